@@ -1,0 +1,215 @@
+#!/usr/bin/env python3
+"""Trelvo's one entrance: installs what is missing, then does what is asked. Standard library only.
+
+  ./run.py demo    the application with the demo data          ./run.py test    all checks and all tests
+  ./run.py serve   the application with your own data          ./run.py check   types, style, layers, generated client
+  ./run.py bench   measurements of speed, as ratios            ./run.py client  writes the web client anew from the API
+
+demo and serve take --port N (0 picks a free one) and --no-browser. TRELVO_DATA moves the data folder.
+"""
+
+import argparse
+import hashlib
+import os
+import shutil
+import subprocess
+import sys
+import venv
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent
+WEB = ROOT / "web"
+VENV = ROOT / ".venv"
+STAMPS = ROOT / ".stamps"
+BIN = VENV / ("Scripts" if os.name == "nt" else "bin")
+PYTHON = BIN / ("python.exe" if os.name == "nt" else "python")
+NPM = "npm.cmd" if os.name == "nt" else "npm"
+WEB_SOURCES = ("src", "index.html", "package.json", "package-lock.json", "vite.config.ts", "tsconfig.json", "public")
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    commands = parser.add_subparsers(dest="command", required=True)
+    for name in ("demo", "serve"):
+        command = commands.add_parser(name)
+        command.add_argument("--port", type=int, default=8737, help="0 picks a free one (default: %(default)s)")
+        command.add_argument("--no-browser", action="store_true", help="do not open a browser")
+    for name in ("test", "bench"):
+        commands.add_parser(name).add_argument("pytest", nargs=argparse.REMAINDER, help="passed on to pytest")
+    commands.add_parser("check")
+    commands.add_parser("client")
+    arguments = parser.parse_args()
+    if sys.version_info < (3, 11):  # noqa: UP036  a stranger may start it with an older one
+        stop(f"Trelvo needs Python 3.11 or newer; this is {sys.version.split()[0]}. Start run.py with a newer one.")
+
+    if arguments.command in ("demo", "serve"):
+        install_python("run.txt")
+        build_web()
+        serve(arguments)
+    install_python("test.txt")
+    install_web()
+    if arguments.command == "client":
+        write_client()
+        return 0
+    if arguments.command == "check":
+        return check()
+    build_web()
+    install_chromium()
+    if arguments.command == "bench":
+        return run([PYTHON, "-m", "pytest", "tests", "--benchmark-only", "-o", "addopts=-q", *arguments.pytest])
+    return check() or run([PYTHON, "-m", "pytest", *arguments.pytest])
+
+
+def serve(arguments: argparse.Namespace) -> None:
+    environment = dict(os.environ)
+    if arguments.command == "demo":
+        environment.setdefault("TRELVO_DATA", str(user_data_folder() / "demo"))
+    else:
+        environment.setdefault("TRELVO_DATA", str(user_data_folder()))
+    call = [str(PYTHON), "-m", "trelvo.server", "serve", "--port", str(arguments.port)]
+    call += ["--demo"] if arguments.command == "demo" else []
+    call += ["--no-browser"] if arguments.no_browser else []
+    if os.name == "nt":
+        sys.exit(subprocess.call(call, cwd=ROOT, env=environment))
+    os.chdir(ROOT)
+    os.execve(call[0], call, environment)
+
+
+def user_data_folder() -> Path:
+    if os.name == "nt":
+        return Path(os.environ.get("LOCALAPPDATA", Path.home() / "AppData" / "Local")) / "Trelvo"
+    if sys.platform == "darwin":
+        return Path.home() / "Library" / "Application Support" / "Trelvo"
+    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "trelvo"
+
+
+def check() -> int:
+    """Every check, all of them even when one fails; the number that failed."""
+    npx = [NPM, "run", "--silent"]
+    failed = [
+        name
+        for name, call, folder in (
+            ("ruff", [PYTHON, "-m", "ruff", "check", "."], ROOT),
+            ("ruff format", [PYTHON, "-m", "ruff", "format", "--check", "."], ROOT),
+            ("mypy", [PYTHON, "-m", "mypy", "trelvo"], ROOT),
+            ("import-linter", [BIN / "lint-imports"], ROOT),
+            ("migrations", [PYTHON, "-m", "trelvo.server", "makemigrations", "--check", "--dry-run"], ROOT),
+            ("vue-tsc", [*npx, "types"], WEB),
+            ("eslint", [*npx, "lint"], WEB),
+        )
+        if announce(name) and run(call, folder) != 0
+    ]
+    announce("generated client")
+    if not client_is_current():
+        print("The committed client differs from the API. Run ./run.py client and commit web/src/api/schema.d.ts.")
+        failed.append("generated client")
+    print(f"checks failed: {', '.join(failed)}" if failed else "checks: all passed")
+    return len(failed)
+
+
+def announce(name: str) -> bool:
+    print(f"-- {name}", flush=True)
+    return True
+
+
+def write_client() -> None:
+    document = WEB / "openapi.json"
+    must([PYTHON, "-m", "trelvo.server", "export_openapi_schema", "--api", "trelvo.api.api", "--output", document, "--sorted", "--indent", "1"])
+    must([NPM, "run", "--silent", "client"], WEB)
+    document.unlink()
+
+
+def client_is_current() -> bool:
+    client = WEB / "src" / "api" / "schema.d.ts"
+    committed = client.read_bytes() if client.exists() else b""
+    try:
+        write_client()
+        return client.read_bytes() == committed
+    finally:
+        if committed:
+            client.write_bytes(committed)
+
+
+def install_python(requirements: str) -> None:
+    if not PYTHON.exists():
+        announce("making .venv")
+        try:
+            venv.create(VENV, with_pip=True)
+        except (subprocess.CalledProcessError, OSError, ImportError) as trouble:
+            shutil.rmtree(VENV, ignore_errors=True)
+            stop(f"Python cannot make a virtual environment ({trouble}). On Debian: apt-get install python3-venv.")
+    folder = ROOT / "requirements"
+    wanted = digest([folder / "run.txt", folder / requirements])
+    if stamped(f"python-{requirements}", wanted):
+        return
+    announce(f"installing requirements/{requirements}")
+    must([PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "-r", folder / requirements])
+    stamp(f"python-{requirements}", wanted)
+
+
+def install_web() -> None:
+    if not shutil.which(NPM):
+        stop("Node.js 20.19 or newer with npm is needed to build the screens. On Debian: apt-get install nodejs npm")
+    wanted = digest([WEB / "package.json", WEB / "package-lock.json"])
+    if stamped("npm", wanted) and (WEB / "node_modules").exists():
+        return
+    announce("installing web/node_modules")
+    must([NPM, "ci", "--no-audit", "--no-fund", "--silent"], WEB)
+    stamp("npm", wanted)
+
+
+def build_web() -> None:
+    wanted = digest(sorted(p for name in WEB_SOURCES for p in [WEB / name, *(WEB / name).rglob("*")] if p.is_file()))
+    if stamped("web", wanted) and (WEB / "dist" / "index.html").exists():
+        return
+    install_web()
+    announce("building the screens")
+    must([NPM, "run", "--silent", "build"], WEB)
+    stamp("web", wanted)
+
+
+def install_chromium() -> None:
+    if Path("/usr/bin/chromium").exists():
+        return
+    install = ["apt-get", "install", "--yes", "--quiet", "chromium"]
+    update = ["apt-get", "update", "--quiet"]
+    if not shutil.which("apt-get"):
+        stop("The browser tests need Chromium at /usr/bin/chromium, and this system has no apt-get. Install it there.")
+    prefix = [] if os.geteuid() == 0 else ["sudo", "--non-interactive"]
+    announce("installing Debian's Chromium")
+    if (prefix and not shutil.which("sudo")) or run([*prefix, *update]) != 0 or run([*prefix, *install]) != 0:
+        stop("Chromium could not be installed without your help. Run as root: apt-get install chromium")
+
+
+def digest(files: list[Path]) -> str:
+    total = hashlib.sha256()
+    for file in files:
+        total.update(str(file.relative_to(ROOT)).encode() + b"\0" + file.read_bytes() + b"\0")
+    return total.hexdigest()
+
+
+def stamped(name: str, wanted: str) -> bool:
+    file = STAMPS / name
+    return file.exists() and file.read_text() == wanted
+
+
+def stamp(name: str, value: str) -> None:
+    STAMPS.mkdir(exist_ok=True)
+    (STAMPS / name).write_text(value)
+
+
+def run(call: list[object], folder: Path = ROOT) -> int:
+    return subprocess.call([str(word) for word in call], cwd=folder)
+
+
+def must(call: list[object], folder: Path = ROOT) -> None:
+    if code := run(call, folder):
+        stop(f"This failed with exit code {code}: {' '.join(str(word) for word in call)}")
+
+
+def stop(message: str) -> None:
+    sys.exit(f"\nrun.py: {message}")
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,1 @@
+"""Trelvo: measuring, arithmetic, records and judgement for people who tune computer hardware."""

@@ -1,0 +1,125 @@
+"""The six stages of a campaign: where it stands, what blocks it, and the next step."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+StageName = Literal["Prepare", "Baseline", "Climb", "Prove", "Compare", "Keep"]
+State = Literal["to do", "under way", "done", "stale"]
+
+# Three repeats are the usual number (common practice); the deviation of two has one degree of freedom: no guide.
+BASELINE_RUNS = 3
+
+
+@dataclass(frozen=True)
+class WorkloadProgress:
+    """Runs that count at stock under the rig's present fitting, under an earlier one, and elsewhere on the ladder."""
+
+    name: str
+    stock_runs: int
+    stock_runs_earlier_fitting: int
+    rung_runs: int
+
+
+@dataclass(frozen=True)
+class RungProgress:
+    """A rung above stock: its title, workloads with a run that counts, and failures."""
+
+    title: str
+    workloads_completed: int
+    failures: int
+
+
+@dataclass(frozen=True)
+class Stage:
+    """A stage's state, and in one sentence what it found or what blocks it."""
+
+    name: StageName
+    state: State
+    note: str
+
+
+@dataclass(frozen=True)
+class Standing:
+    """The answers to: where am I, what did I gain, what do I do next."""
+
+    stages: tuple[Stage, ...]
+    current: StageName
+    next_step: str
+
+
+def stand(
+    knob_count: int, has_fitting: bool, workloads: Sequence[WorkloadProgress], rungs: Sequence[RungProgress]
+) -> Standing:
+    """State of every stage from counts alone.
+
+    knob_count: knobs of the campaign; has_fitting: whether the rig is described; rungs: settings other than stock
+    """
+    prepare = _prepare(knob_count, has_fitting, len(workloads))
+    baseline = _baseline(workloads)
+    ready = prepare.state == "done" and baseline.state == "done"
+    climb = _climb(rungs, ready)
+    safe = any(r.failures == 0 and workloads and r.workloads_completed == len(workloads) for r in rungs)
+    prove = Stage("Prove", "to do", "Ready when a rung has passed every workload." if not safe else _READY_TO_PROVE)
+    compare = Stage("Compare", "to do", "Ready when a rung has passed every workload.")
+    keep = Stage("Keep", "to do", "Ready when a setting has been proved and compared.")
+    stages = (prepare, baseline, climb, prove, compare, keep)
+    current: StageName = next((s.name for s in stages[:2] if s.state != "done"), "Climb")
+    return Standing(stages, current, _next_step(prepare, workloads, baseline, rungs))
+
+
+_READY_TO_PROVE = "A rung has passed every workload once; that is no proof yet."
+
+
+def _prepare(knob_count: int, has_fitting: bool, workload_count: int) -> Stage:
+    needed = {"the rig's fitting": has_fitting, "a knob": knob_count > 0, "a workload": workload_count > 0}
+    missing = [word for word, there in needed.items() if not there]
+    if missing:
+        return Stage("Prepare", "under way", f"Still missing: {', '.join(missing)}.")
+    return Stage(
+        "Prepare", "done", f"{_count(knob_count, 'knob')}, {_count(workload_count, 'workload')}, rig described."
+    )
+
+
+def _baseline(workloads: Sequence[WorkloadProgress]) -> Stage:
+    short = [w for w in workloads if w.stock_runs < BASELINE_RUNS]
+    if workloads and not short:
+        return Stage("Baseline", "done", f"Every workload has {BASELINE_RUNS} runs or more at stock.")
+    if any(w.stock_runs_earlier_fitting >= BASELINE_RUNS for w in short):
+        return Stage("Baseline", "stale", "The rig's fitting has changed since stock was measured; measure it again.")
+    logged = sum(w.stock_runs for w in workloads)
+    if logged == 0:
+        return Stage("Baseline", "to do", f"Run every workload {BASELINE_RUNS} times at stock.")
+    lacking = ", ".join(f"{w.name} ({w.stock_runs} of {BASELINE_RUNS})" for w in short)
+    return Stage("Baseline", "under way", f"Still short: {lacking}.")
+
+
+def _climb(rungs: Sequence[RungProgress], ready: bool) -> Stage:
+    tried = [r for r in rungs if r.workloads_completed or r.failures]
+    if not tried:
+        return Stage("Climb", "to do", "No rung tried yet." if ready else "Waits for the baseline.")
+    failed = [r for r in tried if r.failures]
+    words = f"{_count(len(tried), 'rung')} tried, {_count(len(failed), 'of them failed', plural='of them failed')}."
+    return Stage("Climb", "under way", words)
+
+
+def _next_step(
+    prepare: Stage, workloads: Sequence[WorkloadProgress], baseline: Stage, rungs: Sequence[RungProgress]
+) -> str:
+    if prepare.state != "done":
+        return "Finish the description: " + prepare.note[0].lower() + prepare.note[1:]
+    if baseline.state != "done":
+        target = min(workloads, key=lambda w: w.stock_runs)
+        more = BASELINE_RUNS - target.stock_runs
+        return f"Log {_count(more, 'more run' if target.stock_runs else 'run')} of {target.name} at stock."
+    untried = [r for r in rungs if not r.workloads_completed and not r.failures]
+    if untried:
+        return f"Test {untried[0].title}: one run of each workload."
+    part = [r for r in rungs if not r.failures and 0 < r.workloads_completed < len(workloads)]
+    if part:
+        return f"Run the remaining workloads at {part[-1].title}."
+    return "Add the next rung: one knob, one step further than the last that held."
+
+
+def _count(number: int, word: str, plural: str | None = None) -> str:
+    return f"{number} {word if number == 1 else plural or word + 's'}"

@@ -1,0 +1,61 @@
+"""Telemetry: what a channel did during a run, and thinning it for display."""
+
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+import numpy.typing as npt
+
+from trelvo.core.problems import Problem, Refused
+
+
+@dataclass(frozen=True)
+class ChannelSummary:
+    """One channel over one run, in its unit. The mean is weighted by time, so uneven sampling does no harm."""
+
+    samples: int
+    mean: float
+    lowest: float
+    highest: float
+
+
+def summarise_channel(time_s: npt.ArrayLike, values: npt.ArrayLike) -> ChannelSummary:
+    """Time-weighted mean, lowest and highest of a channel.
+
+    time_s: seconds, 1-D, not falling; values: same length, NaN where a reading is missing
+    Source: trapezoidal rule between neighbouring readings; a single reading, or readings all at one time, give the
+    plain mean.
+    """
+    t, v = np.asarray(time_s, dtype=np.float64), np.asarray(values, dtype=np.float64)
+    if t.shape != v.shape or t.ndim != 1:
+        raise Refused(Problem("channel", "Times and readings differ in number.", "Read the log again."))
+    present = np.isfinite(v) & np.isfinite(t)
+    t, v = t[present], v[present]
+    if v.size == 0:
+        raise Refused(Problem("channel", "There are no readings.", "Choose a column with numbers."))
+    if (np.diff(t) < 0).any():
+        raise Refused(Problem("time", "Time runs backwards.", "Split the log where it starts again."))
+    span = float(t[-1] - t[0])
+    mean = float(np.trapezoid(v, t) / span) if span > 0 else float(v.mean())
+    return ChannelSummary(int(v.size), mean, float(v.min()), float(v.max()))
+
+
+def thin_keeping_extremes(values: npt.ArrayLike, most: int) -> npt.NDArray[np.intp]:
+    """Indices of at most `most` points that keep first, last, and every stretch's lowest and highest reading.
+
+    values: 1-D, NaN where missing; most: at least 4. Lowest-and-highest decimation over equal stretches of samples.
+    """
+    v = np.asarray(values, dtype=np.float64)
+    if most < 4:
+        raise ValueError("thinning to fewer than four points keeps no shape")
+    if v.size <= most:
+        return np.arange(v.size)
+    stretches = (most - 2) // 2
+    edges = np.linspace(0, v.size, stretches + 1).astype(np.intp)
+    keep = {0, v.size - 1}
+    for start, stop in pairwise(edges):
+        stretch = v[start:stop]
+        if np.isfinite(stretch).any():
+            keep.add(int(start + np.nanargmin(stretch)))
+            keep.add(int(start + np.nanargmax(stretch)))
+    return np.array(sorted(keep), dtype=np.intp)

@@ -1,0 +1,13 @@
+"""How much is taken in one piece. Stated to the user wherever a file can be given."""
+
+MEBIBYTE = 1024 * 1024
+LOG_BYTES = 64 * MEBIBYTE
+ARCHIVE_BYTES = 256 * MEBIBYTE
+FORM_BYTES = 2 * MEBIBYTE
+LOG_ROWS = 5_000_000
+LOG_COLUMNS = 200
+
+
+def in_words(size: int) -> str:
+    """A size in bytes as a person says it: "64 MiB", "512 bytes"."""
+    return f"{size / MEBIBYTE:.0f} MiB" if size >= MEBIBYTE else f"{size} bytes"

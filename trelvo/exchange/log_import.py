@@ -1,0 +1,28 @@
+"""From a dropped file to a log that can be kept: reads, converts and summarises, all before anything is stored."""
+
+from dataclasses import asdict
+
+from trelvo.core.gains import Measure
+from trelvo.core.logs import figures_of_frames, figures_of_telemetry
+from trelvo.exchange.log_choice import LogChoice
+from trelvo.exchange.log_reading import FRAME_COLUMN, FrameLog, read_log, to_parquet
+from trelvo.exchange.text_table import TextTable
+from trelvo.logbook.services.logs import LogDraft
+
+
+def draft_log(table: TextTable, choice: LogChoice, file_name: str, measure: Measure) -> LogDraft:
+    """A log ready to be kept, with the figures it supplies. Raises Refused, naming row and column.
+
+    measure: how the run's workload is measured; only a frame rate becomes the run's value
+    """
+    log = read_log(table, choice)
+    if isinstance(log, FrameLog):
+        figures, frames = figures_of_frames(log.frame_times_ms, measure)
+        channels = [{"column": FRAME_COLUMN, "header": choice.frame_column, "quantity": "frame time", "unit": "ms"}]
+        summary, rows = {"frames": asdict(frames)}, int(log.frame_times_ms.size)
+    else:
+        figures, channel_summaries = figures_of_telemetry(log.time_s, log.channels)
+        channels = [{"column": c.name, "header": c.name, "quantity": c.quantity, "unit": c.unit} for c in log.channels]
+        summary = {"channels": {name: asdict(channel) for name, channel in channel_summaries.items()}}
+        rows = int(log.time_s.size)
+    return LogDraft(choice.kind, file_name, rows, channels, to_parquet(log), figures, summary, choice.power_point)

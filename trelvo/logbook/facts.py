@@ -1,0 +1,97 @@
+"""Reads rows and hands them to the core as its dataclasses."""
+
+from collections import defaultdict
+from dataclasses import dataclass
+from typing import cast
+
+from trelvo.core.baseline import BaselineOfWorkload, build_baseline
+from trelvo.core.gains import Measure
+from trelvo.core.knobs import Knob, describe_setting
+from trelvo.core.ladder import Ladder, Place, Rung, best_rung, build_ladder
+from trelvo.core.runs import FAILURES, counts
+from trelvo.core.stages import RungProgress, Standing, WorkloadProgress, stand
+from trelvo.logbook.models import Campaign, Fitting, Setting, Workload
+
+
+def knobs_of(campaign: Campaign) -> list[Knob]:
+    return [row.as_knob() for row in campaign.knobs.all()]
+
+
+def stock_of(campaign: Campaign) -> Setting:
+    return campaign.settings.get(fingerprint="")
+
+
+def judged_fitting(campaign: Campaign) -> Fitting | None:
+    """The newest fitting with runs of this campaign, else the rig's present one: results are compared within it."""
+    last = campaign.runs.order_by("-fitting__number").select_related("fitting").first()
+    return last.fitting if last else campaign.rig.present_fitting()
+
+
+def ladder_of(campaign: Campaign, workload: Workload, fitting: Fitting | None) -> Ladder:
+    runs = campaign.runs.filter(workload=workload, fitting=fitting)
+    return build_ladder(
+        knobs_of(campaign),
+        [Place(setting.pk, setting.values) for setting in campaign.settings.all()],
+        [run.facts() for run in runs],
+        stock_id=stock_of(campaign).pk,
+        measure=cast(Measure, workload.measure),
+        higher_is_better=workload.higher_is_better,
+    )
+
+
+def baseline_of(campaign: Campaign, fitting: Fitting | None) -> list[BaselineOfWorkload]:
+    runs = campaign.runs.filter(setting=stock_of(campaign), fitting=fitting)
+    workload_ids = list(campaign.workloads.values_list("pk", flat=True))
+    return build_baseline(workload_ids, [run.facts() for run in runs])
+
+
+def standing_of(campaign: Campaign) -> Standing:
+    """Where the campaign stands, counted under the rig's present fitting."""
+    present = campaign.rig.present_fitting()
+    present_id = present.pk if present else None
+    stock = stock_of(campaign)
+    at_stock: dict[int, int] = defaultdict(int)
+    earlier: dict[int, int] = defaultdict(int)
+    elsewhere: dict[int, int] = defaultdict(int)
+    completed: dict[int, set[int]] = defaultdict(set)
+    failures: dict[int, int] = defaultdict(int)
+    for run in campaign.runs.all():
+        facts = run.facts()
+        if run.setting_id != stock.pk and facts.outcome in FAILURES and not facts.set_aside:
+            failures[run.setting_id] += 1
+        if not counts(facts):
+            continue
+        if run.setting_id != stock.pk:
+            completed[run.setting_id].add(run.workload_id)
+            elsewhere[run.workload_id] += 1
+        elif run.fitting_id == present_id:
+            at_stock[run.workload_id] += 1
+        else:
+            earlier[run.workload_id] += 1
+    knobs = knobs_of(campaign)
+    return stand(
+        len(knobs),
+        present is not None,
+        [WorkloadProgress(w.name, at_stock[w.pk], earlier[w.pk], elsewhere[w.pk]) for w in campaign.workloads.all()],
+        [
+            RungProgress(describe_setting(knobs, s.values), len(completed[s.pk]), failures[s.pk])
+            for s in campaign.settings.all()
+            if s.pk != stock.pk
+        ],
+    )
+
+
+@dataclass(frozen=True)
+class Achievement:
+    """The best rung so far on the campaign's main (first) workload."""
+
+    workload: Workload
+    rung: Rung
+
+
+def achievement_of(campaign: Campaign) -> Achievement | None:
+    main = campaign.workloads.first()
+    if main is None:
+        return None
+    rung = best_rung(ladder_of(campaign, main, judged_fitting(campaign)))
+    return Achievement(main, rung) if rung else None

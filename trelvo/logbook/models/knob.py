@@ -1,0 +1,32 @@
+from django.db import models
+
+from trelvo.core.knobs import Knob
+from trelvo.logbook.models.campaign import Campaign
+
+
+class KnobRow(models.Model):
+    """A knob of a campaign, as kept; `as_knob` gives what the core computes with."""
+
+    campaign = models.ForeignKey(Campaign, on_delete=models.CASCADE, related_name="knobs")
+    position = models.PositiveIntegerField()
+    key = models.SlugField(max_length=24)
+    name = models.CharField(max_length=80)
+    unit = models.CharField(max_length=12, blank=True)
+    stock = models.FloatField()
+    step = models.FloatField()
+    low = models.FloatField()
+    high = models.FloatField()
+    away = models.SmallIntegerField()
+
+    class Meta:
+        db_table = "logbook_knob"
+        ordering = ["position"]
+        constraints = [models.UniqueConstraint(fields=["campaign", "key"], name="one_knob_a_key")]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def as_knob(self) -> Knob:
+        return Knob(
+            self.key, self.name, self.unit, self.stock, self.step, self.low, self.high, 1 if self.away > 0 else -1
+        )

@@ -1,0 +1,55 @@
+import uuid
+
+from django.db import models
+
+
+class Rig(models.Model):
+    """The machine being tuned."""
+
+    uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
+    name = models.CharField(max_length=120)
+    created_at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return self.name
+
+    def present_fitting(self) -> "Fitting | None":
+        return self.fittings.order_by("-number").first()
+
+
+class Fitting(models.Model):
+    """How a rig is put together at one time. Never changed, only followed by the next."""
+
+    uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
+    rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="fittings")
+    number = models.PositiveIntegerField()
+    since = models.DateTimeField()
+    cooling = models.CharField(max_length=200, blank=True)
+    enclosure = models.CharField(max_length=200, blank=True)
+    driver = models.CharField(max_length=120, blank=True)
+    firmware = models.CharField(max_length=120, blank=True)
+    system = models.CharField(max_length=120, blank=True)
+    note = models.TextField(blank=True)
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["rig", "number"], name="one_fitting_a_number")]
+
+    def __str__(self) -> str:
+        return f"{self.rig} fitting {self.number}"
+
+
+class Part(models.Model):
+    """A part of a fitting: its role, what it is, and which specimen."""
+
+    fitting = models.ForeignKey(Fitting, on_delete=models.CASCADE, related_name="parts")
+    position = models.PositiveIntegerField()
+    role = models.CharField(max_length=60)
+    name = models.CharField(max_length=160)
+    specimen = models.CharField(max_length=120, blank=True)
+
+    class Meta:
+        ordering = ["position"]
+
+    def __str__(self) -> str:
+        return f"{self.role}: {self.name}"

@@ -1,0 +1,24 @@
+from collections.abc import Callable
+from urllib.parse import urlsplit
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+
+SAFE = {"GET", "HEAD", "OPTIONS"}
+
+
+class SameOriginMiddleware:
+    """Refuses changes asked for by a page from elsewhere. Without accounts, this is what guards the local server."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        origin = request.headers.get("Origin")
+        if request.method not in SAFE and origin and urlsplit(origin).netloc != request.get_host():
+            problem = {
+                "where": "request",
+                "what": f"The page at {origin} asked for a change, but only Trelvo's own pages may.",
+                "todo": "Open Trelvo at the address it printed when it started.",
+            }
+            return JsonResponse({"problems": [problem]}, status=403)
+        return self.get_response(request)
