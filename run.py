@@ -114,7 +114,21 @@ def announce(name: str) -> bool:
 
 def write_client() -> None:
     document = WEB / "openapi.json"
-    must([PYTHON, "-m", "trelvo.server", "export_openapi_schema", "--api", "trelvo.api.api", "--output", document, "--sorted", "--indent", "1"])
+    must(
+        [
+            PYTHON,
+            "-m",
+            "trelvo.server",
+            "export_openapi_schema",
+            "--api",
+            "trelvo.api.api",
+            "--output",
+            document,
+            "--sorted",
+            "--indent",
+            "1",
+        ]
+    )
     must([NPM, "run", "--silent", "client"], WEB)
     document.unlink()
 

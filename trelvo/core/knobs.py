@@ -122,9 +122,12 @@ def reach(knob: Knob, value: float) -> float:
     return (value - knob.stock) / (far - knob.stock)
 
 
-def distance_from_stock(knobs: Sequence[Knob], values: Mapping[str, float]) -> float:
-    """Height of a setting on the ladder: sum of every knob's reach. Knobs missing in `values` stand at stock."""
-    return sum(reach(knob, values.get(knob.key, knob.stock)) for knob in knobs)
+def height(knobs: Sequence[Knob], values: Mapping[str, float]) -> tuple[float, ...]:
+    """Where a setting stands on the ladder: the reach of every knob, the knob turned last in a climb counting most.
+
+    knobs: in the order they are turned; knobs missing in `values` stand at stock
+    """
+    return tuple(reach(knob, values.get(knob.key, knob.stock)) for knob in reversed(knobs))
 
 
 def describe_value(knob: Knob, value: float) -> str:
@@ -140,8 +143,3 @@ def describe_setting(knobs: Sequence[Knob], values: Mapping[str, float]) -> str:
     if not turned:
         return "stock"
     return ", ".join(f"{knob.name.lower()} {describe_value(knob, values[knob.key])}" for knob in turned)
-
-
-def knobs_between(knobs: Sequence[Knob], first: Mapping[str, float], second: Mapping[str, float]) -> list[Knob]:
-    """The knobs that differ between two settings."""
-    return [k for k in knobs if first.get(k.key, k.stock) != second.get(k.key, k.stock)]

@@ -2,10 +2,11 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
+
+import numpy as np
 
 from trelvo.core import gains, noise, power
-from trelvo.core.knobs import Knob, describe_setting, distance_from_stock, knobs_between
+from trelvo.core.knobs import Knob, describe_setting, height
 from trelvo.core.runs import FAILURES, RunFacts, counts, highest_of, mean_of, values_of
 
 
@@ -22,14 +23,16 @@ class Rung:
     """One setting on the ladder for one workload.
 
     gain: against stock, None at stock itself or while either side has no run that counts
-    distance: height, in shares of the knobs' ranges; efficiency_ratio above 1 = more work for the same energy
+    values: one for every knob; from_id: the rung below from which the fewest knobs were turned, the nearest such
+    turned: keys of those knobs; more than one hides which of them did it
     watts_saved: None unless both were read at the same measuring point
-    turned: names of the knobs that differ from the rung below; more than one hides which of them did it
+    efficiency_ratio: above 1 = more work for the same energy
     """
 
     setting_id: int
     title: str
-    distance: float
+    values: Mapping[str, float]
+    from_id: int | None
     turned: tuple[str, ...]
     runs: tuple[RunFacts, ...]
     summary: noise.Summary | None
@@ -77,13 +80,11 @@ def build_ladder(
     stock_values = values_of(stock_runs)
     stock_power = _power(stock_runs)
 
-    ordered = sorted(places, key=lambda place: (distance_from_stock(knobs, place.values), place.setting_id))
-    stock_place = next(place for place in ordered if place.setting_id == stock_id)
-    ordered = [stock_place, *(place for place in ordered if place is not stock_place)]
-    below = {upper.setting_id: lower for lower, upper in pairwise(ordered)}
+    ordered = sorted(places, key=lambda place: (place.setting_id != stock_id, height(knobs, place.values)))
+    origins = _origins(knobs, ordered)
 
     rungs: list[Rung] = []
-    for place in ordered:
+    for place, (from_id, turned) in zip(ordered, origins, strict=True):
         group = by_setting.get(place.setting_id, [])
         values = values_of(group)
         is_stock = place.setting_id == stock_id
@@ -103,10 +104,9 @@ def build_ladder(
             Rung(
                 setting_id=place.setting_id,
                 title=describe_setting(knobs, place.values),
-                distance=distance_from_stock(knobs, place.values),
-                turned=()
-                if is_stock
-                else tuple(k.name for k in knobs_between(knobs, below[place.setting_id].values, place.values)),
+                values={knob.key: place.values.get(knob.key, knob.stock) for knob in knobs},
+                from_id=from_id,
+                turned=turned,
                 runs=tuple(group),
                 summary=noise.summarise(values) if values else None,
                 gain=gain,
@@ -123,6 +123,20 @@ def build_ladder(
         )
     low, high = _axis(rungs)
     return Ladder(tuple(reversed(rungs)), pooled, low, high)
+
+
+def _origins(knobs: Sequence[Knob], ordered: Sequence[Place]) -> list[tuple[int | None, tuple[str, ...]]]:
+    """For each rung from stock upwards: the rung it was reached from, and the keys of the knobs turned on the way."""
+    values = np.array([[place.values.get(knob.key, knob.stock) for knob in knobs] for place in ordered])
+    origins: list[tuple[int | None, tuple[str, ...]]] = [(None, ())]
+    for index in range(1, len(ordered)):
+        differs = values[:index] != values[index]
+        count = differs.sum(axis=1)
+        # the last of the lowest counts: the nearest one below
+        origin = index - 1 - int(np.argmin(count[::-1]))
+        turned = tuple(knob.key for knob, turned in zip(knobs, differs[origin], strict=True) if turned)
+        origins.append((ordered[origin].setting_id, turned))
+    return origins
 
 
 def _power(runs: Iterable[RunFacts]) -> power.PowerSummary:

@@ -1,0 +1,17 @@
+from typing import Any
+
+from django.core.management.base import BaseCommand
+from django.utils import timezone
+
+from trelvo.logbook.models import Rig
+from trelvo.server.demo.story import load_story
+
+
+class Command(BaseCommand):
+    help = "Loads the demo data into an empty logbook; leaves a logbook with anything in it as it is."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        if Rig.objects.exists():
+            return
+        self.stdout.write("Loading the demo data …")
+        load_story(timezone.now())
