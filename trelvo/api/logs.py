@@ -72,7 +72,8 @@ class ChannelPoints(Schema):
     name: str
     quantity: str
     unit: str
-    points: list[tuple[float, float]]
+    time_s: list[float]
+    values: list[float]
 
 
 @router.get("/logs/options", response=LogOptions)
@@ -154,9 +155,14 @@ def show_series(
     channels = []
     for channel in series.channels:
         values = columns[channel["column"]]
-        keep = [i for i in thin_keeping_extremes(values, most) if values[i] == values[i]]
-        points = [(float(time_s[i]), float(values[i])) for i in keep]
+        keep = thin_keeping_extremes(values, most)
         channels.append(
-            ChannelPoints(name=channel["header"], quantity=channel["quantity"], unit=channel["unit"], points=points)
+            ChannelPoints(
+                name=channel["header"],
+                quantity=channel["quantity"],
+                unit=channel["unit"],
+                time_s=time_s[keep].tolist(),
+                values=values[keep].tolist(),
+            )
         )
     return SeriesPoints(id=series.pk, kind=series.kind, file_name=series.file_name, rows=series.rows, channels=channels)

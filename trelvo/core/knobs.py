@@ -133,7 +133,8 @@ def height(knobs: Sequence[Knob], values: Mapping[str, float]) -> tuple[float, .
 def describe_value(knob: Knob, value: float) -> str:
     """A knob's value as written on a rung: signed where stock is zero (an offset), with its unit."""
     number = f"{value:+g}" if knob.stock == 0 else f"{value:g}"
-    space = "" if knob.unit in ("%", "x") else " "
+    # a no-break space, so that a number never stands apart from its unit
+    space = "" if knob.unit == "x" else "\u00a0"
     return f"{number.replace('-', '−')}{space}{knob.unit}".strip()
 
 

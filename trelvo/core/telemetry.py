@@ -41,21 +41,24 @@ def summarise_channel(time_s: npt.ArrayLike, values: npt.ArrayLike) -> ChannelSu
 
 
 def thin_keeping_extremes(values: npt.ArrayLike, most: int) -> npt.NDArray[np.intp]:
-    """Indices of at most `most` points that keep first, last, and every stretch's lowest and highest reading.
+    """Indices of at most `most` points: first, last, and every stretch's lowest and highest reading.
 
-    values: 1-D, NaN where missing; most: at least 4. Lowest-and-highest decimation over equal stretches of samples.
+    values: 1-D, NaN where missing (left out); most: at least 4
+    Method: lowest-and-highest decimation over stretches of equally many samples.
     """
     v = np.asarray(values, dtype=np.float64)
     if most < 4:
         raise ValueError("thinning to fewer than four points keeps no shape")
+    present = np.isfinite(v)
     if v.size <= most:
-        return np.arange(v.size)
+        return np.flatnonzero(present)
     stretches = (most - 2) // 2
     edges = np.linspace(0, v.size, stretches + 1).astype(np.intp)
     keep = {0, v.size - 1}
     for start, stop in pairwise(edges):
         stretch = v[start:stop]
-        if np.isfinite(stretch).any():
+        if present[start:stop].any():
             keep.add(int(start + np.nanargmin(stretch)))
             keep.add(int(start + np.nanargmax(stretch)))
-    return np.array(sorted(keep), dtype=np.intp)
+    kept = np.array(sorted(keep), dtype=np.intp)
+    return kept[present[kept]]

@@ -4,7 +4,7 @@ import hashlib
 import re
 from typing import Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
 from trelvo.core.logs import Quantity
 from trelvo.core.power import Point
@@ -33,7 +33,7 @@ class LogChoice(BaseModel):
     time_format: TimeFormat = "seconds"
     frame_column: str | None = None
     frame_unit: str = "ms"
-    columns: list[ColumnChoice] = Field(default_factory=list)
+    columns: list[ColumnChoice] = []
     power_point: Point = "software"
     missing: Literal["refuse", "leave out"] = "refuse"
     last_line: Literal["refuse", "drop"] = "refuse"

@@ -14,7 +14,7 @@ from trelvo.logbook.models import Campaign, Fitting, Run, Setting, Workload
 from trelvo.logbook.services.logs import attach_log
 from trelvo.logbook.services.runs import RunDraft, log_run
 from trelvo.standin.chip import Knobs, Specimen
-from trelvo.standin.workload import Load, Measured, run_load, telemetry
+from trelvo.standin.workload import Load, Measured, run_load, telemetry, warming
 
 
 @dataclass
@@ -68,6 +68,7 @@ class DemoBench:
         low = None
         if measured.rate is not None and workload.measure == "frame rate":
             low = round(1000 / float(np.quantile(measured.frame_times_ms, 0.99)), 1)
+        hottest = float(warming(self.chip, state, room, np.array([measured.lasted_minutes * 60]))[0])
         if measured.failure == "no start":
             return RunDraft("no start", self.clock, room_c=round(room, 1), note=note)
         return RunDraft(
@@ -78,7 +79,7 @@ class DemoBench:
             low_1_fps=low if typed else None,
             power_w=round(power, 1) if typed else None,
             power_point="software" if typed else "unknown",
-            temp_max_c=round(state.temp_c + float(self.rng.normal(0, 0.4)), 1) if typed else None,
+            temp_max_c=round(hottest + float(self.rng.normal(0, 0.3)), 1) if typed else None,
             room_c=round(room, 1),
             core_mhz=round(state.core_mhz) if typed else None,
             memory_mhz=round(state.memory_mhz) if typed else None,

@@ -20,15 +20,16 @@ SEED = 70
 @transaction.atomic
 def load_story(now: datetime) -> None:
     """Writes the demo into an empty logbook, as if the days before `now` had been spent on it."""
+    evening = now.replace(hour=17, minute=30, second=0, microsecond=0)
     dome = create_rig("Dome machine", tower.DOME_FITTING, now - timedelta(days=41))
-    _relic(now - timedelta(days=44), now)
-    _first_try(dome, now - timedelta(days=40), now)
+    _relic(evening - timedelta(days=44))
+    _first_try(dome, evening - timedelta(days=40), now)
     add_fitting(dome, tower.DOME_FITTING_NEXT, now - timedelta(days=6))
-    _dome(dome, now - timedelta(days=5), now)
+    _dome(dome, evening - timedelta(days=5), now)
     _loft(now - timedelta(hours=3), now)
 
 
-def _relic(start: datetime, now: datetime) -> None:
+def _relic(start: datetime) -> None:
     rig = create_rig("Relic", tower.RELIC_FITTING, start)
     create_campaign(
         rig,

@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import { App as AApp, Button as AButton, ConfigProvider as AConfigProvider } from 'ant-design-vue'
+import { ref } from 'vue'
+import { RouterLink, RouterView } from 'vue-router'
+
+import { useShortcut } from './keys'
+import HelpSheet from './parts/HelpSheet.vue'
+import KeyCap from './parts/KeyCap.vue'
+import { antConfig, choice, isDim, useThemeVariables } from './theme'
+
+useThemeVariables()
+const helpOpen = ref(false)
+useShortcut('?', () => (helpOpen.value = !helpOpen.value))
+</script>
+
+<template>
+  <AConfigProvider :theme="antConfig" :auto-insert-space-in-button="false">
+    <AApp>
+      <a class="skip" href="#content">Go to the content</a>
+      <header class="top">
+        <RouterLink class="word" :to="{ name: 'campaigns' }">
+          <img src="/mark.svg" alt="" width="24" height="24" /> Trelvo
+        </RouterLink>
+        <span class="quiet motto">from first baseline to kept setting</span>
+        <AButton type="text" :aria-pressed="isDim" @click="choice = isDim ? 'light' : 'dim'">
+          {{ isDim ? 'Paper' : 'Dim bench' }}
+        </AButton>
+        <AButton type="text" @click="helpOpen = true">Help <KeyCap>?</KeyCap></AButton>
+      </header>
+      <main id="content" class="page"><RouterView /></main>
+      <HelpSheet v-model:open="helpOpen" />
+    </AApp>
+  </AConfigProvider>
+</template>
+
+<style scoped>
+.top {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  max-width: 1296px;
+  margin: 0 auto;
+  padding: 8px 24px;
+}
+.word {
+  display: inline-flex;
+  align-items: center;
+  gap: 8px;
+  color: var(--ink);
+  font-weight: 700;
+  font-size: 16px;
+  text-decoration: none;
+}
+.motto {
+  flex: 1;
+  padding-left: 8px;
+  font-size: 13px;
+}
+.skip {
+  position: absolute;
+  left: -999px;
+}
+.skip:focus {
+  left: 8px;
+  top: 8px;
+}
+@media (max-width: 860px) {
+  .top {
+    padding: 8px 16px;
+  }
+}
+</style>

@@ -1,0 +1,62 @@
+import createClient from 'openapi-fetch'
+
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+export type Problem = Schemas['ProblemOut']
+
+/** What the server would not accept: problems that say what is wrong, where, and what to do. */
+export class Refusal extends Error {
+  constructor(
+    readonly problems: Problem[],
+    readonly status: number,
+  ) {
+    super(problems.map((problem) => `${problem.what} ${problem.todo}`).join(' '))
+  }
+}
+
+export const client = createClient<paths>({ baseUrl: '/' })
+
+interface Answer<T> {
+  data?: T
+  error?: unknown
+  response: Response
+}
+
+/** The data of an answer, or the refusal as an exception. */
+export async function answered<T>(call: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>
+  try {
+    answer = await call
+  } catch {
+    throw new Refusal([unreachable], 0)
+  }
+  if (answer.data !== undefined && answer.response.ok) return answer.data
+  const problems = (answer.error as { problems?: Problem[] } | undefined)?.problems
+  throw new Refusal(problems ?? [unexplained(answer.response.status)], answer.response.status)
+}
+
+const unreachable: Problem = {
+  where: 'server',
+  what: 'Trelvo’s server does not answer.',
+  todo: 'See whether it still runs where you started it, then try again. What you typed is still here.',
+}
+
+const unexplained = (status: number): Problem => ({
+  where: 'server',
+  what: `The server failed (${status}).`,
+  todo: 'Try again; if it stays so, look at the lines it printed where you started it.',
+})
+
+/** Problems of any exception, for showing. */
+export function problemsOf(trouble: unknown): Problem[] {
+  if (trouble instanceof Refusal) return trouble.problems
+  return [{ where: 'page', what: String(trouble), todo: 'Reload the page.' }]
+}
+
+/** Form data for requests with a file; openapi-fetch passes it on as it is. */
+export function formData(fields: Record<string, string | Blob | boolean>): FormData {
+  const form = new FormData()
+  for (const [name, value] of Object.entries(fields)) form.set(name, typeof value === 'boolean' ? String(value) : value)
+  return form
+}

@@ -1,0 +1,18 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+
+import { answered, client, type Schemas } from './client'
+
+export type Rig = Schemas['RigOut']
+export type Fitting = Schemas['FittingOut']
+export type FittingIn = Schemas['FittingIn']
+
+export const useRigs = () => useQuery({ queryKey: ['rigs'], queryFn: () => answered(client.GET('/api/rigs')) })
+
+export function useAddFitting() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ rigId, body }: { rigId: number; body: FittingIn }) =>
+      answered(client.POST('/api/rigs/{rig_id}/fittings', { params: { path: { rig_id: rigId } }, body })),
+    onSuccess: () => queries.invalidateQueries(),
+  })
+}

@@ -1,0 +1,46 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { type MaybeRefOrGetter, toValue } from 'vue'
+
+import { answered, client, type Schemas } from './client'
+
+export type Run = Schemas['RunOut']
+export type RunIn = Schemas['RunIn']
+export type Outcome = Run['outcome']
+
+export const useRuns = (campaignId: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: ['runs', () => toValue(campaignId)],
+    queryFn: () =>
+      answered(
+        client.GET('/api/campaigns/{campaign_id}/runs', { params: { path: { campaign_id: toValue(campaignId) } } }),
+      ),
+  })
+
+export const useRun = (id: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: ['run', () => toValue(id)],
+    queryFn: () => answered(client.GET('/api/runs/{run_id}', { params: { path: { run_id: toValue(id) } } })),
+  })
+
+/** Every change to a run changes ladders, baselines and standings: all that was read is read again. */
+function useRunChange<Input, Output>(change: (input: Input) => Promise<Output>) {
+  const queries = useQueryClient()
+  return useMutation({ mutationFn: change, onSuccess: () => queries.invalidateQueries() })
+}
+
+export const useLogRun = () =>
+  useRunChange(({ campaignId, body }: { campaignId: number; body: RunIn }) =>
+    answered(
+      client.POST('/api/campaigns/{campaign_id}/runs', { params: { path: { campaign_id: campaignId } }, body }),
+    ),
+  )
+
+export const useSetAside = () =>
+  useRunChange(({ id, reason }: { id: number; reason: string }) =>
+    answered(client.POST('/api/runs/{run_id}/set-aside', { params: { path: { run_id: id } }, body: { reason } })),
+  )
+
+export const useTakeBack = () =>
+  useRunChange((id: number) =>
+    answered(client.POST('/api/runs/{run_id}/take-back', { params: { path: { run_id: id } } })),
+  )

@@ -1,0 +1,168 @@
+<script setup lang="ts">
+import { Button as AButton, Checkbox as ACheckbox } from 'ant-design-vue'
+import { computed, reactive, watch } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { type CampaignIn, useGoals, useMakeCampaign } from '../api/campaigns'
+import type { Problem } from '../api/client'
+import { useRigs } from '../api/rigs'
+import ChoiceField from '../parts/ChoiceField.vue'
+import ProblemList from '../parts/ProblemList.vue'
+import { useProblems } from '../parts/problems'
+import TextField from '../parts/TextField.vue'
+import { emptyFitting, emptyWorkload, type KnobDraft, usualKnobs, type WorkloadDraft, withoutEmptyParts } from './drafts'
+import FittingEditor from './FittingEditor.vue'
+import KnobEditor from './KnobEditor.vue'
+import WorkloadEditor from './WorkloadEditor.vue'
+
+const NEW_RIG = 0
+
+const router = useRouter()
+const { data: rigs } = useRigs()
+const { data: goals } = useGoals()
+const { mutateAsync, isPending } = useMakeCampaign()
+const { problems, take, clear, at } = useProblems()
+
+const draft = reactive({
+  name: '',
+  goal: 'speed' as CampaignIn['goal'],
+  aim: '',
+  rigId: NEW_RIG as number | undefined,
+  rigName: '',
+  fitting: emptyFitting(),
+  knobs: [{ ...usualKnobs['Core clock offset']! }] as KnobDraft[],
+  workloads: [emptyWorkload()] as WorkloadDraft[],
+  workloadIds: [] as number[],
+})
+
+const rigChoices = computed(() => [
+  { value: NEW_RIG, label: 'a new rig, described here' },
+  ...(rigs.value ?? []).map((rig) => ({ value: rig.id, label: rig.name })),
+])
+const goalChoices = computed(() => (goals.value ?? []).map((goal) => ({ ...goal, value: goal.value as CampaignIn['goal'] })))
+const rig = computed(() => rigs.value?.find((one) => one.id === draft.rigId))
+const untouched = (workload: WorkloadDraft): boolean => workload.name === '' && workload.minutes === null
+
+watch(rig, (chosen) => {
+  draft.workloadIds = chosen?.workloads.map((workload) => workload.id) ?? []
+  if (chosen?.workloads.length) draft.workloads = draft.workloads.filter((workload) => !untouched(workload))
+  else if (draft.workloads.length === 0) draft.workloads = [emptyWorkload()]
+})
+
+/** A field left empty that must hold a number, named before anything is sent. */
+function gaps(): Problem[] {
+  const missing = (where: string, value: unknown): Problem[] =>
+    value === null || value === '' ? [{ where, what: 'This is empty.', todo: 'It is needed.' }] : []
+  return [
+    ...missing('name', draft.name.trim()),
+    ...(draft.rigId === NEW_RIG ? missing('rig.name', draft.rigName.trim()) : []),
+    ...draft.knobs.flatMap((knob, i) =>
+      (['name', 'stock', 'step', 'low', 'high'] as const).flatMap((field) => missing(`knobs.${i}.${field}`, knob[field]))),
+    ...draft.workloads.flatMap((workload, i) =>
+      (['name', 'unit', 'minutes'] as const).flatMap((field) => missing(`workloads.${i}.${field}`, workload[field]))),
+  ]
+}
+
+async function create(): Promise<void> {
+  clear()
+  const empty = gaps()
+  if (empty.length) {
+    problems.value = empty
+    return
+  }
+  try {
+    const campaign = await mutateAsync({
+      name: draft.name,
+      goal: draft.goal,
+      aim: draft.aim,
+      rig_id: draft.rigId === NEW_RIG ? null : draft.rigId,
+      rig: draft.rigId === NEW_RIG ? { name: draft.rigName, fitting: withoutEmptyParts(draft.fitting) } : null,
+      knobs: draft.knobs as CampaignIn['knobs'],
+      workloads: draft.workloads as CampaignIn['workloads'],
+      workload_ids: draft.workloadIds,
+    })
+    await router.push({ name: 'Baseline', params: { id: campaign.id } })
+  } catch (trouble) {
+    take(trouble)
+  }
+}
+</script>
+
+<template>
+  <h1 class="title">New campaign</h1>
+  <form @submit.prevent="create">
+    <section class="sheet block">
+      <h2>Goal</h2>
+      <div class="three">
+        <TextField v-model="draft.name" label="Name of the campaign" :most="160" :trouble="at('name')" />
+        <ChoiceField v-model="draft.goal" label="Goal" :options="goalChoices" />
+        <TextField v-model="draft.aim" label="In your own words" hint="72 frames a second in a warm room" :most="300" />
+      </div>
+    </section>
+    <section class="sheet block">
+      <h2>Rig</h2>
+      <div class="three">
+        <ChoiceField v-model="draft.rigId" label="Which rig" :options="rigChoices" />
+        <TextField v-if="draft.rigId === NEW_RIG" v-model="draft.rigName" label="Name of the rig" :most="120" :trouble="at('rig.name')" />
+      </div>
+      <FittingEditor v-if="draft.rigId === NEW_RIG" v-model="draft.fitting" class="below" />
+      <p v-else class="quiet below">Its present fitting is used. Change it on the Prepare page when the rig changes.</p>
+    </section>
+    <section class="sheet block">
+      <h2>Knobs <span class="quiet hint">in the order you mean to turn them</span></h2>
+      <KnobEditor v-model="draft.knobs" :at="at" />
+    </section>
+    <section class="sheet block">
+      <h2>Workloads <span class="quiet hint">the first is the one that counts most</span></h2>
+      <div v-if="rig?.workloads.length" class="kept">
+        <ACheckbox
+          v-for="workload in rig.workloads" :key="workload.id" :checked="draft.workloadIds.includes(workload.id)"
+          @change="draft.workloadIds = draft.workloadIds.includes(workload.id)
+            ? draft.workloadIds.filter((id) => id !== workload.id) : [...draft.workloadIds, workload.id]"
+        >
+          {{ workload.name }} <span class="quiet">{{ workload.options }}</span>
+        </ACheckbox>
+      </div>
+      <WorkloadEditor v-model="draft.workloads" :at="at" />
+    </section>
+    <ProblemList v-if="problems.length" :problems="problems" title="Not created yet; nothing was stored:" class="trouble" />
+    <AButton type="primary" html-type="submit" :loading="isPending">Create the campaign</AButton>
+  </form>
+</template>
+
+<style scoped>
+.title {
+  margin: 16px 0;
+}
+.block {
+  margin-bottom: 16px;
+  padding: 16px;
+}
+.block h2 {
+  margin-bottom: 8px;
+}
+.hint {
+  margin-left: 8px;
+  font-size: 13px;
+  font-weight: 400;
+}
+.three {
+  display: grid;
+  grid-template-columns: 2fr 1.5fr 3fr;
+  gap: 16px;
+}
+.below {
+  margin-top: 12px;
+}
+.kept {
+  display: grid;
+  gap: 4px;
+  margin-bottom: 12px;
+}
+.kept :deep(.ant-checkbox-wrapper) {
+  margin: 0;
+}
+.trouble {
+  margin-bottom: 16px;
+}
+</style>

@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { Button as AButton } from 'ant-design-vue'
+
+import ChoiceField from '../parts/ChoiceField.vue'
+import NumberField from '../parts/NumberField.vue'
+import TextField from '../parts/TextField.vue'
+import { emptyWorkload, type WorkloadDraft } from './drafts'
+
+const props = defineProps<{ at: (where: string) => string | undefined }>()
+const workloads = defineModel<WorkloadDraft[]>({ required: true })
+
+const measures: { value: WorkloadDraft['measure']; label: string }[] = [
+  { value: 'frame rate', label: 'a frame rate' },
+  { value: 'score', label: 'a score' },
+  { value: 'time', label: 'a time' },
+]
+const ways = [
+  { value: 'higher', label: 'higher' },
+  { value: 'lower', label: 'lower' },
+]
+const units: Record<string, string> = { 'frame rate': 'fps', score: 'points', time: 's' }
+
+function measured(workload: WorkloadDraft, measure: WorkloadDraft['measure'] | undefined): void {
+  workload.measure = measure ?? 'frame rate'
+  workload.unit = units[workload.measure] ?? ''
+  workload.higher_is_better = workload.measure !== 'time'
+}
+const trouble = (index: number, field: string): string | undefined => props.at(`workloads.${index}.${field}`)
+</script>
+
+<template>
+  <div v-for="(workload, index) in workloads" :key="index" class="workload">
+    <TextField v-model="workload.name" label="Name" :most="120" :trouble="trouble(index, 'name')" />
+    <ChoiceField
+      :model-value="workload.measure" label="Measures" :options="measures"
+      @update:model-value="(measure) => measured(workload, measure)"
+    />
+    <TextField v-model="workload.unit" label="Unit" :most="20" :trouble="trouble(index, 'unit')" />
+    <ChoiceField
+      :model-value="workload.higher_is_better ? 'higher' : 'lower'" label="Better is" :options="ways"
+      :trouble="trouble(index, 'higher_is_better')"
+      @update:model-value="(way) => (workload.higher_is_better = way === 'higher')"
+    />
+    <TextField v-model="workload.options" label="Fixed options" hint="resolution, preset, passes" :most="300" />
+    <NumberField v-model="workload.minutes" label="Minutes a run" :trouble="trouble(index, 'minutes')" />
+    <NumberField v-model="workload.cap_fps" label="Frame cap, if any" :trouble="trouble(index, 'cap_fps')" />
+    <AButton type="text" class="remove" :aria-label="`Remove workload ${workload.name}`" @click="workloads.splice(index, 1)">Remove</AButton>
+  </div>
+  <AButton size="small" @click="workloads.push(emptyWorkload())">Add a workload</AButton>
+  <div v-if="at('workloads')" class="field-trouble" role="alert">{{ at('workloads') }}</div>
+</template>
+
+<style scoped>
+.workload {
+  display: grid;
+  grid-template-columns: 2fr 1.3fr 0.8fr 1fr 2.4fr 1.1fr 1.2fr auto;
+  gap: 8px;
+  align-items: start;
+  margin-bottom: 12px;
+}
+.remove {
+  margin-top: 22px;
+}
+@media (max-width: 1000px) {
+  .workload {
+    grid-template-columns: repeat(4, 1fr);
+    padding-bottom: 12px;
+    border-bottom: 1px solid var(--rule);
+  }
+}
+</style>

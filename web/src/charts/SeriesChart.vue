@@ -1,0 +1,36 @@
+<!-- One channel of a kept log over the time of its run. -->
+<script setup lang="ts">
+import type { EChartsOption } from 'echarts'
+import { computed } from 'vue'
+
+import type { ChannelPoints } from '../api/logs'
+import { plain } from '../format'
+import { colours } from '../theme'
+import ChartFrame from './ChartFrame.vue'
+import { chartStyle } from './setup'
+
+const props = defineProps<{ channel: ChannelPoints; summary: string }>()
+
+const points = computed(() => props.channel.time_s.map((time, index) => [time, props.channel.values[index]!]))
+
+const option = computed<EChartsOption>(() => ({
+  animation: false,
+  textStyle: chartStyle.value.text,
+  grid: { left: 8, right: 24, top: 28, bottom: 24, containLabel: true },
+  tooltip: { trigger: 'axis', ...chartStyle.value.tooltip, formatter: (items: unknown) => {
+    const [first] = items as { value: [number, number] }[]
+    return first ? `${first.value[0].toFixed(1)} s: ${plain(first.value[1])} ${props.channel.unit}` : ''
+  } },
+  dataZoom: [{ type: 'inside' }],
+  xAxis: { type: 'value', name: 'time, s', nameLocation: 'middle', nameGap: 26, ...chartStyle.value.axis, splitLine: { show: false } },
+  yAxis: { type: 'value', scale: true, name: props.channel.unit || 'as logged', splitNumber: 4, ...chartStyle.value.axis },
+  series: [{ type: 'line', data: points.value, showSymbol: false, lineStyle: { color: colours.value.petrol, width: 1.2 }, itemStyle: { color: colours.value.petrol } }],
+}))
+</script>
+
+<template>
+  <ChartFrame
+    :name="channel.name" :says="summary" :option="option" :height="200"
+    :headers="['time_s', `${channel.name} ${channel.unit}`]" :rows="points"
+  />
+</template>

@@ -1,0 +1,34 @@
+/** The chart library with what Trelvo draws, in Trelvo's colours. */
+import { LineChart, ScatterChart } from 'echarts/charts'
+import { DataZoomComponent, GridComponent, MarkAreaComponent, MarkLineComponent, TooltipComponent } from 'echarts/components'
+import { use } from 'echarts/core'
+import { SVGRenderer } from 'echarts/renderers'
+import { computed } from 'vue'
+
+import { colours } from '../theme'
+
+use([LineChart, ScatterChart, GridComponent, TooltipComponent, MarkLineComponent, MarkAreaComponent, DataZoomComponent, SVGRenderer])
+
+const face = { fontFamily: "'B612', sans-serif", fontSize: 12 }
+
+/** Axis and tooltip styles in the present theme. */
+export const chartStyle = computed(() => {
+  const c = colours.value
+  const axis = {
+    axisLine: { lineStyle: { color: c.quiet } },
+    axisTick: { lineStyle: { color: c.quiet } },
+    axisLabel: { color: c.quiet, ...face },
+    splitLine: { lineStyle: { color: c.rule, type: 'dotted' as const } },
+    nameTextStyle: { color: c.quiet, fontFamily: "'B612', sans-serif", fontSize: 12 },
+  }
+  return {
+    axis,
+    tooltip: {
+      backgroundColor: c.sheet,
+      borderColor: c.rule,
+      textStyle: { color: c.ink, ...face },
+      extraCssText: 'box-shadow: none; border-radius: 3px;',
+    },
+    text: { ...face, color: c.ink },
+  }
+})

@@ -1,0 +1,71 @@
+/** Numbers and times as they are written on the screen. Nothing is computed here beyond the unit of a percentage. */
+
+const MINUS = '−'
+
+/** A number with a fixed count of decimals and a true minus sign; a dash where there is none. */
+export function number(value: number | null | undefined, decimals = 1): string {
+  if (value === null || value === undefined) return '–'
+  return value.toFixed(decimals).replace('-', MINUS)
+}
+
+/** As many decimals as a value of this size carries: 8421, 118.4, 93.68, 0.534. */
+export function plain(value: number | null | undefined): string {
+  if (value === null || value === undefined) return '–'
+  const size = Math.abs(value)
+  return number(value, size >= 1000 ? 0 : size >= 100 ? 1 : size >= 1 ? 2 : 3)
+}
+
+/** A number as typed: no zeros added, none lost. */
+export function exact(value: number): string {
+  return String(value).replace('-', MINUS)
+}
+
+/** A ratio as a signed percentage: 1.0412 is +4.1 %. */
+export function gain(ratio: number, decimals = 1): string {
+  return `${signed((ratio - 1) * 100, decimals)} %`
+}
+
+/** An interval of ratios: +3.5 to +4.7 %. */
+export function gainRange(low: number, high: number, decimals = 1): string {
+  return `${signed((low - 1) * 100, decimals)} to ${signed((high - 1) * 100, decimals)} %`
+}
+
+/** A signed number; what rounds to zero is ±0. */
+export function signed(value: number, decimals = 0): string {
+  const text = Math.abs(value).toFixed(decimals)
+  if (Number(text) === 0) return `±${text}`
+  return (value > 0 ? '+' : MINUS) + text
+}
+
+/** A share as a percentage: 0.0035 is 0.35 %. */
+export function share(value: number | null | undefined, decimals = 2): string {
+  return value === null || value === undefined ? '–' : `${number(value * 100, decimals)} %`
+}
+
+/** A knob's value as on a rung: signed where stock is zero. */
+export function knobValue(value: number, stock: number): string {
+  return stock === 0 && value > 0 ? `+${exact(value)}` : exact(value)
+}
+
+/** Date and time in the reader's own zone. */
+export function moment(iso: string): string {
+  return new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' }).format(new Date(iso))
+}
+
+export function day(iso: string): string {
+  return new Intl.DateTimeFormat(undefined, { dateStyle: 'medium' }).format(new Date(iso))
+}
+
+/** Seconds as minutes and seconds. */
+export function span(seconds: number | null | undefined): string {
+  if (seconds === null || seconds === undefined) return '–'
+  const whole = Math.round(seconds)
+  return whole < 60 ? `${whole} s` : `${Math.floor(whole / 60)} min ${String(whole % 60).padStart(2, '0')} s`
+}
+
+export const pointWords: Record<string, string> = {
+  software: 'by the part’s own report',
+  cables: 'clamp on the cables',
+  wall: 'meter at the wall',
+  unknown: 'measuring point not noted',
+}

@@ -1,0 +1,31 @@
+/** Keyboard shortcuts: one list, so that the help sheet and the controls cannot disagree. */
+import { onKeyStroke } from '@vueuse/core'
+
+export interface Shortcut {
+  key: string
+  what: string
+  where: string
+}
+
+export const shortcuts: Shortcut[] = [
+  { key: '?', what: 'Show or hide this sheet', where: 'everywhere' },
+  { key: '1', what: 'Prepare', where: 'in a campaign' },
+  { key: '2', what: 'Baseline', where: 'in a campaign' },
+  { key: '3', what: 'Climb', where: 'in a campaign' },
+  { key: 'n', what: 'Log a run', where: 'in a campaign' },
+  { key: 'r', what: 'Add a rung', where: 'on the climb' },
+  { key: '↑ ↓', what: 'Go from rung to rung', where: 'on the climb' },
+  { key: 'Enter', what: 'Open or close the rung', where: 'on the climb' },
+  { key: 'Esc', what: 'Close what is open', where: 'everywhere' },
+]
+
+/** Runs `act` on a key, unless the user is typing or holds a modifier. */
+export function useShortcut(key: string, act: (event: KeyboardEvent) => void): void {
+  onKeyStroke(key, (event) => {
+    const target = event.target as HTMLElement
+    const typing = target.closest('input, textarea, select, [contenteditable], [role=combobox], [role=dialog]')
+    if (typing || event.ctrlKey || event.metaKey || event.altKey) return
+    event.preventDefault()
+    act(event)
+  })
+}

@@ -1,0 +1,54 @@
+<script setup lang="ts">
+import { Drawer as ADrawer } from 'ant-design-vue'
+
+import { shortcuts } from '../keys'
+import KeyCap from './KeyCap.vue'
+import OutcomeLegend from './OutcomeLegend.vue'
+import { terms } from './terms'
+
+const open = defineModel<boolean>('open', { required: true })
+</script>
+
+<template>
+  <ADrawer v-model:open="open" title="Help" placement="right" :width="440">
+    <h2>Keys</h2>
+    <table class="ledger">
+      <tbody>
+        <tr v-for="shortcut in shortcuts" :key="shortcut.key">
+          <td><KeyCap>{{ shortcut.key }}</KeyCap></td>
+          <td>{{ shortcut.what }}</td>
+          <td class="quiet">{{ shortcut.where }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <h2 class="next">How a run can end</h2>
+    <OutcomeLegend />
+    <h2 class="next">Words</h2>
+    <dl>
+      <template v-for="[term, meaning] in terms" :key="term">
+        <dt>{{ term }}</dt>
+        <dd>{{ meaning }}</dd>
+      </template>
+    </dl>
+    <p class="quiet next">
+      Figures in italics are estimates; upright ones were measured. Gains are given with the interval that holds the
+      true value 95 times in 100.
+    </p>
+  </ADrawer>
+</template>
+
+<style scoped>
+.next {
+  margin-top: 24px;
+}
+dl {
+  margin: 8px 0 0;
+}
+dt {
+  font-weight: 700;
+}
+dd {
+  margin: 0 0 8px;
+  color: var(--quiet);
+}
+</style>

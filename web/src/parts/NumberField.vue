@@ -1,0 +1,47 @@
+<!-- A number with its unit. Takes a decimal point or a comma; says so when what was typed is no number. -->
+<script setup lang="ts">
+import { Input as AInput } from 'ant-design-vue'
+import { computed, ref, useId, watch } from 'vue'
+
+import { readNumber } from './readNumber'
+
+const props = defineProps<{ label: string; unit?: string; hint?: string; trouble?: string; width?: string }>()
+const value = defineModel<number | null>({ required: true })
+
+const id = useId()
+const text = ref(value.value === null ? '' : String(value.value))
+const unread = ref(false)
+
+watch(value, (now) => {
+  // only what came from outside replaces the text; typing "1," must not be rewritten to "1"
+  if (readNumber(text.value) !== now && !(unread.value && now === null)) text.value = now === null ? '' : String(now)
+})
+
+function read(typed: string): void {
+  text.value = typed
+  const found = readNumber(typed)
+  unread.value = found === undefined
+  value.value = found ?? null
+}
+
+const trouble = computed(() => (unread.value ? 'This is not a number.' : props.trouble))
+</script>
+
+<template>
+  <div class="number-field" :style="{ width }">
+    <label class="field-name" :for="id">{{ label }}</label>
+    <AInput
+      :id="id"
+      :value="text"
+      :suffix="unit"
+      :placeholder="hint"
+      :status="trouble ? 'error' : ''"
+      :aria-invalid="!!trouble"
+      inputmode="decimal"
+      autocomplete="off"
+      class="figure"
+      @update:value="read"
+    />
+    <div v-if="trouble" class="field-trouble" role="alert">{{ trouble }}</div>
+  </div>
+</template>

@@ -1,0 +1,27 @@
+<script setup lang="ts">
+import OutcomeMark from './OutcomeMark.vue'
+import { outcomes } from './outcomes'
+</script>
+
+<template>
+  <ul class="legend">
+    <li v-for="entry in outcomes" :key="entry.outcome">
+      <OutcomeMark :outcome="entry.outcome" bare />
+      <span>{{ entry.short }} <span class="quiet">– {{ entry.meaning }}</span></span>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.legend {
+  display: grid;
+  gap: 6px;
+  margin: 8px 0 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  display: flex;
+  gap: 8px;
+}
+</style>

@@ -1,0 +1,14 @@
+/** Trelvo's own words. */
+export const terms: [string, string][] = [
+  ['Rig', 'The machine being tuned.'],
+  ['Fitting', 'How a rig is put together at one time: parts, driver, firmware, system, cooling, enclosure. It is never changed, only followed by the next.'],
+  ['Specimen', 'One physical chip or card, with its own luck.'],
+  ['Campaign', 'One tuning effort on one rig towards one goal.'],
+  ['Knob', 'Something that can be set, with its unit, stock value, smallest step and range.'],
+  ['Setting', 'One value for every knob.'],
+  ['Rung', 'A setting as a place on the climb; the top is furthest from stock.'],
+  ['Workload', 'A benchmark, title, stress test or everyday task, with its fixed options.'],
+  ['Run', 'One workload at one setting, with conditions, outcome and numbers.'],
+  ['Guard rail', 'A limit that stops a run.'],
+  ['Set aside', 'Left out of every mean, with a reason; it stays in the log and can be taken back.'],
+]

@@ -1,0 +1,30 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+import CampaignList from './campaigns/CampaignList.vue'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
+  routes: [
+    { path: '/', name: 'campaigns', component: CampaignList },
+    { path: '/new', name: 'new', component: () => import('./campaigns/NewCampaign.vue') },
+    {
+      path: '/campaigns/:id(\\d+)',
+      component: () => import('./stages/CampaignPage.vue'),
+      props: (route) => ({ id: Number(route.params.id) }),
+      children: [
+        { path: '', name: 'campaign', component: () => import('./stages/CurrentStage.vue') },
+        { path: 'prepare', name: 'Prepare', component: () => import('./stages/prepare/PreparePage.vue') },
+        { path: 'baseline', name: 'Baseline', component: () => import('./stages/baseline/BaselinePage.vue') },
+        { path: 'climb', name: 'Climb', component: () => import('./stages/climb/ClimbPage.vue') },
+      ],
+    },
+    {
+      path: '/runs/:id(\\d+)',
+      name: 'run',
+      component: () => import('./runs/RunPage.vue'),
+      props: (route) => ({ id: Number(route.params.id) }),
+    },
+    { path: '/:rest(.*)*', name: 'nowhere', component: () => import('./parts/NowherePage.vue') },
+  ],
+})

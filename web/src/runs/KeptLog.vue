@@ -1,0 +1,54 @@
+<!-- A log beside its run: one chart a channel, with what each comes to. -->
+<script setup lang="ts">
+import { useSeries } from '../api/logs'
+import type { Run } from '../api/runs'
+import SeriesChart from '../charts/SeriesChart.vue'
+import { number, plain } from '../format'
+import LoadState from '../parts/LoadState.vue'
+
+const props = defineProps<{ series: Run['series'][number] }>()
+const { data, isPending, error, refetch } = useSeries(() => props.series.id)
+
+interface ChannelSummary { mean: number; lowest: number; highest: number }
+interface FrameSummary { frames: number; rate_fps: number; low_1_fps: number; low_01_fps: number; slowest_1_fps: number; longest_ms: number; tail_01: number }
+
+function says(name: string, unit: string): string {
+  const summary = props.series.summary as { channels?: Record<string, ChannelSummary>; frames?: FrameSummary }
+  if (summary.frames) {
+    const f = summary.frames
+    return `${f.frames} frames: average ${plain(f.rate_fps)} fps, 1 % low ${plain(f.low_1_fps)}, 0.1 % low ${plain(f.low_01_fps)} (${f.tail_01} frames decide it); mean of the slowest 1 %: ${plain(f.slowest_1_fps)} fps; longest frame ${number(f.longest_ms)} ms.`
+  }
+  const channel = summary.channels?.[name]
+  return channel ? `Mean ${plain(channel.mean)}, lowest ${plain(channel.lowest)}, highest ${plain(channel.highest)} ${unit}.` : ''
+}
+</script>
+
+<template>
+  <section class="log">
+    <h2>{{ series.file_name }} <span class="quiet rows">{{ series.rows }} rows</span></h2>
+    <LoadState :pending="isPending" :error="error" what="The log" @again="refetch">
+      <div class="charts">
+        <div v-for="channel in data?.channels" :key="channel.name">
+          <h3>{{ channel.name }} <span class="quiet">{{ channel.quantity }}</span></h3>
+          <SeriesChart :channel="channel" :summary="says(channel.name, channel.unit)" />
+        </div>
+      </div>
+    </LoadState>
+  </section>
+</template>
+
+<style scoped>
+.log {
+  margin-top: 24px;
+}
+.rows {
+  font-size: 13px;
+  font-weight: 400;
+}
+.charts {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(100%, 520px), 1fr));
+  gap: 16px 32px;
+  margin-top: 8px;
+}
+</style>

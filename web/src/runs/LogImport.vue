@@ -1,0 +1,149 @@
+<!-- Drops a log on a run: shows what was found, lets the user say what each column is, checks, then keeps it. -->
+<script setup lang="ts">
+import { useDropZone } from '@vueuse/core'
+import { Button as AButton, Checkbox as ACheckbox, message } from 'ant-design-vue'
+import { computed, ref } from 'vue'
+
+import { type LogCheck, type LogChoice, type LogPreview, useAddLog, useLogOptions, usePreviewLog } from '../api/logs'
+import type { Run } from '../api/runs'
+import ProblemList from '../parts/ProblemList.vue'
+import { useProblems } from '../parts/problems'
+import LogColumns from './LogColumns.vue'
+import LogFigures from './LogFigures.vue'
+
+const props = defineProps<{ run: Run }>()
+
+const { data: options } = useLogOptions()
+const { mutateAsync: previewLog, isPending: reading } = usePreviewLog()
+const { mutateAsync: addLog, isPending: checking } = useAddLog()
+const { problems, take, clear } = useProblems()
+
+const zone = ref<HTMLElement>()
+const input = ref<HTMLInputElement>()
+const file = ref<File>()
+const preview = ref<LogPreview>()
+const choice = ref<LogChoice>()
+const check = ref<LogCheck>()
+const takeOver = ref<string[]>([])
+
+const { isOverDropZone } = useDropZone(zone, { onDrop: (files) => files?.[0] && void begin(files[0]), multiple: false })
+const limit = computed(() => options.value?.most_bytes ?? Infinity)
+
+async function begin(chosen: File, layout: { separator?: string | null; decimal?: string | null } = {}): Promise<void> {
+  forget()
+  if (chosen.size > limit.value) {
+    problems.value = [{
+      where: 'file',
+      what: `${chosen.name} is ${(chosen.size / 1048576).toFixed(0)} MiB; the most that is taken is ${options.value?.most_words}.`,
+      todo: 'Cut the log to the part that belongs to this run, or log less often.',
+    }]
+    return
+  }
+  try {
+    const found = await previewLog({ file: chosen, ...layout })
+    file.value = chosen
+    preview.value = found
+    choice.value = found.choice
+  } catch (trouble) {
+    take(trouble)
+  }
+}
+
+function forget(): void {
+  clear()
+  file.value = preview.value = choice.value = check.value = undefined
+  takeOver.value = []
+}
+
+async function read(store: boolean): Promise<void> {
+  if (!file.value || !choice.value) return
+  clear()
+  try {
+    const result = await addLog({ runId: props.run.id, file: file.value, choice: choice.value, takeOver: takeOver.value, store })
+    check.value = result
+    if (!store) return
+    void message.success(`Kept ${file.value.name} beside the run`)
+    forget()
+  } catch (trouble) {
+    check.value = undefined
+    take(trouble)
+  }
+}
+
+function chosenFile(event: Event): void {
+  const target = event.target as HTMLInputElement
+  if (target.files?.[0]) void begin(target.files[0])
+  target.value = ''
+}
+
+function changed(): void {
+  check.value = undefined
+  clear()
+}
+
+const offerLastLine = computed(() => preview.value?.cut_short)
+const offerMissing = computed(() => choice.value?.missing === 'leave out' || problems.value.some((problem) => /missing|empty/.test(problem.what)))
+</script>
+
+<template>
+  <div ref="zone" :class="['zone', { over: isOverDropZone }]">
+    <p>
+      Drop a log here, or
+      <AButton size="small" :loading="reading" @click="input?.click()">choose a file</AButton>
+    </p>
+    <p class="quiet">
+      CSV with telemetry (a time column and any channels) or with the time of each frame. Comma, semicolon or tab;
+      point or comma as decimal sign; up to {{ options?.most_words ?? '…' }}.
+    </p>
+    <input ref="input" class="visually-hidden" type="file" accept=".csv,.txt,.tsv,.log" tabindex="-1" aria-label="Log file" @change="chosenFile" />
+  </div>
+  <template v-if="preview && choice && file">
+    <LogColumns
+      v-model:choice="choice" :preview="preview" :file-name="file.name" :options="options"
+      @layout="(layout) => file && begin(file, layout)" @changed="changed"
+    />
+    <div class="settle">
+      <ACheckbox
+        v-if="offerLastLine" :checked="choice.last_line === 'drop'"
+        @change="choice.last_line = choice.last_line === 'drop' ? 'refuse' : 'drop'; changed()"
+      >
+        The last line is cut off: drop it
+      </ACheckbox>
+      <ACheckbox
+        v-if="offerMissing" :checked="choice.missing === 'leave out'"
+        @change="choice.missing = choice.missing === 'leave out' ? 'refuse' : 'leave out'; changed()"
+      >
+        Leave out cells that are missing
+      </ACheckbox>
+    </div>
+  </template>
+  <ProblemList :problems="problems" title="This log cannot be taken as it is; nothing was stored:" />
+  <LogFigures v-if="check" v-model:take-over="takeOver" :check="check" :unit="run.unit" />
+  <div v-if="preview && file" class="acts">
+    <AButton v-if="!check" type="primary" :loading="checking" @click="read(false)">Read it like this</AButton>
+    <AButton v-else type="primary" :loading="checking" @click="read(true)">Keep the log with this run</AButton>
+    <AButton @click="forget">Leave it</AButton>
+  </div>
+</template>
+
+<style scoped>
+.zone {
+  padding: 16px;
+  border: 1px dashed var(--quiet);
+  border-radius: 3px;
+}
+.zone.over {
+  border-color: var(--petrol);
+  background: var(--wash);
+}
+.settle {
+  display: flex;
+  gap: 16px;
+  margin: 8px 0;
+}
+.acts {
+  display: flex;
+  gap: 8px;
+  margin-top: 12px;
+}
+</style>

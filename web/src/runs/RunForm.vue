@@ -1,0 +1,159 @@
+<script setup lang="ts">
+import { Button as AButton, Drawer as ADrawer, message } from 'ant-design-vue'
+import { computed, nextTick, ref, useId, watch } from 'vue'
+
+import type { Campaign } from '../api/campaigns'
+import { useLogRun } from '../api/runs'
+import { useSettings } from '../api/settings'
+import ChoiceField from '../parts/ChoiceField.vue'
+import KeyCap from '../parts/KeyCap.vue'
+import NumberField from '../parts/NumberField.vue'
+import OutcomeMark from '../parts/OutcomeMark.vue'
+import { outcomes } from '../parts/outcomes'
+import ProblemList from '../parts/ProblemList.vue'
+import { useProblems } from '../parts/problems'
+import TextField from '../parts/TextField.vue'
+import { asRunIn, emptyRun, nextRun, points } from './runDraft'
+
+const props = defineProps<{ campaign: Campaign; preset: { settingId?: number; workloadId?: number } }>()
+const open = defineModel<boolean>('open', { required: true })
+
+const { data: settings } = useSettings(() => props.campaign.id)
+const { mutateAsync, isPending } = useLogRun()
+const { problems, take, clear, at } = useProblems()
+const draft = ref(emptyRun())
+const body = ref<HTMLElement>()
+const formId = useId()
+
+const workload = computed(() => props.campaign.workloads.find((one) => one.id === draft.value.workloadId))
+const workloadChoices = computed(() => props.campaign.workloads.map((one) => ({ value: one.id, label: one.name })))
+const settingChoices = computed(() => (settings.value ?? []).map((one) => ({ value: one.id, label: one.title })))
+const needsValue = computed(() => draft.value.outcome === 'completed')
+const setting = computed(() => settings.value?.find((one) => one.id === draft.value.settingId))
+
+watch(open, async (isOpen) => {
+  if (!isOpen) return
+  clear()
+  draft.value.settingId = props.preset.settingId ?? draft.value.settingId ?? settings.value?.[0]?.id
+  draft.value.workloadId = props.preset.workloadId ?? draft.value.workloadId ?? props.campaign.workloads[0]?.id
+  await nextTick()
+  body.value?.querySelector<HTMLInputElement>('.value input')?.focus()
+})
+
+/** Digits choose an outcome while no field has the focus. */
+function onKey(event: KeyboardEvent): void {
+  if ((event.target as HTMLElement).closest('input, textarea') || event.ctrlKey || event.metaKey) return
+  const found = outcomes.find((entry) => entry.key === event.key)
+  if (found) draft.value.outcome = found.outcome
+}
+
+async function log(another: boolean): Promise<void> {
+  clear()
+  if (needsValue.value && draft.value.value === null) {
+    problems.value = [{ where: 'value', what: 'A completed run has a result.', todo: 'Type it, or say how else the run ended.' }]
+    return
+  }
+  try {
+    await mutateAsync({ campaignId: props.campaign.id, body: asRunIn(draft.value) })
+    void message.success(`Logged: ${workload.value?.name}, ${setting.value?.title}`)
+    draft.value = nextRun(draft.value)
+    if (!another) open.value = false
+    else body.value?.querySelector<HTMLInputElement>('.value input')?.focus()
+  } catch (trouble) {
+    take(trouble)
+  }
+}
+</script>
+
+<template>
+  <ADrawer v-model:open="open" title="Log a run" placement="right" :width="480" :body-style="{ padding: '16px 24px' }">
+    <form :id="formId" ref="body" class="form" @submit.prevent="log(false)" @keydown="onKey">
+      <ChoiceField v-model="draft.settingId" label="Setting" :options="settingChoices" :trouble="at('setting')" class="wide" />
+      <ChoiceField v-model="draft.workloadId" label="Workload" :options="workloadChoices" :trouble="at('workload')" class="wide" />
+      <fieldset class="wide">
+        <legend class="field-name">How it ended</legend>
+        <div class="outcomes">
+          <label v-for="entry in outcomes" :key="entry.outcome" :class="{ on: draft.outcome === entry.outcome }" :title="entry.meaning">
+            <input v-model="draft.outcome" class="visually-hidden" type="radio" name="outcome" :value="entry.outcome" />
+            <OutcomeMark :outcome="entry.outcome" bare /> <span class="short">{{ entry.short }}</span> <KeyCap>{{ entry.key }}</KeyCap>
+          </label>
+        </div>
+      </fieldset>
+      <NumberField
+        v-model="draft.value" class="value" :label="workload?.measure === 'time' ? 'Time taken' : workload?.measure === 'score' ? 'Score' : 'Average frame rate'"
+        :unit="workload?.unit" :trouble="at('value')"
+      />
+      <NumberField v-model="draft.minutes" label="Lasted" unit="min" :trouble="at('duration_s')" />
+      <template v-if="workload?.measure === 'frame rate'">
+        <NumberField v-model="draft.low_1_fps" label="1 % low" unit="fps" :trouble="at('low_1_fps')" />
+        <NumberField v-model="draft.low_01_fps" label="0.1 % low" unit="fps" :trouble="at('low_01_fps')" />
+      </template>
+      <NumberField v-model="draft.power_w" label="Power" unit="W" :trouble="at('power_w')" />
+      <ChoiceField v-model="draft.power_point" label="Power read at" :options="points" />
+      <NumberField v-model="draft.temp_max_c" label="Highest temperature" unit="°C" :trouble="at('temp_max_c')" />
+      <NumberField v-model="draft.room_c" label="Room" unit="°C" :trouble="at('room_c')" />
+      <NumberField v-model="draft.core_mhz" label="Core clock reached" unit="MHz" :trouble="at('core_mhz')" />
+      <NumberField v-model="draft.memory_mhz" label="Memory clock reached" unit="MHz" :trouble="at('memory_mhz')" />
+      <NumberField v-model="draft.voltage_v" label="Voltage reached" unit="V" :trouble="at('voltage_v')" />
+      <TextField v-model="draft.fan" label="Fan" hint="automatic, 45 %" :most="60" />
+      <TextField v-model="draft.note" label="Note" :lines="2" :most="4000" class="wide" />
+    </form>
+    <template #footer>
+      <ProblemList :problems="problems" title="Not logged; what you typed is still here:" class="trouble" />
+      <div class="acts">
+        <AButton type="primary" html-type="submit" :form="formId" :loading="isPending">Log the run</AButton>
+        <AButton :disabled="isPending" @click="log(true)">Log, then another like it</AButton>
+      </div>
+    </template>
+  </ADrawer>
+</template>
+
+<style scoped>
+.form {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px 16px;
+}
+.wide {
+  grid-column: 1 / -1;
+}
+fieldset {
+  margin: 0;
+  padding: 0;
+  border: 0;
+}
+.outcomes {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 4px;
+}
+.outcomes label {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  min-height: 36px;
+  padding: 4px 10px;
+  border: 1px solid var(--rule);
+  border-radius: 3px;
+  cursor: pointer;
+}
+.outcomes label.on {
+  border-color: var(--petrol);
+  background: var(--wash);
+}
+.outcomes label:focus-within {
+  outline: 2px solid var(--petrol);
+  outline-offset: 2px;
+}
+.short {
+  flex: 1;
+}
+.trouble {
+  margin-bottom: 8px;
+}
+.acts {
+  display: flex;
+  gap: 8px;
+  padding: 4px 8px;
+}
+</style>

@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
+
+import { useRun } from '../api/runs'
+import { moment, number, pointWords } from '../format'
+import LoadState from '../parts/LoadState.vue'
+import OutcomeMark from '../parts/OutcomeMark.vue'
+import { wordsOf } from '../parts/outcomes'
+import { figureWords } from './figures'
+import KeptLog from './KeptLog.vue'
+import LogImport from './LogImport.vue'
+import SetAside from './SetAside.vue'
+
+const props = defineProps<{ id: number }>()
+const { data: run, isPending, error, refetch } = useRun(() => props.id)
+
+const lines = computed(() => {
+  const shown = run.value
+  if (!shown) return []
+  return figureWords
+    .filter(({ field }) => shown[field] != null)
+    .map(({ field, name, unit, decimals }) => ({
+      field,
+      name,
+      text: `${number(shown[field] as number, decimals)} ${unit || shown.unit}`,
+      source: shown.log_figures.includes(field) ? 'from the log' : 'typed',
+      typed: shown.typed[field] as number | undefined,
+    }))
+})
+</script>
+
+<template>
+  <LoadState :pending="isPending" :error="error" what="The run" @again="refetch">
+    <template v-if="run">
+      <p class="path quiet">
+        <RouterLink :to="{ name: 'Climb', params: { id: run.campaign_id } }">Back to the climb</RouterLink>
+      </p>
+      <div class="head">
+        <h1>{{ run.workload_name }}, {{ run.setting_title }}</h1>
+        <SetAside :run-id="run.id" :aside="!!run.set_aside_at" />
+      </div>
+      <p>
+        <OutcomeMark :outcome="run.outcome" :set-aside="!!run.set_aside_at" bare /> <strong>{{ wordsOf(run.outcome).short }}</strong>
+        – {{ wordsOf(run.outcome).meaning }}. {{ moment(run.started_at) }}, fitting {{ run.fitting_number }}<span v-if="run.fan">, fan {{ run.fan }}</span>.
+      </p>
+      <p v-if="run.set_aside_reason" class="caution">Set aside: {{ run.set_aside_reason }}</p>
+      <p v-if="run.note" class="quiet">{{ run.note }}</p>
+      <div class="two">
+        <section>
+          <h2>Figures</h2>
+          <table class="ledger">
+            <tbody>
+              <tr v-for="line in lines" :key="line.field">
+                <td>{{ line.name }}</td>
+                <td class="number figure">{{ line.text }}</td>
+                <td class="quiet">
+                  {{ line.source }}<template v-if="line.field === 'power_w'">, {{ pointWords[run.power_point ?? 'unknown'] }}</template>
+                  <template v-if="line.typed != null"> (typed before: {{ line.typed }})</template>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+          <p v-if="lines.length === 0" class="quiet">Nothing was measured in this run.</p>
+        </section>
+        <section>
+          <h2>Log</h2>
+          <LogImport :run="run" />
+        </section>
+      </div>
+      <KeptLog v-for="series in run.series" :key="series.id" :series="series" />
+    </template>
+  </LoadState>
+</template>
+
+<style scoped>
+.path {
+  margin-top: 8px;
+  font-size: 13px;
+}
+.head {
+  display: flex;
+  align-items: baseline;
+  gap: 16px;
+  margin-bottom: 8px;
+}
+.head h1 {
+  flex: 1;
+  overflow-wrap: anywhere;
+}
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 4fr) minmax(0, 6fr);
+  gap: 32px;
+  margin: 24px 0;
+}
+@media (max-width: 1000px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,117 @@
+<!-- The frame of a campaign: where am I, what did I gain, what do I do next; and the way to every stage. -->
+<script setup lang="ts">
+import { Button as AButton } from 'ant-design-vue'
+import { computed, provide, ref, watchEffect } from 'vue'
+import { RouterLink, RouterView, useRouter } from 'vue-router'
+
+import { useCampaign } from '../api/campaigns'
+import { number } from '../format'
+import { useShortcut } from '../keys'
+import GainFigure from '../parts/GainFigure.vue'
+import KeyCap from '../parts/KeyCap.vue'
+import LoadState from '../parts/LoadState.vue'
+import RunForm from '../runs/RunForm.vue'
+import { stageKeys } from './stageRoutes'
+import StageSpine from './StageSpine.vue'
+import { campaignKey, openRunFormKey } from './useStageCampaign'
+
+const props = defineProps<{ id: number }>()
+const router = useRouter()
+const { data: campaign, isPending, error, refetch } = useCampaign(() => props.id)
+provide(campaignKey, computed(() => campaign.value!))
+
+const formOpen = ref(false)
+const preset = ref<{ settingId?: number; workloadId?: number }>({})
+function openForm(chosen: { settingId?: number; workloadId?: number } = {}): void {
+  preset.value = chosen
+  formOpen.value = true
+}
+provide(openRunFormKey, openForm)
+
+for (const [stage, key] of Object.entries(stageKeys))
+  useShortcut(key, () => router.push({ name: stage, params: { id: props.id } }))
+useShortcut('n', () => openForm())
+watchEffect(() => (document.title = campaign.value ? `${campaign.value.name} – Trelvo` : 'Trelvo'))
+
+const here = computed(() => campaign.value?.standing.stages.find((stage) => stage.name === campaign.value?.standing.current))
+</script>
+
+<template>
+  <LoadState :pending="isPending" :error="error" what="The campaign" @again="refetch">
+    <template v-if="campaign">
+      <p class="path quiet">
+        <RouterLink :to="{ name: 'campaigns' }">Campaigns</RouterLink> / {{ campaign.rig_name }} / {{ campaign.goal_label }}
+      </p>
+      <div class="head">
+        <h1>{{ campaign.name }}</h1>
+        <a :href="`/api/campaigns/${id}/export.json`" download>Campaign file</a>
+        <a :href="`/api/campaigns/${id}/runs.csv`" download>Runs as CSV</a>
+      </div>
+      <p v-if="campaign.aim" class="quiet">{{ campaign.aim }}</p>
+      <section class="answers" aria-label="At a glance">
+        <div>
+          <span class="field-name">Where you are</span>
+          <strong>{{ here?.name }}</strong>, {{ here?.state }}. {{ here?.note }}
+        </div>
+        <div>
+          <span class="field-name">Best so far</span>
+          <template v-if="campaign.best">
+            <GainFigure :gain="campaign.best.gain" />
+            <span class="line">
+              on {{ campaign.best.workload }}<template v-if="campaign.best.watts_saved != null">
+                for {{ number(Math.abs(campaign.best.watts_saved), 0) }} W {{ campaign.best.watts_saved >= 0 ? 'less' : 'more' }}</template>:
+              {{ campaign.best.title }}
+            </span>
+          </template>
+          <span v-else class="quiet">Nothing to compare yet: stock and one rung need a completed run each.</span>
+        </div>
+        <div>
+          <span class="field-name">Do next</span>
+          {{ campaign.standing.next_step }}
+        </div>
+        <AButton type="primary" size="large" @click="openForm()">Log a run <KeyCap>n</KeyCap></AButton>
+      </section>
+      <StageSpine :stages="campaign.standing.stages" :campaign-id="id" />
+      <div class="stage"><RouterView /></div>
+      <RunForm v-model:open="formOpen" :campaign="campaign" :preset="preset" />
+    </template>
+  </LoadState>
+</template>
+
+<style scoped>
+.path {
+  margin-top: 8px;
+  font-size: 13px;
+}
+.head {
+  display: flex;
+  align-items: baseline;
+  gap: 16px;
+}
+.head h1 {
+  flex: 1;
+  overflow-wrap: anywhere;
+}
+.answers {
+  display: grid;
+  grid-template-columns: 1fr 1.15fr 1.1fr auto;
+  gap: 24px;
+  align-items: start;
+  margin: 12px 0;
+}
+.line {
+  display: block;
+}
+.stage {
+  margin-top: 16px;
+}
+@media (max-width: 1000px) {
+  .answers .ant-btn {
+    justify-self: start;
+  }
+  .answers {
+    grid-template-columns: 1fr 1fr;
+    gap: 12px 24px;
+  }
+}
+</style>

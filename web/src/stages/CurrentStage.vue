@@ -1,0 +1,10 @@
+<script setup lang="ts">
+import { useRouter } from 'vue-router'
+
+import { useStageCampaign } from './useStageCampaign'
+
+const campaign = useStageCampaign()
+void useRouter().replace({ name: campaign.value.standing.current, params: { id: campaign.value.id } })
+</script>
+
+<template><p class="quiet">Opening {{ campaign.standing.current }} …</p></template>

@@ -1,0 +1,111 @@
+<script setup lang="ts">
+import { Button as AButton } from 'ant-design-vue'
+
+import type { BaselineOfWorkload } from '../../api/baseline'
+import type { Workload } from '../../api/campaigns'
+import type { Run } from '../../api/runs'
+import RepeatsChart from '../../charts/RepeatsChart.vue'
+import { number, plain, pointWords, share } from '../../format'
+import RunTable from '../../runs/RunTable.vue'
+import { useOpenRunForm } from '../useStageCampaign'
+
+defineProps<{ baseline: BaselineOfWorkload; workload: Workload; runs: Run[]; stockId: number }>()
+const openForm = useOpenRunForm()
+</script>
+
+<template>
+  <section class="workload" :aria-label="workload.name">
+    <div class="head">
+      <h2>{{ workload.name }}</h2>
+      <span class="quiet options">{{ workload.options }}</span>
+      <span v-if="baseline.missing_runs" class="caution">
+        {{ baseline.missing_runs }} more {{ baseline.missing_runs === 1 ? 'run' : 'runs' }} to go
+      </span>
+      <AButton size="small" @click="openForm({ settingId: stockId, workloadId: workload.id })">Log a run at stock</AButton>
+    </div>
+    <p v-if="runs.length === 0" class="quiet none">
+      No run yet. Run it at stock ({{ workload.minutes }} minutes), then log what it showed.
+    </p>
+    <template v-else>
+      <div class="facts">
+        <dl v-if="baseline.summary">
+          <div><dt>Mean</dt><dd class="figure big" data-test="mean">{{ plain(baseline.summary.mean) }} <span class="quiet">{{ workload.unit }}</span></dd></div>
+          <div v-if="baseline.summary.low != null">
+            <dt>95 % interval of the mean</dt>
+            <dd class="figure estimate" data-test="interval">{{ plain(baseline.summary.low) }} to {{ plain(baseline.summary.high) }} <span class="quiet">{{ workload.unit }}</span></dd>
+          </div>
+          <div>
+            <dt>Deviation of single runs</dt>
+            <dd class="figure estimate">
+              <template v-if="baseline.summary.sd != null">{{ plain(baseline.summary.sd) }} <span class="quiet">{{ workload.unit }}</span> · {{ share(baseline.summary.cv) }}</template>
+              <span v-else class="quiet">needs two runs</span>
+            </dd>
+          </div>
+          <div v-if="baseline.low_1_fps != null"><dt>1 % low, mean</dt><dd class="figure">{{ plain(baseline.low_1_fps) }} <span class="quiet">fps</span></dd></div>
+          <div v-if="baseline.power.mean_w != null"><dt>Power, {{ pointWords[baseline.power.point ?? 'unknown'] }}</dt><dd class="figure">{{ number(baseline.power.mean_w, 0) }} <span class="quiet">W</span></dd></div>
+          <div v-else-if="baseline.power.mixed"><dt>Power</dt><dd class="caution">read at different points: no mean</dd></div>
+          <div v-if="baseline.temp_max_c != null">
+            <dt>Highest temperature</dt>
+            <dd class="figure">{{ number(baseline.temp_max_c) }} <span class="quiet">°C<template v-if="baseline.room_c != null"> in a room of {{ number(baseline.room_c) }} °C</template></span></dd>
+          </div>
+        </dl>
+        <RepeatsChart :baseline="baseline" :name="workload.name" :unit="workload.unit" class="chart" />
+      </div>
+      <details :open="runs.length < 6">
+        <summary>The {{ runs.length }} {{ runs.length === 1 ? 'run' : 'runs' }}</summary>
+        <RunTable :runs="runs" :name="`${workload.name} at stock`" />
+      </details>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.workload {
+  padding: 16px 0;
+  border-top: 1px solid var(--rule);
+}
+.head {
+  display: flex;
+  align-items: baseline;
+  gap: 12px;
+}
+.options {
+  flex: 1;
+}
+.none {
+  margin-top: 8px;
+}
+.facts {
+  display: grid;
+  grid-template-columns: minmax(0, 5fr) minmax(0, 7fr);
+  gap: 32px;
+  margin: 8px 0;
+}
+dl {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px 24px;
+  align-content: start;
+  margin: 0;
+}
+dt {
+  color: var(--quiet);
+  font-size: 13px;
+}
+dd {
+  margin: 0;
+}
+.big {
+  font-size: 20px;
+  line-height: 28px;
+}
+summary {
+  cursor: pointer;
+  color: var(--petrol);
+}
+@media (max-width: 1000px) {
+  .facts {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

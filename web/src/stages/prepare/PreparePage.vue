@@ -1,0 +1,150 @@
+<script setup lang="ts">
+import { Button as AButton, Drawer as ADrawer } from 'ant-design-vue'
+import { computed, ref } from 'vue'
+
+import { useAddFitting } from '../../api/rigs'
+import { emptyFitting, fittingLike, withoutEmptyParts } from '../../campaigns/drafts'
+import FittingEditor from '../../campaigns/FittingEditor.vue'
+import { day, exact, knobValue, number } from '../../format'
+import ProblemList from '../../parts/ProblemList.vue'
+import { useProblems } from '../../parts/problems'
+import { useStageCampaign } from '../useStageCampaign'
+
+const campaign = useStageCampaign()
+const present = computed(() => campaign.value.fittings.at(-1))
+const earlier = computed(() => campaign.value.fittings.slice(0, -1).reverse())
+
+const { mutateAsync, isPending } = useAddFitting()
+const { problems, take, clear } = useProblems()
+const editing = ref(false)
+const draft = ref(emptyFitting())
+
+function begin(): void {
+  clear()
+  draft.value = present.value ? fittingLike(present.value) : emptyFitting()
+  editing.value = true
+}
+async function add(): Promise<void> {
+  clear()
+  try {
+    await mutateAsync({ rigId: campaign.value.rig_id, body: withoutEmptyParts(draft.value) })
+    editing.value = false
+  } catch (trouble) {
+    take(trouble)
+  }
+}
+const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =>
+  ([
+    ['Cooling', fitting.cooling], ['Case or bench', fitting.enclosure], ['Driver', fitting.driver],
+    ['Firmware', fitting.firmware], ['System', fitting.system], ['Note', fitting.note],
+  ] as [string, string | undefined][]).filter((line): line is [string, string] => !!line[1])
+</script>
+
+<template>
+  <div class="two">
+    <section>
+      <div class="head">
+        <h2>{{ campaign.rig_name }}, fitting {{ present?.number }}</h2>
+        <AButton size="small" @click="begin">Something has changed</AButton>
+      </div>
+      <p class="quiet">Since {{ present ? day(present.since) : '–' }}. A fitting is never changed, only followed by the next; results are compared within one.</p>
+      <table v-if="present" class="ledger">
+        <tbody>
+          <tr v-for="part in present.parts" :key="part.role + part.name">
+            <td class="quiet">{{ part.role }}</td>
+            <td>{{ part.name }} <span class="quiet">{{ part.specimen }}</span></td>
+          </tr>
+          <tr v-for="[name, text] in lines(present)" :key="name">
+            <td class="quiet">{{ name }}</td>
+            <td>{{ text }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <details v-for="fitting in earlier" :key="fitting.id" class="earlier">
+        <summary>Fitting {{ fitting.number }}, from {{ day(fitting.since) }}</summary>
+        <table class="ledger">
+          <tbody>
+            <tr v-for="[name, text] in lines(fitting)" :key="name">
+              <td class="quiet">{{ name }}</td>
+              <td>{{ text }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </details>
+    </section>
+    <section>
+      <h2>Knobs</h2>
+      <p class="quiet">In the order of turning.</p>
+      <table class="ledger">
+        <thead>
+          <tr><th>Knob</th><th>Key</th><th class="number">Stock</th><th class="number">Step</th><th class="number">Range</th><th>Away from stock</th></tr>
+        </thead>
+        <tbody>
+          <tr v-for="knob in campaign.knobs" :key="knob.key">
+            <td>{{ knob.name }}</td>
+            <td class="figure">{{ knob.key }}</td>
+            <td class="number figure">{{ exact(knob.stock) }} {{ knob.unit }}</td>
+            <td class="number figure">{{ exact(knob.step) }} {{ knob.unit }}</td>
+            <td class="number figure">{{ knobValue(knob.low, knob.stock) }} to {{ knobValue(knob.high, knob.stock) }}</td>
+            <td>{{ knob.away === 1 ? 'upwards' : 'downwards' }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <h2 class="next">Workloads</h2>
+      <table class="ledger">
+        <thead>
+          <tr><th>Workload</th><th>Measures</th><th>Better</th><th>Fixed options</th><th class="number">A run</th></tr>
+        </thead>
+        <tbody>
+          <tr v-for="workload in campaign.workloads" :key="workload.id">
+            <td>{{ workload.name }}</td>
+            <td>{{ workload.measure }}, {{ workload.unit }}</td>
+            <td>{{ workload.higher_is_better ? 'higher' : 'lower' }}</td>
+            <td>{{ workload.options }} <span v-if="workload.cap_fps" class="caution">capped at {{ number(workload.cap_fps, 0) }} fps</span></td>
+            <td class="number figure">{{ exact(workload.minutes) }} min</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+  </div>
+  <ADrawer v-model:open="editing" title="The rig has changed: its next fitting" :width="720">
+    <p class="quiet lead">
+      Change what is different now. Runs made so far stay with fitting {{ present?.number }}; the baseline will be stale
+      until stock has been measured again.
+    </p>
+    <FittingEditor v-model="draft" />
+    <ProblemList :problems="problems" title="Not stored:" class="trouble" />
+    <AButton type="primary" class="trouble" :loading="isPending" @click="add">Begin fitting {{ (present?.number ?? 0) + 1 }}</AButton>
+  </ADrawer>
+</template>
+
+<style scoped>
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 5fr) minmax(0, 7fr);
+  gap: 40px;
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  gap: 16px;
+}
+.next {
+  margin-top: 24px;
+}
+.earlier {
+  margin-top: 12px;
+}
+.trouble {
+  margin-top: 16px;
+}
+.lead {
+  margin-bottom: 16px;
+}
+@media (max-width: 1000px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+    gap: 24px;
+  }
+}
+</style>

@@ -1,0 +1,12 @@
+import vue from '@vitejs/plugin-vue'
+import { defineConfig } from 'vite'
+
+export default defineConfig({
+  plugins: [vue()],
+  server: { proxy: { '/api': 'http://127.0.0.1:8737' } },
+  build: {
+    target: 'es2022',
+    // the two libraries are large, change rarely, and are read from this machine's own disk
+    chunkSizeWarningLimit: 1600,
+  },
+})
