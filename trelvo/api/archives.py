@@ -3,7 +3,7 @@ import re
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import File, Form, Router, UploadedFile
+from ninja import File, Form, Router, Status, UploadedFile
 
 from trelvo.api.campaigns import CampaignOut
 from trelvo.api.errors import Problems
@@ -36,8 +36,6 @@ def export_csv(request: HttpRequest, campaign_id: int) -> HttpResponse:
 
 
 @router.post("/campaigns/import", response={201: CampaignOut, 413: Problems, 422: Problems})
-def import_campaign(
-    request: HttpRequest, file: File[UploadedFile], as_copy: Form[bool] = False
-) -> tuple[int, Campaign]:
+def import_campaign(request: HttpRequest, file: File[UploadedFile], as_copy: Form[bool] = False) -> Status[Campaign]:
     """Puts a campaign file into this logbook."""
-    return 201, restore(from_json(file.read()), timezone.now(), as_copy=as_copy)
+    return Status(201, restore(from_json(file.read()), timezone.now(), as_copy=as_copy))

@@ -5,7 +5,7 @@ from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Router, Schema, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
@@ -161,7 +161,7 @@ def show_campaign(request: HttpRequest, campaign_id: int) -> Campaign:
 
 @router.post("/campaigns", response={201: CampaignOut, 422: Problems})
 @transaction.atomic
-def make_campaign(request: HttpRequest, body: CampaignIn) -> tuple[int, Campaign]:
+def make_campaign(request: HttpRequest, body: CampaignIn) -> Status[Campaign]:
     """A campaign on a rig that is there or a new one; all of it is stored, or nothing."""
     now = timezone.now()
     if body.rig is not None:
@@ -175,4 +175,4 @@ def make_campaign(request: HttpRequest, body: CampaignIn) -> tuple[int, Campaign
         raise Refused(Problem("workload_ids", "A workload belongs to another rig.", "Choose this rig's workloads."))
     knobs = [knob.knob() for knob in body.knobs]
     drafts = [workload.draft() for workload in body.workloads]
-    return 201, create_campaign(rig, body.name, body.goal, body.aim, knobs, drafts, now, kept)
+    return Status(201, create_campaign(rig, body.name, body.goal, body.aim, knobs, drafts, now, kept))

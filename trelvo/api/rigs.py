@@ -3,7 +3,7 @@ from datetime import datetime
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Router, Schema, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
@@ -82,12 +82,12 @@ def list_rigs(request: HttpRequest) -> list[Rig]:
 
 
 @router.post("/rigs", response={201: RigOut, 422: Problems})
-def make_rig(request: HttpRequest, body: RigIn) -> tuple[int, Rig]:
+def make_rig(request: HttpRequest, body: RigIn) -> Status[Rig]:
     """A new rig with its first fitting."""
-    return 201, create_rig(body.name, body.fitting.draft(), timezone.now())
+    return Status(201, create_rig(body.name, body.fitting.draft(), timezone.now()))
 
 
 @router.post("/rigs/{int:rig_id}/fittings", response={201: FittingOut, 404: Problems, 422: Problems})
-def make_fitting(request: HttpRequest, rig_id: int, body: FittingIn) -> tuple[int, Fitting]:
+def make_fitting(request: HttpRequest, rig_id: int, body: FittingIn) -> Status[Fitting]:
     """The rig's next fitting; the earlier ones stay with the runs made under them."""
-    return 201, add_fitting(get_object_or_404(Rig, pk=rig_id), body.draft(), timezone.now())
+    return Status(201, add_fitting(get_object_or_404(Rig, pk=rig_id), body.draft(), timezone.now()))

@@ -4,7 +4,7 @@ from typing import Any
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Query, Router, Schema
+from ninja import Query, Router, Schema, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
@@ -113,12 +113,12 @@ def list_runs(
 
 
 @router.post("/campaigns/{int:campaign_id}/runs", response={201: RunOut, 404: Problems, 422: Problems})
-def make_run(request: HttpRequest, campaign_id: int, body: RunIn) -> tuple[int, Run]:
+def make_run(request: HttpRequest, campaign_id: int, body: RunIn) -> Status[Run]:
     """Logs a run that has taken place."""
     campaign = get_object_or_404(Campaign, pk=campaign_id)
     setting = get_object_or_404(Setting, pk=body.setting_id)
     workload = get_object_or_404(Workload, pk=body.workload_id)
-    return 201, log_run(campaign, setting, workload, body.draft(), timezone.now())
+    return Status(201, log_run(campaign, setting, workload, body.draft(), timezone.now()))
 
 
 @router.get("/runs/{int:run_id}", response={200: RunOut, 404: Problems})

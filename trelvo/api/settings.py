@@ -1,7 +1,7 @@
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Router, Schema, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
@@ -37,7 +37,7 @@ def list_settings(request: HttpRequest, campaign_id: int) -> list[Setting]:
 
 
 @router.post("/campaigns/{int:campaign_id}/settings", response={201: SettingOut, 404: Problems, 422: Problems})
-def make_setting(request: HttpRequest, campaign_id: int, body: SettingIn) -> tuple[int, Setting]:
+def make_setting(request: HttpRequest, campaign_id: int, body: SettingIn) -> Status[Setting]:
     """A new rung; knobs that are not named stand at stock."""
     campaign = get_object_or_404(Campaign, pk=campaign_id)
-    return 201, add_setting(campaign, body.values, body.note, timezone.now())
+    return Status(201, add_setting(campaign, body.values, body.note, timezone.now()))

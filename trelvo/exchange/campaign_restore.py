@@ -51,7 +51,8 @@ def _check(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
     marks = [fingerprint(setting.values) for setting in document.settings]
     if "" not in marks or len(set(marks)) != len(marks):
         problems.append(Problem("settings", "Stock is missing or a setting stands twice.", CORRECT))
-    for index, setting in enumerate(document.settings):
+    # values can only be judged by knobs that hold together
+    for index, setting in enumerate(document.settings if not problems else []):
         for key, value in setting.values.items():
             where = f"settings.{index}.values.{key}"
             if key not in knobs:

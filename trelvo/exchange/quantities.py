@@ -40,8 +40,8 @@ TIME_FORMATS = ("seconds", "milliseconds", "clock time", "date and time")
 
 _HINTS: tuple[tuple[str, Quantity], ...] = (
     (r"temp|°c|°f|\bdeg|hot ?spot|junction", "temperature"),
-    (r"power|watt|\bdraw\b|_w$|[\[(]w[\])]", "power"),
-    (r"volt|vcore|_m?v$|[\[(]m?v[\])]", "voltage"),
+    (r"power|watt|\bdraw\b|_m?w$|\bm?w\b", "power"),
+    (r"volt|vcore|_m?v$|\bm?v\b", "voltage"),
     (r"rpm", "fan speed"),
     (r"fan", "fan"),
     (r"load|usage|util|busy", "load"),

@@ -13,8 +13,9 @@ class SameOriginMiddleware:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
+        host = request.get_host()  # refuses a name that is not this machine's, whatever the method
         origin = request.headers.get("Origin")
-        if request.method not in SAFE and origin and urlsplit(origin).netloc != request.get_host():
+        if request.method not in SAFE and origin and urlsplit(origin).netloc != host:
             problem = {
                 "where": "request",
                 "what": f"The page at {origin} asked for a change, but only Trelvo's own pages may.",

@@ -1,0 +1,39 @@
+"""What all tests share: a moment in time and a campaign made through the services."""
+
+from datetime import UTC, datetime
+
+import pytest
+
+from trelvo.core.knobs import Knob
+from trelvo.logbook.models import Campaign
+from trelvo.logbook.services.campaigns import WorkloadDraft, create_campaign
+from trelvo.logbook.services.rigs import FittingDraft, PartDraft, create_rig
+
+NOW = datetime(2024, 5, 1, 18, 0, tzinfo=UTC)
+POWER = Knob("power", "Power limit", "%", 100, 1, 60, 120, 1)
+CORE = Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1)
+GORGE = WorkloadDraft("Gorge", "frame rate", "fps", True, 1.5, "3840 × 2160")
+RENDER = WorkloadDraft("Render", "time", "s", False, 2)
+
+
+@pytest.fixture
+def now():
+    return NOW
+
+
+@pytest.fixture
+def campaign(db) -> Campaign:
+    """A campaign with two knobs and two workloads, nothing logged yet."""
+    fitting = FittingDraft(parts=(PartDraft("Graphics card", "Card"),), driver="41.2")
+    rig = create_rig("Bench", fitting, NOW)
+    return create_campaign(rig, "Up", "speed", "", [POWER, CORE], [GORGE, RENDER], NOW)
+
+
+@pytest.fixture
+def stock(campaign):
+    return campaign.settings.get(fingerprint="")
+
+
+@pytest.fixture
+def gorge(campaign):
+    return campaign.workloads.get(name="Gorge")

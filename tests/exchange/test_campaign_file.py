@@ -1,0 +1,128 @@
+"""A campaign out and in again, number for number; and files that do not hold together."""
+
+import orjson
+import polars as pl
+import pytest
+from django.core.management import call_command
+from hypothesis import given
+from hypothesis import strategies as st
+
+from trelvo.core.problems import Refused
+from trelvo.exchange.campaign_file import campaign_file, from_json, to_json
+from trelvo.exchange.campaign_restore import restore
+from trelvo.exchange.runs_csv import harmless, runs_csv
+from trelvo.logbook.facts import ladder_of
+from trelvo.logbook.models import Campaign, Fitting, Rig, Run, Series
+from trelvo.logbook.services.runs import RunDraft, log_run, set_aside
+from trelvo.server.demo.story import load_story
+
+
+@pytest.fixture
+def told(db, now):
+    """The demo's main campaign: every outcome, logs, runs set aside, two fittings."""
+    load_story(now)
+    return Campaign.objects.get(name__contains="summer")
+
+
+def emptied():
+    call_command("flush", interactive=False, verbosity=0)
+    assert not Rig.objects.exists()
+
+
+@pytest.mark.django_db(transaction=True)
+def test_round_trip_into_an_empty_logbook(told, now):
+    before = to_json(campaign_file(told, now))
+    ladders = [ladder_of(told, workload, told.rig.present_fitting()) for workload in told.workloads.all()]
+    emptied()
+    back = restore(from_json(before), now)
+    assert to_json(campaign_file(back, now)) == before
+    fitting = back.rig.present_fitting()
+    for workload, ladder in zip(back.workloads.all(), ladders, strict=True):
+        again = ladder_of(back, workload, fitting)
+        assert [rung.gain for rung in again.rungs] == [rung.gain for rung in ladder.rungs]
+    assert Series.objects.filter(run__campaign=back).count() > 5
+
+
+@pytest.mark.django_db
+def test_twice_is_refused_and_a_copy_stands_beside(told, now):
+    document = from_json(to_json(campaign_file(told, now)))
+    with pytest.raises(Refused, match="in this logbook already"):
+        restore(document, now)
+    runs = told.runs.count()
+    copy = restore(document, now, as_copy=True)
+    assert copy.name == f"{told.name} (copy)"
+    assert copy.runs.count() == told.runs.count() == runs
+    assert copy.rig != told.rig
+
+
+@pytest.mark.django_db
+def test_a_rig_that_is_there_gets_what_it_lacks(told, now):
+    document = from_json(to_json(campaign_file(told, now)))
+    told.runs.all().delete()
+    told.delete()
+    fittings, rigs = Fitting.objects.count(), Rig.objects.count()
+    back = restore(document, now)
+    assert (Fitting.objects.count(), Rig.objects.count()) == (fittings, rigs)
+    assert back.rig.campaigns.count() == 2
+
+
+def broken(document: dict, path: str, value) -> bytes:
+    *way, last = [int(word) if word.isdigit() else word for word in path.split(".")]
+    place = document
+    for step in way:
+        place = place[step]
+    place[last] = value
+    return orjson.dumps(document)
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize(
+    ("path", "value", "where"),
+    [
+        ("format", "something", "format"),
+        ("version", 99, "version"),
+        ("runs.0.outcome", "melted", "runs.0.outcome"),
+        ("runs.0.value", "fast", "runs.0.value"),
+        ("runs.0.value", -5.0, "runs.0.value"),
+        ("runs.0.setting", "7b0dd0a4-1111-4222-8333-444455556666", "runs.0.setting"),
+        ("knobs.1.step", 0.0, "knobs.1.step"),
+        ("settings.1.values", {"power": 110.5}, "settings.1.values.power"),
+        ("settings.1.values", {}, "settings"),
+        ("runs.1.series.0.parquet_base64", "AAAA", "runs.1.series.0.parquet_base64"),
+        ("campaign.colour", "red", "campaign.colour"),
+    ],
+)
+def test_a_file_that_does_not_hold_together_names_the_field(told, now, path, value, where):
+    document = orjson.loads(to_json(campaign_file(told, now)))
+    counts = Run.objects.count(), Campaign.objects.count()
+    with pytest.raises(Refused) as caught:
+        restore(from_json(broken(document, path, value)), now, as_copy=True)
+    assert where in [problem.where for problem in caught.value.problems]
+    assert (Run.objects.count(), Campaign.objects.count()) == counts
+
+
+@given(st.binary(max_size=300))
+def test_any_bytes_are_refused_in_words(data):
+    with pytest.raises(Refused, match=r"not JSON|not a Trelvo campaign file"):
+        from_json(data)
+
+
+def test_runs_as_csv(campaign, stock, gorge, now):
+    for value in (93.6, 93.5):
+        log_run(campaign, stock, gorge, RunDraft("completed", now, value, note="=1+1"), now)
+    set_aside(campaign.runs.first(), "cold start", now)
+    frame = pl.read_csv(runs_csv(campaign))
+    assert frame["value"].to_list() == [93.6, 93.5]
+    assert frame["knob_power"].to_list() == [100, 100]
+    assert frame["set_aside_reason"].to_list() == ["cold start", None]
+    assert frame["note"][0] == "'=1+1"
+
+
+def test_no_runs_as_csv(campaign):
+    assert runs_csv(campaign) == b"run\n"
+
+
+@pytest.mark.parametrize("text", ["=cmd()", "+1", "-1", "@x"])
+def test_text_is_made_harmless_for_spreadsheets(text):
+    assert harmless(text) == "'" + text
+    assert harmless("a" + text) == "a" + text

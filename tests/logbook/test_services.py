@@ -1,0 +1,154 @@
+"""Everything that writes: complete or not at all, nothing overwritten."""
+
+from datetime import timedelta
+
+import pytest
+from django.db import IntegrityError, connection
+
+from tests.conftest import CORE, GORGE, POWER
+from trelvo.core.knobs import Knob
+from trelvo.core.logs import Figures
+from trelvo.core.problems import Refused
+from trelvo.logbook.facts import standing_of
+from trelvo.logbook.models import Campaign, Part, Run, Setting
+from trelvo.logbook.services.campaigns import WorkloadDraft, create_campaign
+from trelvo.logbook.services.logs import LogDraft, attach_log, conflicts, remember_choice, remembered_choice
+from trelvo.logbook.services.rigs import FittingDraft, PartDraft, add_fitting, create_rig
+from trelvo.logbook.services.runs import RunDraft, log_run, set_aside, take_back
+from trelvo.logbook.services.settings import add_setting
+
+
+def wheres(caught):
+    return [problem.where for problem in caught.value.problems]
+
+
+@pytest.mark.django_db
+def test_the_database_keeps_its_own_order():
+    with connection.cursor() as cursor:
+        pragmas = {name: cursor.execute(f"PRAGMA {name}").fetchone()[0] for name in ("foreign_keys", "busy_timeout")}
+    assert pragmas == {"foreign_keys": 1, "busy_timeout": 20_000}
+
+
+def test_a_campaign_with_impossible_values_says_all_of_them_and_stores_nothing(campaign, now):
+    knobs = [Knob("core", "Core", "MHz", 400, 15, -300, 300), Knob("core", "Again", "MHz", 0, 0, -300, 300)]
+    workloads = [
+        WorkloadDraft("Gorge", "time", "s", True, 0),
+        WorkloadDraft("gorge", "frame rate", "fps", True, 1, "", 0),
+    ]
+    with pytest.raises(Refused) as caught:
+        create_campaign(campaign.rig, "Two", "speed", "", knobs, workloads, now)
+    assert wheres(caught) == [
+        "knobs.0.stock", "knobs.1.key", "knobs.1.step",
+        "workloads.0.minutes", "workloads.0.higher_is_better", "workloads.1.name", "workloads.1.cap_fps",
+    ]  # fmt: skip
+    assert Campaign.objects.count() == 1
+
+
+def test_a_campaign_needs_something_to_turn_and_to_measure(campaign, now):
+    with pytest.raises(Refused) as caught:
+        create_campaign(campaign.rig, "Two", "speed", "", [], [], now)
+    assert wheres(caught) == ["knobs", "workloads"]
+
+
+def test_workloads_of_a_rig_serve_its_next_campaign(campaign, gorge, now):
+    second = create_campaign(campaign.rig, "Two", "speed", "", [CORE], [], now, kept_workloads=[gorge])
+    assert list(second.workloads.all()) == [gorge]
+
+
+def test_a_fitting_is_followed_never_changed(campaign, now):
+    first = campaign.rig.present_fitting()
+    later = add_fitting(campaign.rig, FittingDraft(parts=(PartDraft("Graphics card", "Card"),), driver="41.5"), now)
+    first.refresh_from_db()
+    assert (first.number, first.driver, later.number, later.driver) == (1, "41.2", 2, "41.5")
+    assert Part.objects.filter(fitting=first).count() == 1
+    with pytest.raises(Refused, match="named bench already"):
+        create_rig("bench ", FittingDraft(), now)
+
+
+def test_settings_are_checked_and_exist_once(campaign, now):
+    setting = add_setting(campaign, {"core": 90, "power": 100}, "", now)
+    assert setting.values == {"core": 90.0}
+    with pytest.raises(Refused, match="on the ladder already"):
+        add_setting(campaign, {"core": 90.0}, "", now)
+    with pytest.raises(Refused, match="stock is there already"):
+        add_setting(campaign, {"core": 0}, "", now)
+    with pytest.raises(Refused) as caught:
+        add_setting(campaign, {"core": 100, "power": 130, "fan": 3}, "", now)
+    assert sorted(wheres(caught)) == ["values.core", "values.fan", "values.power"]
+    assert campaign.settings.count() == 2
+    with pytest.raises(IntegrityError):
+        Setting.objects.create(campaign=campaign, values={}, fingerprint="", created_at=now)
+
+
+@pytest.mark.parametrize(
+    ("draft", "where"),
+    [
+        ({"value": 0.0}, "value"),
+        ({"value": float("nan")}, "value"),
+        ({"value": 90.0, "power_w": -5.0}, "power_w"),
+        ({"value": 90.0, "temp_max_c": 400.0}, "temp_max_c"),
+        ({"value": 90.0, "temp_max_c": 12.0, "room_c": 25.0}, "temp_max_c"),
+        ({"value": 90.0, "core_mhz": 1e6}, "core_mhz"),
+        ({"value": 90.0, "outcome": "no start"}, "value"),
+    ],
+)
+def test_runs_that_cannot_be(campaign, stock, gorge, now, draft, where):
+    with pytest.raises(Refused) as caught:
+        log_run(campaign, stock, gorge, RunDraft(**{"outcome": "completed", **draft}), now)
+    assert wheres(caught) == [where]
+    assert not Run.objects.exists()
+
+
+def test_a_run_from_the_future_or_another_campaign(campaign, stock, gorge, now):
+    with pytest.raises(Refused, match="future"):
+        log_run(campaign, stock, gorge, RunDraft("completed", now + timedelta(days=3), 90.0), now)
+    other = create_campaign(create_rig("Other", FittingDraft(), now), "O", "speed", "", [POWER], [GORGE], now)
+    with pytest.raises(Refused, match="another campaign"):
+        log_run(other, stock, gorge, RunDraft("completed", now, 90.0), now)
+    with pytest.raises(Refused, match="does not use that workload"):
+        log_run(campaign, stock, other.workloads.get(), RunDraft("completed", now, 90.0), now)
+
+
+def test_setting_aside_keeps_the_run_and_can_be_undone(campaign, stock, gorge, now):
+    run = log_run(campaign, stock, gorge, RunDraft("completed", now, 80.0), now)
+    with pytest.raises(Refused, match="without a reason"):
+        set_aside(run, "  ", now)
+    set_aside(run, "cold start", now)
+    assert standing_of(campaign).stages[1].state == "to do"
+    take_back(Run.objects.get())
+    assert standing_of(campaign).stages[1].state == "under way"
+    assert Run.objects.get().value == 80.0
+
+
+def test_a_failure_is_set_aside_only_for_another_cause(campaign, stock, gorge, now):
+    run = log_run(campaign, stock, gorge, RunDraft("machine down", now), now)
+    with pytest.raises(Refused, match="what else was to blame"):
+        set_aside(run, "no", now)
+    assert set_aside(run, "the supply's plug came loose", now).set_aside_at == now
+
+
+def log_draft(**figures):
+    return LogDraft("telemetry", "log.csv", 3, [], b"x", Figures(90.0, **figures), {}, "cables")
+
+
+def test_a_log_fills_what_is_empty_and_replaces_only_on_request(campaign, stock, gorge, now):
+    run = log_run(campaign, stock, gorge, RunDraft("completed", now, 93.6, power_w=180.0, power_point="wall"), now)
+    assert conflicts(run, Figures(90.0, power_w=171.5, temp_max_c=64.0)) == {"power_w": 180.0}
+    attach_log(run, log_draft(power_w=171.5, temp_max_c=64.0), [], now)
+    assert (run.power_w, run.power_point, run.temp_max_c, run.duration_s) == (180.0, "wall", 64.0, 90.0)
+    attach_log(run, log_draft(power_w=171.5), ["power_w"], now)
+    run.refresh_from_db()
+    assert (run.power_w, run.power_point) == (171.5, "cables")
+    assert run.typed == {"power_w": 180.0, "power_point": "wall"}
+    assert run.log_figures == ["duration_s", "power_w", "temp_max_c"]
+    with pytest.raises(Refused, match="says nothing about value"):
+        attach_log(run, log_draft(), ["value"], now)
+    assert run.series.count() == 2
+
+
+@pytest.mark.django_db
+def test_what_columns_meant_is_remembered_by_their_headers(now):
+    assert remembered_choice("m") is None
+    remember_choice("m", {"kind": "frames"}, now)
+    remember_choice("m", {"kind": "telemetry"}, now)
+    assert remembered_choice("m") == {"kind": "telemetry"}
