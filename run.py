@@ -4,6 +4,7 @@
   ./run.py demo    the application with the demo data          ./run.py test    all checks and all tests
   ./run.py serve   the application with your own data          ./run.py check   types, style, layers, generated client
   ./run.py bench   measurements of speed, as ratios            ./run.py client  writes the web client anew from the API
+  ./run.py shots   takes the pictures in docs/screenshots anew
 
 demo and serve take --port N (0 picks a free one) and --no-browser. TRELVO_DATA moves the data folder.
 """
@@ -38,6 +39,7 @@ def main() -> int:
         commands.add_parser(name).add_argument("pytest", nargs=argparse.REMAINDER, help="passed on to pytest")
     commands.add_parser("check")
     commands.add_parser("client")
+    commands.add_parser("shots")
     arguments = parser.parse_args()
     if sys.version_info < (3, 11):  # noqa: UP036  a stranger may start it with an older one
         stop(f"Trelvo needs Python 3.11 or newer; this is {sys.version.split()[0]}. Start run.py with a newer one.")
@@ -55,6 +57,8 @@ def main() -> int:
         return check()
     build_web()
     install_chromium()
+    if arguments.command == "shots":
+        return run([PYTHON, "-m", "scripts.screenshots"])
     if arguments.command == "bench":
         return run([PYTHON, "-m", "pytest", "tests", "--benchmark-only", "-o", "addopts=-q", *arguments.pytest])
     return check() or run([PYTHON, "-m", "pytest", *arguments.pytest])

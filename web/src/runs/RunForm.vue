@@ -128,6 +128,7 @@ fieldset {
   gap: 4px;
 }
 .outcomes label {
+  position: relative;
   display: flex;
   align-items: center;
   gap: 8px;

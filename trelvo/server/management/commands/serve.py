@@ -23,6 +23,7 @@ class Command(BaseCommand):
         listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
             listener.bind(("127.0.0.1", options["port"]))
+            listener.listen()  # from here on a caller waits instead of being refused
         except OSError as trouble:
             raise CommandError(
                 f"Port {options['port']} cannot be used ({trouble.strerror}). Give another with --port N, or 0."
@@ -36,5 +37,7 @@ class Command(BaseCommand):
         self.stdout.flush()
         if not options["no_browser"]:
             threading.Timer(1.0, webbrowser.open, [address]).start()
-        config = uvicorn.Config("trelvo.server.asgi:application", log_level="warning", lifespan="off")
+        config = uvicorn.Config(
+            "trelvo.server.asgi:application", log_level="warning", lifespan="off", timeout_graceful_shutdown=1
+        )
         uvicorn.Server(config).run(sockets=[listener])

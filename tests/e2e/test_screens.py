@@ -1,0 +1,99 @@
+"""Every view with the demo data: nothing complains, nothing is cut off sideways, and it works by keyboard."""
+
+import re
+
+import pytest
+
+VIEWS = ["/", "/new", "/campaigns/1/climb", "/campaigns/2/baseline", "/campaigns/3/prepare", "/campaigns/3/baseline",
+         "/campaigns/3/climb", "/runs/20", "/nowhere"]  # fmt: skip
+
+
+@pytest.mark.parametrize("width", [1280, 820])
+@pytest.mark.parametrize("view", VIEWS)
+def test_a_view_is_whole(page, demo_address, view, width):
+    page.set_viewport_size({"width": width, "height": 800})
+    page.goto(demo_address + view)
+    page.wait_for_load_state("networkidle")
+    assert page.complaints == []
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    assert not re.search(r"NaN|Infinity|undefined|null", page.locator("main").inner_text())
+    assert page.locator("h1").count() == 1
+
+
+def test_nothing_is_fetched_from_elsewhere(page, demo_address):
+    asked = []
+    page.on("request", lambda request: asked.append(request.url))
+    page.goto(f"{demo_address}/campaigns/3/baseline")
+    page.wait_for_load_state("networkidle")
+    assert len(asked) > 5
+    assert [url for url in asked if not url.startswith((demo_address, "data:", "blob:"))] == []
+
+
+def test_the_climb_by_keyboard(page, demo_address):
+    page.goto(f"{demo_address}/campaigns/3")
+    page.wait_for_url(re.compile("/climb"))
+    page.get_by_test_id("rung").first.wait_for()
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("Enter")
+    assert (
+        page.get_by_test_id("rung").locator("[aria-expanded=true]").get_attribute("aria-label")
+        == "power limit 110\u00a0%"
+    )
+    page.keyboard.press("?")
+    page.get_by_role("heading", name="How a run can end").wait_for()
+    page.keyboard.press("Escape")
+    page.get_by_role("heading", name="How a run can end").wait_for(state="hidden")
+    page.keyboard.press("2")
+    page.wait_for_url(re.compile("/baseline"))
+
+
+def test_what_is_shown_can_be_kept_as_an_address(page, demo_address):
+    page.goto(f"{demo_address}/campaigns/3/climb")
+    page.get_by_role("radio", name="Lantern render").click()
+    page.wait_for_url(re.compile(r"workload=\d+"))
+    page.get_by_text("J/pass").wait_for()
+    page.reload()
+    page.get_by_text("J/pass").wait_for()
+    page.go_back()
+    page.get_by_text("frames/J").wait_for()
+
+
+def test_a_stale_baseline_says_so(page, demo_address):
+    page.goto(f"{demo_address}/campaigns/2/baseline")
+    page.get_by_text("Stock was measured under an earlier fitting.").wait_for()
+
+
+def test_copy_and_downloads(page, demo_address):
+    page.goto(f"{demo_address}/campaigns/3/climb")
+    page.get_by_test_id("rung").first.wait_for()
+    page.get_by_role("button", name="Copy").last.click()
+    page.get_by_role("button", name="Copied").wait_for()
+    rows = page.evaluate("navigator.clipboard.readText()").split("\n")
+    assert rows[0].split("\t")[:2] == ["Power limit %", "Core clock MHz"]
+    assert len(rows) == page.get_by_test_id("rung").count() + 1
+    page.keyboard.press("2")
+    page.get_by_role("heading", name="Gorge flythrough").wait_for()
+    for kind in ("CSV", "SVG", "PNG"):
+        with page.expect_download() as download:
+            page.locator("figure").first.get_by_role("button", name=kind).click()
+        assert download.value.suggested_filename == f"Gorge flythrough at stock.{kind.lower()}"
+
+
+def test_the_dim_bench_stays_dim(page, demo_address):
+    page.goto(demo_address)
+    page.get_by_role("button", name="Dim bench").click()
+    page.reload()
+    page.get_by_role("button", name="Paper").wait_for()
+    assert page.evaluate("getComputedStyle(document.body).backgroundColor") == "rgb(20, 25, 28)"
+
+
+def test_a_server_that_is_away(page, demo_address):
+    page.goto(f"{demo_address}/campaigns/3/baseline")
+    page.get_by_role("heading", name="Gorge flythrough").wait_for()
+    page.route("**/api/campaigns/*/runs", lambda route: route.abort())
+    page.keyboard.press("n")
+    page.get_by_label("Average frame rate").fill("93.5")
+    page.get_by_role("button", name="Log the run").click()
+    page.get_by_text("Trelvo’s server does not answer.").wait_for()
+    assert page.get_by_label("Average frame rate").input_value() == "93.5"
