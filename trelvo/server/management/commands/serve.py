@@ -1,5 +1,6 @@
 import socket
 import threading
+import warnings
 import webbrowser
 from argparse import ArgumentParser
 from typing import Any
@@ -28,6 +29,8 @@ class Command(BaseCommand):
             raise CommandError(
                 f"Port {options['port']} cannot be used ({trouble.strerror}). Give another with --port N, or 0."
             ) from trouble
+        # WhiteNoise hands out its few, small files by a plain iterator; Django reads it in one go, which is all right here
+        warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
         call_command("migrate", verbosity=0)
         if options["demo"]:
             call_command("load_demo")
