@@ -144,7 +144,13 @@ def test_log_from_preview_to_chart(client, run):
     choice = json.dumps(preview["choice"])
     check = upload(client, f"/runs/{run.pk}/logs", choice=choice).json()
     assert not check["stored"]
-    assert check["figures"] == {"duration_s": 2, "power_w": 190, "temp_max_c": 54.5, "temp_mean_c": 52.5}
+    assert check["figures"] == {
+        "duration_s": 2,
+        "power_w": 190,
+        "temp_max_c": 54.5,
+        "temp_mean_c": 52.5,
+        "temp_start_c": 50.5,
+    }
     assert not Series.objects.exists()
     assert not ColumnMapping.objects.exists()
     assert upload(client, f"/runs/{run.pk}/logs", choice=choice, store="true").json()["stored"]

@@ -37,7 +37,7 @@ def test_frame_times_of_this_machine(client, campaign, stock, gorge, now, logs):
     times = [float(row["frame time ms"]) for row in rows]
     assert run.value == pytest.approx(1000 * len(times) / sum(times))
     assert run.low_1_fps <= run.value
-    assert run.log_figures == ["duration_s", "low_01_fps", "low_1_fps", "value"]
+    assert run.log_figures == ["duration_s", "frames", "low_01_fps", "low_1_fps", "value"]
 
 
 def test_telemetry_of_this_machine(client, campaign, stock, gorge, now, logs):

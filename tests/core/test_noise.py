@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from scipy import stats
 from statsmodels.stats.weightstats import CompareMeans, DescrStatsW
 
-from trelvo.core import noise
+from trelvo.core import comparison, noise
 from trelvo.core.problems import Refused
 
 STOCK = [93.61, 93.51, 94.02, 93.58]
@@ -53,7 +53,7 @@ def test_pooled_noise_is_the_pooled_deviation_of_the_logarithms():
 
 def test_few_runs_are_compared_with_pooled_noise_like_students_t():
     # with just the two groups pooled this is Student's two-sample t test on logarithms
-    answer = noise.compare(STOCK, TUNED, higher_is_better=True, pooled=noise.pool([STOCK, TUNED]))
+    answer = comparison.compare(STOCK, TUNED, higher_is_better=True, pooled=noise.pool([STOCK, TUNED]))
     expected = stats.ttest_ind(np.log(TUNED), np.log(STOCK)).confidence_interval(0.95)
     assert answer.basis == "pooled noise"
     assert (math.log(answer.low), math.log(answer.high)) == pytest.approx((expected.low, expected.high))
@@ -62,7 +62,7 @@ def test_few_runs_are_compared_with_pooled_noise_like_students_t():
 def test_enough_runs_are_compared_with_their_own_noise_like_welchs_t():
     rng = np.random.default_rng(4)
     a, b = rng.normal(100, 0.4, 6), rng.normal(104, 1.1, 9)
-    answer = noise.compare(a, b, higher_is_better=True, pooled=noise.PooledNoise(0.5, 40))
+    answer = comparison.compare(a, b, higher_is_better=True, pooled=noise.PooledNoise(0.5, 40))
     welch = stats.ttest_ind(np.log(b), np.log(a), equal_var=False)
     interval = welch.confidence_interval(0.95)
     assert answer.basis == "own noise"
@@ -73,13 +73,15 @@ def test_enough_runs_are_compared_with_their_own_noise_like_welchs_t():
 
 
 def test_one_run_each_without_repeats_gives_no_interval():
-    answer = noise.compare([93.6], [99.1], higher_is_better=True)
+    answer = comparison.compare([93.6], [99.1], higher_is_better=True)
     assert answer.ratio == pytest.approx(99.1 / 93.6)
     assert (answer.low, answer.high, answer.basis) == (None, None, "no noise known")
 
 
 def test_a_shorter_time_is_a_gain():
-    answer = noise.compare([118.4, 118.5], [110.4, 110.6], higher_is_better=False, pooled=noise.PooledNoise(0.002, 8))
+    answer = comparison.compare(
+        [118.4, 118.5], [110.4, 110.6], higher_is_better=False, pooled=noise.PooledNoise(0.002, 8)
+    )
     assert answer.ratio == pytest.approx(math.sqrt(118.4 * 118.5 / (110.4 * 110.6)))
     assert answer.low > 1
 
@@ -87,19 +89,19 @@ def test_a_shorter_time_is_a_gain():
 @pytest.mark.parametrize("bad", [[], [0.0], [-3.0], [math.nan]])
 def test_sides_that_carry_no_ratio_are_refused(bad):
     with pytest.raises(Refused, match="reference"):
-        noise.compare(bad, [1.0], higher_is_better=True)
+        comparison.compare(bad, [1.0], higher_is_better=True)
 
 
 @given(st.lists(values, min_size=1, max_size=8), st.lists(values, min_size=1, max_size=8), st.booleans())
 def test_swapping_sides_inverts_ratio_and_interval(a, b, higher):
     pooled = noise.PooledNoise(0.01, 6)
-    there = noise.compare(a, b, higher_is_better=higher, pooled=pooled)
-    back = noise.compare(b, a, higher_is_better=higher, pooled=pooled)
+    there = comparison.compare(a, b, higher_is_better=higher, pooled=pooled)
+    back = comparison.compare(b, a, higher_is_better=higher, pooled=pooled)
     assert there.ratio * back.ratio == pytest.approx(1)
     assert there.low * back.high == pytest.approx(1)
 
 
 @given(st.lists(values, min_size=2, max_size=8), st.floats(min_value=0.01, max_value=100))
 def test_another_unit_changes_no_ratio(a, factor):
-    scaled = noise.compare([x * factor for x in a], [x * factor * 1.1 for x in a], higher_is_better=True)
+    scaled = comparison.compare([x * factor for x in a], [x * factor * 1.1 for x in a], higher_is_better=True)
     assert scaled.ratio == pytest.approx(1.1)

@@ -6,14 +6,14 @@ def states(*arguments):
 
 
 def test_a_campaign_without_runs():
-    standing = stand(2, True, [WorkloadProgress("Gorge", 0, 0, 0)], [])
+    standing = stand(2, True, [WorkloadProgress("Gorge", 0, 0, False)], [])
     assert standing.current == "Baseline"
     assert standing.next_step == "Log 3 runs of Gorge at stock."
-    assert states(2, True, [WorkloadProgress("Gorge", 0, 0, 0)], [])[:3] == ["done", "to do", "to do"]
+    assert states(2, True, [WorkloadProgress("Gorge", 0, 0, False)], [])[:3] == ["done", "to do", "to do"]
 
 
 def test_the_workload_furthest_behind_comes_next():
-    workloads = [WorkloadProgress("Gorge", 3, 0, 0), WorkloadProgress("Rings", 2, 0, 0)]
+    workloads = [WorkloadProgress("Gorge", 3, 0, True), WorkloadProgress("Rings", 2, 0, False)]
     standing = stand(2, True, workloads, [])
     assert standing.stages[1].state == "under way"
     assert "Rings (2 of 3)" in standing.stages[1].note
@@ -21,11 +21,11 @@ def test_the_workload_furthest_behind_comes_next():
 
 
 def test_a_new_fitting_makes_the_baseline_stale():
-    assert states(2, True, [WorkloadProgress("Gorge", 0, 3, 1)], [])[1] == "stale"
+    assert states(2, True, [WorkloadProgress("Gorge", 0, 3, False)], [])[1] == "stale"
 
 
 def test_climbing():
-    workloads = [WorkloadProgress("Gorge", 3, 0, 2), WorkloadProgress("Rings", 3, 0, 1)]
+    workloads = [WorkloadProgress("Gorge", 3, 0, True), WorkloadProgress("Rings", 3, 0, True)]
     assert "Add the next rung" in stand(1, True, workloads, []).next_step
     untried = [RungProgress("core +30 MHz", 0, 0)]
     assert stand(1, True, workloads, untried).next_step == "Test core +30 MHz: one run of each workload."

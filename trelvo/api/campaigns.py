@@ -10,11 +10,12 @@ from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.rigs import FittingOut, RigIn, WorkloadOut
+from trelvo.core.comparison import Comparison
 from trelvo.core.gains import Measure
 from trelvo.core.knobs import Knob
-from trelvo.core.noise import Comparison
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.stages import Standing
+from trelvo.logbook.evidence import workload_facts
 from trelvo.logbook.facts import achievement_of, knobs_of, standing_of
 from trelvo.logbook.models import Campaign, Fitting, Goal, Rig, Workload
 from trelvo.logbook.services.campaigns import WorkloadDraft, create_campaign
@@ -119,9 +120,22 @@ class CampaignCard(Schema):
 
 class CampaignOut(CampaignCard):
     rig_id: int
+    smallest_gain: float
+    wished_resolution: float
+    stale_days: float
+    enough_said_at: datetime | None
+    weights: dict[int, float]
+    temp_limit_c: float | None
+    power_limit_w: float | None
+    price: float | None
+    currency: str
     fittings: list[FittingOut]
     knobs: list[Knob]
     workloads: list[WorkloadOut]
+
+    @staticmethod
+    def resolve_weights(campaign: Campaign) -> dict[int, float]:
+        return {facts.id: facts.weight for facts in workload_facts(campaign)}
 
     @staticmethod
     def resolve_fittings(campaign: Campaign) -> list[Fitting]:

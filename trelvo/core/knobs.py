@@ -144,3 +144,21 @@ def describe_setting(knobs: Sequence[Knob], values: Mapping[str, float]) -> str:
     if not turned:
         return "stock"
     return ", ".join(f"{knob.name.lower()} {describe_value(knob, values[knob.key])}" for knob in turned)
+
+
+def distinguish(knobs: Sequence[Knob], settings: Sequence[Mapping[str, float]]) -> tuple[str, list[str]]:
+    """What several settings have in common beyond stock, and for each what sets it apart; full words for a single one.
+
+    The second answer names, for each setting, only the knobs on which the settings differ; "stock" stands for a knob at
+    stock among others that are not.
+    """
+    if len(settings) < 2:
+        return "", [describe_setting(knobs, values) for values in settings]
+    found = {knob.key: {values.get(knob.key, knob.stock) for values in settings} for knob in knobs}
+    shared = [knob for knob in knobs if len(found[knob.key]) == 1 and found[knob.key] != {knob.stock}]
+    apart = [knob for knob in knobs if len(found[knob.key]) > 1]
+    common = describe_setting(shared, settings[0]) if shared else ""
+    return common, [
+        ", ".join(f"{k.name.lower()} {describe_value(k, values.get(k.key, k.stock))}" for k in apart)
+        for values in settings
+    ]

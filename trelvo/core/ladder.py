@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from trelvo.core import gains, noise, power
+from trelvo.core import comparison, gains, noise, power
 from trelvo.core.knobs import Knob, describe_setting, height
 from trelvo.core.runs import FAILURES, RunFacts, counts, highest_of, mean_of, values_of
 
@@ -36,7 +36,7 @@ class Rung:
     turned: tuple[str, ...]
     runs: tuple[RunFacts, ...]
     summary: noise.Summary | None
-    gain: noise.Comparison | None
+    gain: comparison.Comparison | None
     power: power.PowerSummary
     watts_saved: float | None
     temp_max_c: float | None
@@ -64,18 +64,18 @@ def build_ladder(
     runs: Iterable[RunFacts],
     *,
     stock_id: int,
+    pooled: noise.PooledNoise | None,
     measure: gains.Measure,
     higher_is_better: bool,
 ) -> Ladder:
     """The ladder of one workload under one fitting.
 
     places: every setting of the campaign, stock included; runs: of this workload and fitting only
-    stock_id: the setting that is the reference
+    stock_id: the setting that is the reference; pooled: the workload's noise under this fitting
     """
     by_setting: dict[int, list[RunFacts]] = {}
     for run in runs:
         by_setting.setdefault(run.setting_id, []).append(run)
-    pooled = noise.pool(values_of(group) for group in by_setting.values())
     stock_runs = by_setting.get(stock_id, [])
     stock_values = values_of(stock_runs)
     stock_power = _power(stock_runs)
@@ -90,7 +90,7 @@ def build_ladder(
         is_stock = place.setting_id == stock_id
         gain = None
         if values and stock_values and not is_stock:
-            gain = noise.compare(stock_values, values, higher_is_better=higher_is_better, pooled=pooled)
+            gain = comparison.compare(stock_values, values, higher_is_better=higher_is_better, pooled=pooled)
         drawn = _power(group)
         saved = None if is_stock else power.watts_saved(stock_power, drawn)
         efficiency = (

@@ -41,13 +41,16 @@ class Figures:
     core_mhz: float | None = None
     memory_mhz: float | None = None
     voltage_v: float | None = None
+    temp_start_c: float | None = None
+    frames: int | None = None
 
 
 def figures_of_frames(frame_times_ms: npt.ArrayLike, measure: Measure) -> tuple[Figures, FrameSummary]:
     """Average rate (as the run's value where the workload is measured as a frame rate) and lows from frame times."""
     frames = summarise_frames(frame_times_ms)
     value = frames.rate_fps if measure == "frame rate" else None
-    return Figures(frames.duration_s, value, frames.low_1_fps, frames.low_01_fps), frames
+    figures = Figures(frames.duration_s, value, frames.low_1_fps, frames.low_01_fps, frames=frames.frames)
+    return figures, frames
 
 
 def figures_of_telemetry(
@@ -78,5 +81,6 @@ def figures_of_telemetry(
         core_mhz=mean("core clock"),
         memory_mhz=mean("memory clock"),
         voltage_v=mean("voltage"),
+        temp_start_c=first["temperature"].first if "temperature" in first else None,
     )
     return figures, summaries

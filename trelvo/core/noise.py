@@ -1,26 +1,27 @@
-"""Noise: what repeats say, and whether two sets of repeats differ.
+"""Noise: what repeats say about themselves, and the noise of a workload pooled over all its repeats.
 
-All comparisons are made on natural logarithms of the measured values, so that the answer is a ratio, its interval is
-multiplicative, and swapping the two sides inverts the ratio exactly.
+Everything but the summary of repeats works on natural logarithms of the measured values: noise grows with the value,
+so a deviation of ln(value) is a relative deviation, and it is the same in every unit.
 """
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
-from scipy import stats
+import numpy.typing as npt
+from scipy import special
 
 from trelvo.core.problems import Problem, Refused
 
 CONFIDENCE = 0.95
 
-# From this many runs on each side, the two sides' own deviations carry a comparison; below it, Welch's degrees of
-# freedom are so few that noise pooled over all repeats of the workload is the better yardstick.
-OWN_NOISE_RUNS = 5
+# A first run is called out of family when the others would produce it less than once in a hundred times.
+FAMILY_CONFIDENCE = 0.99
+FAMILY_RUNS = 3
 
-Basis = Literal["own noise", "pooled noise", "no noise known"]
+# What the noise of the neighbours weighs beside a workload's own, as if it were this many degrees of freedom.
+NEIGHBOUR_DF = 2.0
 
 
 @dataclass(frozen=True)
@@ -42,37 +43,29 @@ class Summary:
 
 @dataclass(frozen=True)
 class PooledNoise:
-    """Run-to-run noise of a workload from all its repeats: sd of ln(value) (about the relative deviation), and df."""
+    """Run-to-run noise of a workload: sd of ln(value) (about the relative deviation), and its degrees of freedom."""
 
     sd_log: float
     df: int
 
 
-@dataclass(frozen=True)
-class Comparison:
-    """Ratio of candidate to reference (geometric means), oriented so that above 1 is better, with its interval.
-
-    low, high: None when no noise is known (one run each and no repeats elsewhere)
-    basis: which noise the interval rests on
-    """
-
-    ratio: float
-    low: float | None
-    high: float | None
-    df: float | None
-    basis: Basis
-    n_reference: int
-    n_candidate: int
-    confidence: float
-
-
-def _checked(values: Iterable[float], where: str) -> np.ndarray:
-    array = np.asarray(list(values), dtype=float)
+def _checked(values: Iterable[float], where: str) -> npt.NDArray[np.float64]:
+    array = np.asarray(list(values), dtype=np.float64)
     if array.size == 0:
         raise Refused(Problem(where, "There are no runs here.", "Log at least one completed run."))
     if not np.isfinite(array).all():
         raise Refused(Problem(where, "A value is not a finite number.", "Correct or set aside that run."))
     return array
+
+
+def logs(values: Iterable[float], where: str) -> npt.NDArray[np.float64]:
+    """Natural logarithms of values above zero. Raises Refused, naming `where`, for anything else or for nothing."""
+    array = _checked(values, where)
+    if (array <= 0).any():
+        raise Refused(
+            Problem(where, "A value is zero or negative, so no ratio exists.", "Correct or set aside that run.")
+        )
+    return np.asarray(np.log(array), dtype=np.float64)
 
 
 def summarise(values: Iterable[float], confidence: float = CONFIDENCE) -> Summary:
@@ -92,74 +85,100 @@ def summarise(values: Iterable[float], confidence: float = CONFIDENCE) -> Summar
     # the second term takes out the rounding of the mean itself (corrected two-pass algorithm)
     variance = float(((residuals**2).sum() - residuals.sum() ** 2 / n) / (n - 1))
     sd = math.sqrt(max(variance, 0.0))
-    half = float(stats.t.ppf(0.5 + confidence / 2, n - 1)) * sd / math.sqrt(n)
+    half = float(special.stdtrit(n - 1, 0.5 + confidence / 2)) * sd / math.sqrt(n)
     return Summary(n, mean, median, sd, sd / abs(mean) if mean else None, mean - half, mean + half, confidence)
 
 
-def _logs(values: Iterable[float], where: str) -> np.ndarray:
-    array = _checked(values, where)
-    if (array <= 0).any():
-        raise Refused(
-            Problem(where, "A value is zero or negative, so no ratio exists.", "Correct or set aside that run.")
-        )
-    return np.asarray(np.log(array), dtype=float)
+def rounding_step(values: Iterable[float]) -> float:
+    """Smallest decimal step on which all values lie (0.1 for 93.6 and 94): how finely the workload shows its result."""
+    array = np.asarray(list(values), dtype=np.float64)
+    for decimals in range(7):
+        scaled = array * 10**decimals
+        if (np.abs(scaled - np.round(scaled)) < 1e-6 * np.maximum(1, np.abs(scaled))).all():
+            return float(10.0**-decimals)
+    return 0.0
 
 
 def pool(groups: Iterable[Sequence[float]]) -> PooledNoise | None:
     """Noise of one workload pooled over groups of repeats (one group a setting), or None when nothing was repeated.
 
     groups: values in the workload's unit; groups of one carry no information on noise and are passed over
-    Source: pooled variance, sum of squares within groups over the sum of (n - 1); any textbook.
     """
-    squares, df = 0.0, 0
-    for group in groups:
-        if len(group) < 2:
-            continue
-        logs = _logs(group, "runs")
-        squares += float(((logs - logs.mean()) ** 2).sum())
-        df += len(group) - 1
-    return PooledNoise(math.sqrt(squares / df), df) if df else None
+    flat = [(label, value) for label, group in enumerate(groups) for value in group]
+    return pool_labelled([value for _, value in flat], [label for label, _ in flat]) if flat else None
 
 
-def compare(
-    reference: Sequence[float],
-    candidate: Sequence[float],
-    *,
-    higher_is_better: bool,
-    pooled: PooledNoise | None = None,
-    confidence: float = CONFIDENCE,
-) -> Comparison:
-    """Candidate against reference as a ratio above 1 when the candidate is better, with a two-sided interval.
+def pool_labelled(values: npt.ArrayLike, labels: npt.ArrayLike) -> PooledNoise | None:
+    """The same as `pool` for one flat array of values and the setting that each belongs to.
 
-    reference, candidate: repeats in the workload's unit, all above zero
-    pooled: noise of the workload from all its repeats, used while either side has fewer than five runs
-    Raises Refused when a side is empty or a value is not above zero.
-    Source: Welch 1947 on logarithms with own deviations; Student's two-sample t with the pooled deviation otherwise.
+    Never less than what rounding alone makes: two runs that both show 93.6 are not known to be equal.
+    Source: pooled variance, sum of squares within groups over the sum of (n - 1), any textbook; rounding to a step
+    has the variance step^2 / 12 (rectangular distribution, JCGM 100:2008 4.3.7, from memory).
     """
-    ref, cand = _logs(reference, "reference"), _logs(candidate, "candidate")
-    sign = 1.0 if higher_is_better else -1.0
-    difference = sign * float(cand.mean() - ref.mean())
-    n_ref, n_cand = int(ref.size), int(cand.size)
+    array = np.asarray(values, dtype=np.float64)
+    _, index = np.unique(np.asarray(labels), return_inverse=True)
+    counts = np.bincount(index)
+    repeated = counts[index] > 1
+    df = int(counts[counts > 1].sum() - (counts > 1).sum())
+    if df == 0:
+        return None
+    log = logs(array[repeated], "runs")
+    within = index[repeated]
+    means = np.bincount(within, log, counts.size) / np.maximum(counts, 1)
+    squares = float(((log - means[within]) ** 2).sum())
+    rounding = rounding_step(array[repeated]) / math.sqrt(12) / float(array[repeated].mean())
+    return PooledNoise(max(math.sqrt(squares / df), rounding), df)
 
-    basis: Basis
-    if min(n_ref, n_cand) >= OWN_NOISE_RUNS:
-        v_ref, v_cand = float(ref.var(ddof=1)) / n_ref, float(cand.var(ddof=1)) / n_cand
-        error, basis = math.sqrt(v_ref + v_cand), "own noise"
-        spread = v_ref**2 / (n_ref - 1) + v_cand**2 / (n_cand - 1)
-        df = (v_ref + v_cand) ** 2 / spread if spread > 0 else float(n_ref + n_cand - 2)
-    elif pooled is not None:
-        error, df, basis = pooled.sd_log * math.sqrt(1 / n_ref + 1 / n_cand), float(pooled.df), "pooled noise"
-    else:
-        return Comparison(math.exp(difference), None, None, None, "no noise known", n_ref, n_cand, confidence)
 
-    half = float(stats.t.ppf(0.5 + confidence / 2, df)) * error
-    return Comparison(
-        math.exp(difference),
-        math.exp(difference - half),
-        math.exp(difference + half),
-        df,
-        basis,
-        n_ref,
-        n_cand,
-        confidence,
-    )
+def noise_by_workload(
+    values: npt.ArrayLike, settings: npt.ArrayLike, workloads: npt.ArrayLike, measures: Mapping[int, str]
+) -> dict[int, PooledNoise | None]:
+    """Noise of every workload of one fitting, each drawn up towards its neighbours of the same measure (see `shrink`).
+
+    values, settings, workloads: of all runs that count, in three flat arrays; measures: what each workload measures
+    """
+    value, setting, workload = np.asarray(values, dtype=np.float64), np.asarray(settings), np.asarray(workloads)
+    own = {}
+    for workload_id in measures:
+        mine = workload == workload_id
+        own[workload_id] = pool_labelled(value[mine], setting[mine]) if mine.any() else None
+    found = {}
+    for workload_id, measure in measures.items():
+        alike = [one for other, one in own.items() if one and other != workload_id and measures[other] == measure]
+        found[workload_id] = shrink(own[workload_id], alike)
+    return found
+
+
+def shrink(noise: PooledNoise | None, neighbours: Sequence[PooledNoise]) -> PooledNoise | None:
+    """A workload's noise drawn up towards that of its neighbours: workloads of the same measure, rig and fitting.
+
+    Few repeats are sometimes alike by luck; the neighbours keep such luck from passing for precision. They weigh as much
+    as two degrees of freedom, so with many repeats of its own a workload speaks for itself. The noise is only drawn up,
+    never down, and no degrees of freedom are borrowed: so no verdict is said more often than its own repeats allow,
+    however unlike the neighbours are. Without repeats of its own a workload gets no noise at all.
+    Source: variances averaged with their degrees of freedom as weights, any textbook.
+    """
+    if noise is None or not neighbours:
+        return noise
+    prior = sum(one.df * one.sd_log**2 for one in neighbours) / sum(one.df for one in neighbours)
+    variance = (NEIGHBOUR_DF * prior + noise.df * noise.sd_log**2) / (NEIGHBOUR_DF + noise.df)
+    return PooledNoise(max(noise.sd_log, math.sqrt(variance)), noise.df)
+
+
+def first_out_of_family(values: Sequence[float], pooled: PooledNoise | None = None) -> bool:
+    """Whether the first of some repeats differs from the others more than noise does: a warm-up suspect.
+
+    values: in the order they were run; at least three others are needed, or two with noise known from elsewhere
+    pooled: noise of the workload from its other settings (this group left out)
+    Source: prediction interval for one further value from the others, 99 %; any textbook.
+    """
+    if len(values) < FAMILY_RUNS + (0 if pooled else 1):
+        return False
+    first, others = float(logs(values[:1], "runs")[0]), logs(values[1:], "runs")
+    squares, df = float(((others - others.mean()) ** 2).sum()), float(others.size - 1)
+    if pooled:
+        squares, df = squares + pooled.sd_log**2 * pooled.df, df + pooled.df
+    if squares == 0:
+        return first != float(others[0])
+    reach = float(special.stdtrit(df, 0.5 + FAMILY_CONFIDENCE / 2)) * math.sqrt(squares / df * (1 + 1 / others.size))
+    return abs(first - float(others.mean())) > reach

@@ -39,6 +39,10 @@ class RunFacts:
     room_c: float | None = None
     low_1_fps: float | None = None
     low_01_fps: float | None = None
+    core_mhz: float | None = None
+    memory_mhz: float | None = None
+    temp_start_c: float | None = None
+    frames: int | None = None
 
 
 def counts(run: RunFacts) -> bool:

@@ -10,15 +10,21 @@ State = Literal["to do", "under way", "done", "stale"]
 # Three repeats are the usual number (common practice); the deviation of two has one degree of freedom: no guide.
 BASELINE_RUNS = 3
 
+# How finely the baseline is to be known unless the user wishes otherwise: a difference of 1 %.
+WISHED_RESOLUTION = 0.01
+
 
 @dataclass(frozen=True)
 class WorkloadProgress:
-    """Runs that count at stock under the rig's present fitting, under an earlier one, and elsewhere on the ladder."""
+    """Runs that count at stock under the rig's present fitting and under an earlier one.
+
+    resolved: whether they tell the difference apart that the user wishes to see
+    """
 
     name: str
     stock_runs: int
     stock_runs_earlier_fitting: int
-    rung_runs: int
+    resolved: bool
 
 
 @dataclass(frozen=True)
@@ -49,19 +55,27 @@ class Standing:
 
 
 def stand(
-    knob_count: int, has_fitting: bool, workloads: Sequence[WorkloadProgress], rungs: Sequence[RungProgress]
+    knob_count: int,
+    has_fitting: bool,
+    workloads: Sequence[WorkloadProgress],
+    rungs: Sequence[RungProgress],
+    wished_resolution: float = WISHED_RESOLUTION,
+    enough_said: bool = False,
 ) -> Standing:
     """State of every stage from counts alone.
 
     knob_count: knobs of the campaign; has_fitting: whether the rig is described; rungs: settings other than stock
+    wished_resolution: relative difference the baseline is to tell apart; enough_said: the user calls it done anyway
     """
     prepare = _prepare(knob_count, has_fitting, len(workloads))
-    baseline = _baseline(workloads)
+    baseline = _baseline(workloads, wished_resolution, enough_said)
     ready = prepare.state == "done" and baseline.state == "done"
     climb = _climb(rungs, ready)
     safe = any(r.failures == 0 and workloads and r.workloads_completed == len(workloads) for r in rungs)
     prove = Stage("Prove", "to do", "Ready when a rung has passed every workload." if not safe else _READY_TO_PROVE)
-    compare = Stage("Compare", "to do", "Ready when a rung has passed every workload.")
+    compared = any(r.workloads_completed for r in rungs) and any(w.stock_runs for w in workloads)
+    words = "Stock and a rung can be compared." if compared else "Waits for a rung with a completed run."
+    compare = Stage("Compare", "under way" if compared else "to do", words)
     keep = Stage("Keep", "to do", "Ready when a setting has been proved and compared.")
     stages = (prepare, baseline, climb, prove, compare, keep)
     current: StageName = next((s.name for s in stages[:2] if s.state != "done"), "Climb")
@@ -81,17 +95,22 @@ def _prepare(knob_count: int, has_fitting: bool, workload_count: int) -> Stage:
     )
 
 
-def _baseline(workloads: Sequence[WorkloadProgress]) -> Stage:
-    short = [w for w in workloads if w.stock_runs < BASELINE_RUNS]
-    if workloads and not short:
-        return Stage("Baseline", "done", f"Every workload has {BASELINE_RUNS} runs or more at stock.")
-    if any(w.stock_runs_earlier_fitting >= BASELINE_RUNS for w in short):
+def _baseline(workloads: Sequence[WorkloadProgress], wished: float, enough_said: bool) -> Stage:
+    few = [w for w in workloads if w.stock_runs < BASELINE_RUNS]
+    coarse = [w for w in workloads if not w.resolved]
+    aim = f"{wished * 100:g} %"
+    if workloads and not coarse:
+        return Stage("Baseline", "done", f"Every workload tells {aim} apart.")
+    if workloads and enough_said and all(w.stock_runs for w in workloads):
+        return Stage("Baseline", "done", f"Called enough, although not every workload tells {aim} apart.")
+    if any(w.stock_runs_earlier_fitting >= BASELINE_RUNS for w in few):
         return Stage("Baseline", "stale", "The rig's fitting has changed since stock was measured; measure it again.")
-    logged = sum(w.stock_runs for w in workloads)
-    if logged == 0:
+    if not any(w.stock_runs for w in workloads):
         return Stage("Baseline", "to do", f"Run every workload {BASELINE_RUNS} times at stock.")
-    lacking = ", ".join(f"{w.name} ({w.stock_runs} of {BASELINE_RUNS})" for w in short)
-    return Stage("Baseline", "under way", f"Still short: {lacking}.")
+    if few:
+        lacking = ", ".join(f"{w.name} ({w.stock_runs} of {BASELINE_RUNS})" for w in few)
+        return Stage("Baseline", "under way", f"Still short: {lacking}.")
+    return Stage("Baseline", "under way", f"Cannot tell {aim} apart yet: {', '.join(w.name for w in coarse)}.")
 
 
 def _climb(rungs: Sequence[RungProgress], ready: bool) -> Stage:
@@ -109,8 +128,8 @@ def _next_step(
     if prepare.state != "done":
         return "Finish the description: " + prepare.note[0].lower() + prepare.note[1:]
     if baseline.state != "done":
-        target = min(workloads, key=lambda w: w.stock_runs)
-        more = BASELINE_RUNS - target.stock_runs
+        target = min((w for w in workloads if not w.resolved), key=lambda w: w.stock_runs)
+        more = max(1, BASELINE_RUNS - target.stock_runs)
         return f"Log {_count(more, 'more run' if target.stock_runs else 'run')} of {target.name} at stock."
     untried = [r for r in rungs if not r.workloads_completed and not r.failures]
     if untried:

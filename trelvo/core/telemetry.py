@@ -14,6 +14,7 @@ class ChannelSummary:
     """One channel over one run, in its unit. The mean is weighted by time, so uneven sampling does no harm."""
 
     samples: int
+    first: float
     mean: float
     lowest: float
     highest: float
@@ -37,7 +38,7 @@ def summarise_channel(time_s: npt.ArrayLike, values: npt.ArrayLike) -> ChannelSu
         raise Refused(Problem("time", "Time runs backwards.", "Split the log where it starts again."))
     span = float(t[-1] - t[0])
     mean = float(np.trapezoid(v, t) / span) if span > 0 else float(v.mean())
-    return ChannelSummary(int(v.size), mean, float(v.min()), float(v.max()))
+    return ChannelSummary(int(v.size), float(v[0]), mean, float(v.min()), float(v.max()))
 
 
 def thin_keeping_extremes(values: npt.ArrayLike, most: int) -> npt.NDArray[np.intp]:

@@ -56,6 +56,15 @@ class CampaignEntry(Strict):
     goal: Goal
     aim: str = Field(max_length=300)
     created_at: datetime
+    smallest_gain: float = Field(gt=0, lt=1)
+    wished_resolution: float = Field(gt=0, lt=1)
+    stale_days: float = Field(gt=0)
+    enough_said_at: datetime | None
+    weights: dict[str, float]
+    temp_limit_c: float | None
+    power_limit_w: float | None
+    price: float | None
+    currency: str = Field(max_length=8)
 
 
 class KnobEntry(Strict):
@@ -113,6 +122,8 @@ class RunEntry(Strict):
     power_point: Point
     temp_max_c: float | None
     temp_mean_c: float | None
+    temp_start_c: float | None
+    frames: int | None
     room_c: float | None
     core_mhz: float | None
     memory_mhz: float | None
@@ -126,6 +137,15 @@ class RunEntry(Strict):
     series: list[SeriesEntry]
 
 
+class TargetEntry(Strict):
+    uid: UUID
+    name: str = Field(min_length=1, max_length=120)
+    price: float | None
+    source: str = Field(max_length=300)
+    conditions: str = Field(max_length=300)
+    results: dict[str, float]
+
+
 class CampaignFile(Strict):
     format: Literal["trelvo-campaign"]
     version: Literal[1]
@@ -135,6 +155,7 @@ class CampaignFile(Strict):
     knobs: list[KnobEntry]
     workloads: list[WorkloadEntry]
     settings: list[SettingEntry]
+    targets: list[TargetEntry]
     runs: list[RunEntry]
 
 
@@ -173,6 +194,7 @@ def campaign_file(campaign: Campaign, now: datetime) -> CampaignFile:
         campaign=CampaignEntry.model_validate(campaign),
         knobs=[KnobEntry.model_validate(knob) for knob in campaign.knobs.all()],
         workloads=[WorkloadEntry.model_validate(workload) for workload in campaign.workloads.all()],
+        targets=[TargetEntry.model_validate(target) for target in campaign.targets.all()],
         settings=[SettingEntry.model_validate(setting) for setting in campaign.settings.all()],
         runs=runs,
     )

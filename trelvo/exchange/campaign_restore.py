@@ -12,7 +12,7 @@ from trelvo.core.knobs import Knob, check_value
 from trelvo.core.problems import Problem, Refused
 from trelvo.exchange.campaign_file import RUN_FIELDS, SERIES_FIELDS, CampaignFile, FittingEntry
 from trelvo.exchange.log_reading import TIME_COLUMN, from_parquet
-from trelvo.logbook.models import Campaign, Fitting, Part, Rig, Run, Series, Setting, Workload
+from trelvo.logbook.models import Campaign, Fitting, Part, Rig, Run, Series, Setting, Target, Workload
 from trelvo.logbook.services.campaigns import WorkloadDraft, check_knobs, check_workloads, knob_row
 from trelvo.logbook.services.runs import RunDraft, check_run
 from trelvo.logbook.services.settings import fingerprint
@@ -104,6 +104,8 @@ def _write(document: CampaignFile, parquet: dict[uuid.UUID, bytes]) -> Campaign:
         )
         for entry in document.settings
     }
+    for target in document.targets:
+        Target.objects.create(campaign=campaign, **target.model_dump())
     for run_entry in document.runs:
         run = Run.objects.create(
             campaign=campaign,
@@ -134,11 +136,18 @@ def _with_new_identities(document: CampaignFile) -> CampaignFile:
     """The same document with a new identity for everything in it; references follow."""
     fresh: dict[uuid.UUID, uuid.UUID] = {}
 
+    for workload in document.workloads:
+        fresh[workload.uid] = uuid.uuid4()
+    known = {str(workload.uid): workload.uid for workload in document.workloads}
+
     def renew(value: object) -> object:
         if isinstance(value, uuid.UUID):
             return fresh.setdefault(value, uuid.uuid4())
         if isinstance(value, dict):
-            return {key: renew(item) for key, item in value.items()}
+            # weights and results are keyed by workload
+            return {
+                str(fresh.get(known[key], key)) if key in known else key: renew(item) for key, item in value.items()
+            }
         return [renew(item) for item in value] if isinstance(value, list) else value
 
     copy = CampaignFile.model_validate(renew(document.model_dump()))

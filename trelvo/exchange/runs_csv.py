@@ -14,6 +14,8 @@ FIGURES = (
     "power_point",
     "temp_max_c",
     "temp_mean_c",
+    "temp_start_c",
+    "frames",
     "room_c",
     "core_mhz",
     "memory_mhz",

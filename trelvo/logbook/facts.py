@@ -4,13 +4,16 @@ from collections import defaultdict
 from dataclasses import dataclass
 from typing import cast
 
+from django.db.models import QuerySet
+
 from trelvo.core.baseline import BaselineOfWorkload, build_baseline
 from trelvo.core.gains import Measure
 from trelvo.core.knobs import Knob, describe_setting
 from trelvo.core.ladder import Ladder, Place, Rung, best_rung, build_ladder
+from trelvo.core.noise import PooledNoise, noise_by_workload
 from trelvo.core.runs import FAILURES, counts
 from trelvo.core.stages import RungProgress, Standing, WorkloadProgress, stand
-from trelvo.logbook.models import Campaign, Fitting, Setting, Workload
+from trelvo.logbook.models import Campaign, Fitting, Run, Setting, Workload
 
 
 def knobs_of(campaign: Campaign) -> list[Knob]:
@@ -27,6 +30,19 @@ def judged_fitting(campaign: Campaign) -> Fitting | None:
     return last.fitting if last else campaign.rig.present_fitting()
 
 
+def counting_runs(campaign: Campaign, fitting: Fitting | None) -> QuerySet[Run]:
+    """Runs whose value may enter a mean: the same rule as the core's `counts`."""
+    return campaign.runs.filter(fitting=fitting, outcome="completed", value__isnull=False, set_aside_at__isnull=True)
+
+
+def noise_of(campaign: Campaign, fitting: Fitting | None) -> dict[int, PooledNoise | None]:
+    """Noise of every workload, pooled over all settings of the campaign under this fitting."""
+    rows = counting_runs(campaign, fitting).order_by().values_list("value", "setting_id", "workload_id")
+    values, settings, workloads = zip(*rows, strict=True) if rows else ((), (), ())
+    measures = dict(campaign.workloads.values_list("pk", "measure"))
+    return noise_by_workload(values, settings, workloads, measures)
+
+
 def ladder_of(campaign: Campaign, workload: Workload, fitting: Fitting | None) -> Ladder:
     runs = campaign.runs.filter(workload=workload, fitting=fitting)
     return build_ladder(
@@ -34,6 +50,7 @@ def ladder_of(campaign: Campaign, workload: Workload, fitting: Fitting | None) -
         [Place(setting.pk, setting.values) for setting in campaign.settings.all()],
         [run.facts() for run in runs],
         stock_id=stock_of(campaign).pk,
+        pooled=noise_of(campaign, fitting).get(workload.pk),
         measure=cast(Measure, workload.measure),
         higher_is_better=workload.higher_is_better,
     )
@@ -41,8 +58,14 @@ def ladder_of(campaign: Campaign, workload: Workload, fitting: Fitting | None) -
 
 def baseline_of(campaign: Campaign, fitting: Fitting | None) -> list[BaselineOfWorkload]:
     runs = campaign.runs.filter(setting=stock_of(campaign), fitting=fitting)
-    workload_ids = list(campaign.workloads.values_list("pk", flat=True))
-    return build_baseline(workload_ids, [run.facts() for run in runs])
+    return build_baseline(
+        list(campaign.workloads.values_list("pk", flat=True)),
+        [run.facts() for run in runs],
+        noise_of(campaign, fitting),
+        campaign.wished_resolution,
+        campaign.temp_limit_c,
+        campaign.power_limit_w,
+    )
 
 
 def standing_of(campaign: Campaign) -> Standing:
@@ -50,9 +73,7 @@ def standing_of(campaign: Campaign) -> Standing:
     present = campaign.rig.present_fitting()
     present_id = present.pk if present else None
     stock = stock_of(campaign)
-    at_stock: dict[int, int] = defaultdict(int)
     earlier: dict[int, int] = defaultdict(int)
-    elsewhere: dict[int, int] = defaultdict(int)
     completed: dict[int, set[int]] = defaultdict(set)
     failures: dict[int, int] = defaultdict(int)
     for run in campaign.runs.all():
@@ -63,21 +84,26 @@ def standing_of(campaign: Campaign) -> Standing:
             continue
         if run.setting_id != stock.pk:
             completed[run.setting_id].add(run.workload_id)
-            elsewhere[run.workload_id] += 1
-        elif run.fitting_id == present_id:
-            at_stock[run.workload_id] += 1
-        else:
+        elif run.fitting_id != present_id:
             earlier[run.workload_id] += 1
     knobs = knobs_of(campaign)
+    names = dict(campaign.workloads.values_list("pk", "name"))
     return stand(
         len(knobs),
         present is not None,
-        [WorkloadProgress(w.name, at_stock[w.pk], earlier[w.pk], elsewhere[w.pk]) for w in campaign.workloads.all()],
+        [
+            WorkloadProgress(
+                names[one.workload_id], one.summary.n if one.summary else 0, earlier[one.workload_id], one.reached
+            )
+            for one in baseline_of(campaign, present)
+        ],
         [
             RungProgress(describe_setting(knobs, s.values), len(completed[s.pk]), failures[s.pk])
             for s in campaign.settings.all()
             if s.pk != stock.pk
         ],
+        campaign.wished_resolution,
+        campaign.enough_said_at is not None,
     )
 
 

@@ -16,6 +16,7 @@ export const router = createRouter({
         { path: '', name: 'campaign', component: () => import('./stages/CurrentStage.vue') },
         { path: 'prepare', name: 'Prepare', component: () => import('./stages/prepare/PreparePage.vue') },
         { path: 'baseline', name: 'Baseline', component: () => import('./stages/baseline/BaselinePage.vue') },
+        { path: 'compare', name: 'Compare', component: () => import('./stages/compare/ComparePage.vue') },
         { path: 'climb', name: 'Climb', component: () => import('./stages/climb/ClimbPage.vue') },
       ],
     },

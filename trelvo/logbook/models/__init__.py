@@ -7,6 +7,7 @@ from trelvo.logbook.models.rig import Fitting, Part, Rig
 from trelvo.logbook.models.run import Run
 from trelvo.logbook.models.series import Series
 from trelvo.logbook.models.setting import Setting
+from trelvo.logbook.models.target import Target
 from trelvo.logbook.models.workload import Workload
 
 __all__ = [
@@ -20,5 +21,6 @@ __all__ = [
     "Run",
     "Series",
     "Setting",
+    "Target",
     "Workload",
 ]

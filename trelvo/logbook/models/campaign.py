@@ -2,6 +2,9 @@ import uuid
 
 from django.db import models
 
+from trelvo.core.comparison import SMALLEST_GAIN
+from trelvo.core.stages import WISHED_RESOLUTION
+from trelvo.core.traps import STALE_DAYS
 from trelvo.logbook.models.rig import Rig
 from trelvo.logbook.models.workload import Workload
 
@@ -19,7 +22,10 @@ class Goal(models.TextChoices):
 
 
 class Campaign(models.Model):
-    """One tuning effort on one rig towards one goal."""
+    """One tuning effort on one rig towards one goal.
+
+    weights: how much each workload counts in the overall gain, by its uid; 1 where nothing is said
+    """
 
     uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
     rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="campaigns")
@@ -28,6 +34,17 @@ class Campaign(models.Model):
     aim = models.CharField(max_length=300, blank=True)
     created_at = models.DateTimeField()
     workloads = models.ManyToManyField(Workload, related_name="campaigns")
+
+    # what counts: the smallest relative gain that matters, how finely stock is to be known, how old it may be
+    smallest_gain = models.FloatField(default=SMALLEST_GAIN)
+    wished_resolution = models.FloatField(default=WISHED_RESOLUTION)
+    stale_days = models.FloatField(default=STALE_DAYS)
+    enough_said_at = models.DateTimeField(null=True)
+    weights = models.JSONField(default=dict)
+    temp_limit_c = models.FloatField(null=True)
+    power_limit_w = models.FloatField(null=True)
+    price = models.FloatField(null=True)
+    currency = models.CharField(max_length=8, blank=True, default="")
 
     class Meta:
         ordering = ["-created_at"]

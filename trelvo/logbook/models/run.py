@@ -33,6 +33,8 @@ class Run(models.Model):
     power_point = models.CharField(max_length=12, choices=[(word, word) for word in get_args(Point)], default="unknown")
     temp_max_c = models.FloatField(null=True)
     temp_mean_c = models.FloatField(null=True)
+    temp_start_c = models.FloatField(null=True)
+    frames = models.PositiveIntegerField(null=True)
     room_c = models.FloatField(null=True)
     fan = models.CharField(max_length=60, blank=True)
     core_mhz = models.FloatField(null=True)
@@ -65,4 +67,8 @@ class Run(models.Model):
             room_c=self.room_c,
             low_1_fps=self.low_1_fps,
             low_01_fps=self.low_01_fps,
+            core_mhz=self.core_mhz,
+            memory_mhz=self.memory_mhz,
+            temp_start_c=self.temp_start_c,
+            frames=self.frames,
         )

@@ -7,6 +7,7 @@ from django.db import transaction
 
 from trelvo.logbook.models import Campaign, Rig, Setting
 from trelvo.logbook.services.campaigns import create_campaign
+from trelvo.logbook.services.judgement import JudgementDraft, TargetDraft, keep_target, set_judgement
 from trelvo.logbook.services.rigs import add_fitting, create_rig
 from trelvo.logbook.services.runs import RunDraft, log_run, set_aside
 from trelvo.logbook.services.settings import add_setting
@@ -69,6 +70,7 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
         kept_workloads=list(first.workloads.all()),
     )
     bench = _dome_bench(campaign, start, now, room_c=27.8, seed=SEED)
+    _what_counts(campaign)
     gorge, rings, lantern, show = campaign.workloads.all()
     stock = campaign.settings.get(fingerprint="")
 
@@ -77,7 +79,7 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
     for repeat in range(4):
         bench.run(stock, gorge, log=repeat < 2)
     for workload in (rings, lantern, show):
-        for repeat in range(3):
+        for repeat in range(4 if workload == rings else 3):
             bench.run(stock, workload, log=workload == show and repeat == 0)
 
     def climb(values: dict[str, float], repeats: int = 1, note: str = "") -> Setting:
@@ -108,6 +110,34 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
         "contact lost", bench.clock + timedelta(minutes=9), room_c=29.0, note="Found the desk dark at nine."
     )
     log_run(campaign, hot, show, lost, now, bench.fitting)
+
+
+def _what_counts(campaign: Campaign) -> None:
+    """What the volunteers judge by, and the card they could buy instead."""
+    gorge, rings, lantern, show = campaign.workloads.all()
+    set_judgement(
+        campaign,
+        JudgementDraft(
+            smallest_gain=0.005,
+            wished_resolution=0.01,
+            stale_days=30,
+            weights={gorge.pk: 1.0, rings.pk: 1.0, lantern.pk: 0.5, show.pk: 2.0},
+            temp_limit_c=84,
+            power_limit_w=178,
+            price=240,
+            currency="crowns",
+        ),
+    )
+    keep_target(
+        campaign,
+        TargetDraft(
+            name="Corvane Tessel 660, as delivered",
+            price=330,
+            source="the shop's own sheet on the counter",
+            conditions="open bench, 21 °C, driver 41.4",
+            results={gorge.pk: 108.0, rings.pk: 9870, lantern.pk: 101.5},
+        ),
+    )
 
 
 def _loft(start: datetime, now: datetime) -> None:

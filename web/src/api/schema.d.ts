@@ -88,6 +88,68 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/baseline/enough": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Call It Enough
+         * @description Calls the baseline done although it is coarser than wished, or takes that back.
+         */
+        post: operations["trelvo_api_judgement_call_it_enough"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Comparison
+         * @description Up to six candidates (setting ids, separated by commas) against a reference (stock if none is named).
+         *
+         *     holm: correct for several workloads at once; reference_fitting: the reference's runs from another fitting, by number
+         */
+        get: operations["trelvo_api_compare_show_comparison"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/judgement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Judgement
+         * @description What results are judged by: smallest gain, resolution, age of the baseline, weights, limits, price.
+         */
+        put: operations["trelvo_api_judgement_change_judgement"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/ladder": {
         parameters: {
             query?: never;
@@ -150,6 +212,46 @@ export interface paths {
          * @description A new rung; knobs that are not named stand at stock.
          */
         post: operations["trelvo_api_settings_make_setting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Target
+         * @description A rival to be caught, as typed.
+         */
+        post: operations["trelvo_api_judgement_make_target"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check
+         * @description What is true of something that someone said about a gain.
+         */
+        post: operations["trelvo_api_judgement_check"];
         delete?: never;
         options?: never;
         head?: never;
@@ -382,29 +484,83 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/targets/{target_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Target
+         * @description The same target, told anew.
+         */
+        put: operations["trelvo_api_judgement_change_target"];
+        post?: never;
+        /**
+         * Drop Target
+         * @description Takes a target off the comparison.
+         */
+        delete: operations["trelvo_api_judgement_drop_target"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Aspect
+         * @description One condition on both sides. touches: what it makes incomparable where it differs.
+         */
+        Aspect: {
+            /** Candidate */
+            candidate: string;
+            /** Name */
+            name: string;
+            /** Reference */
+            reference: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "same" | "different" | "unknown";
+            /** Touches */
+            touches: ("score" | "watts" | "degrees")[];
+            /** Weight */
+            weight: number;
+        };
+        /**
          * BaselineOfWorkload
          * @description Stock runs of one workload under one fitting, and what they come to. Units as in the runs.
          *
          *     missing_runs: how many more repeats the baseline asks for
+         *     suspect_id: the first run, where it is out of family and still counts
+         *     reached: whether the resolution wished for is reached
          */
         BaselineOfWorkload: {
+            /** Cards */
+            cards: components["schemas"]["Card"][];
             /** Low 01 Fps */
             low_01_fps: number | null;
             /** Low 1 Fps */
             low_1_fps: number | null;
+            meter: components["schemas"]["NoiseMeter"] | null;
             /** Missing Runs */
             missing_runs: number;
             power: components["schemas"]["PowerSummary"];
+            /** Reached */
+            reached: boolean;
             /** Room C */
             room_c: number | null;
             /** Runs */
             runs: components["schemas"]["RunFacts"][];
             summary: components["schemas"]["Summary"] | null;
+            /** Suspect Id */
+            suspect_id: number | null;
             /** Temp Max C */
             temp_max_c: number | null;
             /** Workload Id */
@@ -495,6 +651,10 @@ export interface components {
              * Format: date-time
              */
             created_at: string;
+            /** Currency */
+            currency: string;
+            /** Enough Said At */
+            enough_said_at: string | null;
             /** Fittings */
             fittings: components["schemas"]["FittingOut"][];
             /** Goal */
@@ -507,15 +667,93 @@ export interface components {
             knobs: components["schemas"]["Knob"][];
             /** Name */
             name: string;
+            /** Power Limit W */
+            power_limit_w: number | null;
+            /** Price */
+            price: number | null;
             /** Rig Id */
             rig_id: number;
             /** Rig Name */
             rig_name: string;
             /** Run Count */
             run_count: number;
+            /** Smallest Gain */
+            smallest_gain: number;
+            /** Stale Days */
+            stale_days: number;
             standing: components["schemas"]["Standing"];
+            /** Temp Limit C */
+            temp_limit_c: number | null;
+            /** Weights */
+            weights: {
+                [key: string]: number;
+            };
+            /** Wished Resolution */
+            wished_resolution: number;
             /** Workloads */
             workloads: components["schemas"]["WorkloadOut"][];
+        };
+        /**
+         * Candidate
+         * @description A setting against the reference: figures and fairness. short: what sets it apart from the other candidates.
+         */
+        Candidate: {
+            column: components["schemas"]["Column"];
+            fairness: components["schemas"]["Fairness"];
+            /** Setting Id */
+            setting_id: number;
+            /** Short */
+            short: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Card
+         * @description One kind of headroom. left: what remains, in `unit`; words: what that means for the climb.
+         */
+        Card: {
+            /** Left */
+            left: number | null;
+            /** Limit */
+            limit: number | null;
+            /** Name */
+            name: string;
+            /** Reading */
+            reading: number | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "room" | "close" | "none" | "unknown";
+            /** Unit */
+            unit: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Cell
+         * @description A candidate against the reference on one workload.
+         *
+         *     adjusted_p: after Holm's correction over the candidate's workloads; None when switched off or nothing to adjust
+         *     note: what limits, where it can be told; sentence: the same result to be read aloud
+         */
+        Cell: {
+            /** Adjusted P */
+            adjusted_p: number | null;
+            comparison: components["schemas"]["Comparison"] | null;
+            /** Efficiency Ratio */
+            efficiency_ratio: number | null;
+            /** Note */
+            note: string;
+            scaling: components["schemas"]["Scaling"] | null;
+            /** Sentence */
+            sentence: string;
+            side: components["schemas"]["Side"];
+            verdict: components["schemas"]["Verdict"] | null;
+            /** Watts Saved */
+            watts_saved: number | null;
+            /** Workload Id */
+            workload_id: number;
         };
         /** ChannelPoints */
         ChannelPoints: {
@@ -529,6 +767,73 @@ export interface components {
             unit: string;
             /** Values */
             values: number[];
+        };
+        /**
+         * Claim
+         * @description A claim in plain numbers.
+         *
+         *     pairs: (before, after) of one or several measurements, in the same unit each
+         *     steps_percent: gains of successive steps, in percent, each over the one before
+         *     claimed_percent, decimals: the figure said, without its sign's wording ("7.8 % faster" is 7.8), and its decimals
+         *     higher_is_better: False for times; said: whether speed gained or time saved was claimed
+         */
+        Claim: {
+            /** Claimed Percent */
+            claimed_percent: number;
+            /** Decimals */
+            decimals: number;
+            /**
+             * Higher Is Better
+             * @default true
+             */
+            higher_is_better: boolean;
+            /**
+             * Pairs
+             * @default []
+             */
+            pairs: [
+                number,
+                number
+            ][];
+            /**
+             * Said
+             * @default speed
+             * @enum {string}
+             */
+            said: "speed" | "time";
+            /**
+             * Steps Percent
+             * @default []
+             */
+            steps_percent: number[];
+        };
+        /** ClaimIn */
+        ClaimIn: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * ClaimOut
+         * @description How the claim was understood, and what is true of it.
+         */
+        ClaimOut: {
+            claim: components["schemas"]["Claim"];
+            finding: components["schemas"]["Finding"];
+        };
+        /**
+         * Column
+         * @description A candidate: a cell for every workload, and the overall row.
+         */
+        Column: {
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
+            overall: components["schemas"]["Comparison"] | null;
+            /** Overall Sentence */
+            overall_sentence: string;
+            overall_verdict: components["schemas"]["Verdict"] | null;
+            plain_sum: components["schemas"]["PlainSum"] | null;
+            /** Setting Id */
+            setting_id: number;
         };
         /**
          * ColumnChoice
@@ -553,8 +858,9 @@ export interface components {
          * Comparison
          * @description Ratio of candidate to reference (geometric means), oriented so that above 1 is better, with its interval.
          *
-         *     low, high: None when no noise is known (one run each and no repeats elsewhere)
-         *     basis: which noise the interval rests on
+         *     low, high, p, df, sd_log: None when no noise is known (one run each and no repeats elsewhere)
+         *     error_log: standard error of ln(ratio); basis: which noise the interval rests on
+         *     p: two-sided, for no difference
          */
         Comparison: {
             /**
@@ -566,6 +872,8 @@ export interface components {
             confidence: number;
             /** Df */
             df: number | null;
+            /** Error Log */
+            error_log: number | null;
             /** High */
             high: number | null;
             /** Low */
@@ -574,8 +882,12 @@ export interface components {
             n_candidate: number;
             /** N Reference */
             n_reference: number;
+            /** P */
+            p: number | null;
             /** Ratio */
             ratio: number;
+            /** Sd Log */
+            sd_log: number | null;
         };
         /**
          * Efficiency
@@ -589,6 +901,54 @@ export interface components {
              * @enum {string}
              */
             unit: "frames/J" | "points/W" | "J/pass";
+        };
+        /** Enough */
+        Enough: {
+            /** Enough */
+            enough: boolean;
+        };
+        /**
+         * Explanation
+         * @description A mistake that gives the claimed figure: its name, the figure it gives in percent, and what it does wrong.
+         */
+        Explanation: {
+            /** Gives Percent */
+            gives_percent: number;
+            /** Mistake */
+            mistake: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * Fairness
+         * @description Grade, the two or three reasons that matter most, and what remains comparable.
+         */
+        Fairness: {
+            /** Aspects */
+            aspects: components["schemas"]["Aspect"][];
+            /** Comparable */
+            comparable: ("score" | "watts" | "degrees")[];
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "fair" | "with reservations" | "not fair";
+            /** Reasons */
+            reasons: string[];
+        };
+        /**
+         * Finding
+         * @description What is true of a claim. true_percent: the gain; explanations: mistakes that fit the claim, none if it is right.
+         */
+        Finding: {
+            /** Explanations */
+            explanations: components["schemas"]["Explanation"][];
+            /** Right */
+            right: boolean;
+            /** Sentence */
+            sentence: string;
+            /** True Percent */
+            true_percent: number;
         };
         /** FittingIn */
         FittingIn: {
@@ -670,6 +1030,22 @@ export interface components {
             system: string;
         };
         /**
+         * GapClosed
+         * @description Share of the gap between reference and target that a candidate closes (1 = reached), with its interval.
+         *
+         *     gap: target over reference, as a performance ratio; low, high: None where no noise is known
+         */
+        GapClosed: {
+            /** Gap */
+            gap: number;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Share */
+            share: number;
+        };
+        /**
          * Goal
          * @enum {string}
          */
@@ -685,6 +1061,33 @@ export interface components {
         Health: {
             /** Status */
             status: string;
+        };
+        /** JudgementIn */
+        JudgementIn: {
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /** Power Limit W */
+            power_limit_w?: number | null;
+            /** Price */
+            price?: number | null;
+            /** Smallest Gain */
+            smallest_gain: number;
+            /** Stale Days */
+            stale_days: number;
+            /** Temp Limit C */
+            temp_limit_c?: number | null;
+            /**
+             * Weights
+             * @default {}
+             */
+            weights: {
+                [key: string]: number;
+            };
+            /** Wished Resolution */
+            wished_resolution: number;
         };
         /**
          * Knob
@@ -879,6 +1282,31 @@ export interface components {
             /** Rows */
             rows: number;
         };
+        /**
+         * NoiseMeter
+         * @description What this bench can tell apart: the smallest relative difference found with an 80 % chance.
+         *
+         *     now: with as many runs at stock and at a candidate as stock has now; more: with `more_runs` further on both sides
+         *     single: with one run on each side; sd: relative noise of single runs; df: degrees of freedom it is known with
+         */
+        NoiseMeter: {
+            /** Df */
+            df: number;
+            /** More */
+            more: number;
+            /** More Runs */
+            more_runs: number;
+            /** Now */
+            now: number;
+            /** Runs */
+            runs: number;
+            /** Sd */
+            sd: number;
+            /** Sentence */
+            sentence: string;
+            /** Single */
+            single: number;
+        };
         /** PartIO */
         PartIO: {
             /** Name */
@@ -892,8 +1320,24 @@ export interface components {
             specimen: string;
         };
         /**
+         * PlainSum
+         * @description The sum of frame rates that misleads, beside the geometric mean that does not. decides: the fastest title's share.
+         */
+        PlainSum: {
+            /** Candidate */
+            candidate: number;
+            /** Decides */
+            decides: string;
+            /** Decides Share */
+            decides_share: number;
+            /** Ratio */
+            ratio: number;
+            /** Reference */
+            reference: number;
+        };
+        /**
          * PooledNoise
-         * @description Run-to-run noise of a workload from all its repeats: sd of ln(value) (about the relative deviation), and df.
+         * @description Run-to-run noise of a workload: sd of ln(value) (about the relative deviation), and its degrees of freedom.
          */
         PooledNoise: {
             /** Df */
@@ -956,12 +1400,18 @@ export interface components {
          * @description What the computations need of a run. Value in the workload's unit, watts at `power_point`, degrees Celsius.
          */
         RunFacts: {
+            /** Core Mhz */
+            core_mhz?: number | null;
+            /** Frames */
+            frames?: number | null;
             /** Id */
             id: number;
             /** Low 01 Fps */
             low_01_fps?: number | null;
             /** Low 1 Fps */
             low_1_fps?: number | null;
+            /** Memory Mhz */
+            memory_mhz?: number | null;
             /**
              * Outcome
              * @enum {string}
@@ -986,6 +1436,8 @@ export interface components {
             setting_id: number;
             /** Temp Max C */
             temp_max_c?: number | null;
+            /** Temp Start C */
+            temp_start_c?: number | null;
             /** Value */
             value?: number | null;
             /** Workload Id */
@@ -1164,6 +1616,19 @@ export interface components {
             /** Watts Saved */
             watts_saved: number | null;
         };
+        /**
+         * Scaling
+         * @description How much of a clock's rise arrives as performance.
+         */
+        Scaling: {
+            /** Elasticity */
+            elasticity: number;
+            /**
+             * Words
+             * @enum {string}
+             */
+            words: "proportional" | "usual" | "something else limits" | "against the clock";
+        };
         /** SeriesOut */
         SeriesOut: {
             /** Channels */
@@ -1227,6 +1692,29 @@ export interface components {
             };
         };
         /**
+         * Side
+         * @description One workload at one setting: its runs that count come to this. Values in the workload's unit.
+         *
+         *     over_room_c: highest temperature less the room's mean, None where either is missing
+         */
+        Side: {
+            /** Core Mhz */
+            core_mhz: number | null;
+            efficiency: components["schemas"]["Efficiency"] | null;
+            /** Low 01 Fps */
+            low_01_fps: number | null;
+            /** Low 1 Fps */
+            low_1_fps: number | null;
+            /** Memory Mhz */
+            memory_mhz: number | null;
+            /** Over Room C */
+            over_room_c: number | null;
+            power: components["schemas"]["PowerSummary"];
+            summary: components["schemas"]["Summary"] | null;
+            /** Temp Max C */
+            temp_max_c: number | null;
+        };
+        /**
          * Stage
          * @description A stage's state, and in one sentence what it found or what blocks it.
          */
@@ -1282,6 +1770,167 @@ export interface components {
             n: number;
             /** Sd */
             sd: number | null;
+        };
+        /**
+         * TargetCell
+         * @description A target's typed result on one workload against the reference, and how much of that gap each candidate closes.
+         */
+        TargetCell: {
+            /** Closed */
+            closed: {
+                [key: string]: components["schemas"]["GapClosed"] | null;
+            };
+            /** Ratio */
+            ratio: number;
+            /** Value */
+            value: number;
+            /** Workload Id */
+            workload_id: number;
+        };
+        /**
+         * TargetColumn
+         * @description A typed rival: its results against the reference, and what they cost where prices are known.
+         *
+         *     value: price of a unit of the main workload, and of each unit more than the first candidate gives
+         */
+        TargetColumn: {
+            /** Cells */
+            cells: components["schemas"]["TargetCell"][];
+            /** Conditions */
+            conditions: string;
+            /** Name */
+            name: string;
+            /** Price */
+            price: number | null;
+            /** Source */
+            source: string;
+            /** Target Id */
+            target_id: number;
+            value: components["schemas"]["Value"] | null;
+        };
+        /** TargetIn */
+        TargetIn: {
+            /**
+             * Conditions
+             * @default
+             */
+            conditions: string;
+            /** Name */
+            name: string;
+            /** Price */
+            price?: number | null;
+            /** Results */
+            results: {
+                [key: string]: number;
+            };
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /** TargetOut */
+        TargetOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Trap
+         * @description A mistake noticed. evidence: what shows it; claims: what one would wrongly say; truth: what holds instead.
+         *
+         *     where: names the setting or workload; run_ids: the runs that show it
+         */
+        Trap: {
+            /** Claims */
+            claims: string;
+            /** Evidence */
+            evidence: string;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "winner inside the noise" | "one run only" | "several knobs turned at once" | "capped workload" | "power read at different points" | "stale baseline" | "first run kept" | "score falls while the clock rises" | "lows from too few frames" | "warm start" | "clock set but not got";
+            /**
+             * Run Ids
+             * @default []
+             */
+            run_ids: number[];
+            /** Truth */
+            truth: string;
+            /** Where */
+            where: string;
+        };
+        /**
+         * Value
+         * @description Money for performance. per_unit: price of one unit of the better option; last_unit: price of each unit it adds.
+         */
+        Value: {
+            /** Last Unit */
+            last_unit: number | null;
+            /** Per Unit */
+            per_unit: number;
+        };
+        /**
+         * Verdict
+         * @description What a comparison carries, and why in one sentence.
+         *
+         *     more_runs: further runs on each side for an 80 % chance to settle it; 0 when settled, None when not to be told
+         */
+        Verdict: {
+            /** More Runs */
+            more_runs: number | null;
+            /** Reason */
+            reason: string;
+            /**
+             * Word
+             * @enum {string}
+             */
+            word: "gain" | "loss" | "tie" | "too few runs";
+        };
+        /**
+         * Versus
+         * @description The whole answer of the Compare stage.
+         *
+         *     reference: one side a workload, in the campaign's order; common: what all candidates share
+         */
+        Versus: {
+            /** Candidates */
+            candidates: components["schemas"]["Candidate"][];
+            /** Common */
+            common: string;
+            /** Corrected */
+            corrected: boolean;
+            /** Fitting Number */
+            fitting_number: number | null;
+            /** Noise */
+            noise: {
+                [key: string]: components["schemas"]["PooledNoise"] | null;
+            };
+            /** Reference */
+            reference: components["schemas"]["Side"][];
+            /** Reference Fitting Number */
+            reference_fitting_number: number | null;
+            /** Reference Id */
+            reference_id: number;
+            /** Reference Title */
+            reference_title: string;
+            /** Smallest Gain */
+            smallest_gain: number;
+            /** Targets */
+            targets: components["schemas"]["TargetColumn"][];
+            /** Traps */
+            traps: components["schemas"]["Trap"][];
+        };
+        /**
+         * VersusOut
+         * @description The answer, and whether Trelvo chose the candidates itself because none were named.
+         */
+        VersusOut: {
+            /** Chosen By Trelvo */
+            chosen_by_trelvo: boolean;
+            versus: components["schemas"]["Versus"];
         };
         /** WorkloadIn */
         WorkloadIn: {
@@ -1504,6 +2153,130 @@ export interface operations {
             };
         };
     };
+    trelvo_api_judgement_call_it_enough: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Enough"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_compare_show_comparison: {
+        parameters: {
+            query?: {
+                reference?: number | null;
+                candidates?: string;
+                holm?: boolean;
+                reference_fitting?: number | null;
+            };
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersusOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_judgement_change_judgement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgementIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_ladder_show_ladder: {
         parameters: {
             query?: {
@@ -1678,6 +2451,83 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_judgement_make_target: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TargetIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_judgement_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2098,6 +2948,79 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SeriesPoints"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_judgement_change_target: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                target_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TargetIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_judgement_drop_target: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                target_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

@@ -1,5 +1,5 @@
 /** The chart library with what Trelvo draws, in Trelvo's colours. */
-import { LineChart, ScatterChart } from 'echarts/charts'
+import { BarChart, CustomChart, LineChart, ScatterChart } from 'echarts/charts'
 import { DataZoomComponent, GridComponent, MarkAreaComponent, MarkLineComponent, TooltipComponent } from 'echarts/components'
 import { use } from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
@@ -7,7 +7,7 @@ import { computed } from 'vue'
 
 import { colours } from '../theme'
 
-use([LineChart, ScatterChart, GridComponent, TooltipComponent, MarkLineComponent, MarkAreaComponent, DataZoomComponent, SVGRenderer])
+use([BarChart, CustomChart, LineChart, ScatterChart, GridComponent, TooltipComponent, MarkLineComponent, MarkAreaComponent, DataZoomComponent, SVGRenderer])
 
 const face = { fontFamily: "'B612', sans-serif", fontSize: 12 }
 

@@ -29,7 +29,7 @@ class Command(BaseCommand):
             raise CommandError(
                 f"Port {options['port']} cannot be used ({trouble.strerror}). Give another with --port N, or 0."
             ) from trouble
-        # WhiteNoise hands out its few, small files by a plain iterator; Django reads it in one go, which is all right here
+        # WhiteNoise hands out its few, small files by a plain iterator; that Django reads it in one go does no harm
         warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
         call_command("migrate", verbosity=0)
         if options["demo"]:

@@ -1,15 +1,27 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { Button as AButton, message } from 'ant-design-vue'
+import { computed, h, ref } from 'vue'
 
 import { useBaseline } from '../../api/baseline'
-import { useRuns } from '../../api/runs'
+import { useSayEnough } from '../../api/judgement'
+import { useRuns, useSetAside, useTakeBack } from '../../api/runs'
+import { number } from '../../format'
+import { useShortcut } from '../../keys'
+import JudgementForm from '../../parts/JudgementForm.vue'
+import KeyCap from '../../parts/KeyCap.vue'
 import LoadState from '../../parts/LoadState.vue'
 import { useStageCampaign } from '../useStageCampaign'
 import BaselineWorkload from './BaselineWorkload.vue'
 
+const REASON = 'Warm-up: the first run was out of family with the others.'
+
 const campaign = useStageCampaign()
 const { data: baseline, isPending, error, refetch } = useBaseline(() => campaign.value.id)
 const { data: runs } = useRuns(() => campaign.value.id)
+const { mutateAsync: setAside } = useSetAside()
+const { mutateAsync: takeBack } = useTakeBack()
+const { mutateAsync: sayEnough } = useSayEnough()
+const counting = ref(false)
 
 const parts = computed(() =>
   (baseline.value?.workloads ?? []).map((one) => ({
@@ -18,28 +30,62 @@ const parts = computed(() =>
     runs: (runs.value ?? []).filter((run) => one.runs.some((fact) => fact.id === run.id)),
   })),
 )
-const stale = computed(() => campaign.value.standing.stages.find((stage) => stage.name === 'Baseline')?.state === 'stale')
+const stage = computed(() => campaign.value.standing.stages.find((one) => one.name === 'Baseline'))
+const suspects = computed(() => (baseline.value?.workloads ?? []).flatMap((one) => (one.suspect_id ? [one.suspect_id] : [])))
+
+async function setSuspectsAside(): Promise<void> {
+  const ids = [...suspects.value]
+  if (ids.length === 0) return
+  for (const id of ids) await setAside({ id, reason: REASON })
+  const undo = async (): Promise<void> => {
+    for (const id of ids) await takeBack(id)
+    message.destroy('suspects')
+  }
+  void message.success({
+    key: 'suspects',
+    duration: 8,
+    content: () => h('span', [`Set aside: ${ids.length}. They stay in the log. `, h(AButton, { type: 'link', size: 'small', onClick: undo }, () => 'Undo')]),
+  })
+}
+useShortcut('w', () => void setSuspectsAside())
 </script>
 
 <template>
   <LoadState :pending="isPending" :error="error" what="The baseline" @again="refetch">
-    <p v-if="stale" class="caution stale">
+    <p v-if="stage?.state === 'stale'" class="caution stale">
       Stock was measured under an earlier fitting. Under fitting {{ baseline?.present_fitting_number }} it has to be
       measured again before anything is compared; the earlier runs stay in the log.
     </p>
-    <p class="quiet lead">
-      Everything at stock, fitting {{ baseline?.fitting_number }}. Warm up, then run each workload three times. A run that
-      is out of family, such as the first after a cold start, is set aside, not deleted.
-    </p>
+    <div class="head">
+      <p class="quiet lead">
+        Everything at stock, fitting {{ baseline?.fitting_number }}. Done when every workload can tell
+        {{ number(campaign.wished_resolution * 100, 1) }} % apart with an 80 % chance, or when you call it enough.
+      </p>
+      <AButton v-if="suspects.length" @click="setSuspectsAside">Set {{ suspects.length }} warm-up {{ suspects.length === 1 ? 'suspect' : 'suspects' }} aside <KeyCap>w</KeyCap></AButton>
+      <AButton v-if="campaign.enough_said_at" @click="sayEnough({ campaignId: campaign.id, enough: false })">Not enough after all</AButton>
+      <AButton v-else-if="stage?.state === 'under way'" @click="sayEnough({ campaignId: campaign.id, enough: true })">Call it enough</AButton>
+      <AButton @click="counting = true">What counts</AButton>
+    </div>
     <BaselineWorkload
       v-for="part in parts" :key="part.workload.id" :baseline="part.baseline" :workload="part.workload" :runs="part.runs"
       :stock-id="baseline?.stock_id ?? 0"
     />
+    <JudgementForm v-model:open="counting" :campaign="campaign" />
   </LoadState>
 </template>
 
 <style scoped>
-.lead,
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: start;
+  gap: 8px;
+  margin-bottom: 8px;
+}
+.lead {
+  flex: 1;
+  min-width: 320px;
+}
 .stale {
   max-width: 760px;
   margin-bottom: 8px;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { Button as AButton } from 'ant-design-vue'
+import { computed } from 'vue'
 
 import type { BaselineOfWorkload } from '../../api/baseline'
 import type { Workload } from '../../api/campaigns'
@@ -7,10 +8,12 @@ import type { Run } from '../../api/runs'
 import RepeatsChart from '../../charts/RepeatsChart.vue'
 import { number, plain, pointWords, share } from '../../format'
 import RunTable from '../../runs/RunTable.vue'
+import HeadroomCards from './HeadroomCards.vue'
 import { useOpenRunForm } from '../useStageCampaign'
 
-defineProps<{ baseline: BaselineOfWorkload; workload: Workload; runs: Run[]; stockId: number }>()
+const props = defineProps<{ baseline: BaselineOfWorkload; workload: Workload; runs: Run[]; stockId: number }>()
 const openForm = useOpenRunForm()
+const suspect = computed(() => props.runs.find((run) => run.id === props.baseline.suspect_id))
 </script>
 
 <template>
@@ -51,7 +54,16 @@ const openForm = useOpenRunForm()
         </dl>
         <RepeatsChart :baseline="baseline" :name="workload.name" :unit="workload.unit" class="chart" />
       </div>
-      <details :open="runs.length < 6">
+      <p v-if="baseline.meter" :class="['meter', { caution: !baseline.reached }]" data-test="meter">
+        {{ baseline.meter.sentence }}
+        <span class="quiet">Single runs scatter by {{ share(baseline.meter.sd) }} ({{ baseline.meter.df }} degrees of freedom).</span>
+      </p>
+      <p v-else class="quiet meter">One run says nothing about noise; a second shows how far runs scatter.</p>
+      <p v-if="suspect" class="caution meter">
+        The first run, {{ plain(suspect.value) }} {{ workload.unit }}, is out of family with the others: probably a warm-up.
+      </p>
+      <HeadroomCards :cards="baseline.cards" />
+      <details>
         <summary>The {{ runs.length }} {{ runs.length === 1 ? 'run' : 'runs' }}</summary>
         <RunTable :runs="runs" :name="`${workload.name} at stock`" />
       </details>
@@ -98,6 +110,9 @@ dd {
 .big {
   font-size: 20px;
   line-height: 28px;
+}
+.meter {
+  margin: 4px 0;
 }
 summary {
   cursor: pointer;

@@ -1,0 +1,60 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { type MaybeRefOrGetter, toValue } from 'vue'
+
+import { answered, client, type Schemas } from './client'
+
+export type Versus = Schemas['Versus']
+export type Candidate = Schemas['Candidate']
+export type Cell = Schemas['Cell']
+export type Side = Schemas['Side']
+export type Trap = Schemas['Trap']
+export type Verdict = Schemas['Verdict']
+export type TargetColumn = Schemas['TargetColumn']
+
+export interface Choice {
+  reference: number | undefined
+  candidates: number[]
+  holm: boolean
+  referenceFitting: number | undefined
+}
+
+export const useVersus = (campaignId: MaybeRefOrGetter<number>, choice: MaybeRefOrGetter<Choice>) =>
+  useQuery({
+    queryKey: ['versus', () => toValue(campaignId), () => toValue(choice)],
+    queryFn: () => {
+      const { reference, candidates, holm, referenceFitting } = toValue(choice)
+      return answered(
+        client.GET('/api/campaigns/{campaign_id}/compare', {
+          params: {
+            path: { campaign_id: toValue(campaignId) },
+            query: { reference, candidates: candidates.join(','), holm, reference_fitting: referenceFitting },
+          },
+        }),
+      )
+    },
+    placeholderData: keepPreviousData,
+  })
+
+export const useCheckClaim = () =>
+  useMutation({ mutationFn: (text: string) => answered(client.POST('/api/claims/check', { body: { text } })) })
+
+export function useKeepTarget() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ campaignId, targetId, body }: { campaignId: number; targetId?: number; body: Schemas['TargetIn'] }) =>
+      targetId
+        ? answered(client.PUT('/api/targets/{target_id}', { params: { path: { target_id: targetId } }, body }))
+        : answered(client.POST('/api/campaigns/{campaign_id}/targets', { params: { path: { campaign_id: campaignId } }, body })),
+    onSuccess: () => queries.invalidateQueries(),
+  })
+}
+
+export function useDropTarget() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: async (targetId: number) => {
+      await client.DELETE('/api/targets/{target_id}', { params: { path: { target_id: targetId } } })
+    },
+    onSuccess: () => queries.invalidateQueries(),
+  })
+}

@@ -1,0 +1,28 @@
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
+
+import { answered, client, type Schemas } from './client'
+
+export type JudgementIn = Schemas['JudgementIn']
+
+export function useSetJudgement() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ campaignId, body }: { campaignId: number; body: JudgementIn }) =>
+      answered(client.PUT('/api/campaigns/{campaign_id}/judgement', { params: { path: { campaign_id: campaignId } }, body })),
+    onSuccess: () => queries.invalidateQueries(),
+  })
+}
+
+export function useSayEnough() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ campaignId, enough }: { campaignId: number; enough: boolean }) =>
+      answered(
+        client.POST('/api/campaigns/{campaign_id}/baseline/enough', {
+          params: { path: { campaign_id: campaignId } },
+          body: { enough },
+        }),
+      ),
+    onSuccess: () => queries.invalidateQueries(),
+  })
+}

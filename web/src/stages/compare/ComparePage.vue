@@ -1,0 +1,178 @@
+<script setup lang="ts">
+import { Button as AButton, Select as ASelect, Switch as ASwitch } from 'ant-design-vue'
+import { computed, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { type Choice, useVersus } from '../../api/compare'
+import { useSettings } from '../../api/settings'
+import RatioChart from '../../charts/RatioChart.vue'
+import LowsChart from '../../charts/LowsChart.vue'
+import JudgementForm from '../../parts/JudgementForm.vue'
+import LoadState from '../../parts/LoadState.vue'
+import { hueOf } from '../../parts/hues'
+import { useStageCampaign } from '../useStageCampaign'
+import ClaimPanel from './ClaimPanel.vue'
+import FairnessPanel from './FairnessPanel.vue'
+import TargetForm from './TargetForm.vue'
+import TrapsPanel from './TrapsPanel.vue'
+import VersusTable from './VersusTable.vue'
+
+const MOST = 6
+
+const campaign = useStageCampaign()
+const route = useRoute()
+const router = useRouter()
+const { data: settings } = useSettings(() => campaign.value.id)
+
+const choice = computed<Choice>(() => ({
+  reference: route.query.reference ? Number(route.query.reference) : undefined,
+  candidates: String(route.query.candidates ?? '').split(',').filter(Boolean).map(Number),
+  holm: route.query.holm !== 'off',
+  referenceFitting: route.query.from ? Number(route.query.from) : undefined,
+}))
+const { data, isPending, error, refetch } = useVersus(() => campaign.value.id, choice)
+const versus = computed(() => data.value?.versus)
+
+function set(changes: Record<string, string | number | undefined>): void {
+  void router.push({ query: { ...route.query, ...changes } })
+}
+const settingChoices = computed(() => (settings.value ?? []).map((one) => ({ value: one.id, label: one.title })))
+const candidateIds = computed(() => versus.value?.candidates.map((one) => one.setting_id) ?? [])
+
+const plainSum = ref(false)
+const lows = ref(false)
+const counting = ref(false)
+const targetOpen = ref(false)
+const targetId = ref<number>()
+function editTarget(id?: number): void {
+  targetId.value = id
+  targetOpen.value = true
+}
+</script>
+
+<template>
+  <LoadState :pending="isPending" :error="error" what="The comparison" @again="refetch">
+    <template v-if="versus">
+      <div class="choose">
+        <label>
+          <span class="field-name">Reference</span>
+          <ASelect
+            :value="versus.reference_id" :options="settingChoices" show-search option-filter-prop="label" style="width: 260px"
+            @change="(id) => set({ reference: Number(id) })"
+          />
+        </label>
+        <label v-if="campaign.fittings.length > 1">
+          <span class="field-name">measured under fitting</span>
+          <ASelect
+            :value="versus.reference_fitting_number ?? undefined" style="width: 90px"
+            :options="campaign.fittings.map((fitting) => ({ value: fitting.number, label: String(fitting.number) }))"
+            @change="(number) => set({ from: number === versus?.fitting_number ? undefined : Number(number) })"
+          />
+        </label>
+        <label class="grow">
+          <span class="field-name">
+            Candidates, up to {{ MOST }}<template v-if="data?.chosen_by_trelvo"> – the largest gains that never failed, until you choose</template>
+          </span>
+          <ASelect
+            mode="multiple" :value="candidateIds" :options="settingChoices" option-filter-prop="label" style="width: 100%"
+            placeholder="Choose rungs" @change="(ids) => set({ candidates: (ids as number[]).slice(-MOST).join(',') || undefined })"
+          />
+        </label>
+        <AButton @click="counting = true">What counts</AButton>
+        <AButton @click="editTarget()">Add a target</AButton>
+      </div>
+      <p v-if="versus.candidates.length === 0" class="sheet none">
+        Nothing to compare yet: a rung needs a completed run and stock one of the same workload. Climb first, or choose rungs above.
+      </p>
+      <template v-else>
+        <ul class="verdicts">
+          <li v-if="versus.common" class="quiet">All of them with {{ versus.common }}; against {{ versus.reference_title }}:</li>
+          <li v-for="candidate in versus.candidates" :key="candidate.setting_id">
+            <span class="swatch" :style="{ background: hueOf(candidate.setting_id) }" aria-hidden="true"></span>
+            <strong>{{ candidate.short }}</strong>: <span class="estimate" data-test="overall">{{ candidate.column.overall_sentence }}</span>
+            <span :class="['grade', { caution: candidate.fairness.grade !== 'fair' }]">{{ candidate.fairness.grade === 'fair' ? 'Fair.' : candidate.fairness.grade === 'not fair' ? 'Not fair.' : 'With reservations.' }}</span>
+          </li>
+        </ul>
+        <VersusTable :versus="versus" :campaign="campaign" :plain-sum="plainSum" @edit-target="editTarget" />
+        <div class="switches">
+          <label><ASwitch size="small" :checked="versus.corrected" @change="(on) => set({ holm: on ? undefined : 'off' })" /> Correct for several workloads at once (Holm)</label>
+          <label><ASwitch v-model:checked="lows" size="small" /> Average and lows as bars</label>
+          <label><ASwitch v-model:checked="plainSum" size="small" /> Plain sum of frame rates <span class="quiet">(misleads: the fastest title decides)</span></label>
+        </div>
+        <div class="charts">
+          <section>
+            <h2>Ratios to {{ versus.reference_title }}</h2>
+            <RatioChart :versus="versus" :workloads="campaign.workloads" />
+          </section>
+          <section v-if="lows">
+            <h2>Average and lows</h2>
+            <LowsChart :versus="versus" :workloads="campaign.workloads" />
+          </section>
+        </div>
+      </template>
+      <div class="panels">
+        <TrapsPanel :traps="versus.traps" :campaign-id="campaign.id" />
+        <FairnessPanel :candidates="versus.candidates" />
+        <ClaimPanel :versus="versus" :workloads="campaign.workloads" />
+      </div>
+      <JudgementForm v-model:open="counting" :campaign="campaign" />
+      <TargetForm v-model:open="targetOpen" :campaign="campaign" :versus="versus" :target-id="targetId" />
+    </template>
+  </LoadState>
+</template>
+
+<style scoped>
+.choose {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: end;
+  gap: 8px 16px;
+}
+.grow {
+  flex: 1;
+  min-width: 320px;
+}
+.none {
+  max-width: 640px;
+  margin-top: 16px;
+  padding: 16px;
+}
+.verdicts {
+  display: grid;
+  gap: 4px;
+  margin: 16px 0;
+  padding: 0;
+  list-style: none;
+}
+.grade {
+  margin-left: 6px;
+}
+.swatch {
+  display: inline-block;
+  width: 10px;
+  height: 10px;
+  margin-right: 6px;
+  border-radius: 5px;
+}
+.switches {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 24px;
+  margin: 12px 0;
+}
+.charts {
+  display: grid;
+  gap: 16px;
+}
+.panels {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 32px;
+  margin-top: 32px;
+}
+@media (max-width: 1000px) {
+  .panels {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

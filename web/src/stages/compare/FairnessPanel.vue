@@ -1,0 +1,57 @@
+<!-- Like for like? Grade, reasons, what remains comparable; every condition on request. -->
+<script setup lang="ts">
+import type { Candidate } from '../../api/compare'
+import { hueOf } from '../../parts/hues'
+
+defineProps<{ candidates: Candidate[] }>()
+const marks = { same: '=', different: '≠', unknown: '?' } as const
+</script>
+
+<template>
+  <section>
+    <h2>Fair?</h2>
+    <p v-if="candidates.length === 0" class="quiet">Choose candidates to see.</p>
+    <div v-for="candidate in candidates" :key="candidate.setting_id" class="one">
+      <p>
+        <span class="swatch" :style="{ background: hueOf(candidate.setting_id) }" aria-hidden="true"></span>
+        {{ candidate.short }}: <strong :class="{ caution: candidate.fairness.grade !== 'fair' }">{{ candidate.fairness.grade }}</strong>
+      </p>
+      <p v-for="reason in candidate.fairness.reasons" :key="reason">{{ reason }}</p>
+      <p class="quiet">
+        {{ candidate.fairness.comparable.length ? `Comparable: ${candidate.fairness.comparable.join(', ')}.` : 'Nothing is comparable like this.' }}
+      </p>
+      <details>
+        <summary>Every condition</summary>
+        <table class="ledger">
+          <thead><tr><th></th><th>Condition</th><th>Reference</th><th>Candidate</th></tr></thead>
+          <tbody>
+            <tr v-for="aspect in candidate.fairness.aspects" :key="aspect.name">
+              <td :class="{ caution: aspect.state !== 'same' }" :title="aspect.state">{{ marks[aspect.state] }}</td>
+              <td>{{ aspect.name }}</td>
+              <td>{{ aspect.reference }}</td>
+              <td>{{ aspect.candidate }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </details>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.one {
+  padding: 6px 0;
+  border-bottom: 1px solid var(--rule);
+}
+summary {
+  cursor: pointer;
+  color: var(--petrol);
+}
+.swatch {
+  display: inline-block;
+  width: 10px;
+  height: 10px;
+  margin-right: 2px;
+  border-radius: 5px;
+}
+</style>
