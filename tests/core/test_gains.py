@@ -2,6 +2,7 @@
 
 import math
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -87,3 +88,51 @@ def test_swapping_sides_inverts_the_ratio(a, b, higher):
 @given(st.floats(min_value=0.01, max_value=100))
 def test_time_saved_and_speed_gained_are_inverse(ratio):
     assert gains.speed_gained(gains.time_saved(ratio)) == pytest.approx(ratio)
+
+
+@pytest.mark.parametrize(
+    ("performance", "clock", "words"),
+    [
+        (1.24, 1.26, "proportional"),  # common practice: 26 % more clock for 24 % more frames
+        (1.13, 1.19, "usual"),  # common practice: 19 for 13 is usual
+        (1.05, 1.19, "something else limits"),  # common practice: 19 for 5
+        (0.98, 1.05, "against the clock"),
+        (1 / 1.24, 1 / 1.26, "proportional"),
+    ],
+)
+def test_scaling_in_words(performance, clock, words):
+    scale = gains.scaling(performance, clock)
+    assert scale.words == words
+    assert scale.elasticity == pytest.approx(math.log(performance) / math.log(clock))
+
+
+def test_no_scaling_without_a_moved_clock():
+    assert gains.scaling(1.04, 1.001) is None
+
+
+def test_the_price_of_the_last_frame():
+    # arithmetic: 330 for 110 frames is 3 a frame; 90 more than the 240 for 100 frames buys 10 frames, 9 each
+    assert gains.value_for_money(330, 110, 240, 100) == gains.Value(3, 9)
+    assert gains.value_for_money(200, 90, 240, 100) == gains.Value(pytest.approx(200 / 90), None)
+
+
+def test_half_the_gap_closed():
+    closed = gains.gap_closed(1.05, 1.10, None, None, (3, 3, 0))
+    assert (closed.share, closed.low) == (pytest.approx(0.5), None)
+    assert gains.gap_closed(1.05, 0.98, None, None, (3, 3, 0)) is None
+
+
+def test_no_share_of_a_gap_inside_the_noise():
+    assert gains.gap_closed(1.004, 1.006, 0.005, 2.2, (3, 3, 3)) is None
+    assert gains.gap_closed(1.05, 1.10, 0.005, 2.2, (3, 3, 3)) is not None
+
+
+def test_interval_of_a_gap_covers_the_truth():
+    # Fieller's interval, by simulation: reference and candidate of 4 runs, target of 4, noise 1 %, known
+    rng = np.random.default_rng(2)
+    limit, hits = 1.959964, 0
+    for _ in range(3000):
+        ref, cand, target = (rng.normal(mean, mean * 0.01, 4).mean() for mean in (100, 106, 115))
+        closed = gains.gap_closed(cand / ref, target / ref, 0.01, limit, (4, 4, 4))
+        hits += closed.low <= 6 / 15 <= closed.high
+    assert hits / 3000 == pytest.approx(0.95, abs=0.015)

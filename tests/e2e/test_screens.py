@@ -5,7 +5,9 @@ import re
 import pytest
 
 VIEWS = ["/", "/new", "/campaigns/1/climb", "/campaigns/2/baseline", "/campaigns/3/prepare", "/campaigns/3/baseline",
-         "/campaigns/3/climb", "/runs/20", "/nowhere"]  # fmt: skip
+         "/campaigns/3/climb",
+    "/campaigns/3/compare",
+    "/campaigns/1/compare", "/campaigns/3/compare", "/campaigns/1/compare", "/runs/20", "/nowhere"]  # fmt: skip
 
 
 @pytest.mark.parametrize("width", [1280, 820])

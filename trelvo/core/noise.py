@@ -5,6 +5,7 @@ so a deviation of ln(value) is a relative deviation, and it is the same in every
 """
 
 import math
+import statistics
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
@@ -78,7 +79,7 @@ def summarise(values: Iterable[float], confidence: float = CONFIDENCE) -> Summar
     """
     array = _checked(values, "runs")
     n, mean = int(array.size), float(array.mean())
-    median = float(np.median(array))
+    median = statistics.median(array.tolist())
     if n == 1:
         return Summary(1, mean, median, None, None, None, None, confidence)
     residuals = array - mean

@@ -120,6 +120,7 @@ def side_of(runs: Sequence[RunFacts], workload: WorkloadFacts) -> Side:
 def build_column(
     setting_id: int,
     reference_id: int,
+    reference_sides: Sequence[Side],
     workloads: Sequence[WorkloadFacts],
     groups: Groups,
     pooled: Mapping[int, PooledNoise | None],
@@ -129,6 +130,7 @@ def build_column(
 ) -> Column:
     """One candidate against the reference.
 
+    reference_sides: what the reference comes to (`side_of`), one a workload, in the same order
     groups: runs by (setting id, workload id), of one fitting; pooled: noise by workload id
     smallest_gain: the smallest relative difference that matters; correct: Holm's correction over the workloads
     """
@@ -147,14 +149,14 @@ def build_column(
     cells = tuple(
         _cell(
             workload,
-            side_of(groups.get((reference_id, workload.id), ()), workload),
+            reference,
             side_of(groups.get((setting_id, workload.id), ()), workload),
             compared.get(workload.id),
             adjusted.get(workload.id),
             len(tested),
             smallest_gain,
         )
-        for workload in workloads
+        for workload, reference in zip(workloads, reference_sides, strict=True)
     )
     weighed = [(compared[w.id], w.weight) for w in workloads if w.id in compared]
     whole = overall([one for one, _ in weighed], [weight for _, weight in weighed])

@@ -21,7 +21,10 @@ REFERENCE = 0
 
 @dataclass(frozen=True)
 class Evidence:
-    """groups: runs by (setting id or REFERENCE, workload id); rows: the same as kept, by setting id or REFERENCE."""
+    """groups: runs by (setting id or REFERENCE, workload id); rows: the same as kept, by setting id or REFERENCE.
+
+    settings: the values of every setting of the campaign
+    """
 
     campaign: Campaign
     reference: Setting
@@ -31,6 +34,7 @@ class Evidence:
     fitting: Fitting | None
     reference_fitting: Fitting | None
     pooled: dict[int, PooledNoise | None]
+    settings: dict[int, dict[str, float]]
     groups: dict[tuple[int, int], list[RunFacts]] = field(default_factory=dict)
     rows: dict[int, list[Run]] = field(default_factory=dict)
 
@@ -56,6 +60,7 @@ def gather(
         fitting,
         reference_fitting,
         noise_of(campaign, fitting),
+        dict(campaign.settings.values_list("pk", "values")),
         defaultdict(list),
         defaultdict(list),
     )
@@ -90,7 +95,10 @@ def workload_facts(campaign: Campaign) -> list[WorkloadFacts]:
 def conditions_of(evidence: Evidence, side: int, shared: set[int]) -> Conditions:
     """Under what one side's runs were made. shared: the workloads both sides have; others are compared by nobody."""
     fitting = evidence.reference_fitting if side == REFERENCE else evidence.fitting
-    kept = [run for run in evidence.rows[side] if run.workload_id in shared and counts(run.facts())]
+    counting = {
+        facts.id for (key, _), group in evidence.groups.items() if key == side for facts in group if counts(facts)
+    }
+    kept = [run for run in evidence.rows[side] if run.workload_id in shared and run.pk in counting]
     by_workload: dict[int, list[float]] = defaultdict(list)
     for run in kept:
         by_workload[run.workload_id].append(cast(float, run.value))

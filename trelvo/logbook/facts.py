@@ -4,6 +4,7 @@ from collections import defaultdict
 from dataclasses import dataclass
 from typing import cast
 
+import numpy as np
 from django.db.models import QuerySet
 
 from trelvo.core.baseline import BaselineOfWorkload, build_baseline
@@ -38,9 +39,9 @@ def counting_runs(campaign: Campaign, fitting: Fitting | None) -> QuerySet[Run]:
 def noise_of(campaign: Campaign, fitting: Fitting | None) -> dict[int, PooledNoise | None]:
     """Noise of every workload, pooled over all settings of the campaign under this fitting."""
     rows = counting_runs(campaign, fitting).order_by().values_list("value", "setting_id", "workload_id")
-    values, settings, workloads = zip(*rows, strict=True) if rows else ((), (), ())
+    table = np.array(list(rows), dtype=np.float64).reshape(-1, 3)
     measures = dict(campaign.workloads.values_list("pk", "measure"))
-    return noise_by_workload(values, settings, workloads, measures)
+    return noise_by_workload(table[:, 0], table[:, 1], table[:, 2], measures)
 
 
 def ladder_of(campaign: Campaign, workload: Workload, fitting: Fitting | None) -> Ladder:

@@ -46,7 +46,7 @@ def _stale(evidence: Evidence, now: datetime) -> Trap | None:
 
 def _turned(evidence: Evidence, setting: Setting) -> list[str]:
     """Names of the knobs between a setting and the nearest one made before it: the step by which it was reached."""
-    earlier = [one.values for one in evidence.campaign.settings.all() if one.pk < setting.pk]
+    earlier = [values for pk, values in evidence.settings.items() if pk < setting.pk]
     steps = [
         [k.name for k in evidence.knobs if setting.values.get(k.key, k.stock) != values.get(k.key, k.stock)]
         for values in earlier

@@ -74,10 +74,12 @@ def versus_of(
 ) -> Versus:
     """Candidates against the reference. correct: Holm's correction; reference_fitting: where it is to be another one."""
     evidence = gather(campaign, reference, candidates, reference_fitting)
+    sides = [side_of(evidence.runs(REFERENCE, workload), workload) for workload in evidence.workloads]
     columns = [
         build_column(
             setting.pk,
             REFERENCE,
+            sides,
             evidence.workloads,
             evidence.groups,
             evidence.pooled,
@@ -90,7 +92,7 @@ def versus_of(
     return Versus(
         reference_id=reference.pk,
         reference_title=evidence.title(reference),
-        reference=[side_of(evidence.runs(REFERENCE, workload), workload) for workload in evidence.workloads],
+        reference=sides,
         common=common,
         candidates=[
             Candidate(setting.pk, evidence.title(setting), short, column, _fairness(evidence, setting))

@@ -1,0 +1,176 @@
+"""Compare, what counts, targets and claims at the API; and never NaN or Infinity in an answer."""
+
+import json
+import math
+from datetime import timedelta
+
+import numpy as np
+import pytest
+from scipy import stats
+
+from tests.api.test_contract import places, post
+from trelvo.core.noise import pool
+from trelvo.logbook.models import Campaign, Target
+from trelvo.logbook.services.rigs import FittingDraft, add_fitting
+from trelvo.logbook.services.runs import RunDraft, log_run
+from trelvo.logbook.services.settings import add_setting
+
+STOCK, RUNG = [93.6, 93.5, 94.0], [98.6, 98.9]
+
+
+@pytest.fixture
+def climbed(campaign, stock, gorge, now):
+    """Stock three times, one rung twice, of one workload."""
+    rung = add_setting(campaign, {"core": 90}, "", now)
+    for setting, values in ((stock, STOCK), (rung, RUNG)):
+        for value in values:
+            draft = RunDraft(
+                "completed", now, value, power_w=200.0, power_point="software", room_c=24.0, temp_max_c=60.0
+            )
+            log_run(campaign, setting, gorge, draft, now)
+    return campaign
+
+
+def put(client, path, body):
+    return client.put(f"/api{path}", json.dumps(body), content_type="application/json")
+
+
+def versus(client, campaign, query=""):
+    answer = client.get(f"/api/campaigns/{campaign.pk}/compare{query}")
+    assert answer.status_code == 200
+    assert not any(word in answer.content.decode() for word in ("NaN", "Infinity"))
+    return answer.json()["versus"]
+
+
+def test_the_best_rungs_are_compared_until_the_user_chooses(client, climbed):
+    column = versus(client, climbed)["candidates"][0]["column"]
+    gain = column["cells"][0]["comparison"]
+    pooled = pool([STOCK, RUNG])
+    difference = np.log(RUNG).mean() - np.log(STOCK).mean()
+    low, high = stats.t.interval(0.95, pooled.df, difference, pooled.sd_log * math.sqrt(1 / 3 + 1 / 2))
+    assert (gain["low"], gain["high"]) == pytest.approx((math.exp(low), math.exp(high)))
+    assert column["cells"][0]["verdict"]["word"] == "gain"
+    assert column["cells"][1]["comparison"] is None
+
+
+@pytest.mark.parametrize(
+    ("query", "where", "status"),
+    [
+        ("?candidates=a", "candidates", 422),
+        ("?candidates=1,2,3,4,5,6,7", "candidates", 422),
+        ("?candidates=999", "candidates", 422),
+        ("?reference=999", "address", 404),
+        ("?reference_fitting=9", "address", 404),
+    ],
+)
+def test_choices_that_cannot_be(client, climbed, query, where, status):
+    answer = client.get(f"/api/campaigns/{climbed.pk}/compare{query}")
+    assert answer.status_code == status
+    assert places(answer) == [where]
+
+
+def test_one_side_empty_missing_power_and_mixed_directions_are_clear_words(client, climbed, now):
+    untried = add_setting(climbed, {"core": 120}, "", now)
+    render = climbed.workloads.get(name="Render")
+    log_run(climbed, untried, render, RunDraft("completed", now, 110.0), now)
+    answer = versus(client, climbed, f"?candidates={untried.pk}")
+    column = answer["candidates"][0]["column"]
+    assert column["overall"] is None
+    assert column["overall_sentence"] == "No workload was measured on both sides."
+    assert [cell["sentence"] for cell in column["cells"]] == [
+        "Gorge: not measured on both sides.", "Render: not measured on both sides.",
+    ]  # fmt: skip
+
+
+def test_stock_before_and_after_a_new_driver(client, climbed, stock, gorge, now):
+    add_fitting(climbed.rig, FittingDraft(driver="41.5"), now)
+    log_run(climbed, stock, gorge, RunDraft("completed", now, 95.0), now)
+    log_run(climbed, stock, gorge, RunDraft("completed", now, 95.2), now)
+    answer = versus(client, climbed, f"?candidates={stock.pk}&reference_fitting=1")
+    candidate = answer["candidates"][0]
+    assert (answer["reference_fitting_number"], answer["fitting_number"]) == (1, 2)
+    assert candidate["column"]["cells"][0]["comparison"]["ratio"] == pytest.approx(1.0149, abs=5e-4)
+    assert "Driver: 41.2 against 41.5." in candidate["fairness"]["reasons"]
+    assert "score" not in candidate["fairness"]["comparable"]
+    assert "stale baseline" in [trap["name"] for trap in answer["traps"]]
+
+
+def test_traps_are_told_with_their_evidence(client, climbed, now):
+    both = add_setting(climbed, {"core": 150, "power": 110}, "", now)
+    log_run(climbed, both, climbed.workloads.get(name="Gorge"), RunDraft("completed", now, 93.9), now)
+    names = {trap["name"] for trap in versus(client, climbed, f"?candidates={both.pk}")["traps"]}
+    assert {"several knobs turned at once", "one run only", "winner inside the noise"} <= names
+
+
+def test_an_old_baseline_is_a_trap(client, campaign, stock, gorge, now):
+    log_run(campaign, stock, gorge, RunDraft("completed", now - timedelta(days=400), 93.6), now)
+    assert versus(client, campaign)["traps"][0]["name"] == "stale baseline"
+
+
+WHAT_COUNTS = {"smallest_gain": 0.01, "wished_resolution": 0.02, "stale_days": 7}
+
+
+def test_what_counts_is_the_users(client, climbed, gorge):
+    body = {**WHAT_COUNTS, "weights": {gorge.pk: 2}, "temp_limit_c": 84, "price": 240, "currency": "crowns"}
+    answer = put(client, f"/campaigns/{climbed.pk}/judgement", body).json()
+    assert (answer["smallest_gain"], answer["weights"][str(gorge.pk)], answer["currency"]) == (0.01, 2, "crowns")
+    assert versus(client, climbed)["smallest_gain"] == 0.01
+    cards = client.get(f"/api/campaigns/{climbed.pk}/baseline").json()["workloads"][0]["cards"]
+    assert (cards[0]["left"], cards[0]["state"]) == (24, "room")
+
+
+@pytest.mark.parametrize(
+    ("change", "where"),
+    [
+        ({"smallest_gain": 0}, "smallest_gain"),
+        ({"wished_resolution": 0.9}, "wished_resolution"),
+        ({"stale_days": 0}, "stale_days"),
+        ({"temp_limit_c": -3}, "temp_limit_c"),
+        ({"weights": {"999": 1}}, "weights.999"),
+    ],
+)
+def test_what_cannot_count(client, climbed, change, where):
+    assert places(put(client, f"/campaigns/{climbed.pk}/judgement", {**WHAT_COUNTS, **change})) == [where]
+    assert Campaign.objects.get(pk=climbed.pk).smallest_gain == 0.005
+
+
+def test_weights_that_leave_nothing(client, climbed):
+    weights = {str(workload.pk): 0 for workload in climbed.workloads.all()}
+    assert places(put(client, f"/campaigns/{climbed.pk}/judgement", {**WHAT_COUNTS, "weights": weights})) == ["weights"]
+
+
+def test_enough_can_be_said_and_taken_back(client, climbed, stock, now):
+    log_run(climbed, stock, climbed.workloads.get(name="Render"), RunDraft("completed", now, 118.0), now)
+    state = lambda answer: answer.json()["standing"]["stages"][1]["state"]  # noqa: E731
+    path = f"/campaigns/{climbed.pk}/baseline/enough"
+    assert state(post(client, path, {"enough": True})) == "done"
+    assert state(post(client, path, {"enough": False})) == "under way"
+
+
+def test_a_target_is_told_changed_and_taken_off(client, climbed, gorge):
+    body = {"name": "Next model", "price": 330, "source": "a friend", "results": {str(gorge.pk): 108.0}}
+    made = post(client, f"/campaigns/{climbed.pk}/targets", body).json()
+    target = versus(client, climbed)["targets"][0]
+    closed = next(iter(target["cells"][0]["closed"].values()))
+    assert closed["low"] < closed["share"] < closed["high"]
+    assert put(client, f"/targets/{made['id']}", {**body, "results": {str(gorge.pk): 120.0}}).status_code == 200
+    assert versus(client, climbed)["targets"][0]["cells"][0]["value"] == 120
+    assert client.delete(f"/api/targets/{made['id']}").status_code == 204
+    assert not Target.objects.exists()
+
+
+@pytest.mark.parametrize(
+    ("change", "where"),
+    [({"results": {}}, "results"), ({"results": {"999": 1}}, "results.999"), ({"price": -1}, "price")],
+)
+def test_targets_that_cannot_be(client, climbed, gorge, change, where):
+    body = {"name": "Next model", "results": {str(gorge.pk): 108.0}, **change}
+    assert places(post(client, f"/campaigns/{climbed.pk}/targets", body)) == [where]
+    assert not Target.objects.exists()
+
+
+@pytest.mark.django_db
+def test_a_claim_is_checked(client):
+    answer = post(client, "/claims/check", {"text": "8421 to 9105, 7.8 % faster"}).json()
+    assert answer["finding"]["explanations"][0]["mistake"] == "percent difference"
+    assert places(post(client, "/claims/check", {"text": "faster"})) == ["claim"]
