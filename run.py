@@ -60,8 +60,17 @@ def main() -> int:
     if arguments.command == "shots":
         return run([PYTHON, "-m", "scripts.screenshots"])
     if arguments.command == "bench":
-        return run([PYTHON, "-m", "pytest", "tests", "--benchmark-only", "-o", "addopts=-q", *arguments.pytest])
-    return check() or run([PYTHON, "-m", "pytest", *arguments.pytest])
+        # -s: the measurements print their own lines
+        return run(
+            [PYTHON, "-m", "pytest", "tests/bench", "--benchmark-only", "-o", "addopts=-q -s", *arguments.pytest]
+        )
+    if failed := check():
+        return failed
+    announce("tests of the screens")
+    if failed := run([NPM, "run", "--silent", "test"], WEB):
+        return failed
+    announce("pytest")
+    return run([PYTHON, "-m", "pytest", *arguments.pytest])
 
 
 def serve(arguments: argparse.Namespace) -> None:

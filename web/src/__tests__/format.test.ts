@@ -1,0 +1,57 @@
+import { describe, expect, it } from 'vitest'
+
+import { exact, gain, gainRange, knobValue, number, plain, share, signed, span } from '../format'
+
+describe('numbers', () => {
+  it('carry a true minus sign and a dash where there is none', () => {
+    expect(number(-3.14159, 2)).toBe('−3.14')
+    expect(number(null)).toBe('–')
+    expect(number(undefined)).toBe('–')
+    expect(exact(-0.005)).toBe('−0.005')
+  })
+
+  it.each([
+    [8421.4, '8421'],
+    [118.43, '118.4'],
+    [93.678, '93.68'],
+    [0.5342, '0.534'],
+    [-25, '−25.00'],
+  ])('%d shows as many decimals as its size carries', (value, text) => {
+    expect(plain(value)).toBe(text)
+  })
+
+  it('say ±0 for what rounds to nothing', () => {
+    expect(signed(0.04)).toBe('±0')
+    expect(signed(-0.04, 1)).toBe('±0.0')
+    expect(signed(-1.26, 1)).toBe('−1.3')
+  })
+})
+
+describe('ratios', () => {
+  it('become signed percentages on the screen only', () => {
+    expect(gain(1.0412)).toBe('+4.1 %')
+    expect(gain(0.97)).toBe('−3.0 %')
+    expect(gain(1)).toBe('±0.0 %')
+    expect(gainRange(1.035, 1.047)).toBe('+3.5 to +4.7 %')
+  })
+
+  it('and shares without a sign', () => {
+    expect(share(0.00351)).toBe('0.35 %')
+    expect(share(null)).toBe('–')
+  })
+})
+
+describe('knobs and times', () => {
+  it('offsets are signed, absolute values are not', () => {
+    expect(knobValue(135, 0)).toBe('+135')
+    expect(knobValue(-25, 0)).toBe('−25')
+    expect(knobValue(0, 0)).toBe('0')
+    expect(knobValue(120, 100)).toBe('120')
+  })
+
+  it('durations read as minutes and seconds', () => {
+    expect(span(42.4)).toBe('42 s')
+    expect(span(61)).toBe('1 min 01 s')
+    expect(span(null)).toBe('–')
+  })
+})
