@@ -164,8 +164,14 @@ def chance_to_find(shift: float, df: float) -> float:
     """
     limit = float(special.stdtrit(df, 0.5 + CONFIDENCE / 2))
     # the wrong-sided tail counts only where the difference drowns in noise
-    wrong = float(stats.nct.cdf(-limit, df, shift)) if shift < 2 else 0.0
-    return float(stats.nct.sf(limit, df, shift)) + wrong
+    wrong = _noncentral_t(df, shift, -limit) if shift < 2 else 0.0
+    return 1 - _noncentral_t(df, shift, limit) + wrong
+
+
+def _noncentral_t(df: float, shift: float, limit: float) -> float:
+    """Distribution function of the noncentral t; the fast form, and the slow one where that gives up."""
+    fast = float(special.nctdtr(df, shift, limit))
+    return fast if math.isfinite(fast) else float(stats.nct.cdf(limit, df, shift))
 
 
 def detectable(sd_log: float, df: float, n_reference: int, n_candidate: int, power: float = POWER) -> float:

@@ -90,14 +90,16 @@ def summarise(values: Iterable[float], confidence: float = CONFIDENCE) -> Summar
     return Summary(n, mean, median, sd, sd / abs(mean) if mean else None, mean - half, mean + half, confidence)
 
 
+_POWERS_OF_TEN = 10.0 ** np.arange(7)[:, np.newaxis]
+
+
 def rounding_step(values: Iterable[float]) -> float:
     """Smallest decimal step on which all values lie (0.1 for 93.6 and 94): how finely the workload shows its result."""
     array = np.asarray(list(values), dtype=np.float64)
-    for decimals in range(7):
-        scaled = array * 10**decimals
-        if (np.abs(scaled - np.round(scaled)) < 1e-6 * np.maximum(1, np.abs(scaled))).all():
-            return float(10.0**-decimals)
-    return 0.0
+    scaled = array * _POWERS_OF_TEN
+    off = np.abs(scaled - np.round(scaled)) >= 1e-6 * np.maximum(1, np.abs(scaled))
+    on_step = np.flatnonzero(~off.any(axis=1))
+    return float(1 / _POWERS_OF_TEN[on_step[0], 0]) if on_step.size else 0.0
 
 
 def pool(groups: Iterable[Sequence[float]]) -> PooledNoise | None:
