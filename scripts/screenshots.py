@@ -15,6 +15,10 @@ def open_rung(page: Page) -> None:
     page.locator("[data-rung]").nth(1).click()
 
 
+def down(page: Page) -> None:
+    page.mouse.wheel(0, 300)
+
+
 def open_form(page: Page) -> None:
     page.keyboard.press("n")
 
@@ -27,6 +31,7 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "climb": ("/campaigns/3/climb", open_rung, False),
     "climb-dim": ("/campaigns/3/climb", None, True),
     "log-a-run": ("/campaigns/3/climb", open_form, False),
+    "compare": ("/campaigns/3/compare", down, False),
     "run-with-log": ("/runs/18", None, False),
 }
 

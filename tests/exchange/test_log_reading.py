@@ -50,6 +50,10 @@ def test_frame_times(header, cell):
     assert log.frame_times_ms.tolist() == pytest.approx([16.7, 16.7])
 
 
+def test_one_column_with_a_decimal_comma_is_one_column():
+    assert reading("frame time ms\n16,7\n16,9\n").frame_times_ms.tolist() == [16.7, 16.9]
+
+
 BAD = [
     ("time,temp\n0,50\n1,warm\n2,hot\n", {}, "row 3, column temp", "“warm” is not a number (1 more like it)"),
     ("time,temp\n0,50\n1,\n", {}, "row 3, column temp", "The cell is empty (1 in this column)"),

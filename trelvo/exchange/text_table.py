@@ -88,7 +88,7 @@ def _find_layout(text: bytes, separator: str | None, decimal: str | None, notes:
     elif separator not in SEPARATORS:
         raise Refused(Problem("separator", f"{separator!r} is no separator.", "Choose comma, semicolon, tab or bar."))
     rows = [next(csv.reader([line], delimiter=separator), []) for line in head]
-    width = Counter(len(row) for row in rows if row).most_common(1)[0][0] if any(rows) else 0
+    width = _usual_width(Counter(len(row) for row in rows if row))
     if width < 2 and len(text.splitlines()) > 0 and not _single_column_of_numbers(rows):
         raise Refused(
             Problem(
@@ -118,15 +118,21 @@ def _find_layout(text: bytes, separator: str | None, decimal: str | None, notes:
 
 def _find_separator(head: list[str]) -> str:
     """The separator that cuts most lines into the same number of cells, more cells before fewer."""
+    if len(head) > 1 and "," not in head[0] and all(re.match(r"^\s*[+-]?\d+,\d+\s*$", line) for line in head[1:]):
+        # one column of numbers with a decimal comma, not two columns
+        return ";"
 
     def score(separator: str) -> tuple[float, int]:
         widths = Counter(len(next(csv.reader([line], delimiter=separator), [])) for line in head if line.strip())
-        if not widths:
-            return (0, 0)
-        width, lines = max(widths.items(), key=lambda item: (item[1] if item[0] > 1 else 0, item[0]))
-        return (lines if width > 1 else 0, width)
+        width = _usual_width(widths)
+        return (widths[width] if width > 1 else 0, width)
 
     return max(SEPARATORS, key=score)
+
+
+def _usual_width(widths: Counter[int]) -> int:
+    """The number of cells that most lines have; lines of a single cell are no table while others have more."""
+    return max(widths, key=lambda width: (widths[width] if width > 1 else 0, width), default=0)
 
 
 def _find_decimal(rows: list[list[str]], separator: str) -> str:

@@ -96,7 +96,7 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
     for core in (30, 60, 90):
         climb({"power": 120, "core": core})
     climb({"power": 120, "core": 105}, repeats=3)
-    for core in (120, 135, 150, 180, 240):
+    for core in (120, 135, 150, 180, 210, 240):
         climb({"power": 120, "core": core})
     for memory in (300, 600, 900, 1200, 1500):
         climb({"power": 120, "core": 90, "memory": memory}, repeats=2 if memory == 600 else 1)

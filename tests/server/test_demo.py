@@ -1,0 +1,58 @@
+"""The demo shows every state, and is invented from end to end."""
+
+import pytest
+from django.core.management import call_command
+
+from trelvo.core.runs import OUTCOME_MEANING
+from trelvo.logbook.facts import achievement_of, standing_of
+from trelvo.logbook.models import Campaign, Rig, Run
+from trelvo.server.demo.story import load_story
+
+
+@pytest.fixture
+def story(db, now):
+    load_story(now)
+
+
+def states(name):
+    standing = standing_of(Campaign.objects.get(name__contains=name))
+    return {stage.name: stage.state for stage in standing.stages}
+
+
+def test_every_state_of_a_campaign_is_there(story):
+    assert states("past 66") == {
+        "Prepare": "done",
+        **dict.fromkeys(["Baseline", "Climb", "Prove", "Compare", "Keep"], "to do"),
+    }
+    assert states("less heat")["Baseline"] == "under way"
+    assert states("in the cold")["Baseline"] == "stale"
+    summer = states("summer")
+    assert (summer["Baseline"], summer["Climb"], summer["Compare"]) == ("done", "under way", "under way")
+
+
+def test_every_outcome_is_there(story):
+    assert {run.outcome for run in Run.objects.all()} == set(OUTCOME_MEANING)
+
+
+def test_runs_lie_in_the_past_and_in_order(story, now):
+    times = list(Run.objects.order_by("id").values_list("started_at", flat=True))
+    assert max(times) < now
+
+
+def test_there_is_a_gain_and_it_is_a_gain(story):
+    best = achievement_of(Campaign.objects.get(name__contains="summer"))
+    assert best.rung.gain.low > 1.03
+    assert best.rung.failures == 0
+
+
+def test_loading_twice_changes_nothing(story):
+    before = Run.objects.count()
+    call_command("load_demo")
+    assert (Run.objects.count(), Rig.objects.count()) == (before, 3)
+
+
+def test_the_same_story_every_time(story, now):
+    first = list(Run.objects.order_by("id").values_list("outcome", "value", "power_w"))
+    call_command("flush", interactive=False, verbosity=0)
+    load_story(now)
+    assert list(Run.objects.order_by("id").values_list("outcome", "value", "power_w")) == first

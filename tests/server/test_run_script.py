@@ -1,0 +1,60 @@
+"""run.py's own small mechanisms: stamps, digests, data folders. What it installs is tried in a fresh clone by CI."""
+
+import importlib.util
+import subprocess
+import sys
+
+import pytest
+
+from tests.e2e.conftest import ROOT
+
+
+@pytest.fixture
+def script(tmp_path, monkeypatch):
+    spec = importlib.util.spec_from_file_location("run_script", ROOT / "run.py")
+    module = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(module)
+    monkeypatch.setattr(module, "STAMPS", tmp_path / "stamps")
+    monkeypatch.setattr(module, "ROOT", tmp_path)
+    return module
+
+
+def test_a_stamp_holds_until_the_wanted_state_changes(script):
+    assert not script.stamped("web", "a")
+    script.stamp("web", "a")
+    assert script.stamped("web", "a")
+    assert not script.stamped("web", "b")
+
+
+def test_a_digest_sees_content_and_name(script, tmp_path):
+    one, two = tmp_path / "one", tmp_path / "two"
+    one.write_text("x")
+    two.write_text("x")
+    first = script.digest([one])
+    assert first != script.digest([two])
+    one.write_text("y")
+    assert first != script.digest([one])
+
+
+@pytest.mark.parametrize(
+    ("platform", "variable", "ending"),
+    [("linux", "XDG_DATA_HOME", "trelvo"), ("darwin", "HOME", "Library/Application Support/Trelvo")],
+)
+def test_data_lies_where_the_system_keeps_it(script, monkeypatch, tmp_path, platform, variable, ending):
+    monkeypatch.setattr(script.sys, "platform", platform)
+    monkeypatch.setenv(variable, str(tmp_path))
+    assert script.user_data_folder() == tmp_path / ending
+
+
+def test_an_unknown_command_is_refused_with_the_list():
+    ended = subprocess.run([sys.executable, ROOT / "run.py", "fly"], capture_output=True, text=True, timeout=30)
+    assert ended.returncode == 2
+    assert "'demo'" in ended.stderr
+
+
+def test_no_file_names_a_registry():
+    names = subprocess.check_output(["git", "ls-files"], cwd=ROOT, text=True).split()
+    hosts = ("registry." + "npmjs", "pypi." + "org", "files.python" + "hosted")
+    found = [name for name in names if name.endswith((".json", ".txt", ".toml", ".py", ".npmrc", ".md"))
+             and any(host in (ROOT / name).read_text(errors="replace") for host in hosts)]  # fmt: skip
+    assert found == []
