@@ -2,6 +2,7 @@
 
 import asyncio
 import json
+from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
@@ -32,7 +33,9 @@ def ask(path, chunks, headers=()):
         sent.append(message)
 
     scope = {"type": "http", "path": path, "headers": list(headers)}
-    asyncio.run(BoundedBodies(application)(scope, receive, send))
+    call = BoundedBodies(application)(scope, receive, send)
+    with ThreadPoolExecutor(1) as elsewhere:
+        elsewhere.submit(asyncio.run, call).result()
     return sent[0]["status"], json.loads(sent[1]["body"]), sum(read)
 
 

@@ -86,15 +86,17 @@ const hasPower = computed(() => choice.value.kind === 'telemetry' && choice.valu
       <thead>
         <tr>
           <th></th>
-          <th v-for="header in preview.headers" :key="header">
+          <th v-for="(header, index) in preview.headers" :key="header">
             <strong class="header">{{ header }}</strong>
+            <label class="visually-hidden" :for="`role-${index}`">What {{ header }} is</label>
+            <label v-if="unitsOf(header).length > 1" class="visually-hidden" :for="`unit-${index}`">Unit of {{ header }}</label>
             <ASelect
-              size="small" :value="roleOf(header)" :options="roles" :aria-label="`What ${header} is`" class="role"
+              :id="`role-${index}`" size="small" :value="roleOf(header)" :options="roles" class="role"
               @change="(value) => setRole(header, String(value))"
             />
             <ASelect
-              v-if="unitsOf(header).length > 1" size="small" :value="unitOf(header)" :options="unitsOf(header).map((value) => ({ value, label: value }))"
-              :aria-label="`Unit of ${header}`" class="role"
+              v-if="unitsOf(header).length > 1" :id="`unit-${index}`" size="small" :value="unitOf(header)" :options="unitsOf(header).map((value) => ({ value, label: value }))"
+              class="role"
               @change="(value) => (roleOf(header) === FRAME ? set({ frame_unit: String(value) }) : setUnit(header, String(value)))"
             />
             <span v-else class="quiet">{{ unitOf(header) }}</span>

@@ -40,9 +40,9 @@ watch(open, async (isOpen) => {
   body.value?.querySelector<HTMLInputElement>('.value input')?.focus()
 })
 
-/** Digits choose an outcome while no field has the focus. */
+/** Digits choose an outcome while no field for text has the focus. */
 function onKey(event: KeyboardEvent): void {
-  if ((event.target as HTMLElement).closest('input, textarea') || event.ctrlKey || event.metaKey) return
+  if ((event.target as HTMLElement).closest('input:not([type=radio]), textarea') || event.ctrlKey || event.metaKey) return
   const found = outcomes.find((entry) => entry.key === event.key)
   if (found) draft.value.outcome = found.outcome
 }

@@ -78,8 +78,9 @@ const suspect = computed(() => props.runs.find((run) => run.id === props.baselin
 }
 .head {
   display: flex;
+  flex-wrap: wrap;
   align-items: baseline;
-  gap: 12px;
+  gap: 4px 12px;
 }
 .options {
   flex: 1;

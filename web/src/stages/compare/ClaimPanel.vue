@@ -1,11 +1,12 @@
 <!-- What someone said, held against arithmetic. -->
 <script setup lang="ts">
-import { Button as AButton, Input as AInput, Select as ASelect } from 'ant-design-vue'
+import { Button as AButton, Input as AInput } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
 import type { Workload } from '../../api/campaigns'
 import { useCheckClaim, type Versus } from '../../api/compare'
 import { plain } from '../../format'
+import ChoiceField from '../../parts/ChoiceField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
 import { useProblems } from '../../parts/problems'
 
@@ -44,9 +45,9 @@ async function check(): Promise<void> {
       <AInput v-model:value="text" placeholder="8421 to 9105, 7.8 % faster" aria-label="The claim" :maxlength="500" />
       <AButton type="primary" html-type="submit" :loading="isPending" :disabled="!text.trim()">Check it</AButton>
     </form>
-    <ASelect
-      v-if="results.length" class="take" :value="undefined" placeholder="Take two results from above" :options="results"
-      @change="(value: unknown) => (text = String(value))"
+    <ChoiceField
+      v-if="results.length" :model-value="undefined" label="Take two results from above" :options="results"
+      @update:model-value="(value) => (text = String(value))"
     />
     <p class="quiet small">
       Also: “120 s to 103 s, 14 % faster”, “60 to 80, 200 to 210, 12.5 % more”, “17.0 and 8.5, together 25.5”.
@@ -66,9 +67,6 @@ async function check(): Promise<void> {
   display: flex;
   gap: 8px;
   margin: 8px 0;
-}
-.take {
-  width: 100%;
 }
 .small {
   margin-top: 4px;

@@ -1,0 +1,166 @@
+"""Use by people: labels, names that are long, a rig that changes, mistakes in a form, a small screen, a dim room."""
+
+import re
+
+import pytest
+
+from tests.e2e.conftest import choose
+from tests.e2e.test_main_job import add_rung, log_run
+
+UNNAMED = """() => [...document.querySelectorAll('input:not([type=hidden]), select, textarea, button, a[href]')]
+  .filter(e => e.offsetParent !== null && e.tabIndex >= 0)
+  .filter(e => !(e.labels?.length || e.getAttribute('aria-label') || e.getAttribute('aria-labelledby')
+      || e.textContent.trim() || e.title || e.querySelector('[aria-label], title') || e.closest('.ant-select-multiple')))
+  .map(e => e.outerHTML.slice(0, 120))"""
+
+
+@pytest.fixture
+def started(page, empty_address):
+    """A campaign of one knob and one workload, just described."""
+    page.goto(f"{empty_address}/new")
+    page.get_by_label("Name of the campaign").fill("Up")
+    page.get_by_label("Name of the rig").fill("Bench")
+    page.get_by_label("Driver").fill("1.0")
+    page.locator(".workload").get_by_label("Name").fill("Gorge")
+    page.get_by_label("Minutes a run").fill("1")
+    page.get_by_role("button", name="Create the campaign").click()
+    page.get_by_text("No run yet.").wait_for()
+    return page
+
+
+@pytest.mark.parametrize(
+    "view", ["/", "/new", "/campaigns/3/prepare", "/campaigns/3/climb", "/campaigns/3/compare", "/runs/20"]
+)
+def test_everything_that_can_be_used_has_a_name(page, demo_address, view):
+    page.goto(demo_address + view)
+    page.locator("h1").wait_for()
+    page.wait_for_load_state("networkidle")
+    assert page.evaluate(UNNAMED) == []
+
+
+def test_the_form_for_a_run_has_names_and_keys(page, demo_address):
+    page.goto(f"{demo_address}/campaigns/3/climb")
+    page.get_by_test_id("rung").first.wait_for()
+    page.keyboard.press("n")
+    page.get_by_role("button", name="Log the run").wait_for()
+    assert page.evaluate(UNNAMED) == []
+    page.locator(".outcomes label", has_text="Completed").click()
+    page.keyboard.press("3")
+    assert page.locator(".outcomes label.on").inner_text().startswith("Program closed")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Log the run").wait_for(state="hidden")
+
+
+def test_long_names_are_wrapped_and_not_cut(page, empty_address):
+    long = "Winter" + "nightsky" * 12
+    page.set_viewport_size({"width": 820, "height": 1000})
+    page.goto(f"{empty_address}/new")
+    page.get_by_label("Name of the campaign").fill(long)
+    page.get_by_label("Name of the rig").fill(long)
+    page.locator(".workload").get_by_label("Name").fill(long)
+    page.get_by_label("Fixed options").fill(long * 2)
+    page.get_by_label("Minutes a run").fill("1")
+    page.get_by_role("button", name="Create the campaign").click()
+    page.get_by_text("No run yet.").wait_for()
+    for view in ("/campaigns/1/baseline", "/campaigns/1/prepare", "/campaigns/1/climb", "/"):
+        page.goto(empty_address + view)
+        page.get_by_text(long).first.wait_for()
+        assert page.evaluate("document.documentElement.scrollWidth") <= 820, view
+
+
+def test_a_rig_that_changes_makes_its_baseline_stale(started):
+    page = started
+    for value in ("93.6", "93.5", "93.7"):
+        page.keyboard.press("n")
+        log_run(page, value)
+    page.keyboard.press("1")
+    page.get_by_role("button", name="Something has changed").click()
+    page.get_by_label("Driver").last.fill("2.0")
+    page.get_by_role("button", name="Begin fitting 2").click()
+    page.get_by_role("heading", name="Bench, fitting 2").wait_for()
+    page.locator("nav .station", has_text="Baseline").locator(".note", has_text="stale").wait_for()
+    page.keyboard.press("2")
+    page.get_by_text("Stock was measured under an earlier fitting.").wait_for()
+    page.get_by_text("No run yet.").wait_for()
+
+
+def test_a_run_that_cannot_be_stays_in_the_form(started):
+    page = started
+    page.keyboard.press("n")
+    page.get_by_role("button", name="Log the run").click()
+    page.get_by_text("A completed run has a result.").first.wait_for()
+    page.get_by_label("Average frame rate").fill("ninety")
+    page.get_by_text("This is not a number.").wait_for()
+    page.get_by_label("Average frame rate").fill("93,6")
+    page.get_by_label("Highest temperature").fill("640")
+    page.get_by_role("button", name="Log the run").click()
+    page.locator(".number-field", has_text="Highest temperature").get_by_role("alert").wait_for()
+    assert page.get_by_label("Average frame rate").input_value() == "93,6"
+    page.get_by_label("Highest temperature").fill("64")
+    page.get_by_role("button", name="Log, then another like it").click()
+    page.get_by_test_id("mean").wait_for()
+    assert page.get_by_label("Average frame rate").input_value() == ""
+
+
+def test_a_rung_off_the_grid_names_its_neighbours(started):
+    page = started
+    page.keyboard.press("3")
+    page.get_by_text("Only stock so far.").wait_for()
+    page.keyboard.press("r")
+    page.get_by_label("Core clock", exact=True).fill("100")
+    page.get_by_role("button", name="Add the rung").click()
+    page.get_by_text("The nearest values are 90 and 105 MHz.").first.wait_for()
+    page.get_by_label("Core clock", exact=True).fill("105")
+    page.get_by_role("button", name="Add the rung").click()
+    page.get_by_text("Added: core clock +105").wait_for()
+
+
+def test_the_next_rung_starts_from_the_last_that_held(started):
+    page = started
+    page.keyboard.press("3")
+    page.get_by_text("Only stock so far.").wait_for()
+    add_rung(page, 2)
+    page.get_by_role("button", name="Log a run here").click()
+    log_run(page, "95.0")
+    page.keyboard.press("r")
+    page.get_by_text(re.compile(r"Starts from core clock \+30")).wait_for()
+    assert page.get_by_label("Core clock", exact=True).input_value() == "30"
+
+
+def test_watts_read_at_the_wall_are_not_mixed_with_others(started):
+    page = started
+    for point in ("the part’s own report", "meter at the wall"):
+        page.keyboard.press("n")
+        page.get_by_label("Average frame rate").fill("93.6")
+        page.get_by_label("Power", exact=True).fill("200")
+        choose(page, "Power read at", point)
+        page.get_by_role("button", name="Log the run").click()
+        page.get_by_role("button", name="Log the run").wait_for(state="hidden")
+    page.get_by_text("read at different points: no mean").wait_for()
+
+
+@pytest.mark.parametrize(
+    "view", ["/", "/campaigns/3/baseline", "/campaigns/3/climb", "/campaigns/3/compare", "/runs/20"]
+)
+def test_every_view_works_in_a_dim_room(page, demo_address, view):
+    page.add_init_script("localStorage.setItem('trelvo-theme', 'dim')")
+    page.goto(demo_address + view)
+    page.locator("h1").wait_for()
+    page.wait_for_load_state("networkidle")
+    # no light ground is left over anywhere in the content
+    light = page.evaluate("""() => [...document.querySelectorAll('main *')].filter(e => {
+        const [r, g, b, a = 1] = (getComputedStyle(e).backgroundColor.match(/[\\d.]+/g) ?? []).map(Number)
+        return a > 0.5 && r + g + b > 600 && e.clientWidth > 40 && e.clientHeight > 20
+      }).map(e => e.className)""")
+    assert light == []
+    assert page.complaints == []
+
+
+def test_motion_is_left_out_for_those_who_ask(browser, demo_address):
+    context = browser.new_context(reduced_motion="reduce")
+    page = context.new_page()
+    page.goto(demo_address)
+    page.locator("h1").wait_for()
+    durations = page.evaluate("getComputedStyle(document.querySelector('.ant-btn')).transitionDuration")
+    assert max(float(word.strip().removesuffix("s")) for word in durations.split(",")) <= 0.001
+    context.close()
