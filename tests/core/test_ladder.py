@@ -96,6 +96,12 @@ def test_best_rung_never_failed():
     assert best_rung(ladder(aside)).setting_id == 3
 
 
+def test_a_rung_that_failed_in_another_workload_is_not_the_best():
+    elsewhere = ladder(failures_elsewhere={3: 1})
+    assert elsewhere.rungs[1].failures_elsewhere == 1
+    assert best_rung(elsewhere).setting_id == 2
+
+
 def test_the_axis_holds_stock_and_every_whisker():
     drawn = ladder()
     ends = [end for rung in drawn.rungs if rung.gain for end in (rung.gain.low, rung.gain.high)]

@@ -69,7 +69,7 @@ def page(browser):
     context.grant_permissions(["clipboard-read", "clipboard-write"])
     fresh = context.new_page()
 
-    fresh.set_default_timeout(10_000)
+    fresh.set_default_timeout(20_000)
     complaints: list[str] = []
     fresh.on("pageerror", lambda error: complaints.append(str(error)))
     fresh.on("console", lambda said: complaints.append(said.text) if said.type == "error" else None)

@@ -24,11 +24,12 @@ class VersusOut(Schema):
 def default_candidates(campaign: Campaign) -> list[Setting]:
     """The three rungs with the largest gains on the main workload that never failed, the largest first."""
     ladder = ladder_of(campaign, campaign.workloads.all()[0], judged_fitting(campaign))
-    safe = sorted(
-        (r for r in ladder.rungs if r.gain and not r.failures), key=lambda r: -(r.gain.ratio if r.gain else 0)
-    )
-    found = campaign.settings.in_bulk([rung.setting_id for rung in safe[:3]])
-    return [found[rung.setting_id] for rung in safe[:3]]
+    safe = [
+        (rung.gain.ratio, rung) for rung in ladder.rungs if rung.gain and not rung.failures + rung.failures_elsewhere
+    ]
+    best = [rung.setting_id for _, rung in sorted(safe, key=lambda pair: -pair[0])[:3]]
+    found = campaign.settings.in_bulk(best)
+    return [found[setting_id] for setting_id in best]
 
 
 @router.get("/campaigns/{int:campaign_id}/compare", response={200: VersusOut, 404: Problems, 422: Problems})

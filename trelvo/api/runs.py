@@ -1,6 +1,7 @@
 from datetime import datetime
 from typing import Any
 
+from django.db.models import Prefetch
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -88,7 +89,7 @@ class RunOut(RunFigures):
 
     @staticmethod
     def resolve_series(run: Run) -> list[Series]:
-        return list(run.series.defer("parquet"))
+        return list(run.series.all())
 
 
 class Reason(Schema):
@@ -96,7 +97,8 @@ class Reason(Schema):
 
 
 def found_run(run_id: int) -> Run:
-    return get_object_or_404(Run.objects.select_related("campaign", "setting", "workload", "fitting"), pk=run_id)
+    runs = Run.objects.select_related("campaign", "setting", "workload", "fitting")
+    return get_object_or_404(runs.prefetch_related(Prefetch("series", Series.objects.defer("parquet"))), pk=run_id)
 
 
 @router.get("/campaigns/{int:campaign_id}/runs", response={200: list[RunOut], 404: Problems})
@@ -104,12 +106,18 @@ def list_runs(
     request: HttpRequest, campaign_id: int, setting_id: Query[int | None] = None, workload_id: Query[int | None] = None
 ) -> list[Run]:
     """Runs of a campaign in the order they were made, of one setting or workload where asked."""
-    runs = get_object_or_404(Campaign, pk=campaign_id).runs.select_related("campaign", "setting", "workload", "fitting")
+    campaign = get_object_or_404(Campaign.objects.prefetch_related("knobs"), pk=campaign_id)
+    runs = campaign.runs.select_related("setting", "workload", "fitting").prefetch_related(
+        Prefetch("series", Series.objects.defer("parquet"))
+    )
     if setting_id is not None:
         runs = runs.filter(setting_id=setting_id)
     if workload_id is not None:
         runs = runs.filter(workload_id=workload_id)
-    return list(runs)
+    found = list(runs)
+    for run in found:
+        run.campaign = campaign  # one instance for all, with its knobs read once
+    return found
 
 
 @router.post("/campaigns/{int:campaign_id}/runs", response={201: RunOut, 404: Problems, 422: Problems})

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from types import MappingProxyType
 
 import numpy as np
 
@@ -46,6 +47,7 @@ class Rung:
     low_1_fps: float | None
     low_01_fps: float | None
     failures: int
+    failures_elsewhere: int
 
 
 @dataclass(frozen=True)
@@ -67,11 +69,13 @@ def build_ladder(
     pooled: noise.PooledNoise | None,
     measure: gains.Measure,
     higher_is_better: bool,
+    failures_elsewhere: Mapping[int, int] = MappingProxyType({}),
 ) -> Ladder:
     """The ladder of one workload under one fitting.
 
     places: every setting of the campaign, stock included; runs: of this workload and fitting only
     stock_id: the setting that is the reference; pooled: the workload's noise under this fitting
+    failures_elsewhere: failures in other workloads, by setting; a rung that failed there is not safe here either
     """
     by_setting: dict[int, list[RunFacts]] = {}
     for run in runs:
@@ -118,6 +122,7 @@ def build_ladder(
                 efficiency_ratio=per_joule,
                 low_1_fps=mean_of(run.low_1_fps for run in kept),
                 low_01_fps=mean_of(run.low_01_fps for run in kept),
+                failures_elsewhere=failures_elsewhere.get(place.setting_id, 0),
                 failures=sum(run.outcome in FAILURES and not run.set_aside for run in group),
             )
         )
@@ -157,6 +162,6 @@ def _axis(rungs: Iterable[Rung]) -> tuple[float, float]:
 
 
 def best_rung(ladder: Ladder) -> Rung | None:
-    """The rung with the largest gain among those that never failed, or None while none has one."""
-    safe = [rung for rung in ladder.rungs if rung.gain is not None and rung.failures == 0]
+    """The rung with the largest gain among those that never failed in any workload, or None while none has one."""
+    safe = [rung for rung in ladder.rungs if rung.gain is not None and rung.failures + rung.failures_elsewhere == 0]
     return max(safe, key=lambda rung: rung.gain.ratio if rung.gain else 0.0, default=None)

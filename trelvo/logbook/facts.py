@@ -5,14 +5,14 @@ from dataclasses import dataclass
 from typing import cast
 
 import numpy as np
-from django.db.models import QuerySet
+from django.db.models import Count, QuerySet
 
 from trelvo.core.baseline import BaselineOfWorkload, build_baseline
 from trelvo.core.gains import Measure
 from trelvo.core.knobs import Knob, describe_setting
 from trelvo.core.ladder import Ladder, Place, Rung, best_rung, build_ladder
 from trelvo.core.noise import PooledNoise, noise_by_workload
-from trelvo.core.runs import FAILURES, counts
+from trelvo.core.runs import FAILURES
 from trelvo.core.stages import RungProgress, Standing, WorkloadProgress, stand
 from trelvo.logbook.models import Campaign, Fitting, Run, Setting, Workload
 
@@ -54,7 +54,16 @@ def ladder_of(campaign: Campaign, workload: Workload, fitting: Fitting | None) -
         pooled=noise_of(campaign, fitting).get(workload.pk),
         measure=cast(Measure, workload.measure),
         higher_is_better=workload.higher_is_better,
+        failures_elsewhere=_failures_elsewhere(campaign, workload, fitting),
     )
+
+
+def _failures_elsewhere(campaign: Campaign, workload: Workload, fitting: Fitting | None) -> dict[int, int]:
+    """Failures in the campaign's other workloads, by setting."""
+    others = campaign.runs.filter(fitting=fitting, outcome__in=FAILURES, set_aside_at__isnull=True).exclude(
+        workload=workload
+    )
+    return dict(others.order_by().values_list("setting_id").annotate(Count("pk")))
 
 
 def baseline_of(campaign: Campaign, fitting: Fitting | None) -> list[BaselineOfWorkload]:
@@ -77,16 +86,20 @@ def standing_of(campaign: Campaign) -> Standing:
     earlier: dict[int, int] = defaultdict(int)
     completed: dict[int, set[int]] = defaultdict(set)
     failures: dict[int, int] = defaultdict(int)
-    for run in campaign.runs.all():
-        facts = run.facts()
-        if run.setting_id != stock.pk and facts.outcome in FAILURES and not facts.set_aside:
-            failures[run.setting_id] += 1
-        if not counts(facts):
+    columns = ("setting_id", "workload_id", "fitting_id", "outcome", "value", "set_aside_at")
+    for setting_id, workload_id, fitting_id, outcome, value, set_aside_at in campaign.runs.order_by().values_list(
+        *columns
+    ):
+        if set_aside_at is not None:
             continue
-        if run.setting_id != stock.pk:
-            completed[run.setting_id].add(run.workload_id)
-        elif run.fitting_id != present_id:
-            earlier[run.workload_id] += 1
+        if setting_id != stock.pk and outcome in FAILURES:
+            failures[setting_id] += 1
+        if outcome != "completed" or value is None:
+            continue
+        if setting_id != stock.pk:
+            completed[setting_id].add(workload_id)
+        elif fitting_id != present_id:
+            earlier[workload_id] += 1
     knobs = knobs_of(campaign)
     names = dict(campaign.workloads.values_list("pk", "name"))
     return stand(

@@ -7,12 +7,16 @@ export type Run = Schemas['RunOut']
 export type RunIn = Schemas['RunIn']
 export type Outcome = Run['outcome']
 
-export const useRuns = (campaignId: MaybeRefOrGetter<number>) =>
+/** Runs of one setting; nothing is asked while the setting is not known. */
+export const useRuns = (campaignId: MaybeRefOrGetter<number>, settingId: MaybeRefOrGetter<number | undefined>) =>
   useQuery({
-    queryKey: ['runs', () => toValue(campaignId)],
+    queryKey: ['runs', () => toValue(campaignId), () => toValue(settingId)],
+    enabled: () => toValue(settingId) !== undefined,
     queryFn: () =>
       answered(
-        client.GET('/api/campaigns/{campaign_id}/runs', { params: { path: { campaign_id: toValue(campaignId) } } }),
+        client.GET('/api/campaigns/{campaign_id}/runs', {
+          params: { path: { campaign_id: toValue(campaignId) }, query: { setting_id: toValue(settingId) } },
+        }),
       ),
   })
 

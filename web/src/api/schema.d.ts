@@ -1588,6 +1588,8 @@ export interface components {
             efficiency_ratio: number | null;
             /** Failures */
             failures: number;
+            /** Failures Elsewhere */
+            failures_elsewhere: number;
             /** From Id */
             from_id: number | null;
             gain: components["schemas"]["Comparison"] | null;

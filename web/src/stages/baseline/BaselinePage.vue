@@ -17,7 +17,7 @@ const REASON = 'Warm-up: the first run was out of family with the others.'
 
 const campaign = useStageCampaign()
 const { data: baseline, isPending, error, refetch } = useBaseline(() => campaign.value.id)
-const { data: runs } = useRuns(() => campaign.value.id)
+const { data: runs } = useRuns(() => campaign.value.id, () => baseline.value?.stock_id)
 const { mutateAsync: setAside } = useSetAside()
 const { mutateAsync: takeBack } = useTakeBack()
 const { mutateAsync: sayEnough } = useSayEnough()

@@ -4,7 +4,6 @@ import { useRouteQuery } from './useRouteQuery'
 import { computed, nextTick, ref } from 'vue'
 
 import { type Rung, useLadder } from '../../api/ladder'
-import { useRuns } from '../../api/runs'
 import type { Setting } from '../../api/settings'
 import { useShortcut } from '../../keys'
 import KeyCap from '../../parts/KeyCap.vue'
@@ -18,7 +17,6 @@ const openForm = useOpenRunForm()
 const workloadId = useRouteQuery('workload')
 const fitting = useRouteQuery('fitting')
 const { data, isPending, error, refetch } = useLadder(() => campaign.value.id, workloadId, fitting)
-const { data: runs } = useRuns(() => campaign.value.id)
 
 const workload = computed(() => campaign.value.workloads.find((one) => one.id === data.value?.workload_id))
 const rungs = computed(() => data.value?.ladder.rungs ?? [])
@@ -26,7 +24,7 @@ const openId = ref<number>()
 const adding = ref(false)
 
 /** A new rung starts from the highest one that has completed runs and no failure: one step from there is the next test. */
-const lastGood = computed(() => rungs.value.find((rung) => rung.summary && rung.failures === 0) ?? rungs.value.at(-1))
+const lastGood = computed(() => rungs.value.find((rung) => rung.summary && rung.failures + rung.failures_elsewhere === 0) ?? rungs.value.at(-1))
 const earlierFitting = computed(() => data.value && data.value.fitting_number !== data.value.present_fitting_number)
 
 useShortcut('r', () => (adding.value = true))
@@ -78,8 +76,8 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
         This workload is capped at {{ workload.cap_fps }} fps: near the cap a faster setting cannot show its gain. Look at the lows.
       </p>
       <LadderView
-        :ladder="data.ladder" :knobs="campaign.knobs" :workload="workload" :runs="runs ?? []" :open-id="openId"
-        :workload-count="campaign.workloads.length" @toggle="toggle"
+        :ladder="data.ladder" :knobs="campaign.knobs"  :workload="workload" :campaign-id="campaign.id" :open-id="openId"
+        @toggle="toggle"
         @log="(settingId) => openForm({ settingId, workloadId: workload?.id })"
       />
       <p v-if="rungs.length === 1" class="sheet first">

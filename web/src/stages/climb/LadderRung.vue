@@ -5,7 +5,7 @@ import { computed } from 'vue'
 
 import type { Knob, Workload } from '../../api/campaigns'
 import type { Rung } from '../../api/ladder'
-import type { Run } from '../../api/runs'
+import { useRuns } from '../../api/runs'
 import GainWhisker from '../../charts/GainWhisker.vue'
 import { knobValue, number, plain, pointWords, signed } from '../../format'
 import GainFigure from '../../parts/GainFigure.vue'
@@ -16,8 +16,7 @@ const props = defineProps<{
   rung: Rung
   knobs: Knob[]
   workload: Workload
-  workloadCount: number
-  runs: Run[]
+  campaignId: number
   low: number
   high: number
   open: boolean
@@ -25,8 +24,8 @@ const props = defineProps<{
 defineEmits<{ toggle: []; log: [] }>()
 
 const isStock = computed(() => props.rung.from_id === null)
-const elsewhere = computed(() => props.runs.filter((run) => run.workload_id !== props.workload.id))
-const failedElsewhere = computed(() => elsewhere.value.filter((run) => !run.set_aside_at && ['odd numbers', 'program closed', 'machine down', 'no start'].includes(run.outcome)))
+const failedElsewhere = computed(() => props.rung.failures_elsewhere > 0)
+const { data: runs } = useRuns(() => props.campaignId, () => (props.open ? props.rung.setting_id : undefined))
 
 const sentence = computed(() => {
   const parts = []
@@ -41,7 +40,7 @@ const sentence = computed(() => {
 </script>
 
 <template>
-  <div :class="['rung', { open, stock: isStock, failed: rung.failures || failedElsewhere.length }]" data-test="rung" :data-title="rung.title">
+  <div :class="['rung', { open, stock: isStock, failed: rung.failures || failedElsewhere }]" data-test="rung" :data-title="rung.title">
     <div
       class="rung-grid row" role="row" tabindex="0" :data-rung="rung.setting_id" :aria-expanded="open" :aria-label="rung.title"
       @click="$emit('toggle')" @keydown.enter="$emit('toggle')"
@@ -55,8 +54,8 @@ const sentence = computed(() => {
       </span>
       <span class="marks" role="cell">
         <OutcomeMark v-for="run in rung.runs" :key="run.id" :outcome="run.outcome" :set-aside="run.set_aside" />
-        <span v-if="rung.runs.length === 0 && failedElsewhere.length === 0" class="quiet">not tried</span>
-        <span v-if="rung.runs.length === 0 && failedElsewhere.length" class="warning" title="failed in another workload">failed elsewhere</span>
+        <span v-if="rung.runs.length === 0 && !failedElsewhere" class="quiet">not tried</span>
+        <span v-if="failedElsewhere" class="warning" title="failed in another workload">failed elsewhere</span>
       </span>
       <span class="figure right" role="cell">{{ rung.summary ? plain(rung.summary.mean) : '' }}</span>
       <span role="cell">
@@ -78,8 +77,8 @@ const sentence = computed(() => {
       <p v-if="rung.turned.length > 1" class="caution">
         {{ rung.turned.length }} knobs were turned on the way here; nothing tells which of them did it.
       </p>
-      <RunTable v-if="runs.length" :runs="runs" :name="rung.title" with-workload />
-      <p v-else class="quiet">No run at this setting yet.</p>
+      <RunTable v-if="runs?.length" :runs="runs" :name="rung.title" with-workload />
+      <p v-else-if="runs" class="quiet">No run at this setting yet.</p>
     </div>
   </div>
 </template>

@@ -4,7 +4,6 @@ import { computed } from 'vue'
 
 import type { Knob, Workload } from '../../api/campaigns'
 import type { Ladder, Rung } from '../../api/ladder'
-import type { Run } from '../../api/runs'
 import { knobValue, signed } from '../../format'
 import TableTools from '../../parts/TableTools.vue'
 import LadderRung from './LadderRung.vue'
@@ -13,8 +12,7 @@ const props = defineProps<{
   ladder: Ladder
   knobs: Knob[]
   workload: Workload
-  workloadCount: number
-  runs: Run[]
+  campaignId: number
   openId: number | undefined
 }>()
 defineEmits<{ toggle: [rung: Rung]; log: [settingId: number] }>()
@@ -69,8 +67,7 @@ const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log 
     </div>
     <LadderRung
       v-for="rung in ladder.rungs" :key="rung.setting_id" :rung="rung" :knobs="knobs" :low="ladder.axis_low" :high="ladder.axis_high"
-      :workload="workload" :workload-count="workloadCount" :open="openId === rung.setting_id"
-      :runs="runs.filter((run) => run.setting_id === rung.setting_id)"
+      :workload="workload" :campaign-id="campaignId" :open="openId === rung.setting_id"
       @toggle="$emit('toggle', rung)" @log="$emit('log', rung.setting_id)"
     />
   </div>
