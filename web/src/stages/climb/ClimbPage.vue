@@ -76,7 +76,7 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
         This workload is capped at {{ workload.cap_fps }} fps: near the cap a faster setting cannot show its gain. Look at the lows.
       </p>
       <LadderView
-        :ladder="data.ladder" :knobs="campaign.knobs"  :workload="workload" :campaign-id="campaign.id" :open-id="openId"
+        :ladder="data.ladder" :knobs="campaign.knobs" :workload="workload" :campaign-id="campaign.id" :open-id="openId"
         @toggle="toggle"
         @log="(settingId) => openForm({ settingId, workloadId: workload?.id })"
       />
