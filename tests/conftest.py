@@ -1,15 +1,13 @@
 """What all tests share: a moment in time and a campaign made through the services."""
 
-from datetime import UTC, datetime
-
 import pytest
 
+from tests.moment import NOW
 from trelvo.core.knobs import Knob
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.services.campaigns import WorkloadDraft, create_campaign
 from trelvo.logbook.services.rigs import FittingDraft, PartDraft, create_rig
 
-NOW = datetime(2024, 5, 1, 18, 0, tzinfo=UTC)
 POWER = Knob("power", "Power limit", "%", 100, 1, 60, 120, 1)
 CORE = Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1)
 GORGE = WorkloadDraft("Gorge", "frame rate", "fps", True, 1.5, "3840 × 2160")

@@ -1,25 +1,24 @@
 """Speed as ratios to a floor in the same run; run by ./run.py bench."""
 
 import io
+import os
 import statistics
+import subprocess
+import sys
 import time
-from datetime import timedelta
 
 import numpy as np
 import polars as pl
 import pytest
 from django.db import connection
 from django.test import Client
+from playwright.sync_api import sync_playwright
 
-from tests.conftest import CORE, NOW, POWER
-from trelvo.core.knobs import Knob
+from tests.bench.large import build_large
+from tests.e2e.conftest import CHROMIUM, ROOT, serving
 from trelvo.exchange.log_choice import guess_choice
 from trelvo.exchange.log_import import draft_log
 from trelvo.exchange.text_table import read_table
-from trelvo.logbook.models import Run, Setting
-from trelvo.logbook.services.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.services.rigs import FittingDraft, create_rig
-from trelvo.logbook.services.settings import fingerprint
 
 
 def median_s(call, rounds=7):
@@ -33,27 +32,7 @@ def median_s(call, rounds=7):
 
 @pytest.fixture
 def large(db):
-    """10,000 runs over 400 settings and 12 workloads."""
-    rig = create_rig("Large", FittingDraft(driver="1"), NOW)
-    fine = Knob("fine", "Fine", "MHz", 0, 1, 0, 1000, 1)
-    drafts = [WorkloadDraft(f"Load {i}", "frame rate", "fps", True, 1.0) for i in range(12)]
-    campaign = create_campaign(rig, "Large", "speed", "", [POWER, CORE, fine], drafts, NOW)
-    settings = [campaign.settings.get()]
-    for i in range(1, 400):
-        values = {"fine": float(i)}
-        settings.append(Setting(campaign=campaign, values=values, fingerprint=fingerprint(values), created_at=NOW))
-    Setting.objects.bulk_create(settings[1:])
-    workloads, rng, fitting = list(campaign.workloads.all()), np.random.default_rng(1), rig.present_fitting()
-    rows = []
-    for i in range(10_000):
-        setting, workload = settings[(i // 12) % 400], workloads[i % 12]
-        value = round(100 * float(np.exp(rng.normal(setting.values.get("fine", 0) / 4000, 0.005))), 1)
-        rows.append(
-            Run(campaign=campaign, setting=setting, workload=workload, fitting=fitting, outcome="completed", value=value,
-                started_at=NOW + timedelta(minutes=i), power_w=200.0, power_point="software", room_c=22.0, temp_max_c=60.0)
-        )  # fmt: skip
-    Run.objects.bulk_create(rows)
-    return campaign, settings
+    return build_large()
 
 
 def test_compare_over_ten_thousand_runs(benchmark, large):
@@ -102,3 +81,30 @@ def test_log_import_against_polars(benchmark):
     print(
         f"six-hour log, {len(data) / 1e6:.0f} MB: import {seconds:.2f} s, polars alone {plain:.2f} s, ratio {seconds / plain:.1f}"
     )
+
+
+def test_pages_over_ten_thousand_runs(benchmark, tmp_path):
+    """From asking for the address to the page being usable, in Chromium on this machine."""
+    environment = {**os.environ, "TRELVO_DATA": str(tmp_path), "DJANGO_SETTINGS_MODULE": "trelvo.server.settings"}
+    subprocess.run([sys.executable, "-m", "tests.bench.large"], cwd=ROOT, env=environment, check=True)
+    with serving(tmp_path) as address, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+
+        def until(path, selector):
+            begin = time.perf_counter()
+            page.goto(address + path)
+            page.locator(selector).first.wait_for()
+            return time.perf_counter() - begin
+
+        views = {
+            "/campaigns/1/compare": "[data-test=overall]",
+            "/campaigns/1/climb": "[data-test=rung]",
+            "/campaigns/1/baseline": "[data-test=mean]",
+        }
+        found = {path: statistics.median(until(path, selector) for _ in range(5)) for path, selector in views.items()}
+        benchmark.pedantic(until, args=("/campaigns/1/compare", "[data-test=overall]"), rounds=3)
+        browser.close()
+    for path, seconds in found.items():
+        print(f"page {path}: usable after {seconds:.2f} s")
+    assert found["/campaigns/1/compare"] < 1.5

@@ -164,3 +164,16 @@ def test_motion_is_left_out_for_those_who_ask(browser, demo_address):
     durations = page.evaluate("getComputedStyle(document.querySelector('.ant-btn')).transitionDuration")
     assert max(float(word.strip().removesuffix("s")) for word in durations.split(",")) <= 0.001
     context.close()
+
+
+def test_a_run_just_logged_can_be_taken_back(started):
+    page = started
+    page.keyboard.press("n")
+    log_run(page, "936")
+    page.get_by_test_id("mean").wait_for()
+    page.get_by_role("button", name="Undo").click()
+    page.get_by_test_id("mean").wait_for(state="detached")
+    page.get_by_text("The 1 run").click()
+    page.get_by_text("Taken back right after it was logged.").wait_for()
+    page.get_by_role("button", name="Count again").click()
+    page.get_by_test_id("mean").wait_for()

@@ -33,7 +33,11 @@ class SettingOut(Schema):
 @router.get("/campaigns/{int:campaign_id}/settings", response={200: list[SettingOut], 404: Problems})
 def list_settings(request: HttpRequest, campaign_id: int) -> list[Setting]:
     """Every setting of a campaign, stock first."""
-    return list(get_object_or_404(Campaign, pk=campaign_id).settings.select_related("campaign"))
+    campaign = get_object_or_404(Campaign.objects.prefetch_related("knobs"), pk=campaign_id)
+    found = list(campaign.settings.all())
+    for setting in found:
+        setting.campaign = campaign  # one instance for all, with its knobs read once
+    return found
 
 
 @router.post("/campaigns/{int:campaign_id}/settings", response={201: SettingOut, 404: Problems, 422: Problems})

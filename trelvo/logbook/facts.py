@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import cast
 
 import numpy as np
-from django.db.models import Count, QuerySet
+from django.db.models import Count, Exists, OuterRef, QuerySet
 
 from trelvo.core.baseline import BaselineOfWorkload, build_baseline
 from trelvo.core.gains import Measure
@@ -15,6 +15,7 @@ from trelvo.core.noise import PooledNoise, noise_by_workload
 from trelvo.core.runs import FAILURES
 from trelvo.core.stages import RungProgress, Standing, WorkloadProgress, stand
 from trelvo.logbook.models import Campaign, Fitting, Run, Setting, Workload
+from trelvo.logbook.models.run import facts_of
 
 
 def knobs_of(campaign: Campaign) -> list[Knob]:
@@ -27,8 +28,9 @@ def stock_of(campaign: Campaign) -> Setting:
 
 def judged_fitting(campaign: Campaign) -> Fitting | None:
     """The newest fitting with runs of this campaign, else the rig's present one: results are compared within it."""
-    last = campaign.runs.order_by("-fitting__number").select_related("fitting").first()
-    return last.fitting if last else campaign.rig.present_fitting()
+    made_under = Run.objects.filter(campaign=campaign, fitting=OuterRef("pk"))
+    last = campaign.rig.fittings.filter(Exists(made_under)).order_by("-number").first()
+    return last or campaign.rig.present_fitting()
 
 
 def counting_runs(campaign: Campaign, fitting: Fitting | None) -> QuerySet[Run]:
@@ -49,7 +51,7 @@ def ladder_of(campaign: Campaign, workload: Workload, fitting: Fitting | None) -
     return build_ladder(
         knobs_of(campaign),
         [Place(setting.pk, setting.values) for setting in campaign.settings.all()],
-        [run.facts() for run in runs],
+        facts_of(runs),
         stock_id=stock_of(campaign).pk,
         pooled=noise_of(campaign, fitting).get(workload.pk),
         measure=cast(Measure, workload.measure),
@@ -70,7 +72,7 @@ def baseline_of(campaign: Campaign, fitting: Fitting | None) -> list[BaselineOfW
     runs = campaign.runs.filter(setting=stock_of(campaign), fitting=fitting)
     return build_baseline(
         list(campaign.workloads.values_list("pk", flat=True)),
-        [run.facts() for run in runs],
+        facts_of(runs),
         noise_of(campaign, fitting),
         campaign.wished_resolution,
         campaign.temp_limit_c,

@@ -20,14 +20,14 @@ const campaign = {
     { id: 1, name: 'Gorge | night', options: '4K', unit: 'fps', measure: 'frame rate' },
     { id: 2, name: 'Render', options: '', unit: 's', measure: 'time' },
   ],
-  weights: { 1: 2 },
+  weights: { 1: 2 }, currency: 'crowns',
 } as unknown as Campaign
 
 const versus = {
-  reference_id: 1, reference_title: 'stock', reference: [side(93), side(118)], common: '',
-  candidates: [{ setting_id: 7, title: 'core +90 MHz', short: 'core +90 MHz', fairness: {}, column: { cells: [cell(1), cell(2)], overall: comparison, overall_verdict: verdict, overall_sentence: '+5.0 % ± 1.0 overall: a gain.' } }],
+  fitting_number: 2, reference_fitting_number: 2, reference_id: 1, reference_title: 'stock', reference: [side(93), side(118)], common: '',
+  candidates: [{ setting_id: 7, title: 'core +90 MHz', short: 'core +90 MHz', fairness: { grade: 'with reservations' }, column: { cells: [cell(1), cell(2)], overall: comparison, overall_verdict: verdict, overall_sentence: '+5.0 % ± 1.0 overall: a gain.' } }],
   targets: [{
-    target_id: 3, name: 'Next model', price: 330, source: '', conditions: '', value: null,
+    target_id: 3, name: 'Next model', price: 330, source: '', conditions: '', value: { per_unit: 3.06, last_unit: 15.3 },
     cells: [
       { workload_id: 1, value: 108, ratio: 1.16, closed: { 7: { share: 0.31, low: 0.25, high: 0.38, gap: 1.16 } } },
       { workload_id: 2, value: 117, ratio: 1.009, closed: { 7: null } },
@@ -48,7 +48,7 @@ describe('the comparison as rows', () => {
   })
 
   it('says how much of the gap each candidate closes, or that there is none', () => {
-    expect(rows[3]?.note).toBe('Gap closed: core +90 MHz 31 % (25 to 38).')
+    expect(rows[3]?.note).toBe('3.06 crowns for each fps; every fps more than the first candidate gives costs 15.30. Gap closed: core +90 MHz 31 % (25 to 38).')
     expect(rows[6]?.note).toContain('inside the noise')
   })
 
@@ -58,7 +58,7 @@ describe('the comparison as rows', () => {
     expect(lines[0]).toBe('| Workload | Setting | Mean | Gain | 95 % interval | Verdict | Power |')
     expect(lines[2]).toContain('Overall | core +90 MHz |  | +5.0 % | +4.0 % to +6.0 % | gain')
     expect(lines[3]).toContain('Gorge \\| night')
-    expect(text).toContain('**core +90 MHz** against stock: +5.0 % ± 1.0 overall: a gain.')
+    expect(text).toContain('**core +90 MHz** against stock: +5.0 % ± 1.0 overall: a gain. Fair with reservations, same fitting.')
     expect(text).toContain('- +5.0 % ± 1.0 on 2: a gain; 6 runs.')
   })
 })

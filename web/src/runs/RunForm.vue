@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { Button as AButton, Drawer as ADrawer, message } from 'ant-design-vue'
-import { computed, nextTick, ref, useId, watch } from 'vue'
+import { computed, h, nextTick, ref, useId, watch } from 'vue'
 
 import type { Campaign } from '../api/campaigns'
-import { useLogRun } from '../api/runs'
+import { useLogRun, useSetAside } from '../api/runs'
 import { useSettings } from '../api/settings'
 import ChoiceField from '../parts/ChoiceField.vue'
 import KeyCap from '../parts/KeyCap.vue'
@@ -20,6 +20,7 @@ const open = defineModel<boolean>('open', { required: true })
 
 const { data: settings } = useSettings(() => props.campaign.id)
 const { mutateAsync, isPending } = useLogRun()
+const { mutateAsync: setAside } = useSetAside()
 const { problems, take, clear, at } = useProblems()
 const draft = ref(emptyRun())
 const body = ref<HTMLElement>()
@@ -47,6 +48,20 @@ function onKey(event: KeyboardEvent): void {
   if (found) draft.value.outcome = found.outcome
 }
 
+/** A run just logged can be taken back at once: it is set aside with that reason, not deleted. */
+function offerUndo(runId: number): void {
+  const key = `logged-${runId}`
+  const undo = async (): Promise<void> => {
+    await setAside({ id: runId, reason: 'Taken back right after it was logged.' })
+    message.destroy(key)
+  }
+  void message.success({
+    key,
+    duration: 6,
+    content: () => h('span', [`Logged: ${workload.value?.name}, ${setting.value?.title} `, h(AButton, { type: 'link', size: 'small', onClick: undo }, () => 'Undo')]),
+  })
+}
+
 async function log(another: boolean): Promise<void> {
   clear()
   if (needsValue.value && draft.value.value === null) {
@@ -54,8 +69,8 @@ async function log(another: boolean): Promise<void> {
     return
   }
   try {
-    await mutateAsync({ campaignId: props.campaign.id, body: asRunIn(draft.value) })
-    void message.success(`Logged: ${workload.value?.name}, ${setting.value?.title}`)
+    const run = await mutateAsync({ campaignId: props.campaign.id, body: asRunIn(draft.value) })
+    offerUndo(run.id)
     draft.value = nextRun(draft.value)
     if (!another) open.value = false
     else body.value?.querySelector<HTMLInputElement>('.value input')?.focus()

@@ -15,6 +15,7 @@ import ClaimPanel from './ClaimPanel.vue'
 import FairnessPanel from './FairnessPanel.vue'
 import TargetForm from './TargetForm.vue'
 import TrapsPanel from './TrapsPanel.vue'
+import { fairWords } from './versusRows'
 import VersusTable from './VersusTable.vue'
 
 const MOST = 6
@@ -90,7 +91,7 @@ function editTarget(id?: number): void {
           <li v-for="candidate in versus.candidates" :key="candidate.setting_id">
             <span class="swatch" :style="{ background: hueOf(candidate.setting_id) }" aria-hidden="true"></span>
             <strong>{{ candidate.short }}</strong>: <span class="estimate" data-test="overall">{{ candidate.column.overall_sentence }}</span>
-            <span :class="['grade', { caution: candidate.fairness.grade !== 'fair' }]">{{ candidate.fairness.grade === 'fair' ? 'Fair.' : candidate.fairness.grade === 'not fair' ? 'Not fair.' : 'With reservations.' }}</span>
+            <span :class="['grade', { caution: candidate.fairness.grade !== 'fair' }]">{{ fairWords(candidate, versus) }}</span>
           </li>
         </ul>
         <VersusTable :versus="versus" :campaign="campaign" :plain-sum="plainSum" @edit-target="editTarget" />

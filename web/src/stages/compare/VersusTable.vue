@@ -65,7 +65,7 @@ const cells = computed(() =>
           <tr v-if="row.workload !== rows[index - 1]?.workload" class="head">
             <td colspan="9"><strong>{{ row.workload }}</strong> <span class="quiet">{{ row.options }}</span></td>
           </tr>
-          <tr :class="row.kind" :data-row="`${row.workload}, ${row.title}`">
+          <tr :class="row.kind" :title="row.sentence" :data-row="`${row.workload}, ${row.fullTitle ?? row.title}`">
             <td class="name">
               <span v-if="row.settingId" class="swatch" :style="{ background: hueOf(row.settingId) }" aria-hidden="true"></span>
               {{ row.title }}

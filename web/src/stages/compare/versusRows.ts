@@ -10,6 +10,8 @@ export interface VersusRow {
   options: string
   unit: string
   title: string
+  fullTitle?: string
+  sentence?: string
   settingId?: number
   targetId?: number
   side?: Side
@@ -36,7 +38,7 @@ export function versusRows(versus: Versus, campaign: Campaign): VersusRow[] {
     for (const candidate of versus.candidates) {
       const cell = candidate.column.cells[index] as Cell
       rows.push({
-        ...base, kind: 'candidate', title: candidate.short, settingId: candidate.setting_id, side: cell.side, comparison: cell.comparison,
+        ...base, kind: 'candidate', title: candidate.short, fullTitle: candidate.title, sentence: cell.sentence, settingId: candidate.setting_id, side: cell.side, comparison: cell.comparison,
         verdict: cell.verdict, efficiencyRatio: cell.efficiency_ratio, note: cell.note,
       })
     }
@@ -51,12 +53,26 @@ export function versusRows(versus: Versus, campaign: Campaign): VersusRow[] {
       })
       rows.push({
         ...base, kind: 'target', title: target.name, targetId: target.target_id, value: told.value, ratio: told.ratio,
-        note: closed.length ? `Gap closed: ${closed.join('; ')}.` : 'The gap is inside the noise, or leads downwards.',
+        note: money(target, workload.id === campaign.workloads[0]?.id, campaign) + (closed.length ? `Gap closed: ${closed.join('; ')}.` : 'The gap is inside the noise, or leads downwards.'),
       })
     }
   })
   return rows
 }
+
+/** What a target asks for its performance on the main workload, where prices are known. */
+function money(target: Versus['targets'][number], isMain: boolean, campaign: Campaign): string {
+  if (!isMain || !target.value) return ''
+  const unit = campaign.workloads[0]?.unit ?? ''
+  const last = target.value.last_unit
+  const more = last == null ? '' : `; every ${unit} more than the first candidate gives costs ${plain(last)}`
+  return `${plain(target.value.per_unit)} ${campaign.currency} for each ${unit}${more}. `
+}
+
+/** Fairness and fitting in a few words. */
+export const fairWords = (candidate: Versus['candidates'][number], versus: Versus): string =>
+  `${candidate.fairness.grade === 'fair' ? 'Fair' : candidate.fairness.grade === 'not fair' ? 'Not fair' : 'Fair with reservations'}, ` +
+  (versus.reference_fitting_number === versus.fitting_number ? 'same fitting.' : `fitting ${versus.reference_fitting_number} against ${versus.fitting_number}.`)
 
 /** The comparison for a forum or a note: one table, then every result as a sentence. */
 export function asMarkdown(versus: Versus, rows: VersusRow[]): string {
@@ -72,7 +88,7 @@ export function asMarkdown(versus: Versus, rows: VersusRow[]): string {
     ].map(cell).join(' | ')
   })
   const sentences = versus.candidates.flatMap((candidate) => [
-    `\n**${candidate.title}** against ${versus.reference_title}: ${candidate.column.overall_sentence}`,
+    `\n**${candidate.title}** against ${versus.reference_title}: ${candidate.column.overall_sentence} ${fairWords(candidate, versus)}`,
     ...candidate.column.cells.map((one) => `- ${one.sentence}`),
   ])
   return [

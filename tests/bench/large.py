@@ -1,0 +1,48 @@
+"""A large campaign: 10,000 runs over 400 settings and 12 workloads. As a script it fills the logbook in TRELVO_DATA."""
+
+from datetime import timedelta
+
+import numpy as np
+
+from tests.moment import NOW
+
+
+def build_large():
+    """Writes the campaign; answers it with its settings, stock first."""
+    from trelvo.core.knobs import Knob
+    from trelvo.logbook.models import Run, Setting
+    from trelvo.logbook.services.campaigns import WorkloadDraft, create_campaign
+    from trelvo.logbook.services.rigs import FittingDraft, create_rig
+    from trelvo.logbook.services.settings import fingerprint
+
+    rig = create_rig("Large", FittingDraft(driver="1"), NOW)
+    fine = Knob("fine", "Fine", "MHz", 0, 1, 0, 1000, 1)
+    drafts = [WorkloadDraft(f"Load {i}", "frame rate", "fps", True, 1.0) for i in range(12)]
+    campaign = create_campaign(rig, "Large", "speed", "", [fine], drafts, NOW)
+    settings = [campaign.settings.get()]
+    for i in range(1, 400):
+        values = {"fine": float(i)}
+        settings.append(Setting(campaign=campaign, values=values, fingerprint=fingerprint(values), created_at=NOW))
+    Setting.objects.bulk_create(settings[1:])
+    workloads, rng, fitting = list(campaign.workloads.all()), np.random.default_rng(1), rig.present_fitting()
+    rows = []
+    for i in range(10_000):
+        setting, workload = settings[(i // 12) % 400], workloads[i % 12]
+        value = round(100 * float(np.exp(rng.normal(setting.values.get("fine", 0) / 4000, 0.005))), 1)
+        rows.append(
+            Run(
+                campaign=campaign, setting=setting, workload=workload, fitting=fitting, outcome="completed", value=value,
+                started_at=NOW + timedelta(minutes=i), power_w=200.0, power_point="software", room_c=22.0, temp_max_c=60.0,
+            )
+        )  # fmt: skip
+    Run.objects.bulk_create(rows)
+    return campaign, settings
+
+
+if __name__ == "__main__":
+    import django
+    from django.core.management import call_command
+
+    django.setup()
+    call_command("migrate", verbosity=0)
+    build_large()
