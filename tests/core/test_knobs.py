@@ -6,7 +6,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from trelvo.core.knobs import Knob, check_knob, check_value, describe_setting, describe_value, height, steps_from_stock
+from trelvo.core.knobs import (
+    Knob,
+    check_knob,
+    check_value,
+    describe_setting,
+    describe_value,
+    distinguish,
+    height,
+    steps_from_stock,
+)
 
 CORE = Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1)
 VOLTAGE = Knob("voltage", "Voltage", "mV", 0, 5, -150, 0, -1)
@@ -76,3 +85,18 @@ def test_every_step_is_on_the_grid(steps):
     assert check_value(fine, 1.1 + steps * 0.005, "v") is None
     assert check_value(CORE, steps * 15.0, "c") is None
     assert check_value(CORE, steps * 15.0 + 7, "c") is not None or abs(steps * 15 + 7) > 300
+
+
+def test_settings_are_told_apart_by_what_differs():
+    settings = [{"core": 60, "voltage": -25}, {"core": 90, "voltage": -25}, {"voltage": -25}]
+    common, apart = distinguish([CORE, VOLTAGE], settings)
+    assert common == "voltage −25\u00a0mV"
+    assert apart == ["core clock +60\u00a0MHz", "core clock +90\u00a0MHz", "core clock 0\u00a0MHz"]
+
+
+def test_a_single_setting_keeps_its_full_name():
+    assert distinguish([CORE, VOLTAGE], [{"core": 60, "voltage": -25}]) == (
+        "",
+        ["core clock +60\u00a0MHz, voltage −25\u00a0mV"],
+    )
+    assert distinguish([CORE], []) == ("", [])

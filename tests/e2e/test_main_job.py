@@ -119,7 +119,7 @@ def test_from_an_empty_logbook_to_a_gain(page, empty_address, tmp_path):
     page.get_by_label("Why").fill("window was open")
     page.locator(".ant-modal-footer").get_by_role("button", name="Set aside").click()
     page.get_by_text("Set aside: window was open").wait_for()
-    page.get_by_role("button", name="Undo").click()
+    page.locator(".ant-message-notice", has_text="Set aside").get_by_role("button", name="Undo").click()
     page.get_by_role("button", name="Set aside").wait_for()
     refused = [said for said in page.complaints if "422" not in said]
     assert refused == []

@@ -28,7 +28,8 @@ def test_a_view_is_whole(page, demo_address, view):
     assert page.locator("h1").count() == 1
     for width in (1280, 820):
         page.set_viewport_size({"width": width, "height": 800})
-        assert page.evaluate("document.documentElement.scrollWidth") <= width
+        # charts follow a moment after the window
+        page.wait_for_function("width => document.documentElement.scrollWidth <= width", arg=width)
 
 
 def test_nothing_is_fetched_from_elsewhere(page, demo_address):

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from trelvo.core.gains import compound, performance_ratio, time_saved
+from trelvo.core.gains import compound, geometric_mean, performance_ratio, time_saved
 from trelvo.core.problems import Problem, Refused
 
 Said = Literal["speed", "time"]
@@ -85,7 +85,7 @@ def _steps(claim: Claim) -> tuple[float, list[Explanation]]:
 
 def _pairs(claim: Claim) -> tuple[float, list[Explanation]]:
     ratios = [performance_ratio(*pair, higher_is_better=claim.higher_is_better) for pair in claim.pairs]
-    overall = compound(ratios) ** (1 / len(ratios))
+    overall = geometric_mean(ratios)
     truth = (overall - 1) * 100 if claim.said == "speed" else time_saved(overall) * 100
     if len(claim.pairs) > 1:
         return truth, _of_several(claim, ratios)

@@ -27,7 +27,7 @@ export function useMakeCampaign() {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: (body: CampaignIn) => answered(client.POST('/api/campaigns', { body })),
-    onSuccess: () => queries.invalidateQueries(),
+    onSuccess: () => void queries.invalidateQueries(),
   })
 }
 
@@ -41,6 +41,6 @@ export function useImportCampaign() {
           bodySerializer: () => formData({ file, as_copy: asCopy }),
         }),
       ),
-    onSuccess: () => queries.invalidateQueries(),
+    onSuccess: () => void queries.invalidateQueries(),
   })
 }

@@ -45,7 +45,7 @@ export function useKeepTarget() {
       targetId
         ? answered(client.PUT('/api/targets/{target_id}', { params: { path: { target_id: targetId } }, body }))
         : answered(client.POST('/api/campaigns/{campaign_id}/targets', { params: { path: { campaign_id: campaignId } }, body })),
-    onSuccess: () => queries.invalidateQueries(),
+    onSuccess: () => void queries.invalidateQueries(),
   })
 }
 
@@ -55,6 +55,6 @@ export function useDropTarget() {
     mutationFn: async (targetId: number) => {
       await client.DELETE('/api/targets/{target_id}', { params: { path: { target_id: targetId } } })
     },
-    onSuccess: () => queries.invalidateQueries(),
+    onSuccess: () => void queries.invalidateQueries(),
   })
 }

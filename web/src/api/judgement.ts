@@ -9,7 +9,7 @@ export function useSetJudgement() {
   return useMutation({
     mutationFn: ({ campaignId, body }: { campaignId: number; body: JudgementIn }) =>
       answered(client.PUT('/api/campaigns/{campaign_id}/judgement', { params: { path: { campaign_id: campaignId } }, body })),
-    onSuccess: () => queries.invalidateQueries(),
+    onSuccess: () => void queries.invalidateQueries(),
   })
 }
 
@@ -23,6 +23,6 @@ export function useSayEnough() {
           body: { enough },
         }),
       ),
-    onSuccess: () => queries.invalidateQueries(),
+    onSuccess: () => void queries.invalidateQueries(),
   })
 }

@@ -49,7 +49,7 @@ export function useAddLog() {
             formData({ file, choice: JSON.stringify(choice), take_over: takeOver.join(','), store }),
         }),
       ),
-    onSuccess: (check) => (check.stored ? queries.invalidateQueries() : undefined),
+    onSuccess: (check) => void (check.stored && queries.invalidateQueries()),
   })
 }
 

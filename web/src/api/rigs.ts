@@ -13,6 +13,6 @@ export function useAddFitting() {
   return useMutation({
     mutationFn: ({ rigId, body }: { rigId: number; body: FittingIn }) =>
       answered(client.POST('/api/rigs/{rig_id}/fittings', { params: { path: { rig_id: rigId } }, body })),
-    onSuccess: () => queries.invalidateQueries(),
+    onSuccess: () => void queries.invalidateQueries(),
   })
 }

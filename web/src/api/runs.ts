@@ -29,7 +29,7 @@ export const useRun = (id: MaybeRefOrGetter<number>) =>
 /** Every change to a run changes ladders, baselines and standings: all that was read is read again. */
 function useRunChange<Input, Output>(change: (input: Input) => Promise<Output>) {
   const queries = useQueryClient()
-  return useMutation({ mutationFn: change, onSuccess: () => queries.invalidateQueries() })
+  return useMutation({ mutationFn: change, onSuccess: () => void queries.invalidateQueries() })
 }
 
 export const useLogRun = () =>

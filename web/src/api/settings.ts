@@ -21,6 +21,6 @@ export function useAddSetting() {
       answered(
         client.POST('/api/campaigns/{campaign_id}/settings', { params: { path: { campaign_id: campaignId } }, body }),
       ),
-    onSuccess: () => queries.invalidateQueries(),
+    onSuccess: () => void queries.invalidateQueries(),
   })
 }

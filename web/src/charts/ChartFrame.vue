@@ -63,7 +63,9 @@ async function savePng(): Promise<void> {
 
 <style scoped>
 .frame {
+  min-width: 0;
   margin: 0;
+  overflow: hidden;
 }
 figcaption {
   display: flex;

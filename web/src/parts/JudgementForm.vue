@@ -69,7 +69,7 @@ async function save(): Promise<void> {
 
 <template>
   <ADrawer v-model:open="open" title="What counts" :width="440">
-    <form class="form" @submit.prevent="save">
+    <form class="form-grid" @submit.prevent="save">
       <NumberField v-model="draft.smallest" label="Smallest gain that matters" unit="%" :trouble="at('smallest_gain')" />
       <NumberField v-model="draft.wished" label="The baseline should tell apart" unit="%" :trouble="at('wished_resolution')" />
       <NumberField v-model="draft.stale" label="A baseline is fresh for" unit="days" :trouble="at('stale_days')" />
@@ -91,14 +91,6 @@ async function save(): Promise<void> {
 </template>
 
 <style scoped>
-.form {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 12px 16px;
-}
-.wide {
-  grid-column: 1 / -1;
-}
 .save {
   justify-self: start;
 }

@@ -19,7 +19,10 @@ function says(name: string, unit: string): string {
     return `${f.frames} frames: average ${plain(f.rate_fps)} fps, 1 % low ${plain(f.low_1_fps)}, 0.1 % low ${plain(f.low_01_fps)} (${f.tail_01} frames decide it); mean of the slowest 1 %: ${plain(f.slowest_1_fps)} fps; longest frame ${number(f.longest_ms)} ms.`
   }
   const channel = summary.channels?.[name]
-  return channel ? `Mean ${plain(channel.mean)}, lowest ${plain(channel.lowest)}, highest ${plain(channel.highest)} ${unit}.` : ''
+  if (!channel) return ''
+  // volts differ in the third decimal, everything else is told apart by its size
+  const words = (value: number): string => (unit === 'V' ? number(value, 3) : plain(value))
+  return `Mean ${words(channel.mean)}, lowest ${words(channel.lowest)}, highest ${words(channel.highest)} ${unit}.`
 }
 </script>
 

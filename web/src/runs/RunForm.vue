@@ -50,13 +50,12 @@ function onKey(event: KeyboardEvent): void {
 
 /** A run just logged can be taken back at once: it is set aside with that reason, not deleted. */
 function offerUndo(runId: number): void {
-  const key = `logged-${runId}`
   const undo = async (): Promise<void> => {
     await setAside({ id: runId, reason: 'Taken back right after it was logged.' })
-    message.destroy(key)
+    message.destroy('logged')
   }
   void message.success({
-    key,
+    key: 'logged',
     duration: 6,
     content: () => h('span', [`Logged: ${workload.value?.name}, ${setting.value?.title} `, h(AButton, { type: 'link', size: 'small', onClick: undo }, () => 'Undo')]),
   })
@@ -82,7 +81,7 @@ async function log(another: boolean): Promise<void> {
 
 <template>
   <ADrawer v-model:open="open" title="Log a run" placement="right" :width="480" :body-style="{ padding: '16px 24px' }">
-    <form :id="formId" ref="body" class="form" @submit.prevent="log(false)" @keydown="onKey">
+    <form :id="formId" ref="body" class="form-grid" @submit.prevent="log(false)" @keydown="onKey">
       <ChoiceField v-model="draft.settingId" label="Setting" :options="settingChoices" :trouble="at('setting')" class="wide" />
       <ChoiceField v-model="draft.workloadId" label="Workload" :options="workloadChoices" :trouble="at('workload')" class="wide" />
       <fieldset class="wide">
@@ -124,14 +123,6 @@ async function log(another: boolean): Promise<void> {
 </template>
 
 <style scoped>
-.form {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 12px 16px;
-}
-.wide {
-  grid-column: 1 / -1;
-}
 fieldset {
   margin: 0;
   padding: 0;

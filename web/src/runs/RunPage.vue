@@ -36,7 +36,7 @@ const lines = computed(() => {
       <p class="path quiet">
         <RouterLink :to="{ name: 'Climb', params: { id: run.campaign_id } }">Back to the climb</RouterLink>
       </p>
-      <div class="head">
+      <div class="page-head">
         <h1>{{ run.workload_name }}, {{ run.setting_title }}</h1>
         <SetAside :run-id="run.id" :aside="!!run.set_aside_at" />
       </div>
@@ -74,20 +74,6 @@ const lines = computed(() => {
 </template>
 
 <style scoped>
-.path {
-  margin-top: 8px;
-  font-size: 13px;
-}
-.head {
-  display: flex;
-  align-items: baseline;
-  gap: 16px;
-  margin-bottom: 8px;
-}
-.head h1 {
-  flex: 1;
-  overflow-wrap: anywhere;
-}
 .two {
   display: grid;
   grid-template-columns: minmax(0, 4fr) minmax(0, 6fr);

@@ -42,7 +42,7 @@ const here = computed(() => campaign.value?.standing.stages.find((stage) => stag
       <p class="path quiet">
         <RouterLink :to="{ name: 'campaigns' }">Campaigns</RouterLink> / {{ campaign.rig_name }} / {{ campaign.goal_label }}
       </p>
-      <div class="head">
+      <div class="page-head">
         <h1>{{ campaign.name }}</h1>
         <a :href="`/api/campaigns/${id}/export.json`" download>Campaign file</a>
         <a :href="`/api/campaigns/${id}/runs.csv`" download>Runs as CSV</a>
@@ -79,19 +79,6 @@ const here = computed(() => campaign.value?.standing.stages.find((stage) => stag
 </template>
 
 <style scoped>
-.path {
-  margin-top: 8px;
-  font-size: 13px;
-}
-.head {
-  display: flex;
-  align-items: baseline;
-  gap: 16px;
-}
-.head h1 {
-  flex: 1;
-  overflow-wrap: anywhere;
-}
 .answers {
   display: grid;
   grid-template-columns: 1fr 1.15fr 1.1fr auto;

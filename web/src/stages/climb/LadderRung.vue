@@ -55,7 +55,7 @@ const sentence = computed(() => {
       <span class="marks" role="cell">
         <OutcomeMark v-for="run in rung.runs" :key="run.id" :outcome="run.outcome" :set-aside="run.set_aside" />
         <span v-if="rung.runs.length === 0 && !failedElsewhere" class="quiet">not tried</span>
-        <span v-if="failedElsewhere" class="warning" title="failed in another workload">failed elsewhere</span>
+        <span v-if="failedElsewhere && rung.failures === 0" class="warning" title="failed in another workload">failed elsewhere</span>
       </span>
       <span class="figure right" role="cell">{{ rung.summary ? plain(rung.summary.mean) : '' }}</span>
       <span role="cell">

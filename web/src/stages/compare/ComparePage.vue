@@ -9,7 +9,7 @@ import RatioChart from '../../charts/RatioChart.vue'
 import LowsChart from '../../charts/LowsChart.vue'
 import JudgementForm from '../../parts/JudgementForm.vue'
 import LoadState from '../../parts/LoadState.vue'
-import { hueOf } from '../../parts/hues'
+import SettingSwatch from '../../parts/SettingSwatch.vue'
 import { useStageCampaign } from '../useStageCampaign'
 import ClaimPanel from './ClaimPanel.vue'
 import FairnessPanel from './FairnessPanel.vue'
@@ -89,7 +89,7 @@ function editTarget(id?: number): void {
         <ul class="verdicts">
           <li v-if="versus.common" class="quiet">All of them with {{ versus.common }}; against {{ versus.reference_title }}:</li>
           <li v-for="candidate in versus.candidates" :key="candidate.setting_id">
-            <span class="swatch" :style="{ background: hueOf(candidate.setting_id) }" aria-hidden="true"></span>
+            <SettingSwatch :setting-id="candidate.setting_id" />
             <strong>{{ candidate.short }}</strong>: <span class="estimate" data-test="overall">{{ candidate.column.overall_sentence }}</span>
             <span :class="['grade', { caution: candidate.fairness.grade !== 'fair' }]">{{ fairWords(candidate, versus) }}</span>
           </li>
@@ -148,13 +148,6 @@ function editTarget(id?: number): void {
 .grade {
   margin-left: 6px;
 }
-.swatch {
-  display: inline-block;
-  width: 10px;
-  height: 10px;
-  margin-right: 6px;
-  border-radius: 5px;
-}
 .switches {
   display: flex;
   flex-wrap: wrap;
@@ -163,6 +156,7 @@ function editTarget(id?: number): void {
 }
 .charts {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 16px;
 }
 .panels {

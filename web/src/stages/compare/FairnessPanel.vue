@@ -1,7 +1,7 @@
 <!-- Like for like? Grade, reasons, what remains comparable; every condition on request. -->
 <script setup lang="ts">
 import type { Candidate } from '../../api/compare'
-import { hueOf } from '../../parts/hues'
+import SettingSwatch from '../../parts/SettingSwatch.vue'
 
 defineProps<{ candidates: Candidate[] }>()
 const marks = { same: '=', different: '≠', unknown: '?' } as const
@@ -13,7 +13,7 @@ const marks = { same: '=', different: '≠', unknown: '?' } as const
     <p v-if="candidates.length === 0" class="quiet">Choose candidates to see.</p>
     <div v-for="candidate in candidates" :key="candidate.setting_id" class="one">
       <p>
-        <span class="swatch" :style="{ background: hueOf(candidate.setting_id) }" aria-hidden="true"></span>
+        <SettingSwatch :setting-id="candidate.setting_id" />
         {{ candidate.short }}: <strong :class="{ caution: candidate.fairness.grade !== 'fair' }">{{ candidate.fairness.grade }}</strong>
       </p>
       <p v-for="reason in candidate.fairness.reasons" :key="reason">{{ reason }}</p>
@@ -46,12 +46,5 @@ const marks = { same: '=', different: '≠', unknown: '?' } as const
 summary {
   cursor: pointer;
   color: var(--petrol);
-}
-.swatch {
-  display: inline-block;
-  width: 10px;
-  height: 10px;
-  margin-right: 2px;
-  border-radius: 5px;
 }
 </style>

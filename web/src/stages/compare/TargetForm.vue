@@ -48,7 +48,7 @@ async function remove(): Promise<void> {
 
 <template>
   <ADrawer v-model:open="open" :title="targetId ? 'The target' : 'Add a target'" :width="440">
-    <form class="form" @submit.prevent="save">
+    <form class="form-grid" @submit.prevent="save">
       <TextField v-model="draft.name" label="What is to be caught" hint="the next model up, as delivered" :most="120" :trouble="at('name')" class="wide" />
       <NumberField v-model="draft.price" label="Its price" :unit="campaign.currency || undefined" :trouble="at('price')" />
       <span></span>
@@ -71,14 +71,6 @@ async function remove(): Promise<void> {
 </template>
 
 <style scoped>
-.form {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 12px 16px;
-}
-.wide {
-  grid-column: 1 / -1;
-}
 .acts {
   display: flex;
   gap: 8px;

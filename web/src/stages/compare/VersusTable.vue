@@ -7,7 +7,7 @@ import type { Campaign } from '../../api/campaigns'
 import type { Side, Versus } from '../../api/compare'
 import GainWhisker from '../../charts/GainWhisker.vue'
 import { gain, gainRange, number, plain, pointWords, signed } from '../../format'
-import { hueOf } from '../../parts/hues'
+import SettingSwatch from '../../parts/SettingSwatch.vue'
 import TableTools from '../../parts/TableTools.vue'
 import VerdictMark from '../../parts/VerdictMark.vue'
 import { asMarkdown, versusRows, type VersusRow } from './versusRows'
@@ -67,7 +67,7 @@ const cells = computed(() =>
           </tr>
           <tr :class="row.kind" :title="row.sentence" :data-row="`${row.workload}, ${row.fullTitle ?? row.title}`">
             <td class="name">
-              <span v-if="row.settingId" class="swatch" :style="{ background: hueOf(row.settingId) }" aria-hidden="true"></span>
+              <SettingSwatch v-if="row.settingId" :setting-id="row.settingId" />
               {{ row.title }}
               <AButton v-if="row.targetId" size="small" type="text" @click="$emit('editTarget', row.targetId)">Change</AButton>
             </td>
@@ -103,7 +103,7 @@ const cells = computed(() =>
         <template v-if="plainSum">
           <tr class="head"><td colspan="9"><strong>Plain sum of frame rates</strong> <span class="caution">misleads: the fastest title decides, and a new title changes every winner</span></td></tr>
           <tr v-for="candidate in versus.candidates" :key="candidate.setting_id">
-            <td class="name"><span class="swatch" :style="{ background: hueOf(candidate.setting_id) }"></span> {{ candidate.short }}</td>
+            <td class="name"><SettingSwatch :setting-id="candidate.setting_id" /> {{ candidate.short }}</td>
             <template v-if="candidate.column.plain_sum">
               <td class="number figure">{{ plain(candidate.column.plain_sum.candidate) }} <span class="quiet">against {{ plain(candidate.column.plain_sum.reference) }} fps</span></td>
               <td class="figure">{{ gain(candidate.column.plain_sum.ratio) }}</td>
@@ -131,13 +131,6 @@ const cells = computed(() =>
 }
 .change {
   margin-left: 6px;
-}
-.swatch {
-  display: inline-block;
-  width: 10px;
-  height: 10px;
-  margin-right: 4px;
-  border-radius: 5px;
 }
 .reference td,
 .target td {

@@ -1,0 +1,85 @@
+"""Dropping logs on a run: columns that were guessed wrongly, files that cannot be, and what is remembered."""
+
+import pytest
+
+from tests.e2e.conftest import choose
+from tests.e2e.test_main_job import log_run
+
+
+@pytest.fixture
+def run_page(page, empty_address):
+    """The page of a run with a typed result and typed watts."""
+    page.goto(f"{empty_address}/new")
+    page.get_by_label("Name of the campaign").fill("Up")
+    page.get_by_label("Name of the rig").fill("Bench")
+    page.locator(".workload").get_by_label("Name").fill("Gorge")
+    page.get_by_label("Minutes a run").fill("1")
+    page.get_by_role("button", name="Create the campaign").click()
+    page.get_by_text("No run yet.").wait_for()
+    page.keyboard.press("n")
+    log_run(page, "93.6", Power="180")
+    page.get_by_text("The 1 run").click()
+    page.get_by_role("link", name="Open").click()
+    page.get_by_text("Drop a log here").wait_for()
+    return page
+
+
+def give(page, folder, name, text):
+    file = folder / name
+    file.write_bytes(text if isinstance(text, bytes) else text.encode())
+    page.set_input_files("input[aria-label='Log file']", file)
+
+
+LOG = "t;alpha;beta;remark\n0;2400,5;181,5;a\n1;2401,5;182,5;b\n2;2402,5;183,5;c\n"
+
+
+def test_what_was_guessed_wrongly_is_said_once_and_remembered(run_page, tmp_path):
+    page = run_page
+    give(page, tmp_path, "odd.csv", LOG)
+    page.get_by_text("This is a guess").wait_for()
+    choose(page, "What alpha is", "core clock")
+    choose(page, "What beta is", "power")
+    page.get_by_role("button", name="Read it like this").click()
+    page.get_by_role("row", name="Core clock reached 2402 MHz").wait_for()
+    # the typed watts stand unless the user wants the log's
+    page.get_by_role("row", name="Mean power 182.5 W 180.0 W").get_by_text("use the log’s").click()
+    page.get_by_role("button", name="Keep the log with this run").click()
+    page.get_by_role("row", name="Mean power 182.5 W from the log").wait_for()
+    assert page.get_by_text("(typed before: 180)").is_visible()
+    page.get_by_text("odd.csv").last.wait_for()
+    give(page, tmp_path, "odd.csv", LOG)
+    page.get_by_text("Read as you said last time for these columns.").wait_for()
+
+
+@pytest.mark.parametrize(
+    ("name", "text", "what"),
+    [
+        ("empty.csv", b"", "The file is empty (0 bytes)."),
+        ("picture.csv", bytes(range(256)), "This is not a text file."),
+        ("letter.csv", "dear friend\nit ran well\n", "every line is one single cell"),
+        ("warm.csv", "time,temp\n0,50\n1,warm\n", "“warm” is not a number"),
+        ("back.csv", "time,temp\n5,50\n4,51\n", "Time runs backwards"),
+        ("hot.csv", "time,temp\n0,50\n1,4120\n", "4120 °C cannot be a temperature"),
+    ],
+)
+def test_a_file_that_cannot_be_says_what_to_do(run_page, tmp_path, name, text, what):
+    page = run_page
+    give(page, tmp_path, name, text)
+    page.get_by_role("button", name="Read it like this").or_(page.get_by_role("alert")).first.wait_for()
+    if page.get_by_role("button", name="Read it like this").is_visible():
+        page.get_by_role("button", name="Read it like this").click()
+    page.get_by_role("alert").get_by_text(what).wait_for()
+    assert page.get_by_text("nothing was stored").is_visible()
+    assert page.get_by_role("button", name="Keep the log with this run").count() == 0
+
+
+def test_a_file_over_the_limit_is_refused_before_it_is_sent(run_page, tmp_path):
+    page = run_page
+    sent = []
+    page.on("request", lambda request: sent.append(request.url) if request.method == "POST" else None)
+    file = tmp_path / "long.csv"
+    with file.open("wb") as out:
+        out.truncate(65 * 1024 * 1024)
+    page.set_input_files("input[aria-label='Log file']", file)
+    page.get_by_text("long.csv is 65 MiB; the most that is taken is 64 MiB.").wait_for()
+    assert sent == []
