@@ -82,6 +82,4 @@ def choose(page: Page, label: str, option: str) -> None:
     """Chooses an option of a drop-down by the words on the screen."""
     field = page.get_by_label(label, exact=True).last
     field.locator("xpath=ancestor::div[contains(concat(' ', @class, ' '), ' ant-select ')]").click()
-    # a long list opens at the present choice and draws only what is in view
-    page.locator(".ant-select-dropdown:visible .rc-virtual-list-holder").evaluate("list => list.scrollTo(0, 0)")
     page.locator(f".ant-select-dropdown:visible .ant-select-item-option[title='{option}']").click()

@@ -91,7 +91,7 @@ const hasPower = computed(() => choice.value.kind === 'telemetry' && choice.valu
             <label class="visually-hidden" :for="`role-${index}`">What {{ header }} is</label>
             <label v-if="unitsOf(header).length > 1" class="visually-hidden" :for="`unit-${index}`">Unit of {{ header }}</label>
             <ASelect
-              :id="`role-${index}`" size="small" :value="roleOf(header)" :options="roles" class="role"
+              :id="`role-${index}`" size="small" :virtual="false" :value="roleOf(header)" :options="roles" class="role"
               @change="(value) => setRole(header, String(value))"
             />
             <ASelect

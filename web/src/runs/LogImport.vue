@@ -13,7 +13,7 @@ import LogFigures from './LogFigures.vue'
 
 const props = defineProps<{ run: Run }>()
 
-const { data: options } = useLogOptions()
+const { data: options, refetch: readOptions } = useLogOptions()
 const { mutateAsync: previewLog, isPending: reading } = usePreviewLog()
 const { mutateAsync: addLog, isPending: checking } = useAddLog()
 const { problems, take, clear } = useProblems()
@@ -27,14 +27,14 @@ const check = ref<LogCheck>()
 const takeOver = ref<string[]>([])
 
 const { isOverDropZone } = useDropZone(zone, { onDrop: (files) => files?.[0] && void begin(files[0]), multiple: false })
-const limit = computed(() => options.value?.most_bytes ?? Infinity)
 
 async function begin(chosen: File, layout: { separator?: string | null; decimal?: string | null } = {}): Promise<void> {
   forget()
-  if (chosen.size > limit.value) {
+  const limits = options.value ?? (await readOptions()).data
+  if (limits && chosen.size > limits.most_bytes) {
     problems.value = [{
       where: 'file',
-      what: `${chosen.name} is ${(chosen.size / 1048576).toFixed(0)} MiB; the most that is taken is ${options.value?.most_words}.`,
+      what: `${chosen.name} is ${(chosen.size / 1048576).toFixed(0)} MiB; the most that is taken is ${limits.most_words}.`,
       todo: 'Cut the log to the part that belongs to this run, or log less often.',
     }]
     return
