@@ -1,12 +1,19 @@
 """What all tests share: a moment in time and a campaign made through the services."""
 
+import os
+
 import pytest
+from hypothesis import settings
 
 from tests.moment import NOW
 from trelvo.core.knobs import Knob
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.services.campaigns import WorkloadDraft, create_campaign
 from trelvo.logbook.services.rigs import FittingDraft, PartDraft, create_rig
+
+# No example fails for being slow on a busy machine; where changes land, the same examples are tried every time.
+settings.register_profile("trelvo", deadline=None, derandomize=bool(os.environ.get("CI")))
+settings.load_profile("trelvo")
 
 POWER = Knob("power", "Power limit", "%", 100, 1, 60, 120, 1)
 CORE = Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1)
