@@ -5,7 +5,7 @@ import math
 import pytest
 
 from trelvo.core.comparison import compare, overall
-from trelvo.core.noise import PooledNoise, pool
+from trelvo.core.noise import pool
 from trelvo.core.runs import RunFacts
 from trelvo.core.versus import WorkloadFacts, build_column, build_target, side_of
 
@@ -130,4 +130,3 @@ def test_noise_known_from_nowhere_gives_ratios_without_intervals():
     column = column_of([GORGE], {k: v[:1] for k, v in GROUPS.items()}, {1: None})
     assert column.overall.low is None
     assert column.overall_verdict.word == "too few runs"
-    assert PooledNoise(0.01, 2) != POOLED[1]

@@ -78,7 +78,7 @@ def test_claims(page, demo_address, text, found):
     page.get_by_text(found).wait_for()
 
 
-def test_a_reference_from_another_fitting_is_called_unfair(page, demo_address):
+def test_a_baseline_of_an_earlier_fitting_is_a_trap(page, demo_address):
     page.goto(f"{demo_address}/campaigns/2/compare")
     page.get_by_test_id("overall").first.wait_for()
     assert page.get_by_test_id("trap").filter(has_text="stale baseline").count() == 1

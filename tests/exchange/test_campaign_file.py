@@ -66,6 +66,16 @@ def test_a_rig_that_is_there_gets_what_it_lacks(told, now):
     assert back.rig.campaigns.count() == 2
 
 
+@pytest.mark.django_db
+def test_an_identity_that_is_taken_is_refused_in_words(told, now):
+    document = orjson.loads(to_json(campaign_file(told, now)))
+    runs = Run.objects.count()
+    taken = broken(document, "campaign.uid", "7b0dd0a4-1111-4222-8333-444455556666")
+    with pytest.raises(Refused, match="identity that is taken"):
+        restore(from_json(taken), now)
+    assert (Run.objects.count(), Campaign.objects.filter(name=told.name).count()) == (runs, 1)
+
+
 def broken(document: dict, path: str, value) -> bytes:
     *way, last = [int(word) if word.isdigit() else word for word in path.split(".")]
     place = document
@@ -90,6 +100,8 @@ def broken(document: dict, path: str, value) -> bytes:
         ("settings.1.values", {}, "settings"),
         ("runs.1.series.0.parquet_base64", "AAAA", "runs.1.series.0.parquet_base64"),
         ("campaign.colour", "red", "campaign.colour"),
+        ("workloads", [], "workloads"),
+        ("knobs", [], "knobs"),
     ],
 )
 def test_a_file_that_does_not_hold_together_names_the_field(told, now, path, value, where):

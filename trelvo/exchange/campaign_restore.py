@@ -6,7 +6,7 @@ import uuid
 from datetime import datetime
 
 import polars as pl
-from django.db import transaction
+from django.db import IntegrityError, transaction
 
 from trelvo.core.knobs import Knob, check_value
 from trelvo.core.problems import Problem, Refused
@@ -33,13 +33,25 @@ def restore(document: CampaignFile, now: datetime, *, as_copy: bool = False) -> 
             Problem("campaign", f"{document.campaign.name} is in this logbook already.", "Import it as a copy instead.")
         )
     parquet = _check(document, now)
-    with transaction.atomic():
-        return _write(document, parquet)
+    try:
+        with transaction.atomic():
+            return _write(document, parquet)
+    except IntegrityError as trouble:
+        raise Refused(
+            Problem(
+                "campaign",
+                "Something in the file bears an identity that is taken already.",
+                "Import it as a copy instead.",
+            )
+        ) from trouble
 
 
 def _check(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
     knobs = {k.key: Knob(k.key, k.name, k.unit, k.stock, k.step, k.low, k.high, k.away) for k in document.knobs}
     problems = check_knobs(list(knobs.values()))
+    for word, entries in (("knobs", document.knobs), ("workloads", document.workloads)):
+        if not entries:
+            problems.append(Problem(word, f"The campaign has no {word}.", "Export the campaign again."))
     if len(knobs) != len(document.knobs):
         problems.append(Problem("knobs", "Two knobs have the same key.", CORRECT))
     problems += check_workloads(

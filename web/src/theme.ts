@@ -1,5 +1,5 @@
 /** The look: paper and ink, petrol for action, burnt orange for warning. One set of colours for pages, parts and charts. */
-import { usePreferredDark, useStorage } from '@vueuse/core'
+import { useStorage } from '@vueuse/core'
 import { theme as antTheme } from 'ant-design-vue'
 import { computed, watchEffect } from 'vue'
 
@@ -30,11 +30,10 @@ const dim: typeof light = {
   wash: '#22333A',
 }
 
-export type Choice = 'light' | 'dim' | 'as the system'
+export type Choice = 'light' | 'dim'
 export const choice = useStorage<Choice>('trelvo-theme', 'light')
-const systemDark = usePreferredDark()
 
-export const isDim = computed(() => choice.value === 'dim' || (choice.value === 'as the system' && systemDark.value))
+export const isDim = computed(() => choice.value === 'dim')
 export const colours = computed(() => (isDim.value ? dim : light))
 
 /** Keeps the style sheet's variables equal to the colours here. Called once, by the root component. */
