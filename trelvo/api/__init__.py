@@ -2,10 +2,37 @@
 
 from ninja import NinjaAPI
 
-from trelvo.api import archives, baseline, campaigns, compare, health, judgement, ladder, logs, rigs, runs, settings
+from trelvo.api import (
+    archives,
+    baseline,
+    bench,
+    bench_tokens,
+    campaigns,
+    climb,
+    compare,
+    health,
+    judgement,
+    ladder,
+    live,
+    live_stream,
+    logs,
+    practice,
+    proof,
+    queue,
+    quick_line,
+    rigs,
+    runs,
+    session,
+    settings,
+    standin,
+)
 from trelvo.api.errors import register_errors
 
 api = NinjaAPI(title="Trelvo", version="1", docs_url=None)
 register_errors(api)
-for module in (health, rigs, campaigns, settings, runs, baseline, ladder, logs, compare, judgement, archives):
+for module in (
+    health, rigs, campaigns, settings, runs, baseline, ladder, logs, compare, judgement, archives, standin, climb, proof,
+    quick_line, practice, live,
+    live_stream, queue, bench, bench_tokens, session,
+):  # fmt: skip
     api.add_router("", module.router)

@@ -20,7 +20,7 @@ class BaselineOut(Schema):
 @router.get("/campaigns/{int:campaign_id}/baseline", response={200: BaselineOut, 404: Problems})
 def show_baseline(request: HttpRequest, campaign_id: int, fitting: Query[int | None] = None) -> BaselineOut:
     """Repeats at stock, workload by workload, under the rig's present fitting or the one asked for by number."""
-    campaign = get_object_or_404(Campaign.objects.select_related("rig"), pk=campaign_id)
+    campaign = get_object_or_404(Campaign.objects.whole(), pk=campaign_id)
     present = campaign.rig.present_fitting()
     chosen = get_object_or_404(campaign.rig.fittings, number=fitting) if fitting is not None else present
     return BaselineOut(

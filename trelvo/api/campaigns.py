@@ -13,13 +13,15 @@ from trelvo.api.rigs import FittingOut, RigIn, WorkloadOut
 from trelvo.core.comparison import Comparison
 from trelvo.core.gains import Measure
 from trelvo.core.knobs import Knob
+from trelvo.core.loads import LoadKind, Part, Technique
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.stages import Standing
 from trelvo.logbook.evidence import workload_facts
-from trelvo.logbook.facts import achievement_of, knobs_of, standing_of
+from trelvo.logbook.facts import achievement_of, knobs_of
 from trelvo.logbook.models import Campaign, Fitting, Goal, Rig, Workload
 from trelvo.logbook.services.campaigns import WorkloadDraft, create_campaign
 from trelvo.logbook.services.rigs import create_rig
+from trelvo.logbook.standing import standing_of
 
 router = Router(tags=["campaigns"])
 
@@ -46,9 +48,13 @@ class WorkloadIn(Schema):
     minutes: float
     options: str = Field("", max_length=300)
     cap_fps: float | None = None
+    kind: LoadKind = "title"
+    parts: list[Part] = Field(default_factory=list, max_length=10)
+    techniques: list[Technique] = Field(default_factory=list, max_length=10)
 
     def draft(self) -> WorkloadDraft:
-        return WorkloadDraft(**self.dict())
+        fields = self.dict() | {"parts": tuple(self.parts), "techniques": tuple(self.techniques)}
+        return WorkloadDraft(**fields)
 
 
 class CampaignIn(Schema):
@@ -120,6 +126,8 @@ class CampaignCard(Schema):
 
 class CampaignOut(CampaignCard):
     rig_id: int
+    standin: str
+    standin_seed: int
     smallest_gain: float
     wished_resolution: float
     stale_days: float
@@ -132,6 +140,15 @@ class CampaignOut(CampaignCard):
     fittings: list[FittingOut]
     knobs: list[Knob]
     workloads: list[WorkloadOut]
+    battery: list[WorkloadOut]
+
+    @staticmethod
+    def resolve_standin(campaign: Campaign) -> str:
+        return campaign.rig.standin
+
+    @staticmethod
+    def resolve_standin_seed(campaign: Campaign) -> int:
+        return campaign.rig.standin_seed
 
     @staticmethod
     def resolve_weights(campaign: Campaign) -> dict[int, float]:
@@ -149,6 +166,10 @@ class CampaignOut(CampaignCard):
     def resolve_workloads(campaign: Campaign) -> list[Workload]:
         return list(campaign.workloads.all())
 
+    @staticmethod
+    def resolve_battery(campaign: Campaign) -> list[Workload]:
+        return list(campaign.battery.all())
+
 
 class GoalOut(Schema):
     value: str
@@ -164,13 +185,13 @@ def list_goals(request: HttpRequest) -> list[GoalOut]:
 @router.get("/campaigns", response=list[CampaignCard])
 def list_campaigns(request: HttpRequest) -> list[Campaign]:
     """Every campaign, newest first, with where it stands and what it has gained."""
-    return list(Campaign.objects.select_related("rig"))
+    return list(Campaign.objects.whole())
 
 
 @router.get("/campaigns/{int:campaign_id}", response={200: CampaignOut, 404: Problems})
 def show_campaign(request: HttpRequest, campaign_id: int) -> Campaign:
     """One campaign with its rig's fittings, knobs and workloads."""
-    return get_object_or_404(Campaign.objects.select_related("rig"), pk=campaign_id)
+    return get_object_or_404(Campaign.objects.whole(), pk=campaign_id)
 
 
 @router.post("/campaigns", response={201: CampaignOut, 422: Problems})
@@ -179,7 +200,7 @@ def make_campaign(request: HttpRequest, body: CampaignIn) -> Status[Campaign]:
     """A campaign on a rig that is there or a new one; all of it is stored, or nothing."""
     now = timezone.now()
     if body.rig is not None:
-        rig = create_rig(body.rig.name, body.rig.fitting.draft(), now)
+        rig = create_rig(body.rig.name, body.rig.fitting.draft(), now, body.rig.standin, body.rig.standin_seed)
     elif body.rig_id is not None and (found := Rig.objects.filter(pk=body.rig_id).first()) is not None:
         rig = found
     else:

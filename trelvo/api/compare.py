@@ -45,7 +45,7 @@ def show_comparison(
 
     holm: correct for several workloads at once; reference_fitting: the reference's runs from another fitting, by number
     """
-    campaign = get_object_or_404(Campaign.objects.select_related("rig"), pk=campaign_id)
+    campaign = get_object_or_404(Campaign.objects.whole(), pk=campaign_id)
     base = get_object_or_404(campaign.settings, pk=reference) if reference else stock_of(campaign)
     words = [word for word in candidates.split(",") if word]
     if not all(word.isdigit() for word in words):

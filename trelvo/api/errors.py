@@ -5,7 +5,7 @@ from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI, Schema
-from ninja.errors import HttpError, ValidationError
+from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from trelvo.core.problems import Problem, Refused
 
@@ -38,6 +38,11 @@ def register_errors(api: NinjaAPI) -> None:
     def missing(request: HttpRequest, trouble: Http404) -> HttpResponse:
         what = "There is nothing here (any more)."
         return answer(request, [Problem("address", what, "Go back to the list of campaigns.")], 404)
+
+    @api.exception_handler(AuthenticationError)
+    def unknown(request: HttpRequest, trouble: AuthenticationError) -> HttpResponse:
+        what = "This token is not known, or was withdrawn."
+        return answer(request, [Problem("token", what, "Make a new one on the Prepare page of the campaign.")], 401)
 
     @api.exception_handler(HttpError)
     def unreadable(request: HttpRequest, trouble: HttpError) -> HttpResponse:

@@ -23,7 +23,7 @@ def show_ladder(
     request: HttpRequest, campaign_id: int, workload_id: Query[int | None] = None, fitting: Query[int | None] = None
 ) -> LadderOut:
     """The ladder of one workload (the first if none is named) within one fitting (the newest with runs)."""
-    campaign = get_object_or_404(Campaign.objects.select_related("rig"), pk=campaign_id)
+    campaign = get_object_or_404(Campaign.objects.whole(), pk=campaign_id)
     workloads = campaign.workloads.all()
     workload = get_object_or_404(workloads, pk=workload_id) if workload_id else workloads[0]
     chosen = (

@@ -1,5 +1,6 @@
 from typing import Annotated, Any, cast
 
+import numpy as np
 from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
@@ -15,10 +16,10 @@ from trelvo.core.telemetry import thin_keeping_extremes
 from trelvo.exchange.limits import LOG_BYTES, in_words
 from trelvo.exchange.log_choice import LogChoice, guess_choice, headers_mark
 from trelvo.exchange.log_import import draft_log
-from trelvo.exchange.log_reading import TIME_COLUMN, from_parquet
 from trelvo.exchange.quantities import FRAME_TIME, KINDS
 from trelvo.exchange.text_table import read_table
 from trelvo.logbook.models import Series
+from trelvo.logbook.series_bytes import TIME_COLUMN, from_parquet
 from trelvo.logbook.services.logs import attach_log, conflicts, figures_given, remember_choice, remembered_choice
 
 router = Router(tags=["logs"])
@@ -65,6 +66,8 @@ class SeriesPoints(Schema):
     kind: str
     file_name: str
     rows: int
+    first_s: float
+    last_s: float
     channels: list["ChannelPoints"]
 
 
@@ -146,23 +149,39 @@ def add_log(
 
 @router.get("/series/{int:series_id}", response={200: SeriesPoints, 404: Problems})
 def show_series(
-    request: HttpRequest, series_id: int, most: Annotated[int, Query(ge=4, le=20_000)] = 1500
+    request: HttpRequest,
+    series_id: int,
+    most: Annotated[int, Query(ge=4, le=20_000)] = 1500,
+    from_s: Query[float | None] = None,
+    to_s: Query[float | None] = None,
 ) -> SeriesPoints:
-    """Points of a kept log, at most `most` a channel."""
+    """Points of a kept log, at most `most` a channel, of the whole or of a stretch of time."""
     series = get_object_or_404(Series, pk=series_id)
     columns = from_parquet(bytes(series.parquet))
     time_s = columns[TIME_COLUMN]
+    first, last = np.searchsorted(time_s, [-np.inf if from_s is None else from_s, np.inf if to_s is None else to_s])
+    # one reading more on either side, so that a line goes on to the edge of the chart
+    part = slice(max(int(first) - 1, 0), int(last) + 1)
+    t = time_s[part]
     channels = []
     for channel in series.channels:
-        values = columns[channel["column"]]
+        values = columns[channel["column"]][part]
         keep = thin_keeping_extremes(values, most)
         channels.append(
             ChannelPoints(
                 name=channel["header"],
                 quantity=channel["quantity"],
                 unit=channel["unit"],
-                time_s=time_s[keep].tolist(),
+                time_s=t[keep].tolist(),
                 values=values[keep].tolist(),
             )
         )
-    return SeriesPoints(id=series.pk, kind=series.kind, file_name=series.file_name, rows=series.rows, channels=channels)
+    return SeriesPoints(
+        id=series.pk,
+        kind=series.kind,
+        file_name=series.file_name,
+        rows=series.rows,
+        first_s=float(time_s[0]) if time_s.size else 0.0,
+        last_s=float(time_s[-1]) if time_s.size else 0.0,
+        channels=channels,
+    )

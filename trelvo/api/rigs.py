@@ -7,6 +7,7 @@ from ninja import Router, Schema, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.core.loads import LoadKind, Part, Technique
 from trelvo.logbook.models import Fitting, Rig, Workload
 from trelvo.logbook.services.rigs import FittingDraft, PartDraft, add_fitting, create_rig
 
@@ -53,16 +54,25 @@ class WorkloadOut(Schema):
     options: str
     minutes: float
     cap_fps: float | None
+    kind: LoadKind
+    parts: list[Part]
+    techniques: list[Technique]
 
 
 class RigIn(Schema):
+    """standin, standin_seed: kind and seed of a rig of the stand-in's; left out for a real one."""
+
     name: str = Field(min_length=1, max_length=120)
+    standin: str = Field("", max_length=20)
+    standin_seed: int = Field(0, ge=0, le=2_000_000_000)
     fitting: FittingIn
 
 
 class RigOut(Schema):
     id: int
     name: str
+    standin: str
+    standin_seed: int
     fittings: list[FittingOut]
     workloads: list[WorkloadOut]
 
@@ -84,7 +94,7 @@ def list_rigs(request: HttpRequest) -> list[Rig]:
 @router.post("/rigs", response={201: RigOut, 422: Problems})
 def make_rig(request: HttpRequest, body: RigIn) -> Status[Rig]:
     """A new rig with its first fitting."""
-    return Status(201, create_rig(body.name, body.fitting.draft(), timezone.now()))
+    return Status(201, create_rig(body.name, body.fitting.draft(), timezone.now(), body.standin, body.standin_seed))
 
 
 @router.post("/rigs/{int:rig_id}/fittings", response={201: FittingOut, 404: Problems, 422: Problems})

@@ -70,6 +70,12 @@ class RunOut(RunFigures):
     set_aside_at: datetime | None
     set_aside_reason: str
     series: list[SeriesOut]
+    live_state: str
+
+    @staticmethod
+    def resolve_live_state(run: Run) -> str:
+        """Empty for a run that was logged by hand."""
+        return run.live.state if hasattr(run, "live") else ""
 
     @staticmethod
     def resolve_fitting_number(run: Run) -> int:
@@ -97,7 +103,7 @@ class Reason(Schema):
 
 
 def found_run(run_id: int) -> Run:
-    runs = Run.objects.select_related("campaign", "setting", "workload", "fitting")
+    runs = Run.objects.select_related("campaign", "setting", "workload", "fitting", "live")
     return get_object_or_404(runs.prefetch_related(Prefetch("series", Series.objects.defer("parquet"))), pk=run_id)
 
 
@@ -107,7 +113,7 @@ def list_runs(
 ) -> list[Run]:
     """Runs of a campaign in the order they were made, of one setting or workload where asked."""
     campaign = get_object_or_404(Campaign.objects.prefetch_related("knobs"), pk=campaign_id)
-    runs = campaign.runs.select_related("setting", "workload", "fitting").prefetch_related(
+    runs = campaign.runs.select_related("setting", "workload", "fitting", "live").prefetch_related(
         Prefetch("series", Series.objects.defer("parquet"))
     )
     if setting_id is not None:

@@ -13,7 +13,17 @@ from trelvo.core.problems import Problem, Refused
 from trelvo.core.telemetry import ChannelSummary, summarise_channel
 
 Quantity = Literal[
-    "core clock", "memory clock", "voltage", "power", "temperature", "fan", "fan speed", "load", "frame rate", "other"
+    "core clock",
+    "memory clock",
+    "voltage",
+    "power",
+    "current",
+    "temperature",
+    "fan",
+    "fan speed",
+    "load",
+    "frame rate",
+    "other",
 ]
 
 

@@ -61,18 +61,23 @@ def stand(
     rungs: Sequence[RungProgress],
     wished_resolution: float = WISHED_RESOLUTION,
     enough_said: bool = False,
+    proved: Sequence[str] = (),
 ) -> Standing:
     """State of every stage from counts alone.
 
     knob_count: knobs of the campaign; has_fitting: whether the rig is described; rungs: settings other than stock
     wished_resolution: relative difference the baseline is to tell apart; enough_said: the user calls it done anyway
+    proved: titles of the settings that have passed a school's proof
     """
     prepare = _prepare(knob_count, has_fitting, len(workloads))
     baseline = _baseline(workloads, wished_resolution, enough_said)
     ready = prepare.state == "done" and baseline.state == "done"
     climb = _climb(rungs, ready)
     safe = any(r.failures == 0 and workloads and r.workloads_completed == len(workloads) for r in rungs)
-    prove = Stage("Prove", "to do", "Ready when a rung has passed every workload." if not safe else _READY_TO_PROVE)
+    if proved:
+        prove = Stage("Prove", "done", f"Proved by a school: {'; '.join(proved)}.")
+    else:
+        prove = Stage("Prove", "under way" if safe else "to do", _READY_TO_PROVE if safe else _NOT_READY)
     compared = any(r.workloads_completed for r in rungs) and any(w.stock_runs for w in workloads)
     words = "Stock and a rung can be compared." if compared else "Waits for a rung with a completed run."
     compare = Stage("Compare", "under way" if compared else "to do", words)
@@ -83,6 +88,7 @@ def stand(
 
 
 _READY_TO_PROVE = "A rung has passed every workload once; that is no proof yet."
+_NOT_READY = "Ready when a rung has passed every workload."
 
 
 def _prepare(knob_count: int, has_fitting: bool, workload_count: int) -> Stage:
@@ -137,7 +143,7 @@ def _next_step(
     part = [r for r in rungs if not r.failures and 0 < r.workloads_completed < len(workloads)]
     if part:
         return f"Run the remaining workloads at {part[-1].title}."
-    return "Add the next rung: one knob, one step further than the last that held."
+    return "Follow the advice on the climb, or prove the last rung that held."
 
 
 def _count(number: int, word: str, plural: str | None = None) -> str:

@@ -9,13 +9,16 @@ import orjson
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from trelvo.core.gains import Measure
+from trelvo.core.guard_rails import Kind
+from trelvo.core.loads import LoadKind, Part, Technique
 from trelvo.core.power import Point
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.runs import Outcome
+from trelvo.logbook.facts import testable
 from trelvo.logbook.models import Campaign, Goal
 
 FORMAT: Literal["trelvo-campaign"] = "trelvo-campaign"
-VERSION: Literal[1] = 1
+VERSION: Literal[2] = 2
 
 
 class Strict(BaseModel):
@@ -47,6 +50,8 @@ class RigEntry(Strict):
     uid: UUID
     name: str = Field(min_length=1, max_length=120)
     created_at: datetime
+    standin: str = Field(max_length=20)
+    standin_seed: int = Field(ge=0)
     fittings: list[FittingEntry]
 
 
@@ -78,6 +83,12 @@ class KnobEntry(Strict):
     away: Literal[1, -1]
 
 
+class GuardRailEntry(Strict):
+    kind: Kind
+    limit: float
+    channel: str = Field(max_length=120)
+
+
 class WorkloadEntry(Strict):
     uid: UUID
     name: str = Field(min_length=1, max_length=120)
@@ -87,6 +98,9 @@ class WorkloadEntry(Strict):
     options: str = Field(max_length=300)
     minutes: float
     cap_fps: float | None
+    kind: LoadKind
+    parts: list[Part]
+    techniques: list[Technique]
 
 
 class SettingEntry(Strict):
@@ -105,6 +119,13 @@ class SeriesEntry(Strict):
     summary: dict[str, Any]
     added_at: datetime
     parquet_base64: str
+
+
+class MarkEntry(Strict):
+    kind: Literal["phase", "note", "breach", "confirmation", "contact", "outcome"]
+    made_at: datetime
+    at_s: float | None
+    text: str = Field(max_length=1000)
 
 
 class RunEntry(Strict):
@@ -134,6 +155,7 @@ class RunEntry(Strict):
     log_figures: list[str]
     set_aside_at: datetime | None
     set_aside_reason: str = Field(max_length=300)
+    marks: list[MarkEntry]
     series: list[SeriesEntry]
 
 
@@ -148,26 +170,30 @@ class TargetEntry(Strict):
 
 class CampaignFile(Strict):
     format: Literal["trelvo-campaign"]
-    version: Literal[1]
+    version: Literal[2]
     written_at: datetime
     rig: RigEntry
     campaign: CampaignEntry
     knobs: list[KnobEntry]
+    guard_rails: list[GuardRailEntry]
     workloads: list[WorkloadEntry]
+    battery: list[UUID]
     settings: list[SettingEntry]
     targets: list[TargetEntry]
     runs: list[RunEntry]
 
 
 # Fields of a run that stand in the file under the same name as in the logbook.
-RUN_FIELDS = tuple(name for name in RunEntry.model_fields if name not in ("setting", "workload", "fitting", "series"))
+RUN_FIELDS = tuple(
+    name for name in RunEntry.model_fields if name not in ("setting", "workload", "fitting", "marks", "series")
+)
 SERIES_FIELDS = tuple(name for name in SeriesEntry.model_fields if name != "parquet_base64")
 
 
 def campaign_file(campaign: Campaign, now: datetime) -> CampaignFile:
     """The campaign with its rig, settings, runs and logs as one document."""
     runs = []
-    for run in campaign.runs.select_related("setting", "workload", "fitting").prefetch_related("series"):
+    for run in campaign.runs.select_related("setting", "workload", "fitting").prefetch_related("series", "marks"):
         logs = [
             SeriesEntry(
                 **{name: getattr(series, name) for name in SERIES_FIELDS},
@@ -177,7 +203,8 @@ def campaign_file(campaign: Campaign, now: datetime) -> CampaignFile:
         ]
         figures: dict[str, Any] = {name: getattr(run, name) for name in RUN_FIELDS}
         places: dict[str, Any] = {"setting": run.setting.uid, "workload": run.workload.uid, "fitting": run.fitting.uid}
-        runs.append(RunEntry(**figures, **places, series=logs))
+        marks = [MarkEntry.model_validate(mark) for mark in run.marks.all()]
+        runs.append(RunEntry(**figures, **places, marks=marks, series=logs))
     rig = campaign.rig
     fittings = [
         FittingEntry.model_validate(
@@ -190,10 +217,19 @@ def campaign_file(campaign: Campaign, now: datetime) -> CampaignFile:
         format=FORMAT,
         version=VERSION,
         written_at=now,
-        rig=RigEntry(uid=rig.uid, name=rig.name, created_at=rig.created_at, fittings=fittings),
+        rig=RigEntry(
+            uid=rig.uid,
+            name=rig.name,
+            created_at=rig.created_at,
+            standin=rig.standin,
+            standin_seed=rig.standin_seed,
+            fittings=fittings,
+        ),
         campaign=CampaignEntry.model_validate(campaign),
         knobs=[KnobEntry.model_validate(knob) for knob in campaign.knobs.all()],
-        workloads=[WorkloadEntry.model_validate(workload) for workload in campaign.workloads.all()],
+        guard_rails=[GuardRailEntry.model_validate(rail) for rail in campaign.guard_rails.all()],
+        workloads=[WorkloadEntry.model_validate(workload) for workload in testable(campaign)],
+        battery=[workload.uid for workload in campaign.battery.all()],
         targets=[TargetEntry.model_validate(target) for target in campaign.targets.all()],
         settings=[SettingEntry.model_validate(setting) for setting in campaign.settings.all()],
         runs=runs,
@@ -203,6 +239,19 @@ def campaign_file(campaign: Campaign, now: datetime) -> CampaignFile:
 def to_json(document: CampaignFile) -> bytes:
     """The document as indented UTF-8 JSON. Numbers are written so that they read back exactly."""
     return orjson.dumps(document.model_dump(mode="python"), option=orjson.OPT_INDENT_2)
+
+
+def _from_earlier(raw: dict[str, Any]) -> dict[str, Any]:
+    """A document of version 1 as one of version 2: no stand-in, guard rail, mark or battery was there to write down."""
+    lists = all(isinstance(raw.get(word), list) for word in ("runs", "workloads"))
+    if raw.get("version") != 1 or not isinstance(raw.get("rig"), dict) or not lists:
+        return raw
+    tests = {"kind": "title", "parts": [], "techniques": []}
+    workloads = [{**tests, **one} if isinstance(one, dict) else one for one in raw["workloads"]]
+    runs = [{**run, "marks": []} if isinstance(run, dict) else run for run in raw["runs"]]
+    rig = {**raw["rig"], "standin": "", "standin_seed": 0}
+    added: dict[str, Any] = {"guard_rails": [], "battery": []}
+    return {**raw, **added, "version": VERSION, "rig": rig, "runs": runs, "workloads": workloads}
 
 
 def from_json(data: bytes) -> CampaignFile:
@@ -217,11 +266,12 @@ def from_json(data: bytes) -> CampaignFile:
         raise Refused(
             Problem("format", "This is not a Trelvo campaign file.", "Choose a file exported from a campaign.")
         )
+    raw = _from_earlier(raw)
     if raw.get("version") != VERSION:
         raise Refused(
             Problem(
                 "version",
-                f"The file has version {raw.get('version')}; this Trelvo reads version {VERSION}.",
+                f"The file has version {raw.get('version')}; this Trelvo reads version {VERSION} and earlier.",
                 "Read it with the Trelvo that wrote it, or a newer one.",
             )
         )

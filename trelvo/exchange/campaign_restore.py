@@ -8,11 +8,24 @@ from datetime import datetime
 import polars as pl
 from django.db import IntegrityError, transaction
 
+from trelvo.core.guard_rails import GuardRail, check_rail
 from trelvo.core.knobs import Knob, check_value
 from trelvo.core.problems import Problem, Refused
 from trelvo.exchange.campaign_file import RUN_FIELDS, SERIES_FIELDS, CampaignFile, FittingEntry
-from trelvo.exchange.log_reading import TIME_COLUMN, from_parquet
-from trelvo.logbook.models import Campaign, Fitting, Part, Rig, Run, Series, Setting, Target, Workload
+from trelvo.logbook.models import (
+    Campaign,
+    Fitting,
+    GuardRailRow,
+    Mark,
+    Part,
+    Rig,
+    Run,
+    Series,
+    Setting,
+    Target,
+    Workload,
+)
+from trelvo.logbook.series_bytes import TIME_COLUMN, from_parquet
 from trelvo.logbook.services.campaigns import WorkloadDraft, check_knobs, check_workloads, knob_row
 from trelvo.logbook.services.runs import RunDraft, check_run
 from trelvo.logbook.services.settings import fingerprint
@@ -54,6 +67,9 @@ def _check(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
             problems.append(Problem(word, f"The campaign has no {word}.", "Export the campaign again."))
     if len(knobs) != len(document.knobs):
         problems.append(Problem("knobs", "Two knobs have the same key.", CORRECT))
+    rails = [GuardRail(rail.kind, rail.limit, rail.channel) for rail in document.guard_rails]
+    for index, rail in enumerate(rails if not problems else []):
+        problems += check_rail(rail, f"guard_rails.{index}", list(knobs.values()))
     problems += check_workloads(
         [
             WorkloadDraft(w.name, w.measure, w.unit, w.higher_is_better, w.minutes, w.options, w.cap_fps)
@@ -74,6 +90,9 @@ def _check(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
     uids = [
         {entry.uid for entry in entries} for entries in (document.settings, document.workloads, document.rig.fittings)
     ]
+    for index, uid in enumerate(document.battery):
+        if uid not in uids[1]:
+            problems.append(Problem(f"battery.{index}", "No such workload in the file.", CORRECT))
     parquet: dict[uuid.UUID, bytes] = {}
     for index, run in enumerate(document.runs):
         for word, known in zip(("setting", "workload", "fitting"), uids, strict=True):
@@ -99,17 +118,20 @@ def _check(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
 
 def _write(document: CampaignFile, parquet: dict[uuid.UUID, bytes]) -> Campaign:
     rig, _ = Rig.objects.get_or_create(
-        uid=document.rig.uid, defaults={"name": document.rig.name, "created_at": document.rig.created_at}
+        uid=document.rig.uid, defaults=document.rig.model_dump(exclude={"uid", "fittings"})
     )
     fittings = {entry.uid: _fitting(rig, entry) for entry in document.rig.fittings}
     campaign = Campaign.objects.create(rig=rig, **document.campaign.model_dump())
     for position, k in enumerate(document.knobs):
         knob_row(campaign, position, Knob(k.key, k.name, k.unit, k.stock, k.step, k.low, k.high, k.away)).save()
+    for position, rail in enumerate(document.guard_rails):
+        GuardRailRow.objects.create(campaign=campaign, position=position, **rail.model_dump())
     workloads = {}
     for entry in document.workloads:
         fields = entry.model_dump(exclude={"uid"}) | {"position": rig.workloads.count()}
         workloads[entry.uid], _ = Workload.objects.get_or_create(uid=entry.uid, rig=rig, defaults=fields)
-    campaign.workloads.set(workloads.values())
+    campaign.workloads.set(one for uid, one in workloads.items() if uid not in document.battery)
+    campaign.battery.set(one for uid, one in workloads.items() if uid in document.battery)
     settings = {
         entry.uid: Setting.objects.create(
             campaign=campaign, fingerprint=fingerprint(entry.values), **entry.model_dump()
@@ -126,6 +148,7 @@ def _write(document: CampaignFile, parquet: dict[uuid.UUID, bytes]) -> Campaign:
             fitting=fittings[run_entry.fitting],
             **{name: getattr(run_entry, name) for name in RUN_FIELDS},
         )
+        Mark.objects.bulk_create(Mark(run=run, **mark.model_dump()) for mark in run_entry.marks)
         for series in run_entry.series:
             fields = {name: getattr(series, name) for name in SERIES_FIELDS}
             Series.objects.create(run=run, parquet=parquet[series.uid], **fields)

@@ -1,6 +1,5 @@
 """Turns a text table and the user's choice of columns into numbers, or names row and column of what is wrong."""
 
-import io
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,6 +11,7 @@ from trelvo.core.problems import Problem, Refused
 from trelvo.exchange.log_choice import LogChoice
 from trelvo.exchange.quantities import FRAME_TIME, KINDS, TIME_FORMATS, Kind
 from trelvo.exchange.text_table import TextTable
+from trelvo.logbook.series_bytes import FRAME_COLUMN, TIME_COLUMN
 
 Numbers = npt.NDArray[np.float64]
 
@@ -25,7 +25,6 @@ DATE_FORMATS = (
     "%m/%d/%Y %H:%M:%S%.f",
     "%d-%m-%Y %H:%M:%S%.f",
 )
-TIME_COLUMN, FRAME_COLUMN = "time_s", "frame_ms"
 HALF_A_DAY_S, DAY_S = 43_200.0, 86_400.0
 
 
@@ -234,18 +233,8 @@ def _date_seconds(table: TextTable, header: str) -> Numbers:
     return np.asarray(best.dt.epoch("us").to_numpy() / 1e6, dtype=np.float64)
 
 
-def to_parquet(log: TelemetryLog | FrameLog) -> bytes:
-    """The log as Parquet (zstd): `time_s` (seconds from the start, a frame's at its end) and one column a channel."""
+def columns_of(log: TelemetryLog | FrameLog) -> dict[str, Numbers]:
+    """The log as it is kept: `time_s` (seconds from the start, a frame's at its end) and one column a channel."""
     if isinstance(log, FrameLog):
-        columns = {TIME_COLUMN: np.cumsum(log.frame_times_ms) / 1000, FRAME_COLUMN: log.frame_times_ms}
-    else:
-        columns = {TIME_COLUMN: log.time_s, **{channel.name: channel.values for channel in log.channels}}
-    out = io.BytesIO()
-    pl.DataFrame(columns).write_parquet(out, compression="zstd")
-    return out.getvalue()
-
-
-def from_parquet(data: bytes) -> dict[str, Numbers]:
-    """Columns of a kept log by name."""
-    frame = pl.read_parquet(io.BytesIO(data))
-    return {name: frame[name].to_numpy().astype(np.float64) for name in frame.columns}
+        return {TIME_COLUMN: np.cumsum(log.frame_times_ms) / 1000, FRAME_COLUMN: log.frame_times_ms}
+    return {TIME_COLUMN: log.time_s, **{channel.name: channel.values for channel in log.channels}}

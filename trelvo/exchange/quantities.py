@@ -26,6 +26,7 @@ KINDS: dict[Quantity, Kind] = {
     "memory clock": Kind("MHz", {"GHz": (1000.0, 0.0)}, 0, 40_000),
     "voltage": Kind("V", {"mV": (0.001, 0.0)}, 0, 20),
     "power": Kind("W", {"mW": (0.001, 0.0)}, 0, 3000),
+    "current": Kind("A", {"mA": (0.001, 0.0)}, 0, 500),
     "temperature": Kind("°C", {"°F": (5 / 9, -160 / 9)}, -200, 150),
     "fan": Kind("%", {}, 0, 110),
     "fan speed": Kind("rpm", {}, 0, 30_000),
@@ -41,6 +42,7 @@ TIME_FORMATS = ("seconds", "milliseconds", "clock time", "date and time")
 _HINTS: tuple[tuple[str, Quantity], ...] = (
     (r"temp|°c|°f|\bdeg|hot ?spot|junction", "temperature"),
     (r"power|watt|\bdraw\b|_m?w$|\bm?w\b", "power"),
+    (r"\bamps?\b|_m?a$|[\[(]m?a[\])]|\bcurrent$", "current"),
     (r"volt|vcore|_m?v$|\bm?v\b", "voltage"),
     (r"rpm", "fan speed"),
     (r"fan", "fan"),
@@ -54,6 +56,7 @@ _UNIT_HINTS: tuple[tuple[str, str], ...] = (
     (r"ghz", "GHz"),
     (r"mhz", "MHz"),
     (r"\bmv\b|_mv$|[\[(]mv", "mV"),
+    (r"_ma$|[\[(]ma", "mA"),
     (r"\bmw\b|_mw$", "mW"),
     (r"°f|fahrenheit|_f$", "°F"),
 )

@@ -60,7 +60,7 @@ def gather(
         fitting,
         reference_fitting,
         noise_of(campaign, fitting),
-        dict(campaign.settings.values_list("pk", "values")),
+        {setting.pk: setting.values for setting in campaign.settings.all()},
         defaultdict(list),
         defaultdict(list),
     )

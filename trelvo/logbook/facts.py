@@ -1,6 +1,5 @@
 """Reads rows and hands them to the core as its dataclasses."""
 
-from collections import defaultdict
 from dataclasses import dataclass
 from typing import cast
 
@@ -9,11 +8,10 @@ from django.db.models import Count, Exists, OuterRef, QuerySet
 
 from trelvo.core.baseline import BaselineOfWorkload, build_baseline
 from trelvo.core.gains import Measure
-from trelvo.core.knobs import Knob, describe_setting
+from trelvo.core.knobs import Knob
 from trelvo.core.ladder import Ladder, Place, Rung, best_rung, build_ladder
 from trelvo.core.noise import PooledNoise, noise_by_workload
 from trelvo.core.runs import FAILURES
-from trelvo.core.stages import RungProgress, Standing, WorkloadProgress, stand
 from trelvo.logbook.models import Campaign, Fitting, Run, Setting, Workload
 from trelvo.logbook.models.run import facts_of
 
@@ -22,8 +20,13 @@ def knobs_of(campaign: Campaign) -> list[Knob]:
     return [row.as_knob() for row in campaign.knobs.all()]
 
 
+def testable(campaign: Campaign) -> list[Workload]:
+    """What a run of the campaign can be made with: its workloads, then what it is proved with besides."""
+    return [*campaign.workloads.all(), *campaign.battery.all()]
+
+
 def stock_of(campaign: Campaign) -> Setting:
-    return campaign.settings.get(fingerprint="")
+    return next(setting for setting in campaign.settings.all() if setting.fingerprint == "")
 
 
 def judged_fitting(campaign: Campaign) -> Fitting | None:
@@ -42,7 +45,7 @@ def noise_of(campaign: Campaign, fitting: Fitting | None) -> dict[int, PooledNoi
     """Noise of every workload, pooled over all settings of the campaign under this fitting."""
     rows = counting_runs(campaign, fitting).order_by().values_list("value", "setting_id", "workload_id")
     table = np.array(list(rows), dtype=np.float64).reshape(-1, 3)
-    measures = dict(campaign.workloads.values_list("pk", "measure"))
+    measures = {workload.pk: workload.measure for workload in campaign.workloads.all()}
     return noise_by_workload(table[:, 0], table[:, 1], table[:, 2], measures)
 
 
@@ -69,57 +72,15 @@ def _failures_elsewhere(campaign: Campaign, workload: Workload, fitting: Fitting
 
 
 def baseline_of(campaign: Campaign, fitting: Fitting | None) -> list[BaselineOfWorkload]:
-    runs = campaign.runs.filter(setting=stock_of(campaign), fitting=fitting)
+    workloads = [workload.pk for workload in campaign.workloads.all()]
+    runs = campaign.runs.filter(setting=stock_of(campaign), fitting=fitting, workload__in=workloads)
     return build_baseline(
-        list(campaign.workloads.values_list("pk", flat=True)),
+        workloads,
         facts_of(runs),
         noise_of(campaign, fitting),
         campaign.wished_resolution,
         campaign.temp_limit_c,
         campaign.power_limit_w,
-    )
-
-
-def standing_of(campaign: Campaign) -> Standing:
-    """Where the campaign stands, counted under the rig's present fitting."""
-    present = campaign.rig.present_fitting()
-    present_id = present.pk if present else None
-    stock = stock_of(campaign)
-    earlier: dict[int, int] = defaultdict(int)
-    completed: dict[int, set[int]] = defaultdict(set)
-    failures: dict[int, int] = defaultdict(int)
-    columns = ("setting_id", "workload_id", "fitting_id", "outcome", "value", "set_aside_at")
-    for setting_id, workload_id, fitting_id, outcome, value, set_aside_at in campaign.runs.order_by().values_list(
-        *columns
-    ):
-        if set_aside_at is not None:
-            continue
-        if setting_id != stock.pk and outcome in FAILURES:
-            failures[setting_id] += 1
-        if outcome != "completed" or value is None:
-            continue
-        if setting_id != stock.pk:
-            completed[setting_id].add(workload_id)
-        elif fitting_id != present_id:
-            earlier[workload_id] += 1
-    knobs = knobs_of(campaign)
-    names = dict(campaign.workloads.values_list("pk", "name"))
-    return stand(
-        len(knobs),
-        present is not None,
-        [
-            WorkloadProgress(
-                names[one.workload_id], one.summary.n if one.summary else 0, earlier[one.workload_id], one.reached
-            )
-            for one in baseline_of(campaign, present)
-        ],
-        [
-            RungProgress(describe_setting(knobs, s.values), len(completed[s.pk]), failures[s.pk])
-            for s in campaign.settings.all()
-            if s.pk != stock.pk
-        ],
-        campaign.wished_resolution,
-        campaign.enough_said_at is not None,
     )
 
 
@@ -132,7 +93,7 @@ class Achievement:
 
 
 def achievement_of(campaign: Campaign) -> Achievement | None:
-    main = campaign.workloads.first()
+    main = next(iter(campaign.workloads.all()), None)
     if main is None:
         return None
     rung = best_rung(ladder_of(campaign, main, judged_fitting(campaign)))

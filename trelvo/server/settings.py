@@ -15,12 +15,25 @@ SECRET_KEY = "only for tests" if TESTING else kept_secret(DATA)
 # The server listens on loopback only; a page that resolves another name to this machine is refused.
 ALLOWED_HOSTS = ["localhost", "127.0.0.1", "[::1]"]
 
-INSTALLED_APPS = ["ninja", "trelvo.logbook", "trelvo.server"]
+# True when Trelvo is served to other machines: `serve` sets it, together with the names it answers to.
+ACCOUNTS = False
+
+INSTALLED_APPS = [
+    "django.contrib.contenttypes",
+    "django.contrib.auth",
+    "django.contrib.sessions",
+    "ninja",
+    "trelvo.logbook",
+    "trelvo.server",
+]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "django.middleware.gzip.GZipMiddleware",
+    "trelvo.server.compression.CompressionMiddleware",
     "trelvo.server.origin.SameOriginMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "trelvo.server.accounts.AccountsMiddleware",
 ]
 ROOT_URLCONF = "trelvo.server.urls"
 ASGI_APPLICATION = "trelvo.server.asgi.application"
@@ -29,6 +42,8 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATA / "trelvo.sqlite3",
+        # each thread of the pool keeps its connection
+        "CONN_MAX_AGE": None,
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,
@@ -36,6 +51,13 @@ DATABASES = {
         },
     }
 }
+
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
+]
+SESSION_COOKIE_NAME = "trelvo_session"
 
 USE_TZ = True
 TIME_ZONE = "UTC"

@@ -1,8 +1,14 @@
 """Models, one noun a module."""
 
+from trelvo.logbook.models.bench_token import BenchToken
 from trelvo.logbook.models.campaign import Campaign, Goal
+from trelvo.logbook.models.guard_rail import GuardRailRow
 from trelvo.logbook.models.knob import KnobRow
+from trelvo.logbook.models.live import Chunk, LiveRun
 from trelvo.logbook.models.mapping import ColumnMapping
+from trelvo.logbook.models.mark import Mark
+from trelvo.logbook.models.practice import Practice
+from trelvo.logbook.models.queue import Queue, QueueItem
 from trelvo.logbook.models.rig import Fitting, Part, Rig
 from trelvo.logbook.models.run import Run
 from trelvo.logbook.models.series import Series
@@ -11,12 +17,20 @@ from trelvo.logbook.models.target import Target
 from trelvo.logbook.models.workload import Workload
 
 __all__ = [
+    "BenchToken",
     "Campaign",
+    "Chunk",
     "ColumnMapping",
     "Fitting",
     "Goal",
+    "GuardRailRow",
     "KnobRow",
+    "LiveRun",
+    "Mark",
     "Part",
+    "Practice",
+    "Queue",
+    "QueueItem",
     "Rig",
     "Run",
     "Series",

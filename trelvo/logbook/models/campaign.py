@@ -21,9 +21,16 @@ class Goal(models.TextChoices):
     DECIDE = "decide", "Decide: tune or buy"
 
 
+class CampaignRows(models.QuerySet["Campaign"]):
+    def whole(self) -> "CampaignRows":
+        """With what every answer about a campaign needs, read once. For reading only: a change made later is not seen."""
+        return self.select_related("rig").prefetch_related("rig__fittings", "knobs", "workloads", "battery", "settings")
+
+
 class Campaign(models.Model):
     """One tuning effort on one rig towards one goal.
 
+    workloads: what is measured and compared; battery: what a setting is proved with besides
     weights: how much each workload counts in the overall gain, by its uid; 1 where nothing is said
     """
 
@@ -34,6 +41,7 @@ class Campaign(models.Model):
     aim = models.CharField(max_length=300, blank=True)
     created_at = models.DateTimeField()
     workloads = models.ManyToManyField(Workload, related_name="campaigns")
+    battery = models.ManyToManyField(Workload, related_name="battery_of")
 
     # what counts: the smallest relative gain that matters, how finely stock is to be known, how old it may be
     smallest_gain = models.FloatField(default=SMALLEST_GAIN)
@@ -45,6 +53,8 @@ class Campaign(models.Model):
     power_limit_w = models.FloatField(null=True)
     price = models.FloatField(null=True)
     currency = models.CharField(max_length=8, blank=True, default="")
+
+    objects = CampaignRows.as_manager()
 
     class Meta:
         ordering = ["-created_at"]

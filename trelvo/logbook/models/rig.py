@@ -4,17 +4,22 @@ from django.db import models
 
 
 class Rig(models.Model):
-    """The machine being tuned."""
+    """The machine being tuned.
+
+    standin, standin_seed: kind and seed where the rig is one of the stand-in's; empty for a real one
+    """
 
     uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
     name = models.CharField(max_length=120)
     created_at = models.DateTimeField()
+    standin = models.CharField(max_length=20, blank=True, default="")
+    standin_seed = models.PositiveIntegerField(default=0)
 
     def __str__(self) -> str:
         return self.name
 
     def present_fitting(self) -> "Fitting | None":
-        return self.fittings.order_by("-number").first()
+        return max(self.fittings.all(), key=lambda fitting: fitting.number, default=None)
 
 
 class Fitting(models.Model):

@@ -1,12 +1,17 @@
 import uuid
+from typing import cast
 
 from django.db import models
 
+from trelvo.core.loads import KINDS, Load, LoadKind, Part, Technique
 from trelvo.logbook.models.rig import Rig
 
 
 class Workload(models.Model):
-    """A benchmark, title, stress test or everyday task on a rig, with its fixed options."""
+    """A benchmark, title, stress test or everyday task on a rig, with its fixed options.
+
+    parts, techniques: what it touches, for the breadth of a proof
+    """
 
     class Measure(models.TextChoices):
         FRAME_RATE = "frame rate", "Frame rate"
@@ -23,9 +28,24 @@ class Workload(models.Model):
     options = models.CharField(max_length=300, blank=True)
     minutes = models.FloatField()
     cap_fps = models.FloatField(null=True, blank=True)
+    kind = models.CharField(max_length=20, choices=[(kind, kind) for kind in KINDS], default="title")
+    parts = models.JSONField(default=list)
+    techniques = models.JSONField(default=list)
 
     class Meta:
         ordering = ["position"]
 
     def __str__(self) -> str:
         return self.name
+
+    def as_load(self) -> Load:
+        """The workload as a test of stability."""
+        return Load(
+            self.pk,
+            self.name,
+            cast(LoadKind, self.kind),
+            self.minutes,
+            frozenset(cast(list[Part], self.parts)),
+            frozenset(cast(list[Technique], self.techniques)),
+            by_itself=self.measure == self.Measure.TIME,
+        )

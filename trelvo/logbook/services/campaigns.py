@@ -9,6 +9,7 @@ from datetime import datetime
 from django.db import transaction
 
 from trelvo.core.knobs import Knob, check_knob
+from trelvo.core.loads import LoadKind, Part, Technique
 from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.models import Campaign, KnobRow, Rig, Setting, Workload
 
@@ -22,6 +23,9 @@ class WorkloadDraft:
     minutes: float
     options: str = ""
     cap_fps: float | None = None
+    kind: LoadKind = "title"
+    parts: tuple[Part, ...] = ()
+    techniques: tuple[Technique, ...] = ()
 
 
 @transaction.atomic
@@ -83,9 +87,29 @@ def add_workloads(rig: Rig, drafts: Sequence[WorkloadDraft]) -> list[Workload]:
             options=draft.options.strip(),
             minutes=draft.minutes,
             cap_fps=draft.cap_fps,
+            kind=draft.kind,
+            parts=list(draft.parts),
+            techniques=list(draft.techniques),
         )
         for offset, draft in enumerate(drafts)
     ]
+
+
+@transaction.atomic
+def set_battery(campaign: Campaign, kept: Sequence[Workload], new: Sequence[WorkloadDraft]) -> None:
+    """What the campaign proves with besides its own workloads: some that the rig has, and new ones."""
+    own = set(campaign.workloads.all())
+    for workload in kept:
+        if workload.rig_id != campaign.rig_id:
+            raise Refused(Problem("workload_ids", f"{workload.name} belongs to another rig.", "Choose this rig's."))
+    if problems := check_workloads(new):
+        raise Refused(*problems)
+    taken = {name.lower() for name in campaign.rig.workloads.values_list("name", flat=True)}
+    for index, draft in enumerate(new):
+        if draft.name.strip().lower() in taken:
+            what = f"The rig has a workload {draft.name.strip()} already."
+            raise Refused(Problem(f"workloads.{index}.name", what, "Choose it from the list, or give another name."))
+    campaign.battery.set([one for one in [*kept, *add_workloads(campaign.rig, new)] if one not in own])
 
 
 def check_knobs(knobs: Sequence[Knob]) -> list[Problem]:

@@ -8,6 +8,7 @@ from django.db import transaction
 
 from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.models import Fitting, Part, Rig
+from trelvo.standin.rigs import RIGS
 
 
 @dataclass(frozen=True)
@@ -31,13 +32,16 @@ class FittingDraft:
 
 
 @transaction.atomic
-def create_rig(name: str, fitting: FittingDraft, now: datetime) -> Rig:
-    """A new rig with its first fitting."""
+def create_rig(name: str, fitting: FittingDraft, now: datetime, standin: str = "", standin_seed: int = 0) -> Rig:
+    """A new rig with its first fitting. standin, standin_seed: kind and seed of a rig of the stand-in's; empty for a real one."""
+    if standin and standin not in RIGS:
+        kinds = ", ".join(RIGS)
+        raise Refused(Problem("rig.standin", f"The stand-in has no rig “{standin}”.", f"Choose one of: {kinds}."))
     if Rig.objects.filter(name__iexact=name.strip()).exists():
         raise Refused(
             Problem("rig.name", f"There is a rig named {name.strip()} already.", "Choose it, or type another name.")
         )
-    rig = Rig.objects.create(name=name.strip(), created_at=now)
+    rig = Rig.objects.create(name=name.strip(), created_at=now, standin=standin, standin_seed=standin_seed)
     add_fitting(rig, fitting, now)
     return rig
 

@@ -8,6 +8,7 @@ from django.db import transaction
 
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.runs import FAILURES
+from trelvo.logbook.facts import testable
 from trelvo.logbook.models import Campaign, Fitting, Run, Setting, Workload
 
 
@@ -85,7 +86,7 @@ def log_run(
     """A run that has taken place, under the rig's present fitting unless another is given."""
     if setting.campaign_id != campaign.pk:
         raise Refused(Problem("setting", "This setting belongs to another campaign.", "Choose a rung of this one."))
-    if not campaign.workloads.filter(pk=workload.pk).exists():
+    if workload not in testable(campaign):
         raise Refused(Problem("workload", "This campaign does not use that workload.", "Choose one of its workloads."))
     fitting = fitting or campaign.rig.present_fitting()
     if fitting is None:

@@ -1,8 +1,8 @@
 """Works a campaign on the stand-in and logs what it measures as a person would: typed figures and dropped logs."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
+from typing import cast
 
 import numpy as np
 
@@ -10,116 +10,136 @@ from trelvo.core.gains import Measure
 from trelvo.exchange.log_choice import guess_choice
 from trelvo.exchange.log_import import draft_log
 from trelvo.exchange.text_table import read_table
-from trelvo.logbook.models import Campaign, Fitting, Run, Setting, Workload
+from trelvo.logbook.models import Campaign, Fitting, Mark, Run, Setting, Workload
+from trelvo.logbook.services.live import Batch, add_mark, finish, open_run, take_batch
 from trelvo.logbook.services.logs import attach_log
 from trelvo.logbook.services.runs import RunDraft, log_run
-from trelvo.standin.chip import Knobs, Specimen
-from trelvo.standin.workload import Load, Measured, run_load, telemetry, warming
+from trelvo.logbook.services.standin_runs import standin_draft
+from trelvo.standin.bench import Bench, Stretch
+
+# columns of a dropped log: header, and the bench's channel behind it
+LOGGED = {
+    "core clock MHz": "core clock",
+    "memory clock MHz": "memory clock",
+    "voltage V": "voltage",
+    "board power W": "power",
+    "hot spot °C": "die",
+    "fan %": "fan",
+}
 
 
 @dataclass
 class DemoBench:
-    """One person at one rig: keeps the clock going and remembers the setting of the run before."""
+    """One person at one rig: keeps the clock going; the rig keeps its heat from run to run."""
 
     campaign: Campaign
     fitting: Fitting
-    chip: Specimen
-    loads: Mapping[str, Load]
-    rng: np.random.Generator
+    bench: Bench
     clock: datetime
     now: datetime
     room_c: float
+    rng: np.random.Generator
     last_setting: int | None = field(default=None)
 
-    def run(
-        self, setting: Setting, workload: Workload, *, note: str = "", log: bool = False, cold: bool = False
-    ) -> Run:
-        """One run of `workload` at `setting`, logged; with its telemetry and frame times where asked.
-
-        cold: the first run after switching on, with caches still empty
-        """
-        load = self.loads[workload.name]
+    def run(self, setting: Setting, workload: Workload, *, note: str = "", log: bool = False) -> Run:
+        """One run of `workload` at `setting`, logged; with its telemetry and frame times where asked."""
         first = self.last_setting != setting.pk
         self.last_setting = setting.pk
-        room = self.room_c + float(self.rng.normal(0, 0.4))
-        measured = run_load(
-            self.chip,
-            knobs_of(setting),
-            load,
-            workload.minutes,
-            room,
-            self.rng,
-            cap_fps=workload.cap_fps,
-            first_after_change=cold,
-        )
-        draft = self._draft(measured, workload, room, note, typed=not log)
+        self.bench.room_c = self.room_c + float(self.rng.normal(0, 0.4))
+        self.bench.start(setting.values, workload.name, workload.minutes)
+        stretch = self.bench.advance(workload.minutes * 60 * 3)
+        draft = self._draft(stretch, workload, note, typed=not log)
         run = log_run(self.campaign, setting, workload, draft, self.now, self.fitting)
-        if log and measured.rate is not None:
-            self._attach(run, workload, measured, room)
-        self.clock += timedelta(minutes=measured.lasted_minutes + (6 if measured.failure else 2 if first else 1))
+        ended = stretch.ending
+        if ended is None:
+            raise RuntimeError(f"{workload.name} did not end within three times its length")
+        if log and ended.outcome == "completed":
+            self._attach(run, workload, stretch)
+        pause_s = 60.0 if first else 20.0
+        if ended.outcome in ("machine down", "no start"):
+            self.bench.restart()
+            # a person runs everything once to fill the caches before the log goes on
+            self.settle()
+            pause_s = 600.0
+        self.bench.rest(pause_s)
+        self.clock += timedelta(seconds=ended.after_s + pause_s)
         return run
 
-    def _draft(self, measured: Measured, workload: Workload, room: float, note: str, *, typed: bool) -> RunDraft:
-        state = measured.state
-        power = state.power_w + float(self.rng.normal(0, 1.0))
-        value = None
-        if measured.rate is not None and (typed or workload.measure != "frame rate"):
-            value = figure(measured.rate, workload)
+    def run_live(self, setting: Setting, workload: Workload, confirmation: str, note: str) -> Run:
+        """One run by the protocol, as the stand-in makes it under the user's eyes; ended by itself or by a guard rail."""
+        draft = standin_draft(self.bench, setting, workload.minutes, confirmation=confirmation)
+        live = open_run(self.campaign, setting, workload, replace(draft, room_c=self.room_c), self.clock)
+        self.bench.start(setting.values, workload.name, workload.minutes)
+        for number in range(1, 1000):
+            stretch = self.bench.advance(2.0)
+            moment = self.clock + timedelta(seconds=float(stretch.time_s[-1]) if stretch.time_s.size else 0.0)
+            stop = take_batch(live.pk, Batch(number, stretch.time_s, stretch.values, stretch.frames_ms), moment).stop
+            if number == 1 and not stop:
+                add_mark(live.pk, Mark.Kind.NOTE, note, moment)
+            if stretch.ending and not stop:
+                finish(live.pk, stretch.ending.outcome, None, "", moment)
+            if stretch.ending or stop:
+                break
+        self.bench.rest(30.0)
+        self.clock = moment + timedelta(seconds=60)
+        live.run.refresh_from_db()
+        return live.run
+
+    def settle(self) -> None:
+        """Fills the caches of the campaign's workloads and warms the rig up for ten minutes; nothing is logged."""
+        for workload in self.campaign.workloads.all():
+            self.bench.start({}, workload.name, 0.05)
+            self.bench.advance(3)
+        for _ in range(5):
+            self.bench.start({}, workload.name, 2)
+            self.bench.advance(120)
+
+    def _draft(self, stretch: Stretch, workload: Workload, note: str, *, typed: bool) -> RunDraft:
+        room = round(self.bench.room_c, 1)
+        ended = stretch.ending
+        if ended is None or ended.outcome == "no start":
+            return RunDraft("no start", self.clock, room_c=room, note=note)
+        if not typed and ended.outcome == "completed":
+            value = ended.value if workload.measure != "frame rate" else None
+            return RunDraft("completed", self.clock, value, room_c=room, fan="automatic", note=note)
+        names = [channel.name for channel in self.bench.channels()]
+        # a person looks at what is shown once it has settled
+        shown = stretch.values[stretch.values.shape[0] // 3 :]
+        seen = {name: shown[:, i] for i, name in enumerate(names)}
         low = None
-        if measured.rate is not None and workload.measure == "frame rate":
-            low = round(1000 / float(np.quantile(measured.frame_times_ms, 0.99)), 1)
-        hottest = float(warming(self.chip, state, room, np.array([measured.lasted_minutes * 60]))[0])
-        if measured.failure == "no start":
-            return RunDraft("no start", self.clock, room_c=round(room, 1), note=note)
+        if ended.value is not None and workload.measure == "frame rate":
+            low = round(1000 / float(np.quantile(stretch.frames_ms, 0.99)), 1)
         return RunDraft(
-            outcome=measured.failure or "completed",
+            outcome=ended.outcome,
             started_at=self.clock,
-            value=value,
-            duration_s=round(measured.lasted_minutes * 60, 1) if typed else None,
-            low_1_fps=low if typed else None,
-            power_w=round(power, 1) if typed else None,
-            power_point="software" if typed else "unknown",
-            temp_max_c=round(hottest + float(self.rng.normal(0, 0.3)), 1) if typed else None,
-            room_c=round(room, 1),
-            core_mhz=round(state.core_mhz) if typed else None,
-            memory_mhz=round(state.memory_mhz) if typed else None,
-            voltage_v=round(state.voltage_v, 3) if typed else None,
+            value=None if ended.value is None else round(ended.value, 2 if workload.measure == "time" else 1),
+            duration_s=round(max(ended.after_s, 0.2), 1),
+            low_1_fps=low,
+            power_w=round(float(seen["power"].mean()), 1),
+            power_point="software",
+            temp_max_c=round(float(seen["die"].max()), 1),
+            room_c=room,
+            core_mhz=round(float(seen["core clock"][-50:].mean())),
+            memory_mhz=round(float(seen["memory clock"].mean())),
+            voltage_v=round(float(seen["voltage"].mean()), 3),
             fan="automatic",
             note=note,
         )
 
-    def _attach(self, run: Run, workload: Workload, measured: Measured, room: float) -> None:
-        readings = telemetry(self.chip, measured, room, self.rng)
-        header = "elapsed s;core clock MHz;memory clock MHz;voltage V;board power W;hot spot °C;fan %"
-        rows = np.column_stack(list(readings.values()))
+    def _attach(self, run: Run, workload: Workload, stretch: Stretch) -> None:
+        names = [channel.name for channel in self.bench.channels()]
+        columns = [stretch.values[:, names.index(name)] for name in LOGGED.values()]
+        rows = np.column_stack([stretch.time_s, *columns])
+        header = ";".join(["elapsed s", *LOGGED])
         self._store(run, workload, "bench-log.csv", semicolon_table(header, rows))
         if workload.measure == "frame rate":
-            frames = "frame time ms\n" + "\n".join(f"{ms:.3f}" for ms in measured.frame_times_ms)
+            frames = "frame time ms\n" + "\n".join(f"{ms:.3f}" for ms in stretch.frames_ms)
             self._store(run, workload, "frames.csv", frames.encode())
 
     def _store(self, run: Run, workload: Workload, name: str, data: bytes) -> None:
         table = read_table(data)
-        draft = draft_log(table, guess_choice(table), name, measure_of(workload))
+        draft = draft_log(table, guess_choice(table), name, cast(Measure, workload.measure))
         attach_log(run, draft, [], self.clock)
-
-
-def knobs_of(setting: Setting) -> Knobs:
-    """A setting of the dome's or the loft's campaign as the stand-in's knobs."""
-    values = setting.values
-    limit = values["cap"] / 45 if "cap" in values else values.get("power", 100) / 100
-    return Knobs(values.get("core", 0), values.get("memory", 0), values.get("voltage", 0), limit)
-
-
-def figure(rate: float, workload: Workload) -> float:
-    """What the workload shows at its end: a rate, points, or seconds for one pass."""
-    if workload.measure == "time":
-        return round(1 / rate, 2)
-    return round(rate * 60) if workload.measure == "score" else round(rate, 1)
-
-
-def measure_of(workload: Workload) -> Measure:
-    measures: dict[str, Measure] = {"frame rate": "frame rate", "score": "score", "time": "time"}
-    return measures[workload.measure]
 
 
 def semicolon_table(header: str, rows: np.ndarray) -> bytes:

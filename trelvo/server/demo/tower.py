@@ -1,39 +1,8 @@
-"""The tower's rigs: parts, chips and loads. No maker, part or workload here exists."""
+"""The tower's rigs as they are put together, their knobs, workloads and guard rails. No maker or part here exists."""
 
-from trelvo.core.knobs import Knob
-from trelvo.logbook.services.campaigns import WorkloadDraft
+from trelvo.core.guard_rails import GuardRail
 from trelvo.logbook.services.rigs import FittingDraft, PartDraft
-from trelvo.standin.chip import Design
-from trelvo.standin.workload import Load
-
-DOME_CARD = Design(
-    stock_mhz=2370,
-    stock_v=1.05,
-    volt_per_mhz=0.00042,
-    dynamic_w=138,
-    leakage_w=22,
-    base_w=16,
-    limit_w=178,
-    heat_c_per_w=0.205,
-    settle_s=95,
-    grid_mhz=15,
-    memory_mhz=9200,
-    memory_w=24,
-)
-LOFT_CHIP = Design(
-    stock_mhz=3450,
-    stock_v=1.12,
-    volt_per_mhz=0.00021,
-    dynamic_w=31,
-    leakage_w=5,
-    base_w=4,
-    limit_w=45,
-    heat_c_per_w=1.05,
-    settle_s=60,
-    grid_mhz=25,
-    memory_mhz=2666,
-    memory_w=3,
-)
+from trelvo.logbook.standin_rigs import knobs_for, workloads_for
 
 DOME_PARTS = (
     PartDraft("Graphics card", "Corvane Tessel 640, 12 GB", "bought used, sticker T-0417"),
@@ -84,44 +53,19 @@ RELIC_FITTING = FittingDraft(
     system="Slate 5",
 )
 
-DOME_KNOBS = (
-    Knob("power", "Power limit", "%", 100, 1, 60, 120, 1),
-    Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1),
-    Knob("memory", "Memory clock", "MHz", 0, 50, 0, 1500, 1),
-    Knob("voltage", "Voltage", "mV", 0, 5, -150, 0, -1),
-)
-LOFT_KNOBS = (
-    Knob("voltage", "Voltage", "mV", 0, 5, -160, 0, -1),
-    Knob("cap", "Power cap", "W", 45, 1, 12, 45, -1),
-)
-RELIC_KNOBS = (
-    Knob("bus", "Bus clock", "MHz", 33, 1, 25, 50, 1),
-    Knob("multiplier", "Multiplier", "x", 2, 0.5, 1, 4, 1),
-    Knob("wait", "Memory wait states", "", 2, 1, 0, 4, -1),
-)
+DOME_KNOBS, LOFT_KNOBS, RELIC_KNOBS = (knobs_for(kind) for kind in ("dome", "loft", "relic"))
+# the first four are what the dome is for; some of the others are what a setting is proved with
+DOME_WORKLOADS = workloads_for("dome")[:4]
+DOME_BATTERY = [one for one in workloads_for("dome")[4:] if one.name != "Resting desk"]
+LOFT_WORKLOADS, RELIC_WORKLOADS = workloads_for("loft"), workloads_for("relic")
 
-GORGE = WorkloadDraft("Gorge flythrough", "frame rate", "fps", True, 1.5, "3840 × 2160, preset “full night”")
-RINGS = WorkloadDraft("Dust rings", "score", "points", True, 3.0, "fixed camera, 4 passes")
-LANTERN = WorkloadDraft("Lantern render", "time", "s", False, 2.0, "one still, 512 samples")
-SHOW = WorkloadDraft("Winter sky show", "frame rate", "fps", True, 4.0, "dome master 4096 × 4096", 72.0)
-DOME_WORKLOADS = (GORGE, RINGS, LANTERN, SHOW)
-LOFT_WORKLOADS = (
-    WorkloadDraft("Orbit tables", "time", "s", False, 3.0, "all planets, 200 years, 6 threads"),
-    WorkloadDraft("Small dome", "frame rate", "fps", True, 2.0, "1920 × 1080, preset “plain”"),
+DOME_RAILS = (
+    GuardRail("temperature", 86),
+    GuardRail("power", 205),
+    GuardRail("voltage", 1.12),
+    GuardRail("current", 24, "cable current"),
+    GuardRail("hours", 8),
+    GuardRail("fan floor", 20),
+    GuardRail("voltage ceiling", 0, "voltage"),
 )
-RELIC_WORKLOADS = (
-    WorkloadDraft("Orrery", "frame rate", "fps", True, 2.0, "320 × 200"),
-    WorkloadDraft("Tide sums", "time", "s", False, 4.0, "one year, hourly"),
-)
-
-# How each load behaves on the stand-in; `rate` is frames, passes or points a second at stock.
-DOME_LOADS = {
-    GORGE.name: Load(core=0.66, memory=0.24, other=0.10, rate=93.4, activity=1.0),
-    RINGS.name: Load(core=0.52, memory=0.40, other=0.08, rate=8420 / 60, activity=1.06, stress_mhz=6, noise=0.004),
-    LANTERN.name: Load(core=0.86, memory=0.08, other=0.06, rate=1 / 118, activity=0.94, stress_mhz=-8, noise=0.003),
-    SHOW.name: Load(core=0.60, memory=0.22, other=0.18, rate=74.6, activity=0.86, stress_mhz=-20),
-}
-LOFT_LOADS = {
-    "Orbit tables": Load(core=0.9, memory=0.06, other=0.04, rate=1 / 171, activity=1.0, noise=0.006),
-    "Small dome": Load(core=0.5, memory=0.42, other=0.08, rate=58.3, activity=0.9, noise=0.008),
-}
+LOFT_RAILS = (GuardRail("temperature", 95), GuardRail("hours", 4))

@@ -1,6 +1,5 @@
 import socket
 import threading
-import warnings
 import webbrowser
 from argparse import ArgumentParser
 from typing import Any
@@ -9,38 +8,73 @@ import uvicorn
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
+from django.utils import timezone
+
+from trelvo.logbook.services.live import find_left_open
+from trelvo.logbook.services.queue import hold_after_stop
+from trelvo.server.driver import Driver
+from trelvo.server.network import Reach, allow
 
 
 class Command(BaseCommand):
-    help = "Migrates, loads the demo data where asked, and serves API and screens on this machine's loopback address."
+    help = "Migrates, loads the demo data where asked, and serves API and screens; to this machine alone unless told."
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         parser.add_argument("--port", type=int, default=8737)
         parser.add_argument("--demo", action="store_true", help="load the demo data if it is not there yet")
         parser.add_argument("--no-browser", action="store_true")
+        parser.add_argument(
+            "--host", default="127.0.0.1", help="address to listen on; other than loopback needs accounts"
+        )
+        parser.add_argument("--name", action="append", default=[], help="another name that this machine is called by")
+        parser.add_argument("--cert", default="", help="certificate file for https")
+        parser.add_argument("--key", default="", help="its private key")
+        parser.add_argument("--plain-http", action="store_true", help="no https, although others can listen in")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
-        listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            listener.bind(("127.0.0.1", options["port"]))
-            listener.listen()  # from here on a caller waits instead of being refused
-        except OSError as trouble:
-            raise CommandError(
-                f"Port {options['port']} cannot be used ({trouble.strerror}). Give another with --port N, or 0."
-            ) from trouble
-        # WhiteNoise hands out its few, small files by a plain iterator; that Django reads it in one go does no harm
-        warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
+        reach = Reach(options["host"], options["cert"], options["key"], options["plain_http"], tuple(options["name"]))
+        listener = listen(reach.host, options["port"])
         call_command("migrate", verbosity=0)
+        said = allow(reach)
         if options["demo"]:
             call_command("load_demo")
-        address = f"http://127.0.0.1:{listener.getsockname()[1]}/"
+        find_left_open(timezone.now())
+        hold_after_stop()
+        shown = reach.names[0] if reach.names else "127.0.0.1" if reach.host == "0.0.0.0" else reach.host
+        address = f"{reach.scheme}://{shown}:{listener.getsockname()[1]}/"
+        for line in said:
+            self.stdout.write(line)
         self.stdout.write(f"Trelvo keeps its data in {settings.DATA}")
         self.stdout.write(f"Trelvo is ready at {address}  (stop it with Ctrl+C)")
         self.stdout.flush()
         if not options["no_browser"]:
             threading.Timer(1.0, webbrowser.open, [address]).start()
+        driver = Driver()
+        thread = threading.Thread(target=driver.serve, name="stand-in", daemon=True)
+        thread.start()
         config = uvicorn.Config(
-            "trelvo.server.asgi:application", log_level="warning", lifespan="off", timeout_graceful_shutdown=1
+            "trelvo.server.asgi:application",
+            log_level="warning",
+            lifespan="off",
+            timeout_graceful_shutdown=1,
+            ssl_certfile=reach.cert or None,
+            ssl_keyfile=reach.key or None,
         )
         uvicorn.Server(config).run(sockets=[listener])
+        driver.stop()
+        thread.join(timeout=5)
+
+
+def listen(host: str, port: int) -> socket.socket:
+    """A listening socket, before anything else is done: from here on a caller waits instead of being refused."""
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    listener = socket.socket(family, socket.SOCK_STREAM)
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listener.bind((host, port))
+        listener.listen()
+    except OSError as trouble:
+        raise CommandError(
+            f"Port {port} cannot be used ({trouble.strerror}). Give another with --port N, or 0."
+        ) from trouble
+    return listener

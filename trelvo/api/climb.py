@@ -1,0 +1,90 @@
+from dataclasses import replace
+from functools import lru_cache
+from typing import Annotated
+
+import numpy as np
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from ninja import Query, Router, Schema
+
+from trelvo.api.errors import Problems
+from trelvo.core.climb import STRATEGIES, Policy, Strategy
+from trelvo.core.knobs import Knob
+from trelvo.core.planning import ClimbPlan, plan_climb
+from trelvo.core.stability import ACCEPTED_PER_H, SURE, Trial
+from trelvo.exchange.quick_log import begin_line
+from trelvo.logbook.climb_facts import ClimbView, KnobTurn, NextStep, ceiling_of, climb_view, knob_turns, line_of
+from trelvo.logbook.models import Campaign
+
+router = Router(tags=["climb"])
+
+
+class Asked(Schema):
+    """hours: accepted is one failure in so many; minutes: bench time that there is, without end where left out"""
+
+    knob: str | None = None
+    base_id: int | None = None
+    hours: Annotated[float, Query(gt=0.02, le=100_000)] = 1 / ACCEPTED_PER_H
+    sure: Annotated[float, Query(ge=0.5, le=0.99)] = SURE
+    minutes: Annotated[float | None, Query(ge=0, le=100_000)] = None
+
+    def policy(self) -> Policy:
+        left = float("inf") if self.minutes is None else self.minutes
+        return Policy(accepted_per_h=1 / self.hours, sure=self.sure, minutes_left=left)
+
+
+class ClimbOut(Schema):
+    """knobs: all of the campaign's in the order of turning
+
+    lines: the quick line of each strategy's next test, begun; left out where it tests nothing or cannot be typed
+    """
+
+    climb: ClimbView
+    knobs: list[KnobTurn]
+    lines: dict[Strategy, str]
+
+
+class PlanOut(Schema):
+    """What the rest of a climb takes by one strategy."""
+
+    strategy: Strategy
+    plan: ClimbPlan
+
+
+@lru_cache(maxsize=256)
+def _planned(knob: Knob, trials: tuple[Trial, ...], policy: Policy) -> ClimbPlan:
+    """The same draws whenever it is asked, so that the answer changes only with what is known, and need not be found twice."""
+    return plan_climb(knob, trials, policy, np.random.default_rng(1))
+
+
+@router.get("/campaigns/{int:campaign_id}/climb", response={200: ClimbOut, 404: Problems, 422: Problems})
+def show_climb(request: HttpRequest, campaign_id: int, asked: Query[Asked]) -> ClimbOut:
+    """One knob's climb: trials, chance to hold along it, and what each strategy would do next."""
+    campaign = get_object_or_404(Campaign.objects.whole(), pk=campaign_id)
+    policy = asked.policy()
+    climb = climb_view(campaign, asked.knob, asked.base_id, policy)
+    lines = {step.strategy: _line(campaign, climb, step) for step in climb.steps}
+    return ClimbOut(
+        climb=climb,
+        knobs=knob_turns(campaign, policy),
+        lines={strategy: line for strategy, line in lines.items() if line},
+    )
+
+
+def _line(campaign: Campaign, climb: ClimbView, step: NextStep) -> str:
+    advice = step.advice
+    if advice.act != "test" or advice.load_id is None:
+        return ""
+    return begin_line(campaign, {**climb.base, climb.knob.key: advice.value}, advice.load_id, advice.minutes)
+
+
+@router.get("/campaigns/{int:campaign_id}/climb/plan", response={200: list[PlanOut], 404: Problems, 422: Problems})
+def show_plan(request: HttpRequest, campaign_id: int, asked: Query[Asked]) -> list[PlanOut]:
+    """How many minutes the rest of the climb takes by each strategy, restarts counted: played through many times."""
+    campaign = get_object_or_404(Campaign.objects.whole(), pk=campaign_id)
+    line = line_of(campaign, asked.knob, asked.base_id)
+    plans = []
+    for strategy in STRATEGIES:
+        policy = replace(asked.policy(), strategy=strategy, limit=ceiling_of(campaign, line.knob))
+        plans.append(PlanOut(strategy=strategy, plan=_planned(line.knob, tuple(line.trials), policy)))
+    return plans

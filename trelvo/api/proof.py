@@ -1,0 +1,58 @@
+from typing import Annotated
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from ninja import Query, Router, Schema
+from pydantic import Field
+
+from trelvo.api.campaigns import CampaignOut, WorkloadIn
+from trelvo.api.errors import Problems
+from trelvo.api.runs import found_run
+from trelvo.core.stability import ACCEPTED_PER_H, SURE
+from trelvo.logbook.models import Campaign
+from trelvo.logbook.proof_facts import ProofView, proof_view
+from trelvo.logbook.services.campaigns import set_battery
+from trelvo.logbook.triage_facts import TriageView, triage_view
+
+router = Router(tags=["proof"])
+
+
+class BatteryIn(Schema):
+    """What the campaign proves with besides its own workloads: some that the rig has, and new ones."""
+
+    workload_ids: list[int] = Field(default_factory=list, max_length=60)
+    workloads: list[WorkloadIn] = Field(default_factory=list, max_length=60)
+
+
+@router.get("/campaigns/{int:campaign_id}/proof", response={200: ProofView, 404: Problems, 422: Problems})
+def show_proof(
+    request: HttpRequest,
+    campaign_id: int,
+    setting_id: Query[int | None] = None,
+    hours: Annotated[float, Query(gt=0.02, le=100_000)] = 1 / ACCEPTED_PER_H,
+    sure: Annotated[float, Query(ge=0.5, le=0.99)] = SURE,
+    minutes: Annotated[float | None, Query(ge=0, le=100_000)] = None,
+) -> ProofView:
+    """A setting's proof by every school: done, missing, failed, and what it says.
+
+    hours: accepted is one failure in so many; minutes: bench time there is, to see what of it fits
+    """
+    campaign = get_object_or_404(Campaign.objects.whole(), pk=campaign_id)
+    if setting_id is not None:
+        get_object_or_404(campaign.settings, pk=setting_id)
+    return proof_view(campaign, setting_id, 1 / hours, sure, minutes)
+
+
+@router.post("/campaigns/{int:campaign_id}/battery", response={200: CampaignOut, 404: Problems, 422: Problems})
+def choose_battery(request: HttpRequest, campaign_id: int, body: BatteryIn) -> Campaign:
+    """Sets what the campaign proves with besides its own workloads."""
+    campaign = get_object_or_404(Campaign.objects.select_related("rig"), pk=campaign_id)
+    kept = [get_object_or_404(campaign.rig.workloads, pk=pk) for pk in dict.fromkeys(body.workload_ids)]
+    set_battery(campaign, kept, [workload.draft() for workload in body.workloads])
+    return campaign
+
+
+@router.get("/runs/{int:run_id}/triage", response={200: TriageView, 404: Problems, 422: Problems})
+def show_triage(request: HttpRequest, run_id: int) -> TriageView:
+    """What to do after this run failed, in order."""
+    return triage_view(found_run(run_id))

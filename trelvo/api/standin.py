@@ -1,0 +1,34 @@
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from trelvo.api.campaigns import WorkloadIn
+from trelvo.core.knobs import Knob
+from trelvo.logbook.standin_rigs import knobs_for, workloads_for
+from trelvo.standin.rigs import RIGS
+
+router = Router(tags=["stand-in"])
+
+
+class StandInKind(Schema):
+    """A rig of the stand-in, as a campaign begins with it."""
+
+    key: str
+    name: str
+    parts: list[str]
+    knobs: list[Knob]
+    workloads: list[WorkloadIn]
+
+
+@router.get("/standin", response=list[StandInKind])
+def list_standin(request: HttpRequest) -> list[StandInKind]:
+    """The rigs of the stand-in, with what can be set and run on each."""
+    return [
+        StandInKind(
+            key=key,
+            name=rig.name,
+            parts=[rig.main_word, *([rig.beside_word] if rig.beside else [])],
+            knobs=knobs_for(key),
+            workloads=[WorkloadIn.from_orm(workload) for workload in workloads_for(key)],
+        )
+        for key, rig in RIGS.items()
+    ]

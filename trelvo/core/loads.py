@@ -1,0 +1,56 @@
+"""Workloads as tests of stability: how hard each kind is on a setting, and what it touches."""
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Literal, get_args
+
+LoadKind = Literal["stress test", "benchmark", "title", "everyday"]
+Part = Literal["graphics", "processor", "memory", "storage"]
+Technique = Literal["plain drawing", "ray tracing", "upscaling", "frame generation", "video", "computing"]
+KINDS: tuple[LoadKind, ...] = get_args(LoadKind)
+PARTS: tuple[Part, ...] = get_args(Part)
+TECHNIQUES: tuple[Technique, ...] = get_args(Technique)
+
+# How much nearer the edge each kind takes a setting, in steps of the knob: a lighter load that survives tells less.
+# Common practice: everyday use stands settings that a stress test does not.
+STRESS_STEPS: dict[LoadKind, float] = {"stress test": 0.0, "benchmark": -0.5, "title": -0.5, "everyday": -2.0}
+
+
+@dataclass(frozen=True)
+class Load:
+    """A workload to test with. minutes: how long one run of it lasts; by_itself: it ends when its work is done, not when told"""
+
+    id: int
+    name: str
+    kind: LoadKind
+    minutes: float
+    parts: frozenset[Part] = frozenset()
+    techniques: frozenset[Technique] = frozenset()
+    by_itself: bool = False
+
+    def runs_for(self, minutes: float) -> int:
+        """How many runs fill so many minutes: one, unless it ends by itself."""
+        return max(1, math.ceil(minutes / self.minutes - 1e-9)) if self.by_itself else 1
+
+
+def heaviest(loads: Iterable[Load], part: Part | None = None) -> Load | None:
+    """The load that is hardest on a setting: the heaviest kind, then the most parts at once; the first of equals.
+
+    part: loads that touch it go before all others; what runs as long as it is told goes before what ends by itself
+    """
+    return max(
+        loads,
+        key=lambda load: (
+            part is not None and part in load.parts,
+            not load.by_itself,
+            STRESS_STEPS[load.kind],
+            len(load.parts),
+        ),
+        default=None,
+    )
+
+
+def stress_steps(kind: LoadKind, used: Iterable[LoadKind]) -> float:
+    """How much nearer the edge than the heaviest kind in use, in steps of the knob: zero or below."""
+    return STRESS_STEPS[kind] - max((STRESS_STEPS[one] for one in used), default=STRESS_STEPS[kind])

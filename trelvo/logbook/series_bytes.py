@@ -1,0 +1,35 @@
+"""How series are kept: whole logs as Parquet, what comes in live as plain numbers until the run ends."""
+
+import io
+from collections.abc import Mapping
+
+import numpy as np
+import numpy.typing as npt
+import polars as pl
+
+Numbers = npt.NDArray[np.float64]
+TIME_COLUMN = "time_s"
+FRAME_COLUMN = "frame_ms"
+
+
+def to_parquet(columns: Mapping[str, Numbers]) -> bytes:
+    """Columns by name as Parquet (zstd)."""
+    out = io.BytesIO()
+    pl.DataFrame(dict(columns)).write_parquet(out, compression="zstd")
+    return out.getvalue()
+
+
+def from_parquet(data: bytes, names: list[str] | None = None) -> dict[str, Numbers]:
+    """Columns of a kept series by name, all or those named."""
+    frame = pl.read_parquet(io.BytesIO(data), columns=names)
+    return {name: frame[name].to_numpy().astype(np.float64) for name in frame.columns}
+
+
+def pack(numbers: Numbers) -> bytes:
+    """Numbers as they lie in memory, little-endian: a batch of ten readings costs no header and no compression."""
+    return np.ascontiguousarray(numbers, dtype="<f8").tobytes()
+
+
+def unpack(data: bytes | memoryview, columns: int) -> Numbers:
+    """Rows of so many columns from `pack`ed bytes."""
+    return np.frombuffer(bytes(data), dtype="<f8").reshape(-1, columns)

@@ -1,0 +1,386 @@
+"""The bench: a rig under a load, stepped through time; what its instruments read, how the run ends, what it yields."""
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+import numpy.typing as npt
+
+from trelvo.standin import instruments as read
+from trelvo.standin.heat import Heat, at_rest, fan_power_w, step_heat
+from trelvo.standin.limits import Point, Turned, TwoLimits, run_at, walk_down, wall_w
+from trelvo.standin.loads import Load, frame_times_ms, pace
+from trelvo.standin.luck import Luck
+from trelvo.standin.rigs import StandInRig, turned
+from trelvo.standin.silicon import Failure, edge_mhz, failure_kind, hazard_per_h, on_grid
+
+Array = npt.NDArray[np.float64]
+STEP_S = 0.2
+RESTART_S = 240.0
+REST_STEP_S = 1.0
+# what the first run after a start loses while caches fill
+COLD_FACTOR = 0.965
+RESTING = Load("nothing", 0.0, 0.0, activity=0.03, beside_activity=0.03, beside=0.0)
+
+
+@dataclass(frozen=True)
+class Reading:
+    """A channel of the bench: what it is called, what it reads, its unit, and where power is measured."""
+
+    name: str
+    quantity: str
+    unit: str
+    point: str = ""
+
+
+@dataclass(frozen=True)
+class Ending:
+    """How a run ended, after how many seconds, and what it yielded (fps, points or seconds) where it was completed."""
+
+    outcome: Literal["completed"] | Failure
+    after_s: float
+    value: float | None
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """Readings of some steps: times from the start of the run, one row a step, NaN where nothing was due; frame times."""
+
+    time_s: Array
+    values: Array
+    frames_ms: Array
+    ending: Ending | None
+
+
+@dataclass(frozen=True)
+class Now:
+    """What is truly so at this moment, whatever the instruments say. Powers in W; total_w: all that the supply gives.
+
+    core_over_mhz, memory_over_mhz: how far chip and memory stand past their edges
+    """
+
+    point: Point
+    memory_mhz: float
+    beside: Point | None
+    core_over_mhz: float
+    memory_over_mhz: float
+    board_w: float
+    total_w: float
+    heat: Heat
+    beside_heat: Heat | None
+    busy: float
+
+
+@dataclass
+class _Run:
+    load: Load
+    minutes: float
+    luck: float
+    patience: float
+    suffered: float = 0.0
+    steps: int = 0
+    work: float = 0.0
+    frames: int = 0
+    frames_ms: float = 0.0
+    owed: float = 0.0
+    ending: Ending | None = None
+
+
+@dataclass
+class Bench:
+    """A rig that remembers: its heat, its full caches, what was set before. All luck comes from `rng`.
+
+    step_s: seconds of bench time a step; at most half the die's time constant
+    """
+
+    rig: StandInRig
+    room_c: float
+    rng: np.random.Generator
+    step_s: float = STEP_S
+    at: Turned = field(default_factory=Turned)
+    now: Now | None = None
+
+    def __post_init__(self) -> None:
+        design = self.rig.design
+        self._heat = at_rest(design.cooling, self.room_c)
+        self._beside_heat = at_rest(design.beside_cooling or design.cooling, self.room_c)
+        self._limits = TwoLimits(design.long_w, design.short_w, design.settle_s)
+        self._warm: set[str] = set()
+        self._heat_steps = 0.0
+        self._busy = 1.0
+        self._near = self._beside_near = 0.0
+        self._last_main_w = 0.0
+        self._clock_s = 0.0
+        self._changed_s = -math.inf
+        self._stale_mhz = 0.0
+        self._luck = Luck(self.rng)
+        self._run: _Run | None = None
+
+    def channels(self) -> list[Reading]:
+        """What the instruments read, in the order of a stretch's columns."""
+        design = self.rig.design
+        found = [
+            Reading("core clock", "core clock", "MHz"),
+            Reading("memory clock", "memory clock", "MHz"),
+            Reading("voltage", "voltage", "V"),
+            Reading("power", "power", "W", "software"),
+            Reading("die", "temperature", "°C"),
+            Reading("fan", "fan", "%"),
+            Reading("fan speed", "fan speed", "rpm"),
+            Reading("load", "load", "%"),
+            Reading("frame rate", "frame rate", "fps"),
+            Reading("at the wall", "power", "W", "wall"),
+            Reading("thermocouple", "temperature", "°C"),
+        ]
+        if design.cables:
+            found += [Reading("cables", "power", "W", "cables"), Reading("cable current", "current", "A")]
+        if design.beside:
+            word = design.beside_word
+            found += [
+                Reading(f"{word} clock", "core clock", "MHz"),
+                Reading(f"{word} power", "power", "W", "software"),
+                Reading(f"{word} heat", "temperature", "°C"),
+            ]
+        return found
+
+    def is_cold(self, load_name: str) -> bool:
+        """Whether the workload has not run since the machine was started, so that its first run will be slow."""
+        return load_name not in self._warm
+
+    def start(self, values: Mapping[str, float], load_name: str, minutes: float | None = None) -> None:
+        """Sets the knobs and begins a run. A setting far past the edge does not start: the first stretch says so.
+
+        values: by knob key; KeyError for a knob or load that the rig has not
+        """
+        design = self.rig.design
+        load = design.loads[load_name]
+        new = turned(design, values)
+        if new != self.at:
+            self._changed_s = self._clock_s
+            self._stale_mhz = self.now.point.mhz - self.rig.chip.gap_mhz if self.now else design.main.stock_mhz
+        self.at = new
+        cold = load_name not in self._warm
+        self._warm.add(load_name)
+        luck = float(self.rng.lognormal(0, load.noise)) * (COLD_FACTOR if cold else 1.0)
+        self._run = _Run(load, minutes or load.minutes, luck, float(self.rng.exponential()))
+        self._near = design.main.stock_mhz
+        self._busy = 1.0
+        over, decade = self._nearer(*self._past_edges(self._main_point(load), load))
+        if failure_kind(over, decade, float(self.rng.random())) == "no start":
+            self._run.ending = Ending("no start", 0.0, None)
+
+    def advance(self, seconds: float) -> Stretch:
+        """The next `seconds` of the run, or as many as it still lasts."""
+        run = self._run
+        if run is None:
+            raise RuntimeError("no run has been started")
+        times: list[float] = []
+        rows: list[list[float]] = []
+        frames: list[Array] = []
+        for _ in range(round(seconds / self.step_s)):
+            if run.ending:
+                break
+            row, drawn = self._step(run)
+            times.append(run.steps * self.step_s)
+            rows.append(row)
+            frames.append(drawn)
+        values = np.array(rows, dtype=np.float64).reshape(len(rows), len(self.channels()))
+        return Stretch(np.array(times), values, np.concatenate(frames) if frames else np.empty(0), run.ending)
+
+    def rest(self, seconds: float) -> None:
+        """Time without a run: it cools."""
+        self._run = None
+        for _ in range(round(seconds / REST_STEP_S)):
+            self._physics(RESTING, REST_STEP_S)
+
+    def restart(self) -> None:
+        """Switches the machine off and on again: it takes minutes, and caches are empty."""
+        self._warm.clear()
+        self._limits.average_w = 0.0
+        self.rest(RESTART_S)
+
+    def _step(self, run: _Run) -> tuple[list[float], Array]:
+        load, dt = run.load, self.step_s
+        self._physics(load, dt)
+        if self.now:
+            run.suffered += self._hazard(self.now) * dt / 3600
+        run.steps += 1
+        rate = load.rate * run.luck * self._pace(load)
+        shown = min(rate, load.cap_fps) if load.cap_fps else rate
+        self._busy *= shown / rate
+        run.work += shown * dt
+        drawn = np.empty(0)
+        if load.yields == "frames":
+            run.owed += shown * dt
+            count = int(run.owed)
+            run.owed -= count
+            # three slow waves over the run
+            drawn = frame_times_ms(rate, load, count, 6 * math.pi * run.steps * dt / (run.minutes * 60), self._luck)
+            run.frames += count
+            run.frames_ms += float(drawn.sum())
+        row = self._row(1000 * drawn.size / float(drawn.sum()) if drawn.size else math.nan)
+        run.ending = self._ending(run)
+        return row, drawn
+
+    def _physics(self, load: Load, dt: float) -> None:
+        design = self.rig.design
+        beside = self._beside_point(load)
+        beside_w = beside.power_w if beside else 0.0
+        point = self._main_point(load, beside_w)
+        self._near = point.mhz
+        self._last_main_w = point.power_w
+        fan_w = fan_power_w(design.cooling, self._heat.fan_percent)
+        board = point.power_w + self._memory_w() + design.board_w
+        if beside and design.shared:
+            # one piece of silicon under one cooler
+            self._heat = step_heat(
+                design.cooling, self._heat, point.power_w + beside_w, self.room_c, dt, self.at.fan_percent
+            )
+            self._beside_heat = self._heat
+        else:
+            self._heat = step_heat(design.cooling, self._heat, point.power_w, self.room_c, dt, self.at.fan_percent)
+            if beside and design.beside_cooling:
+                self._beside_heat = step_heat(design.beside_cooling, self._beside_heat, beside_w, self.room_c, dt)
+        if self._heat.die_c > design.temp_limit_c:
+            self._heat_steps += 2 * dt
+        elif self._heat.die_c < design.temp_limit_c - 2:
+            self._heat_steps = max(0.0, self._heat_steps - dt)
+        self._limits.took(beside_w, dt)
+        core_over, memory_over = self._past_edges(point, load)
+        self._clock_s += dt
+        self.now = Now(
+            point=point,
+            memory_mhz=design.memory.mhz + self.at.memory_mhz,
+            beside=beside,
+            core_over_mhz=core_over,
+            memory_over_mhz=memory_over,
+            board_w=board,
+            total_w=board + beside_w + fan_w + design.rest_w,
+            heat=self._heat,
+            beside_heat=self._beside_heat if beside else None,
+            busy=self._busy,
+        )
+
+    def _memory_w(self) -> float:
+        memory = self.rig.design.memory
+        return memory.power_w * (memory.mhz + self.at.memory_mhz) / memory.mhz
+
+    def _main_point(self, load: Load, beside_w: float = 0.0) -> Point:
+        design, chip = self.rig.design, self.rig.chip
+        offset = on_grid(design.main, self.at.core_mhz)
+        top = design.main.stock_mhz + offset - math.floor(self._heat_steps) * design.main.grid_mhz
+        budget = self.at.cap_w if self.at.cap_w is not None else design.limit_w * self.at.power_ratio
+        limit = budget - self._memory_w() - design.board_w - (beside_w if design.shared else 0.0)
+        activity = load.activity * (0.2 + 0.8 * self._busy)
+        return walk_down(
+            chip, max(top, design.main.floor_mhz), offset, self.at, self._heat.die_c, activity, limit, self._near
+        )
+
+    def _beside_point(self, load: Load) -> Point | None:
+        design, chip = self.rig.design, self.rig.beside
+        if chip is None or design.beside is None:
+            return None
+        stock, temp = Turned(), self._beside_heat.die_c
+        limit = self._limits.limit_w()
+        if design.shared:
+            budget = (self.at.cap_w or design.limit_w) - self._memory_w() - design.board_w
+            # half is its own; what the other leaves is its own too
+            limit = max(0.5 * budget, budget - self._last_main_w)
+        near = self._beside_near or design.beside.stock_mhz
+        point = walk_down(chip, design.beside.stock_mhz, 0.0, stock, temp, load.beside_activity, limit, near)
+        self._beside_near = point.mhz
+        return point
+
+    def _pace(self, load: Load) -> float:
+        design, now = self.rig.design, self.now
+        if now is None:
+            raise RuntimeError("nothing has run yet")
+        beside = now.beside.mhz / design.beside.stock_mhz if now.beside and design.beside else 1.0
+        gap = self.rig.chip.gap_mhz
+        core = (now.point.mhz - gap) / (design.main.stock_mhz - gap)
+        found = pace(load, core, self._memory_ratio(), beside)
+        self._busy = found.busy
+        return found.ratio
+
+    def _memory_ratio(self) -> float:
+        """Rises with the clock up to the knee, then falls as errors are corrected."""
+        over, knee = self.at.memory_mhz, self.rig.knee_mhz + self.at.memory_ease_mhz
+        gained = min(over, knee) - 2.5 * max(0.0, over - knee)
+        return self.at.memory_factor * (1 + gained / self.rig.design.memory.mhz)
+
+    def _past_edges(self, point: Point, load: Load) -> tuple[float, float]:
+        """How far chip and memory stand past their edges, in MHz."""
+        core = point.mhz - edge_mhz(self.rig.chip, point.volt, self._heat.die_c) + load.stress_mhz
+        knee = self.rig.knee_mhz + self.at.memory_ease_mhz
+        return core, self.at.memory_mhz - knee - self.rig.design.memory.reserve_mhz
+
+    def _nearer(self, core_over: float, memory_over: float) -> tuple[float, float]:
+        """The edge that is passed further, in decades of its own: MHz past it, and its decade."""
+        core, memory = self.rig.chip.decade_mhz, self.rig.design.memory.decade_mhz
+        return (memory_over, memory) if memory_over / memory > core_over / core else (core_over, core)
+
+    def _hazard(self, now: Now) -> float:
+        """Failures an hour, of chip and memory together."""
+        core = hazard_per_h(now.core_over_mhz, self.rig.chip.decade_mhz)
+        return core + hazard_per_h(now.memory_over_mhz, self.rig.design.memory.decade_mhz)
+
+    def _ending(self, run: _Run) -> Ending | None:
+        now, load, lasted = self.now, run.load, run.steps * self.step_s
+        if now and run.suffered >= run.patience:
+            over, decade = self._nearer(now.core_over_mhz, now.memory_over_mhz)
+            kind = failure_kind(over, decade, float(self.rng.random()))
+            return Ending("machine down" if kind == "no start" else kind, lasted, None)
+        if load.yields == "seconds":
+            if run.work < 1:
+                return None
+            last = run.work - 1
+            return Ending("completed", lasted, round(lasted - last / (run.work / lasted), 2))
+        if lasted < run.minutes * 60 - 1e-9:
+            return None
+        if load.yields == "frames":
+            return Ending("completed", lasted, 1000 * run.frames / run.frames_ms if run.frames else None)
+        return Ending("completed", lasted, round(run.work / lasted * 60) if load.yields == "points" else None)
+
+    def _row(self, fps: float) -> list[float]:
+        now, rig, luck, tools = self.now, self.rig, self._luck, self.rig.tools
+        if now is None:
+            raise RuntimeError("nothing has run yet")
+        design, dt, clock = rig.design, self.step_s, self._clock_s
+        got = now.point.mhz - rig.chip.gap_mhz + luck.normal(0, 2.0 if design.main.stock_mhz > 500 else 0.02)
+        if clock - self._changed_s < tools.stale_s:
+            got = self._stale_mhz
+        fan = now.heat.fan_percent
+        second = read.due(clock, dt, 1.0)
+        row = [
+            round(got, 1),
+            now.memory_mhz,
+            round(now.point.volt + luck.normal(0, 0.0015), 4),
+            read.software_w(tools, now.board_w, luck),
+            round(now.heat.die_c + luck.normal(0, 0.2), 1),
+            round(fan, 1),
+            round(fan / 100 * design.cooling.fan_most_rpm),
+            round(100 * min(now.busy, 1.0), 1),
+            fps,
+            read.wall_meter_w(wall_w(now.total_w, design.supply_w), luck) if second else math.nan,
+            read.thermocouple_c(tools, now.heat.cooler_c, luck) if second else math.nan,
+        ]
+        if design.cables:
+            cables = read.clamp_w(tools, now.board_w, luck) if read.due(clock, dt, 0.5) else math.nan
+            row += [cables, round(cables / 12.0, 2)]
+        if design.beside and now.beside and now.beside_heat and rig.beside:
+            row += [
+                round(now.beside.mhz - rig.beside.gap_mhz, 1),
+                read.software_w(tools, now.beside.power_w, luck),
+                round(now.beside_heat.die_c + luck.normal(0, 0.2), 1),
+            ]
+        return row
+
+
+def true_edge_mhz(rig: StandInRig, values: Mapping[str, float], load: Load, temp_c: float) -> float:
+    """How far the clock set stands past the edge at a temperature, power limits left aside: the truth to check against."""
+    at = turned(rig.design, values)
+    offset = on_grid(rig.design.main, at.core_mhz)
+    point = run_at(rig.chip, rig.design.main.stock_mhz + offset, offset, at, temp_c, load.activity)
+    return point.mhz - edge_mhz(rig.chip, point.volt, temp_c) + load.stress_mhz

@@ -1,0 +1,97 @@
+"""What holds a chip back: its power limit, its heat, and what the supply loses."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from trelvo.standin.silicon import Specimen, at_die_v, curve_v, power_terms
+
+# share of load and efficiency there, for a supply of the better kind; from no load it climbs steeply
+SUPPLY_CURVE = ((0.0, 0.55), (0.05, 0.76), (0.1, 0.83), (0.2, 0.87), (0.5, 0.90), (1.0, 0.87))
+
+
+@dataclass(frozen=True)
+class Turned:
+    """Where the knobs stand. Clocks and voltage as differences from stock.
+
+    power_ratio: power limit against the design's; cap_w: a budget in watts that replaces it
+    memory_factor: memory speed at the same clock (wait states); memory_ease_mhz: how far they move the memory's knee
+    load_line: share of the droop that is left; fan_percent: fan locked at this speed
+    """
+
+    core_mhz: float = 0.0
+    memory_mhz: float = 0.0
+    voltage_mv: float = 0.0
+    power_ratio: float = 1.0
+    cap_w: float | None = None
+    memory_factor: float = 1.0
+    memory_ease_mhz: float = 0.0
+    load_line: float = 1.0
+    fan_percent: float | None = None
+
+
+@dataclass(frozen=True)
+class Point:
+    """Where a chip runs: clock set in MHz, voltage at the die in V, power in W; and whether power held it there."""
+
+    mhz: float
+    volt: float
+    power_w: float
+    starved: bool
+
+
+def run_at(chip: Specimen, mhz: float, offset_mhz: float, turned: Turned, temp_c: float, activity: float) -> Point:
+    """Voltage and power at a clock: the curve moved by the offset, less what droops at the power drawn."""
+    set_v = curve_v(chip.design, mhz - offset_mhz) + turned.voltage_mv / 1000
+    switched, leaking = power_terms(chip, mhz, temp_c, activity)
+    volt, power = set_v, 0.0
+    for _ in range(3):
+        power = volt * volt * (switched + leaking * volt)
+        volt = at_die_v(chip.design, set_v, power, turned.load_line)
+    return Point(mhz, volt, power, False)
+
+
+def walk_down(
+    chip: Specimen, top_mhz: float, offset_mhz: float, turned: Turned, temp_c: float, activity: float, limit_w: float,
+    near_mhz: float,
+) -> Point:  # fmt: skip
+    """The highest clock on the grid whose power is within the limit, sought from where the chip ran before."""
+    grid, floor = chip.design.grid_mhz, chip.design.floor_mhz
+    start = top_mhz - round((top_mhz - near_mhz) / grid) * grid
+    mhz = min(max(start, floor), top_mhz)
+    point = run_at(chip, mhz, offset_mhz, turned, temp_c, activity)
+    while point.power_w > limit_w and mhz - grid >= floor:
+        mhz -= grid
+        point = run_at(chip, mhz, offset_mhz, turned, temp_c, activity)
+    while mhz + grid <= top_mhz + 1e-6:
+        higher = run_at(chip, mhz + grid, offset_mhz, turned, temp_c, activity)
+        if higher.power_w > limit_w:
+            return Point(point.mhz, point.volt, point.power_w, True)
+        mhz, point = mhz + grid, higher
+    return Point(point.mhz, point.volt, point.power_w, point.power_w > limit_w)
+
+
+@dataclass
+class TwoLimits:
+    """A processor's short-term limit holds until the moving average of its power reaches the long-term one."""
+
+    long_w: float
+    short_w: float
+    settle_s: float
+    average_w: float = 0.0
+
+    def limit_w(self) -> float:
+        return self.short_w if self.average_w < self.long_w else self.long_w
+
+    def took(self, power_w: float, seconds: float) -> None:
+        self.average_w += min(seconds / self.settle_s, 1.0) * (power_w - self.average_w)
+
+
+def efficiency(load_w: float, rated_w: float) -> float:
+    """Share of the wall's power that the supply passes on."""
+    shares, values = zip(*SUPPLY_CURVE, strict=True)
+    return float(np.interp(load_w / rated_w, shares, values))
+
+
+def wall_w(load_w: float, rated_w: float) -> float:
+    return load_w / efficiency(load_w, rated_w)
