@@ -1,14 +1,21 @@
 <script setup lang="ts">
 import { App as AApp, Button as AButton, ConfigProvider as AConfigProvider } from 'ant-design-vue'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink, RouterView } from 'vue-router'
 
+import { useSession, useSignOut } from './api/session'
 import { useShortcut } from './keys'
+import LostRuns from './live/LostRuns.vue'
 import HelpSheet from './parts/HelpSheet.vue'
 import KeyCap from './parts/KeyCap.vue'
+import SignInForm from './parts/SignInForm.vue'
 import { antConfig, choice, isDim, useThemeVariables } from './theme'
 
 useThemeVariables()
+const { data: session, isError } = useSession()
+const { mutate: signOut } = useSignOut()
+/** Unless signing in is needed; where nobody answers, each page says so itself. */
+const letIn = computed(() => isError.value || (session.value && (!session.value.needed || !!session.value.name)))
 const helpOpen = ref(false)
 useShortcut('?', () => (helpOpen.value = !helpOpen.value))
 </script>
@@ -22,12 +29,15 @@ useShortcut('?', () => (helpOpen.value = !helpOpen.value))
           <img src="/mark.svg" alt="" width="24" height="24" /> Trelvo
         </RouterLink>
         <span class="quiet motto">from first baseline to kept setting</span>
+        <RouterLink v-if="letIn" class="practice" :to="{ name: 'practices' }">Practice bench</RouterLink>
         <AButton type="text" :aria-pressed="isDim" @click="choice = isDim ? 'light' : 'dim'">
           {{ isDim ? 'Paper' : 'Dim bench' }}
         </AButton>
+        <AButton v-if="session?.name" type="text" @click="signOut()">Sign {{ session.name }} out</AButton>
         <AButton type="text" @click="helpOpen = true">Help <KeyCap>?</KeyCap></AButton>
       </header>
-      <main id="content" class="page"><RouterView /></main>
+      <LostRuns v-if="letIn" />
+      <main id="content" class="page"><RouterView v-if="letIn" /><SignInForm v-else-if="session" /></main>
       <HelpSheet v-model:open="helpOpen" />
     </AApp>
   </AConfigProvider>
@@ -55,6 +65,11 @@ useShortcut('?', () => (helpOpen.value = !helpOpen.value))
   flex: 1;
   padding-left: 8px;
   font-size: 13px;
+}
+.practice {
+  padding: 4px 8px;
+  color: var(--ink);
+  text-decoration: none;
 }
 .skip {
   position: absolute;

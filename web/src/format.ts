@@ -15,6 +15,21 @@ export function plain(value: number | null | undefined): string {
   return number(value, size >= 1000 ? 0 : size >= 100 ? 1 : size >= 1 ? 2 : 3)
 }
 
+const DECIMALS: Record<string, number> = { V: 3, MHz: 0, rpm: 0, '°C': 1, W: 1, '%': 1, A: 1, ms: 2, fps: 1 }
+
+/** A reading with as many decimals as its unit carries; times of day and the like by their size. */
+export function reading(value: number | null | undefined, unit: string): string {
+  const decimals = DECIMALS[unit]
+  return decimals === undefined ? plain(value) : number(value, decimals)
+}
+
+/** A failure rate as people say it: once in so many hours, or so many an hour. */
+export function often(perHour: number): string {
+  if (perHour >= 60) return 'at once'
+  if (perHour >= 1) return `${number(perHour, 1)} an hour`
+  return perHour < 1e-4 ? 'less than once in 10\u00a0000 h' : `once in ${number(1 / perHour, perHour > 0.1 ? 1 : 0)} h`
+}
+
 /** A number as typed: no zeros added, none lost. */
 export function exact(value: number): string {
   return String(value).replace('-', MINUS)

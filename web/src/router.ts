@@ -17,8 +17,16 @@ export const router = createRouter({
         { path: 'prepare', name: 'Prepare', component: () => import('./stages/prepare/PreparePage.vue') },
         { path: 'baseline', name: 'Baseline', component: () => import('./stages/baseline/BaselinePage.vue') },
         { path: 'compare', name: 'Compare', component: () => import('./stages/compare/ComparePage.vue') },
+        { path: 'prove', name: 'Prove', component: () => import('./stages/prove/ProvePage.vue') },
         { path: 'climb', name: 'Climb', component: () => import('./stages/climb/ClimbPage.vue') },
       ],
+    },
+    { path: '/practice', name: 'practices', component: () => import('./practice/PracticeList.vue') },
+    {
+      path: '/practice/:id(\\d+)',
+      name: 'practice',
+      component: () => import('./practice/PracticePage.vue'),
+      props: (route) => ({ id: Number(route.params.id) }),
     },
     {
       path: '/runs/:id(\\d+)',

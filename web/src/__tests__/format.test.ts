@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { exact, gain, gainRange, knobValue, number, plain, share, signed, span } from '../format'
+import { exact, gain, gainRange, knobValue, number, often, plain, share, signed, span } from '../format'
 
 describe('numbers', () => {
   it('carry a true minus sign and a dash where there is none', () => {
@@ -25,6 +25,17 @@ describe('numbers', () => {
     expect(signed(-0.04, 1)).toBe('±0.0')
     expect(signed(-1.26, 1)).toBe('−1.3')
   })
+})
+
+describe('failure rates', () => {
+  it.each([
+    [2.94, '2.9 an hour'],
+    [1, '1.0 an hour'],
+    [0.4, 'once in 2.5 h'],
+    [0.02, 'once in 50 h'],
+    [0.00001, 'less than once in 10\u00a0000 h'],
+    [400, 'at once'],
+  ])('%d an hour is said as people say it', (rate, text) => expect(often(rate)).toBe(text))
 })
 
 describe('ratios', () => {

@@ -2,12 +2,15 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, formData, type Schemas } from './client'
+import { refresh } from './refresh'
 
 export type CampaignCard = Schemas['CampaignCard']
 export type Campaign = Schemas['CampaignOut']
 export type CampaignIn = Schemas['CampaignIn']
 export type Knob = Schemas['Knob']
 export type Workload = Schemas['WorkloadOut']
+/** All that a run can be made with: what is measured, then what is proved with besides. */
+export const testable = (campaign: Campaign): Workload[] => [...campaign.workloads, ...campaign.battery]
 export type Stage = Schemas['Stage']
 
 export const useCampaigns = () =>
@@ -27,7 +30,7 @@ export function useMakeCampaign() {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: (body: CampaignIn) => answered(client.POST('/api/campaigns', { body })),
-    onSuccess: () => void queries.invalidateQueries(),
+    onSuccess: () => void refresh(queries),
   })
 }
 
@@ -41,6 +44,6 @@ export function useImportCampaign() {
           bodySerializer: () => formData({ file, as_copy: asCopy }),
         }),
       ),
-    onSuccess: () => void queries.invalidateQueries(),
+    onSuccess: () => void refresh(queries),
   })
 }

@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
+import { refresh } from './refresh'
 
 export type Versus = Schemas['Versus']
 export type Candidate = Schemas['Candidate']
@@ -45,7 +46,7 @@ export function useKeepTarget() {
       targetId
         ? answered(client.PUT('/api/targets/{target_id}', { params: { path: { target_id: targetId } }, body }))
         : answered(client.POST('/api/campaigns/{campaign_id}/targets', { params: { path: { campaign_id: campaignId } }, body })),
-    onSuccess: () => void queries.invalidateQueries(),
+    onSuccess: () => void refresh(queries),
   })
 }
 
@@ -55,6 +56,6 @@ export function useDropTarget() {
     mutationFn: async (targetId: number) => {
       await client.DELETE('/api/targets/{target_id}', { params: { path: { target_id: targetId } } })
     },
-    onSuccess: () => void queries.invalidateQueries(),
+    onSuccess: () => void refresh(queries),
   })
 }

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 
 import { answered, client, type Schemas } from './client'
+import { refresh } from './refresh'
 
 export type JudgementIn = Schemas['JudgementIn']
 
@@ -9,7 +10,7 @@ export function useSetJudgement() {
   return useMutation({
     mutationFn: ({ campaignId, body }: { campaignId: number; body: JudgementIn }) =>
       answered(client.PUT('/api/campaigns/{campaign_id}/judgement', { params: { path: { campaign_id: campaignId } }, body })),
-    onSuccess: () => void queries.invalidateQueries(),
+    onSuccess: () => void refresh(queries),
   })
 }
 
@@ -23,6 +24,6 @@ export function useSayEnough() {
           body: { enough },
         }),
       ),
-    onSuccess: () => void queries.invalidateQueries(),
+    onSuccess: () => void refresh(queries),
   })
 }

@@ -1,7 +1,8 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, formData, type Schemas } from './client'
+import { refresh } from './refresh'
 
 export type LogPreview = Schemas['LogPreview']
 export type LogChoice = Schemas['LogChoice']
@@ -49,13 +50,26 @@ export function useAddLog() {
             formData({ file, choice: JSON.stringify(choice), take_over: takeOver.join(','), store }),
         }),
       ),
-    onSuccess: (check) => void (check.stored && queries.invalidateQueries()),
+    onSuccess: (check) => void (check.stored && refresh(queries)),
   })
 }
 
-export const useSeries = (id: MaybeRefOrGetter<number>) =>
+export interface Stretch {
+  from_s: number
+  to_s: number
+}
+
+/** Two to three for each column of dots of a chart: lowest and highest never fall between them. */
+const POINTS = 1000
+
+/** Points of a kept log; of a stretch of time, where one is given, with all the detail that fits. */
+export const useSeries = (id: MaybeRefOrGetter<number>, stretch: MaybeRefOrGetter<Stretch | undefined>) =>
   useQuery({
-    queryKey: ['series', () => toValue(id)],
-    queryFn: () => answered(client.GET('/api/series/{series_id}', { params: { path: { series_id: toValue(id) } } })),
+    queryKey: ['series', () => toValue(id), () => toValue(stretch)],
+    queryFn: () =>
+      answered(
+        client.GET('/api/series/{series_id}', { params: { path: { series_id: toValue(id) }, query: { most: POINTS, ...toValue(stretch) } } }),
+      ),
     staleTime: Infinity,
+    placeholderData: keepPreviousData,
   })

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 
 import { answered, client, type Schemas } from './client'
+import { refresh } from './refresh'
 
 export type Rig = Schemas['RigOut']
 export type Fitting = Schemas['FittingOut']
@@ -13,6 +14,6 @@ export function useAddFitting() {
   return useMutation({
     mutationFn: ({ rigId, body }: { rigId: number; body: FittingIn }) =>
       answered(client.POST('/api/rigs/{rig_id}/fittings', { params: { path: { rig_id: rigId } }, body })),
-    onSuccess: () => void queries.invalidateQueries(),
+    onSuccess: () => void refresh(queries),
   })
 }

@@ -4,6 +4,166 @@
  */
 
 export interface paths {
+    "/api/bench-options": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bench Options
+         * @description What can be chosen for live runs.
+         */
+        get: operations["trelvo_api_live_bench_options"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench-tokens/{token_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw
+         * @description Nobody is let in with this token any more.
+         */
+        post: operations["trelvo_api_bench_tokens_withdraw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/campaigns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Own
+         * @description Campaigns of the token's rig, with the workloads and knobs that a run is opened with.
+         */
+        get: operations["trelvo_api_bench_list_own"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open On Bench
+         * @description Writes the run before it starts.
+         */
+        post: operations["trelvo_api_bench_open_on_bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/runs/{run_id}/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send Batch
+         * @description Takes readings in. The same batch again does no harm; batches may come in any order.
+         */
+        post: operations["trelvo_api_bench_send_batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/runs/{run_id}/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End On Bench
+         * @description Ends the run. Said twice it does no harm.
+         */
+        post: operations["trelvo_api_bench_end_on_bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/runs/{run_id}/heartbeat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Beat
+         * @description The bench is there, even if it has nothing to send.
+         */
+        post: operations["trelvo_api_bench_beat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/runs/{run_id}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send Mark
+         * @description Notes a phase or a remark.
+         */
+        post: operations["trelvo_api_bench_send_mark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns": {
         parameters: {
             query?: never;
@@ -108,6 +268,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/battery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose Battery
+         * @description Sets what the campaign proves with besides its own workloads.
+         */
+        post: operations["trelvo_api_proof_choose_battery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/ceiling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Ceiling
+         * @description Whether a setting stands beyond a voltage ceiling.
+         */
+        get: operations["trelvo_api_live_show_ceiling"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/climb": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Climb
+         * @description One knob's climb: trials, chance to hold along it, and what each strategy would do next.
+         */
+        get: operations["trelvo_api_climb_show_climb"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/climb/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Plan
+         * @description How many minutes the rest of the climb takes by each strategy, restarts counted: played through many times.
+         */
+        get: operations["trelvo_api_climb_show_plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/compare": {
         parameters: {
             query?: never;
@@ -123,6 +363,30 @@ export interface paths {
          */
         get: operations["trelvo_api_compare_show_comparison"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/guard-rails": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Rails
+         * @description The campaign's guard rails.
+         */
+        get: operations["trelvo_api_live_show_rails"];
+        /**
+         * Keep Rails
+         * @description Guard rails from now on: runs that go on are checked against them too.
+         */
+        put: operations["trelvo_api_live_keep_rails"];
         post?: never;
         delete?: never;
         options?: never;
@@ -164,6 +428,172 @@ export interface paths {
         get: operations["trelvo_api_ladder_show_ladder"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Live
+         * @description Opens a run on the campaign's stand-in rig; it begins at once.
+         */
+        post: operations["trelvo_api_live_start_live"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Proof
+         * @description A setting's proof by every school: done, missing, failed, and what it says.
+         *
+         *     hours: accepted is one failure in so many; minutes: bench time there is, to see what of it fits
+         */
+        get: operations["trelvo_api_proof_show_proof"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/queue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Queue
+         * @description What the stand-in is to work through for this campaign.
+         */
+        get: operations["trelvo_api_queue_show_queue"];
+        put?: never;
+        /**
+         * Add To Queue
+         * @description Lines up every workload at every setting, so many times each.
+         */
+        post: operations["trelvo_api_queue_add_to_queue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/queue/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drop
+         * @description Leaves out all that waits.
+         */
+        post: operations["trelvo_api_queue_drop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/queue/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pause
+         * @description Holds the queue after the present run.
+         */
+        post: operations["trelvo_api_queue_pause"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/queue/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Resume
+         * @description Lets a held queue go on.
+         */
+        post: operations["trelvo_api_queue_resume"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/quick-line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Log Quick Line
+         * @description Logs the run that a quick line tells of, and adds its rung where it is missing.
+         */
+        post: operations["trelvo_api_quick_line_log_quick_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/quick-line/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Line
+         * @description Reads a quick line and says what it means. Nothing is stored.
+         */
+        post: operations["trelvo_api_quick_line_read_line"];
         delete?: never;
         options?: never;
         head?: never;
@@ -298,6 +728,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Live
+         * @description Runs that have not ended: those that go on, and those whose bench fell silent and that wait for an answer.
+         */
+        get: operations["trelvo_api_live_list_live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logs/options": {
         parameters: {
             query?: never;
@@ -338,6 +788,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Practice
+         * @description Practices, newest first.
+         */
+        get: operations["trelvo_api_practice_list_practice"];
+        put?: never;
+        /**
+         * Start Practice
+         * @description Begins to climb a hidden specimen.
+         */
+        post: operations["trelvo_api_practice_start_practice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{practice_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Practice
+         * @description Where a practice stands; with the truth once it has ended.
+         */
+        get: operations["trelvo_api_practice_show_practice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{practice_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Value
+         * @description Keeps a value: the practice ends, and the truth is shown.
+         */
+        post: operations["trelvo_api_practice_keep_value"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{practice_id}/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Test Value
+         * @description One test on the hidden specimen, answered at once.
+         */
+        post: operations["trelvo_api_practice_test_value"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs": {
         parameters: {
             query?: never;
@@ -356,6 +890,30 @@ export interface paths {
          * @description A new rig with its first fitting.
          */
         post: operations["trelvo_api_rigs_make_rig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rigs/{rig_id}/bench-tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Tokens
+         * @description Tokens of a rig, withdrawn ones too.
+         */
+        get: operations["trelvo_api_bench_tokens_list_tokens"];
+        put?: never;
+        /**
+         * New Token
+         * @description A token for the agent on one machine.
+         */
+        post: operations["trelvo_api_bench_tokens_new_token"];
         delete?: never;
         options?: never;
         head?: never;
@@ -396,6 +954,66 @@ export interface paths {
         get: operations["trelvo_api_runs_show_run"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Live
+         * @description A live run, also after it has ended.
+         */
+        get: operations["trelvo_api_live_show_live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/live/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End Live
+         * @description Ends a live run; the bench is told to stop with the next batch it sends.
+         */
+        post: operations["trelvo_api_live_end_live"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/live/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Live
+         * @description A remark at the present moment of the run.
+         */
+        post: operations["trelvo_api_live_note_live"];
         delete?: never;
         options?: never;
         head?: never;
@@ -444,6 +1062,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/stream": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stream Live
+         * @description Events `news` (see docs/formats.md) until the run has ended. Last-Event-ID, or `after`, says what is known already.
+         */
+        get: operations["trelvo_api_live_stream_stream_live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/take-back": {
         parameters: {
             query?: never;
@@ -464,6 +1102,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/triage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Triage
+         * @description What to do after this run failed, in order.
+         */
+        get: operations["trelvo_api_proof_show_triage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/series/{series_id}": {
         parameters: {
             query?: never;
@@ -473,9 +1131,57 @@ export interface paths {
         };
         /**
          * Show Series
-         * @description Points of a kept log, at most `most` a channel.
+         * @description Points of a kept log, at most `most` a channel, of the whole or of a stretch of time.
          */
         get: operations["trelvo_api_logs_show_series"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Session
+         * @description Who is signed in.
+         */
+        get: operations["trelvo_api_session_show_session"];
+        put?: never;
+        /**
+         * Sign In
+         * @description Signs in with an account of Django's.
+         */
+        post: operations["trelvo_api_session_sign_in"];
+        /**
+         * Sign Out
+         * @description Signs out.
+         */
+        delete: operations["trelvo_api_session_sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Standin
+         * @description The rigs of the stand-in, with what can be set and run on each.
+         */
+        get: operations["trelvo_api_standin_list_standin"];
         put?: never;
         post?: never;
         delete?: never;
@@ -512,6 +1218,56 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Advice
+         * @description Test this value for so many minutes with this load, or hold it; why; and what the test would teach.
+         *
+         *     chance_to_pass: where there is an estimate of it
+         */
+        Advice: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "test" | "hold";
+            /** Chance To Pass */
+            chance_to_pass?: number | null;
+            /** Load Id */
+            load_id?: number | null;
+            /** Minutes */
+            minutes: number;
+            /** Reason */
+            reason: string;
+            /**
+             * Teaches
+             * @default
+             */
+            teaches: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * Asked
+         * @description hours: accepted is one failure in so many; minutes: bench time that there is, without end where left out
+         */
+        Asked: {
+            /** Base Id */
+            base_id?: number | null;
+            /**
+             * Hours
+             * @default 50
+             */
+            hours: number;
+            /** Knob */
+            knob?: string | null;
+            /** Minutes */
+            minutes?: number | null;
+            /**
+             * Sure
+             * @default 0.9
+             */
+            sure: number;
+        };
         /**
          * Aspect
          * @description One condition on both sides. touches: what it makes incomparable where it differs.
@@ -578,6 +1334,75 @@ export interface components {
             workloads: components["schemas"]["BaselineOfWorkload"][];
         };
         /**
+         * BatchIn
+         * @description sequence: from 1, one more each time. values: by channel, as many as times, null where a reading is missing.
+         */
+        BatchIn: {
+            /** Frames Ms */
+            frames_ms?: number[];
+            /** Sequence */
+            sequence: number;
+            /** Time S */
+            time_s: number[];
+            /** Values */
+            values?: {
+                [key: string]: (number | null)[];
+            };
+        };
+        /**
+         * BatteryIn
+         * @description What the campaign proves with besides its own workloads: some that the rig has, and new ones.
+         */
+        BatteryIn: {
+            /** Workload Ids */
+            workload_ids?: number[];
+            /** Workloads */
+            workloads?: components["schemas"]["WorkloadIn"][];
+        };
+        /** BenchCampaign */
+        BenchCampaign: {
+            /** Id */
+            id: number;
+            /** Knobs */
+            knobs: components["schemas"]["BenchKnob"][];
+            /** Name */
+            name: string;
+            /** Workloads */
+            workloads: components["schemas"]["BenchWorkload"][];
+        };
+        /** BenchKnob */
+        BenchKnob: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Step */
+            step: number;
+            /** Stock */
+            stock: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * BenchOptions
+         * @description Speeds of the stand-in, and the kinds of guard rail.
+         */
+        BenchOptions: {
+            /** Rail Kinds */
+            rail_kinds: components["schemas"]["RailKind"][];
+            /** Speeds */
+            speeds: number[];
+        };
+        /** BenchWorkload */
+        BenchWorkload: {
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * BestOut
          * @description The best rung so far, on the main workload.
          */
@@ -593,6 +1418,20 @@ export interface components {
             watts_saved: number | null;
             /** Workload */
             workload: string;
+        };
+        /**
+         * Breadth
+         * @description Which parts and techniques the setting's surviving runs have touched, and which not.
+         */
+        Breadth: {
+            /** Parts */
+            parts: string[];
+            /** Parts Missing */
+            parts_missing: string[];
+            /** Techniques */
+            techniques: string[];
+            /** Techniques Missing */
+            techniques_missing: string[];
         };
         /** CampaignCard */
         CampaignCard: {
@@ -645,6 +1484,8 @@ export interface components {
         CampaignOut: {
             /** Aim */
             aim: string;
+            /** Battery */
+            battery: components["schemas"]["WorkloadOut"][];
             best: components["schemas"]["BestOut"] | null;
             /**
              * Created At
@@ -681,6 +1522,10 @@ export interface components {
             smallest_gain: number;
             /** Stale Days */
             stale_days: number;
+            /** Standin */
+            standin: string;
+            /** Standin Seed */
+            standin_seed: number;
             standing: components["schemas"]["Standing"];
             /** Temp Limit C */
             temp_limit_c: number | null;
@@ -731,6 +1576,14 @@ export interface components {
             words: string;
         };
         /**
+         * Ceiling
+         * @description What has to be typed before a setting beyond a ceiling is opened; empty when it is below.
+         */
+        Ceiling: {
+            /** Words */
+            words: string;
+        };
+        /**
          * Cell
          * @description A candidate against the reference on one workload.
          *
@@ -754,6 +1607,23 @@ export interface components {
             watts_saved: number | null;
             /** Workload Id */
             workload_id: number;
+        };
+        /** ChannelIn */
+        ChannelIn: {
+            /** Name */
+            name: string;
+            /**
+             * Point
+             * @default
+             */
+            point: string;
+            /** Quantity */
+            quantity: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
         };
         /** ChannelPoints */
         ChannelPoints: {
@@ -821,6 +1691,69 @@ export interface components {
             finding: components["schemas"]["Finding"];
         };
         /**
+         * ClimbOut
+         * @description knobs: all of the campaign's in the order of turning
+         *
+         *     lines: the quick line of each strategy's next test, begun; left out where it tests nothing or cannot be typed
+         */
+        ClimbOut: {
+            climb: components["schemas"]["ClimbView"];
+            /** Knobs */
+            knobs: components["schemas"]["KnobTurn"][];
+            /** Lines */
+            lines: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * ClimbPlan
+         * @description A climb to its hold from here: minutes with restarts, failures and tests to expect.
+         */
+        ClimbPlan: {
+            /** Failures */
+            failures: number;
+            minutes: components["schemas"]["Minutes"];
+            /** Tests */
+            tests: number;
+        };
+        /**
+         * ClimbView
+         * @description One knob's climb. base: what all other knobs stand at; hold: the furthest value that holds by the numbers
+         *
+         *     edge_near, edge_far: between these failures reach one an hour, 90 % sure; top: where the score has passed its top
+         *     settings: rungs of this climb, from stock away
+         */
+        ClimbView: {
+            /** Accepted Per H */
+            accepted_per_h: number;
+            /** Base */
+            base: {
+                [key: string]: number;
+            };
+            /** Base Title */
+            base_title: string;
+            /** Curve */
+            curve: components["schemas"]["CurvePoint"][];
+            /** Edge Far */
+            edge_far: number;
+            /** Edge Near */
+            edge_near: number;
+            /** Hold */
+            hold: number;
+            knob: components["schemas"]["Knob"];
+            /** Settings */
+            settings: number[];
+            /** Steps */
+            steps: components["schemas"]["NextStep"][];
+            /** Sure */
+            sure: number;
+            /** Tested To */
+            tested_to: number;
+            top: components["schemas"]["ScoreTop"] | null;
+            /** Trials */
+            trials: components["schemas"]["TrialMark"][];
+        };
+        /**
          * Column
          * @description A candidate: a cell for every workload, and the overall row.
          */
@@ -847,7 +1780,7 @@ export interface components {
              * @default other
              * @enum {string}
              */
-            quantity: "core clock" | "memory clock" | "voltage" | "power" | "temperature" | "fan" | "fan speed" | "load" | "frame rate" | "other";
+            quantity: "core clock" | "memory clock" | "voltage" | "power" | "current" | "temperature" | "fan" | "fan speed" | "load" | "frame rate" | "other";
             /**
              * Unit
              * @default
@@ -890,6 +1823,25 @@ export interface components {
             sd_log: number | null;
         };
         /**
+         * CurvePoint
+         * @description A value of the knob: chance that it fails no more often than accepted, failures an hour with their 90 % interval,
+         *     and the setting that has this value, where there is one.
+         */
+        CurvePoint: {
+            /** High Per H */
+            high_per_h: number;
+            /** Holds */
+            holds: number;
+            /** Low Per H */
+            low_per_h: number;
+            /** Per H */
+            per_h: number;
+            /** Setting Id */
+            setting_id: number | null;
+            /** Value */
+            value: number;
+        };
+        /**
          * Efficiency
          * @description Work for energy: `amount` in `unit`; for time it is energy for one pass, where less is better.
          */
@@ -902,10 +1854,42 @@ export interface components {
              */
             unit: "frames/J" | "points/W" | "J/pass";
         };
+        /**
+         * EndIn
+         * @description How the run ended, by whoever saw it; also the answer to contact lost.
+         */
+        EndIn: {
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "contact lost";
+            /** Value */
+            value?: number | null;
+        };
         /** Enough */
         Enough: {
             /** Enough */
             enough: boolean;
+        };
+        /**
+         * Expected
+         * @description Failures an hour by the numbers: middle, 90 % interval, and the chance that it is within the accepted rate.
+         */
+        Expected: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Per H */
+            per_h: number;
+            /** Within */
+            within: number;
         };
         /**
          * Explanation
@@ -918,6 +1902,17 @@ export interface components {
             mistake: string;
             /** Why */
             why: string;
+        };
+        /** FailureMark */
+        FailureMark: {
+            /** Minutes */
+            minutes: number;
+            /** Outcome */
+            outcome: string;
+            /** Run Id */
+            run_id: number;
+            /** Workload */
+            workload: string;
         };
         /**
          * Fairness
@@ -949,6 +1944,32 @@ export interface components {
             sentence: string;
             /** True Percent */
             true_percent: number;
+        };
+        /** FinishIn */
+        FinishIn: {
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "contact lost";
+            /** Value */
+            value?: number | null;
+        };
+        /**
+         * Fitted
+         * @description Which activities fit, in their given order, which are dropped, and what the rest takes.
+         */
+        Fitted: {
+            /** Dropped */
+            dropped: string[];
+            /** Kept */
+            kept: string[];
+            minutes: components["schemas"]["Minutes"];
         };
         /** FittingIn */
         FittingIn: {
@@ -1057,10 +2078,85 @@ export interface components {
             /** Value */
             value: string;
         };
+        /**
+         * GuardRail
+         * @description A limit in the unit of its kind.
+         *
+         *     channel: name of the one channel it watches. Left empty, temperatures, voltages, currents and fans are watched in
+         *     every channel, and power in the first one (a meter at the wall and a card cannot share a limit). For the voltage ceiling:
+         *     key of the knob, whose unit the limit is in.
+         */
+        GuardRail: {
+            /**
+             * Channel
+             * @default
+             */
+            channel: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "temperature" | "voltage" | "power" | "current" | "hours" | "fan floor" | "voltage ceiling";
+            /** Limit */
+            limit: number;
+        };
         /** Health */
         Health: {
             /** Status */
             status: string;
+        };
+        /**
+         * Item
+         * @description One part of a battery. needed, done: minutes, or days where `unit` says so; load_id: the workload to do it with
+         *
+         *     runs: how many runs of the workload would finish it; run_minutes: how long each is to last, None where it ends by itself
+         */
+        Item: {
+            /** Done */
+            done: number;
+            /** Key */
+            key: string;
+            /** Load Id */
+            load_id?: number | null;
+            /** Needed */
+            needed: number;
+            /** Run Minutes */
+            run_minutes?: number | null;
+            /**
+             * Runs
+             * @default 1
+             */
+            runs: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "done" | "under way" | "missing" | "failed" | "no workload";
+            /** Title */
+            title: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "min" | "days" | "";
+            /** Why */
+            why: string;
+        };
+        /** ItemOut */
+        ItemOut: {
+            /** Id */
+            id: number;
+            /** Outcome */
+            outcome: string;
+            /** Run Id */
+            run_id: number | null;
+            /** Setting Title */
+            setting_title: string;
+            state: components["schemas"]["State"];
+            /** Why */
+            why: string;
+            /** Workload Name */
+            workload_name: string;
         };
         /** JudgementIn */
         JudgementIn: {
@@ -1088,6 +2184,30 @@ export interface components {
             };
             /** Wished Resolution */
             wished_resolution: number;
+        };
+        /** KeepIn */
+        KeepIn: {
+            /** Value */
+            value: number;
+        };
+        /**
+         * Kind
+         * @enum {string}
+         */
+        Kind: "phase" | "note" | "breach" | "confirmation" | "contact" | "outcome";
+        /**
+         * KindEvidence
+         * @description What one kind of workload has shown of a setting.
+         */
+        KindEvidence: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stress test" | "benchmark" | "title" | "everyday";
+            rate: components["schemas"]["RateEstimate"];
+            /** Runs */
+            runs: number;
         };
         /**
          * Knob
@@ -1146,6 +2266,31 @@ export interface components {
             unit: string;
         };
         /**
+         * KnobTurn
+         * @description A knob in the order of turning: from which setting it is climbed, its trials, where it holds to (None: untried).
+         */
+        KnobTurn: {
+            /** Base */
+            base: {
+                [key: string]: number;
+            };
+            /** Base Title */
+            base_title: string;
+            /** Hold */
+            hold: number | null;
+            /** Key */
+            key: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "to do" | "under way" | "done" | "stale";
+            /** Trials */
+            trials: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * Ladder
          * @description Rungs from the furthest down to stock, the noise they were judged by, and the span of all gains for one axis.
          */
@@ -1169,6 +2314,126 @@ export interface components {
             present_fitting_number: number | null;
             /** Workload Id */
             workload_id: number;
+        };
+        /**
+         * Likely
+         * @description The outcome that the last readings speak for, and why.
+         */
+        Likely: {
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "contact lost";
+            /** Why */
+            why: string;
+        };
+        /**
+         * Limiter
+         * @description The limiter and the reason in one sentence.
+         */
+        Limiter: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "power limit" | "heat" | "frame cap" | "something else in the rig" | "the clock set" | "not known";
+            /** Why */
+            why: string;
+        };
+        /** LineIn */
+        LineIn: {
+            /** Line */
+            line: string;
+        };
+        /**
+         * LineOut
+         * @description What was understood, stretch by stretch; where there are problems the line cannot be logged yet.
+         */
+        LineOut: {
+            /** Problems */
+            problems: components["schemas"]["ProblemOut"][];
+            /** Setting */
+            setting: string;
+            /** Understood */
+            understood: components["schemas"]["Understood"][];
+        };
+        /**
+         * LiveOut
+         * @description A live run: what it is, how it stands, and what its bench can and cannot watch.
+         */
+        LiveOut: {
+            /** Bench */
+            bench: string;
+            /** Campaign Id */
+            campaign_id: number;
+            /** Campaign Name */
+            campaign_name: string;
+            /** Channels */
+            channels: {
+                [key: string]: unknown;
+            }[];
+            likely: components["schemas"]["Likely"] | null;
+            /** Limits */
+            limits: {
+                [key: string]: number;
+            };
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+            /**
+             * Opened At
+             * Format: date-time
+             */
+            opened_at: string;
+            /** Rails */
+            rails: components["schemas"]["GuardRail"][];
+            /** Rig Name */
+            rig_name: string;
+            /** Run Id */
+            run_id: number;
+            /** Setting Id */
+            setting_id: number;
+            /** Setting Title */
+            setting_title: string;
+            /** Speed */
+            speed: number;
+            /** Standin */
+            standin: boolean;
+            standing: components["schemas"]["LiveStanding"];
+            /** Unwatched */
+            unwatched: components["schemas"]["GuardRail"][];
+            /** Workload Id */
+            workload_id: number;
+            /** Workload Name */
+            workload_name: string;
+        };
+        /**
+         * LiveStanding
+         * @description How a live run stands. Seconds are of bench time, but left_real_s, which is the watcher's own.
+         */
+        LiveStanding: {
+            /** Elapsed S */
+            elapsed_s: number;
+            /**
+             * Heard At
+             * Format: date-time
+             */
+            heard_at: string;
+            /** Left Real S */
+            left_real_s: number;
+            /** Left S */
+            left_s: number;
+            limiter: components["schemas"]["Limiter"];
+            /** Outcome */
+            outcome: string;
+            /** Phase */
+            phase: string;
+            /** Planned S */
+            planned_s: number;
+            /** State */
+            state: string;
+            /** Through */
+            through: number;
         };
         /**
          * LogCheck
@@ -1282,6 +2547,64 @@ export interface components {
             /** Rows */
             rows: number;
         };
+        /** MarkIn */
+        MarkIn: {
+            /** At S */
+            at_s?: number | null;
+            /** @default note */
+            kind: components["schemas"]["Kind"];
+            /** Text */
+            text: string;
+        };
+        /** MarkOut */
+        MarkOut: {
+            /** At S */
+            at_s: number | null;
+            /** Kind */
+            kind: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Minutes
+         * @description Minutes of bench time: the middle, and what four in five cases lie between.
+         */
+        Minutes: {
+            /** High */
+            high: number;
+            /** Likely */
+            likely: number;
+            /** Low */
+            low: number;
+        };
+        /**
+         * NewToken
+         * @description words: the token itself, shown this once.
+         */
+        NewToken: {
+            token: components["schemas"]["TokenOut"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * NextStep
+         * @description What a strategy would do next.
+         */
+        NextStep: {
+            advice: components["schemas"]["Advice"];
+            /** Setting Id */
+            setting_id: number | null;
+            /**
+             * Strategy
+             * @enum {string}
+             */
+            strategy: "fixed steps" | "coarse then fine" | "halving" | "by the numbers";
+        };
         /**
          * NoiseMeter
          * @description What this bench can tell apart: the smallest relative difference found with an 80 % chance.
@@ -1306,6 +2629,84 @@ export interface components {
             sentence: string;
             /** Single */
             single: number;
+        };
+        /** NoteIn */
+        NoteIn: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * OpenIn
+         * @description uid: made by the bench, so that asking twice opens one run. setting: knob keys to values, stock where left out.
+         */
+        OpenIn: {
+            /** Bench */
+            bench: string;
+            /** Campaign Id */
+            campaign_id: number;
+            /** Channels */
+            channels: components["schemas"]["ChannelIn"][];
+            /**
+             * Confirmation
+             * @default
+             */
+            confirmation: string;
+            /**
+             * Fan
+             * @default
+             */
+            fan: string;
+            /** Limits */
+            limits?: {
+                [key: string]: number;
+            };
+            /** Minutes */
+            minutes?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Room C */
+            room_c?: number | null;
+            /** Setting */
+            setting?: {
+                [key: string]: number;
+            };
+            /**
+             * Uid
+             * Format: uuid
+             */
+            uid: string;
+            /** Workload */
+            workload: string;
+        };
+        /**
+         * Opened
+         * @description heartbeat_s: how often at least to speak; lost_after_s: silence that counts as contact lost.
+         */
+        Opened: {
+            /** Guard Rails */
+            guard_rails: components["schemas"]["GuardRail"][];
+            /** Heartbeat S */
+            heartbeat_s: number;
+            /** Lost After S */
+            lost_after_s: number;
+            /** Planned S */
+            planned_s: number;
+            /** Possible */
+            possible: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Run Id */
+            run_id: number;
+            /** Through */
+            through: number;
+            /** Unwatched */
+            unwatched: components["schemas"]["GuardRail"][];
         };
         /** PartIO */
         PartIO: {
@@ -1336,6 +2737,18 @@ export interface components {
             reference: number;
         };
         /**
+         * PlanOut
+         * @description What the rest of a climb takes by one strategy.
+         */
+        PlanOut: {
+            plan: components["schemas"]["ClimbPlan"];
+            /**
+             * Strategy
+             * @enum {string}
+             */
+            strategy: "fixed steps" | "coarse then fine" | "halving" | "by the numbers";
+        };
+        /**
          * PooledNoise
          * @description Run-to-run noise of a workload: sd of ln(value) (about the relative deviation), and its degrees of freedom.
          */
@@ -1359,6 +2772,73 @@ export interface components {
             /** Point */
             point: ("software" | "cables" | "wall" | "unknown") | null;
         };
+        /** PracticeCard */
+        PracticeCard: {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Id */
+            id: number;
+            /** Kept */
+            kept: number | null;
+            /** Seed */
+            seed: number;
+            /** Tests */
+            tests: unknown[];
+        };
+        /**
+         * PracticeIn
+         * @description seed: which specimen; accepted is one failure in so many hours.
+         */
+        PracticeIn: {
+            /**
+             * Accepted Hours
+             * @default 50
+             */
+            accepted_hours: number;
+            /**
+             * Budget Minutes
+             * @default 120
+             */
+            budget_minutes: number;
+            /** Seed */
+            seed: number;
+        };
+        /**
+         * PracticeView
+         * @description climb is the state of knowledge, hidden from who wants to judge alone only by the screen; truth comes at the end.
+         */
+        PracticeView: {
+            /** Accepted Hours */
+            accepted_hours: number;
+            /** Advised */
+            advised: number;
+            /** Budget Minutes */
+            budget_minutes: number;
+            climb: components["schemas"]["ClimbView"];
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Failures */
+            failures: number;
+            /** Id */
+            id: number;
+            /** Kept */
+            kept: number | null;
+            /** Minutes Left */
+            minutes_left: number;
+            /** Minutes Spent */
+            minutes_spent: number;
+            /** Seed */
+            seed: number;
+            /** Tests */
+            tests: components["schemas"]["TrialMark"][];
+            truth: components["schemas"]["Truth"] | null;
+        };
         /** ProblemOut */
         ProblemOut: {
             /** Todo */
@@ -1373,16 +2853,204 @@ export interface components {
             /** Problems */
             problems: components["schemas"]["ProblemOut"][];
         };
+        /**
+         * Proof
+         * @description A setting's proof by one school. verdict: what it says so far; limits: what this school cannot tell.
+         */
+        Proof: {
+            /** Items */
+            items: components["schemas"]["Item"][];
+            /** Limits */
+            limits: string;
+            /** Minutes Left */
+            minutes_left: number;
+            /**
+             * School
+             * @enum {string}
+             */
+            school: "worst case" | "as used" | "mixed load" | "by the numbers";
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "proved" | "under way" | "not begun" | "failed";
+            /** Verdict */
+            verdict: string;
+        };
+        /**
+         * ProofView
+         * @description A setting's proof by every school. own: failures an hour from its own runs; expected: from all trials of its knob.
+         */
+        ProofView: {
+            /** Accepted Per H */
+            accepted_per_h: number;
+            breadth: components["schemas"]["Breadth"];
+            /** Candidates */
+            candidates: components["schemas"]["Provable"][];
+            /** Evidence */
+            evidence: components["schemas"]["KindEvidence"][];
+            expected: components["schemas"]["Expected"] | null;
+            /** Failures */
+            failures: components["schemas"]["FailureMark"][];
+            /** Knob Name */
+            knob_name: string;
+            own: components["schemas"]["RateEstimate"];
+            /** Schools */
+            schools: components["schemas"]["SchoolView"][];
+            /** Setting Id */
+            setting_id: number;
+            /** Sure */
+            sure: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Provable
+         * @description A setting that could be proved: survived time and failures of its own; proved_by: schools it has passed.
+         */
+        Provable: {
+            /** Failures */
+            failures: number;
+            /** Hours */
+            hours: number;
+            /** Proved By */
+            proved_by: ("worst case" | "as used" | "mixed load" | "by the numbers")[];
+            /** Setting Id */
+            setting_id: number;
+            /** Title */
+            title: string;
+        };
+        /** QueueIn */
+        QueueIn: {
+            /**
+             * Confirmation
+             * @default
+             */
+            confirmation: string;
+            /**
+             * Repeats
+             * @default 1
+             */
+            repeats: number;
+            /** Setting Ids */
+            setting_ids: number[];
+            /**
+             * Speed
+             * @default 60
+             */
+            speed: number;
+            /** Workload Ids */
+            workload_ids: number[];
+        };
+        /**
+         * QueueOut
+         * @description left_s: seconds of real time for what waits, by the workloads' own lengths; None where nothing waits.
+         */
+        QueueOut: {
+            /** Done */
+            done: number;
+            /** Items */
+            items: components["schemas"]["ItemOut"][];
+            /** Left S */
+            left_s: number | null;
+            /** Paused */
+            paused: boolean;
+            /** Speed */
+            speed: number;
+            /** Waiting */
+            waiting: number;
+        };
+        /** RailKind */
+        RailKind: {
+            /** Kind */
+            kind: string;
+            /** Means */
+            means: string;
+            /** Unit */
+            unit: string;
+        };
+        /** RailsIO */
+        RailsIO: {
+            /** Rails */
+            rails: components["schemas"]["GuardRail"][];
+        };
+        /**
+         * RateEstimate
+         * @description Failures an hour with an exact interval. per_h and high are None where nothing has been run; low is 0 then, and where
+         *     nothing failed.
+         */
+        RateEstimate: {
+            /** Confidence */
+            confidence: number;
+            /** Failures */
+            failures: number;
+            /** High */
+            high: number | null;
+            /** Hours */
+            hours: number;
+            /** Low */
+            low: number;
+            /** Per H */
+            per_h: number | null;
+        };
         /** Reason */
         Reason: {
             /** Reason */
             reason: string;
         };
-        /** RigIn */
+        /**
+         * Receipt
+         * @description What is there. through: all batches up to this number; missing: numbers below the highest that are not there;
+         *     stop: why the bench has to stop, or empty.
+         */
+        Receipt: {
+            /** Missing */
+            missing: number[];
+            /** Stop */
+            stop: string;
+            /** Through */
+            through: number;
+        };
+        /**
+         * Result
+         * @description What a way of climbing kept: failures an hour of it in truth, steps below the best (negative: past it), the cost.
+         */
+        Result: {
+            /** Failures */
+            failures: number;
+            /** Kept */
+            kept: number;
+            /** Minutes */
+            minutes: number;
+            /** Short Steps */
+            short_steps: number;
+            /** Tests */
+            tests: number;
+            /** True Per H */
+            true_per_h: number;
+            /** Who */
+            who: string;
+            /** Within */
+            within: boolean;
+        };
+        /**
+         * RigIn
+         * @description standin, standin_seed: kind and seed of a rig of the stand-in's; left out for a real one.
+         */
         RigIn: {
             fitting: components["schemas"]["FittingIn"];
             /** Name */
             name: string;
+            /**
+             * Standin
+             * @default
+             */
+            standin: string;
+            /**
+             * Standin Seed
+             * @default 0
+             */
+            standin_seed: number;
         };
         /** RigOut */
         RigOut: {
@@ -1392,6 +3060,10 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /** Standin */
+            standin: string;
+            /** Standin Seed */
+            standin_seed: number;
             /** Workloads */
             workloads: components["schemas"]["WorkloadOut"][];
         };
@@ -1510,6 +3182,8 @@ export interface components {
             fitting_number: number;
             /** Id */
             id: number;
+            /** Live State */
+            live_state: string;
             /** Log Figures */
             log_figures: string[];
             /** Low 01 Fps */
@@ -1631,6 +3305,28 @@ export interface components {
              */
             words: "proportional" | "usual" | "something else limits" | "against the clock";
         };
+        /**
+         * SchoolView
+         * @description A school's proof, and what of it fits into the time there is (all of it where no time was given).
+         */
+        SchoolView: {
+            fitted: components["schemas"]["Fitted"];
+            proof: components["schemas"]["Proof"];
+        };
+        /**
+         * ScoreTop
+         * @description The value with the best score, and the nearest one past it where the score is clearly lower.
+         */
+        ScoreTop: {
+            /** Fell At */
+            fell_at: number;
+            /** Fell Ratio */
+            fell_ratio: number;
+            /** Ratio */
+            ratio: number;
+            /** Value */
+            value: number;
+        };
         /** SeriesOut */
         SeriesOut: {
             /** Channels */
@@ -1659,12 +3355,26 @@ export interface components {
             channels: components["schemas"]["ChannelPoints"][];
             /** File Name */
             file_name: string;
+            /** First S */
+            first_s: number;
             /** Id */
             id: number;
             /** Kind */
             kind: string;
+            /** Last S */
+            last_s: number;
             /** Rows */
             rows: number;
+        };
+        /**
+         * SessionOut
+         * @description needed: whether one has to sign in here at all; name: who has, or empty.
+         */
+        SessionOut: {
+            /** Name */
+            name: string;
+            /** Needed */
+            needed: boolean;
         };
         /** SettingIn */
         SettingIn: {
@@ -1716,6 +3426,13 @@ export interface components {
             /** Temp Max C */
             temp_max_c: number | null;
         };
+        /** SignIn */
+        SignIn: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+        };
         /**
          * Stage
          * @description A stage's state, and in one sentence what it found or what blocks it.
@@ -1735,6 +3452,22 @@ export interface components {
             state: "to do" | "under way" | "done" | "stale";
         };
         /**
+         * StandInKind
+         * @description A rig of the stand-in, as a campaign begins with it.
+         */
+        StandInKind: {
+            /** Key */
+            key: string;
+            /** Knobs */
+            knobs: components["schemas"]["Knob"][];
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: string[];
+            /** Workloads */
+            workloads: components["schemas"]["WorkloadIn"][];
+        };
+        /**
          * Standing
          * @description The answers to: where am I, what did I gain, what do I do next.
          */
@@ -1748,6 +3481,62 @@ export interface components {
             next_step: string;
             /** Stages */
             stages: components["schemas"]["Stage"][];
+        };
+        /** StartIn */
+        StartIn: {
+            /**
+             * Confirmation
+             * @default
+             */
+            confirmation: string;
+            /** Minutes */
+            minutes?: number | null;
+            /** Setting Id */
+            setting_id: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed: number;
+            /** Workload Id */
+            workload_id: number;
+        };
+        /**
+         * State
+         * @enum {string}
+         */
+        State: "waiting" | "running" | "done" | "left out";
+        /**
+         * Step
+         * @description values: the setting to run, None where there is nothing to run; minutes: how long
+         */
+        Step: {
+            /** Key */
+            key: string;
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes: number;
+            /** Title */
+            title: string;
+            /** Values */
+            values?: {
+                [key: string]: number;
+            } | null;
+            /** Why */
+            why: string;
+        };
+        /**
+         * StepView
+         * @description A step with the setting to run it on: its title, and its id where it is on the ladder already.
+         */
+        StepView: {
+            /** Setting Id */
+            setting_id: number | null;
+            /** Setting Title */
+            setting_title: string;
+            step: components["schemas"]["Step"];
         };
         /**
          * Summary
@@ -1838,6 +3627,39 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** TestIn */
+        TestIn: {
+            /**
+             * Advised
+             * @default false
+             */
+            advised: boolean;
+            /** Minutes */
+            minutes: number;
+            /** Value */
+            value: number;
+        };
+        /** TokenIn */
+        TokenIn: {
+            /** Name */
+            name: string;
+        };
+        /** TokenOut */
+        TokenOut: {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Heard At */
+            heard_at: string | null;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Revoked At */
+            revoked_at: string | null;
+        };
         /**
          * Trap
          * @description A mistake noticed. evidence: what shows it; claims: what one would wrongly say; truth: what holds instead.
@@ -1863,6 +3685,68 @@ export interface components {
             truth: string;
             /** Where */
             where: string;
+        };
+        /** TriageView */
+        TriageView: {
+            /** Campaign Id */
+            campaign_id: number;
+            /** Meaning */
+            meaning: string;
+            /** Run Id */
+            run_id: number;
+            /** Steps */
+            steps: components["schemas"]["StepView"][];
+            /** Title */
+            title: string;
+            /** Workload Id */
+            workload_id: number;
+        };
+        /**
+         * TrialMark
+         * @description A run along the knob, as drawn. run_id is 0 where no run is kept (practice).
+         */
+        TrialMark: {
+            /** Failed */
+            failed: boolean;
+            /** Minutes */
+            minutes: number;
+            /** Outcome */
+            outcome: string;
+            /** Run Id */
+            run_id: number;
+            /**
+             * Stress
+             * @default 0
+             */
+            stress: number;
+            /** Value */
+            value: number;
+        };
+        /**
+         * Truth
+         * @description edge: offset at which failures reach one an hour, None beyond the range; best: the furthest that is within the risk.
+         */
+        Truth: {
+            /** Best */
+            best: number;
+            /** Best Per H */
+            best_per_h: number;
+            /** Edge */
+            edge: number | null;
+            /** Results */
+            results: components["schemas"]["Result"][];
+        };
+        /**
+         * Understood
+         * @description A stretch of the line and what it was taken for.
+         */
+        Understood: {
+            /** End */
+            end: number;
+            /** Meaning */
+            meaning: string;
+            /** Start */
+            start: number;
         };
         /**
          * Value
@@ -1941,6 +3825,12 @@ export interface components {
             /** Higher Is Better */
             higher_is_better: boolean;
             /**
+             * Kind
+             * @default title
+             * @enum {string}
+             */
+            kind: "stress test" | "benchmark" | "title" | "everyday";
+            /**
              * Measure
              * @enum {string}
              */
@@ -1954,6 +3844,10 @@ export interface components {
              * @default
              */
             options: string;
+            /** Parts */
+            parts?: ("graphics" | "processor" | "memory" | "storage")[];
+            /** Techniques */
+            techniques?: ("plain drawing" | "ray tracing" | "upscaling" | "frame generation" | "video" | "computing")[];
             /** Unit */
             unit: string;
         };
@@ -1965,6 +3859,11 @@ export interface components {
             higher_is_better: boolean;
             /** Id */
             id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stress test" | "benchmark" | "title" | "everyday";
             /** Measure */
             measure: string;
             /** Minutes */
@@ -1973,6 +3872,10 @@ export interface components {
             name: string;
             /** Options */
             options: string;
+            /** Parts */
+            parts: ("graphics" | "processor" | "memory" | "storage")[];
+            /** Techniques */
+            techniques: ("plain drawing" | "ray tracing" | "upscaling" | "frame generation" | "video" | "computing")[];
             /** Unit */
             unit: string;
         };
@@ -1985,6 +3888,325 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    trelvo_api_live_bench_options: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOptions"];
+                };
+            };
+        };
+    };
+    trelvo_api_bench_tokens_withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_bench_list_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchCampaign"][];
+                };
+            };
+        };
+    };
+    trelvo_api_bench_open_on_bench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Opened"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_bench_send_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_bench_end_on_bench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FinishIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_bench_beat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_bench_send_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_campaigns_list_campaigns: {
         parameters: {
             query?: never;
@@ -2190,6 +4412,175 @@ export interface operations {
             };
         };
     };
+    trelvo_api_proof_choose_battery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatteryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_live_show_ceiling: {
+        parameters: {
+            query: {
+                setting_id: number;
+            };
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ceiling"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_climb_show_climb: {
+        parameters: {
+            query?: {
+                knob?: string | null;
+                base_id?: number | null;
+                hours?: number;
+                sure?: number;
+                minutes?: number | null;
+            };
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClimbOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_climb_show_plan: {
+        parameters: {
+            query?: {
+                knob?: string | null;
+                base_id?: number | null;
+                hours?: number;
+                sure?: number;
+                minutes?: number | null;
+            };
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_compare_show_comparison: {
         parameters: {
             query?: {
@@ -2213,6 +4604,81 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VersusOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_live_show_rails: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RailsIO"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_live_keep_rails: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RailsIO"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RailsIO"];
                 };
             };
             /** @description Not Found */
@@ -2304,6 +4770,351 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_live_start_live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_proof_show_proof: {
+        parameters: {
+            query?: {
+                setting_id?: number | null;
+                hours?: number;
+                sure?: number;
+                minutes?: number | null;
+            };
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_queue_show_queue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueueOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_queue_add_to_queue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QueueIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueueOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_queue_drop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueueOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_queue_pause: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueueOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_queue_resume: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueueOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_quick_line_log_quick_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_quick_line_read_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2583,6 +5394,26 @@ export interface operations {
             };
         };
     };
+    trelvo_api_live_list_live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveOut"][];
+                };
+            };
+        };
+    };
     trelvo_api_logs_log_options: {
         parameters: {
             query?: never;
@@ -2655,6 +5486,178 @@ export interface operations {
             };
         };
     };
+    trelvo_api_practice_list_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeCard"][];
+                };
+            };
+        };
+    };
+    trelvo_api_practice_start_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_practice_show_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_practice_keep_value: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_practice_test_value: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_rigs_list_rigs: {
         parameters: {
             query?: never;
@@ -2695,6 +5698,81 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RigOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_bench_tokens_list_tokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_bench_tokens_new_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TokenIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewToken"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2774,6 +5852,125 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_live_show_live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_live_end_live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_live_note_live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2898,6 +6095,37 @@ export interface operations {
             };
         };
     };
+    trelvo_api_live_stream_stream_live: {
+        parameters: {
+            query?: {
+                after?: number;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_runs_count_again: {
         parameters: {
             query?: never;
@@ -2929,10 +6157,52 @@ export interface operations {
             };
         };
     };
+    trelvo_api_proof_show_triage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriageView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_logs_show_series: {
         parameters: {
             query?: {
                 most?: number;
+                from_s?: number | null;
+                to_s?: number | null;
             };
             header?: never;
             path: {
@@ -2958,6 +6228,99 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_session_show_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+        };
+    };
+    trelvo_api_session_sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_session_sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+        };
+    };
+    trelvo_api_standin_list_standin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandInKind"][];
                 };
             };
         };

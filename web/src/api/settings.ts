@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
+import { refresh } from './refresh'
 
 export type Setting = Schemas['SettingOut']
 
@@ -21,6 +22,6 @@ export function useAddSetting() {
       answered(
         client.POST('/api/campaigns/{campaign_id}/settings', { params: { path: { campaign_id: campaignId } }, body }),
       ),
-    onSuccess: () => void queries.invalidateQueries(),
+    onSuccess: () => void refresh(queries),
   })
 }

@@ -4,9 +4,11 @@ import { computed, reactive, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { type CampaignIn, useGoals, useMakeCampaign } from '../api/campaigns'
+import { useStandIn } from '../api/benches'
 import type { Problem } from '../api/client'
 import { useRigs } from '../api/rigs'
 import ChoiceField from '../parts/ChoiceField.vue'
+import NumberField from '../parts/NumberField.vue'
 import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../parts/problems'
 import TextField from '../parts/TextField.vue'
@@ -16,10 +18,13 @@ import KnobEditor from './KnobEditor.vue'
 import WorkloadEditor from './WorkloadEditor.vue'
 
 const NEW_RIG = 0
+/** A new rig of the stand-in's: no hardware needed. */
+const STAND_IN = -1
 
 const router = useRouter()
 const { data: rigs } = useRigs()
 const { data: goals } = useGoals()
+const { data: standIns } = useStandIn()
 const { mutateAsync, isPending } = useMakeCampaign()
 const { problems, take, clear, at } = useProblems()
 
@@ -29,6 +34,8 @@ const draft = reactive({
   aim: '',
   rigId: NEW_RIG as number | undefined,
   rigName: '',
+  kind: 'dome',
+  seed: 1 as number | null,
   fitting: emptyFitting(),
   knobs: [{ ...usualKnobs['Core clock offset']! }] as KnobDraft[],
   workloads: [emptyWorkload()] as WorkloadDraft[],
@@ -37,11 +44,25 @@ const draft = reactive({
 
 const rigChoices = computed(() => [
   { value: NEW_RIG, label: 'a new rig, described here' },
+  { value: STAND_IN, label: 'a new stand-in, no hardware needed' },
   ...(rigs.value ?? []).map((rig) => ({ value: rig.id, label: rig.name })),
 ])
 const goalChoices = computed(() => (goals.value ?? []).map((goal) => ({ ...goal, value: goal.value as CampaignIn['goal'] })))
 const rig = computed(() => rigs.value?.find((one) => one.id === draft.rigId))
 const untouched = (workload: WorkloadDraft): boolean => workload.name === '' && workload.minutes === null
+
+const kindChoices = computed(() => (standIns.value ?? []).map((kind) => ({ value: kind.key, label: kind.name.toLowerCase() })))
+const isNew = computed(() => draft.rigId === NEW_RIG || draft.rigId === STAND_IN)
+
+/** Knobs and workloads are those that the stand-in has; everything can still be left out or changed. */
+watch([() => draft.rigId, () => draft.kind, standIns], () => {
+  const kind = standIns.value?.find((one) => one.key === draft.kind)
+  if (draft.rigId !== STAND_IN || !kind) return
+  draft.knobs = kind.knobs.map((knob) => ({ ...knob })) as KnobDraft[]
+  draft.workloads = kind.workloads.map((workload) => ({ ...workload })) as WorkloadDraft[]
+  draft.rigName ||= `${kind.name}, specimen ${draft.seed ?? ''}`.trim()
+  draft.fitting = { ...emptyFitting(), parts: kind.parts.map((role) => ({ role, name: 'stand-in', specimen: `seed ${draft.seed ?? ''}` })) }
+})
 
 watch(rig, (chosen) => {
   draft.workloadIds = chosen?.workloads.map((workload) => workload.id) ?? []
@@ -55,7 +76,8 @@ function gaps(): Problem[] {
     value === null || value === '' ? [{ where, what: 'This is empty.', todo: 'It is needed.' }] : []
   return [
     ...missing('name', draft.name.trim()),
-    ...(draft.rigId === NEW_RIG ? missing('rig.name', draft.rigName.trim()) : []),
+    ...(isNew.value ? missing('rig.name', draft.rigName.trim()) : []),
+    ...(draft.rigId === STAND_IN ? missing('rig.standin_seed', draft.seed) : []),
     ...draft.knobs.flatMap((knob, i) =>
       (['name', 'stock', 'step', 'low', 'high'] as const).flatMap((field) => missing(`knobs.${i}.${field}`, knob[field]))),
     ...draft.workloads.flatMap((workload, i) =>
@@ -75,8 +97,15 @@ async function create(): Promise<void> {
       name: draft.name,
       goal: draft.goal,
       aim: draft.aim,
-      rig_id: draft.rigId === NEW_RIG ? null : draft.rigId,
-      rig: draft.rigId === NEW_RIG ? { name: draft.rigName, fitting: withoutEmptyParts(draft.fitting) } : null,
+      rig_id: isNew.value ? null : draft.rigId,
+      rig: isNew.value
+        ? {
+            name: draft.rigName,
+            fitting: withoutEmptyParts(draft.fitting),
+            standin: draft.rigId === STAND_IN ? draft.kind : '',
+            standin_seed: draft.rigId === STAND_IN ? draft.seed ?? 0 : 0,
+          }
+        : null,
       knobs: draft.knobs as CampaignIn['knobs'],
       workloads: draft.workloads as CampaignIn['workloads'],
       workload_ids: draft.workloadIds,
@@ -103,9 +132,16 @@ async function create(): Promise<void> {
       <h2>Rig</h2>
       <div class="three">
         <ChoiceField v-model="draft.rigId" label="Which rig" :options="rigChoices" />
-        <TextField v-if="draft.rigId === NEW_RIG" v-model="draft.rigName" label="Name of the rig" :most="120" :trouble="at('rig.name')" />
+        <TextField v-if="isNew" v-model="draft.rigName" label="Name of the rig" :most="120" :trouble="at('rig.name')" />
+        <div v-if="draft.rigId === STAND_IN" class="pair">
+          <ChoiceField v-model="draft.kind" label="Like which" :options="kindChoices" />
+          <NumberField v-model="draft.seed" label="Specimen" hint="any whole number" :trouble="at('rig.standin_seed')" />
+        </div>
       </div>
-      <FittingEditor v-if="draft.rigId === NEW_RIG" v-model="draft.fitting" class="below" />
+      <p v-if="draft.rigId === STAND_IN" class="quiet below">
+        A simulated machine that heats, throttles and fails like a real one. Every number gives another specimen, with its own luck; the same number always gives the same one.
+      </p>
+      <FittingEditor v-else-if="draft.rigId === NEW_RIG" v-model="draft.fitting" class="below" />
       <p v-else class="quiet below">Its present fitting is used. Change it on the Prepare page when the rig changes.</p>
     </section>
     <section class="sheet block">
@@ -149,6 +185,11 @@ async function create(): Promise<void> {
 .three {
   display: grid;
   grid-template-columns: 2fr 1.5fr 3fr;
+  gap: 16px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
   gap: 16px;
 }
 .below {

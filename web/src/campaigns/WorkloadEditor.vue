@@ -2,9 +2,10 @@
 import { Button as AButton } from 'ant-design-vue'
 
 import ChoiceField from '../parts/ChoiceField.vue'
+import ManyField from '../parts/ManyField.vue'
 import NumberField from '../parts/NumberField.vue'
 import TextField from '../parts/TextField.vue'
-import { emptyWorkload, type WorkloadDraft } from './drafts'
+import { emptyWorkload, loadKinds, loadParts, loadTechniques, type WorkloadDraft } from './drafts'
 
 const props = defineProps<{ at: (where: string) => string | undefined }>()
 const workloads = defineModel<WorkloadDraft[]>({ required: true })
@@ -14,6 +15,7 @@ const measures: { value: WorkloadDraft['measure']; label: string }[] = [
   { value: 'score', label: 'a score' },
   { value: 'time', label: 'a time' },
 ]
+const kinds = loadKinds.map((kind) => ({ value: kind, label: kind }))
 const ways = [
   { value: 'higher', label: 'higher' },
   { value: 'lower', label: 'lower' },
@@ -44,6 +46,9 @@ const trouble = (index: number, field: string): string | undefined => props.at(`
     <TextField v-model="workload.options" label="Fixed options" hint="resolution, preset, passes" :most="300" />
     <NumberField v-model="workload.minutes" label="Minutes a run" :trouble="trouble(index, 'minutes')" />
     <NumberField v-model="workload.cap_fps" label="Frame cap, if any" :trouble="trouble(index, 'cap_fps')" />
+    <ChoiceField v-model="workload.kind" label="It is a" :options="kinds" class="tests" />
+    <ManyField v-model="workload.parts" label="Works on" :options="loadParts" class="tests two" />
+    <ManyField v-model="workload.techniques" label="Uses" :options="loadTechniques" class="tests four" />
     <AButton type="text" class="remove" :aria-label="`Remove workload ${workload.name}`" @click="workloads.splice(index, 1)">Remove</AButton>
   </div>
   <AButton size="small" @click="workloads.push(emptyWorkload())">Add a workload</AButton>
@@ -57,6 +62,17 @@ const trouble = (index: number, field: string): string | undefined => props.at(`
   gap: 8px;
   align-items: start;
   margin-bottom: 12px;
+  padding-bottom: 12px;
+  border-bottom: 1px solid var(--rule);
+}
+.tests {
+  grid-row: 2;
+}
+.two {
+  grid-column: span 3;
+}
+.four {
+  grid-column: span 3;
 }
 .remove {
   margin-top: 22px;
@@ -64,8 +80,10 @@ const trouble = (index: number, field: string): string | undefined => props.at(`
 @media (max-width: 1000px) {
   .workload {
     grid-template-columns: repeat(4, 1fr);
-    padding-bottom: 12px;
-    border-bottom: 1px solid var(--rule);
+  }
+  .tests {
+    grid-row: auto;
+    grid-column: span 2;
   }
 }
 </style>

@@ -1,5 +1,5 @@
 /** What is being typed for a new campaign, before it is sent. */
-import type { Campaign } from '../api/campaigns'
+import type { Campaign, Workload } from '../api/campaigns'
 import type { Fitting, FittingIn } from '../api/rigs'
 
 export interface KnobDraft {
@@ -21,6 +21,9 @@ export interface WorkloadDraft {
   options: string
   minutes: number | null
   cap_fps: number | null
+  kind: Workload['kind']
+  parts: Workload['parts']
+  techniques: Workload['techniques']
 }
 
 export const emptyKnob = (): KnobDraft => ({ key: '', name: '', unit: 'MHz', stock: 0, step: null, low: null, high: null, away: 1 })
@@ -37,7 +40,13 @@ export const usualKnobs: Record<string, KnobDraft> = {
 
 export const emptyWorkload = (): WorkloadDraft => ({
   name: '', measure: 'frame rate', unit: 'fps', higher_is_better: true, options: '', minutes: null, cap_fps: null,
+  kind: 'title', parts: [], techniques: [],
 })
+
+/** What a workload can be, touch and use, for the breadth of a proof. */
+export const loadKinds: Workload['kind'][] = ['stress test', 'benchmark', 'title', 'everyday']
+export const loadParts: Workload['parts'] = ['graphics', 'processor', 'memory', 'storage']
+export const loadTechniques: Workload['techniques'] = ['plain drawing', 'ray tracing', 'upscaling', 'frame generation', 'video', 'computing']
 
 export const emptyFitting = (): Required<FittingIn> => ({
   parts: [{ role: 'Graphics card', name: '', specimen: '' }, { role: 'Processor', name: '', specimen: '' }],

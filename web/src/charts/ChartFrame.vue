@@ -1,5 +1,6 @@
 <!-- A chart with its name, its sentence for those who cannot see it, and its ways out: CSV, SVG, PNG. -->
 <script setup lang="ts">
+import { useIntersectionObserver } from '@vueuse/core'
 import { Button as AButton } from 'ant-design-vue'
 import type { EChartsOption } from 'echarts'
 import { ref } from 'vue'
@@ -16,9 +17,28 @@ const props = defineProps<{
   height: number
   headers: string[]
   rows: Cell[][]
+  brushable?: boolean
 }>()
+const emit = defineEmits<{ brushed: [areas: { coordRange: [number, number] }[]] }>()
+
+/** A chart is drawn once it comes near the window: a log of many channels opens at once. */
+const frame = ref<HTMLElement>()
+const near = ref(typeof IntersectionObserver === 'undefined')
+useIntersectionObserver(frame, (seen) => (near.value ||= seen.some((one) => one.isIntersecting)), { rootMargin: '300px' })
 
 const chart = ref<InstanceType<typeof VChart>>()
+
+/** Dragging across the chart chooses a stretch, without a tool to be picked up first. */
+function armBrush(): void {
+  if (props.brushable)
+    chart.value?.dispatchAction({ type: 'takeGlobalCursor', key: 'brush', brushOption: { brushType: 'lineX', brushMode: 'single' } })
+}
+function brushEnd(payload: object): void {
+  const event = payload as { areas?: { coordRange: [number, number] }[] }
+  if (!event.areas?.length) return
+  chart.value?.dispatchAction({ type: 'brush', areas: [] })
+  emit('brushed', event.areas)
+}
 
 function svg(): string {
   const drawn = chart.value?.root?.querySelector('svg')
@@ -48,8 +68,12 @@ async function savePng(): Promise<void> {
 </script>
 
 <template>
-  <figure class="frame">
-    <VChart ref="chart" :option="option" autoresize :style="{ height: `${height}px` }" role="img" :aria-label="says" />
+  <figure ref="frame" class="frame">
+    <div v-if="!near" :style="{ height: `${height}px` }" />
+    <VChart
+      v-else ref="chart" :option="option" autoresize :style="{ height: `${height}px` }" role="img" :aria-label="says"
+      @finished.once="armBrush" @brush-end="brushEnd"
+    />
     <figcaption>
       <span class="quiet">{{ says }}</span>
       <span class="ways">

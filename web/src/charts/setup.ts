@@ -1,13 +1,13 @@
 /** The chart library with what Trelvo draws, in Trelvo's colours. */
 import { BarChart, CustomChart, LineChart, ScatterChart } from 'echarts/charts'
-import { DataZoomComponent, GridComponent, MarkAreaComponent, MarkLineComponent, TooltipComponent } from 'echarts/components'
+import { BrushComponent, GridComponent, MarkAreaComponent, MarkLineComponent, TooltipComponent } from 'echarts/components'
 import { use } from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
 import { computed } from 'vue'
 
 import { colours } from '../theme'
 
-use([BarChart, CustomChart, LineChart, ScatterChart, GridComponent, TooltipComponent, MarkLineComponent, MarkAreaComponent, DataZoomComponent, SVGRenderer])
+use([BarChart, CustomChart, LineChart, ScatterChart, GridComponent, TooltipComponent, MarkLineComponent, MarkAreaComponent, BrushComponent, SVGRenderer])
 
 const face = { fontFamily: "'B612', sans-serif", fontSize: 12 }
 

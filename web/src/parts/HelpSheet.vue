@@ -4,6 +4,7 @@ import { Drawer as ADrawer } from 'ant-design-vue'
 import { shortcuts } from '../keys'
 import KeyCap from './KeyCap.vue'
 import OutcomeLegend from './OutcomeLegend.vue'
+import { quickLineWords } from './quickLineWords'
 import { terms } from './terms'
 
 const open = defineModel<boolean>('open', { required: true })
@@ -18,6 +19,16 @@ const open = defineModel<boolean>('open', { required: true })
           <td><KeyCap>{{ shortcut.key }}</KeyCap></td>
           <td>{{ shortcut.what }}</td>
           <td class="quiet">{{ shortcut.where }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <h2 class="next">Quick line</h2>
+    <p>A run in one line, words in any order after what they belong to: <span class="figure">core +135 gorge 8421 72c 212w wall 12min ok # panel off</span></p>
+    <table class="ledger lines">
+      <tbody>
+        <tr v-for="[what, how] in quickLineWords" :key="what">
+          <td class="figure">{{ what }}</td>
+          <td>{{ how }}</td>
         </tr>
       </tbody>
     </table>
@@ -38,6 +49,9 @@ const open = defineModel<boolean>('open', { required: true })
 </template>
 
 <style scoped>
+.lines td:first-child {
+  white-space: normal;
+}
 .next {
   margin-top: 24px;
 }

@@ -9,6 +9,10 @@ import { outcomes } from './outcomes'
       <OutcomeMark :outcome="entry.outcome" bare />
       <span>{{ entry.short }} <span class="quiet">– {{ entry.meaning }}</span></span>
     </li>
+    <li>
+      <OutcomeMark outcome="contact lost" running bare />
+      <span>Running <span class="quiet">– or silent, and waiting for your answer</span></span>
+    </li>
   </ul>
 </template>
 

@@ -5,9 +5,9 @@ import { computed } from 'vue'
 import type { Outcome } from '../api/runs'
 import { wordsOf } from './outcomes'
 
-const props = defineProps<{ outcome: Outcome; setAside?: boolean; size?: number; bare?: boolean }>()
+const props = defineProps<{ outcome: Outcome; setAside?: boolean; running?: boolean; size?: number; bare?: boolean }>()
 const words = computed(() => wordsOf(props.outcome))
-const label = computed(() => (props.setAside ? `${words.value.short}, set aside` : words.value.short))
+const label = computed(() => (props.running ? 'Running, or waiting for an answer' : props.setAside ? `${words.value.short}, set aside` : words.value.short))
 </script>
 
 <template>
@@ -21,8 +21,13 @@ const label = computed(() => (props.setAside ? `${words.value.short}, set aside`
     :aria-hidden="bare"
   >
     <title v-if="!bare">{{ label }}</title>
+    <!-- running: an empty lozenge with a point in it -->
+    <g v-if="running" class="line">
+      <path d="M8 1.5 14.5 8 8 14.5 1.5 8Z" stroke-dasharray="3 2" />
+      <circle cx="8" cy="8" r="2" fill="currentColor" />
+    </g>
     <!-- completed: a solid lozenge -->
-    <path v-if="outcome === 'completed'" d="M8 1.5 14.5 8 8 14.5 1.5 8Z" fill="currentColor" />
+    <path v-else-if="outcome === 'completed'" d="M8 1.5 14.5 8 8 14.5 1.5 8Z" fill="currentColor" />
     <!-- odd numbers: an empty lozenge with a wave in it -->
     <g v-else-if="outcome === 'odd numbers'" class="line">
       <path d="M8 1.5 14.5 8 8 14.5 1.5 8Z" />

@@ -8,7 +8,12 @@ export const terms: [string, string][] = [
   ['Setting', 'One value for every knob.'],
   ['Rung', 'A setting as a place on the climb; the top is furthest from stock.'],
   ['Workload', 'A benchmark, title, stress test or everyday task, with its fixed options.'],
+  ['Battery', 'The workloads that a proof asks for; some may be there for the proof alone.'],
+  ['Edge', 'Where failures reach one an hour; margin is the distance below it.'],
+  ['Hold line', 'The furthest value that fails no more often than you accept, as sure as you want to be.'],
   ['Run', 'One workload at one setting, with conditions, outcome and numbers.'],
   ['Guard rail', 'A limit that stops a run.'],
+  ['Stand-in', 'The simulated bench that ships with Trelvo: invented silicon that heats, throttles and fails, so that nothing real need be at risk.'],
+  ['Bench', 'Whatever sends readings of a run: the stand-in, or the agent on a real machine.'],
   ['Set aside', 'Left out of every mean, with a reason; it stays in the log and can be taken back.'],
 ]

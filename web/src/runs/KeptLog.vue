@@ -1,13 +1,18 @@
 <!-- A log beside its run: one chart a channel, with what each comes to. -->
 <script setup lang="ts">
-import { useSeries } from '../api/logs'
+import { Button as AButton } from 'ant-design-vue'
+import { ref } from 'vue'
+
+import { type Stretch, useSeries } from '../api/logs'
 import type { Run } from '../api/runs'
 import SeriesChart from '../charts/SeriesChart.vue'
-import { number, plain } from '../format'
+import { number, plain, reading } from '../format'
 import LoadState from '../parts/LoadState.vue'
 
 const props = defineProps<{ series: Run['series'][number] }>()
-const { data, isPending, error, refetch } = useSeries(() => props.series.id)
+/** The stretch of time that is looked at closely; all charts of the log share it. */
+const stretch = ref<Stretch>()
+const { data, isPending, error, refetch } = useSeries(() => props.series.id, stretch)
 
 interface ChannelSummary { mean: number; lowest: number; highest: number }
 interface FrameSummary { frames: number; rate_fps: number; low_1_fps: number; low_01_fps: number; slowest_1_fps: number; longest_ms: number; tail_01: number }
@@ -20,8 +25,7 @@ function says(name: string, unit: string): string {
   }
   const channel = summary.channels?.[name]
   if (!channel) return ''
-  // volts differ in the third decimal, everything else is told apart by its size
-  const words = (value: number): string => (unit === 'V' ? number(value, 3) : plain(value))
+  const words = (value: number): string => reading(value, unit)
   return `Mean ${words(channel.mean)}, lowest ${words(channel.lowest)}, highest ${words(channel.highest)} ${unit}.`
 }
 </script>
@@ -29,11 +33,18 @@ function says(name: string, unit: string): string {
 <template>
   <section class="log">
     <h2>{{ series.file_name }} <span class="quiet rows">{{ series.rows }} rows</span></h2>
+    <p class="quiet look">
+      <template v-if="stretch">
+        {{ number(stretch.from_s, 1) }} to {{ number(stretch.to_s, 1) }} s, in full detail.
+        <AButton size="small" @click="stretch = undefined">The whole log</AButton>
+      </template>
+      <template v-else>Drag across a chart to look at a stretch of it in full detail.</template>
+    </p>
     <LoadState :pending="isPending" :error="error" what="The log" @again="refetch">
       <div class="charts">
         <div v-for="channel in data?.channels" :key="channel.name">
           <h3>{{ channel.name }} <span class="quiet">{{ channel.quantity }}</span></h3>
-          <SeriesChart :channel="channel" :summary="says(channel.name, channel.unit)" />
+          <SeriesChart :channel="channel" :summary="says(channel.name, channel.unit)" :stretch="stretch" @look="(wanted) => (stretch = wanted)" />
         </div>
       </div>
     </LoadState>
@@ -47,6 +58,10 @@ function says(name: string, unit: string): string {
 .rows {
   font-size: 13px;
   font-weight: 400;
+}
+.look {
+  min-height: 24px;
+  font-size: 13px;
 }
 .charts {
   display: grid;

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { Button as AButton, Drawer as ADrawer, message } from 'ant-design-vue'
-import { computed, h, nextTick, ref, useId, watch } from 'vue'
+import { Button as AButton, Drawer as ADrawer } from 'ant-design-vue'
+import { computed, nextTick, ref, useId, watch } from 'vue'
 
-import type { Campaign } from '../api/campaigns'
-import { useLogRun, useSetAside } from '../api/runs'
+import { type Campaign, testable } from '../api/campaigns'
+import { useLogRun } from '../api/runs'
 import { useSettings } from '../api/settings'
 import ChoiceField from '../parts/ChoiceField.vue'
 import KeyCap from '../parts/KeyCap.vue'
@@ -14,29 +14,30 @@ import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../parts/problems'
 import TextField from '../parts/TextField.vue'
 import { asRunIn, emptyRun, nextRun, points } from './runDraft'
+import { useSayLogged } from './useSayLogged'
 
-const props = defineProps<{ campaign: Campaign; preset: { settingId?: number; workloadId?: number } }>()
+const props = defineProps<{ campaign: Campaign; preset: { settingId?: number; workloadId?: number; minutes?: number } }>()
 const open = defineModel<boolean>('open', { required: true })
 
 const { data: settings } = useSettings(() => props.campaign.id)
 const { mutateAsync, isPending } = useLogRun()
-const { mutateAsync: setAside } = useSetAside()
+const sayLogged = useSayLogged()
 const { problems, take, clear, at } = useProblems()
 const draft = ref(emptyRun())
 const body = ref<HTMLElement>()
 const formId = useId()
 
-const workload = computed(() => props.campaign.workloads.find((one) => one.id === draft.value.workloadId))
-const workloadChoices = computed(() => props.campaign.workloads.map((one) => ({ value: one.id, label: one.name })))
+const workload = computed(() => testable(props.campaign).find((one) => one.id === draft.value.workloadId))
+const workloadChoices = computed(() => testable(props.campaign).map((one) => ({ value: one.id, label: one.name })))
 const settingChoices = computed(() => (settings.value ?? []).map((one) => ({ value: one.id, label: one.title })))
 const needsValue = computed(() => draft.value.outcome === 'completed')
-const setting = computed(() => settings.value?.find((one) => one.id === draft.value.settingId))
 
 watch(open, async (isOpen) => {
   if (!isOpen) return
   clear()
   draft.value.settingId = props.preset.settingId ?? draft.value.settingId ?? settings.value?.[0]?.id
   draft.value.workloadId = props.preset.workloadId ?? draft.value.workloadId ?? props.campaign.workloads[0]?.id
+  draft.value.minutes = props.preset.minutes ?? draft.value.minutes
   await nextTick()
   body.value?.querySelector<HTMLInputElement>('.value input')?.focus()
 })
@@ -48,19 +49,6 @@ function onKey(event: KeyboardEvent): void {
   if (found) draft.value.outcome = found.outcome
 }
 
-/** A run just logged can be taken back at once: it is set aside with that reason, not deleted. */
-function offerUndo(runId: number): void {
-  const undo = async (): Promise<void> => {
-    await setAside({ id: runId, reason: 'Taken back right after it was logged.' })
-    message.destroy('logged')
-  }
-  void message.success({
-    key: 'logged',
-    duration: 6,
-    content: () => h('span', [`Logged: ${workload.value?.name}, ${setting.value?.title} `, h(AButton, { type: 'link', size: 'small', onClick: undo }, () => 'Undo')]),
-  })
-}
-
 async function log(another: boolean): Promise<void> {
   clear()
   if (needsValue.value && draft.value.value === null) {
@@ -69,7 +57,7 @@ async function log(another: boolean): Promise<void> {
   }
   try {
     const run = await mutateAsync({ campaignId: props.campaign.id, body: asRunIn(draft.value) })
-    offerUndo(run.id)
+    sayLogged(run)
     draft.value = nextRun(draft.value)
     if (!another) open.value = false
     else body.value?.querySelector<HTMLInputElement>('.value input')?.focus()

@@ -8,6 +8,9 @@ import LoadState from '../parts/LoadState.vue'
 import OutcomeMark from '../parts/OutcomeMark.vue'
 import { wordsOf } from '../parts/outcomes'
 import { figureWords } from './figures'
+import { useLive } from '../api/live'
+import LivePanel from '../live/LivePanel.vue'
+import MarkList from '../live/MarkList.vue'
 import KeptLog from './KeptLog.vue'
 import LogImport from './LogImport.vue'
 import SetAside from './SetAside.vue'
@@ -15,6 +18,10 @@ import SetAside from './SetAside.vue'
 const props = defineProps<{ id: number }>()
 const { data: run, isPending, error, refetch } = useRun(() => props.id)
 
+const goesOn = computed(() => run.value?.live_state === 'open' || run.value?.live_state === 'lost')
+const { data: live } = useLive(() => props.id, () => !!run.value?.live_state)
+
+const failed = computed(() => !!run.value && !run.value.set_aside_at && wordsOf(run.value.outcome).failed)
 const lines = computed(() => {
   const shown = run.value
   if (!shown) return []
@@ -34,12 +41,15 @@ const lines = computed(() => {
   <LoadState :pending="isPending" :error="error" what="The run" @again="refetch">
     <template v-if="run">
       <p class="path quiet">
-        <RouterLink :to="{ name: 'Climb', params: { id: run.campaign_id } }">Back to the climb</RouterLink>
+        <RouterLink :to="{ name: 'Climb', params: { id: run.campaign_id }, query: { knob: $route.query.knob } }">Back to the climb</RouterLink>
       </p>
       <div class="page-head">
         <h1>{{ run.workload_name }}, {{ run.setting_title }}</h1>
-        <SetAside :run-id="run.id" :aside="!!run.set_aside_at" />
+        <RouterLink v-if="failed" :to="{ name: 'Prove', params: { id: run.campaign_id }, query: { run: run.id } }">What to do now</RouterLink>
+        <SetAside v-if="!goesOn" :run-id="run.id" :aside="!!run.set_aside_at" />
       </div>
+      <LivePanel v-if="goesOn && live" :key="live.run_id" :live="live" />
+      <template v-else-if="!goesOn">
       <p>
         <OutcomeMark :outcome="run.outcome" :set-aside="!!run.set_aside_at" bare /> <strong>{{ wordsOf(run.outcome).short }}</strong>
         – {{ wordsOf(run.outcome).meaning }}. {{ moment(run.started_at) }}, fitting {{ run.fitting_number }}<span v-if="run.fan">, fan {{ run.fan }}</span>.
@@ -68,7 +78,9 @@ const lines = computed(() => {
           <LogImport :run="run" />
         </section>
       </div>
+      <MarkList v-if="live" :marks="live.marks" />
       <KeptLog v-for="series in run.series" :key="series.id" :series="series" />
+      </template>
     </template>
   </LoadState>
 </template>

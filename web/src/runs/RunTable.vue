@@ -12,6 +12,7 @@ import SetAside from './SetAside.vue'
 
 const props = defineProps<{ runs: Run[]; name: string; withSetting?: boolean; withWorkload?: boolean }>()
 
+const isLive = (run: Run): boolean => run.live_state === 'open'
 const showLows = computed(() => props.runs.some((run) => run.low_1_fps != null))
 const headers = ['started', 'setting', 'workload', 'outcome', 'value', 'unit', 'low_1_fps', 'low_01_fps', 'core_mhz', 'power_w', 'power_point', 'temp_max_c', 'room_c', 'set_aside', 'note']
 const rows = computed(() =>
@@ -38,7 +39,7 @@ const rows = computed(() =>
       </thead>
       <tbody>
         <tr v-for="run in runs" :key="run.id" :class="{ aside: run.set_aside_at }">
-          <td class="ended"><OutcomeMark :outcome="run.outcome" :set-aside="!!run.set_aside_at" /> {{ wordsOf(run.outcome).short }}</td>
+          <td class="ended"><OutcomeMark :outcome="run.outcome" :set-aside="!!run.set_aside_at" :running="isLive(run)" /> {{ isLive(run) ? 'Running' : wordsOf(run.outcome).short }}</td>
           <td v-if="withWorkload">{{ run.workload_name }}</td>
           <td v-if="withSetting">{{ run.setting_title }}</td>
           <td class="number figure">{{ plain(run.value) }} <span class="quiet">{{ run.value != null ? run.unit : '' }}</span></td>

@@ -1,7 +1,7 @@
 <!-- The frame of a campaign: where am I, what did I gain, what do I do next; and the way to every stage. -->
 <script setup lang="ts">
 import { Button as AButton } from 'ant-design-vue'
-import { computed, provide, ref, watchEffect } from 'vue'
+import { computed, provide, ref, useTemplateRef, watchEffect } from 'vue'
 import { RouterLink, RouterView, useRouter } from 'vue-router'
 
 import { useCampaign } from '../api/campaigns'
@@ -10,10 +10,12 @@ import { useShortcut } from '../keys'
 import GainFigure from '../parts/GainFigure.vue'
 import KeyCap from '../parts/KeyCap.vue'
 import LoadState from '../parts/LoadState.vue'
+import StartLive from '../live/StartLive.vue'
 import RunForm from '../runs/RunForm.vue'
+import QuickLine from './QuickLine.vue'
 import { stageKeys } from './stageRoutes'
 import StageSpine from './StageSpine.vue'
-import { campaignKey, openRunFormKey } from './useStageCampaign'
+import { beginLineKey, campaignKey, openLiveKey, openRunFormKey, type Preset } from './useStageCampaign'
 
 const props = defineProps<{ id: number }>()
 const router = useRouter()
@@ -21,18 +23,39 @@ const { data: campaign, isPending, error, refetch } = useCampaign(() => props.id
 provide(campaignKey, computed(() => campaign.value!))
 
 const formOpen = ref(false)
-const preset = ref<{ settingId?: number; workloadId?: number }>({})
-function openForm(chosen: { settingId?: number; workloadId?: number } = {}): void {
+const preset = ref<Preset>({})
+function openForm(chosen: Preset = {}): void {
   preset.value = chosen
   formOpen.value = true
 }
 provide(openRunFormKey, openForm)
+const quick = useTemplateRef('quick')
+provide(beginLineKey, (line) => void quick.value?.begin(line))
+
+const liveOpen = ref(false)
+const livePreset = ref<Preset>({})
+function openLive(chosen: Preset = {}): void {
+  if (!campaign.value?.standin) return
+  livePreset.value = chosen
+  liveOpen.value = true
+}
+provide(openLiveKey, openLive)
 
 for (const [stage, key] of Object.entries(stageKeys))
   useShortcut(key, () => router.push({ name: stage, params: { id: props.id } }))
 useShortcut('n', () => openForm())
+useShortcut('l', () => openLive())
 watchEffect(() => (document.title = campaign.value ? `${campaign.value.name} – Trelvo` : 'Trelvo'))
 
+/** In the campaign's own words, so that it can be typed as it stands. */
+const lineExample = computed(() => {
+  const knob = campaign.value?.knobs[0]
+  const workload = campaign.value?.workloads[0]
+  if (!knob || !workload) return ''
+  const up = knob.stock + knob.step * knob.away
+  const value = knob.stock === 0 && up > 0 ? `+${up}` : String(up)
+  return `${knob.key} ${value} ${workload.name.toLowerCase().split(' ')[0]} 98,4 72c 212w ok`
+})
 const here = computed(() => campaign.value?.standing.stages.find((stage) => stage.name === campaign.value?.standing.current))
 </script>
 
@@ -69,10 +92,15 @@ const here = computed(() => campaign.value?.standing.stages.find((stage) => stag
           <span class="field-name">Do next</span>
           {{ campaign.standing.next_step }}
         </div>
-        <AButton type="primary" size="large" @click="openForm()">Log a run <KeyCap>n</KeyCap></AButton>
+        <div class="begin">
+          <AButton v-if="campaign.standin" type="primary" size="large" @click="openLive()">Run on the stand-in <KeyCap>l</KeyCap></AButton>
+          <AButton :type="campaign.standin ? 'default' : 'primary'" size="large" @click="openForm()">Log a run <KeyCap>n</KeyCap></AButton>
+        </div>
       </section>
       <StageSpine :stages="campaign.standing.stages" :campaign-id="id" />
+      <QuickLine ref="quick" :campaign-id="id" :example="lineExample" />
       <div class="stage"><RouterView /></div>
+      <StartLive v-model:open="liveOpen" :campaign="campaign" :preset="livePreset" />
       <RunForm v-model:open="formOpen" :campaign="campaign" :preset="preset" />
     </template>
   </LoadState>
@@ -86,6 +114,10 @@ const here = computed(() => campaign.value?.standing.stages.find((stage) => stag
   align-items: start;
   margin: 12px 0;
 }
+.begin {
+  display: grid;
+  gap: 8px;
+}
 .line {
   display: block;
 }
@@ -93,8 +125,9 @@ const here = computed(() => campaign.value?.standing.stages.find((stage) => stag
   margin-top: 16px;
 }
 @media (max-width: 1000px) {
-  .answers .ant-btn {
-    justify-self: start;
+  .begin {
+    display: flex;
+    flex-wrap: wrap;
   }
   .answers {
     grid-template-columns: 1fr 1fr;

@@ -7,6 +7,7 @@ import { useSayEnough } from '../../api/judgement'
 import { useRuns, useSetAside, useTakeBack } from '../../api/runs'
 import { number } from '../../format'
 import { useShortcut } from '../../keys'
+import QueuePanel from '../../live/QueuePanel.vue'
 import JudgementForm from '../../parts/JudgementForm.vue'
 import KeyCap from '../../parts/KeyCap.vue'
 import LoadState from '../../parts/LoadState.vue'
@@ -66,9 +67,10 @@ useShortcut('w', () => void setSuspectsAside())
       <AButton v-else-if="stage?.state === 'under way'" @click="sayEnough({ campaignId: campaign.id, enough: true })">Call it enough</AButton>
       <AButton @click="counting = true">What counts</AButton>
     </div>
+    <QueuePanel v-if="campaign.standin" :campaign-id="campaign.id" />
     <BaselineWorkload
       v-for="part in parts" :key="part.workload.id" :baseline="part.baseline" :workload="part.workload" :runs="part.runs"
-      :stock-id="baseline?.stock_id ?? 0"
+      :stock-id="baseline?.stock_id ?? 0" :standin="!!campaign.standin"
     />
     <JudgementForm v-model:open="counting" :campaign="campaign" />
   </LoadState>

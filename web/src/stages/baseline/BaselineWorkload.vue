@@ -9,10 +9,11 @@ import RepeatsChart from '../../charts/RepeatsChart.vue'
 import { number, plain, pointWords, share } from '../../format'
 import RunTable from '../../runs/RunTable.vue'
 import HeadroomCards from './HeadroomCards.vue'
-import { useOpenRunForm } from '../useStageCampaign'
+import { useOpenLive, useOpenRunForm } from '../useStageCampaign'
 
-const props = defineProps<{ baseline: BaselineOfWorkload; workload: Workload; runs: Run[]; stockId: number }>()
+const props = defineProps<{ baseline: BaselineOfWorkload; workload: Workload; runs: Run[]; stockId: number; standin: boolean }>()
 const openForm = useOpenRunForm()
+const openLive = useOpenLive()
 const suspect = computed(() => props.runs.find((run) => run.id === props.baseline.suspect_id))
 </script>
 
@@ -24,6 +25,7 @@ const suspect = computed(() => props.runs.find((run) => run.id === props.baselin
       <span v-if="baseline.missing_runs" class="caution">
         {{ baseline.missing_runs }} more {{ baseline.missing_runs === 1 ? 'run' : 'runs' }} to go
       </span>
+      <AButton v-if="standin" size="small" @click="openLive({ settingId: stockId, workloadId: workload.id, repeats: 3 })">Run it on the stand-in</AButton>
       <AButton size="small" @click="openForm({ settingId: stockId, workloadId: workload.id })">Log a run at stock</AButton>
     </div>
     <p v-if="runs.length === 0" class="quiet none">

@@ -2,25 +2,39 @@
 import { Button as AButton, Drawer as ADrawer, message } from 'ant-design-vue'
 import { useRouteQuery } from './useRouteQuery'
 import { computed, nextTick, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 
+import { useClimb } from '../../api/climb'
 import { type Rung, useLadder } from '../../api/ladder'
 import type { Setting } from '../../api/settings'
 import { useShortcut } from '../../keys'
 import KeyCap from '../../parts/KeyCap.vue'
 import LoadState from '../../parts/LoadState.vue'
-import { useOpenRunForm, useStageCampaign } from '../useStageCampaign'
+import QueuePanel from '../../live/QueuePanel.vue'
+import { useOpenLive, useOpenRunForm, useStageCampaign } from '../useStageCampaign'
+import ClimbAdvice from './ClimbAdvice.vue'
 import LadderView from './LadderView.vue'
 import RungForm from './RungForm.vue'
 
 const campaign = useStageCampaign()
 const openForm = useOpenRunForm()
+const openLive = useOpenLive()
 const workloadId = useRouteQuery('workload')
 const fitting = useRouteQuery('fitting')
+const route = useRoute()
+const router = useRouter()
+const knob = computed(() => (typeof route.query.knob === 'string' ? route.query.knob : undefined))
+/** Choosing a knob narrows the ladder to its own climb; choosing it again shows every rung. */
+const choose = (key: string): void => void router.replace({ query: { ...route.query, knob: key === knob.value ? undefined : key } })
+const { data: climbed } = useClimb(() => campaign.value.id, () => ({ knob: knob.value }))
 const { data, isPending, error, refetch } = useLadder(() => campaign.value.id, workloadId, fitting)
 
 const workload = computed(() => campaign.value.workloads.find((one) => one.id === data.value?.workload_id))
 const rungs = computed(() => data.value?.ladder.rungs ?? [])
 const openId = ref<number>()
+const own = computed(() => new Set(knob.value ? climbed.value?.climb.settings : []))
+const ladder = computed(() => (data.value && own.value.size ? { ...data.value.ladder, rungs: rungs.value.filter((rung) => own.value.has(rung.setting_id)) } : data.value?.ladder))
+const knobName = computed(() => campaign.value.knobs.find((one) => one.key === knob.value)?.name.toLowerCase())
 const adding = ref(false)
 
 /** A new rung starts from the highest one that has completed runs and no failure: one step from there is the next test. */
@@ -75,9 +89,18 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
       <p v-if="workload.cap_fps" class="caution note">
         This workload is capped at {{ workload.cap_fps }} fps: near the cap a faster setting cannot show its gain. Look at the lows.
       </p>
+      <QueuePanel v-if="campaign.standin" :campaign-id="campaign.id" />
+      <ClimbAdvice :campaign="campaign" :workload-id="workload.id" :knob="knob" @choose="choose" />
+      <p v-if="own.size" class="narrowed">
+        The climb of {{ knobName }}, from {{ climbed?.climb.base_title }}: {{ own.size }} of {{ rungs.length }} rungs.
+        <AButton size="small" @click="choose(knob ?? '')">Show every rung</AButton>
+      </p>
       <LadderView
-        :ladder="data.ladder" :knobs="campaign.knobs" :workload="workload" :campaign-id="campaign.id" :open-id="openId"
+        v-if="ladder"
+        :with-standin="!!campaign.standin"
+        :ladder="ladder" :knobs="campaign.knobs" :workload="workload" :campaign-id="campaign.id" :open-id="openId"
         @toggle="toggle"
+        @live="(settingId) => openLive({ settingId, workloadId: workload?.id })"
         @log="(settingId) => openForm({ settingId, workloadId: workload?.id })"
       />
       <p v-if="rungs.length === 1" class="sheet first">
@@ -121,6 +144,12 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
   font-weight: 700;
 }
 .note {
+  margin-bottom: 8px;
+}
+.narrowed {
+  display: flex;
+  gap: 12px;
+  align-items: center;
   margin-bottom: 8px;
 }
 .first {

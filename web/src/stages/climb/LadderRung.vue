@@ -20,8 +20,10 @@ const props = defineProps<{
   low: number
   high: number
   open: boolean
+  liveIds: Set<number>
+  withStandin: boolean
 }>()
-defineEmits<{ toggle: []; log: [] }>()
+defineEmits<{ toggle: []; log: []; live: [] }>()
 
 const isStock = computed(() => props.rung.from_id === null)
 const failedElsewhere = computed(() => props.rung.failures_elsewhere > 0)
@@ -53,7 +55,7 @@ const sentence = computed(() => {
         >{{ rung.values[knob.key] === knob.stock && !isStock ? '·' : knobValue(rung.values[knob.key] ?? knob.stock, knob.stock) }}</span>
       </span>
       <span class="marks" role="cell">
-        <OutcomeMark v-for="run in rung.runs" :key="run.id" :outcome="run.outcome" :set-aside="run.set_aside" />
+        <OutcomeMark v-for="run in rung.runs" :key="run.id" :outcome="run.outcome" :set-aside="run.set_aside" :running="liveIds.has(run.id)" />
         <span v-if="rung.runs.length === 0 && !failedElsewhere" class="quiet">not tried</span>
         <span v-if="failedElsewhere && rung.failures === 0" class="warning" title="failed in another workload">failed elsewhere</span>
       </span>
@@ -72,7 +74,10 @@ const sentence = computed(() => {
     <div v-if="open" class="inside">
       <div class="acts">
         <p><strong>{{ rung.title }}</strong><template v-if="sentence">: {{ sentence }}.</template></p>
-        <AButton size="small" @click="$emit('log')">Log a run here</AButton>
+        <span class="buttons">
+          <AButton v-if="withStandin" size="small" type="primary" @click="$emit('live')">Run it on the stand-in</AButton>
+          <AButton size="small" @click="$emit('log')">Log a run here</AButton>
+        </span>
       </div>
       <p v-if="rung.turned.length > 1" class="caution">
         {{ rung.turned.length }} knobs were turned on the way here; nothing tells which of them did it.
@@ -154,6 +159,11 @@ const sentence = computed(() => {
   .inside::before {
     width: 22px;
   }
+}
+.buttons {
+  display: flex;
+  flex: none;
+  gap: 8px;
 }
 .acts {
   display: flex;

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 
 import type { Knob, Workload } from '../../api/campaigns'
 import type { Ladder, Rung } from '../../api/ladder'
+import { useLiveList } from '../../api/live'
 import { knobValue, signed } from '../../format'
 import TableTools from '../../parts/TableTools.vue'
 import LadderRung from './LadderRung.vue'
@@ -14,8 +15,12 @@ const props = defineProps<{
   workload: Workload
   campaignId: number
   openId: number | undefined
+  withStandin: boolean
 }>()
-defineEmits<{ toggle: [rung: Rung]; log: [settingId: number] }>()
+defineEmits<{ toggle: [rung: Rung]; log: [settingId: number]; live: [settingId: number] }>()
+
+const { data: going } = useLiveList()
+const liveIds = computed(() => new Set(going.value?.map((live) => live.run_id)))
 
 const TICK_STEPS = [0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1]
 /** Round places on the axis, at most six, always with stock among them. */
@@ -68,7 +73,8 @@ const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log 
     <LadderRung
       v-for="rung in ladder.rungs" :key="rung.setting_id" :rung="rung" :knobs="knobs" :low="ladder.axis_low" :high="ladder.axis_high"
       :workload="workload" :campaign-id="campaignId" :open="openId === rung.setting_id"
-      @toggle="$emit('toggle', rung)" @log="$emit('log', rung.setting_id)"
+      :live-ids="liveIds" :with-standin="withStandin"
+      @toggle="$emit('toggle', rung)" @log="$emit('log', rung.setting_id)" @live="$emit('live', rung.setting_id)"
     />
   </div>
   <p class="foot quiet">
@@ -139,6 +145,15 @@ const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log 
   font-size: 13px;
 }
 @media (max-width: 1100px) {
+  /* four knobs side by side: words stay whole, in a smaller cut */
+  .top .knob {
+    overflow-wrap: normal;
+    font-size: 11px;
+    letter-spacing: -0.01em;
+  }
+  .ladder :deep(.knobs) {
+    gap: 6px;
+  }
   .ladder :deep(.rung-grid) {
     grid-template-columns: 22px minmax(190px, 2fr) 72px 70px 110px minmax(90px, 1.6fr) 40px 48px;
     gap: 0 10px;

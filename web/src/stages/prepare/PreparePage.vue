@@ -9,6 +9,8 @@ import { day, exact, knobValue, number } from '../../format'
 import ProblemList from '../../parts/ProblemList.vue'
 import { useProblems } from '../../parts/problems'
 import { useStageCampaign } from '../useStageCampaign'
+import BenchAccess from './BenchAccess.vue'
+import GuardRails from './GuardRails.vue'
 
 const campaign = useStageCampaign()
 const present = computed(() => campaign.value.fittings.at(-1))
@@ -71,9 +73,11 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
           </tbody>
         </table>
       </details>
+      <BenchAccess class="next" />
     </section>
     <section>
-      <h2>Knobs</h2>
+      <GuardRails />
+      <h2 class="next">Knobs</h2>
       <p class="quiet">In the order of turning.</p>
       <table class="ledger">
         <thead>

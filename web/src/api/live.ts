@@ -1,0 +1,134 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { type MaybeRefOrGetter, toValue, watch } from 'vue'
+
+import { answered, client, type Schemas } from './client'
+import type { Outcome } from './runs'
+import { refresh } from './refresh'
+
+export type Live = Schemas['LiveOut']
+export type Rail = Schemas['GuardRail']
+export type Queue = Schemas['QueueOut']
+
+/** Runs that go on, or whose bench fell silent. Asked often while there are any. */
+export const useLiveList = () =>
+  useQuery({
+    queryKey: ['live'],
+    queryFn: () => answered(client.GET('/api/live')),
+    refetchInterval: (query) => (query.state.data?.length ? 2_000 : 6_000),
+    staleTime: 0,
+  })
+
+/** Runs that this browser began or saw going on. A short one may be over before the list is asked again. */
+const going = new Set<number>()
+/** Its end has been told by its own line already. */
+export const seenToEnd = (runId: number): void => void going.delete(runId)
+
+/** Asks everything anew once a run has ended or fallen silent, whatever page is open; the list of those that go on as `data`. */
+export function useEndsOfRuns() {
+  const queries = useQueryClient()
+  const list = useLiveList()
+  // not the list itself: it may be as empty as before, and a run have come and gone in between
+  watch(list.dataUpdatedAt, () => {
+    const open = new Set(list.data.value?.filter((live) => live.standing.state === 'open').map((live) => live.run_id))
+    const over = [...going].filter((id) => !open.has(id))
+    going.clear()
+    open.forEach((id) => going.add(id))
+    if (over.length) void refresh(queries)
+  })
+  return list
+}
+
+export const useLive = (runId: MaybeRefOrGetter<number>, wanted: MaybeRefOrGetter<boolean>) =>
+  useQuery({
+    queryKey: ['live', () => toValue(runId)],
+    enabled: () => toValue(wanted),
+    queryFn: () => answered(client.GET('/api/runs/{run_id}/live', { params: { path: { run_id: toValue(runId) } } })),
+  })
+
+export const useBenchOptions = () =>
+  useQuery({ queryKey: ['bench options'], queryFn: () => answered(client.GET('/api/bench-options')), staleTime: Infinity })
+
+/** What has to be typed before this setting is opened; empty below every ceiling. */
+export const useCeiling = (campaignId: MaybeRefOrGetter<number>, settingId: MaybeRefOrGetter<number | undefined>) =>
+  useQuery({
+    queryKey: ['ceiling', () => toValue(campaignId), () => toValue(settingId)],
+    enabled: () => toValue(settingId) !== undefined,
+    queryFn: () =>
+      answered(
+        client.GET('/api/campaigns/{campaign_id}/ceiling', {
+          params: { path: { campaign_id: toValue(campaignId) }, query: { setting_id: toValue(settingId)! } },
+        }),
+      ),
+  })
+
+function useLiveChange<Input, Output>(change: (input: Input) => Promise<Output>) {
+  const queries = useQueryClient()
+  return useMutation({ mutationFn: change, onSuccess: () => void refresh(queries) })
+}
+
+/** What it changes elsewhere is asked for when it is looked at: one goes on to the run's own page at once. */
+export function useStartLive() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ campaignId, body }: { campaignId: number; body: Schemas['StartIn'] }) =>
+      answered(client.POST('/api/campaigns/{campaign_id}/live', { params: { path: { campaign_id: campaignId } }, body })),
+    onSuccess: (live) => {
+      going.add(live.run_id)
+      void refresh(queries, 'when looked at')
+      void queries.invalidateQueries({ queryKey: ['live'] })
+    },
+  })
+}
+
+export const useNoteLive = () =>
+  useLiveChange(({ runId, text }: { runId: number; text: string }) =>
+    answered(client.POST('/api/runs/{run_id}/live/notes', { params: { path: { run_id: runId } }, body: { text } })),
+  )
+
+export const useEndLive = () =>
+  useLiveChange(({ runId, outcome, value, note }: { runId: number; outcome: Outcome; value?: number | null; note?: string }) =>
+    answered(
+      client.POST('/api/runs/{run_id}/live/end', {
+        params: { path: { run_id: runId } },
+        body: { outcome, value: value ?? null, note: note ?? '' },
+      }),
+    ),
+  )
+
+export const useGuardRails = (campaignId: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: ['guard rails', () => toValue(campaignId)],
+    queryFn: () =>
+      answered(client.GET('/api/campaigns/{campaign_id}/guard-rails', { params: { path: { campaign_id: toValue(campaignId) } } })),
+  })
+
+export const useKeepGuardRails = () =>
+  useLiveChange(({ campaignId, rails }: { campaignId: number; rails: Rail[] }) =>
+    answered(
+      client.PUT('/api/campaigns/{campaign_id}/guard-rails', { params: { path: { campaign_id: campaignId } }, body: { rails } }),
+    ),
+  )
+
+/** The queue, asked every second while it is being worked through. */
+export const useQueue = (campaignId: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: ['queue', () => toValue(campaignId)],
+    queryFn: () =>
+      answered(client.GET('/api/campaigns/{campaign_id}/queue', { params: { path: { campaign_id: toValue(campaignId) } } })),
+    refetchInterval: (query) => (isBusy(query.state.data) ? 1_000 : false),
+  })
+
+export const isBusy = (queue: Queue | undefined): boolean =>
+  !!queue?.items.some((item) => item.state === 'running' || (item.state === 'waiting' && !queue.paused))
+
+export const useLineUp = () =>
+  useLiveChange(({ campaignId, body }: { campaignId: number; body: Schemas['QueueIn'] }) =>
+    answered(client.POST('/api/campaigns/{campaign_id}/queue', { params: { path: { campaign_id: campaignId } }, body })),
+  )
+
+export type QueueAct = 'pause' | 'resume' | 'cancel'
+
+export const useQueueAct = () =>
+  useLiveChange(({ campaignId, act }: { campaignId: number; act: QueueAct }) =>
+    answered(client.POST(`/api/campaigns/{campaign_id}/queue/${act}`, { params: { path: { campaign_id: campaignId } } })),
+  )

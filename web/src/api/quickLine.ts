@@ -1,0 +1,32 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { type MaybeRefOrGetter, toValue } from 'vue'
+
+import { answered, client, type Schemas } from './client'
+import { refresh } from './refresh'
+
+export type ReadLine = Schemas['LineOut']
+
+/** What a quick line means, read again whenever it changes; nothing is stored. */
+export const useReadLine = (campaignId: MaybeRefOrGetter<number>, line: MaybeRefOrGetter<string>) =>
+  useQuery({
+    queryKey: ['quick line', () => toValue(campaignId), () => toValue(line)],
+    enabled: () => toValue(line).trim() !== '',
+    queryFn: () =>
+      answered(
+        client.POST('/api/campaigns/{campaign_id}/quick-line/read', {
+          params: { path: { campaign_id: toValue(campaignId) } },
+          body: { line: toValue(line) },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    staleTime: 0,
+  })
+
+export function useLogLine() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ campaignId, line }: { campaignId: number; line: string }) =>
+      answered(client.POST('/api/campaigns/{campaign_id}/quick-line', { params: { path: { campaign_id: campaignId } }, body: { line } })),
+    onSuccess: () => void refresh(queries),
+  })
+}

@@ -1,0 +1,38 @@
+<!-- On every page: runs whose bench fell silent and that wait for an answer; and how many go on. -->
+<script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
+
+import { useEndsOfRuns } from '../api/live'
+import LostRun from './LostRun.vue'
+
+const { data } = useEndsOfRuns()
+const route = useRoute()
+/** The run's own page asks by itself. */
+const elsewhere = computed(() => data.value?.filter((live) => !(route.name === 'run' && Number(route.params.id) === live.run_id)) ?? [])
+const lost = computed(() => elsewhere.value.filter((live) => live.standing.state === 'lost'))
+const going = computed(() => elsewhere.value.filter((live) => live.standing.state === 'open'))
+</script>
+
+<template>
+  <div v-if="lost.length || going.length" class="page">
+    <LostRun v-for="live in lost" :key="live.run_id" :live="live" with-link />
+    <p v-if="going.length" class="going" role="status">
+      <template v-for="(live, index) in going" :key="live.run_id">
+        <template v-if="index">; </template>
+        <RouterLink :to="{ name: 'run', params: { id: live.run_id } }">{{ live.workload_name }} at {{ live.setting_title }}</RouterLink>
+      </template>
+      {{ going.length === 1 ? 'is' : 'are' }} running now.
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  padding-bottom: 0;
+}
+.going {
+  padding: 4px 0;
+  font-size: 13px;
+}
+</style>

@@ -1,0 +1,15 @@
+/** The words of a quick line, as the help sheet tells them; the whole grammar is in docs/formats.md. */
+export const quickLineWords: [string, string][] = [
+  ['core +135', 'a knob by its key or name, then its value; knobs left out stay as in the last run'],
+  ['stock', 'knobs left out stand at stock instead'],
+  ['gorge', 'the workload: the start of any word of its name'],
+  ['8421', 'the result, in the workload’s unit; point or comma'],
+  ['72c 212w 1.05v', 'highest temperature, power, voltage reached'],
+  ['own cables wall', 'where power was measured'],
+  ['2475mhz memclock 9900', 'core clock and memory clock reached'],
+  ['low 61 low01 48', '1 % and 0.1 % low'],
+  ['12min 1.5h 90sec', 'how long it ran'],
+  ['room 24', 'room temperature'],
+  ['ok odd closed down nostart rail lost', 'how it ended; always needed'],
+  ['# words', 'a note, to the end of the line'],
+]

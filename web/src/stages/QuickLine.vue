@@ -1,0 +1,104 @@
+<!-- A whole run typed in one line; shows what it understood and what it cannot accept, before anything is logged. -->
+<script setup lang="ts">
+import { Button as AButton, Input as AInput, message } from 'ant-design-vue'
+import { refDebounced } from '@vueuse/core'
+import { computed, nextTick, ref, useId } from 'vue'
+
+import { useLogLine, useReadLine } from '../api/quickLine'
+import { useShortcut } from '../keys'
+import KeyCap from '../parts/KeyCap.vue'
+import ProblemList from '../parts/ProblemList.vue'
+import { useProblems } from '../parts/problems'
+import { useSayLogged } from '../runs/useSayLogged'
+
+const props = defineProps<{ campaignId: number; example: string }>()
+const line = ref('')
+let begun = ''
+const settled = refDebounced(line, 150)
+const { data: read } = useReadLine(() => props.campaignId, settled)
+const { mutateAsync: log, isPending } = useLogLine()
+const sayLogged = useSayLogged()
+const { problems, take, clear } = useProblems()
+const field = ref<{ focus: (how?: { cursor: 'end' }) => void }>()
+const id = useId()
+
+const shown = computed(() => (settled.value.trim() ? read.value : undefined))
+/** While a word is being typed the line is never complete; what it lacks is told, but not in alarm. */
+const lacking = computed(() => shown.value?.problems ?? [])
+const ready = computed(() => !!shown.value && lacking.value.length === 0 && settled.value === line.value)
+useShortcut('q', () => field.value?.focus())
+
+/** A line whose beginning is known: the cursor waits where the result and how it ended are to be typed. What was typed is never lost. */
+async function begin(start: string): Promise<void> {
+  if (line.value.trim() && line.value !== begun) void message.info('A line is typed already. Log it or clear it, then press once more.')
+  else {
+    clear()
+    line.value = begun = start
+  }
+  await nextTick()
+  field.value?.focus({ cursor: 'end' })
+}
+defineExpose({ begin })
+
+async function go(): Promise<void> {
+  if (!line.value.trim()) return
+  clear()
+  try {
+    const run = await log({ campaignId: props.campaignId, line: line.value })
+    line.value = ''
+    sayLogged(run)
+  } catch (trouble) {
+    take(trouble)
+  }
+}
+</script>
+
+<template>
+  <form class="quick" data-test="quick-line" @submit.prevent="go">
+    <label :for="id">Quick line <KeyCap>q</KeyCap></label>
+    <AInput
+      :id="id" ref="field" v-model:value="line" class="figure" autocomplete="off" spellcheck="false" :maxlength="400"
+      :placeholder="`a run in one line, such as: ${example}`" :aria-describedby="`${id}-read`" @input="clear" @keydown.esc="(event: KeyboardEvent) => (event.target as HTMLElement).blur()"
+    />
+    <AButton html-type="submit" :type="ready ? 'primary' : 'default'" :loading="isPending" :disabled="!ready">Log it <KeyCap>Enter</KeyCap></AButton>
+    <div :id="`${id}-read`" class="read" aria-live="polite">
+      <p v-if="shown">
+        <span class="quiet">Understood:</span>
+        <span class="took setting">{{ shown.setting }}</span>
+        <span v-for="one in shown.understood" :key="one.start" class="took">{{ one.meaning }}</span>
+      </p>
+      <ul v-if="lacking.length" class="lacking">
+        <li v-for="problem in lacking" :key="problem.where + problem.what"><span class="caution">{{ problem.what }}</span> <span class="quiet">{{ problem.todo }}</span></li>
+      </ul>
+    </div>
+    <ProblemList v-if="problems.length" :problems="problems" title="Not logged:" class="refused" />
+  </form>
+</template>
+
+<style scoped>
+.quick {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr) auto;
+  gap: 4px 12px;
+  align-items: center;
+  margin-top: 8px;
+}
+.read,
+.refused {
+  grid-column: 2 / -1;
+}
+.took {
+  display: inline-block;
+  margin: 0 4px 2px;
+  padding: 0 6px;
+  border-bottom: 1px solid var(--petrol);
+}
+.took.setting {
+  font-weight: 700;
+}
+.lacking {
+  margin: 2px 0 0;
+  padding: 0;
+  list-style: none;
+}
+</style>

@@ -1,0 +1,96 @@
+<!-- Who may send readings: the stand-in by itself, or the agent on the real machine, with a token. -->
+<script setup lang="ts">
+import { Button as AButton, message } from 'ant-design-vue'
+import { computed, ref } from 'vue'
+
+import { useMakeToken, useTokens, useWithdrawToken } from '../../api/benches'
+import { moment } from '../../format'
+import ProblemList from '../../parts/ProblemList.vue'
+import { useProblems } from '../../parts/problems'
+import TextField from '../../parts/TextField.vue'
+import { useStageCampaign } from '../useStageCampaign'
+
+const campaign = useStageCampaign()
+const { data: tokens } = useTokens(() => campaign.value.rig_id)
+const { mutateAsync: make, isPending } = useMakeToken()
+const { mutateAsync: withdraw } = useWithdrawToken()
+const { problems, take, clear, at } = useProblems()
+const name = ref('')
+const words = ref('')
+
+const command = computed(() =>
+  `python -m trelvo.agent --server ${location.origin} --campaign ${campaign.value.id} --workload "${campaign.value.workloads[0]?.name ?? ''}" --set ${campaign.value.knobs[0]?.key ?? 'core'}=${campaign.value.knobs[0]?.stock ?? 0}`,
+)
+
+async function create(): Promise<void> {
+  clear()
+  try {
+    words.value = (await make({ rigId: campaign.value.rig_id, name: name.value })).words
+    name.value = ''
+  } catch (trouble) {
+    take(trouble)
+  }
+}
+async function copy(text: string): Promise<void> {
+  await navigator.clipboard.writeText(text)
+  void message.success('Copied.')
+}
+</script>
+
+<template>
+  <section aria-label="Benches">
+    <h2>Benches</h2>
+    <p v-if="campaign.standin" class="quiet">
+      This rig is a stand-in: <span class="figure">{{ campaign.standin }}, specimen {{ campaign.standin_seed }}</span>. Trelvo drives it by itself. A real machine may send to this campaign as well.
+    </p>
+    <p v-else class="quiet">
+      The agent runs on the machine under test, reads its sensors and sends them here. It changes nothing on that machine.
+    </p>
+    <table v-if="tokens?.length" class="ledger">
+      <thead><tr><th>Token for</th><th>Made</th><th>Last heard</th><th></th></tr></thead>
+      <tbody>
+        <tr v-for="token in tokens" :key="token.id">
+          <td>{{ token.name }}</td>
+          <td class="quiet">{{ moment(token.created_at) }}</td>
+          <td class="quiet">{{ token.heard_at ? moment(token.heard_at) : 'never' }}</td>
+          <td class="number">
+            <span v-if="token.revoked_at" class="quiet">withdrawn</span>
+            <AButton v-else size="small" type="text" @click="withdraw(token.id)">Withdraw</AButton>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <form class="make" @submit.prevent="create">
+      <TextField v-model="name" label="Token for which machine" hint="dome machine, under the desk" :most="80" :trouble="at('name')" />
+      <AButton html-type="submit" :loading="isPending">Make a token</AButton>
+    </form>
+    <ProblemList v-if="!at('name')" :problems="problems" title="Not made:" />
+    <div v-if="words" class="new">
+      <p>Put this token into the environment of that machine as <code>TRELVO_TOKEN</code>. It is shown this once.</p>
+      <p><code data-test="token">{{ words }}</code> <AButton size="small" @click="copy(words)">Copy</AButton></p>
+      <p>Then start a run there:</p>
+      <p><code>{{ command }}</code> <AButton size="small" @click="copy(command)">Copy</AButton></p>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.make {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 8px;
+  align-items: end;
+  margin-top: 8px;
+}
+.new {
+  display: grid;
+  gap: 8px;
+  margin-top: 12px;
+  padding: 12px 16px;
+  border-left: 3px solid var(--petrol);
+}
+code {
+  font-family: 'B612 Mono', monospace;
+  font-size: 13px;
+}
+</style>

@@ -1,0 +1,173 @@
+<!-- Proof of a setting: a battery by each school, the failures to expect, and what to do when one comes. -->
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { type Item, type ProofQuestion, useProof } from '../../api/proof'
+import { number } from '../../format'
+import ChoiceField from '../../parts/ChoiceField.vue'
+import LoadState from '../../parts/LoadState.vue'
+import NumberField from '../../parts/NumberField.vue'
+import OutcomeMark from '../../parts/OutcomeMark.vue'
+import ProblemList from '../../parts/ProblemList.vue'
+import { useProblems } from '../../parts/problems'
+import type { Outcome } from '../../api/runs'
+import { useStageCampaign } from '../useStageCampaign'
+import { acceptedHours } from '../accepted'
+import { useTryOut } from '../useTryOut'
+import BatteryEditor from './BatteryEditor.vue'
+import RateScale from './RateScale.vue'
+import SchoolBoard from './SchoolBoard.vue'
+import TriagePanel from './TriagePanel.vue'
+
+const campaign = useStageCampaign()
+const route = useRoute()
+const router = useRouter()
+const asNumber = (value: unknown): number | undefined => (typeof value === 'string' && /^\d+$/.test(value) ? Number(value) : undefined)
+const settingId = computed(() => asNumber(route.query.setting))
+const runId = computed(() => asNumber(route.query.run))
+const minutes = ref<number | null>(null)
+const question = computed<ProofQuestion>(() => ({ setting_id: settingId.value, hours: acceptedHours.value ?? undefined, minutes: minutes.value ?? undefined }))
+const { data: proof, isPending, error, refetch } = useProof(() => campaign.value.id, question)
+const tryOut = useTryOut(campaign)
+const { problems, take, clear } = useProblems()
+
+const choices = computed(() =>
+  [...(proof.value?.candidates ?? [])].reverse().map((one) => ({
+    value: one.setting_id,
+    label: `${one.title} (${number(one.hours, 1)} h${one.failures ? `, ${one.failures} failed` : ''}${one.proved_by.length ? `, proved: ${one.proved_by.join(', ')}` : ''})`,
+  })),
+)
+/** The three schools and the numbers in two columns, each as long as it needs to be. */
+const columns = computed(() => [0, 1].map((side) => (proof.value?.schools ?? []).filter((_, index) => index % 2 === side)))
+const choose = (id: number | undefined): void => void router.replace({ query: { ...route.query, setting: id } })
+const open = (id: number | undefined): void => void router.replace({ query: { ...route.query, run: id } })
+/** The newest failure opens by itself: it is what asks for an answer. */
+const shownRun = computed(() => runId.value ?? proof.value?.failures.at(-1)?.run_id)
+
+async function run(item: Item): Promise<void> {
+  clear()
+  try {
+    await tryOut({ settingId: proof.value?.setting_id, values: {}, workloadId: item.load_id, minutes: item.run_minutes, repeats: item.runs })
+  } catch (trouble) {
+    take(trouble)
+  }
+}
+</script>
+
+<template>
+  <LoadState :pending="isPending" :error="error" what="The proof" @again="refetch">
+    <template v-if="proof">
+      <div class="choose">
+        <ChoiceField :model-value="proof.setting_id" label="Setting to prove" :options="choices" @update:model-value="choose" />
+        <NumberField v-model="acceptedHours" label="Accept one failure in" unit="h" />
+        <NumberField v-model="minutes" label="Bench time I have" unit="min" hint="no end" />
+      </div>
+      <div class="two">
+        <section aria-label="Failures to expect" data-test="expected">
+          <h2>Failures an hour</h2>
+          <RateScale :accepted="proof.accepted_per_h" :own="proof.own" :expected="proof.expected" :knob="proof.knob_name" />
+          <p v-if="proof.expected">
+            No more than one failure in {{ number(1 / proof.accepted_per_h, 0) }} h with
+            <strong class="figure estimate">{{ number(100 * proof.expected.within, 0) }} %</strong>; {{ number(100 * proof.sure, 0) }} % are wanted.
+          </p>
+          <p v-else class="quiet">Stock is where every climb begins; it is judged by its own runs.</p>
+        </section>
+        <section aria-label="What has been run" data-test="evidence">
+          <h2>What has been run</h2>
+          <table class="ledger">
+            <thead><tr><th>Kind</th><th class="number">Runs</th><th class="number">Hours</th><th class="number">Failed</th><th class="number">Failures an hour, 90 %</th></tr></thead>
+            <tbody>
+              <tr v-for="one in proof.evidence" :key="one.kind">
+                <td>{{ one.kind }}</td>
+                <td class="number figure">{{ one.runs }}</td>
+                <td class="number figure">{{ number(one.rate.hours, 2) }}</td>
+                <td class="number figure">{{ one.rate.failures }}</td>
+                <td class="number figure estimate">{{ number(one.rate.low, one.rate.low < 10 ? 2 : 0) }} to {{ number(one.rate.high, (one.rate.high ?? 0) < 100 ? 1 : 0) }}</td>
+              </tr>
+              <tr v-if="!proof.evidence.length"><td colspan="5" class="quiet">Nothing yet. Begin with any line of a battery below.</td></tr>
+            </tbody>
+          </table>
+          <p class="quiet breadth">
+            Touched: {{ [...proof.breadth.parts, ...proof.breadth.techniques].join(', ') || 'nothing' }}.
+            Not yet: {{ [...proof.breadth.parts_missing, ...proof.breadth.techniques_missing].join(', ') || 'nothing' }}.
+          </p>
+          <p v-if="proof.failures.length" class="failures">
+            <button v-for="one in proof.failures" :key="one.run_id" type="button" :class="{ on: one.run_id === shownRun }" @click="open(one.run_id)">
+              <OutcomeMark :outcome="one.outcome as Outcome" bare /> {{ one.workload }}, after {{ number(one.minutes, 1) }} min
+            </button>
+          </p>
+        </section>
+      </div>
+      <TriagePanel v-if="shownRun" :key="shownRun" :campaign="campaign" :run-id="shownRun" />
+      <ProblemList :problems="problems" title="Not done:" />
+      <div class="schools">
+        <div v-for="column in columns" :key="column[0]?.proof.school" class="column">
+          <SchoolBoard v-for="school in column" :key="school.proof.school" :campaign="campaign" :school="school" :timed="minutes !== null" @run="run" />
+        </div>
+      </div>
+      <BatteryEditor :campaign="campaign" />
+    </template>
+  </LoadState>
+</template>
+
+<style scoped>
+.choose {
+  display: grid;
+  grid-template-columns: minmax(0, 3fr) 200px 200px;
+  gap: 16px;
+  margin-bottom: 16px;
+}
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 32px;
+  margin-bottom: 16px;
+}
+.breadth {
+  margin-top: 8px;
+  font-size: 13px;
+}
+.failures {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  margin-top: 8px;
+}
+.failures button {
+  min-height: 32px;
+  padding: 0;
+  border: 0;
+  border-bottom: 2px solid transparent;
+  background: none;
+  color: var(--ink);
+  font: inherit;
+  cursor: pointer;
+}
+.failures button.on {
+  border-bottom-color: var(--orange);
+}
+.column {
+  display: grid;
+  gap: 16px;
+  align-content: start;
+}
+.schools {
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 16px;
+}
+@media (max-width: 1000px) {
+  .two,
+  .schools {
+    grid-template-columns: minmax(0, 1fr);
+    gap: 16px;
+  }
+  .choose {
+    grid-template-columns: 1fr 1fr;
+  }
+  .choose > :first-child {
+    grid-column: 1 / -1;
+  }
+}
+</style>

@@ -1,0 +1,106 @@
+<!-- One school's battery: what is done, missing or failed, what its verdict says, and what it cannot tell. -->
+<script setup lang="ts">
+import { Button as AButton } from 'ant-design-vue'
+import { computed } from 'vue'
+
+import { type Campaign, testable } from '../../api/campaigns'
+import type { Item, School } from '../../api/proof'
+import { number } from '../../format'
+import ItemMark from './ItemMark.vue'
+
+const props = defineProps<{ campaign: Campaign; school: School; timed: boolean }>()
+defineEmits<{ run: [item: Item] }>()
+
+const words: Record<School['proof']['school'], string> = {
+  'worst case': 'Hours of the heaviest load: if it passes, anything passes.',
+  'as used': 'What you really do, for days, on everything it touches.',
+  'mixed load': 'Processor and graphics together, then the whole system.',
+  'by the numbers': 'Failures an hour from all that was run, against the risk you accept.',
+}
+const proof = computed(() => props.school.proof)
+const nameOf = (item: Item): string => testable(props.campaign).find((load) => load.id === item.load_id)?.name ?? ''
+const dropped = computed(() => new Set(props.school.fitted.dropped))
+const amount = (item: Item): string =>
+  item.unit === '' ? '' : item.unit === 'days' ? `${item.done} of ${item.needed} days` : `${number(item.done, 0)} of ${number(item.needed, 0)} min`
+</script>
+
+<template>
+  <section class="sheet school" :aria-label="proof.school" :data-test="`school-${proof.school}`">
+    <header>
+      <h2>{{ proof.school }}</h2>
+      <span :class="['state', { warning: proof.state === 'failed', holds: proof.state === 'proved' }]">{{ proof.state }}</span>
+    </header>
+    <p class="quiet">{{ words[proof.school] }}</p>
+    <ul>
+      <li v-for="item in proof.items" :key="item.key" :class="{ left: timed && dropped.has(item.key) }">
+        <ItemMark :state="item.state" />
+        <div class="what">
+          {{ item.title }} <span class="figure amount">{{ amount(item) }}</span>
+          <div class="quiet small">
+            {{ item.why }}<template v-if="item.state === 'no workload'">; no workload of yours does this: add one to the battery below</template>
+            <template v-else-if="timed && dropped.has(item.key)">; left out, it does not fit your time</template>
+          </div>
+        </div>
+        <AButton v-if="item.load_id && (item.state === 'missing' || item.state === 'under way')" size="small" :aria-label="`Run ${nameOf(item)} for ${item.title}`" @click="$emit('run', item)">
+          {{ campaign.standin ? 'Run' : 'Log' }} {{ nameOf(item) }}<template v-if="item.run_minutes">, {{ number(item.run_minutes, 0) }} min</template><template v-else-if="item.runs > 1">, {{ item.runs }} times</template>
+        </AButton>
+      </li>
+    </ul>
+    <p class="verdict">{{ proof.verdict }}</p>
+    <p class="quiet small">{{ proof.limits }}</p>
+    <p v-if="school.fitted.kept.length && proof.state !== 'failed'" class="quiet small">
+      Still about <span class="figure estimate">{{ number(school.fitted.minutes.likely, 0) }} min</span>
+      ({{ number(school.fitted.minutes.low, 0) }} to {{ number(school.fitted.minutes.high, 0) }}), cooling down and restarts counted<template v-if="school.fitted.dropped.length">; {{ school.fitted.dropped.length }} left out</template>.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.school {
+  display: grid;
+  gap: 8px;
+  align-content: start;
+  padding: 12px 16px;
+}
+header {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+  justify-content: space-between;
+}
+h2::first-letter {
+  text-transform: uppercase;
+}
+.state {
+  font-weight: 700;
+}
+.state.holds {
+  color: var(--petrol);
+}
+ul {
+  display: grid;
+  gap: 8px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  display: grid;
+  grid-template-columns: 16px minmax(0, 1fr) auto;
+  gap: 8px;
+  align-items: start;
+}
+li.left .what {
+  color: var(--quiet);
+}
+.amount {
+  margin-left: 6px;
+}
+.small {
+  font-size: 13px;
+}
+.verdict {
+  padding-top: 8px;
+  border-top: 1px solid var(--rule);
+}
+</style>

@@ -1,0 +1,63 @@
+import { message } from 'ant-design-vue'
+import type { Ref } from 'vue'
+import { useRouter } from 'vue-router'
+
+import type { Campaign } from '../api/campaigns'
+import { Refusal } from '../api/client'
+import { useLineUp, useStartLive } from '../api/live'
+import { useAddSetting } from '../api/settings'
+import { speed } from '../live/speed'
+import { useOpenLive, useOpenRunForm } from './useStageCampaign'
+
+/** What is to be run: on a rung that is there, or at values that have no rung yet; minutes are left out where it ends by itself. */
+export interface TryOut {
+  settingId?: number | null
+  values: Record<string, number>
+  workloadId?: number | null
+  minutes?: number | null
+  repeats?: number
+  /** the knob whose climb it belongs to: where the way back leads */
+  knob?: string
+}
+
+/**
+ * Makes the rung where it is missing, then begins: at once on the stand-in, or with a line in the log for a real bench.
+ * What wants a typed confirmation first opens its form instead.
+ */
+export function useTryOut(campaign: Ref<Campaign>) {
+  const router = useRouter()
+  const { mutateAsync: addSetting } = useAddSetting()
+  const { mutateAsync: start } = useStartLive()
+  const { mutateAsync: lineUp } = useLineUp()
+  const openLive = useOpenLive()
+  const openForm = useOpenRunForm()
+
+  async function onStandIn(settingId: number, workloadId: number, what: TryOut): Promise<void> {
+    const campaignId = campaign.value.id
+    const body = { speed: speed.value ?? 60, confirmation: '' }
+    if ((what.repeats ?? 1) > 1) {
+      await lineUp({ campaignId, body: { ...body, setting_ids: [settingId], workload_ids: [workloadId], repeats: what.repeats ?? 1 } })
+      void message.success(`${what.repeats} runs lined up.`)
+      await router.push({ name: 'Climb', params: { id: campaignId } })
+      return
+    }
+    const live = await start({ campaignId, body: { ...body, setting_id: settingId, workload_id: workloadId, minutes: what.minutes ?? null } })
+    await router.push({ name: 'run', params: { id: live.run_id }, query: { knob: what.knob } })
+  }
+
+  return async (what: TryOut): Promise<void> => {
+    let settingId = what.settingId ?? undefined
+    if (!settingId) {
+      settingId = (await addSetting({ campaignId: campaign.value.id, body: { values: what.values, note: '' } })).id
+      void message.success('A new rung.')
+    }
+    const preset = { settingId, workloadId: what.workloadId ?? undefined, repeats: what.repeats, minutes: what.minutes ?? undefined }
+    if (!campaign.value.standin || !what.workloadId) return campaign.value.standin ? openLive(preset) : openForm(preset)
+    try {
+      await onStandIn(settingId, what.workloadId, what)
+    } catch (trouble) {
+      if (!(trouble instanceof Refusal) || !trouble.problems.some((problem) => problem.where === 'confirmation')) throw trouble
+      openLive(preset)
+    }
+  }
+}
