@@ -1,8 +1,11 @@
 """What all tests share: a moment in time and a campaign made through the services."""
 
+import copy
 import os
 
 import pytest
+from django.apps import apps
+from django.db import transaction
 from hypothesis import settings
 
 from tests.moment import NOW
@@ -10,6 +13,7 @@ from trelvo.core.knobs import Knob
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.services.campaigns import WorkloadDraft, create_campaign
 from trelvo.logbook.services.rigs import FittingDraft, PartDraft, create_rig
+from trelvo.server.demo.story import load_story
 
 # No example fails for being slow on a busy machine; where changes land, the same examples are tried every time.
 settings.register_profile("trelvo", deadline=None, derandomize=bool(os.environ.get("CI")))
@@ -24,6 +28,30 @@ RENDER = WorkloadDraft("Render", "time", "s", False, 2)
 @pytest.fixture
 def now():
     return NOW
+
+
+@pytest.fixture(scope="session")
+def story_rows(django_db_setup, django_db_blocker):
+    """Every row of the demo story, worked on the stand-in once for all tests."""
+    models = list(apps.get_app_config("logbook").get_models(include_auto_created=True))
+    with django_db_blocker.unblock(), transaction.atomic():
+        load_story(NOW)
+        rows = [(model, list(model.objects.all())) for model in models]
+        transaction.set_rollback(True)
+    return rows
+
+
+@pytest.fixture
+def story(db, story_rows):
+    """The demo as it has just been loaded."""
+    waiting = [entry for entry in story_rows if entry[1]]
+    while waiting:
+        model, rows = waiting.pop(0)
+        needed = {f.related_model for f in model._meta.fields if f.related_model and f.related_model is not model}
+        if needed & {other for other, _ in waiting}:
+            waiting.append((model, rows))
+        else:
+            model.objects.bulk_create(copy.deepcopy(rows))
 
 
 @pytest.fixture

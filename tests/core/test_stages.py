@@ -26,7 +26,7 @@ def test_a_new_fitting_makes_the_baseline_stale():
 
 def test_climbing():
     workloads = [WorkloadProgress("Gorge", 3, 0, True), WorkloadProgress("Rings", 3, 0, True)]
-    assert "Add the next rung" in stand(1, True, workloads, []).next_step
+    assert "Follow the advice on the climb" in stand(1, True, workloads, []).next_step
     untried = [RungProgress("core +30 MHz", 0, 0)]
     assert stand(1, True, workloads, untried).next_step == "Test core +30 MHz: one run of each workload."
     partly = [

@@ -1,17 +1,22 @@
 """Dropping logs on a run: columns that were guessed wrongly, files that cannot be, and what is remembered."""
 
+import itertools
+
 import pytest
 
 from tests.e2e.conftest import choose
 from tests.e2e.test_main_job import log_run
 
+# a rig's name stands for one rig
+NUMBERS = itertools.count(1)
+
 
 @pytest.fixture
-def run_page(page, empty_address):
+def run_page(page, shared_address):
     """The page of a run with a typed result and typed watts."""
-    page.goto(f"{empty_address}/new")
+    page.goto(f"{shared_address}/new")
     page.get_by_label("Name of the campaign").fill("Up")
-    page.get_by_label("Name of the rig").fill("Bench")
+    page.get_by_label("Name of the rig").fill(f"Log bench {next(NUMBERS)}")
     page.locator(".workload").get_by_label("Name").fill("Gorge")
     page.get_by_label("Minutes a run").fill("1")
     page.get_by_role("button", name="Create the campaign").click()

@@ -90,7 +90,7 @@ def test_from_an_empty_logbook_to_a_gain(page, empty_address, tmp_path):
     assert [rung.get_attribute("data-title").replace("\u00a0", " ") for rung in rungs.all()] == [
         "core clock +120 MHz", "core clock +60 MHz", "core clock +30 MHz", "stock",
     ]  # fmt: skip
-    assert rungs.nth(0).get_by_role("img", name="Machine down").count() >= 1
+    rungs.nth(0).get_by_role("img", name="Machine down").first.wait_for()
     groups = [STOCK, LOWER, UPPER]
     for place, values in ((1, UPPER), (2, LOWER)):
         shown = read_gain(rungs.nth(place).get_by_test_id("gain").inner_text())

@@ -1,5 +1,6 @@
 """Use by people: labels, names that are long, a rig that changes, mistakes in a form, a small screen, a dim room."""
 
+import itertools
 import re
 
 import pytest
@@ -15,12 +16,16 @@ UNNAMED = """() => [...document.querySelectorAll('input:not([type=hidden]), sele
   .map(e => e.outerHTML.slice(0, 120))"""
 
 
+# a rig's name stands for one rig
+NUMBERS = itertools.count(1)
+
+
 @pytest.fixture
-def started(page, empty_address):
+def started(page, shared_address):
     """A campaign of one knob and one workload, just described."""
-    page.goto(f"{empty_address}/new")
+    page.goto(f"{shared_address}/new")
     page.get_by_label("Name of the campaign").fill("Up")
-    page.get_by_label("Name of the rig").fill("Bench")
+    page.get_by_label("Name of the rig").fill(f"Bench {next(NUMBERS)}")
     page.get_by_label("Driver").fill("1.0")
     page.locator(".workload").get_by_label("Name").fill("Gorge")
     page.get_by_label("Minutes a run").fill("1")
@@ -78,7 +83,7 @@ def test_a_rig_that_changes_makes_its_baseline_stale(started):
     page.get_by_role("button", name="Something has changed").click()
     page.get_by_label("Driver").last.fill("2.0")
     page.get_by_role("button", name="Begin fitting 2").click()
-    page.get_by_role("heading", name="Bench, fitting 2").wait_for()
+    page.get_by_role("heading", name=re.compile(r"Bench \d+, fitting 2")).wait_for()
     page.locator("nav .station", has_text="Baseline").locator(".note", has_text="stale").wait_for()
     page.keyboard.press("2")
     page.get_by_text("Stock was measured under an earlier fitting.").wait_for()

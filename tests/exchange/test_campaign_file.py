@@ -14,13 +14,11 @@ from trelvo.exchange.runs_csv import harmless, runs_csv
 from trelvo.logbook.facts import ladder_of
 from trelvo.logbook.models import Campaign, Fitting, Rig, Run, Series
 from trelvo.logbook.services.runs import RunDraft, log_run, set_aside
-from trelvo.server.demo.story import load_story
 
 
 @pytest.fixture
-def told(db, now):
+def told(story):
     """The demo's main campaign: every outcome, logs, runs set aside, two fittings."""
-    load_story(now)
     return Campaign.objects.get(name__contains="summer")
 
 
@@ -138,3 +136,26 @@ def test_no_runs_as_csv(campaign):
 def test_text_is_made_harmless_for_spreadsheets(text):
     assert harmless(text) == "'" + text
     assert harmless("a" + text) == "a" + text
+
+
+@pytest.mark.django_db
+def test_a_file_of_version_1_is_read_as_before_there_were_rails_and_marks(told, now):
+    document = orjson.loads(to_json(campaign_file(told, now)))
+    document["version"] = 1
+    del document["guard_rails"], document["rig"]["standin"], document["rig"]["standin_seed"]
+    for run in document["runs"]:
+        del run["marks"]
+    copy = restore(from_json(orjson.dumps(document)), now, as_copy=True)
+    assert copy.runs.count() == told.runs.count()
+    assert (copy.guard_rails.count(), copy.rig.standin) == (0, "")
+    document["rig"]["moon"] = 1
+    with pytest.raises(Refused, match="Extra inputs"):
+        from_json(orjson.dumps(document))
+
+
+@pytest.mark.django_db
+def test_guard_rails_and_marks_go_along(told, now):
+    copy = restore(from_json(to_json(campaign_file(told, now))), now, as_copy=True)
+    assert [str(rail) for rail in copy.guard_rails.all()] == [str(rail) for rail in told.guard_rails.all()]
+    stopped = copy.runs.get(outcome="stopped by a guard rail")
+    assert [mark.kind for mark in stopped.marks.all()] == ["confirmation", "note", "breach", "outcome"]

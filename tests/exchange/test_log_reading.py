@@ -5,8 +5,9 @@ import pytest
 
 from trelvo.core.problems import Refused
 from trelvo.exchange.log_choice import ColumnChoice, LogChoice, guess_choice
-from trelvo.exchange.log_reading import FrameLog, TelemetryLog, from_parquet, read_log, to_parquet
+from trelvo.exchange.log_reading import FrameLog, TelemetryLog, columns_of, read_log
 from trelvo.exchange.text_table import read_table
+from trelvo.logbook.series_bytes import from_parquet, to_parquet
 
 
 def reading(data: str, **changes):
@@ -107,9 +108,9 @@ def test_a_guess_says_what_headers_hint_at():
 
 def test_a_log_is_kept_as_it_was_read():
     log = TelemetryLog(np.array([0.0, 0.1, 0.2]), ())
-    assert from_parquet(to_parquet(log))["time_s"].tolist() == [0.0, 0.1, 0.2]
+    assert from_parquet(to_parquet(columns_of(log)))["time_s"].tolist() == [0.0, 0.1, 0.2]
     frames = FrameLog(np.array([16.7, 33.4]))
-    assert from_parquet(to_parquet(frames)) == {
+    assert from_parquet(to_parquet(columns_of(frames))) == {
         "time_s": pytest.approx([0.0167, 0.0501]),
         "frame_ms": pytest.approx([16.7, 33.4]),
     }
@@ -120,6 +121,6 @@ def test_a_channel_named_like_the_time_column_does_not_replace_it():
     choice = LogChoice(
         kind="telemetry", time_column="t", columns=[ColumnChoice(header="time_s", quantity="temperature", unit="°C")]
     )
-    kept = from_parquet(to_parquet(read_log(table, choice)))
+    kept = from_parquet(to_parquet(columns_of(read_log(table, choice))))
     assert kept["time_s"].tolist() == [0, 1]
     assert kept["time_s (channel)"].tolist() == [50, 51]

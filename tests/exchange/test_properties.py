@@ -9,8 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from trelvo.exchange.log_choice import guess_choice, headers_mark
-from trelvo.exchange.log_reading import FrameLog, from_parquet, read_log, to_parquet
+from trelvo.exchange.log_reading import FrameLog, columns_of, read_log
 from trelvo.exchange.text_table import read_table
+from trelvo.logbook.series_bytes import from_parquet, to_parquet
 
 readings = st.lists(
     st.tuples(st.floats(0.05, 5), st.floats(20, 95), st.floats(0, 400), st.integers(200, 3000)), min_size=2, max_size=40
@@ -48,7 +49,7 @@ def test_any_dress_gives_the_same_numbers(rows, dress):
     assert [channel.quantity for channel in log.channels] == ["temperature", "power", "core clock"]
     for index, channel in enumerate(log.channels, start=1):
         assert channel.values == pytest.approx(expected[:, index])
-    kept = from_parquet(to_parquet(log))
+    kept = from_parquet(to_parquet(columns_of(log)))
     assert all((kept[channel.name] == channel.values).all() for channel in log.channels)
 
 

@@ -2,12 +2,13 @@
 
 import pytest
 
-from trelvo.logbook.facts import achievement_of, judged_fitting, knobs_of, ladder_of, standing_of, stock_of
+from trelvo.logbook.facts import achievement_of, judged_fitting, knobs_of, ladder_of, stock_of
 from trelvo.logbook.models import Run
 from trelvo.logbook.models.run import facts_of
 from trelvo.logbook.services.judgement import JudgementDraft, TargetDraft, keep_target, say_enough, set_judgement
 from trelvo.logbook.services.runs import RunDraft, log_run, set_aside
 from trelvo.logbook.services.settings import add_setting
+from trelvo.logbook.standing import standing_of
 
 
 @pytest.fixture

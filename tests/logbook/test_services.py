@@ -9,13 +9,13 @@ from tests.conftest import CORE, GORGE, POWER
 from trelvo.core.knobs import Knob
 from trelvo.core.logs import Figures
 from trelvo.core.problems import Refused
-from trelvo.logbook.facts import standing_of
 from trelvo.logbook.models import Campaign, Part, Run, Setting
 from trelvo.logbook.services.campaigns import WorkloadDraft, create_campaign
 from trelvo.logbook.services.logs import LogDraft, attach_log, conflicts, remember_choice, remembered_choice
 from trelvo.logbook.services.rigs import FittingDraft, PartDraft, add_fitting, create_rig
 from trelvo.logbook.services.runs import RunDraft, log_run, set_aside, take_back
 from trelvo.logbook.services.settings import add_setting
+from trelvo.logbook.standing import standing_of
 
 
 def wheres(caught):

@@ -1,17 +1,12 @@
 """The demo shows every state, and is invented from end to end."""
 
-import pytest
 from django.core.management import call_command
 
 from trelvo.core.runs import OUTCOME_MEANING
-from trelvo.logbook.facts import achievement_of, standing_of
+from trelvo.logbook.facts import achievement_of
 from trelvo.logbook.models import Campaign, Rig, Run
+from trelvo.logbook.standing import standing_of
 from trelvo.server.demo.story import load_story
-
-
-@pytest.fixture
-def story(db, now):
-    load_story(now)
 
 
 def states(name):
@@ -56,3 +51,10 @@ def test_the_same_story_every_time(story, now):
     call_command("flush", interactive=False, verbosity=0)
     load_story(now)
     assert list(Run.objects.order_by("id").values_list("outcome", "value", "power_w")) == first
+
+
+def test_a_run_was_stopped_by_its_guard_rail_beyond_a_confirmed_ceiling(story):
+    run = Run.objects.get(outcome="stopped by a guard rail")
+    kinds = [mark.kind for mark in run.marks.all()]
+    assert (kinds[0], kinds[-2:]) == ("confirmation", ["breach", "outcome"])
+    assert run.series.count() == 1

@@ -1,0 +1,83 @@
+"""One knob's climb over the API: which runs count, where it stands, what comes next."""
+
+import pytest
+
+from tests.moment import NOW
+from trelvo.logbook.services.runs import RunDraft, log_run, set_aside
+from trelvo.logbook.services.settings import add_setting
+
+
+@pytest.fixture
+def climbed(campaign, gorge):
+    """Power at 110, core +15 to +60 there; +60 failed; one run at another power, which is another climb."""
+    runs = {}
+    for values, outcome, seconds in (
+        ({"power": 110}, "completed", 300), ({"power": 110, "core": 15}, "completed", None),
+        ({"power": 110, "core": 30}, "stopped by a guard rail", 60), ({"power": 110, "core": 60}, "program closed", 30),
+        ({"power": 110, "core": 75}, "no start", None), ({"power": 110, "core": 45}, "contact lost", None),
+        ({"power": 120, "core": 90}, "completed", 300),
+    ):  # fmt: skip
+        setting = add_setting(campaign, values, "", NOW)
+        runs[setting.pk] = log_run(campaign, setting, gorge, RunDraft(outcome, NOW, duration_s=seconds), NOW)
+    return campaign, list(runs.values())
+
+
+def view(client, campaign, **query):
+    answer = client.get(f"/api/campaigns/{campaign.pk}/climb", query)
+    assert answer.status_code == 200, answer.content
+    return answer.json()["climb"]
+
+
+def test_the_runs_along_the_knob_are_its_trials(client, climbed):
+    campaign, _ = climbed
+    climb = view(client, campaign, knob="core")
+    assert climb["base"] == {"power": 110}
+    trials = {trial["value"]: (trial["minutes"], trial["failed"]) for trial in climb["trials"]}
+    # without its time a completed run lasted as long as its workload; contact lost says nothing
+    assert trials == {0: (5, False), 15: (1.5, False), 30: (1, False), 60: (0.5, True), 75: (0, True)}
+    assert climb["tested_to"] == 75
+    holds = [point["holds"] for point in climb["curve"]]
+    assert holds == sorted(holds, reverse=True)
+    assert climb["curve"][1]["setting_id"] is not None
+    assert climb["curve"][-1]["setting_id"] is None
+    assert {step["strategy"] for step in climb["steps"]} == {
+        "fixed steps",
+        "coarse then fine",
+        "halving",
+        "by the numbers",
+    }
+
+
+def test_what_was_set_aside_does_not_count_and_another_base_is_another_climb(client, climbed):
+    campaign, runs = climbed
+    set_aside(runs[3], "The driver was being updated.", NOW)
+    assert 60 not in {trial["value"] for trial in view(client, campaign, knob="core")["trials"]}
+    other = view(client, campaign, knob="core", base_id=runs[-1].setting_id)
+    assert [trial["value"] for trial in other["trials"]] == [90]
+    assert view(client, campaign)["base"] == {"power": 120}
+
+
+def test_a_smaller_risk_holds_less(client, climbed):
+    campaign, _ = climbed
+    easy, strict = (view(client, campaign, knob="core", hours=hours)["hold"] for hours in (1, 5000))
+    assert strict <= easy
+
+
+def test_the_next_test_has_its_line_begun_for_a_bench_next_door(client, climbed):
+    campaign, _ = climbed
+    answer = client.get(f"/api/campaigns/{campaign.pk}/climb", {"knob": "core"}).json()
+    fixed = next(step["advice"] for step in answer["climb"]["steps"] if step["strategy"] == "halving")
+    assert answer["lines"]["halving"] == f"stock power 110 core {fixed['value']:+g} gorge {fixed['minutes']:g}min "
+    tests = {step["strategy"] for step in answer["climb"]["steps"] if step["advice"]["act"] == "test"}
+    assert set(answer["lines"]) == tests
+
+
+def test_before_anything_was_run_there_is_advice_already(client, campaign):
+    climb = view(client, campaign)
+    assert climb["trials"] == []
+    assert all(step["advice"]["act"] == "test" for step in climb["steps"])
+
+
+@pytest.mark.parametrize("query", [{"knob": "boost"}, {"hours": 0}, {"sure": 2}])
+def test_nonsense_is_refused(client, campaign, query):
+    assert client.get(f"/api/campaigns/{campaign.pk}/climb", query).status_code == 422

@@ -1,0 +1,237 @@
+"""Live runs and the run protocol over the API, by contract."""
+
+import json
+import uuid
+
+import pytest
+from django.test import AsyncClient
+
+from tests.moment import NOW
+from trelvo.logbook.models import LiveRun, Run
+from trelvo.logbook.services.bench_tokens import make_token
+from trelvo.logbook.services.campaigns import create_campaign
+from trelvo.logbook.services.rigs import FittingDraft, create_rig
+from trelvo.logbook.standin_rigs import knobs_for, workloads_for
+
+CHANNELS = [{"name": "die", "quantity": "temperature"}, {"name": "board", "quantity": "power", "point": "wall"}]
+
+
+def ask(client, method, path, body=None, token=None):
+    headers = {"Authorization": f"Bearer {token}"} if token else {}
+    call = getattr(client, method)
+    if body is None:
+        return call(path, headers=headers)
+    text = body if isinstance(body, str) else json.dumps(body)
+    return call(path, text, content_type="application/json", headers=headers)
+
+
+@pytest.fixture
+def token(campaign):
+    return make_token(campaign.rig, "desk", NOW)[1]
+
+
+@pytest.fixture
+def bench(client, campaign, token):
+    """Asks as the bench does: bench("post", "/batches", body)."""
+    opening = {
+        "uid": str(uuid.uuid4()),
+        "bench": "desk",
+        "campaign_id": campaign.pk,
+        "workload": "gorge",
+        "channels": CHANNELS,
+    }
+    opened = ask(client, "post", "/api/bench/runs", opening, token)
+    assert opened.status_code == 201, opened.json()
+
+    def say(path, body, shown=token):
+        return ask(client, "post", f"/api/bench/runs/{opened.json()['run_id']}{path}", body, shown)
+
+    say.run_id, say.opened, say.opening = opened.json()["run_id"], opened.json(), opening
+    return say
+
+
+def rows(number, **more):
+    return {
+        "sequence": number,
+        "time_s": [number, number + 0.5],
+        "values": {"die": [60, 61], "board": [150, None]},
+        **more,
+    }
+
+
+def test_a_run_from_opening_to_its_end(client, campaign, bench):
+    assert bench.opened["planned_s"] == 90
+    assert bench.opened["possible"]["temperature"] == [-200, 150]
+    assert bench("/batches", rows(1)).json() == {"through": 1, "missing": [], "stop": ""}
+    assert bench("/batches", rows(3)).json()["missing"] == [2]
+    assert bench("/batches", rows(3)).status_code == 200
+    assert bench("/marks", {"text": "a flicker", "at_s": 1.5}).status_code == 201
+    assert bench("/heartbeat", {}).json()["through"] == 1
+    assert bench("/finish", {"outcome": "completed", "value": 91.2}).json()["stop"] == "ended: completed"
+    run = client.get(f"/api/runs/{bench.run_id}").json()
+    assert (run["outcome"], run["value"], run["power_point"], run["live_state"]) == ("completed", 91.2, "wall", "ended")
+    assert run["series"][0]["rows"] == 4
+
+
+@pytest.mark.parametrize(
+    ("body", "where", "says"),
+    [
+        (rows(1, values={"colour": [1, 2]}), "values.colour", "no channel colour"),
+        (rows(1, values={"die": [60]}), "values.die", "1 readings for 2 times"),
+        (rows(1, values={"die": [60, 6000]}), "values.die.1", "that cannot be"),
+        (rows(0), "sequence", "greater than or equal to 1"),
+        ('{"sequence": 1, "time_s": [0, 1], "values": {"die": [60, NaN]}}', "values.die.1", "finite"),
+        ('{"sequence": 1, "time_s": [0, Infinity]}', "time_s.1", "finite"),
+        ('{"sequence": 1, "time_s"', "request", "Cannot parse"),
+    ],
+)
+def test_a_bad_batch_is_refused_by_name_and_leaves_no_trace(bench, body, where, says):
+    answer = bench("/batches", body)
+    assert answer.status_code in (400, 422)
+    problem = answer.json()["problems"][0]
+    assert problem["where"] == where
+    assert says in problem["what"]
+    live = LiveRun.objects.get()
+    assert (live.chunks.count(), live.through, live.elapsed_s) == (0, 0, 0)
+    assert bench("/batches", rows(1)).status_code == 200
+
+
+def test_after_finish_new_readings_are_refused_in_words(bench):
+    bench("/batches", rows(1))
+    bench("/finish", {"outcome": "program closed"})
+    answer = bench("/batches", rows(2))
+    assert answer.status_code == 422
+    assert "has ended: program closed" in answer.json()["problems"][0]["what"]
+    assert bench("/batches", rows(1)).status_code == 200
+
+
+def test_without_the_right_token_nothing_is_there(client, campaign, bench):
+    for shown in (None, "wrong"):
+        answer = bench("/batches", rows(1), shown)
+        assert (answer.status_code, answer.json()["problems"][0]["where"]) == (401, "token")
+    _, other = make_token(create_rig("Elsewhere", FittingDraft(), NOW), "other", NOW)
+    assert bench("/batches", rows(1), other).status_code == 404
+    assert ask(client, "post", "/api/bench/runs", bench.opening | {"uid": str(uuid.uuid4())}, other).status_code == 404
+    assert ask(client, "get", "/api/bench/campaigns", token=other).json() == []
+    assert LiveRun.objects.count() == 1
+
+
+def test_a_setting_is_found_or_becomes_a_rung(client, campaign, bench, token):
+    for setting, count in (({"core": 30}, 2), ({"core": 30, "power": 100}, 2)):
+        body = bench.opening | {"uid": str(uuid.uuid4()), "setting": setting}
+        assert ask(client, "post", "/api/bench/runs", body, token).status_code == 201
+        assert campaign.settings.count() == count
+    answer = ask(
+        client, "post", "/api/bench/runs", bench.opening | {"uid": str(uuid.uuid4()), "setting": {"core": 31}}, token
+    )
+    assert "off the grid" in answer.json()["problems"][0]["what"]
+    answer = ask(client, "post", "/api/bench/runs", bench.opening | {"uid": str(uuid.uuid4()), "workload": "x"}, token)
+    assert "One of: Gorge, Render" in answer.json()["problems"][0]["todo"]
+
+
+def test_what_is_open_is_listed_and_a_lost_run_is_answered(client, campaign, bench):
+    bench("/batches", rows(1))
+    (live,) = client.get("/api/live").json()
+    assert (live["standing"]["state"], live["likely"]) == ("open", None)
+    LiveRun.objects.update(state="lost")
+    (live,) = client.get("/api/live").json()
+    assert live["likely"]["outcome"] == "machine down"
+    answer = ask(client, "post", f"/api/runs/{bench.run_id}/live/end", {"outcome": "machine down", "note": "dark"})
+    assert answer.json()["standing"]["state"] == "ended"
+    assert client.get("/api/live").json() == []
+    assert Run.objects.get().marks.last().text == "Machine down: dark"
+
+
+def test_rails_are_told_with_what_cannot_be_watched(client, campaign, bench):
+    body = {"rails": [{"kind": "temperature", "limit": 80}, {"kind": "current", "limit": 20}]}
+    assert ask(client, "put", f"/api/campaigns/{campaign.pk}/guard-rails", body).status_code == 200
+    live = client.get(f"/api/runs/{bench.run_id}/live").json()
+    assert [rail["kind"] for rail in live["unwatched"]] == ["current"]
+    assert "80 °C" in bench("/batches", rows(1, values={"die": [79, 80.2]})).json()["stop"]
+    body["rails"][0]["limit"] = 4000
+    answer = ask(client, "put", f"/api/campaigns/{campaign.pk}/guard-rails", body)
+    assert answer.json()["problems"][0]["where"] == "rails.0.limit"
+    assert client.get(f"/api/campaigns/{campaign.pk}/guard-rails").json()["rails"][0]["limit"] == 80
+
+
+@pytest.fixture
+def standin(client, db):
+    rig = create_rig("Card", FittingDraft(), NOW, "dome", 71)
+    return create_campaign(rig, "Up", "speed", "", knobs_for("dome"), workloads_for("dome"), NOW)
+
+
+def test_starting_on_the_stand_in_and_its_ceiling(client, standin):
+    stock, gorge = standin.settings.get(), standin.workloads.first()
+    body = {"setting_id": stock.pk, "workload_id": gorge.pk, "speed": 60}
+    assert client.get(f"/api/campaigns/{standin.pk}/ceiling?setting_id={stock.pk}").json() == {"words": ""}
+    rails = {"rails": [{"kind": "voltage ceiling", "limit": -25, "channel": "voltage"}]}
+    ask(client, "put", f"/api/campaigns/{standin.pk}/guard-rails", rails)
+    words = client.get(f"/api/campaigns/{standin.pk}/ceiling?setting_id={stock.pk}").json()["words"]
+    answer = ask(client, "post", f"/api/campaigns/{standin.pk}/live", body)
+    assert answer.json()["problems"][0]["where"] == "confirmation"
+    answer = ask(client, "post", f"/api/campaigns/{standin.pk}/live", body | {"confirmation": words})
+    assert (answer.status_code, answer.json()["standing"]["left_real_s"]) == (201, 1.5)
+    answer = ask(client, "post", f"/api/runs/{answer.json()['run_id']}/live/notes", {"text": "humming"})
+    assert answer.status_code == 201
+
+
+def test_the_queue_over_the_api(client, standin):
+    stock, gorge = standin.settings.get(), standin.workloads.first()
+    path = f"/api/campaigns/{standin.pk}/queue"
+    assert client.get(path).json()["items"] == []
+    body = {"setting_ids": [stock.pk], "workload_ids": [gorge.pk], "repeats": 3, "speed": 10}
+    queue = ask(client, "post", path, body).json()
+    assert (queue["waiting"], queue["left_s"]) == (3, pytest.approx(27))
+    assert client.post(f"{path}/pause").json()["paused"]
+    assert not client.post(f"{path}/resume").json()["paused"]
+    assert [item["state"] for item in client.post(f"{path}/cancel").json()["items"]] == ["left out"] * 3
+    assert ask(client, "post", path, body | {"repeats": 0}).status_code == 422
+
+
+def test_the_stand_ins_rigs_can_begin_a_campaign(client, db):
+    kinds = client.get("/api/standin").json()
+    assert [kind["key"] for kind in kinds] == ["dome", "loft", "relic"]
+    for kind in kinds:
+        body = {
+            "name": kind["name"],
+            "goal": "speed",
+            "rig": {"name": kind["name"], "fitting": {}, "standin": kind["key"], "standin_seed": 3},
+            "knobs": kind["knobs"],
+            "workloads": kind["workloads"],
+        }
+        answer = ask(client, "post", "/api/campaigns", body)
+        assert (answer.status_code, answer.json()["standin"]) == (201, kind["key"])
+    body["rig"] |= {"name": "x", "standin": "moon"}
+    assert "no rig “moon”" in ask(client, "post", "/api/campaigns", body).json()["problems"][0]["what"]
+
+
+def test_tokens_are_shown_once(client, campaign):
+    path = f"/api/rigs/{campaign.rig_id}/bench-tokens"
+    made = ask(client, "post", path, {"name": "desk"}).json()
+    assert len(made["words"]) > 30
+    (token,) = client.get(path).json()
+    assert made["words"] not in json.dumps(token)
+    assert client.post(f"/api/bench-tokens/{token['id']}/withdraw").json()["revoked_at"]
+    assert ask(client, "get", "/api/bench/campaigns", token=made["words"]).status_code == 401
+
+
+@pytest.mark.django_db(transaction=True)
+def test_the_stream_tells_all_then_the_end_and_goes_on_from_where_one_was(client, bench):
+    """Server-sent events as they go over the line."""
+    import asyncio
+    from concurrent.futures import ThreadPoolExecutor
+
+    for number in (1, 2, 3):
+        bench("/batches", rows(number))
+    bench("/finish", {"outcome": "completed", "value": 90})
+
+    async def read(after):
+        answer = await AsyncClient().get(f"/api/runs/{bench.run_id}/stream", headers={"Last-Event-ID": str(after)})
+        return [chunk async for chunk in answer.streaming_content]
+
+    with ThreadPoolExecutor(1) as elsewhere:
+        events = elsewhere.submit(asyncio.run, read(0)).result(timeout=30)
+    assert len(events) == 1
+    head, kind, data = events[0].decode().strip().split("\n")
+    assert (head.startswith("id: "), kind) == (True, "event: news")
+    assert json.loads(data.removeprefix("data: "))["standing"]["state"] == "ended"

@@ -1,0 +1,226 @@
+"""Live runs in the browser: begun without hardware, watched, stopped, crashed, lost and found."""
+
+import re
+
+import pytest
+
+from tests.e2e.conftest import choose
+from tests.server.process import Served, ask, standin_campaign
+
+
+@pytest.fixture
+def server(new_folder):
+    """For tests that kill it or leave a question open."""
+    with Served(new_folder()) as running:
+        yield running
+
+
+@pytest.fixture(scope="module")
+def shared(new_folder):
+    """For tests that look at their own campaign only."""
+    with Served(new_folder()) as running:
+        yield running
+
+
+def start(page, speed="60× real time", setting=None, workload=None, runs=None):
+    page.keyboard.press("l")
+    page.get_by_role("button", name="Start the run").wait_for()
+    if setting:
+        pick(page, "Settings", setting)
+    if workload:
+        pick(page, "Workloads", workload)
+    choose(page, "Speed", speed)
+    if runs:
+        page.get_by_label("Runs of each").fill(runs)
+    page.get_by_role("button", name=re.compile("Start the run|Line up")).click()
+
+
+def pick(page, label, option):
+    """The one option of a list that takes several."""
+    field = page.get_by_label(label, exact=True)
+    box = field.locator("xpath=ancestor::div[contains(concat(' ', @class, ' '), ' ant-select ')]")
+    while box.locator(".ant-select-selection-item-remove").count():
+        box.locator(".ant-select-selection-item-remove").first.click()
+    box.click()
+    page.keyboard.type(option.split("\u00a0")[0])
+    page.locator(f".ant-select-dropdown:visible .ant-select-item-option[title='{option}']").click()
+    page.keyboard.press("Tab")
+
+
+def test_a_new_user_without_hardware_makes_a_run(page, empty_address):
+    page.goto(f"{empty_address}/new")
+    page.get_by_label("Name of the campaign").fill("A try")
+    choose(page, "Which rig", "a new stand-in, no hardware needed")
+    page.get_by_text("heats, throttles and fails like a real one").wait_for()
+    assert page.get_by_label("Name of the rig").input_value().startswith("Dome machine")
+    page.get_by_label("Specimen").fill("12")
+    page.get_by_role("button", name="Create the campaign").click()
+    page.get_by_text("No run yet.").first.wait_for()
+
+    # limits first: one that cannot be is refused beside its field
+    page.keyboard.press("1")
+    page.get_by_role("region", name="Guard rails").get_by_role("button", name="Change").click()
+    page.get_by_role("button", name="Another limit").click()
+    page.get_by_label("At", exact=True).fill("999")
+    page.get_by_role("button", name="Keep the guard rails").click()
+    page.locator(".field-trouble", has_text="999 °C cannot serve as a limit of temperature").wait_for()
+    page.get_by_label("At", exact=True).fill("86")
+    page.get_by_role("button", name="Keep the guard rails").click()
+    page.get_by_role("cell", name="86 °C").wait_for()
+
+    start(page)
+    page.wait_for_url(re.compile(r"/runs/\d+"))
+    page.locator("[data-strip='core clock']").wait_for()
+    page.get_by_role("button", name="more readings").wait_for()
+    page.get_by_text("Held back by").wait_for()
+    # it ends by itself and shows what it measured
+    page.get_by_role("heading", name="Figures").wait_for(timeout=60_000)
+    assert page.get_by_text("Completed").first.is_visible()
+    assert re.search(r"Average frame rate|fps", page.locator("main").inner_text())
+    page.get_by_text("Drag across a chart").first.wait_for()
+    # the browser notes the refusal that was asked for, and nothing else
+    assert [said for said in page.complaints if "422" not in said] == []
+
+
+def test_stop_note_and_crash_by_keys(page, shared):
+    campaign, _, _ = standin_campaign(shared, "Keys")
+    for act in ("stop", "crash"):
+        page.goto(f"{shared.address}/campaigns/{campaign['id']}/climb")
+        page.get_by_role("button", name="Run on the stand-in").first.wait_for()
+        start(page, "10× real time", workload="Kiln")
+        page.locator("[data-strip='temperature']").wait_for()
+        if act == "stop":
+            page.keyboard.press("m")
+            page.get_by_label("What you noticed").fill("a flicker at the left")
+            page.keyboard.press("Enter")
+            page.get_by_role("cell", name="a flicker at the left").wait_for()
+            page.keyboard.press("s")
+            page.get_by_text("Stopped by hand.").first.wait_for()
+            assert page.get_by_text("Guard rail").first.is_visible()
+        else:
+            page.keyboard.press("x")
+            page.get_by_text("It crashed: how?").wait_for()
+            page.get_by_role("button", name="Program closed").click()
+            page.get_by_role("heading", name="Figures").wait_for()
+            assert page.get_by_text("Program closed").first.is_visible()
+    runs = shared.ask(f"/api/campaigns/{campaign['id']}/runs")
+    assert [run["outcome"] for run in runs] == ["stopped by a guard rail", "program closed"]
+
+
+def test_a_server_killed_under_the_eyes_of_the_user(page, server):
+    campaign, stock, workloads = standin_campaign(server)
+    body = {"setting_id": stock, "workload_id": workloads["Kiln"], "speed": 1}
+    run = server.ask(f"/api/campaigns/{campaign['id']}/live", body)["run_id"]
+    page.goto(f"{server.address}/runs/{run}")
+    page.locator("[data-strip='power']").wait_for()
+    server.kill()
+    page.get_by_text("server is down; it is tried again").wait_for()
+    server.start()
+    # the line comes back by itself, and with it the question
+    question = page.get_by_test_id("lost-run")
+    question.wait_for()
+    assert "Trelvo itself was stopped" in question.inner_text()
+    # what had come in is drawn still, once
+    assert page.locator("[data-strip='power']").count() == 1
+    page.goto(server.address)
+    page.get_by_test_id("lost-run").get_by_role("button", name="Something else").click()
+    page.get_by_role("button", name="Machine down").click()
+    page.get_by_test_id("lost-run").wait_for(state="hidden")
+    shown = server.ask(f"/api/runs/{run}")
+    assert (shown["outcome"], len(shown["series"])) == ("machine down", 1)
+
+
+def test_a_stand_in_that_goes_down_is_asked_about_and_confirmed(page, server):
+    campaign, _, _ = standin_campaign(server)
+    server.ask(f"/api/campaigns/{campaign['id']}/settings", {"values": {"core": 300, "power": 120}, "note": ""})
+    page.goto(f"{server.address}/campaigns/{campaign['id']}/climb")
+    page.get_by_role("button", name="Run on the stand-in").first.wait_for()
+    start(page, setting="power limit 120\u00a0%, core clock +300\u00a0MHz")
+    page.get_by_text("The run is written down already").wait_for()
+    page.get_by_test_id("lost-run").get_by_role("button", name="Yes, no start").click()
+    page.get_by_role("heading", name="Figures").wait_for()
+    assert page.get_by_text("No start").first.is_visible()
+
+
+def test_a_queue_fills_the_ladder(page, shared):
+    campaign, _, _ = standin_campaign(shared, "Queue")
+    page.goto(f"{shared.address}/campaigns/{campaign['id']}/climb")
+    page.get_by_role("button", name="Run on the stand-in").first.wait_for()
+    start(page, "600× real time", runs="3")
+    queue = page.get_by_test_id("queue")
+    queue.get_by_text("3 of 3 done").wait_for(timeout=60_000)
+    page.get_by_test_id("rung").get_by_label("Completed").nth(2).wait_for()
+    queue.get_by_role("button", name="Show all").click()
+    assert queue.get_by_role("link", name="Open").count() == 3
+    assert page.complaints == []
+
+
+def test_a_setting_beyond_its_ceiling_wants_typed_words(page, shared):
+    campaign, _, _ = standin_campaign(shared, "Ceiling")
+    rails = {"rails": [{"kind": "voltage ceiling", "limit": 0, "channel": "voltage"}]}
+    shared.ask(f"/api/campaigns/{campaign['id']}/guard-rails", rails, method="PUT")
+    shared.ask(f"/api/campaigns/{campaign['id']}/settings", {"values": {"voltage": 25}, "note": ""})
+    page.goto(f"{shared.address}/campaigns/{campaign['id']}/climb")
+    page.get_by_role("button", name="Run on the stand-in").first.wait_for()
+    start(page, setting="voltage +25\u00a0mV")
+    page.get_by_text("More voltage ages a chip").wait_for()
+    page.get_by_label("Typed confirmation").fill("yes")
+    page.get_by_role("button", name="Start the run").click()
+    page.get_by_text("If you mean it, type: voltage +25").wait_for()
+    page.get_by_label("Typed confirmation").fill("voltage +25 mV")
+    page.get_by_role("button", name="Start the run").click()
+    page.get_by_role("cell", name="Confirmed by typing “voltage +25 mV”.").wait_for()
+
+
+def test_a_token_and_the_command_to_use_it(page, shared):
+    campaign, _, _ = standin_campaign(shared, "Token")
+    page.goto(f"{shared.address}/campaigns/{campaign['id']}/prepare")
+    page.get_by_label("Token for which machine").fill("desk")
+    page.get_by_role("button", name="Make a token").click()
+    words = page.get_by_test_id("token").inner_text()
+    assert page.get_by_text("python -m trelvo.agent --server").is_visible()
+    assert shared.ask("/api/bench/campaigns", token=words)[0]["id"] == campaign["id"]
+    page.get_by_role("button", name="Withdraw").click()
+    page.get_by_text("withdrawn").wait_for()
+
+
+def test_a_stretch_of_a_log_in_full_detail(page, demo_address):
+    logged = next(run for run in ask(f"{demo_address}/api/campaigns/3/runs") if run["series"])
+    page.goto(f"{demo_address}/runs/{logged['id']}")
+    chart = page.locator("figure").first
+    chart.locator("path").first.wait_for(state="attached")
+    box = chart.bounding_box()
+    page.wait_for_timeout(500)
+    asked = []
+    page.on("request", lambda request: asked.append(request.url))
+    page.mouse.move(box["x"] + box["width"] * 0.4, box["y"] + 90)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] * 0.5, box["y"] + 95, steps=5)
+    page.mouse.move(box["x"] + box["width"] * 0.6, box["y"] + 95, steps=5)
+    page.mouse.up()
+    page.get_by_text("in full detail.").first.wait_for()
+    assert any("from_s=" in url for url in asked)
+    page.get_by_role("button", name="The whole log").first.click()
+    page.get_by_text("Drag across a chart").first.wait_for()
+
+
+def test_the_advice_is_followed_with_one_key(page, shared):
+    campaign, _, _ = standin_campaign(shared, "Advice")
+    page.goto(f"{shared.address}/campaigns/{campaign['id']}/climb?knob=core")
+    advice = page.get_by_test_id("advice")
+    headline = advice.get_by_test_id("next-step")
+    headline.wait_for()
+    choose(page, "Speed of the stand-in", "600×")
+    advice.get_by_label("fixed steps").check()
+    headline.get_by_text("Test +15 MHz for 5 min with Kiln").wait_for()
+    page.locator("h1").click()
+    page.keyboard.press("a")
+    page.wait_for_url(re.compile(r"/runs/\d+"))
+    page.get_by_role("heading", name="Figures").wait_for(timeout=60_000)
+    page.get_by_role("link", name="Back to the climb").click()
+    page.get_by_test_id("knob-turns").get_by_role("button", name="Core clock").click()
+    advice.get_by_label("fixed steps").check()
+    # it held, so the next is one step further; by halving it would be half-way to the end
+    headline.get_by_text("Test +30 MHz for 5 min").wait_for()
+    advice.get_by_role("row", name="halving").get_by_text("Test +165 MHz for 5 min").wait_for()
+    assert page.complaints == []

@@ -1,0 +1,122 @@
+"""A run typed in one line: what is understood, and what is refused rather than guessed."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from trelvo.core.knobs import Knob
+from trelvo.exchange.quick_line import OUTCOME_WORDS, LineWorkload, begin_quick_line, read_quick_line
+
+KNOBS = [
+    Knob("power", "Power limit", "%", 100, 1, 60, 120, 1),
+    Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1),
+    Knob("voltage", "Voltage", "mV", 0, 5, -150, 0, -1),
+]
+LOADS = [LineWorkload(1, "Gorge flythrough", "fps"), LineWorkload(2, "Dust rings", "points"),
+         LineWorkload(3, "Dust devils", "points"), LineWorkload(4, "Lantern render", "s")]  # fmt: skip
+
+
+def read(line, before=None):
+    return read_quick_line(line, KNOBS, LOADS, before or {})
+
+
+def test_a_whole_run():
+    said = read("core +135 rings 8421 72c 212w wall 12min ok # side panel off")
+    assert said.problems == []
+    assert said.values == {"core": 135}
+    assert (said.workload_id, said.outcome, said.power_point) == (2, "completed", "wall")
+    assert said.figures == {"value": 8421, "temp_max_c": 72, "power_w": 212, "duration_s": 720}
+    assert said.note == "side panel off"
+    assert said.setting == "core clock +135\u00a0MHz"
+    assert [one.meaning for one in said.understood][:2] == ["Core clock +135\u00a0MHz", "Dust rings"]
+
+
+def test_knobs_not_named_stay_as_they_were_unless_stock_is_said():
+    before = {"power": 120.0, "core": 60.0}
+    assert read("core 75 gorge 99 ok", before).values == {"power": 120, "core": 75}
+    assert read("stock core 75 gorge 99 ok", before).values == {"core": 75}
+    assert read("stock gorge 93.4 ok", before).values == {}
+    # back to stock by its value
+    assert read("power 100 gorge 93 ok", before).values == {"core": 60}
+
+
+def test_comma_minus_sign_units_and_capitals():
+    said = read("Voltage −25mV GORGE 93,4FPS 1,05v 2475MHz low 61,5 room 24 OK")
+    assert said.problems == []
+    assert said.values == {"voltage": -25}
+    assert said.figures == {"value": 93.4, "voltage_v": 1.05, "core_mhz": 2475, "low_1_fps": 61.5, "room_c": 24}
+    assert read("lantern 118s ok").figures == {"value": 118}
+
+
+def test_a_failure_needs_no_result():
+    said = read("core 240 gorge 3min down")
+    assert (said.problems, said.outcome, said.figures) == ([], "machine down", {"duration_s": 180})
+
+
+@pytest.mark.parametrize(
+    ("line", "says", "place"),
+    [
+        ("core 137 gorge 99 ok", "off the grid", "5-8"),
+        ("core 900 gorge 99 ok", "outside the range", "5-8"),
+        ("core gorge 99 ok", "without its value", "0-4"),
+        ("core 15mV gorge 99 ok", "is set in MHz, not in mv", "5-9"),
+        ("core 15 core 30 gorge 99 ok", "stands twice", "8-12"),
+        ("dust 99 ok", "may be Dust rings or Dust devils", "0-4"),
+        ("gorge rings 99 ok", "Two workloads", "6-11"),
+        ("99 gorge ok", "a number of what?", "0-2"),
+        ("gorge 99 98 ok", "stands there already", "9-11"),
+        ("gorge 99 72k ok", "is no unit of a run", "9-12"),
+        ("gorge 99 ok down", "ended in two ways", "12-16"),
+        ("gorge 99 room ok", "without its number", "9-13"),
+        ("gorge 99 wall ok", "no power", "16-16"),
+        ("gorge 99", "How did it end?", "8-8"),
+        ("core 15 ok", "Which workload?", "10-10"),
+        ("frobnicate gorge 99 ok", "nothing that this campaign knows", "0-10"),
+        ("g" * 500, "500 characters", "400-500"),
+        ("", "Which workload?", "0-0"),
+    ],
+)
+def test_what_is_not_clear_is_refused_at_its_place(line, says, place):
+    problems = read(line).problems
+    assert any(says in problem.what and problem.where == place for problem in problems), problems
+    assert all(problem.todo for problem in problems)
+
+
+@given(st.text(max_size=120))
+def test_any_text_is_read_without_a_fault(line):
+    said = read(line)
+    assert said.problems or said.outcome in OUTCOME_WORDS.values()
+    assert all(0 <= one.start < one.end <= len(line) for one in said.understood)
+
+
+@given(
+    st.sampled_from(["", "stock "]), st.integers(-20, 20), st.floats(0.1, 9999).map(lambda x: round(x, 2)),
+    st.sampled_from(sorted(OUTCOME_WORDS)),
+)  # fmt: skip
+def test_what_is_written_is_what_is_read(start, steps, value, word):
+    said = read(f"{start}core {steps * 15:+d} gorge {value} {word}")
+    assert said.problems == []
+    assert said.values == ({"core": steps * 15} if steps else {})
+    assert (said.figures["value"], said.outcome) == (value, OUTCOME_WORDS[word])
+
+
+@given(st.integers(60, 120), st.integers(-20, 20), st.integers(-30, 0), st.sampled_from([1, 2, 4]), st.integers(1, 600))
+def test_a_line_that_is_begun_means_the_test_it_was_begun_for(power, core, voltage, load, minutes):
+    values = {"power": float(power), "core": core * 15.0, "voltage": voltage * 5.0}
+    line = begin_quick_line(values, load, minutes, KNOBS, LOADS)
+    # whatever was run before, and with the end typed behind it
+    said = read(f"{line}93,4 odd", {"power": 77.0, "core": 30.0})
+    assert said.problems == []
+    stock = {knob.key: knob.stock for knob in KNOBS}
+    assert said.values == {key: value for key, value in values.items() if value != stock[key]}
+    assert (said.workload_id, said.outcome) == (load, "odd numbers")
+    assert said.figures == {"duration_s": minutes * 60, "value": 93.4}
+
+
+def test_no_line_is_begun_that_would_be_refused():
+    twins = [LineWorkload(1, "Dust", "fps"), LineWorkload(2, "Dust rings", "fps")]
+    # its only word is a word of the other too
+    assert begin_quick_line({}, 1, 5, KNOBS, twins) == ""
+    assert begin_quick_line({}, 2, 5, KNOBS, twins) == "stock rings 5min "
+    # a name whose only word has a meaning of its own
+    assert begin_quick_line({}, 1, 5, KNOBS, [LineWorkload(1, "Wall", "fps")]) == ""

@@ -1,0 +1,219 @@
+"""The stand-in, driven as the server drives it, step by step without a clock."""
+
+import pytest
+from django.utils import timezone
+
+from tests.moment import NOW
+from trelvo.core.guard_rails import GuardRail
+from trelvo.core.problems import Refused
+from trelvo.logbook.models import Campaign, LiveRun, Queue, Run
+from trelvo.logbook.services.campaigns import create_campaign
+from trelvo.logbook.services.guard_rails import set_guard_rails
+from trelvo.logbook.services.live import find_left_open, finish
+from trelvo.logbook.services.queue import cancel, hold_after_stop, line_up, set_paused
+from trelvo.logbook.services.rigs import FittingDraft, create_rig
+from trelvo.logbook.services.settings import add_setting
+from trelvo.logbook.services.standin_runs import open_on_standin
+from trelvo.logbook.standin_rigs import knobs_for, workloads_for
+from trelvo.server.driver import Driver
+
+
+@pytest.fixture
+def dome(db) -> Campaign:
+    """A campaign on a stand-in card, nothing run yet."""
+    rig = create_rig("Card", FittingDraft(), NOW, "dome", 71)
+    return create_campaign(rig, "Up", "speed", "", knobs_for("dome"), workloads_for("dome"), NOW)
+
+
+@pytest.fixture
+def driver():
+    return Driver()
+
+
+def start(dome, values=None, load="Gorge flythrough", speed=600.0, **more):
+    setting = add_setting(dome, values, "", NOW) if values else dome.settings.get(fingerprint="")
+    # the driver lives in real time, so the run has to begin there too
+    return open_on_standin(dome, setting, dome.workloads.get(name=load), speed, timezone.now(), **more)
+
+
+def drive(driver, live, steps=80, seconds=0.5):
+    for _ in range(steps):
+        driver.step(seconds)
+        live.refresh_from_db()
+        if live.state != "open":
+            return
+
+
+def test_a_run_at_stock_completes_with_all_its_figures(dome, driver):
+    live = start(dome)
+    drive(driver, live)
+    run = live.run
+    run.refresh_from_db()
+    assert (live.state, run.outcome) == ("ended", "completed")
+    assert 85 < run.value < 95
+    assert run.duration_s == pytest.approx(90)
+    assert run.power_point == "software"
+    assert run.low_1_fps < run.value
+    telemetry, frames = run.series.all()
+    assert telemetry.rows == 450
+    assert frames.rows == pytest.approx(90 * run.value, rel=0.01)
+    assert driver.sessions == {}
+
+
+def test_scores_and_times_are_the_workloads_own(dome, driver):
+    for load, low, high in (("Dust rings", 7000, 9000), ("Lantern render", 110, 130)):
+        live = start(dome, load=load)
+        drive(driver, live)
+        live.run.refresh_from_db()
+        assert low < live.run.value < high
+
+
+def test_real_time_is_real_time(dome, driver):
+    live = start(dome, speed=1.0)
+    for _ in range(40):
+        driver.step(0.1)
+    live.refresh_from_db()
+    # at most what is gathered before it is sent
+    assert 3.4 <= live.elapsed_s <= 4.0
+
+
+def test_one_rig_runs_one_thing_at_a_time(dome, driver):
+    start(dome)
+    with pytest.raises(Refused, match="busy with another run: Gorge"):
+        start(dome, {"core": 15})
+
+
+def test_a_guard_rail_stops_the_stand_in(dome, driver):
+    set_guard_rails(dome, [GuardRail("temperature", 45)])
+    live = start(dome, load="Kiln")
+    drive(driver, live)
+    live.run.refresh_from_db()
+    assert live.run.outcome == "stopped by a guard rail"
+    assert "above the limit of 45 °C" in live.run.marks.get(kind="breach").text
+    assert live.run.duration_s < 600
+
+
+def test_a_machine_that_goes_down_falls_silent_and_a_weaker_failure_is_told(dome, driver):
+    live = start(dome, {"core": 300, "power": 120})
+    driver.step(0.5)
+    live.refresh_from_db()
+    # it did not start, so it cannot say so: the run stays open until silence is noticed
+    assert (live.state, live.elapsed_s) == ("open", 0)
+    assert driver.sessions == {}
+    outcomes = set()
+    for core in (120, 135, 150):
+        live.state = LiveRun.State.ENDED
+        live.save()
+        live = start(dome, {"core": core, "power": 120}, load="Kiln")
+        drive(driver, live)
+        live.run.refresh_from_db()
+        outcomes.add(live.run.outcome)
+    assert outcomes & {"odd numbers", "program closed"}
+
+
+def test_ending_by_hand_stops_the_stand_in(dome, driver):
+    live = start(dome, speed=10.0)
+    driver.step(0.5)
+    finish(live.pk, "stopped by a guard rail", None, "Stopped by hand.", NOW)
+    driver.step(0.5)
+    assert driver.sessions == {}
+    assert open_on_standin(dome, live.run.setting, live.run.workload, 10, NOW).state == "open"
+
+
+def test_a_run_ended_by_hand_makes_room_for_the_next_at_once(dome, driver):
+    first = start(dome, speed=10.0)
+    driver.step(0.5)
+    finish(first.pk, "program closed", None, "", timezone.now())
+    # begun before the driver has looked again
+    second = open_on_standin(dome, first.run.setting, first.run.workload, 600.0, timezone.now())
+    drive(driver, second)
+    second.run.refresh_from_db()
+    first.run.refresh_from_db()
+    assert (first.run.outcome, second.run.outcome) == ("program closed", "completed")
+    assert second.run.duration_s == pytest.approx(90)
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [({"speed": 5000.0}, "cannot be driven"), ({"minutes": 0.0}, "no length"), ({"minutes": 1e9}, "no length")],
+)
+def test_nonsense_is_refused(dome, change, says):
+    with pytest.raises(Refused, match=says):
+        start(dome, **change)
+    assert not Run.objects.exists()
+
+
+def test_a_real_rig_is_not_driven(campaign, stock, gorge):
+    with pytest.raises(Refused, match="real machine"):
+        open_on_standin(campaign, stock, gorge, 1, NOW)
+
+
+def work(driver, queue, rounds=200):
+    for _ in range(rounds):
+        driver.step(1.0)
+        if not queue.items.filter(state__in=("waiting", "running")).exists():
+            return
+
+
+def test_the_queue_is_worked_through_and_a_failed_setting_left(dome, driver):
+    stock = dome.settings.get(fingerprint="")
+    wild = add_setting(dome, {"core": 300, "power": 120}, "", NOW)
+    gorge, rings = dome.workloads.all()[:2]
+    queue = line_up(dome, [wild, stock], [gorge, rings], 2, 600.0)
+    assert queue.items.count() == 8
+    work(driver, queue)
+    states = list(queue.items.values_list("setting_id", "state", "run__outcome"))
+    assert states[0] == (wild.pk, "done", "no start")
+    assert all(one == (wild.pk, "left out", None) for one in states[1:4])
+    assert [one[1:] for one in states[4:]] == [("done", "completed")] * 4
+    assert "ended with: no start" in queue.items.all()[1].why
+    # the first run of a list is not the one that fills the caches
+    values = Run.objects.filter(setting=stock, workload=gorge).values_list("value", flat=True)
+    assert max(values) / min(values) < 1.025
+    assert Run.objects.first().marks.filter(text__startswith="Warmed up at stock").exists()
+
+
+def test_pause_cancel_and_a_new_list(dome, driver):
+    stock, gorge = dome.settings.get(fingerprint=""), dome.workloads.first()
+    queue = line_up(dome, [stock], [gorge], 3, 600.0)
+    driver.step(0.1)
+    set_paused(queue, True)
+    queue.refresh_from_db()
+    for _ in range(20):
+        driver.step(1.0)
+    assert list(queue.items.values_list("state", flat=True)) == ["done", "waiting", "waiting"]
+    assert cancel(queue) == 2
+    queue = line_up(dome, [stock], [gorge], 1, 600.0)
+    assert (queue.items.count(), queue.paused) == (1, False)
+
+
+def test_a_queue_is_held_after_a_stop(dome, driver):
+    stock, gorge = dome.settings.get(fingerprint=""), dome.workloads.first()
+    queue = line_up(dome, [stock], [gorge], 2, 1.0)
+    driver.step(1.0)
+    find_left_open(NOW)
+    hold_after_stop()
+    queue = Queue.objects.get()
+    assert queue.paused
+    assert list(queue.items.values_list("state", flat=True)) == ["done", "waiting"]
+    Driver().step(1.0)
+    assert Run.objects.count() == 1
+
+
+@pytest.mark.parametrize(("repeats", "says"), [(0, "0 repeats"), (21, "21 repeats")])
+def test_a_queue_of_nonsense(dome, repeats, says):
+    stock, gorge = dome.settings.get(fingerprint=""), dome.workloads.first()
+    with pytest.raises(Refused, match=says):
+        line_up(dome, [stock], [gorge], repeats, 60)
+    with pytest.raises(Refused, match="nothing to line up"):
+        line_up(dome, [], [gorge], 1, 60)
+
+
+def test_beyond_a_ceiling_a_queue_asks_too(dome):
+    set_guard_rails(dome, [GuardRail("voltage ceiling", 0, "voltage")])
+    hot = add_setting(dome, {"voltage": 25}, "", NOW)
+    with pytest.raises(Refused, match="above its ceiling"):
+        line_up(dome, [hot], [dome.workloads.first()], 1, 60)
+    queue = line_up(dome, [hot], [dome.workloads.first()], 1, 60, "voltage +25 mV")
+    Driver().step(0.1)
+    assert queue.items.get().run.marks.filter(kind="confirmation").exists()
