@@ -5,8 +5,10 @@
   ./run.py serve   the application with your own data          ./run.py check   types, style, layers, generated client
   ./run.py bench   measurements of speed, as ratios            ./run.py client  writes the web client anew from the API
   ./run.py shots   takes the pictures in docs/screenshots anew
+  ./run.py account NAME   an account, needed before other machines are let in (serve --host)
 
-demo and serve take --port N (0 picks a free one) and --no-browser. TRELVO_DATA moves the data folder.
+demo and serve take --port N (0 picks a free one), --no-browser, and --host, --name, --cert, --key, --plain-http to
+let other machines in. TRELVO_DATA moves the data folder.
 """
 
 import argparse
@@ -35,8 +37,14 @@ def main() -> int:
         command = commands.add_parser(name)
         command.add_argument("--port", type=int, default=8737, help="0 picks a free one (default: %(default)s)")
         command.add_argument("--no-browser", action="store_true", help="do not open a browser")
+        command.add_argument("--host", default="127.0.0.1", help="address to listen on (default: this machine alone)")
+        command.add_argument("--name", action="append", default=[], help="another name that this machine is called by")
+        command.add_argument("--cert", default="", help="certificate file for https")
+        command.add_argument("--key", default="", help="its private key")
+        command.add_argument("--plain-http", action="store_true", help="no https, although others can listen in")
     for name in ("test", "bench"):
         commands.add_parser(name).add_argument("pytest", nargs=argparse.REMAINDER, help="passed on to pytest")
+    commands.add_parser("account").add_argument("name")
     commands.add_parser("check")
     commands.add_parser("client")
     commands.add_parser("shots")
@@ -48,6 +56,11 @@ def main() -> int:
         install_python("run.txt")
         build_web()
         serve(arguments)
+    if arguments.command == "account":
+        install_python("run.txt")
+        environment = {"TRELVO_DATA": str(user_data_folder()), **os.environ}
+        call = [str(PYTHON), "-m", "trelvo.server", "add_account", arguments.name]
+        return subprocess.call(call, cwd=ROOT, env=environment)
     install_python("test.txt")
     install_web()
     if arguments.command == "client":
@@ -82,6 +95,9 @@ def serve(arguments: argparse.Namespace) -> None:
     call = [str(PYTHON), "-m", "trelvo.server", "serve", "--port", str(arguments.port)]
     call += ["--demo"] if arguments.command == "demo" else []
     call += ["--no-browser"] if arguments.no_browser else []
+    call += ["--host", arguments.host, "--cert", arguments.cert, "--key", arguments.key]
+    call += [word for name in arguments.name for word in ("--name", name)]
+    call += ["--plain-http"] if arguments.plain_http else []
     if os.name == "nt":
         sys.exit(subprocess.call(call, cwd=ROOT, env=environment))
     os.chdir(ROOT)

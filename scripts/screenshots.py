@@ -1,12 +1,14 @@
 """Takes the pictures in docs/screenshots anew, from the demo data, at 1280 x 800. Started by ./run.py shots."""
 
 import tempfile
+import time
 from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
 from tests.e2e.conftest import CHROMIUM, serving
+from tests.server.process import ask
 
 FOLDER = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
 
@@ -23,6 +25,44 @@ def open_form(page: Page) -> None:
     page.keyboard.press("n")
 
 
+def change_rails(page: Page) -> None:
+    page.get_by_role("region", name="Guard rails").get_by_role("button", name="Change").click()
+
+
+def run_live(address: str, title: str, workload: str, speed: float) -> int:
+    """Starts a run on the stand-in of the dome's campaign; its number."""
+    settings = ask(f"{address}/api/campaigns/3/settings")
+    workloads = ask(f"{address}/api/campaigns/3")["workloads"]
+    body = {
+        "setting_id": next(one["id"] for one in settings if title in one["title"]),
+        "workload_id": next(one["id"] for one in workloads if workload in one["name"]),
+        "speed": speed,
+    }
+    return int(ask(f"{address}/api/campaigns/3/live", body)["run_id"])
+
+
+def line_up(address: str) -> None:
+    settings = ask(f"{address}/api/campaigns/3/settings")
+    chosen = [one["id"] for one in settings if "core clock +60" in one["title"] or "core clock +90" in one["title"]][:2]
+    workloads = [one["id"] for one in ask(f"{address}/api/campaigns/3")["workloads"][:2]]
+    ask(
+        f"{address}/api/campaigns/3/queue",
+        {"setting_ids": chosen, "workload_ids": workloads, "repeats": 2, "speed": 60},
+    )
+
+
+def type_line(page: Page) -> None:
+    """A quick line being typed: understood so far, and what it lacks."""
+    page.keyboard.press("q")
+    page.keyboard.type("core +135 gorge 98,4 72c 212w wall")
+    page.wait_for_timeout(800)
+
+
+def to_triage(page: Page) -> None:
+    page.locator("[data-test=triage]").scroll_into_view_if_needed()
+    page.evaluate("window.scrollBy(0, 260)")
+
+
 VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "campaigns": ("/", None, False),
     "new-campaign": ("/new", None, False),
@@ -33,6 +73,9 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "log-a-run": ("/campaigns/3/climb", open_form, False),
     "compare": ("/campaigns/3/compare", down, False),
     "run-with-log": ("/runs/18", None, False),
+    "prove": ("/campaigns/3/prove", None, False),
+    "practice": ("/practice/1", None, False),
+    "guard-rails": ("/campaigns/3/prepare", change_rails, False),
 }
 
 
@@ -44,18 +87,36 @@ def main() -> None:
         sync_playwright() as playwright,
     ):
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
-        for name, (view, act, dim) in VIEWS.items():
+
+        def shoot(name: str, view: str, act: Callable[[Page], None] | None = None, dim: bool = False) -> None:
             context = browser.new_context(viewport={"width": 1280, "height": 800}, locale="en-GB")
             page = context.new_page()
             if dim:
                 page.add_init_script("localStorage.setItem('trelvo-theme', 'dim')")
             page.goto(address + view)
-            page.wait_for_load_state("networkidle")
+            page.locator("h1").wait_for()
+            page.wait_for_timeout(1500)
             if act:
                 act(page)
             page.wait_for_timeout(600)
             page.screenshot(path=FOLDER / f"{name}.png")
             context.close()
+
+        for name, (view, act, dim) in VIEWS.items():
+            shoot(name, view, act, dim)
+        failed = next(one for one in ask(f"{address}/api/campaigns/3/runs") if one["outcome"] == "machine down")
+        shoot("triage", f"/campaigns/3/prove?setting={failed['setting_id']}&run={failed['id']}", to_triage)
+        shoot("quick-line", "/campaigns/3/climb?knob=core", type_line)
+        run = run_live(address, "core clock +60", "Winter sky", 10)
+        time.sleep(8)
+        shoot("live-run", f"/runs/{run}")
+        ask(f"{address}/api/runs/{run}/live/end", {"outcome": "stopped by a guard rail", "note": "Stopped by hand."})
+        run_live(address, "core clock +240", "Gorge", 60)
+        time.sleep(9)
+        shoot("contact-lost", "/")
+        line_up(address)
+        time.sleep(4)
+        shoot("queue", "/campaigns/3/climb")
         browser.close()
 
 
