@@ -11,6 +11,8 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, sync_playwright
 
+from tests.e2e.witness import Witness
+
 ROOT = Path(__file__).resolve().parents[2]
 CHROMIUM = [
     "--no-sandbox",
@@ -83,18 +85,26 @@ def browser():
         chromium.close()
 
 
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item, call):
+    report = yield
+    witness = getattr(item, "witness", None)
+    if report.failed and call.when == "call" and witness and not witness.page.is_closed():
+        report.sections.append(("Browser", witness.report()))
+    return report
+
+
 @pytest.fixture
-def page(browser):
+def page(browser, request):
     """A page of a fresh visitor that notes everything the browser complains about."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="Europe/Berlin")
     context.grant_permissions(["clipboard-read", "clipboard-write"])
     fresh = context.new_page()
 
-    fresh.set_default_timeout(20_000)
-    complaints: list[str] = []
-    fresh.on("pageerror", lambda error: complaints.append(str(error)))
-    fresh.on("console", lambda said: complaints.append(said.text) if said.type == "error" else None)
-    fresh.complaints = complaints
+    # a busy machine may take its time; what never comes fails all the same
+    fresh.set_default_timeout(60_000)
+    witness = request.node.witness = Witness(fresh)
+    fresh.complaints = witness.complaints
     yield fresh
     context.close()
 

@@ -181,5 +181,28 @@ def test_a_run_just_logged_can_be_taken_back(started):
     page.get_by_test_id("mean").wait_for(state="detached")
     page.get_by_text("The 1 run").click()
     page.get_by_text("Taken back right after it was logged.").wait_for()
+
+    # an act whose answer does not come says so, also where there is no form to say it in
+    page.route("**/take-back", lambda route: route.abort())
+    page.get_by_role("button", name="Count again").click()
+    page.get_by_text("Not done: Trelvo’s server does not answer.").wait_for()
+    page.unroute("**/take-back")
     page.get_by_role("button", name="Count again").click()
     page.get_by_test_id("mean").wait_for()
+    page.keyboard.press("n")
+    page.route("**/set-aside", lambda route: route.abort())
+    log_run(page, "937")
+    page.get_by_role("button", name="Undo").click()
+    page.get_by_text("Not undone: Trelvo’s server does not answer.").wait_for()
+    page.locator("tbody").get_by_text("937").first.wait_for()
+
+
+def test_a_network_that_goes_away_stops_nothing(started):
+    page = started
+    # what a browser says when a cable is pulled; Trelvo's own server is on this machine still
+    page.evaluate("window.dispatchEvent(new Event('offline'))")
+    page.keyboard.press("n")
+    log_run(page, "93.6")
+    page.get_by_test_id("mean").get_by_text("93.6").wait_for()
+    page.keyboard.press("3")
+    page.get_by_text("Only stock so far.").wait_for()

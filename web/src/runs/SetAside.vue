@@ -1,11 +1,12 @@
 <!-- Leaves a run out of the means, with a reason; or lets it count again. -->
 <script setup lang="ts">
-import { Button as AButton, message, Modal as AModal } from 'ant-design-vue'
-import { h, ref } from 'vue'
+import { Button as AButton, Modal as AModal } from 'ant-design-vue'
+import { ref } from 'vue'
 
 import { useSetAside, useTakeBack } from '../api/runs'
 import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../parts/problems'
+import { sayWithUndo } from '../parts/sayWithUndo'
 import TextField from '../parts/TextField.vue'
 
 const props = defineProps<{ runId: number; aside: boolean }>()
@@ -20,12 +21,7 @@ async function leaveOut(): Promise<void> {
   try {
     await setAside({ id: props.runId, reason: reason.value })
     asking.value = false
-    const undo = (): void => void takeBack(props.runId).then(() => message.destroy(`aside-${props.runId}`))
-    void message.success({
-      key: `aside-${props.runId}`,
-      duration: 8,
-      content: () => h('span', ['Set aside; it stays in the log. ', h(AButton, { type: 'link', size: 'small', onClick: undo }, () => 'Undo')]),
-    })
+    sayWithUndo(`aside-${props.runId}`, 'Set aside; it stays in the log. ', () => takeBack(props.runId))
   } catch (trouble) {
     take(trouble)
   }

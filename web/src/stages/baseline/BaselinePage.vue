@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { Button as AButton, message } from 'ant-design-vue'
-import { computed, h, ref } from 'vue'
+import { Button as AButton } from 'ant-design-vue'
+import { computed, ref } from 'vue'
 
 import { useBaseline } from '../../api/baseline'
 import { useSayEnough } from '../../api/judgement'
@@ -11,6 +11,7 @@ import QueuePanel from '../../live/QueuePanel.vue'
 import JudgementForm from '../../parts/JudgementForm.vue'
 import KeyCap from '../../parts/KeyCap.vue'
 import LoadState from '../../parts/LoadState.vue'
+import { sayWithUndo } from '../../parts/sayWithUndo'
 import { useStageCampaign } from '../useStageCampaign'
 import BaselineWorkload from './BaselineWorkload.vue'
 
@@ -38,14 +39,8 @@ async function setSuspectsAside(): Promise<void> {
   const ids = [...suspects.value]
   if (ids.length === 0) return
   for (const id of ids) await setAside({ id, reason: REASON })
-  const undo = async (): Promise<void> => {
+  sayWithUndo('suspects', `Set aside: ${ids.length}. They stay in the log. `, async () => {
     for (const id of ids) await takeBack(id)
-    message.destroy('suspects')
-  }
-  void message.success({
-    key: 'suspects',
-    duration: 8,
-    content: () => h('span', [`Set aside: ${ids.length}. They stay in the log. `, h(AButton, { type: 'link', size: 'small', onClick: undo }, () => 'Undo')]),
   })
 }
 useShortcut('w', () => void setSuspectsAside())

@@ -1,0 +1,36 @@
+"""What a failed browser test leaves behind: the words on the page, what was asked of the server and when it answered."""
+
+import time
+
+KEPT = 40
+WORDS = 1500
+
+
+class Witness:
+    """Listens to one page from its first moment."""
+
+    def __init__(self, page):
+        self.page, self.began_s, self.asked = page, time.monotonic(), {}
+        self.complaints: list[str] = []
+        page.on("pageerror", lambda error: self.complaints.append(str(error)))
+        page.on("console", lambda said: self.complaints.append(said.text) if said.type == "error" else None)
+        page.on("request", self._asked)
+        page.on("response", lambda answer: self._heard(answer.request, f"{answer.status}"))
+        page.on("requestfinished", lambda request: self._heard(request, "whole"))
+        page.on("requestfailed", lambda request: self._heard(request, f"failed: {request.failure}"))
+
+    def _now(self):
+        return f"{time.monotonic() - self.began_s:.2f}"
+
+    def _asked(self, request):
+        if "/api/" in request.url:
+            self.asked[request] = [f"{self._now()} s {request.method} {request.url}"]
+
+    def _heard(self, request, what):
+        if request in self.asked:
+            self.asked[request].append(f"{what} at {self._now()}")
+
+    def report(self):
+        lines = [f"url {self.page.url}, {self._now()} s after the page was made", *self.complaints, "asked of the server:"]
+        lines += ["  " + ", ".join(heard) for heard in list(self.asked.values())[-KEPT:]]
+        return "\n".join([*lines, "on the page:", self.page.locator("body").inner_text()[:WORDS]])
