@@ -25,6 +25,12 @@ def test_every_state_of_a_campaign_is_there(story):
     assert (summer["Baseline"], summer["Climb"], summer["Compare"]) == ("done", "under way", "under way")
 
 
+def test_one_machine_is_not_a_stand_in(story):
+    real = Campaign.objects.get(rig__standin="")
+    assert states(real.name)["Climb"] == "under way"
+    assert not real.runs.filter(live__isnull=False).exists()
+
+
 def test_every_outcome_is_there(story):
     assert {run.outcome for run in Run.objects.all()} == set(OUTCOME_MEANING)
 
@@ -43,7 +49,7 @@ def test_there_is_a_gain_and_it_is_a_gain(story):
 def test_loading_twice_changes_nothing(story):
     before = Run.objects.count()
     call_command("load_demo")
-    assert (Run.objects.count(), Rig.objects.count()) == (before, 3)
+    assert (Run.objects.count(), Rig.objects.count()) == (before, 4)
 
 
 def test_the_same_story_every_time(story, now):

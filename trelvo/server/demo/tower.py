@@ -40,6 +40,18 @@ LOFT_FITTING = FittingDraft(
     firmware="2.07",
     system="Fennel 12",
 )
+DESK_FITTING = FittingDraft(
+    parts=(
+        PartDraft("Processor and graphics", "Brindel Pair 6", "the loft box's twin, another specimen"),
+        PartDraft("Memory", "16 GB soldered"),
+        PartDraft("Supply", "90 W brick"),
+    ),
+    cooling="One blower",
+    enclosure="Under the counter, back to the wall",
+    driver="41.2",
+    firmware="2.05",
+    system="Fennel 12",
+)
 RELIC_FITTING = FittingDraft(
     parts=(
         PartDraft("Processor", "Pelm 4, in a socket", "marked 33"),
@@ -54,6 +66,8 @@ RELIC_FITTING = FittingDraft(
 )
 
 DOME_KNOBS, LOFT_KNOBS, RELIC_KNOBS = (knobs_for(kind) for kind in ("dome", "loft", "relic"))
+# no program sets the power cap on this one
+DESK_KNOBS = LOFT_KNOBS[:1]
 # the first four are what the dome is for; some of the others are what a setting is proved with
 DOME_WORKLOADS = workloads_for("dome")[:4]
 DOME_BATTERY = [one for one in workloads_for("dome")[4:] if one.name != "Resting desk"]

@@ -1,7 +1,7 @@
 import { useQuery, VueQueryPlugin } from '@tanstack/vue-query'
 import { mount } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { defineComponent, h } from 'vue'
+import { defineComponent, h, nextTick } from 'vue'
 
 import type { Rail } from '../api/live'
 import { client } from '../api/client'
@@ -87,14 +87,16 @@ describe('the line to a live run', () => {
     Source.all = []
   })
   afterEach(() => {
+    page.unmount()
     vi.useRealTimers()
     vi.unstubAllGlobals()
   })
 
+  let page: ReturnType<typeof visited>
   const watch = () => {
     let stream!: ReturnType<typeof useLiveStream>
-    const page = visited(() => (stream = useLiveStream(7)))
-    return { stream, page }
+    page = visited(() => (stream = useLiveStream(7)))
+    return { stream }
   }
 
   it('goes on from where it broke off, without a gap and without a repeat', () => {
@@ -126,8 +128,30 @@ describe('the line to a live run', () => {
     expect(stream.points.value).toEqual([])
   })
 
+  it('is let go by a page in the background, which catches up when it is looked at', async () => {
+    const { stream } = watch()
+    Source.all[0]!.say('news', news(5, [0, 1]))
+    const look = async (how: DocumentVisibilityState): Promise<void> => {
+      vi.spyOn(document, 'visibilityState', 'get').mockReturnValue(how)
+      document.dispatchEvent(new Event('visibilitychange'))
+      await nextTick()
+    }
+    await look('hidden')
+    expect(Source.all[0]!.closed).toBe(true)
+    vi.advanceTimersByTime(10_000)
+    expect(Source.all).toHaveLength(1)
+    await look('visible')
+    expect(Source.all[1]!.address).toBe('/api/runs/7/stream?after=5')
+    Source.all[1]!.say('news', news(6, [2], 'ended'))
+    expect(stream.points.value[0]!.time_s).toEqual([0, 1, 2])
+    await look('hidden')
+    await look('visible')
+    expect(Source.all).toHaveLength(2)
+    vi.restoreAllMocks()
+  })
+
   it('is closed with its page', () => {
-    const { page } = watch()
+    watch()
     page.unmount()
     expect(Source.all[0]!.closed).toBe(true)
   })

@@ -1,5 +1,6 @@
 import { useQueryClient } from '@tanstack/vue-query'
-import { onScopeDispose, ref, shallowRef } from 'vue'
+import { useDocumentVisibility } from '@vueuse/core'
+import { onScopeDispose, ref, shallowRef, watch } from 'vue'
 
 import { seenToEnd } from '../api/live'
 import { refresh } from '../api/refresh'
@@ -50,7 +51,8 @@ export function joined(known: Points[], news: Points[]): Points[] {
 const zip = (channel: Points): [number, number][] => channel.time_s.map((time, index) => [time, channel.values[index]!])
 
 /**
- * A live run as it comes in. Connects again by itself and goes on where it broke off.
+ * A live run as it comes in. Connects again by itself and goes on where it broke off. A page in the background lets go
+ * of the line and catches up when it is looked at: a browser grants one server six lines, and a bench each may be open.
  *
  *   const { points, standing, connected } = useLiveStream(runId)
  */
@@ -59,12 +61,14 @@ export function useLiveStream(runId: number) {
   const points = shallowRef<Points[]>([])
   const standing = ref<Standing>()
   const connected = ref(false)
+  const seen = useDocumentVisibility()
   let cursor = 0
   let source: EventSource | undefined
   let timer: ReturnType<typeof setTimeout> | undefined
 
   function open(): void {
-    source?.close()
+    letGo()
+    if (seen.value === 'hidden') return
     source = new EventSource(`/api/runs/${runId}/stream?after=${cursor}`)
     source.addEventListener('open', () => (connected.value = true))
     source.addEventListener('news', (event) => take(JSON.parse((event as MessageEvent<string>).data) as News))
@@ -74,6 +78,11 @@ export function useLiveStream(runId: number) {
       source?.close()
       if (standing.value?.state !== 'ended') timer = setTimeout(open, AGAIN_MS)
     })
+  }
+
+  function letGo(): void {
+    clearTimeout(timer)
+    source?.close()
   }
 
   function take(news: News): void {
@@ -95,9 +104,10 @@ export function useLiveStream(runId: number) {
   }
 
   open()
-  onScopeDispose(() => {
-    clearTimeout(timer)
-    source?.close()
+  watch(seen, (now) => {
+    if (now === 'hidden') letGo()
+    else if (standing.value?.state !== 'ended') open()
   })
+  onScopeDispose(letGo)
   return { points, standing, connected }
 }
