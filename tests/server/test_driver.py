@@ -77,6 +77,15 @@ def test_real_time_is_real_time(dome, driver):
     assert 3.4 <= live.elapsed_s <= 4.0
 
 
+def test_six_hundred_times_real_time_is_that(dome, driver):
+    live = start(dome, load="Kiln", speed=600.0)
+    for _ in range(20):
+        driver.step(0.1)
+    live.refresh_from_db()
+    # what is owed at the end is less than one stretch
+    assert 1100 <= live.elapsed_s <= 1200
+
+
 def test_one_rig_runs_one_thing_at_a_time(dome, driver):
     start(dome)
     with pytest.raises(Refused, match="busy with another run: Gorge"):

@@ -116,9 +116,10 @@ class Driver:
         bench = self.benches[session.rig_id]
         session.owed_s += seconds * session.speed
         session.unsent_s += seconds
-        if session.unsent_s < SEND_EVERY_S and session.sequence:
+        due = int(session.owed_s / bench.step_s)
+        if session.unsent_s < SEND_EVERY_S and due < MOST_STEPS and session.sequence:
             return
-        steps = min(int(session.owed_s / bench.step_s), MOST_STEPS)
+        steps = min(due, MOST_STEPS)
         # bench time that cannot be kept up with is let go: the run then takes longer, and loses nothing
         session.owed_s = min(session.owed_s - steps * bench.step_s, bench.step_s * MOST_STEPS)
         session.unsent_s = 0.0
