@@ -7,8 +7,8 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
-from tests.e2e.conftest import CHROMIUM, serving
-from tests.server.process import ask
+from tests.e2e.conftest import CHROMIUM
+from tests.server.process import ask, serving
 
 FOLDER = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
 

@@ -14,8 +14,8 @@ import psutil
 from playwright.sync_api import sync_playwright
 
 from tests.bench.test_speed import median_s
-from tests.e2e.conftest import CHROMIUM, ROOT
-from tests.server.process import CutLine, Served, ask, standin_campaign
+from tests.e2e.conftest import CHROMIUM
+from tests.server.process import ROOT, CutLine, Served, ask, standin_campaign
 from tests.server.test_agent_and_server import agent, opened, times_of
 from tests.server.test_kill import killed_rounds
 

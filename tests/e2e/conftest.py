@@ -1,19 +1,14 @@
 """The real program in a real browser: its own process, its own data folder, Debian's Chromium."""
 
-import os
-import re
+import itertools
 import shutil
-import subprocess
-import sys
-from contextlib import contextmanager
-from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, sync_playwright
 
 from tests.e2e.witness import Witness
+from tests.server.process import ask, serving
 
-ROOT = Path(__file__).resolve().parents[2]
 CHROMIUM = [
     "--no-sandbox",
     "--disable-gpu",
@@ -22,24 +17,6 @@ CHROMIUM = [
     "--disable-sync",
     "--no-first-run",
 ]
-
-
-@contextmanager
-def serving(folder, *more):
-    """Starts the server as run.py does and gives its address once it has printed it."""
-    call = [sys.executable, "-m", "trelvo.server", "serve", "--port", "0", "--no-browser", *more]
-    environment = {**os.environ, "TRELVO_DATA": str(folder), "DJANGO_SETTINGS_MODULE": "trelvo.server.settings"}
-    with subprocess.Popen(call, cwd=ROOT, env=environment, stdout=subprocess.PIPE, text=True) as server:
-        try:
-            for line in server.stdout:
-                if found := re.search(r"ready at (http://\S+)/", line):
-                    yield found[1]
-                    break
-            else:
-                pytest.fail(f"the server ended with {server.wait()} before it was ready")
-        finally:
-            server.terminate()
-            server.wait(timeout=20)
 
 
 @pytest.fixture(scope="session")
@@ -94,19 +71,42 @@ def pytest_runtest_makereport(item, call):
     return report
 
 
-@pytest.fixture
-def page(browser, request):
-    """A page of a fresh visitor that notes everything the browser complains about."""
+@pytest.fixture(scope="session")
+def context(browser):
+    """Keeps what the browser compiled of the screens, which each test would else wait for anew."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="Europe/Berlin")
     context.grant_permissions(["clipboard-read", "clipboard-write"])
-    fresh = context.new_page()
-
     # a busy machine may take its time; what never comes fails all the same
-    fresh.set_default_timeout(60_000)
+    context.set_default_timeout(60_000)
+    # a visitor comes with nothing kept from the one before
+    context.add_init_script("if (window.name !== 'known' && location.protocol === 'http:') { localStorage.clear(); window.name = 'known' }")
+    yield context
+    context.close()
+
+
+@pytest.fixture
+def page(context, request):
+    """A page of a fresh visitor that notes everything the browser complains about."""
+    fresh = context.new_page()
     witness = request.node.witness = Witness(fresh)
     fresh.complaints = witness.complaints
     yield fresh
-    context.close()
+    context.clear_cookies()
+    fresh.close()
+
+
+# a rig's name stands for one rig
+_numbers = itertools.count(1)
+
+
+def small_campaign(address: str) -> int:
+    """Describes a campaign of one knob and one workload, nothing run yet; its number."""
+    number = next(_numbers)
+    core = {"key": "core", "name": "Core clock", "unit": "MHz", "stock": 0, "step": 15, "low": -300, "high": 300}
+    gorge = {"name": "Gorge", "measure": "frame rate", "unit": "fps", "higher_is_better": True, "minutes": 1}
+    rig = {"name": f"Bench {number}", "fitting": {"driver": "1.0"}}
+    body = {"name": f"Up {number}", "goal": "speed", "rig": rig, "knobs": [core | {"away": 1}], "workloads": [gorge]}
+    return ask(f"{address}/api/campaigns", body)["id"]
 
 
 def choose(page: Page, label: str, option: str) -> None:

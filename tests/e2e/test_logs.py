@@ -1,30 +1,18 @@
 """Dropping logs on a run: columns that were guessed wrongly, files that cannot be, and what is remembered."""
 
-import itertools
-
 import pytest
 
-from tests.e2e.conftest import choose
-from tests.e2e.test_main_job import log_run
-
-# a rig's name stands for one rig
-NUMBERS = itertools.count(1)
+from tests.e2e.conftest import choose, small_campaign
+from tests.server.process import ask
 
 
 @pytest.fixture
 def run_page(page, shared_address):
     """The page of a run with a typed result and typed watts."""
-    page.goto(f"{shared_address}/new")
-    page.get_by_label("Name of the campaign").fill("Up")
-    page.get_by_label("Name of the rig").fill(f"Log bench {next(NUMBERS)}")
-    page.locator(".workload").get_by_label("Name").fill("Gorge")
-    page.get_by_label("Minutes a run").fill("1")
-    page.get_by_role("button", name="Create the campaign").click()
-    page.get_by_text("No run yet.").wait_for()
-    page.keyboard.press("n")
-    log_run(page, "93.6", Power="180")
-    page.get_by_text("The 1 run").click()
-    page.get_by_role("link", name="Open").click()
+    here = f"{shared_address}/api/campaigns/{small_campaign(shared_address)}"
+    workload, stock = ask(here)["workloads"][0]["id"], ask(f"{here}/settings")[0]["id"]
+    typed = {"setting_id": stock, "workload_id": workload, "outcome": "completed", "value": 93.6, "power_w": 180}
+    page.goto(f"{shared_address}/runs/{ask(f'{here}/runs', typed)['id']}")
     page.get_by_text("Drop a log here").wait_for()
     return page
 

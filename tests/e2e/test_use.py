@@ -1,12 +1,11 @@
 """Use by people: labels, names that are long, a rig that changes, mistakes in a form, a small screen, a dim room."""
 
-import itertools
 import re
 
 import pytest
 from playwright.sync_api import expect
 
-from tests.e2e.conftest import choose
+from tests.e2e.conftest import choose, small_campaign
 from tests.e2e.test_main_job import add_rung, log_run
 
 UNNAMED = """() => [...document.querySelectorAll('input:not([type=hidden]), select, textarea, button, a[href]')]
@@ -16,20 +15,10 @@ UNNAMED = """() => [...document.querySelectorAll('input:not([type=hidden]), sele
   .map(e => e.outerHTML.slice(0, 120))"""
 
 
-# a rig's name stands for one rig
-NUMBERS = itertools.count(1)
-
-
 @pytest.fixture
 def started(page, shared_address):
-    """A campaign of one knob and one workload, just described."""
-    page.goto(f"{shared_address}/new")
-    page.get_by_label("Name of the campaign").fill("Up")
-    page.get_by_label("Name of the rig").fill(f"Bench {next(NUMBERS)}")
-    page.get_by_label("Driver").fill("1.0")
-    page.locator(".workload").get_by_label("Name").fill("Gorge")
-    page.get_by_label("Minutes a run").fill("1")
-    page.get_by_role("button", name="Create the campaign").click()
+    """The baseline of a campaign of one knob and one workload, just described."""
+    page.goto(f"{shared_address}/campaigns/{small_campaign(shared_address)}/baseline")
     page.get_by_text("No run yet.").wait_for()
     return page
 

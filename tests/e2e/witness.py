@@ -31,6 +31,10 @@ class Witness:
             self.asked[request].append(f"{what} at {self._now()}")
 
     def report(self):
-        lines = [f"url {self.page.url}, {self._now()} s after the page was made", *self.complaints, "asked of the server:"]
+        lines = [
+            f"url {self.page.url}, {self._now()} s after the page was made",
+            *self.complaints,
+            "asked of the server:",
+        ]
         lines += ["  " + ", ".join(heard) for heard in list(self.asked.values())[-KEPT:]]
         return "\n".join([*lines, "on the page:", self.page.locator("body").inner_text()[:WORDS]])

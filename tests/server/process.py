@@ -13,9 +13,10 @@ import threading
 import time
 import urllib.error
 import urllib.request
-from contextlib import suppress
+from contextlib import contextmanager, suppress
+from pathlib import Path
 
-from tests.e2e.conftest import ROOT
+ROOT = Path(__file__).resolve().parents[2]
 
 
 class Served:
@@ -70,6 +71,13 @@ class Served:
             self.process.kill()
             self.process.wait()
         self.process.stdout.close()
+
+
+@contextmanager
+def serving(folder, *more):
+    """The address of a server that runs as long as it is looked at."""
+    with Served(folder, *more) as server:
+        yield server.address
 
 
 def ask(url, body=None, token=None, method=None):

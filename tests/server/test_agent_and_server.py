@@ -9,8 +9,7 @@ import time
 
 import pytest
 
-from tests.e2e.conftest import ROOT
-from tests.server.process import CutLine, Served, standin_campaign, wait_for
+from tests.server.process import ROOT, CutLine, Served, standin_campaign, wait_for
 
 
 @pytest.fixture(scope="module")

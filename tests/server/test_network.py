@@ -12,8 +12,7 @@ import pytest
 from django.core.management import call_command
 from django.core.management.base import CommandError
 
-from tests.e2e.conftest import ROOT
-from tests.server.process import Served
+from tests.server.process import ROOT, Served
 from trelvo.api import session
 from trelvo.server.network import Reach, allow, is_loopback
 

@@ -6,7 +6,7 @@ import sys
 
 import pytest
 
-from tests.e2e.conftest import ROOT
+from tests.server.process import ROOT
 
 
 @pytest.fixture

@@ -10,7 +10,7 @@ import urllib.request
 
 import pytest
 
-from tests.e2e.conftest import ROOT, serving
+from tests.server.process import ROOT, serving
 from trelvo.server.secret import kept_secret
 
 
@@ -41,7 +41,11 @@ def test_pages_files_and_the_network_side(tmp_path):
         status, page, headers = get(f"{address}/campaigns/7/climb")
         assert (status, b'<div id="app">' in page) == (200, True)
         script = page.split(b'src="')[1].split(b'"')[0].decode()
-        assert get(address + script)[2]["Content-Type"].startswith("text/javascript")
+        kept = get(address + script)[2]
+        assert kept["Content-Type"].startswith("text/javascript")
+        # a file whose name changes with its content is never asked for twice, the page that names it always
+        assert "immutable" in kept["Cache-Control"]
+        assert headers["Cache-Control"] == "no-cache"
         assert get(f"{address}/api/nothing")[0] == 404
         assert get(f"{address}/api/health", Host="elsewhere.invalid")[0] == 400
         assert headers["X-Content-Type-Options"] == "nosniff"

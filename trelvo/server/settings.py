@@ -67,6 +67,8 @@ WEB_DIST = ROOT / "web" / "dist"
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB_DIST
 WHITENOISE_INDEX_FILE = True
+# the build puts a mark of its content into each name, so such a file never changes
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 
 # Uploads are bounded per address in trelvo.server.bounds, before Django reads a byte.
 DATA_UPLOAD_MAX_MEMORY_SIZE = None

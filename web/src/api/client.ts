@@ -15,7 +15,8 @@ export class Refusal extends Error {
   }
 }
 
-export const client = createClient<paths>({ baseUrl: '/' })
+// no-store: a browser that keeps answers makes a second question wait until the first to the same address is answered
+export const client = createClient<paths>({ baseUrl: '/', cache: 'no-store' })
 
 interface Answer<T> {
   data?: T
