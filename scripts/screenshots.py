@@ -52,9 +52,10 @@ def line_up(address: str) -> None:
 
 
 def type_line(page: Page) -> None:
-    """A quick line being typed: understood so far, and what it lacks."""
-    page.keyboard.press("q")
-    page.keyboard.type("core +135 gorge 98,4 72c 212w wall")
+    """The line that the advice began for a real machine, being typed on: understood so far, and what it lacks."""
+    page.keyboard.press("a")
+    page.wait_for_timeout(1200)
+    page.keyboard.type(" 168,2 61c 38w wall")
     page.wait_for_timeout(800)
 
 
@@ -106,7 +107,7 @@ def main() -> None:
             shoot(name, view, act, dim)
         failed = next(one for one in ask(f"{address}/api/campaigns/3/runs") if one["outcome"] == "machine down")
         shoot("triage", f"/campaigns/3/prove?setting={failed['setting_id']}&run={failed['id']}", to_triage)
-        shoot("quick-line", "/campaigns/3/climb?knob=core", type_line)
+        shoot("quick-line", "/campaigns/5/climb?knob=voltage", type_line)
         run = run_live(address, "core clock +60", "Winter sky", 10)
         time.sleep(8)
         shoot("live-run", f"/runs/{run}")

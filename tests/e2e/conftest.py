@@ -79,7 +79,10 @@ def context(browser):
     # a busy machine may take its time; what never comes fails all the same
     context.set_default_timeout(60_000)
     # a visitor comes with nothing kept from the one before
-    context.add_init_script("if (window.name !== 'known' && location.protocol === 'http:') { localStorage.clear(); window.name = 'known' }")
+    context.add_init_script("""if (window.name !== 'known' && location.protocol === 'http:') {
+        localStorage.clear()
+        window.name = 'known'
+    }""")
     yield context
     context.close()
 

@@ -3,6 +3,7 @@
 import importlib.util
 import subprocess
 import sys
+from types import SimpleNamespace as Usage
 
 import pytest
 
@@ -44,6 +45,18 @@ def test_data_lies_where_the_system_keeps_it(script, monkeypatch, tmp_path, plat
     monkeypatch.setattr(script.sys, "platform", platform)
     monkeypatch.setenv(variable, str(tmp_path))
     assert script.user_data_folder() == tmp_path / ending
+
+
+def test_tests_write_to_memory_where_there_is_enough(script, monkeypatch, tmp_path):
+    monkeypatch.delenv("TMPDIR", raising=False)
+    monkeypatch.setattr(script.shutil, "disk_usage", lambda folder: Usage(free=5 * 2**30))
+    folder = script.scratch(tmp_path)["TMPDIR"]
+    assert folder.startswith(f"{tmp_path}/trelvo-tests-")
+    assert script.scratch(tmp_path / "missing") == {}
+    monkeypatch.setattr(script.shutil, "disk_usage", lambda folder: Usage(free=2**26))
+    assert script.scratch(tmp_path) == {}
+    monkeypatch.setenv("TMPDIR", "/chosen")
+    assert script.scratch(tmp_path) == {}
 
 
 def test_an_unknown_command_is_refused_with_the_list():
