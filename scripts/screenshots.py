@@ -55,7 +55,7 @@ def type_line(page: Page) -> None:
     """The line that the advice began for a real machine, being typed on: understood so far, and what it lacks."""
     page.keyboard.press("a")
     page.wait_for_timeout(1200)
-    page.keyboard.type(" 168,2 61c 38w wall")
+    page.keyboard.type("58,6 61c 52w wall")
     page.wait_for_timeout(800)
 
 

@@ -31,6 +31,15 @@ def test_fixed_steps_go_up_one_at_a_time_and_prove_the_last_good():
     assert "fewer than 2.8 failures an hour" in done.reason
 
 
+def test_shorter_runs_at_one_value_count_together():
+    assert ask("fixed steps", held(2, minutes=4.9)).value == 15
+    advice = ask("fixed steps", [*held(2, minutes=3), *held(2, minutes=2)])
+    assert advice.value == 45
+    assert advice.reason == "One step past the last that held for 5 min."
+    # what failed there takes all of it away
+    assert ask("fixed steps", [*held(2, minutes=60), Trial(30, 1, True)]).value == 15
+
+
 def test_a_proof_that_fails_sends_one_step_back():
     trials = [*held(1, 2), Trial(45, 1, True), Trial(30, 40, True)]
     assert (ask("fixed steps", trials).value, ask("fixed steps", trials).minutes) == (15, 60)

@@ -151,11 +151,17 @@ def values_of(knob: Knob, policy: Policy) -> list[float]:
 
 
 def _bounds(knob: Knob, trials: Sequence[Trial], values: Sequence[float]) -> tuple[int, int]:
-    """Positions of the last good value and of the first bad one (len(values) when nothing has failed)."""
+    """Positions of the last good value and of the first bad one (len(values) when nothing has failed).
+
+    A value is good once its runs have survived a short test's minutes together: failures know no run's beginning.
+    """
     place = {value: position for position, value in enumerate(values)}
     bad = min((place[t.value] for t in trials if t.failed and t.value in place), default=len(values))
-    tested = (place[t.value] for t in trials if not t.failed and t.value in place and t.minutes >= SHORT_MINUTES)
-    good = max((position for position in tested if position < bad), default=0)
+    survived = [0.0] * len(values)
+    for trial in trials:
+        if not trial.failed and trial.value in place:
+            survived[place[trial.value]] += trial.minutes
+    good = max((position for position, minutes in enumerate(survived[:bad]) if minutes >= SHORT_MINUTES), default=0)
     return good, max(bad, 1)
 
 
@@ -195,7 +201,7 @@ def _fixed(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice:
     values = values_of(knob, policy)
     good, bad = _bounds(knob, trials, values)
     if good + 1 < min(bad, len(values)):
-        return _short(knob, values[good + 1], "one step past the last that held.")
+        return _short(knob, values[good + 1], f"one step past the last that held for {SHORT_MINUTES:g} min.")
     return _prove(knob, trials, values, good)
 
 
@@ -206,7 +212,11 @@ def _coarse(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice:
     if bad == len(values) and good + COARSE_STEPS < end:
         return _short(knob, values[good + COARSE_STEPS], f"nothing has failed yet, so {COARSE_STEPS} steps at once.")
     if good + 1 < end:
-        return _short(knob, values[good + 1], "single steps from the last that held, below the first that failed.")
+        return _short(
+            knob,
+            values[good + 1],
+            f"single steps from the last that held for {SHORT_MINUTES:g} min, below the first that failed.",
+        )
     return _prove(knob, trials, values, good)
 
 
@@ -216,7 +226,11 @@ def _halving(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice:
     end = min(bad, len(values))
     if end - good > 1:
         middle = (good + end) // 2
-        return _short(knob, values[middle], "half-way between the last that held and the first that failed or the end.")
+        return _short(
+            knob,
+            values[middle],
+            f"half-way between the last that held for {SHORT_MINUTES:g} min and the first that failed or the end.",
+        )
     return _prove(knob, trials, values, good)
 
 

@@ -8,6 +8,7 @@ import { knobValue, number } from '../format'
 import { colours } from '../theme'
 import ChartFrame from './ChartFrame.vue'
 import { chartStyle } from './setup'
+import { gridTicks } from './ticks'
 
 const props = defineProps<{ climb: ClimbView; truth?: number }>()
 const knob = computed(() => props.climb.knob)
@@ -16,8 +17,10 @@ const hours = computed(() => number(1 / props.climb.accepted_per_h, 0))
 const says = computed(
   () => `${knob.value.name}: holds ${props.climb.hold === knob.value.stock ? 'at stock only' : `up to ${words(props.climb.hold)}`} by the numbers (no more than one failure in ${hours.value} hours, ${number(props.climb.sure * 100, 0)} % sure), from ${props.climb.trials.length} runs. Beyond ${words(props.climb.tested_to)} nothing was tried: the curve goes on by its shape alone.`,
 )
+const end = computed(() => props.climb.curve.at(-1)?.value ?? knob.value.stock)
+const ticks = computed(() => gridTicks(knob.value.stock, end.value, knob.value.step))
 /** Near the axis the words of the hold line would leave the picture. */
-const holdsNear = computed(() => Math.abs(props.climb.hold - knob.value.stock) < 0.2 * Math.abs((props.climb.curve.at(-1)?.value ?? 0) - knob.value.stock))
+const holdsNear = computed(() => Math.abs(props.climb.hold - knob.value.stock) < 0.2 * Math.abs(end.value - knob.value.stock))
 const rows = computed(() => props.climb.curve.map((point) => [point.value, point.holds, point.per_h, point.low_per_h, point.high_per_h]))
 
 const option = computed<EChartsOption>(() => {
@@ -40,7 +43,12 @@ const option = computed<EChartsOption>(() => {
         return point ? `${words(point.value)}: holds with ${number(100 * point.holds, 0)} %<br>failures an hour ${point.per_h.toPrecision(2)} (${point.low_per_h.toPrecision(2)} to ${point.high_per_h.toPrecision(2)})` : ''
       },
     },
-    xAxis: { type: 'value', min: Math.min(knob.value.stock, props.climb.curve.at(-1)?.value ?? 0), max: Math.max(knob.value.stock, props.climb.curve.at(-1)?.value ?? 0), inverse: knob.value.away === -1, name: `${knob.value.name.toLowerCase()}, ${knob.value.unit}`, nameLocation: 'middle', nameGap: 28, ...chartStyle.value.axis, splitLine: { show: false } },
+    xAxis: {
+      type: 'value', min: Math.min(knob.value.stock, end.value), max: Math.max(knob.value.stock, end.value), inverse: knob.value.away === -1,
+      name: `${knob.value.name.toLowerCase()}, ${knob.value.unit}`, nameLocation: 'middle', nameGap: 28, ...chartStyle.value.axis, splitLine: { show: false },
+      axisTick: { ...chartStyle.value.axis.axisTick, customValues: ticks.value },
+      axisLabel: { ...chartStyle.value.axis.axisLabel, customValues: ticks.value, formatter: (value: number) => knobValue(value, knob.value.stock) },
+    },
     yAxis: { type: 'value', min: 0, max: 100, interval: 25, name: 'chance that it holds, %', nameLocation: 'middle', nameGap: 36, ...chartStyle.value.axis },
     series: [
       { ...line(tried, 'solid'), markLine: {
