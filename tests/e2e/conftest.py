@@ -4,7 +4,7 @@ import itertools
 import shutil
 
 import pytest
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 
 from tests.e2e.witness import Witness
 from tests.server.process import ask, serving
@@ -78,6 +78,7 @@ def context(browser):
     context.grant_permissions(["clipboard-read", "clipboard-write"])
     # a busy machine may take its time; what never comes fails all the same
     context.set_default_timeout(60_000)
+    expect.set_options(timeout=60_000)
     # a visitor comes with nothing kept from the one before
     context.add_init_script("""if (window.name !== 'known' && location.protocol === 'http:') {
         localStorage.clear()

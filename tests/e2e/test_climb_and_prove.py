@@ -29,7 +29,7 @@ def past_edge(core):
 def wait_until_over(page):
     """A run ends by itself, or the machine falls silent: then the likely answer is confirmed, as at a real bench."""
     figures, yes = page.get_by_role("heading", name="Figures"), page.get_by_role("button", name=re.compile("^Yes, "))
-    expect(figures.or_(yes).first).to_be_visible(timeout=60_000)
+    expect(figures.or_(yes).first).to_be_visible()
     if yes.count():
         yes.first.click()
         figures.wait_for()
@@ -60,7 +60,7 @@ def test_climbed_by_advice_alone_and_proved_by_a_school(page, server):
         page.keyboard.press("a")
         # what has changed under the key is not begun, and that is said
         changed = page.get_by_text("The advice has just changed")
-        expect(begun.or_(changed).first).to_be_visible(timeout=60_000)
+        expect(begun.or_(changed).first).to_be_visible()
         if not begun.count():
             continue
         wait_until_over(page)
