@@ -189,8 +189,8 @@ def test_a_stretch_of_a_log_in_full_detail(page, demo_address):
     page.goto(f"{demo_address}/runs/{logged['id']}")
     chart = page.locator("figure").first
     chart.locator("path").first.wait_for(state="attached")
+    page.wait_for_load_state("networkidle")
     box = chart.bounding_box()
-    page.wait_for_timeout(500)
     asked = []
     page.on("request", lambda request: asked.append(request.url))
     page.mouse.move(box["x"] + box["width"] * 0.4, box["y"] + 90)
