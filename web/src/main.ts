@@ -10,7 +10,7 @@ import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { message } from 'ant-design-vue'
 import { createApp } from 'vue'
 
-import { problemsOf, Refusal } from './api/client'
+import { Refusal, whyOf } from './api/client'
 import App from './App.vue'
 import { router } from './router'
 
@@ -31,7 +31,6 @@ const app = createApp(App)
 // a button whose act fails and that has no place of its own for the reason
 app.config.errorHandler = (trouble) => {
   if (!(trouble instanceof Refusal)) console.error(trouble)
-  const why = problemsOf(trouble).map((problem) => `${problem.what} ${problem.todo}`)
-  void message.error({ duration: 10, content: `Not done: ${why.join(' ')}` })
+  void message.error({ duration: 10, content: `Not done: ${whyOf(trouble)}` })
 }
 app.use(router).use(VueQueryPlugin, { queryClient: queries }).mount('#app')

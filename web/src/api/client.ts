@@ -5,13 +5,15 @@ import type { components, paths } from './schema'
 export type Schemas = components['schemas']
 export type Problem = Schemas['ProblemOut']
 
+const inWords = (problems: Problem[]): string => problems.map((problem) => `${problem.what} ${problem.todo}`).join(' ')
+
 /** What the server would not accept: problems that say what is wrong, where, and what to do. */
 export class Refusal extends Error {
   constructor(
     readonly problems: Problem[],
     readonly status: number,
   ) {
-    super(problems.map((problem) => `${problem.what} ${problem.todo}`).join(' '))
+    super(inWords(problems))
   }
 }
 
@@ -54,6 +56,9 @@ export function problemsOf(trouble: unknown): Problem[] {
   if (trouble instanceof Refusal) return trouble.problems
   return [{ where: 'page', what: String(trouble), todo: 'Reload the page.' }]
 }
+
+/** Why something failed, in a line: what is wrong and what to do. */
+export const whyOf = (trouble: unknown): string => inWords(problemsOf(trouble))
 
 /** Form data for requests with a file; openapi-fetch passes it on as it is. */
 export function formData(fields: Record<string, string | Blob | boolean>): FormData {

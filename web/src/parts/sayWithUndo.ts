@@ -1,7 +1,7 @@
 import { Button as AButton, message } from 'ant-design-vue'
 import { h } from 'vue'
 
-import { problemsOf } from '../api/client'
+import { whyOf } from '../api/client'
 
 /** Says for a few seconds what was done, with a way back. One at a time for each key; a way back that fails says why. */
 export function sayWithUndo(key: string, words: string, undo: () => Promise<unknown>): void {
@@ -10,8 +10,7 @@ export function sayWithUndo(key: string, words: string, undo: () => Promise<unkn
       await undo()
       message.destroy(key)
     } catch (trouble) {
-      const why = problemsOf(trouble).map((problem) => `${problem.what} ${problem.todo}`)
-      void message.error({ key, duration: 10, content: `Not undone: ${why.join(' ')}` })
+      void message.error({ key, duration: 10, content: `Not undone: ${whyOf(trouble)}` })
     }
   }
   void message.success({
