@@ -6,13 +6,14 @@ A climb turns one knob. Trials and policy in, advice out; nothing is remembered 
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
 from scipy import stats
 
 from trelvo.core.knob_order import group_of
-from trelvo.core.knobs import Knob, check_knob, check_value, describe_value
+from trelvo.core.knobs import GRID_TOLERANCE_STEPS, Knob, check_knob, check_value, describe_value
 from trelvo.core.loads import Load, heaviest
 from trelvo.core.most_taught import Taught, most_taught
 from trelvo.core.problems import Problem, Refused
@@ -21,6 +22,7 @@ from trelvo.core.stability import (
     ACCEPTED_PER_H,
     GRID,
     SURE,
+    Array,
     EdgeModel,
     EdgePosterior,
     Trial,
@@ -53,7 +55,8 @@ class Policy:
     most_at_once: largest chance of failing at once that a test may have; restart_minutes: what a failure costs
     minutes_left: bench time that is left, all of which may be used; without an end, it stops where an hour gains too little
     limit: value beyond which nothing is proposed (guard rail, tool's cap)
-    grid: how finely edges and decades are weighed
+    grid: how finely edges and decades are weighed; candidates: how many values are weighed for a test before the best of
+    them is looked at closely, which matters on long grids only
     """
 
     strategy: Strategy = "by the numbers"
@@ -64,6 +67,7 @@ class Policy:
     minutes_left: float = math.inf
     limit: float | None = None
     grid: tuple[int, int] = GRID
+    candidates: int = 120
 
 
 @dataclass(frozen=True)
@@ -97,7 +101,7 @@ def advise(
     check_climb(knob, trials, policy)
     top = score_top(knob, scores)
     policy = below_top(knob, policy, top)
-    advice = _BY_STRATEGY[policy.strategy](knob, trials, policy)
+    advice = _before_climbing(knob, trials, policy) or _BY_STRATEGY[policy.strategy](knob, trials, policy)
     if advice.act == "test" and advice.minutes > policy.minutes_left:
         advice = _out_of_time(knob, trials, policy, advice.minutes)
     if top is not None:
@@ -142,12 +146,64 @@ def check_climb(knob: Knob, trials: Sequence[Trial], policy: Policy) -> None:
 
 
 def values_of(knob: Knob, policy: Policy) -> list[float]:
-    """The values from stock away, on the grid, inside range and limit; stock first."""
+    """The values from stock away, on the grid, inside range and limit; stock first.
+
+    Where stock itself lies beyond the limit: the one value nearest stock that is within. Refused where the range has none.
+    """
+    return list(_grid(knob, policy.limit))
+
+
+@lru_cache(maxsize=256)
+def _grid(knob: Knob, limit: float | None) -> tuple[float, ...]:
     far = knob.high if knob.away == 1 else knob.low
-    if policy.limit is not None:
-        far = min(far, policy.limit) if knob.away == 1 else max(far, policy.limit)
-    count = max(0, math.floor(abs(far - knob.stock) / knob.step + 1e-9))
-    return [round(knob.stock + knob.away * k * knob.step, 9) for k in range(count + 1)]
+    if limit is not None:
+        far = min(far, limit) if knob.away == 1 else max(far, limit)
+    steps = math.floor((far - knob.stock) * knob.away / knob.step + 1e-9)
+    if steps >= 0:
+        return tuple(round(knob.stock + knob.away * k * knob.step, 9) for k in range(steps + 1))
+    nearest = round(knob.stock + knob.away * steps * knob.step, 9)
+    if not knob.low - GRID_TOLERANCE_STEPS * knob.step <= nearest <= knob.high + GRID_TOLERANCE_STEPS * knob.step:
+        what = f"The limit of {describe_value(knob, far)} leaves nothing of {knob.name.lower()}'s range."
+        raise Refused(Problem("limit", what, "Move the guard rail, or widen the knob's range."))
+    return (nearest,)
+
+
+def _before_climbing(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice | None:
+    """What comes before any step: a limit that stock itself is beyond, and whether stock is healthy."""
+    start = values_of(knob, policy)[0]
+    if start != knob.stock:
+        why = (
+            f"Stock, {describe_value(knob, knob.stock)}, lies beyond the limit. Nothing past the limit is proposed: "
+            f"{describe_value(knob, start)} is the nearest within."
+        )
+        ran = [trial for trial in trials if trial.value == start]
+        if any(trial.failed for trial in ran):
+            why += " It failed, and going further from stock that way is not this climb: move the limit, or turn the direction round."
+            return Advice("hold", start, 0.0, why)
+        if sum(trial.minutes for trial in ran) >= PROOF_MINUTES:
+            return Advice("hold", start, 0.0, f"{why} It held for an hour.")
+        return Advice("test", start, PROOF_MINUTES, why, f"Whether {describe_value(knob, start)} holds at all.")
+    at_stock = [trial for trial in trials if trial.value == knob.stock]
+    failed = [place for place, trial in enumerate(at_stock) if trial.failed]
+    if not failed:
+        return None
+    survived = sum(trial.minutes for trial in at_stock[failed[-1] + 1 :])
+    if survived >= PROOF_MINUTES:
+        return None
+    if len(failed) > 1:
+        why = (
+            f"Stock failed {len(failed)} times. Nothing is proposed until stock is healthy: look at heat, memory, supply, "
+            "cables and driver; set those runs aside once another cause is found."
+        )
+        return Advice("hold", knob.stock, 0.0, why)
+    why = "Stock itself failed once, so the first question is whether the machine is healthy without any tuning."
+    teaches = "Passed, it was probably something else; failed again, the tuning is not to blame and no climb will help."
+    return Advice("test", knob.stock, PROOF_MINUTES - survived, why, teaches)
+
+
+def furthest_survived(knob: Knob, trials: Sequence[Trial]) -> float:
+    """The furthest distance from stock (knob's unit) at which a trial survived; 0 without one."""
+    return max(((t.value - knob.stock) * knob.away for t in trials if not t.failed and t.minutes > 0), default=0.0)
 
 
 def _bounds(knob: Knob, trials: Sequence[Trial], values: Sequence[float]) -> tuple[int, int]:
@@ -156,7 +212,8 @@ def _bounds(knob: Knob, trials: Sequence[Trial], values: Sequence[float]) -> tup
     A value is good once its runs have survived a short test's minutes together: failures know no run's beginning.
     """
     place = {value: position for position, value in enumerate(values)}
-    bad = min((place[t.value] for t in trials if t.failed and t.value in place), default=len(values))
+    # a failure at the start itself is answered before any climb; once it has survived an hour since, it had another cause
+    bad = min((place[t.value] for t in trials if t.failed and place.get(t.value)), default=len(values))
     survived = [0.0] * len(values)
     for trial in trials:
         if not trial.failed and trial.value in place:
@@ -235,14 +292,22 @@ def _halving(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice:
 
 
 def highest_hold(belief: EdgePosterior, policy: Policy, values: Sequence[float]) -> float:
-    """The furthest value that holds: no value up to it, the margin for the model included, is less sure than wanted."""
-    knob, held = belief.knob, values[0]
+    """The furthest value that holds: no value up to it, the margin for the model included, is less sure than wanted.
+
+    Nothing holds beyond the furthest value that has survived a trial, whatever the belief extends to.
+    """
+    knob = belief.knob
     margin = MODEL_MARGIN_STEPS * knob.step * knob.away
-    for value in values[1:]:
-        if belief.chance_within(value + margin, policy.accepted_per_h) < policy.sure:
-            break
-        held = value
-    return held
+    survived = furthest_survived(knob, belief.trials) + GRID_TOLERANCE_STEPS * knob.step
+    # the chance falls along the way, so the last that holds is found by halving
+    low, high = 0, sum(belief.distance(value) <= survived for value in values) - 1
+    while low < high:
+        middle = (low + high + 1) // 2
+        if belief.chance_within(values[middle] + margin, policy.accepted_per_h) >= policy.sure:
+            low = middle
+        else:
+            high = middle - 1
+    return values[low]
 
 
 def _by_numbers(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice:
@@ -262,14 +327,7 @@ def _by_numbers(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice:
     end = belief.distance(values[-1])
     to_gain = float(weight @ np.clip(np.minimum(line, end) - belief.distance(held), 0, None)) / knob.step
     lengths = np.array([minutes for minutes in LENGTHS if minutes <= policy.minutes_left])
-    best: Taught | None = None
-    for value in values[1:] if lengths.size else []:
-        hazard = 10 ** np.minimum((belief.distance(value) - edge) / decade, 6.0)
-        if 1 - weight @ np.exp(-hazard * AT_ONCE_MINUTES / 60) > policy.most_at_once:
-            break
-        found = most_taught(value, lengths, hazard, weight, line, policy.restart_minutes)
-        if best is None or found.per_minute > best.per_minute:
-            best = found
+    best = _best_test(values, lengths, belief, (edge, decade, weight, line), policy) if lengths.size else None
     if best is None or to_gain < WORTHWHILE_STEPS or _gains_little(best, variance, policy, knob):
         return Advice("hold", held, 0.0, _why_hold(knob, belief, policy, held, best is None))
     why = (
@@ -279,6 +337,39 @@ def _by_numbers(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice:
     now, then = math.sqrt(variance) / knob.step, math.sqrt(best.left) / knob.step
     teaches = f"It narrows the place of the hold line from ± {now:.2f} to ± {then:.2f} steps on average."
     return Advice("test", best.value, best.minutes, why, teaches, best.passes)
+
+
+def _best_test(
+    values: Sequence[float],
+    lengths: Array,
+    belief: EdgePosterior,
+    points: tuple[Array, Array, Array, Array],
+    policy: Policy,
+) -> Taught | None:
+    """Of the values past the first and the lengths (minutes) the test that teaches most for its time; None where all are too risky.
+
+    points: edge, decade, weight and hold line for each point of the belief that has any weight
+    """
+    edge, decade, weight, line = points
+
+    def best_of(places: Sequence[int]) -> tuple[int, Taught] | None:
+        best: tuple[int, Taught] | None = None
+        for place in places:
+            hazard = 10 ** np.minimum((belief.distance(values[place]) - edge) / decade, 6.0)
+            if 1 - weight @ np.exp(-hazard * AT_ONCE_MINUTES / 60) > policy.most_at_once:
+                break
+            found = most_taught(values[place], lengths, hazard, weight, line, policy.restart_minutes)
+            if best is None or found.per_minute > best[1].per_minute:
+                best = place, found
+        return best
+
+    stride = math.ceil((len(values) - 1) / policy.candidates) or 1
+    best = best_of(range(stride, len(values), stride))
+    if stride > 1:
+        at = best[0] if best else 1
+        closer = best_of(range(max(1, at - stride + 1), min(len(values), at + stride)))
+        best = max(filter(None, (best, closer)), key=lambda one: one[1].per_minute, default=None)
+    return best[1] if best else None
 
 
 def _gains_little(best: Taught, variance: float, policy: Policy, knob: Knob) -> bool:
@@ -292,6 +383,11 @@ def _gains_little(best: Taught, variance: float, policy: Policy, knob: Knob) -> 
 def _why_hold(knob: Knob, belief: EdgePosterior, policy: Policy, held: float, out_of_time: bool) -> str:
     chance = belief.chance_within(held, policy.accepted_per_h)
     end = "The time is used up" if out_of_time else "There is little more to gain"
+    if not belief.trials:
+        return f"{end}, and nothing has been tested yet. Keep stock."
+    if chance < policy.sure:
+        where = describe_value(knob, held) if held != knob.stock else "stock"
+        return f"{end}. {where[0].upper()}{where[1:]} is the furthest that can be kept; it is not proved yet ({chance * 100:.0f} % sure)."
     return (
         f"{end}. At {describe_value(knob, held) if held != knob.stock else 'stock'} no more than one failure in "
         f"{1 / policy.accepted_per_h:.0f} hours, {chance * 100:.0f} % sure, from all trials together."

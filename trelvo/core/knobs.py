@@ -10,6 +10,9 @@ from trelvo.core.problems import Problem
 # A value typed as 0.1 steps of 0.005 must count as on the grid; half a millionth of a step is far below any real grid.
 GRID_TOLERANCE_STEPS = 5e-7
 
+# More steps than this are no grid that anyone climbs, and every answer would have to weigh each of them.
+MOST_STEPS = 2_000
+
 Away = Literal[1, -1]
 
 
@@ -75,6 +78,14 @@ def check_knob(knob: Knob, where: str) -> list[Problem]:
                 f"{where}.step",
                 f"{knob.name}: one step of {knob.step:g}{unit} is larger than the whole range.",
                 "Type a smaller step or widen the range.",
+            )
+        )
+    elif knob.step > 0 and (steps := (knob.high - knob.low) / knob.step) > MOST_STEPS * (1 + 1e-9):
+        problems.append(
+            Problem(
+                f"{where}.step",
+                f"{knob.name}: {steps:.0f} steps of {knob.step:g}{unit} from end to end; at most {MOST_STEPS} can be handled.",
+                "Narrow the range to what you would really try, or type a larger step.",
             )
         )
     elif (knob.high if knob.away == 1 else knob.low) == knob.stock:

@@ -13,6 +13,7 @@ from trelvo.core.stability import EdgeModel, Trial, edge_posterior
 
 # A coarser belief is enough to count minutes with.
 COARSE_GRID = (61, 7)
+COARSE_CANDIDATES = 24
 DRAWS = 12
 MOST_TESTS = 80
 # A part cools in this time. Common practice: a cooler settles in 10 to 15 minutes, most of it in five.
@@ -46,7 +47,7 @@ def plan_climb(
     Method: Monte Carlo; each failure costs `policy.restart_minutes`, each test `HANDLING_MINUTES` to set up. The policy's
     minutes_left bounds each of them.
     """
-    policy = replace(policy, grid=COARSE_GRID)
+    policy = replace(policy, grid=COARSE_GRID, candidates=COARSE_CANDIDATES)
     belief = edge_posterior(EdgeModel.of(knob, policy.grid), trials)
     spent, failures, tests = [], [], []
     for place in rng.choice(belief.weight.size, size=draws, p=belief.weight):
@@ -56,8 +57,9 @@ def plan_climb(
             advice = advise(knob, played, replace(policy, minutes_left=left))
             if advice.act == "hold" or advice.minutes > left:
                 break
-            rate = 10 ** min((belief.distance(advice.value) - edge) / decade, 6.0)
-            at = float(rng.exponential(60 / rate))
+            # far below the edge the rate is too small for a float; nobody tests for long enough to tell
+            decades = max(min((belief.distance(advice.value) - edge) / decade, 6.0), -12.0)
+            at = float(rng.exponential(60 / 10**decades))
             fails = at < advice.minutes
             played.append(Trial(advice.value, min(at, advice.minutes), fails))
             cost = min(at, advice.minutes) + policy.restart_minutes * fails + HANDLING_MINUTES

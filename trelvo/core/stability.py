@@ -97,6 +97,7 @@ class Trial:
     """A test at one value of a knob.
 
     value: in the knob's unit; minutes: how long it lasted, until the failure where it failed
+    timed: whether the moment of a failure is known; where it is not, it failed somewhere within the minutes
     stress: how much nearer the edge the workload takes it, in the knob's unit along the way (0: the reference workload)
     """
 
@@ -104,6 +105,7 @@ class Trial:
     minutes: float
     failed: bool
     stress: float = 0.0
+    timed: bool = True
 
 
 @dataclass(frozen=True)
@@ -198,7 +200,8 @@ def edge_posterior(model: EdgeModel, trials: Sequence[Trial]) -> EdgePosterior:
     """Belief about a knob's edge and decade after all trials, long and short, survived and failed.
 
     Method: likelihood of a Poisson process with rate 10^((x − edge) / decade) an hour: a trial that failed after t hours gives
-    rate · exp(−rate · t), one that survived exp(−rate · t), one that failed at once 1 − exp(−rate · 1 s); weights on a grid.
+    rate · exp(−rate · t), one that survived exp(−rate · t), one that failed at an unknown moment within t, or at once (within
+    a second), 1 − exp(−rate · t); weights on a grid.
     Stock counts as survived for `STOCK_HOURS` before the first trial.
     """
     knob = model.knob
@@ -214,8 +217,9 @@ def edge_posterior(model: EdgeModel, trials: Sequence[Trial]) -> EdgePosterior:
         rate = np.exp(log_rate)
         if not trial.failed:
             log_weight -= rate * trial.minutes / 60
-        elif trial.minutes * 60 < 1:
-            log_weight += np.log(-np.expm1(-rate / 3600) + 1e-300)
+        elif not trial.timed or trial.minutes * 60 < 1:
+            within_h = max(trial.minutes / 60, 1 / 3600)
+            log_weight += np.log(-np.expm1(-rate * within_h) + 1e-300)
         else:
             log_weight += log_rate - rate * trial.minutes / 60
     log_weight -= log_weight.max()

@@ -1,5 +1,6 @@
 """What a campaign's runs say about one knob: trials along it, all else as in the setting it is climbed from."""
 
+import math
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -24,6 +25,7 @@ from trelvo.logbook.services.settings import fingerprint
 
 # Run-to-run deviation taken where no repeats have shown it. Common practice: 0.5 to 1 % on a good bench.
 USUAL_NOISE = 0.01
+MOST_CURVE_POINTS = 200
 
 
 @dataclass(frozen=True)
@@ -41,7 +43,10 @@ class CurvePoint:
 
 @dataclass(frozen=True)
 class TrialMark:
-    """A run along the knob, as drawn. run_id is 0 where no run is kept (practice)."""
+    """A run along the knob, as drawn. run_id is 0 where no run is kept (practice).
+
+    timed: whether the moment of a failure is known; where it is not, it failed somewhere within the minutes
+    """
 
     run_id: int
     value: float
@@ -49,6 +54,11 @@ class TrialMark:
     failed: bool
     outcome: str
     stress: float = 0.0
+    timed: bool = True
+
+    @property
+    def trial(self) -> Trial:
+        return Trial(self.value, self.minutes, self.failed, self.stress, self.timed)
 
 
 @dataclass(frozen=True)
@@ -109,7 +119,7 @@ class Line:
 
     @property
     def trials(self) -> list[Trial]:
-        return [Trial(mark.value, mark.minutes, mark.failed, mark.stress) for mark in self.marks]
+        return [mark.trial for mark in self.marks]
 
     def belief(self) -> EdgePosterior:
         return edge_posterior(EdgeModel.of(self.knob), self.trials)
@@ -140,11 +150,15 @@ def view_of(
     scores: Sequence[ScoreAt] = (),
 ) -> ClimbView:
     """A climb as drawn, from its trials. settings: ids of the rungs that are there, by value"""
-    trials = [Trial(mark.value, mark.minutes, mark.failed, mark.stress) for mark in marks]
+    trials = [mark.trial for mark in marks]
     belief = edge_posterior(EdgeModel.of(knob), trials)
     values = values_of(knob, policy)
+    stride = math.ceil(len(values) / MOST_CURVE_POINTS)
     curve = []
-    for value in values:
+    for place, value in enumerate(values):
+        # a long grid is drawn through some of its values; those that have a rung, and the end, are always among them
+        if place % stride and value not in settings and place != len(values) - 1:
+            continue
         middle, low, high = belief.rate(value)
         holds = belief.chance_within(value, policy.accepted_per_h)
         curve.append(CurvePoint(value, holds, middle, low, high, settings.get(value)))
@@ -285,7 +299,11 @@ def _marks(campaign: Campaign, knob: Knob, values: dict[int, float], fitting: Fi
     marks = []
     for run in runs.exclude(outcome="contact lost"):
         value, failed, minutes = values[run.setting_id], run.outcome in FAILURES, minutes_of(run)
+        timed = not failed or run.duration_s is not None
+        if not timed and run.outcome != "no start":
+            # it failed somewhere within the run; without a start it failed at once
+            minutes = run.workload.minutes
         if (value - knob.stock) * knob.away >= 0 and (failed or minutes > 0):
             stress = stress_steps(cast(LoadKind, run.workload.kind), kinds) * knob.step
-            marks.append(TrialMark(run.pk, value, minutes, failed, run.outcome, stress))
+            marks.append(TrialMark(run.pk, value, minutes, failed, run.outcome, stress, timed))
     return marks

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from trelvo.core.knobs import Knob, describe_setting
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.runs import FAILURES
-from trelvo.core.stability import EdgeModel, Trial, edge_posterior
+from trelvo.core.stability import EdgeModel, edge_posterior
 from trelvo.core.triage import Failed, Step, triage
 from trelvo.logbook.climb_facts import Line, line_of, minutes_of, turned_last
 from trelvo.logbook.facts import knobs_of
@@ -96,7 +96,7 @@ def _last_good(line: Line, setting: Setting) -> float | None:
 
 def _chance(line: Line, run: Run, minutes: float) -> float:
     """How likely a failure within this time was, by all other trials."""
-    others = [Trial(m.value, m.minutes, m.failed, m.stress) for m in line.marks if m.run_id != run.pk]
+    others = [mark.trial for mark in line.marks if mark.run_id != run.pk]
     belief = edge_posterior(EdgeModel.of(line.knob), others)
     value = float(run.setting.values.get(line.knob.key, line.knob.stock))
     return 1 - belief.chance_to_hold(value, max(minutes, LEAST_MINUTES))
