@@ -45,12 +45,15 @@ def main() -> int:
         command.add_argument("--key", default="", help="its private key")
         command.add_argument("--plain-http", action="store_true", help="no https, although others can listen in")
     for name in ("test", "bench"):
-        commands.add_parser(name).add_argument("pytest", nargs=argparse.REMAINDER, help="passed on to pytest")
+        commands.add_parser(name, help="further words go to pytest; a bare word is taken for its -k")
     commands.add_parser("account").add_argument("name")
     commands.add_parser("check")
     commands.add_parser("client")
     commands.add_parser("shots")
-    arguments = parser.parse_args()
+    arguments, more = parser.parse_known_args()
+    if more and arguments.command not in ("test", "bench"):
+        parser.error(f"{arguments.command} does not know {' '.join(more)}")
+    arguments.pytest = for_pytest(more)
     if sys.version_info < (3, 11):  # noqa: UP036  a stranger may start it with an older one
         stop(f"Trelvo needs Python 3.11 or newer; this is {sys.version.split()[0]}. Start run.py with a newer one.")
 
@@ -86,6 +89,12 @@ def main() -> int:
         return failed
     announce("pytest")
     return subprocess.call([PYTHON, "-m", "pytest", *arguments.pytest], cwd=ROOT, env={**os.environ, **scratch()})
+
+
+def for_pytest(words: list[str]) -> list[str]:
+    """What is passed on to pytest: as it stands, but "climb" alone means the measurements with that word in their name."""
+    plain = bool(words) and not words[0].startswith("-") and not Path(words[0]).exists()
+    return ["-k", *words] if plain else words
 
 
 def serve(arguments: argparse.Namespace) -> None:

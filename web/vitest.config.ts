@@ -1,4 +1,8 @@
 import vue from '@vitejs/plugin-vue'
 import { defineConfig } from 'vitest/config'
 
-export default defineConfig({ plugins: [vue()], test: { environment: 'happy-dom', include: ['src/**/*.test.ts'], reporters: ['dot'] } })
+export default defineConfig({
+  plugins: [vue()],
+  // one environment for all files of a worker: making one for each took half of the time
+  test: { environment: 'happy-dom', include: ['src/**/*.test.ts'], reporters: ['dot'], isolate: false },
+})

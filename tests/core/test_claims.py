@@ -4,7 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from trelvo.core.claims import Claim, check_claim, parse_claim
+from trelvo.core.claim_words import parse_claim
+from trelvo.core.claims import Claim, check_claim
 from trelvo.core.problems import Refused
 
 
@@ -82,6 +83,55 @@ def test_what_cannot_be_checked_says_why(text, what):
         check_claim(parse_claim(text))
     with pytest.raises(Refused, match="nothing to check"):
         check_claim(Claim(5, 0))
+
+
+@pytest.mark.parametrize(
+    ("text", "truth"),
+    [
+        ("100 to 92, 8 % faster", -8.0),
+        ("100 to 108, 8 % slower", 8.0),
+        ("100 s to 108 s, 8 % less time", -8.0),
+        ("9105 -> 8421, 7.5 % up", -7.51),
+    ],
+)
+def test_a_claim_the_wrong_way_round_is_never_right(text, truth):
+    finding = check_claim(parse_claim(text))
+    assert not finding.right
+    assert finding.true_percent == pytest.approx(truth, abs=0.01)
+    assert [one.mistake for one in finding.explanations] == ["turned round"]
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "8421 vs 9105, 8.1 %",
+        "9105 vs 8421, 8.1 % faster",
+        "9105 against 8421: 8.1 % more",
+        "8421 against 9105, 7.5 % slower",
+        "12 ms to 10 ms, 20 % faster",
+        "from 100 s to 86 s, 14 % shorter",
+        "100 s to 110 s, 10 % longer",
+    ],
+)
+def test_values_set_against_each_other_are_a_pair(text):
+    assert check_claim(parse_claim(text)).right
+
+
+@pytest.mark.parametrize(
+    ("text", "what"),
+    [
+        ("8,421 to 9,105, 8.1 % faster", "8,421 may be 8421 or 8.4210"),
+        ("8421 to 9105, 1.2x", "1.2x is a factor"),
+        ("8421 to 9105 roughly, 8 %", "“roughly” is not understood"),
+        ("100 to 110 to 121, 21 %", "Three values stand in one chain"),
+        ("100 fps to 9 ms, 8 %", "different units"),
+        ("8421 9105 8.1", "Values or steps are missing"),
+        ("100 to 110, 10 % more and less", "more and less at once"),
+    ],
+)
+def test_what_is_not_understood_is_refused(text, what):
+    with pytest.raises(Refused, match=what):
+        parse_claim(text)
 
 
 @given(st.floats(1, 1e5), st.floats(1.001, 3), st.integers(0, 2))

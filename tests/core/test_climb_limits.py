@@ -50,7 +50,9 @@ def test_nothing_is_held_beyond_what_survived(left):
 
 
 def test_what_is_held_without_proof_is_said_to_be_unproved():
-    advice = advise(CLOCK, [Trial(0, 1, False), Trial(15, 5, True), Trial(15, 5, True)], Policy(minutes_left=0, sure=0.99))
+    advice = advise(
+        CLOCK, [Trial(0, 1, False), Trial(15, 5, True), Trial(15, 5, True)], Policy(minutes_left=0, sure=0.99)
+    )
     assert advice.act == "hold"
     assert "not proved" in advice.reason
 

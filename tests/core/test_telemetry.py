@@ -57,3 +57,12 @@ def test_thinning_keeps_first_last_and_extremes(values, most):
     if present.any():
         assert values[kept].max() == values[present].max()
         assert values[kept].min() == values[present].min()
+
+
+@given(st.floats(-1e6, 1e6), st.lists(st.floats(0.001, 1e4), min_size=1, max_size=40))
+def test_a_mean_lies_within_lowest_and_highest(level, steps):
+    time_s = np.concatenate([[0.0], np.cumsum(steps)])
+    flat = summarise_channel(time_s, np.full(time_s.size, level))
+    assert (flat.lowest, flat.mean, flat.highest) == (level, level, level)
+    rising = summarise_channel(time_s, level + time_s)
+    assert rising.lowest <= rising.mean <= rising.highest

@@ -124,3 +124,72 @@ def test_a_channel_named_like_the_time_column_does_not_replace_it():
     kept = from_parquet(to_parquet(columns_of(read_log(table, choice))))
     assert kept["time_s"].tolist() == [0, 1]
     assert kept["time_s (channel)"].tolist() == [50, 51]
+
+
+def rows(cells, header="time"):
+    return f"{header};temp\n" + "".join(f"{cell};50\n" for cell in cells)
+
+
+@pytest.mark.parametrize(
+    ("data", "expected"),
+    [
+        (rows([f"00:{n:02}" for n in range(60)]), 59),
+        (rows([f"{n // 60:02}:{n % 60:02}" for n in range(0, 600, 5)]), 595),
+        (rows(["00:00.0", "00:00.5", "00:01.0"]), 1),
+        (rows(["00:00:00", "00:00:59"]), 59),
+        (rows([str(n * 100) for n in range(100)]), 9.9),
+        (rows([str(n * 0.5) for n in range(100)]), 49.5),
+    ],
+)
+def test_the_offered_guess_gives_the_true_length(data, expected):
+    assert reading(data).time_s[-1] == pytest.approx(expected)
+
+
+@pytest.mark.parametrize(
+    "data",
+    [
+        rows(["00:00", "00:30", "01:00"]),
+        rows([str(n * 20) for n in range(30)]),
+        rows([str(n * 100) for n in range(20)]),
+    ],
+)
+def test_a_time_that_can_be_read_in_two_ways_is_asked_about(data):
+    with pytest.raises(Refused, match="cannot be told from the file"):
+        reading(data)
+    assert reading(data, time_format="minutes:seconds" if ":" in data else "seconds").time_s[-1] > 0
+
+
+def test_a_mark_that_may_stand_between_thousands_is_asked_about():
+    data = "time s;core MHz;temp\n0,5;1.800;50,5\n1,5;1.815;50,7\n"
+    with pytest.raises(Refused) as caught:
+        reading(data)
+    problem = caught.value.problems[0]
+    assert (problem.where, "1800" in problem.what) == ("row 2, column core MHz", True)
+    assert reading(data, thousands="join").channels[0].values.tolist() == [1800, 1815]
+
+
+@pytest.mark.parametrize("header", ["power limit W", "board power limit %", "power target", "power %", "temp limit"])
+def test_what_is_allowed_is_no_reading(header):
+    table = read_table(f"time;{header}\n0;100\n1;100\n".encode())
+    assert guess_choice(table).columns[0].quantity == "other"
+
+
+def test_a_frame_time_looked_at_now_and_then_makes_no_frame_log():
+    lines = "".join(f"{n};{16 + n % 3};{60 + n % 5}\n" for n in range(60))
+    log = reading(f"time s;frame time ms;temp\n{lines}")
+    assert isinstance(log, TelemetryLog)
+    assert [(c.name, c.quantity) for c in log.channels] == [("frame time ms", "other"), ("temp", "temperature")]
+
+
+def test_every_frame_with_its_time_is_a_frame_log():
+    lines = "".join(f"{n * 0.0167:.4f};16.7;60\n" for n in range(60))
+    assert isinstance(reading(f"time s;frame time ms;load\n{lines}"), FrameLog)
+
+
+@pytest.mark.parametrize("header", ["ms\n", "value\n", "", "frames\n"])
+def test_one_column_of_frame_times_needs_no_time(header):
+    log = reading(header + "16.7\n16.9\n33.1\n16.6\n")
+    assert isinstance(log, FrameLog)
+    assert log.frame_times_ms.tolist() == [16.7, 16.9, 33.1, 16.6]
+    seconds = reading(header.replace("ms", "value") + "0.0167\n0.0169\n0.0331\n")
+    assert seconds.frame_times_ms.tolist() == pytest.approx([16.7, 16.9, 33.1])

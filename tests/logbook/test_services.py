@@ -128,7 +128,7 @@ def test_a_failure_is_set_aside_only_for_another_cause(campaign, stock, gorge, n
 
 
 def log_draft(**figures):
-    return LogDraft("telemetry", "log.csv", 3, [], b"x", Figures(90.0, **figures), {}, "cables")
+    return LogDraft("telemetry", "log.csv", 3, [], b"x", Figures(90.0, **figures), {}, "cables", 1.0)
 
 
 def test_a_log_fills_what_is_empty_and_replaces_only_on_request(campaign, stock, gorge, now):

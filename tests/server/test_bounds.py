@@ -2,19 +2,26 @@
 
 import asyncio
 import json
+import socket
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import ExitStack
 
 import pytest
 
+from tests.server.process import Served
 from trelvo.exchange.limits import FORM_BYTES, LOG_BYTES
 from trelvo.server.bounds import ENVELOPE_BYTES, BoundedBodies, limit_for
 
 
-def ask(path, chunks, headers=()):
-    """Sends chunks through the wrapper to an application that reads everything; status, problems, bytes read."""
+def ask(path, chunks, headers=((b"transfer-encoding", b"chunked"),), stalls=False):
+    """Sends chunks through the wrapper to an application that reads everything; status, problems, bytes read.
+
+    stalls: more is announced after the last chunk, and never comes
+    """
     sent, read = [], []
     waiting = [
-        {"type": "http.request", "body": chunk, "more_body": i < len(chunks) - 1} for i, chunk in enumerate(chunks)
+        {"type": "http.request", "body": chunk, "more_body": stalls or i < len(chunks) - 1}
+        for i, chunk in enumerate(chunks)
     ]
 
     async def application(scope, receive, send):
@@ -27,13 +34,15 @@ def ask(path, chunks, headers=()):
         await send({"type": "http.response.body", "body": b"{}"})
 
     async def receive():
+        if not waiting:
+            await asyncio.sleep(3600)
         return waiting.pop(0)
 
     async def send(message):
         sent.append(message)
 
     scope = {"type": "http", "path": path, "headers": list(headers)}
-    call = BoundedBodies(application)(scope, receive, send)
+    call = BoundedBodies(application, silent_s=0.05)(scope, receive, send)
     with ThreadPoolExecutor(1) as elsewhere:
         elsewhere.submit(asyncio.run, call).result()
     return sent[0]["status"], json.loads(sent[1]["body"]), sum(read)
@@ -56,6 +65,26 @@ def test_a_body_that_announces_nothing_is_cut_at_the_limit():
 
 def test_a_body_within_the_limit_passes():
     assert ask("/api/campaigns", [b"{}"], [(b"content-length", b"2")]) == (200, {}, 2)
+
+
+def test_a_large_body_arrives_whole():
+    status, _, read = ask("/api/logs/preview", [b"x" * 700_000] * 4)
+    assert (status, read) == (200, 2_800_000)
+
+
+def test_a_body_that_stalls_is_told_so_and_reaches_no_worker():
+    status, answer, read = ask("/api/campaigns", [b'{"name": '], stalls=True)
+    assert (status, read) == (408, 0)
+    assert answer["problems"][0]["todo"] == "Send it again. Nothing was stored."
+
+
+def test_stalled_uploads_freeze_nothing(tmp_path):
+    """Twelve senders that go silent, more than there are workers; the thirteenth caller is answered all the same."""
+    with Served(tmp_path) as server, ExitStack() as stalled:
+        for _ in range(12):
+            line = stalled.enter_context(socket.create_connection(("127.0.0.1", server.port), timeout=20))
+            line.sendall(b"POST /api/campaigns HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 900\r\n\r\n{")
+        assert server.ask("/api/campaigns") == []
 
 
 @pytest.mark.parametrize(("path", "limit"), [("/api/logs/preview", LOG_BYTES), ("/api/campaigns", FORM_BYTES)])

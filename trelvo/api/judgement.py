@@ -6,7 +6,8 @@ from pydantic import Field
 
 from trelvo.api.campaigns import CampaignOut
 from trelvo.api.errors import Problems
-from trelvo.core.claims import Claim, Finding, check_claim, parse_claim
+from trelvo.core.claim_words import parse_claim
+from trelvo.core.claims import Claim, Finding, check_claim
 from trelvo.logbook.models import Campaign, Target
 from trelvo.logbook.services.judgement import JudgementDraft, TargetDraft, keep_target, say_enough, set_judgement
 

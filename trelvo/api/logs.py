@@ -16,7 +16,7 @@ from trelvo.core.telemetry import thin_keeping_extremes
 from trelvo.exchange.limits import LOG_BYTES, in_words
 from trelvo.exchange.log_choice import LogChoice, guess_choice, headers_mark
 from trelvo.exchange.log_import import draft_log
-from trelvo.exchange.quantities import FRAME_TIME, KINDS
+from trelvo.exchange.quantities import FRAME_TIME, KINDS, TIME_FORMATS
 from trelvo.exchange.text_table import read_table
 from trelvo.logbook.models import Series
 from trelvo.logbook.series_bytes import TIME_COLUMN, from_parquet
@@ -45,15 +45,21 @@ class LogOptions(Schema):
 
     units: dict[str, list[str]]
     frame_units: list[str]
+    time_formats: list[str]
     most_bytes: int
     most_words: str
 
 
 class LogCheck(Schema):
-    """Figures that the log supplies, and those that had been typed. stored: whether the log is now beside its run."""
+    """Figures that the log supplies, and those that had been typed. stored: whether the log is now beside its run.
+
+    covers_s, every_s: how long the log runs, and how far apart its readings are in the middle
+    """
 
     stored: bool
     rows: int
+    covers_s: float
+    every_s: float
     figures: dict[str, float]
     typed: dict[str, float]
     summary: dict[str, Any]
@@ -85,6 +91,7 @@ def log_options(request: HttpRequest) -> LogOptions:
     return LogOptions(
         units={quantity: list(kind.units()) for quantity, kind in KINDS.items()},
         frame_units=list(FRAME_TIME.units()),
+        time_formats=list(TIME_FORMATS),
         most_bytes=LOG_BYTES,
         most_words=in_words(LOG_BYTES),
     )
@@ -143,7 +150,13 @@ def add_log(
             attach_log(run, draft, [field for field in take_over.split(",") if field], timezone.now())
             remember_choice(headers_mark(table.layout.headers), chosen.model_dump(mode="json"), timezone.now())
     return LogCheck(
-        stored=store, rows=draft.rows, figures=figures_given(draft.figures), typed=typed, summary=draft.summary
+        stored=store,
+        rows=draft.rows,
+        covers_s=draft.figures.duration_s,
+        every_s=draft.every_s,
+        figures=figures_given(draft.figures),
+        typed=typed,
+        summary=draft.summary,
     )
 
 

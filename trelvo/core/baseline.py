@@ -12,6 +12,8 @@ from trelvo.core.runs import RunFacts, counts, highest_of, mean_of, values_of
 from trelvo.core.stages import BASELINE_RUNS
 
 MORE_RUNS = 2
+# Runs that scatter so widely that not even ten times as much could be told apart hold a wrong value.
+MOST_TOLD = 9.0
 
 
 @dataclass(frozen=True)
@@ -60,9 +62,14 @@ def noise_meter(pooled: PooledNoise, runs: int) -> NoiseMeter:
     """What so many runs on each side can tell apart with this noise."""
 
     def tell(count: int) -> float:
-        return math.expm1(detectable(pooled.sd_log, pooled.df, count, count))
+        return math.expm1(min(detectable(pooled.sd_log, pooled.df, count, count), math.log1p(MOST_TOLD)))
 
     now, more, single = tell(runs), tell(runs + MORE_RUNS), tell(1)
+    if now >= MOST_TOLD:
+        sentence = (
+            "These runs scatter so widely that nothing can be told apart. Look for a wrong value, and set it aside."
+        )
+        return NoiseMeter(pooled.sd_log, pooled.df, runs, now, MORE_RUNS, more, single, sentence)
     each = "one run each" if runs == 1 else f"{runs} runs each"
     sentence = (
         f"This bench can tell {now * 100:.1f} % apart with {each}; {MORE_RUNS} more runs: {more * 100:.1f} %; "

@@ -4,7 +4,6 @@ Every mistake is a formula that people use by accident. It explains a claim when
 typed, is the claim, while the truth rounded in the same way is not. None is forced.
 """
 
-import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -13,6 +12,7 @@ from trelvo.core.gains import compound, geometric_mean, performance_ratio, time_
 from trelvo.core.problems import Problem, Refused
 
 Said = Literal["speed", "time"]
+Direction = Literal[-1, 0, 1]
 
 
 @dataclass(frozen=True)
@@ -23,6 +23,7 @@ class Claim:
     steps_percent: gains of successive steps, in percent, each over the one before
     claimed_percent, decimals: the figure said, without its sign's wording ("7.8 % faster" is 7.8), and its decimals
     higher_is_better: False for times; said: whether speed gained or time saved was claimed
+    direction: 1 where more was claimed ("faster", "less time"), -1 where less was, 0 where it was left open
     """
 
     claimed_percent: float
@@ -31,6 +32,7 @@ class Claim:
     steps_percent: tuple[float, ...] = ()
     higher_is_better: bool = True
     said: Said = "speed"
+    direction: Direction = 0
 
 
 @dataclass(frozen=True)
@@ -59,8 +61,18 @@ def check_claim(claim: Claim) -> Finding:
             Problem("claim", "There is nothing to check it by.", "Give before and after, or the gains of the steps.")
         )
     truth, candidates = _steps(claim) if claim.steps_percent else _pairs(claim)
-    right = _rounds_to(truth, claim)
-    fitting = tuple(one for one in candidates if not right and _rounds_to(one.gives_percent, claim))
+    turned = claim.direction * truth < 0 and abs(truth) > 1e-9
+    right = _rounds_to(truth, claim) and not turned
+    # a sign that is wrong is the mistake to name; nothing else is looked for
+    fitting = tuple(one for one in candidates if not right and not turned and _rounds_to(one.gives_percent, claim))
+    if turned:
+        fitting = (
+            Explanation(
+                "turned round",
+                truth,
+                "The change went the other way: what was called a gain is a loss, or a loss a gain.",
+            ),
+        )
     return Finding(right, truth, _sentence(claim, truth, right, fitting), fitting)
 
 
@@ -149,57 +161,11 @@ def _of_several(claim: Claim, ratios: Sequence[float]) -> list[Explanation]:
 
 def _sentence(claim: Claim, truth: float, right: bool, fitting: Sequence[Explanation]) -> str:
     decimals = max(1, claim.decimals)
-    kind = "less time" if claim.said == "time" else "more speed" if truth >= 0 else "less speed"
+    more, less = ("less time", "more time") if claim.said == "time" else ("more speed", "less speed")
+    kind = more if truth >= 0 else less
     told = f"{abs(truth):.{decimals}f} % {kind}"
     if right:
         return f"Right: {told}."
     if not fitting:
         return f"True is {told}. No usual mistake gives {claim.claimed_percent:g} %; perhaps a number was misheard."
     return f"True is {told}. {claim.claimed_percent:g} % comes from a mistake: {fitting[0].mistake}."
-
-
-_NUMBER = r"\d+(?:[.,]\d+)?"
-
-
-def _read(text: str) -> float:
-    return float(text.replace(",", "."))
-
-
-def parse_claim(text: str) -> Claim:
-    """Reads a claim as people type it: "8421 to 9105, 7.8 % faster", "two steps, 17.0 and 8.5, together 25.5".
-
-    Understood: BEFORE to AFTER (also ->), several pairs; steps A and B (and C), together C; then the figure claimed.
-    "s", "sec" or "seconds" behind the values, or the word time, means that less is better; "less time" or "shorter" that time
-    saved is claimed. Decimal point or comma. Raises Refused when the parts cannot be told apart.
-    """
-    plain = " ".join(text.lower().replace("−", "-").split())
-    # a comma between digits is a decimal sign only where no space follows it
-    pairs = re.findall(rf"({_NUMBER})\s*(?:s|sec|seconds|fps|points|frames)?\s*(?:to|->|→)\s*({_NUMBER})", plain)
-    rest = re.sub(rf"{_NUMBER}\s*(?:s|sec|seconds|fps|points|frames)?\s*(?:to|->|→)\s*{_NUMBER}", " ", plain)
-    figures = re.findall(_NUMBER, rest)
-    if not figures:
-        raise Refused(
-            Problem("claim", "No claimed figure is there.", "Add what was said, such as “8421 to 9105, 7.8 % faster”.")
-        )
-    claimed = figures[-1]
-    decimals = len(re.split(r"[.,]", claimed)[1]) if re.search(r"[.,]", claimed) else 0
-    timed = bool(re.search(rf"{_NUMBER}\s*(?:s|sec|seconds)\b|\btime\b|shorter|quicker", plain))
-    saved = bool(re.search(r"less time|shorter|time saved|of the time", plain))
-    if pairs:
-        if len(figures) > 1:
-            raise Refused(
-                Problem(
-                    "claim", f"{len(figures)} figures stand beside the values.", "Leave just the one that was claimed."
-                )
-            )
-        values = tuple((_read(before), _read(after)) for before, after in pairs)
-        return Claim(_read(claimed), decimals, values, (), not timed, "time" if saved else "speed")
-    if len(figures) < 3:
-        raise Refused(
-            Problem(
-                "claim",
-                "Values or steps are missing.",
-                "Write “8421 to 9105, 7.8 % faster” or “17.0 and 8.5, together 25.5”.",
-            )
-        )
-    return Claim(_read(claimed), decimals, (), tuple(_read(figure) for figure in figures[:-1]))

@@ -178,7 +178,7 @@ def _before_climbing(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Adv
         )
         ran = [trial for trial in trials if trial.value == start]
         if any(trial.failed for trial in ran):
-            why += " It failed, and going further from stock that way is not this climb: move the limit, or turn the direction round."
+            why += " It failed; going on the other way is another climb: move the limit, or turn the direction round."
             return Advice("hold", start, 0.0, why)
         if sum(trial.minutes for trial in ran) >= PROOF_MINUTES:
             return Advice("hold", start, 0.0, f"{why} It held for an hour.")
@@ -346,7 +346,7 @@ def _best_test(
     points: tuple[Array, Array, Array, Array],
     policy: Policy,
 ) -> Taught | None:
-    """Of the values past the first and the lengths (minutes) the test that teaches most for its time; None where all are too risky.
+    """Of values past the first and lengths (minutes) the test that teaches most for its time; None where all are too risky.
 
     points: edge, decade, weight and hold line for each point of the belief that has any weight
     """
@@ -385,11 +385,12 @@ def _why_hold(knob: Knob, belief: EdgePosterior, policy: Policy, held: float, ou
     end = "The time is used up" if out_of_time else "There is little more to gain"
     if not belief.trials:
         return f"{end}, and nothing has been tested yet. Keep stock."
+    where = describe_value(knob, held) if held != knob.stock else "stock"
     if chance < policy.sure:
-        where = describe_value(knob, held) if held != knob.stock else "stock"
-        return f"{end}. {where[0].upper()}{where[1:]} is the furthest that can be kept; it is not proved yet ({chance * 100:.0f} % sure)."
+        shown = f"{chance * 100:.0f} % sure"
+        return f"{end}. Of what was tested, {where} is the furthest to keep; it is not proved yet ({shown})."
     return (
-        f"{end}. At {describe_value(knob, held) if held != knob.stock else 'stock'} no more than one failure in "
+        f"{end}. At {where} no more than one failure in "
         f"{1 / policy.accepted_per_h:.0f} hours, {chance * 100:.0f} % sure, from all trials together."
     )
 

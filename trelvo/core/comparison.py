@@ -16,6 +16,8 @@ OWN_NOISE_RUNS = 5
 POWER = 0.8
 SMALLEST_GAIN = 0.005
 MOST_RUNS = 1000
+# A ratio known no closer than within a factor of a million is not known at all; such an interval is not told.
+MOST_LOG = math.log(1e6)
 
 Basis = Literal["own noise", "pooled noise", "no noise known"]
 VerdictWord = Literal["gain", "loss", "tie", "too few runs"]
@@ -86,8 +88,7 @@ def compare(
         sd, df, basis = pooled.sd_log, float(pooled.df), "pooled noise"
         error = sd * math.sqrt(1 / n_ref + 1 / n_cand)
     else:
-        ratio = math.exp(difference)
-        return Comparison(ratio, None, None, None, None, None, None, "no noise known", n_ref, n_cand, confidence)
+        return _without_noise(difference, n_ref, n_cand, confidence)
     return from_log(difference, error, df, sd, basis, n_ref, n_cand, confidence)
 
 
@@ -96,14 +97,16 @@ def from_log(
 ) -> Comparison:
     """A comparison from a difference of logarithms, its standard error and degrees of freedom."""
     half = float(special.stdtrit(df, 0.5 + confidence / 2)) * error
+    if not half < MOST_LOG:
+        return _without_noise(difference, n_ref, n_cand, confidence)
     if error > 0:
         p = float(2 * special.stdtr(df, -abs(difference) / error))
     else:
         p = 1.0 if difference == 0 else 0.0
     return Comparison(
-        ratio=math.exp(difference),
-        low=math.exp(difference - half),
-        high=math.exp(difference + half),
+        ratio=_ratio(difference),
+        low=_ratio(difference - half),
+        high=_ratio(difference + half),
         error_log=error,
         df=df,
         p=p,
@@ -113,6 +116,17 @@ def from_log(
         n_candidate=n_cand,
         confidence=confidence,
     )
+
+
+def _without_noise(difference: float, n_ref: int, n_cand: int, confidence: float) -> Comparison:
+    """A ratio that nothing is known about but its size."""
+    ratio = _ratio(difference)
+    return Comparison(ratio, None, None, None, None, None, None, "no noise known", n_ref, n_cand, confidence)
+
+
+def _ratio(log: float) -> float:
+    """exp(log), held within what a float and a screen can show."""
+    return math.exp(min(max(log, -300.0), 300.0))
 
 
 def holm(p_values: Sequence[float]) -> list[float]:
@@ -139,6 +153,10 @@ def judge(
     """
     c = comparison
     if c.low is None or c.high is None or c.p is None or c.sd_log is None or c.df is None:
+        if min(c.n_reference, c.n_candidate) > 1:
+            return Verdict(
+                "too few runs", "The runs scatter too widely to be told apart; look for a wrong value.", None
+            )
         return Verdict("too few runs", "Nothing was repeated, so nobody can say how far single runs scatter.", None)
     band = f"{smallest_gain * 100:g} %"
     if 1 / (1 + smallest_gain) <= c.low and c.high <= 1 + smallest_gain:
@@ -222,9 +240,7 @@ def overall(comparisons: Sequence[Comparison], weights: Sequence[float] | None =
         if one.error_log is not None and one.df is not None
     ]
     if len(parts) < len(kept):
-        return Comparison(
-            math.exp(difference), None, None, None, None, None, None, "no noise known", n_ref, n_cand, confidence
-        )
+        return _without_noise(difference, n_ref, n_cand, confidence)
     variance = sum(part for part, _ in parts)
     spread = sum(part**2 / df for part, df in parts)
     df = variance**2 / spread if spread > 0 else min(df for _, df in parts)

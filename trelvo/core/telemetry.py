@@ -37,7 +37,9 @@ def summarise_channel(time_s: npt.ArrayLike, values: npt.ArrayLike) -> ChannelSu
         raise Refused(Problem("time", "Time runs backwards.", "Split the log where it starts again."))
     span = float(t[-1] - t[0])
     mean = float(np.trapezoid(v, t) / span) if span > 0 else float(v.mean())
-    return ChannelSummary(int(v.size), float(v[0]), mean, float(v.min()), float(v.max()))
+    lowest, highest = float(v.min()), float(v.max())
+    # rounding must not carry a mean out of what was read
+    return ChannelSummary(int(v.size), float(v[0]), min(max(mean, lowest), highest), lowest, highest)
 
 
 def thin_keeping_extremes(values: npt.ArrayLike, most: int) -> npt.NDArray[np.intp]:
@@ -62,3 +64,8 @@ def thin_keeping_extremes(values: npt.ArrayLike, most: int) -> npt.NDArray[np.in
     each = np.arange(stretches)
     kept = np.unique(np.concatenate([[0, v.size - 1], rows[each, lows], rows[each, highs]]))
     return np.asarray(kept[present[kept]], dtype=np.intp)
+
+
+def middle_step(time_s: npt.NDArray[np.float64]) -> float:
+    """Seconds between two readings, the median over a log; 0 for fewer than two. time_s: n, not falling"""
+    return float(np.median(np.diff(time_s))) if time_s.size > 1 else 0.0

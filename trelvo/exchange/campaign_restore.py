@@ -70,12 +70,11 @@ def _check(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
     rails = [GuardRail(rail.kind, rail.limit, rail.channel) for rail in document.guard_rails]
     for index, rail in enumerate(rails if not problems else []):
         problems += check_rail(rail, f"guard_rails.{index}", list(knobs.values()))
-    problems += check_workloads(
-        [
-            WorkloadDraft(w.name, w.measure, w.unit, w.higher_is_better, w.minutes, w.options, w.cap_fps)
-            for w in document.workloads
-        ]
-    )
+    drafts = {
+        w.uid: WorkloadDraft(w.name, w.measure, w.unit, w.higher_is_better, w.minutes, w.options, w.cap_fps)
+        for w in document.workloads
+    }
+    problems += check_workloads(list(drafts.values()))
     marks = [fingerprint(setting.values) for setting in document.settings]
     if "" not in marks or len(set(marks)) != len(marks):
         problems.append(Problem("settings", "Stock is missing or a setting stands twice.", CORRECT))
@@ -99,7 +98,9 @@ def _check(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
             if getattr(run, word) not in known:
                 problems.append(Problem(f"runs.{index}.{word}", f"No such {word} in the file.", CORRECT))
         draft = RunDraft(**{name: getattr(run, name) for name in RunDraft.__dataclass_fields__})
-        problems += [Problem(f"runs.{index}.{p.where}", p.what, p.todo) for p in check_run(draft, now)]
+        problems += [
+            Problem(f"runs.{index}.{p.where}", p.what, p.todo) for p in check_run(draft, now, drafts.get(run.workload))
+        ]
         for number, series in enumerate(run.series):
             where = f"runs.{index}.series.{number}"
             try:

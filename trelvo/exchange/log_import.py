@@ -4,10 +4,11 @@ from dataclasses import asdict
 
 from trelvo.core.gains import Measure
 from trelvo.core.logs import figures_of_frames, figures_of_telemetry
+from trelvo.core.telemetry import middle_step
 from trelvo.exchange.log_choice import LogChoice
 from trelvo.exchange.log_reading import FrameLog, columns_of, read_log
 from trelvo.exchange.text_table import TextTable
-from trelvo.logbook.series_bytes import FRAME_COLUMN, to_parquet
+from trelvo.logbook.series_bytes import FRAME_COLUMN, TIME_COLUMN, to_parquet
 from trelvo.logbook.services.logs import LogDraft
 
 
@@ -26,6 +27,8 @@ def draft_log(table: TextTable, choice: LogChoice, file_name: str, measure: Meas
         channels = [{"column": c.name, "header": c.name, "quantity": c.quantity, "unit": c.unit} for c in log.channels]
         summary = {"channels": {name: asdict(channel) for name, channel in channel_summaries.items()}}
         rows = int(log.time_s.size)
+    kept = columns_of(log)
+    every_s = middle_step(kept[TIME_COLUMN])
     return LogDraft(
-        choice.kind, file_name, rows, channels, to_parquet(columns_of(log)), figures, summary, choice.power_point
+        choice.kind, file_name, rows, channels, to_parquet(kept), figures, summary, choice.power_point, every_s
     )

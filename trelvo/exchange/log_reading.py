@@ -50,6 +50,9 @@ def read_log(table: TextTable, choice: LogChoice) -> TelemetryLog | FrameLog:
         return FrameLog(_frame_times(table, choice))
     if not choice.time_column:
         raise Refused(Problem("time", "No time column is chosen.", "Choose the column that holds the time."))
+    if choice.time_format is None:
+        what = f"How the time in “{choice.time_column}” is written cannot be told from the file."
+        raise Refused(Problem(f"column {choice.time_column}", what, f"Choose one of: {', '.join(TIME_FORMATS)}."))
     if not choice.columns:
         raise Refused(Problem("columns", "No channel is chosen.", "Choose at least one column to keep."))
     time_s = _time(table, choice)
@@ -101,7 +104,10 @@ def _present(table: TextTable, header: str) -> pl.Series:
 def _numbers(table: TextTable, header: str, choice: LogChoice, *, may_lack: bool = True) -> Numbers:
     """A column as numbers, NaN where missing cells may be left out."""
     cells = _present(table, header)
-    plain = cells.str.replace(",", ".", literal=True) if table.layout.decimal == "," else cells
+    _thousands(table, cells, header, choice)
+    mark = "." if table.layout.decimal == "," else ","
+    joined = cells.str.replace_all(mark, "", literal=True) if choice.thousands == "join" else cells
+    plain = joined.str.replace(",", ".", literal=True) if table.layout.decimal == "," else joined
     numbers = plain.cast(pl.Float64, strict=False)
     unread = (numbers.is_null() & cells.is_not_null()) | numbers.is_infinite().fill_null(False)
     if unread.any():
@@ -123,6 +129,19 @@ def _numbers(table: TextTable, header: str, choice: LogChoice, *, may_lack: bool
             Problem(_at(table, index, header), f"The cell is empty ({int(missing.sum()):,} in this column).", todo)
         )
     return numbers.to_numpy().astype(np.float64)
+
+
+def _thousands(table: TextTable, cells: pl.Series, header: str, choice: LogChoice) -> None:
+    """Refuses cells with a mark that may stand between thousands, unless the user has said so."""
+    mark = "." if table.layout.decimal == "," else ","
+    marked = cells.str.contains(rf"^[+-]?\d{{1,3}}(\{mark}\d{{3}})+(\D.*)?$").fill_null(False)
+    if choice.thousands == "join" or not marked.any():
+        return
+    index = int(marked.arg_true()[0])
+    cell = cells[index]
+    what = f"“{cell}” may be {cell.replace(mark, '')}, or {mark} may be the decimal sign."
+    todo = "Say that the mark stands between thousands, or choose the other decimal sign."
+    raise Refused(Problem(_at(table, index, header), what, todo))
 
 
 def _unit(kind: Kind, unit: str, header: str) -> tuple[float, float]:
@@ -174,6 +193,8 @@ def _time(table: TextTable, choice: LogChoice) -> Numbers:
     if choice.time_format in ("seconds", "milliseconds"):
         numbers = _numbers(table, header, choice, may_lack=False)
         seconds = numbers / 1000 if choice.time_format == "milliseconds" else numbers
+    elif choice.time_format == "minutes:seconds":
+        seconds = _over_midnight(_minute_seconds(table, header))
     elif choice.time_format == "clock time":
         seconds = _over_midnight(_clock_seconds(table, header))
     else:
@@ -216,6 +237,15 @@ def _clock_seconds(table: TextTable, header: str) -> Numbers:
     hours, minutes, seconds = (pieces.field(name).cast(pl.Float64, strict=False) for name in ("1", "2", "3"))
     total = hours * 3600 + minutes * 60 + seconds.fill_null(0.0)
     _unreadable_time(table, header, total, "a clock time such as 14:05:09.250")
+    return total.to_numpy().astype(np.float64)
+
+
+def _minute_seconds(table: TextTable, header: str) -> Numbers:
+    cells = _present(table, header).str.replace(",", ".", literal=True)
+    pieces = cells.str.extract_groups(r"^(\d+):(\d{1,2}(?:\.\d+)?)$").struct
+    minutes, seconds = (pieces.field(name).cast(pl.Float64, strict=False) for name in ("1", "2"))
+    total = minutes * 60 + seconds
+    _unreadable_time(table, header, total, "minutes and seconds such as 05:09.250")
     return total.to_numpy().astype(np.float64)
 
 

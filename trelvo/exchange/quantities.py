@@ -37,9 +37,12 @@ KINDS: dict[Quantity, Kind] = {
 
 FRAME_TIME = Kind("ms", {"s": (1000.0, 0.0), "µs": (0.001, 0.0)}, 0, 60_000)
 
-TIME_FORMATS = ("seconds", "milliseconds", "clock time", "date and time")
+TIME_FORMATS = ("seconds", "milliseconds", "minutes:seconds", "clock time", "date and time")
 
 _HINTS: tuple[tuple[str, Quantity], ...] = (
+    # what is allowed or wished is no reading
+    (r"limit|target|\bcap\b|set ?point|throttl|\bflag\b|reason|allowed|maximum|\bmax\b.*setting", "other"),
+    (r"(power|watt|draw).*(%|percent)", "other"),
     (r"temp|°c|°f|\bdeg|hot ?spot|junction", "temperature"),
     (r"power|watt|\bdraw\b|_m?w$|\bm?w\b", "power"),
     (r"\bamps?\b|_m?a$|[\[(]m?a[\])]|\bcurrent$", "current"),
@@ -80,6 +83,14 @@ def guess_unit(header: str, quantity: Quantity) -> str:
 
 def looks_like_frame_time(header: str) -> bool:
     return bool(re.search(r"frame[ _-]*time|ms[ _/-]*(per|between)|per frame|between", plain(header)))
+
+
+def names_milliseconds(header: str) -> bool:
+    return bool(re.search(r"\bms\b|_ms$|milli|[\[(]ms[\])]", plain(header)))
+
+
+def names_seconds(header: str) -> bool:
+    return bool(re.search(r"\bs\b|_s$|\bsec|second|[\[(]s[\])]", plain(header)))
 
 
 def looks_like_time(header: str) -> bool:

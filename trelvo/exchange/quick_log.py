@@ -18,7 +18,8 @@ def read_for(campaign: Campaign, line: str, now: datetime) -> QuickLine:
     last = campaign.runs.select_related("setting").last()
     said = read_quick_line(line, knobs_of(campaign), _workloads(campaign), last.setting.values if last else {})
     if not said.problems:
-        said.problems += check_run(_draft(said, now), now)
+        workload = next((one for one in testable(campaign) if one.pk == said.workload_id), None)
+        said.problems += check_run(_draft(said, now), now, workload)
     return said
 
 

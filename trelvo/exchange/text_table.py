@@ -22,7 +22,7 @@ _NUMBER = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$")
 
 @dataclass(frozen=True)
 class Layout:
-    """How the file is written. header_line counts from 0; notes say what was assumed."""
+    """How the file is written. header_line counts from 0, -1 where there is none; notes say what was assumed."""
 
     separator: str
     decimal: str
@@ -100,6 +100,9 @@ def _find_layout(text: bytes, separator: str | None, decimal: str | None, notes:
     header_line = next(
         (i for i, row in enumerate(rows) if len(row) == width and not any(_NUMBER.match(c.strip()) for c in row)), None
     )
+    if header_line is None and width == 1:
+        # bare numbers, one a line
+        return Layout(separator, decimal or _find_decimal(rows, separator), -1, ("column 1",), tuple(notes))
     if header_line is None:
         raise Refused(
             Problem("file", "No line with column names was found.", "Add a first line that names the columns.")
@@ -143,7 +146,7 @@ def _find_decimal(rows: list[list[str]], separator: str) -> str:
 
 
 def _single_column_of_numbers(rows: list[list[str]]) -> bool:
-    cells = [row[0].strip() for row in rows[1:] if row]
+    cells = [row[0].strip() for row in rows if row][1:]
     return bool(cells) and sum(bool(_NUMBER.match(cell)) for cell in cells) > len(cells) / 2
 
 

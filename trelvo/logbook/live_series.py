@@ -8,7 +8,7 @@ import numpy as np
 from trelvo.core.gains import Measure
 from trelvo.core.logs import Channel, Figures, Quantity, figures_of_frames, figures_of_telemetry
 from trelvo.core.power import Point
-from trelvo.core.telemetry import ChannelSummary, summarise_channel
+from trelvo.core.telemetry import ChannelSummary, middle_step, summarise_channel
 from trelvo.logbook.models import Chunk, LiveRun
 from trelvo.logbook.series_bytes import FRAME_COLUMN, TIME_COLUMN, Numbers, to_parquet, unpack
 from trelvo.logbook.services.logs import LogDraft
@@ -61,6 +61,7 @@ def drafts_of(live: LiveRun, sent: Sent) -> list[LogDraft]:
                 figures,
                 {"channels": {name: asdict(one) for name, one in summaries.items()}},
                 cast(Point, point),
+                middle_step(sent.time_s),
             )
         )
     if sent.frames_ms.size:
@@ -76,6 +77,7 @@ def drafts_of(live: LiveRun, sent: Sent) -> list[LogDraft]:
                 figures,
                 {"frames": asdict(frames)},
                 "unknown",
+                float(np.median(sent.frames_ms)) / 1000,
             )
         )
     return drafts

@@ -1,8 +1,13 @@
-"""Upload limits, kept before anything is read into memory or onto the disk."""
+"""Limits on what is sent in, kept before anything of it reaches a worker: how large, and how slowly.
 
+A body is taken in full in the event loop first; a worker is asked only then. So a sender that stalls holds no worker.
+"""
+
+import asyncio
 import json
+import tempfile
 from collections.abc import Awaitable, Callable, Mapping
-from typing import Any
+from typing import IO, Any
 
 from trelvo.exchange.limits import ARCHIVE_BYTES, FORM_BYTES, LOG_BYTES, in_words
 
@@ -16,8 +21,22 @@ Application = Callable[[Scope, Receive, Send], Awaitable[None]]
 ENVELOPE_BYTES = 64 * 1024
 
 
+# A sender that is silent for so long, or is not done after so long, is told so. Both in seconds.
+SILENT_S, LONGEST_S = 15.0, 300.0
+IN_MEMORY_BYTES = 1024 * 1024
+CHUNK_BYTES = 256 * 1024
+
+
 class TooLarge(Exception):
     """The body went on past the limit although no length, or a smaller one, had been announced."""
+
+
+class TooSlow(Exception):
+    """Nothing came for too long, or it takes too long altogether."""
+
+
+class Gone(Exception):
+    """Whoever was sending has hung up."""
 
 
 def limit_for(path: str) -> int:
@@ -29,43 +48,80 @@ def limit_for(path: str) -> int:
 
 
 class BoundedBodies:
-    """ASGI wrapper that answers 413 to a body over the limit: at once when its length is announced, else on the way."""
+    """ASGI wrapper that takes the body in full before it asks the application: 413 to one over the limit (at once when its
+    length is announced), 408 to one that stalls."""
 
-    def __init__(self, application: Application) -> None:
-        self.application = application
+    def __init__(self, application: Application, silent_s: float = SILENT_S, longest_s: float = LONGEST_S) -> None:
+        self.application, self.silent_s, self.longest_s = application, silent_s, longest_s
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        if scope["type"] != "http":
+        headers = dict(scope.get("headers", ()))
+        if scope["type"] != "http" or not ({b"content-length", b"transfer-encoding"} & headers.keys()):
             await self.application(scope, receive, send)
             return
         limit = limit_for(scope["path"])
-        announced = next((value for name, value in scope["headers"] if name == b"content-length"), b"0")
+        announced = headers.get(b"content-length", b"0")
         if announced.isdigit() and int(announced) > limit + ENVELOPE_BYTES:
-            await refuse(send, limit, int(announced))
+            await refuse(send, 413, *too_large(limit, int(announced)))
             return
-        taken = 0
+        with tempfile.SpooledTemporaryFile(IN_MEMORY_BYTES) as body:
+            try:
+                taken = await self._take(receive, body, limit)
+            except TooLarge:
+                await refuse(send, 413, *too_large(limit, body.tell()))
+            except TooSlow:
+                await refuse(send, 408, "The upload stopped on its way.", "Send it again. Nothing was stored.")
+            except Gone:
+                return
+            else:
+                body.seek(0)
+                await self.application(scope, _again(body, taken, receive), send)
 
-        async def counted() -> Message:
-            nonlocal taken
-            message = await receive()
-            taken += len(message.get("body", b""))
+    async def _take(self, receive: Receive, body: IO[bytes], limit: int) -> int:
+        """Reads the whole body; its size in bytes."""
+        until = asyncio.get_running_loop().time() + self.longest_s
+        taken = 0
+        while True:
+            wait_s = min(self.silent_s, until - asyncio.get_running_loop().time())
+            try:
+                message = await asyncio.wait_for(receive(), max(wait_s, 0.0))
+            except TimeoutError:
+                raise TooSlow from None
+            if message["type"] == "http.disconnect":
+                raise Gone
+            piece = message.get("body", b"")
+            taken += len(piece)
+            body.write(piece)
             if taken > limit + ENVELOPE_BYTES:
                 raise TooLarge
-            return message
-
-        try:
-            await self.application(scope, counted, send)
-        except TooLarge:
-            await refuse(send, limit, taken)
+            if not message.get("more_body"):
+                return taken
 
 
-async def refuse(send: Send, limit: int, size: int) -> None:
-    problem = {
-        "where": "file",
-        "what": f"This is {in_words(size)}; the most that is taken here is {in_words(limit)}.",
-        "todo": "Cut the log to the part that belongs to this run, or log less often. Nothing was stored.",
-    }
-    body = json.dumps({"problems": [problem]}).encode()
+def _again(body: IO[bytes], size: int, receive: Receive) -> Receive:
+    """What was taken, piece by piece; after its end whatever else comes, such as that the sender hangs up."""
+    ended = False
+
+    async def replay() -> Message:
+        nonlocal ended
+        if ended:
+            return await receive()
+        piece = body.read(CHUNK_BYTES)
+        ended = body.tell() >= size
+        return {"type": "http.request", "body": piece, "more_body": not ended}
+
+    return replay
+
+
+def too_large(limit: int, size: int) -> tuple[str, str]:
+    return (
+        f"This is {in_words(size)}; the most that is taken here is {in_words(limit)}.",
+        "Cut the log to the part that belongs to this run, or log less often. Nothing was stored.",
+    )
+
+
+async def refuse(send: Send, status: int, what: str, todo: str) -> None:
+    body = json.dumps({"problems": [{"where": "file", "what": what, "todo": todo}]}).encode()
     headers = [(b"content-type", b"application/json"), (b"connection", b"close")]
-    await send({"type": "http.response.start", "status": 413, "headers": headers})
+    await send({"type": "http.response.start", "status": status, "headers": headers})
     await send({"type": "http.response.body", "body": body})

@@ -4,9 +4,11 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
+from typing import cast
 
 from django.db import transaction
 
+from trelvo.core.gains import Measure, check_result
 from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.models import Campaign, Target
 
@@ -84,15 +86,18 @@ def say_enough(campaign: Campaign, now: datetime | None) -> Campaign:
 @transaction.atomic
 def keep_target(campaign: Campaign, draft: TargetDraft, target: Target | None = None) -> Target:
     """A new target, or a target told anew."""
-    uids = {pk: str(uid) for pk, uid in campaign.workloads.values_list("pk", "uid")}
+    workloads = {workload.pk: workload for workload in campaign.workloads.all()}
+    uids = {pk: str(workload.uid) for pk, workload in workloads.items()}
     problems = []
     if not draft.results:
         problems.append(Problem("results", "A target without results is none.", "Type at least one of its results."))
     for workload_id, value in draft.results.items():
         if workload_id not in uids:
             problems.append(Problem(f"results.{workload_id}", "This campaign has no such workload.", "Leave it out."))
-        elif not (math.isfinite(value) and value > 0):
-            problems.append(Problem(f"results.{workload_id}", f"{value:g} is not above zero.", "Correct the result."))
+        elif wrong := check_result(
+            cast(Measure, workloads[workload_id].measure), value, workloads[workload_id].unit, f"results.{workload_id}"
+        ):
+            problems.append(wrong)
     if draft.price is not None and not (math.isfinite(draft.price) and draft.price > 0):
         problems.append(Problem("price", f"{draft.price:g} is no price.", "Correct it, or leave it empty."))
     if problems:

@@ -9,12 +9,13 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass, field, replace
 from datetime import datetime, timedelta
 from functools import partial
-from typing import Any
+from typing import Any, cast
 
 import numpy as np
 from django.db import transaction
 
 from trelvo.core.contact import LOST_AFTER_S, Likely, likely_outcome
+from trelvo.core.gains import Measure, check_result
 from trelvo.core.guard_rails import Breach, GuardRail, beyond_ceiling, first_breach, is_confirmed, wanted_words
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.runs import OUTCOME_MEANING, Outcome
@@ -228,6 +229,9 @@ def finish(live_id: int, outcome: Outcome, value: float | None, note: str, now: 
         if outcome != live.run.outcome:
             _mark(live, Mark.Kind.OUTCOME, f"The bench says: {outcome}. The run had ended as {live.run.outcome}.", now)
         return live
+    workload = live.run.workload
+    if value is not None and (wrong := check_result(cast(Measure, workload.measure), value, workload.unit, "value")):
+        raise Refused(wrong)
     _end(live, outcome, value, note.strip() or OUTCOME_MEANING[outcome], now)
     _tell(live)
     return live

@@ -15,7 +15,10 @@ from trelvo.logbook.models import ColumnMapping, Run, Series
 
 @dataclass(frozen=True)
 class LogDraft:
-    """A log read in full: Parquet bytes, what its columns are, its figures and a summary to show."""
+    """A log read in full: Parquet bytes, what its columns are, its figures and a summary to show.
+
+    every_s: seconds between two readings, the middle one of all
+    """
 
     kind: str
     file_name: str
@@ -25,6 +28,7 @@ class LogDraft:
     figures: Figures
     summary: dict[str, Any]
     power_point: Point
+    every_s: float
 
 
 def figures_given(figures: Figures) -> dict[str, float]:

@@ -3,13 +3,16 @@
 import math
 from dataclasses import asdict, dataclass
 from datetime import datetime, timedelta
+from typing import cast
 
 from django.db import transaction
 
+from trelvo.core.gains import Measure, check_result
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.runs import FAILURES
 from trelvo.logbook.facts import testable
 from trelvo.logbook.models import Campaign, Fitting, Run, Setting, Workload
+from trelvo.logbook.services.campaigns import WorkloadDraft
 
 
 @dataclass(frozen=True)
@@ -35,6 +38,8 @@ class RunDraft:
 
 # Lowest and highest reading that is physically possible, for figures that have such limits.
 POSSIBLE: dict[str, tuple[float, float, str]] = {
+    "low_1_fps": (0.0, 100_000.0, "fps"),
+    "low_01_fps": (0.0, 100_000.0, "fps"),
     "duration_s": (0.0, 30 * 86_400.0, "s"),
     "power_w": (0.0, 3_000.0, "W"),
     "temp_max_c": (-200.0, 150.0, "°C"),
@@ -43,14 +48,17 @@ POSSIBLE: dict[str, tuple[float, float, str]] = {
     "memory_mhz": (0.0, 40_000.0, "MHz"),
     "voltage_v": (0.0, 20.0, "V"),
 }
-POSITIVE = ("value", "low_1_fps", "low_01_fps", "power_w", "duration_s")
+POSITIVE = ("low_1_fps", "low_01_fps", "power_w", "duration_s")
 
 
-def check_run(draft: RunDraft, now: datetime) -> list[Problem]:
-    """What cannot be in a run as typed."""
+def check_run(draft: RunDraft, now: datetime, workload: Workload | WorkloadDraft | None = None) -> list[Problem]:
+    """What cannot be in a run as typed. workload: what its result is a result of; its value is not checked without"""
     problems: list[Problem] = []
+    if draft.value is not None and workload is not None:
+        wrong = check_result(cast(Measure, workload.measure), float(draft.value), workload.unit, "value")
+        problems += [wrong] if wrong else []
     for field, figure in asdict(draft).items():
-        if not isinstance(figure, float):
+        if not isinstance(figure, float) or field == "value":
             continue
         if not math.isfinite(figure):
             problems.append(Problem(field, "This is not a number.", "Type a number or leave it empty."))
@@ -91,7 +99,7 @@ def log_run(
     fitting = fitting or campaign.rig.present_fitting()
     if fitting is None:
         raise Refused(Problem("rig", "The rig is not described yet.", "Describe its fitting first."))
-    if problems := check_run(draft, now):
+    if problems := check_run(draft, now, workload):
         raise Refused(*problems)
     figures = asdict(draft)
     started_at = figures.pop("started_at") or now

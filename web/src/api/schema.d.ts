@@ -1646,12 +1646,19 @@ export interface components {
          *     steps_percent: gains of successive steps, in percent, each over the one before
          *     claimed_percent, decimals: the figure said, without its sign's wording ("7.8 % faster" is 7.8), and its decimals
          *     higher_is_better: False for times; said: whether speed gained or time saved was claimed
+         *     direction: 1 where more was claimed ("faster", "less time"), -1 where less was, 0 where it was left open
          */
         Claim: {
             /** Claimed Percent */
             claimed_percent: number;
             /** Decimals */
             decimals: number;
+            /**
+             * Direction
+             * @default 0
+             * @enum {integer}
+             */
+            direction: -1 | 0 | 1;
             /**
              * Higher Is Better
              * @default true
@@ -2438,8 +2445,14 @@ export interface components {
         /**
          * LogCheck
          * @description Figures that the log supplies, and those that had been typed. stored: whether the log is now beside its run.
+         *
+         *     covers_s, every_s: how long the log runs, and how far apart its readings are in the middle
          */
         LogCheck: {
+            /** Covers S */
+            covers_s: number;
+            /** Every S */
+            every_s: number;
             /** Figures */
             figures: {
                 [key: string]: number;
@@ -2460,6 +2473,8 @@ export interface components {
         /**
          * LogChoice
          * @description Which column is what: `frame_column` is the time per frame, `columns` the channels of telemetry.
+         *
+         *     time_format: None where only the user can tell; thousands: whether 1.800 beside decimal commas is 1800, or has to be asked
          */
         LogChoice: {
             /**
@@ -2501,14 +2516,19 @@ export interface components {
             power_point: "software" | "cables" | "wall" | "unknown";
             /** Separator */
             separator?: string | null;
+            /**
+             * Thousands
+             * @default ask
+             * @enum {string}
+             */
+            thousands: "ask" | "join";
             /** Time Column */
             time_column?: string | null;
             /**
              * Time Format
              * @default seconds
-             * @enum {string}
              */
-            time_format: "seconds" | "milliseconds" | "clock time" | "date and time";
+            time_format: ("seconds" | "milliseconds" | "minutes:seconds" | "clock time" | "date and time") | null;
         };
         /**
          * LogOptions
@@ -2521,6 +2541,8 @@ export interface components {
             most_bytes: number;
             /** Most Words */
             most_words: string;
+            /** Time Formats */
+            time_formats: string[];
             /** Units */
             units: {
                 [key: string]: string[];
@@ -3704,6 +3726,8 @@ export interface components {
         /**
          * TrialMark
          * @description A run along the knob, as drawn. run_id is 0 where no run is kept (practice).
+         *
+         *     timed: whether the moment of a failure is known; where it is not, it failed somewhere within the minutes
          */
         TrialMark: {
             /** Failed */
@@ -3719,6 +3743,11 @@ export interface components {
              * @default 0
              */
             stress: number;
+            /**
+             * Timed
+             * @default true
+             */
+            timed: boolean;
             /** Value */
             value: number;
         };

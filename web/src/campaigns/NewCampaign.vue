@@ -55,7 +55,12 @@ const kindChoices = computed(() => (standIns.value ?? []).map((kind) => ({ value
 const isNew = computed(() => draft.rigId === NEW_RIG || draft.rigId === STAND_IN)
 
 /** Knobs and workloads are those that the stand-in has; everything can still be left out or changed. */
+let offered = ''
 watch([() => draft.rigId, () => draft.kind, standIns], () => {
+  const wanted = draft.rigId === STAND_IN && standIns.value ? draft.kind : ''
+  // what is asked for again in the background changes nothing that was begun
+  if (wanted === offered) return
+  offered = wanted
   const kind = standIns.value?.find((one) => one.key === draft.kind)
   if (draft.rigId !== STAND_IN || !kind) return
   draft.knobs = kind.knobs.map((knob) => ({ ...knob })) as KnobDraft[]
@@ -64,7 +69,8 @@ watch([() => draft.rigId, () => draft.kind, standIns], () => {
   draft.fitting = { ...emptyFitting(), parts: kind.parts.map((role) => ({ role, name: 'stand-in', specimen: `seed ${draft.seed ?? ''}` })) }
 })
 
-watch(rig, (chosen) => {
+watch(() => rig.value?.id, () => {
+  const chosen = rig.value
   draft.workloadIds = chosen?.workloads.map((workload) => workload.id) ?? []
   if (chosen?.workloads.length) draft.workloads = draft.workloads.filter((workload) => !untouched(workload))
   else if (draft.workloads.length === 0) draft.workloads = [emptyWorkload()]

@@ -35,7 +35,7 @@ const newest = computed(() => [...(practice.value?.tests ?? [])].reverse())
 const ended = computed(() => practice.value?.kept != null)
 
 /** With advice the fields follow it; they can still be changed. */
-watch([advice, helped], () => {
+watch([() => JSON.stringify(advice.value), helped], () => {
   if (!helped.value || !advice.value) return
   if (advice.value.act === 'test') {
     value.value = advice.value.value

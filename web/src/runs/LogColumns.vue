@@ -25,7 +25,6 @@ const decimals = [
   { value: '.', label: 'point' },
   { value: ',', label: 'comma' },
 ]
-const timeFormats: LogChoice['time_format'][] = ['seconds', 'milliseconds', 'clock time', 'date and time']
 const roles = computed(() => [LEFT_OUT, TIME, FRAME, ...Object.keys(props.options?.units ?? {})].map((value) => ({ value, label: value })))
 
 function roleOf(header: string): string {
@@ -78,7 +77,7 @@ const hasPower = computed(() => choice.value.kind === 'telemetry' && choice.valu
   <div class="layout">
     <label>Separator <ASelect size="small" :value="choice.separator ?? undefined" :options="separators" style="width: 110px" @change="(value) => emit('layout', { separator: String(value), decimal: choice.decimal })" /></label>
     <label>Decimal sign <ASelect size="small" :value="choice.decimal ?? undefined" :options="decimals" style="width: 90px" @change="(value) => emit('layout', { separator: choice.separator, decimal: String(value) })" /></label>
-    <label v-if="choice.kind === 'telemetry'">Time written as <ASelect size="small" :value="choice.time_format" :options="timeFormats.map((value) => ({ value, label: value }))" style="width: 140px" @change="(value) => set({ time_format: value as LogChoice['time_format'] })" /></label>
+    <label v-if="choice.kind === 'telemetry'">Time written as <ASelect size="small" :value="choice.time_format ?? undefined" :status="choice.time_format ? '' : 'error'" placeholder="please choose" :options="options?.time_formats.map((value) => ({ value, label: value }))" style="width: 160px" @change="(value) => set({ time_format: value as LogChoice['time_format'] })" /></label>
     <label v-if="hasPower">Power read at <ASelect size="small" :value="choice.power_point" :options="points" style="width: 200px" @change="(value) => set({ power_point: value as LogChoice['power_point'] })" /></label>
   </div>
   <div class="scroll-x">

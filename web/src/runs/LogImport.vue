@@ -6,6 +6,7 @@ import { computed, ref } from 'vue'
 
 import { type LogCheck, type LogChoice, type LogPreview, useAddLog, useLogOptions, usePreviewLog } from '../api/logs'
 import type { Run } from '../api/runs'
+import { number, span } from '../format'
 import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../parts/problems'
 import LogColumns from './LogColumns.vue'
@@ -83,6 +84,7 @@ function changed(): void {
 
 const offerLastLine = computed(() => preview.value?.cut_short)
 const offerMissing = computed(() => choice.value?.missing === 'leave out' || problems.value.some((problem) => /missing|empty/.test(problem.what)))
+const offerThousands = computed(() => choice.value?.thousands === 'join' || problems.value.some((problem) => /may be the decimal sign/.test(problem.what)))
 </script>
 
 <template>
@@ -115,9 +117,20 @@ const offerMissing = computed(() => choice.value?.missing === 'leave out' || pro
       >
         Leave out cells that are missing
       </ACheckbox>
+      <ACheckbox
+        v-if="offerThousands" :checked="choice.thousands === 'join'"
+        @change="choice.thousands = choice.thousands === 'join' ? 'ask' : 'join'; changed()"
+      >
+        The mark stands between thousands: 1{{ choice.decimal === ',' ? '.' : ',' }}800 is 1800
+      </ACheckbox>
     </div>
   </template>
   <ProblemList :problems="problems" title="This log cannot be taken as it is; nothing was stored:" />
+  <p v-if="check" class="covers" data-test="covers">
+    Read so, the log covers <strong>{{ span(check.covers_s) }}</strong>: {{ check.rows }} rows, one every {{ number(check.every_s, check.every_s < 1 ? 3 : 1) }} s.
+    <template v-if="run.duration_s != null && run.duration_s > 0">The run says {{ span(run.duration_s) }}.</template>
+    If that cannot be, choose how the time is written, and read it again.
+  </p>
   <LogFigures v-if="check" v-model:take-over="takeOver" :check="check" :unit="run.unit" />
   <div v-if="preview && file" class="acts">
     <AButton v-if="!check" type="primary" :loading="checking" @click="read(false)">Read it like this</AButton>
@@ -135,6 +148,9 @@ const offerMissing = computed(() => choice.value?.missing === 'leave out' || pro
 .zone.over {
   border-color: var(--petrol);
   background: var(--wash);
+}
+.covers {
+  margin-top: 12px;
 }
 .settle {
   display: flex;

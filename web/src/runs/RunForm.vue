@@ -42,6 +42,11 @@ watch(open, async (isOpen) => {
   body.value?.querySelector<HTMLInputElement>('.value input')?.focus()
 })
 
+/** Settings that come later than the form fill what is still empty, and nothing else. */
+watch(settings, (found) => {
+  if (open.value) draft.value.settingId ??= props.preset.settingId ?? found?.[0]?.id
+})
+
 /** Digits choose an outcome while no field for text has the focus. */
 function onKey(event: KeyboardEvent): void {
   if ((event.target as HTMLElement).closest('input:not([type=radio]), textarea') || event.ctrlKey || event.metaKey) return

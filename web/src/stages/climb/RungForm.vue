@@ -1,7 +1,7 @@
 <!-- A new rung: one control a knob, moving in the knob's own steps, starting from the rung below. -->
 <script setup lang="ts">
 import { Button as AButton } from 'ant-design-vue'
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, reactive, ref } from 'vue'
 
 import type { Knob } from '../../api/campaigns'
 import { type Setting, useAddSetting } from '../../api/settings'
@@ -10,6 +10,7 @@ import NumberField from '../../parts/NumberField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
 import { useProblems } from '../../parts/problems'
 import TextField from '../../parts/TextField.vue'
+import { useFollowing } from '../../parts/useFollowing'
 
 const props = defineProps<{ campaignId: number; knobs: Knob[]; from: Record<string, number> }>()
 const emit = defineEmits<{ added: [setting: Setting] }>()
@@ -18,7 +19,7 @@ const { problems, take, clear, at } = useProblems()
 
 const values = reactive<Record<string, number | null>>({})
 const note = ref('')
-watch(() => props.from, (from) => Object.assign(values, from), { immediate: true })
+const startAgain = useFollowing(() => props.from, () => [values, note.value], (from) => Object.assign(values, from))
 
 /** One step on the knob's grid; rounding only takes out what binary fractions add. */
 function move(knob: Knob, steps: number): void {
@@ -37,6 +38,7 @@ async function add(): Promise<void> {
   try {
     const setting = await mutateAsync({ campaignId: props.campaignId, body: { values: values as Record<string, number>, note: note.value } })
     note.value = ''
+    startAgain()
     emit('added', setting)
   } catch (trouble) {
     take(trouble)

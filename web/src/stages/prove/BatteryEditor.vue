@@ -1,7 +1,7 @@
 <!-- What a setting is proved with besides the campaign's own workloads. -->
 <script setup lang="ts">
 import { Button as AButton, message } from 'ant-design-vue'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Campaign } from '../../api/campaigns'
 import type { Schemas } from '../../api/client'
@@ -12,6 +12,7 @@ import WorkloadEditor from '../../campaigns/WorkloadEditor.vue'
 import ManyField from '../../parts/ManyField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
 import { useProblems } from '../../parts/problems'
+import { useFollowing } from '../../parts/useFollowing'
 
 const props = defineProps<{ campaign: Campaign }>()
 const { data: rigs } = useRigs()
@@ -26,7 +27,7 @@ const choices = computed(() =>
     .filter((one) => !own.value.has(one.id))
     .map((one) => ({ value: one.id, label: one.name })),
 )
-watch(() => props.campaign.battery, (battery) => (chosen.value = battery.map((one) => one.id)), { immediate: true })
+const startAgain = useFollowing(() => props.campaign.battery, () => [chosen.value, added.value], (battery) => (chosen.value = battery.map((one) => one.id)))
 
 async function save(): Promise<void> {
   clear()
@@ -34,6 +35,7 @@ async function save(): Promise<void> {
     const body = { workload_ids: chosen.value, workloads: added.value as Schemas['WorkloadIn'][] }
     await mutateAsync({ campaignId: props.campaign.id, body })
     added.value = []
+    startAgain()
     void message.success('The battery is kept.')
   } catch (trouble) {
     take(trouble)

@@ -1,0 +1,69 @@
+"""The commands that README and docs name, run as they stand there.
+
+Not here: `test`, which is what runs this; `check`, its first step; `serve --host`, which tests/server/test_network.py tries.
+"""
+
+import os
+import re
+import shlex
+import subprocess
+import sys
+
+import pytest
+
+from tests.server.process import ROOT
+
+TEXTS = [ROOT / "README.md", *sorted((ROOT / "docs").glob("*.md")), *ROOT.glob("CONTRIBUTING.md")]
+
+
+def named(word):
+    """The commands that begin with this word, as they are written, without the remark behind them."""
+    found = set()
+    for text in TEXTS:
+        for line in re.findall(rf"{word} [^`\n#]*", text.read_text()):
+            command = re.split(r"\s{2,}", line)[0].rstrip(" .,;:)")
+            found.add(command)
+    return sorted(found)
+
+
+OWN = named(r"\./run\.py")
+
+
+def own(*verbs):
+    return [command for command in OWN if command.split()[1] in verbs]
+
+
+def test_no_command_is_left_out():
+    tried = {"demo", "serve", "test", "check", "client", "bench", "shots", "account", "wheel"}
+    assert {command.split()[1] for command in OWN} <= tried
+    assert own("bench")
+
+
+@pytest.mark.parametrize("command", own("bench"))
+def test_measurements_are_found_under_the_name_that_the_docs_give(command):
+    call = [sys.executable, *shlex.split(command), "--collect-only"]
+    ended = subprocess.run(call, cwd=ROOT, capture_output=True, text=True, timeout=300)
+    assert ended.returncode == 0, ended.stdout[-2000:] + ended.stderr[-2000:]
+    assert re.search(r"tests/bench/test_\w+\.py", ended.stdout)
+
+
+@pytest.mark.parametrize("command", [command for command in own("demo", "serve") if "--host" not in command])
+def test_the_program_starts_by_the_command_that_the_docs_give(command, tmp_path):
+    call = [sys.executable, *shlex.split(command), "--port", "0", "--no-browser"]
+    environment = os.environ | {"TRELVO_DATA": str(tmp_path)}
+    process = subprocess.Popen(call, cwd=ROOT, stdout=subprocess.PIPE, text=True, env=environment)
+    try:
+        assert any("Trelvo is ready at http" in line for line in process.stdout)
+    finally:
+        process.terminate()
+        process.wait(30)
+        process.stdout.close()
+
+
+@pytest.mark.parametrize("command", own("client"))
+def test_the_client_is_written_anew_without_a_change(command):
+    client = ROOT / "web" / "src" / "api" / "schema.d.ts"
+    before = client.read_bytes()
+    call = [sys.executable, *shlex.split(command)]
+    subprocess.run(call, cwd=ROOT, check=True, timeout=300, capture_output=True)
+    assert client.read_bytes() == before
