@@ -22,8 +22,10 @@ SAVED, LONGER = {"shorter", "saved", "saves", "saving"}, {"longer"}
 JOINED = {"together", "total", "all", "altogether", "sum"}
 # Words that carry nothing here.
 PLAIN = {
-    "a", "about", "and", "an", "at", "average", "be", "by", "each", "from", "i", "in", "is", "it", "just", "makes", "of", "on", "percent", "second",
-    "step", "steps", "speed", "than", "that", "the", "then", "time", "two", "three", "four", "was", "with", "went", "score", "took", "takes",
+    "a", "about", "and", "an", "at", "average", "be", "by", "each", "from", "i", "in", "is", "it", "just", "makes", "of", "on", "percent",
+    "second",
+    "step", "steps", "speed", "than", "that", "the", "then", "time", "two", "three", "four", "was", "with", "went", "score", "took",
+    "takes",
     "so", "or", "first", "much", "now", "only", "my", "run", "runs", "frames", "=", "+", "&", "%",
 }  # fmt: skip
 
