@@ -9,11 +9,11 @@ from django.db import transaction
 from hypothesis import settings
 
 from tests.moment import NOW
-from trelvo.core.knobs import Knob
+from trelvo.core.base.knobs import Knob
+from trelvo.demo.story import load_story
+from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
+from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, create_rig
 from trelvo.logbook.models import Campaign
-from trelvo.logbook.services.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.services.rigs import FittingDraft, PartDraft, create_rig
-from trelvo.server.demo.story import load_story
 
 # No example fails for being slow on a busy machine; where changes land, the same examples are tried every time.
 settings.register_profile("trelvo", deadline=None, derandomize=bool(os.environ.get("CI")))

@@ -3,8 +3,8 @@
 import pytest
 
 from tests.moment import NOW
-from trelvo.logbook.services.runs import RunDraft, log_run, set_aside
-from trelvo.logbook.services.settings import add_setting
+from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside
+from trelvo.logbook.acts.settings import add_setting
 
 
 @pytest.fixture

@@ -9,11 +9,11 @@ import pytest
 from scipy import stats
 
 from tests.api.test_contract import places, post
-from trelvo.core.noise import pool
+from trelvo.core.measure.noise import pool
+from trelvo.logbook.acts.rigs import FittingDraft, add_fitting
+from trelvo.logbook.acts.runs import RunDraft, log_run
+from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.models import Campaign, Target
-from trelvo.logbook.services.rigs import FittingDraft, add_fitting
-from trelvo.logbook.services.runs import RunDraft, log_run
-from trelvo.logbook.services.settings import add_setting
 
 STOCK, RUNG = [93.6, 93.5, 94.0], [98.6, 98.9]
 
@@ -112,7 +112,7 @@ WHAT_COUNTS = {"smallest_gain": 0.01, "wished_resolution": 0.02, "stale_days": 7
 
 def test_what_counts_is_the_users(client, climbed, gorge):
     body = {**WHAT_COUNTS, "weights": {gorge.pk: 2}, "temp_limit_c": 84, "price": 240, "currency": "crowns"}
-    answer = put(client, f"/campaigns/{climbed.pk}/judgement", body).json()
+    answer = put(client, f"/campaigns/{climbed.pk}/what-counts", body).json()
     assert (answer["smallest_gain"], answer["weights"][str(gorge.pk)], answer["currency"]) == (0.01, 2, "crowns")
     assert versus(client, climbed)["smallest_gain"] == 0.01
     cards = client.get(f"/api/campaigns/{climbed.pk}/baseline").json()["workloads"][0]["cards"]
@@ -130,13 +130,15 @@ def test_what_counts_is_the_users(client, climbed, gorge):
     ],
 )
 def test_what_cannot_count(client, climbed, change, where):
-    assert places(put(client, f"/campaigns/{climbed.pk}/judgement", {**WHAT_COUNTS, **change})) == [where]
+    assert places(put(client, f"/campaigns/{climbed.pk}/what-counts", {**WHAT_COUNTS, **change})) == [where]
     assert Campaign.objects.get(pk=climbed.pk).smallest_gain == 0.005
 
 
 def test_weights_that_leave_nothing(client, climbed):
     weights = {str(workload.pk): 0 for workload in climbed.workloads.all()}
-    assert places(put(client, f"/campaigns/{climbed.pk}/judgement", {**WHAT_COUNTS, "weights": weights})) == ["weights"]
+    assert places(put(client, f"/campaigns/{climbed.pk}/what-counts", {**WHAT_COUNTS, "weights": weights})) == [
+        "weights"
+    ]
 
 
 def test_enough_can_be_said_and_taken_back(client, climbed, stock, now):

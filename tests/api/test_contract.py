@@ -6,9 +6,9 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from scipy import stats
 
+from trelvo.logbook.acts.runs import RunDraft, log_run
+from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.models import Campaign, ColumnMapping, Run, Series
-from trelvo.logbook.services.runs import RunDraft, log_run
-from trelvo.logbook.services.settings import add_setting
 
 BODY = {
     "name": "First",

@@ -7,11 +7,11 @@ import pytest
 from django.test import AsyncClient
 
 from tests.moment import NOW
+from trelvo.bench.rigs import knobs_for, workloads_for
+from trelvo.logbook.acts.bench_tokens import make_token
+from trelvo.logbook.acts.campaigns import create_campaign
+from trelvo.logbook.acts.rigs import FittingDraft, create_rig
 from trelvo.logbook.models import LiveRun, Run
-from trelvo.logbook.services.bench_tokens import make_token
-from trelvo.logbook.services.campaigns import create_campaign
-from trelvo.logbook.services.rigs import FittingDraft, create_rig
-from trelvo.logbook.standin_rigs import knobs_for, workloads_for
 
 CHANNELS = [{"name": "die", "quantity": "temperature"}, {"name": "board", "quantity": "power", "point": "wall"}]
 

@@ -4,13 +4,13 @@ import pytest
 
 from tests.conftest import CORE
 from tests.moment import NOW
-from trelvo.core.guard_rails import GuardRail
-from trelvo.core.knobs import Knob
-from trelvo.logbook.services.campaigns import WorkloadDraft, create_campaign, set_battery
-from trelvo.logbook.services.guard_rails import set_guard_rails
-from trelvo.logbook.services.rigs import FittingDraft, add_fitting
-from trelvo.logbook.services.runs import RunDraft, log_run, set_aside
-from trelvo.logbook.services.settings import add_setting
+from trelvo.core.base.knobs import Knob
+from trelvo.core.watch.guard_rails import GuardRail
+from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign, set_battery
+from trelvo.logbook.acts.guard_rails import set_guard_rails
+from trelvo.logbook.acts.rigs import FittingDraft, add_fitting
+from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside
+from trelvo.logbook.acts.settings import add_setting
 
 KILN = WorkloadDraft("Kiln", "score", "points", True, 30, kind="stress test", parts=("graphics", "processor"))
 

@@ -1,9 +1,9 @@
 """Quick lines over the API: read without a trace, logged all or nothing."""
 
 from tests.moment import NOW
+from trelvo.logbook.acts.runs import RunDraft, log_run
+from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.models import Run, Setting
-from trelvo.logbook.services.runs import RunDraft, log_run
-from trelvo.logbook.services.settings import add_setting
 
 
 def post(client, campaign, line, what="/read"):

@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from trelvo.logbook.services.runs import RunDraft, log_run
+from trelvo.logbook.acts.runs import RunDraft, log_run
 
 SCRIPT = Path(__file__).resolve().parents[2] / "scripts" / "log_this_machine.py"
 

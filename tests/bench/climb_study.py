@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from trelvo.core.climb import Policy, Strategy, advise, values_of
-from trelvo.core.knobs import Knob
-from trelvo.core.stability import ACCEPTED_PER_H, EdgeModel, Trial, edge_posterior
+from trelvo.core.base.knobs import Knob
+from trelvo.core.climb.stability import ACCEPTED_PER_H, EdgeModel, Trial, edge_posterior
+from trelvo.core.climb.strategies import Policy, Strategy, advise, values_of
 
 CLOCK = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1)
 VOLTAGE = Knob("voltage", "Voltage", "mV", 0, 5, -150, 0, -1)

@@ -9,11 +9,10 @@ from tests.moment import NOW
 
 def build_large():
     """Writes the campaign; answers it with its settings, stock first."""
-    from trelvo.core.knobs import Knob
+    from trelvo.core.base.knobs import Knob, fingerprint
+    from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
+    from trelvo.logbook.acts.rigs import FittingDraft, create_rig
     from trelvo.logbook.models import Run, Setting
-    from trelvo.logbook.services.campaigns import WorkloadDraft, create_campaign
-    from trelvo.logbook.services.rigs import FittingDraft, create_rig
-    from trelvo.logbook.services.settings import fingerprint
 
     rig = create_rig("Large", FittingDraft(driver="1"), NOW)
     fine = Knob("fine", "Fine", "MHz", 0, 1, 0, 1000, 1)

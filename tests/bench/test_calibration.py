@@ -9,8 +9,8 @@ import math
 import numpy as np
 import pytest
 
-from trelvo.core.comparison import compare, detectable, judge
-from trelvo.core.noise import pool
+from trelvo.core.measure.comparison import compare, detectable, judge
+from trelvo.core.measure.noise import pool
 
 COMPARISONS = 20_000
 NOISES = (0.002, 0.005, 0.01, 0.03)

@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from tests.bench.climb_study import CLOCK, VOLTAGE, study
-from trelvo.core.climb import STRATEGIES, Policy, advise
-from trelvo.core.stability import Trial
+from trelvo.core.climb.stability import Trial
+from trelvo.core.climb.strategies import STRATEGIES, Policy, advise
 
 SPECIMENS, FEWER = 1000, 1000
 WRONG = {

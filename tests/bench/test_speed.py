@@ -17,9 +17,9 @@ from playwright.sync_api import sync_playwright
 from tests.bench.large import build_large
 from tests.e2e.conftest import CHROMIUM
 from tests.server.process import ROOT, serving
-from trelvo.exchange.log_choice import guess_choice
-from trelvo.exchange.log_import import draft_log
-from trelvo.exchange.text_table import read_table
+from trelvo.exchange.logs.choice import guess_choice
+from trelvo.exchange.logs.drafting import draft_log
+from trelvo.exchange.logs.text_table import read_table
 
 
 def median_s(call, rounds=7):

@@ -7,13 +7,13 @@ from django.core.management import call_command
 from hypothesis import given
 from hypothesis import strategies as st
 
-from trelvo.core.problems import Refused
-from trelvo.exchange.campaign_file import campaign_file, from_json, to_json
-from trelvo.exchange.campaign_restore import restore
-from trelvo.exchange.runs_csv import harmless, runs_csv
-from trelvo.logbook.facts import ladder_of
+from trelvo.core.base.problems import Refused
+from trelvo.exchange.files.campaign_file import campaign_file, from_json, to_json
+from trelvo.exchange.files.campaign_restore import restore
+from trelvo.exchange.files.runs_csv import harmless, runs_csv
+from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside
 from trelvo.logbook.models import Campaign, Fitting, Rig, Run, Series
-from trelvo.logbook.services.runs import RunDraft, log_run, set_aside
+from trelvo.logbook.rows.facts import ladder_of
 
 
 @pytest.fixture

@@ -3,11 +3,11 @@
 import numpy as np
 import pytest
 
-from trelvo.core.problems import Refused
-from trelvo.exchange.log_choice import ColumnChoice, LogChoice, guess_choice
-from trelvo.exchange.log_reading import FrameLog, TelemetryLog, columns_of, read_log
-from trelvo.exchange.text_table import read_table
-from trelvo.logbook.series_bytes import from_parquet, to_parquet
+from trelvo.core.base.problems import Refused
+from trelvo.exchange.logs.choice import ColumnChoice, LogChoice, guess_choice
+from trelvo.exchange.logs.reading import FrameLog, TelemetryLog, columns_of, read_log
+from trelvo.exchange.logs.text_table import read_table
+from trelvo.logbook.rows.series_bytes import from_parquet, to_parquet
 
 
 def reading(data: str, **changes):

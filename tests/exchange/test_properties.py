@@ -8,10 +8,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from trelvo.exchange.log_choice import guess_choice, headers_mark
-from trelvo.exchange.log_reading import FrameLog, columns_of, read_log
-from trelvo.exchange.text_table import read_table
-from trelvo.logbook.series_bytes import from_parquet, to_parquet
+from trelvo.exchange.logs.choice import guess_choice, headers_mark
+from trelvo.exchange.logs.reading import FrameLog, columns_of, read_log
+from trelvo.exchange.logs.text_table import read_table
+from trelvo.logbook.rows.series_bytes import from_parquet, to_parquet
 
 readings = st.lists(
     st.tuples(st.floats(0.05, 5), st.floats(20, 95), st.floats(0, 400), st.integers(200, 3000)), min_size=2, max_size=40

@@ -2,7 +2,7 @@
 
 import pytest
 
-from trelvo.exchange.quantities import KINDS, guess_quantity, guess_unit, looks_like_frame_time, looks_like_time
+from trelvo.exchange.logs.quantities import KINDS, guess_quantity, guess_unit, looks_like_frame_time, looks_like_time
 
 
 @pytest.mark.parametrize(

@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from trelvo.core.knobs import Knob
-from trelvo.exchange.quick_line import OUTCOME_WORDS, LineWorkload, begin_quick_line, read_quick_line
+from trelvo.core.base.knobs import Knob
+from trelvo.exchange.quick_line.grammar import OUTCOME_WORDS, LineWorkload, begin_quick_line, read_quick_line
 
 KNOBS = [
     Knob("power", "Power limit", "%", 100, 1, 60, 120, 1),

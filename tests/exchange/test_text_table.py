@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from trelvo.core.problems import Refused
-from trelvo.exchange.text_table import read_table
+from trelvo.core.base.problems import Refused
+from trelvo.exchange.logs.text_table import read_table
 
 PLAIN = "time,temp\n0,50.5\n1,51.5\n"
 

@@ -2,12 +2,12 @@
 
 import pytest
 
-from trelvo.core.baseline import noise_meter
-from trelvo.core.comparison import compare, judge
-from trelvo.core.noise import PooledNoise, pool
-from trelvo.core.problems import Refused
+from trelvo.core.base.problems import Refused
+from trelvo.core.measure.baseline import noise_meter
+from trelvo.core.measure.comparison import compare, judge
+from trelvo.core.measure.noise import PooledNoise, pool
+from trelvo.logbook.acts.runs import RunDraft, log_run
 from trelvo.logbook.models import Run
-from trelvo.logbook.services.runs import RunDraft, log_run
 
 
 @pytest.mark.parametrize("value", [1e22, 1e-9, -1.0])

@@ -4,14 +4,14 @@ from datetime import timedelta
 
 import pytest
 
-from trelvo.core.noise import pool
-from trelvo.logbook.evidence import REFERENCE, conditions_of, gather
-from trelvo.logbook.facts import baseline_of, judged_fitting, ladder_of, noise_of
-from trelvo.logbook.services.rigs import FittingDraft, PartDraft, add_fitting
-from trelvo.logbook.services.runs import RunDraft, log_run, set_aside
-from trelvo.logbook.services.settings import add_setting
-from trelvo.logbook.standing import standing_of
-from trelvo.logbook.versus import versus_of
+from trelvo.core.measure.noise import pool
+from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
+from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside
+from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.answers.compare import versus_of
+from trelvo.logbook.answers.compare_runs import REFERENCE, conditions_of, gather
+from trelvo.logbook.answers.standing import standing_of
+from trelvo.logbook.rows.facts import baseline_of, judged_fitting, ladder_of, noise_of
 
 
 @pytest.fixture

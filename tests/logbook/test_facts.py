@@ -2,13 +2,14 @@
 
 import pytest
 
-from trelvo.logbook.facts import achievement_of, judged_fitting, knobs_of, ladder_of, stock_of
+from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside
+from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.acts.targets import TargetDraft, keep_target
+from trelvo.logbook.acts.what_counts import WhatCounts, say_enough, set_what_counts
+from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.models import Run
 from trelvo.logbook.models.run import facts_of
-from trelvo.logbook.services.judgement import JudgementDraft, TargetDraft, keep_target, say_enough, set_judgement
-from trelvo.logbook.services.runs import RunDraft, log_run, set_aside
-from trelvo.logbook.services.settings import add_setting
-from trelvo.logbook.standing import standing_of
+from trelvo.logbook.rows.facts import achievement_of, judged_fitting, knobs_of, ladder_of, stock_of
 
 
 @pytest.fixture
@@ -73,12 +74,12 @@ def test_a_baseline_is_done_by_resolution_or_by_word(campaign, stock, gorge, now
     assert standing_of(campaign).stages[1].note == "Cannot tell 1 % apart yet: Render."
     assert standing_of(say_enough(campaign, now)).stages[1].state == "done"
     say_enough(campaign, None)
-    wide = JudgementDraft(0.005, 0.4, 30, {})
-    assert standing_of(set_judgement(campaign, wide)).stages[1].note == "Every workload tells 40 % apart."
+    wide = WhatCounts(0.005, 0.4, 30, {})
+    assert standing_of(set_what_counts(campaign, wide)).stages[1].note == "Every workload tells 40 % apart."
 
 
 def test_what_counts_is_kept_by_workload_identity(campaign, gorge):
-    set_judgement(campaign, JudgementDraft(0.01, 0.02, 7, {gorge.pk: 3.0}, 84.0, 180.0, 240.0, " crowns "))
+    set_what_counts(campaign, WhatCounts(0.01, 0.02, 7, {gorge.pk: 3.0}, 84.0, 180.0, 240.0, " crowns "))
     campaign.refresh_from_db()
     assert campaign.weights == {str(gorge.uid): 3.0}
     assert (campaign.currency, campaign.temp_limit_c) == ("crowns", 84.0)

@@ -6,16 +6,17 @@ import pytest
 from django.db import IntegrityError, connection
 
 from tests.conftest import CORE, GORGE, POWER
-from trelvo.core.knobs import Knob
-from trelvo.core.logs import Figures
-from trelvo.core.problems import Refused
+from trelvo.core.base.knobs import Knob
+from trelvo.core.base.problems import Refused
+from trelvo.core.measure.logs import Figures
+from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
+from trelvo.logbook.acts.logs import attach_log, conflicts, remember_choice, remembered_choice
+from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting, create_rig
+from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside, take_back
+from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.models import Campaign, Part, Run, Setting
-from trelvo.logbook.services.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.services.logs import LogDraft, attach_log, conflicts, remember_choice, remembered_choice
-from trelvo.logbook.services.rigs import FittingDraft, PartDraft, add_fitting, create_rig
-from trelvo.logbook.services.runs import RunDraft, log_run, set_aside, take_back
-from trelvo.logbook.services.settings import add_setting
-from trelvo.logbook.standing import standing_of
+from trelvo.logbook.rows.log_draft import LogDraft
 
 
 def wheres(caught):

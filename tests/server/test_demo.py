@@ -2,11 +2,11 @@
 
 from django.core.management import call_command
 
-from trelvo.core.runs import OUTCOME_MEANING
-from trelvo.logbook.facts import achievement_of
+from trelvo.core.base.runs import OUTCOME_MEANING
+from trelvo.demo.story import load_story
+from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.models import Campaign, Rig, Run
-from trelvo.logbook.standing import standing_of
-from trelvo.server.demo.story import load_story
+from trelvo.logbook.rows.facts import achievement_of
 
 
 def states(name):

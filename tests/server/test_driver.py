@@ -4,18 +4,18 @@ import pytest
 from django.utils import timezone
 
 from tests.moment import NOW
-from trelvo.core.guard_rails import GuardRail
-from trelvo.core.problems import Refused
+from trelvo.bench.driver import Driver
+from trelvo.bench.queue import cancel, hold_after_stop, line_up, set_paused
+from trelvo.bench.rigs import knobs_for, workloads_for
+from trelvo.bench.runs import open_on_standin
+from trelvo.core.base.problems import Refused
+from trelvo.core.watch.guard_rails import GuardRail
+from trelvo.logbook.acts.campaigns import create_campaign
+from trelvo.logbook.acts.guard_rails import set_guard_rails
+from trelvo.logbook.acts.live import find_left_open, finish
+from trelvo.logbook.acts.rigs import FittingDraft, create_rig
+from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.models import Campaign, LiveRun, Queue, Run
-from trelvo.logbook.services.campaigns import create_campaign
-from trelvo.logbook.services.guard_rails import set_guard_rails
-from trelvo.logbook.services.live import find_left_open, finish
-from trelvo.logbook.services.queue import cancel, hold_after_stop, line_up, set_paused
-from trelvo.logbook.services.rigs import FittingDraft, create_rig
-from trelvo.logbook.services.settings import add_setting
-from trelvo.logbook.services.standin_runs import open_on_standin
-from trelvo.logbook.standin_rigs import knobs_for, workloads_for
-from trelvo.server.driver import Driver
 
 
 @pytest.fixture

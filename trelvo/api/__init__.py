@@ -3,15 +3,15 @@
 from ninja import NinjaAPI
 
 from trelvo.api import (
-    archives,
     baseline,
     bench,
     bench_tokens,
     campaigns,
+    claims,
     climb,
     compare,
+    files,
     health,
-    judgement,
     ladder,
     live,
     live_stream,
@@ -25,14 +25,15 @@ from trelvo.api import (
     session,
     settings,
     standin,
+    targets,
+    what_counts,
 )
 from trelvo.api.errors import register_errors
 
 api = NinjaAPI(title="Trelvo", version="1", docs_url=None)
 register_errors(api)
 for module in (
-    health, rigs, campaigns, settings, runs, baseline, ladder, logs, compare, judgement, archives, standin, climb, proof,
-    quick_line, practice, live,
-    live_stream, queue, bench, bench_tokens, session,
+    health, rigs, campaigns, settings, runs, baseline, ladder, logs, compare, what_counts, targets, claims, files, standin,
+    climb, proof, quick_line, practice, live, live_stream, queue, bench, bench_tokens, session,
 ):  # fmt: skip
     api.add_router("", module.router)

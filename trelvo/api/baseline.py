@@ -3,9 +3,9 @@ from django.shortcuts import get_object_or_404
 from ninja import Query, Router, Schema
 
 from trelvo.api.errors import Problems
-from trelvo.core.baseline import BaselineOfWorkload
-from trelvo.logbook.facts import baseline_of, stock_of
+from trelvo.core.measure.baseline import BaselineOfWorkload
 from trelvo.logbook.models import Campaign
+from trelvo.logbook.rows.facts import baseline_of, stock_of
 
 router = Router(tags=["baseline"])
 

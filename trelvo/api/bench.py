@@ -11,19 +11,19 @@ from ninja.security import HttpBearer
 from pydantic import Field, FiniteFloat
 
 from trelvo.api.errors import Problems
-from trelvo.core.contact import HEARTBEAT_S, LOST_AFTER_S
-from trelvo.core.guard_rails import GuardRail
-from trelvo.core.problems import Problem, Refused
-from trelvo.core.runs import Outcome
-from trelvo.exchange.live_protocol import declared_channels, read_batch
-from trelvo.exchange.quantities import KINDS
-from trelvo.logbook.facts import testable
-from trelvo.logbook.live_news import unwatched_rails
+from trelvo.core.base.knobs import fingerprint
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.base.runs import Outcome
+from trelvo.core.watch.contact import HEARTBEAT_S, LOST_AFTER_S
+from trelvo.core.watch.guard_rails import GuardRail
+from trelvo.exchange.logs.quantities import KINDS
+from trelvo.exchange.protocol.messages import declared_channels, read_batch
+from trelvo.logbook.acts.bench_tokens import known_token
+from trelvo.logbook.acts.live import LiveDraft, Receipt, add_mark, finish, heartbeat, open_run, take_batch_of
+from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.answers.live_news import unwatched_rails
 from trelvo.logbook.models import BenchToken, Campaign, LiveRun, Mark, Setting
-from trelvo.logbook.services.bench_tokens import known_token
-from trelvo.logbook.services.guard_rails import rails_of
-from trelvo.logbook.services.live import LiveDraft, Receipt, add_mark, finish, heartbeat, open_run, take_batch_of
-from trelvo.logbook.services.settings import add_setting, fingerprint
+from trelvo.logbook.rows.facts import rails_of, testable
 
 
 class BenchKey(HttpBearer):

@@ -7,8 +7,8 @@ from ninja import Router, Schema, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.logbook.acts.bench_tokens import make_token, withdraw_token
 from trelvo.logbook.models import BenchToken, Rig
-from trelvo.logbook.services.bench_tokens import make_token, withdraw_token
 
 router = Router(tags=["bench tokens"])
 

@@ -10,18 +10,18 @@ from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.rigs import FittingOut, RigIn, WorkloadOut
-from trelvo.core.comparison import Comparison
-from trelvo.core.gains import Measure
-from trelvo.core.knobs import Knob
-from trelvo.core.loads import LoadKind, Part, Technique
-from trelvo.core.problems import Problem, Refused
-from trelvo.core.stages import Standing
-from trelvo.logbook.evidence import workload_facts
-from trelvo.logbook.facts import achievement_of, knobs_of
+from trelvo.core.base.knobs import Knob
+from trelvo.core.base.loads import LoadKind, Part, Technique
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.base.workloads import Measure
+from trelvo.core.decide.stages import Standing
+from trelvo.core.measure.comparison import Comparison
+from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
+from trelvo.logbook.acts.rigs import create_rig
+from trelvo.logbook.answers.compare_runs import workload_facts
+from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.models import Campaign, Fitting, Goal, Rig, Workload
-from trelvo.logbook.services.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.services.rigs import create_rig
-from trelvo.logbook.standing import standing_of
+from trelvo.logbook.rows.facts import achievement_of, knobs_of
 
 router = Router(tags=["campaigns"])
 

@@ -8,12 +8,12 @@ from django.shortcuts import get_object_or_404
 from ninja import Query, Router, Schema
 
 from trelvo.api.errors import Problems
-from trelvo.core.climb import STRATEGIES, Policy, Strategy
-from trelvo.core.knobs import Knob
-from trelvo.core.planning import ClimbPlan, plan_climb
-from trelvo.core.stability import ACCEPTED_PER_H, SURE, Trial
-from trelvo.exchange.quick_log import begin_line
-from trelvo.logbook.climb_facts import ClimbView, KnobTurn, NextStep, ceiling_of, climb_view, knob_turns, line_of
+from trelvo.core.base.knobs import Knob
+from trelvo.core.climb.planning import ClimbPlan, plan_climb
+from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE, Trial
+from trelvo.core.climb.strategies import STRATEGIES, Policy, Strategy
+from trelvo.exchange.quick_line.logging import begin_line
+from trelvo.logbook.answers.climb import ClimbView, KnobTurn, NextStep, ceiling_of, climb_view, knob_turns, line_of
 from trelvo.logbook.models import Campaign
 
 router = Router(tags=["climb"])

@@ -4,10 +4,10 @@ from django.utils import timezone
 from ninja import Query, Router, Schema
 
 from trelvo.api.errors import Problems
-from trelvo.core.problems import Problem, Refused
-from trelvo.logbook.facts import judged_fitting, ladder_of, stock_of
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.logbook.answers.compare import Versus, versus_of
 from trelvo.logbook.models import Campaign, Setting
-from trelvo.logbook.versus import Versus, versus_of
+from trelvo.logbook.rows.facts import judged_fitting, ladder_of, stock_of
 
 router = Router(tags=["compare"])
 

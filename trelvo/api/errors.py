@@ -7,7 +7,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
-from trelvo.core.problems import Problem, Refused
+from trelvo.core.base.problems import Problem, Refused
 
 
 class ProblemOut(Schema):

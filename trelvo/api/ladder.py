@@ -3,9 +3,9 @@ from django.shortcuts import get_object_or_404
 from ninja import Query, Router, Schema
 
 from trelvo.api.errors import Problems
-from trelvo.core.ladder import Ladder
-from trelvo.logbook.facts import judged_fitting, ladder_of
+from trelvo.core.climb.ladder import Ladder
 from trelvo.logbook.models import Campaign
+from trelvo.logbook.rows.facts import judged_fitting, ladder_of
 
 router = Router(tags=["ladder"])
 

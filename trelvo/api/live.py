@@ -10,16 +10,16 @@ from ninja import Query, Router, Schema, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.core.contact import Likely
-from trelvo.core.guard_rails import NATURES, GuardRail, beyond_ceiling, wanted_words
-from trelvo.core.knobs import describe_setting
-from trelvo.core.runs import Outcome
-from trelvo.logbook.facts import knobs_of
-from trelvo.logbook.live_news import LiveStanding, news_of, unwatched_rails
+from trelvo.bench.runs import SPEEDS, open_on_standin
+from trelvo.core.base.knobs import describe_setting
+from trelvo.core.base.runs import Outcome
+from trelvo.core.watch.contact import Likely
+from trelvo.core.watch.guard_rails import NATURES, GuardRail, beyond_ceiling, wanted_words
+from trelvo.logbook.acts.guard_rails import set_guard_rails
+from trelvo.logbook.acts.live import add_mark, finish, likely
+from trelvo.logbook.answers.live_news import LiveStanding, news_of, unwatched_rails
 from trelvo.logbook.models import Campaign, LiveRun, Mark, Setting, Workload
-from trelvo.logbook.services.guard_rails import rails_of, set_guard_rails
-from trelvo.logbook.services.live import add_mark, finish, likely
-from trelvo.logbook.services.standin_runs import SPEEDS, open_on_standin
+from trelvo.logbook.rows.facts import knobs_of, rails_of
 
 router = Router(tags=["live"])
 

@@ -11,7 +11,7 @@ from django.shortcuts import get_object_or_404
 from ninja import Query, Router
 
 from trelvo.api.errors import Problems
-from trelvo.logbook.live_news import News, news_of
+from trelvo.logbook.answers.live_news import News, news_of
 from trelvo.logbook.models import LiveRun
 from trelvo.logbook.notify import Watch
 

@@ -10,17 +10,17 @@ from pydantic import ValidationError
 
 from trelvo.api.errors import Problems
 from trelvo.api.runs import found_run
-from trelvo.core.gains import Measure
-from trelvo.core.problems import Problem, Refused
-from trelvo.core.telemetry import thin_keeping_extremes
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.base.workloads import Measure
+from trelvo.core.measure.telemetry import thin_keeping_extremes
 from trelvo.exchange.limits import LOG_BYTES, in_words
-from trelvo.exchange.log_choice import LogChoice, guess_choice, headers_mark
-from trelvo.exchange.log_import import draft_log
-from trelvo.exchange.quantities import FRAME_TIME, KINDS, TIME_FORMATS
-from trelvo.exchange.text_table import read_table
+from trelvo.exchange.logs.choice import LogChoice, guess_choice, headers_mark
+from trelvo.exchange.logs.drafting import draft_log
+from trelvo.exchange.logs.quantities import FRAME_TIME, KINDS, TIME_FORMATS
+from trelvo.exchange.logs.text_table import read_table
+from trelvo.logbook.acts.logs import attach_log, conflicts, figures_given, remember_choice, remembered_choice
 from trelvo.logbook.models import Series
-from trelvo.logbook.series_bytes import TIME_COLUMN, from_parquet
-from trelvo.logbook.services.logs import attach_log, conflicts, figures_given, remember_choice, remembered_choice
+from trelvo.logbook.rows.series_bytes import TIME_COLUMN, from_parquet
 
 router = Router(tags=["logs"])
 

@@ -7,9 +7,9 @@ from ninja import Router, Schema, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.core.stability import ACCEPTED_PER_H
+from trelvo.bench.practice import PracticeView, begin_practice, keep, practice_view, practise
+from trelvo.core.climb.stability import ACCEPTED_PER_H
 from trelvo.logbook.models import Practice
-from trelvo.logbook.services.practice import PracticeView, begin_practice, keep, practice_view, practise
 
 router = Router(tags=["practice"])
 

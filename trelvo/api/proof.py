@@ -8,11 +8,11 @@ from pydantic import Field
 from trelvo.api.campaigns import CampaignOut, WorkloadIn
 from trelvo.api.errors import Problems
 from trelvo.api.runs import found_run
-from trelvo.core.stability import ACCEPTED_PER_H, SURE
+from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
+from trelvo.logbook.acts.campaigns import set_battery
+from trelvo.logbook.answers.proof import ProofView, proof_view
+from trelvo.logbook.answers.triage import TriageView, triage_view
 from trelvo.logbook.models import Campaign
-from trelvo.logbook.proof_facts import ProofView, proof_view
-from trelvo.logbook.services.campaigns import set_battery
-from trelvo.logbook.triage_facts import TriageView, triage_view
 
 router = Router(tags=["proof"])
 

@@ -4,11 +4,11 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.core.knobs import describe_setting
-from trelvo.core.problems import Problem, Refused
-from trelvo.logbook.facts import knobs_of, testable
+from trelvo.bench.queue import cancel, line_up, set_paused
+from trelvo.core.base.knobs import describe_setting
+from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.models import Campaign, Queue, QueueItem
-from trelvo.logbook.services.queue import cancel, line_up, set_paused
+from trelvo.logbook.rows.facts import knobs_of, testable
 
 router = Router(tags=["queue"])
 

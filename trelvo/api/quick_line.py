@@ -6,8 +6,8 @@ from pydantic import Field
 
 from trelvo.api.errors import ProblemOut, Problems
 from trelvo.api.runs import RunOut
-from trelvo.exchange.quick_line import MOST_CHARACTERS, Understood
-from trelvo.exchange.quick_log import log_line, read_for
+from trelvo.exchange.quick_line.grammar import MOST_CHARACTERS, Understood
+from trelvo.exchange.quick_line.logging import log_line, read_for
 from trelvo.logbook.models import Campaign, Run
 
 router = Router(tags=["quick line"])

@@ -7,9 +7,9 @@ from ninja import Router, Schema, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.core.loads import LoadKind, Part, Technique
+from trelvo.core.base.loads import LoadKind, Part, Technique
+from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting, create_rig
 from trelvo.logbook.models import Fitting, Rig, Workload
-from trelvo.logbook.services.rigs import FittingDraft, PartDraft, add_fitting, create_rig
 
 router = Router(tags=["rigs"])
 

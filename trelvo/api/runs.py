@@ -9,12 +9,12 @@ from ninja import Query, Router, Schema, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.core.knobs import describe_setting
-from trelvo.core.power import Point
-from trelvo.core.runs import Outcome
-from trelvo.logbook.facts import knobs_of
+from trelvo.core.base.instruments import Point
+from trelvo.core.base.knobs import describe_setting
+from trelvo.core.base.runs import Outcome
+from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside, take_back
 from trelvo.logbook.models import Campaign, Run, Series, Setting, Workload
-from trelvo.logbook.services.runs import RunDraft, log_run, set_aside, take_back
+from trelvo.logbook.rows.facts import knobs_of
 
 router = Router(tags=["runs"])
 

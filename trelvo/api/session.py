@@ -10,7 +10,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.core.problems import Problem, Refused
+from trelvo.core.base.problems import Problem, Refused
 
 router = Router(tags=["session"])
 

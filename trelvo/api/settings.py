@@ -5,10 +5,10 @@ from ninja import Router, Schema, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.core.knobs import describe_setting
-from trelvo.logbook.facts import knobs_of
+from trelvo.core.base.knobs import describe_setting
+from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.models import Campaign, Setting
-from trelvo.logbook.services.settings import add_setting
+from trelvo.logbook.rows.facts import knobs_of
 
 router = Router(tags=["settings"])
 

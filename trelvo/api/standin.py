@@ -2,8 +2,8 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from trelvo.api.campaigns import WorkloadIn
-from trelvo.core.knobs import Knob
-from trelvo.logbook.standin_rigs import knobs_for, workloads_for
+from trelvo.bench.rigs import knobs_for, workloads_for
+from trelvo.core.base.knobs import Knob
 from trelvo.standin.rigs import RIGS
 
 router = Router(tags=["stand-in"])

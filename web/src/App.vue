@@ -4,12 +4,12 @@ import { computed, ref } from 'vue'
 import { RouterLink, RouterView } from 'vue-router'
 
 import { useSession, useSignOut } from './api/session'
-import { useShortcut } from './keys'
+import { useShortcut } from './composables/keys'
 import LostRuns from './live/LostRuns.vue'
 import HelpSheet from './parts/HelpSheet.vue'
 import KeyCap from './parts/KeyCap.vue'
 import SignInForm from './parts/SignInForm.vue'
-import { antConfig, choice, isDim, useThemeVariables } from './theme'
+import { antConfig, choice, isDim, useThemeVariables } from './composables/theme'
 
 useThemeVariables()
 const { data: session, isError } = useSession()

@@ -2,9 +2,9 @@ import uuid
 
 from django.db import models
 
-from trelvo.core.comparison import SMALLEST_GAIN
-from trelvo.core.stages import WISHED_RESOLUTION
-from trelvo.core.traps import STALE_DAYS
+from trelvo.core.judge.traps import STALE_DAYS
+from trelvo.core.measure.baseline import WISHED_RESOLUTION
+from trelvo.core.measure.comparison import SMALLEST_GAIN
 from trelvo.logbook.models.rig import Rig
 from trelvo.logbook.models.workload import Workload
 

@@ -2,7 +2,7 @@ from typing import cast, get_args
 
 from django.db import models
 
-from trelvo.core.guard_rails import GuardRail, Kind
+from trelvo.core.watch.guard_rails import GuardRail, Kind
 from trelvo.logbook.models.campaign import Campaign
 
 

@@ -1,6 +1,6 @@
 from django.db import models
 
-from trelvo.core.knobs import Knob
+from trelvo.core.base.knobs import Knob
 from trelvo.logbook.models.campaign import Campaign
 
 

@@ -3,8 +3,8 @@ from typing import Any, cast, get_args
 
 from django.db import models
 
-from trelvo.core.power import Point
-from trelvo.core.runs import Outcome, RunFacts
+from trelvo.core.base.instruments import Point
+from trelvo.core.base.runs import Outcome, RunFacts
 from trelvo.logbook.models.campaign import Campaign
 from trelvo.logbook.models.rig import Fitting
 from trelvo.logbook.models.setting import Setting

@@ -3,7 +3,7 @@ from typing import cast
 
 from django.db import models
 
-from trelvo.core.loads import KINDS, Load, LoadKind, Part, Technique
+from trelvo.core.base.loads import KINDS, Load, LoadKind, Part, Technique
 from trelvo.logbook.models.rig import Rig
 
 

@@ -2,7 +2,7 @@ import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 
 import OutcomeMark from '../parts/OutcomeMark.vue'
-import { outcomes } from '../parts/outcomes'
+import { outcomes } from '../words/outcomes'
 
 const shapes = (outcome: (typeof outcomes)[number]['outcome'], setAside = false): string =>
   mount(OutcomeMark, { props: { outcome, setAside } }).findAll('path').map((path) => path.attributes('d')).join(';')

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 
 import type { Fitting } from '../api/rigs'
 import { emptyFitting, emptyWorkload, fittingLike, usualKnobs, withoutEmptyParts } from '../campaigns/drafts'
-import { useProblems } from '../parts/problems'
+import { useProblems } from '../composables/useProblems'
 import { hueOf } from '../parts/hues'
 
 describe('drafts of a campaign', () => {

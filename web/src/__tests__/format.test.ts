@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { exact, gain, gainRange, knobValue, number, often, plain, share, signed, span } from '../format'
+import { exact, gain, gainRange, knobValue, number, often, plain, share, signed, span } from '../words/format'
 
 describe('numbers', () => {
   it('carry a true minus sign and a dash where there is none', () => {

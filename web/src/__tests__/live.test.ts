@@ -6,7 +6,7 @@ import { defineComponent, h, nextTick } from 'vue'
 import type { Rail } from '../api/live'
 import { client } from '../api/client'
 import { isBusy, type Live, type Queue, useEndsOfRuns, useStartLive } from '../api/live'
-import { reading } from '../format'
+import { reading } from '../words/format'
 import { stripsOf } from '../live/strips'
 import { joined, type News, type Points, useLiveStream } from '../live/useLiveStream'
 

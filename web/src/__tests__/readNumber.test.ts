@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { readNumber } from '../parts/readNumber'
+import { readNumber } from '../words/readNumber'
 
 describe('a typed number', () => {
   it.each([

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { asCsv } from '../parts/tables'
+import { asCsv } from '../words/tables'
 
 describe('a table as CSV', () => {
   it('keeps numbers bare and quotes what needs it', () => {

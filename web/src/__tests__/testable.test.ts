@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 
 import { type Campaign, testable } from '../api/campaigns'
-import { quickLineWords } from '../parts/quickLineWords'
-import { outcomes } from '../parts/outcomes'
+import { quickLineWords } from '../words/quickLineWords'
+import { outcomes } from '../words/outcomes'
 
 describe('what a run can be made with', () => {
   it('is what is measured first, then what is proved with besides', () => {

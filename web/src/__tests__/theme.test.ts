@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { choice, colours } from '../theme'
+import { choice, colours } from '../composables/theme'
 
 /** Relative luminance and contrast as WCAG 2 defines them. */
 function luminance(hex: string): number {

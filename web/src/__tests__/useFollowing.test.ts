@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { nextTick, reactive, ref } from 'vue'
 
-import { useFollowing } from '../parts/useFollowing'
+import { useFollowing } from '../composables/useFollowing'
 
 function form() {
   const stored = ref({ core: 15 })

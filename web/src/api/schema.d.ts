@@ -201,7 +201,7 @@ export interface paths {
          * Import Campaign
          * @description Puts a campaign file into this logbook.
          */
-        post: operations["trelvo_api_archives_import_campaign"];
+        post: operations["trelvo_api_files_import_campaign"];
         delete?: never;
         options?: never;
         head?: never;
@@ -261,7 +261,7 @@ export interface paths {
          * Call It Enough
          * @description Calls the baseline done although it is coarser than wished, or takes that back.
          */
-        post: operations["trelvo_api_judgement_call_it_enough"];
+        post: operations["trelvo_api_what_counts_call_it_enough"];
         delete?: never;
         options?: never;
         head?: never;
@@ -387,26 +387,6 @@ export interface paths {
          * @description Guard rails from now on: runs that go on are checked against them too.
          */
         put: operations["trelvo_api_live_keep_rails"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/campaigns/{campaign_id}/judgement": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Change Judgement
-         * @description What results are judged by: smallest gain, resolution, age of the baseline, weights, limits, price.
-         */
-        put: operations["trelvo_api_judgement_change_judgement"];
         post?: never;
         delete?: never;
         options?: never;
@@ -661,7 +641,27 @@ export interface paths {
          * Make Target
          * @description A rival to be caught, as typed.
          */
-        post: operations["trelvo_api_judgement_make_target"];
+        post: operations["trelvo_api_targets_make_target"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/what-counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change What Counts
+         * @description What results are judged by: smallest gain, resolution, age of the baseline, weights, limits, price.
+         */
+        put: operations["trelvo_api_what_counts_change_what_counts"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -681,7 +681,7 @@ export interface paths {
          * Check
          * @description What is true of something that someone said about a gain.
          */
-        post: operations["trelvo_api_judgement_check"];
+        post: operations["trelvo_api_claims_check"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1202,13 +1202,13 @@ export interface paths {
          * Change Target
          * @description The same target, told anew.
          */
-        put: operations["trelvo_api_judgement_change_target"];
+        put: operations["trelvo_api_targets_change_target"];
         post?: never;
         /**
          * Drop Target
          * @description Takes a target off the comparison.
          */
-        delete: operations["trelvo_api_judgement_drop_target"];
+        delete: operations["trelvo_api_targets_drop_target"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2164,33 +2164,6 @@ export interface components {
             why: string;
             /** Workload Name */
             workload_name: string;
-        };
-        /** JudgementIn */
-        JudgementIn: {
-            /**
-             * Currency
-             * @default
-             */
-            currency: string;
-            /** Power Limit W */
-            power_limit_w?: number | null;
-            /** Price */
-            price?: number | null;
-            /** Smallest Gain */
-            smallest_gain: number;
-            /** Stale Days */
-            stale_days: number;
-            /** Temp Limit C */
-            temp_limit_c?: number | null;
-            /**
-             * Weights
-             * @default {}
-             */
-            weights: {
-                [key: string]: number;
-            };
-            /** Wished Resolution */
-            wished_resolution: number;
         };
         /** KeepIn */
         KeepIn: {
@@ -3847,6 +3820,33 @@ export interface components {
             chosen_by_trelvo: boolean;
             versus: components["schemas"]["Versus"];
         };
+        /** WhatCountsIn */
+        WhatCountsIn: {
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /** Power Limit W */
+            power_limit_w?: number | null;
+            /** Price */
+            price?: number | null;
+            /** Smallest Gain */
+            smallest_gain: number;
+            /** Stale Days */
+            stale_days: number;
+            /** Temp Limit C */
+            temp_limit_c?: number | null;
+            /**
+             * Weights
+             * @default {}
+             */
+            weights: {
+                [key: string]: number;
+            };
+            /** Wished Resolution */
+            wished_resolution: number;
+        };
         /** WorkloadIn */
         WorkloadIn: {
             /** Cap Fps */
@@ -4289,7 +4289,7 @@ export interface operations {
             };
         };
     };
-    trelvo_api_archives_import_campaign: {
+    trelvo_api_files_import_campaign: {
         parameters: {
             query?: never;
             header?: never;
@@ -4406,7 +4406,7 @@ export interface operations {
             };
         };
     };
-    trelvo_api_judgement_call_it_enough: {
+    trelvo_api_what_counts_call_it_enough: {
         parameters: {
             query?: never;
             header?: never;
@@ -4708,50 +4708,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RailsIO"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-        };
-    };
-    trelvo_api_judgement_change_judgement: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                campaign_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["JudgementIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CampaignOut"];
                 };
             };
             /** @description Not Found */
@@ -5306,7 +5262,7 @@ export interface operations {
             };
         };
     };
-    trelvo_api_judgement_make_target: {
+    trelvo_api_targets_make_target: {
         parameters: {
             query?: never;
             header?: never;
@@ -5350,7 +5306,51 @@ export interface operations {
             };
         };
     };
-    trelvo_api_judgement_check: {
+    trelvo_api_what_counts_change_what_counts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatCountsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_claims_check: {
         parameters: {
             query?: never;
             header?: never;
@@ -6354,7 +6354,7 @@ export interface operations {
             };
         };
     };
-    trelvo_api_judgement_change_target: {
+    trelvo_api_targets_change_target: {
         parameters: {
             query?: never;
             header?: never;
@@ -6398,7 +6398,7 @@ export interface operations {
             };
         };
     };
-    trelvo_api_judgement_drop_target: {
+    trelvo_api_targets_drop_target: {
         parameters: {
             query?: never;
             header?: never;

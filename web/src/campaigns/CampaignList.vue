@@ -3,7 +3,7 @@ import { Button as AButton } from 'ant-design-vue'
 import { RouterLink } from 'vue-router'
 
 import { useCampaigns } from '../api/campaigns'
-import { day } from '../format'
+import { day } from '../words/format'
 import GainFigure from '../parts/GainFigure.vue'
 import LoadState from '../parts/LoadState.vue'
 import StateMark from '../parts/StateMark.vue'

@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router'
 
 import { useImportCampaign } from '../api/campaigns'
 import ProblemList from '../parts/ProblemList.vue'
-import { useProblems } from '../parts/problems'
+import { useProblems } from '../composables/useProblems'
 
 const router = useRouter()
 const input = ref<HTMLInputElement>()

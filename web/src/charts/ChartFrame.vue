@@ -6,8 +6,8 @@ import type { EChartsOption } from 'echarts'
 import { ref } from 'vue'
 import VChart from 'vue-echarts'
 
-import { type Cell, downloadCsv, save } from '../parts/tables'
-import { colours } from '../theme'
+import { type Cell, downloadCsv, save } from '../words/tables'
+import { colours } from '../composables/theme'
 import './setup'
 
 const props = defineProps<{

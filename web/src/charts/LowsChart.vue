@@ -5,9 +5,9 @@ import { computed } from 'vue'
 
 import type { Workload } from '../api/campaigns'
 import type { Side, Versus } from '../api/compare'
-import { plain } from '../format'
+import { plain } from '../words/format'
 import { hueOf } from '../parts/hues'
-import { colours } from '../theme'
+import { colours } from '../composables/theme'
 import ChartFrame from './ChartFrame.vue'
 import { chartStyle } from './setup'
 

@@ -4,8 +4,8 @@ import type { EChartsOption } from 'echarts'
 import { computed } from 'vue'
 
 import type { BaselineOfWorkload } from '../api/baseline'
-import { plain } from '../format'
-import { colours } from '../theme'
+import { plain } from '../words/format'
+import { colours } from '../composables/theme'
 import ChartFrame from './ChartFrame.vue'
 import { chartStyle } from './setup'
 

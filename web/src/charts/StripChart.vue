@@ -4,9 +4,9 @@ import type { EChartsOption } from 'echarts'
 import { computed } from 'vue'
 import VChart from 'vue-echarts'
 
-import { reading } from '../format'
+import { reading } from '../words/format'
 import type { Points } from '../live/useLiveStream'
-import { colours } from '../theme'
+import { colours } from '../composables/theme'
 import { chartStyle } from './setup'
 
 const props = defineProps<{ name: string; unit: string; channels: Points[]; rails: number[]; plannedS: number; last?: boolean }>()

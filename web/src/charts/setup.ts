@@ -5,7 +5,7 @@ import { use } from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
 import { computed } from 'vue'
 
-import { colours } from '../theme'
+import { colours } from '../composables/theme'
 
 use([BarChart, CustomChart, LineChart, ScatterChart, GridComponent, TooltipComponent, MarkLineComponent, MarkAreaComponent, BrushComponent, SVGRenderer])
 

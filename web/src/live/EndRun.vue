@@ -7,9 +7,9 @@ import { useEndLive } from '../api/live'
 import type { Outcome } from '../api/runs'
 import KeyCap from '../parts/KeyCap.vue'
 import OutcomeMark from '../parts/OutcomeMark.vue'
-import { outcomes } from '../parts/outcomes'
+import { outcomes } from '../words/outcomes'
 import ProblemList from '../parts/ProblemList.vue'
-import { useProblems } from '../parts/problems'
+import { useProblems } from '../composables/useProblems'
 import TextField from '../parts/TextField.vue'
 
 const props = defineProps<{ runId: number; all?: boolean }>()

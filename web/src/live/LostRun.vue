@@ -5,11 +5,11 @@ import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
 import { type Live, useEndLive } from '../api/live'
-import { moment, span } from '../format'
+import { moment, span } from '../words/format'
 import OutcomeMark from '../parts/OutcomeMark.vue'
-import { wordsOf } from '../parts/outcomes'
+import { wordsOf } from '../words/outcomes'
 import ProblemList from '../parts/ProblemList.vue'
-import { useProblems } from '../parts/problems'
+import { useProblems } from '../composables/useProblems'
 import EndRun from './EndRun.vue'
 
 const props = defineProps<{ live: Live; withLink?: boolean }>()

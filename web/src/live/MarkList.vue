@@ -1,7 +1,7 @@
 <!-- What was said and noticed during a run. -->
 <script setup lang="ts">
 import type { Live } from '../api/live'
-import { moment, span } from '../format'
+import { moment, span } from '../words/format'
 
 defineProps<{ marks: Live['marks'] }>()
 const words: Record<string, string> = {

@@ -7,11 +7,11 @@ import { RouterLink } from 'vue-router'
 
 import { type QueueAct, useQueue, useQueueAct } from '../api/live'
 import type { Outcome } from '../api/runs'
-import { span } from '../format'
+import { span } from '../words/format'
 import OutcomeMark from '../parts/OutcomeMark.vue'
 import ProblemList from '../parts/ProblemList.vue'
-import { useProblems } from '../parts/problems'
-import { colours } from '../theme'
+import { useProblems } from '../composables/useProblems'
+import { colours } from '../composables/theme'
 
 const props = defineProps<{ campaignId: number }>()
 const { data: queue } = useQueue(() => props.campaignId)

@@ -11,10 +11,10 @@ import ChoiceField from '../parts/ChoiceField.vue'
 import ManyField from '../parts/ManyField.vue'
 import NumberField from '../parts/NumberField.vue'
 import ProblemList from '../parts/ProblemList.vue'
-import { useProblems } from '../parts/problems'
+import { useProblems } from '../composables/useProblems'
 import { speed } from './speed'
 import TextField from '../parts/TextField.vue'
-import type { Preset } from '../stages/useStageCampaign'
+import type { Preset } from '../composables/useStageCampaign'
 
 const props = defineProps<{ campaign: Campaign; preset: Preset }>()
 const open = defineModel<boolean>('open', { required: true })

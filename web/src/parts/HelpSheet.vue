@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { Drawer as ADrawer } from 'ant-design-vue'
 
-import { shortcuts } from '../keys'
+import { shortcuts } from '../composables/keys'
 import KeyCap from './KeyCap.vue'
 import OutcomeLegend from './OutcomeLegend.vue'
-import { quickLineWords } from './quickLineWords'
-import { terms } from './terms'
+import { quickLineWords } from '../words/quickLineWords'
+import { terms } from '../words/terms'
 
 const open = defineModel<boolean>('open', { required: true })
 </script>

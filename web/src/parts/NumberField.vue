@@ -3,7 +3,7 @@
 import { Input as AInput } from 'ant-design-vue'
 import { computed, ref, useId, watch } from 'vue'
 
-import { readNumber } from './readNumber'
+import { readNumber } from '../words/readNumber'
 
 const props = defineProps<{ label: string; unit?: string; hint?: string; trouble?: string; width?: string }>()
 const value = defineModel<number | null>({ required: true })

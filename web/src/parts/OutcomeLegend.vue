@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import OutcomeMark from './OutcomeMark.vue'
-import { outcomes } from './outcomes'
+import { outcomes } from '../words/outcomes'
 </script>
 
 <template>

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 
 import type { Outcome } from '../api/runs'
-import { wordsOf } from './outcomes'
+import { wordsOf } from '../words/outcomes'
 
 const props = defineProps<{ outcome: Outcome; setAside?: boolean; running?: boolean; size?: number; bare?: boolean }>()
 const words = computed(() => wordsOf(props.outcome))

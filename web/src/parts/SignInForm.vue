@@ -5,7 +5,7 @@ import { ref } from 'vue'
 
 import { useSignIn } from '../api/session'
 import ProblemList from './ProblemList.vue'
-import { useProblems } from './problems'
+import { useProblems } from '../composables/useProblems'
 import TextField from './TextField.vue'
 
 const { mutateAsync, isPending } = useSignIn()

@@ -3,7 +3,7 @@
 import { Button as AButton } from 'ant-design-vue'
 import { ref } from 'vue'
 
-import { type Cell, copyTable, downloadCsv } from './tables'
+import { type Cell, copyTable, downloadCsv } from '../words/tables'
 
 const props = defineProps<{ name: string; headers: string[]; rows: Cell[][] }>()
 const copied = ref(false)

@@ -5,11 +5,11 @@ import { ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
 import { useBeginPractice, usePractices } from '../api/practice'
-import { knobValue, moment } from '../format'
+import { knobValue, moment } from '../words/format'
 import LoadState from '../parts/LoadState.vue'
 import NumberField from '../parts/NumberField.vue'
 import ProblemList from '../parts/ProblemList.vue'
-import { useProblems } from '../parts/problems'
+import { useProblems } from '../composables/useProblems'
 
 const router = useRouter()
 const { data: practices, isPending, error, refetch } = usePractices()

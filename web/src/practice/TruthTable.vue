@@ -1,7 +1,7 @@
 <!-- The truth about a specimen, and what each way of climbing it kept. -->
 <script setup lang="ts">
 import type { Practice } from '../api/practice'
-import { knobValue, number, often } from '../format'
+import { knobValue, number, often } from '../words/format'
 import TableTools from '../parts/TableTools.vue'
 
 const props = defineProps<{ practice: Practice; truth: NonNullable<Practice['truth']> }>()

@@ -6,7 +6,7 @@ import { ref } from 'vue'
 import { type Stretch, useSeries } from '../api/logs'
 import type { Run } from '../api/runs'
 import SeriesChart from '../charts/SeriesChart.vue'
-import { number, plain, reading } from '../format'
+import { number, plain, reading } from '../words/format'
 import LoadState from '../parts/LoadState.vue'
 
 const props = defineProps<{ series: Run['series'][number] }>()

@@ -4,7 +4,7 @@ import { Checkbox as ACheckbox } from 'ant-design-vue'
 import { computed } from 'vue'
 
 import type { LogCheck } from '../api/logs'
-import { number } from '../format'
+import { number } from '../words/format'
 import { figureWords } from './figures'
 
 const props = defineProps<{ check: LogCheck; unit: string }>()

@@ -6,9 +6,9 @@ import { computed, ref } from 'vue'
 
 import { type LogCheck, type LogChoice, type LogPreview, useAddLog, useLogOptions, usePreviewLog } from '../api/logs'
 import type { Run } from '../api/runs'
-import { number, span } from '../format'
+import { number, span } from '../words/format'
 import ProblemList from '../parts/ProblemList.vue'
-import { useProblems } from '../parts/problems'
+import { useProblems } from '../composables/useProblems'
 import LogColumns from './LogColumns.vue'
 import LogFigures from './LogFigures.vue'
 

@@ -9,12 +9,12 @@ import ChoiceField from '../parts/ChoiceField.vue'
 import KeyCap from '../parts/KeyCap.vue'
 import NumberField from '../parts/NumberField.vue'
 import OutcomeMark from '../parts/OutcomeMark.vue'
-import { outcomes } from '../parts/outcomes'
+import { outcomes } from '../words/outcomes'
 import ProblemList from '../parts/ProblemList.vue'
-import { useProblems } from '../parts/problems'
+import { useProblems } from '../composables/useProblems'
 import TextField from '../parts/TextField.vue'
 import { asRunIn, emptyRun, nextRun, points } from './runDraft'
-import { useSayLogged } from './useSayLogged'
+import { useSayLogged } from '../composables/useSayLogged'
 
 const props = defineProps<{ campaign: Campaign; preset: { settingId?: number; workloadId?: number; minutes?: number } }>()
 const open = defineModel<boolean>('open', { required: true })

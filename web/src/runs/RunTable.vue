@@ -4,9 +4,9 @@ import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 
 import type { Run } from '../api/runs'
-import { moment, number, plain, pointWords } from '../format'
+import { moment, number, plain, pointWords } from '../words/format'
 import OutcomeMark from '../parts/OutcomeMark.vue'
-import { wordsOf } from '../parts/outcomes'
+import { wordsOf } from '../words/outcomes'
 import TableTools from '../parts/TableTools.vue'
 import SetAside from './SetAside.vue'
 

@@ -5,8 +5,8 @@ import { ref } from 'vue'
 
 import { useSetAside, useTakeBack } from '../api/runs'
 import ProblemList from '../parts/ProblemList.vue'
-import { useProblems } from '../parts/problems'
-import { sayWithUndo } from '../parts/sayWithUndo'
+import { useProblems } from '../composables/useProblems'
+import { sayWithUndo } from '../composables/sayWithUndo'
 import TextField from '../parts/TextField.vue'
 
 const props = defineProps<{ runId: number; aside: boolean }>()

@@ -5,8 +5,8 @@ import { computed, provide, ref, useTemplateRef, watchEffect } from 'vue'
 import { RouterLink, RouterView, useRouter } from 'vue-router'
 
 import { useCampaign } from '../api/campaigns'
-import { number } from '../format'
-import { useShortcut } from '../keys'
+import { number } from '../words/format'
+import { useShortcut } from '../composables/keys'
 import GainFigure from '../parts/GainFigure.vue'
 import KeyCap from '../parts/KeyCap.vue'
 import LoadState from '../parts/LoadState.vue'
@@ -15,7 +15,7 @@ import RunForm from '../runs/RunForm.vue'
 import QuickLine from './QuickLine.vue'
 import { stageKeys } from './stageRoutes'
 import StageSpine from './StageSpine.vue'
-import { beginLineKey, campaignKey, openLiveKey, openRunFormKey, type Preset } from './useStageCampaign'
+import { beginLineKey, campaignKey, openLiveKey, openRunFormKey, type Preset } from '../composables/useStageCampaign'
 
 const props = defineProps<{ id: number }>()
 const router = useRouter()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useRouter } from 'vue-router'
 
-import { useStageCampaign } from './useStageCampaign'
+import { useStageCampaign } from '../composables/useStageCampaign'
 
 const campaign = useStageCampaign()
 void useRouter().replace({ name: campaign.value.standing.current, params: { id: campaign.value.id } })

@@ -5,11 +5,11 @@ import { refDebounced } from '@vueuse/core'
 import { computed, nextTick, ref, useId } from 'vue'
 
 import { useLogLine, useReadLine } from '../api/quickLine'
-import { useShortcut } from '../keys'
+import { useShortcut } from '../composables/keys'
 import KeyCap from '../parts/KeyCap.vue'
 import ProblemList from '../parts/ProblemList.vue'
-import { useProblems } from '../parts/problems'
-import { useSayLogged } from '../runs/useSayLogged'
+import { useProblems } from '../composables/useProblems'
+import { useSayLogged } from '../composables/useSayLogged'
 
 const props = defineProps<{ campaignId: number; example: string }>()
 const line = ref('')

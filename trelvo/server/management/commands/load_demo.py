@@ -3,8 +3,8 @@ from typing import Any
 from django.core.management.base import BaseCommand
 from django.utils import timezone
 
+from trelvo.demo.story import load_story
 from trelvo.logbook.models import Rig
-from trelvo.server.demo.story import load_story
 
 
 class Command(BaseCommand):

@@ -10,9 +10,9 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 from django.utils import timezone
 
-from trelvo.logbook.services.live import find_left_open
-from trelvo.logbook.services.queue import hold_after_stop
-from trelvo.server.driver import Driver
+from trelvo.bench.driver import Driver
+from trelvo.bench.queue import hold_after_stop
+from trelvo.logbook.acts.live import find_left_open
 from trelvo.server.network import Reach, allow
 
 

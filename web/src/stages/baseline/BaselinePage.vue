@@ -3,16 +3,16 @@ import { Button as AButton } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
 import { useBaseline } from '../../api/baseline'
-import { useSayEnough } from '../../api/judgement'
+import { useSayEnough } from '../../api/whatCounts'
 import { useRuns, useSetAside, useTakeBack } from '../../api/runs'
-import { number } from '../../format'
-import { useShortcut } from '../../keys'
+import { number } from '../../words/format'
+import { useShortcut } from '../../composables/keys'
 import QueuePanel from '../../live/QueuePanel.vue'
-import JudgementForm from '../../parts/JudgementForm.vue'
+import WhatCountsForm from '../../parts/WhatCountsForm.vue'
 import KeyCap from '../../parts/KeyCap.vue'
 import LoadState from '../../parts/LoadState.vue'
-import { sayWithUndo } from '../../parts/sayWithUndo'
-import { useStageCampaign } from '../useStageCampaign'
+import { sayWithUndo } from '../../composables/sayWithUndo'
+import { useStageCampaign } from '../../composables/useStageCampaign'
 import BaselineWorkload from './BaselineWorkload.vue'
 
 const REASON = 'Warm-up: the first run was out of family with the others.'
@@ -67,7 +67,7 @@ useShortcut('w', () => void setSuspectsAside())
       v-for="part in parts" :key="part.workload.id" :baseline="part.baseline" :workload="part.workload" :runs="part.runs"
       :stock-id="baseline?.stock_id ?? 0" :standin="!!campaign.standin"
     />
-    <JudgementForm v-model:open="counting" :campaign="campaign" />
+    <WhatCountsForm v-model:open="counting" :campaign="campaign" />
   </LoadState>
 </template>
 

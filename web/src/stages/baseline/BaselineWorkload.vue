@@ -6,10 +6,10 @@ import type { BaselineOfWorkload } from '../../api/baseline'
 import type { Workload } from '../../api/campaigns'
 import type { Run } from '../../api/runs'
 import RepeatsChart from '../../charts/RepeatsChart.vue'
-import { number, plain, pointWords, share } from '../../format'
+import { number, plain, pointWords, share } from '../../words/format'
 import RunTable from '../../runs/RunTable.vue'
 import HeadroomCards from './HeadroomCards.vue'
-import { useOpenLive, useOpenRunForm } from '../useStageCampaign'
+import { useOpenLive, useOpenRunForm } from '../../composables/useStageCampaign'
 
 const props = defineProps<{ baseline: BaselineOfWorkload; workload: Workload; runs: Run[]; stockId: number; standin: boolean }>()
 const openForm = useOpenRunForm()

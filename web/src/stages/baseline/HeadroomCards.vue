@@ -1,7 +1,7 @@
 <!-- What is left at stock: heat, power, steadiness of the clock. -->
 <script setup lang="ts">
 import type { BaselineOfWorkload } from '../../api/baseline'
-import { number } from '../../format'
+import { number } from '../../words/format'
 
 defineProps<{ cards: BaselineOfWorkload['cards'] }>()
 const decimals = (unit: string): number => (unit === '°C' ? 1 : 0)

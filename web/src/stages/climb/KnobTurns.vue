@@ -2,7 +2,7 @@
 <script setup lang="ts">
 import type { KnobTurn } from '../../api/climb'
 import type { Knob } from '../../api/campaigns'
-import { knobValue } from '../../format'
+import { knobValue } from '../../words/format'
 import StateMark from '../../parts/StateMark.vue'
 
 const props = defineProps<{ turns: KnobTurn[]; knobs: Knob[]; chosen: string }>()

@@ -5,7 +5,7 @@ import { computed } from 'vue'
 import type { Knob, Workload } from '../../api/campaigns'
 import type { Ladder, Rung } from '../../api/ladder'
 import { useLiveList } from '../../api/live'
-import { knobValue, signed } from '../../format'
+import { knobValue, signed } from '../../words/format'
 import TableTools from '../../parts/TableTools.vue'
 import LadderRung from './LadderRung.vue'
 

@@ -5,12 +5,12 @@ import { computed, reactive, ref } from 'vue'
 
 import type { Knob } from '../../api/campaigns'
 import { type Setting, useAddSetting } from '../../api/settings'
-import { knobValue } from '../../format'
+import { knobValue } from '../../words/format'
 import NumberField from '../../parts/NumberField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
-import { useProblems } from '../../parts/problems'
+import { useProblems } from '../../composables/useProblems'
 import TextField from '../../parts/TextField.vue'
-import { useFollowing } from '../../parts/useFollowing'
+import { useFollowing } from '../../composables/useFollowing'
 
 const props = defineProps<{ campaignId: number; knobs: Knob[]; from: Record<string, number> }>()
 const emit = defineEmits<{ added: [setting: Setting] }>()

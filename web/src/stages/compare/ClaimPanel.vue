@@ -5,10 +5,10 @@ import { computed, ref } from 'vue'
 
 import type { Workload } from '../../api/campaigns'
 import { useCheckClaim, type Versus } from '../../api/compare'
-import { plain } from '../../format'
+import { plain } from '../../words/format'
 import ChoiceField from '../../parts/ChoiceField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
-import { useProblems } from '../../parts/problems'
+import { useProblems } from '../../composables/useProblems'
 
 const props = defineProps<{ versus: Versus; workloads: Workload[] }>()
 const { mutateAsync, isPending, data } = useCheckClaim()

@@ -7,10 +7,10 @@ import { type Choice, useVersus } from '../../api/compare'
 import { useSettings } from '../../api/settings'
 import RatioChart from '../../charts/RatioChart.vue'
 import LowsChart from '../../charts/LowsChart.vue'
-import JudgementForm from '../../parts/JudgementForm.vue'
+import WhatCountsForm from '../../parts/WhatCountsForm.vue'
 import LoadState from '../../parts/LoadState.vue'
 import SettingSwatch from '../../parts/SettingSwatch.vue'
-import { useStageCampaign } from '../useStageCampaign'
+import { useStageCampaign } from '../../composables/useStageCampaign'
 import ClaimPanel from './ClaimPanel.vue'
 import FairnessPanel from './FairnessPanel.vue'
 import TargetForm from './TargetForm.vue'
@@ -116,7 +116,7 @@ function editTarget(id?: number): void {
         <FairnessPanel :candidates="versus.candidates" />
         <ClaimPanel :versus="versus" :workloads="campaign.workloads" />
       </div>
-      <JudgementForm v-model:open="counting" :campaign="campaign" />
+      <WhatCountsForm v-model:open="counting" :campaign="campaign" />
       <TargetForm v-model:open="targetOpen" :campaign="campaign" :versus="versus" :target-id="targetId" />
     </template>
   </LoadState>

@@ -5,10 +5,10 @@ import { computed, ref, watch } from 'vue'
 
 import type { Campaign } from '../../api/campaigns'
 import { useDropTarget, useKeepTarget, type Versus } from '../../api/compare'
-import { plain } from '../../format'
+import { plain } from '../../words/format'
 import NumberField from '../../parts/NumberField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
-import { useProblems } from '../../parts/problems'
+import { useProblems } from '../../composables/useProblems'
 import TextField from '../../parts/TextField.vue'
 
 const props = defineProps<{ campaign: Campaign; versus: Versus; targetId?: number }>()

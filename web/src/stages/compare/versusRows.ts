@@ -2,7 +2,7 @@
 import type { Campaign } from '../../api/campaigns'
 import type { Cell, Side, Verdict, Versus } from '../../api/compare'
 import type { Comparison } from '../../api/ladder'
-import { gain, number, plain } from '../../format'
+import { gain, number, plain } from '../../words/format'
 
 export interface VersusRow {
   kind: 'reference' | 'candidate' | 'target' | 'overall'

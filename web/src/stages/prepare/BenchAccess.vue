@@ -4,11 +4,11 @@ import { Button as AButton, message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
 import { useMakeToken, useTokens, useWithdrawToken } from '../../api/benches'
-import { moment } from '../../format'
+import { moment } from '../../words/format'
 import ProblemList from '../../parts/ProblemList.vue'
-import { useProblems } from '../../parts/problems'
+import { useProblems } from '../../composables/useProblems'
 import TextField from '../../parts/TextField.vue'
-import { useStageCampaign } from '../useStageCampaign'
+import { useStageCampaign } from '../../composables/useStageCampaign'
 
 const campaign = useStageCampaign()
 const { data: tokens } = useTokens(() => campaign.value.rig_id)

@@ -7,9 +7,9 @@ import { type Rail, useBenchOptions, useGuardRails, useKeepGuardRails } from '..
 import ChoiceField from '../../parts/ChoiceField.vue'
 import NumberField from '../../parts/NumberField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
-import { useProblems } from '../../parts/problems'
+import { useProblems } from '../../composables/useProblems'
 import TextField from '../../parts/TextField.vue'
-import { useStageCampaign } from '../useStageCampaign'
+import { useStageCampaign } from '../../composables/useStageCampaign'
 
 interface Draft { kind: Rail['kind']; limit: number | null; channel: string }
 

@@ -11,8 +11,8 @@ import type { WorkloadDraft } from '../../campaigns/drafts'
 import WorkloadEditor from '../../campaigns/WorkloadEditor.vue'
 import ManyField from '../../parts/ManyField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
-import { useProblems } from '../../parts/problems'
-import { useFollowing } from '../../parts/useFollowing'
+import { useProblems } from '../../composables/useProblems'
+import { useFollowing } from '../../composables/useFollowing'
 
 const props = defineProps<{ campaign: Campaign }>()
 const { data: rigs } = useRigs()

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 
 import type { ProofView } from '../../api/proof'
-import { number, often } from '../../format'
+import { number, often } from '../../words/format'
 
 const props = defineProps<{ accepted: number; own: ProofView['own']; expected: ProofView['expected']; knob: string }>()
 

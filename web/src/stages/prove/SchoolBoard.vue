@@ -5,7 +5,7 @@ import { computed } from 'vue'
 
 import { type Campaign, testable } from '../../api/campaigns'
 import type { Item, School } from '../../api/proof'
-import { number } from '../../format'
+import { number } from '../../words/format'
 import ItemMark from './ItemMark.vue'
 
 const props = defineProps<{ campaign: Campaign; school: School; timed: boolean }>()

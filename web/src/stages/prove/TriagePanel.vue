@@ -6,11 +6,11 @@ import { RouterLink } from 'vue-router'
 
 import type { Campaign } from '../../api/campaigns'
 import { type Triage, useTriage } from '../../api/proof'
-import { number } from '../../format'
+import { number } from '../../words/format'
 import LoadState from '../../parts/LoadState.vue'
 import ProblemList from '../../parts/ProblemList.vue'
-import { useProblems } from '../../parts/problems'
-import { useTryOut } from '../useTryOut'
+import { useProblems } from '../../composables/useProblems'
+import { useTryOut } from '../../composables/useTryOut'
 
 const props = defineProps<{ campaign: Campaign; runId: number }>()
 const { data: triage, isPending, error, refetch } = useTriage(() => props.runId)

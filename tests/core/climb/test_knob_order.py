@@ -1,0 +1,87 @@
+"""Knobs in the order of the trade, and the score's top. Orders: common practice."""
+
+import pytest
+
+from trelvo.core.base.knobs import Knob
+from trelvo.core.base.loads import Load, heaviest, stress_steps
+from trelvo.core.climb.knob_order import group_of, order_knobs, why_then
+from trelvo.core.climb.score_top import ScoreAt, score_top
+from trelvo.core.climb.stability import Trial
+from trelvo.core.climb.strategies import Policy, advise
+
+
+def knob(key, name, unit="MHz", away=1):
+    return Knob(key, name, unit, 0, 1, -10 if away == -1 else 0, 10, away)
+
+
+CORE, MEMORY = knob("core", "Core clock"), knob("memory", "Memory clock")
+POWER, VOLTAGE, FAN = knob("power", "Power limit", "%"), knob("voltage", "Voltage", "mV", -1), knob("fan", "Fan", "%")
+
+
+def test_for_speed_power_comes_first_and_voltage_last():
+    found = order_knobs([FAN, VOLTAGE, MEMORY, CORE, POWER], "speed")
+    assert [one.key for one in found] == ["power", "core", "memory", "voltage", "fan"]
+
+
+def test_to_save_power_voltage_comes_first_and_the_cap_last():
+    assert [one.key for one in order_knobs([POWER, CORE, VOLTAGE], "efficiency")] == ["voltage", "core", "power"]
+    assert "saves power" in why_then(VOLTAGE, "efficiency")
+    assert why_then(VOLTAGE, "speed").startswith("last")
+
+
+@pytest.mark.parametrize(
+    ("key", "name", "group"),
+    [
+        ("bus", "Bus clock", "clock"), ("wait", "Memory wait states", "memory"), ("cap", "Power cap", "power"),
+        ("line", "Load line", "line"), ("x", "Hinge", "other"), ("memory", "Memory clock", "memory"),
+    ],
+)  # fmt: skip
+def test_groups(key, name, group):
+    assert group_of(knob(key, name)) == group
+
+
+def scores(*ratios, error=0.002):
+    return [ScoreAt(100 * k, ratio, error) for k, ratio in enumerate(ratios)]
+
+
+SCORED = Knob("memory", "Memory clock", "MHz", 0, 100, 0, 1000, 1)
+
+
+def test_the_score_has_a_top_only_once_it_has_clearly_fallen():
+    assert score_top(SCORED, scores(1.0, 1.02, 1.04)) is None
+    # a fall of 0.4 % with an error of 0.28 % of the difference may be noise
+    assert score_top(SCORED, scores(1.0, 1.02, 1.016)) is None
+    top = score_top(SCORED, scores(1.0, 1.02, 1.04, 1.0))
+    assert (top.value, top.fell_at) == (200, 300)
+    assert score_top(SCORED, []) is None
+
+
+def test_the_top_of_the_score_stops_the_climb_before_the_crash():
+    held = [Trial(100 * k, 5, False) for k in range(1, 5)]
+    rising, fallen = scores(1.0, 1.02, 1.03, 1.04, 1.05), scores(1.0, 1.02, 1.04, 1.03, 1.0)
+    for strategy in ("fixed steps", "coarse then fine", "halving", "by the numbers"):
+        free = advise(SCORED, held, Policy(strategy), scores=rising)
+        assert free.act == "test"
+        bound = advise(SCORED, held, Policy(strategy), scores=fallen)
+        assert bound.value <= 200, strategy
+        # the nearest clear fall: from 1.04 to 1.03, which is 1 % of the higher
+        assert "The score is highest at +200\u00a0MHz; at +300\u00a0MHz it is 1.0 % lower" in bound.reason
+    assert advise(SCORED, held, Policy("fixed steps"), scores=rising).value == 500
+
+
+def load(number, kind, *parts):
+    return Load(number, f"load {number}", kind, 5, frozenset(parts))
+
+
+def test_the_heaviest_load_tests_and_lighter_ones_count_less():
+    easy, title = load(1, "everyday", "graphics"), load(2, "title", "graphics", "processor")
+    stress, memory = load(3, "stress test", "graphics"), load(4, "title", "memory")
+    assert heaviest([easy, title, stress]) is stress
+    assert heaviest([easy, title, stress, memory], "memory") is memory
+    assert heaviest([]) is None
+    assert stress_steps("stress test", ["title", "stress test"]) == 0
+    assert stress_steps("everyday", ["stress test"]) < stress_steps("title", ["stress test"]) < 0
+    # among titles alone a title is the heaviest there is
+    assert stress_steps("title", ["title", "everyday"]) == 0
+    advice = advise(CORE, [], Policy("fixed steps"), loads=[easy, title, stress])
+    assert advice.load_id == 3

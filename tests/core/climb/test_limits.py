@@ -1,0 +1,101 @@
+"""What no climb may do, whatever the strategy: pass a limit, hold what was never run, climb on a machine that is not healthy."""
+
+import numpy as np
+import pytest
+
+from tests.bench.climb_study import CLOCK
+from trelvo.core.base.knobs import MOST_STEPS, Knob, check_knob
+from trelvo.core.base.problems import Refused
+from trelvo.core.climb.planning import plan_climb
+from trelvo.core.climb.stability import EdgeModel, Trial, edge_posterior
+from trelvo.core.climb.strategies import STRATEGIES, Policy, advise, values_of
+
+VOLTAGE = Knob("voltage", "Voltage", "V", 1.05, 0.01, 0.8, 1.3, 1)
+LONG = Knob("core", "Core clock", "MHz", 0, 15, 0, 1800, 1)
+
+
+@pytest.mark.parametrize("strategy", STRATEGIES)
+def test_a_limit_on_the_wrong_side_of_stock_is_kept(strategy):
+    assert values_of(VOLTAGE, Policy(limit=1.0)) == [1.0]
+    advice = advise(VOLTAGE, [], Policy(strategy=strategy, limit=1.0))
+    assert (advice.act, advice.value) == ("test", 1.0)
+    assert "Stock, 1.05\u00a0V, lies beyond the limit" in advice.reason
+    assert advise(VOLTAGE, [Trial(1.0, 60, False)], Policy(strategy=strategy, limit=1.0)).act == "hold"
+    failed = advise(VOLTAGE, [Trial(1.0, 2, True)], Policy(strategy=strategy, limit=1.0))
+    assert (failed.act, failed.value) == ("hold", 1.0)
+    assert "move the limit" in failed.reason
+
+
+def test_a_limit_that_leaves_nothing_is_said():
+    with pytest.raises(Refused, match="leaves nothing of voltage's range"):
+        values_of(VOLTAGE, Policy(limit=0.7))
+
+
+def test_a_limit_downwards_is_kept_too():
+    down = Knob("voltage", "Voltage", "mV", 0, 5, -150, 50, -1)
+    assert values_of(down, Policy(limit=20)) == [20]
+    assert values_of(down, Policy(limit=-10)) == [0, -5, -10]
+
+
+@pytest.mark.parametrize("left", [0.0, 120.0, float("inf")])
+def test_nothing_is_held_beyond_what_survived(left):
+    for trials in ([], [Trial(60, 1, False)], [Trial(60, 30, False), Trial(300, 1, True)]):
+        advice = advise(LONG, trials, Policy(minutes_left=left, most_at_once=0.01))
+        survived = max((trial.value for trial in trials if not trial.failed), default=0)
+        assert advice.act == "test" or advice.value <= survived
+    none_left = advise(LONG, [], Policy(minutes_left=0))
+    assert (none_left.act, none_left.value) == ("hold", 0)
+    assert "all trials" not in none_left.reason
+    assert "nothing has been tested" in none_left.reason
+
+
+def test_what_is_held_without_proof_is_said_to_be_unproved():
+    advice = advise(
+        CLOCK, [Trial(0, 1, False), Trial(15, 5, True), Trial(15, 5, True)], Policy(minutes_left=0, sure=0.99)
+    )
+    assert advice.act == "hold"
+    assert "not proved" in advice.reason
+
+
+@pytest.mark.parametrize("strategy", STRATEGIES)
+def test_a_failure_at_stock_comes_first(strategy):
+    failed = Trial(0, 3, True)
+    ask = advise(CLOCK, [failed], Policy(strategy=strategy))
+    assert (ask.act, ask.value, ask.minutes) == ("test", 0, 60)
+    assert "healthy" in ask.reason
+    assert advise(CLOCK, [failed, Trial(0, 25, False)], Policy(strategy=strategy)).minutes == 35
+    twice = advise(CLOCK, [failed, Trial(0, 20, True)], Policy(strategy=strategy))
+    assert (twice.act, twice.value) == ("hold", 0)
+    assert advise(CLOCK, [failed, Trial(0, 60, False)], Policy(strategy=strategy)).value != 0
+
+
+@pytest.mark.parametrize(("low", "high"), [(0, 170), (-500, 500)])
+def test_a_plan_on_an_ordinary_fine_grid(low, high):
+    knob = Knob("core", "Core clock", "MHz", 0, 1, low, high, 1)
+    plan = plan_climb(knob, [], Policy(minutes_left=60), np.random.default_rng(1), draws=4)
+    assert 0 < plan.minutes.likely <= 70
+    assert plan.tests > 0
+
+
+def test_a_knob_of_a_thousand_million_steps_is_refused():
+    problems = check_knob(Knob("core", "Core clock", "MHz", 0, 1, 0, 1e9, 1), "knobs.0")
+    assert [problem.where for problem in problems] == ["knobs.0.step"]
+    assert f"at most {MOST_STEPS}" in problems[0].what
+    assert check_knob(Knob("core", "Core clock", "MHz", 0, 1, 0, MOST_STEPS, 1), "knobs.0") == []
+
+
+def test_on_a_long_grid_the_best_test_is_found_near_the_one_found_on_all_of_it():
+    knob = Knob("core", "Core clock", "MHz", 0, 1, 0, 600, 1)
+    thinned, whole = (advise(knob, [], Policy(minutes_left=120, candidates=n)) for n in (60, 10_000))
+    assert abs(thinned.value - whole.value) <= 10
+
+
+def test_a_failure_at_an_unknown_moment_says_less_than_one_at_once():
+    """Somewhere in 15 minutes: likelihood 1 − exp(−rate · t), against rate · exp(−rate · t) at a known moment."""
+    model = EdgeModel.of(CLOCK)
+    tried = [Trial(90, 15, False)]
+    edges = {
+        name: edge_posterior(model, [*tried, Trial(150, minutes, True, timed=timed)]).edge_at(0.5)
+        for name, minutes, timed in (("at once", 1 / 60, True), ("within", 15, False), ("late", 15, True))
+    }
+    assert edges["at once"] < edges["within"] < edges["late"]

@@ -1,0 +1,105 @@
+"""Each trap shut once and left open once."""
+
+import math
+
+import pytest
+
+from trelvo.core.base.runs import RunFacts
+from trelvo.core.judge import traps
+from trelvo.core.measure.comparison import compare, from_log, judge
+from trelvo.core.measure.noise import PooledNoise
+
+
+def run(number, value=93.6, **more):
+    return RunFacts(id=number, setting_id=1, workload_id=1, outcome="completed", value=value, **more)
+
+
+def ratio_of(ratio, error=0.004):
+    return from_log(math.log(ratio), error, 10, error / math.sqrt(2 / 3), "pooled noise", 3, 3, 0.95)
+
+
+def test_winner_inside_the_noise():
+    close = compare([93.6, 93.9], [94.1], higher_is_better=True, pooled=PooledNoise(0.006, 6))
+    trap = traps.winner_inside_noise("Gorge", close, judge(close))
+    assert trap.name == "winner inside the noise"
+    assert trap.claims.startswith("Faster by 0.4 %")
+    clear = ratio_of(1.05)
+    assert traps.winner_inside_noise("Gorge", clear, judge(clear)) is None
+
+
+def test_one_run_only():
+    assert traps.one_run_only("Gorge", [run(7), run(8, set_aside=True)]).run_ids == (7,)
+    assert traps.one_run_only("Gorge", [run(7), run(8)]) is None
+    assert traps.one_run_only("Gorge", []) is None
+
+
+def test_several_knobs_turned_at_once():
+    assert "Core clock, Voltage" in traps.several_knobs("x", ["Core clock", "Voltage"]).evidence
+    assert traps.several_knobs("x", ["Core clock"]) is None
+
+
+@pytest.mark.parametrize(
+    ("values", "cap", "shut"),
+    [
+        ([71.7, 71.6], 72, True),
+        ([71.7], 72, True),
+        ([65.0, 64.8], 72, False),
+        ([59.95, 59.96, 59.94], None, True),  # common practice: 60, 120, 144 and such hide any gain
+        ([59.95], None, False),
+        ([58.9, 61.2, 60.0], None, False),
+        ([143.9, 144.0, 143.9], None, True),
+    ],
+)
+def test_capped_workload(values, cap, shut):
+    trap = traps.capped("Show", [run(i, value) for i, value in enumerate(values)], cap)
+    assert (trap is not None) == shut
+
+
+def test_power_read_at_different_points():
+    stock = [run(1, power_w=200.0, power_point="software")]
+    assert (
+        traps.mixed_points("x", stock, [run(2, power_w=290.0, power_point="wall")]).name
+        == "power read at different points"
+    )
+    assert traps.mixed_points("x", stock, [run(2, power_w=190.0, power_point="software")]) is None
+    assert traps.mixed_points("x", stock, [run(2)]) is None
+
+
+@pytest.mark.parametrize(
+    ("days", "other", "shut"), [(2, False, False), (40, False, True), (2, True, True), (None, False, False)]
+)
+def test_stale_baseline(days, other, shut):
+    assert (traps.stale_baseline("stock", days, other) is not None) == shut
+
+
+def test_first_run_kept():
+    runs = [run(1, 90.4), run(2, 93.6), run(3, 93.5), run(4, 93.9), run(5, 93.7)]
+    assert traps.first_run_kept("Gorge", runs, None).run_ids == (1,)
+    assert traps.first_run_kept("Gorge", runs[1:], None) is None
+    assert traps.first_run_kept("Gorge", [run(1, 90.4, set_aside=True), *runs[1:]], None) is None
+
+
+def test_score_falls_while_the_clock_rises():
+    rising = [ratio_of(1.03), ratio_of(1.06), ratio_of(1.03)]
+    trap = traps.score_falls("Rings, memory clock", [300, 600, 900], rising)
+    assert trap.truth.endswith("Go back to 600.")
+    assert traps.score_falls("x", [300, 600, 900], [ratio_of(1.03), ratio_of(1.06), ratio_of(1.058)]) is None
+    assert traps.score_falls("x", [300], [ratio_of(1.03)]) is None
+
+
+@pytest.mark.parametrize(("frames", "shut"), [(7800, True), (9400, True), (10_000, False)])
+def test_lows_from_too_few_frames(frames, shut):
+    # common practice: two minutes at 65 frames a second leave eight frames to the 0.1 % low
+    assert (traps.few_frames("Gorge", frames) is not None) == shut
+
+
+def test_warm_start():
+    assert traps.warm_start("Gorge", 52, 24, 30).name == "warm start"
+    assert traps.warm_start("Gorge", 52, 24, 50) is None
+    assert traps.warm_start("Gorge", 33, 24, 30) is None
+
+
+def test_clock_set_but_not_got():
+    assert traps.clock_not_got("Gorge", 90, 12).name == "clock set but not got"
+    assert traps.clock_not_got("Gorge", 90, 84) is None
+    assert traps.clock_not_got("Gorge", 0, -3) is None

@@ -1,0 +1,124 @@
+"""Three schools and the numbers: what each misses, and what its verdict says."""
+
+import math
+
+import pytest
+
+from trelvo.core.base.knobs import Knob
+from trelvo.core.base.loads import Load
+from trelvo.core.climb.stability import EdgeModel, Trial, edge_posterior
+from trelvo.core.prove.schools import SCHOOLS, prove
+from trelvo.core.prove.tested import ProofRun, breadth, evidence_by_kind
+
+CLOCK = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1)
+
+
+def load(number, name, kind, parts=(), techniques=()):
+    return Load(number, name, kind, 5, frozenset(parts), frozenset(techniques))
+
+
+KILN = load(1, "Kiln", "stress test", ["graphics", "processor"])
+SHOW = load(2, "Show", "title", ["graphics", "memory"], ["ray tracing"])
+ATLAS = load(3, "Atlas", "everyday", ["processor", "storage"])
+LOADS = [KILN, SHOW, ATLAS]
+
+
+def ran(load, minutes, outcome="completed", day=0):
+    return ProofRun(load, minutes, outcome, day)
+
+
+def items(proof):
+    return {item.key: (item.state, item.done) for item in proof.items}
+
+
+@pytest.mark.parametrize("school", SCHOOLS)
+def test_nothing_run_yet(school):
+    proof = prove(school, [], LOADS)
+    assert proof.state == "not begun"
+    assert proof.minutes_left > 0
+    assert proof.limits
+
+
+def test_worst_case_asks_for_hours_on_each_part():
+    proof = prove("worst case", [ran(KILN, 60)], LOADS)
+    assert items(proof) == {
+        "graphics": ("under way", 60),
+        "processor": ("under way", 60),
+        # a title touches the memory, but no stress test does
+        "memory": ("no workload", 0),
+    }
+    assert proof.minutes_left == 180 + 180
+    # the rule of three, and common practice: once in five hours passes an hour four times in five
+    assert "fewer than 3 failures an hour, 95 % sure" in proof.verdict
+    assert "passes that 82 times in 100" in proof.verdict
+    stress_memory = load(4, "Kneading", "stress test", ["memory"])
+    done = prove("worst case", [ran(KILN, 240), ran(stress_memory, 240)], [*LOADS, stress_memory])
+    assert done.state == "proved"
+    assert done.verdict.startswith("Worst case: passed.")
+
+
+def test_as_used_asks_for_breadth_and_days():
+    hours = [ran(SHOW, 120, day=0), ran(ATLAS, 60, day=1), ran(ATLAS, 60, day=2)]
+    proof = prove("as used", hours, LOADS)
+    assert items(proof)["load-2"] == ("done", 120)
+    assert items(proof)["load-3"] == ("done", 120)
+    assert items(proof)["technique-ray tracing"][0] == "done"
+    assert items(proof)["technique-upscaling"][0] == "no workload"
+    assert items(proof)["days"] == ("done", 3)
+    assert proof.state == "under way"
+    wide = load(5, "Wide", "title", ["graphics"], ["upscaling", "frame generation"])
+    assert prove("as used", [*hours, ran(wide, 120)], [*LOADS, wide]).state == "proved"
+
+
+def test_mixed_load_wants_one_stretch_to_see_and_an_hour_to_believe():
+    short = prove("mixed load", [ran(KILN, 10), ran(KILN, 10)], LOADS)
+    # ten minutes twice are not fifteen in one go
+    assert items(short)["see"] == ("under way", 10)
+    assert items(short)["believe"] == ("under way", 20)
+    done = prove("mixed load", [ran(KILN, 60), ran(ATLAS, 30)], LOADS)
+    assert done.state == "proved"
+    assert "passed" in done.verdict
+    assert prove("mixed load", [], [SHOW]).items[0].state == "no workload"
+
+
+@pytest.mark.parametrize("school", ["worst case", "as used", "mixed load"])
+def test_a_failure_ends_the_proof_and_is_named(school):
+    proof = prove(school, [ran(KILN, 300), ran(SHOW, 12, "program closed")], LOADS)
+    assert proof.state == "failed"
+    assert "Show ended with “program closed” after 12 min" in proof.verdict
+
+
+def test_by_the_numbers_uses_all_trials_of_the_knob():
+    trials = [Trial(150, 20, False), Trial(195, 2, True), Trial(180, 10, True)]
+    belief = edge_posterior(EdgeModel.of(CLOCK), trials)
+    low = prove("by the numbers", [ran(KILN, 20)], LOADS, belief=belief, value=60.0)
+    assert low.state == "proved"
+    near = prove("by the numbers", [ran(KILN, 20)], LOADS, belief=belief, value=150.0)
+    assert near.state == "under way"
+    assert near.minutes_left == pytest.approx(belief.minutes_to_believe(150.0))
+    assert near.items[0].needed == pytest.approx(20 + near.minutes_left)
+    strict = prove("by the numbers", [ran(KILN, 20)], LOADS, per_h=1e-5, sure=0.99, belief=belief, value=60.0)
+    assert strict.state != "proved"
+
+
+def test_by_the_numbers_without_a_knob_rests_on_time_alone():
+    """Stock, or nothing climbed: 50 · ln 10 hours without a failure show one in fifty with 90 %."""
+    proof = prove("by the numbers", [ran(KILN, 60)], LOADS)
+    assert proof.minutes_left == pytest.approx(60 * (50 * math.log(10) - 1))
+    assert "own time alone" in proof.verdict
+    assert prove("by the numbers", [ran(KILN, 60 * 116)], LOADS).state == "proved"
+    # a failure costs time, not the proof
+    worse = prove("by the numbers", [ran(KILN, 60), ran(SHOW, 5, "program closed")], LOADS)
+    assert worse.minutes_left > proof.minutes_left
+
+
+def test_evidence_and_breadth():
+    runs = [ran(KILN, 60), ran(KILN, 30, "machine down"), ran(SHOW, 90)]
+    found = {one.kind: one for one in evidence_by_kind(runs)}
+    assert (found["stress test"].runs, found["stress test"].rate.failures) == (2, 1)
+    assert found["stress test"].rate.per_h == pytest.approx(1 / 1.5)
+    assert found["title"].rate.per_h == 0
+    wide = breadth(runs)
+    assert wide.parts == ("graphics", "processor", "memory")
+    assert wide.parts_missing == ("storage",)
+    assert wide.techniques == ("ray tracing",)

@@ -1,0 +1,59 @@
+"""What has probably happened to a bench that fell silent. Rules: common practice."""
+
+import numpy as np
+import pytest
+
+from trelvo.core.watch.contact import likely_outcome, time_left_s
+
+CHANNELS = [("busy", "load"), ("die", "temperature"), ("board", "power")]
+
+
+def silent(seconds=40, planned=90, load=100.0, last_load=None, die=60.0, channels=CHANNELS, **more):
+    t = np.arange(0, seconds, 0.5)
+    values = np.column_stack([np.full(t.size, load), np.full(t.size, die), np.full(t.size, 2 * load)])
+    if last_load is not None:
+        values[t > t[-1] - 2.5, 0] = last_load
+        values[t > t[-1] - 2.5, 2] = 2 * last_load
+    return likely_outcome(t, values, channels, planned, **more)
+
+
+def test_breaking_off_at_full_load_is_a_machine_that_went_down():
+    found = silent()
+    assert found.outcome == "machine down"
+    assert "39 s" in found.why or "40 s" in found.why
+    assert "heat" not in found.why
+
+
+def test_heat_is_named_when_it_was_near_its_limit():
+    assert "heat may be to blame" in silent(die=82.0, temp_limit_c=84).why
+
+
+def test_load_gone_while_readings_went_on_is_a_program_that_closed():
+    found = silent(last_load=4.0)
+    assert found.outcome == "program closed"
+    assert "from 100 to" in found.why
+
+
+def test_power_speaks_where_load_is_not_read():
+    assert silent(last_load=5.0, channels=[("x", "other"), *CHANNELS[1:]]).outcome == "program closed"
+
+
+def test_no_reading_at_all_is_no_start():
+    empty = likely_outcome(np.empty(0), np.empty((0, 3)), CHANNELS, 90)
+    assert empty.outcome == "no start"
+
+
+def test_silence_after_the_planned_time_is_a_run_that_ended():
+    assert silent(seconds=89, planned=89).outcome == "completed"
+
+
+@pytest.mark.parametrize("standin", [True, False])
+def test_when_trelvo_itself_went_down_nothing_is_said_about_the_setting(standin):
+    found = silent(server_stopped=True, standin=standin)
+    assert found.outcome == "contact lost"
+    assert ("stand-in" in found.why) == standin
+
+
+def test_time_left_is_never_below_zero():
+    assert time_left_s(30, 90) == 60
+    assert time_left_s(100, 90) == 0

@@ -1,0 +1,109 @@
+"""Guard rails: the first reading beyond one, whatever the order; and the ceiling that asks for typed words."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from trelvo.core.base.knobs import Knob
+from trelvo.core.watch.guard_rails import (
+    GuardRail,
+    beyond_ceiling,
+    check_rail,
+    first_breach,
+    is_confirmed,
+    unwatched,
+    wanted_words,
+)
+
+CHANNELS = [("die", "temperature"), ("cooler", "temperature"), ("board", "power"), ("wall", "power"), ("fan", "fan")]
+VOLTAGE = Knob("voltage", "Voltage", "mV", 0, 5, -150, 50, -1)
+
+
+def breach(rails, rows, times=None):
+    values = np.array(rows, dtype=float)
+    return first_breach(rails, CHANNELS, times if times is not None else np.arange(len(rows)), values)
+
+
+def test_the_earliest_breach_is_named_with_its_numbers():
+    rails = [GuardRail("temperature", 80), GuardRail("power", 200)]
+    rows = [[70, 40, 190, 300, 50], [79, 41, 201.5, 310, 50], [81, 42, 205, 310, 50]]
+    found = breach(rails, rows)
+    assert (found.rail.kind, found.channel, found.at_s, found.reading) == ("power", "board", 1, 201.5)
+    assert found.sentence == "Board read 201.5 W, above the limit of 200 W, 1.0 s into the run."
+
+
+def test_power_watches_the_first_measuring_point_unless_one_is_named():
+    rows = [[70, 40, 190, 300, 50]]
+    assert breach([GuardRail("power", 200)], rows) is None
+    assert breach([GuardRail("power", 200, "Wall")], rows).channel == "wall"
+
+
+def test_temperatures_are_watched_in_every_channel():
+    assert breach([GuardRail("temperature", 60)], [[50, 61, 100, 200, 50]]).channel == "cooler"
+    assert breach([GuardRail("temperature", 60, "die")], [[50, 61, 100, 200, 50]]) is None
+
+
+def test_a_reading_at_its_limit_is_within_it_and_a_missing_one_breaks_nothing():
+    rails = [GuardRail("temperature", 80), GuardRail("fan floor", 30)]
+    assert breach(rails, [[80, np.nan, 1, 1, 30], [np.nan, np.nan, 1, 1, np.nan]]) is None
+    assert breach(rails, [[79, 60, 1, 1, 29.5]]).rail.kind == "fan floor"
+
+
+def test_hours():
+    found = breach([GuardRail("hours", 0.5)], [[1, 1, 1, 1, 40]] * 3, [0, 1800, 1800.2])
+    assert found.sentence == "The run lasted longer than 0.5 h (1800.2 s into the run)."
+
+
+@given(st.lists(st.floats(20, 120), min_size=1, max_size=60), st.floats(30, 110))
+def test_a_breach_is_found_exactly_when_there_is_one_wherever_batches_are_cut(readings, limit):
+    rows = [[value, 30, 100, 200, 50] for value in readings]
+    found = breach([GuardRail("temperature", limit)], rows)
+    above = [i for i, value in enumerate(readings) if value > limit]
+    assert (found is not None) == bool(above)
+    if above:
+        assert found.at_s == above[0]
+        cut = above[0] // 2
+        assert breach([GuardRail("temperature", limit)], rows[cut:], np.arange(cut, len(rows))).at_s == above[0]
+
+
+def test_what_a_bench_cannot_watch_is_said():
+    rails = [
+        GuardRail("temperature", 80),
+        GuardRail("current", 20),
+        GuardRail("hours", 2),
+        GuardRail("power", 9, "socket"),
+    ]
+    assert unwatched(rails, CHANNELS) == [rails[1], rails[3]]
+
+
+def test_a_setting_above_its_ceiling_asks_for_its_own_words():
+    rails = [GuardRail("voltage ceiling", 0, "voltage")]
+    assert beyond_ceiling([VOLTAGE], {"voltage": -50}, rails) == []
+    assert beyond_ceiling([VOLTAGE], {}, rails) == []
+    beyond = beyond_ceiling([VOLTAGE], {"voltage": 25}, rails)
+    assert wanted_words(beyond) == "voltage +25\u00a0mV"
+    assert is_confirmed(beyond, "  Voltage +25 mV ")
+    for typed in ("", "yes", "voltage +20 mV", "voltage 25"):
+        assert not is_confirmed(beyond, typed)
+
+
+@pytest.mark.parametrize(
+    ("rail", "says"),
+    [
+        (GuardRail("temperature", float("nan")), "not a number"),
+        (GuardRail("temperature", 400), "cannot serve"),
+        (GuardRail("current", -3), "cannot serve"),
+        (GuardRail("voltage ceiling", 0, "boost"), "belongs to a knob"),
+    ],
+)
+def test_nonsense_is_refused_in_words(rail, says):
+    (problem,) = check_rail(rail, "rails.0", [VOLTAGE])
+    assert says in problem.what
+    assert problem.where.startswith("rails.0.")
+
+
+def test_sensible_rails_pass():
+    assert check_rail(GuardRail("voltage ceiling", 0, "voltage"), "rails.0", [VOLTAGE]) == []
+    # common practice: an 8-pin connector carries 150 W, 12.5 A at 12 V
+    assert check_rail(GuardRail("current", 12.5), "rails.0") == []

@@ -1,0 +1,27 @@
+import pytest
+
+from trelvo.core.watch.limiter import Limits, limiter_now
+
+LIMITS = Limits(power_w=180, temp_c=84, cap_fps=72)
+
+
+@pytest.mark.parametrize(
+    ("latest", "what"),
+    [
+        ({"power": 179, "temperature": 60, "load": 100}, "power limit"),
+        ({"power": 179, "temperature": 83.5, "load": 100}, "heat"),
+        ({"power": 120, "temperature": 60, "frame rate": 71.9, "load": 80}, "frame cap"),
+        ({"power": 120, "temperature": 60, "frame rate": 65, "load": 70}, "something else in the rig"),
+        ({"power": 150, "temperature": 60, "frame rate": 65, "load": 99}, "the clock set"),
+        ({"power": 150}, "not known"),
+        ({}, "not known"),
+    ],
+)
+def test_the_limiter_by_the_newest_readings(latest, what):
+    found = limiter_now(latest, LIMITS)
+    assert found.what == what
+    assert found.why.endswith(".")
+
+
+def test_without_limits_nothing_is_blamed_on_them():
+    assert limiter_now({"power": 400, "temperature": 99, "load": 100}, Limits()).what == "the clock set"

@@ -1,0 +1,1 @@
+"""All that drives the stand-in: runs, queue, practice, driver."""

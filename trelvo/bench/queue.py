@@ -1,0 +1,122 @@
+"""The queue: settings times workloads times repeats, for the stand-in to work through."""
+
+from collections.abc import Sequence
+from datetime import datetime
+
+from django.db import transaction
+
+from trelvo.bench.runs import busy_run, check_on_standin, open_on_standin
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.base.runs import FAILURES
+from trelvo.core.watch.guard_rails import beyond_ceiling, is_confirmed, wanted_words
+from trelvo.logbook.models import Campaign, LiveRun, Queue, QueueItem, Setting, Workload
+from trelvo.logbook.rows.facts import knobs_of, rails_of
+
+MOST_REPEATS = 20
+MOST_ITEMS = 500
+
+
+@transaction.atomic
+def line_up(
+    campaign: Campaign,
+    settings: Sequence[Setting],
+    workloads: Sequence[Workload],
+    repeats: int,
+    speed: float,
+    confirmation: str = "",
+) -> Queue:
+    """Adds every workload at every setting so many times, setting by setting; nothing is added when one cannot be done.
+
+    confirmation: the typed words, where exactly one of the settings stands beyond a voltage ceiling
+    """
+    if not settings or not workloads:
+        raise Refused(Problem("items", "There is nothing to line up.", "Choose at least one setting and one workload."))
+    if not 1 <= repeats <= MOST_REPEATS:
+        raise Refused(Problem("repeats", f"{repeats} repeats.", f"Choose 1 to {MOST_REPEATS}."))
+    knobs, rails = knobs_of(campaign), rails_of(campaign)
+    for setting in settings:
+        beyond = beyond_ceiling(knobs, setting.values, rails)
+        if beyond and not is_confirmed(beyond, confirmation):
+            what = f"{wanted_words(beyond)} stands above its ceiling."
+            todo = f"Line it up alone and type: {wanted_words(beyond)}"
+            raise Refused(Problem("confirmation", what, todo))
+        for workload in workloads:
+            check_on_standin(campaign, setting, workload)
+    queue, _ = Queue.objects.get_or_create(campaign=campaign)
+    new = len(settings) * len(workloads) * repeats
+    waiting = queue.items.filter(state=QueueItem.State.WAITING).count()
+    if waiting + new > MOST_ITEMS:
+        what = f"{new} more runs would make {waiting + new}."
+        raise Refused(Problem("repeats", what, f"At most {MOST_ITEMS} can wait at once."))
+    if not waiting and not queue.items.filter(state=QueueItem.State.RUNNING).exists():
+        # what has been worked through makes room for the new list
+        queue.items.all().delete()
+        queue.paused = False
+    queue.speed = speed
+    queue.save()
+    QueueItem.objects.bulk_create(
+        QueueItem(queue=queue, setting=setting, workload=workload, confirmation=confirmation)
+        for setting in settings
+        for workload in workloads
+        for _ in range(repeats)
+    )
+    return queue
+
+
+@transaction.atomic
+def set_paused(queue: Queue, paused: bool) -> Queue:
+    """Holds the queue after the present run, or lets it go on."""
+    queue.paused = paused
+    queue.save(update_fields=["paused"])
+    return queue
+
+
+@transaction.atomic
+def cancel(queue: Queue) -> int:
+    """Leaves out all that waits; the present run goes on to its end. How many were left out."""
+    waiting = queue.items.filter(state=QueueItem.State.WAITING)
+    return waiting.update(state=QueueItem.State.LEFT_OUT, why="cancelled")
+
+
+@transaction.atomic
+def begin_next(queue: Queue, now: datetime) -> LiveRun | None:
+    """Opens the next waiting run when the bench is free, or None. A run that cannot be opened is left out with its reason."""
+    if queue.paused or busy_run(queue.campaign.rig):
+        return None
+    item = queue.items.filter(state=QueueItem.State.WAITING).select_related("setting", "workload").first()
+    if item is None:
+        return None
+    try:
+        live = open_on_standin(
+            queue.campaign, item.setting, item.workload, queue.speed, now, confirmation=item.confirmation
+        )
+    except Refused as trouble:
+        item.state, item.why = QueueItem.State.LEFT_OUT, str(trouble)[:300]
+        item.save()
+        return None
+    item.state, item.run = QueueItem.State.RUNNING, live.run
+    item.save()
+    return live
+
+
+@transaction.atomic
+def settle_items(queue: Queue) -> None:
+    """Closes items whose run has ended. After a failure the rest of that setting is left out: it has shown what it does."""
+    for item in queue.items.filter(state=QueueItem.State.RUNNING).select_related("run"):
+        live = LiveRun.objects.filter(run=item.run).first()
+        if live and live.state == LiveRun.State.OPEN:
+            continue
+        item.state = QueueItem.State.DONE
+        item.save(update_fields=["state"])
+        outcome = item.run.outcome if item.run else ""
+        if outcome in FAILURES:
+            rest = queue.items.filter(state=QueueItem.State.WAITING, setting_id=item.setting_id)
+            rest.update(state=QueueItem.State.LEFT_OUT, why=f"this setting ended with: {outcome}")
+
+
+@transaction.atomic
+def hold_after_stop() -> None:
+    """At start: queues that were being worked through are held, since nobody knows how things stand."""
+    for queue in Queue.objects.filter(items__state=QueueItem.State.RUNNING).distinct():
+        settle_items(queue)
+        set_paused(queue, True)

@@ -1,0 +1,51 @@
+"""What the stand-in offers, in the logbook's words: knobs and workloads to begin a campaign with."""
+
+from typing import Literal, cast
+
+from trelvo.core.base.knobs import Knob
+from trelvo.core.base.loads import LoadKind, Part, Technique
+from trelvo.core.base.workloads import Measure
+from trelvo.logbook.acts.campaigns import WorkloadDraft
+from trelvo.standin.rigs import RIGS
+
+SHOWN: dict[str, tuple[Measure, str, bool]] = {
+    "frames": ("frame rate", "fps", True),
+    "points": ("score", "points", True),
+    "seconds": ("time", "s", False),
+}
+
+
+# what each load is as a test, for a proof's breadth
+TESTS: dict[str, tuple[LoadKind, tuple[Part, ...], tuple[Technique, ...]]] = {
+    "Gorge flythrough": ("title", ("graphics",), ("plain drawing", "upscaling")),
+    "Dust rings": ("benchmark", ("graphics", "memory"), ("ray tracing",)),
+    "Lantern render": ("benchmark", ("graphics",), ("ray tracing", "computing")),
+    "Winter sky show": ("title", ("graphics", "memory"), ("plain drawing", "frame generation", "video")),
+    "Kiln": ("stress test", ("graphics", "processor"), ("computing",)),
+    "Resting desk": ("everyday", ("processor",), ("plain drawing",)),
+    "Leafing the atlas": ("everyday", ("processor", "storage"), ("plain drawing",)),
+    "Unpacking plates": ("everyday", ("processor", "memory", "storage"), ()),
+    "Orbit tables": ("benchmark", ("processor",), ("computing",)),
+    "Small dome": ("title", ("graphics", "processor"), ("plain drawing",)),
+    "Orrery": ("title", ("graphics", "processor"), ("plain drawing",)),
+    "Tide sums": ("benchmark", ("processor", "memory"), ("computing",)),
+}
+
+
+def knobs_for(kind: str) -> list[Knob]:
+    """The knobs of a stand-in rig, in the order of turning."""
+    return [
+        Knob(k.key, k.name, k.unit, k.stock, k.step, k.low, k.high, cast(Literal[1, -1], k.away))
+        for k in RIGS[kind].knobs
+    ]
+
+
+def workloads_for(kind: str) -> list[WorkloadDraft]:
+    """The workloads of a stand-in rig."""
+    design = RIGS[kind]
+    drafts = []
+    for name, load in design.loads.items():
+        measure, unit, higher = SHOWN[load.yields]
+        options = design.options.get(name, "")
+        drafts.append(WorkloadDraft(name, measure, unit, higher, load.minutes, options, load.cap_fps, *TESTS[name]))
+    return drafts

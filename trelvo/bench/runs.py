@@ -1,0 +1,97 @@
+"""Runs on the stand-in: opened like any other, then driven by the server."""
+
+from datetime import datetime
+
+import numpy as np
+from django.db import transaction
+
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.logbook.acts.live import LiveDraft, open_run
+from trelvo.logbook.models import Campaign, LiveRun, Rig, Setting, Workload
+from trelvo.standin.bench import Bench
+from trelvo.standin.rigs import RIGS, draw_rig, turned
+
+SPEEDS = (1.0, 10.0, 60.0, 600.0)
+ROOM_C = 24.0
+
+
+def bench_of(rig: Rig, room_c: float = ROOM_C) -> Bench:
+    """The rig's bench, at rest. Its luck follows from the specimen and the runs it has behind it: the same again, the same."""
+    behind = LiveRun.objects.filter(run__campaign__rig=rig, standin=True).count()
+    return Bench(draw_rig(rig.standin, rig.standin_seed), room_c, np.random.default_rng((rig.standin_seed, behind, 5)))
+
+
+@transaction.atomic
+def open_on_standin(
+    campaign: Campaign,
+    setting: Setting,
+    workload: Workload,
+    speed: float,
+    now: datetime,
+    minutes: float | None = None,
+    confirmation: str = "",
+) -> LiveRun:
+    """Opens a run on the campaign's stand-in rig. Refused when the rig is real, busy, or lacks knob or workload.
+
+    speed: seconds of bench time a second; minutes: how long it is to last, the workload's own length where left out
+    """
+    rig = campaign.rig
+    check_on_standin(campaign, setting, workload)
+    if not SPEEDS[0] <= speed <= SPEEDS[-1]:
+        what = f"{speed:g} times real time cannot be driven."
+        raise Refused(Problem("speed", what, f"Choose {SPEEDS[0]:g} to {SPEEDS[-1]:g}."))
+    if minutes is not None and not 0 < minutes <= 24 * 60:
+        raise Refused(Problem("minutes", f"{minutes:g} minutes is no length for a run.", "Type 0.1 to 1440."))
+    if busy := busy_run(rig):
+        what = f"{rig.name} is busy with another run: {busy.run.workload.name}."
+        raise Refused(Problem("bench", what, "Wait for it, stop it, or line this one up in the queue."))
+    draft = standin_draft(bench_of(rig), setting, minutes or workload.minutes, speed, confirmation)
+    return open_run(campaign, setting, workload, draft, now)
+
+
+def standin_draft(
+    bench: Bench, setting: Setting, minutes: float, speed: float = 1.0, confirmation: str = ""
+) -> LiveDraft:
+    """What the stand-in says of itself when it opens a run."""
+    design = bench.rig.design
+    at = turned(design, setting.values)
+    budget = at.cap_w if at.cap_w is not None else design.limit_w * at.power_ratio
+    limits = {"temp_c": design.temp_limit_c}
+    if budget < 1e5:
+        # as the same readout shows it
+        limits["power_w"] = budget * bench.rig.tools.power_scale
+    return LiveDraft(
+        bench=f"stand-in {design.name.lower()}",
+        channels=[
+            {"name": c.name, "quantity": c.quantity, "unit": c.unit, "point": c.point, "factor": 1.0, "offset": 0.0}
+            for c in bench.channels()
+        ],
+        planned_s=minutes * 60,
+        limits=limits,
+        standin=True,
+        speed=speed,
+        room_c=ROOM_C,
+        fan="automatic",
+        confirmation=confirmation,
+    )
+
+
+def check_on_standin(campaign: Campaign, setting: Setting, workload: Workload) -> None:
+    """Refused when the stand-in cannot do this: a real rig, or a knob or workload that it does not have."""
+    rig = campaign.rig
+    if rig.standin not in RIGS:
+        what = f"{rig.name} is a real machine; Trelvo drives only its own stand-in."
+        raise Refused(Problem("bench", what, "Use the agent on that machine, or log the run by hand."))
+    design = RIGS[rig.standin]
+    if unknown := set(setting.values) - {knob.key for knob in design.knobs}:
+        what = f"The stand-in has no knob {', '.join(sorted(unknown))}."
+        raise Refused(Problem("setting", what, f"Its knobs are: {', '.join(knob.key for knob in design.knobs)}."))
+    if workload.name not in design.loads:
+        what = f"The stand-in does not know the workload {workload.name}."
+        raise Refused(Problem("workload", what, f"It knows: {', '.join(design.loads)}."))
+
+
+def busy_run(rig: Rig) -> LiveRun | None:
+    """The stand-in's run on this rig that has not ended."""
+    runs = LiveRun.objects.filter(run__campaign__rig=rig, standin=True, state=LiveRun.State.OPEN)
+    return runs.select_related("run__workload").first()

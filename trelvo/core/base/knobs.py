@@ -1,0 +1,180 @@
+"""Knobs: what can be set, on which grid, and how far a value is from stock."""
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from trelvo.core.base.problems import Problem
+
+# A value typed as 0.1 steps of 0.005 must count as on the grid; half a millionth of a step is far below any real grid.
+GRID_TOLERANCE_STEPS = 5e-7
+
+# More steps than this are no grid that anyone climbs, and every answer would have to weigh each of them.
+MOST_STEPS = 2_000
+
+Away = Literal[1, -1]
+
+
+@dataclass(frozen=True)
+class Knob:
+    """Something that can be set.
+
+    key: short word used in lines and files ("core"); name: as shown; unit: "MHz", "mV", "%", "x" or empty
+    stock, step, low, high: in `unit`; the grid is stock + k * step inside low..high
+    away: +1 when larger values are further from stock in the sense of the campaign, -1 when smaller ones are
+    """
+
+    key: str
+    name: str
+    unit: str
+    stock: float
+    step: float
+    low: float
+    high: float
+    away: Away = 1
+
+
+def check_knob(knob: Knob, where: str) -> list[Problem]:
+    """What is wrong with a knob's description: a list of problems, empty when it can be used.
+
+    where: prefix of the field names in the answer, such as "knobs.0"
+    """
+    problems: list[Problem] = []
+    numbers = {"stock": knob.stock, "step": knob.step, "low": knob.low, "high": knob.high}
+    for field, number in numbers.items():
+        if not math.isfinite(number):
+            problems.append(Problem(f"{where}.{field}", f"{knob.name}: {field} is not a number.", "Type a number."))
+    if problems:
+        return problems
+    unit = f" {knob.unit}" if knob.unit else ""
+    if knob.step <= 0:
+        problems.append(
+            Problem(
+                f"{where}.step",
+                f"{knob.name}: a smallest step of {knob.step:g}{unit} never reaches another value.",
+                "Type the smallest change that takes effect, above zero.",
+            )
+        )
+    if knob.low >= knob.high:
+        problems.append(
+            Problem(
+                f"{where}.low",
+                f"{knob.name}: the range runs from {knob.low:g} to {knob.high:g}{unit}, which holds no two values.",
+                "Type the lower end first, then the higher.",
+            )
+        )
+    elif not knob.low <= knob.stock <= knob.high:
+        problems.append(
+            Problem(
+                f"{where}.stock",
+                f"{knob.name}: stock {knob.stock:g}{unit} is outside the range {knob.low:g} to {knob.high:g}{unit}.",
+                "Widen the range or correct the stock value.",
+            )
+        )
+    elif knob.step > knob.high - knob.low:
+        problems.append(
+            Problem(
+                f"{where}.step",
+                f"{knob.name}: one step of {knob.step:g}{unit} is larger than the whole range.",
+                "Type a smaller step or widen the range.",
+            )
+        )
+    elif knob.step > 0 and (steps := (knob.high - knob.low) / knob.step) > MOST_STEPS * (1 + 1e-9):
+        problems.append(
+            Problem(
+                f"{where}.step",
+                f"{knob.name}: {steps:.0f} steps of {knob.step:g}{unit} from end to end; at most {MOST_STEPS} can be handled.",
+                "Narrow the range to what you would really try, or type a larger step.",
+            )
+        )
+    elif (knob.high if knob.away == 1 else knob.low) == knob.stock:
+        problems.append(
+            Problem(
+                f"{where}.away",
+                f"{knob.name}: stock is already at the end of the range in the direction that leads away from it.",
+                "Turn the direction round or widen the range.",
+            )
+        )
+    return problems
+
+
+def steps_from_stock(knob: Knob, value: float) -> float:
+    """Signed number of steps of `value` (knob's unit) from stock; positive = further in the direction of travel."""
+    return (value - knob.stock) / knob.step * knob.away
+
+
+def check_value(knob: Knob, value: float, where: str) -> Problem | None:
+    """Why `value` (knob's unit) cannot be set on this knob, or None when it can."""
+    unit = f" {knob.unit}" if knob.unit else ""
+    if not math.isfinite(value):
+        return Problem(where, f"{knob.name}: the value is not a number.", "Type a number.")
+    if not knob.low <= value <= knob.high:
+        return Problem(
+            where,
+            f"{knob.name}: {value:g}{unit} is outside the range {knob.low:g} to {knob.high:g}{unit}.",
+            "Type a value inside the range.",
+        )
+    steps = steps_from_stock(knob, value)
+    if abs(steps - round(steps)) > GRID_TOLERANCE_STEPS:
+        below = knob.stock + math.floor((value - knob.stock) / knob.step) * knob.step
+        near = [candidate for candidate in (below, below + knob.step) if knob.low <= candidate <= knob.high]
+        return Problem(
+            where,
+            f"{knob.name}: {value:g}{unit} is off the grid; it moves in steps of {knob.step:g}{unit}.",
+            f"The nearest values are {' and '.join(f'{candidate:g}' for candidate in near)}{unit}.",
+        )
+    return None
+
+
+def fingerprint(values: Mapping[str, float]) -> str:
+    """The values that differ from stock in one canonical string; empty for stock."""
+    return ";".join(f"{key}={value!r}" for key, value in sorted(values.items()))
+
+
+def reach(knob: Knob, value: float) -> float:
+    """How far `value` is on the way from stock (0) to the far end of the range (1); negative on the other side."""
+    far = knob.high if knob.away == 1 else knob.low
+    return (value - knob.stock) / (far - knob.stock)
+
+
+def height(knobs: Sequence[Knob], values: Mapping[str, float]) -> tuple[float, ...]:
+    """Where a setting stands on the ladder: the reach of every knob, the knob turned last in a climb counting most.
+
+    knobs: in the order they are turned; knobs missing in `values` stand at stock
+    """
+    return tuple(reach(knob, values.get(knob.key, knob.stock)) for knob in reversed(knobs))
+
+
+def describe_value(knob: Knob, value: float) -> str:
+    """A knob's value as written on a rung: signed where stock is zero (an offset), with its unit."""
+    number = f"{value:+g}" if knob.stock == 0 and value != 0 else f"{value:g}"
+    # a no-break space, so that a number never stands apart from its unit
+    space = "" if knob.unit == "x" else "\u00a0"
+    return f"{number.replace('-', '−')}{space}{knob.unit}".strip()
+
+
+def describe_setting(knobs: Sequence[Knob], values: Mapping[str, float]) -> str:
+    """A setting in words: only the knobs that differ from stock; "stock" when none does."""
+    turned = [knob for knob in knobs if values.get(knob.key, knob.stock) != knob.stock]
+    if not turned:
+        return "stock"
+    return ", ".join(f"{knob.name.lower()} {describe_value(knob, values[knob.key])}" for knob in turned)
+
+
+def distinguish(knobs: Sequence[Knob], settings: Sequence[Mapping[str, float]]) -> tuple[str, list[str]]:
+    """What several settings have in common beyond stock, and for each what sets it apart; full words for a single one.
+
+    The second answer names, for each setting, only the knobs on which the settings differ; "stock" stands for a knob at
+    stock among others that are not.
+    """
+    if len(settings) < 2:
+        return "", [describe_setting(knobs, values) for values in settings]
+    found = {knob.key: {values.get(knob.key, knob.stock) for values in settings} for knob in knobs}
+    shared = [knob for knob in knobs if len(found[knob.key]) == 1 and found[knob.key] != {knob.stock}]
+    apart = [knob for knob in knobs if len(found[knob.key]) > 1]
+    common = describe_setting(shared, settings[0]) if shared else ""
+    return common, [
+        ", ".join(f"{k.name.lower()} {describe_value(k, values.get(k.key, k.stock))}" for k in apart)
+        for values in settings
+    ]

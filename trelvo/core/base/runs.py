@@ -1,0 +1,66 @@
+"""Runs as the core sees them, and what each outcome means."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Literal
+
+from trelvo.core.base.instruments import Point
+
+Outcome = Literal[
+    "completed", "odd numbers", "program closed", "machine down", "no start", "stopped by a guard rail", "contact lost"
+]
+
+OUTCOME_MEANING: dict[Outcome, str] = {
+    "completed": "ran to the end, nothing unusual",
+    "odd numbers": "ran on, but with wrong results, speckles or stutter: just over the edge",
+    "program closed": "only the program ended: close to the edge",
+    "machine down": "the whole machine hung or restarted: well over the edge",
+    "no start": "black screen or no start at all: far over the edge",
+    "stopped by a guard rail": "a limit was reached and the run was stopped; says nothing about stability",
+    "contact lost": "the log breaks off; what happened is not yet known",
+}
+
+FAILURES: frozenset[Outcome] = frozenset({"odd numbers", "program closed", "machine down", "no start"})
+
+
+@dataclass(frozen=True)
+class RunFacts:
+    """What the computations need of a run. Value in the workload's unit, watts at `power_point`, degrees Celsius."""
+
+    id: int
+    setting_id: int
+    workload_id: int
+    outcome: Outcome
+    value: float | None = None
+    set_aside: bool = False
+    power_w: float | None = None
+    power_point: Point = "unknown"
+    temp_max_c: float | None = None
+    room_c: float | None = None
+    low_1_fps: float | None = None
+    low_01_fps: float | None = None
+    core_mhz: float | None = None
+    memory_mhz: float | None = None
+    temp_start_c: float | None = None
+    frames: int | None = None
+
+
+def counts(run: RunFacts) -> bool:
+    """Whether a run's value may enter a mean: completed, with a value, and not set aside."""
+    return run.outcome == "completed" and run.value is not None and not run.set_aside
+
+
+def values_of(runs: Iterable[RunFacts]) -> list[float]:
+    """Values (workload's unit) of the runs that count."""
+    return [run.value for run in runs if counts(run) and run.value is not None]
+
+
+def mean_of(numbers: Iterable[float | None]) -> float | None:
+    """Plain mean of the numbers that are there, or None."""
+    present = [number for number in numbers if number is not None]
+    return sum(present) / len(present) if present else None
+
+
+def highest_of(numbers: Iterable[float | None]) -> float | None:
+    """Highest of the numbers that are there, or None."""
+    return max((number for number in numbers if number is not None), default=None)

@@ -1,0 +1,1 @@
+"""What to try next: strategies, stability, the score's top, order of knobs, planning, the ladder."""

@@ -1,0 +1,168 @@
+"""The ladder: every setting as a rung above stock, with what its runs say."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from types import MappingProxyType
+
+import numpy as np
+
+from trelvo.core.base.knobs import Knob, describe_setting, height
+from trelvo.core.base.runs import FAILURES, RunFacts, counts, highest_of, mean_of, values_of
+from trelvo.core.base.workloads import Measure
+from trelvo.core.measure import comparison, gains, noise, power
+
+
+@dataclass(frozen=True)
+class Place:
+    """A setting: its number in the campaign and one value for every knob (missing = stock)."""
+
+    setting_id: int
+    values: Mapping[str, float]
+
+
+@dataclass(frozen=True)
+class Rung:
+    """One setting on the ladder for one workload.
+
+    gain: against stock, None at stock itself or while either side has no run that counts
+    values: one for every knob; from_id: the rung below from which the fewest knobs were turned, the nearest such
+    turned: keys of those knobs; more than one hides which of them did it
+    watts_saved: None unless both were read at the same measuring point
+    efficiency_ratio: above 1 = more work for the same energy
+    """
+
+    setting_id: int
+    title: str
+    values: Mapping[str, float]
+    from_id: int | None
+    turned: tuple[str, ...]
+    runs: tuple[RunFacts, ...]
+    summary: noise.Summary | None
+    gain: comparison.Comparison | None
+    power: power.PowerSummary
+    watts_saved: float | None
+    temp_max_c: float | None
+    room_c: float | None
+    efficiency: gains.Efficiency | None
+    efficiency_ratio: float | None
+    low_1_fps: float | None
+    low_01_fps: float | None
+    failures: int
+    failures_elsewhere: int
+
+
+@dataclass(frozen=True)
+class Ladder:
+    """Rungs from the furthest down to stock, the noise they were judged by, and the span of all gains for one axis."""
+
+    rungs: tuple[Rung, ...]
+    pooled: noise.PooledNoise | None
+    axis_low: float
+    axis_high: float
+
+
+def build_ladder(
+    knobs: Sequence[Knob],
+    places: Iterable[Place],
+    runs: Iterable[RunFacts],
+    *,
+    stock_id: int,
+    pooled: noise.PooledNoise | None,
+    measure: Measure,
+    higher_is_better: bool,
+    failures_elsewhere: Mapping[int, int] = MappingProxyType({}),
+) -> Ladder:
+    """The ladder of one workload under one fitting.
+
+    places: every setting of the campaign, stock included; runs: of this workload and fitting only
+    stock_id: the setting that is the reference; pooled: the workload's noise under this fitting
+    failures_elsewhere: failures in other workloads, by setting; a rung that failed there is not safe here either
+    """
+    by_setting: dict[int, list[RunFacts]] = {}
+    for run in runs:
+        by_setting.setdefault(run.setting_id, []).append(run)
+    stock_runs = by_setting.get(stock_id, [])
+    stock_values = values_of(stock_runs)
+    stock_power = _power(stock_runs)
+
+    ordered = sorted(places, key=lambda place: (place.setting_id != stock_id, height(knobs, place.values)))
+    origins = _origins(knobs, ordered)
+
+    rungs: list[Rung] = []
+    for place, (from_id, turned) in zip(ordered, origins, strict=True):
+        group = by_setting.get(place.setting_id, [])
+        values = values_of(group)
+        is_stock = place.setting_id == stock_id
+        gain = None
+        if values and stock_values and not is_stock:
+            gain = comparison.compare(stock_values, values, higher_is_better=higher_is_better, pooled=pooled)
+        drawn = _power(group)
+        saved = None if is_stock else power.watts_saved(stock_power, drawn)
+        efficiency = (
+            gains.efficiency(mean, measure, drawn.mean_w) if (mean := mean_of(values)) and drawn.mean_w else None
+        )
+        per_joule = None
+        if gain and saved is not None and stock_power.mean_w and drawn.mean_w:
+            per_joule = gains.retained(gain.ratio, stock_power.mean_w, drawn.mean_w).per_joule
+        kept = [run for run in group if counts(run)]
+        rungs.append(
+            Rung(
+                setting_id=place.setting_id,
+                title=describe_setting(knobs, place.values),
+                values={knob.key: place.values.get(knob.key, knob.stock) for knob in knobs},
+                from_id=from_id,
+                turned=turned,
+                runs=tuple(group),
+                summary=noise.summarise(values) if values else None,
+                gain=gain,
+                power=drawn,
+                watts_saved=saved,
+                temp_max_c=highest_of(run.temp_max_c for run in group if not run.set_aside),
+                room_c=mean_of(run.room_c for run in kept),
+                efficiency=efficiency,
+                efficiency_ratio=per_joule,
+                low_1_fps=mean_of(run.low_1_fps for run in kept),
+                low_01_fps=mean_of(run.low_01_fps for run in kept),
+                failures_elsewhere=failures_elsewhere.get(place.setting_id, 0),
+                failures=sum(run.outcome in FAILURES and not run.set_aside for run in group),
+            )
+        )
+    low, high = _axis(rungs)
+    return Ladder(tuple(reversed(rungs)), pooled, low, high)
+
+
+def _origins(knobs: Sequence[Knob], ordered: Sequence[Place]) -> list[tuple[int | None, tuple[str, ...]]]:
+    """For each rung from stock upwards: the rung it was reached from, and the keys of the knobs turned on the way."""
+    values = np.array([[place.values.get(knob.key, knob.stock) for knob in knobs] for place in ordered])
+    origins: list[tuple[int | None, tuple[str, ...]]] = [(None, ())]
+    for index in range(1, len(ordered)):
+        differs = values[:index] != values[index]
+        count = differs.sum(axis=1)
+        # the last of the lowest counts: the nearest one below
+        origin = index - 1 - int(np.argmin(count[::-1]))
+        turned = tuple(knob.key for knob, turned in zip(knobs, differs[origin], strict=True) if turned)
+        origins.append((ordered[origin].setting_id, turned))
+    return origins
+
+
+def _power(runs: Iterable[RunFacts]) -> power.PowerSummary:
+    return power.summarise_power(
+        (run.power_w, run.power_point) for run in runs if counts(run) and run.power_w is not None
+    )
+
+
+def _axis(rungs: Iterable[Rung]) -> tuple[float, float]:
+    """Common axis for the whiskers of all rungs: includes stock (1), with a tenth of the span as margin."""
+    ends = [1.0]
+    for rung in rungs:
+        if rung.gain:
+            ends += [end for end in (rung.gain.low, rung.gain.high, rung.gain.ratio) if end is not None]
+    low, high = min(ends), max(ends)
+    margin = (high - low) * 0.1 or 0.01
+    return low - margin, high + margin
+
+
+def best_rung(ladder: Ladder) -> Rung | None:
+    """The rung with the largest gain among those that never failed in any workload, or None while none has one."""
+    safe = [rung for rung in ladder.rungs if rung.gain is not None and rung.failures + rung.failures_elsewhere == 0]
+    return max(safe, key=lambda rung: rung.gain.ratio if rung.gain else 0.0, default=None)

@@ -1,0 +1,131 @@
+"""How long a climb or a proof will take, with its spread, and what fits into the time one has."""
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from trelvo.core.base.knobs import Knob
+from trelvo.core.climb.most_taught import HANDLING_MINUTES
+from trelvo.core.climb.stability import EdgeModel, Trial, edge_posterior
+from trelvo.core.climb.strategies import Policy, advise
+
+# A coarser belief is enough to count minutes with.
+COARSE_GRID = (61, 7)
+COARSE_CANDIDATES = 24
+DRAWS = 12
+MOST_TESTS = 80
+# A part cools in this time. Common practice: a cooler settles in 10 to 15 minutes, most of it in five.
+COOL_DOWN_MINUTES = 5.0
+
+
+@dataclass(frozen=True)
+class Minutes:
+    """Minutes of bench time: the middle, and what four in five cases lie between."""
+
+    likely: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class ClimbPlan:
+    """A climb to its hold from here: minutes with restarts, failures and tests to expect."""
+
+    minutes: Minutes
+    failures: float
+    tests: float
+
+
+def plan_climb(
+    knob: Knob, trials: Sequence[Trial], policy: Policy, rng: np.random.Generator, draws: int = DRAWS
+) -> ClimbPlan:
+    """The rest of a climb, played through on specimens drawn from what is believed so far.
+
+    draws: how many specimens
+    Method: Monte Carlo; each failure costs `policy.restart_minutes`, each test `HANDLING_MINUTES` to set up. The policy's
+    minutes_left bounds each of them.
+    """
+    policy = replace(policy, grid=COARSE_GRID, candidates=COARSE_CANDIDATES)
+    belief = edge_posterior(EdgeModel.of(knob, policy.grid), trials)
+    spent, failures, tests = [], [], []
+    for place in rng.choice(belief.weight.size, size=draws, p=belief.weight):
+        edge, decade = float(belief.edge[place]), float(belief.decade[place])
+        played, left, minutes, failed = list(trials), policy.minutes_left, 0.0, 0
+        for _ in range(MOST_TESTS):
+            advice = advise(knob, played, replace(policy, minutes_left=left))
+            if advice.act == "hold" or advice.minutes > left:
+                break
+            # far below the edge the rate is too small for a float; nobody tests for long enough to tell
+            decades = max(min((belief.distance(advice.value) - edge) / decade, 6.0), -12.0)
+            at = float(rng.exponential(60 / 10**decades))
+            fails = at < advice.minutes
+            played.append(Trial(advice.value, min(at, advice.minutes), fails))
+            cost = min(at, advice.minutes) + policy.restart_minutes * fails + HANDLING_MINUTES
+            minutes, left, failed = minutes + cost, max(0.0, left - cost), failed + fails
+        spent.append(minutes)
+        failures.append(failed)
+        tests.append(len(played) - len(trials))
+    low, likely, high = np.quantile(spent, [0.1, 0.5, 0.9])
+    return ClimbPlan(Minutes(float(likely), float(low), float(high)), float(np.mean(failures)), float(np.mean(tests)))
+
+
+def with_overheads(minutes: float, sessions: int, failures_per_h: float, restart_minutes: float) -> Minutes:
+    """What a test really takes: its own time, cooling down and setting up for each session, and restarts after failures.
+
+    failures_per_h: how often it is expected to fail; a failure costs its restart and half of the session again
+    """
+    base = minutes + sessions * (COOL_DOWN_MINUTES + HANDLING_MINUTES)
+    expected = failures_per_h * minutes / 60
+    each = restart_minutes + 0.5 * minutes / max(sessions, 1)
+    return Minutes(base + expected * each, base, base + (expected + 1.28 * math.sqrt(expected)) * each)
+
+
+def together(parts: Sequence[Minutes]) -> Minutes:
+    """Minutes one after the other: middles add, spreads add as squares (independent parts)."""
+    likely = sum(part.likely for part in parts)
+    below = math.sqrt(sum((part.likely - part.low) ** 2 for part in parts))
+    above = math.sqrt(sum((part.high - part.likely) ** 2 for part in parts))
+    return Minutes(likely, likely - below, likely + above)
+
+
+@dataclass(frozen=True)
+class Activity:
+    """Something that takes bench time. teaches: how much it adds to what is known, in any one measure"""
+
+    key: str
+    minutes: Minutes
+    teaches: float
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """Which activities fit, in their given order, which are dropped, and what the rest takes."""
+
+    kept: tuple[str, ...]
+    dropped: tuple[str, ...]
+    minutes: Minutes
+
+
+def fit(activities: Sequence[Activity], minutes: float) -> Fitted:
+    """What fits into so many minutes: what teaches least for its time is dropped first, and taken back where it still fits."""
+
+    def takes(chosen: Iterable[Activity]) -> Minutes:
+        return together([one.minutes for one in chosen])
+
+    worth = sorted(activities, key=lambda one: one.teaches / max(one.minutes.likely, 1e-9))
+    kept = {one.key: one for one in activities}
+    for one in worth:
+        if takes(kept.values()).likely <= minutes:
+            break
+        del kept[one.key]
+    for one in reversed(worth):
+        if one.key not in kept and takes([*kept.values(), one]).likely <= minutes:
+            kept[one.key] = one
+    order = [one.key for one in activities]
+    return Fitted(
+        tuple(key for key in order if key in kept),
+        tuple(key for key in order if key not in kept),
+        takes(kept.values()),
+    )

@@ -1,0 +1,1 @@
+"""Where a campaign stands and what comes next."""

@@ -1,0 +1,1 @@
+"""Compare table, fairness, traps, claims."""

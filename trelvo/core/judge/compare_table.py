@@ -1,0 +1,303 @@
+"""Versus: candidates against a reference, workload by workload and overall, with everything a verdict rests on."""
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from scipy import special
+
+from trelvo.core.base.runs import RunFacts, counts, highest_of, mean_of, values_of
+from trelvo.core.base.workloads import Measure
+from trelvo.core.measure import gains, noise, power
+from trelvo.core.measure.comparison import (
+    SMALLEST_GAIN,
+    Comparison,
+    Verdict,
+    compare,
+    holm,
+    judge,
+    overall,
+)
+from trelvo.core.measure.noise import CONFIDENCE, PooledNoise
+
+
+@dataclass(frozen=True)
+class WorkloadFacts:
+    """What a comparison needs of a workload. weight: its share in the overall gain, not negative."""
+
+    id: int
+    name: str
+    measure: Measure
+    unit: str
+    higher_is_better: bool
+    cap_fps: float | None = None
+    weight: float = 1.0
+
+
+@dataclass(frozen=True)
+class Side:
+    """One workload at one setting: its runs that count come to this. Values in the workload's unit.
+
+    over_room_c: highest temperature less the room's mean, None where either is missing
+    """
+
+    summary: noise.Summary | None
+    power: power.PowerSummary
+    efficiency: gains.Efficiency | None
+    temp_max_c: float | None
+    over_room_c: float | None
+    low_1_fps: float | None
+    low_01_fps: float | None
+    core_mhz: float | None
+    memory_mhz: float | None
+
+
+@dataclass(frozen=True)
+class Cell:
+    """A candidate against the reference on one workload.
+
+    adjusted_p: after Holm's correction over the candidate's workloads; None when switched off or nothing to adjust
+    note: what limits, where it can be told; sentence: the same result to be read aloud
+    """
+
+    workload_id: int
+    side: Side
+    comparison: Comparison | None
+    verdict: Verdict | None
+    adjusted_p: float | None
+    watts_saved: float | None
+    efficiency_ratio: float | None
+    scaling: gains.Scaling | None
+    note: str
+    sentence: str
+
+
+@dataclass(frozen=True)
+class PlainSum:
+    """The sum of frame rates that misleads, beside the geometric mean that does not. decides: the fastest title's share."""
+
+    reference: float
+    candidate: float
+    ratio: float
+    decides: str
+    decides_share: float
+
+
+@dataclass(frozen=True)
+class Column:
+    """A candidate: a cell for every workload, and the overall row."""
+
+    setting_id: int
+    cells: tuple[Cell, ...]
+    overall: Comparison | None
+    overall_verdict: Verdict | None
+    overall_sentence: str
+    plain_sum: PlainSum | None
+
+
+Groups = Mapping[tuple[int, int], Sequence[RunFacts]]
+
+
+def side_of(runs: Sequence[RunFacts], workload: WorkloadFacts) -> Side:
+    """What the runs of one workload at one setting come to."""
+    values = values_of(runs)
+    kept = [run for run in runs if counts(run)]
+    drawn = power.summarise_power((run.power_w, run.power_point) for run in kept if run.power_w is not None)
+    hottest, room = highest_of(run.temp_max_c for run in kept), mean_of(run.room_c for run in kept)
+    mean = mean_of(values)
+    return Side(
+        summary=noise.summarise(values) if values else None,
+        power=drawn,
+        efficiency=gains.efficiency(mean, workload.measure, drawn.mean_w) if mean and drawn.mean_w else None,
+        temp_max_c=hottest,
+        over_room_c=hottest - room if hottest is not None and room is not None else None,
+        low_1_fps=mean_of(run.low_1_fps for run in kept),
+        low_01_fps=mean_of(run.low_01_fps for run in kept),
+        core_mhz=mean_of(run.core_mhz for run in kept),
+        memory_mhz=mean_of(run.memory_mhz for run in kept),
+    )
+
+
+def build_column(
+    setting_id: int,
+    reference_id: int,
+    reference_sides: Sequence[Side],
+    workloads: Sequence[WorkloadFacts],
+    groups: Groups,
+    pooled: Mapping[int, PooledNoise | None],
+    *,
+    smallest_gain: float = SMALLEST_GAIN,
+    correct: bool = True,
+) -> Column:
+    """One candidate against the reference.
+
+    reference_sides: what the reference comes to (`side_of`), one a workload, in the same order
+    groups: runs by (setting id, workload id), of one fitting; pooled: noise by workload id
+    smallest_gain: the smallest relative difference that matters; correct: Holm's correction over the workloads
+    """
+    compared: dict[int, Comparison] = {}
+    for workload in workloads:
+        ref = values_of(groups.get((reference_id, workload.id), ()))
+        cand = values_of(groups.get((setting_id, workload.id), ()))
+        if ref and cand:
+            compared[workload.id] = compare(
+                ref, cand, higher_is_better=workload.higher_is_better, pooled=pooled.get(workload.id)
+            )
+    tested = [(workload_id, one.p) for workload_id, one in compared.items() if one.p is not None]
+    adjusted: dict[int, float] = {}
+    if correct and len(tested) > 1:
+        adjusted = dict(zip((i for i, _ in tested), holm([p for _, p in tested]), strict=True))
+    cells = tuple(
+        _cell(
+            workload,
+            reference,
+            side_of(groups.get((setting_id, workload.id), ()), workload),
+            compared.get(workload.id),
+            adjusted.get(workload.id),
+            len(tested),
+            smallest_gain,
+        )
+        for workload, reference in zip(workloads, reference_sides, strict=True)
+    )
+    weighed = [(compared[w.id], w.weight) for w in workloads if w.id in compared]
+    whole = overall([one for one, _ in weighed], [weight for _, weight in weighed])
+    verdict = judge(whole, smallest_gain) if whole else None
+    return Column(
+        setting_id, cells, whole, verdict, _overall_sentence(whole, verdict, len(weighed), len(workloads)),
+        _plain_sum(reference_id, setting_id, workloads, groups),
+    )  # fmt: skip
+
+
+def _cell(
+    workload: WorkloadFacts,
+    reference: Side,
+    side: Side,
+    comparison: Comparison | None,
+    adjusted_p: float | None,
+    family: int,
+    smallest_gain: float,
+) -> Cell:
+    saved = power.watts_saved(reference.power, side.power)
+    per_joule = None
+    if comparison and saved is not None and reference.power.mean_w and side.power.mean_w:
+        per_joule = gains.retained(comparison.ratio, reference.power.mean_w, side.power.mean_w).per_joule
+    scale = None
+    if comparison and reference.core_mhz and side.core_mhz and not _memory_moved(reference, side):
+        scale = gains.scaling(comparison.ratio, side.core_mhz / reference.core_mhz)
+    verdict = judge(comparison, smallest_gain, adjusted_p, family) if comparison else None
+    note = _limit_note(workload, side, comparison, scale)
+    sentence = result_sentence(workload, comparison, verdict)
+    return Cell(workload.id, side, comparison, verdict, adjusted_p, saved, per_joule, scale, note, sentence)
+
+
+def _memory_moved(reference: Side, side: Side) -> bool:
+    """Whether the memory clock differs by more than half a percent: then the core clock alone explains nothing."""
+    if reference.memory_mhz is None or side.memory_mhz is None:
+        return False
+    return abs(side.memory_mhz / reference.memory_mhz - 1) > 0.005
+
+
+def _limit_note(workload: WorkloadFacts, side: Side, comparison: Comparison | None, scale: gains.Scaling | None) -> str:
+    if workload.cap_fps and side.summary and side.summary.mean >= workload.cap_fps * 0.99:
+        return f"at the cap of {workload.cap_fps:g} fps"
+    # an elasticity of a difference inside the noise is itself noise
+    if scale is None or comparison is None or comparison.low is None or comparison.high is None:
+        return ""
+    if comparison.low <= 1 <= comparison.high and abs(math.log(comparison.ratio)) > 0.002:
+        return ""
+    return f"{scale.words} ({scale.elasticity:.2f} of the clock's rise)"
+
+
+def percent(ratio: float, decimals: int = 1) -> str:
+    """A ratio as a signed percentage with a true minus sign: 1.0412 is "+4.1 %"."""
+    return f"{(ratio - 1) * 100:+.{decimals}f} %".replace("-", "−")
+
+
+def _plus_minus(comparison: Comparison) -> str:
+    if comparison.low is None or comparison.high is None:
+        return percent(comparison.ratio)
+    half = (comparison.high - comparison.low) / 2 * 100
+    return f"{percent(comparison.ratio)} ± {half:.1f}"
+
+
+def result_sentence(workload: WorkloadFacts, comparison: Comparison | None, verdict: Verdict | None) -> str:
+    """A result to be read aloud: "+4.1 % ± 0.6 on Gorge flythrough: a gain; 6 runs, pooled noise."
+
+    Timed work states both the speed gained and the time saved, since the two are not the same figure.
+    """
+    if comparison is None or verdict is None:
+        return f"{workload.name}: not measured on both sides."
+    timed = ""
+    if workload.measure == "time":
+        saved = gains.time_saved(comparison.ratio) * 100
+        timed = f" in speed, {abs(saved):.1f} % {'less' if saved >= 0 else 'more'} time,"
+    count = comparison.n_reference + comparison.n_candidate
+    word = verdict.word if verdict.word == "too few runs" else f"a {verdict.word}"
+    if verdict.word == "too few runs" and verdict.more_runs:
+        word = f"too few runs, {verdict.more_runs} more on each side would probably settle it"
+    return f"{_plus_minus(comparison)}{timed} on {workload.name}: {word}; {count} runs, {comparison.basis}."
+
+
+def _overall_sentence(whole: Comparison | None, verdict: Verdict | None, measured: int, asked: int) -> str:
+    if whole is None or verdict is None:
+        return "No workload was measured on both sides."
+    part = "" if measured == asked else f" ({measured} of {asked} workloads measured)"
+    word = verdict.word if verdict.word == "too few runs" else f"a {verdict.word}"
+    return f"{_plus_minus(whole)} overall{part}: {word}; geometric mean of {measured} ratios."
+
+
+def _plain_sum(
+    reference_id: int, setting_id: int, workloads: Sequence[WorkloadFacts], groups: Groups
+) -> PlainSum | None:
+    """Sum of frame rates on both sides over the workloads measured as frame rates on both; None for fewer than two."""
+    pairs = []
+    for workload in workloads:
+        if workload.measure != "frame rate":
+            continue
+        ref = mean_of(values_of(groups.get((reference_id, workload.id), ())))
+        cand = mean_of(values_of(groups.get((setting_id, workload.id), ())))
+        if ref and cand:
+            pairs.append((workload.name, ref, cand))
+    if len(pairs) < 2:
+        return None
+    before, after = sum(ref for _, ref, _ in pairs), sum(cand for _, _, cand in pairs)
+    fastest, rate, _ = max(pairs, key=lambda pair: pair[1])
+    return PlainSum(before, after, after / before, fastest, rate / before)
+
+
+@dataclass(frozen=True)
+class TargetCell:
+    """A target's typed result on one workload against the reference, and how much of that gap each candidate closes."""
+
+    workload_id: int
+    value: float
+    ratio: float
+    closed: Mapping[int, gains.GapClosed | None]
+
+
+def build_target(
+    results: Mapping[int, float],
+    reference_id: int,
+    candidate_ids: Sequence[int],
+    workloads: Sequence[WorkloadFacts],
+    groups: Groups,
+    pooled: Mapping[int, PooledNoise | None],
+) -> list[TargetCell]:
+    """A target as a column. results: value by workload id, typed, so taken as exact: its own noise is unknown."""
+    cells = []
+    for workload in workloads:
+        ref = values_of(groups.get((reference_id, workload.id), ()))
+        if workload.id not in results or not ref:
+            continue
+        target = compare(ref, [results[workload.id]], higher_is_better=workload.higher_is_better)
+        noise_known = pooled.get(workload.id)
+        limit = float(special.stdtrit(noise_known.df, 0.5 + CONFIDENCE / 2)) if noise_known else None
+        closed = {}
+        for candidate_id in candidate_ids:
+            cand = values_of(groups.get((candidate_id, workload.id), ()))
+            if cand:
+                ratio = compare(ref, cand, higher_is_better=workload.higher_is_better).ratio
+                sd = noise_known.sd_log if noise_known else None
+                closed[candidate_id] = gains.gap_closed(ratio, target.ratio, sd, limit, (len(ref), len(cand), 0))
+        cells.append(TargetCell(workload.id, results[workload.id], target.ratio, closed))
+    return cells

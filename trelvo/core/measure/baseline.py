@@ -1,0 +1,142 @@
+"""The baseline: repeats of every workload at stock, and how fine a difference they allow to be seen."""
+
+import math
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from trelvo.core.base.runs import RunFacts, counts, highest_of, mean_of, values_of
+from trelvo.core.measure import noise, power
+from trelvo.core.measure.comparison import detectable
+from trelvo.core.measure.headroom import Card, headroom
+from trelvo.core.measure.noise import PooledNoise
+
+# Three repeats are the usual number (common practice); the deviation of two has one degree of freedom: no guide.
+BASELINE_RUNS = 3
+
+# How finely the baseline is to be known unless the user wishes otherwise: a difference of 1 %.
+WISHED_RESOLUTION = 0.01
+MORE_RUNS = 2
+# Runs that scatter so widely that not even ten times as much could be told apart hold a wrong value.
+MOST_TOLD = 9.0
+
+
+@dataclass(frozen=True)
+class NoiseMeter:
+    """What this bench can tell apart: the smallest relative difference found with an 80 % chance.
+
+    now: with as many runs at stock and at a candidate as stock has now; more: with `more_runs` further on both sides
+    single: with one run on each side; sd: relative noise of single runs; df: degrees of freedom it is known with
+    """
+
+    sd: float
+    df: int
+    runs: int
+    now: float
+    more_runs: int
+    more: float
+    single: float
+    sentence: str
+
+
+@dataclass(frozen=True)
+class BaselineOfWorkload:
+    """Stock runs of one workload under one fitting, and what they come to. Units as in the runs.
+
+    missing_runs: how many more repeats the baseline asks for
+    suspect_id: the first run, where it is out of family and still counts
+    reached: whether the resolution wished for is reached
+    """
+
+    workload_id: int
+    runs: tuple[RunFacts, ...]
+    summary: noise.Summary | None
+    power: power.PowerSummary
+    temp_max_c: float | None
+    room_c: float | None
+    low_1_fps: float | None
+    low_01_fps: float | None
+    missing_runs: int
+    meter: NoiseMeter | None
+    suspect_id: int | None
+    reached: bool
+    cards: tuple[Card, ...]
+
+
+def noise_meter(pooled: PooledNoise, runs: int) -> NoiseMeter:
+    """What so many runs on each side can tell apart with this noise."""
+
+    def tell(count: int) -> float:
+        return math.expm1(min(detectable(pooled.sd_log, pooled.df, count, count), math.log1p(MOST_TOLD)))
+
+    now, more, single = tell(runs), tell(runs + MORE_RUNS), tell(1)
+    if now >= MOST_TOLD:
+        sentence = (
+            "These runs scatter so widely that nothing can be told apart. Look for a wrong value, and set it aside."
+        )
+        return NoiseMeter(pooled.sd_log, pooled.df, runs, now, MORE_RUNS, more, single, sentence)
+    each = "one run each" if runs == 1 else f"{runs} runs each"
+    sentence = (
+        f"This bench can tell {now * 100:.1f} % apart with {each}; {MORE_RUNS} more runs: {more * 100:.1f} %; "
+        f"one run each: {single * 100:.1f} %."
+    )
+    return NoiseMeter(pooled.sd_log, pooled.df, runs, now, MORE_RUNS, more, single, sentence)
+
+
+def build_baseline(
+    workload_ids: Sequence[int],
+    runs: Iterable[RunFacts],
+    pooled: Mapping[int, PooledNoise | None],
+    wished_resolution: float,
+    temp_limit_c: float | None = None,
+    power_limit_w: float | None = None,
+) -> list[BaselineOfWorkload]:
+    """One entry a workload, in the order given.
+
+    runs: at stock, under one fitting, in the order they were made; pooled: noise by workload id
+    wished_resolution: relative difference that is to be told apart; limits in °C and watts, for the headroom
+    """
+    by_workload: dict[int, list[RunFacts]] = {workload_id: [] for workload_id in workload_ids}
+    for run in runs:
+        by_workload[run.workload_id].append(run)
+    return [
+        _of_workload(workload_id, group, pooled.get(workload_id), wished_resolution, temp_limit_c, power_limit_w)
+        for workload_id, group in by_workload.items()
+    ]
+
+
+def _of_workload(
+    workload_id: int,
+    group: Sequence[RunFacts],
+    pooled: PooledNoise | None,
+    wished_resolution: float,
+    temp_limit_c: float | None,
+    power_limit_w: float | None,
+) -> BaselineOfWorkload:
+    values = values_of(group)
+    kept = [run for run in group if counts(run)]
+    drawn = power.summarise_power((run.power_w, run.power_point) for run in kept if run.power_w is not None)
+    meter = noise_meter(pooled, len(values)) if pooled and values else None
+    hottest = highest_of(run.temp_max_c for run in kept)
+    return BaselineOfWorkload(
+        workload_id=workload_id,
+        runs=tuple(group),
+        summary=noise.summarise(values) if values else None,
+        power=drawn,
+        temp_max_c=hottest,
+        room_c=mean_of(run.room_c for run in kept),
+        low_1_fps=mean_of(run.low_1_fps for run in kept),
+        low_01_fps=mean_of(run.low_01_fps for run in kept),
+        missing_runs=max(0, BASELINE_RUNS - len(values)),
+        meter=meter,
+        suspect_id=kept[0].id if noise.first_out_of_family(values) else None,
+        reached=meter is not None and len(values) >= 2 and meter.now <= wished_resolution,
+        cards=tuple(
+            headroom(
+                hottest,
+                temp_limit_c,
+                drawn.mean_w,
+                power_limit_w,
+                [run.core_mhz for run in kept if run.core_mhz is not None],
+            )
+        ),
+    )

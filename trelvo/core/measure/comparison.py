@@ -1,0 +1,249 @@
+"""Comparison: candidate against reference as a ratio with an interval, and the verdict it carries."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from scipy import optimize, special, stats
+
+from trelvo.core.measure.noise import CONFIDENCE, PooledNoise, logs
+
+# From this many runs on each side, the two sides' own deviations carry a comparison; below it, Welch's degrees of
+# freedom are so few that noise pooled over all repeats of the workload is the better yardstick.
+OWN_NOISE_RUNS = 5
+POWER = 0.8
+SMALLEST_GAIN = 0.005
+MOST_RUNS = 1000
+# A ratio known no closer than within a factor of a million is not known at all; such an interval is not told.
+MOST_LOG = math.log(1e6)
+
+Basis = Literal["own noise", "pooled noise", "no noise known"]
+VerdictWord = Literal["gain", "loss", "tie", "too few runs"]
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """Ratio of candidate to reference (geometric means), oriented so that above 1 is better, with its interval.
+
+    low, high, p, df, sd_log: None when no noise is known (one run each and no repeats elsewhere)
+    error_log: standard error of ln(ratio); basis: which noise the interval rests on
+    p: two-sided, for no difference
+    """
+
+    ratio: float
+    low: float | None
+    high: float | None
+    error_log: float | None
+    df: float | None
+    p: float | None
+    sd_log: float | None
+    basis: Basis
+    n_reference: int
+    n_candidate: int
+    confidence: float
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """What a comparison carries, and why in one sentence.
+
+    more_runs: further runs on each side for an 80 % chance to settle it; 0 when settled, None when not to be told
+    """
+
+    word: VerdictWord
+    reason: str
+    more_runs: int | None
+
+
+def compare(
+    reference: Sequence[float],
+    candidate: Sequence[float],
+    *,
+    higher_is_better: bool,
+    pooled: PooledNoise | None = None,
+    confidence: float = CONFIDENCE,
+) -> Comparison:
+    """Candidate against reference as a ratio above 1 when the candidate is better, with a two-sided interval.
+
+    reference, candidate: repeats in the workload's unit, all above zero
+    pooled: noise of the workload from all its repeats, used while either side has fewer than five runs
+    Raises Refused when a side is empty or a value is not above zero.
+    Source: Welch 1947 on logarithms with own deviations; Student's two-sample t with the pooled deviation otherwise.
+    """
+    ref, cand = logs(reference, "reference"), logs(candidate, "candidate")
+    sign = 1.0 if higher_is_better else -1.0
+    difference = sign * float(cand.mean() - ref.mean())
+    n_ref, n_cand = int(ref.size), int(cand.size)
+
+    basis: Basis
+    if min(n_ref, n_cand) >= OWN_NOISE_RUNS:
+        v_ref, v_cand = float(ref.var(ddof=1)) / n_ref, float(cand.var(ddof=1)) / n_cand
+        error, basis = math.sqrt(v_ref + v_cand), "own noise"
+        spread = v_ref**2 / (n_ref - 1) + v_cand**2 / (n_cand - 1)
+        df = (v_ref + v_cand) ** 2 / spread if spread > 0 else float(n_ref + n_cand - 2)
+        sd = math.sqrt((v_ref * n_ref + v_cand * n_cand) / 2)
+    elif pooled is not None:
+        sd, df, basis = pooled.sd_log, float(pooled.df), "pooled noise"
+        error = sd * math.sqrt(1 / n_ref + 1 / n_cand)
+    else:
+        return _without_noise(difference, n_ref, n_cand, confidence)
+    return from_log(difference, error, df, sd, basis, n_ref, n_cand, confidence)
+
+
+def from_log(
+    difference: float, error: float, df: float, sd: float, basis: Basis, n_ref: int, n_cand: int, confidence: float
+) -> Comparison:
+    """A comparison from a difference of logarithms, its standard error and degrees of freedom."""
+    half = float(special.stdtrit(df, 0.5 + confidence / 2)) * error
+    if not half < MOST_LOG:
+        return _without_noise(difference, n_ref, n_cand, confidence)
+    if error > 0:
+        p = float(2 * special.stdtr(df, -abs(difference) / error))
+    else:
+        p = 1.0 if difference == 0 else 0.0
+    return Comparison(
+        ratio=_ratio(difference),
+        low=_ratio(difference - half),
+        high=_ratio(difference + half),
+        error_log=error,
+        df=df,
+        p=p,
+        sd_log=sd,
+        basis=basis,
+        n_reference=n_ref,
+        n_candidate=n_cand,
+        confidence=confidence,
+    )
+
+
+def _without_noise(difference: float, n_ref: int, n_cand: int, confidence: float) -> Comparison:
+    """A ratio that nothing is known about but its size."""
+    ratio = _ratio(difference)
+    return Comparison(ratio, None, None, None, None, None, None, "no noise known", n_ref, n_cand, confidence)
+
+
+def _ratio(log: float) -> float:
+    """exp(log), held within what a float and a screen can show."""
+    return math.exp(min(max(log, -300.0), 300.0))
+
+
+def holm(p_values: Sequence[float]) -> list[float]:
+    """P values adjusted for being several at once, in the order given, each at most 1.
+
+    Source: Holm's step-down method, 1979 (from memory).
+    """
+    count = len(p_values)
+    order = sorted(range(count), key=lambda index: p_values[index])
+    adjusted, running = [0.0] * count, 0.0
+    for rank, index in enumerate(order):
+        running = max(running, min(1.0, (count - rank) * p_values[index]))
+        adjusted[index] = running
+    return adjusted
+
+
+def judge(
+    comparison: Comparison, smallest_gain: float = SMALLEST_GAIN, adjusted_p: float | None = None, family: int = 1
+) -> Verdict:
+    """Gain, loss, tie or too few runs.
+
+    smallest_gain: the smallest relative difference that matters to the user (0.005 = 0.5 %)
+    adjusted_p: p after a correction for several comparisons at once, `family` their number; None for no correction
+    """
+    c = comparison
+    if c.low is None or c.high is None or c.p is None or c.sd_log is None or c.df is None:
+        if min(c.n_reference, c.n_candidate) > 1:
+            return Verdict(
+                "too few runs", "The runs scatter too widely to be told apart; look for a wrong value.", None
+            )
+        return Verdict("too few runs", "Nothing was repeated, so nobody can say how far single runs scatter.", None)
+    band = f"{smallest_gain * 100:g} %"
+    if 1 / (1 + smallest_gain) <= c.low and c.high <= 1 + smallest_gain:
+        return Verdict("tie", f"The whole interval lies within {band} of the reference: no difference that matters.", 0)
+    p = c.p if adjusted_p is None else adjusted_p
+    if p < 1 - c.confidence:
+        word: VerdictWord = "gain" if c.ratio > 1 else "loss"
+        return Verdict(word, f"The whole interval lies {'above' if c.ratio > 1 else 'below'} the reference.", 0)
+    effect = max(abs(math.log(c.ratio)), math.log1p(smallest_gain))
+    needed = runs_needed(c.sd_log, effect)
+    more = None if needed is None else max(1, needed - min(c.n_reference, c.n_candidate))
+    if c.p < 1 - c.confidence:
+        reason = f"Alone it would stand, but not as one of {family} comparisons at once (Holm)."
+    else:
+        reason = "The interval holds both no difference and one that matters."
+    return Verdict("too few runs", reason, more)
+
+
+def chance_to_find(shift: float, df: float) -> float:
+    """Chance that a two-sided 5 % t test finds a difference of `shift` standard errors, `df` its degrees of freedom.
+
+    Source: power by the noncentral t distribution; that of statsmodels' TTestIndPower.
+    """
+    limit = float(special.stdtrit(df, 0.5 + CONFIDENCE / 2))
+    # the wrong-sided tail counts only where the difference drowns in noise
+    wrong = _noncentral_t(df, shift, -limit) if shift < 2 else 0.0
+    return 1 - _noncentral_t(df, shift, limit) + wrong
+
+
+def _noncentral_t(df: float, shift: float, limit: float) -> float:
+    """Distribution function of the noncentral t; the fast form, and the slow one where that gives up."""
+    fast = float(special.nctdtr(df, shift, limit))
+    return fast if math.isfinite(fast) else float(stats.nct.cdf(limit, df, shift))
+
+
+def detectable(sd_log: float, df: float, n_reference: int, n_candidate: int, power: float = POWER) -> float:
+    """Smallest difference of ln(value) that a two-sided 5 % t test finds with this chance.
+
+    sd_log, df: noise and its degrees of freedom; n_reference, n_candidate: runs on each side
+    """
+    error = sd_log * math.sqrt(1 / n_reference + 1 / n_candidate)
+    limit = float(special.stdtrit(df, 0.5 + CONFIDENCE / 2))
+    # at `limit` the chance is about a half, at three times as much and some it is near 1 for every df
+    return error * float(
+        optimize.brentq(lambda shift: chance_to_find(shift, df) - power, 0.0, limit * 3 + 3, xtol=1e-6)
+    )
+
+
+def runs_needed(sd_log: float, effect_log: float, power: float = POWER) -> int | None:
+    """Runs on each side that find a difference of `effect_log` with this chance; None when over a thousand.
+
+    Each side's own n - 1 degrees of freedom count. Starts from the normal approximation and walks to the exact answer.
+    """
+    normal = 2 * ((special.ndtri(0.5 + CONFIDENCE / 2) + special.ndtri(power)) * sd_log / effect_log) ** 2
+    if normal > MOST_RUNS:
+        return None
+    runs = max(2, int(normal))
+    while chance_to_find(effect_log / (sd_log or 1e-12) * math.sqrt(runs / 2), 2 * runs - 2) < power:
+        runs += 1
+    return runs
+
+
+def overall(comparisons: Sequence[Comparison], weights: Sequence[float] | None = None) -> Comparison | None:
+    """Weighted geometric mean of ratios over workloads, with its interval; None when there is nothing to average.
+
+    weights: the user's own, not negative; all equal when left out
+    Source: weighted mean of ln(ratio); variances add with squared weights; degrees of freedom after Satterthwaite.
+    """
+    given = [1.0] * len(comparisons) if weights is None else list(weights)
+    kept = [(one, weight) for one, weight in zip(comparisons, given, strict=True) if weight > 0]
+    if not kept:
+        return None
+    total = sum(weight for _, weight in kept)
+    shares = [weight / total for _, weight in kept]
+    difference = sum(share * math.log(one.ratio) for (one, _), share in zip(kept, shares, strict=True))
+    n_ref, n_cand = min(one.n_reference for one, _ in kept), min(one.n_candidate for one, _ in kept)
+    confidence = kept[0][0].confidence
+    parts = [
+        (share**2 * one.error_log**2, one.df)
+        for (one, _), share in zip(kept, shares, strict=True)
+        if one.error_log is not None and one.df is not None
+    ]
+    if len(parts) < len(kept):
+        return _without_noise(difference, n_ref, n_cand, confidence)
+    variance = sum(part for part, _ in parts)
+    spread = sum(part**2 / df for part, df in parts)
+    df = variance**2 / spread if spread > 0 else min(df for _, df in parts)
+    basis: Basis = "own noise" if all(one.basis == "own noise" for one, _ in kept) else "pooled noise"
+    sd = float(np.sqrt(np.mean([one.sd_log**2 for one, _ in kept if one.sd_log is not None])))
+    return from_log(difference, math.sqrt(variance), df, sd, basis, n_ref, n_cand, confidence)

@@ -1,0 +1,1 @@
+"""Is it stable: schools, what was tested, triage of a failure."""

@@ -1,0 +1,299 @@
+"""Proving a setting by three schools and by the numbers: what each asks for, what is missing, and what a pass would say.
+
+A failure at the setting ends every proof until it is set aside for another cause. Trelvo takes no side between the schools;
+each verdict names its own and says what it cannot tell.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from trelvo.core.base.loads import PARTS, Load, LoadKind, heaviest
+from trelvo.core.base.runs import FAILURES
+from trelvo.core.climb.stability import (
+    ACCEPTED_PER_H,
+    SURE,
+    EdgePosterior,
+    fewer_than,
+    hours_to_show,
+    passes,
+)
+from trelvo.core.prove.tested import ProofRun, breadth, rate_of
+
+School = Literal["worst case", "as used", "mixed load", "by the numbers"]
+SCHOOLS: tuple[School, ...] = ("worst case", "as used", "mixed load", "by the numbers")
+ItemState = Literal["done", "under way", "missing", "failed", "no workload"]
+ProofState = Literal["proved", "under way", "not begun", "failed"]
+
+# What each school asks for, in minutes. Common practice.
+WORST_MINUTES = 240.0
+USED_MINUTES, USED_DAYS = 120.0, 3
+MIXED_SEE, MIXED_BELIEVE, MIXED_WHOLE = 15.0, 60.0, 30.0
+# A longer stretch is made of several runs, so that one crash does not cost all of it.
+MOST_RUN_MINUTES = 120.0
+MOST_RUNS = 20
+USED_KINDS: tuple[LoadKind, ...] = ("title", "everyday")
+HARD_TECHNIQUES = ("ray tracing", "upscaling", "frame generation")
+
+
+@dataclass(frozen=True)
+class Item:
+    """One part of a battery. needed, done: minutes, or days where `unit` says so; load_id: the workload to do it with
+
+    runs: how many runs of the workload would finish it; run_minutes: how long each is to last, None where it ends by itself
+    """
+
+    key: str
+    title: str
+    why: str
+    unit: Literal["min", "days", ""]
+    needed: float
+    done: float
+    state: ItemState
+    load_id: int | None = None
+    runs: int = 1
+    run_minutes: float | None = None
+
+    @property
+    def minutes_left(self) -> float:
+        return max(0.0, self.needed - self.done) if self.unit == "min" and self.state != "no workload" else 0.0
+
+
+@dataclass(frozen=True)
+class Proof:
+    """A setting's proof by one school. verdict: what it says so far; limits: what this school cannot tell."""
+
+    school: School
+    state: ProofState
+    items: tuple[Item, ...]
+    verdict: str
+    limits: str
+    minutes_left: float
+
+
+LIMITS: dict[School, str] = {
+    "worst case": "Heaviest load only: it says nothing of light loads, sudden changes of load, or other techniques, and it is "
+    "hotter than any use.",
+    "as used": "Only what you do now: the next title or driver may find what these did not.",
+    "mixed load": "Shared heat and supply are tested, long hours are not.",
+    "by the numbers": "It rests on the belief that failures grow evenly along the knob; another cause is not in it.",
+}
+
+
+def prove(
+    school: School,
+    runs: Sequence[ProofRun],
+    loads: Sequence[Load],
+    per_h: float = ACCEPTED_PER_H,
+    sure: float = SURE,
+    belief: EdgePosterior | None = None,
+    value: float | None = None,
+) -> Proof:
+    """A setting's proof by a school.
+
+    runs: all runs at the setting that were not set aside; loads: what the campaign can test with
+    per_h, sure: accepted failures an hour, and how sure to be (by the numbers only)
+    belief, value: what is believed of the knob turned last, and where the setting stands on it (by the numbers only)
+    """
+    if school == "by the numbers":
+        return _by_numbers(runs, loads, per_h, sure, belief, value)
+    items = {"worst case": _worst_case, "as used": _as_used, "mixed load": _mixed}[school](runs, loads)
+    failed = [run for run in runs if run.outcome in FAILURES]
+    survived = sum(run.minutes for run in runs if run.outcome not in FAILURES and _is_of(school, run.load))
+    missing = [item for item in items if item.state in ("missing", "under way", "no workload")]
+    state: ProofState = "failed" if failed else "under way" if missing else "proved"
+    if state == "under way" and survived < 1:
+        state = "not begun"
+    return Proof(
+        school, state, tuple(items), _verdict(school, state, runs, survived), LIMITS[school],
+        sum(item.minutes_left for item in items),
+    )  # fmt: skip
+
+
+def _is_of(school: School, load: Load) -> bool:
+    """Whether a load's time counts for a school: its verdict speaks of nothing else."""
+    if school == "worst case":
+        return load.kind == "stress test"
+    if school == "as used":
+        return load.kind in USED_KINDS
+    return _is_both(load) or _is_whole(load)
+
+
+def _is_both(load: Load) -> bool:
+    return {"graphics", "processor"} <= load.parts
+
+
+def _is_whole(load: Load) -> bool:
+    return bool({"memory", "storage"} & load.parts) and load.kind != "stress test"
+
+
+def _verdict(school: School, state: ProofState, runs: Sequence[ProofRun], survived: float) -> str:
+    name = school[0].upper() + school[1:]
+    if state == "failed":
+        first = next(run for run in runs if run.outcome in FAILURES)
+        after = f" after {first.minutes:.0f} min" if first.minutes >= 1 else ""
+        return f"{name}: not proved. {first.load.name} ended with “{first.outcome}”{after}."
+    if state == "not begun":
+        return f"{name}: nothing of it has been run at this setting yet."
+    hours = survived / 60
+    says = (
+        f"{_time(survived)} passed says: fewer than {_rate(fewer_than(hours))} failures an hour, 95 % sure. A setting that "
+        f"fails once in five hours passes that {passes(0.2, hours) * 100:.0f} times in 100."
+    )
+    return f"{name}: {'passed' if state == 'proved' else 'not complete'}. {says}"
+
+
+def _time(minutes: float) -> str:
+    return f"{minutes:.0f} minutes" if minutes < 90 else f"{minutes / 60:.1f} hours"
+
+
+def often(per_h: float) -> str:
+    """A failure rate in the words of the trade: once in so many hours, or so many an hour."""
+    if per_h >= 60:
+        return "at once"
+    if per_h >= 1:
+        return f"{per_h:.1f} an hour"
+    return "less than once in 10\u00a0000 h" if per_h < 1e-4 else f"once in {1 / per_h:.0f} h"
+
+
+def _rate(per_h: float) -> str:
+    return f"{per_h:.0f}" if per_h >= 10 else f"{per_h:.2g}"
+
+
+def _item(
+    key: str,
+    title: str,
+    why: str,
+    needed: float,
+    mine: Sequence[ProofRun],
+    load: Load | None,
+    longest: bool = False,
+) -> Item:
+    """An item counted in minutes survived; with `longest` in one go."""
+    held = [run.minutes for run in mine if run.outcome not in FAILURES]
+    done = max(held, default=0.0) if longest else sum(held)
+    state: ItemState = "done" if done >= needed - 1e-6 else "under way" if done else "missing"
+    if load is None:
+        state = "no workload"
+    if any(run.outcome in FAILURES for run in mine):
+        state = "failed"
+    return _with_runs(Item(key, title, why, "min", needed, done, state), load)
+
+
+def _with_runs(item: Item, load: Load | None) -> Item:
+    """The item with the workload to finish it: one run as long as it takes, or as many as it needs."""
+    if load is None:
+        return item
+    left = item.minutes_left or load.minutes
+    minutes = None if load.by_itself else min(left, MOST_RUN_MINUTES)
+    return replace(item, load_id=load.id, runs=min(load.runs_for(left), MOST_RUNS), run_minutes=minutes)
+
+
+def _worst_case(runs: Sequence[ProofRun], loads: Sequence[Load]) -> list[Item]:
+    stress = [load for load in loads if load.kind == "stress test"]
+    items = []
+    for part in PARTS[:3]:
+        touching = [load for load in stress if part in load.parts]
+        if not touching and not any(part in load.parts for load in loads):
+            continue
+        load = heaviest(touching)
+        ids = {one.id for one in touching}
+        why = f"{WORST_MINUTES / 60:.0f} hours of the heaviest load on the {part}"
+        mine = [run for run in runs if run.load.id in ids]
+        items.append(_item(part, f"Heaviest load: {part}", why, WORST_MINUTES, mine, load))
+    if not items:
+        items.append(_item("heaviest", "Heaviest load", "hours of the heaviest load there is", WORST_MINUTES, [], None))
+    return items
+
+
+def _as_used(runs: Sequence[ProofRun], loads: Sequence[Load]) -> list[Item]:
+    own = [load for load in loads if load.kind in USED_KINDS]
+    items = [
+        _item(
+            f"load-{load.id}", load.name, f"{USED_MINUTES / 60:.0f} hours of what you really do", USED_MINUTES,
+            [run for run in runs if run.load.id == load.id], load,
+        )
+        for load in own
+    ]  # fmt: skip
+    if not own:
+        items.append(_item("own", "Your own use", "what the rig is for, not a test", USED_MINUTES, [], None))
+    seen = breadth(runs)
+    for technique in HARD_TECHNIQUES:
+        having = next((load for load in loads if technique in load.techniques), None)
+        state: ItemState = "done" if technique in seen.techniques else "missing" if having else "no workload"
+        why = "each finds faults that others do not"
+        item = Item(f"technique-{technique}", f"With {technique}", why, "", 1, float(state == "done"), state)
+        items.append(_with_runs(item, having))
+    days = len({run.day for run in runs if run.load.kind in USED_KINDS and run.outcome not in FAILURES})
+    day_state: ItemState = "done" if days >= USED_DAYS else "under way" if days else "missing"
+    items.append(
+        Item("days", "On several days", "other room, other mood of the machine", "days", USED_DAYS, days, day_state)
+    )
+    return items
+
+
+def _mixed(runs: Sequence[ProofRun], loads: Sequence[Load]) -> list[Item]:
+    both = [load for load in loads if _is_both(load)]
+    whole = [load for load in loads if _is_whole(load)] or both
+    both_ids, whole_ids = {load.id for load in both}, {load.id for load in whole}
+    together = [run for run in runs if run.load.id in both_ids]
+    return [
+        _item("see", "Both together, to see", f"{MIXED_SEE:.0f} minutes in one go", MIXED_SEE, together, heaviest(both), True),
+        _item(
+            "believe", "Both together, to believe", f"{MIXED_BELIEVE:.0f} minutes; half of it is a start", MIXED_BELIEVE,
+            together, heaviest(both),
+        ),
+        _item(
+            "whole", "The whole system", f"{MIXED_WHOLE:.0f} minutes with memory and storage", MIXED_WHOLE,
+            [run for run in runs if run.load.id in whole_ids], heaviest(whole, "storage"),
+        ),
+    ]  # fmt: skip
+
+
+def _by_numbers(
+    runs: Sequence[ProofRun],
+    loads: Sequence[Load],
+    per_h: float,
+    sure: float,
+    belief: EdgePosterior | None,
+    value: float | None,
+) -> Proof:
+    load = heaviest(loads)
+    rate = rate_of(runs)
+    every = f"one failure in {1 / per_h:.0f} hours"
+    if belief is None or value is None:
+        left = max(0.0, hours_to_show(per_h, sure, rate.failures) - rate.hours) * 60
+        held = left <= 0
+        says = "Stock is where the belief begins: it is judged by its own time alone."
+        if rate.hours and not rate.failures:
+            says += f" Fewer than {_rate(fewer_than(rate.hours, sure))} failures an hour, {sure * 100:.0f} % sure."
+    else:
+        chance = belief.chance_within(value, per_h)
+        left = belief.minutes_to_believe(value, per_h, sure)
+        held = chance >= sure
+        middle, low, high = belief.rate(value)
+        says = (
+            f"It fails {often(middle)} by all trials along the knob (90 %: {often(high)} to {often(low)}); no more than {every} "
+            f"with {chance * 100:.0f} %, {sure * 100:.0f} % wanted."
+        )
+    verdict = f"By the numbers: {'holds' if held else 'not shown'}. {says}"
+    if math.isinf(left):
+        verdict += " No time of testing would show it: a step back is needed."
+    state: ProofState = "proved" if held else "under way" if rate.hours else "not begun"
+    item_state: ItemState = (
+        "done" if held else "failed" if math.isinf(left) else "under way" if rate.hours else "missing"
+    )
+    done, more = rate.hours * 60, 0.0 if math.isinf(left) else left
+    why = f"{sure * 100:.0f} % sure, from all trials"
+    item = _with_runs(Item("numbers", f"No more than {every}", why, "min", done + more, done, item_state), load)
+    return Proof("by the numbers", state, (item,), verdict, LIMITS["by the numbers"], more)
+
+
+def taught_by(item: Item) -> float:
+    """How much finishing an item adds: by how many e-folds its bound on failures falls, ten minutes taken as known before.
+
+    What has not been begun counts once more: breadth finds what depth does not. Common practice.
+    """
+    fallen = math.log((item.done + item.minutes_left + 10) / (item.done + 10))
+    return fallen * (2.0 if item.done == 0 else 1.0)

@@ -1,0 +1,1 @@
+"""Guard rails, what limits now, contact with a bench."""

@@ -1,0 +1,93 @@
+"""When a bench falls silent: from when contact counts as lost, and what has probably happened."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from trelvo.core.base.figures import Quantity
+from trelvo.core.base.runs import Outcome
+
+# A bench speaks at least once a second; five missed words in a row are no accident.
+HEARTBEAT_S = 1.0
+LOST_AFTER_S = 5.0
+# Share of the planned time from which a silent run had probably reached its end.
+NEARLY_DONE = 0.98
+# Looked at before the silence, and how far load falls when only the program has closed.
+LAST_S = 3.0
+FELL_TO = 0.4
+NEAR_LIMIT_C = 3.0
+
+
+@dataclass(frozen=True)
+class Likely:
+    """The outcome that the last readings speak for, and why."""
+
+    outcome: Outcome
+    why: str
+
+
+def likely_outcome(
+    time_s: npt.NDArray[np.float64],
+    values: npt.NDArray[np.float64],
+    channels: Sequence[tuple[str, Quantity]],
+    planned_s: float,
+    *,
+    server_stopped: bool = False,
+    standin: bool = False,
+    temp_limit_c: float | None = None,
+) -> Likely:
+    """What has probably happened to a run whose bench fell silent. A guess to be confirmed, never recorded by itself.
+
+    time_s: seconds into the run, n, rising; values: n by channels, NaN where missing; planned_s: seconds
+    server_stopped: Trelvo itself went down while the run was open; standin: the bench lives inside Trelvo
+    Rules: common practice (a machine that goes down breaks off at full load; a program that closes leaves it idle).
+    """
+    if server_stopped and standin:
+        return Likely(
+            "contact lost", "Trelvo itself was stopped, and the stand-in with it. Nothing is said about the setting."
+        )
+    if server_stopped:
+        return Likely("contact lost", "Trelvo itself was stopped; the machine may well have gone on. Look at it first.")
+    if time_s.size == 0:
+        return Likely("no start", "Not one reading came: contact broke off as the run began.")
+    if time_s[-1] >= NEARLY_DONE * planned_s:
+        return Likely("completed", f"The planned {planned_s:.0f} s had passed; only the word that it ended is missing.")
+    if closed := _fell_idle(time_s, values, channels):
+        return closed
+    hottest = _hottest(values, channels)
+    broke_off = f"Readings break off at full load, {time_s[-1]:.0f} s into the run"
+    if hottest is not None and temp_limit_c is not None and hottest >= temp_limit_c - NEAR_LIMIT_C:
+        return Likely("machine down", f"{broke_off}, at {hottest:.0f} °C: heat may be to blame.")
+    return Likely("machine down", f"{broke_off}: that is how a machine goes down.")
+
+
+def _fell_idle(
+    time_s: npt.NDArray[np.float64], values: npt.NDArray[np.float64], channels: Sequence[tuple[str, Quantity]]
+) -> Likely | None:
+    """Whether load (or else power) had fallen away in the last seconds while readings still came."""
+    for wanted in ("load", "power"):
+        column = next((i for i, (_, quantity) in enumerate(channels) if quantity == wanted), None)
+        if column is None:
+            continue
+        last = time_s > time_s[-1] - LAST_S
+        before, after = values[~last, column], values[last, column]
+        before, after = before[np.isfinite(before)], after[np.isfinite(after)]
+        if before.size and after.size and after.mean() < FELL_TO * np.median(before):
+            fall = f"{wanted} fell from {np.median(before):.0f} to {after.mean():.0f}"
+            return Likely("program closed", f"Readings went on, but {fall}: the program had ended.")
+        return None
+    return None
+
+
+def _hottest(values: npt.NDArray[np.float64], channels: Sequence[tuple[str, Quantity]]) -> float | None:
+    columns = [i for i, (_, quantity) in enumerate(channels) if quantity == "temperature"]
+    last = values[-25:, columns]
+    last = last[np.isfinite(last)]
+    return float(last.max()) if last.size else None
+
+
+def time_left_s(elapsed_s: float, planned_s: float) -> float:
+    """Seconds of bench time still planned; never below zero."""
+    return max(0.0, planned_s - elapsed_s)

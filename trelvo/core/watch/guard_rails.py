@@ -1,0 +1,170 @@
+"""Guard rails: limits that stop a run, checked on every reading; and the voltage ceiling that a setting must not pass unasked."""
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import numpy.typing as npt
+
+from trelvo.core.base.figures import Quantity
+from trelvo.core.base.knobs import Knob, describe_value
+from trelvo.core.base.problems import Problem
+
+Kind = Literal["temperature", "voltage", "power", "current", "hours", "fan floor", "voltage ceiling"]
+
+
+@dataclass(frozen=True)
+class Nature:
+    """What a kind of rail watches: a quantity of the bench's channels, its unit, and limits that make sense."""
+
+    quantity: Quantity | None
+    unit: str
+    low: float
+    high: float
+    means: str
+
+
+NATURES: dict[Kind, Nature] = {
+    "temperature": Nature("temperature", "°C", 20, 130, "no reading of a temperature above this"),
+    "voltage": Nature("voltage", "V", 0.3, 20, "no reading of a voltage above this"),
+    "power": Nature("power", "W", 1, 3000, "no reading of power above this"),
+    "current": Nature("current", "A", 0.1, 200, "no reading of a connector's current above this"),
+    "hours": Nature(None, "h", 0.001, 720, "no run longer than this"),
+    "fan floor": Nature("fan", "%", 0, 100, "no reading of a fan below this"),
+    "voltage ceiling": Nature(None, "", -2000, 2000, "no setting beyond this without a typed yes"),
+}
+
+
+@dataclass(frozen=True)
+class GuardRail:
+    """A limit in the unit of its kind.
+
+    channel: name of the one channel it watches. Left empty, temperatures, voltages, currents and fans are watched in
+    every channel, and power in the first one (a meter at the wall and a card cannot share a limit). For the voltage ceiling:
+    key of the knob, whose unit the limit is in.
+    """
+
+    kind: Kind
+    limit: float
+    channel: str = ""
+
+
+@dataclass(frozen=True)
+class Breach:
+    """The first reading beyond a rail: which rail, in which channel, when (seconds into the run), and the reading."""
+
+    rail: GuardRail
+    channel: str
+    at_s: float
+    reading: float
+
+    @property
+    def sentence(self) -> str:
+        """What happened, with its numbers."""
+        unit = NATURES[self.rail.kind].unit
+        at = f"{self.at_s:.1f} s into the run"
+        if self.rail.kind == "hours":
+            return f"The run lasted longer than {self.rail.limit:g} h ({at})."
+        side = "below the floor" if self.rail.kind == "fan floor" else "above the limit"
+        return f"{self.channel.capitalize()} read {self.reading:g} {unit}, {side} of {self.rail.limit:g} {unit}, {at}."
+
+
+def check_rail(rail: GuardRail, where: str, knobs: Sequence[Knob] = ()) -> list[Problem]:
+    """What is wrong with a rail; empty when it can be kept. where: prefix of the field names ("rails.0")."""
+    nature = NATURES[rail.kind]
+    if not math.isfinite(rail.limit):
+        return [Problem(f"{where}.limit", "The limit is not a number.", "Type a number.")]
+    if not nature.low <= rail.limit <= nature.high:
+        what = f"{rail.limit:g} {nature.unit}".strip() + f" cannot serve as a limit of {rail.kind}."
+        span = f"{nature.low:g} to {nature.high:g} {nature.unit}".strip()
+        return [Problem(f"{where}.limit", what, f"Type {span}.")]
+    if rail.kind == "voltage ceiling" and rail.channel not in {knob.key for knob in knobs}:
+        keys = ", ".join(knob.key for knob in knobs) or "none"
+        return [Problem(f"{where}.channel", "A voltage ceiling belongs to a knob.", f"Choose one of: {keys}.")]
+    return []
+
+
+def watched(rail: GuardRail, channels: Sequence[tuple[str, Quantity]]) -> list[int]:
+    """Positions of the channels (name, quantity) that a rail watches; empty when the bench has none."""
+    quantity = NATURES[rail.kind].quantity
+    if quantity is None:
+        return []
+    found = [i for i, (_, kind) in enumerate(channels) if kind == quantity]
+    if rail.channel:
+        return [i for i in found if channels[i][0].casefold() == rail.channel.casefold()]
+    return found[:1] if rail.kind == "power" else found
+
+
+def unwatched(rails: Sequence[GuardRail], channels: Sequence[tuple[str, Quantity]]) -> list[GuardRail]:
+    """Rails that this bench cannot keep, since it reads nothing they watch."""
+    return [rail for rail in rails if NATURES[rail.kind].quantity is not None and not watched(rail, channels)]
+
+
+def first_breach(
+    rails: Sequence[GuardRail],
+    channels: Sequence[tuple[str, Quantity]],
+    time_s: npt.ArrayLike,
+    values: npt.ArrayLike,
+) -> Breach | None:
+    """The earliest reading beyond a rail, or None. A reading equal to its limit is within it.
+
+    channels: name and quantity of each column; time_s: seconds from the start of the run, length n
+    values: n by channels, in each quantity's own unit, NaN where missing
+    """
+    t, v = np.asarray(time_s, dtype=np.float64), np.asarray(values, dtype=np.float64)
+    found: list[Breach] = []
+    for rail in rails:
+        if rail.kind == "hours":
+            beyond = np.flatnonzero(t > rail.limit * 3600)
+            if beyond.size:
+                at = float(t[beyond[0]])
+                found.append(Breach(rail, "run", at, at / 3600))
+            continue
+        for column in watched(rail, channels):
+            readings = v[:, column]
+            beyond = np.flatnonzero(readings < rail.limit if rail.kind == "fan floor" else readings > rail.limit)
+            if beyond.size:
+                first = int(beyond[0])
+                found.append(Breach(rail, channels[column][0], float(t[first]), float(readings[first])))
+    return min(found, key=lambda breach: breach.at_s, default=None)
+
+
+@dataclass(frozen=True)
+class Beyond:
+    """A knob set beyond its ceiling, and what has to be typed to go on."""
+
+    knob: Knob
+    value: float
+    ceiling: float
+
+    @property
+    def words(self) -> str:
+        return f"{self.knob.key} {describe_value(self.knob, self.value)}"
+
+
+def beyond_ceiling(knobs: Sequence[Knob], values: Mapping[str, float], rails: Sequence[GuardRail]) -> list[Beyond]:
+    """Knobs of a setting that stand above their voltage ceiling. values: by key; what is left out stands at stock."""
+    by_key = {knob.key: knob for knob in knobs}
+    found = []
+    for rail in rails:
+        if rail.kind == "voltage ceiling" and (knob := by_key.get(rail.channel)):
+            value = values.get(knob.key, knob.stock)
+            if value > rail.limit:
+                found.append(Beyond(knob, value, rail.limit))
+    return found
+
+
+def wanted_words(beyond: Sequence[Beyond]) -> str:
+    """What has to be typed to open a setting beyond its ceiling, such as "voltage +25 mV"."""
+    return ", ".join(one.words for one in beyond)
+
+
+def is_confirmed(beyond: Sequence[Beyond], typed: str) -> bool:
+    """Whether the typed words name every knob and value beyond its ceiling; spaces, case and kind of minus do not matter."""
+
+    def bare(text: str) -> str:
+        return "".join(text.replace("−", "-").casefold().split())
+
+    return bare(typed) == bare(wanted_words(beyond))

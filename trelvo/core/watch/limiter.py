@@ -1,0 +1,51 @@
+"""What holds a part back at this moment, from what it reads and what it is allowed."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from trelvo.core.base.figures import Quantity
+
+What = Literal["power limit", "heat", "frame cap", "something else in the rig", "the clock set", "not known"]
+
+# Controllers stay a little below their limit; within this share of it they are at it. Common practice.
+NEAR_POWER = 0.97
+NEAR_TEMP_C = 1.5
+NEAR_CAP = 0.985
+# A part busy for less than this share of the time waits for another. Common practice.
+BUSY_PERCENT = 93.0
+
+
+@dataclass(frozen=True)
+class Limits:
+    """What the part is allowed: power in W where it is read first, temperature in °C, frame cap in fps; None: not known."""
+
+    power_w: float | None = None
+    temp_c: float | None = None
+    cap_fps: float | None = None
+
+
+@dataclass(frozen=True)
+class Limiter:
+    """The limiter and the reason in one sentence."""
+
+    what: What
+    why: str
+
+
+def limiter_now(latest: Mapping[Quantity, float], limits: Limits) -> Limiter:
+    """The limiter by the latest reading of each quantity in its own unit (first channel), asked in the order of force."""
+    if not latest:
+        return Limiter("not known", "No reading yet.")
+    temp, power, rate, load = (latest.get(q) for q in ("temperature", "power", "frame rate", "load"))
+    if temp is not None and limits.temp_c is not None and temp >= limits.temp_c - NEAR_TEMP_C:
+        return Limiter("heat", f"{temp:.0f} °C of {limits.temp_c:.0f} °C allowed.")
+    if power is not None and limits.power_w and power >= NEAR_POWER * limits.power_w:
+        return Limiter("power limit", f"{power:.0f} W of {limits.power_w:.0f} W allowed.")
+    if rate is not None and limits.cap_fps and rate >= NEAR_CAP * limits.cap_fps:
+        return Limiter("frame cap", f"{rate:.0f} fps, capped at {limits.cap_fps:.0f}.")
+    if load is not None and load < BUSY_PERCENT:
+        return Limiter("something else in the rig", f"Busy {load:.0f} % of the time; it waits for the rest.")
+    if load is None:
+        return Limiter("not known", "This bench does not read how busy the part is.")
+    return Limiter("the clock set", "Busy, and below its limits of power and heat.")

@@ -1,0 +1,148 @@
+"""Works a campaign on the stand-in and logs what it measures as a person would: typed figures and dropped logs."""
+
+from dataclasses import dataclass, field, replace
+from datetime import datetime, timedelta
+from typing import cast
+
+import numpy as np
+
+from trelvo.bench.runs import standin_draft
+from trelvo.core.base.workloads import Measure
+from trelvo.exchange.logs.choice import guess_choice
+from trelvo.exchange.logs.drafting import draft_log
+from trelvo.exchange.logs.text_table import read_table
+from trelvo.logbook.acts.live import Batch, add_mark, finish, open_run, take_batch
+from trelvo.logbook.acts.logs import attach_log
+from trelvo.logbook.acts.runs import RunDraft, log_run
+from trelvo.logbook.models import Campaign, Fitting, Mark, Run, Setting, Workload
+from trelvo.standin.bench import Bench, Stretch
+
+# columns of a dropped log: header, and the bench's channel behind it
+LOGGED = {
+    "core clock MHz": "core clock",
+    "memory clock MHz": "memory clock",
+    "voltage V": "voltage",
+    "board power W": "power",
+    "hot spot °C": "die",
+    "fan %": "fan",
+}
+
+
+@dataclass
+class DemoBench:
+    """One person at one rig: keeps the clock going; the rig keeps its heat from run to run."""
+
+    campaign: Campaign
+    fitting: Fitting
+    bench: Bench
+    clock: datetime
+    now: datetime
+    room_c: float
+    rng: np.random.Generator
+    last_setting: int | None = field(default=None)
+
+    def run(self, setting: Setting, workload: Workload, *, note: str = "", log: bool = False) -> Run:
+        """One run of `workload` at `setting`, logged; with its telemetry and frame times where asked."""
+        first = self.last_setting != setting.pk
+        self.last_setting = setting.pk
+        self.bench.room_c = self.room_c + float(self.rng.normal(0, 0.4))
+        self.bench.start(setting.values, workload.name, workload.minutes)
+        stretch = self.bench.advance(workload.minutes * 60 * 3)
+        draft = self._draft(stretch, workload, note, typed=not log)
+        run = log_run(self.campaign, setting, workload, draft, self.now, self.fitting)
+        ended = stretch.ending
+        if ended is None:
+            raise RuntimeError(f"{workload.name} did not end within three times its length")
+        if log and ended.outcome == "completed":
+            self._attach(run, workload, stretch)
+        pause_s = 60.0 if first else 20.0
+        if ended.outcome in ("machine down", "no start"):
+            self.bench.restart()
+            # a person runs everything once to fill the caches before the log goes on
+            self.settle()
+            pause_s = 600.0
+        self.bench.rest(pause_s)
+        self.clock += timedelta(seconds=ended.after_s + pause_s)
+        return run
+
+    def run_live(self, setting: Setting, workload: Workload, confirmation: str, note: str) -> Run:
+        """One run by the protocol, as the stand-in makes it under the user's eyes; ended by itself or by a guard rail."""
+        draft = standin_draft(self.bench, setting, workload.minutes, confirmation=confirmation)
+        live = open_run(self.campaign, setting, workload, replace(draft, room_c=self.room_c), self.clock)
+        self.bench.start(setting.values, workload.name, workload.minutes)
+        for number in range(1, 1000):
+            stretch = self.bench.advance(2.0)
+            moment = self.clock + timedelta(seconds=float(stretch.time_s[-1]) if stretch.time_s.size else 0.0)
+            stop = take_batch(live.pk, Batch(number, stretch.time_s, stretch.values, stretch.frames_ms), moment).stop
+            if number == 1 and not stop:
+                add_mark(live.pk, Mark.Kind.NOTE, note, moment)
+            if stretch.ending and not stop:
+                finish(live.pk, stretch.ending.outcome, None, "", moment)
+            if stretch.ending or stop:
+                break
+        self.bench.rest(30.0)
+        self.clock = moment + timedelta(seconds=60)
+        live.run.refresh_from_db()
+        return live.run
+
+    def settle(self) -> None:
+        """Fills the caches of the campaign's workloads and warms the rig up for ten minutes; nothing is logged."""
+        for workload in self.campaign.workloads.all():
+            self.bench.start({}, workload.name, 0.05)
+            self.bench.advance(3)
+        for _ in range(5):
+            self.bench.start({}, workload.name, 2)
+            self.bench.advance(120)
+
+    def _draft(self, stretch: Stretch, workload: Workload, note: str, *, typed: bool) -> RunDraft:
+        room = round(self.bench.room_c, 1)
+        ended = stretch.ending
+        if ended is None or ended.outcome == "no start":
+            return RunDraft("no start", self.clock, room_c=room, note=note)
+        if not typed and ended.outcome == "completed":
+            value = ended.value if workload.measure != "frame rate" else None
+            return RunDraft("completed", self.clock, value, room_c=room, fan="automatic", note=note)
+        names = [channel.name for channel in self.bench.channels()]
+        # a person looks at what is shown once it has settled
+        shown = stretch.values[stretch.values.shape[0] // 3 :]
+        seen = {name: shown[:, i] for i, name in enumerate(names)}
+        low = None
+        if ended.value is not None and workload.measure == "frame rate":
+            low = round(1000 / float(np.quantile(stretch.frames_ms, 0.99)), 1)
+        return RunDraft(
+            outcome=ended.outcome,
+            started_at=self.clock,
+            value=None if ended.value is None else round(ended.value, 2 if workload.measure == "time" else 1),
+            duration_s=round(max(ended.after_s, 0.2), 1),
+            low_1_fps=low,
+            power_w=round(float(seen["power"].mean()), 1),
+            power_point="software",
+            temp_max_c=round(float(seen["die"].max()), 1),
+            room_c=room,
+            core_mhz=round(float(seen["core clock"][-50:].mean())),
+            memory_mhz=round(float(seen["memory clock"].mean())),
+            voltage_v=round(float(seen["voltage"].mean()), 3),
+            fan="automatic",
+            note=note,
+        )
+
+    def _attach(self, run: Run, workload: Workload, stretch: Stretch) -> None:
+        names = [channel.name for channel in self.bench.channels()]
+        columns = [stretch.values[:, names.index(name)] for name in LOGGED.values()]
+        rows = np.column_stack([stretch.time_s, *columns])
+        header = ";".join(["elapsed s", *LOGGED])
+        self._store(run, workload, "bench-log.csv", semicolon_table(header, rows))
+        if workload.measure == "frame rate":
+            frames = "frame time ms\n" + "\n".join(f"{ms:.3f}" for ms in stretch.frames_ms)
+            self._store(run, workload, "frames.csv", frames.encode())
+
+    def _store(self, run: Run, workload: Workload, name: str, data: bytes) -> None:
+        table = read_table(data)
+        draft = draft_log(table, guess_choice(table), name, cast(Measure, workload.measure))
+        attach_log(run, draft, [], self.clock)
+
+
+def semicolon_table(header: str, rows: np.ndarray) -> bytes:
+    """A table with semicolons and decimal commas, as programs write it in half of Europe."""
+    lines = [";".join(f"{number:.4g}" if abs(number) < 10 else f"{number:.1f}" for number in row) for row in rows]
+    return (header + "\n" + "\n".join(lines).replace(".", ",")).encode()

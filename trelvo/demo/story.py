@@ -1,0 +1,233 @@
+"""What the tower's volunteers have done so far: one campaign well advanced, one stale, one empty, two just begun, one
+of them on a machine that Trelvo cannot start by itself."""
+
+from datetime import datetime, timedelta
+
+import numpy as np
+from django.db import transaction
+
+from trelvo.bench.practice import begin_practice, keep, practise
+from trelvo.demo import tower
+from trelvo.demo.bench import DemoBench
+from trelvo.logbook.acts.campaigns import create_campaign, set_battery
+from trelvo.logbook.acts.guard_rails import set_guard_rails
+from trelvo.logbook.acts.rigs import add_fitting, create_rig
+from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside
+from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.acts.targets import TargetDraft, keep_target
+from trelvo.logbook.acts.what_counts import WhatCounts, set_what_counts
+from trelvo.logbook.models import Campaign, Rig, Setting
+from trelvo.standin.bench import Bench
+from trelvo.standin.rigs import StandInRig, draw_rig
+
+SEED = 71
+
+
+@transaction.atomic
+def load_story(now: datetime) -> None:
+    """Writes the demo into an empty logbook, as if the days before `now` had been spent on it."""
+    evening = now.replace(hour=17, minute=30, second=0, microsecond=0)
+    dome = create_rig("Dome machine", tower.DOME_FITTING, now - timedelta(days=41), "dome", SEED)
+    _relic(evening - timedelta(days=44))
+    _first_try(dome, evening - timedelta(days=40), now)
+    add_fitting(dome, tower.DOME_FITTING_NEXT, now - timedelta(days=6))
+    _dome(dome, evening - timedelta(days=5), now)
+    _loft(now - timedelta(hours=3), now)
+    _desk(now - timedelta(hours=26), now)
+    _practice(now)
+
+
+def _relic(start: datetime) -> None:
+    rig = create_rig("Relic", tower.RELIC_FITTING, start, "relic", SEED)
+    create_campaign(
+        rig,
+        "Relic: past 66 for the open day",
+        "revive",
+        "Bus clock times multiplier; the cache parts are rated 20 ns.",
+        tower.RELIC_KNOBS,
+        tower.RELIC_WORKLOADS,
+        start,
+    )
+
+
+def _first_try(rig: Rig, start: datetime, now: datetime) -> None:
+    campaign = create_campaign(
+        rig, "Dome: first try in the cold", "speed", "See what is in it.", tower.DOME_KNOBS, tower.DOME_WORKLOADS, start
+    )
+    bench = _bench(campaign, start, now, room_c=12.5, seed=SEED + 1)
+    stock = campaign.settings.get(fingerprint="")
+    bench.settle()
+    for workload in campaign.workloads.all():
+        for _ in range(3):
+            bench.run(stock, workload)
+    rung = add_setting(campaign, {"core": 60}, "", bench.clock)
+    for workload in campaign.workloads.all():
+        bench.run(rung, workload)
+
+
+def _dome(rig: Rig, start: datetime, now: datetime) -> None:
+    first = rig.campaigns.get()
+    campaign = create_campaign(
+        rig,
+        "Dome: hold 72 through the summer show",
+        "frame rate",
+        "72 frames a second, lows included, in a 28 °C attic, without being heard.",
+        tower.DOME_KNOBS,
+        (),
+        start,
+        kept_workloads=list(first.workloads.all()),
+    )
+    bench = _bench(campaign, start, now, room_c=27.8, seed=SEED)
+    _what_counts(campaign)
+    set_guard_rails(campaign, tower.DOME_RAILS)
+    gorge, rings, lantern, show = campaign.workloads.all()
+    stock = campaign.settings.get(fingerprint="")
+
+    cold = bench.run(stock, gorge, note="first run of the evening")
+    set_aside(cold, "First run after a cold start; caches were filling.", bench.clock)
+    bench.settle()
+    for repeat in range(5):
+        bench.run(stock, gorge, log=repeat < 2)
+    for workload in (rings, lantern, show):
+        for repeat in range(5 if workload == rings else 3):
+            bench.run(stock, workload, log=workload == show and repeat == 0)
+
+    def climb(values: dict[str, float], repeats: int = 1, note: str = "") -> Setting:
+        setting = add_setting(campaign, values, note, bench.clock)
+        for workload in (gorge, rings, lantern, show):
+            for repeat in range(repeats):
+                run = bench.run(setting, workload, log=workload == gorge and repeat == 0 and repeats > 1)
+                if run.outcome in ("machine down", "no start"):
+                    return setting
+        return setting
+
+    climb({"power": 110}, note="Power first: the card is starved at stock.")
+    climb({"power": 120}, repeats=3)
+    rungs = {core: climb({"power": 120, "core": core}) for core in (30, 60, 90)}
+    climb({"power": 120, "core": 105}, repeats=3)
+    for core in (120, 135, 150, 180, 210, 240):
+        climb({"power": 120, "core": core})
+    for memory in (300, 600, 900, 1200, 1500):
+        climb({"power": 120, "core": 90, "memory": memory}, repeats=2 if 600 <= memory <= 1200 else 1)
+    climb({"power": 120, "core": 90, "memory": 900, "voltage": -25}, repeats=3)
+    hot = add_setting(campaign, {"power": 120, "core": 90, "memory": 900, "voltage": -50}, "", bench.clock)
+    bench.run(hot, gorge)
+    more = add_setting(
+        campaign, {"power": 120, "core": 90, "memory": 900, "voltage": 25}, "Does more voltage help?", bench.clock
+    )
+    bench.run_live(more, rings, confirmation="voltage +25 mV", note="coil whine, audible from the door")
+    lost = RunDraft(
+        "contact lost", bench.clock + timedelta(minutes=9), room_c=29.0, note="Found the desk dark at nine."
+    )
+    log_run(campaign, hot, show, lost, now, bench.fitting)
+    _proof(campaign, bench, rungs[60])
+
+
+def _proof(campaign: Campaign, bench: DemoBench, keeper: Setting) -> None:
+    """Two evenings of longer runs at what may be kept: far on by one school, barely begun by another."""
+    set_battery(campaign, [], tower.DOME_BATTERY)
+    kiln, atlas, plates = campaign.battery.all()
+    show = campaign.workloads.get(name="Winter sky show")
+    for evening in (1, 2):
+        bench.clock += timedelta(hours=18)
+        bench.run(keeper, kiln, note=f"proof, evening {evening}")
+        for _ in range(4):
+            bench.run(keeper, show)
+        for _ in range(3):
+            bench.run(keeper, atlas)
+    bench.run(keeper, plates)
+
+
+def _practice(now: datetime) -> None:
+    """The apprentice's first climb: small steps by feel, and a step too far kept."""
+    practice = begin_practice(seed=7, budget_minutes=120, accepted_hours=50, now=now - timedelta(days=1))
+    for value in range(15, 300, 15):
+        practise(practice, value, 4)
+        if practice.tests[-1]["outcome"] != "completed":
+            break
+    keep(practice, value - 15, now - timedelta(hours=23))
+
+
+def _what_counts(campaign: Campaign) -> None:
+    """What the volunteers judge by, and the card they could buy instead."""
+    gorge, rings, lantern, show = campaign.workloads.all()
+    set_what_counts(
+        campaign,
+        WhatCounts(
+            smallest_gain=0.005,
+            wished_resolution=0.01,
+            stale_days=30,
+            weights={gorge.pk: 1.0, rings.pk: 1.0, lantern.pk: 0.5, show.pk: 2.0},
+            temp_limit_c=84,
+            power_limit_w=178,
+            price=240,
+            currency="crowns",
+        ),
+    )
+    keep_target(
+        campaign,
+        TargetDraft(
+            name="Corvane Tessel 660, as delivered",
+            price=330,
+            source="the shop's own sheet on the counter",
+            conditions="open bench, 21 °C, driver 41.4",
+            results={gorge.pk: 108.0, rings.pk: 9870, lantern.pk: 101.5},
+        ),
+    )
+
+
+def _loft(start: datetime, now: datetime) -> None:
+    rig = create_rig("Loft box", tower.LOFT_FITTING, start - timedelta(days=2), "loft", SEED)
+    campaign = create_campaign(
+        rig,
+        "Loft box: same tables, less heat",
+        "efficiency",
+        "Processor and graphics share 45 W; give each what it needs.",
+        tower.LOFT_KNOBS,
+        tower.LOFT_WORKLOADS,
+        start,
+    )
+    set_guard_rails(campaign, tower.LOFT_RAILS)
+    bench = _bench(campaign, start, now, room_c=24.0, seed=SEED + 2)
+    bench.settle()
+    stock = campaign.settings.get(fingerprint="")
+    tables, _ = campaign.workloads.all()
+    for _ in range(2):
+        bench.run(stock, tables)
+
+
+def _desk(start: datetime, now: datetime) -> None:
+    """A real machine as Trelvo sees it: no stand-in behind it, every run read off its screen and typed in."""
+    rig = create_rig("Ticket desk", tower.DESK_FITTING, start - timedelta(days=1))
+    campaign = create_campaign(
+        rig,
+        "Ticket desk: no fan at the counter",
+        "efficiency",
+        "Visitors hear its blower before they see the stars.",
+        tower.DESK_KNOBS,
+        tower.LOFT_WORKLOADS,
+        start,
+    )
+    bench = _bench(campaign, start, now, room_c=21.5, seed=SEED + 3, drawn=draw_rig("loft", SEED + 3))
+    bench.settle()
+    stock = campaign.settings.get(fingerprint="")
+    for workload in campaign.workloads.all():
+        for _ in range(3):
+            bench.run(stock, workload)
+    for millivolts in (-25, -50):
+        lower = add_setting(campaign, {"voltage": millivolts}, "", bench.clock)
+        for workload in campaign.workloads.all():
+            bench.run(lower, workload)
+
+
+def _bench(
+    campaign: Campaign, start: datetime, now: datetime, room_c: float, seed: int, drawn: StandInRig | None = None
+) -> DemoBench:
+    fitting = campaign.rig.present_fitting()
+    if fitting is None:
+        raise RuntimeError("every rig of the tower was made with a fitting")
+    rng = np.random.default_rng(seed)
+    # half-second steps: the log shows what a person would read off, and loading stays quick
+    drawn = drawn or draw_rig(campaign.rig.standin, campaign.rig.standin_seed)
+    bench = Bench(drawn, room_c, rng, step_s=0.5)
+    return DemoBench(campaign, fitting, bench, start, now, room_c, rng)

@@ -1,0 +1,85 @@
+"""The tower's rigs as they are put together, their knobs, workloads and guard rails. No maker or part here exists."""
+
+from trelvo.bench.rigs import knobs_for, workloads_for
+from trelvo.core.watch.guard_rails import GuardRail
+from trelvo.logbook.acts.rigs import FittingDraft, PartDraft
+
+DOME_PARTS = (
+    PartDraft("Graphics card", "Corvane Tessel 640, 12 GB", "bought used, sticker T-0417"),
+    PartDraft("Processor", "Brindel Octant 8", "lid never lifted"),
+    PartDraft("Memory", "2 × 16 GB Sorrel Plain, 6000 MT/s"),
+    PartDraft("Board", "Anvik Ledger B"),
+    PartDraft("Supply", "Tarnwold 750, Gold"),
+)
+DOME_FITTING = FittingDraft(
+    parts=DOME_PARTS,
+    cooling="Two-fan air cooler on the card, tower cooler on the processor",
+    enclosure="Case under the projection desk, side panel on",
+    driver="41.2",
+    firmware="Card 1.18, board 0.92",
+    system="Fennel 12",
+)
+DOME_FITTING_NEXT = FittingDraft(
+    parts=DOME_PARTS,
+    cooling="Two-fan air cooler on the card (cleaned), tower cooler on the processor",
+    enclosure="Case under the projection desk, side panel on",
+    driver="41.5",
+    firmware="Card 1.18, board 0.92",
+    system="Fennel 12",
+    note="New driver for the dome warp; dust taken out of the card.",
+)
+LOFT_FITTING = FittingDraft(
+    parts=(
+        PartDraft("Processor and graphics", "Brindel Pair 6", "one chip, one power budget"),
+        PartDraft("Memory", "16 GB soldered"),
+        PartDraft("Supply", "90 W brick"),
+    ),
+    cooling="One blower, paste renewed",
+    enclosure="Closed box on the loft shelf",
+    driver="41.5",
+    firmware="2.07",
+    system="Fennel 12",
+)
+DESK_FITTING = FittingDraft(
+    parts=(
+        PartDraft("Processor and graphics", "Brindel Pair 6", "the loft box's twin, another specimen"),
+        PartDraft("Memory", "16 GB soldered"),
+        PartDraft("Supply", "90 W brick"),
+    ),
+    cooling="One blower",
+    enclosure="Under the counter, back to the wall",
+    driver="41.2",
+    firmware="2.05",
+    system="Fennel 12",
+)
+RELIC_FITTING = FittingDraft(
+    parts=(
+        PartDraft("Processor", "Pelm 4, in a socket", "marked 33"),
+        PartDraft("Board", "Dovetail with cache sockets"),
+        PartDraft("Memory", "8 MB, rated 70 ns"),
+        PartDraft("Cache", "256 KB, rated 20 ns"),
+    ),
+    cooling="Clip-on fan",
+    enclosure="Glass case in the exhibition",
+    firmware="Board 1.3",
+    system="Slate 5",
+)
+
+DOME_KNOBS, LOFT_KNOBS, RELIC_KNOBS = (knobs_for(kind) for kind in ("dome", "loft", "relic"))
+# no program sets the power cap on this one
+DESK_KNOBS = LOFT_KNOBS[:1]
+# the first four are what the dome is for; some of the others are what a setting is proved with
+DOME_WORKLOADS = workloads_for("dome")[:4]
+DOME_BATTERY = [one for one in workloads_for("dome")[4:] if one.name != "Resting desk"]
+LOFT_WORKLOADS, RELIC_WORKLOADS = workloads_for("loft"), workloads_for("relic")
+
+DOME_RAILS = (
+    GuardRail("temperature", 86),
+    GuardRail("power", 205),
+    GuardRail("voltage", 1.12),
+    GuardRail("current", 24, "cable current"),
+    GuardRail("hours", 8),
+    GuardRail("fan floor", 20),
+    GuardRail("voltage ceiling", 0, "voltage"),
+)
+LOFT_RAILS = (GuardRail("temperature", 95), GuardRail("hours", 4))

@@ -1,0 +1,1 @@
+"""Campaign files and CSV."""

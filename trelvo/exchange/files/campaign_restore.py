@@ -1,0 +1,191 @@
+"""Puts a campaign file into the logbook: checked in full first, then written in one transaction."""
+
+import base64
+import binascii
+import uuid
+from datetime import datetime
+
+import polars as pl
+from django.db import IntegrityError, transaction
+
+from trelvo.core.base.knobs import Knob, check_value, fingerprint
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.watch.guard_rails import GuardRail, check_rail
+from trelvo.exchange.files.campaign_file import RUN_FIELDS, SERIES_FIELDS, CampaignFile, FittingEntry
+from trelvo.logbook.acts.campaigns import WorkloadDraft, check_knobs, check_workloads, knob_row
+from trelvo.logbook.acts.runs import RunDraft, check_run
+from trelvo.logbook.models import (
+    Campaign,
+    Fitting,
+    GuardRailRow,
+    Mark,
+    Part,
+    Rig,
+    Run,
+    Series,
+    Setting,
+    Target,
+    Workload,
+)
+from trelvo.logbook.rows.series_bytes import TIME_COLUMN, from_parquet
+
+CORRECT = "Correct it in the file."
+AGAIN = "Export the campaign again."
+
+
+def restore(document: CampaignFile, now: datetime, *, as_copy: bool = False) -> Campaign:
+    """The campaign of the file, in the logbook. Raises Refused when it is there already or does not hold together.
+
+    as_copy: give everything new identities, so that it stands beside the one that is there
+    """
+    if as_copy:
+        document = _with_new_identities(document)
+    elif Campaign.objects.filter(uid=document.campaign.uid).exists():
+        raise Refused(
+            Problem("campaign", f"{document.campaign.name} is in this logbook already.", "Import it as a copy instead.")
+        )
+    parquet = _check(document, now)
+    try:
+        with transaction.atomic():
+            return _write(document, parquet)
+    except IntegrityError as trouble:
+        raise Refused(
+            Problem(
+                "campaign",
+                "Something in the file bears an identity that is taken already.",
+                "Import it as a copy instead.",
+            )
+        ) from trouble
+
+
+def _check(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
+    knobs = {k.key: Knob(k.key, k.name, k.unit, k.stock, k.step, k.low, k.high, k.away) for k in document.knobs}
+    problems = check_knobs(list(knobs.values()))
+    for word, entries in (("knobs", document.knobs), ("workloads", document.workloads)):
+        if not entries:
+            problems.append(Problem(word, f"The campaign has no {word}.", "Export the campaign again."))
+    if len(knobs) != len(document.knobs):
+        problems.append(Problem("knobs", "Two knobs have the same key.", CORRECT))
+    rails = [GuardRail(rail.kind, rail.limit, rail.channel) for rail in document.guard_rails]
+    for index, rail in enumerate(rails if not problems else []):
+        problems += check_rail(rail, f"guard_rails.{index}", list(knobs.values()))
+    drafts = {
+        w.uid: WorkloadDraft(w.name, w.measure, w.unit, w.higher_is_better, w.minutes, w.options, w.cap_fps)
+        for w in document.workloads
+    }
+    problems += check_workloads(list(drafts.values()))
+    marks = [fingerprint(setting.values) for setting in document.settings]
+    if "" not in marks or len(set(marks)) != len(marks):
+        problems.append(Problem("settings", "Stock is missing or a setting stands twice.", CORRECT))
+    # values can only be judged by knobs that hold together
+    for index, setting in enumerate(document.settings if not problems else []):
+        for key, value in setting.values.items():
+            where = f"settings.{index}.values.{key}"
+            if key not in knobs:
+                problems.append(Problem(where, "No such knob.", CORRECT))
+            elif wrong := check_value(knobs[key], value, where):
+                problems.append(wrong)
+    uids = [
+        {entry.uid for entry in entries} for entries in (document.settings, document.workloads, document.rig.fittings)
+    ]
+    for index, uid in enumerate(document.battery):
+        if uid not in uids[1]:
+            problems.append(Problem(f"battery.{index}", "No such workload in the file.", CORRECT))
+    parquet: dict[uuid.UUID, bytes] = {}
+    for index, run in enumerate(document.runs):
+        for word, known in zip(("setting", "workload", "fitting"), uids, strict=True):
+            if getattr(run, word) not in known:
+                problems.append(Problem(f"runs.{index}.{word}", f"No such {word} in the file.", CORRECT))
+        draft = RunDraft(**{name: getattr(run, name) for name in RunDraft.__dataclass_fields__})
+        problems += [
+            Problem(f"runs.{index}.{p.where}", p.what, p.todo) for p in check_run(draft, now, drafts.get(run.workload))
+        ]
+        for number, series in enumerate(run.series):
+            where = f"runs.{index}.series.{number}"
+            try:
+                parquet[series.uid] = base64.b64decode(series.parquet_base64, validate=True)
+                columns = from_parquet(parquet[series.uid])
+            except (binascii.Error, pl.exceptions.PolarsError, ValueError):
+                problems.append(Problem(f"{where}.parquet_base64", "The log cannot be read.", AGAIN))
+                continue
+            wanted = {TIME_COLUMN, *(str(channel.get("column")) for channel in series.channels)}
+            if not wanted <= columns.keys():
+                problems.append(Problem(f"{where}.channels", "The log lacks a channel.", AGAIN))
+    if problems:
+        raise Refused(*problems[:20])
+    return parquet
+
+
+def _write(document: CampaignFile, parquet: dict[uuid.UUID, bytes]) -> Campaign:
+    rig, _ = Rig.objects.get_or_create(
+        uid=document.rig.uid, defaults=document.rig.model_dump(exclude={"uid", "fittings"})
+    )
+    fittings = {entry.uid: _fitting(rig, entry) for entry in document.rig.fittings}
+    campaign = Campaign.objects.create(rig=rig, **document.campaign.model_dump())
+    for position, k in enumerate(document.knobs):
+        knob_row(campaign, position, Knob(k.key, k.name, k.unit, k.stock, k.step, k.low, k.high, k.away)).save()
+    for position, rail in enumerate(document.guard_rails):
+        GuardRailRow.objects.create(campaign=campaign, position=position, **rail.model_dump())
+    workloads = {}
+    for entry in document.workloads:
+        fields = entry.model_dump(exclude={"uid"}) | {"position": rig.workloads.count()}
+        workloads[entry.uid], _ = Workload.objects.get_or_create(uid=entry.uid, rig=rig, defaults=fields)
+    campaign.workloads.set(one for uid, one in workloads.items() if uid not in document.battery)
+    campaign.battery.set(one for uid, one in workloads.items() if uid in document.battery)
+    settings = {
+        entry.uid: Setting.objects.create(
+            campaign=campaign, fingerprint=fingerprint(entry.values), **entry.model_dump()
+        )
+        for entry in document.settings
+    }
+    for target in document.targets:
+        Target.objects.create(campaign=campaign, **target.model_dump())
+    for run_entry in document.runs:
+        run = Run.objects.create(
+            campaign=campaign,
+            setting=settings[run_entry.setting],
+            workload=workloads[run_entry.workload],
+            fitting=fittings[run_entry.fitting],
+            **{name: getattr(run_entry, name) for name in RUN_FIELDS},
+        )
+        Mark.objects.bulk_create(Mark(run=run, **mark.model_dump()) for mark in run_entry.marks)
+        for series in run_entry.series:
+            fields = {name: getattr(series, name) for name in SERIES_FIELDS}
+            Series.objects.create(run=run, parquet=parquet[series.uid], **fields)
+    return campaign
+
+
+def _fitting(rig: Rig, entry: FittingEntry) -> Fitting:
+    """The rig's fitting of that identity; made, with the next free number, when the rig does not have it yet."""
+    if found := rig.fittings.filter(uid=entry.uid).first():
+        return found
+    taken = set(rig.fittings.values_list("number", flat=True))
+    number = entry.number if entry.number not in taken else max(taken) + 1
+    fitting = Fitting.objects.create(rig=rig, **entry.model_dump(exclude={"parts", "number"}), number=number)
+    for position, part in enumerate(entry.parts):
+        Part.objects.create(fitting=fitting, position=position, **part.model_dump())
+    return fitting
+
+
+def _with_new_identities(document: CampaignFile) -> CampaignFile:
+    """The same document with a new identity for everything in it; references follow."""
+    fresh: dict[uuid.UUID, uuid.UUID] = {}
+
+    for workload in document.workloads:
+        fresh[workload.uid] = uuid.uuid4()
+    known = {str(workload.uid): workload.uid for workload in document.workloads}
+
+    def renew(value: object) -> object:
+        if isinstance(value, uuid.UUID):
+            return fresh.setdefault(value, uuid.uuid4())
+        if isinstance(value, dict):
+            # weights and results are keyed by workload
+            return {
+                str(fresh.get(known[key], key)) if key in known else key: renew(item) for key, item in value.items()
+            }
+        return [renew(item) for item in value] if isinstance(value, list) else value
+
+    copy = CampaignFile.model_validate(renew(document.model_dump()))
+    copy.campaign.name = f"{copy.campaign.name} (copy)"[:160]
+    copy.rig.name = f"{copy.rig.name} (copy)"[:120]
+    return copy

@@ -1,0 +1,1 @@
+"""Reading the logs of other programs."""

@@ -1,0 +1,34 @@
+"""From a dropped file to a log that can be kept: reads, converts and summarises, all before anything is stored."""
+
+from dataclasses import asdict
+
+from trelvo.core.base.workloads import Measure
+from trelvo.core.measure.logs import figures_of_frames, figures_of_telemetry
+from trelvo.core.measure.telemetry import middle_step
+from trelvo.exchange.logs.choice import LogChoice
+from trelvo.exchange.logs.reading import FrameLog, columns_of, read_log
+from trelvo.exchange.logs.text_table import TextTable
+from trelvo.logbook.rows.log_draft import LogDraft
+from trelvo.logbook.rows.series_bytes import FRAME_COLUMN, TIME_COLUMN, to_parquet
+
+
+def draft_log(table: TextTable, choice: LogChoice, file_name: str, measure: Measure) -> LogDraft:
+    """A log ready to be kept, with the figures it supplies. Raises Refused, naming row and column.
+
+    measure: how the run's workload is measured; only a frame rate becomes the run's value
+    """
+    log = read_log(table, choice)
+    if isinstance(log, FrameLog):
+        figures, frames = figures_of_frames(log.frame_times_ms, measure)
+        channels = [{"column": FRAME_COLUMN, "header": choice.frame_column, "quantity": "frame time", "unit": "ms"}]
+        summary, rows = {"frames": asdict(frames)}, int(log.frame_times_ms.size)
+    else:
+        figures, channel_summaries = figures_of_telemetry(log.time_s, log.channels)
+        channels = [{"column": c.name, "header": c.name, "quantity": c.quantity, "unit": c.unit} for c in log.channels]
+        summary = {"channels": {name: asdict(channel) for name, channel in channel_summaries.items()}}
+        rows = int(log.time_s.size)
+    kept = columns_of(log)
+    every_s = middle_step(kept[TIME_COLUMN])
+    return LogDraft(
+        choice.kind, file_name, rows, channels, to_parquet(kept), figures, summary, choice.power_point, every_s
+    )

@@ -1,0 +1,1 @@
+"""What benches and Trelvo say to each other."""

@@ -1,0 +1,111 @@
+"""The run protocol as it arrives: channels and batches checked in full, in the channels' own units, before anything is stored."""
+
+from collections.abc import Mapping, Sequence
+from typing import Any, cast, get_args
+
+import numpy as np
+
+from trelvo.core.base.figures import Quantity
+from trelvo.core.base.instruments import Point
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.exchange.limits import BATCH_ROWS, LIVE_CHANNELS
+from trelvo.exchange.logs.quantities import FRAME_TIME, KINDS
+from trelvo.logbook.acts.live import Batch
+from trelvo.logbook.rows.series_bytes import TIME_COLUMN, Numbers
+
+MOST_SECONDS = 30 * 86_400.0
+
+
+def declared_channels(channels: Sequence[Mapping[str, str]]) -> list[dict[str, Any]]:
+    """Channels as a bench declares them (name, quantity, unit, point), with the factor and offset to their own unit."""
+    problems: list[Problem] = []
+    declared: list[dict[str, Any]] = []
+    seen: set[str] = set()
+    if len(channels) > LIVE_CHANNELS:
+        what = f"{len(channels)} channels are more than the {LIVE_CHANNELS} that are taken."
+        raise Refused(Problem("channels", what, "Send fewer."))
+    for index, channel in enumerate(channels):
+        where, name, quantity = f"channels.{index}", channel["name"].strip(), channel["quantity"]
+        if not name or name == TIME_COLUMN or name.casefold() in seen:
+            problems.append(Problem(f"{where}.name", f"“{name}” is empty, taken, or reserved.", "Name it otherwise."))
+        seen.add(name.casefold())
+        kind = KINDS.get(cast(Quantity, quantity))
+        if kind is None:
+            known = ", ".join(KINDS)
+            problems.append(Problem(f"{where}.quantity", f"“{quantity}” is no quantity.", f"One of: {known}."))
+            continue
+        units = kind.units()
+        unit = channel.get("unit") or kind.unit
+        if quantity == "other":
+            units = {unit: (1.0, 0.0)}
+        if unit not in units:
+            what = f"{name}: {quantity} is not given in {unit}."
+            problems.append(Problem(f"{where}.unit", what, f"One of: {', '.join(units)}."))
+            continue
+        point = channel.get("point", "")
+        if point and (quantity != "power" or point not in get_args(Point)):
+            what = f"{name}: “{point}” is no measuring point of power."
+            problems.append(Problem(f"{where}.point", what, f"One of: {', '.join(get_args(Point))}; or leave it out."))
+        factor, offset = units[unit]
+        own = unit if quantity == "other" else kind.unit
+        declared.append(
+            {"name": name, "quantity": quantity, "unit": own, "point": point, "factor": factor, "offset": offset}
+        )
+    if problems:
+        raise Refused(*problems)
+    return declared
+
+
+def read_batch(
+    channels: Sequence[Mapping[str, Any]],
+    sequence: int,
+    time_s: Sequence[float],
+    values: Mapping[str, Sequence[float | None]],
+    frames_ms: Sequence[float],
+) -> Batch:
+    """A batch in the channels' own units, or Refused naming channel and reading. All numbers are finite already.
+
+    values: by channel name, as many as times, None where a reading is missing; a channel that is left out has none
+    """
+    t = np.asarray(time_s, dtype=np.float64)
+    if t.size > BATCH_ROWS:
+        raise Refused(Problem("time_s", f"{t.size} readings in one batch.", f"Send at most {BATCH_ROWS} at once."))
+    if t.size and (t.min() < 0 or t.max() > MOST_SECONDS or (np.diff(t) < 0).any()):
+        what = "Times are seconds from the start of the run, none below the one before."
+        raise Refused(Problem("time_s", what, "Send them in order."))
+    names = [channel["name"] for channel in channels]
+    problems = [
+        Problem(f"values.{name}", f"This run has no channel {name}.", f"It was opened with: {', '.join(names)}.")
+        for name in values
+        if name not in names
+    ]
+    table = np.full((t.size, len(channels)), np.nan)
+    for column, channel in enumerate(channels):
+        given = values.get(channel["name"])
+        if given is None:
+            continue
+        if len(given) != t.size:
+            what = f"{len(given)} readings for {t.size} times."
+            problems.append(Problem(f"values.{channel['name']}", what, "Send one a time, null where one is missing."))
+            continue
+        readings = np.array(given, dtype=np.float64) * channel["factor"] + channel["offset"]
+        problems += _impossible(channel, readings)
+        table[:, column] = readings
+    frames = np.asarray(frames_ms, dtype=np.float64)
+    if frames.size and (frames.min() <= FRAME_TIME.low or frames.max() > FRAME_TIME.high):
+        what = "A frame takes more than 0 ms and at most 60 s."
+        problems.append(Problem("frames_ms", what, "Send milliseconds."))
+    if problems:
+        raise Refused(*problems[:20])
+    return Batch(sequence, t, table, frames)
+
+
+def _impossible(channel: Mapping[str, Any], readings: Numbers) -> list[Problem]:
+    kind = KINDS[cast(Quantity, channel["quantity"])]
+    wrong = np.flatnonzero((readings < kind.low) | (readings > kind.high))
+    if not wrong.size:
+        return []
+    first = int(wrong[0])
+    what = f"Reading {first + 1} of {channel['name']} is {readings[first]:g} {kind.unit}; that cannot be."
+    todo = f"Check the unit it was opened with; possible is {kind.low:g} to {kind.high:g} {kind.unit}."
+    return [Problem(f"values.{channel['name']}.{first}", what, todo)]

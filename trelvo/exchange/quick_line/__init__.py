@@ -1,0 +1,1 @@
+"""A whole run in one typed line."""

@@ -1,0 +1,276 @@
+"""The quick line: a whole run typed in one line, read word by word, never guessed. Grammar in docs/formats.md."""
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from trelvo.core.base.instruments import Point
+from trelvo.core.base.knobs import Knob, check_value, describe_setting, describe_value
+from trelvo.core.base.problems import Problem
+from trelvo.core.base.runs import Outcome
+
+MOST_CHARACTERS = 400
+OUTCOME_WORDS: dict[str, Outcome] = {
+    "ok": "completed",
+    "odd": "odd numbers",
+    "closed": "program closed",
+    "down": "machine down",
+    "nostart": "no start",
+    "rail": "stopped by a guard rail",
+    "lost": "contact lost",
+}
+POINT_WORDS: dict[str, Point] = {"own": "software", "cables": "cables", "wall": "wall"}
+# unit: the figure of a run, its name, factor
+UNITS: dict[str, tuple[str, str, float]] = {
+    "c": ("temp_max_c", "highest temperature", 1),
+    "°c": ("temp_max_c", "highest temperature", 1),
+    "w": ("power_w", "power", 1),
+    "mhz": ("core_mhz", "core clock reached", 1),
+    "v": ("voltage_v", "voltage reached", 1),
+    "min": ("duration_s", "duration", 60),
+    "h": ("duration_s", "duration", 3600),
+    "sec": ("duration_s", "duration", 1),
+}
+NAMED: dict[str, tuple[str, str, str]] = {
+    "room": ("room_c", "room", "°C"),
+    "low": ("low_1_fps", "1 % low", "fps"),
+    "low01": ("low_01_fps", "0.1 % low", "fps"),
+    "memclock": ("memory_mhz", "memory clock reached", "MHz"),
+}
+_NUMBER = re.compile(r"([+\-−]?\d+(?:[.,]\d+)?)([^\d\s]*)")
+
+
+@dataclass(frozen=True)
+class Understood:
+    """A stretch of the line and what it was taken for."""
+
+    start: int
+    end: int
+    meaning: str
+
+
+@dataclass
+class QuickLine:
+    """What a line says. Where there are problems it cannot be logged; `where` of a problem is "start-end" in the line."""
+
+    values: dict[str, float] = field(default_factory=dict)
+    setting: str = ""
+    workload_id: int | None = None
+    outcome: Outcome | None = None
+    figures: dict[str, float] = field(default_factory=dict)
+    power_point: Point = "unknown"
+    note: str = ""
+    understood: list[Understood] = field(default_factory=list)
+    problems: list[Problem] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class LineWorkload:
+    id: int
+    name: str
+    unit: str
+
+
+@dataclass(frozen=True)
+class _Word:
+    text: str
+    start: int
+    end: int
+
+    @property
+    def place(self) -> str:
+        return f"{self.start}-{self.end}"
+
+
+class _Reader:
+    def __init__(
+        self, line: str, knobs: Sequence[Knob], workloads: Sequence[LineWorkload], before: Mapping[str, float]
+    ) -> None:
+        self.knobs, self.workloads, self.before = knobs, workloads, before
+        text, _, note = line.partition("#")
+        self.said = QuickLine(note=note.strip())
+        self.words = [_Word(m.group().lower(), m.start(), m.end()) for m in re.finditer(r"\S+", text)]
+        self.length = len(line)
+        self.at = 0
+        self.named: dict[str, float] = {}
+        self.from_stock = False
+        self.workload: LineWorkload | None = None
+
+    def read(self) -> QuickLine:
+        while self.at < len(self.words):
+            word = self.words[self.at]
+            self.at += 1
+            if not (self._setting(word) or self._plain(word) or self._figure(word) or self._workload(word)):
+                todo = "Use a knob, a workload, a figure with its unit, or how it ended. ? shows the words."
+                self._wrong(word, f"“{word.text}” is nothing that this campaign knows.", todo)
+        self._close()
+        return self.said
+
+    def _wrong(self, word: _Word, what: str, todo: str) -> None:
+        self.said.problems.append(Problem(word.place, what, todo))
+
+    def _took(self, first: _Word, last: _Word, meaning: str) -> None:
+        self.said.understood.append(Understood(first.start, last.end, meaning))
+
+    def _next_number(self) -> tuple[_Word, float, str] | None:
+        """The next word, where it is a number with or without a unit."""
+        if self.at < len(self.words) and (found := _NUMBER.fullmatch(self.words[self.at].text)):
+            self.at += 1
+            return self.words[self.at - 1], _number(found.group(1)), found.group(2)
+        return None
+
+    def _setting(self, word: _Word) -> bool:
+        if word.text == "stock":
+            self.from_stock = True
+            self._took(word, word, "all knobs not named stand at stock")
+            return True
+        knob = next((one for one in self.knobs if word.text in (one.key, one.name.lower())), None)
+        if knob is None:
+            return False
+        value = self._next_number()
+        if value is None:
+            self._wrong(
+                word, f"{knob.name} without its value.", f"Type {knob.key} and a number in {knob.unit or 'steps'}."
+            )
+            return True
+        last, number, unit = value
+        if unit and unit != knob.unit.lower():
+            self._wrong(
+                last, f"{knob.name} is set in {knob.unit}, not in {unit}.", "Leave the unit out, or correct it."
+            )
+        elif problem := check_value(knob, number, last.place):
+            self.said.problems.append(problem)
+        elif knob.key in self.named:
+            self._wrong(word, f"{knob.name} stands twice.", "Keep one of the two.")
+        else:
+            self.named[knob.key] = number
+            self._took(word, last, f"{knob.name} {describe_value(knob, number)}")
+        return True
+
+    def _plain(self, word: _Word) -> bool:
+        said = self.said
+        if word.text in OUTCOME_WORDS:
+            if said.outcome is not None:
+                self._wrong(word, "It cannot have ended in two ways.", "Keep one of the two words.")
+            said.outcome = OUTCOME_WORDS[word.text]
+            self._took(word, word, f"ended: {said.outcome}")
+            return True
+        if word.text in POINT_WORDS:
+            said.power_point = POINT_WORDS[word.text]
+            self._took(word, word, f"power measured: {said.power_point}")
+            return True
+        if word.text not in NAMED:
+            return False
+        column, name, unit = NAMED[word.text]
+        value = self._next_number()
+        if value is None:
+            self._wrong(word, f"“{word.text}” without its number.", f"Type {word.text} and the {name} in {unit}.")
+        else:
+            self._keep(word, value[0], column, value[1], f"{name} {value[1]:g} {unit}")
+        return True
+
+    def _figure(self, word: _Word) -> bool:
+        found = _NUMBER.fullmatch(word.text)
+        if not found:
+            return False
+        number, unit = _number(found.group(1)), found.group(2)
+        own = self.workload.unit.lower() if self.workload else None
+        if unit in UNITS:
+            column, name, factor = UNITS[unit]
+            shown = {"c": "°C", "°c": "°C", "w": "W", "mhz": "MHz", "v": "V", "sec": "s"}.get(unit, unit)
+            self._keep(word, word, column, number * factor, f"{name} {number:g} {shown}")
+        elif self.workload is None:
+            todo = "Name the workload before its result, and the knob before its value."
+            self._wrong(word, f"{word.text}: a number of what?", todo)
+        elif unit in ("", own):
+            self._keep(word, word, "value", number, f"{self.workload.name} {number:g} {self.workload.unit}")
+        else:
+            todo = f"Known units: {', '.join(sorted(set(UNITS) - {'°c'}))}, and {self.workload.unit} for the result."
+            self._wrong(word, f"“{unit}” is no unit of a run.", todo)
+        return True
+
+    def _keep(self, first: _Word, last: _Word, column: str, number: float, meaning: str) -> None:
+        if column in self.said.figures:
+            self._wrong(first, f"{meaning}: this figure stands there already.", "Keep one of the two.")
+            return
+        self.said.figures[column] = number
+        self._took(first, last, meaning)
+
+    def _workload(self, word: _Word) -> bool:
+        fitting = _named(word.text, self.workloads)
+        if not fitting or len(word.text) < 2:
+            return False
+        if len(fitting) > 1:
+            names = " or ".join(one.name for one in fitting)
+            self._wrong(word, f"“{word.text}” may be {names}.", "Type more of its name.")
+        elif self.workload is not None and self.workload is not fitting[0]:
+            self._wrong(word, f"Two workloads: {self.workload.name} and {fitting[0].name}.", "One line is one run.")
+        elif self.workload is None:
+            self.workload = fitting[0]
+            self._took(word, word, self.workload.name)
+        return True
+
+    def _close(self) -> None:
+        """What the line as a whole lacks, and the setting it means."""
+        said, end = self.said, f"{self.length}-{self.length}"
+        base = {} if self.from_stock else dict(self.before)
+        stock = {knob.key: knob.stock for knob in self.knobs}
+        said.values = {key: one for key, one in {**base, **self.named}.items() if one != stock.get(key)}
+        said.setting = describe_setting(self.knobs, said.values)
+        if self.workload is None:
+            names = ", ".join(one.name for one in self.workloads)
+            said.problems.append(Problem(end, "Which workload?", f"Type the start of one of: {names}."))
+        else:
+            said.workload_id = self.workload.id
+        if said.outcome is None:
+            said.problems.append(Problem(end, "How did it end?", f"Add one of: {', '.join(OUTCOME_WORDS)}."))
+        if said.power_point != "unknown" and "power_w" not in said.figures:
+            said.problems.append(Problem(end, "Where power was measured, but no power.", "Add it, such as 212w."))
+
+
+def _named(text: str, workloads: Sequence[LineWorkload]) -> list[LineWorkload]:
+    """Workloads that a word may mean: those that have it as a word; if none, those with a word that begins with it."""
+    exact = [one for one in workloads if text in one.name.lower().split()]
+    return exact or [one for one in workloads if any(part.startswith(text) for part in one.name.lower().split())]
+
+
+def _number(text: str) -> float:
+    return float(text.replace("−", "-").replace(",", "."))
+
+
+def read_quick_line(
+    line: str, knobs: Sequence[Knob], workloads: Sequence[LineWorkload], before: Mapping[str, float]
+) -> QuickLine:
+    """What a line says of a run.
+
+    before: the setting of the run before; knobs that are not named stay as they were there, unless the line says stock
+    """
+    if len(line) > MOST_CHARACTERS:
+        what = f"The line has {len(line)} characters."
+        return QuickLine(problems=[Problem(f"{MOST_CHARACTERS}-{len(line)}", what, f"{MOST_CHARACTERS} are read.")])
+    return _Reader(line, knobs, workloads, before).read()
+
+
+def begin_quick_line(
+    values: Mapping[str, float],
+    workload_id: int,
+    minutes: float,
+    knobs: Sequence[Knob],
+    workloads: Sequence[LineWorkload],
+) -> str:
+    """The line of a test that is still to be made: setting, workload and minutes; what was measured and how it ended are
+    left to whoever makes it. Empty where the grammar has no words for it (a workload that shares all of its words).
+
+    values: the knobs that do not stand at stock; minutes: planned
+    """
+    words = ["stock"]
+    for knob in knobs:
+        if (value := values.get(knob.key, knob.stock)) != knob.stock:
+            words += [knob.key, f"{value:+.12g}" if knob.stock == 0 else f"{value:.12g}"]
+    name = next(one.name.lower() for one in workloads if one.id == workload_id)
+    own = [word for word in name.split() if [one.id for one in _named(word, workloads)] == [workload_id]]
+    line = " ".join([*words, *own[:1], f"{minutes:.12g}min "])
+    said = read_quick_line(f"{line}ok", knobs, workloads, {})
+    turned = {knob.key: values[knob.key] for knob in knobs if values.get(knob.key, knob.stock) != knob.stock}
+    meant = (said.values, said.workload_id, said.figures) == (turned, workload_id, {"duration_s": minutes * 60})
+    return line if meant and not said.problems else ""

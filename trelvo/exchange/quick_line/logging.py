@@ -1,0 +1,50 @@
+"""A run logged from one typed line: read, its rung made where it is missing, then logged; all or nothing."""
+
+from collections.abc import Mapping
+from datetime import datetime
+
+from django.db import transaction
+
+from trelvo.core.base.knobs import fingerprint
+from trelvo.core.base.problems import Refused
+from trelvo.exchange.quick_line.grammar import LineWorkload, QuickLine, begin_quick_line, read_quick_line
+from trelvo.logbook.acts.runs import RunDraft, check_run, log_run
+from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.models import Campaign, Run
+from trelvo.logbook.rows.facts import knobs_of, testable
+
+
+def read_for(campaign: Campaign, line: str, now: datetime) -> QuickLine:
+    """What a line says in this campaign: knobs that it leaves out stand as in the campaign's last run."""
+    last = campaign.runs.select_related("setting").last()
+    said = read_quick_line(line, knobs_of(campaign), _workloads(campaign), last.setting.values if last else {})
+    if not said.problems:
+        workload = next((one for one in testable(campaign) if one.pk == said.workload_id), None)
+        said.problems += check_run(_draft(said, now), now, workload)
+    return said
+
+
+def begin_line(campaign: Campaign, values: Mapping[str, float], workload_id: int, minutes: float) -> str:
+    """The line of a test still to be made, up to what it measures and how it ends; empty where it cannot be typed."""
+    return begin_quick_line(values, workload_id, minutes, knobs_of(campaign), _workloads(campaign))
+
+
+def _workloads(campaign: Campaign) -> list[LineWorkload]:
+    return [LineWorkload(one.pk, one.name, one.unit) for one in testable(campaign)]
+
+
+@transaction.atomic
+def log_line(campaign: Campaign, line: str, now: datetime) -> Run:
+    """The run that the line tells of. Raises Refused with every place where it is not clear."""
+    said = read_for(campaign, line, now)
+    if said.problems or said.workload_id is None:
+        raise Refused(*said.problems)
+    setting = campaign.settings.filter(fingerprint=fingerprint(said.values)).first()
+    setting = setting or add_setting(campaign, said.values, "", now)
+    workload = next(one for one in testable(campaign) if one.pk == said.workload_id)
+    return log_run(campaign, setting, workload, _draft(said, now), now)
+
+
+def _draft(said: QuickLine, now: datetime) -> RunDraft:
+    figures = {column: float(number) for column, number in said.figures.items()}
+    return RunDraft(said.outcome or "completed", now, power_point=said.power_point, note=said.note, **figures)  # type: ignore[arg-type]

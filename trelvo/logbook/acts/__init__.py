@@ -1,0 +1,1 @@
+"""Writes, one noun a module; a transaction each."""

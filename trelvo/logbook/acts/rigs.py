@@ -1,0 +1,68 @@
+"""Writes rigs and their fittings."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
+
+from django.db import transaction
+
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.logbook.models import Fitting, Part, Rig
+from trelvo.standin.rigs import RIGS
+
+
+@dataclass(frozen=True)
+class PartDraft:
+    role: str
+    name: str
+    specimen: str = ""
+
+
+@dataclass(frozen=True)
+class FittingDraft:
+    """How a rig is put together, as typed."""
+
+    parts: Sequence[PartDraft] = field(default_factory=tuple)
+    cooling: str = ""
+    enclosure: str = ""
+    driver: str = ""
+    firmware: str = ""
+    system: str = ""
+    note: str = ""
+
+
+@transaction.atomic
+def create_rig(name: str, fitting: FittingDraft, now: datetime, standin: str = "", standin_seed: int = 0) -> Rig:
+    """A new rig with its first fitting. standin, standin_seed: kind and seed of a rig of the stand-in's; empty for a real one."""
+    if standin and standin not in RIGS:
+        kinds = ", ".join(RIGS)
+        raise Refused(Problem("rig.standin", f"The stand-in has no rig “{standin}”.", f"Choose one of: {kinds}."))
+    if Rig.objects.filter(name__iexact=name.strip()).exists():
+        raise Refused(
+            Problem("rig.name", f"There is a rig named {name.strip()} already.", "Choose it, or type another name.")
+        )
+    rig = Rig.objects.create(name=name.strip(), created_at=now, standin=standin, standin_seed=standin_seed)
+    add_fitting(rig, fitting, now)
+    return rig
+
+
+@transaction.atomic
+def add_fitting(rig: Rig, draft: FittingDraft, now: datetime) -> Fitting:
+    """The rig's next fitting. The one before stays as it was, with the runs made under it."""
+    present = rig.present_fitting()
+    fitting = Fitting.objects.create(
+        rig=rig,
+        number=present.number + 1 if present else 1,
+        since=now,
+        cooling=draft.cooling,
+        enclosure=draft.enclosure,
+        driver=draft.driver,
+        firmware=draft.firmware,
+        system=draft.system,
+        note=draft.note,
+    )
+    Part.objects.bulk_create(
+        Part(fitting=fitting, position=position, role=part.role, name=part.name, specimen=part.specimen)
+        for position, part in enumerate(draft.parts)
+    )
+    return fitting

@@ -1,0 +1,50 @@
+"""Writes targets: rivals' results to be reached."""
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import cast
+
+from django.db import transaction
+
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.base.workloads import Measure, check_result
+from trelvo.logbook.models import Campaign, Target
+
+
+@dataclass(frozen=True)
+class TargetDraft:
+    """A rival's results by workload id, as told by `source` under `conditions`."""
+
+    name: str
+    price: float | None = None
+    source: str = ""
+    conditions: str = ""
+    results: Mapping[int, float] = field(default_factory=dict)
+
+
+@transaction.atomic
+def keep_target(campaign: Campaign, draft: TargetDraft, target: Target | None = None) -> Target:
+    """A new target, or a target told anew."""
+    workloads = {workload.pk: workload for workload in campaign.workloads.all()}
+    uids = {pk: str(workload.uid) for pk, workload in workloads.items()}
+    problems = []
+    if not draft.results:
+        problems.append(Problem("results", "A target without results is none.", "Type at least one of its results."))
+    for workload_id, value in draft.results.items():
+        if workload_id not in uids:
+            problems.append(Problem(f"results.{workload_id}", "This campaign has no such workload.", "Leave it out."))
+        elif wrong := check_result(
+            cast(Measure, workloads[workload_id].measure), value, workloads[workload_id].unit, f"results.{workload_id}"
+        ):
+            problems.append(wrong)
+    if draft.price is not None and not (math.isfinite(draft.price) and draft.price > 0):
+        problems.append(Problem("price", f"{draft.price:g} is no price.", "Correct it, or leave it empty."))
+    if problems:
+        raise Refused(*problems)
+    target = target or Target(campaign=campaign)
+    target.name, target.price = draft.name.strip(), draft.price
+    target.source, target.conditions = draft.source.strip(), draft.conditions.strip()
+    target.results = {uids[pk]: value for pk, value in draft.results.items()}
+    target.save()
+    return target

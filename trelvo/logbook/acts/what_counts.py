@@ -1,0 +1,70 @@
+"""Writes what the user wants to judge by: the smallest gain that matters, weights, limits."""
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+
+from django.db import transaction
+
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.logbook.models import Campaign
+
+
+@dataclass(frozen=True)
+class WhatCounts:
+    """weights: by workload id; price: what the tuned part costs or would fetch, in `currency`."""
+
+    smallest_gain: float
+    wished_resolution: float
+    stale_days: float
+    weights: Mapping[int, float]
+    temp_limit_c: float | None = None
+    power_limit_w: float | None = None
+    price: float | None = None
+    currency: str = ""
+
+
+@transaction.atomic
+def set_what_counts(campaign: Campaign, draft: WhatCounts) -> Campaign:
+    """Takes over all of the draft, or refuses it with every field that cannot be."""
+    problems = []
+    for name, figure in (("smallest_gain", draft.smallest_gain), ("wished_resolution", draft.wished_resolution)):
+        if not 0 < figure < 0.5:
+            problems.append(
+                Problem(name, f"{figure * 100:g} % is no useful limit.", "Type more than 0 and less than 50 %.")
+            )
+    if not 0 < draft.stale_days <= 3650:
+        problems.append(Problem("stale_days", "A baseline is fresh for some days.", "Type 1 to 3650 days."))
+    for name in ("temp_limit_c", "power_limit_w", "price"):
+        limit = getattr(draft, name)
+        if limit is not None and not (math.isfinite(limit) and limit > 0):
+            problems.append(Problem(name, f"{limit:g} is not above zero.", "Correct it, or leave it empty."))
+    uids = {pk: str(uid) for pk, uid in campaign.workloads.values_list("pk", "uid")}
+    for workload_id, weight in draft.weights.items():
+        if workload_id not in uids:
+            problems.append(Problem(f"weights.{workload_id}", "This campaign has no such workload.", "Leave it out."))
+        elif not (math.isfinite(weight) and weight >= 0):
+            problems.append(Problem(f"weights.{workload_id}", "A weight is not negative.", "Type 0 to leave it out."))
+    if uids and all(draft.weights.get(pk, 1.0) == 0 for pk in uids):
+        problems.append(
+            Problem("weights", "With every weight at 0 nothing is left to average.", "Give one some weight.")
+        )
+    if problems:
+        raise Refused(*problems)
+    campaign.smallest_gain = draft.smallest_gain
+    campaign.wished_resolution = draft.wished_resolution
+    campaign.stale_days = draft.stale_days
+    campaign.weights = {uids[pk]: weight for pk, weight in draft.weights.items() if weight != 1.0}
+    campaign.temp_limit_c, campaign.power_limit_w = draft.temp_limit_c, draft.power_limit_w
+    campaign.price, campaign.currency = draft.price, draft.currency.strip()
+    campaign.save()
+    return campaign
+
+
+@transaction.atomic
+def say_enough(campaign: Campaign, now: datetime | None) -> Campaign:
+    """Calls the baseline done although it does not tell apart what was wished; `None` takes that back."""
+    campaign.enough_said_at = now
+    campaign.save(update_fields=["enough_said_at"])
+    return campaign

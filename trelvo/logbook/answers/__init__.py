@@ -1,0 +1,1 @@
+"""One module a screen's question: rows in, core called, answer out."""

@@ -1,0 +1,161 @@
+"""What has been run at a setting, put before every school; and what fits into the time one has."""
+
+import math
+from collections import defaultdict
+from dataclasses import dataclass
+
+from trelvo.core.base.knobs import describe_setting
+from trelvo.core.base.runs import FAILURES
+from trelvo.core.climb.planning import Activity, Fitted, fit, with_overheads
+from trelvo.core.climb.stability import RateEstimate
+from trelvo.core.prove.schools import SCHOOLS, Item, Proof, School, prove, taught_by
+from trelvo.core.prove.tested import Breadth, KindEvidence, ProofRun, breadth, evidence_by_kind, rate_of
+from trelvo.logbook.answers.climb import line_of, minutes_of, turned_last
+from trelvo.logbook.models import Campaign, Run, Setting
+from trelvo.logbook.rows.facts import judged_fitting, knobs_of, testable
+
+RESTART_MINUTES = 4.0
+
+
+@dataclass(frozen=True)
+class Provable:
+    """A setting that could be proved: survived time and failures of its own; proved_by: schools it has passed."""
+
+    setting_id: int
+    title: str
+    hours: float
+    failures: int
+    proved_by: list[School]
+
+
+@dataclass(frozen=True)
+class FailureMark:
+    run_id: int
+    workload: str
+    outcome: str
+    minutes: float
+
+
+@dataclass(frozen=True)
+class Expected:
+    """Failures an hour by the numbers: middle, 90 % interval, and the chance that it is within the accepted rate."""
+
+    per_h: float
+    low: float
+    high: float
+    within: float
+
+
+@dataclass(frozen=True)
+class SchoolView:
+    """A school's proof, and what of it fits into the time there is (all of it where no time was given)."""
+
+    proof: Proof
+    fitted: Fitted
+
+
+@dataclass(frozen=True)
+class ProofView:
+    """A setting's proof by every school. own: failures an hour from its own runs; expected: from all trials of its knob."""
+
+    setting_id: int
+    title: str
+    knob_name: str
+    accepted_per_h: float
+    sure: float
+    own: RateEstimate
+    expected: Expected | None
+    evidence: list[KindEvidence]
+    breadth: Breadth
+    failures: list[FailureMark]
+    schools: list[SchoolView]
+    candidates: list[Provable]
+
+
+def proof_view(
+    campaign: Campaign, setting_id: int | None, per_h: float, sure: float, minutes: float | None = None
+) -> ProofView:
+    """The proof of a setting; where none is named, of the one tested longest. minutes: bench time there is"""
+    knobs = {knob.key: knob for knob in knobs_of(campaign)}
+    settings = {setting.pk: setting for setting in campaign.settings.all()}
+    runs = _runs_by_setting(campaign)
+    loads = [workload.as_load() for workload in testable(campaign)]
+    candidates = [
+        Provable(
+            pk, describe_setting(list(knobs.values()), setting.values), rate_of(ran).hours, rate_of(ran).failures,
+            [school for school in SCHOOLS[:3] if prove(school, ran, loads).state == "proved"],
+        )
+        for pk, setting in settings.items()
+        for ran in [[_proof_run(run) for run in runs[pk]]]
+    ]  # fmt: skip
+    setting = settings.get(setting_id or 0) or _tested_longest(settings, runs)
+    ran = [_proof_run(run) for run in runs[setting.pk]]
+    belief, value, expected, name = None, None, None, ""
+    if setting.values:
+        line = line_of(campaign, turned_last(list(knobs), setting), setting.pk)
+        belief, name = line.belief(), line.knob.name
+        value = float(setting.values.get(line.knob.key, line.knob.stock))
+        expected = Expected(*belief.rate(value), belief.chance_within(value, per_h))
+    own = rate_of(ran)
+    schools = []
+    for school in SCHOOLS:
+        proof = prove(school, ran, loads, per_h, sure, belief, value)
+        todo = [_activity(item, expected.per_h if expected else 0.0) for item in proof.items if item.minutes_left]
+        schools.append(SchoolView(proof, fit(todo, math.inf if minutes is None else minutes)))
+    failed = [run for run in runs[setting.pk] if run.outcome in FAILURES]
+    return ProofView(
+        setting_id=setting.pk,
+        title=describe_setting(list(knobs.values()), setting.values),
+        knob_name=name,
+        accepted_per_h=per_h,
+        sure=sure,
+        own=own,
+        expected=expected,
+        evidence=evidence_by_kind(ran),
+        breadth=breadth(ran),
+        failures=[FailureMark(run.pk, run.workload.name, run.outcome, minutes_of(run)) for run in failed],
+        schools=schools,
+        candidates=candidates,
+    )
+
+
+def proved_settings(campaign: Campaign) -> list[str]:
+    """Titles of the settings other than stock that have passed one of the three schools."""
+    knobs, loads = knobs_of(campaign), [workload.as_load() for workload in testable(campaign)]
+    runs = _runs_by_setting(campaign)
+    return [
+        describe_setting(knobs, setting.values)
+        for setting in campaign.settings.all()
+        if setting.values
+        and any(
+            prove(school, [_proof_run(r) for r in runs[setting.pk]], loads).state == "proved" for school in SCHOOLS[:3]
+        )
+    ]
+
+
+def _runs_by_setting(campaign: Campaign) -> dict[int, list[Run]]:
+    """Runs that say something about stability, under the fitting that results are judged in."""
+    found: dict[int, list[Run]] = defaultdict(list)
+    runs = campaign.runs.filter(fitting=judged_fitting(campaign), set_aside_at__isnull=True).exclude(
+        outcome="contact lost"
+    )
+    for run in runs.select_related("workload"):
+        found[run.setting_id].append(run)
+    return found
+
+
+def _proof_run(run: Run) -> ProofRun:
+    return ProofRun(run.workload.as_load(), minutes_of(run), run.outcome, run.started_at.toordinal())  # type: ignore[arg-type]
+
+
+def _tested_longest(settings: dict[int, Setting], runs: dict[int, list[Run]]) -> Setting:
+    """The setting that has been tested longest, stock left aside; stock where nothing else has been run."""
+    ran = [setting for pk, setting in settings.items() if setting.values and runs[pk]]
+    tested = {setting.pk: sum(minutes_of(run) for run in runs[setting.pk]) for setting in ran}
+    return max(ran, key=lambda one: tested[one.pk], default=next(iter(settings.values())))
+
+
+def _activity(item: Item, per_h: float) -> Activity:
+    return Activity(
+        item.key, with_overheads(item.minutes_left, item.runs, min(per_h, 2.0), RESTART_MINUTES), taught_by(item)
+    )

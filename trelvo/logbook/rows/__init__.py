@@ -1,0 +1,1 @@
+"""Reads: a campaign's data as the core takes it, series, bytes."""

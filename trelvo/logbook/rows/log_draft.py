@@ -1,0 +1,25 @@
+"""A log on its way to its run: read in full, not stored yet."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from trelvo.core.base.instruments import Point
+from trelvo.core.measure.logs import Figures
+
+
+@dataclass(frozen=True)
+class LogDraft:
+    """A log read in full: Parquet bytes, what its columns are, its figures and a summary to show.
+
+    every_s: seconds between two readings, the middle one of all
+    """
+
+    kind: str
+    file_name: str
+    rows: int
+    channels: list[dict[str, Any]]
+    parquet: bytes
+    figures: Figures
+    summary: dict[str, Any]
+    power_point: Point
+    every_s: float
