@@ -12,9 +12,11 @@ from trelvo.api import (
     compare,
     files,
     health,
+    instruments,
     ladder,
     live,
     live_stream,
+    logbook,
     logs,
     practice,
     proof,
@@ -33,7 +35,7 @@ from trelvo.api.errors import register_errors
 api = NinjaAPI(title="Trelvo", version="1", docs_url=None)
 register_errors(api)
 for module in (
-    health, rigs, campaigns, settings, runs, baseline, ladder, logs, compare, what_counts, targets, claims, files, standin,
-    climb, proof, quick_line, practice, live, live_stream, queue, bench, bench_tokens, session,
+    health, instruments, rigs, campaigns, logbook, settings, runs, baseline, ladder, logs, compare, what_counts, targets,
+    claims, files, standin, climb, proof, quick_line, practice, live, live_stream, queue, bench, bench_tokens, session,
 ):  # fmt: skip
     api.add_router("", module.router)

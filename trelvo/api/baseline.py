@@ -1,11 +1,10 @@
 from django.http import HttpRequest
-from django.shortcuts import get_object_or_404
 from ninja import Query, Router, Schema
 
 from trelvo.api.errors import Problems
+from trelvo.api.found import fitting_numbered, found_data
 from trelvo.core.measure.baseline import BaselineOfWorkload
-from trelvo.logbook.models import Campaign
-from trelvo.logbook.rows.facts import baseline_of, stock_of
+from trelvo.logbook.answers.baseline import baseline_of
 
 router = Router(tags=["baseline"])
 
@@ -20,12 +19,11 @@ class BaselineOut(Schema):
 @router.get("/campaigns/{int:campaign_id}/baseline", response={200: BaselineOut, 404: Problems})
 def show_baseline(request: HttpRequest, campaign_id: int, fitting: Query[int | None] = None) -> BaselineOut:
     """Repeats at stock, workload by workload, under the rig's present fitting or the one asked for by number."""
-    campaign = get_object_or_404(Campaign.objects.whole(), pk=campaign_id)
-    present = campaign.rig.present_fitting()
-    chosen = get_object_or_404(campaign.rig.fittings, number=fitting) if fitting is not None else present
+    data = found_data(campaign_id)
+    chosen = fitting_numbered(data, fitting) if fitting is not None else data.present_fitting
     return BaselineOut(
-        stock_id=stock_of(campaign).pk,
+        stock_id=data.stock.pk,
         fitting_number=chosen.number if chosen else None,
-        present_fitting_number=present.number if present else None,
-        workloads=baseline_of(campaign, chosen),
+        present_fitting_number=data.present_fitting.number if data.present_fitting else None,
+        workloads=baseline_of(data, chosen),
     )

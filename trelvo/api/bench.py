@@ -11,19 +11,19 @@ from ninja.security import HttpBearer
 from pydantic import Field, FiniteFloat
 
 from trelvo.api.errors import Problems
+from trelvo.core.base.figures import KINDS
 from trelvo.core.base.knobs import fingerprint
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import Outcome
 from trelvo.core.watch.contact import HEARTBEAT_S, LOST_AFTER_S
 from trelvo.core.watch.guard_rails import GuardRail
-from trelvo.exchange.logs.quantities import KINDS
 from trelvo.exchange.protocol.messages import declared_channels, read_batch
 from trelvo.logbook.acts.bench_tokens import known_token
 from trelvo.logbook.acts.live import LiveDraft, Receipt, add_mark, finish, heartbeat, open_run, take_batch_of
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.answers.live_news import unwatched_rails
 from trelvo.logbook.models import BenchToken, Campaign, LiveRun, Mark, Setting
-from trelvo.logbook.rows.facts import rails_of, testable
+from trelvo.logbook.rows.lookups import rails_of, testable
 
 
 class BenchKey(HttpBearer):

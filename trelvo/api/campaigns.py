@@ -1,32 +1,49 @@
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal
 
 from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Query, Router, Schema, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.api.rigs import FittingOut, RigIn, WorkloadOut
-from trelvo.core.base.knobs import Knob
+from trelvo.api.found import found_campaign
+from trelvo.api.instruments import InstrumentOut
+from trelvo.api.rigs import FittingOut, RigIn, WorkloadOut, fitting_out, workloads_out
+from trelvo.core.base.figures import Part as FigurePart
+from trelvo.core.base.knobs import Knob, Role, guess_role
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import Measure
 from trelvo.core.decide.stages import Standing
 from trelvo.core.measure.comparison import Comparison
-from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
+from trelvo.logbook.acts.campaigns import (
+    Going,
+    WorkloadDraft,
+    add_knob,
+    add_workload,
+    archive,
+    create_campaign,
+    delete_campaign,
+    retire_knob,
+    retire_workload,
+    take_back_deletion,
+    what_goes,
+)
 from trelvo.logbook.acts.rigs import create_rig
-from trelvo.logbook.answers.compare_runs import workload_facts
-from trelvo.logbook.answers.standing import standing_of
-from trelvo.logbook.models import Campaign, Fitting, Goal, Rig, Workload
-from trelvo.logbook.rows.facts import achievement_of, knobs_of
+from trelvo.logbook.answers.campaign import Summary, summaries_of
+from trelvo.logbook.answers.sides import workload_facts
+from trelvo.logbook.models import Campaign, Goal, Rig, Variant
+from trelvo.logbook.rows.campaign_data import CampaignData, data_of, data_of_many
 
 router = Router(tags=["campaigns"])
 
 
 class KnobIO(Schema):
+    """role: what it turns, guessed from its name where left out"""
+
     key: str = Field(max_length=24)
     name: str = Field(min_length=1, max_length=80)
     unit: str = Field("", max_length=12)
@@ -35,9 +52,14 @@ class KnobIO(Schema):
     low: float
     high: float
     away: Literal[1, -1] = 1
+    role: Role | None = None
+    part: FigurePart = "tuned part"
 
     def knob(self) -> Knob:
-        return Knob(self.key, self.name, self.unit, self.stock, self.step, self.low, self.high, self.away)
+        role = self.role or guess_role(self.key, self.name)
+        return Knob(
+            self.key, self.name, self.unit, self.stock, self.step, self.low, self.high, self.away, role, self.part
+        )
 
 
 class WorkloadIn(Schema):
@@ -46,7 +68,7 @@ class WorkloadIn(Schema):
     unit: str = Field(min_length=1, max_length=20)
     higher_is_better: bool
     minutes: float
-    options: str = Field("", max_length=300)
+    options: dict[str, str] = Field(default_factory=dict, max_length=20)
     cap_fps: float | None = None
     kind: LoadKind = "title"
     parts: list[Part] = Field(default_factory=list, max_length=10)
@@ -82,6 +104,8 @@ class BestOut(Schema):
 
 
 class CampaignCard(Schema):
+    """standing, best: None where trouble says why they cannot be told"""
+
     id: int
     name: str
     goal: str
@@ -89,39 +113,11 @@ class CampaignCard(Schema):
     aim: str
     rig_name: str
     created_at: datetime
+    archived_at: datetime | None
     run_count: int
-    standing: Standing
+    standing: Standing | None
     best: BestOut | None
-
-    @staticmethod
-    def resolve_goal_label(campaign: Campaign) -> str:
-        return Goal(campaign.goal).label
-
-    @staticmethod
-    def resolve_rig_name(campaign: Campaign) -> str:
-        return campaign.rig.name
-
-    @staticmethod
-    def resolve_run_count(campaign: Campaign) -> int:
-        return campaign.runs.count()
-
-    @staticmethod
-    def resolve_standing(campaign: Campaign) -> Standing:
-        return standing_of(campaign)
-
-    @staticmethod
-    def resolve_best(campaign: Campaign) -> BestOut | None:
-        best = achievement_of(campaign)
-        if best is None or best.rung.gain is None:
-            return None
-        return BestOut(
-            setting_id=best.rung.setting_id,
-            title=best.rung.title,
-            workload=best.workload.name,
-            gain=best.rung.gain,
-            watts_saved=best.rung.watts_saved,
-            efficiency_ratio=best.rung.efficiency_ratio,
-        )
+    trouble: str
 
 
 class CampaignOut(CampaignCard):
@@ -137,38 +133,69 @@ class CampaignOut(CampaignCard):
     power_limit_w: float | None
     price: float | None
     currency: str
+    counting: dict[str, int]
     fittings: list[FittingOut]
     knobs: list[Knob]
     workloads: list[WorkloadOut]
     battery: list[WorkloadOut]
+    retired: list[WorkloadOut]
+    instruments: list[InstrumentOut]
 
-    @staticmethod
-    def resolve_standin(campaign: Campaign) -> str:
-        return campaign.rig.standin
 
-    @staticmethod
-    def resolve_standin_seed(campaign: Campaign) -> int:
-        return campaign.rig.standin_seed
+def _card(data: CampaignData, summary: Summary) -> dict[str, Any]:
+    campaign, best = data.campaign, summary.best
+    shown = None
+    if best is not None and best.rung.gain is not None:
+        shown = BestOut(
+            setting_id=best.rung.setting_id,
+            title=best.rung.title,
+            workload=best.workload.name,
+            gain=best.rung.gain,
+            watts_saved=best.rung.watts_saved,
+            efficiency_ratio=best.rung.efficiency_ratio,
+        )
+    return {
+        "id": campaign.pk,
+        "name": campaign.name,
+        "goal": campaign.goal,
+        "goal_label": Goal(campaign.goal).label,
+        "aim": campaign.aim,
+        "rig_name": campaign.rig.name,
+        "created_at": campaign.created_at,
+        "archived_at": campaign.archived_at,
+        "run_count": len(data.runs),
+        "standing": summary.standing,
+        "best": shown,
+        "trouble": summary.trouble,
+    }
 
-    @staticmethod
-    def resolve_weights(campaign: Campaign) -> dict[int, float]:
-        return {facts.id: facts.weight for facts in workload_facts(campaign)}
 
-    @staticmethod
-    def resolve_fittings(campaign: Campaign) -> list[Fitting]:
-        return list(campaign.rig.fittings.prefetch_related("parts"))
-
-    @staticmethod
-    def resolve_knobs(campaign: Campaign) -> list[Knob]:
-        return knobs_of(campaign)
-
-    @staticmethod
-    def resolve_workloads(campaign: Campaign) -> list[Workload]:
-        return list(campaign.workloads.all())
-
-    @staticmethod
-    def resolve_battery(campaign: Campaign) -> list[Workload]:
-        return list(campaign.battery.all())
+def campaign_out(campaign: Campaign) -> CampaignOut:
+    """One campaign with all that its pages need around their own answers."""
+    data = data_of(campaign)
+    known = data.testable
+    return CampaignOut(
+        **_card(data, summaries_of([data])[0]),
+        rig_id=campaign.rig_id,
+        standin=campaign.rig.standin,
+        standin_seed=campaign.rig.standin_seed,
+        smallest_gain=campaign.smallest_gain,
+        wished_resolution=campaign.wished_resolution,
+        stale_days=campaign.stale_days,
+        enough_said_at=campaign.enough_said_at,
+        weights={facts.id: facts.weight for facts in workload_facts(data)},
+        temp_limit_c=campaign.temp_limit_c,
+        power_limit_w=campaign.power_limit_w,
+        price=campaign.price,
+        currency=campaign.currency,
+        counting={str(quantity): pk for quantity, pk in data.chosen.items()},
+        fittings=[fitting_out(fitting) for fitting in data.fittings],
+        knobs=data.knobs,
+        workloads=workloads_out(data.workloads, known),
+        battery=workloads_out(data.battery, known),
+        retired=workloads_out(data.retired),
+        instruments=[InstrumentOut.from_orm(row) for row in data.instrument_rows],
+    )
 
 
 class GoalOut(Schema):
@@ -183,20 +210,22 @@ def list_goals(request: HttpRequest) -> list[GoalOut]:
 
 
 @router.get("/campaigns", response=list[CampaignCard])
-def list_campaigns(request: HttpRequest) -> list[Campaign]:
-    """Every campaign, newest first, with where it stands and what it has gained."""
-    return list(Campaign.objects.whole())
+def list_campaigns(request: HttpRequest, archived: Query[bool] = False) -> list[CampaignCard]:
+    """Campaigns, newest first, with where each stands and what it has gained; those archived where asked for."""
+    rows = Campaign.objects.present().filter(archived_at__isnull=not archived).select_related("rig")
+    found = data_of_many(list(rows))
+    return [CampaignCard(**_card(data, one)) for data, one in zip(found, summaries_of(found), strict=True)]
 
 
 @router.get("/campaigns/{int:campaign_id}", response={200: CampaignOut, 404: Problems})
-def show_campaign(request: HttpRequest, campaign_id: int) -> Campaign:
-    """One campaign with its rig's fittings, knobs and workloads."""
-    return get_object_or_404(Campaign.objects.whole(), pk=campaign_id)
+def show_campaign(request: HttpRequest, campaign_id: int) -> CampaignOut:
+    """One campaign with its rig's fittings, knobs, workloads and instruments."""
+    return campaign_out(found_campaign(campaign_id))
 
 
 @router.post("/campaigns", response={201: CampaignOut, 422: Problems})
 @transaction.atomic
-def make_campaign(request: HttpRequest, body: CampaignIn) -> Status[Campaign]:
+def make_campaign(request: HttpRequest, body: CampaignIn) -> Status[CampaignOut]:
     """A campaign on a rig that is there or a new one; all of it is stored, or nothing."""
     now = timezone.now()
     if body.rig is not None:
@@ -205,9 +234,106 @@ def make_campaign(request: HttpRequest, body: CampaignIn) -> Status[Campaign]:
         rig = found
     else:
         raise Refused(Problem("rig", "No rig is chosen.", "Choose a rig or describe a new one."))
-    kept = list(rig.workloads.filter(pk__in=body.workload_ids))
+    kept = list(Variant.objects.filter(pk__in=body.workload_ids))
     if len(kept) != len(set(body.workload_ids)):
-        raise Refused(Problem("workload_ids", "A workload belongs to another rig.", "Choose this rig's workloads."))
+        raise Refused(Problem("workload_ids", "A workload is not there (any more).", "Choose from the list again."))
     knobs = [knob.knob() for knob in body.knobs]
     drafts = [workload.draft() for workload in body.workloads]
-    return Status(201, create_campaign(rig, body.name, body.goal, body.aim, knobs, drafts, now, kept))
+    campaign = create_campaign(rig, body.name, body.goal, body.aim, knobs, drafts, now, kept)
+    return Status(201, campaign_out(campaign))
+
+
+@router.post("/campaigns/{int:campaign_id}/knobs", response={200: CampaignOut, 404: Problems, 422: Problems})
+def make_knob(request: HttpRequest, campaign_id: int, body: KnobIO) -> CampaignOut:
+    """A further knob; settings that are there stand at stock for it."""
+    campaign = found_campaign(campaign_id)
+    add_knob(campaign, body.knob())
+    return campaign_out(campaign)
+
+
+class Retired(Schema):
+    retired: bool
+
+
+@router.put("/campaigns/{int:campaign_id}/knobs/{key}", response={200: CampaignOut, 404: Problems, 422: Problems})
+def put_knob_away(request: HttpRequest, campaign_id: int, key: str, body: Retired) -> CampaignOut:
+    """Retires a knob, or brings it back; settings that turned it stay."""
+    campaign = found_campaign(campaign_id)
+    retire_knob(campaign, key, timezone.now() if body.retired else None)
+    return campaign_out(campaign)
+
+
+class FurtherWorkload(Schema):
+    """A workload that is there already, or a new one."""
+
+    workload_id: int | None = None
+    workload: WorkloadIn | None = None
+
+
+@router.post("/campaigns/{int:campaign_id}/workloads", response={200: CampaignOut, 404: Problems, 422: Problems})
+def make_workload(request: HttpRequest, campaign_id: int, body: FurtherWorkload) -> CampaignOut:
+    """A further workload to be measured; one that was retired comes back."""
+    campaign = found_campaign(campaign_id)
+    if body.workload is not None:
+        add_workload(campaign, body.workload.draft())
+    else:
+        add_workload(campaign, get_object_or_404(Variant, pk=body.workload_id))
+    return campaign_out(campaign)
+
+
+@router.delete(
+    "/campaigns/{int:campaign_id}/workloads/{int:workload_id}",
+    response={200: CampaignOut, 404: Problems, 422: Problems},
+)
+def put_workload_away(request: HttpRequest, campaign_id: int, workload_id: int) -> CampaignOut:
+    """Retires a workload: it is no longer asked for, and its runs stay."""
+    campaign = found_campaign(campaign_id)
+    retire_workload(campaign, get_object_or_404(Variant, pk=workload_id))
+    return campaign_out(campaign)
+
+
+class Archived(Schema):
+    archived: bool
+
+
+@router.put("/campaigns/{int:campaign_id}/archived", response={200: CampaignOut, 404: Problems})
+def put_in_archive(request: HttpRequest, campaign_id: int, body: Archived) -> CampaignOut:
+    """Takes a campaign out of the list, or brings it back."""
+    return campaign_out(archive(found_campaign(campaign_id), timezone.now() if body.archived else None))
+
+
+@router.get("/campaigns/{int:campaign_id}/what-goes", response={200: Going, 404: Problems})
+def show_what_goes(request: HttpRequest, campaign_id: int) -> Going:
+    """What would go with the campaign if it were deleted."""
+    return what_goes(found_campaign(campaign_id))
+
+
+class DeleteIn(Schema):
+    """name: the campaign's name, typed"""
+
+    name: str = Field(max_length=200)
+
+
+class Deleted(Schema):
+    id: int
+    name: str
+    deleted_at: datetime
+
+
+@router.post("/campaigns/{int:campaign_id}/delete", response={200: Deleted, 404: Problems, 422: Problems})
+def drop_campaign(request: HttpRequest, campaign_id: int, body: DeleteIn) -> Deleted:
+    """Deletes a campaign whose name is typed. It is removed at the next start; until then it can be taken back."""
+    return Deleted.from_orm(delete_campaign(found_campaign(campaign_id), body.name, timezone.now()))
+
+
+@router.get("/deleted-campaigns", response=list[Deleted])
+def list_deleted(request: HttpRequest) -> list[Campaign]:
+    """Campaigns that will be removed at the next start."""
+    return list(Campaign.objects.filter(deleted_at__isnull=False))
+
+
+@router.post("/campaigns/{int:campaign_id}/undelete", response={200: CampaignOut, 404: Problems})
+def bring_back(request: HttpRequest, campaign_id: int) -> CampaignOut:
+    """Takes a deletion back."""
+    deleted = Campaign.objects.filter(deleted_at__isnull=False).select_related("rig")
+    return campaign_out(take_back_deletion(get_object_or_404(deleted, pk=campaign_id)))

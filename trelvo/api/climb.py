@@ -4,17 +4,17 @@ from typing import Annotated
 
 import numpy as np
 from django.http import HttpRequest
-from django.shortcuts import get_object_or_404
 from ninja import Query, Router, Schema
 
 from trelvo.api.errors import Problems
+from trelvo.api.found import found_data
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.planning import ClimbPlan, plan_climb
 from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE, Trial
 from trelvo.core.climb.strategies import STRATEGIES, Policy, Strategy
 from trelvo.exchange.quick_line.logging import begin_line
 from trelvo.logbook.answers.climb import ClimbView, KnobTurn, NextStep, ceiling_of, climb_view, knob_turns, line_of
-from trelvo.logbook.models import Campaign
+from trelvo.logbook.rows.campaign_data import CampaignData
 
 router = Router(tags=["climb"])
 
@@ -60,31 +60,33 @@ def _planned(knob: Knob, trials: tuple[Trial, ...], policy: Policy) -> ClimbPlan
 @router.get("/campaigns/{int:campaign_id}/climb", response={200: ClimbOut, 404: Problems, 422: Problems})
 def show_climb(request: HttpRequest, campaign_id: int, asked: Query[Asked]) -> ClimbOut:
     """One knob's climb: trials, chance to hold along it, and what each strategy would do next."""
-    campaign = get_object_or_404(Campaign.objects.whole(), pk=campaign_id)
+    data = found_data(campaign_id)
     policy = asked.policy()
-    climb = climb_view(campaign, asked.knob, asked.base_id, policy)
-    lines = {step.strategy: _line(campaign, climb, step) for step in climb.steps}
+    climb = climb_view(data, asked.knob, asked.base_id, policy)
+    lines = {step.strategy: _line(data, climb, step) for step in climb.steps}
     return ClimbOut(
         climb=climb,
-        knobs=knob_turns(campaign, policy),
+        knobs=knob_turns(data, policy),
         lines={strategy: line for strategy, line in lines.items() if line},
     )
 
 
-def _line(campaign: Campaign, climb: ClimbView, step: NextStep) -> str:
+def _line(data: CampaignData, climb: ClimbView, step: NextStep) -> str:
     advice = step.advice
     if advice.act != "test" or advice.load_id is None:
         return ""
-    return begin_line(campaign, {**climb.base, climb.knob.key: advice.value}, advice.load_id, advice.minutes)
+    return begin_line(
+        data.knobs, data.testable, {**climb.base, climb.knob.key: advice.value}, advice.load_id, advice.minutes
+    )
 
 
 @router.get("/campaigns/{int:campaign_id}/climb/plan", response={200: list[PlanOut], 404: Problems, 422: Problems})
 def show_plan(request: HttpRequest, campaign_id: int, asked: Query[Asked]) -> list[PlanOut]:
     """How many minutes the rest of the climb takes by each strategy, restarts counted: played through many times."""
-    campaign = get_object_or_404(Campaign.objects.whole(), pk=campaign_id)
-    line = line_of(campaign, asked.knob, asked.base_id)
+    data = found_data(campaign_id)
+    line = line_of(data, asked.knob, asked.base_id)
     plans = []
     for strategy in STRATEGIES:
-        policy = replace(asked.policy(), strategy=strategy, limit=ceiling_of(campaign, line.knob))
+        policy = replace(asked.policy(), strategy=strategy, limit=ceiling_of(data, line.knob))
         plans.append(PlanOut(strategy=strategy, plan=_planned(line.knob, tuple(line.trials), policy)))
     return plans

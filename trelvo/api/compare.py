@@ -1,13 +1,19 @@
+import re
+from collections import defaultdict
+
+from django.db.models import Q
 from django.http import HttpRequest
-from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Query, Router, Schema
 
 from trelvo.api.errors import Problems
+from trelvo.api.found import fitting_numbered, found_campaign, one_of
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.logbook.answers.compare import Versus, versus_of
+from trelvo.logbook.answers.compare import Versus, side_key, versus_of
+from trelvo.logbook.answers.ladder import ladder_of
+from trelvo.logbook.answers.sides import REFERENCE, Side
 from trelvo.logbook.models import Campaign, Setting
-from trelvo.logbook.rows.facts import judged_fitting, ladder_of, stock_of
+from trelvo.logbook.rows.campaign_data import CampaignData, data_of_many
 
 router = Router(tags=["compare"])
 
@@ -21,14 +27,14 @@ class VersusOut(Schema):
     versus: Versus
 
 
-def default_candidates(campaign: Campaign) -> list[Setting]:
+def default_candidates(data: CampaignData) -> list[Setting]:
     """The three rungs with the largest gains on the main workload that never failed, the largest first."""
-    ladder = ladder_of(campaign, campaign.workloads.all()[0], judged_fitting(campaign))
+    ladder = ladder_of(data, data.workloads[0], data.judged_fitting, with_figures=False)
     safe = [
         (rung.gain.ratio, rung) for rung in ladder.rungs if rung.gain and not rung.failures + rung.failures_elsewhere
     ]
     best = [rung.setting_id for _, rung in sorted(safe, key=lambda pair: -pair[0])[:3]]
-    found = campaign.settings.in_bulk(best)
+    found = {setting.pk: setting for setting in data.settings}
     return [found[setting_id] for setting_id in best]
 
 
@@ -41,23 +47,78 @@ def show_comparison(
     holm: Query[bool] = True,
     reference_fitting: Query[int | None] = None,
 ) -> VersusOut:
-    """Up to six candidates (setting ids, separated by commas) against a reference (stock if none is named).
+    """Up to six candidates (setting numbers, separated by commas) against a reference (stock if none is named).
 
+    candidates: from this campaign or any other, on this rig or another; "12@2" is setting 12 under its rig's second fitting
     holm: correct for several workloads at once; reference_fitting: the reference's runs from another fitting, by number
     """
-    campaign = get_object_or_404(Campaign.objects.whole(), pk=campaign_id)
-    base = get_object_or_404(campaign.settings, pk=reference) if reference else stock_of(campaign)
-    words = [word for word in candidates.split(",") if word]
-    if not all(word.isdigit() for word in words):
+    words = list(dict.fromkeys(word for word in candidates.split(",") if word))
+    if not all(re.fullmatch(r"\d{1,9}(@\d{1,4})?", word) for word in words):
         raise Refused(Problem("candidates", "Candidates are setting numbers.", "Choose them from the list of rungs."))
     if len(words) > MOST_CANDIDATES:
         raise Refused(
             Problem("candidates", f"{len(words)} candidates were chosen.", f"Choose at most {MOST_CANDIDATES} at once.")
         )
-    found = campaign.settings.in_bulk([int(word) for word in words])
-    if len(found) != len(set(words)):
-        raise Refused(Problem("candidates", "A candidate belongs to another campaign.", "Choose rungs of this one."))
-    chosen = [found[int(word)] for word in dict.fromkeys(words)] if words else default_candidates(campaign)
-    fitting = get_object_or_404(campaign.rig.fittings, number=reference_fitting) if reference_fitting else None
-    answer = versus_of(campaign, base, chosen, timezone.now(), correct=holm, reference_fitting=fitting)
+    named = [(int(word.split("@")[0]), int(word.split("@")[1]) if "@" in word else None) for word in words]
+    own = found_campaign(campaign_id)
+    campaigns = Campaign.objects.present().filter(settings__in=[pk for pk, _ in named]).exclude(pk=own.pk)
+    data, *others = data_of_many([own, *campaigns.select_related("rig").distinct()])
+    base = one_of(data.settings, reference) if reference else data.stock
+    fitting = fitting_numbered(data, reference_fitting) if reference_fitting else data.judged_fitting
+    there = {setting.pk: (where, setting) for where in (data, *others) for setting in where.settings}
+    sides: list[Side] = []
+    for pk, number in named or [(setting.pk, None) for setting in default_candidates(data)]:
+        if pk not in there:
+            raise Refused(Problem("candidates", f"There is no setting {pk} (any more).", "Choose from the list again."))
+        where, setting = there[pk]
+        under = where.judged_fitting if number is None else fitting_numbered(where, number)
+        sides.append(Side(len(sides) + 1, where, setting, under))
+    answer = versus_of(Side(REFERENCE, data, base, fitting), sides, timezone.now(), correct=holm)
     return VersusOut(chosen_by_trelvo=not words, versus=answer)
+
+
+class SideChoice(Schema):
+    """A setting that can be compared. key: names it as a candidate; runs: how many of its runs count"""
+
+    key: str
+    title: str
+    campaign_id: int
+    campaign_name: str
+    rig_name: str
+    fitting_number: int | None
+    shared: int
+    runs: int
+
+
+@router.get("/campaigns/{int:campaign_id}/sides", response={200: list[SideChoice], 404: Problems})
+def list_sides(request: HttpRequest, campaign_id: int) -> list[SideChoice]:
+    """Settings of every campaign that share a workload with this one, each under the fittings it was measured in.
+
+    shared: how many of this campaign's workloads it has runs of
+    """
+    own = found_campaign(campaign_id)
+    measured = set(own.workloads.values_list("pk", flat=True))
+    rows = Campaign.objects.present().filter(Q(pk=own.pk) | Q(runs__variant__in=measured)).distinct()
+    choices = []
+    for data in data_of_many(list(rows.select_related("rig"))):
+        numbers = {fitting.pk: fitting for fitting in data.fittings}
+        counted: dict[tuple[int, int], list[int]] = defaultdict(list)
+        for run in data.runs:
+            if run.counts and run.variant_id in measured:
+                counted[run.setting_id, run.fitting_id].append(run.variant_id)
+        settings = {setting.pk: setting for setting in data.settings}
+        for (setting_id, fitting_id), variants in counted.items():
+            side = Side(1, data, settings[setting_id], numbers[fitting_id])
+            choices.append(
+                SideChoice(
+                    key=side_key(side),
+                    title=side.title,
+                    campaign_id=data.id,
+                    campaign_name=data.campaign.name,
+                    rig_name=data.campaign.rig.name,
+                    fitting_number=numbers[fitting_id].number,
+                    shared=len(set(variants)),
+                    runs=len(variants),
+                )
+            )
+    return sorted(choices, key=lambda one: one.campaign_id != own.pk)

@@ -1,11 +1,10 @@
 from django.http import HttpRequest
-from django.shortcuts import get_object_or_404
 from ninja import Query, Router, Schema
 
 from trelvo.api.errors import Problems
+from trelvo.api.found import fitting_numbered, found_data, one_of
 from trelvo.core.climb.ladder import Ladder
-from trelvo.logbook.models import Campaign
-from trelvo.logbook.rows.facts import judged_fitting, ladder_of
+from trelvo.logbook.answers.ladder import ladder_of
 
 router = Router(tags=["ladder"])
 
@@ -23,18 +22,14 @@ def show_ladder(
     request: HttpRequest, campaign_id: int, workload_id: Query[int | None] = None, fitting: Query[int | None] = None
 ) -> LadderOut:
     """The ladder of one workload (the first if none is named) within one fitting (the newest with runs)."""
-    campaign = get_object_or_404(Campaign.objects.whole(), pk=campaign_id)
-    workloads = campaign.workloads.all()
-    workload = get_object_or_404(workloads, pk=workload_id) if workload_id else workloads[0]
-    chosen = (
-        get_object_or_404(campaign.rig.fittings, number=fitting) if fitting is not None else judged_fitting(campaign)
-    )
-    present = campaign.rig.present_fitting()
-    numbers = campaign.runs.order_by("fitting__number").values_list("fitting__number", flat=True).distinct()
+    data = found_data(campaign_id)
+    workload = one_of(data.workloads, workload_id) if workload_id else data.workloads[0]
+    chosen = fitting_numbered(data, fitting) if fitting is not None else data.judged_fitting
+    numbers = {one.pk: one.number for one in data.fittings}
     return LadderOut(
         workload_id=workload.pk,
         fitting_number=chosen.number if chosen else None,
-        present_fitting_number=present.number if present else None,
-        fitting_numbers=list(numbers),
-        ladder=ladder_of(campaign, workload, chosen),
+        present_fitting_number=data.present_fitting.number if data.present_fitting else None,
+        fitting_numbers=sorted({numbers[run.fitting_id] for run in data.runs}),
+        ladder=ladder_of(data, workload, chosen),
     )

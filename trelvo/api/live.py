@@ -18,8 +18,8 @@ from trelvo.core.watch.guard_rails import NATURES, GuardRail, beyond_ceiling, wa
 from trelvo.logbook.acts.guard_rails import set_guard_rails
 from trelvo.logbook.acts.live import add_mark, finish, likely
 from trelvo.logbook.answers.live_news import LiveStanding, news_of, unwatched_rails
-from trelvo.logbook.models import Campaign, LiveRun, Mark, Setting, Workload
-from trelvo.logbook.rows.facts import knobs_of, rails_of
+from trelvo.logbook.models import Campaign, LiveRun, Mark, Setting, Variant
+from trelvo.logbook.rows.lookups import knobs_of, rails_of
 
 router = Router(tags=["live"])
 
@@ -65,9 +65,9 @@ def live_out(live: LiveRun) -> LiveOut:
         campaign_name=run.campaign.name,
         rig_name=run.campaign.rig.name,
         setting_id=run.setting_id,
-        workload_id=run.workload_id,
+        workload_id=run.variant_id,
         setting_title=describe_setting(knobs_of(run.campaign), run.setting.values),
-        workload_name=run.workload.name,
+        workload_name=run.variant.name,
         bench=live.bench,
         standin=live.standin,
         speed=live.speed,
@@ -83,7 +83,7 @@ def live_out(live: LiveRun) -> LiveOut:
 
 
 def found_live(run_id: int) -> LiveRun:
-    lives = LiveRun.objects.select_related("run__campaign__rig", "run__setting", "run__workload")
+    lives = LiveRun.objects.select_related("run__campaign__rig", "run__setting", "run__variant__workload")
     return get_object_or_404(lives, run_id=run_id)
 
 
@@ -91,7 +91,9 @@ def found_live(run_id: int) -> LiveRun:
 def list_live(request: HttpRequest) -> list[LiveOut]:
     """Runs that have not ended: those that go on, and those whose bench fell silent and that wait for an answer."""
     lives = LiveRun.objects.exclude(state=LiveRun.State.ENDED)
-    return [live_out(live) for live in lives.select_related("run__campaign__rig", "run__setting", "run__workload")]
+    return [
+        live_out(live) for live in lives.select_related("run__campaign__rig", "run__setting", "run__variant__workload")
+    ]
 
 
 class StartIn(Schema):
@@ -121,7 +123,7 @@ def start_live(request: HttpRequest, campaign_id: int, body: StartIn) -> Status[
     """Opens a run on the campaign's stand-in rig; it begins at once."""
     campaign = get_object_or_404(Campaign.objects.select_related("rig"), pk=campaign_id)
     setting = get_object_or_404(Setting, pk=body.setting_id)
-    workload = get_object_or_404(Workload, pk=body.workload_id)
+    workload = get_object_or_404(Variant, pk=body.workload_id)
     live = open_on_standin(campaign, setting, workload, body.speed, timezone.now(), body.minutes, body.confirmation)
     return Status(201, live_out(live))
 

@@ -1,4 +1,4 @@
-from typing import Annotated, Any, cast
+from typing import Annotated, Any
 
 import numpy as np
 from django.db import transaction
@@ -10,15 +10,15 @@ from pydantic import ValidationError
 
 from trelvo.api.errors import Problems
 from trelvo.api.runs import found_run
+from trelvo.core.base.figures import KINDS
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.base.workloads import Measure
 from trelvo.core.measure.telemetry import thin_keeping_extremes
 from trelvo.exchange.limits import LOG_BYTES, in_words
 from trelvo.exchange.logs.choice import LogChoice, guess_choice, headers_mark
 from trelvo.exchange.logs.drafting import draft_log
-from trelvo.exchange.logs.quantities import FRAME_TIME, KINDS, TIME_FORMATS
+from trelvo.exchange.logs.quantities import FRAME_TIME, TIME_FORMATS
 from trelvo.exchange.logs.text_table import read_table
-from trelvo.logbook.acts.logs import attach_log, conflicts, figures_given, remember_choice, remembered_choice
+from trelvo.logbook.acts.logs import Supplied, attach_log, remember_choice, remembered_choice, supplied
 from trelvo.logbook.models import Series
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, from_parquet
 
@@ -51,7 +51,7 @@ class LogOptions(Schema):
 
 
 class LogCheck(Schema):
-    """Figures that the log supplies, and those that had been typed. stored: whether the log is now beside its run.
+    """Figures that the log supplies, with what had been typed. stored: whether the log is now beside its run.
 
     covers_s, every_s: how long the log runs, and how far apart its readings are in the middle
     """
@@ -60,8 +60,7 @@ class LogCheck(Schema):
     rows: int
     covers_s: float
     every_s: float
-    figures: dict[str, float]
-    typed: dict[str, float]
+    figures: list[Supplied]
     summary: dict[str, Any]
 
 
@@ -133,7 +132,7 @@ def add_log(
 ) -> LogCheck:
     """Reads a log in full as chosen; answers its figures, and stores it only when asked to.
 
-    choice: a LogChoice as JSON; take_over: names of typed figures that the log's replace, separated by commas
+    choice: a LogChoice as JSON; take_over: marks of typed figures that the log's replace, separated by commas
     """
     run = found_run(run_id)
     try:
@@ -143,8 +142,8 @@ def add_log(
         where = ".".join(str(word) for word in first["loc"]) or "choice"
         raise Refused(Problem(where, f"{first['msg']}.", "Choose again.")) from trouble
     table = read_table(file.read(), chosen.separator, chosen.decimal)
-    draft = draft_log(table, chosen, file.name or "log", cast(Measure, run.workload.measure))
-    typed = conflicts(run, draft.figures)
+    draft = draft_log(table, chosen, file.name or "log", run.variant.measure)
+    figures = supplied(run, draft.figures)
     if store:
         with transaction.atomic():
             attach_log(run, draft, [field for field in take_over.split(",") if field], timezone.now())
@@ -154,8 +153,7 @@ def add_log(
         rows=draft.rows,
         covers_s=draft.figures.duration_s,
         every_s=draft.every_s,
-        figures=figures_given(draft.figures),
-        typed=typed,
+        figures=figures,
         summary=draft.summary,
     )
 

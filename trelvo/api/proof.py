@@ -5,14 +5,15 @@ from django.shortcuts import get_object_or_404
 from ninja import Query, Router, Schema
 from pydantic import Field
 
-from trelvo.api.campaigns import CampaignOut, WorkloadIn
+from trelvo.api.campaigns import CampaignOut, WorkloadIn, campaign_out
 from trelvo.api.errors import Problems
+from trelvo.api.found import found_campaign, found_data, one_of
 from trelvo.api.runs import found_run
 from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
 from trelvo.logbook.acts.campaigns import set_battery
 from trelvo.logbook.answers.proof import ProofView, proof_view
 from trelvo.logbook.answers.triage import TriageView, triage_view
-from trelvo.logbook.models import Campaign
+from trelvo.logbook.models import Variant
 
 router = Router(tags=["proof"])
 
@@ -37,22 +38,23 @@ def show_proof(
 
     hours: accepted is one failure in so many; minutes: bench time there is, to see what of it fits
     """
-    campaign = get_object_or_404(Campaign.objects.whole(), pk=campaign_id)
+    data = found_data(campaign_id)
     if setting_id is not None:
-        get_object_or_404(campaign.settings, pk=setting_id)
-    return proof_view(campaign, setting_id, 1 / hours, sure, minutes)
+        one_of(data.settings, setting_id)
+    return proof_view(data, setting_id, 1 / hours, sure, minutes)
 
 
 @router.post("/campaigns/{int:campaign_id}/battery", response={200: CampaignOut, 404: Problems, 422: Problems})
-def choose_battery(request: HttpRequest, campaign_id: int, body: BatteryIn) -> Campaign:
+def choose_battery(request: HttpRequest, campaign_id: int, body: BatteryIn) -> CampaignOut:
     """Sets what the campaign proves with besides its own workloads."""
-    campaign = get_object_or_404(Campaign.objects.select_related("rig"), pk=campaign_id)
-    kept = [get_object_or_404(campaign.rig.workloads, pk=pk) for pk in dict.fromkeys(body.workload_ids)]
+    campaign = found_campaign(campaign_id)
+    kept = [get_object_or_404(Variant, pk=pk) for pk in dict.fromkeys(body.workload_ids)]
     set_battery(campaign, kept, [workload.draft() for workload in body.workloads])
-    return campaign
+    return campaign_out(campaign)
 
 
 @router.get("/runs/{int:run_id}/triage", response={200: TriageView, 404: Problems, 422: Problems})
 def show_triage(request: HttpRequest, run_id: int) -> TriageView:
     """What to do after this run failed, in order."""
-    return triage_view(found_run(run_id))
+    run = found_run(run_id)
+    return triage_view(found_data(run.campaign_id), run.pk)

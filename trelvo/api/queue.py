@@ -8,7 +8,7 @@ from trelvo.bench.queue import cancel, line_up, set_paused
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.models import Campaign, Queue, QueueItem
-from trelvo.logbook.rows.facts import knobs_of, testable
+from trelvo.logbook.rows.lookups import knobs_of, testable
 
 router = Router(tags=["queue"])
 
@@ -47,13 +47,13 @@ def queue_out(campaign: Campaign) -> QueueOut:
     if queue is None:
         return QueueOut(paused=False, speed=60.0, items=[], waiting=0, done=0, left_s=None)
     knobs = knobs_of(campaign)
-    found = list(queue.items.select_related("setting", "workload", "run"))
+    found = list(queue.items.select_related("setting", "variant__workload", "run"))
     waiting = [item for item in found if item.state == QueueItem.State.WAITING]
     items = [
         ItemOut(
             id=item.pk,
             setting_title=describe_setting(knobs, item.setting.values),
-            workload_name=item.workload.name,
+            workload_name=item.variant.name,
             state=QueueItem.State(item.state),
             run_id=item.run_id,
             outcome=item.run.outcome if item.run and item.state == QueueItem.State.DONE else "",
@@ -62,7 +62,7 @@ def queue_out(campaign: Campaign) -> QueueOut:
         for item in found
     ]
     done = sum(item.state == QueueItem.State.DONE for item in found)
-    left_s = sum(item.workload.minutes * 60 for item in waiting) / queue.speed if waiting else None
+    left_s = sum(item.variant.minutes * 60 for item in waiting) / queue.speed if waiting else None
     return QueueOut(paused=queue.paused, speed=queue.speed, items=items, waiting=len(waiting), done=done, left_s=left_s)
 
 

@@ -1,14 +1,13 @@
 from django.http import HttpRequest
-from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Schema, Status
 from pydantic import Field
 
 from trelvo.api.errors import ProblemOut, Problems
-from trelvo.api.runs import RunOut
+from trelvo.api.found import found_campaign
+from trelvo.api.runs import RunOut, run_out
 from trelvo.exchange.quick_line.grammar import MOST_CHARACTERS, Understood
 from trelvo.exchange.quick_line.logging import log_line, read_for
-from trelvo.logbook.models import Campaign, Run
 
 router = Router(tags=["quick line"])
 
@@ -28,12 +27,12 @@ class LineOut(Schema):
 @router.post("/campaigns/{int:campaign_id}/quick-line/read", response={200: LineOut, 404: Problems, 422: Problems})
 def read_line(request: HttpRequest, campaign_id: int, body: LineIn) -> LineOut:
     """Reads a quick line and says what it means. Nothing is stored."""
-    said = read_for(get_object_or_404(Campaign.objects.whole(), pk=campaign_id), body.line, timezone.now())
+    said = read_for(found_campaign(campaign_id), body.line, timezone.now())
     problems = [ProblemOut.from_orm(problem) for problem in said.problems]
     return LineOut(setting=said.setting, understood=said.understood, problems=problems)
 
 
 @router.post("/campaigns/{int:campaign_id}/quick-line", response={201: RunOut, 404: Problems, 422: Problems})
-def log_quick_line(request: HttpRequest, campaign_id: int, body: LineIn) -> Status[Run]:
+def log_quick_line(request: HttpRequest, campaign_id: int, body: LineIn) -> Status[RunOut]:
     """Logs the run that a quick line tells of, and adds its rung where it is missing."""
-    return Status(201, log_line(get_object_or_404(Campaign, pk=campaign_id), body.line, timezone.now()))
+    return Status(201, run_out(log_line(found_campaign(campaign_id), body.line, timezone.now()).pk))

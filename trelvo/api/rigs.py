@@ -1,3 +1,5 @@
+from collections import defaultdict
+from collections.abc import Sequence
 from datetime import datetime
 
 from django.http import HttpRequest
@@ -9,7 +11,8 @@ from pydantic import Field
 from trelvo.api.errors import Problems
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting, create_rig
-from trelvo.logbook.models import Fitting, Rig, Workload
+from trelvo.logbook.models import Campaign, Fitting, Rig, Variant
+from trelvo.logbook.rows.lookups import titles_of
 
 router = Router(tags=["rigs"])
 
@@ -38,25 +41,59 @@ class FittingOut(FittingIn):
     id: int
     number: int
     since: datetime
-    parts: list[PartIO]
 
-    @staticmethod
-    def resolve_parts(fitting: Fitting) -> list[PartIO]:
-        return [PartIO(role=part.role, name=part.name, specimen=part.specimen) for part in fitting.parts.all()]
+
+def fitting_out(fitting: Fitting) -> FittingOut:
+    parts = [PartIO(role=part.role, name=part.name, specimen=part.specimen) for part in fitting.parts.all()]
+    fields = {name: getattr(fitting, name) for name in FittingOut.model_fields if name != "parts"}
+    return FittingOut(**fields, parts=parts)
 
 
 class WorkloadOut(Schema):
+    """A workload with its options, as runs are made of it. title: with its options where another has the same name"""
+
     id: int
     name: str
+    title: str
     measure: str
     unit: str
     higher_is_better: bool
-    options: str
+    options: dict[str, str]
+    options_in_words: str
     minutes: float
     cap_fps: float | None
     kind: LoadKind
     parts: list[Part]
     techniques: list[Technique]
+
+
+def workloads_out(variants: Sequence[Variant], among: Sequence[Variant] | None = None) -> list[WorkloadOut]:
+    """Variants as answers hold them. among: all that stand in the same lists"""
+    titles = titles_of(variants if among is None else among)
+    return [
+        WorkloadOut(
+            id=one.pk,
+            name=one.name,
+            title=titles[one.pk],
+            measure=one.measure,
+            unit=one.unit,
+            higher_is_better=one.higher_is_better,
+            options=one.options,
+            options_in_words=one.options_in_words,
+            minutes=one.minutes,
+            cap_fps=one.cap_fps,
+            kind=one.kind,
+            parts=one.workload.parts,
+            techniques=one.workload.techniques,
+        )
+        for one in variants
+    ]
+
+
+class KnownWorkload(WorkloadOut):
+    """A workload that is there already. rig_ids: rigs that have used it"""
+
+    rig_ids: list[int]
 
 
 class RigIn(Schema):
@@ -74,30 +111,46 @@ class RigOut(Schema):
     standin: str
     standin_seed: int
     fittings: list[FittingOut]
-    workloads: list[WorkloadOut]
-
-    @staticmethod
-    def resolve_fittings(rig: Rig) -> list[Fitting]:
-        return list(rig.fittings.prefetch_related("parts"))
-
-    @staticmethod
-    def resolve_workloads(rig: Rig) -> list[Workload]:
-        return list(rig.workloads.all())
 
 
 @router.get("/rigs", response=list[RigOut])
-def list_rigs(request: HttpRequest) -> list[Rig]:
-    """Every rig with its fittings, oldest first, and the workloads it has."""
-    return list(Rig.objects.order_by("name"))
+def list_rigs(request: HttpRequest) -> list[RigOut]:
+    """Every rig with its fittings, oldest first."""
+    rigs = Rig.objects.order_by("name").prefetch_related("fittings__parts")
+    return [rig_out(rig) for rig in rigs]
+
+
+def rig_out(rig: Rig) -> RigOut:
+    return RigOut(
+        id=rig.pk,
+        name=rig.name,
+        standin=rig.standin,
+        standin_seed=rig.standin_seed,
+        fittings=[fitting_out(fitting) for fitting in rig.fittings.all()],
+    )
+
+
+@router.get("/workloads", response=list[KnownWorkload])
+def list_workloads(request: HttpRequest) -> list[KnownWorkload]:
+    """Every workload that campaigns measure or prove with; the same one on every rig."""
+    variants = list(Variant.objects.all())
+    used: dict[int, set[int]] = defaultdict(set)
+    for link in (Campaign.workloads.through, Campaign.battery.through):
+        for variant_id, rig_id in link.objects.values_list("variant_id", "campaign__rig_id"):
+            used[variant_id].add(rig_id)
+    return [
+        KnownWorkload(**one.dict(), rig_ids=sorted(used[one.id])) for one in workloads_out(variants) if used[one.id]
+    ]
 
 
 @router.post("/rigs", response={201: RigOut, 422: Problems})
-def make_rig(request: HttpRequest, body: RigIn) -> Status[Rig]:
+def make_rig(request: HttpRequest, body: RigIn) -> Status[RigOut]:
     """A new rig with its first fitting."""
-    return Status(201, create_rig(body.name, body.fitting.draft(), timezone.now(), body.standin, body.standin_seed))
+    rig = create_rig(body.name, body.fitting.draft(), timezone.now(), body.standin, body.standin_seed)
+    return Status(201, rig_out(rig))
 
 
 @router.post("/rigs/{int:rig_id}/fittings", response={201: FittingOut, 404: Problems, 422: Problems})
-def make_fitting(request: HttpRequest, rig_id: int, body: FittingIn) -> Status[Fitting]:
+def make_fitting(request: HttpRequest, rig_id: int, body: FittingIn) -> Status[FittingOut]:
     """The rig's next fitting; the earlier ones stay with the runs made under them."""
-    return Status(201, add_fitting(get_object_or_404(Rig, pk=rig_id), body.draft(), timezone.now()))
+    return Status(201, fitting_out(add_fitting(get_object_or_404(Rig, pk=rig_id), body.draft(), timezone.now())))

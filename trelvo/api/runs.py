@@ -1,7 +1,6 @@
 from datetime import datetime
-from typing import Any
+from typing import Any, cast
 
-from django.db.models import Prefetch
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -9,42 +8,49 @@ from ninja import Query, Router, Schema, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.api.found import found_campaign
+from trelvo.core.base.figures import FigureKey, Part, Quantity, Statistic
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.runs import Outcome
-from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside, take_back
-from trelvo.logbook.models import Campaign, Run, Series, Setting, Workload
-from trelvo.logbook.rows.facts import knobs_of
+from trelvo.logbook.acts.runs import FigureDraft, RunDraft, log_run, set_aside, take_back
+from trelvo.logbook.answers.runs import FigureView, figures_of, with_figures
+from trelvo.logbook.models import Run, Setting, Variant
+from trelvo.logbook.rows.lookups import knobs_of
 
 router = Router(tags=["runs"])
 
 
-class RunFigures(Schema):
-    """What a run can hold, typed or read from a log."""
+class FigureIn(Schema):
+    """A figure as typed, in its quantity's own unit. point: where power was read, on rigs without described instruments"""
 
+    quantity: Quantity
+    part: Part = "tuned part"
+    statistic: Statistic = "mean"
+    value: float
+    instrument_id: int | None = None
+    point: Point = "unknown"
+
+    def draft(self) -> FigureDraft:
+        return FigureDraft(
+            FigureKey(self.quantity, self.part, self.statistic), self.value, self.instrument_id, self.point
+        )
+
+
+class RunIn(Schema):
     setting_id: int
     workload_id: int
     outcome: Outcome
     value: float | None = None
     duration_s: float | None = None
-    low_1_fps: float | None = None
-    low_01_fps: float | None = None
-    power_w: float | None = None
-    power_point: Point = "unknown"
-    temp_max_c: float | None = None
-    room_c: float | None = None
-    core_mhz: float | None = None
-    memory_mhz: float | None = None
-    voltage_v: float | None = None
     fan: str = Field("", max_length=60)
     note: str = Field("", max_length=4000)
-
-
-class RunIn(RunFigures):
     started_at: datetime | None = None
+    figures: list[FigureIn] = Field(default_factory=list, max_length=60)
 
     def draft(self) -> RunDraft:
-        return RunDraft(**self.dict(exclude={"setting_id", "workload_id"}))
+        fields = self.dict(exclude={"setting_id", "workload_id", "figures"})
+        return RunDraft(**fields, figures=[one.draft() for one in self.figures])
 
 
 class SeriesOut(Schema):
@@ -56,15 +62,29 @@ class SeriesOut(Schema):
     summary: dict[str, Any]
 
 
-class RunOut(RunFigures):
+class RunOut(Schema):
+    """A run with its figures. live_state: empty for a run that was logged by hand"""
+
     id: int
     campaign_id: int
-    fitting_number: int
+    campaign_name: str
+    rig_id: int
+    rig_name: str
+    setting_id: int
     setting_title: str
+    workload_id: int
     workload_name: str
+    options_in_words: str
     unit: str
+    fitting_number: int
+    outcome: Outcome
+    value: float | None
+    duration_s: float | None
+    frames: int | None
+    fan: str
+    note: str
     started_at: datetime
-    temp_mean_c: float | None
+    figures: list[FigureView]
     typed: dict[str, Any]
     log_figures: list[str]
     set_aside_at: datetime | None
@@ -72,30 +92,39 @@ class RunOut(RunFigures):
     series: list[SeriesOut]
     live_state: str
 
-    @staticmethod
-    def resolve_live_state(run: Run) -> str:
-        """Empty for a run that was logged by hand."""
-        return run.live.state if hasattr(run, "live") else ""
 
-    @staticmethod
-    def resolve_fitting_number(run: Run) -> int:
-        return run.fitting.number
-
-    @staticmethod
-    def resolve_setting_title(run: Run) -> str:
-        return describe_setting(knobs_of(run.campaign), run.setting.values)
-
-    @staticmethod
-    def resolve_workload_name(run: Run) -> str:
-        return run.workload.name
-
-    @staticmethod
-    def resolve_unit(run: Run) -> str:
-        return run.workload.unit
-
-    @staticmethod
-    def resolve_series(run: Run) -> list[Series]:
-        return list(run.series.all())
+def run_out(run: Run | int) -> RunOut:
+    """A run as it is shown; by its number, or as `with_figures` has read it."""
+    if isinstance(run, int):
+        run = with_figures(Run.objects.all()).get(pk=run)
+    return RunOut(
+        id=run.pk,
+        campaign_id=run.campaign_id,
+        campaign_name=run.campaign.name,
+        rig_id=run.campaign.rig_id,
+        rig_name=run.campaign.rig.name,
+        setting_id=run.setting_id,
+        setting_title=describe_setting(knobs_of(run.campaign), run.setting.values),
+        workload_id=run.variant_id,
+        workload_name=run.variant.name,
+        options_in_words=run.variant.options_in_words,
+        unit=run.variant.unit,
+        fitting_number=run.fitting.number,
+        outcome=cast(Outcome, run.outcome),
+        value=run.value,
+        duration_s=run.duration_s,
+        frames=run.frames,
+        fan=run.fan,
+        note=run.note,
+        started_at=run.started_at,
+        figures=figures_of(run),
+        typed=run.typed,
+        log_figures=run.log_figures,
+        set_aside_at=run.set_aside_at,
+        set_aside_reason=run.set_aside_reason,
+        series=[SeriesOut.from_orm(series) for series in run.series.all()],
+        live_state=run.live.state if hasattr(run, "live") else "",
+    )
 
 
 class Reason(Schema):
@@ -103,51 +132,47 @@ class Reason(Schema):
 
 
 def found_run(run_id: int) -> Run:
-    runs = Run.objects.select_related("campaign", "setting", "workload", "fitting", "live")
-    return get_object_or_404(runs.prefetch_related(Prefetch("series", Series.objects.defer("parquet"))), pk=run_id)
+    there = Run.objects.filter(campaign__deleted_at__isnull=True)
+    return get_object_or_404(
+        there.select_related("campaign__rig", "setting", "variant__workload", "fitting"), pk=run_id
+    )
 
 
 @router.get("/campaigns/{int:campaign_id}/runs", response={200: list[RunOut], 404: Problems})
 def list_runs(
     request: HttpRequest, campaign_id: int, setting_id: Query[int | None] = None, workload_id: Query[int | None] = None
-) -> list[Run]:
+) -> list[RunOut]:
     """Runs of a campaign in the order they were made, of one setting or workload where asked."""
-    campaign = get_object_or_404(Campaign.objects.prefetch_related("knobs"), pk=campaign_id)
-    runs = campaign.runs.select_related("setting", "workload", "fitting", "live").prefetch_related(
-        Prefetch("series", Series.objects.defer("parquet"))
-    )
+    runs = found_campaign(campaign_id).runs.all()
     if setting_id is not None:
         runs = runs.filter(setting_id=setting_id)
     if workload_id is not None:
-        runs = runs.filter(workload_id=workload_id)
-    found = list(runs)
-    for run in found:
-        run.campaign = campaign  # one instance for all, with its knobs read once
-    return found
+        runs = runs.filter(variant_id=workload_id)
+    return [run_out(run) for run in with_figures(runs)]
 
 
 @router.post("/campaigns/{int:campaign_id}/runs", response={201: RunOut, 404: Problems, 422: Problems})
-def make_run(request: HttpRequest, campaign_id: int, body: RunIn) -> Status[Run]:
+def make_run(request: HttpRequest, campaign_id: int, body: RunIn) -> Status[RunOut]:
     """Logs a run that has taken place."""
-    campaign = get_object_or_404(Campaign, pk=campaign_id)
+    campaign = found_campaign(campaign_id)
     setting = get_object_or_404(Setting, pk=body.setting_id)
-    workload = get_object_or_404(Workload, pk=body.workload_id)
-    return Status(201, log_run(campaign, setting, workload, body.draft(), timezone.now()))
+    workload = get_object_or_404(Variant, pk=body.workload_id)
+    return Status(201, run_out(log_run(campaign, setting, workload, body.draft(), timezone.now()).pk))
 
 
 @router.get("/runs/{int:run_id}", response={200: RunOut, 404: Problems})
-def show_run(request: HttpRequest, run_id: int) -> Run:
-    """One run with its logs."""
-    return found_run(run_id)
+def show_run(request: HttpRequest, run_id: int) -> RunOut:
+    """One run with its figures and logs."""
+    return run_out(found_run(run_id).pk)
 
 
 @router.post("/runs/{int:run_id}/set-aside", response={200: RunOut, 404: Problems, 422: Problems})
-def leave_out(request: HttpRequest, run_id: int, body: Reason) -> Run:
+def leave_out(request: HttpRequest, run_id: int, body: Reason) -> RunOut:
     """Leaves a run out of every mean; it stays in the log with the reason."""
-    return set_aside(found_run(run_id), body.reason, timezone.now())
+    return run_out(set_aside(found_run(run_id), body.reason, timezone.now()).pk)
 
 
 @router.post("/runs/{int:run_id}/take-back", response={200: RunOut, 404: Problems})
-def count_again(request: HttpRequest, run_id: int) -> Run:
+def count_again(request: HttpRequest, run_id: int) -> RunOut:
     """Lets a run that was set aside count again."""
-    return take_back(found_run(run_id))
+    return run_out(take_back(found_run(run_id)).pk)

@@ -1,13 +1,14 @@
 from django.http import HttpRequest
-from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Schema
 from pydantic import Field
 
-from trelvo.api.campaigns import CampaignOut
+from trelvo.api.campaigns import CampaignOut, campaign_out
 from trelvo.api.errors import Problems
+from trelvo.api.found import found_campaign
+from trelvo.core.base.figures import Quantity
+from trelvo.logbook.acts.instruments import set_counting
 from trelvo.logbook.acts.what_counts import WhatCounts, say_enough, set_what_counts
-from trelvo.logbook.models import Campaign
 
 router = Router(tags=["what counts"])
 
@@ -28,12 +29,24 @@ class Enough(Schema):
 
 
 @router.put("/campaigns/{int:campaign_id}/what-counts", response={200: CampaignOut, 404: Problems, 422: Problems})
-def change_what_counts(request: HttpRequest, campaign_id: int, body: WhatCountsIn) -> Campaign:
+def change_what_counts(request: HttpRequest, campaign_id: int, body: WhatCountsIn) -> CampaignOut:
     """What results are judged by: smallest gain, resolution, age of the baseline, weights, limits, price."""
-    return set_what_counts(get_object_or_404(Campaign, pk=campaign_id), WhatCounts(**body.dict()))
+    return campaign_out(set_what_counts(found_campaign(campaign_id), WhatCounts(**body.dict())))
+
+
+class CountingIn(Schema):
+    """By quantity the number of the instrument that counts."""
+
+    counting: dict[Quantity, int]
+
+
+@router.put("/campaigns/{int:campaign_id}/counting", response={200: CampaignOut, 404: Problems, 422: Problems})
+def choose_instruments(request: HttpRequest, campaign_id: int, body: CountingIn) -> CampaignOut:
+    """Which instrument counts for what, where several read it."""
+    return campaign_out(set_counting(found_campaign(campaign_id), body.counting))
 
 
 @router.post("/campaigns/{int:campaign_id}/baseline/enough", response={200: CampaignOut, 404: Problems})
-def call_it_enough(request: HttpRequest, campaign_id: int, body: Enough) -> Campaign:
+def call_it_enough(request: HttpRequest, campaign_id: int, body: Enough) -> CampaignOut:
     """Calls the baseline done although it is coarser than wished, or takes that back."""
-    return say_enough(get_object_or_404(Campaign, pk=campaign_id), timezone.now() if body.enough else None)
+    return campaign_out(say_enough(found_campaign(campaign_id), timezone.now() if body.enough else None))

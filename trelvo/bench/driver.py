@@ -86,17 +86,17 @@ class Driver:
     def _adopt(self) -> None:
         """Takes up runs that were opened on the stand-in since the last step."""
         waiting = LiveRun.objects.filter(standin=True, state=LiveRun.State.OPEN).exclude(pk__in=self.sessions)
-        for live in waiting.select_related("run__campaign__rig", "run__workload", "run__setting"):
+        for live in waiting.select_related("run__campaign__rig", "run__variant__workload", "run__setting"):
             run, rig = live.run, live.run.campaign.rig
             # the run before may have been ended by hand since the last step
             for before in [one for one in self.sessions.values() if one.rig_id == rig.pk]:
                 self._leave(before, rest_s=30.0)
             bench = self._bench(rig)
             queued = QueueItem.objects.filter(run=run).exists()
-            if queued and bench.is_cold(run.workload.name):
-                self._warm_up(bench, live, run.workload.name)
-            bench.start(run.setting.values, run.workload.name, live.planned_s / 60)
-            frames = run.workload.measure == "frame rate"
+            if queued and bench.is_cold(run.variant.name):
+                self._warm_up(bench, live, run.variant.name)
+            bench.start(run.setting.values, run.variant.name, live.planned_s / 60)
+            frames = run.variant.measure == "frame rate"
             self.sessions[live.pk] = Session(live.pk, run.pk, rig.pk, live.speed, queued, frames)
             add_mark(live.pk, Mark.Kind.PHASE, "running", timezone.now(), 0.0)
 

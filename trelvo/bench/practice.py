@@ -16,7 +16,7 @@ from trelvo.logbook.answers.climb import ClimbView, TrialMark, view_of
 from trelvo.logbook.models import Practice
 from trelvo.standin.practice import HiddenChip
 
-KNOB = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1)
+KNOB = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1, "core clock")
 BUDGETS = (30.0, 600.0)
 RESTART_MINUTES = 4.0
 MOST_TESTS = 300

@@ -9,8 +9,8 @@ from trelvo.bench.runs import busy_run, check_on_standin, open_on_standin
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import FAILURES
 from trelvo.core.watch.guard_rails import beyond_ceiling, is_confirmed, wanted_words
-from trelvo.logbook.models import Campaign, LiveRun, Queue, QueueItem, Setting, Workload
-from trelvo.logbook.rows.facts import knobs_of, rails_of
+from trelvo.logbook.models import Campaign, LiveRun, Queue, QueueItem, Setting, Variant
+from trelvo.logbook.rows.lookups import knobs_of, rails_of
 
 MOST_REPEATS = 20
 MOST_ITEMS = 500
@@ -20,7 +20,7 @@ MOST_ITEMS = 500
 def line_up(
     campaign: Campaign,
     settings: Sequence[Setting],
-    workloads: Sequence[Workload],
+    workloads: Sequence[Variant],
     repeats: int,
     speed: float,
     confirmation: str = "",
@@ -55,7 +55,7 @@ def line_up(
     queue.speed = speed
     queue.save()
     QueueItem.objects.bulk_create(
-        QueueItem(queue=queue, setting=setting, workload=workload, confirmation=confirmation)
+        QueueItem(queue=queue, setting=setting, variant=workload, confirmation=confirmation)
         for setting in settings
         for workload in workloads
         for _ in range(repeats)
@@ -83,12 +83,12 @@ def begin_next(queue: Queue, now: datetime) -> LiveRun | None:
     """Opens the next waiting run when the bench is free, or None. A run that cannot be opened is left out with its reason."""
     if queue.paused or busy_run(queue.campaign.rig):
         return None
-    item = queue.items.filter(state=QueueItem.State.WAITING).select_related("setting", "workload").first()
+    item = queue.items.filter(state=QueueItem.State.WAITING).select_related("setting", "variant__workload").first()
     if item is None:
         return None
     try:
         live = open_on_standin(
-            queue.campaign, item.setting, item.workload, queue.speed, now, confirmation=item.confirmation
+            queue.campaign, item.setting, item.variant, queue.speed, now, confirmation=item.confirmation
         )
     except Refused as trouble:
         item.state, item.why = QueueItem.State.LEFT_OUT, str(trouble)[:300]

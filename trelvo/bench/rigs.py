@@ -2,9 +2,9 @@
 
 from typing import Literal, cast
 
-from trelvo.core.base.knobs import Knob
+from trelvo.core.base.knobs import Knob, guess_role
 from trelvo.core.base.loads import LoadKind, Part, Technique
-from trelvo.core.base.workloads import Measure
+from trelvo.core.base.workloads import Measure, read_options
 from trelvo.logbook.acts.campaigns import WorkloadDraft
 from trelvo.standin.rigs import RIGS
 
@@ -35,7 +35,17 @@ TESTS: dict[str, tuple[LoadKind, tuple[Part, ...], tuple[Technique, ...]]] = {
 def knobs_for(kind: str) -> list[Knob]:
     """The knobs of a stand-in rig, in the order of turning."""
     return [
-        Knob(k.key, k.name, k.unit, k.stock, k.step, k.low, k.high, cast(Literal[1, -1], k.away))
+        Knob(
+            k.key,
+            k.name,
+            k.unit,
+            k.stock,
+            k.step,
+            k.low,
+            k.high,
+            cast(Literal[1, -1], k.away),
+            guess_role(k.key, k.name),
+        )
         for k in RIGS[kind].knobs
     ]
 
@@ -46,6 +56,6 @@ def workloads_for(kind: str) -> list[WorkloadDraft]:
     drafts = []
     for name, load in design.loads.items():
         measure, unit, higher = SHOWN[load.yields]
-        options = design.options.get(name, "")
+        options = read_options(design.options.get(name, ""))
         drafts.append(WorkloadDraft(name, measure, unit, higher, load.minutes, options, load.cap_fps, *TESTS[name]))
     return drafts

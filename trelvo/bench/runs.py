@@ -7,7 +7,7 @@ from django.db import transaction
 
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.acts.live import LiveDraft, open_run
-from trelvo.logbook.models import Campaign, LiveRun, Rig, Setting, Workload
+from trelvo.logbook.models import Campaign, LiveRun, Rig, Setting, Variant
 from trelvo.standin.bench import Bench
 from trelvo.standin.rigs import RIGS, draw_rig, turned
 
@@ -25,7 +25,7 @@ def bench_of(rig: Rig, room_c: float = ROOM_C) -> Bench:
 def open_on_standin(
     campaign: Campaign,
     setting: Setting,
-    workload: Workload,
+    workload: Variant,
     speed: float,
     now: datetime,
     minutes: float | None = None,
@@ -43,7 +43,7 @@ def open_on_standin(
     if minutes is not None and not 0 < minutes <= 24 * 60:
         raise Refused(Problem("minutes", f"{minutes:g} minutes is no length for a run.", "Type 0.1 to 1440."))
     if busy := busy_run(rig):
-        what = f"{rig.name} is busy with another run: {busy.run.workload.name}."
+        what = f"{rig.name} is busy with another run: {busy.run.variant.name}."
         raise Refused(Problem("bench", what, "Wait for it, stop it, or line this one up in the queue."))
     draft = standin_draft(bench_of(rig), setting, minutes or workload.minutes, speed, confirmation)
     return open_run(campaign, setting, workload, draft, now)
@@ -76,7 +76,7 @@ def standin_draft(
     )
 
 
-def check_on_standin(campaign: Campaign, setting: Setting, workload: Workload) -> None:
+def check_on_standin(campaign: Campaign, setting: Setting, workload: Variant) -> None:
     """Refused when the stand-in cannot do this: a real rig, or a knob or workload that it does not have."""
     rig = campaign.rig
     if rig.standin not in RIGS:
@@ -94,4 +94,4 @@ def check_on_standin(campaign: Campaign, setting: Setting, workload: Workload) -
 def busy_run(rig: Rig) -> LiveRun | None:
     """The stand-in's run on this rig that has not ended."""
     runs = LiveRun.objects.filter(run__campaign__rig=rig, standin=True, state=LiveRun.State.OPEN)
-    return runs.select_related("run__workload").first()
+    return runs.select_related("run__variant__workload").first()

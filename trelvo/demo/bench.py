@@ -2,19 +2,18 @@
 
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
-from typing import cast
 
 import numpy as np
 
 from trelvo.bench.runs import standin_draft
-from trelvo.core.base.workloads import Measure
+from trelvo.core.base.figures import FigureKey
 from trelvo.exchange.logs.choice import guess_choice
 from trelvo.exchange.logs.drafting import draft_log
 from trelvo.exchange.logs.text_table import read_table
 from trelvo.logbook.acts.live import Batch, add_mark, finish, open_run, take_batch
 from trelvo.logbook.acts.logs import attach_log
-from trelvo.logbook.acts.runs import RunDraft, log_run
-from trelvo.logbook.models import Campaign, Fitting, Mark, Run, Setting, Workload
+from trelvo.logbook.acts.runs import FigureDraft, RunDraft, figure, log_run
+from trelvo.logbook.models import Campaign, Fitting, Mark, Run, Setting, Variant
 from trelvo.standin.bench import Bench, Stretch
 
 # columns of a dropped log: header, and the bench's channel behind it
@@ -30,7 +29,7 @@ LOGGED = {
 
 @dataclass
 class DemoBench:
-    """One person at one rig: keeps the clock going; the rig keeps its heat from run to run."""
+    """One person at one rig: keeps the clock going; the rig keeps its heat from run to run. wall: a meter is read too"""
 
     campaign: Campaign
     fitting: Fitting
@@ -40,8 +39,9 @@ class DemoBench:
     room_c: float
     rng: np.random.Generator
     last_setting: int | None = field(default=None)
+    wall: bool = False
 
-    def run(self, setting: Setting, workload: Workload, *, note: str = "", log: bool = False) -> Run:
+    def run(self, setting: Setting, workload: Variant, *, note: str = "", log: bool = False) -> Run:
         """One run of `workload` at `setting`, logged; with its telemetry and frame times where asked."""
         first = self.last_setting != setting.pk
         self.last_setting = setting.pk
@@ -65,7 +65,7 @@ class DemoBench:
         self.clock += timedelta(seconds=ended.after_s + pause_s)
         return run
 
-    def run_live(self, setting: Setting, workload: Workload, confirmation: str, note: str) -> Run:
+    def run_live(self, setting: Setting, workload: Variant, confirmation: str, note: str) -> Run:
         """One run by the protocol, as the stand-in makes it under the user's eyes; ended by itself or by a guard rail."""
         draft = standin_draft(self.bench, setting, workload.minutes, confirmation=confirmation)
         live = open_run(self.campaign, setting, workload, replace(draft, room_c=self.room_c), self.clock)
@@ -94,39 +94,49 @@ class DemoBench:
             self.bench.start({}, workload.name, 2)
             self.bench.advance(120)
 
-    def _draft(self, stretch: Stretch, workload: Workload, note: str, *, typed: bool) -> RunDraft:
+    def _draft(self, stretch: Stretch, workload: Variant, note: str, *, typed: bool) -> RunDraft:
         room = round(self.bench.room_c, 1)
         ended = stretch.ending
         if ended is None or ended.outcome == "no start":
-            return RunDraft("no start", self.clock, room_c=room, note=note)
+            return RunDraft("no start", self.clock, note=note, figures=[figure("room_c", room)])
         if not typed and ended.outcome == "completed":
             value = ended.value if workload.measure != "frame rate" else None
-            return RunDraft("completed", self.clock, value, room_c=room, fan="automatic", note=note)
+            return RunDraft(
+                "completed", self.clock, value, fan="automatic", note=note, figures=[figure("room_c", room)]
+            )
         names = [channel.name for channel in self.bench.channels()]
         # a person looks at what is shown once it has settled
         shown = stretch.values[stretch.values.shape[0] // 3 :]
         seen = {name: shown[:, i] for i, name in enumerate(names)}
-        low = None
+        read = {
+            "temp_max_c": round(float(seen["die"].max()), 1),
+            "room_c": room,
+            "core_mhz": round(float(seen["core clock"][-50:].mean())),
+            "memory_mhz": round(float(seen["memory clock"].mean())),
+            "voltage_v": round(float(seen["voltage"].mean()), 3),
+        }
         if ended.value is not None and workload.measure == "frame rate":
-            low = round(1000 / float(np.quantile(stretch.frames_ms, 0.99)), 1)
+            read["low_1_fps"] = round(1000 / float(np.quantile(stretch.frames_ms, 0.99)), 1)
+        watts = round(float(seen["power"].mean()), 1)
+        figures = [*(figure(word, float(value)) for word, value in read.items()), figure("power_w", watts, "software")]
+        if self.wall:
+            figures.append(self._at_the_wall(watts))
         return RunDraft(
             outcome=ended.outcome,
             started_at=self.clock,
             value=None if ended.value is None else round(ended.value, 2 if workload.measure == "time" else 1),
             duration_s=round(max(ended.after_s, 0.2), 1),
-            low_1_fps=low,
-            power_w=round(float(seen["power"].mean()), 1),
-            power_point="software",
-            temp_max_c=round(float(seen["die"].max()), 1),
-            room_c=room,
-            core_mhz=round(float(seen["core clock"][-50:].mean())),
-            memory_mhz=round(float(seen["memory clock"].mean())),
-            voltage_v=round(float(seen["voltage"].mean()), 3),
             fan="automatic",
             note=note,
+            figures=figures,
         )
 
-    def _attach(self, run: Run, workload: Workload, stretch: Stretch) -> None:
+    def _at_the_wall(self, watts: float) -> FigureDraft:
+        """What a meter at the wall shows beside it: the rest of the machine, the supply's losses, whole watts."""
+        shown = round((watts + 61.0 + float(self.rng.normal(0, 1.2))) / 0.9)
+        return FigureDraft(FigureKey("power", "whole machine", "mean"), shown, None, "wall")
+
+    def _attach(self, run: Run, workload: Variant, stretch: Stretch) -> None:
         names = [channel.name for channel in self.bench.channels()]
         columns = [stretch.values[:, names.index(name)] for name in LOGGED.values()]
         rows = np.column_stack([stretch.time_s, *columns])
@@ -136,9 +146,9 @@ class DemoBench:
             frames = "frame time ms\n" + "\n".join(f"{ms:.3f}" for ms in stretch.frames_ms)
             self._store(run, workload, "frames.csv", frames.encode())
 
-    def _store(self, run: Run, workload: Workload, name: str, data: bytes) -> None:
+    def _store(self, run: Run, workload: Variant, name: str, data: bytes) -> None:
         table = read_table(data)
-        draft = draft_log(table, guess_choice(table), name, cast(Measure, workload.measure))
+        draft = draft_log(table, guess_choice(table), name, workload.measure)
         attach_log(run, draft, [], self.clock)
 
 

@@ -12,7 +12,7 @@ from trelvo.demo.bench import DemoBench
 from trelvo.logbook.acts.campaigns import create_campaign, set_battery
 from trelvo.logbook.acts.guard_rails import set_guard_rails
 from trelvo.logbook.acts.rigs import add_fitting, create_rig
-from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside
+from trelvo.logbook.acts.runs import RunDraft, figure, log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.acts.targets import TargetDraft, keep_target
 from trelvo.logbook.acts.what_counts import WhatCounts, set_what_counts
@@ -117,7 +117,10 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
     )
     bench.run_live(more, rings, confirmation="voltage +25 mV", note="coil whine, audible from the door")
     lost = RunDraft(
-        "contact lost", bench.clock + timedelta(minutes=9), room_c=29.0, note="Found the desk dark at nine."
+        "contact lost",
+        bench.clock + timedelta(minutes=9),
+        note="Found the desk dark at nine.",
+        figures=[figure("room_c", 29.0)],
     )
     log_run(campaign, hot, show, lost, now, bench.fitting)
     _proof(campaign, bench, rungs[60])
@@ -127,7 +130,7 @@ def _proof(campaign: Campaign, bench: DemoBench, keeper: Setting) -> None:
     """Two evenings of longer runs at what may be kept: far on by one school, barely begun by another."""
     set_battery(campaign, [], tower.DOME_BATTERY)
     kiln, atlas, plates = campaign.battery.all()
-    show = campaign.workloads.get(name="Winter sky show")
+    show = campaign.workloads.get(workload__name="Winter sky show")
     for evening in (1, 2):
         bench.clock += timedelta(hours=18)
         bench.run(keeper, kiln, note=f"proof, evening {evening}")

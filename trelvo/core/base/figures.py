@@ -1,17 +1,136 @@
-"""Figures: which quantities can be read, declared once for forms, tables, logs, files and benches."""
+"""Figures: every quantity, part and statistic that a run can hold, declared once.
 
-from typing import Literal
+Forms, tables, the quick line, CSV, log import, guard rails and benches take name, unit, range and decimals from here.
+"""
+
+import math
+from dataclasses import dataclass
+from typing import Literal, get_args
+
+from trelvo.core.base.problems import Problem
 
 Quantity = Literal[
-    "core clock",
-    "memory clock",
-    "voltage",
-    "power",
-    "current",
-    "temperature",
-    "fan",
-    "fan speed",
-    "load",
-    "frame rate",
-    "other",
-]
+    "core clock", "memory clock", "voltage", "power", "energy", "current", "temperature", "fan", "fan speed", "noise", "load",
+    "memory in use", "frame rate", "other",
+]  # fmt: skip
+Part = Literal["tuned part", "graphics", "processor", "memory", "board", "supply", "whole machine", "room"]
+Statistic = Literal["mean", "highest", "lowest", "at start", "at end", "total", "1 % low", "0.1 % low"]
+PARTS: tuple[Part, ...] = get_args(Part)
+STATISTICS: tuple[Statistic, ...] = get_args(Statistic)
+
+
+@dataclass(frozen=True)
+class QuantityKind:
+    """A quantity's own unit, other units with (factor, offset) to it, what is physically possible, and how it is shown."""
+
+    unit: str
+    others: dict[str, tuple[float, float]]
+    low: float
+    high: float
+    decimals: int
+
+    def units(self) -> dict[str, tuple[float, float]]:
+        return {self.unit: (1.0, 0.0), **self.others}
+
+
+UNBOUNDED = float("inf")
+
+KINDS: dict[Quantity, QuantityKind] = {
+    "core clock": QuantityKind("MHz", {"GHz": (1000.0, 0.0)}, 0, 20_000, 0),
+    "memory clock": QuantityKind("MHz", {"GHz": (1000.0, 0.0)}, 0, 40_000, 0),
+    "voltage": QuantityKind("V", {"mV": (0.001, 0.0)}, 0, 20, 3),
+    "power": QuantityKind("W", {"mW": (0.001, 0.0)}, 0, 3000, 1),
+    "energy": QuantityKind("J", {"kJ": (1000.0, 0.0), "Wh": (3600.0, 0.0), "kWh": (3.6e6, 0.0)}, 0, 1e10, 0),
+    "current": QuantityKind("A", {"mA": (0.001, 0.0)}, 0, 500, 1),
+    "temperature": QuantityKind("°C", {"°F": (5 / 9, -160 / 9)}, -200, 150, 1),
+    "fan": QuantityKind("%", {}, 0, 110, 0),
+    "fan speed": QuantityKind("rpm", {}, 0, 30_000, 0),
+    "noise": QuantityKind("dB(A)", {}, 0, 140, 1),
+    "load": QuantityKind("%", {"0 to 1": (100.0, 0.0)}, 0, 110, 0),
+    "memory in use": QuantityKind("GB", {"MB": (0.001, 0.0)}, 0, 10_000, 2),
+    "frame rate": QuantityKind("fps", {}, 0, 100_000, 1),
+    "other": QuantityKind("", {}, -UNBOUNDED, UNBOUNDED, 2),
+}
+# Readings that are zero or below hold nothing for these.
+ABOVE_ZERO: frozenset[Quantity] = frozenset({"power", "energy", "frame rate"})
+
+
+@dataclass(frozen=True)
+class FigureKey:
+    """What a figure is a figure of."""
+
+    quantity: Quantity
+    part: Part
+    statistic: Statistic
+
+    @property
+    def word(self) -> str:
+        """One word for files and addresses: the short one where the figure has one, else all three parts of the key."""
+        return WORDS.get(self) or f"{self.quantity}.{self.part}.{self.statistic}".replace(" ", "_").replace("%", "pc")
+
+
+@dataclass(frozen=True)
+class FigureKind:
+    """A figure with a name of its own: how it is shown, and what the quick line calls it (a word before, or a unit behind)."""
+
+    word: str
+    key: FigureKey
+    name: str
+    line_word: str = ""
+    line_units: tuple[str, ...] = ()
+
+
+def _kind(
+    word: str,
+    quantity: Quantity,
+    part: Part,
+    statistic: Statistic,
+    name: str,
+    line: str = "",
+    units: tuple[str, ...] = (),
+) -> FigureKind:
+    return FigureKind(word, FigureKey(quantity, part, statistic), name, line, units)
+
+
+# The figures that forms ask for and tables show, in this order. All others are named by quantity, part and statistic.
+NAMED: tuple[FigureKind, ...] = (
+    _kind("low_1_fps", "frame rate", "whole machine", "1 % low", "1 % low", "low"),
+    _kind("low_01_fps", "frame rate", "whole machine", "0.1 % low", "0.1 % low", "low01"),
+    _kind("power_w", "power", "tuned part", "mean", "Mean power", units=("w",)),
+    _kind("temp_max_c", "temperature", "tuned part", "highest", "Highest temperature", units=("c", "°c")),
+    _kind("temp_mean_c", "temperature", "tuned part", "mean", "Mean temperature"),
+    _kind("temp_start_c", "temperature", "tuned part", "at start", "Temperature at start"),
+    _kind("room_c", "temperature", "room", "mean", "Room", "room"),
+    _kind("core_mhz", "core clock", "tuned part", "mean", "Core clock reached", units=("mhz",)),
+    _kind("memory_mhz", "memory clock", "tuned part", "mean", "Memory clock reached", "memclock"),
+    _kind("voltage_v", "voltage", "tuned part", "mean", "Voltage reached", units=("v",)),
+    _kind("noise_dba", "noise", "whole machine", "mean", "Noise", "noise"),
+    _kind("fan_rpm", "fan speed", "tuned part", "mean", "Fan speed", units=("rpm",)),
+)
+BY_WORD: dict[str, FigureKind] = {kind.word: kind for kind in NAMED}
+BY_KEY: dict[FigureKey, FigureKind] = {kind.key: kind for kind in NAMED}
+WORDS: dict[FigureKey, str] = {kind.key: kind.word for kind in NAMED}
+
+
+def name_of(key: FigureKey) -> str:
+    """How a figure is called: "Mean power", or "Processor, highest temperature" where it has no name of its own."""
+    if kind := BY_KEY.get(key):
+        return kind.name
+    statistic = "" if key.statistic == "total" else f"{key.statistic} "
+    part = "" if key.part == "tuned part" else f"{key.part[0].upper()}{key.part[1:]}, "
+    words = f"{part}{statistic}{key.quantity}"
+    return words[0].upper() + words[1:]
+
+
+def check_figure(key: FigureKey, value: float, where: str) -> Problem | None:
+    """Why a run cannot have this figure (in its quantity's own unit), or None when it can."""
+    kind = KINDS[key.quantity]
+    if not math.isfinite(value):
+        return Problem(where, "This is not a number.", "Type a number or leave it empty.")
+    if value <= 0 and key.quantity in ABOVE_ZERO:
+        return Problem(where, f"{value:g} is not above zero.", "Correct it or leave it empty.")
+    low, high = (-30.0, 60.0) if key.part == "room" and key.quantity == "temperature" else (kind.low, kind.high)
+    if not low <= value <= high:
+        what = f"{value:g} {kind.unit} cannot be ({low:g} to {high:g} {kind.unit})."
+        return Problem(where, what, "Check number and unit.")
+    return None

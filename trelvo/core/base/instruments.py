@@ -1,6 +1,13 @@
-"""Instruments: where a reading was taken, and what it therefore is a reading of."""
+"""Instruments: where a reading was taken, how far it can be trusted, and which of several counts."""
 
-from typing import Literal
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal, get_args
+
+from trelvo.core.base.figures import FigureKey, Part, Quantity
+from trelvo.core.base.problems import Problem
 
 Point = Literal["software", "cables", "wall", "unknown"]
 
@@ -10,3 +17,122 @@ POINT_MEANING: dict[Point, str] = {
     "wall": "a meter at the wall; the whole rig and the supply's losses",
     "unknown": "not written down",
 }
+
+InstrumentKind = Literal["own report", "clamp", "wall meter", "thermometer", "sound meter", "other"]
+INSTRUMENT_KINDS: tuple[InstrumentKind, ...] = get_args(InstrumentKind)
+Trust = Literal["trusted", "suspect", "wrong"]
+TRUSTS: tuple[Trust, ...] = get_args(Trust)
+
+# Which measuring point of power a kind of instrument reads at.
+POINT_OF: dict[InstrumentKind, Point] = {"own report": "software", "clamp": "cables", "wall meter": "wall"}
+KIND_AT: dict[Point, InstrumentKind] = {point: kind for kind, point in POINT_OF.items()}
+NAME_AT: dict[Point, str] = {
+    "software": "The part's own report",
+    "cables": "Clamp on the cables",
+    "wall": "Meter at the wall",
+}
+
+
+@dataclass(frozen=True)
+class Instrument:
+    """Something that reads one quantity at one place.
+
+    resolution, offset, offset_sd: in the quantity's unit; a corrected reading is reading · factor + offset
+    trust_since: from when on `trust` holds; None: always
+    """
+
+    id: int
+    name: str
+    kind: InstrumentKind
+    quantity: Quantity
+    part: Part
+    resolution: float | None = None
+    offset: float = 0.0
+    offset_sd: float = 0.0
+    factor: float = 1.0
+    factor_sd: float = 0.0
+    trust: Trust = "trusted"
+    trust_since: datetime | None = None
+
+    @property
+    def point(self) -> Point:
+        return POINT_OF.get(self.kind, "unknown")
+
+    @property
+    def corrects(self) -> bool:
+        return self.offset != 0 or self.factor != 1
+
+    def counts_at(self, moment: datetime) -> bool:
+        """Whether what it read at that moment may enter a mean."""
+        return self.trust != "wrong" or (self.trust_since is not None and moment < self.trust_since)
+
+    def corrected(self, reading: float) -> float:
+        return reading * self.factor + self.offset
+
+
+@dataclass(frozen=True)
+class Reading:
+    """A figure of a run as it was read: value in its quantity's own unit, and by which instrument (None: not said)."""
+
+    key: FigureKey
+    value: float
+    instrument_id: int | None = None
+
+
+@dataclass(frozen=True)
+class Counted:
+    """The reading that counts for a figure: corrected where its instrument has a correction; by which instrument."""
+
+    value: float
+    instrument: Instrument | None
+    corrected: bool
+
+
+def check_instrument(instrument: Instrument, where: str = "") -> list[Problem]:
+    """What is wrong with an instrument's description; empty when it can be used. where: prefix of the field names"""
+    problems = []
+    if not instrument.name.strip():
+        problems.append(Problem(f"{where}name", "The instrument has no name.", "Name it, such as “clamp”."))
+    if not (math.isfinite(instrument.factor) and 0.1 <= instrument.factor <= 10):
+        what = f"A factor of {instrument.factor:g} is no correction."
+        problems.append(Problem(f"{where}factor", what, "Type 0.1 to 10; 1 changes nothing."))
+    for field in ("offset", "offset_sd", "factor_sd"):
+        if not math.isfinite(getattr(instrument, field)):
+            problems.append(Problem(f"{where}{field}", "This is not a number.", "Type a number; 0 for none."))
+    for field in ("offset_sd", "factor_sd"):
+        if getattr(instrument, field) < 0:
+            problems.append(Problem(f"{where}{field}", "An uncertainty is not negative.", "Type 0 or more."))
+    if instrument.resolution is not None and not (math.isfinite(instrument.resolution) and instrument.resolution > 0):
+        problems.append(Problem(f"{where}resolution", "A resolution is above zero.", "Correct it, or leave it empty."))
+    if instrument.quantity == "other":
+        problems.append(Problem(f"{where}quantity", "It reads nothing yet.", "Say what it reads."))
+    return problems
+
+
+def counted(
+    readings: Sequence[Reading],
+    instruments: Mapping[int, Instrument],
+    chosen: Mapping[Quantity, int],
+    moment: datetime,
+) -> dict[FigureKey, Counted]:
+    """The figures of one run as they count: one reading each, none by an instrument that was wrong at that moment.
+
+    chosen: which instrument counts for a quantity. Where it did not read, or none is chosen: the older one; a reading by
+    nobody in particular comes last.
+    """
+    found: dict[FigureKey, Counted] = {}
+
+    def rank(reading: Reading) -> tuple[bool, bool, int]:
+        i = reading.instrument_id
+        return i is None or i != chosen.get(reading.key.quantity), i is None, i or 0
+
+    for reading in sorted(readings, key=rank) if len(readings) > 1 else readings:
+        if reading.key in found:
+            continue
+        instrument = instruments.get(reading.instrument_id) if reading.instrument_id is not None else None
+        if instrument is None:
+            found[reading.key] = Counted(reading.value, None, False)
+        elif instrument.counts_at(moment):
+            value = instrument.corrected(reading.value) if instrument.corrects else reading.value
+            found[reading.key] = Counted(value, instrument, instrument.corrects)
+    return found

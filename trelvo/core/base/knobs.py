@@ -3,8 +3,9 @@
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, get_args
 
+from trelvo.core.base.figures import Part
 from trelvo.core.base.problems import Problem
 
 # A value typed as 0.1 steps of 0.005 must count as on the grid; half a millionth of a step is far below any real grid.
@@ -14,6 +15,36 @@ GRID_TOLERANCE_STEPS = 5e-7
 MOST_STEPS = 2_000
 
 Away = Literal[1, -1]
+Role = Literal[
+    "power limit", "core clock", "memory clock", "voltage", "curve point", "load line", "multiplier", "bus clock",
+    "wait states", "fan", "core count", "other",
+]  # fmt: skip
+ROLES: tuple[Role, ...] = get_args(Role)
+# What a knob of a role moves, by the figure's word: set against got.
+MOVES: dict[Role, str] = {
+    "power limit": "power_w", "core clock": "core_mhz", "multiplier": "core_mhz", "bus clock": "core_mhz",
+    "memory clock": "memory_mhz", "voltage": "voltage_v", "load line": "voltage_v", "fan": "fan_rpm",
+}  # fmt: skip
+# The first role whose words stand in a knob's key or name is offered when it is described.
+_ROLE_WORDS: tuple[tuple[Role, tuple[str, ...]], ...] = (
+    ("power limit", ("power", "cap", "watt")),
+    ("wait states", ("wait", "timing")),
+    ("memory clock", ("memory",)),
+    ("bus clock", ("bus",)),
+    ("multiplier", ("multiplier",)),
+    ("core count", ("cores", "core count")),
+    ("core clock", ("core", "clock")),
+    ("load line", ("line",)),
+    ("curve point", ("curve",)),
+    ("voltage", ("voltage", "volt")),
+    ("fan", ("fan",)),
+)
+
+
+def guess_role(key: str, name: str) -> Role:
+    """The role that a knob's words hint at; "other" when none does. Offered once, when the knob is described."""
+    words = f"{key} {name}".lower()
+    return next((role for role, marks in _ROLE_WORDS if any(mark in words for mark in marks)), "other")
 
 
 @dataclass(frozen=True)
@@ -23,6 +54,7 @@ class Knob:
     key: short word used in lines and files ("core"); name: as shown; unit: "MHz", "mV", "%", "x" or empty
     stock, step, low, high: in `unit`; the grid is stock + k * step inside low..high
     away: +1 when larger values are further from stock in the sense of the campaign, -1 when smaller ones are
+    role: what it turns; part: of which part; retired: no longer turned, kept for the settings that have it
     """
 
     key: str
@@ -33,6 +65,9 @@ class Knob:
     low: float
     high: float
     away: Away = 1
+    role: Role = "other"
+    part: Part = "tuned part"
+    retired: bool = False
 
 
 def check_knob(knob: Knob, where: str) -> list[Problem]:

@@ -7,8 +7,9 @@ from typing import Literal
 from trelvo.core.base.instruments import Point
 
 Outcome = Literal[
-    "completed", "odd numbers", "program closed", "machine down", "no start", "stopped by a guard rail", "contact lost"
-]
+    "completed", "odd numbers", "program closed", "machine down", "no start", "stopped by a guard rail", "stopped by hand",
+    "contact lost",
+]  # fmt: skip
 
 OUTCOME_MEANING: dict[Outcome, str] = {
     "completed": "ran to the end, nothing unusual",
@@ -17,6 +18,7 @@ OUTCOME_MEANING: dict[Outcome, str] = {
     "machine down": "the whole machine hung or restarted: well over the edge",
     "no start": "black screen or no start at all: far over the edge",
     "stopped by a guard rail": "a limit was reached and the run was stopped; says nothing about stability",
+    "stopped by hand": "someone ended it before its time; says nothing about stability",
     "contact lost": "the log breaks off; what happened is not yet known",
 }
 
@@ -25,7 +27,10 @@ FAILURES: frozenset[Outcome] = frozenset({"odd numbers", "program closed", "mach
 
 @dataclass(frozen=True)
 class RunFacts:
-    """What the computations need of a run. Value in the workload's unit, watts at `power_point`, degrees Celsius."""
+    """What the computations need of a run. Value in the workload's unit, watts at `power_point`, degrees Celsius.
+
+    corrected: figures (by their word) that an instrument's correction has changed; power_instrument: which one read the watts
+    """
 
     id: int
     setting_id: int
@@ -35,6 +40,7 @@ class RunFacts:
     set_aside: bool = False
     power_w: float | None = None
     power_point: Point = "unknown"
+    power_instrument: str = ""
     temp_max_c: float | None = None
     room_c: float | None = None
     low_1_fps: float | None = None
@@ -43,6 +49,9 @@ class RunFacts:
     memory_mhz: float | None = None
     temp_start_c: float | None = None
     frames: int | None = None
+    duration_s: float | None = None
+    corrected: tuple[str, ...] = ()
+    voltage_v: float | None = None
 
 
 def counts(run: RunFacts) -> bool:

@@ -1,11 +1,15 @@
 """Workloads: what they measure, and which results they can show."""
 
 import math
+import re
+from collections.abc import Mapping
 from typing import Literal
 
 from trelvo.core.base.problems import Problem
 
 Measure = Literal["frame rate", "score", "time"]
+
+PRESETS = ("lowest", "low", "middle", "medium", "high", "very high", "highest", "ultra")
 
 # Lowest and highest result that a workload can show: frames a second, points, seconds (thirty days).
 POSSIBLE_RESULTS: dict[Measure, tuple[float, float]] = {
@@ -26,3 +30,33 @@ def check_result(measure: Measure, value: float, unit: str, where: str) -> Probl
         what = f"{value:g} {unit} cannot be a {measure} ({low:g} to {high:g})."
         return Problem(where, what, "Check the number and where its decimal sign stands.")
     return None
+
+
+def describe_options(options: Mapping[str, str]) -> str:
+    """Options in words: values alone where they speak for themselves, else with their name; empty for none."""
+    plain = ("resolution", "preset", "as noted")
+    words = [value if name in plain else f"{name} {value}" for name, value in options.items()]
+    return ", ".join(words)
+
+
+def read_options(text: str) -> dict[str, str]:
+    """Options from one line of text: what looks like a resolution and a preset is named so, the rest stands as noted.
+
+    "3840 × 2160, high, upscaling off" -> resolution, preset, upscaling. Names end where a value on, off or a number begins.
+    """
+    options: dict[str, str] = {}
+    noted = []
+    for piece in (piece.strip() for piece in text.split(",")):
+        if re.fullmatch(r"\d{3,5}\s*[x×]\s*\d{3,5}", piece) and "resolution" not in options:
+            options["resolution"] = piece
+        elif piece.lower() in PRESETS and "preset" not in options:
+            options["preset"] = piece
+        elif (found := re.fullmatch(r"(\D+?)[:\s]+(on|off|quality|balanced|performance)", piece)) and found[
+            1
+        ] not in options:
+            options[found[1].strip()] = found[2]
+        elif piece:
+            noted.append(piece)
+    if noted:
+        options["as noted"] = ", ".join(noted)
+    return options

@@ -2,17 +2,13 @@
 
 from collections.abc import Sequence
 
-from trelvo.core.base.knobs import Knob
+from trelvo.core.base.knobs import Knob, Role
 
-# The first group whose words stand in a knob's key or name decides.
-_WORDS: tuple[tuple[str, tuple[str, ...]], ...] = (
-    ("power", ("power", "cap", "watt")),
-    ("memory", ("memory", "wait", "timing")),
-    ("clock", ("core", "bus", "multiplier", "clock")),
-    ("line", ("line",)),
-    ("voltage", ("voltage", "volt")),
-    ("fan", ("fan",)),
-)
+_GROUPS: dict[Role, str] = {
+    "power limit": "power", "memory clock": "memory", "wait states": "memory", "core clock": "clock", "bus clock": "clock",
+    "multiplier": "clock", "core count": "other", "load line": "line", "voltage": "voltage", "curve point": "voltage",
+    "fan": "fan", "other": "other",
+}  # fmt: skip
 _SPEED = ("power", "clock", "memory", "other", "line", "voltage", "fan")
 _SAVING = ("voltage", "clock", "memory", "other", "line", "power", "fan")
 _WHY = {
@@ -32,18 +28,17 @@ SAVING_GOALS = ("efficiency", "quiet", "power budget")
 
 
 def group_of(knob: Knob) -> str:
-    """What sort of knob it is: power, memory, clock, line, voltage, fan or other."""
-    words = f"{knob.key} {knob.name}".lower()
-    return next((group for group, marks in _WORDS if any(mark in words for mark in marks)), "other")
+    """What sort of knob it is by its role: power, memory, clock, line, voltage, fan or other."""
+    return _GROUPS[knob.role]
 
 
 def order_knobs(knobs: Sequence[Knob], goal: str) -> list[Knob]:
-    """The knobs in the order of turning; those of one group stay as they were listed.
+    """The knobs in the order of turning, those retired left out; those of one group stay as they were listed.
 
     goal: as in a campaign; where power is to be saved, voltage comes first and a power cap last
     """
     order = _SAVING if goal in SAVING_GOALS else _SPEED
-    return sorted(knobs, key=lambda knob: order.index(group_of(knob)))
+    return sorted((knob for knob in knobs if not knob.retired), key=lambda knob: order.index(group_of(knob)))
 
 
 def why_then(knob: Knob, goal: str) -> str:

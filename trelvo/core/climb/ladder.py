@@ -146,9 +146,7 @@ def _origins(knobs: Sequence[Knob], ordered: Sequence[Place]) -> list[tuple[int 
 
 
 def _power(runs: Iterable[RunFacts]) -> power.PowerSummary:
-    return power.summarise_power(
-        (run.power_w, run.power_point) for run in runs if counts(run) and run.power_w is not None
-    )
+    return power.summarise_power(run for run in runs if counts(run))
 
 
 def _axis(rungs: Iterable[Rung]) -> tuple[float, float]:

@@ -37,6 +37,7 @@ STEPS_BACK: dict[Outcome, int] = {
     "machine down": 3,
     "no start": 5,
     "stopped by a guard rail": 0,
+    "stopped by hand": 0,
     "contact lost": 0,
 }
 

@@ -92,16 +92,22 @@ def advise(
     policy: Policy,
     loads: Sequence[Load] = (),
     scores: Sequence[ScoreAt] = (),
+    belief: EdgePosterior | None = None,
 ) -> Advice:
     """The next step of a climb. Raises Refused for trials or a policy that cannot be.
 
     loads: what there is to test with; the heaviest is taken. scores: performance along the knob: where it has passed its top,
     nothing beyond the top is proposed, whatever would hold there
+    belief: what is believed after these trials, where that is known already
     """
     check_climb(knob, trials, policy)
     top = score_top(knob, scores)
     policy = below_top(knob, policy, top)
-    advice = _before_climbing(knob, trials, policy) or _BY_STRATEGY[policy.strategy](knob, trials, policy)
+    advice = _before_climbing(knob, trials, policy) or (
+        _by_numbers(knob, trials, policy, belief)
+        if policy.strategy == "by the numbers"
+        else _BY_STRATEGY[policy.strategy](knob, trials, policy)
+    )
     if advice.act == "test" and advice.minutes > policy.minutes_left:
         advice = _out_of_time(knob, trials, policy, advice.minutes)
     if top is not None:
@@ -310,14 +316,14 @@ def highest_hold(belief: EdgePosterior, policy: Policy, values: Sequence[float])
     return values[low]
 
 
-def _by_numbers(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice:
+def _by_numbers(knob: Knob, trials: Sequence[Trial], policy: Policy, belief: EdgePosterior | None = None) -> Advice:
     """The test that narrows the place of the hold line most for its minutes, a failure's restart counted.
 
     Method: for each value and length, the variance of the hold line (edge + decade · log10 of the accepted rate) that is left on
     average after the answer (failed in one of four stretches of the test, or passed), against the expected minutes.
     """
     values = values_of(knob, policy)
-    belief = edge_posterior(EdgeModel.of(knob, policy.grid), trials)
+    belief = belief or edge_posterior(EdgeModel.of(knob, policy.grid), trials)
     held = highest_hold(belief, policy, values)
     keep = belief.weight > belief.weight.max() * 1e-5
     edge, decade, weight = belief.edge[keep], belief.decade[keep], belief.weight[keep]
@@ -399,5 +405,4 @@ _BY_STRATEGY: dict[Strategy, Callable[[Knob, Sequence[Trial], Policy], Advice]] 
     "fixed steps": _fixed,
     "coarse then fine": _coarse,
     "halving": _halving,
-    "by the numbers": _by_numbers,
 }

@@ -10,6 +10,7 @@ from trelvo.core.base.runs import RunFacts, counts, highest_of, mean_of, values_
 from trelvo.core.base.workloads import Measure
 from trelvo.core.measure import gains, noise, power
 from trelvo.core.measure.comparison import (
+    SHARED,
     SMALLEST_GAIN,
     Comparison,
     Verdict,
@@ -85,9 +86,9 @@ class PlainSum:
 
 @dataclass(frozen=True)
 class Column:
-    """A candidate: a cell for every workload, and the overall row."""
+    """A candidate: a cell for every workload, and the overall row. side: its number among the sides"""
 
-    setting_id: int
+    side: int
     cells: tuple[Cell, ...]
     overall: Comparison | None
     overall_verdict: Verdict | None
@@ -102,7 +103,7 @@ def side_of(runs: Sequence[RunFacts], workload: WorkloadFacts) -> Side:
     """What the runs of one workload at one setting come to."""
     values = values_of(runs)
     kept = [run for run in runs if counts(run)]
-    drawn = power.summarise_power((run.power_w, run.power_point) for run in kept if run.power_w is not None)
+    drawn = power.summarise_power(kept)
     hottest, room = highest_of(run.temp_max_c for run in kept), mean_of(run.room_c for run in kept)
     mean = mean_of(values)
     return Side(
@@ -119,29 +120,35 @@ def side_of(runs: Sequence[RunFacts], workload: WorkloadFacts) -> Side:
 
 
 def build_column(
-    setting_id: int,
-    reference_id: int,
+    side: int,
+    reference: int,
     reference_sides: Sequence[Side],
     workloads: Sequence[WorkloadFacts],
     groups: Groups,
     pooled: Mapping[int, PooledNoise | None],
     *,
+    pooled_candidate: Mapping[int, PooledNoise | None] | None = None,
     smallest_gain: float = SMALLEST_GAIN,
     correct: bool = True,
 ) -> Column:
     """One candidate against the reference.
 
     reference_sides: what the reference comes to (`side_of`), one a workload, in the same order
-    groups: runs by (setting id, workload id), of one fitting; pooled: noise by workload id
+    side, reference: their numbers; groups: runs by (side, workload id); pooled: the reference's noise by workload id
+    pooled_candidate: the candidate's own, where the two were not measured on one machine under one fitting
     smallest_gain: the smallest relative difference that matters; correct: Holm's correction over the workloads
     """
     compared: dict[int, Comparison] = {}
     for workload in workloads:
-        ref = values_of(groups.get((reference_id, workload.id), ()))
-        cand = values_of(groups.get((setting_id, workload.id), ()))
+        ref = values_of(groups.get((reference, workload.id), ()))
+        cand = values_of(groups.get((side, workload.id), ()))
         if ref and cand:
             compared[workload.id] = compare(
-                ref, cand, higher_is_better=workload.higher_is_better, pooled=pooled.get(workload.id)
+                ref,
+                cand,
+                higher_is_better=workload.higher_is_better,
+                pooled=pooled.get(workload.id),
+                pooled_candidate=SHARED if pooled_candidate is None else pooled_candidate.get(workload.id),
             )
     tested = [(workload_id, one.p) for workload_id, one in compared.items() if one.p is not None]
     adjusted: dict[int, float] = {}
@@ -150,21 +157,21 @@ def build_column(
     cells = tuple(
         _cell(
             workload,
-            reference,
-            side_of(groups.get((setting_id, workload.id), ()), workload),
+            beside,
+            side_of(groups.get((side, workload.id), ()), workload),
             compared.get(workload.id),
             adjusted.get(workload.id),
             len(tested),
             smallest_gain,
         )
-        for workload, reference in zip(workloads, reference_sides, strict=True)
+        for workload, beside in zip(workloads, reference_sides, strict=True)
     )
     weighed = [(compared[w.id], w.weight) for w in workloads if w.id in compared]
     whole = overall([one for one, _ in weighed], [weight for _, weight in weighed])
     verdict = judge(whole, smallest_gain) if whole else None
     return Column(
-        setting_id, cells, whole, verdict, _overall_sentence(whole, verdict, len(weighed), len(workloads)),
-        _plain_sum(reference_id, setting_id, workloads, groups),
+        side, cells, whole, verdict, _overall_sentence(whole, verdict, len(weighed), len(workloads)),
+        _plain_sum(reference, side, workloads, groups),
     )  # fmt: skip
 
 

@@ -1,12 +1,12 @@
 """Fairness: are two sets of runs like for like, and what can still be compared where they are not?"""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
-from trelvo.core.base.instruments import POINT_MEANING, Point
+from trelvo.core.base.instruments import POINT_MEANING
 
-State = Literal["same", "different", "unknown"]
+State = Literal["same", "different", "unknown", "studied"]
 Grade = Literal["fair", "with reservations", "not fair"]
 Compared = Literal["score", "watts", "degrees"]
 
@@ -31,7 +31,7 @@ class Conditions:
     coolings: frozenset[str]
     fans: frozenset[str]
     options: frozenset[str]
-    points: frozenset[Point]
+    points: frozenset[str]
     room_c: tuple[float, ...]
     runs: int
     warmed_up: bool | None
@@ -39,7 +39,10 @@ class Conditions:
 
 @dataclass(frozen=True)
 class Aspect:
-    """One condition on both sides. touches: what it makes incomparable where it differs."""
+    """One condition on both sides. touches: what it makes incomparable where it differs.
+
+    state "studied": it differs, and that difference is what the comparison is about
+    """
 
     name: str
     state: State
@@ -62,18 +65,19 @@ class Fairness:
 ALL: tuple[Compared, ...] = ("score", "watts", "degrees")
 
 
-def assess(reference: Conditions, candidate: Conditions) -> Fairness:
+def assess(reference: Conditions, candidate: Conditions, studied: frozenset[str] = frozenset()) -> Fairness:
     """Like for like, aspect by aspect; heavy differences first in the reasons.
 
     A difference that touches only watts or degrees leaves the score comparable, and the other way round.
+    studied: names of the aspects whose difference the comparison is about, such as "Parts" for two machines
     """
-    aspects = (
+    found = (
         _words("Workload and options", reference.options, candidate.options, ALL, 5),
         _words("Parts", reference.parts, candidate.parts, ALL, 5),
         _words("Driver", reference.drivers, candidate.drivers, ("score", "watts"), 4),
         _words("Firmware", reference.firmwares, candidate.firmwares, ("score", "watts"), 4),
         _words("Operating system", reference.systems, candidate.systems, ("score",), 3),
-        _points(reference.points, candidate.points),
+        _words("Power read by", reference.points - NOWHERE, candidate.points - NOWHERE, ("watts",), 2),
         _words("Cooling", reference.coolings, candidate.coolings, ("degrees",), 3),
         _words("Enclosure", reference.enclosures, candidate.enclosures, ("degrees",), 3),
         _words("Fan", reference.fans, candidate.fans, ("degrees",), 2),
@@ -81,6 +85,10 @@ def assess(reference: Conditions, candidate: Conditions) -> Fairness:
         _warmth(reference.warmed_up, candidate.warmed_up),
         _runs(reference.runs, candidate.runs),
     )
+    aspects = tuple(
+        replace(one, state="studied") if one.name in studied and one.state == "different" else one for one in found
+    )
+    compared = [one for one in aspects if one.state == "studied"]
     spoiled = {compared for aspect in aspects if aspect.state == "different" for compared in aspect.touches}
     comparable = tuple(compared for compared in ALL if compared not in spoiled)
     differing = sorted((a for a in aspects if a.state == "different"), key=lambda a: -a.weight)
@@ -89,6 +97,11 @@ def assess(reference: Conditions, candidate: Conditions) -> Fairness:
     if differing or doubtful:
         grade = "with reservations" if "score" in comparable else "not fair"
     reasons = [f"{a.name}: {a.reference} against {a.candidate}." for a in differing]
+    if len(compared) > 1:
+        names = " and ".join(one.name.lower() for one in compared)
+        reasons.insert(
+            0, f"{names[0].upper()}{names[1:]} differ at once: nothing tells which of them made the difference."
+        )
     reasons += [
         f"{a.name}: not noted on {'both sides' if a.reference == a.candidate else 'one side'}." for a in doubtful
     ]
@@ -96,6 +109,7 @@ def assess(reference: Conditions, candidate: Conditions) -> Fairness:
 
 
 NOT_NOTED = "not noted"
+NOWHERE = frozenset({POINT_MEANING["unknown"]})
 
 
 def _joined(found: Iterable[str]) -> str:
@@ -111,17 +125,6 @@ def _words(
     else:
         state = "same" if reference == candidate and len(reference) == 1 else "different"
     return Aspect(name, state, _joined(reference), _joined(candidate), touches, weight)
-
-
-def _points(reference: frozenset[Point], candidate: frozenset[Point]) -> Aspect:
-    known_reference, known_candidate = reference - {"unknown"}, candidate - {"unknown"}
-    return _words(
-        "Power read at",
-        frozenset(POINT_MEANING[point] for point in known_reference),
-        frozenset(POINT_MEANING[point] for point in known_candidate),
-        ("watts",),
-        2,
-    )
 
 
 def _room(reference: Sequence[float], candidate: Sequence[float]) -> Aspect:

@@ -115,7 +115,8 @@ def capped(where: str, runs: Sequence[RunFacts], cap_fps: float | None) -> Trap 
 def mixed_points(where: str, reference: Iterable[RunFacts], candidate: Iterable[RunFacts]) -> Trap | None:
     """Watts read at different measuring points on the two sides."""
     sides = [
-        {run.power_point for run in side if run.power_w is not None and counts(run)} for side in (reference, candidate)
+        {run.power_instrument or run.power_point for run in side if run.power_w is not None and counts(run)}
+        for side in (reference, candidate)
     ]
     if not all(sides) or (sides[0] == sides[1] and len(sides[0]) == 1):
         return None

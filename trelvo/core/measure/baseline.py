@@ -114,7 +114,7 @@ def _of_workload(
 ) -> BaselineOfWorkload:
     values = values_of(group)
     kept = [run for run in group if counts(run)]
-    drawn = power.summarise_power((run.power_w, run.power_point) for run in kept if run.power_w is not None)
+    drawn = power.summarise_power(kept)
     meter = noise_meter(pooled, len(values)) if pooled and values else None
     hottest = highest_of(run.temp_max_c for run in kept)
     return BaselineOfWorkload(

@@ -19,8 +19,15 @@ MOST_RUNS = 1000
 # A ratio known no closer than within a factor of a million is not known at all; such an interval is not told.
 MOST_LOG = math.log(1e6)
 
-Basis = Literal["own noise", "pooled noise", "no noise known"]
+Basis = Literal["own noise", "pooled noise", "each side's pooled noise", "no noise known"]
 VerdictWord = Literal["gain", "loss", "tie", "too few runs"]
+
+
+class Shared:
+    """Says that both sides share one noise."""
+
+
+SHARED = Shared()
 
 
 @dataclass(frozen=True)
@@ -63,12 +70,15 @@ def compare(
     *,
     higher_is_better: bool,
     pooled: PooledNoise | None = None,
+    pooled_candidate: PooledNoise | Shared | None = SHARED,
     confidence: float = CONFIDENCE,
 ) -> Comparison:
     """Candidate against reference as a ratio above 1 when the candidate is better, with a two-sided interval.
 
     reference, candidate: repeats in the workload's unit, all above zero
     pooled: noise of the workload from all its repeats, used while either side has fewer than five runs
+    pooled_candidate: the candidate's own, where it was measured on another machine or under another fitting, so that the two
+    sides do not share their noise; Welch's form then too
     Raises Refused when a side is empty or a value is not above zero.
     Source: Welch 1947 on logarithms with own deviations; Student's two-sample t with the pooled deviation otherwise.
     """
@@ -84,6 +94,14 @@ def compare(
         spread = v_ref**2 / (n_ref - 1) + v_cand**2 / (n_cand - 1)
         df = (v_ref + v_cand) ** 2 / spread if spread > 0 else float(n_ref + n_cand - 2)
         sd = math.sqrt((v_ref * n_ref + v_cand * n_cand) / 2)
+    elif pooled_candidate is not SHARED:
+        if pooled is None or not isinstance(pooled_candidate, PooledNoise):
+            return _without_noise(difference, n_ref, n_cand, confidence)
+        v_ref, v_cand = pooled.sd_log**2 / n_ref, pooled_candidate.sd_log**2 / n_cand
+        error, basis = math.sqrt(v_ref + v_cand), "each side's pooled noise"
+        spread = v_ref**2 / pooled.df + v_cand**2 / pooled_candidate.df
+        df = (v_ref + v_cand) ** 2 / spread if spread > 0 else float(min(pooled.df, pooled_candidate.df))
+        sd = math.sqrt((pooled.sd_log**2 + pooled_candidate.sd_log**2) / 2)
     elif pooled is not None:
         sd, df, basis = pooled.sd_log, float(pooled.df), "pooled noise"
         error = sd * math.sqrt(1 / n_ref + 1 / n_cand)

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from trelvo.core.base.figures import Quantity
+from trelvo.core.base.figures import BY_WORD, FigureKey, Part, Quantity, Statistic
+from trelvo.core.base.instruments import Point
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import Measure
 from trelvo.core.measure.frames import FrameSummary, summarise_frames
@@ -15,44 +16,61 @@ from trelvo.core.measure.telemetry import ChannelSummary, summarise_channel
 
 @dataclass(frozen=True)
 class Channel:
-    """A telemetry column in its quantity's own unit (MHz, V, W, °C, %, rpm, frames a second); NaN where missing."""
+    """A telemetry column in its quantity's own unit; NaN where missing.
+
+    part: what it is a reading of; instrument_id: which of the rig's instruments read it, where that was said
+    point: where power was read, for rigs whose instruments are not described
+    """
 
     name: str
     quantity: Quantity
     unit: str
     values: npt.NDArray[np.float64]
+    part: Part = "tuned part"
+    instrument_id: int | None = None
+    point: Point = "unknown"
+
+
+@dataclass(frozen=True)
+class LoggedFigure:
+    """A figure that a log supplies, and which instrument or measuring point it comes from."""
+
+    key: FigureKey
+    value: float
+    instrument_id: int | None = None
+    point: Point = "unknown"
 
 
 @dataclass(frozen=True)
 class Figures:
-    """Figures of a run that a log supplies; None where it says nothing."""
+    """Figures of a run that a log supplies; value and frames are None where it says nothing of them."""
 
     duration_s: float
     value: float | None = None
-    low_1_fps: float | None = None
-    low_01_fps: float | None = None
-    power_w: float | None = None
-    temp_max_c: float | None = None
-    temp_mean_c: float | None = None
-    core_mhz: float | None = None
-    memory_mhz: float | None = None
-    voltage_v: float | None = None
-    temp_start_c: float | None = None
     frames: int | None = None
+    others: tuple[LoggedFigure, ...] = ()
+
+
+# What is told of a channel of each quantity; of every other quantity the mean.
+TOLD: dict[Quantity, tuple[Statistic, ...]] = {
+    "temperature": ("highest", "mean", "at start"),
+    "noise": ("mean", "highest"),
+}
 
 
 def figures_of_frames(frame_times_ms: npt.ArrayLike, measure: Measure) -> tuple[Figures, FrameSummary]:
     """Average rate (as the run's value where the workload is measured as a frame rate) and lows from frame times."""
     frames = summarise_frames(frame_times_ms)
     value = frames.rate_fps if measure == "frame rate" else None
-    figures = Figures(frames.duration_s, value, frames.low_1_fps, frames.low_01_fps, frames=frames.frames)
-    return figures, frames
+    lows = (("low_1_fps", frames.low_1_fps), ("low_01_fps", frames.low_01_fps))
+    others = tuple(LoggedFigure(BY_WORD[word].key, low) for word, low in lows if low is not None)
+    return Figures(frames.duration_s, value, frames.frames, others), frames
 
 
 def figures_of_telemetry(
     time_s: npt.NDArray[np.float64], channels: Sequence[Channel]
 ) -> tuple[Figures, dict[str, ChannelSummary]]:
-    """Means and highest readings; the first channel of each quantity feeds the run's figures.
+    """Means and highest readings; of channels that tell the same figure by the same instrument the first counts.
 
     time_s: seconds, not falling, spanning more than zero
     """
@@ -62,21 +80,15 @@ def figures_of_telemetry(
             Problem("time", "The log covers no time.", "Choose the column that holds the time of each reading.")
         )
     summaries = {channel.name: summarise_channel(time_s, channel.values) for channel in channels}
-    first: dict[str, ChannelSummary] = {}
+    found: dict[tuple[FigureKey, int | None, Point], float] = {}
     for channel in channels:
-        first.setdefault(channel.quantity, summaries[channel.name])
-
-    def mean(quantity: Quantity) -> float | None:
-        return first[quantity].mean if quantity in first else None
-
-    figures = Figures(
-        duration_s=span,
-        power_w=mean("power"),
-        temp_max_c=first["temperature"].highest if "temperature" in first else None,
-        temp_mean_c=mean("temperature"),
-        core_mhz=mean("core clock"),
-        memory_mhz=mean("memory clock"),
-        voltage_v=mean("voltage"),
-        temp_start_c=first["temperature"].first if "temperature" in first else None,
-    )
-    return figures, summaries
+        # the run's own result and figures without a meaning are not told twice
+        if channel.quantity in ("other", "frame rate"):
+            continue
+        summary = summaries[channel.name]
+        of = {"mean": summary.mean, "highest": summary.highest, "at start": summary.first}
+        for statistic in TOLD.get(channel.quantity, ("mean",)):
+            key = FigureKey(channel.quantity, channel.part, statistic)
+            found.setdefault((key, channel.instrument_id, channel.point), of[statistic])
+    others = tuple(LoggedFigure(key, value, by, point) for (key, by, point), value in found.items())
+    return Figures(span, others=others), summaries

@@ -4,33 +4,39 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from trelvo.core.base.instruments import Point
+from trelvo.core.base.runs import RunFacts
 
 
 @dataclass(frozen=True)
 class PowerSummary:
-    """Mean power of some runs in watts; `mixed` when they were read at more than one point (then no mean exists)."""
+    """Mean power of some runs in watts; `mixed` when they were read at more than one point, or by more than one instrument
+    (then no mean exists). instrument: its name, empty where it was not said; corrected: whether a correction is in it"""
 
     mean_w: float | None
     point: Point | None
     mixed: bool
     n: int
+    instrument: str = ""
+    corrected: bool = False
 
 
-def summarise_power(readings: Iterable[tuple[float, Point]]) -> PowerSummary:
-    """Mean of power readings (watts, measuring point). No mean over different points: they measure other things."""
-    found = list(readings)
+def summarise_power(runs: Iterable[RunFacts]) -> PowerSummary:
+    """Mean power of the runs that have it. No mean over different points or instruments: they measure other things."""
+    found = [run for run in runs if run.power_w is not None]
     if not found:
         return PowerSummary(None, None, False, 0)
-    points = {point for _, point in found}
-    if len(points) > 1:
+    if len({(run.power_point, run.power_instrument) for run in found}) > 1:
         return PowerSummary(None, None, True, len(found))
-    return PowerSummary(sum(watts for watts, _ in found) / len(found), points.pop(), False, len(found))
+    mean = sum(run.power_w for run in found if run.power_w is not None) / len(found)
+    corrected = any("power_w" in run.corrected for run in found)
+    return PowerSummary(mean, found[0].power_point, False, len(found), found[0].power_instrument, corrected)
 
 
 def watts_saved(reference: PowerSummary, candidate: PowerSummary) -> float | None:
-    """Reference's mean minus candidate's, in watts; None unless both were read at the same, known point."""
+    """Reference's mean minus candidate's, in watts; None unless the same instrument read both, at a known point."""
     if reference.mean_w is None or candidate.mean_w is None:
         return None
-    if reference.point != candidate.point or reference.point == "unknown":
+    same = (reference.point, reference.instrument) == (candidate.point, candidate.instrument)
+    if not same or (reference.point == "unknown" and not reference.instrument):
         return None
     return reference.mean_w - candidate.mean_w

@@ -8,17 +8,21 @@ from uuid import UUID
 import orjson
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from trelvo.core.base.instruments import Point
+from trelvo.core.base.figures import Part as FigurePart
+from trelvo.core.base.figures import Quantity, Statistic
+from trelvo.core.base.instruments import InstrumentKind, Trust
+from trelvo.core.base.knobs import Role
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import Outcome
 from trelvo.core.base.workloads import Measure
 from trelvo.core.watch.guard_rails import Kind
-from trelvo.logbook.models import Campaign, Goal
-from trelvo.logbook.rows.facts import testable
+from trelvo.exchange.files.earlier_versions import from_earlier
+from trelvo.logbook.models import Campaign, Fitting, Goal, InstrumentRow, Variant
+from trelvo.logbook.rows.lookups import testable
 
 FORMAT: Literal["trelvo-campaign"] = "trelvo-campaign"
-VERSION: Literal[2] = 2
+VERSION: Literal[3] = 3
 
 
 class Strict(BaseModel):
@@ -46,6 +50,24 @@ class FittingEntry(Strict):
     parts: list[PartEntry]
 
 
+class InstrumentEntry(Strict):
+    uid: UUID
+    name: str = Field(min_length=1, max_length=80)
+    kind: InstrumentKind
+    quantity: Quantity
+    part: FigurePart
+    place: str = Field(max_length=160)
+    resolution: float | None
+    offset: float
+    offset_sd: float
+    factor: float
+    factor_sd: float
+    trust: Trust
+    trust_since: datetime | None
+    trust_why: str = Field(max_length=300)
+    replaced_by: UUID | None
+
+
 class RigEntry(Strict):
     uid: UUID
     name: str = Field(min_length=1, max_length=120)
@@ -53,6 +75,7 @@ class RigEntry(Strict):
     standin: str = Field(max_length=20)
     standin_seed: int = Field(ge=0)
     fittings: list[FittingEntry]
+    instruments: list[InstrumentEntry]
 
 
 class CampaignEntry(Strict):
@@ -70,6 +93,8 @@ class CampaignEntry(Strict):
     power_limit_w: float | None
     price: float | None
     currency: str = Field(max_length=8)
+    counting: dict[str, str]
+    archived_at: datetime | None
 
 
 class KnobEntry(Strict):
@@ -81,6 +106,9 @@ class KnobEntry(Strict):
     low: float
     high: float
     away: Literal[1, -1]
+    role: Role
+    part: FigurePart
+    retired_at: datetime | None
 
 
 class GuardRailEntry(Strict):
@@ -95,7 +123,7 @@ class WorkloadEntry(Strict):
     measure: Measure
     unit: str = Field(max_length=20)
     higher_is_better: bool
-    options: str = Field(max_length=300)
+    options: dict[str, str]
     minutes: float
     cap_fps: float | None
     kind: LoadKind
@@ -128,6 +156,16 @@ class MarkEntry(Strict):
     text: str = Field(max_length=1000)
 
 
+class FigureEntry(Strict):
+    quantity: Quantity
+    part: FigurePart
+    statistic: Statistic
+    instrument: UUID | None
+    value: float
+    source: Literal["typed", "log", "live"]
+    replaced: bool
+
+
 class RunEntry(Strict):
     uid: UUID
     setting: UUID
@@ -137,24 +175,14 @@ class RunEntry(Strict):
     outcome: Outcome
     duration_s: float | None
     value: float | None
-    low_1_fps: float | None
-    low_01_fps: float | None
-    power_w: float | None
-    power_point: Point
-    temp_max_c: float | None
-    temp_mean_c: float | None
-    temp_start_c: float | None
     frames: int | None
-    room_c: float | None
-    core_mhz: float | None
-    memory_mhz: float | None
-    voltage_v: float | None
     fan: str = Field(max_length=60)
     note: str
     typed: dict[str, Any]
     log_figures: list[str]
     set_aside_at: datetime | None
     set_aside_reason: str = Field(max_length=300)
+    figures: list[FigureEntry]
     marks: list[MarkEntry]
     series: list[SeriesEntry]
 
@@ -170,7 +198,7 @@ class TargetEntry(Strict):
 
 class CampaignFile(Strict):
     format: Literal["trelvo-campaign"]
-    version: Literal[2]
+    version: Literal[3]
     written_at: datetime
     rig: RigEntry
     campaign: CampaignEntry
@@ -178,6 +206,7 @@ class CampaignFile(Strict):
     guard_rails: list[GuardRailEntry]
     workloads: list[WorkloadEntry]
     battery: list[UUID]
+    retired: list[UUID]
     settings: list[SettingEntry]
     targets: list[TargetEntry]
     runs: list[RunEntry]
@@ -185,34 +214,20 @@ class CampaignFile(Strict):
 
 # Fields of a run that stand in the file under the same name as in the logbook.
 RUN_FIELDS = tuple(
-    name for name in RunEntry.model_fields if name not in ("setting", "workload", "fitting", "marks", "series")
+    name
+    for name in RunEntry.model_fields
+    if name not in ("setting", "workload", "fitting", "figures", "marks", "series")
 )
 SERIES_FIELDS = tuple(name for name in SeriesEntry.model_fields if name != "parquet_base64")
 
 
 def campaign_file(campaign: Campaign, now: datetime) -> CampaignFile:
     """The campaign with its rig, settings, runs and logs as one document."""
-    runs = []
-    for run in campaign.runs.select_related("setting", "workload", "fitting").prefetch_related("series", "marks"):
-        logs = [
-            SeriesEntry(
-                **{name: getattr(series, name) for name in SERIES_FIELDS},
-                parquet_base64=base64.b64encode(series.parquet).decode(),
-            )
-            for series in run.series.all()
-        ]
-        figures: dict[str, Any] = {name: getattr(run, name) for name in RUN_FIELDS}
-        places: dict[str, Any] = {"setting": run.setting.uid, "workload": run.workload.uid, "fitting": run.fitting.uid}
-        marks = [MarkEntry.model_validate(mark) for mark in run.marks.all()]
-        runs.append(RunEntry(**figures, **places, marks=marks, series=logs))
     rig = campaign.rig
-    fittings = [
-        FittingEntry.model_validate(
-            {name: getattr(fitting, name) for name in FittingEntry.model_fields if name != "parts"}
-            | {"parts": [PartEntry.model_validate(part) for part in fitting.parts.all()]}
-        )
-        for fitting in rig.fittings.prefetch_related("parts")
-    ]
+    uids = {row.pk: row.uid for row in rig.instruments.all()}
+    retired = list(campaign.retired.all())
+    # a number of workloads may have no other place than the runs that were made with them
+    variants = list(dict.fromkeys([*testable(campaign), *retired]))
     return CampaignFile(
         format=FORMAT,
         version=VERSION,
@@ -223,35 +238,66 @@ def campaign_file(campaign: Campaign, now: datetime) -> CampaignFile:
             created_at=rig.created_at,
             standin=rig.standin,
             standin_seed=rig.standin_seed,
-            fittings=fittings,
+            fittings=[_fitting(fitting) for fitting in rig.fittings.prefetch_related("parts")],
+            instruments=[_instrument(row, uids) for row in rig.instruments.all()],
         ),
         campaign=CampaignEntry.model_validate(campaign),
         knobs=[KnobEntry.model_validate(knob) for knob in campaign.knobs.all()],
         guard_rails=[GuardRailEntry.model_validate(rail) for rail in campaign.guard_rails.all()],
-        workloads=[WorkloadEntry.model_validate(workload) for workload in testable(campaign)],
-        battery=[workload.uid for workload in campaign.battery.all()],
+        workloads=[_workload(variant) for variant in variants],
+        battery=[variant.uid for variant in campaign.battery.all()],
+        retired=[variant.uid for variant in retired],
         targets=[TargetEntry.model_validate(target) for target in campaign.targets.all()],
         settings=[SettingEntry.model_validate(setting) for setting in campaign.settings.all()],
-        runs=runs,
+        runs=_runs(campaign, uids),
     )
+
+
+def _fitting(fitting: Fitting) -> FittingEntry:
+    parts = [PartEntry.model_validate(part) for part in fitting.parts.all()]
+    fields = {name: getattr(fitting, name) for name in FittingEntry.model_fields if name != "parts"}
+    return FittingEntry.model_validate({**fields, "parts": parts})
+
+
+def _instrument(row: InstrumentRow, uids: dict[int, UUID]) -> InstrumentEntry:
+    fields = {name: getattr(row, name) for name in InstrumentEntry.model_fields if name != "replaced_by"}
+    return InstrumentEntry.model_validate({**fields, "replaced_by": uids.get(row.replaced_by_id or 0)})
+
+
+def _workload(variant: Variant) -> WorkloadEntry:
+    own = ("uid", "options", "minutes", "cap_fps")
+    fields = {name: getattr(variant if name in own else variant.workload, name) for name in WorkloadEntry.model_fields}
+    return WorkloadEntry.model_validate(fields)
+
+
+def _runs(campaign: Campaign, uids: dict[int, UUID]) -> list[RunEntry]:
+    runs = []
+    found = campaign.runs.select_related("setting", "variant", "fitting")
+    for run in found.prefetch_related("series", "marks", "figures"):
+        logs = [
+            SeriesEntry(
+                **{name: getattr(series, name) for name in SERIES_FIELDS},
+                parquet_base64=base64.b64encode(series.parquet).decode(),
+            )
+            for series in run.series.all()
+        ]
+        figures = [
+            FigureEntry.model_validate(
+                {name: getattr(figure, name) for name in FigureEntry.model_fields if name != "instrument"}
+                | {"instrument": uids.get(figure.instrument_id or 0)}
+            )
+            for figure in run.figures.all()
+        ]
+        own: dict[str, Any] = {name: getattr(run, name) for name in RUN_FIELDS}
+        places: dict[str, Any] = {"setting": run.setting.uid, "workload": run.variant.uid, "fitting": run.fitting.uid}
+        marks = [MarkEntry.model_validate(mark) for mark in run.marks.all()]
+        runs.append(RunEntry(**own, **places, figures=figures, marks=marks, series=logs))
+    return runs
 
 
 def to_json(document: CampaignFile) -> bytes:
     """The document as indented UTF-8 JSON. Numbers are written so that they read back exactly."""
     return orjson.dumps(document.model_dump(mode="python"), option=orjson.OPT_INDENT_2)
-
-
-def _from_earlier(raw: dict[str, Any]) -> dict[str, Any]:
-    """A document of version 1 as one of version 2: no stand-in, guard rail, mark or battery was there to write down."""
-    lists = all(isinstance(raw.get(word), list) for word in ("runs", "workloads"))
-    if raw.get("version") != 1 or not isinstance(raw.get("rig"), dict) or not lists:
-        return raw
-    tests = {"kind": "title", "parts": [], "techniques": []}
-    workloads = [{**tests, **one} if isinstance(one, dict) else one for one in raw["workloads"]]
-    runs = [{**run, "marks": []} if isinstance(run, dict) else run for run in raw["runs"]]
-    rig = {**raw["rig"], "standin": "", "standin_seed": 0}
-    added: dict[str, Any] = {"guard_rails": [], "battery": []}
-    return {**raw, **added, "version": VERSION, "rig": rig, "runs": runs, "workloads": workloads}
 
 
 def from_json(data: bytes) -> CampaignFile:
@@ -266,7 +312,7 @@ def from_json(data: bytes) -> CampaignFile:
         raise Refused(
             Problem("format", "This is not a Trelvo campaign file.", "Choose a file exported from a campaign.")
         )
-    raw = _from_earlier(raw)
+    raw = from_earlier(raw, VERSION)
     if raw.get("version") != VERSION:
         raise Refused(
             Problem(

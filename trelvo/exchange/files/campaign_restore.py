@@ -8,16 +8,28 @@ from datetime import datetime
 import polars as pl
 from django.db import IntegrityError, transaction
 
+from trelvo.core.base.figures import FigureKey
+from trelvo.core.base.instruments import Instrument, check_instrument
 from trelvo.core.base.knobs import Knob, check_value, fingerprint
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.watch.guard_rails import GuardRail, check_rail
-from trelvo.exchange.files.campaign_file import RUN_FIELDS, SERIES_FIELDS, CampaignFile, FittingEntry
-from trelvo.logbook.acts.campaigns import WorkloadDraft, check_knobs, check_workloads, knob_row
-from trelvo.logbook.acts.runs import RunDraft, check_run
+from trelvo.exchange.files.campaign_file import (
+    RUN_FIELDS,
+    SERIES_FIELDS,
+    CampaignFile,
+    FittingEntry,
+    InstrumentEntry,
+    KnobEntry,
+    WorkloadEntry,
+)
+from trelvo.logbook.acts.campaigns import WorkloadDraft, add_workloads, check_knobs, check_workloads, knob_row
+from trelvo.logbook.acts.runs import FigureDraft, RunDraft, check_run
 from trelvo.logbook.models import (
     Campaign,
+    Figure,
     Fitting,
     GuardRailRow,
+    InstrumentRow,
     Mark,
     Part,
     Rig,
@@ -25,7 +37,7 @@ from trelvo.logbook.models import (
     Series,
     Setting,
     Target,
-    Workload,
+    Variant,
 )
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, from_parquet
 
@@ -59,7 +71,7 @@ def restore(document: CampaignFile, now: datetime, *, as_copy: bool = False) -> 
 
 
 def _check(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
-    knobs = {k.key: Knob(k.key, k.name, k.unit, k.stock, k.step, k.low, k.high, k.away) for k in document.knobs}
+    knobs = {k.key: _knob(k) for k in document.knobs}
     problems = check_knobs(list(knobs.values()))
     for word, entries in (("knobs", document.knobs), ("workloads", document.workloads)):
         if not entries:
@@ -88,15 +100,43 @@ def _check(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
     uids = [
         {entry.uid for entry in entries} for entries in (document.settings, document.workloads, document.rig.fittings)
     ]
-    for index, uid in enumerate(document.battery):
-        if uid not in uids[1]:
-            problems.append(Problem(f"battery.{index}", "No such workload in the file.", CORRECT))
+    for word, uids_named in (("battery", document.battery), ("retired", document.retired)):
+        for index, uid in enumerate(uids_named):
+            if uid not in uids[1]:
+                problems.append(Problem(f"{word}.{index}", "No such workload in the file.", CORRECT))
+    read_by = {entry.uid for entry in document.rig.instruments}
+    for index, entry in enumerate(document.rig.instruments):
+        instrument = Instrument(
+            0, entry.name, entry.kind, entry.quantity, entry.part, entry.resolution, entry.offset, entry.offset_sd,
+            entry.factor, entry.factor_sd, entry.trust, entry.trust_since,
+        )  # fmt: skip
+        problems += check_instrument(instrument, f"rig.instruments.{index}.")
+        if entry.replaced_by is not None and entry.replaced_by not in read_by:
+            where = f"rig.instruments.{index}.replaced_by"
+            problems.append(Problem(where, "No such instrument in the file.", CORRECT))
     parquet: dict[uuid.UUID, bytes] = {}
     for index, run in enumerate(document.runs):
         for word, known in zip(("setting", "workload", "fitting"), uids, strict=True):
             if getattr(run, word) not in known:
                 problems.append(Problem(f"runs.{index}.{word}", f"No such {word} in the file.", CORRECT))
-        draft = RunDraft(**{name: getattr(run, name) for name in RunDraft.__dataclass_fields__})
+        problems += [
+            Problem(f"runs.{index}.figures", "No such instrument in the file.", CORRECT)
+            for one in run.figures
+            if one.instrument is not None and one.instrument not in read_by
+        ]
+        draft = RunDraft(
+            run.outcome,
+            run.started_at,
+            run.value,
+            run.duration_s,
+            run.fan,
+            run.note,
+            [
+                FigureDraft(FigureKey(one.quantity, one.part, one.statistic), one.value, _number(one.instrument))
+                for one in run.figures
+                if not one.replaced
+            ],
+        )
         problems += [
             Problem(f"runs.{index}.{p.where}", p.what, p.todo) for p in check_run(draft, now, drafts.get(run.workload))
         ]
@@ -118,20 +158,31 @@ def _check(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
 
 def _write(document: CampaignFile, parquet: dict[uuid.UUID, bytes]) -> Campaign:
     rig, _ = Rig.objects.get_or_create(
-        uid=document.rig.uid, defaults=document.rig.model_dump(exclude={"uid", "fittings"})
+        uid=document.rig.uid, defaults=document.rig.model_dump(exclude={"uid", "fittings", "instruments"})
     )
     fittings = {entry.uid: _fitting(rig, entry) for entry in document.rig.fittings}
+    instruments = {entry.uid: _instrument(rig, entry) for entry in document.rig.instruments}
+    for entry in document.rig.instruments:
+        if entry.replaced_by is not None and instruments[entry.uid].replaced_by is None:
+            instruments[entry.uid].replaced_by = instruments[entry.replaced_by]
+            instruments[entry.uid].save(update_fields=["replaced_by"])
     campaign = Campaign.objects.create(rig=rig, **document.campaign.model_dump())
     for position, k in enumerate(document.knobs):
-        knob_row(campaign, position, Knob(k.key, k.name, k.unit, k.stock, k.step, k.low, k.high, k.away)).save()
+        row = knob_row(campaign, position, _knob(k))
+        row.retired_at = k.retired_at
+        row.save()
     for position, rail in enumerate(document.guard_rails):
         GuardRailRow.objects.create(campaign=campaign, position=position, **rail.model_dump())
-    workloads = {}
-    for entry in document.workloads:
-        fields = entry.model_dump(exclude={"uid"}) | {"position": rig.workloads.count()}
-        workloads[entry.uid], _ = Workload.objects.get_or_create(uid=entry.uid, rig=rig, defaults=fields)
-    campaign.workloads.set(one for uid, one in workloads.items() if uid not in document.battery)
-    campaign.battery.set(one for uid, one in workloads.items() if uid in document.battery)
+    workloads = {entry.uid: _variant(entry) for entry in document.workloads}
+    other = {*document.battery, *document.retired}
+    campaign.workloads.set(one for uid, one in workloads.items() if uid not in other)
+    campaign.battery.set(workloads[uid] for uid in document.battery)
+    campaign.retired.set(workloads[uid] for uid in document.retired)
+    known = {str(uid): str(variant.uid) for uid, variant in workloads.items()}
+    campaign.weights = {known.get(uid, uid): weight for uid, weight in campaign.weights.items()}
+    read_by = {str(uid): str(row.uid) for uid, row in instruments.items()}
+    campaign.counting = {quantity: read_by.get(uid, uid) for quantity, uid in campaign.counting.items()}
+    campaign.save(update_fields=["weights", "counting"])
     settings = {
         entry.uid: Setting.objects.create(
             campaign=campaign, fingerprint=fingerprint(entry.values), **entry.model_dump()
@@ -139,20 +190,63 @@ def _write(document: CampaignFile, parquet: dict[uuid.UUID, bytes]) -> Campaign:
         for entry in document.settings
     }
     for target in document.targets:
-        Target.objects.create(campaign=campaign, **target.model_dump())
+        fields = target.model_dump()
+        fields["results"] = {known.get(uid, uid): value for uid, value in target.results.items()}
+        Target.objects.create(campaign=campaign, **fields)
     for run_entry in document.runs:
         run = Run.objects.create(
             campaign=campaign,
             setting=settings[run_entry.setting],
-            workload=workloads[run_entry.workload],
+            variant=workloads[run_entry.workload],
             fitting=fittings[run_entry.fitting],
             **{name: getattr(run_entry, name) for name in RUN_FIELDS},
         )
+        Figure.objects.bulk_create(
+            Figure(
+                run=run,
+                instrument=instruments[one.instrument] if one.instrument else None,
+                **one.model_dump(exclude={"instrument"}),
+            )
+            for one in run_entry.figures
+        )
         Mark.objects.bulk_create(Mark(run=run, **mark.model_dump()) for mark in run_entry.marks)
         for series in run_entry.series:
-            fields = {name: getattr(series, name) for name in SERIES_FIELDS}
-            Series.objects.create(run=run, parquet=parquet[series.uid], **fields)
+            kept = {name: getattr(series, name) for name in SERIES_FIELDS}
+            Series.objects.create(run=run, parquet=parquet[series.uid], **kept)
     return campaign
+
+
+def _knob(k: KnobEntry) -> Knob:
+    retired = k.retired_at is not None
+    return Knob(k.key, k.name, k.unit, k.stock, k.step, k.low, k.high, k.away, k.role, k.part, retired)
+
+
+def _number(uid: uuid.UUID | None) -> int | None:
+    """Something to tell instruments apart by while their rows are not there yet."""
+    return None if uid is None else uid.int
+
+
+def _variant(entry: WorkloadEntry) -> Variant:
+    """The variant of that identity, or one that is the same in all that is told of it; made where there is neither."""
+    draft = WorkloadDraft(**entry.model_dump(exclude={"uid"}))
+    found: Variant | None = Variant.objects.filter(uid=entry.uid).first()
+    if found is not None:
+        return found
+    variant = add_workloads([draft])[0]
+    if not variant.runs.exists() and not variant.campaigns.exists() and not variant.battery_of.exists():
+        # made just now: it keeps the identity that it has in the file
+        variant.uid = entry.uid
+        variant.save(update_fields=["uid"])
+    return variant
+
+
+def _instrument(rig: Rig, entry: InstrumentEntry) -> InstrumentRow:
+    """The rig's instrument of that identity, or of that name; made when the rig has neither."""
+    if found := rig.instruments.filter(uid=entry.uid).first():
+        return found
+    if found := rig.instruments.filter(name=entry.name, quantity=entry.quantity).first():
+        return found
+    return InstrumentRow.objects.create(rig=rig, **entry.model_dump(exclude={"replaced_by"}))
 
 
 def _fitting(rig: Rig, entry: FittingEntry) -> Fitting:
@@ -171,18 +265,19 @@ def _with_new_identities(document: CampaignFile) -> CampaignFile:
     """The same document with a new identity for everything in it; references follow."""
     fresh: dict[uuid.UUID, uuid.UUID] = {}
 
+    # a workload is the same one on every rig, so it keeps its identity
     for workload in document.workloads:
-        fresh[workload.uid] = uuid.uuid4()
-    known = {str(workload.uid): workload.uid for workload in document.workloads}
+        fresh[workload.uid] = workload.uid
+    known = {str(one.uid): one.uid for one in document.rig.instruments}
 
     def renew(value: object) -> object:
         if isinstance(value, uuid.UUID):
             return fresh.setdefault(value, uuid.uuid4())
         if isinstance(value, dict):
-            # weights and results are keyed by workload
-            return {
-                str(fresh.get(known[key], key)) if key in known else key: renew(item) for key, item in value.items()
-            }
+            return {key: renew(item) for key, item in value.items()}
+        if isinstance(value, str) and value in known:
+            # which instrument counts is told by its identity as a text
+            return str(renew(known[value]))
         return [renew(item) for item in value] if isinstance(value, list) else value
 
     copy = CampaignFile.model_validate(renew(document.model_dump()))

@@ -2,41 +2,43 @@
 
 import polars as pl
 
+from trelvo.core.base.figures import NAMED
 from trelvo.core.base.knobs import describe_setting
 from trelvo.logbook.models import Campaign
-from trelvo.logbook.rows.facts import knobs_of
-
-FIGURES = (
-    "duration_s",
-    "low_1_fps",
-    "low_01_fps",
-    "power_w",
-    "power_point",
-    "temp_max_c",
-    "temp_mean_c",
-    "temp_start_c",
-    "frames",
-    "room_c",
-    "core_mhz",
-    "memory_mhz",
-    "voltage_v",
-)
+from trelvo.logbook.rows.lookups import knobs_of
 
 
 def runs_csv(campaign: Campaign) -> bytes:
-    """Every run, those set aside too, with the value of every knob."""
+    """Every run, those set aside too, with the value of every knob and every figure as it was read.
+
+    A figure has the column of its word; where several instruments read it, each further one has a column with its name.
+    """
     knobs = knobs_of(campaign)
     rows = []
-    for run in campaign.runs.select_related("setting", "workload", "fitting"):
+    found = campaign.runs.select_related("setting", "variant__workload", "fitting")
+    for run in found.prefetch_related("figures__instrument"):
         row: dict[str, object] = {
             "run": str(run.uid),
             "started_at": run.started_at.isoformat(),
-            "workload": harmless(run.workload.name),
+            "workload": harmless(run.variant.name),
+            "options": harmless(run.variant.options_in_words),
             "setting": harmless(describe_setting(knobs, run.setting.values)),
         }
         row |= {f"knob_{knob.key}": run.setting.values.get(knob.key, knob.stock) for knob in knobs}
-        row |= {"outcome": run.outcome, "value": run.value, "unit": harmless(run.workload.unit)}
-        row |= {name: getattr(run, name) for name in FIGURES}
+        row |= {"outcome": run.outcome, "value": run.value, "unit": harmless(run.variant.unit)}
+        row |= {"duration_s": run.duration_s, "frames": run.frames}
+        row |= {kind.word: None for kind in NAMED} | {"power_read_by": None}
+        for figure in sorted(run.figures.all(), key=lambda one: one.instrument_id or 0):
+            if figure.replaced:
+                continue
+            name = figure.instrument.name if figure.instrument else ""
+            word = figure.key.word
+            if row.get(word) is not None:
+                row[harmless(f"{word} ({name or 'not said'})")] = figure.value
+                continue
+            row[word] = figure.value
+            if word == "power_w":
+                row["power_read_by"] = harmless(name)
         row |= {
             "fan": harmless(run.fan),
             "fitting": run.fitting.number,
@@ -46,7 +48,12 @@ def runs_csv(campaign: Campaign) -> bytes:
         rows.append(row)
     if not rows:
         return b"run\n"
-    return pl.DataFrame(rows, infer_schema_length=None).write_csv().encode()
+    names = list(dict.fromkeys(name for row in rows for name in row))
+    return (
+        pl.DataFrame([{name: row.get(name) for name in names} for row in rows], infer_schema_length=None)
+        .write_csv()
+        .encode()
+    )
 
 
 def harmless(text: str) -> str:

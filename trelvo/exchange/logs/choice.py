@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from trelvo.core.base.figures import Quantity
+from trelvo.core.base.figures import Part, Quantity
 from trelvo.core.base.instruments import Point
 from trelvo.exchange.logs.quantities import (
     FRAME_TIME,
@@ -29,11 +29,13 @@ Kind = Literal["telemetry", "frames"]
 
 
 class ColumnChoice(BaseModel):
-    """One column that is to be read, by its header."""
+    """One column that is to be read, by its header. instrument_id: which of the rig's instruments read it"""
 
     header: str
     quantity: Quantity = "other"
     unit: str = ""
+    part: Part = "tuned part"
+    instrument_id: int | None = None
 
 
 class LogChoice(BaseModel):

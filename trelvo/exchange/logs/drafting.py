@@ -29,6 +29,4 @@ def draft_log(table: TextTable, choice: LogChoice, file_name: str, measure: Meas
         rows = int(log.time_s.size)
     kept = columns_of(log)
     every_s = middle_step(kept[TIME_COLUMN])
-    return LogDraft(
-        choice.kind, file_name, rows, channels, to_parquet(kept), figures, summary, choice.power_point, every_s
-    )
+    return LogDraft(choice.kind, file_name, rows, channels, to_parquet(kept), figures, summary, every_s)

@@ -1,41 +1,10 @@
-"""Quantities a log column can hold: their units, what is physically possible, and how a header hints at them."""
+"""How the header of a log's column hints at its quantity and unit."""
 
 import re
-from dataclasses import dataclass
 
-from trelvo.core.base.figures import Quantity
+from trelvo.core.base.figures import KINDS, Quantity, QuantityKind
 
-
-@dataclass(frozen=True)
-class Kind:
-    """A quantity's own unit, other units with (factor, offset) to it, and the range of what is possible."""
-
-    unit: str
-    others: dict[str, tuple[float, float]]
-    low: float
-    high: float
-
-    def units(self) -> dict[str, tuple[float, float]]:
-        return {self.unit: (1.0, 0.0), **self.others}
-
-
-UNBOUNDED = float("inf")
-
-KINDS: dict[Quantity, Kind] = {
-    "core clock": Kind("MHz", {"GHz": (1000.0, 0.0)}, 0, 20_000),
-    "memory clock": Kind("MHz", {"GHz": (1000.0, 0.0)}, 0, 40_000),
-    "voltage": Kind("V", {"mV": (0.001, 0.0)}, 0, 20),
-    "power": Kind("W", {"mW": (0.001, 0.0)}, 0, 3000),
-    "current": Kind("A", {"mA": (0.001, 0.0)}, 0, 500),
-    "temperature": Kind("°C", {"°F": (5 / 9, -160 / 9)}, -200, 150),
-    "fan": Kind("%", {}, 0, 110),
-    "fan speed": Kind("rpm", {}, 0, 30_000),
-    "load": Kind("%", {"0 to 1": (100.0, 0.0)}, 0, 110),
-    "frame rate": Kind("fps", {}, 0, 10_000),
-    "other": Kind("", {}, -UNBOUNDED, UNBOUNDED),
-}
-
-FRAME_TIME = Kind("ms", {"s": (1000.0, 0.0), "µs": (0.001, 0.0)}, 0, 60_000)
+FRAME_TIME = QuantityKind("ms", {"s": (1000.0, 0.0), "µs": (0.001, 0.0)}, 0, 60_000, 2)
 
 TIME_FORMATS = ("seconds", "milliseconds", "minutes:seconds", "clock time", "date and time")
 
@@ -49,6 +18,8 @@ _HINTS: tuple[tuple[str, Quantity], ...] = (
     (r"volt|vcore|_m?v$|\bm?v\b", "voltage"),
     (r"rpm", "fan speed"),
     (r"fan", "fan"),
+    (r"db\(?a|noise|loudness", "noise"),
+    (r"(mem|vram).*(used|usage|in use|alloc)", "memory in use"),
     (r"load|usage|util|busy", "load"),
     (r"(mem|vram).*(clock|mhz|freq)|(clock|freq).*mem", "memory clock"),
     (r"clock|mhz|ghz|freq", "core clock"),

@@ -6,10 +6,11 @@ import numpy as np
 import numpy.typing as npt
 import polars as pl
 
+from trelvo.core.base.figures import KINDS, QuantityKind
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.measure.logs import Channel
 from trelvo.exchange.logs.choice import LogChoice
-from trelvo.exchange.logs.quantities import FRAME_TIME, KINDS, TIME_FORMATS, Kind
+from trelvo.exchange.logs.quantities import FRAME_TIME, TIME_FORMATS
 from trelvo.exchange.logs.text_table import TextTable
 from trelvo.logbook.rows.series_bytes import FRAME_COLUMN, TIME_COLUMN
 
@@ -64,7 +65,8 @@ def read_log(table: TextTable, choice: LogChoice) -> TelemetryLog | FrameLog:
         _possible(table, column.header, numbers, kind, column.quantity)
         unit = column.unit if column.quantity == "other" else kind.unit
         name = column.header if column.header != TIME_COLUMN else f"{TIME_COLUMN} (channel)"
-        channels.append(Channel(name, column.quantity, unit, numbers))
+        point = choice.power_point if column.quantity == "power" and column.instrument_id is None else "unknown"
+        channels.append(Channel(name, column.quantity, unit, numbers, column.part, column.instrument_id, point))
     return TelemetryLog(time_s, tuple(channels))
 
 
@@ -144,7 +146,7 @@ def _thousands(table: TextTable, cells: pl.Series, header: str, choice: LogChoic
     raise Refused(Problem(_at(table, index, header), what, todo))
 
 
-def _unit(kind: Kind, unit: str, header: str) -> tuple[float, float]:
+def _unit(kind: QuantityKind, unit: str, header: str) -> tuple[float, float]:
     units = kind.units()
     if unit not in units:
         raise Refused(
@@ -153,7 +155,7 @@ def _unit(kind: Kind, unit: str, header: str) -> tuple[float, float]:
     return units[unit]
 
 
-def _possible(table: TextTable, header: str, numbers: Numbers, kind: Kind, word: str) -> None:
+def _possible(table: TextTable, header: str, numbers: Numbers, kind: QuantityKind, word: str) -> None:
     wrong = (numbers < kind.low) | (numbers > kind.high)
     if wrong.any():
         index = int(np.argmax(wrong))

@@ -4,6 +4,7 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+from trelvo.core.base.figures import KINDS, NAMED
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.knobs import Knob, check_value, describe_setting, describe_value
 from trelvo.core.base.problems import Problem
@@ -17,25 +18,25 @@ OUTCOME_WORDS: dict[str, Outcome] = {
     "down": "machine down",
     "nostart": "no start",
     "rail": "stopped by a guard rail",
+    "stopped": "stopped by hand",
     "lost": "contact lost",
 }
 POINT_WORDS: dict[str, Point] = {"own": "software", "cables": "cables", "wall": "wall"}
-# unit: the figure of a run, its name, factor
-UNITS: dict[str, tuple[str, str, float]] = {
-    "c": ("temp_max_c", "highest temperature", 1),
-    "°c": ("temp_max_c", "highest temperature", 1),
-    "w": ("power_w", "power", 1),
-    "mhz": ("core_mhz", "core clock reached", 1),
-    "v": ("voltage_v", "voltage reached", 1),
-    "min": ("duration_s", "duration", 60),
-    "h": ("duration_s", "duration", 3600),
-    "sec": ("duration_s", "duration", 1),
+DURATION, RESULT = "duration_s", "value"
+# behind a number: the figure's word, its name, its unit, factor to it
+UNITS: dict[str, tuple[str, str, str, float]] = {
+    **{
+        unit: (kind.word, kind.name.lower(), KINDS[kind.key.quantity].unit, 1.0)
+        for kind in NAMED
+        for unit in kind.line_units
+    },
+    "min": (DURATION, "duration", "min", 60.0),
+    "h": (DURATION, "duration", "h", 3600.0),
+    "sec": (DURATION, "duration", "s", 1.0),
 }
-NAMED: dict[str, tuple[str, str, str]] = {
-    "room": ("room_c", "room", "°C"),
-    "low": ("low_1_fps", "1 % low", "fps"),
-    "low01": ("low_01_fps", "0.1 % low", "fps"),
-    "memclock": ("memory_mhz", "memory clock reached", "MHz"),
+# before a number: the figure's word, its name, its unit
+BEFORE: dict[str, tuple[str, str, str]] = {
+    kind.line_word: (kind.word, kind.name.lower(), KINDS[kind.key.quantity].unit) for kind in NAMED if kind.line_word
 }
 _NUMBER = re.compile(r"([+\-−]?\d+(?:[.,]\d+)?)([^\d\s]*)")
 
@@ -159,9 +160,9 @@ class _Reader:
             said.power_point = POINT_WORDS[word.text]
             self._took(word, word, f"power measured: {said.power_point}")
             return True
-        if word.text not in NAMED:
+        if word.text not in BEFORE:
             return False
-        column, name, unit = NAMED[word.text]
+        column, name, unit = BEFORE[word.text]
         value = self._next_number()
         if value is None:
             self._wrong(word, f"“{word.text}” without its number.", f"Type {word.text} and the {name} in {unit}.")
@@ -176,8 +177,7 @@ class _Reader:
         number, unit = _number(found.group(1)), found.group(2)
         own = self.workload.unit.lower() if self.workload else None
         if unit in UNITS:
-            column, name, factor = UNITS[unit]
-            shown = {"c": "°C", "°c": "°C", "w": "W", "mhz": "MHz", "v": "V", "sec": "s"}.get(unit, unit)
+            column, name, shown, factor = UNITS[unit]
             self._keep(word, word, column, number * factor, f"{name} {number:g} {shown}")
         elif self.workload is None:
             todo = "Name the workload before its result, and the knob before its value."

@@ -1,36 +1,48 @@
 """A run logged from one typed line: read, its rung made where it is missing, then logged; all or nothing."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 
 from django.db import transaction
 
-from trelvo.core.base.knobs import fingerprint
+from trelvo.core.base.knobs import Knob, fingerprint
 from trelvo.core.base.problems import Refused
-from trelvo.exchange.quick_line.grammar import LineWorkload, QuickLine, begin_quick_line, read_quick_line
-from trelvo.logbook.acts.runs import RunDraft, check_run, log_run
+from trelvo.exchange.quick_line.grammar import (
+    DURATION,
+    RESULT,
+    LineWorkload,
+    QuickLine,
+    begin_quick_line,
+    read_quick_line,
+)
+from trelvo.logbook.acts.runs import RunDraft, check_run, figure, log_run
 from trelvo.logbook.acts.settings import add_setting
-from trelvo.logbook.models import Campaign, Run
-from trelvo.logbook.rows.facts import knobs_of, testable
+from trelvo.logbook.models import Campaign, Run, Variant
+from trelvo.logbook.rows.lookups import knobs_of, testable, titles_of
 
 
 def read_for(campaign: Campaign, line: str, now: datetime) -> QuickLine:
     """What a line says in this campaign: knobs that it leaves out stand as in the campaign's last run."""
     last = campaign.runs.select_related("setting").last()
-    said = read_quick_line(line, knobs_of(campaign), _workloads(campaign), last.setting.values if last else {})
+    knobs = [knob for knob in knobs_of(campaign) if not knob.retired]
+    found = testable(campaign)
+    said = read_quick_line(line, knobs, _workloads(found), last.setting.values if last else {})
     if not said.problems:
-        workload = next((one for one in testable(campaign) if one.pk == said.workload_id), None)
+        workload = next((one for one in found if one.pk == said.workload_id), None)
         said.problems += check_run(_draft(said, now), now, workload)
     return said
 
 
-def begin_line(campaign: Campaign, values: Mapping[str, float], workload_id: int, minutes: float) -> str:
+def begin_line(
+    knobs: Sequence[Knob], workloads: Sequence[Variant], values: Mapping[str, float], workload_id: int, minutes: float
+) -> str:
     """The line of a test still to be made, up to what it measures and how it ends; empty where it cannot be typed."""
-    return begin_quick_line(values, workload_id, minutes, knobs_of(campaign), _workloads(campaign))
+    return begin_quick_line(values, workload_id, minutes, knobs, _workloads(workloads))
 
 
-def _workloads(campaign: Campaign) -> list[LineWorkload]:
-    return [LineWorkload(one.pk, one.name, one.unit) for one in testable(campaign)]
+def _workloads(found: Sequence[Variant]) -> list[LineWorkload]:
+    titles = titles_of(found)
+    return [LineWorkload(one.pk, titles[one.pk], one.unit) for one in found]
 
 
 @transaction.atomic
@@ -46,5 +58,12 @@ def log_line(campaign: Campaign, line: str, now: datetime) -> Run:
 
 
 def _draft(said: QuickLine, now: datetime) -> RunDraft:
-    figures = {column: float(number) for column, number in said.figures.items()}
-    return RunDraft(said.outcome or "completed", now, power_point=said.power_point, note=said.note, **figures)  # type: ignore[arg-type]
+    own = {name: float(said.figures[name]) for name in (RESULT, DURATION) if name in said.figures}
+    figures = [
+        figure(word, float(number), said.power_point if word == "power_w" else "unknown")
+        for word, number in said.figures.items()
+        if word not in own
+    ]
+    return RunDraft(
+        said.outcome or "completed", now, own.get(RESULT), own.get(DURATION), note=said.note, figures=figures
+    )

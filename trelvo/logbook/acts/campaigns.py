@@ -2,16 +2,17 @@
 
 import math
 import re
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import datetime
 
-from django.db import transaction
+from django.db import connection, transaction
 
 from trelvo.core.base.knobs import Knob, check_knob
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.logbook.models import Campaign, KnobRow, Rig, Setting, Workload
+from trelvo.core.base.workloads import describe_options
+from trelvo.logbook.models import Campaign, KnobRow, LiveRun, Rig, Series, Setting, Variant, Workload
 
 
 @dataclass(frozen=True)
@@ -21,7 +22,7 @@ class WorkloadDraft:
     unit: str
     higher_is_better: bool
     minutes: float
-    options: str = ""
+    options: Mapping[str, str] = field(default_factory=dict)
     cap_fps: float | None = None
     kind: LoadKind = "title"
     parts: tuple[Part, ...] = ()
@@ -37,11 +38,11 @@ def create_campaign(
     knobs: Sequence[Knob],
     workloads: Sequence[WorkloadDraft],
     now: datetime,
-    kept_workloads: Sequence[Workload] = (),
+    kept_workloads: Sequence[Variant] = (),
 ) -> Campaign:
     """A campaign, complete or not at all: knobs and workloads checked together, its stock setting made with it.
 
-    kept_workloads: workloads the rig already has that this campaign uses too
+    kept_workloads: workloads that are there already, on this rig or another, that this campaign uses too
     """
     problems = check_knobs(knobs) + check_workloads(workloads)
     if not knobs:
@@ -52,7 +53,7 @@ def create_campaign(
         raise Refused(*problems)
     campaign = Campaign.objects.create(rig=rig, name=name.strip(), goal=goal, aim=aim.strip(), created_at=now)
     KnobRow.objects.bulk_create(knob_row(campaign, position, knob) for position, knob in enumerate(knobs))
-    campaign.workloads.set([*kept_workloads, *add_workloads(rig, workloads)])
+    campaign.workloads.set([*kept_workloads, *add_workloads(workloads)])
     Setting.objects.create(campaign=campaign, values={}, fingerprint="", created_at=now)
     return campaign
 
@@ -70,46 +71,180 @@ def knob_row(campaign: Campaign, position: int, knob: Knob) -> KnobRow:
         low=knob.low,
         high=knob.high,
         away=knob.away,
+        role=knob.role,
+        part=knob.part,
     )
 
 
-def add_workloads(rig: Rig, drafts: Sequence[WorkloadDraft]) -> list[Workload]:
-    """New workloads of a rig, after those it has."""
-    start = rig.workloads.count()
-    return [
-        Workload.objects.create(
-            rig=rig,
-            position=start + offset,
-            name=draft.name.strip(),
-            measure=draft.measure,
-            unit=draft.unit.strip(),
-            higher_is_better=draft.higher_is_better,
-            options=draft.options.strip(),
-            minutes=draft.minutes,
-            cap_fps=draft.cap_fps,
-            kind=draft.kind,
-            parts=list(draft.parts),
-            techniques=list(draft.techniques),
-        )
-        for offset, draft in enumerate(drafts)
-    ]
+def add_workloads(drafts: Sequence[WorkloadDraft]) -> list[Variant]:
+    """The workloads as drafted. One that is there already, with the same options, length and cap, is the same one: so
+    campaigns on two rigs can be compared."""
+    return [_variant(draft) for draft in drafts]
+
+
+def _variant(draft: WorkloadDraft) -> Variant:
+    content = {
+        "measure": draft.measure,
+        "unit": draft.unit.strip(),
+        "higher_is_better": draft.higher_is_better,
+        "kind": draft.kind,
+        "parts": sorted(draft.parts),
+        "techniques": sorted(draft.techniques),
+    }
+    alike = Workload.objects.filter(name__iexact=draft.name.strip())
+    workload = next((one for one in alike if {**content} == _content(one)), None)
+    workload = workload or Workload.objects.create(name=draft.name.strip(), **content)
+    options = {name.strip(): value.strip() for name, value in draft.options.items() if value.strip()}
+    for variant in workload.variants.all():
+        if (variant.options, variant.minutes, variant.cap_fps) == (options, draft.minutes, draft.cap_fps):
+            return variant
+    last = Variant.objects.order_by("-position").first()
+    made: Variant = Variant.objects.create(
+        workload=workload,
+        options=options,
+        minutes=draft.minutes,
+        cap_fps=draft.cap_fps,
+        position=last.position + 1 if last else 0,
+    )
+    return made
+
+
+def _content(workload: Workload) -> dict[str, object]:
+    fields = ("measure", "unit", "higher_is_better", "kind")
+    same = {name: getattr(workload, name) for name in fields}
+    return {**same, "parts": sorted(workload.parts), "techniques": sorted(workload.techniques)}
 
 
 @transaction.atomic
-def set_battery(campaign: Campaign, kept: Sequence[Workload], new: Sequence[WorkloadDraft]) -> None:
-    """What the campaign proves with besides its own workloads: some that the rig has, and new ones."""
+def set_battery(campaign: Campaign, kept: Sequence[Variant], new: Sequence[WorkloadDraft]) -> None:
+    """What the campaign proves with besides its own workloads: some that are there, and new ones.
+
+    What is left out and has runs in this campaign is retired: its runs still count for what they showed.
+    """
     own = set(campaign.workloads.all())
-    for workload in kept:
-        if workload.rig_id != campaign.rig_id:
-            raise Refused(Problem("workload_ids", f"{workload.name} belongs to another rig.", "Choose this rig's."))
     if problems := check_workloads(new):
         raise Refused(*problems)
-    taken = {name.lower() for name in campaign.rig.workloads.values_list("name", flat=True)}
-    for index, draft in enumerate(new):
-        if draft.name.strip().lower() in taken:
-            what = f"The rig has a workload {draft.name.strip()} already."
-            raise Refused(Problem(f"workloads.{index}.name", what, "Choose it from the list, or give another name."))
-    campaign.battery.set([one for one in [*kept, *add_workloads(campaign.rig, new)] if one not in own])
+    chosen = [one for one in [*kept, *add_workloads(new)] if one not in own]
+    dropped = [one for one in campaign.battery.all() if one not in chosen]
+    campaign.battery.set(chosen)
+    _retire(campaign, dropped)
+    campaign.retired.remove(*chosen)
+
+
+def _retire(campaign: Campaign, variants: Sequence[Variant]) -> None:
+    used = set(campaign.runs.filter(variant__in=variants).values_list("variant_id", flat=True))
+    campaign.retired.add(*(one for one in variants if one.pk in used))
+
+
+@transaction.atomic
+def add_knob(campaign: Campaign, knob: Knob) -> KnobRow:
+    """A further knob. Settings that are there stand at stock for it."""
+    there = [row.as_knob() for row in campaign.knobs.all()]
+    problems = [one for one in check_knobs([*there, knob]) if one.where.startswith(f"knobs.{len(there)}.")]
+    if problems:
+        raise Refused(*(Problem(one.where.split(".", 2)[2], one.what, one.todo) for one in problems))
+    row = knob_row(campaign, len(there), knob)
+    row.save()
+    return row
+
+
+@transaction.atomic
+def retire_knob(campaign: Campaign, key: str, now: datetime | None) -> KnobRow:
+    """A knob that is no longer turned; settings that turned it stay. `None` brings it back."""
+    row = campaign.knobs.filter(key=key).first()
+    if row is None:
+        raise Refused(Problem("knob", f"This campaign has no knob {key}.", "Choose one of its knobs."))
+    if now is not None and not campaign.knobs.filter(retired_at__isnull=True).exclude(pk=row.pk).exists():
+        raise Refused(Problem("knob", "It is the last knob that is turned.", "Add another one first."))
+    row.retired_at = now
+    row.save(update_fields=["retired_at"])
+    return row
+
+
+@transaction.atomic
+def add_workload(campaign: Campaign, new: WorkloadDraft | Variant) -> Variant:
+    """A further workload to be measured and compared, new or there already."""
+    if isinstance(new, WorkloadDraft):
+        if problems := check_workloads([new]):
+            raise Refused(*(Problem(one.where.split(".", 2)[2], one.what, one.todo) for one in problems))
+        variant = _variant(new)
+    else:
+        variant = new
+    if campaign.workloads.filter(pk=variant.pk).exists():
+        raise Refused(Problem("name", f"{variant.name} is measured already.", "Choose another one."))
+    campaign.workloads.add(variant)
+    campaign.battery.remove(variant)
+    campaign.retired.remove(variant)
+    return variant
+
+
+@transaction.atomic
+def retire_workload(campaign: Campaign, variant: Variant) -> None:
+    """A workload that is no longer measured; its runs stay, and it can be brought back by adding it."""
+    if not campaign.workloads.filter(pk=variant.pk).exists():
+        raise Refused(Problem("workload", "This campaign does not measure it.", "Choose one of its workloads."))
+    if campaign.workloads.count() == 1:
+        raise Refused(Problem("workload", "It is the last workload that is measured.", "Add another one first."))
+    campaign.workloads.remove(variant)
+    _retire(campaign, [variant])
+
+
+@dataclass(frozen=True)
+class Going:
+    """What goes with a campaign that is deleted."""
+
+    settings: int
+    runs: int
+    logs: int
+
+
+def what_goes(campaign: Campaign) -> Going:
+    logs = Series.objects.filter(run__campaign=campaign).count()
+    return Going(campaign.settings.count(), campaign.runs.count(), logs)
+
+
+@transaction.atomic
+def archive(campaign: Campaign, now: datetime | None) -> Campaign:
+    """Out of the list, all of it kept; `None` brings it back."""
+    campaign.archived_at = now
+    campaign.save(update_fields=["archived_at"])
+    return campaign
+
+
+@transaction.atomic
+def delete_campaign(campaign: Campaign, name: str, now: datetime) -> Campaign:
+    """Marks a campaign to be removed at the next start; until then it can be taken back. Asked twice: its name is typed.
+
+    Refused while a run of it is going on.
+    """
+    if name.strip() != campaign.name:
+        raise Refused(Problem("name", "This is not the campaign's name.", f"Type it as it is: {campaign.name}"))
+    if LiveRun.objects.filter(run__campaign=campaign, state=LiveRun.State.OPEN).exists():
+        raise Refused(Problem("campaign", "A run of it is going on.", "Stop the run first."))
+    campaign.deleted_at = now
+    campaign.save(update_fields=["deleted_at"])
+    return campaign
+
+
+@transaction.atomic
+def take_back_deletion(campaign: Campaign) -> Campaign:
+    campaign.deleted_at = None
+    campaign.save(update_fields=["deleted_at"])
+    return campaign
+
+
+def remove_deleted() -> int:
+    """At start: removes the campaigns that were deleted, and gives their space back; how many they were."""
+    with transaction.atomic():
+        gone = list(Campaign.objects.filter(deleted_at__isnull=False))
+        for campaign in gone:
+            # runs first: settings are protected by theirs
+            campaign.runs.all().delete()
+            campaign.delete()
+    if gone:
+        with connection.cursor() as cursor:
+            cursor.execute("VACUUM")
+    return len(gone)
 
 
 def check_knobs(knobs: Sequence[Knob]) -> list[Problem]:
@@ -137,10 +272,13 @@ def check_workloads(workloads: Sequence[WorkloadDraft]) -> list[Problem]:
     seen: set[str] = set()
     for index, workload in enumerate(workloads):
         where = f"workloads.{index}"
-        name = workload.name.strip().lower()
+        name = f"{workload.name.strip().lower()} {describe_options(workload.options)}".strip()
         if name in seen:
-            problems.append(Problem(f"{where}.name", f"{workload.name} stands twice.", "Give each its own name."))
+            what = f"{workload.name} stands twice."
+            problems.append(Problem(f"{where}.name", what, "Give each its own name, or other options."))
         seen.add(name)
+        if any(not option.strip() for option in workload.options):
+            problems.append(Problem(f"{where}.options", "An option has no name.", "Name it, such as “preset”."))
         if not (math.isfinite(workload.minutes) and 0 < workload.minutes <= 24 * 60):
             problems.append(
                 Problem(

@@ -9,22 +9,22 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass, field, replace
 from datetime import datetime, timedelta
 from functools import partial
-from typing import Any, cast
+from typing import Any
 
 import numpy as np
 from django.db import transaction
 
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import OUTCOME_MEANING, Outcome
-from trelvo.core.base.workloads import Measure, check_result
+from trelvo.core.base.workloads import check_result
 from trelvo.core.watch.contact import LOST_AFTER_S, Likely, likely_outcome
 from trelvo.core.watch.guard_rails import Breach, GuardRail, beyond_ceiling, first_breach, is_confirmed, wanted_words
 from trelvo.logbook.acts.logs import attach_log
-from trelvo.logbook.acts.runs import RunDraft, log_run
-from trelvo.logbook.models import BenchToken, Campaign, Chunk, LiveRun, Mark, Run, Setting, Workload
+from trelvo.logbook.acts.runs import RunDraft, figure, log_run
+from trelvo.logbook.models import BenchToken, Campaign, Chunk, Figure, LiveRun, Mark, Run, Setting, Variant
 from trelvo.logbook.notify import announce
-from trelvo.logbook.rows.facts import knobs_of, rails_of
 from trelvo.logbook.rows.live_series import Sent, channels_of, drafts_of, sent_of
+from trelvo.logbook.rows.lookups import knobs_of, rails_of
 from trelvo.logbook.rows.series_bytes import Numbers, pack
 
 
@@ -74,7 +74,7 @@ class Receipt:
 def open_run(
     campaign: Campaign,
     setting: Setting,
-    workload: Workload,
+    workload: Variant,
     draft: LiveDraft,
     now: datetime,
     token: BenchToken | None = None,
@@ -98,7 +98,13 @@ def open_run(
         campaign,
         setting,
         workload,
-        RunDraft("contact lost", now, room_c=draft.room_c, fan=draft.fan, note=draft.note),
+        RunDraft(
+            "contact lost",
+            now,
+            fan=draft.fan,
+            note=draft.note,
+            figures=() if draft.room_c is None else (figure("room_c", draft.room_c),),
+        ),
         now,
     )
     if draft.uid:
@@ -223,13 +229,15 @@ def finish(live_id: int, outcome: Outcome, value: float | None, note: str, now: 
 
     value: what the workload showed at its end, in its unit
     """
-    live = LiveRun.objects.select_related("run__workload", "run__campaign", "run__setting").get(pk=live_id)
+    live = LiveRun.objects.select_related("run__variant__workload", "run__campaign__rig", "run__setting").get(
+        pk=live_id
+    )
     if live.state == LiveRun.State.ENDED:
         if outcome != live.run.outcome:
             _mark(live, Mark.Kind.OUTCOME, f"The bench says: {outcome}. The run had ended as {live.run.outcome}.", now)
         return live
-    workload = live.run.workload
-    if value is not None and (wrong := check_result(cast(Measure, workload.measure), value, workload.unit, "value")):
+    workload = live.run.variant
+    if value is not None and (wrong := check_result(workload.measure, value, workload.unit, "value")):
         raise Refused(wrong)
     _end(live, outcome, value, note.strip() or OUTCOME_MEANING[outcome], now)
     _tell(live)
@@ -247,7 +255,7 @@ def _end(live: LiveRun, outcome: Outcome, value: float | None, why: str, now: da
     for draft in drafts_of(live, sent):
         if outcome != "completed":
             draft = replace(draft, figures=replace(draft.figures, value=None))
-        attach_log(run, draft, [], now)
+        attach_log(run, draft, [], now, Figure.Source.LIVE)
     live.chunks.all().delete()
     live.state, live.ended_at = LiveRun.State.ENDED, now
     live.save(update_fields=["state", "ended_at"])

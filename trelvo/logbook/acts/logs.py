@@ -1,38 +1,88 @@
 """Keeps a log beside its run and takes over the figures the user wants from it."""
 
 from collections.abc import Sequence
-from dataclasses import asdict
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
 from django.db import transaction
 
+from trelvo.core.base.figures import KINDS, name_of
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.measure.logs import Figures
-from trelvo.logbook.models import ColumnMapping, Run, Series
+from trelvo.core.measure.logs import Figures, LoggedFigure
+from trelvo.logbook.acts.runs import FigureDraft, store_figures
+from trelvo.logbook.models import ColumnMapping, Figure, Run, Series
 from trelvo.logbook.rows.log_draft import LogDraft
 
 
-def figures_given(figures: Figures) -> dict[str, float]:
-    """The figures that the log supplies, by the run's field names."""
-    return {field: figure for field, figure in asdict(figures).items() if figure is not None}
+@dataclass(frozen=True)
+class Supplied:
+    """A figure that a log supplies beside what the run has of it. mark: names it in a choice; typed: None where nothing was"""
+
+    mark: str
+    name: str
+    unit: str
+    decimals: int
+    value: float
+    typed: float | None
 
 
-def conflicts(run: Run, figures: Figures) -> dict[str, float]:
-    """Figures that the log supplies and the run already has, with what the run has."""
-    return {field: getattr(run, field) for field in figures_given(figures) if getattr(run, field) is not None}
+# What the log supplies of the run itself: field, name, unit (empty: the workload's), decimals.
+OWN = (("value", "Result", "", 2), ("duration_s", "Lasted", "s", 1), ("frames", "Frames", "", 0))
+
+
+def supplied(run: Run, figures: Figures) -> list[Supplied]:
+    """The figures that a log supplies, each with what had been typed for it."""
+    found = []
+    for field, name, unit, decimals in OWN:
+        if (value := getattr(figures, field)) is not None:
+            had = getattr(run, field)
+            found.append(
+                Supplied(field, name, unit or (run.variant.unit if field == "value" else ""), decimals, value, had)
+            )
+    kept = list(run.figures.filter(replaced=False).select_related("instrument"))
+    for one in figures.others:
+        rival = _rival(one, kept)
+        kind = KINDS[one.key.quantity]
+        found.append(
+            Supplied(
+                mark_of(one), name_of(one.key), kind.unit, kind.decimals, one.value, rival.value if rival else None
+            )
+        )
+    return found
+
+
+def mark_of(figure: LoggedFigure) -> str:
+    """Names a log's figure in a choice: its word, and its instrument where several read it."""
+    by = f"@{figure.instrument_id}" if figure.instrument_id is not None else ""
+    return f"{figure.key.word}{by}" if by or figure.point == "unknown" else f"{figure.key.word}@{figure.point}"
+
+
+def _rival(one: LoggedFigure, kept: Sequence[Figure]) -> Figure | None:
+    """What the run has of this figure already: by the same instrument, or by nobody in particular on either side."""
+    for figure in kept:
+        if figure.key != one.key:
+            continue
+        if one.instrument_id is not None:
+            same = figure.instrument_id == one.instrument_id
+        elif figure.instrument is not None and one.point != "unknown":
+            same = figure.instrument.as_instrument().point == one.point
+        else:
+            same = figure.instrument is None or one.point == "unknown"
+        if same or figure.instrument is None:
+            return figure
+    return None
 
 
 @transaction.atomic
-def attach_log(run: Run, draft: LogDraft, take_over: Sequence[str], now: datetime) -> Series:
+def attach_log(run: Run, draft: LogDraft, take_over: Sequence[str], now: datetime, source: str = "log") -> Series:
     """Stores the log and fills the run's empty figures from it.
 
-    take_over: fields that had been typed and that the log's figure replaces; what had been typed is kept in `run.typed`
+    take_over: marks of figures that had been typed and that the log's replaces; what had been typed is kept beside it
     """
-    given = figures_given(draft.figures)
-    if unknown := [field for field in take_over if field not in given]:
+    given = {one.mark: one for one in supplied(run, draft.figures)}
+    if unknown := [mark for mark in take_over if mark not in given]:
         raise Refused(Problem("take_over", f"The log says nothing about {', '.join(unknown)}.", "Leave it out."))
-    had = conflicts(run, draft.figures)
     series = Series.objects.create(
         run=run,
         kind=draft.kind,
@@ -43,17 +93,23 @@ def attach_log(run: Run, draft: LogDraft, take_over: Sequence[str], now: datetim
         parquet=draft.parquet,
         added_at=now,
     )
-    taken = [field for field in given if field not in had or field in take_over]
-    for field in taken:
-        if field in had and field not in run.log_figures:
-            run.typed[field] = had[field]
-        setattr(run, field, given[field])
-    if "power_w" in taken:
-        if "power_w" in run.typed:
-            run.typed["power_point"] = run.power_point
-        run.power_point = draft.power_point
-    run.log_figures = sorted({*run.log_figures, *taken})
+    taken = {mark for mark, one in given.items() if one.typed is None or mark in take_over}
+    for field in [field for field, *_ in OWN if field in taken]:
+        if given[field].typed is not None and field not in run.log_figures:
+            run.typed[field] = given[field].typed
+        setattr(run, field, given[field].value)
+    run.log_figures = sorted({*run.log_figures, *(field for field, *_ in OWN if field in taken)})
     run.save()
+    kept = list(run.figures.filter(replaced=False).select_related("instrument"))
+    new = []
+    for one in draft.figures.others:
+        if mark_of(one) not in taken:
+            continue
+        if rival := _rival(one, kept):
+            rival.replaced = True
+            rival.save(update_fields=["replaced"])
+        new.append(FigureDraft(one.key, one.value, one.instrument_id, one.point))
+    store_figures(run, run.campaign.rig, new, source)
     return series
 
 

@@ -1,18 +1,37 @@
 """Writes runs. A run is never edited into another result: it can be set aside with a reason, and taken back."""
 
 import math
-from dataclasses import asdict, dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import cast
 
 from django.db import transaction
 
+from trelvo.core.base.figures import BY_WORD, FigureKey, check_figure, name_of
+from trelvo.core.base.instruments import Point
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import FAILURES
 from trelvo.core.base.workloads import Measure, check_result
 from trelvo.logbook.acts.campaigns import WorkloadDraft
-from trelvo.logbook.models import Campaign, Fitting, Run, Setting, Workload
-from trelvo.logbook.rows.facts import testable
+from trelvo.logbook.acts.instruments import instrument_at
+from trelvo.logbook.models import Campaign, Figure, Fitting, Rig, Run, Setting, Variant
+from trelvo.logbook.rows.lookups import testable
+
+
+@dataclass(frozen=True)
+class FigureDraft:
+    """A figure as typed, in its quantity's own unit. instrument_id: which one read it; else the rig's at that point."""
+
+    key: FigureKey
+    value: float
+    instrument_id: int | None = None
+    point: Point = "unknown"
+
+
+def figure(word: str, value: float, point: Point = "unknown") -> FigureDraft:
+    """A figure with a name of its own, by its word."""
+    return FigureDraft(BY_WORD[word].key, value, None, point)
 
 
 @dataclass(frozen=True)
@@ -23,57 +42,34 @@ class RunDraft:
     started_at: datetime | None = None
     value: float | None = None
     duration_s: float | None = None
-    low_1_fps: float | None = None
-    low_01_fps: float | None = None
-    power_w: float | None = None
-    power_point: str = "unknown"
-    temp_max_c: float | None = None
-    room_c: float | None = None
-    core_mhz: float | None = None
-    memory_mhz: float | None = None
-    voltage_v: float | None = None
     fan: str = ""
     note: str = ""
+    figures: Sequence[FigureDraft] = ()
 
 
-# Lowest and highest reading that is physically possible, for figures that have such limits.
-POSSIBLE: dict[str, tuple[float, float, str]] = {
-    "low_1_fps": (0.0, 100_000.0, "fps"),
-    "low_01_fps": (0.0, 100_000.0, "fps"),
-    "duration_s": (0.0, 30 * 86_400.0, "s"),
-    "power_w": (0.0, 3_000.0, "W"),
-    "temp_max_c": (-200.0, 150.0, "°C"),
-    "room_c": (-30.0, 60.0, "°C"),
-    "core_mhz": (0.0, 20_000.0, "MHz"),
-    "memory_mhz": (0.0, 40_000.0, "MHz"),
-    "voltage_v": (0.0, 20.0, "V"),
-}
-POSITIVE = ("low_1_fps", "low_01_fps", "power_w", "duration_s")
+LONGEST_S = 30 * 86_400.0
 
 
-def check_run(draft: RunDraft, now: datetime, workload: Workload | WorkloadDraft | None = None) -> list[Problem]:
+def check_run(draft: RunDraft, now: datetime, workload: Variant | WorkloadDraft | None = None) -> list[Problem]:
     """What cannot be in a run as typed. workload: what its result is a result of; its value is not checked without"""
     problems: list[Problem] = []
     if draft.value is not None and workload is not None:
         wrong = check_result(cast(Measure, workload.measure), float(draft.value), workload.unit, "value")
         problems += [wrong] if wrong else []
-    for field, figure in asdict(draft).items():
-        if not isinstance(figure, float) or field == "value":
-            continue
-        if not math.isfinite(figure):
-            problems.append(Problem(field, "This is not a number.", "Type a number or leave it empty."))
-        elif field in POSITIVE and figure <= 0:
-            problems.append(Problem(field, f"{figure:g} is not above zero.", "Correct it or leave it empty."))
-        elif field in POSSIBLE:
-            low, high, unit = POSSIBLE[field]
-            if not low <= figure <= high:
-                problems.append(
-                    Problem(
-                        field, f"{figure:g} {unit} cannot be ({low:g} to {high:g} {unit}).", "Check number and unit."
-                    )
-                )
-    cold = draft.temp_max_c is not None and 0 < draft.temp_max_c < (draft.room_c or 0.0) - 5
-    if cold:
+    if draft.duration_s is not None and not (math.isfinite(draft.duration_s) and 0 < draft.duration_s <= LONGEST_S):
+        what = f"{draft.duration_s:g} s is no length for a run."
+        problems.append(Problem("duration_s", what, "Type more than 0 and at most 30 days, or leave it empty."))
+    seen: set[tuple[FigureKey, int | None, str]] = set()
+    for one in draft.figures:
+        if wrong := check_figure(one.key, one.value, one.key.word):
+            problems.append(wrong)
+        mark = (one.key, one.instrument_id, one.point)
+        if mark in seen:
+            what = f"{name_of(one.key)} by one instrument stands twice."
+            problems.append(Problem(one.key.word, what, "Keep one, or say which instruments read them."))
+        seen.add(mark)
+    read = {one.key.word: one.value for one in draft.figures}
+    if "temp_max_c" in read and 0 < read["temp_max_c"] < read.get("room_c", 0.0) - 5:
         problems.append(Problem("temp_max_c", "The part cannot stay colder than its room.", "Check both temperatures."))
     if draft.outcome == "no start" and draft.value is not None:
         problems.append(Problem("value", "A run that did not start has no value.", "Clear the value or the outcome."))
@@ -86,7 +82,7 @@ def check_run(draft: RunDraft, now: datetime, workload: Workload | WorkloadDraft
 def log_run(
     campaign: Campaign,
     setting: Setting,
-    workload: Workload,
+    workload: Variant,
     draft: RunDraft,
     now: datetime,
     fitting: Fitting | None = None,
@@ -101,11 +97,49 @@ def log_run(
         raise Refused(Problem("rig", "The rig is not described yet.", "Describe its fitting first."))
     if problems := check_run(draft, now, workload):
         raise Refused(*problems)
-    figures = asdict(draft)
-    started_at = figures.pop("started_at") or now
-    return Run.objects.create(
-        campaign=campaign, setting=setting, workload=workload, fitting=fitting, started_at=started_at, **figures
+    run = Run.objects.create(
+        campaign=campaign,
+        setting=setting,
+        variant=workload,
+        fitting=fitting,
+        started_at=draft.started_at or now,
+        outcome=draft.outcome,
+        value=draft.value,
+        duration_s=draft.duration_s,
+        fan=draft.fan,
+        note=draft.note,
     )
+    store_figures(run, campaign.rig, draft.figures)
+    return run
+
+
+def store_figures(run: Run, rig: Rig, drafts: Sequence[FigureDraft], source: str = Figure.Source.TYPED) -> None:
+    """Puts figures beside a run, each with its instrument. Refused where an instrument is another rig's or reads otherwise."""
+    if not drafts:
+        return
+    rows = {}
+    if any(one.instrument_id is not None for one in drafts):
+        rows = {row.pk: row for row in rig.instruments.all()}
+    made = []
+    for one in drafts:
+        row = rows.get(one.instrument_id) if one.instrument_id is not None else None
+        if one.instrument_id is not None and (row is None or row.quantity != one.key.quantity):
+            what = f"No instrument of this rig reads {one.key.quantity} under that number."
+            raise Refused(Problem(one.key.word, what, "Choose one of the rig's, or leave it open."))
+        if row is None and one.key.quantity == "power":
+            row = instrument_at(rig, one.point)
+        made.append(
+            Figure(
+                run=run,
+                quantity=one.key.quantity,
+                part=one.key.part,
+                statistic=one.key.statistic,
+                instrument=row,
+                value=one.value,
+                source=source,
+            )
+        )
+    Figure.objects.bulk_create(made)
 
 
 @transaction.atomic

@@ -3,12 +3,11 @@
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import cast
 
 from django.db import transaction
 
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.base.workloads import Measure, check_result
+from trelvo.core.base.workloads import check_result
 from trelvo.logbook.models import Campaign, Target
 
 
@@ -35,7 +34,7 @@ def keep_target(campaign: Campaign, draft: TargetDraft, target: Target | None = 
         if workload_id not in uids:
             problems.append(Problem(f"results.{workload_id}", "This campaign has no such workload.", "Leave it out."))
         elif wrong := check_result(
-            cast(Measure, workloads[workload_id].measure), value, workloads[workload_id].unit, f"results.{workload_id}"
+            workloads[workload_id].measure, value, workloads[workload_id].unit, f"results.{workload_id}"
         ):
             problems.append(wrong)
     if draft.price is not None and not (math.isfinite(draft.price) and draft.price > 0):

@@ -1,18 +1,16 @@
 """What a campaign's runs say about one knob: trials along it, all else as in the setting it is climbed from."""
 
 import math
-from collections import defaultdict
-from collections.abc import Sequence
+from collections import Counter, defaultdict
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import cast
 
 import numpy as np
-from django.db.models import Count
 
 from trelvo.core.base.knobs import Knob, describe_setting, fingerprint
-from trelvo.core.base.loads import Load, LoadKind, stress_steps
+from trelvo.core.base.loads import Load, stress_steps
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.base.runs import FAILURES
 from trelvo.core.climb.knob_order import order_knobs, why_then
 from trelvo.core.climb.score_top import ScoreAt, ScoreTop, first_top, score_top
 from trelvo.core.climb.stability import EdgeModel, EdgePosterior, Trial, edge_posterior
@@ -27,8 +25,8 @@ from trelvo.core.climb.strategies import (
     values_of,
 )
 from trelvo.core.decide.stages import State
-from trelvo.logbook.models import Campaign, Fitting, Run, Setting
-from trelvo.logbook.rows.facts import counting_runs, judged_fitting, knobs_of, noise_of, rails_of, testable
+from trelvo.logbook.models import Fitting, Setting, Variant
+from trelvo.logbook.rows.campaign_data import CampaignData, RunRow
 
 # Run-to-run deviation taken where no repeats have shown it. Common practice: 0.5 to 1 % on a good bench.
 USUAL_NOISE = 0.01
@@ -132,17 +130,17 @@ class Line:
         return edge_posterior(EdgeModel.of(self.knob), self.trials)
 
 
-def climb_view(campaign: Campaign, knob_key: str | None, base_id: int | None, policy: Policy) -> ClimbView:
+def climb_view(data: CampaignData, knob_key: str | None, base_id: int | None, policy: Policy) -> ClimbView:
     """The climb of a knob, all others standing as in a setting.
 
     Where none is named: for a knob, where it has been run most; else the newest setting that turned something.
     """
-    line = line_of(campaign, knob_key, base_id)
-    scores = first_top(line.knob, scores_along(campaign, line))
-    loads = [workload.as_load() for workload in testable(campaign)]
-    policy = replace(policy, limit=ceiling_of(campaign, line.knob))
+    line = line_of(data, knob_key, base_id)
+    scores = first_top(line.knob, scores_along(data, line))
+    loads = [workload.as_load() for workload in data.testable]
+    policy = replace(policy, limit=ceiling_of(data, line.knob))
     settings = {value: setting.pk for value, setting in line.along.items()}
-    title = describe_setting(knobs_of(campaign), line.base)
+    title = describe_setting(data.knobs, line.base)
     return view_of(line.knob, line.base, title, line.marks, settings, policy, loads, scores)
 
 
@@ -171,7 +169,7 @@ def view_of(
         curve.append(CurvePoint(value, holds, middle, low, high, settings.get(value)))
     steps = []
     for strategy in STRATEGIES:
-        advice = advise(knob, trials, replace(policy, strategy=strategy), loads, scores)
+        advice = advise(knob, trials, replace(policy, strategy=strategy), loads, scores, belief)
         steps.append(NextStep(strategy, advice, settings.get(advice.value)))
     return ClimbView(
         knob=knob,
@@ -191,67 +189,65 @@ def view_of(
     )
 
 
-def line_of(campaign: Campaign, knob_key: str | None, base_id: int | None) -> Line:
+def line_of(data: CampaignData, knob_key: str | None, base_id: int | None) -> Line:
     """The settings along a knob and their runs; see `climb_view` for what is taken where nothing is named."""
-    knobs = {knob.key: knob for knob in knobs_of(campaign)}
-    settings = list(campaign.settings.all())
+    knobs = {knob.key: knob for knob in data.knobs}
+    settings = data.settings
     newest = next((setting for setting in reversed(settings) if setting.values), settings[0])
     base = next((setting for setting in settings if setting.pk == base_id), None)
     if base is None:
-        base = _run_most(campaign, settings, knob_key) if knob_key else newest
-    key = knob_key or turned_last(list(knobs), base)
+        base = _run_most(data, settings, knob_key) if knob_key else newest
+    turned = [key for key, knob in knobs.items() if not knob.retired] or list(knobs)
+    key = knob_key or turned_last(turned, base)
     if key not in knobs:
         raise Refused(Problem("knob", f"This campaign has no knob {key}.", f"Its knobs are: {', '.join(knobs)}."))
     knob, others = knobs[key], _without(base, key)
     along = {
         float(setting.values.get(key, knob.stock)): setting for setting in settings if _without(setting, key) == others
     }
-    fitting = judged_fitting(campaign)
     places = {setting.pk: value for value, setting in along.items()}
-    return Line(knob, others, along, fitting, _marks(campaign, knob, places, fitting))
+    return Line(knob, others, along, data.judged_fitting, _marks(data, knob, places))
 
 
-def knob_turns(campaign: Campaign, policy: Policy) -> list[KnobTurn]:
+def knob_turns(data: CampaignData, policy: Policy) -> list[KnobTurn]:
     """The campaign's knobs in the order of turning, each with how far its climb has come."""
-    knobs = knobs_of(campaign)
     turns = []
-    for knob in order_knobs(knobs, campaign.goal):
-        line = line_of(campaign, knob.key, None)
+    for knob in order_knobs(data.knobs, data.campaign.goal):
+        line = line_of(data, knob.key, None)
         tried = [trial for trial in line.trials if trial.value != knob.stock]
         state: State = "to do"
         hold = None
         if tried:
-            own = replace(policy, limit=ceiling_of(campaign, knob))
-            scores = first_top(knob, scores_along(campaign, line))
-            advice = advise(knob, line.trials, own, scores=scores)
+            own = replace(policy, limit=ceiling_of(data, knob))
+            scores = first_top(knob, scores_along(data, line))
+            belief = line.belief()
+            advice = advise(knob, line.trials, own, scores=scores, belief=belief)
             state = "done" if advice.act == "hold" else "under way"
             own = below_top(knob, own, score_top(knob, scores))
-            hold = highest_hold(line.belief(), own, values_of(knob, own))
-        title = describe_setting(knobs, line.base)
-        turns.append(KnobTurn(knob.key, why_then(knob, campaign.goal), state, line.base, title, len(tried), hold))
+            hold = highest_hold(belief, own, values_of(knob, own))
+        title = describe_setting(data.knobs, line.base)
+        turns.append(KnobTurn(knob.key, why_then(knob, data.campaign.goal), state, line.base, title, len(tried), hold))
     return turns
 
 
-def ceiling_of(campaign: Campaign, knob: Knob) -> float | None:
+def ceiling_of(data: CampaignData, knob: Knob) -> float | None:
     """A guard rail's ceiling for the knob, where there is one that the climb could reach."""
-    ceilings = [
-        rail.limit for rail in rails_of(campaign) if rail.kind == "voltage ceiling" and rail.channel == knob.key
-    ]
+    ceilings = [rail.limit for rail in data.rails if rail.kind == "voltage ceiling" and rail.channel == knob.key]
     return min(ceilings) if ceilings and knob.away == 1 else None
 
 
-def scores_along(campaign: Campaign, line: Line) -> list[list[ScoreAt]]:
+def scores_along(data: CampaignData, line: Line) -> list[list[ScoreAt]]:
     """For each workload its performance along a knob that is turned up, against the value nearest stock."""
-    if line.knob.away != 1:
+    if line.knob.away != 1 or line.fitting is None:
         return []
-    noise = noise_of(campaign, line.fitting)
+    noise = data.noise(line.fitting)
     places = {setting.pk: value for value, setting in line.along.items()}
     found: dict[int, dict[float, list[float]]] = defaultdict(lambda: defaultdict(list))
-    rows = counting_runs(campaign, line.fitting).filter(setting__in=places)
-    for workload_id, setting_id, value in rows.values_list("workload_id", "setting_id", "value"):
-        found[workload_id][places[setting_id]].append(cast(float, value))
+    for run in data.runs:
+        if run.counts and run.fitting_id == line.fitting.pk and run.setting_id in places:
+            found[run.variant_id][places[run.setting_id]].append(cast(float, run.value))
     scores = []
-    for workload in campaign.workloads.all():
+    for workload in data.workloads:
         by_value = found[workload.pk]
         if len(by_value) < 2:
             continue
@@ -274,43 +270,47 @@ def turned_last(keys: list[str], setting: Setting) -> str:
     return next((key for key in reversed(keys) if key in setting.values), keys[0])
 
 
-def minutes_of(run: Run) -> float:
+def minutes_of(run: RunRow, variants: Mapping[int, Variant]) -> float:
     """How long it lasted; a completed run without its time lasted as long as its workload does."""
     if run.duration_s is not None:
         return run.duration_s / 60
-    return run.workload.minutes if run.outcome == "completed" else 0.0
+    variant = variants.get(run.variant_id)
+    return variant.minutes if variant and run.outcome == "completed" else 0.0
 
 
 def _without(setting: Setting, key: str) -> dict[str, float]:
     return {name: value for name, value in setting.values.items() if name != key}
 
 
-def _run_most(campaign: Campaign, settings: list[Setting], key: str) -> Setting:
+def _run_most(data: CampaignData, settings: list[Setting], key: str) -> Setting:
     """A setting of the line along which the knob has been run at the most values, then most often; the newest of equals."""
-    counts = dict(campaign.runs.order_by().values_list("setting_id").annotate(Count("pk")))
+    counts = Counter(run.setting_id for run in data.runs)
     values: dict[str, int] = defaultdict(int)
     runs: dict[str, int] = defaultdict(int)
+    marks = {setting.pk: fingerprint(_without(setting, key)) for setting in settings}
     for setting in settings:
         if key in setting.values and setting.pk in counts:
-            values[fingerprint(_without(setting, key))] += 1
-            runs[fingerprint(_without(setting, key))] += counts[setting.pk]
-    marks = {setting.pk: fingerprint(_without(setting, key)) for setting in settings}
+            values[marks[setting.pk]] += 1
+            runs[marks[setting.pk]] += counts[setting.pk]
     return max(settings, key=lambda setting: (values[marks[setting.pk]], runs[marks[setting.pk]], setting.pk))
 
 
-def _marks(campaign: Campaign, knob: Knob, values: dict[int, float], fitting: Fitting | None) -> list[TrialMark]:
+def _marks(data: CampaignData, knob: Knob, values: dict[int, float]) -> list[TrialMark]:
     """Runs that say something about stability, on the way from stock outward; those set aside say nothing."""
-    runs = campaign.runs.filter(setting__in=list(values), fitting=fitting, set_aside_at__isnull=True)
-    runs = runs.select_related("workload")
-    kinds = [cast(LoadKind, workload.kind) for workload in testable(campaign)]
+    fitting_id = data.judged_fitting.pk if data.judged_fitting else None
+    variants = {one.pk: one for one in data.known_variants}
+    kinds = [workload.kind for workload in data.testable]
     marks = []
-    for run in runs.exclude(outcome="contact lost"):
-        value, failed, minutes = values[run.setting_id], run.outcome in FAILURES, minutes_of(run)
+    for run in data.runs:
+        if run.setting_id not in values or run.fitting_id != fitting_id or not run.shows_stability:
+            continue
+        value, failed, minutes = values[run.setting_id], run.failed, minutes_of(run, variants)
+        variant = variants.get(run.variant_id)
         timed = not failed or run.duration_s is not None
-        if not timed and run.outcome != "no start":
+        if not timed and run.outcome != "no start" and variant:
             # it failed somewhere within the run; without a start it failed at once
-            minutes = run.workload.minutes
+            minutes = variant.minutes
         if (value - knob.stock) * knob.away >= 0 and (failed or minutes > 0):
-            stress = stress_steps(cast(LoadKind, run.workload.kind), kinds) * knob.step
-            marks.append(TrialMark(run.pk, value, minutes, failed, run.outcome, stress, timed))
+            stress = stress_steps(variant.kind, kinds) * knob.step if variant and kinds else 0.0
+            marks.append(TrialMark(run.id, value, minutes, failed, run.outcome, stress, timed))
     return marks

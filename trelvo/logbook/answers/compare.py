@@ -5,25 +5,46 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from trelvo.core.base.knobs import distinguish
-from trelvo.core.judge.compare_table import Column, Side, TargetCell, build_column, build_target, side_of
+from trelvo.core.judge.compare_table import Column, TargetCell, WorkloadFacts, build_column, build_target, side_of
+from trelvo.core.judge.compare_table import Side as Cells
 from trelvo.core.judge.fairness import Fairness, assess
+from trelvo.core.judge.set_and_got import Moved, set_against_got
 from trelvo.core.judge.traps import Trap
 from trelvo.core.measure.gains import Value, value_for_money
 from trelvo.core.measure.noise import PooledNoise
-from trelvo.logbook.answers.compare_runs import REFERENCE, Evidence, conditions_of, gather
+from trelvo.logbook.answers.sides import (
+    REFERENCE,
+    Side,
+    Sides,
+    conditions_of,
+    gather,
+    shared_workloads,
+    studied,
+)
 from trelvo.logbook.answers.trap_hunt import hunt
-from trelvo.logbook.models import Campaign, Fitting, Setting, Target
+from trelvo.logbook.models import Target
 
 
 @dataclass(frozen=True)
 class Candidate:
-    """A setting against the reference: figures and fairness. short: what sets it apart from the other candidates."""
+    """A side against the reference: figures and fairness. short: what sets it apart from the other candidates.
 
+    side: its number; key: names it in addresses (setting, and fitting where it is not the one results are judged in)
+    moved: what was set on its knobs against what was got, on the main workload
+    """
+
+    side: int
+    key: str
     setting_id: int
+    campaign_id: int
+    campaign_name: str
+    rig_name: str
+    fitting_number: int | None
     title: str
     short: str
     column: Column
     fairness: Fairness
+    moved: list[Moved]
 
 
 @dataclass(frozen=True)
@@ -51,7 +72,7 @@ class Versus:
 
     reference_id: int
     reference_title: str
-    reference: list[Side]
+    reference: list[Cells]
     common: str
     candidates: list[Candidate]
     targets: list[TargetColumn]
@@ -63,78 +84,127 @@ class Versus:
     corrected: bool
 
 
-def versus_of(
-    campaign: Campaign,
-    reference: Setting,
-    candidates: Sequence[Setting],
-    now: datetime,
-    *,
-    correct: bool,
-    reference_fitting: Fitting | None = None,
-) -> Versus:
-    """Candidates against the reference. correct: Holm's correction; reference_fitting: where it is to be another one."""
-    evidence = gather(campaign, reference, candidates, reference_fitting)
-    sides = [side_of(evidence.runs(REFERENCE, workload), workload) for workload in evidence.workloads]
+def versus_of(reference: Side, candidates: Sequence[Side], now: datetime, *, correct: bool) -> Versus:
+    """Candidates against the reference. correct: Holm's correction over the workloads"""
+    sides = gather(reference, candidates)
+    data = reference.data
+    of_reference = [side_of(sides.runs(reference, workload), workload) for workload in sides.workloads]
     columns = [
         build_column(
-            setting.pk,
+            side.number,
             REFERENCE,
-            sides,
-            evidence.workloads,
-            evidence.groups,
-            evidence.pooled,
-            smallest_gain=campaign.smallest_gain,
+            of_reference,
+            sides.workloads,
+            sides.groups,
+            reference.noise,
+            pooled_candidate=None if side.like(reference) else side.noise,
+            smallest_gain=data.campaign.smallest_gain,
             correct=correct,
         )
-        for setting in candidates
+        for side in candidates
     ]
-    common, shorts = distinguish(evidence.knobs, [setting.values for setting in candidates])
+    common, shorts = _shorts(reference, candidates)
     return Versus(
-        reference_id=reference.pk,
-        reference_title=evidence.title(reference),
-        reference=sides,
+        reference_id=reference.setting.pk,
+        reference_title=reference.title,
+        reference=of_reference,
         common=common,
         candidates=[
-            Candidate(setting.pk, evidence.title(setting), short, column, _fairness(evidence, setting))
-            for setting, short, column in zip(candidates, shorts, columns, strict=True)
+            _candidate(sides, side, short, column)
+            for side, short, column in zip(candidates, shorts, columns, strict=True)
         ],
-        targets=[_target(evidence, target) for target in campaign.targets.all()],
-        traps=hunt(evidence, columns, now),
-        noise=evidence.pooled,
-        fitting_number=evidence.fitting.number if evidence.fitting else None,
-        reference_fitting_number=evidence.reference_fitting.number if evidence.reference_fitting else None,
-        smallest_gain=campaign.smallest_gain,
+        targets=[_target(sides, target) for target in data.targets],
+        traps=hunt(sides, columns, now),
+        noise=reference.noise,
+        fitting_number=data.judged_fitting.number if data.judged_fitting else None,
+        reference_fitting_number=reference.fitting.number if reference.fitting else None,
+        smallest_gain=data.campaign.smallest_gain,
         corrected=correct,
     )
 
 
-def _fairness(evidence: Evidence, setting: Setting) -> Fairness:
-    shared = {run.workload_id for run in evidence.rows[REFERENCE]} & {
-        run.workload_id for run in evidence.rows[setting.pk]
-    }
-    return assess(conditions_of(evidence, REFERENCE, shared), conditions_of(evidence, setting.pk, shared))
-
-
-def _target(evidence: Evidence, target: Target) -> TargetColumn:
-    ids = {str(uid): pk for pk, uid in evidence.campaign.workloads.values_list("pk", "uid")}
-    results = {ids[uid]: float(value) for uid, value in target.results.items() if uid in ids}
-    candidate_ids = [setting.pk for setting in evidence.candidates]
-    cells = build_target(results, REFERENCE, candidate_ids, evidence.workloads, evidence.groups, evidence.pooled)
-    return TargetColumn(
-        target.pk, target.name, target.price, target.source, target.conditions, cells, _value(evidence, target, results)
+def side_key(side: Side) -> str:
+    """How a side is named in an address: its setting, and its fitting where that is not the one results are judged in."""
+    own = side.data.judged_fitting
+    return (
+        str(side.setting.pk) if side.fitting == own or not side.fitting else f"{side.setting.pk}@{side.fitting.number}"
     )
 
 
-def _value(evidence: Evidence, target: Target, results: dict[int, float]) -> Value | None:
+def _shorts(reference: Side, candidates: Sequence[Side]) -> tuple[str, list[str]]:
+    """What all candidates share, and what sets each apart; with its rig or fitting where that differs."""
+    own = [side for side in candidates if side.data.id == reference.data.id]
+    common, words = distinguish(reference.data.knobs, [side.setting.values for side in own])
+    of_own = dict(zip((side.number for side in own), words, strict=True))
+    shorts = []
+    for side in candidates:
+        word = of_own.get(side.number, side.title)
+        if side.data.campaign.rig_id != reference.data.campaign.rig_id:
+            word = f"{side.data.campaign.rig.name}: {side.title}"
+        elif side.data.id != reference.data.id:
+            word = f"{side.data.campaign.name}: {side.title}"
+        if (
+            side.fitting
+            and side.fitting != reference.fitting
+            and side.data.campaign.rig_id == reference.data.campaign.rig_id
+        ):
+            word = f"{word}, fitting {side.fitting.number}"
+        shorts.append(word)
+    return common, shorts
+
+
+def _candidate(sides: Sides, side: Side, short: str, column: Column) -> Candidate:
+    shared = shared_workloads(sides, side)
+    fairness = assess(
+        conditions_of(sides, sides.reference, shared),
+        conditions_of(sides, side, shared),
+        studied(sides.reference, side),
+    )
+    campaign = side.data.campaign
+    return Candidate(
+        side.number,
+        side_key(side),
+        side.setting.pk,
+        campaign.pk,
+        campaign.name,
+        campaign.rig.name,
+        side.fitting.number if side.fitting else None,
+        side.title,
+        short,
+        column,
+        fairness,
+        moved_between(sides, side, sides.workloads[0]) if sides.workloads else [],
+    )
+
+
+def moved_between(sides: Sides, side: Side, workload: WorkloadFacts) -> list[Moved]:
+    """What was set against what was got, for every knob that the two sides of one rig have set differently."""
+    if side.data.campaign.rig_id != sides.reference.data.campaign.rig_id:
+        return []
+    return set_against_got(
+        [(knob, side.value(knob) - sides.reference.value(knob)) for knob in side.data.knobs],
+        sides.runs(sides.reference, workload),
+        sides.runs(side, workload),
+    )
+
+
+def _target(sides: Sides, target: Target) -> TargetColumn:
+    ids = {str(variant.uid): variant.pk for variant in sides.reference.data.workloads}
+    results = {ids[uid]: float(value) for uid, value in target.results.items() if uid in ids}
+    numbers = [side.number for side in sides.candidates]
+    cells = build_target(results, REFERENCE, numbers, sides.workloads, sides.groups, sides.reference.noise)
+    return TargetColumn(
+        target.pk, target.name, target.price, target.source, target.conditions, cells, _value(sides, target, results)
+    )
+
+
+def _value(sides: Sides, target: Target, results: dict[int, float]) -> Value | None:
     """Money for the main workload: the target's price against the rig part's own, at the first candidate."""
-    main, own_price = evidence.workloads[0], evidence.campaign.price
-    if (
-        not target.price
-        or not own_price
-        or main.id not in results
-        or not main.higher_is_better
-        or not evidence.candidates
-    ):
+    own_price = sides.reference.data.campaign.price
+    if not sides.workloads or not sides.candidates or not target.price or not own_price:
         return None
-    mine = side_of(evidence.runs(evidence.candidates[0].pk, main), main).summary
+    main = sides.workloads[0]
+    if main.id not in results or not main.higher_is_better:
+        return None
+    mine = side_of(sides.runs(sides.candidates[0], main), main).summary
     return value_for_money(target.price, results[main.id], own_price, mine.mean) if mine else None

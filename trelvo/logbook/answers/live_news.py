@@ -11,8 +11,8 @@ from trelvo.core.watch.contact import time_left_s
 from trelvo.core.watch.guard_rails import GuardRail, unwatched
 from trelvo.core.watch.limiter import Limiter, Limits, limiter_now
 from trelvo.logbook.models import Chunk, LiveRun
-from trelvo.logbook.rows.facts import rails_of
 from trelvo.logbook.rows.live_series import channels_of, sent_of
+from trelvo.logbook.rows.lookups import rails_of
 from trelvo.logbook.rows.series_bytes import Numbers
 
 # points a channel in one piece of news: when someone comes in, and then at each step
@@ -27,8 +27,8 @@ class Points:
     name: str
     quantity: str
     unit: str
-    time_s: list[float]
-    values: list[float]
+    time_s: Numbers
+    values: Numbers
 
 
 @dataclass(frozen=True)
@@ -59,7 +59,7 @@ class News:
 
 def news_of(run_id: int, after: int) -> News:
     """Readings that came in after `after` (a cursor, 0 for all), and how the run stands."""
-    live = LiveRun.objects.select_related("run__workload").get(run_id=run_id)
+    live = LiveRun.objects.select_related("run__variant__workload").get(run_id=run_id)
     chunks = list(live.chunks.filter(pk__gt=after).order_by("pk"))
     sent = sent_of(live, chunks)
     most = STEP_POINTS if after else HISTORY_POINTS
@@ -81,7 +81,7 @@ def _thinned(name: str, quantity: str, unit: str, time_s: Numbers, values: Numbe
     present = np.isfinite(values)
     t, v = time_s[present], values[present]
     keep = thin_keeping_extremes(v, most)
-    return Points(name, quantity, unit, np.round(t[keep], 3).tolist(), np.round(v[keep], 4).tolist())
+    return Points(name, quantity, unit, np.round(t[keep], 3), np.round(v[keep], 4))
 
 
 def _frame_times(live: LiveRun, chunks: list[Chunk]) -> tuple[Numbers, Numbers]:
@@ -109,7 +109,7 @@ def _latest(live: LiveRun, values: Numbers) -> dict[Quantity, float]:
 
 def _standing(live: LiveRun, latest: dict[Quantity, float]) -> LiveStanding:
     left_s = time_left_s(live.elapsed_s, live.planned_s)
-    limits = Limits(live.limits.get("power_w"), live.limits.get("temp_c"), live.run.workload.cap_fps)
+    limits = Limits(live.limits.get("power_w"), live.limits.get("temp_c"), live.run.variant.cap_fps)
     return LiveStanding(
         live.state,
         live.run.outcome,

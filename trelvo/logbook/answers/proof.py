@@ -2,17 +2,17 @@
 
 import math
 from collections import defaultdict
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from trelvo.core.base.knobs import describe_setting
-from trelvo.core.base.runs import FAILURES
 from trelvo.core.climb.planning import Activity, Fitted, fit, with_overheads
 from trelvo.core.climb.stability import RateEstimate
 from trelvo.core.prove.schools import SCHOOLS, Item, Proof, School, prove, taught_by
 from trelvo.core.prove.tested import Breadth, KindEvidence, ProofRun, breadth, evidence_by_kind, rate_of
 from trelvo.logbook.answers.climb import line_of, minutes_of, turned_last
-from trelvo.logbook.models import Campaign, Run, Setting
-from trelvo.logbook.rows.facts import judged_fitting, knobs_of, testable
+from trelvo.logbook.models import Setting, Variant
+from trelvo.logbook.rows.campaign_data import CampaignData, RunRow
 
 RESTART_MINUTES = 4.0
 
@@ -73,26 +73,26 @@ class ProofView:
 
 
 def proof_view(
-    campaign: Campaign, setting_id: int | None, per_h: float, sure: float, minutes: float | None = None
+    data: CampaignData, setting_id: int | None, per_h: float, sure: float, minutes: float | None = None
 ) -> ProofView:
     """The proof of a setting; where none is named, of the one tested longest. minutes: bench time there is"""
-    knobs = {knob.key: knob for knob in knobs_of(campaign)}
-    settings = {setting.pk: setting for setting in campaign.settings.all()}
-    runs = _runs_by_setting(campaign)
-    loads = [workload.as_load() for workload in testable(campaign)]
+    settings = {setting.pk: setting for setting in data.settings}
+    variants = {one.pk: one for one in data.known_variants}
+    runs = _runs_by_setting(data, variants)
+    loads = [workload.as_load() for workload in data.testable]
     candidates = [
         Provable(
-            pk, describe_setting(list(knobs.values()), setting.values), rate_of(ran).hours, rate_of(ran).failures,
+            pk, describe_setting(data.knobs, setting.values), rate_of(ran).hours, rate_of(ran).failures,
             [school for school in SCHOOLS[:3] if prove(school, ran, loads).state == "proved"],
         )
         for pk, setting in settings.items()
-        for ran in [[_proof_run(run) for run in runs[pk]]]
+        for ran in [[_proof_run(run, variants) for run in runs[pk]]]
     ]  # fmt: skip
-    setting = settings.get(setting_id or 0) or _tested_longest(settings, runs)
-    ran = [_proof_run(run) for run in runs[setting.pk]]
+    setting = settings.get(setting_id or 0) or _tested_longest(settings, runs, variants)
+    ran = [_proof_run(run, variants) for run in runs[setting.pk]]
     belief, value, expected, name = None, None, None, ""
     if setting.values:
-        line = line_of(campaign, turned_last(list(knobs), setting), setting.pk)
+        line = line_of(data, turned_last([knob.key for knob in data.knobs], setting), setting.pk)
         belief, name = line.belief(), line.knob.name
         value = float(setting.values.get(line.knob.key, line.knob.stock))
         expected = Expected(*belief.rate(value), belief.chance_within(value, per_h))
@@ -102,10 +102,10 @@ def proof_view(
         proof = prove(school, ran, loads, per_h, sure, belief, value)
         todo = [_activity(item, expected.per_h if expected else 0.0) for item in proof.items if item.minutes_left]
         schools.append(SchoolView(proof, fit(todo, math.inf if minutes is None else minutes)))
-    failed = [run for run in runs[setting.pk] if run.outcome in FAILURES]
+    failed = [run for run in runs[setting.pk] if run.failed]
     return ProofView(
         setting_id=setting.pk,
-        title=describe_setting(list(knobs.values()), setting.values),
+        title=describe_setting(data.knobs, setting.values),
         knob_name=name,
         accepted_per_h=per_h,
         sure=sure,
@@ -113,45 +113,51 @@ def proof_view(
         expected=expected,
         evidence=evidence_by_kind(ran),
         breadth=breadth(ran),
-        failures=[FailureMark(run.pk, run.workload.name, run.outcome, minutes_of(run)) for run in failed],
+        failures=[
+            FailureMark(run.id, variants[run.variant_id].name, run.outcome, minutes_of(run, variants)) for run in failed
+        ],
         schools=schools,
         candidates=candidates,
     )
 
 
-def proved_settings(campaign: Campaign) -> list[str]:
+def proved_settings(data: CampaignData) -> list[str]:
     """Titles of the settings other than stock that have passed one of the three schools."""
-    knobs, loads = knobs_of(campaign), [workload.as_load() for workload in testable(campaign)]
-    runs = _runs_by_setting(campaign)
+    loads, variants = [workload.as_load() for workload in data.testable], {one.pk: one for one in data.known_variants}
+    runs = _runs_by_setting(data, variants)
     return [
-        describe_setting(knobs, setting.values)
-        for setting in campaign.settings.all()
+        describe_setting(data.knobs, setting.values)
+        for setting in data.settings
         if setting.values
+        and runs[setting.pk]
         and any(
-            prove(school, [_proof_run(r) for r in runs[setting.pk]], loads).state == "proved" for school in SCHOOLS[:3]
+            prove(school, [_proof_run(run, variants) for run in runs[setting.pk]], loads).state == "proved"
+            for school in SCHOOLS[:3]
         )
     ]
 
 
-def _runs_by_setting(campaign: Campaign) -> dict[int, list[Run]]:
+def _runs_by_setting(data: CampaignData, variants: Mapping[int, Variant]) -> dict[int, list[RunRow]]:
     """Runs that say something about stability, under the fitting that results are judged in."""
-    found: dict[int, list[Run]] = defaultdict(list)
-    runs = campaign.runs.filter(fitting=judged_fitting(campaign), set_aside_at__isnull=True).exclude(
-        outcome="contact lost"
-    )
-    for run in runs.select_related("workload"):
-        found[run.setting_id].append(run)
+    found: dict[int, list[RunRow]] = defaultdict(list)
+    fitting_id = data.judged_fitting.pk if data.judged_fitting else None
+    for run in data.runs:
+        if run.fitting_id == fitting_id and run.shows_stability and run.variant_id in variants:
+            found[run.setting_id].append(run)
     return found
 
 
-def _proof_run(run: Run) -> ProofRun:
-    return ProofRun(run.workload.as_load(), minutes_of(run), run.outcome, run.started_at.toordinal())  # type: ignore[arg-type]
+def _proof_run(run: RunRow, variants: Mapping[int, Variant]) -> ProofRun:
+    load = variants[run.variant_id].as_load()
+    return ProofRun(load, minutes_of(run, variants), run.outcome, run.started_at.toordinal())
 
 
-def _tested_longest(settings: dict[int, Setting], runs: dict[int, list[Run]]) -> Setting:
+def _tested_longest(
+    settings: dict[int, Setting], runs: dict[int, list[RunRow]], variants: Mapping[int, Variant]
+) -> Setting:
     """The setting that has been tested longest, stock left aside; stock where nothing else has been run."""
     ran = [setting for pk, setting in settings.items() if setting.values and runs[pk]]
-    tested = {setting.pk: sum(minutes_of(run) for run in runs[setting.pk]) for setting in ran}
+    tested = {setting.pk: sum(minutes_of(run, variants) for run in runs[setting.pk]) for setting in ran}
     return max(ran, key=lambda one: tested[one.pk], default=next(iter(settings.values())))
 
 

@@ -3,52 +3,50 @@
 from collections import defaultdict
 
 from trelvo.core.base.knobs import describe_setting
-from trelvo.core.base.runs import FAILURES
 from trelvo.core.decide.stages import RungProgress, Standing, WorkloadProgress, stand
+from trelvo.core.measure.baseline import noise_meter
 from trelvo.logbook.answers.proof import proved_settings
-from trelvo.logbook.models import Campaign
-from trelvo.logbook.rows.facts import baseline_of, knobs_of, stock_of
+from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.rows.lookups import titles_of
 
 
-def standing_of(campaign: Campaign) -> Standing:
+def standing_of(data: CampaignData) -> Standing:
     """Where the campaign stands, counted under the rig's present fitting."""
-    present = campaign.rig.present_fitting()
-    present_id = present.pk if present else None
-    stock = stock_of(campaign)
+    present_id = data.present_fitting.pk if data.present_fitting else None
+    stock_id = data.stock.pk
+    measured = {workload.pk for workload in data.workloads}
+    now: dict[int, int] = defaultdict(int)
     earlier: dict[int, int] = defaultdict(int)
     completed: dict[int, set[int]] = defaultdict(set)
     failures: dict[int, int] = defaultdict(int)
-    names = {workload.pk: workload.name for workload in campaign.workloads.all()}
-    columns = ("setting_id", "workload_id", "fitting_id", "outcome", "value", "set_aside_at")
-    for setting_id, workload_id, fitting_id, outcome, value, set_aside_at in campaign.runs.order_by().values_list(
-        *columns
-    ):
-        if set_aside_at is not None:
+    for run in data.runs:
+        if run.setting_id != stock_id and run.failed:
+            failures[run.setting_id] += 1
+        if not run.counts or run.variant_id not in measured:
             continue
-        if setting_id != stock.pk and outcome in FAILURES:
-            failures[setting_id] += 1
-        if outcome != "completed" or value is None or workload_id not in names:
-            continue
-        if setting_id != stock.pk:
-            completed[setting_id].add(workload_id)
-        elif fitting_id != present_id:
-            earlier[workload_id] += 1
-    knobs = knobs_of(campaign)
+        if run.setting_id != stock_id:
+            completed[run.setting_id].add(run.variant_id)
+        elif run.fitting_id == present_id:
+            now[run.variant_id] += 1
+        else:
+            earlier[run.variant_id] += 1
+    noise = data.noise(data.present_fitting)
+    campaign, titles = data.campaign, titles_of(data.workloads)
+
+    def resolved(variant_id: int) -> bool:
+        pooled, runs = noise.get(variant_id), now[variant_id]
+        return pooled is not None and runs >= 2 and noise_meter(pooled, runs).now <= campaign.wished_resolution
+
     return stand(
-        len(knobs),
-        present is not None,
+        sum(not knob.retired for knob in data.knobs),
+        present_id is not None,
+        [WorkloadProgress(titles[one.pk], now[one.pk], earlier[one.pk], resolved(one.pk)) for one in data.workloads],
         [
-            WorkloadProgress(
-                names[one.workload_id], one.summary.n if one.summary else 0, earlier[one.workload_id], one.reached
-            )
-            for one in baseline_of(campaign, present)
-        ],
-        [
-            RungProgress(describe_setting(knobs, s.values), len(completed[s.pk]), failures[s.pk])
-            for s in campaign.settings.all()
-            if s.pk != stock.pk
+            RungProgress(describe_setting(data.knobs, s.values), len(completed[s.pk]), failures[s.pk])
+            for s in data.settings
+            if s.pk != stock_id
         ],
         campaign.wished_resolution,
         campaign.enough_said_at is not None,
-        proved_settings(campaign),
+        proved_settings(data),
     )

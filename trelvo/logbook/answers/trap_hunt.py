@@ -7,55 +7,51 @@ from itertools import pairwise
 from trelvo.core.base.runs import counts, mean_of, values_of
 from trelvo.core.judge import traps
 from trelvo.core.judge.compare_table import Column, WorkloadFacts
+from trelvo.core.judge.set_and_got import set_against_got
 from trelvo.core.judge.traps import Trap
 from trelvo.core.measure.comparison import compare
-from trelvo.logbook.answers.compare_runs import REFERENCE, Evidence
-from trelvo.logbook.models import Setting
+from trelvo.logbook.answers.sides import REFERENCE, Side, Sides
 
 
-def hunt(evidence: Evidence, columns: Sequence[Column], now: datetime) -> list[Trap]:
+def hunt(sides: Sides, columns: Sequence[Column], now: datetime) -> list[Trap]:
     """Every trap in a comparison, each once: those of the whole first, then workload by workload."""
     found: dict[tuple[str, str], Trap] = {}
-    for trap in _all(evidence, columns, now):
+    for trap in _all(sides, columns, now):
         if trap:
             found.setdefault((trap.name, trap.where), trap)
     return list(found.values())
 
 
-def _all(evidence: Evidence, columns: Sequence[Column], now: datetime) -> Iterator[Trap | None]:
-    yield _stale(evidence, now)
-    for setting in evidence.candidates:
-        yield traps.several_knobs(evidence.title(setting), _turned(evidence, setting))
-    for workload in evidence.workloads:
-        where = f"{workload.name}, {evidence.title(evidence.reference)}"
-        yield from _of_side(evidence, where, REFERENCE, workload)
-        for setting, column in zip(evidence.candidates, columns, strict=True):
-            where = f"{workload.name}, {evidence.title(setting)}"
-            yield from _of_side(evidence, where, setting.pk, workload)
-            yield from _of_pair(evidence, where, setting, workload, column)
-        yield _falling(evidence, workload)
+def _all(sides: Sides, columns: Sequence[Column], now: datetime) -> Iterator[Trap | None]:
+    yield _stale(sides, now)
+    for side in sides.candidates:
+        yield traps.several_knobs(side.title, _turned(side))
+    for workload in sides.workloads:
+        yield from _of_side(sides, f"{workload.name}, {sides.reference.title}", sides.reference, workload)
+        for side, column in zip(sides.candidates, columns, strict=True):
+            where = f"{workload.name}, {side.title}"
+            yield from _of_side(sides, where, side, workload)
+            yield from _of_pair(sides, where, side, workload, column)
+        yield _falling(sides, workload)
 
 
-def _stale(evidence: Evidence, now: datetime) -> Trap | None:
-    times = [run.started_at for run in evidence.rows[REFERENCE] if counts(run.facts())]
+def _stale(sides: Sides, now: datetime) -> Trap | None:
+    times = [run.started_at for run in sides.rows[REFERENCE] if run.counts]
     age_days = (now - max(times)).total_seconds() / 86_400 if times else None
-    other = evidence.reference_fitting != evidence.campaign.rig.present_fitting()
-    where = evidence.title(evidence.reference)
-    return traps.stale_baseline(where, age_days, other, evidence.campaign.stale_days)
+    reference = sides.reference
+    other = reference.fitting != reference.data.present_fitting
+    return traps.stale_baseline(reference.title, age_days, other, reference.data.campaign.stale_days)
 
 
-def _turned(evidence: Evidence, setting: Setting) -> list[str]:
+def _turned(side: Side) -> list[str]:
     """Names of the knobs between a setting and the nearest one made before it: the step by which it was reached."""
-    earlier = [values for pk, values in evidence.settings.items() if pk < setting.pk]
-    steps = [
-        [k.name for k in evidence.knobs if setting.values.get(k.key, k.stock) != values.get(k.key, k.stock)]
-        for values in earlier
-    ]
+    earlier = [setting.values for setting in side.data.settings if setting.pk < side.setting.pk]
+    steps = [[k.name for k in side.data.knobs if side.value(k) != values.get(k.key, k.stock)] for values in earlier]
     return min(steps, key=len, default=[])
 
 
-def _of_side(evidence: Evidence, where: str, side: int, workload: WorkloadFacts) -> Iterator[Trap | None]:
-    runs = evidence.runs(side, workload)
+def _of_side(sides: Sides, where: str, side: Side, workload: WorkloadFacts) -> Iterator[Trap | None]:
+    runs = sides.runs(side, workload)
     yield traps.one_run_only(where, runs)
     yield traps.first_run_kept(where, runs, None)
     yield traps.capped(where, runs, workload.cap_fps)
@@ -64,10 +60,8 @@ def _of_side(evidence: Evidence, where: str, side: int, workload: WorkloadFacts)
             yield traps.few_frames(where, run.frames)
 
 
-def _of_pair(
-    evidence: Evidence, where: str, setting: Setting, workload: WorkloadFacts, column: Column
-) -> Iterator[Trap | None]:
-    reference, runs = evidence.runs(REFERENCE, workload), evidence.runs(setting.pk, workload)
+def _of_pair(sides: Sides, where: str, side: Side, workload: WorkloadFacts, column: Column) -> Iterator[Trap | None]:
+    reference, runs = sides.runs(sides.reference, workload), sides.runs(side, workload)
     cell = next(one for one in column.cells if one.workload_id == workload.id)
     if cell.comparison and cell.verdict:
         yield traps.winner_inside_noise(where, cell.comparison, cell.verdict)
@@ -76,33 +70,33 @@ def _of_pair(
     for run in runs:
         if counts(run) and run.temp_start_c is not None and run.room_c is not None:
             yield traps.warm_start(where, run.temp_start_c, run.room_c, starts)
-    core = next((knob for knob in evidence.knobs if knob.key == "core"), None)
-    got, had = (mean_of(run.core_mhz for run in side if counts(run)) for side in (runs, reference))
-    if core and got is not None and had is not None:
-        more = setting.values.get("core", core.stock) - evidence.reference.values.get("core", core.stock)
-        yield traps.clock_not_got(where, more, got - had)
+    turned = [(knob, side.value(knob) - sides.reference.value(knob)) for knob in side.data.knobs]
+    for moved in set_against_got(turned, reference, runs) if side.data.id == sides.reference.data.id else []:
+        # a voltage under load sags by its own rules; a clock that was raised should be there
+        if moved.comparable and moved.unit == "MHz" and moved.got is not None and moved.set_in_unit is not None:
+            yield traps.clock_not_got(where, moved.set_in_unit, moved.got)
 
 
-def _falling(evidence: Evidence, workload: WorkloadFacts) -> Trap | None:
+def _falling(sides: Sides, workload: WorkloadFacts) -> Trap | None:
     """Candidates that differ in one clock's knob only, in the order of that clock."""
-    reference = values_of(evidence.runs(REFERENCE, workload))
-    tried = [one for one in evidence.candidates if values_of(evidence.runs(one.pk, workload))]
-    for knob in evidence.knobs:
+    reference = values_of(sides.runs(sides.reference, workload))
+    tried = [one for one in sides.candidates if one.like(sides.reference) and values_of(sides.runs(one, workload))]
+    for knob in sides.reference.data.knobs:
         if knob.unit != "MHz" or not reference or len(tried) < 2:
             continue
-        rising = sorted(tried, key=lambda one: one.values.get(knob.key, knob.stock))
-        others = [{key: value for key, value in one.values.items() if key != knob.key} for one in rising]
+        rising = sorted(tried, key=lambda one: one.value(knob))
+        others = [{key: value for key, value in one.setting.values.items() if key != knob.key} for one in rising]
         if any(first != second for first, second in pairwise(others)):
             continue
         ratios = [
             compare(
                 reference,
-                values_of(evidence.runs(one.pk, workload)),
+                values_of(sides.runs(one, workload)),
                 higher_is_better=workload.higher_is_better,
-                pooled=evidence.pooled.get(workload.id),
+                pooled=sides.reference.noise.get(workload.id),
             )
             for one in rising
         ]
-        clocks = [one.values.get(knob.key, knob.stock) for one in rising]
+        clocks = [one.value(knob) for one in rising]
         return traps.score_falls(f"{workload.name}, {knob.name.lower()}", clocks, ratios)
     return None

@@ -8,8 +8,8 @@ from trelvo.core.base.runs import FAILURES
 from trelvo.core.climb.stability import EdgeModel, edge_posterior
 from trelvo.core.prove.triage import Failed, Step, triage
 from trelvo.logbook.answers.climb import Line, line_of, minutes_of, turned_last
-from trelvo.logbook.models import Campaign, Run, Setting
-from trelvo.logbook.rows.facts import knobs_of, rails_of
+from trelvo.logbook.models import LiveRun, Setting
+from trelvo.logbook.rows.campaign_data import CampaignData, RunRow
 
 # A value counts as the last that held when it ran for this long. Common practice: a short test.
 HELD_MINUTES = 4.0
@@ -36,30 +36,35 @@ class TriageView:
     steps: list[StepView]
 
 
-def triage_view(run: Run) -> TriageView:
+def triage_view(data: CampaignData, run_id: int) -> TriageView:
     """What to do after this run. Refused for one that did not fail."""
+    run = next(run for run in data.runs if run.id == run_id)
     if run.outcome not in FAILURES:
         raise Refused(Problem("run", "This run did not fail.", "Open one that did."))
-    campaign, setting = run.campaign, run.setting
-    ceilings = {rail.channel: rail.limit for rail in rails_of(campaign) if rail.kind == "voltage ceiling"}
-    knobs = {knob.key: _below(knob, ceilings.get(knob.key)) for knob in knobs_of(campaign)}
-    line = line_of(campaign, turned_last(list(knobs), setting), setting.pk) if setting.values else None
-    minutes = minutes_of(run)
+    setting = next(setting for setting in data.settings if setting.pk == run.setting_id)
+    variants = {one.pk: one for one in data.known_variants}
+    ceilings = {rail.channel: rail.limit for rail in data.rails if rail.kind == "voltage ceiling"}
+    knobs = {knob.key: _below(knob, ceilings.get(knob.key)) for knob in data.knobs}
+    line = line_of(data, turned_last(list(knobs), setting), setting.pk) if setting.values else None
+    minutes = minutes_of(run, variants)
+    facts = data.facts([run], (setting.pk,))[0]
     failed = Failed(
         outcome=run.outcome,
         minutes=minutes,
-        load=run.workload.as_load(),
+        load=variants[run.variant_id].as_load(),
         values=setting.values,
         last=line.knob if line else None,
         last_good=_last_good(line, setting) if line else None,
-        chance=_chance(line, run, minutes) if line else None,
-        temp_max_c=run.temp_max_c,
-        limit_c=_limit_c(run),
-        new_fitting=_new_fitting(run),
-        fails_at_stock=_fails_at_stock(campaign, run),
+        chance=_chance(line, run, setting, minutes) if line else None,
+        temp_max_c=facts.temp_max_c,
+        limit_c=_limit_c(data, run.id),
+        new_fitting=_new_fitting(data, run),
+        fails_at_stock=any(
+            one.failed and one.setting_id == data.stock.pk and one.fitting_id == run.fitting_id for one in data.runs
+        ),
     )
     found = triage(failed, knobs)
-    there = {one.fingerprint: one.pk for one in campaign.settings.all()}
+    there = {one.fingerprint: one.pk for one in data.settings}
     ordered = list(knobs.values())
     steps = [
         StepView(
@@ -70,7 +75,7 @@ def triage_view(run: Run) -> TriageView:
         for step in found.steps
     ]
     title = describe_setting(ordered, setting.values)
-    return TriageView(run.pk, campaign.pk, run.workload_id, title, found.meaning, steps)
+    return TriageView(run.id, data.id, run.variant_id, title, found.meaning, steps)
 
 
 def _below(knob: Knob, ceiling: float | None) -> Knob:
@@ -92,29 +97,23 @@ def _last_good(line: Line, setting: Setting) -> float | None:
     return max(held, key=lambda value: value * knob.away, default=None)
 
 
-def _chance(line: Line, run: Run, minutes: float) -> float:
+def _chance(line: Line, run: RunRow, setting: Setting, minutes: float) -> float:
     """How likely a failure within this time was, by all other trials."""
-    others = [mark.trial for mark in line.marks if mark.run_id != run.pk]
+    others = [mark.trial for mark in line.marks if mark.run_id != run.id]
     belief = edge_posterior(EdgeModel.of(line.knob), others)
-    value = float(run.setting.values.get(line.knob.key, line.knob.stock))
+    value = float(setting.values.get(line.knob.key, line.knob.stock))
     return 1 - belief.chance_to_hold(value, max(minutes, LEAST_MINUTES))
 
 
-def _limit_c(run: Run) -> float | None:
+def _limit_c(data: CampaignData, run_id: int) -> float | None:
     """The part's own limit where its bench said it, else the campaign's."""
-    limits = run.live.limits if hasattr(run, "live") else {}
-    found = limits.get("temp_c") or run.campaign.temp_limit_c
+    live = LiveRun.objects.filter(run_id=run_id).first()
+    found = (live.limits if live else {}).get("temp_c") or data.campaign.temp_limit_c
     return float(found) if found is not None and found < 1000 else None
 
 
-def _new_fitting(run: Run) -> bool:
+def _new_fitting(data: CampaignData, run: RunRow) -> bool:
     """Whether the setting has completed runs, but all of them under an earlier fitting."""
-    numbers = run.campaign.runs.filter(setting=run.setting, outcome="completed").values_list(
-        "fitting__number", flat=True
-    )
-    return bool(numbers) and all(number < run.fitting.number for number in numbers)
-
-
-def _fails_at_stock(campaign: Campaign, run: Run) -> bool:
-    stock = campaign.runs.filter(setting__fingerprint="", fitting=run.fitting, outcome__in=FAILURES)
-    return stock.filter(set_aside_at__isnull=True).exists()
+    numbers = {fitting.pk: fitting.number for fitting in data.fittings}
+    completed = [one for one in data.runs if one.setting_id == run.setting_id and one.outcome == "completed"]
+    return bool(completed) and all(numbers[one.fitting_id] < numbers[run.fitting_id] for one in completed)

@@ -2,7 +2,9 @@
 
 from trelvo.logbook.models.bench_token import BenchToken
 from trelvo.logbook.models.campaign import Campaign, Goal
+from trelvo.logbook.models.figure import Figure
 from trelvo.logbook.models.guard_rail import GuardRailRow
+from trelvo.logbook.models.instrument import InstrumentRow
 from trelvo.logbook.models.knob import KnobRow
 from trelvo.logbook.models.live import Chunk, LiveRun
 from trelvo.logbook.models.mapping import ColumnMapping
@@ -14,16 +16,18 @@ from trelvo.logbook.models.run import Run
 from trelvo.logbook.models.series import Series
 from trelvo.logbook.models.setting import Setting
 from trelvo.logbook.models.target import Target
-from trelvo.logbook.models.workload import Workload
+from trelvo.logbook.models.workload import Variant, Workload
 
 __all__ = [
     "BenchToken",
     "Campaign",
     "Chunk",
     "ColumnMapping",
+    "Figure",
     "Fitting",
     "Goal",
     "GuardRailRow",
+    "InstrumentRow",
     "KnobRow",
     "LiveRun",
     "Mark",
@@ -36,5 +40,6 @@ __all__ = [
     "Series",
     "Setting",
     "Target",
+    "Variant",
     "Workload",
 ]

@@ -6,7 +6,7 @@ from trelvo.core.judge.traps import STALE_DAYS
 from trelvo.core.measure.baseline import WISHED_RESOLUTION
 from trelvo.core.measure.comparison import SMALLEST_GAIN
 from trelvo.logbook.models.rig import Rig
-from trelvo.logbook.models.workload import Workload
+from trelvo.logbook.models.workload import Variant
 
 
 class Goal(models.TextChoices):
@@ -22,15 +22,17 @@ class Goal(models.TextChoices):
 
 
 class CampaignRows(models.QuerySet["Campaign"]):
-    def whole(self) -> "CampaignRows":
-        """With what every answer about a campaign needs, read once. For reading only: a change made later is not seen."""
-        return self.select_related("rig").prefetch_related("rig__fittings", "knobs", "workloads", "battery", "settings")
+    def present(self) -> "CampaignRows":
+        """Those that are not deleted. What is deleted stays until the next start, so that it can be taken back."""
+        return self.filter(deleted_at__isnull=True)
 
 
 class Campaign(models.Model):
     """One tuning effort on one rig towards one goal.
 
     workloads: what is measured and compared; battery: what a setting is proved with besides
+    retired: what was measured once and no longer is; its runs stay
+    counting: which instrument counts for a quantity, by its uid, where several read it
     weights: how much each workload counts in the overall gain, by its uid; 1 where nothing is said
     """
 
@@ -40,8 +42,11 @@ class Campaign(models.Model):
     goal = models.CharField(max_length=20, choices=Goal.choices)
     aim = models.CharField(max_length=300, blank=True)
     created_at = models.DateTimeField()
-    workloads = models.ManyToManyField(Workload, related_name="campaigns")
-    battery = models.ManyToManyField(Workload, related_name="battery_of")
+    workloads = models.ManyToManyField(Variant, related_name="campaigns")
+    battery = models.ManyToManyField(Variant, related_name="battery_of")
+    retired = models.ManyToManyField(Variant, related_name="retired_from")
+    archived_at = models.DateTimeField(null=True)
+    deleted_at = models.DateTimeField(null=True)
 
     # what counts: the smallest relative gain that matters, how finely stock is to be known, how old it may be
     smallest_gain = models.FloatField(default=SMALLEST_GAIN)
@@ -49,6 +54,7 @@ class Campaign(models.Model):
     stale_days = models.FloatField(default=STALE_DAYS)
     enough_said_at = models.DateTimeField(null=True)
     weights = models.JSONField(default=dict)
+    counting = models.JSONField(default=dict)
     temp_limit_c = models.FloatField(null=True)
     power_limit_w = models.FloatField(null=True)
     price = models.FloatField(null=True)

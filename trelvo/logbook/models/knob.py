@@ -1,6 +1,9 @@
+from typing import cast
+
 from django.db import models
 
-from trelvo.core.base.knobs import Knob
+from trelvo.core.base.figures import PARTS, Part
+from trelvo.core.base.knobs import ROLES, Knob, Role
 from trelvo.logbook.models.campaign import Campaign
 
 
@@ -17,6 +20,9 @@ class KnobRow(models.Model):
     low = models.FloatField()
     high = models.FloatField()
     away = models.SmallIntegerField()
+    role = models.CharField(max_length=16, choices=[(word, word) for word in ROLES], default="other")
+    part = models.CharField(max_length=20, choices=[(word, word) for word in PARTS], default="tuned part")
+    retired_at = models.DateTimeField(null=True)
 
     class Meta:
         db_table = "logbook_knob"
@@ -28,5 +34,15 @@ class KnobRow(models.Model):
 
     def as_knob(self) -> Knob:
         return Knob(
-            self.key, self.name, self.unit, self.stock, self.step, self.low, self.high, 1 if self.away > 0 else -1
+            self.key,
+            self.name,
+            self.unit,
+            self.stock,
+            self.step,
+            self.low,
+            self.high,
+            1 if self.away > 0 else -1,
+            cast(Role, self.role),
+            cast(Part, self.part),
+            self.retired_at is not None,
         )

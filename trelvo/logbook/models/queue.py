@@ -3,7 +3,7 @@ from django.db import models
 from trelvo.logbook.models.campaign import Campaign
 from trelvo.logbook.models.run import Run
 from trelvo.logbook.models.setting import Setting
-from trelvo.logbook.models.workload import Workload
+from trelvo.logbook.models.workload import Variant
 
 
 class Queue(models.Model):
@@ -28,7 +28,7 @@ class QueueItem(models.Model):
 
     queue = models.ForeignKey(Queue, on_delete=models.CASCADE, related_name="items")
     setting = models.ForeignKey(Setting, on_delete=models.CASCADE)
-    workload = models.ForeignKey(Workload, on_delete=models.CASCADE)
+    variant = models.ForeignKey(Variant, on_delete=models.CASCADE)
     confirmation = models.CharField(max_length=300, blank=True)
     state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)
     run = models.OneToOneField(Run, on_delete=models.SET_NULL, null=True, related_name="queue_item")
@@ -39,4 +39,4 @@ class QueueItem(models.Model):
         ordering = ["id"]
 
     def __str__(self) -> str:
-        return f"{self.state}: {self.workload} at {self.setting}"
+        return f"{self.state}: {self.variant} at {self.setting}"

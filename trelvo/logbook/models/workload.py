@@ -4,11 +4,11 @@ from typing import cast
 from django.db import models
 
 from trelvo.core.base.loads import KINDS, Load, LoadKind, Part, Technique
-from trelvo.logbook.models.rig import Rig
+from trelvo.core.base.workloads import Measure, describe_options
 
 
 class Workload(models.Model):
-    """A benchmark, title, stress test or everyday task on a rig, with its fixed options.
+    """A benchmark, title, stress test or everyday task: the same one on every rig.
 
     parts, techniques: what it touches, for the breadth of a proof
     """
@@ -19,33 +19,92 @@ class Workload(models.Model):
         TIME = "time", "Time"
 
     uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
-    rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="workloads")
-    position = models.PositiveIntegerField()
     name = models.CharField(max_length=120)
     measure = models.CharField(max_length=20, choices=Measure.choices)
     unit = models.CharField(max_length=20)
     higher_is_better = models.BooleanField()
-    options = models.CharField(max_length=300, blank=True)
-    minutes = models.FloatField()
-    cap_fps = models.FloatField(null=True, blank=True)
     kind = models.CharField(max_length=20, choices=[(kind, kind) for kind in KINDS], default="title")
     parts = models.JSONField(default=list)
     techniques = models.JSONField(default=list)
 
     class Meta:
-        ordering = ["position"]
+        ordering = ["id"]
 
     def __str__(self) -> str:
         return self.name
+
+
+class VariantRows(models.QuerySet["Variant"]):
+    def whole(self) -> "VariantRows":
+        return self.select_related("workload")
+
+
+class VariantManager(models.Manager.from_queryset(VariantRows)):  # type: ignore[misc]
+    """A variant is nothing without its workload: both are read in one question."""
+
+    def get_queryset(self) -> VariantRows:
+        return VariantRows(self.model, using=self._db).select_related("workload")
+
+
+class Variant(models.Model):
+    """A workload with one set of options, which runs are made of; compared only with itself.
+
+    options: named values, such as resolution and preset; minutes: how long one run lasts; cap_fps: a frame cap in force
+    position: where it stands in lists
+    """
+
+    uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
+    workload = models.ForeignKey(Workload, on_delete=models.PROTECT, related_name="variants")
+    options = models.JSONField(default=dict)
+    minutes = models.FloatField()
+    cap_fps = models.FloatField(null=True, blank=True)
+    position = models.PositiveIntegerField()
+
+    objects = VariantManager()
+
+    class Meta:
+        ordering = ["position", "id"]
+        base_manager_name = "objects"
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def name(self) -> str:
+        return self.workload.name
+
+    @property
+    def measure(self) -> Measure:
+        return cast(Measure, self.workload.measure)
+
+    @property
+    def unit(self) -> str:
+        return self.workload.unit
+
+    @property
+    def higher_is_better(self) -> bool:
+        return self.workload.higher_is_better
+
+    @property
+    def kind(self) -> LoadKind:
+        return cast(LoadKind, self.workload.kind)
+
+    @property
+    def options_in_words(self) -> str:
+        return describe_options(self.options)
+
+    def in_full(self) -> str:
+        """With its options, for lists in which it stands beside another variant of the same workload."""
+        return f"{self.name}, {self.options_in_words}" if self.options else self.name
 
     def as_load(self) -> Load:
         """The workload as a test of stability."""
         return Load(
             self.pk,
             self.name,
-            cast(LoadKind, self.kind),
+            self.kind,
             self.minutes,
-            frozenset(cast(list[Part], self.parts)),
-            frozenset(cast(list[Technique], self.techniques)),
-            by_itself=self.measure == self.Measure.TIME,
+            frozenset(cast(list[Part], self.workload.parts)),
+            frozenset(cast(list[Technique], self.workload.techniques)),
+            by_itself=self.workload.measure == Workload.Measure.TIME,
         )

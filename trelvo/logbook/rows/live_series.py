@@ -5,9 +5,8 @@ from typing import cast
 
 import numpy as np
 
-from trelvo.core.base.figures import Quantity
+from trelvo.core.base.figures import Part, Quantity
 from trelvo.core.base.instruments import Point
-from trelvo.core.base.workloads import Measure
 from trelvo.core.measure.logs import Channel, Figures, figures_of_frames, figures_of_telemetry
 from trelvo.core.measure.telemetry import ChannelSummary, middle_step, summarise_channel
 from trelvo.logbook.models import Chunk, LiveRun
@@ -47,11 +46,18 @@ def drafts_of(live: LiveRun, sent: Sent) -> list[LogDraft]:
     if present:
         named = [live.channels[i] for i in present]
         channels = [
-            Channel(c["name"], cast(Quantity, c["quantity"]), c["unit"], sent.values[:, i])
+            Channel(
+                c["name"],
+                cast(Quantity, c["quantity"]),
+                c["unit"],
+                sent.values[:, i],
+                cast(Part, c.get("part") or "tuned part"),
+                c.get("instrument_id"),
+                cast(Point, c.get("point") or "unknown"),
+            )
             for i, c in zip(present, named, strict=True)
         ]
         figures, summaries = _telemetry_figures(sent.time_s, channels)
-        point = next((c.get("point") or "unknown" for c in named if c["quantity"] == "power"), "unknown")
         drafts.append(
             LogDraft(
                 "telemetry",
@@ -61,13 +67,11 @@ def drafts_of(live: LiveRun, sent: Sent) -> list[LogDraft]:
                 to_parquet({TIME_COLUMN: sent.time_s, **{c.name: c.values for c in channels}}),
                 figures,
                 {"channels": {name: asdict(one) for name, one in summaries.items()}},
-                cast(Point, point),
                 middle_step(sent.time_s),
             )
         )
     if sent.frames_ms.size:
-        measure = cast(Measure, live.run.workload.measure)
-        figures, frames = figures_of_frames(sent.frames_ms, measure)
+        figures, frames = figures_of_frames(sent.frames_ms, live.run.variant.measure)
         drafts.append(
             LogDraft(
                 "frames",
@@ -77,7 +81,6 @@ def drafts_of(live: LiveRun, sent: Sent) -> list[LogDraft]:
                 to_parquet({TIME_COLUMN: np.cumsum(sent.frames_ms) / 1000, FRAME_COLUMN: sent.frames_ms}),
                 figures,
                 {"frames": asdict(frames)},
-                "unknown",
                 float(np.median(sent.frames_ms)) / 1000,
             )
         )

@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 from typing import Any
 
-from trelvo.core.base.instruments import Point
 from trelvo.core.measure.logs import Figures
 
 
@@ -21,5 +20,4 @@ class LogDraft:
     parquet: bytes
     figures: Figures
     summary: dict[str, Any]
-    power_point: Point
     every_s: float

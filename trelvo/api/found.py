@@ -1,0 +1,39 @@
+"""Finds what an address names, or says that it is not there."""
+
+from collections.abc import Iterable
+from typing import TypeVar
+
+from django.db.models import Model
+from django.http import Http404
+from django.shortcuts import get_object_or_404
+
+from trelvo.logbook.models import Campaign, Fitting
+from trelvo.logbook.rows.campaign_data import CampaignData, data_of
+
+Row = TypeVar("Row", bound=Model)
+
+
+def found_campaign(campaign_id: int) -> Campaign:
+    """A campaign that is there, with its rig."""
+    return get_object_or_404(Campaign.objects.present().select_related("rig"), pk=campaign_id)
+
+
+def found_data(campaign_id: int) -> CampaignData:
+    """A campaign's data."""
+    return data_of(found_campaign(campaign_id))
+
+
+def one_of(rows: Iterable[Row], pk: int) -> Row:
+    """The row with this number among some that were read already."""
+    for row in rows:
+        if row.pk == pk:
+            return row
+    raise Http404
+
+
+def fitting_numbered(data: CampaignData, number: int) -> Fitting:
+    """The rig's fitting of this number."""
+    for fitting in data.fittings:
+        if fitting.number == number:
+            return fitting
+    raise Http404

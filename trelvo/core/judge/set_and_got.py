@@ -1,0 +1,53 @@
+"""Set against got: what a knob was turned by, and how far the figure moved that it is meant to move."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from trelvo.core.base.figures import BY_WORD, KINDS
+from trelvo.core.base.knobs import MOVES, Knob
+from trelvo.core.base.runs import RunFacts, counts, mean_of
+
+
+@dataclass(frozen=True)
+class Moved:
+    """A knob between two sides. set_by: in the knob's unit; got: change of its figure, in `unit`, None where nobody read it.
+
+    comparable: whether both are in one measure, so that the one should be the other; set_in_unit: set_by in `unit` then
+    """
+
+    key: str
+    name: str
+    knob_unit: str
+    set_by: float
+    figure: str
+    unit: str
+    got: float | None
+    comparable: bool
+    set_in_unit: float | None
+
+
+def set_against_got(
+    turned: Sequence[tuple[Knob, float]], reference: Sequence[RunFacts], candidate: Sequence[RunFacts]
+) -> list[Moved]:
+    """For every knob that was turned between two sides, what its figure did; knobs that move no figure are left out.
+
+    turned: knobs with their difference, candidate less reference, in their own unit; runs of one workload on each side
+    """
+    found = []
+    for knob, set_by in turned:
+        word = MOVES.get(knob.role)
+        if set_by == 0 or word is None or word not in RunFacts.__dataclass_fields__:
+            continue
+        kind = KINDS[BY_WORD[word].key.quantity]
+        had, got = (mean_of(getattr(run, word) for run in side if counts(run)) for side in (reference, candidate))
+        change = got - had if got is not None and had is not None else None
+        factor = kind.units().get(knob.unit, (None, 0.0))[0]
+        # a multiplier's or a limit's own unit is not that of what it moves
+        comparable = factor is not None and knob.role in ("core clock", "memory clock", "voltage")
+        found.append(
+            Moved(
+                knob.key, knob.name, knob.unit, set_by, BY_WORD[word].name, kind.unit, change, comparable,
+                set_by * factor if comparable and factor is not None else None,
+            )
+        )  # fmt: skip
+    return found

@@ -1,0 +1,103 @@
+"""Writes instruments: what reads on a rig, how far it is trusted, what corrects it, and which of several counts."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+
+from django.db import transaction
+
+from trelvo.core.base.figures import KINDS, Part, Quantity
+from trelvo.core.base.instruments import KIND_AT, NAME_AT, Instrument, InstrumentKind, Point, Trust, check_instrument
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.logbook.models import Campaign, InstrumentRow, Rig
+
+
+@dataclass(frozen=True)
+class InstrumentDraft:
+    """An instrument as described. Numbers in its quantity's unit; replaced_by: the instrument that took its place."""
+
+    name: str
+    kind: InstrumentKind
+    quantity: Quantity
+    part: Part = "tuned part"
+    place: str = ""
+    resolution: float | None = None
+    offset: float = 0.0
+    offset_sd: float = 0.0
+    factor: float = 1.0
+    factor_sd: float = 0.0
+    trust: Trust = "trusted"
+    trust_since: datetime | None = None
+    trust_why: str = ""
+    replaced_by_id: int | None = None
+
+
+@transaction.atomic
+def keep_instrument(rig: Rig, draft: InstrumentDraft, row: InstrumentRow | None = None) -> InstrumentRow:
+    """A new instrument of a rig, or one described anew. What it has read stays as it was read."""
+    problems = check_instrument(
+        Instrument(
+            row.pk if row else 0,
+            draft.name,
+            draft.kind,
+            draft.quantity,
+            draft.part,
+            draft.resolution,
+            draft.offset,
+            draft.offset_sd,
+            draft.factor,
+            draft.factor_sd,
+            draft.trust,
+            draft.trust_since,
+        )
+    )
+    others = rig.instruments.exclude(pk=row.pk if row else 0)
+    if others.filter(name__iexact=draft.name.strip(), quantity=draft.quantity).exists():
+        what = f"The rig has an instrument named {draft.name.strip()} for {draft.quantity} already."
+        problems.append(Problem("name", what, "Give it another name."))
+    if draft.replaced_by_id is not None and not others.filter(pk=draft.replaced_by_id).exists():
+        problems.append(Problem("replaced_by_id", "The rig has no such instrument.", "Choose one of its others."))
+    if row and row.quantity != draft.quantity and row.figures.exists():
+        what = f"It has read {row.quantity} already."
+        problems.append(Problem("quantity", what, "Describe another instrument for what else it reads."))
+    if draft.trust != "trusted" and not draft.trust_why.strip():
+        problems.append(Problem("trust_why", "There is no reason.", "Say in a few words what is wrong with it."))
+    if problems:
+        raise Refused(*problems)
+    row = row or InstrumentRow(rig=rig)
+    for field in InstrumentDraft.__dataclass_fields__:
+        value = getattr(draft, field)
+        setattr(row, field, value.strip() if isinstance(value, str) else value)
+    row.save()
+    return row
+
+
+def instrument_at(rig: Rig, point: Point, quantity: Quantity = "power") -> InstrumentRow | None:
+    """The rig's instrument at a measuring point, made where there is none yet; None where the point is not known."""
+    if point not in KIND_AT:
+        return None
+    found = rig.instruments.filter(kind=KIND_AT[point], quantity=quantity).first()
+    return found or InstrumentRow.objects.create(rig=rig, name=NAME_AT[point], kind=KIND_AT[point], quantity=quantity)
+
+
+@transaction.atomic
+def set_counting(campaign: Campaign, counting: Mapping[Quantity, int]) -> Campaign:
+    """Which instrument counts for what, where several read it. Quantities left out: the older instrument counts."""
+    rows = {row.pk: row for row in campaign.rig.instruments.all()}
+    problems = []
+    for quantity, instrument_id in counting.items():
+        row = rows.get(instrument_id)
+        if row is None:
+            problems.append(
+                Problem(f"counting.{quantity}", "The rig has no such instrument.", "Choose one of its own.")
+            )
+        elif row.quantity != quantity:
+            what = f"{row.name} reads {row.quantity}."
+            problems.append(Problem(f"counting.{quantity}", what, f"Choose one that reads {quantity}."))
+    if unknown := [quantity for quantity in counting if quantity not in KINDS]:
+        problems.append(Problem("counting", f"“{unknown[0]}” is no quantity.", f"One of: {', '.join(KINDS)}."))
+    if problems:
+        raise Refused(*problems)
+    campaign.counting = {quantity: str(rows[instrument_id].uid) for quantity, instrument_id in counting.items()}
+    campaign.save(update_fields=["counting"])
+    return campaign

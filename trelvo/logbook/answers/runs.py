@@ -1,0 +1,78 @@
+"""Runs as they are shown: with every figure as it was read and as it counts."""
+
+from dataclasses import dataclass
+
+from django.db.models import Prefetch, QuerySet
+
+from trelvo.core.base.figures import KINDS, NAMED, name_of
+from trelvo.core.base.instruments import Instrument
+from trelvo.logbook.models import Figure, Run, Series
+
+
+@dataclass(frozen=True)
+class FigureView:
+    """A figure of a run. value: as it was read; corrected: as it counts, where its instrument has a correction
+
+    counts: False where the instrument was marked wrong at that time; replaced: typed figures that a log's replaced
+    """
+
+    word: str
+    name: str
+    quantity: str
+    part: str
+    statistic: str
+    unit: str
+    decimals: int
+    value: float
+    corrected: float | None
+    instrument_id: int | None
+    instrument: str
+    source: str
+    counts: bool
+    replaced: bool
+
+
+def with_figures(runs: QuerySet[Run]) -> QuerySet[Run]:
+    """Runs with all that is shown of them, in a handful of questions."""
+    return runs.select_related("campaign__rig", "setting", "variant__workload", "fitting", "live").prefetch_related(
+        Prefetch("series", Series.objects.defer("parquet")),
+        Prefetch("figures", Figure.objects.select_related("instrument")),
+        "campaign__knobs",
+    )
+
+
+def figures_of(run: Run) -> list[FigureView]:
+    """The run's figures, those with a name of their own first, in the order in which forms ask for them."""
+    instruments: dict[int, Instrument] = {}
+    views = []
+    for figure in run.figures.all():
+        if figure.instrument and figure.instrument_id not in instruments:
+            instruments[figure.instrument.pk] = figure.instrument.as_instrument()
+        instrument = instruments.get(figure.instrument_id or 0)
+        kind = KINDS[figure.key.quantity]
+        views.append(
+            FigureView(
+                figure.key.word,
+                name_of(figure.key),
+                figure.quantity,
+                figure.part,
+                figure.statistic,
+                kind.unit,
+                kind.decimals,
+                figure.value,
+                instrument.corrected(figure.value) if instrument and instrument.corrects else None,
+                figure.instrument_id,
+                instrument.name if instrument else "",
+                figure.source,
+                instrument is None or instrument.counts_at(run.started_at),
+                figure.replaced,
+            )
+        )
+    return sorted(views, key=lambda view: (_place(view.word), view.replaced))
+
+
+def _place(word: str) -> int:
+    return _ORDER.get(word, len(_ORDER))
+
+
+_ORDER = {kind.word: place for place, kind in enumerate(NAMED)}

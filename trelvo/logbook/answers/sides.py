@@ -1,0 +1,142 @@
+"""The sides of a comparison: each a setting under a fitting, from any campaign, with its runs and its own noise."""
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import cast
+
+from trelvo.core.base.instruments import POINT_MEANING
+from trelvo.core.base.knobs import Knob, describe_setting
+from trelvo.core.base.runs import RunFacts, counts
+from trelvo.core.judge.compare_table import WorkloadFacts
+from trelvo.core.judge.fairness import Conditions
+from trelvo.core.measure.noise import PooledNoise, first_out_of_family
+from trelvo.logbook.models import Fitting, Setting
+from trelvo.logbook.rows.campaign_data import CampaignData, RunRow
+from trelvo.logbook.rows.lookups import titles_of
+
+# The reference's number among the sides; candidates follow.
+REFERENCE = 0
+
+
+@dataclass(frozen=True)
+class Side:
+    """One of the things compared. number: 0 for the reference; runs: those of its setting under its fitting"""
+
+    number: int
+    data: CampaignData
+    setting: Setting
+    fitting: Fitting | None
+
+    @property
+    def title(self) -> str:
+        return describe_setting(self.data.knobs, self.setting.values)
+
+    def value(self, knob: Knob) -> float:
+        return float(self.setting.values.get(knob.key, knob.stock))
+
+    def like(self, other: "Side") -> bool:
+        """Whether both were measured in one campaign under one fitting, so that their noise may be pooled."""
+        return self.data.id == other.data.id and self.fitting == other.fitting
+
+    @property
+    def noise(self) -> dict[int, PooledNoise | None]:
+        return self.data.noise(self.fitting)
+
+
+@dataclass(frozen=True)
+class Sides:
+    """groups: runs by (side, workload); rows: the same as kept, by side."""
+
+    reference: Side
+    candidates: list[Side]
+    workloads: list[WorkloadFacts]
+    groups: dict[tuple[int, int], list[RunFacts]] = field(default_factory=dict)
+    rows: dict[int, list[RunRow]] = field(default_factory=dict)
+
+    @property
+    def all(self) -> list[Side]:
+        return [self.reference, *self.candidates]
+
+    def runs(self, side: Side, workload: WorkloadFacts) -> list[RunFacts]:
+        return self.groups.get((side.number, workload.id), [])
+
+
+def gather(reference: Side, candidates: Sequence[Side]) -> Sides:
+    """Both sides with their runs. What the reference's campaign measures is compared; other campaigns join where they ran it."""
+    sides = Sides(reference, list(candidates), workload_facts(reference.data), defaultdict(list), defaultdict(list))
+    settings = {side.setting.pk for side in sides.all}
+    for side in sides.all:
+        fitting_id = side.fitting.pk if side.fitting else None
+        rows = [run for run in side.data.runs if run.setting_id == side.setting.pk and run.fitting_id == fitting_id]
+        sides.rows[side.number] = rows
+        for facts in side.data.facts(rows, settings):
+            sides.groups[side.number, facts.workload_id].append(facts)
+    return sides
+
+
+def workload_facts(data: CampaignData) -> list[WorkloadFacts]:
+    """The campaign's workloads as the core takes them, with the user's weights."""
+    titles = titles_of(data.workloads)
+    return [
+        WorkloadFacts(
+            id=variant.pk,
+            name=titles[variant.pk],
+            measure=variant.measure,
+            unit=variant.unit,
+            higher_is_better=variant.higher_is_better,
+            cap_fps=variant.cap_fps,
+            weight=float(data.campaign.weights.get(str(variant.uid), 1.0)),
+        )
+        for variant in data.workloads
+    ]
+
+
+def shared_workloads(sides: Sides, side: Side) -> set[int]:
+    """The workloads that both the reference and this side have runs of; others are compared by nobody."""
+    return {run.variant_id for run in sides.rows[REFERENCE]} & {run.variant_id for run in sides.rows[side.number]}
+
+
+def conditions_of(sides: Sides, side: Side, shared: set[int]) -> Conditions:
+    """Under what one side's runs were made. shared: the workloads both sides have"""
+    fitting = side.fitting
+    kept = [run for run in sides.rows[side.number] if run.variant_id in shared and run.counts]
+    ids = {run.id for run in kept}
+    facts = [
+        one for (number, _), group in sides.groups.items() if number == side.number for one in group if one.id in ids
+    ]
+    by_workload: dict[int, list[float]] = defaultdict(list)
+    for run in kept:
+        by_workload[run.variant_id].append(cast(float, run.value))
+    longest = max(by_workload.values(), key=len, default=[])
+    parts = ", ".join(str(part) for part in fitting.parts.all()) if fitting else ""
+    # a variant's options are fixed, so both sides share them where they share the variant
+    options = frozenset({"the same variant"}) if by_workload else frozenset[str]()
+    read = [one for one in facts if one.power_w is not None and counts(one)]
+    return Conditions(
+        drivers=_told(fitting.driver if fitting else ""),
+        firmwares=_told(fitting.firmware if fitting else ""),
+        systems=_told(fitting.system if fitting else ""),
+        parts=_told(parts),
+        enclosures=_told(fitting.enclosure if fitting else ""),
+        coolings=_told(fitting.cooling if fitting else ""),
+        fans=frozenset(run.fan for run in kept if run.fan),
+        options=options,
+        points=frozenset(one.power_instrument or POINT_MEANING[one.power_point] for one in read),
+        room_c=tuple(one.room_c for one in facts if one.room_c is not None),
+        runs=len(longest),
+        warmed_up=None if len(longest) < 3 else not any(first_out_of_family(values) for values in by_workload.values()),
+    )
+
+
+def studied(reference: Side, side: Side) -> frozenset[str]:
+    """What this comparison is about, where two machines or two fittings are set against each other."""
+    if side.data.campaign.rig_id != reference.data.campaign.rig_id:
+        return frozenset({"Parts"})
+    if side.fitting != reference.fitting and side.setting.values == reference.setting.values:
+        return frozenset({"Driver", "Firmware", "Operating system", "Parts", "Enclosure", "Cooling"})
+    return frozenset()
+
+
+def _told(word: str) -> frozenset[str]:
+    return frozenset({word} if word else ())

@@ -1,0 +1,310 @@
+"""A campaign's data, read once an answer: rows in, the core's dataclasses out.
+
+`CampaignData` asks for each kind of row when it is first needed, once, and for all campaigns that were loaded together: the
+list of campaigns takes as many questions as one campaign does.
+"""
+
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from datetime import UTC, datetime
+from functools import cached_property
+from typing import Any, NamedTuple, TypeVar, cast
+
+import numpy as np
+from django.db.models import Model, TextField
+from django.db.models.functions import Cast
+
+from trelvo.core.base.figures import FigureKey, Quantity
+from trelvo.core.base.instruments import Instrument, Reading, counted
+from trelvo.core.base.knobs import Knob
+from trelvo.core.base.runs import FAILURES, Outcome, RunFacts
+from trelvo.core.measure.noise import PooledNoise, noise_by_workload
+from trelvo.core.watch.guard_rails import GuardRail
+from trelvo.logbook.models import (
+    Campaign,
+    Figure,
+    Fitting,
+    GuardRailRow,
+    InstrumentRow,
+    KnobRow,
+    Run,
+    Setting,
+    Target,
+    Variant,
+)
+
+
+class RunRow(NamedTuple):
+    """A run without its figures. started: as the database holds it, since few answers need it as a moment"""
+
+    id: int
+    campaign_id: int
+    setting_id: int
+    variant_id: int
+    fitting_id: int
+    outcome: Outcome
+    value: float | None
+    duration_s: float | None
+    frames: int | None
+    started: str
+    aside: str | None
+    fan: str
+
+    @property
+    def started_at(self) -> datetime:
+        return datetime.fromisoformat(self.started).replace(tzinfo=UTC)
+
+    @property
+    def counts(self) -> bool:
+        """Whether its value may enter a mean: the same rule as the core's `counts`."""
+        return self.outcome == "completed" and self.value is not None and self.aside is None
+
+    @property
+    def failed(self) -> bool:
+        return self.outcome in FAILURES and self.aside is None
+
+    @property
+    def shows_stability(self) -> bool:
+        """Whether how it ended says anything: not set aside, and it is known how it ended."""
+        return self.aside is None and self.outcome not in ("contact lost", "stopped by hand")
+
+
+class Loader:
+    """Reads rows of some campaigns, each kind in one question for all of them, when it is first asked for."""
+
+    def __init__(self, campaigns: Sequence[Campaign]) -> None:
+        self.ids = [campaign.pk for campaign in campaigns]
+        self.rig_ids = list({campaign.rig_id for campaign in campaigns})
+        self._figures: dict[frozenset[int] | None, dict[int, list[Reading]]] = {}
+
+    @cached_property
+    def fittings(self) -> dict[int, list[Fitting]]:
+        return _by(Fitting.objects.filter(rig_id__in=self.rig_ids).prefetch_related("parts"), "rig_id")
+
+    @cached_property
+    def knobs(self) -> dict[int, list[KnobRow]]:
+        return _by(KnobRow.objects.filter(campaign_id__in=self.ids), "campaign_id")
+
+    @cached_property
+    def settings(self) -> dict[int, list[Setting]]:
+        return _by(Setting.objects.filter(campaign_id__in=self.ids), "campaign_id")
+
+    @cached_property
+    def rails(self) -> dict[int, list[GuardRailRow]]:
+        return _by(GuardRailRow.objects.filter(campaign_id__in=self.ids), "campaign_id")
+
+    @cached_property
+    def targets(self) -> dict[int, list[Target]]:
+        return _by(Target.objects.filter(campaign_id__in=self.ids), "campaign_id")
+
+    @cached_property
+    def instruments(self) -> dict[int, list[InstrumentRow]]:
+        return _by(InstrumentRow.objects.filter(rig_id__in=self.rig_ids), "rig_id")
+
+    @cached_property
+    def measured(self) -> dict[int, list[Variant]]:
+        return self._variants(Campaign.workloads.through)
+
+    @cached_property
+    def battery(self) -> dict[int, list[Variant]]:
+        return self._variants(Campaign.battery.through)
+
+    @cached_property
+    def retired(self) -> dict[int, list[Variant]]:
+        return self._variants(Campaign.retired.through)
+
+    def _variants(self, through: Any) -> dict[int, list[Variant]]:
+        links = through.objects.filter(campaign_id__in=self.ids).select_related("variant__workload")
+        found: dict[int, list[Variant]] = defaultdict(list)
+        for link in links.order_by("variant__position", "variant_id"):
+            found[link.campaign_id].append(link.variant)
+        return found
+
+    @cached_property
+    def runs(self) -> dict[int, list[RunRow]]:
+        """In the order they were made. Texts instead of moments: reading those would take most of the time."""
+        rows = Run.objects.filter(campaign_id__in=self.ids).order_by("started_at", "id")
+        rows = rows.annotate(started=Cast("started_at", TextField()), aside=Cast("set_aside_at", TextField()))
+        found: dict[int, list[RunRow]] = defaultdict(list)
+        for row in rows.values_list(*RunRow._fields):
+            found[row[1]].append(RunRow._make(row))
+        return found
+
+    def figures(self, settings: frozenset[int] | None) -> dict[int, list[Reading]]:
+        """Readings by run: of all runs, or of those at some settings."""
+        if settings not in self._figures:
+            rows = Figure.objects.filter(replaced=False, run__campaign_id__in=self.ids).order_by()
+            if settings is not None:
+                rows = rows.filter(run__setting_id__in=settings)
+            keys: dict[tuple[str, str, str], FigureKey] = {}
+            found: dict[int, list[Reading]] = defaultdict(list)
+            columns = ("run_id", "quantity", "part", "statistic", "value", "instrument_id")
+            for run_id, quantity, part, statistic, value, instrument_id in rows.values_list(*columns):
+                mark = (quantity, part, statistic)
+                key = keys.get(mark) or keys.setdefault(mark, FigureKey(*mark))
+                found[run_id].append(Reading(key, value, instrument_id))
+            self._figures[settings] = found
+        return self._figures[settings]
+
+
+Row = TypeVar("Row", bound=Model)
+
+
+def _by(rows: Iterable[Row], field: str) -> dict[int, list[Row]]:
+    found: dict[int, list[Row]] = defaultdict(list)
+    for row in rows:
+        found[getattr(row, field)].append(row)
+    return found
+
+
+class CampaignData:
+    """What answers about one campaign are made of."""
+
+    def __init__(self, campaign: Campaign, loader: Loader | None = None) -> None:
+        self.campaign, self.loader = campaign, loader or Loader([campaign])
+        self.id = campaign.pk
+
+    @cached_property
+    def knobs(self) -> list[Knob]:
+        """Every knob, those retired too: settings that turned them are still described by them."""
+        return [row.as_knob() for row in self.loader.knobs.get(self.id, [])]
+
+    @property
+    def settings(self) -> list[Setting]:
+        return self.loader.settings.get(self.id, [])
+
+    @cached_property
+    def stock(self) -> Setting:
+        return next(setting for setting in self.settings if setting.fingerprint == "")
+
+    @property
+    def workloads(self) -> list[Variant]:
+        """What is measured and compared."""
+        return self.loader.measured.get(self.id, [])
+
+    @property
+    def battery(self) -> list[Variant]:
+        return self.loader.battery.get(self.id, [])
+
+    @property
+    def testable(self) -> list[Variant]:
+        """What a run can be made with: what is measured, then what it is proved with besides."""
+        return [*self.workloads, *self.battery]
+
+    @property
+    def retired(self) -> list[Variant]:
+        return self.loader.retired.get(self.id, [])
+
+    @property
+    def known_variants(self) -> list[Variant]:
+        """Everything that runs of this campaign can have been made with, what is retired too."""
+        return [*self.testable, *self.retired]
+
+    @property
+    def fittings(self) -> list[Fitting]:
+        return self.loader.fittings.get(self.campaign.rig_id, [])
+
+    @property
+    def present_fitting(self) -> Fitting | None:
+        return self.fittings[-1] if self.fittings else None
+
+    @cached_property
+    def judged_fitting(self) -> Fitting | None:
+        """The newest fitting with runs of this campaign, else the rig's present one: results are compared within it."""
+        made_under = {run.fitting_id for run in self.runs}
+        return next((one for one in reversed(self.fittings) if one.pk in made_under), self.present_fitting)
+
+    @property
+    def runs(self) -> list[RunRow]:
+        return self.loader.runs.get(self.id, [])
+
+    @property
+    def rails(self) -> list[GuardRail]:
+        return [row.as_rail() for row in self.loader.rails.get(self.id, [])]
+
+    @property
+    def targets(self) -> list[Target]:
+        return self.loader.targets.get(self.id, [])
+
+    @property
+    def instrument_rows(self) -> list[InstrumentRow]:
+        return self.loader.instruments.get(self.campaign.rig_id, [])
+
+    @cached_property
+    def instruments(self) -> dict[int, Instrument]:
+        return {row.pk: row.as_instrument() for row in self.instrument_rows}
+
+    @cached_property
+    def chosen(self) -> dict[Quantity, int]:
+        """Which instrument counts for a quantity, where the user has said so."""
+        ids = {str(row.uid): row.pk for row in self.instrument_rows}
+        counting = cast(Mapping[Quantity, str], self.campaign.counting)
+        return {quantity: ids[uid] for quantity, uid in counting.items() if uid in ids}
+
+    def facts(self, runs: Iterable[RunRow], settings: Collection[int] | None = None) -> list[RunFacts]:
+        """Runs as the core takes them, with their figures as they count.
+
+        settings: what the runs are limited to, so that only their figures are read; all of the campaign's where left out
+        """
+        figures = self.loader.figures(None if settings is None else frozenset(settings))
+        return [self._facts(run, figures.get(run.id, ())) for run in runs]
+
+    def _facts(self, run: RunRow, readings: Sequence[Reading]) -> RunFacts:
+        found = {key.word: one for key, one in counted(readings, self.instruments, self.chosen, run.started_at).items()}
+
+        def figure(word: str) -> float | None:
+            return found[word].value if word in found else None
+
+        power = found.get("power_w")
+        return RunFacts(
+            id=run.id,
+            setting_id=run.setting_id,
+            workload_id=run.variant_id,
+            outcome=run.outcome,
+            value=run.value,
+            set_aside=run.aside is not None,
+            power_w=power.value if power else None,
+            power_point=power.instrument.point if power and power.instrument else "unknown",
+            power_instrument=power.instrument.name if power and power.instrument else "",
+            temp_max_c=figure("temp_max_c"),
+            room_c=figure("room_c"),
+            low_1_fps=figure("low_1_fps"),
+            low_01_fps=figure("low_01_fps"),
+            core_mhz=figure("core_mhz"),
+            memory_mhz=figure("memory_mhz"),
+            voltage_v=figure("voltage_v"),
+            temp_start_c=figure("temp_start_c"),
+            frames=run.frames,
+            duration_s=run.duration_s,
+            corrected=tuple(word for word, one in found.items() if one.corrected),
+        )
+
+    def noise(self, fitting: Fitting | None) -> dict[int, PooledNoise | None]:
+        """Noise of every workload, pooled over all settings of the campaign under this fitting."""
+        if fitting is None:
+            return dict.fromkeys((one.pk for one in self.workloads), None)
+        if fitting.pk not in self._noise:
+            rows = [
+                (run.value, run.setting_id, run.variant_id)
+                for run in self.runs
+                if run.fitting_id == fitting.pk and run.counts
+            ]
+            table = np.array(rows, dtype=np.float64).reshape(-1, 3)
+            measures = {one.pk: one.measure for one in self.workloads}
+            self._noise[fitting.pk] = noise_by_workload(table[:, 0], table[:, 1], table[:, 2], measures)
+        return self._noise[fitting.pk]
+
+    @cached_property
+    def _noise(self) -> dict[int, dict[int, PooledNoise | None]]:
+        return {}
+
+
+def data_of(campaign: Campaign) -> CampaignData:
+    """The data of one campaign."""
+    return CampaignData(campaign)
+
+
+def data_of_many(campaigns: Sequence[Campaign]) -> list[CampaignData]:
+    """The data of several campaigns, read together."""
+    loader = Loader(campaigns)
+    return [CampaignData(campaign, loader) for campaign in campaigns]
