@@ -19,9 +19,9 @@ from trelvo.logbook.models import Campaign
 settings.register_profile("trelvo", deadline=None, derandomize=bool(os.environ.get("CI")))
 settings.load_profile("trelvo")
 
-POWER = Knob("power", "Power limit", "%", 100, 1, 60, 120, 1)
-CORE = Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1)
-GORGE = WorkloadDraft("Gorge", "frame rate", "fps", True, 1.5, "3840 × 2160")
+POWER = Knob("power", "Power limit", "%", 100, 1, 60, 120, 1, "power limit")
+CORE = Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1, "core clock")
+GORGE = WorkloadDraft("Gorge", "frame rate", "fps", True, 1.5, {"resolution": "3840 × 2160"})
 RENDER = WorkloadDraft("Render", "time", "s", False, 2)
 
 
@@ -69,4 +69,4 @@ def stock(campaign):
 
 @pytest.fixture
 def gorge(campaign):
-    return campaign.workloads.get(name="Gorge")
+    return campaign.workloads.get(workload__name="Gorge")

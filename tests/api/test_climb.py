@@ -2,8 +2,9 @@
 
 import pytest
 
+from tests.drafts import run_draft
 from tests.moment import NOW
-from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside
+from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
 
 
@@ -18,7 +19,7 @@ def climbed(campaign, gorge):
         ({"power": 120, "core": 90}, "completed", 300),
     ):  # fmt: skip
         setting = add_setting(campaign, values, "", NOW)
-        runs[setting.pk] = log_run(campaign, setting, gorge, RunDraft(outcome, NOW, duration_s=seconds), NOW)
+        runs[setting.pk] = log_run(campaign, setting, gorge, run_draft(outcome, NOW, duration_s=seconds), NOW)
     return campaign, list(runs.values())
 
 

@@ -9,9 +9,10 @@ import pytest
 from scipy import stats
 
 from tests.api.test_contract import places, post
+from tests.drafts import run_draft
 from trelvo.core.measure.noise import pool
 from trelvo.logbook.acts.rigs import FittingDraft, add_fitting
-from trelvo.logbook.acts.runs import RunDraft, log_run
+from trelvo.logbook.acts.runs import log_run
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.models import Campaign, Target
 
@@ -24,7 +25,7 @@ def climbed(campaign, stock, gorge, now):
     rung = add_setting(campaign, {"core": 90}, "", now)
     for setting, values in ((stock, STOCK), (rung, RUNG)):
         for value in values:
-            draft = RunDraft(
+            draft = run_draft(
                 "completed", now, value, power_w=200.0, power_point="software", room_c=24.0, temp_max_c=60.0
             )
             log_run(campaign, setting, gorge, draft, now)
@@ -71,8 +72,8 @@ def test_choices_that_cannot_be(client, climbed, query, where, status):
 
 def test_one_side_empty_missing_power_and_mixed_directions_are_clear_words(client, climbed, now):
     untried = add_setting(climbed, {"core": 120}, "", now)
-    render = climbed.workloads.get(name="Render")
-    log_run(climbed, untried, render, RunDraft("completed", now, 110.0), now)
+    render = climbed.workloads.get(workload__name="Render")
+    log_run(climbed, untried, render, run_draft("completed", now, 110.0), now)
     answer = versus(client, climbed, f"?candidates={untried.pk}")
     column = answer["candidates"][0]["column"]
     assert column["overall"] is None
@@ -84,26 +85,27 @@ def test_one_side_empty_missing_power_and_mixed_directions_are_clear_words(clien
 
 def test_stock_before_and_after_a_new_driver(client, climbed, stock, gorge, now):
     add_fitting(climbed.rig, FittingDraft(driver="41.5"), now)
-    log_run(climbed, stock, gorge, RunDraft("completed", now, 95.0), now)
-    log_run(climbed, stock, gorge, RunDraft("completed", now, 95.2), now)
+    log_run(climbed, stock, gorge, run_draft("completed", now, 95.0), now)
+    log_run(climbed, stock, gorge, run_draft("completed", now, 95.2), now)
     answer = versus(client, climbed, f"?candidates={stock.pk}&reference_fitting=1")
     candidate = answer["candidates"][0]
     assert (answer["reference_fitting_number"], answer["fitting_number"]) == (1, 2)
     assert candidate["column"]["cells"][0]["comparison"]["ratio"] == pytest.approx(1.0149, abs=5e-4)
-    assert "Driver: 41.2 against 41.5." in candidate["fairness"]["reasons"]
-    assert "score" not in candidate["fairness"]["comparable"]
+    # the new driver is what is compared, so it spoils nothing; what else is not known of the new fitting is said
+    assert "Driver: 41.2 against 41.5, which is what is compared." in candidate["fairness"]["reasons"]
+    assert "score" in candidate["fairness"]["comparable"]
     assert "stale baseline" in [trap["name"] for trap in answer["traps"]]
 
 
 def test_traps_are_told_with_their_evidence(client, climbed, now):
     both = add_setting(climbed, {"core": 150, "power": 110}, "", now)
-    log_run(climbed, both, climbed.workloads.get(name="Gorge"), RunDraft("completed", now, 93.9), now)
+    log_run(climbed, both, climbed.workloads.get(workload__name="Gorge"), run_draft("completed", now, 93.9), now)
     names = {trap["name"] for trap in versus(client, climbed, f"?candidates={both.pk}")["traps"]}
     assert {"several knobs turned at once", "one run only", "winner inside the noise"} <= names
 
 
 def test_an_old_baseline_is_a_trap(client, campaign, stock, gorge, now):
-    log_run(campaign, stock, gorge, RunDraft("completed", now - timedelta(days=400), 93.6), now)
+    log_run(campaign, stock, gorge, run_draft("completed", now - timedelta(days=400), 93.6), now)
     assert versus(client, campaign)["traps"][0]["name"] == "stale baseline"
 
 
@@ -142,7 +144,7 @@ def test_weights_that_leave_nothing(client, climbed):
 
 
 def test_enough_can_be_said_and_taken_back(client, climbed, stock, now):
-    log_run(climbed, stock, climbed.workloads.get(name="Render"), RunDraft("completed", now, 118.0), now)
+    log_run(climbed, stock, climbed.workloads.get(workload__name="Render"), run_draft("completed", now, 118.0), now)
     state = lambda answer: answer.json()["standing"]["stages"][1]["state"]  # noqa: E731
     path = f"/campaigns/{climbed.pk}/baseline/enough"
     assert state(post(client, path, {"enough": True})) == "done"

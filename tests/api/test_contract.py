@@ -6,7 +6,8 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from scipy import stats
 
-from trelvo.logbook.acts.runs import RunDraft, log_run
+from tests.drafts import read_of, run_draft
+from trelvo.logbook.acts.runs import log_run
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.models import Campaign, ColumnMapping, Run, Series
 
@@ -34,7 +35,7 @@ def places(answer):
 
 @pytest.fixture
 def run(campaign, stock, gorge, now):
-    return log_run(campaign, stock, gorge, RunDraft("completed", now, 93.6), now)
+    return log_run(campaign, stock, gorge, run_draft("completed", now, 93.6), now)
 
 
 @pytest.mark.django_db
@@ -144,18 +145,20 @@ def test_log_from_preview_to_chart(client, run):
     choice = json.dumps(preview["choice"])
     check = upload(client, f"/runs/{run.pk}/logs", choice=choice).json()
     assert not check["stored"]
-    assert check["figures"] == {
+    assert {one["mark"]: one["value"] for one in check["figures"]} == {
         "duration_s": 2,
-        "power_w": 190,
+        "power_w@software": 190,
         "temp_max_c": 54.5,
         "temp_mean_c": 52.5,
         "temp_start_c": 50.5,
     }
+    assert (check["covers_s"], check["every_s"]) == (2, 1)
     assert not Series.objects.exists()
     assert not ColumnMapping.objects.exists()
     assert upload(client, f"/runs/{run.pk}/logs", choice=choice, store="true").json()["stored"]
     shown = client.get(f"/api/runs/{run.pk}").json()
-    assert (shown["power_w"], shown["power_point"], shown["value"]) == (190, "software", 93.6)
+    assert (read_of(shown, "power_w"), shown["value"]) == (190, 93.6)
+    assert {one["instrument"] for one in shown["figures"] if one["quantity"] == "power"} == {"The part's own report"}
     points = client.get(f"/api/series/{shown['series'][0]['id']}").json()["channels"][0]
     assert (points["time_s"], points["values"], points["unit"]) == ([0, 1, 2], [50.5, 52.5, 54.5], "°C")
     assert upload(client, "/logs/preview").json()["remembered"]
@@ -178,7 +181,7 @@ def test_a_bad_log_is_named_and_nothing_is_half_stored(client, run, data, where,
     assert places(answer) == [where]
     assert what in answer.json()["problems"][0]["what"]
     run.refresh_from_db()
-    assert (Series.objects.count(), ColumnMapping.objects.count(), run.temp_max_c) == (0, 0, None)
+    assert (Series.objects.count(), ColumnMapping.objects.count(), run.figures.count()) == (0, 0, 0)
 
 
 @pytest.mark.parametrize("data", [b"", b"\x00\x01\x02", b"no table here\n"])
@@ -208,4 +211,6 @@ def test_campaign_file_by_download_and_upload(client, run):
     copy = upload(client, "/campaigns/import", answer.content, as_copy="true")
     assert copy.json()["name"] == "Up (copy)"
     assert Run.objects.count() == 2
-    assert client.get(f"/api/campaigns/{run.campaign_id}/runs.csv").content.startswith(b"run,started_at,workload")
+    assert client.get(f"/api/campaigns/{run.campaign_id}/runs.csv").content.startswith(
+        b"run,started_at,workload,options,setting"
+    )

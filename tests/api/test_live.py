@@ -69,7 +69,8 @@ def test_a_run_from_opening_to_its_end(client, campaign, bench):
     assert bench("/heartbeat", {}).json()["through"] == 1
     assert bench("/finish", {"outcome": "completed", "value": 91.2}).json()["stop"] == "ended: completed"
     run = client.get(f"/api/runs/{bench.run_id}").json()
-    assert (run["outcome"], run["value"], run["power_point"], run["live_state"]) == ("completed", 91.2, "wall", "ended")
+    assert (run["outcome"], run["value"], run["live_state"]) == ("completed", 91.2, "ended")
+    assert [one["instrument"] for one in run["figures"] if one["quantity"] == "power"] == ["Meter at the wall"]
     assert run["series"][0]["rows"] == 4
 
 

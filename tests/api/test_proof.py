@@ -3,13 +3,14 @@
 import pytest
 
 from tests.conftest import CORE
+from tests.drafts import run_draft
 from tests.moment import NOW
 from trelvo.core.base.knobs import Knob
 from trelvo.core.watch.guard_rails import GuardRail
 from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign, set_battery
 from trelvo.logbook.acts.guard_rails import set_guard_rails
 from trelvo.logbook.acts.rigs import FittingDraft, add_fitting
-from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside
+from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
 
 KILN = WorkloadDraft("Kiln", "score", "points", True, 30, kind="stress test", parts=("graphics", "processor"))
@@ -27,7 +28,7 @@ def ran(campaign, values, workload, minutes, outcome="completed", **more):
     ).first()
     setting = setting or add_setting(campaign, values, "", NOW)
     value = 100.0 if outcome == "completed" else None
-    return log_run(campaign, setting, workload, RunDraft(outcome, NOW, value, minutes * 60, **more), NOW)
+    return log_run(campaign, setting, workload, run_draft(outcome, NOW, value, minutes * 60, **more), NOW)
 
 
 def proof(client, campaign, **query):
@@ -86,7 +87,7 @@ def test_a_battery_is_used_for_runs_but_not_compared(client, campaign, kiln, gor
     before = len(client.get(f"/api/campaigns/{campaign.pk}/baseline").json()["workloads"])
     ran(campaign, {}, kiln, 30)
     assert len(client.get(f"/api/campaigns/{campaign.pk}/baseline").json()["workloads"]) == before
-    # a name that the rig has already, and a workload of the campaign itself
+    # a name that the campaign has already for something else, and a workload of the campaign itself
     body = {"workloads": [{"name": "kiln", "measure": "score", "unit": "p", "higher_is_better": True, "minutes": 3}]}
     refused = client.post(f"/api/campaigns/{campaign.pk}/battery", body, content_type="application/json")
     assert (refused.status_code, refused.json()["problems"][0]["where"]) == (422, "workloads.0.name")
@@ -143,7 +144,7 @@ def test_no_step_of_voltage_beyond_its_ceiling(client, rig_with_voltage):
 @pytest.fixture
 def rig_with_voltage(campaign, now):
     """Another campaign of the rig, with a voltage that can go up, and a failure."""
-    voltage = Knob("voltage", "Voltage", "mV", 0, 5, -100, 50, -1)
+    voltage = Knob("voltage", "Voltage", "mV", 0, 5, -100, 50, -1, "voltage")
     other = create_campaign(campaign.rig, "Volts", "speed", "", [CORE, voltage], [KILN], now)
     return other, ran(other, {"core": 150}, other.workloads.get(), 12, "program closed")
 
@@ -172,7 +173,7 @@ def test_lighter_loads_count_for_less(client, campaign, gorge, kiln):
     query = {"knob": "core"}
     light = client.get(f"/api/campaigns/{campaign.pk}/climb", query).json()["climb"]
     ran(campaign, {"core": 60}, kiln, 120)
-    campaign.runs.filter(workload=gorge).delete()
+    campaign.runs.filter(variant=gorge).delete()
     heavy = client.get(f"/api/campaigns/{campaign.pk}/climb", query).json()["climb"]
     at = {point["value"]: point["holds"] for point in light["curve"]}
     assert all(point["holds"] >= at[point["value"]] for point in heavy["curve"])

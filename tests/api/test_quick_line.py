@@ -1,7 +1,8 @@
 """Quick lines over the API: read without a trace, logged all or nothing."""
 
+from tests.drafts import read_of, run_draft
 from tests.moment import NOW
-from trelvo.logbook.acts.runs import RunDraft, log_run
+from trelvo.logbook.acts.runs import log_run
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.models import Run, Setting
 
@@ -22,7 +23,9 @@ def test_reading_stores_nothing_and_says_what_it_understood(client, campaign):
 
 def test_logging_makes_the_rung_and_the_run(client, campaign):
     run = post(client, campaign, "core +135 gorge 98,4 72c 212w wall ok # quiet", "").json()
-    assert (run["value"], run["temp_max_c"], run["power_point"], run["note"]) == (98.4, 72, "wall", "quiet")
+    assert (run["value"], read_of(run, "temp_max_c"), run["note"]) == (98.4, 72, "quiet")
+    read_by = {one["word"]: one["instrument"] for one in run["figures"]}
+    assert read_by == {"power_w": "Meter at the wall", "temp_max_c": ""}
     assert run["setting_title"] == "core clock +135\u00a0MHz"
     # the same rung again, named by nothing
     again = post(client, campaign, "gorge 98,2 ok", "").json()
@@ -45,7 +48,7 @@ def test_what_is_refused_leaves_nothing(client, campaign):
 
 def test_knobs_not_named_stand_as_in_the_newest_run(client, campaign, gorge):
     setting = add_setting(campaign, {"power": 120, "core": 30}, "", NOW)
-    log_run(campaign, setting, gorge, RunDraft("completed", NOW, 95.0), NOW)
+    log_run(campaign, setting, gorge, run_draft("completed", NOW, 95.0), NOW)
     assert (
         post(client, campaign, "core 45 gorge 96 ok").json()["setting"]
         == "power limit 120\u00a0%, core clock +45\u00a0MHz"

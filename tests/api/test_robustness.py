@@ -45,27 +45,38 @@ def test_a_knob_gone_wild(client, db, field, value):
     Campaign.objects.all().delete()
 
 
-FIGURES = [
-    "value",
-    "power_w",
-    "power_point",
-    "temp_max_c",
-    "room_c",
-    "outcome",
-    "started_at",
-    "note",
-    "fan",
-    "core_mhz",
-]
+FIELDS = ["value", "outcome", "started_at", "note", "fan", "duration_s", "figures", "setting_id", "workload_id"]
 
 
 @relaxed
-@given(field=st.sampled_from(FIGURES), value=anything)
+@given(field=st.sampled_from(FIELDS), value=anything)
 def test_a_run_gone_wild(client, campaign, stock, gorge, field, value):
     before = Run.objects.count()
     body = {"setting_id": stock.pk, "workload_id": gorge.pk, "outcome": "completed", "value": 93.6, field: value}
     status = refused_in_words(post(client, f"/campaigns/{campaign.pk}/runs", body))
     assert Run.objects.count() == before + (status == 201)
+
+
+@relaxed
+@given(field=st.sampled_from(["quantity", "part", "statistic", "value", "instrument_id", "point"]), value=anything)
+def test_a_figure_gone_wild(client, campaign, stock, gorge, field, value):
+    before = Run.objects.count()
+    figure = {"quantity": "power", "part": "graphics", "statistic": "mean", "value": 180.0, field: value}
+    body = {"setting_id": stock.pk, "workload_id": gorge.pk, "outcome": "completed", "value": 93.6, "figures": [figure]}
+    status = refused_in_words(post(client, f"/campaigns/{campaign.pk}/runs", body))
+    assert Run.objects.count() == before + (status == 201)
+
+
+@relaxed
+@given(
+    field=st.sampled_from(["name", "kind", "quantity", "offset", "factor", "trust", "trust_since", "resolution"]),
+    value=anything,
+)
+def test_an_instrument_gone_wild(client, campaign, field, value):
+    before = campaign.rig.instruments.count()
+    body = {"name": "meter", "kind": "wall meter", "quantity": "power", field: value}
+    status = refused_in_words(post(client, f"/rigs/{campaign.rig_id}/instruments", body))
+    assert campaign.rig.instruments.count() == before + (status == 201)
 
 
 @relaxed

@@ -11,8 +11,8 @@ from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.stability import ACCEPTED_PER_H, EdgeModel, Trial, edge_posterior
 from trelvo.core.climb.strategies import Policy, Strategy, advise, values_of
 
-CLOCK = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1)
-VOLTAGE = Knob("voltage", "Voltage", "mV", 0, 5, -150, 0, -1)
+CLOCK = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1, "core clock")
+VOLTAGE = Knob("voltage", "Voltage", "mV", 0, 5, -150, 0, -1, "voltage")
 BUDGET_MINUTES, RESTART_MINUTES, LATER_MINUTES = 120.0, 4.0, 10.0
 
 

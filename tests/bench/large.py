@@ -9,10 +9,12 @@ from tests.moment import NOW
 
 def build_large():
     """Writes the campaign; answers it with its settings, stock first."""
+    from trelvo.core.base.figures import BY_WORD
     from trelvo.core.base.knobs import Knob, fingerprint
     from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
+    from trelvo.logbook.acts.instruments import instrument_at
     from trelvo.logbook.acts.rigs import FittingDraft, create_rig
-    from trelvo.logbook.models import Run, Setting
+    from trelvo.logbook.models import Figure, Run, Setting
 
     rig = create_rig("Large", FittingDraft(driver="1"), NOW)
     fine = Knob("fine", "Fine", "MHz", 0, 1, 0, 1000, 1)
@@ -30,11 +32,25 @@ def build_large():
         value = round(100 * float(np.exp(rng.normal(setting.values.get("fine", 0) / 4000, 0.005))), 1)
         rows.append(
             Run(
-                campaign=campaign, setting=setting, workload=workload, fitting=fitting, outcome="completed", value=value,
-                started_at=NOW + timedelta(minutes=i), power_w=200.0, power_point="software", room_c=22.0, temp_max_c=60.0,
+                campaign=campaign, setting=setting, variant=workload, fitting=fitting, outcome="completed", value=value,
+                started_at=NOW + timedelta(minutes=i),
             )
         )  # fmt: skip
     Run.objects.bulk_create(rows)
+    own = instrument_at(rig, "software")
+    read = {
+        "power_w": 200.0, "temp_max_c": 60.0, "temp_mean_c": 55.0, "room_c": 22.0, "core_mhz": 2400.0, "memory_mhz": 9000.0,
+        "voltage_v": 1.0, "low_1_fps": 80.0,
+    }  # fmt: skip
+    Figure.objects.bulk_create(
+        Figure(
+            run=run, quantity=key.quantity, part=key.part, statistic=key.statistic, value=value,
+            instrument=own if word == "power_w" else None,
+        )
+        for run in rows
+        for word, value in read.items()
+        for key in [BY_WORD[word].key]
+    )  # fmt: skip
     return campaign, settings
 
 

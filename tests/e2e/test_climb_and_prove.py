@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from tests.drafts import read_of
 from tests.e2e.conftest import choose
 from tests.server.process import Served, standin_campaign
 from trelvo.standin.bench import true_edge_mhz
@@ -142,7 +143,8 @@ def test_a_run_in_one_line_from_a_bench_next_door(page, server):
     page.keyboard.press("Enter")
     page.get_by_text("Logged: Gorge flythrough, core clock +135").wait_for()
     run = server.ask(f"/api/campaigns/{campaign['id']}/runs")[-1]
-    assert (run["value"], run["power_w"], run["power_point"], run["note"]) == (98.4, 212, "wall", "panel off")
+    assert (run["value"], read_of(run, "power_w"), run["note"]) == (98.4, 212, "panel off")
+    assert [one["instrument"] for one in run["figures"] if one["quantity"] == "power"] == ["Meter at the wall"]
     # the next line needs only what has changed
     page.keyboard.type("gorge 98,1 ok")
     line.get_by_text("core clock +135\u00a0MHz", exact=True).first.wait_for()

@@ -2,6 +2,7 @@
 
 import pytest
 
+from tests.drafts import run_body
 from tests.e2e.conftest import choose, small_campaign
 from tests.server.process import ask
 
@@ -11,7 +12,7 @@ def run_page(page, shared_address):
     """The page of a run with a typed result and typed watts."""
     here = f"{shared_address}/api/campaigns/{small_campaign(shared_address)}"
     workload, stock = ask(here)["workloads"][0]["id"], ask(f"{here}/settings")[0]["id"]
-    typed = {"setting_id": stock, "workload_id": workload, "outcome": "completed", "value": 93.6, "power_w": 180}
+    typed = run_body(setting_id=stock, workload_id=workload, outcome="completed", value=93.6, power_w=180)
     page.goto(f"{shared_address}/runs/{ask(f'{here}/runs', typed)['id']}")
     page.get_by_text("Drop a log here").wait_for()
     return page

@@ -7,13 +7,15 @@ from django.core.management import call_command
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.drafts import run_draft
 from trelvo.core.base.problems import Refused
 from trelvo.exchange.files.campaign_file import campaign_file, from_json, to_json
 from trelvo.exchange.files.campaign_restore import restore
 from trelvo.exchange.files.runs_csv import harmless, runs_csv
-from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside
+from trelvo.logbook.acts.runs import log_run, set_aside
+from trelvo.logbook.answers.ladder import ladder_of
 from trelvo.logbook.models import Campaign, Fitting, Rig, Run, Series
-from trelvo.logbook.rows.facts import ladder_of
+from trelvo.logbook.rows.campaign_data import data_of
 
 
 @pytest.fixture
@@ -30,13 +32,13 @@ def emptied():
 @pytest.mark.django_db(transaction=True)
 def test_round_trip_into_an_empty_logbook(told, now):
     before = to_json(campaign_file(told, now))
-    ladders = [ladder_of(told, workload, told.rig.present_fitting()) for workload in told.workloads.all()]
+    ladders = [ladder_of(data_of(told), workload, told.rig.present_fitting()) for workload in told.workloads.all()]
     emptied()
     back = restore(from_json(before), now)
     assert to_json(campaign_file(back, now)) == before
     fitting = back.rig.present_fitting()
     for workload, ladder in zip(back.workloads.all(), ladders, strict=True):
-        again = ladder_of(back, workload, fitting)
+        again = ladder_of(data_of(back), workload, fitting)
         assert [rung.gain for rung in again.rungs] == [rung.gain for rung in ladder.rungs]
     assert Series.objects.filter(run__campaign=back).count() > 5
 
@@ -119,7 +121,7 @@ def test_any_bytes_are_refused_in_words(data):
 
 def test_runs_as_csv(campaign, stock, gorge, now):
     for value in (93.6, 93.5):
-        log_run(campaign, stock, gorge, RunDraft("completed", now, value, note="=1+1"), now)
+        log_run(campaign, stock, gorge, run_draft("completed", now, value, note="=1+1"), now)
     set_aside(campaign.runs.first(), "cold start", now)
     frame = pl.read_csv(runs_csv(campaign))
     assert frame["value"].to_list() == [93.6, 93.5]

@@ -2,18 +2,19 @@
 
 import pytest
 
+from tests.drafts import run_draft
 from trelvo.core.base.problems import Refused
 from trelvo.core.measure.baseline import noise_meter
 from trelvo.core.measure.comparison import compare, judge
 from trelvo.core.measure.noise import PooledNoise, pool
-from trelvo.logbook.acts.runs import RunDraft, log_run
+from trelvo.logbook.acts.runs import log_run
 from trelvo.logbook.models import Run
 
 
 @pytest.mark.parametrize("value", [1e22, 1e-9, -1.0])
 def test_a_result_that_cannot_be_is_refused(campaign, stock, gorge, now, value):
     with pytest.raises(Refused) as caught:
-        log_run(campaign, stock, gorge, RunDraft("completed", now, value), now)
+        log_run(campaign, stock, gorge, run_draft("completed", now, value), now)
     assert caught.value.problems[0].where == "value"
     assert not Run.objects.exists()
 
@@ -22,7 +23,7 @@ def test_a_result_that_cannot_be_is_refused(campaign, stock, gorge, now, value):
 def absurd(campaign, stock, gorge, now):
     """A campaign of an older version with 100 and 1e22 at stock."""
     for value in (100.0, 100.5):
-        log_run(campaign, stock, gorge, RunDraft("completed", now, value), now)
+        log_run(campaign, stock, gorge, run_draft("completed", now, value), now)
     Run.objects.filter(value=100.5).update(value=1e22)
     return campaign
 

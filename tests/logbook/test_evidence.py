@@ -4,14 +4,17 @@ from datetime import timedelta
 
 import pytest
 
+from tests.drafts import run_draft, versus
 from trelvo.core.measure.noise import pool
 from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
-from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside
+from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
-from trelvo.logbook.answers.compare import versus_of
-from trelvo.logbook.answers.compare_runs import REFERENCE, conditions_of, gather
+from trelvo.logbook.answers.baseline import baseline_of
+from trelvo.logbook.answers.ladder import ladder_of
+from trelvo.logbook.answers.sides import REFERENCE, Side, conditions_of, gather
 from trelvo.logbook.answers.standing import standing_of
-from trelvo.logbook.rows.facts import baseline_of, judged_fitting, ladder_of, noise_of
+from trelvo.logbook.models import Campaign
+from trelvo.logbook.rows.campaign_data import data_of
 
 
 @pytest.fixture
@@ -22,7 +25,7 @@ def log(campaign, gorge, now):
     def put(setting, *values, workload=gorge, outcome="completed", **figures):
         figures = {"power_w": 200.0, "power_point": "software", "room_c": 24.0, "temp_max_c": 60.0, **figures}
         moment = now - timedelta(minutes=1000 - next(clock))
-        return [log_run(campaign, setting, workload, RunDraft(outcome, moment, v, **figures), now) for v in values]
+        return [log_run(campaign, setting, workload, run_draft(outcome, moment, v, **figures), now) for v in values]
 
     return put
 
@@ -32,8 +35,23 @@ def rung(campaign, now):
     return add_setting(campaign, {"core": 90}, "", now)
 
 
+def fresh(campaign):
+    """The campaign's data, read anew."""
+    return data_of(Campaign.objects.get(pk=campaign.pk))
+
+
+def judged_fitting(campaign):
+    return fresh(campaign).judged_fitting
+
+
+def sides_of(campaign, reference, candidates):
+    data = fresh(campaign)
+    first = Side(REFERENCE, data, reference, data.judged_fitting)
+    return gather(first, [Side(n, data, one, data.judged_fitting) for n, one in enumerate(candidates, start=1)])
+
+
 def traps_of(campaign, reference, candidates, now):
-    answer = versus_of(campaign, reference, candidates, now, correct=True)
+    answer = versus(campaign, reference, candidates, now)
     return {trap.name: trap for trap in answer.traps}
 
 
@@ -43,8 +61,8 @@ def test_noise_is_pooled_over_settings_within_one_fitting(campaign, stock, rung,
     first = campaign.rig.present_fitting()
     add_fitting(campaign.rig, FittingDraft(), now)
     log(stock, 80.0, 120.0)
-    assert noise_of(campaign, first)[gorge.pk] == pool([[93.6, 93.5, 94.0], [98.6, 98.9]])
-    assert noise_of(campaign, campaign.rig.present_fitting())[gorge.pk].sd_log > 0.2
+    assert fresh(campaign).noise(first)[gorge.pk] == pool([[93.6, 93.5, 94.0], [98.6, 98.9]])
+    assert fresh(campaign).noise(campaign.rig.present_fitting())[gorge.pk].sd_log > 0.2
 
 
 def test_what_does_not_count_enters_nothing(campaign, stock, gorge, log, now):
@@ -53,9 +71,9 @@ def test_what_does_not_count_enters_nothing(campaign, stock, gorge, log, now):
     log(stock, None, outcome="machine down")
     log(stock, 70.0, outcome="odd numbers")
     fitting = judged_fitting(campaign)
-    one = next(b for b in baseline_of(campaign, fitting) if b.workload_id == gorge.pk)
+    one = next(b for b in baseline_of(fresh(campaign), fitting) if b.workload_id == gorge.pk)
     assert (one.summary.n, len(one.runs)) == (3, 6)
-    assert noise_of(campaign, fitting)[gorge.pk].df == 2
+    assert fresh(campaign).noise(fitting)[gorge.pk].df == 2
 
 
 def test_the_newest_fitting_with_runs_is_judged(campaign, stock, log, now):
@@ -63,7 +81,7 @@ def test_the_newest_fitting_with_runs_is_judged(campaign, stock, log, now):
     first = campaign.rig.present_fitting()
     second = add_fitting(campaign.rig, FittingDraft(), now)
     assert judged_fitting(campaign) == first
-    assert standing_of(campaign).stages[1].state == "to do"
+    assert standing_of(fresh(campaign)).stages[1].state == "to do"
     log(stock, 94.0)
     assert judged_fitting(campaign) == second
 
@@ -71,36 +89,36 @@ def test_the_newest_fitting_with_runs_is_judged(campaign, stock, log, now):
 def test_the_ladder_holds_the_runs_of_one_workload(campaign, stock, rung, gorge, log):
     log(stock, 93.6, 93.5)
     log(rung, 98.6)
-    log(rung, 110.0, workload=campaign.workloads.get(name="Render"))
-    ladder = ladder_of(campaign, gorge, judged_fitting(campaign))
+    log(rung, 110.0, workload=campaign.workloads.get(workload__name="Render"))
+    ladder = ladder_of(fresh(campaign), gorge, judged_fitting(campaign))
     assert [len(one.runs) for one in ladder.rungs] == [1, 2]
 
 
 def test_conditions_are_those_of_the_runs_that_both_sides_have(campaign, stock, rung, gorge, log):
     log(stock, 93.6, 93.5, 94.0, fan="45 %")
-    log(stock, 118.0, workload=campaign.workloads.get(name="Render"), power_point="wall")
+    log(stock, 118.0, workload=campaign.workloads.get(workload__name="Render"), power_point="wall")
     log(rung, 98.6, fan="60 %")
-    evidence = gather(campaign, stock, [rung])
-    mine = conditions_of(evidence, REFERENCE, {gorge.pk})
-    assert (mine.fans, mine.points, mine.runs, mine.warmed_up) == ({"45 %"}, {"software"}, 3, True)
-    assert conditions_of(evidence, rung.pk, {gorge.pk}).warmed_up is None
+    sides = sides_of(campaign, stock, [rung])
+    mine = conditions_of(sides, sides.reference, {gorge.pk})
+    assert (mine.fans, mine.points, mine.runs, mine.warmed_up) == ({"45 %"}, {"The part's own report"}, 3, True)
+    assert conditions_of(sides, sides.candidates[0], {gorge.pk}).warmed_up is None
     assert mine.drivers == {"41.2"}
 
 
 def test_a_cold_first_run_is_seen_on_both_pages(campaign, stock, rung, gorge, log, now):
     log(stock, 90.4, 93.6, 93.5, 93.9, 93.7)
     log(rung, 98.6)
-    one = next(b for b in baseline_of(campaign, judged_fitting(campaign)) if b.workload_id == gorge.pk)
+    one = next(b for b in baseline_of(fresh(campaign), judged_fitting(campaign)) if b.workload_id == gorge.pk)
     assert one.suspect_id == one.runs[0].id
     assert traps_of(campaign, stock, [rung], now)["first run kept"].run_ids == (one.suspect_id,)
-    evidence = gather(campaign, stock, [rung])
-    assert conditions_of(evidence, REFERENCE, {gorge.pk}).warmed_up is False
+    sides = sides_of(campaign, stock, [rung])
+    assert conditions_of(sides, sides.reference, {gorge.pk}).warmed_up is False
 
 
 def test_watts_from_two_points_are_a_trap_and_no_saving(campaign, stock, rung, log, now):
     log(stock, 93.6, 93.5, power_w=200.0)
     log(rung, 98.6, 98.5, power_w=310.0, power_point="wall")
-    answer = versus_of(campaign, stock, [rung], now, correct=True)
+    answer = versus(campaign, stock, [rung], now)
     assert answer.candidates[0].column.cells[0].watts_saved is None
     assert "watts" not in answer.candidates[0].fairness.comparable
     assert "power read at different points" in {trap.name for trap in answer.traps}
@@ -130,15 +148,13 @@ def test_a_step_of_two_knobs(campaign, stock, rung, log, now):
 
 def test_a_warm_start(campaign, stock, rung, log, now):
     for setting, start in ((stock, 30.0), (rung, 55.0)):
-        for run in log(setting, 93.6, 93.7):
-            run.temp_start_c = start
-            run.save()
+        log(setting, 93.6, 93.7, temp_start_c=start)
     assert "began at 55 °C" in traps_of(campaign, stock, [rung], now)["warm start"].evidence
 
 
 def test_lows_of_a_short_log(campaign, stock, rung, log, now):
-    for run in log(stock, 93.6, 93.7) + log(rung, 98.0):
-        run.frames, run.low_01_fps = 7_000, 55.0
+    for run in log(stock, 93.6, 93.7, low_01_fps=55.0) + log(rung, 98.0, low_01_fps=55.0):
+        run.frames = 7_000
         run.save()
     assert "7 of 7000 frames" in traps_of(campaign, stock, [rung], now)["lows from too few frames"].evidence
 
@@ -148,7 +164,7 @@ def test_candidates_are_named_by_what_sets_them_apart(campaign, stock, log, now)
     pair = [add_setting(campaign, {"power": 120, "core": core}, "", now) for core in (60, 90)]
     for setting in (stock, *pair):
         log(setting, 93.6, 93.7)
-    answer = versus_of(campaign, stock, pair, now, correct=False)
+    answer = versus(campaign, stock, pair, now, correct=False)
     assert answer.common == "power limit 120\u00a0%"
     assert [one.short for one in answer.candidates] == ["core clock +60\u00a0MHz", "core clock +90\u00a0MHz"]
     assert not answer.corrected
@@ -160,7 +176,7 @@ def test_another_cooler_leaves_the_score_comparable(campaign, stock, log, now):
     first = campaign.rig.present_fitting()
     add_fitting(campaign.rig, FittingDraft(parts=parts, driver="41.2", cooling="water"), now)
     log(stock, 93.6, 93.5, 93.7)
-    answer = versus_of(campaign, stock, [stock], now, correct=True, reference_fitting=first)
+    answer = versus(campaign, stock, [stock], now, reference_fitting=first)
     fairness = answer.candidates[0].fairness
     assert "degrees" in fairness.comparable
     assert {aspect.name: aspect.state for aspect in fairness.aspects}["Cooling"] == "unknown"

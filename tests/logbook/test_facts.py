@@ -2,14 +2,16 @@
 
 import pytest
 
-from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside
+from tests.drafts import run_draft
+from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.acts.targets import TargetDraft, keep_target
 from trelvo.logbook.acts.what_counts import WhatCounts, say_enough, set_what_counts
+from trelvo.logbook.answers.ladder import achievements_of, ladder_of
 from trelvo.logbook.answers.standing import standing_of
-from trelvo.logbook.models import Run
-from trelvo.logbook.models.run import facts_of
-from trelvo.logbook.rows.facts import achievement_of, judged_fitting, knobs_of, ladder_of, stock_of
+from trelvo.logbook.models import Campaign
+from trelvo.logbook.rows.campaign_data import data_of
+from trelvo.logbook.rows.lookups import knobs_of
 
 
 @pytest.fixture
@@ -18,64 +20,73 @@ def rung(campaign, now):
 
 
 def log(campaign, setting, workload, now, *values, outcome="completed"):
-    return [log_run(campaign, setting, workload, RunDraft(outcome, now, value), now) for value in values]
+    return [log_run(campaign, setting, workload, run_draft(outcome, now, value), now) for value in values]
 
 
-def test_both_ways_of_reading_a_run_agree(campaign, stock, gorge, now):
-    draft = RunDraft(
-        "completed", now, 93.6, 90.0, 83.0, 55.0, 180.0, "cables", 64.0, 24.0, 2340.0, 9200.0, 1.02, "automatic", "warm"
-    )
-    run = log_run(campaign, stock, gorge, draft, now)
+def fresh(campaign):
+    """The campaign's data, read anew."""
+    return data_of(Campaign.objects.get(pk=campaign.pk))
+
+
+def achievement_of(campaign):
+    return achievements_of([fresh(campaign)])[0]
+
+
+def test_a_run_as_the_core_takes_it(campaign, stock, gorge, now):
+    read = {"power_w": 180.0, "power_point": "cables", "temp_max_c": 64.0, "low_01_fps": 55.0, "core_mhz": 2340.0}
+    run = log_run(campaign, stock, gorge, run_draft("completed", now, 93.6, 90.0, "automatic", "warm", **read), now)
     set_aside(run, "window was open", now)
-    read = facts_of(Run.objects.filter(pk=run.pk))[0]
-    assert read == run.facts()
-    assert (read.value, read.power_w, read.power_point, read.set_aside) == (93.6, 180.0, "cables", True)
-    assert (read.core_mhz, read.memory_mhz, read.low_01_fps) == (2340.0, 9200.0, 55.0)
+    data = fresh(campaign)
+    assert data.runs[0].started_at == now
+    facts = data.facts(data.runs)[0]
+    assert (facts.value, facts.power_w, facts.power_point, facts.set_aside) == (93.6, 180.0, "cables", True)
+    assert (facts.core_mhz, facts.memory_mhz, facts.low_01_fps, facts.duration_s) == (2340.0, None, 55.0, 90.0)
+    assert facts.power_instrument == "Clamp on the cables"
 
 
 def test_stock_is_the_setting_without_values(campaign, rung):
-    assert stock_of(campaign).is_stock
+    assert fresh(campaign).stock.is_stock
     assert not rung.is_stock
     assert [knob.key for knob in knobs_of(campaign)] == ["power", "core"]
 
 
 def test_a_campaign_just_made(campaign):
-    standing = standing_of(campaign)
+    standing = standing_of(fresh(campaign))
     assert (standing.current, standing.stages[0].state) == ("Baseline", "done")
     assert achievement_of(campaign) is None
-    assert judged_fitting(campaign) == campaign.rig.present_fitting()
+    assert fresh(campaign).judged_fitting == campaign.rig.present_fitting()
 
 
 def test_failures_are_counted_unless_set_aside(campaign, stock, rung, gorge, now):
     log(campaign, stock, gorge, now, 93.6, 93.5)
     failed = log(campaign, rung, gorge, now, None, outcome="machine down")[0]
-    assert standing_of(campaign).stages[2].note == "1 rung tried, 1 of them failed."
+    assert standing_of(fresh(campaign)).stages[2].note == "1 rung tried, 1 of them failed."
     set_aside(failed, "the supply's plug came loose", now)
-    assert standing_of(campaign).stages[2].state == "to do"
+    assert standing_of(fresh(campaign)).stages[2].state == "to do"
 
 
 def test_a_failure_in_another_workload_spoils_a_rung(campaign, stock, rung, gorge, now):
     log(campaign, stock, gorge, now, 93.6, 93.5, 93.7)
     log(campaign, rung, gorge, now, 98.6, 98.7)
     assert achievement_of(campaign).rung.setting_id == rung.pk
-    log(campaign, rung, campaign.workloads.get(name="Render"), now, None, outcome="program closed")
+    log(campaign, rung, campaign.workloads.get(workload__name="Render"), now, None, outcome="program closed")
     assert achievement_of(campaign) is None
-    ladder = ladder_of(campaign, gorge, judged_fitting(campaign))
+    ladder = ladder_of(fresh(campaign), gorge, fresh(campaign).judged_fitting)
     assert (ladder.rungs[0].failures, ladder.rungs[0].failures_elsewhere) == (0, 1)
 
 
 def test_a_baseline_is_done_by_resolution_or_by_word(campaign, stock, gorge, now):
-    render = campaign.workloads.get(name="Render")
+    render = campaign.workloads.get(workload__name="Render")
     for workload, values in ((gorge, (93.6, 93.61, 93.62, 93.6)), (render, (118.0, 125.0))):
         log(campaign, stock, workload, now, *values)
-    stage = standing_of(campaign).stages[1]
+    stage = standing_of(fresh(campaign)).stages[1]
     assert (stage.state, stage.note) == ("under way", "Still short: Render (2 of 3).")
     log(campaign, stock, render, now, 121.0)
-    assert standing_of(campaign).stages[1].note == "Cannot tell 1 % apart yet: Render."
-    assert standing_of(say_enough(campaign, now)).stages[1].state == "done"
+    assert standing_of(fresh(campaign)).stages[1].note == "Cannot tell 1 % apart yet: Render."
+    assert standing_of(fresh(say_enough(campaign, now))).stages[1].state == "done"
     say_enough(campaign, None)
     wide = WhatCounts(0.005, 0.4, 30, {})
-    assert standing_of(set_what_counts(campaign, wide)).stages[1].note == "Every workload tells 40 % apart."
+    assert standing_of(fresh(set_what_counts(campaign, wide))).stages[1].note == "Every workload tells 40 % apart."
 
 
 def test_what_counts_is_kept_by_workload_identity(campaign, gorge):

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.drafts import read_of
 from tests.moment import NOW
 from trelvo.core.base.problems import Refused
 from trelvo.core.watch.guard_rails import GuardRail
@@ -18,8 +19,8 @@ from trelvo.logbook.acts.live import Batch, LiveDraft
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.answers.live_news import news_of
 from trelvo.logbook.models import Chunk, LiveRun, Mark, Run
-from trelvo.logbook.rows.facts import rails_of
 from trelvo.logbook.rows.live_series import sent_of
+from trelvo.logbook.rows.lookups import rails_of
 from trelvo.logbook.rows.series_bytes import from_parquet
 
 CHANNELS = [
@@ -63,8 +64,9 @@ def test_from_opening_to_its_end(live):
     assert from_parquet(telemetry.parquet)["clock"].tolist() == (2000 + np.arange(30) / 10).tolist()
     # 300 frames in 3.09 s; the time-weighted mean of what rose evenly is its middle
     assert run.value == pytest.approx(300 / 3.09)
-    assert (run.core_mhz, run.temp_max_c) == (pytest.approx(2001.45), 60)
-    assert (run.power_w, run.power_point, run.duration_s) == (pytest.approx(150), "cables", pytest.approx(2.9))
+    assert (read_of(run, "core_mhz"), read_of(run, "temp_max_c")) == (pytest.approx(2001.45), 60)
+    assert (read_of(run, "power_w"), run.duration_s) == (pytest.approx(150), pytest.approx(2.9))
+    assert run.figures.get(quantity="power").instrument.kind == "clamp"
     assert frames.rows == 300
     assert not Chunk.objects.exists()
     assert LiveRun.objects.get().state == "ended"
@@ -74,7 +76,7 @@ def test_a_run_that_failed_gets_no_value_from_its_frames(live):
     take(live, batch(1, frames=[10.0] * 100))
     service.finish(live.pk, "program closed", 88.0, "", NOW)
     run = Run.objects.get()
-    assert (run.outcome, run.value, run.core_mhz) == ("program closed", None, pytest.approx(2000.45))
+    assert (run.outcome, run.value, read_of(run, "core_mhz")) == ("program closed", None, pytest.approx(2000.45))
 
 
 @settings(max_examples=25)
@@ -121,7 +123,7 @@ def test_a_run_that_broke_off_at_its_first_reading_keeps_it(live):
     service.take_batch(live.pk, Batch(1, np.array([0.2]), np.array([[2000.0, 60.0, 150.0]]), np.empty(0)), NOW)
     service.finish(live.pk, "machine down", None, "", NOW)
     run = Run.objects.get()
-    assert (run.series.get().rows, run.duration_s, run.core_mhz) == (1, 0.2, None)
+    assert (run.series.get().rows, run.duration_s, read_of(run, "core_mhz")) == (1, 0.2, None)
 
 
 def test_opening_twice_under_one_identity_opens_one_run(campaign, stock, gorge):
@@ -204,7 +206,7 @@ def test_news_go_on_where_they_were_left(live):
     # a batch that comes late is news all the same
     take(live, batch(4), batch(3))
     later = news_of(live.run_id, first.cursor)
-    assert later.points[0].time_s == [round(2 + i / 10, 3) for i in range(20)]
+    assert later.points[0].time_s.tolist() == [round(2 + i / 10, 3) for i in range(20)]
     assert later.standing.left_s == pytest.approx(90 - 3.9)
 
 

@@ -1,21 +1,26 @@
 """Everything that writes: complete or not at all, nothing overwritten."""
 
+from dataclasses import replace
 from datetime import timedelta
 
 import pytest
 from django.db import IntegrityError, connection
 
 from tests.conftest import CORE, GORGE, POWER
+from tests.drafts import read_of, run_draft
+from trelvo.core.base.figures import BY_WORD
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Refused
-from trelvo.core.measure.logs import Figures
+from trelvo.core.measure.logs import Figures, LoggedFigure
 from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.acts.logs import attach_log, conflicts, remember_choice, remembered_choice
+from trelvo.logbook.acts.instruments import set_counting
+from trelvo.logbook.acts.logs import attach_log, remember_choice, remembered_choice, supplied
 from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting, create_rig
-from trelvo.logbook.acts.runs import RunDraft, log_run, set_aside, take_back
+from trelvo.logbook.acts.runs import log_run, set_aside, take_back
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.models import Campaign, Part, Run, Setting
+from trelvo.logbook.rows.campaign_data import data_of
 from trelvo.logbook.rows.log_draft import LogDraft
 
 
@@ -34,7 +39,7 @@ def test_a_campaign_with_impossible_values_says_all_of_them_and_stores_nothing(c
     knobs = [Knob("core", "Core", "MHz", 400, 15, -300, 300), Knob("core", "Again", "MHz", 0, 0, -300, 300)]
     workloads = [
         WorkloadDraft("Gorge", "time", "s", True, 0),
-        WorkloadDraft("gorge", "frame rate", "fps", True, 1, "", 0),
+        WorkloadDraft("gorge", "frame rate", "fps", True, 1, {}, 0),
     ]
     with pytest.raises(Refused) as caught:
         create_campaign(campaign.rig, "Two", "speed", "", knobs, workloads, now)
@@ -95,56 +100,77 @@ def test_settings_are_checked_and_exist_once(campaign, now):
 )
 def test_runs_that_cannot_be(campaign, stock, gorge, now, draft, where):
     with pytest.raises(Refused) as caught:
-        log_run(campaign, stock, gorge, RunDraft(**{"outcome": "completed", **draft}), now)
+        log_run(campaign, stock, gorge, run_draft(**{"outcome": "completed", **draft}), now)
     assert wheres(caught) == [where]
     assert not Run.objects.exists()
 
 
 def test_a_run_from_the_future_or_another_campaign(campaign, stock, gorge, now):
     with pytest.raises(Refused, match="future"):
-        log_run(campaign, stock, gorge, RunDraft("completed", now + timedelta(days=3), 90.0), now)
-    other = create_campaign(create_rig("Other", FittingDraft(), now), "O", "speed", "", [POWER], [GORGE], now)
+        log_run(campaign, stock, gorge, run_draft("completed", now + timedelta(days=3), 90.0), now)
+    longer = replace(GORGE, minutes=9)
+    other = create_campaign(create_rig("Other", FittingDraft(), now), "O", "speed", "", [POWER], [longer], now)
     with pytest.raises(Refused, match="another campaign"):
-        log_run(other, stock, gorge, RunDraft("completed", now, 90.0), now)
+        log_run(other, stock, gorge, run_draft("completed", now, 90.0), now)
     with pytest.raises(Refused, match="does not use that workload"):
-        log_run(campaign, stock, other.workloads.get(), RunDraft("completed", now, 90.0), now)
+        log_run(campaign, stock, other.workloads.get(), run_draft("completed", now, 90.0), now)
 
 
 def test_setting_aside_keeps_the_run_and_can_be_undone(campaign, stock, gorge, now):
-    run = log_run(campaign, stock, gorge, RunDraft("completed", now, 80.0), now)
+    run = log_run(campaign, stock, gorge, run_draft("completed", now, 80.0), now)
     with pytest.raises(Refused, match="without a reason"):
         set_aside(run, "  ", now)
     set_aside(run, "cold start", now)
-    assert standing_of(campaign).stages[1].state == "to do"
+    assert standing_of(data_of(campaign)).stages[1].state == "to do"
     take_back(Run.objects.get())
-    assert standing_of(campaign).stages[1].state == "under way"
+    assert standing_of(data_of(campaign)).stages[1].state == "under way"
     assert Run.objects.get().value == 80.0
 
 
 def test_a_failure_is_set_aside_only_for_another_cause(campaign, stock, gorge, now):
-    run = log_run(campaign, stock, gorge, RunDraft("machine down", now), now)
+    run = log_run(campaign, stock, gorge, run_draft("machine down", now), now)
     with pytest.raises(Refused, match="what else was to blame"):
         set_aside(run, "no", now)
     assert set_aside(run, "the supply's plug came loose", now).set_aside_at == now
 
 
-def log_draft(**figures):
-    return LogDraft("telemetry", "log.csv", 3, [], b"x", Figures(90.0, **figures), {}, "cables", 1.0)
+def log_draft(**read):
+    point = read.pop("point", "cables")
+    others = tuple(
+        LoggedFigure(BY_WORD[word].key, value, None, point if word == "power_w" else "unknown")
+        for word, value in read.items()
+    )
+    return LogDraft("telemetry", "log.csv", 3, [], b"x", Figures(90.0, others=others), {}, 1.0)
 
 
 def test_a_log_fills_what_is_empty_and_replaces_only_on_request(campaign, stock, gorge, now):
-    run = log_run(campaign, stock, gorge, RunDraft("completed", now, 93.6, power_w=180.0, power_point="wall"), now)
-    assert conflicts(run, Figures(90.0, power_w=171.5, temp_max_c=64.0)) == {"power_w": 180.0}
+    run = log_run(campaign, stock, gorge, run_draft("completed", now, 93.6, power_w=180.0, power_point="cables"), now)
+    offered = {one.mark: one.typed for one in supplied(run, log_draft(power_w=171.5, temp_max_c=64.0).figures)}
+    assert offered == {"duration_s": None, "power_w@cables": 180.0, "temp_max_c": None}
     attach_log(run, log_draft(power_w=171.5, temp_max_c=64.0), [], now)
-    assert (run.power_w, run.power_point, run.temp_max_c, run.duration_s) == (180.0, "wall", 64.0, 90.0)
-    attach_log(run, log_draft(power_w=171.5), ["power_w"], now)
     run.refresh_from_db()
-    assert (run.power_w, run.power_point) == (171.5, "cables")
-    assert run.typed == {"power_w": 180.0, "power_point": "wall"}
-    assert run.log_figures == ["duration_s", "power_w", "temp_max_c"]
+    assert (read_of(run, "power_w"), read_of(run, "temp_max_c"), run.duration_s) == (180.0, 64.0, 90.0)
+    attach_log(run, log_draft(power_w=171.5), ["power_w@cables"], now)
+    assert read_of(run, "power_w") == 171.5
+    kept = run.figures.get(replaced=True)
+    assert (kept.value, kept.source) == (180.0, "typed")
+    assert run.figures.get(quantity="power", replaced=False).source == "log"
+    assert run.log_figures == ["duration_s"]
     with pytest.raises(Refused, match="says nothing about value"):
         attach_log(run, log_draft(), ["value"], now)
     assert run.series.count() == 2
+
+
+def test_what_two_instruments_read_stands_side_by_side(campaign, stock, gorge, now):
+    run = log_run(campaign, stock, gorge, run_draft("completed", now, 93.6, power_w=310.0, power_point="wall"), now)
+    attach_log(run, log_draft(power_w=180.0), [], now)
+    read = {figure.instrument.name: figure.value for figure in run.figures.filter(quantity="power")}
+    assert read == {"Meter at the wall": 310.0, "Clamp on the cables": 180.0}
+    data = data_of(campaign)
+    assert data.facts(data.runs)[0].power_w == 310.0
+    clamp = campaign.rig.instruments.get(kind="clamp")
+    data = data_of(set_counting(campaign, {"power": clamp.pk}))
+    assert (data.facts(data.runs)[0].power_w, data.facts(data.runs)[0].power_point) == (180.0, "cables")
 
 
 @pytest.mark.django_db

@@ -189,7 +189,7 @@ def campaign_out(campaign: Campaign) -> CampaignOut:
         price=campaign.price,
         currency=campaign.currency,
         counting={str(quantity): pk for quantity, pk in data.chosen.items()},
-        fittings=[fitting_out(fitting) for fitting in data.fittings],
+        fittings=[fitting_out(fitting) for fitting in data.fittings_in_full],
         knobs=data.knobs,
         workloads=workloads_out(data.workloads, known),
         battery=workloads_out(data.battery, known),

@@ -12,8 +12,10 @@ def test_only_completed_runs_with_a_value_that_are_not_set_aside_count():
     assert not any(counts(run(outcome=outcome)) for outcome in OUTCOME_MEANING if outcome != "completed")
 
 
-def test_a_guard_rail_and_lost_contact_say_nothing_about_stability():
-    assert set(OUTCOME_MEANING) - {"completed", "stopped by a guard rail", "contact lost"} == FAILURES
+def test_a_stop_and_lost_contact_say_nothing_about_stability():
+    assert (
+        set(OUTCOME_MEANING) - {"completed", "stopped by a guard rail", "stopped by hand", "contact lost"} == FAILURES
+    )
 
 
 def test_what_is_missing_is_left_out_of_means():

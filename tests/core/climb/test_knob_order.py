@@ -2,7 +2,7 @@
 
 import pytest
 
-from trelvo.core.base.knobs import Knob
+from trelvo.core.base.knobs import Knob, guess_role
 from trelvo.core.base.loads import Load, heaviest, stress_steps
 from trelvo.core.climb.knob_order import group_of, order_knobs, why_then
 from trelvo.core.climb.score_top import ScoreAt, score_top
@@ -11,7 +11,7 @@ from trelvo.core.climb.strategies import Policy, advise
 
 
 def knob(key, name, unit="MHz", away=1):
-    return Knob(key, name, unit, 0, 1, -10 if away == -1 else 0, 10, away)
+    return Knob(key, name, unit, 0, 1, -10 if away == -1 else 0, 10, away, guess_role(key, name))
 
 
 CORE, MEMORY = knob("core", "Core clock"), knob("memory", "Memory clock")
@@ -44,7 +44,7 @@ def scores(*ratios, error=0.002):
     return [ScoreAt(100 * k, ratio, error) for k, ratio in enumerate(ratios)]
 
 
-SCORED = Knob("memory", "Memory clock", "MHz", 0, 100, 0, 1000, 1)
+SCORED = Knob("memory", "Memory clock", "MHz", 0, 100, 0, 1000, 1, "memory clock")
 
 
 def test_the_score_has_a_top_only_once_it_has_clearly_fallen():

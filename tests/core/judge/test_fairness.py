@@ -31,7 +31,7 @@ def test_like_for_like():
             "not fair",
         ),
         # a score may be comparable when the watts are not
-        ({"points": one("wall")}, "Power read at", ("score", "degrees"), "with reservations"),
+        ({"points": one("wall")}, "Power read by", ("score", "degrees"), "with reservations"),
         ({"coolings": one("water")}, "Cooling: air against water.", ("score", "watts"), "with reservations"),
         ({"fans": one("60 %")}, "Fan: automatic against 60 %.", ("score", "watts"), "with reservations"),
         ({"room_c": (27.0,)}, "Room temperature: 24.2 °C against 27.0 °C.", (), "not fair"),

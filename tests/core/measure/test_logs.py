@@ -20,9 +20,24 @@ def test_the_first_channel_of_a_quantity_feeds_the_run():
         Channel("board", "power", "W", np.array([100.0, 200.0, 100.0])),
     ]
     figures, summaries = figures_of_telemetry(time_s, channels)
-    assert (figures.temp_max_c, figures.temp_mean_c, figures.power_w) == (70, 66.25, 150)
-    assert figures.core_mhz is None
+    read = {(one.key.quantity, one.key.statistic): one.value for one in figures.others}
+    assert read == {
+        ("temperature", "highest"): 70, ("temperature", "mean"): 66.25, ("temperature", "at start"): 60, ("power", "mean"): 150,
+    }  # fmt: skip
     assert summaries["memory"].highest == 90
+
+
+def test_two_instruments_in_one_log_make_two_figures():
+    time_s, flat = np.array([0.0, 1.0, 2.0]), np.full(3, 100.0)
+    channels = [
+        Channel("card", "power", "W", flat, "graphics", 1),
+        Channel("clamp", "power", "W", flat - 27, "graphics", 2),
+        Channel("wall", "power", "W", flat * 2, "whole machine", None, "wall"),
+    ]
+    figures, _ = figures_of_telemetry(time_s, channels)
+    assert [(one.key.part, one.instrument_id, one.point, one.value) for one in figures.others] == [
+        ("graphics", 1, "unknown", 100), ("graphics", 2, "unknown", 73), ("whole machine", None, "wall", 200),
+    ]  # fmt: skip
 
 
 def test_a_log_that_covers_no_time():

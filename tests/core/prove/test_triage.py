@@ -9,9 +9,9 @@ from trelvo.core.prove.triage import Failed, triage
 KNOBS = {
     knob.key: knob
     for knob in (
-        Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1),
-        Knob("memory", "Memory clock", "MHz", 0, 50, 0, 1500, 1),
-        Knob("voltage", "Voltage", "mV", 0, 5, -150, 10, -1),
+        Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1, "core clock"),
+        Knob("memory", "Memory clock", "MHz", 0, 50, 0, 1500, 1, "memory clock"),
+        Knob("voltage", "Voltage", "mV", 0, 5, -150, 10, -1, "voltage"),
     )
 }
 KILN = Load(1, "Kiln", "stress test", 30)

@@ -97,6 +97,7 @@ def assess(reference: Conditions, candidate: Conditions, studied: frozenset[str]
     if differing or doubtful:
         grade = "with reservations" if "score" in comparable else "not fair"
     reasons = [f"{a.name}: {a.reference} against {a.candidate}." for a in differing]
+    reasons += [f"{a.name}: {a.reference} against {a.candidate}, which is what is compared." for a in compared]
     if len(compared) > 1:
         names = " and ".join(one.name.lower() for one in compared)
         reasons.insert(

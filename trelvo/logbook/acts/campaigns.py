@@ -122,13 +122,29 @@ def set_battery(campaign: Campaign, kept: Sequence[Variant], new: Sequence[Workl
     What is left out and has runs in this campaign is retired: its runs still count for what they showed.
     """
     own = set(campaign.workloads.all())
-    if problems := check_workloads(new):
+    there = [*own, *campaign.battery.all()]
+    problems = check_workloads(new)
+    for index, draft in enumerate(new):
+        problems += _same_name(draft, there, f"workloads.{index}.name")
+    if problems:
         raise Refused(*problems)
     chosen = [one for one in [*kept, *add_workloads(new)] if one not in own]
     dropped = [one for one in campaign.battery.all() if one not in chosen]
     campaign.battery.set(chosen)
     _retire(campaign, dropped)
     campaign.retired.remove(*chosen)
+
+
+def _same_name(draft: WorkloadDraft, there: Sequence[Variant], where: str) -> list[Problem]:
+    """A workload of another sort under a name that the campaign has already would be told apart by nobody."""
+    for one in there:
+        if one.name.casefold() == draft.name.strip().casefold() and (one.measure, one.unit) != (
+            draft.measure,
+            draft.unit,
+        ):
+            what = f"The campaign has a workload {one.name} already, measured as {one.measure} in {one.unit}."
+            return [Problem(where, what, "Choose it from the list, or give another name.")]
+    return []
 
 
 def _retire(campaign: Campaign, variants: Sequence[Variant]) -> None:
@@ -165,7 +181,9 @@ def retire_knob(campaign: Campaign, key: str, now: datetime | None) -> KnobRow:
 def add_workload(campaign: Campaign, new: WorkloadDraft | Variant) -> Variant:
     """A further workload to be measured and compared, new or there already."""
     if isinstance(new, WorkloadDraft):
-        if problems := check_workloads([new]):
+        problems = check_workloads([new])
+        problems += _same_name(new, [*campaign.workloads.all(), *campaign.battery.all()], "workloads.0.name")
+        if problems:
             raise Refused(*(Problem(one.where.split(".", 2)[2], one.what, one.todo) for one in problems))
         variant = _variant(new)
     else:

@@ -10,7 +10,9 @@ from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.rows.campaign_data import CampaignData
 
 log = logging.getLogger(__name__)
-TROUBLE = "Where it stands cannot be worked out; its runs are all there. Look in the logbook for a value that cannot be."
+TROUBLE = (
+    "Where it stands cannot be worked out; its runs are all there. Look in the logbook for a value that cannot be."
+)
 
 
 @dataclass(frozen=True)

@@ -66,6 +66,9 @@ def gather(reference: Side, candidates: Sequence[Side]) -> Sides:
     """Both sides with their runs. What the reference's campaign measures is compared; other campaigns join where they ran it."""
     sides = Sides(reference, list(candidates), workload_facts(reference.data), defaultdict(list), defaultdict(list))
     settings = {side.setting.pk for side in sides.all}
+    for data in {side.data.id: side.data for side in sides.all}.values():
+        # conditions name the parts
+        _ = data.fittings_in_full
     for side in sides.all:
         fitting_id = side.fitting.pk if side.fitting else None
         rows = [run for run in side.data.runs if run.setting_id == side.setting.pk and run.fitting_id == fitting_id]

@@ -8,10 +8,10 @@ from collections import defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from datetime import UTC, datetime
 from functools import cached_property
-from typing import Any, NamedTuple, TypeVar, cast
+from typing import NamedTuple, TypeVar, cast
 
 import numpy as np
-from django.db.models import Model, TextField
+from django.db.models import Model, TextField, Value, prefetch_related_objects
 from django.db.models.functions import Cast
 
 from trelvo.core.base.figures import FigureKey, Quantity
@@ -31,6 +31,7 @@ from trelvo.logbook.models import (
     Setting,
     Target,
     Variant,
+    Workload,
 )
 
 
@@ -79,7 +80,13 @@ class Loader:
 
     @cached_property
     def fittings(self) -> dict[int, list[Fitting]]:
-        return _by(Fitting.objects.filter(rig_id__in=self.rig_ids).prefetch_related("parts"), "rig_id")
+        return _by(Fitting.objects.filter(rig_id__in=self.rig_ids), "rig_id")
+
+    @cached_property
+    def fittings_in_full(self) -> dict[int, list[Fitting]]:
+        """With their parts, which few answers need."""
+        prefetch_related_objects([one for of_rig in self.fittings.values() for one in of_rig], "parts")
+        return self.fittings
 
     @cached_property
     def knobs(self) -> dict[int, list[KnobRow]]:
@@ -102,23 +109,35 @@ class Loader:
         return _by(InstrumentRow.objects.filter(rig_id__in=self.rig_ids), "rig_id")
 
     @cached_property
-    def measured(self) -> dict[int, list[Variant]]:
-        return self._variants(Campaign.workloads.through)
+    def _variants(self) -> dict[str, dict[int, list[Variant]]]:
+        """What each campaign measures, proves with, and has retired: by that word, then by campaign."""
+        of_variant = [f"variant__{field.attname}" for field in Variant._meta.concrete_fields]
+        of_workload = [f"variant__workload__{field.attname}" for field in Workload._meta.concrete_fields]
+        links = [
+            through.objects.filter(campaign_id__in=self.ids).values_list(
+                Value(word), "campaign_id", *of_variant, *of_workload
+            )
+            for word, through in (
+                ("measured", Campaign.workloads.through),
+                ("battery", Campaign.battery.through),
+                ("retired", Campaign.retired.through),
+            )
+        ]
+        known: dict[int, Variant] = {}
+        of: dict[str, dict[int, list[Variant]]] = defaultdict(lambda: defaultdict(list))
+        for word, campaign_id, *values in links[0].union(*links[1:], all=True):
+            variant = Variant(*values[: len(of_variant)])
+            if variant.pk not in known:
+                variant.workload = Workload(*values[len(of_variant) :])
+                known[variant.pk] = variant
+            of[word][campaign_id].append(known[variant.pk])
+        for of_word in of.values():
+            for variants in of_word.values():
+                variants.sort(key=lambda one: (one.position, one.pk))
+        return of
 
-    @cached_property
-    def battery(self) -> dict[int, list[Variant]]:
-        return self._variants(Campaign.battery.through)
-
-    @cached_property
-    def retired(self) -> dict[int, list[Variant]]:
-        return self._variants(Campaign.retired.through)
-
-    def _variants(self, through: Any) -> dict[int, list[Variant]]:
-        links = through.objects.filter(campaign_id__in=self.ids).select_related("variant__workload")
-        found: dict[int, list[Variant]] = defaultdict(list)
-        for link in links.order_by("variant__position", "variant_id"):
-            found[link.campaign_id].append(link.variant)
-        return found
+    def variants(self, word: str, campaign_id: int) -> list[Variant]:
+        return self._variants[word].get(campaign_id, [])
 
     @cached_property
     def runs(self) -> dict[int, list[RunRow]]:
@@ -180,11 +199,11 @@ class CampaignData:
     @property
     def workloads(self) -> list[Variant]:
         """What is measured and compared."""
-        return self.loader.measured.get(self.id, [])
+        return self.loader.variants("measured", self.id)
 
     @property
     def battery(self) -> list[Variant]:
-        return self.loader.battery.get(self.id, [])
+        return self.loader.variants("battery", self.id)
 
     @property
     def testable(self) -> list[Variant]:
@@ -193,7 +212,7 @@ class CampaignData:
 
     @property
     def retired(self) -> list[Variant]:
-        return self.loader.retired.get(self.id, [])
+        return self.loader.variants("retired", self.id)
 
     @property
     def known_variants(self) -> list[Variant]:
@@ -203,6 +222,11 @@ class CampaignData:
     @property
     def fittings(self) -> list[Fitting]:
         return self.loader.fittings.get(self.campaign.rig_id, [])
+
+    @property
+    def fittings_in_full(self) -> list[Fitting]:
+        """The same fittings, with their parts read."""
+        return self.loader.fittings_in_full.get(self.campaign.rig_id, [])
 
     @property
     def present_fitting(self) -> Fitting | None:

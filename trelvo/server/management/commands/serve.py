@@ -1,3 +1,4 @@
+import os
 import socket
 import threading
 import webbrowser
@@ -12,7 +13,9 @@ from django.utils import timezone
 
 from trelvo.bench.driver import Driver
 from trelvo.bench.queue import hold_after_stop
+from trelvo.logbook.acts.campaigns import remove_deleted
 from trelvo.logbook.acts.live import find_left_open
+from trelvo.server.migrating import bring_up_to_date
 from trelvo.server.network import Reach, allow
 
 
@@ -34,8 +37,10 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         reach = Reach(options["host"], options["cert"], options["key"], options["plain_http"], tuple(options["name"]))
         listener = listen(reach.host, options["port"])
-        call_command("migrate", verbosity=0)
-        said = allow(reach)
+        told = bring_up_to_date(settings.DATA / "trelvo.sqlite3", timezone.now())
+        said = [*told, *allow(reach)]
+        if gone := remove_deleted():
+            said.append(f"Removed for good: {gone} deleted campaign{'s' if gone > 1 else ''}.")
         if options["demo"]:
             call_command("load_demo")
         find_left_open(timezone.now())
@@ -69,7 +74,11 @@ def listen(host: str, port: int) -> socket.socket:
     """A listening socket, before anything else is done: from here on a caller waits instead of being refused."""
     family = socket.AF_INET6 if ":" in host else socket.AF_INET
     listener = socket.socket(family, socket.SOCK_STREAM)
-    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    # where others could bind the same port too, it is taken for this server alone; elsewhere a restart need not wait for it
+    if os.name == "nt":
+        listener.setsockopt(socket.SOL_SOCKET, socket.SO_EXCLUSIVEADDRUSE, 1)  # type: ignore[attr-defined,unused-ignore]
+    else:
+        listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
         listener.bind((host, port))
         listener.listen()

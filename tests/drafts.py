@@ -1,0 +1,45 @@
+"""Runs as tests describe them: figures by their words, as they would be typed in one line."""
+
+from trelvo.core.base.figures import BY_WORD
+from trelvo.logbook.acts.runs import RunDraft, figure
+from trelvo.logbook.answers.compare import versus_of
+from trelvo.logbook.answers.sides import REFERENCE, Side
+from trelvo.logbook.models import Campaign
+from trelvo.logbook.rows.campaign_data import data_of
+
+
+def run_draft(outcome="completed", started_at=None, value=None, duration_s=None, fan="", note="", **read):
+    """A run with figures by word; power_point says where the watts were read."""
+    point = read.pop("power_point", "unknown")
+    figures = [
+        figure(word, float(number), point if word == "power_w" else "unknown")
+        for word, number in read.items()
+        if number is not None
+    ]
+    return RunDraft(outcome, started_at, value, duration_s, fan, note, figures)
+
+
+def run_body(**fields):
+    """The same as the API takes it."""
+    point = fields.pop("power_point", "unknown")
+    figures = []
+    for word in [word for word in fields if word in BY_WORD]:
+        key, value = BY_WORD[word].key, fields.pop(word)
+        of = {"quantity": key.quantity, "part": key.part, "statistic": key.statistic}
+        figures.append(of | {"value": value, "point": point if word == "power_w" else "unknown"})
+    return fields | {"figures": figures}
+
+
+def read_of(run, word):
+    """What a run has of a figure, or None; of a row or of an answer."""
+    if isinstance(run, dict):
+        return next((one["value"] for one in run["figures"] if one["word"] == word and not one["replaced"]), None)
+    return next((one.value for one in run.figures.filter(replaced=False) if one.key.word == word), None)
+
+
+def versus(campaign, reference, candidates, now, *, correct=True, reference_fitting=None):
+    """Settings of one campaign against another of its own, as Compare shows it."""
+    data = data_of(Campaign.objects.get(pk=campaign.pk))
+    base = Side(REFERENCE, data, reference, reference_fitting or data.judged_fitting)
+    sides = [Side(n, data, setting, data.judged_fitting) for n, setting in enumerate(candidates, start=1)]
+    return versus_of(base, sides, now, correct=correct)

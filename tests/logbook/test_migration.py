@@ -1,0 +1,138 @@
+"""A database and a campaign file of the version before: every number and every verdict is the same in this one."""
+
+import gzip
+import json
+import os
+import sqlite3
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from django.test import Client
+
+from tests.server.process import ROOT, Served
+from trelvo.exchange.files.campaign_file import from_json
+from trelvo.exchange.files.campaign_restore import restore
+from trelvo.logbook.models import Campaign, Run, Variant
+from trelvo.logbook.rows.campaign_data import data_of
+
+KEPT = Path(__file__).parents[1] / "kept"
+ANSWERS = json.loads(gzip.decompress((KEPT / "version-1.answers.json.gz").read_bytes()))
+SAME = ("ladder", "baseline", "climb", "proof")
+# what carries other words or another name today, and no number
+RENAMED = {
+    "reference",
+    "candidate",
+    "name",
+    "setting_id",
+    "closed",
+    "noise",
+    "traps",
+    "workload_id",
+    "reasons",
+    "load_id",
+    "key",
+}
+
+
+@pytest.fixture(scope="module")
+def kept(tmp_path_factory):
+    """The kept database, opened by this version's own program; answers by address."""
+    folder = tmp_path_factory.mktemp("kept")
+    (folder / "trelvo.sqlite3").write_bytes(gzip.decompress((KEPT / "version-1.db.gz").read_bytes()))
+    with Served(folder) as server:
+        yield folder, {path: server.ask(f"/api/campaigns/{path}") for path in ANSWERS}
+
+
+def same(was, now, path=""):
+    """Differences in what was told before; what is told besides today does not matter."""
+    if isinstance(was, dict) and isinstance(now, dict):
+        return [one for key in was if key not in RENAMED for one in same(was[key], now.get(key), f"{path}.{key}")]
+    if isinstance(was, list) and isinstance(now, list):
+        if len(was) != len(now):
+            return [(path, len(was), len(now))]
+        return [one for i, pair in enumerate(zip(was, now, strict=True)) for one in same(*pair, f"{path}[{i}]")]
+    if isinstance(was, str) and was.startswith("load-"):
+        return []
+    return [] if was == now else [(path, was, now)]
+
+
+@pytest.mark.parametrize("path", [path for path in ANSWERS if path.split("/")[-1] in (*SAME, "compare")])
+def test_every_verdict_is_the_same(kept, path):
+    assert same(ANSWERS[path], kept[1][path]) == []
+
+
+@pytest.mark.parametrize("path", [path for path in ANSWERS if path.endswith("/runs")])
+def test_every_number_is_the_same(kept, path):
+    fields = (
+        "low_1_fps",
+        "low_01_fps",
+        "power_w",
+        "temp_max_c",
+        "temp_mean_c",
+        "room_c",
+        "core_mhz",
+        "memory_mhz",
+        "voltage_v",
+    )
+    points = {"software": "The part's own report", "cables": "Clamp on the cables", "wall": "Meter at the wall"}
+    for was, now in zip(ANSWERS[path], kept[1][path], strict=True):
+        read = {one["word"]: one for one in now["figures"] if not one["replaced"]}
+        assert {field: read[field]["value"] if field in read else None for field in fields} == {
+            f: was[f] for f in fields
+        }
+        for field in ("id", "value", "duration_s", "outcome", "fan", "note", "started_at", "set_aside_reason"):
+            assert now[field] == was[field]
+        if was["power_w"] is not None:
+            assert read["power_w"]["instrument"] == points[was["power_point"]]
+
+
+def test_a_copy_is_made_before_anything_is_changed(kept):
+    copies = list(kept[0].glob("trelvo.before-*.sqlite3"))
+    assert len(copies) == 1
+    with sqlite3.connect(copies[0]) as copy:
+        assert "power_w" in [column[1] for column in copy.execute("PRAGMA table_info(logbook_run)")]
+    copy.close()
+
+
+def test_the_same_workload_on_two_rigs_is_one_now(kept):
+    loft, desk = (kept[1][str(number)] for number in (4, 5))
+    assert [one["id"] for one in loft["workloads"]] == [one["id"] for one in desk["workloads"]]
+    assert {knob["key"]: knob["role"] for knob in kept[1]["3"]["knobs"]} == {
+        "power": "power limit", "core": "core clock", "memory": "memory clock", "voltage": "voltage",
+    }  # fmt: skip
+
+
+@pytest.mark.django_db
+def test_a_campaign_file_of_the_version_before_opens_with_the_same_numbers(client: Client, now):
+    data = gzip.decompress((KEPT / "campaign-version-2.trelvo.json.gz").read_bytes())
+    campaign = restore(from_json(data), now)
+    shown = client.get(f"/api/campaigns/{campaign.pk}/ladder").json()["ladder"]["rungs"]
+    was = ANSWERS["3/ladder"]["ladder"]["rungs"]
+    for old, new in zip(was, shown, strict=True):
+        for field in ("title", "gain", "watts_saved", "temp_max_c", "low_1_fps", "summary"):
+            assert new[field] == old[field]
+    assert [run.value for run in data_of(campaign).runs] == [run["value"] for run in ANSWERS["3/runs"]]
+    # the same file again, as a copy, brings no second workload
+    before = Variant.objects.count()
+    restore(from_json(data), now, as_copy=True)
+    assert (Variant.objects.count(), Campaign.objects.count()) == (before, 2)
+    assert Run.objects.count() == 2 * len(ANSWERS["3/runs"])
+
+
+def test_a_database_of_a_newer_version_is_refused_in_words(tmp_path):
+    with Served(tmp_path):
+        pass
+    with sqlite3.connect(tmp_path / "trelvo.sqlite3") as file:
+        file.execute(
+            "INSERT INTO django_migrations (app, name, applied) VALUES ('logbook', '9999_later', '2031-01-01')"
+        )
+    file.close()
+    call = [sys.executable, "-m", "trelvo.server", "serve", "--port", "0", "--no-browser"]
+    ended = subprocess.run(
+        call, cwd=ROOT, capture_output=True, text=True, timeout=60, env=os.environ | {"TRELVO_DATA": str(tmp_path)}
+    )
+    assert ended.returncode != 0
+    assert "was written by a newer Trelvo" in ended.stderr
+    assert "Traceback" not in ended.stderr
