@@ -6,7 +6,6 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from trelvo.bench.runs import standin_draft
-from trelvo.core.base.figures import FigureKey
 from trelvo.exchange.logs.choice import guess_choice
 from trelvo.exchange.logs.drafting import draft_log
 from trelvo.exchange.logs.text_table import read_table
@@ -29,7 +28,7 @@ LOGGED = {
 
 @dataclass
 class DemoBench:
-    """One person at one rig: keeps the clock going; the rig keeps its heat from run to run. wall: a meter is read too"""
+    """One person at one rig: keeps the clock going; the rig keeps its heat from run to run. wall_rng: for the meter at the wall, where one is read too"""
 
     campaign: Campaign
     fitting: Fitting
@@ -39,7 +38,7 @@ class DemoBench:
     room_c: float
     rng: np.random.Generator
     last_setting: int | None = field(default=None)
-    wall: bool = False
+    wall_rng: np.random.Generator | None = None
 
     def run(self, setting: Setting, workload: Variant, *, note: str = "", log: bool = False) -> Run:
         """One run of `workload` at `setting`, logged; with its telemetry and frame times where asked."""
@@ -119,8 +118,8 @@ class DemoBench:
             read["low_1_fps"] = round(1000 / float(np.quantile(stretch.frames_ms, 0.99)), 1)
         watts = round(float(seen["power"].mean()), 1)
         figures = [*(figure(word, float(value)) for word, value in read.items()), figure("power_w", watts, "software")]
-        if self.wall:
-            figures.append(self._at_the_wall(watts))
+        if self.wall_rng is not None:
+            figures.append(at_the_wall(watts, self.wall_rng))
         return RunDraft(
             outcome=ended.outcome,
             started_at=self.clock,
@@ -130,11 +129,6 @@ class DemoBench:
             note=note,
             figures=figures,
         )
-
-    def _at_the_wall(self, watts: float) -> FigureDraft:
-        """What a meter at the wall shows beside it: the rest of the machine, the supply's losses, whole watts."""
-        shown = round((watts + 61.0 + float(self.rng.normal(0, 1.2))) / 0.9)
-        return FigureDraft(FigureKey("power", "whole machine", "mean"), shown, None, "wall")
 
     def _attach(self, run: Run, workload: Variant, stretch: Stretch) -> None:
         names = [channel.name for channel in self.bench.channels()]
@@ -150,6 +144,11 @@ class DemoBench:
         table = read_table(data)
         draft = draft_log(table, guess_choice(table), name, workload.measure)
         attach_log(run, draft, [], self.clock)
+
+
+def at_the_wall(watts: float, rng: np.random.Generator) -> FigureDraft:
+    """What a meter at the wall shows beside a card's watts: the rest of the machine, the supply's losses, whole watts."""
+    return figure("power_w", round((watts + 61.0 + float(rng.normal(0, 1.2))) / 0.9), "wall")
 
 
 def semicolon_table(header: str, rows: np.ndarray) -> bytes:

@@ -11,6 +11,7 @@ from trelvo.demo import tower
 from trelvo.demo.bench import DemoBench
 from trelvo.logbook.acts.campaigns import create_campaign, set_battery
 from trelvo.logbook.acts.guard_rails import set_guard_rails
+from trelvo.logbook.acts.instruments import InstrumentDraft, keep_instrument
 from trelvo.logbook.acts.rigs import add_fitting, create_rig
 from trelvo.logbook.acts.runs import RunDraft, figure, log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
@@ -78,6 +79,8 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
         kept_workloads=list(first.workloads.all()),
     )
     bench = _bench(campaign, start, now, room_c=27.8, seed=SEED)
+    bench.wall_rng = np.random.default_rng(SEED + 9)
+    _instruments(rig)
     _what_counts(campaign)
     set_guard_rails(campaign, tower.DOME_RAILS)
     gorge, rings, lantern, show = campaign.workloads.all()
@@ -139,6 +142,24 @@ def _proof(campaign: Campaign, bench: DemoBench, keeper: Setting) -> None:
         for _ in range(3):
             bench.run(keeper, atlas)
     bench.run(keeper, plates)
+
+
+def _instruments(rig: Rig) -> None:
+    """What reads on the dome machine: the card itself, a meter at the wall, and a thermometer that turned out to be wrong."""
+    keep_instrument(rig, InstrumentDraft("Card's own readout", "own report", "power", "tuned part", resolution=0.1))
+    keep_instrument(
+        rig,
+        InstrumentDraft(
+            "Meter at the wall", "wall meter", "power", "whole machine", "strip under the desk", resolution=1.0
+        ),
+    )
+    keep_instrument(
+        rig,
+        InstrumentDraft(
+            "Desk thermometer", "thermometer", "temperature", "room", "beside the projector", resolution=0.1,
+            trust="suspect", trust_why="Stands in the projector's warm air after ten.",
+        ),
+    )  # fmt: skip
 
 
 def _practice(now: datetime) -> None:

@@ -29,9 +29,10 @@ useShortcut('?', () => (helpOpen.value = !helpOpen.value))
           <img src="/mark.svg" alt="" width="24" height="24" /> Trelvo
         </RouterLink>
         <span class="quiet motto">from first baseline to kept setting</span>
+        <RouterLink v-if="letIn" class="practice" :to="{ name: 'logbook' }">Logbook</RouterLink>
         <RouterLink v-if="letIn" class="practice" :to="{ name: 'practices' }">Practice bench</RouterLink>
         <AButton type="text" :aria-pressed="isDim" @click="choice = isDim ? 'light' : 'dim'">
-          {{ isDim ? 'Paper' : 'Dim bench' }}
+          {{ isDim ? 'Light theme' : 'Dim theme' }}
         </AButton>
         <AButton v-if="session?.name" type="text" @click="signOut()">Sign {{ session.name }} out</AButton>
         <AButton type="text" @click="helpOpen = true">Help <KeyCap>?</KeyCap></AButton>

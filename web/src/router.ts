@@ -21,6 +21,7 @@ export const router = createRouter({
         { path: 'climb', name: 'Climb', component: () => import('./stages/climb/ClimbPage.vue') },
       ],
     },
+    { path: '/logbook', name: 'logbook', component: () => import('./logbook/LogbookPage.vue') },
     { path: '/practice', name: 'practices', component: () => import('./practice/PracticeList.vue') },
     {
       path: '/practice/:id(\\d+)',

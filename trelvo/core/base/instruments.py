@@ -26,6 +26,8 @@ TRUSTS: tuple[Trust, ...] = get_args(Trust)
 # Which measuring point of power a kind of instrument reads at.
 POINT_OF: dict[InstrumentKind, Point] = {"own report": "software", "clamp": "cables", "wall meter": "wall"}
 KIND_AT: dict[Point, InstrumentKind] = {point: kind for kind, point in POINT_OF.items()}
+# What is read there, where it is not the tuned part alone.
+PART_AT: dict[Point, Part] = {"wall": "whole machine"}
 NAME_AT: dict[Point, str] = {
     "software": "The part's own report",
     "cables": "Clamp on the cables",

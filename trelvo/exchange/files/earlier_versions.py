@@ -4,7 +4,7 @@ import uuid
 from typing import Any
 
 from trelvo.core.base.figures import BY_WORD
-from trelvo.core.base.instruments import KIND_AT, NAME_AT, Point
+from trelvo.core.base.instruments import KIND_AT, NAME_AT, PART_AT, Point
 from trelvo.core.base.knobs import guess_role
 from trelvo.core.base.workloads import read_options
 
@@ -64,7 +64,7 @@ def _instrument(rig_uid: str, point: str) -> dict[str, Any]:
     at: Point = point  # type: ignore[assignment]
     return {
         "uid": str(uuid.uuid5(uuid.NAMESPACE_OID, f"{rig_uid} {point}")), "name": NAME_AT[at], "kind": KIND_AT[at],
-        "quantity": "power", "part": "tuned part", "place": "", "resolution": None, "offset": 0.0, "offset_sd": 0.0,
+        "quantity": "power", "part": PART_AT.get(at, "tuned part"), "place": "", "resolution": None, "offset": 0.0, "offset_sd": 0.0,
         "factor": 1.0, "factor_sd": 0.0, "trust": "trusted", "trust_since": None, "trust_why": "", "replaced_by": None,
     }  # fmt: skip
 

@@ -7,7 +7,16 @@ from datetime import datetime
 from django.db import transaction
 
 from trelvo.core.base.figures import KINDS, Part, Quantity
-from trelvo.core.base.instruments import KIND_AT, NAME_AT, Instrument, InstrumentKind, Point, Trust, check_instrument
+from trelvo.core.base.instruments import (
+    KIND_AT,
+    NAME_AT,
+    PART_AT,
+    Instrument,
+    InstrumentKind,
+    Point,
+    Trust,
+    check_instrument,
+)
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.models import Campaign, InstrumentRow, Rig
 
@@ -77,7 +86,9 @@ def instrument_at(rig: Rig, point: Point, quantity: Quantity = "power") -> Instr
     if point not in KIND_AT:
         return None
     found = rig.instruments.filter(kind=KIND_AT[point], quantity=quantity).first()
-    return found or InstrumentRow.objects.create(rig=rig, name=NAME_AT[point], kind=KIND_AT[point], quantity=quantity)
+    return found or InstrumentRow.objects.create(
+        rig=rig, name=NAME_AT[point], kind=KIND_AT[point], quantity=quantity, part=PART_AT.get(point, "tuned part")
+    )
 
 
 @transaction.atomic

@@ -141,7 +141,8 @@ def _figures(model):
         if (rig_id, point) not in instruments:
             kind, name = POINTS[point]
             instruments[rig_id, point] = model["InstrumentRow"].objects.create(
-                uid=uuid.uuid4(), rig_id=rig_id, name=name, kind=kind, quantity="power", part="tuned part"
+                uid=uuid.uuid4(), rig_id=rig_id, name=name, kind=kind, quantity="power",
+                part="whole machine" if point == "wall" else "tuned part",
             )
         return instruments[rig_id, point]
 

@@ -17,20 +17,20 @@ const cell = (workload_id: number) => ({
 
 const campaign = {
   workloads: [
-    { id: 1, name: 'Gorge | night', options: '4K', unit: 'fps', measure: 'frame rate' },
-    { id: 2, name: 'Render', options: '', unit: 's', measure: 'time' },
+    { id: 1, name: 'Gorge | night', options: {}, options_in_words: '4K', unit: 'fps', measure: 'frame rate' },
+    { id: 2, name: 'Render', options: {}, options_in_words: '', unit: 's', measure: 'time' },
   ],
   weights: { 1: 2 }, currency: 'crowns',
 } as unknown as Campaign
 
 const versus = {
   fitting_number: 2, reference_fitting_number: 2, reference_id: 1, reference_title: 'stock', reference: [side(93), side(118)], common: '',
-  candidates: [{ setting_id: 7, title: 'core +90 MHz', short: 'core +90 MHz', fairness: { grade: 'with reservations' }, column: { cells: [cell(1), cell(2)], overall: comparison, overall_verdict: verdict, overall_sentence: '+5.0 % ± 1.0 overall: a gain.' } }],
+  candidates: [{ side: 1, key: '7', setting_id: 7, fitting_number: 2, title: 'core +90 MHz', short: 'core +90 MHz', fairness: { grade: 'with reservations', aspects: [] }, column: { cells: [cell(1), cell(2)], overall: comparison, overall_verdict: verdict, overall_sentence: '+5.0 % ± 1.0 overall: a gain.' } }],
   targets: [{
     target_id: 3, name: 'Next model', price: 330, source: '', conditions: '', value: { per_unit: 3.06, last_unit: 15.3 },
     cells: [
-      { workload_id: 1, value: 108, ratio: 1.16, closed: { 7: { share: 0.31, low: 0.25, high: 0.38, gap: 1.16 } } },
-      { workload_id: 2, value: 117, ratio: 1.009, closed: { 7: null } },
+      { workload_id: 1, value: 108, ratio: 1.16, closed: { 1: { share: 0.31, low: 0.25, high: 0.38, gap: 1.16 } } },
+      { workload_id: 2, value: 117, ratio: 1.009, closed: { 1: null } },
     ],
   }],
 } as unknown as Versus

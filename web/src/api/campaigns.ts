@@ -13,8 +13,58 @@ export type Workload = Schemas['WorkloadOut']
 export const testable = (campaign: Campaign): Workload[] => [...campaign.workloads, ...campaign.battery]
 export type Stage = Schemas['Stage']
 
-export const useCampaigns = () =>
-  useQuery({ queryKey: ['campaigns'], queryFn: () => answered(client.GET('/api/campaigns')) })
+export const useCampaigns = (archived: MaybeRefOrGetter<boolean> = false) =>
+  useQuery({
+    queryKey: ['campaigns', () => toValue(archived)],
+    queryFn: () => answered(client.GET('/api/campaigns', { params: { query: { archived: toValue(archived) } } })),
+  })
+
+/** Campaigns that will be removed at the next start; until then they can be taken back. */
+export const useDeleted = () =>
+  useQuery({ queryKey: ['deleted campaigns'], queryFn: () => answered(client.GET('/api/deleted-campaigns')) })
+
+export const useWhatGoes = (id: MaybeRefOrGetter<number>, asked: MaybeRefOrGetter<boolean>) =>
+  useQuery({
+    queryKey: ['what goes', () => toValue(id)],
+    enabled: () => toValue(asked),
+    queryFn: () =>
+      answered(client.GET('/api/campaigns/{campaign_id}/what-goes', { params: { path: { campaign_id: toValue(id) } } })),
+  })
+
+function useCampaignChange<Input, Output>(change: (input: Input) => Promise<Output>) {
+  const queries = useQueryClient()
+  return useMutation({ mutationFn: change, onSuccess: () => void refresh(queries) })
+}
+const at = (id: number) => ({ path: { campaign_id: id } })
+
+export const useArchive = () =>
+  useCampaignChange(({ id, archived }: { id: number; archived: boolean }) =>
+    answered(client.PUT('/api/campaigns/{campaign_id}/archived', { params: at(id), body: { archived } })))
+
+export const useDelete = () =>
+  useCampaignChange(({ id, name }: { id: number; name: string }) =>
+    answered(client.POST('/api/campaigns/{campaign_id}/delete', { params: at(id), body: { name } })))
+
+export const useTakeBackDeletion = () =>
+  useCampaignChange((id: number) => answered(client.POST('/api/campaigns/{campaign_id}/undelete', { params: at(id) })))
+
+export const useAddKnob = () =>
+  useCampaignChange(({ id, body }: { id: number; body: Schemas['KnobIO'] }) =>
+    answered(client.POST('/api/campaigns/{campaign_id}/knobs', { params: at(id), body })))
+
+export const useRetireKnob = () =>
+  useCampaignChange(({ id, key, retired }: { id: number; key: string; retired: boolean }) =>
+    answered(client.PUT('/api/campaigns/{campaign_id}/knobs/{key}', { params: { path: { campaign_id: id, key } }, body: { retired } })))
+
+export const useAddWorkload = () =>
+  useCampaignChange(({ id, body }: { id: number; body: Schemas['FurtherWorkload'] }) =>
+    answered(client.POST('/api/campaigns/{campaign_id}/workloads', { params: at(id), body })))
+
+export const useRetireWorkload = () =>
+  useCampaignChange(({ id, workloadId }: { id: number; workloadId: number }) =>
+    answered(
+      client.DELETE('/api/campaigns/{campaign_id}/workloads/{workload_id}', { params: { path: { campaign_id: id, workload_id: workloadId } } }),
+    ))
 
 export const useCampaign = (id: MaybeRefOrGetter<number>) =>
   useQuery({

@@ -14,7 +14,7 @@ export type TargetColumn = Schemas['TargetColumn']
 
 export interface Choice {
   reference: number | undefined
-  candidates: number[]
+  candidates: string[]
   holm: boolean
   referenceFitting: number | undefined
 }
@@ -34,6 +34,14 @@ export const useVersus = (campaignId: MaybeRefOrGetter<number>, choice: MaybeRef
       )
     },
     placeholderData: keepPreviousData,
+  })
+
+export type SideChoice = Schemas['SideChoice']
+/** Settings of every campaign that share a workload with this one. */
+export const useSides = (campaignId: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: ['sides', () => toValue(campaignId)],
+    queryFn: () => answered(client.GET('/api/campaigns/{campaign_id}/sides', { params: { path: { campaign_id: toValue(campaignId) } } })),
   })
 
 export const useCheckClaim = () =>

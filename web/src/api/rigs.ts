@@ -9,6 +9,10 @@ export type FittingIn = Schemas['FittingIn']
 
 export const useRigs = () => useQuery({ queryKey: ['rigs'], queryFn: () => answered(client.GET('/api/rigs')) })
 
+export type KnownWorkload = Schemas['KnownWorkload']
+/** Every workload there is, on whichever rig it was used. */
+export const useWorkloads = () => useQuery({ queryKey: ['workloads'], queryFn: () => answered(client.GET('/api/workloads')) })
+
 export function useAddFitting() {
   const queries = useQueryClient()
   return useMutation({

@@ -173,7 +173,7 @@ export interface paths {
         };
         /**
          * List Campaigns
-         * @description Every campaign, newest first, with where it stands and what it has gained.
+         * @description Campaigns, newest first, with where each stands and what it has gained; those archived where asked for.
          */
         get: operations["trelvo_api_campaigns_list_campaigns"];
         put?: never;
@@ -217,10 +217,30 @@ export interface paths {
         };
         /**
          * Show Campaign
-         * @description One campaign with its rig's fittings, knobs and workloads.
+         * @description One campaign with its rig's fittings, knobs, workloads and instruments.
          */
         get: operations["trelvo_api_campaigns_show_campaign"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put In Archive
+         * @description Takes a campaign out of the list, or brings it back.
+         */
+        put: operations["trelvo_api_campaigns_put_in_archive"];
         post?: never;
         delete?: never;
         options?: never;
@@ -357,13 +377,54 @@ export interface paths {
         };
         /**
          * Show Comparison
-         * @description Up to six candidates (setting ids, separated by commas) against a reference (stock if none is named).
+         * @description Up to six candidates (setting numbers, separated by commas) against a reference (stock if none is named).
          *
+         *     candidates: from this campaign or any other, on this rig or another; "12@2" is setting 12 under its rig's second fitting
          *     holm: correct for several workloads at once; reference_fitting: the reference's runs from another fitting, by number
          */
         get: operations["trelvo_api_compare_show_comparison"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/counting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Choose Instruments
+         * @description Which instrument counts for what, where several read it.
+         */
+        put: operations["trelvo_api_what_counts_choose_instruments"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drop Campaign
+         * @description Deletes a campaign whose name is typed. It is removed at the next start; until then it can be taken back.
+         */
+        post: operations["trelvo_api_campaigns_drop_campaign"];
         delete?: never;
         options?: never;
         head?: never;
@@ -387,6 +448,46 @@ export interface paths {
          * @description Guard rails from now on: runs that go on are checked against them too.
          */
         put: operations["trelvo_api_live_keep_rails"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/knobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Knob
+         * @description A further knob; settings that are there stand at stock for it.
+         */
+        post: operations["trelvo_api_campaigns_make_knob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/knobs/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Knob Away
+         * @description Retires a knob, or brings it back; settings that turned it stay.
+         */
+        put: operations["trelvo_api_campaigns_put_knob_away"];
         post?: never;
         delete?: never;
         options?: never;
@@ -628,6 +729,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/sides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sides
+         * @description Settings of every campaign that share a workload with this one, each under the fittings it was measured in.
+         *
+         *     shared: how many of this campaign's workloads it has runs of
+         */
+        get: operations["trelvo_api_compare_list_sides"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/targets": {
         parameters: {
             query?: never;
@@ -642,6 +765,26 @@ export interface paths {
          * @description A rival to be caught, as typed.
          */
         post: operations["trelvo_api_targets_make_target"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/undelete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Back
+         * @description Takes a deletion back.
+         */
+        post: operations["trelvo_api_campaigns_bring_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -668,6 +811,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/what-goes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show What Goes
+         * @description What would go with the campaign if it were deleted.
+         */
+        get: operations["trelvo_api_campaigns_show_what_goes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/workloads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Workload
+         * @description A further workload to be measured; one that was retired comes back.
+         */
+        post: operations["trelvo_api_campaigns_make_workload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/workloads/{workload_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Put Workload Away
+         * @description Retires a workload: it is no longer asked for, and its runs stay.
+         */
+        delete: operations["trelvo_api_campaigns_put_workload_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/claims/check": {
         parameters: {
             query?: never;
@@ -682,6 +885,46 @@ export interface paths {
          * @description What is true of something that someone said about a gain.
          */
         post: operations["trelvo_api_claims_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deleted-campaigns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Deleted
+         * @description Campaigns that will be removed at the next start.
+         */
+        get: operations["trelvo_api_campaigns_list_deleted"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Declared
+         * @description Figures with their names, units, ranges and decimals; what instruments and knobs can be.
+         */
+        get: operations["trelvo_api_instruments_declared"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -728,6 +971,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments/{instrument_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Instrument
+         * @description An instrument described anew: corrected, doubted, replaced. What it has read stays as it was read.
+         */
+        put: operations["trelvo_api_instruments_change_instrument"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{instrument_id}/agreement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Agreement
+         * @description How an instrument reads against another of the same rig, over the runs in which both read.
+         */
+        get: operations["trelvo_api_instruments_show_agreement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/live": {
         parameters: {
             query?: never;
@@ -740,6 +1023,26 @@ export interface paths {
          * @description Runs that have not ended: those that go on, and those whose bench fell silent and that wait for an answer.
          */
         get: operations["trelvo_api_live_list_live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Logbook
+         * @description All runs of all campaigns, newest first unless sorted otherwise.
+         */
+        get: operations["trelvo_api_logbook_show_logbook"];
         put?: never;
         post?: never;
         delete?: never;
@@ -881,7 +1184,7 @@ export interface paths {
         };
         /**
          * List Rigs
-         * @description Every rig with its fittings, oldest first, and the workloads it has.
+         * @description Every rig with its fittings, oldest first.
          */
         get: operations["trelvo_api_rigs_list_rigs"];
         put?: never;
@@ -940,6 +1243,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs/{rig_id}/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Instruments
+         * @description A rig's instruments, oldest first.
+         */
+        get: operations["trelvo_api_instruments_list_instruments"];
+        put?: never;
+        /**
+         * Make Instrument
+         * @description A new instrument.
+         */
+        post: operations["trelvo_api_instruments_make_instrument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}": {
         parameters: {
             query?: never;
@@ -949,7 +1276,7 @@ export interface paths {
         };
         /**
          * Show Run
-         * @description One run with its logs.
+         * @description One run with its figures and logs.
          */
         get: operations["trelvo_api_runs_show_run"];
         put?: never;
@@ -1033,7 +1360,7 @@ export interface paths {
          * Add Log
          * @description Reads a log in full as chosen; answers its figures, and stores it only when asked to.
          *
-         *     choice: a LogChoice as JSON; take_over: names of typed figures that the log's replace, separated by commas
+         *     choice: a LogChoice as JSON; take_over: marks of typed figures that the log's replace, separated by commas
          */
         post: operations["trelvo_api_logs_add_log"];
         delete?: never;
@@ -1214,6 +1541,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workloads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Workloads
+         * @description Every workload that campaigns measure or prove with; the same one on every rig.
+         */
+        get: operations["trelvo_api_rigs_list_workloads"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1247,6 +1594,69 @@ export interface components {
             value: number;
         };
         /**
+         * Agreement
+         * @description How one instrument reads against another. All in their common unit; differences are first less second.
+         *
+         *     bias: mean difference, with its 95 % interval; sd: deviation of the differences; low, high: limits of agreement
+         *     slope: of the first over the second, 1 where the difference does not depend on the level, with its 95 % interval
+         *     offset: what would have to be added to the second so that it reads like the first; None where no constant does
+         */
+        Agreement: {
+            /** Bias */
+            bias: number;
+            /** Bias High */
+            bias_high: number | null;
+            /** Bias Low */
+            bias_low: number | null;
+            /**
+             * Finding
+             * @enum {string}
+             */
+            finding: "constant offset" | "depends on the level" | "no offset shown" | "too few pairs";
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Offset */
+            offset: number | null;
+            /** Pairs */
+            pairs: number;
+            /** Sd */
+            sd: number | null;
+            /** Sentence */
+            sentence: string;
+            /** Slope */
+            slope: number | null;
+            /** Slope High */
+            slope_high: number | null;
+            /** Slope Low */
+            slope_low: number | null;
+        };
+        /**
+         * AgreementView
+         * @description How two instruments agree. parts_differ: they read different parts, so the difference is more than an error
+         */
+        AgreementView: {
+            agreement: components["schemas"]["Agreement"];
+            /** Figure */
+            figure: string;
+            /** First Id */
+            first_id: number;
+            /** Pairs */
+            pairs: components["schemas"]["Pair"][];
+            /** Parts Differ */
+            parts_differ: boolean;
+            /** Second Id */
+            second_id: number;
+            /** Unit */
+            unit: string;
+        };
+        /** Archived */
+        Archived: {
+            /** Archived */
+            archived: boolean;
+        };
+        /**
          * Asked
          * @description hours: accepted is one failure in so many; minutes: bench time that there is, without end where left out
          */
@@ -1271,6 +1681,8 @@ export interface components {
         /**
          * Aspect
          * @description One condition on both sides. touches: what it makes incomparable where it differs.
+         *
+         *     state "studied": it differs, and that difference is what the comparison is about
          */
         Aspect: {
             /** Candidate */
@@ -1283,7 +1695,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "same" | "different" | "unknown";
+            state: "same" | "different" | "unknown" | "studied";
             /** Touches */
             touches: ("score" | "watts" | "degrees")[];
             /** Weight */
@@ -1433,10 +1845,15 @@ export interface components {
             /** Techniques Missing */
             techniques_missing: string[];
         };
-        /** CampaignCard */
+        /**
+         * CampaignCard
+         * @description standing, best: None where trouble says why they cannot be told
+         */
         CampaignCard: {
             /** Aim */
             aim: string;
+            /** Archived At */
+            archived_at: string | null;
             best: components["schemas"]["BestOut"] | null;
             /**
              * Created At
@@ -1455,7 +1872,9 @@ export interface components {
             rig_name: string;
             /** Run Count */
             run_count: number;
-            standing: components["schemas"]["Standing"];
+            standing: components["schemas"]["Standing"] | null;
+            /** Trouble */
+            trouble: string;
         };
         /**
          * CampaignIn
@@ -1484,9 +1903,15 @@ export interface components {
         CampaignOut: {
             /** Aim */
             aim: string;
+            /** Archived At */
+            archived_at: string | null;
             /** Battery */
             battery: components["schemas"]["WorkloadOut"][];
             best: components["schemas"]["BestOut"] | null;
+            /** Counting */
+            counting: {
+                [key: string]: number;
+            };
             /**
              * Created At
              * Format: date-time
@@ -1504,6 +1929,8 @@ export interface components {
             goal_label: string;
             /** Id */
             id: number;
+            /** Instruments */
+            instruments: components["schemas"]["InstrumentOut"][];
             /** Knobs */
             knobs: components["schemas"]["Knob"][];
             /** Name */
@@ -1512,6 +1939,8 @@ export interface components {
             power_limit_w: number | null;
             /** Price */
             price: number | null;
+            /** Retired */
+            retired: components["schemas"]["WorkloadOut"][];
             /** Rig Id */
             rig_id: number;
             /** Rig Name */
@@ -1526,9 +1955,11 @@ export interface components {
             standin: string;
             /** Standin Seed */
             standin_seed: number;
-            standing: components["schemas"]["Standing"];
+            standing: components["schemas"]["Standing"] | null;
             /** Temp Limit C */
             temp_limit_c: number | null;
+            /** Trouble */
+            trouble: string;
             /** Weights */
             weights: {
                 [key: string]: number;
@@ -1540,15 +1971,32 @@ export interface components {
         };
         /**
          * Candidate
-         * @description A setting against the reference: figures and fairness. short: what sets it apart from the other candidates.
+         * @description A side against the reference: figures and fairness. short: what sets it apart from the other candidates.
+         *
+         *     side: its number; key: names it in addresses (setting, and fitting where it is not the one results are judged in)
+         *     moved: what was set on its knobs against what was got, on the main workload
          */
         Candidate: {
+            /** Campaign Id */
+            campaign_id: number;
+            /** Campaign Name */
+            campaign_name: string;
             column: components["schemas"]["Column"];
             fairness: components["schemas"]["Fairness"];
+            /** Fitting Number */
+            fitting_number: number | null;
+            /** Key */
+            key: string;
+            /** Moved */
+            moved: components["schemas"]["Moved"][];
+            /** Rig Name */
+            rig_name: string;
             /** Setting Id */
             setting_id: number;
             /** Short */
             short: string;
+            /** Side */
+            side: number;
             /** Title */
             title: string;
         };
@@ -1762,7 +2210,7 @@ export interface components {
         };
         /**
          * Column
-         * @description A candidate: a cell for every workload, and the overall row.
+         * @description A candidate: a cell for every workload, and the overall row. side: its number among the sides
          */
         Column: {
             /** Cells */
@@ -1772,22 +2220,30 @@ export interface components {
             overall_sentence: string;
             overall_verdict: components["schemas"]["Verdict"] | null;
             plain_sum: components["schemas"]["PlainSum"] | null;
-            /** Setting Id */
-            setting_id: number;
+            /** Side */
+            side: number;
         };
         /**
          * ColumnChoice
-         * @description One column that is to be read, by its header.
+         * @description One column that is to be read, by its header. instrument_id: which of the rig's instruments read it
          */
         ColumnChoice: {
             /** Header */
             header: string;
+            /** Instrument Id */
+            instrument_id?: number | null;
+            /**
+             * Part
+             * @default tuned part
+             * @enum {string}
+             */
+            part: "tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room";
             /**
              * Quantity
              * @default other
              * @enum {string}
              */
-            quantity: "core clock" | "memory clock" | "voltage" | "power" | "current" | "temperature" | "fan" | "fan speed" | "load" | "frame rate" | "other";
+            quantity: "core clock" | "memory clock" | "voltage" | "power" | "energy" | "current" | "temperature" | "fan" | "fan speed" | "noise" | "load" | "memory in use" | "frame rate" | "other";
             /**
              * Unit
              * @default
@@ -1807,7 +2263,7 @@ export interface components {
              * Basis
              * @enum {string}
              */
-            basis: "own noise" | "pooled noise" | "no noise known";
+            basis: "own noise" | "pooled noise" | "each side's pooled noise" | "no noise known";
             /** Confidence */
             confidence: number;
             /** Df */
@@ -1830,6 +2286,16 @@ export interface components {
             sd_log: number | null;
         };
         /**
+         * CountingIn
+         * @description By quantity the number of the instrument that counts.
+         */
+        CountingIn: {
+            /** Counting */
+            counting: {
+                [key: string]: number;
+            };
+        };
+        /**
          * CurvePoint
          * @description A value of the knob: chance that it fails no more often than accepted, failures an hour with their 90 % interval,
          *     and the setting that has this value, where there is one.
@@ -1847,6 +2313,50 @@ export interface components {
             setting_id: number | null;
             /** Value */
             value: number;
+        };
+        /**
+         * Declared
+         * @description Everything that figures, instruments and knobs can be, declared once.
+         */
+        Declared: {
+            /** Figures */
+            figures: components["schemas"]["FigureWords"][];
+            /** Instrument Kinds */
+            instrument_kinds: ("own report" | "clamp" | "wall meter" | "thermometer" | "sound meter" | "other")[];
+            /** Moves */
+            moves: {
+                [key: string]: string;
+            };
+            /** Parts */
+            parts: ("tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room")[];
+            /** Quantities */
+            quantities: components["schemas"]["QuantityWords"][];
+            /** Roles */
+            roles: string[];
+            /** Statistics */
+            statistics: ("mean" | "highest" | "lowest" | "at start" | "at end" | "total" | "1 % low" | "0.1 % low")[];
+            /** Trusts */
+            trusts: ("trusted" | "suspect" | "wrong")[];
+        };
+        /**
+         * DeleteIn
+         * @description name: the campaign's name, typed
+         */
+        DeleteIn: {
+            /** Name */
+            name: string;
+        };
+        /** Deleted */
+        Deleted: {
+            /**
+             * Deleted At
+             * Format: date-time
+             */
+            deleted_at: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /**
          * Efficiency
@@ -1875,7 +2385,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "contact lost";
+            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
             /** Value */
             value?: number | null;
         };
@@ -1939,6 +2449,145 @@ export interface components {
             reasons: string[];
         };
         /**
+         * FigureIn
+         * @description A figure as typed, in its quantity's own unit. point: where power was read, on rigs without described instruments
+         */
+        FigureIn: {
+            /** Instrument Id */
+            instrument_id?: number | null;
+            /**
+             * Part
+             * @default tuned part
+             * @enum {string}
+             */
+            part: "tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room";
+            /**
+             * Point
+             * @default unknown
+             * @enum {string}
+             */
+            point: "software" | "cables" | "wall" | "unknown";
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "core clock" | "memory clock" | "voltage" | "power" | "energy" | "current" | "temperature" | "fan" | "fan speed" | "noise" | "load" | "memory in use" | "frame rate" | "other";
+            /**
+             * Statistic
+             * @default mean
+             * @enum {string}
+             */
+            statistic: "mean" | "highest" | "lowest" | "at start" | "at end" | "total" | "1 % low" | "0.1 % low";
+            /** Value */
+            value: number;
+        };
+        /**
+         * FigureView
+         * @description A figure of a run. value: as it was read; corrected: as it counts, where its instrument has a correction
+         *
+         *     counts: False where the instrument was marked wrong at that time; replaced: typed figures that a log's replaced
+         */
+        FigureView: {
+            /** Corrected */
+            corrected: number | null;
+            /** Counts */
+            counts: boolean;
+            /** Decimals */
+            decimals: number;
+            /** Instrument */
+            instrument: string;
+            /** Instrument Id */
+            instrument_id: number | null;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Quantity */
+            quantity: string;
+            /** Replaced */
+            replaced: boolean;
+            /** Source */
+            source: string;
+            /** Statistic */
+            statistic: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+            /** Word */
+            word: string;
+        };
+        /**
+         * FigureWords
+         * @description A figure as forms, tables and the quick line know it. form: whether the form for a run asks for it
+         */
+        FigureWords: {
+            /** Decimals */
+            decimals: number;
+            /** Line */
+            line: string;
+            /** Name */
+            name: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room";
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "core clock" | "memory clock" | "voltage" | "power" | "energy" | "current" | "temperature" | "fan" | "fan speed" | "noise" | "load" | "memory in use" | "frame rate" | "other";
+            /**
+             * Statistic
+             * @enum {string}
+             */
+            statistic: "mean" | "highest" | "lowest" | "at start" | "at end" | "total" | "1 % low" | "0.1 % low";
+            /** Unit */
+            unit: string;
+            /** Word */
+            word: string;
+        };
+        /**
+         * Filters
+         * @description What is asked of the logbook; see `Asked`.
+         */
+        Filters: {
+            /** Aside */
+            aside?: boolean | null;
+            /** Campaign Id */
+            campaign_id?: number | null;
+            /**
+             * Falling
+             * @default true
+             */
+            falling: boolean;
+            /** Outcome */
+            outcome?: ("completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost") | null;
+            /** Rig Id */
+            rig_id?: number | null;
+            /** Setting Id */
+            setting_id?: number | null;
+            /** Since */
+            since?: string | null;
+            /**
+             * Sort
+             * @default started_at
+             */
+            sort: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** Until */
+            until?: string | null;
+            /** With Log */
+            with_log?: boolean | null;
+            /** Workload Id */
+            workload_id?: number | null;
+        };
+        /**
          * Finding
          * @description What is true of a claim. true_percent: the gain; explanations: mistakes that fit the claim, none if it is right.
          */
@@ -1963,7 +2612,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "contact lost";
+            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
             /** Value */
             value?: number | null;
         };
@@ -2045,7 +2694,7 @@ export interface components {
             /** Number */
             number: number;
             /** Parts */
-            parts: components["schemas"]["PartIO"][];
+            parts?: components["schemas"]["PartIO"][];
             /**
              * Since
              * Format: date-time
@@ -2056,6 +2705,15 @@ export interface components {
              * @default
              */
             system: string;
+        };
+        /**
+         * FurtherWorkload
+         * @description A workload that is there already, or a new one.
+         */
+        FurtherWorkload: {
+            workload?: components["schemas"]["WorkloadIn"] | null;
+            /** Workload Id */
+            workload_id?: number | null;
         };
         /**
          * GapClosed
@@ -2086,6 +2744,18 @@ export interface components {
             value: string;
         };
         /**
+         * Going
+         * @description What goes with a campaign that is deleted.
+         */
+        Going: {
+            /** Logs */
+            logs: number;
+            /** Runs */
+            runs: number;
+            /** Settings */
+            settings: number;
+        };
+        /**
          * GuardRail
          * @description A limit in the unit of its kind.
          *
@@ -2111,6 +2781,139 @@ export interface components {
         Health: {
             /** Status */
             status: string;
+        };
+        /**
+         * InstrumentIn
+         * @description Numbers in the unit of its quantity: a corrected reading is reading · factor + offset.
+         */
+        InstrumentIn: {
+            /**
+             * Factor
+             * @default 1
+             */
+            factor: number;
+            /**
+             * Factor Sd
+             * @default 0
+             */
+            factor_sd: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "own report" | "clamp" | "wall meter" | "thermometer" | "sound meter" | "other";
+            /** Name */
+            name: string;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Offset Sd
+             * @default 0
+             */
+            offset_sd: number;
+            /**
+             * Part
+             * @default tuned part
+             * @enum {string}
+             */
+            part: "tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room";
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "core clock" | "memory clock" | "voltage" | "power" | "energy" | "current" | "temperature" | "fan" | "fan speed" | "noise" | "load" | "memory in use" | "frame rate" | "other";
+            /** Replaced By Id */
+            replaced_by_id?: number | null;
+            /** Resolution */
+            resolution?: number | null;
+            /**
+             * Trust
+             * @default trusted
+             * @enum {string}
+             */
+            trust: "trusted" | "suspect" | "wrong";
+            /** Trust Since */
+            trust_since?: string | null;
+            /**
+             * Trust Why
+             * @default
+             */
+            trust_why: string;
+        };
+        /** InstrumentOut */
+        InstrumentOut: {
+            /**
+             * Factor
+             * @default 1
+             */
+            factor: number;
+            /**
+             * Factor Sd
+             * @default 0
+             */
+            factor_sd: number;
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "own report" | "clamp" | "wall meter" | "thermometer" | "sound meter" | "other";
+            /** Name */
+            name: string;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Offset Sd
+             * @default 0
+             */
+            offset_sd: number;
+            /**
+             * Part
+             * @default tuned part
+             * @enum {string}
+             */
+            part: "tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room";
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "core clock" | "memory clock" | "voltage" | "power" | "energy" | "current" | "temperature" | "fan" | "fan speed" | "noise" | "load" | "memory in use" | "frame rate" | "other";
+            /** Replaced By Id */
+            replaced_by_id?: number | null;
+            /** Resolution */
+            resolution?: number | null;
+            /** Rig Id */
+            rig_id: number;
+            /**
+             * Trust
+             * @default trusted
+             * @enum {string}
+             */
+            trust: "trusted" | "suspect" | "wrong";
+            /** Trust Since */
+            trust_since?: string | null;
+            /**
+             * Trust Why
+             * @default
+             */
+            trust_why: string;
         };
         /**
          * Item
@@ -2196,6 +2999,7 @@ export interface components {
          *     key: short word used in lines and files ("core"); name: as shown; unit: "MHz", "mV", "%", "x" or empty
          *     stock, step, low, high: in `unit`; the grid is stock + k * step inside low..high
          *     away: +1 when larger values are further from stock in the sense of the campaign, -1 when smaller ones are
+         *     role: what it turns; part: of which part; retired: no longer turned, kept for the settings that have it
          */
         Knob: {
             /**
@@ -2212,6 +3016,23 @@ export interface components {
             low: number;
             /** Name */
             name: string;
+            /**
+             * Part
+             * @default tuned part
+             * @enum {string}
+             */
+            part: "tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room";
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+            /**
+             * Role
+             * @default other
+             * @enum {string}
+             */
+            role: "power limit" | "core clock" | "memory clock" | "voltage" | "curve point" | "load line" | "multiplier" | "bus clock" | "wait states" | "fan" | "core count" | "other";
             /** Step */
             step: number;
             /** Stock */
@@ -2219,7 +3040,10 @@ export interface components {
             /** Unit */
             unit: string;
         };
-        /** KnobIO */
+        /**
+         * KnobIO
+         * @description role: what it turns, guessed from its name where left out
+         */
         KnobIO: {
             /**
              * Away
@@ -2235,6 +3059,14 @@ export interface components {
             low: number;
             /** Name */
             name: string;
+            /**
+             * Part
+             * @default tuned part
+             * @enum {string}
+             */
+            part: "tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room";
+            /** Role */
+            role?: ("power limit" | "core clock" | "memory clock" | "voltage" | "curve point" | "load line" | "multiplier" | "bus clock" | "wait states" | "fan" | "core count" | "other") | null;
             /** Step */
             step: number;
             /** Stock */
@@ -2271,6 +3103,45 @@ export interface components {
             why: string;
         };
         /**
+         * KnownWorkload
+         * @description A workload that is there already. rig_ids: rigs that have used it
+         */
+        KnownWorkload: {
+            /** Cap Fps */
+            cap_fps: number | null;
+            /** Higher Is Better */
+            higher_is_better: boolean;
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stress test" | "benchmark" | "title" | "everyday";
+            /** Measure */
+            measure: string;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Options */
+            options: {
+                [key: string]: string;
+            };
+            /** Options In Words */
+            options_in_words: string;
+            /** Parts */
+            parts: ("graphics" | "processor" | "memory" | "storage")[];
+            /** Rig Ids */
+            rig_ids: number[];
+            /** Techniques */
+            techniques: ("plain drawing" | "ray tracing" | "upscaling" | "frame generation" | "video" | "computing")[];
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * Ladder
          * @description Rungs from the furthest down to stock, the noise they were judged by, and the span of all gains for one axis.
          */
@@ -2304,7 +3175,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "contact lost";
+            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
             /** Why */
             why: string;
         };
@@ -2417,7 +3288,7 @@ export interface components {
         };
         /**
          * LogCheck
-         * @description Figures that the log supplies, and those that had been typed. stored: whether the log is now beside its run.
+         * @description Figures that the log supplies, with what had been typed. stored: whether the log is now beside its run.
          *
          *     covers_s, every_s: how long the log runs, and how far apart its readings are in the middle
          */
@@ -2427,9 +3298,7 @@ export interface components {
             /** Every S */
             every_s: number;
             /** Figures */
-            figures: {
-                [key: string]: number;
-            };
+            figures: components["schemas"]["Supplied"][];
             /** Rows */
             rows: number;
             /** Stored */
@@ -2437,10 +3306,6 @@ export interface components {
             /** Summary */
             summary: {
                 [key: string]: unknown;
-            };
-            /** Typed */
-            typed: {
-                [key: string]: number;
             };
         };
         /**
@@ -2542,6 +3407,55 @@ export interface components {
             /** Rows */
             rows: number;
         };
+        /**
+         * LoggedRun
+         * @description A line of the logbook. figures: by word, as they were read
+         */
+        LoggedRun: {
+            /** Aside */
+            aside: boolean;
+            /** Aside Reason */
+            aside_reason: string;
+            /** Campaign */
+            campaign: string;
+            /** Campaign Id */
+            campaign_id: number;
+            /** Duration S */
+            duration_s: number | null;
+            /** Figures */
+            figures: {
+                [key: string]: number;
+            };
+            /** Fitting */
+            fitting: number;
+            /** Has Log */
+            has_log: boolean;
+            /** Id */
+            id: number;
+            /** Note */
+            note: string;
+            /** Options */
+            options: string;
+            /** Outcome */
+            outcome: string;
+            /** Rig */
+            rig: string;
+            /** Setting */
+            setting: string;
+            /** Setting Id */
+            setting_id: number;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | null;
+            /** Workload */
+            workload: string;
+        };
         /** MarkIn */
         MarkIn: {
             /** At S */
@@ -2576,6 +3490,32 @@ export interface components {
             likely: number;
             /** Low */
             low: number;
+        };
+        /**
+         * Moved
+         * @description A knob between two sides. set_by: in the knob's unit; got: change of its figure, in `unit`, None where nobody read it.
+         *
+         *     comparable: whether both are in one measure, so that the one should be the other; set_in_unit: set_by in `unit` then
+         */
+        Moved: {
+            /** Comparable */
+            comparable: boolean;
+            /** Figure */
+            figure: string;
+            /** Got */
+            got: number | null;
+            /** Key */
+            key: string;
+            /** Knob Unit */
+            knob_unit: string;
+            /** Name */
+            name: string;
+            /** Set By */
+            set_by: number;
+            /** Set In Unit */
+            set_in_unit: number | null;
+            /** Unit */
+            unit: string;
         };
         /**
          * NewToken
@@ -2703,6 +3643,28 @@ export interface components {
             /** Unwatched */
             unwatched: components["schemas"]["GuardRail"][];
         };
+        /**
+         * Page
+         * @description A stretch of the logbook. total: how many runs there are behind all filters
+         */
+        Page: {
+            /** Runs */
+            runs: components["schemas"]["LoggedRun"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * Pair
+         * @description A run in which both read, as they read: without any correction.
+         */
+        Pair: {
+            /** First */
+            first: number;
+            /** Run Id */
+            run_id: number;
+            /** Second */
+            second: number;
+        };
         /** PartIO */
         PartIO: {
             /** Name */
@@ -2755,9 +3717,20 @@ export interface components {
         };
         /**
          * PowerSummary
-         * @description Mean power of some runs in watts; `mixed` when they were read at more than one point (then no mean exists).
+         * @description Mean power of some runs in watts; `mixed` when they were read at more than one point, or by more than one instrument
+         *     (then no mean exists). instrument: its name, empty where it was not said; corrected: whether a correction is in it
          */
         PowerSummary: {
+            /**
+             * Corrected
+             * @default false
+             */
+            corrected: boolean;
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
             /** Mean W */
             mean_w: number | null;
             /** Mixed */
@@ -2915,6 +3888,24 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** QuantityWords */
+        QuantityWords: {
+            /** Decimals */
+            decimals: number;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "core clock" | "memory clock" | "voltage" | "power" | "energy" | "current" | "temperature" | "fan" | "fan speed" | "noise" | "load" | "memory in use" | "frame rate" | "other";
+            /** Unit */
+            unit: string;
+            /** Units */
+            units: string[];
+        };
         /** QueueIn */
         QueueIn: {
             /**
@@ -3028,6 +4019,11 @@ export interface components {
             /** Within */
             within: boolean;
         };
+        /** Retired */
+        Retired: {
+            /** Retired */
+            retired: boolean;
+        };
         /**
          * RigIn
          * @description standin, standin_seed: kind and seed of a rig of the stand-in's; left out for a real one.
@@ -3059,16 +4055,23 @@ export interface components {
             standin: string;
             /** Standin Seed */
             standin_seed: number;
-            /** Workloads */
-            workloads: components["schemas"]["WorkloadOut"][];
         };
         /**
          * RunFacts
          * @description What the computations need of a run. Value in the workload's unit, watts at `power_point`, degrees Celsius.
+         *
+         *     corrected: figures (by their word) that an instrument's correction has changed; power_instrument: which one read the watts
          */
         RunFacts: {
             /** Core Mhz */
             core_mhz?: number | null;
+            /**
+             * Corrected
+             * @default []
+             */
+            corrected: string[];
+            /** Duration S */
+            duration_s?: number | null;
             /** Frames */
             frames?: number | null;
             /** Id */
@@ -3083,7 +4086,12 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "contact lost";
+            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            /**
+             * Power Instrument
+             * @default
+             */
+            power_instrument: string;
             /**
              * Power Point
              * @default unknown
@@ -3107,13 +4115,13 @@ export interface components {
             temp_start_c?: number | null;
             /** Value */
             value?: number | null;
+            /** Voltage V */
+            voltage_v?: number | null;
             /** Workload Id */
             workload_id: number;
         };
         /** RunIn */
         RunIn: {
-            /** Core Mhz */
-            core_mhz?: number | null;
             /** Duration S */
             duration_s?: number | null;
             /**
@@ -3121,12 +4129,8 @@ export interface components {
              * @default
              */
             fan: string;
-            /** Low 01 Fps */
-            low_01_fps?: number | null;
-            /** Low 1 Fps */
-            low_1_fps?: number | null;
-            /** Memory Mhz */
-            memory_mhz?: number | null;
+            /** Figures */
+            figures?: components["schemas"]["FigureIn"][];
             /**
              * Note
              * @default
@@ -3136,77 +4140,54 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "contact lost";
-            /**
-             * Power Point
-             * @default unknown
-             * @enum {string}
-             */
-            power_point: "software" | "cables" | "wall" | "unknown";
-            /** Power W */
-            power_w?: number | null;
-            /** Room C */
-            room_c?: number | null;
+            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
             /** Setting Id */
             setting_id: number;
             /** Started At */
             started_at?: string | null;
-            /** Temp Max C */
-            temp_max_c?: number | null;
             /** Value */
             value?: number | null;
-            /** Voltage V */
-            voltage_v?: number | null;
             /** Workload Id */
             workload_id: number;
         };
-        /** RunOut */
+        /**
+         * RunOut
+         * @description A run with its figures. live_state: empty for a run that was logged by hand
+         */
         RunOut: {
             /** Campaign Id */
             campaign_id: number;
-            /** Core Mhz */
-            core_mhz?: number | null;
+            /** Campaign Name */
+            campaign_name: string;
             /** Duration S */
-            duration_s?: number | null;
-            /**
-             * Fan
-             * @default
-             */
+            duration_s: number | null;
+            /** Fan */
             fan: string;
+            /** Figures */
+            figures: components["schemas"]["FigureView"][];
             /** Fitting Number */
             fitting_number: number;
+            /** Frames */
+            frames: number | null;
             /** Id */
             id: number;
             /** Live State */
             live_state: string;
             /** Log Figures */
             log_figures: string[];
-            /** Low 01 Fps */
-            low_01_fps?: number | null;
-            /** Low 1 Fps */
-            low_1_fps?: number | null;
-            /** Memory Mhz */
-            memory_mhz?: number | null;
-            /**
-             * Note
-             * @default
-             */
+            /** Note */
             note: string;
+            /** Options In Words */
+            options_in_words: string;
             /**
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "contact lost";
-            /**
-             * Power Point
-             * @default unknown
-             * @enum {string}
-             */
-            power_point: "software" | "cables" | "wall" | "unknown";
-            /** Power W */
-            power_w?: number | null;
-            /** Room C */
-            room_c?: number | null;
+            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            /** Rig Id */
+            rig_id: number;
+            /** Rig Name */
+            rig_name: string;
             /** Series */
             series: components["schemas"]["SeriesOut"][];
             /** Set Aside At */
@@ -3222,10 +4203,6 @@ export interface components {
              * Format: date-time
              */
             started_at: string;
-            /** Temp Max C */
-            temp_max_c?: number | null;
-            /** Temp Mean C */
-            temp_mean_c: number | null;
             /** Typed */
             typed: {
                 [key: string]: unknown;
@@ -3233,9 +4210,7 @@ export interface components {
             /** Unit */
             unit: string;
             /** Value */
-            value?: number | null;
-            /** Voltage V */
-            voltage_v?: number | null;
+            value: number | null;
             /** Workload Id */
             workload_id: number;
             /** Workload Name */
@@ -3421,6 +4396,28 @@ export interface components {
             /** Temp Max C */
             temp_max_c: number | null;
         };
+        /**
+         * SideChoice
+         * @description A setting that can be compared. key: names it as a candidate; runs: how many of its runs count
+         */
+        SideChoice: {
+            /** Campaign Id */
+            campaign_id: number;
+            /** Campaign Name */
+            campaign_name: string;
+            /** Fitting Number */
+            fitting_number: number | null;
+            /** Key */
+            key: string;
+            /** Rig Name */
+            rig_name: string;
+            /** Runs */
+            runs: number;
+            /** Shared */
+            shared: number;
+            /** Title */
+            title: string;
+        };
         /** SignIn */
         SignIn: {
             /** Name */
@@ -3556,6 +4553,24 @@ export interface components {
             n: number;
             /** Sd */
             sd: number | null;
+        };
+        /**
+         * Supplied
+         * @description A figure that a log supplies beside what the run has of it. mark: names it in a choice; typed: None where nothing was
+         */
+        Supplied: {
+            /** Decimals */
+            decimals: number;
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            /** Typed */
+            typed: number | null;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
         };
         /**
          * TargetCell
@@ -3868,11 +4883,10 @@ export interface components {
             minutes: number;
             /** Name */
             name: string;
-            /**
-             * Options
-             * @default
-             */
-            options: string;
+            /** Options */
+            options?: {
+                [key: string]: string;
+            };
             /** Parts */
             parts?: ("graphics" | "processor" | "memory" | "storage")[];
             /** Techniques */
@@ -3880,7 +4894,10 @@ export interface components {
             /** Unit */
             unit: string;
         };
-        /** WorkloadOut */
+        /**
+         * WorkloadOut
+         * @description A workload with its options, as runs are made of it. title: with its options where another has the same name
+         */
         WorkloadOut: {
             /** Cap Fps */
             cap_fps: number | null;
@@ -3900,11 +4917,17 @@ export interface components {
             /** Name */
             name: string;
             /** Options */
-            options: string;
+            options: {
+                [key: string]: string;
+            };
+            /** Options In Words */
+            options_in_words: string;
             /** Parts */
             parts: ("graphics" | "processor" | "memory" | "storage")[];
             /** Techniques */
             techniques: ("plain drawing" | "ray tracing" | "upscaling" | "frame generation" | "video" | "computing")[];
+            /** Title */
+            title: string;
             /** Unit */
             unit: string;
         };
@@ -4238,7 +5261,9 @@ export interface operations {
     };
     trelvo_api_campaigns_list_campaigns: {
         parameters: {
-            query?: never;
+            query?: {
+                archived?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4352,6 +5377,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_campaigns_put_in_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Archived"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -4655,6 +5715,94 @@ export interface operations {
             };
         };
     };
+    trelvo_api_what_counts_choose_instruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CountingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_campaigns_drop_campaign: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeleteIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Deleted"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_live_show_rails: {
         parameters: {
             query?: never;
@@ -4708,6 +5856,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RailsIO"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_campaigns_make_knob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KnobIO"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_campaigns_put_knob_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Retired"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
                 };
             };
             /** @description Not Found */
@@ -5262,6 +6499,37 @@ export interface operations {
             };
         };
     };
+    trelvo_api_compare_list_sides: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideChoice"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_targets_make_target: {
         parameters: {
             query?: never;
@@ -5306,6 +6574,37 @@ export interface operations {
             };
         };
     };
+    trelvo_api_campaigns_bring_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_what_counts_change_what_counts: {
         parameters: {
             query?: never;
@@ -5320,6 +6619,122 @@ export interface operations {
                 "application/json": components["schemas"]["WhatCountsIn"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_campaigns_show_what_goes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Going"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_campaigns_make_workload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FurtherWorkload"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_campaigns_put_workload_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+                workload_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -5383,6 +6798,46 @@ export interface operations {
             };
         };
     };
+    trelvo_api_campaigns_list_deleted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Deleted"][];
+                };
+            };
+        };
+    };
+    trelvo_api_instruments_declared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Declared"];
+                };
+            };
+        };
+    };
     trelvo_api_campaigns_list_goals: {
         parameters: {
             query?: never;
@@ -5423,6 +6878,92 @@ export interface operations {
             };
         };
     };
+    trelvo_api_instruments_change_instrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InstrumentIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_instruments_show_agreement: {
+        parameters: {
+            query: {
+                second: number;
+            };
+            header?: never;
+            path: {
+                instrument_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreementView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_live_list_live: {
         parameters: {
             query?: never;
@@ -5439,6 +6980,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LiveOut"][];
+                };
+            };
+        };
+    };
+    trelvo_api_logbook_show_logbook: {
+        parameters: {
+            query?: {
+                text?: string;
+                rig_id?: number | null;
+                campaign_id?: number | null;
+                workload_id?: number | null;
+                setting_id?: number | null;
+                outcome?: ("completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost") | null;
+                since?: string | null;
+                until?: string | null;
+                aside?: boolean | null;
+                with_log?: boolean | null;
+                sort?: string;
+                falling?: boolean;
+                start?: number;
+                count?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
                 };
             };
         };
@@ -5837,6 +7422,81 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FittingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_instruments_list_instruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_instruments_make_instrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InstrumentIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"];
                 };
             };
             /** @description Not Found */
@@ -6423,6 +8083,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_rigs_list_workloads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownWorkload"][];
                 };
             };
         };

@@ -1,25 +1,36 @@
 <script setup lang="ts">
-import { Button as AButton } from 'ant-design-vue'
+import { Button as AButton, message } from 'ant-design-vue'
+import { ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
-import { useCampaigns } from '../api/campaigns'
+import { useCampaigns, useDeleted, useTakeBackDeletion } from '../api/campaigns'
+import { whyOf } from '../api/client'
 import { day } from '../words/format'
 import GainFigure from '../parts/GainFigure.vue'
 import LoadState from '../parts/LoadState.vue'
 import StateMark from '../parts/StateMark.vue'
 import ImportCampaign from './ImportCampaign.vue'
 
-const { data: campaigns, isPending, error, refetch } = useCampaigns()
+const archived = ref(false)
+const { data: campaigns, isPending, error, refetch } = useCampaigns(archived)
+const { data: deleted } = useDeleted()
+const { mutateAsync: takeBack } = useTakeBackDeletion()
+const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) => message.error(whyOf(trouble)))
 </script>
 
 <template>
   <div class="head">
-    <h1>Campaigns</h1>
+    <h1>{{ archived ? 'Archived campaigns' : 'Campaigns' }}</h1>
+    <AButton type="text" :aria-pressed="archived" @click="archived = !archived">{{ archived ? 'Back to the campaigns' : 'Archive' }}</AButton>
     <ImportCampaign />
     <RouterLink :to="{ name: 'new' }"><AButton type="primary">New campaign</AButton></RouterLink>
   </div>
   <LoadState :pending="isPending" :error="error" what="Campaigns" @again="refetch">
-    <div v-if="campaigns?.length === 0" class="sheet empty">
+    <p v-for="gone in deleted" :key="gone.id" class="caution gone">
+      “{{ gone.name }}” is deleted and will be removed at the next start. <AButton size="small" @click="undo(gone.id)">Undo</AButton>
+    </p>
+    <p v-if="archived && campaigns?.length === 0" class="quiet">Nothing is archived. A campaign is archived from its Prepare page.</p>
+    <div v-else-if="campaigns?.length === 0" class="sheet empty">
       <h2>Nothing here yet</h2>
       <p>
         A campaign is one tuning effort: a rig, a goal, the knobs you turn and the workloads you measure. Describe it
@@ -35,6 +46,8 @@ const { data: campaigns, isPending, error, refetch } = useCampaigns()
             <p class="quiet">{{ campaign.rig_name }} · {{ campaign.goal_label }} · begun {{ day(campaign.created_at) }}</p>
             <p v-if="campaign.aim" class="aim">{{ campaign.aim }}</p>
           </div>
+          <p v-if="!campaign.standing" class="trouble warning">{{ campaign.trouble }}</p>
+          <template v-else>
           <div class="where">
             <span class="field-name">Where</span>
             <ol class="stages">
@@ -59,6 +72,7 @@ const { data: campaigns, isPending, error, refetch } = useCampaigns()
             <span class="field-name">Next</span>
             {{ campaign.standing.next_step }}
           </div>
+          </template>
         </RouterLink>
       </li>
     </ol>
@@ -66,6 +80,12 @@ const { data: campaigns, isPending, error, refetch } = useCampaigns()
 </template>
 
 <style scoped>
+.gone {
+  margin-bottom: 8px;
+}
+.trouble {
+  grid-column: 2 / -1;
+}
 .head {
   display: flex;
   align-items: center;

@@ -1,18 +1,22 @@
 <script setup lang="ts">
 import { Button as AButton } from 'ant-design-vue'
+import { computed } from 'vue'
 
+import { useDeclared } from '../api/instruments'
 import ChoiceField from '../parts/ChoiceField.vue'
 import NumberField from '../parts/NumberField.vue'
 import TextField from '../parts/TextField.vue'
 import { emptyKnob, type KnobDraft, usualKnobs } from './drafts'
 
-defineProps<{ at: (where: string) => string | undefined }>()
+defineProps<{ at: (where: string) => string | undefined; single?: boolean }>()
 const knobs = defineModel<KnobDraft[]>({ required: true })
 
 const ways = [
   { value: 1 as const, label: 'upwards' },
   { value: -1 as const, label: 'downwards' },
 ]
+const { data: declared } = useDeclared()
+const roles = computed(() => [{ value: 'guess', label: 'told by its name' }, ...(declared.value?.roles ?? []).map((role) => ({ value: role, label: role }))])
 const remove = (index: number): void => void knobs.value.splice(index, 1)
 const addUsual = (name: string): void => void knobs.value.push({ ...usualKnobs[name]! })
 </script>
@@ -26,10 +30,15 @@ const addUsual = (name: string): void => void knobs.value.push({ ...usualKnobs[n
     <NumberField v-model="knob.step" label="Smallest step" :trouble="at(`knobs.${index}.step`)" />
     <NumberField v-model="knob.low" label="Lowest" :trouble="at(`knobs.${index}.low`)" />
     <NumberField v-model="knob.high" label="Highest" :trouble="at(`knobs.${index}.high`)" />
-    <ChoiceField v-model="knob.away" label="Away from stock is" :options="ways" :trouble="at(`knobs.${index}.away`)" />
-    <AButton type="text" class="remove" :aria-label="`Remove knob ${knob.name}`" @click="remove(index)">Remove</AButton>
+    <ChoiceField v-model="knob.away" label="Tuning direction" :options="ways" :trouble="at(`knobs.${index}.away`)" />
+    <ChoiceField
+      :model-value="knob.role ?? 'guess'" label="What it turns" :options="roles" class="role"
+      @update:model-value="(role) => (knob.role = role === 'guess' ? undefined : (role as KnobDraft['role']))"
+    />
+    <AButton v-if="!single" type="text" class="remove" :aria-label="`Remove knob ${knob.name}`" @click="remove(index)">Remove</AButton>
   </div>
-  <div class="add">
+  <p class="quiet most">A knob can have at most 2000 steps from its lowest to its highest value.</p>
+  <div v-if="!single" class="add">
     <span class="quiet">Add</span>
     <AButton v-for="(_, name) in usualKnobs" :key="name" size="small" @click="addUsual(String(name))">{{ name }}</AButton>
     <AButton size="small" @click="knobs.push(emptyKnob())">Another knob</AButton>
@@ -40,7 +49,7 @@ const addUsual = (name: string): void => void knobs.value.push({ ...usualKnobs[n
 <style scoped>
 .knob {
   display: grid;
-  grid-template-columns: 2.2fr 1.3fr 0.9fr 1fr 1.1fr 1fr 1fr 1.5fr auto;
+  grid-template-columns: 2.2fr 1.2fr 0.9fr 0.9fr 1.1fr 0.9fr 0.9fr 1.3fr 1.6fr auto;
   gap: 8px;
   align-items: start;
   margin-bottom: 12px;

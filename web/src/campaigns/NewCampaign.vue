@@ -6,13 +6,13 @@ import { useRouter } from 'vue-router'
 import { type CampaignIn, useGoals, useMakeCampaign } from '../api/campaigns'
 import { useStandIn } from '../api/benches'
 import type { Problem } from '../api/client'
-import { useRigs } from '../api/rigs'
+import { useRigs, useWorkloads } from '../api/rigs'
 import ChoiceField from '../parts/ChoiceField.vue'
 import NumberField from '../parts/NumberField.vue'
 import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../composables/useProblems'
 import TextField from '../parts/TextField.vue'
-import { emptyFitting, emptyWorkload, type KnobDraft, usualKnobs, type WorkloadDraft, withoutEmptyParts } from './drafts'
+import { asWorkloadIn, emptyFitting, emptyWorkload, type KnobDraft, usualKnobs, type WorkloadDraft, withoutEmptyParts, workloadLike } from './drafts'
 import FittingEditor from './FittingEditor.vue'
 import KnobEditor from './KnobEditor.vue'
 import WorkloadEditor from './WorkloadEditor.vue'
@@ -49,6 +49,9 @@ const rigChoices = computed(() => [
 ])
 const goalChoices = computed(() => (goals.value ?? []).map((goal) => ({ ...goal, value: goal.value as CampaignIn['goal'] })))
 const rig = computed(() => rigs.value?.find((one) => one.id === draft.rigId))
+const { data: workloads } = useWorkloads()
+/** Workloads that are there already, those of the chosen rig first. */
+const known = computed(() => [...(workloads.value ?? [])].sort((a, b) => Number(b.rig_ids.includes(draft.rigId ?? -1)) - Number(a.rig_ids.includes(draft.rigId ?? -1))))
 const untouched = (workload: WorkloadDraft): boolean => workload.name === '' && workload.minutes === null
 
 const kindChoices = computed(() => (standIns.value ?? []).map((kind) => ({ value: kind.key, label: kind.name.toLowerCase() })))
@@ -64,22 +67,21 @@ watch([() => draft.rigId, () => draft.kind, standIns], () => {
   const kind = standIns.value?.find((one) => one.key === draft.kind)
   if (draft.rigId !== STAND_IN || !kind) return
   draft.knobs = kind.knobs.map((knob) => ({ ...knob })) as KnobDraft[]
-  draft.workloads = kind.workloads.map((workload) => ({ ...workload })) as WorkloadDraft[]
+  draft.workloads = kind.workloads.map(workloadLike)
   draft.rigName ||= `${kind.name}, specimen ${draft.seed ?? ''}`.trim()
   draft.fitting = { ...emptyFitting(), parts: kind.parts.map((role) => ({ role, name: 'stand-in', specimen: `seed ${draft.seed ?? ''}` })) }
 })
 
 watch(() => rig.value?.id, () => {
-  const chosen = rig.value
-  draft.workloadIds = chosen?.workloads.map((workload) => workload.id) ?? []
-  if (chosen?.workloads.length) draft.workloads = draft.workloads.filter((workload) => !untouched(workload))
+  draft.workloadIds = known.value.filter((one) => rig.value && one.rig_ids.includes(rig.value.id)).map((one) => one.id)
+  if (draft.workloadIds.length) draft.workloads = draft.workloads.filter((workload) => !untouched(workload))
   else if (draft.workloads.length === 0) draft.workloads = [emptyWorkload()]
 })
 
 /** A field left empty that must hold a number, named before anything is sent. */
 function gaps(): Problem[] {
   const missing = (where: string, value: unknown): Problem[] =>
-    value === null || value === '' ? [{ where, what: 'This is empty.', todo: 'It is needed.' }] : []
+    value === null || value === '' ? [{ where, what: 'This is empty.', todo: 'Please fill it in.' }] : []
   return [
     ...missing('name', draft.name.trim()),
     ...(isNew.value ? missing('rig.name', draft.rigName.trim()) : []),
@@ -113,7 +115,7 @@ async function create(): Promise<void> {
           }
         : null,
       knobs: draft.knobs as CampaignIn['knobs'],
-      workloads: draft.workloads as CampaignIn['workloads'],
+      workloads: draft.workloads.map(asWorkloadIn),
       workload_ids: draft.workloadIds,
     })
     await router.push({ name: 'Baseline', params: { id: campaign.id } })
@@ -140,7 +142,7 @@ async function create(): Promise<void> {
         <ChoiceField v-model="draft.rigId" label="Which rig" :options="rigChoices" />
         <TextField v-if="isNew" v-model="draft.rigName" label="Name of the rig" :most="120" :trouble="at('rig.name')" />
         <div v-if="draft.rigId === STAND_IN" class="pair">
-          <ChoiceField v-model="draft.kind" label="Like which" :options="kindChoices" />
+          <ChoiceField v-model="draft.kind" label="Model it on" :options="kindChoices" />
           <NumberField v-model="draft.seed" label="Specimen" hint="any whole number" :trouble="at('rig.standin_seed')" />
         </div>
       </div>
@@ -156,13 +158,13 @@ async function create(): Promise<void> {
     </section>
     <section class="sheet block">
       <h2>Workloads <span class="quiet hint">the first is the one that counts most</span></h2>
-      <div v-if="rig?.workloads.length" class="kept">
+      <div v-if="draft.rigId !== STAND_IN && known.length" class="kept">
         <ACheckbox
-          v-for="workload in rig.workloads" :key="workload.id" :checked="draft.workloadIds.includes(workload.id)"
+          v-for="workload in known" :key="workload.id" :checked="draft.workloadIds.includes(workload.id)"
           @change="draft.workloadIds = draft.workloadIds.includes(workload.id)
             ? draft.workloadIds.filter((id) => id !== workload.id) : [...draft.workloadIds, workload.id]"
         >
-          {{ workload.name }} <span class="quiet">{{ workload.options }}</span>
+          {{ workload.name }} <span class="quiet">{{ workload.options_in_words }}</span>
         </ACheckbox>
       </div>
       <WorkloadEditor v-model="draft.workloads" :at="at" />

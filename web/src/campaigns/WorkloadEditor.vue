@@ -4,10 +4,11 @@ import { Button as AButton } from 'ant-design-vue'
 import ChoiceField from '../parts/ChoiceField.vue'
 import ManyField from '../parts/ManyField.vue'
 import NumberField from '../parts/NumberField.vue'
+import OptionsField from '../parts/OptionsField.vue'
 import TextField from '../parts/TextField.vue'
 import { emptyWorkload, loadKinds, loadParts, loadTechniques, type WorkloadDraft } from './drafts'
 
-const props = defineProps<{ at: (where: string) => string | undefined }>()
+const props = defineProps<{ at: (where: string) => string | undefined; single?: boolean }>()
 const workloads = defineModel<WorkloadDraft[]>({ required: true })
 
 const measures: { value: WorkloadDraft['measure']; label: string }[] = [
@@ -43,15 +44,15 @@ const trouble = (index: number, field: string): string | undefined => props.at(`
       :trouble="trouble(index, 'higher_is_better')"
       @update:model-value="(way) => (workload.higher_is_better = way === 'higher')"
     />
-    <TextField v-model="workload.options" label="Fixed options" hint="resolution, preset, passes" :most="300" />
+    <OptionsField v-model="workload.options" :trouble="trouble(index, 'options')" />
     <NumberField v-model="workload.minutes" label="Minutes a run" :trouble="trouble(index, 'minutes')" />
     <NumberField v-model="workload.cap_fps" label="Frame cap, if any" :trouble="trouble(index, 'cap_fps')" />
     <ChoiceField v-model="workload.kind" label="It is a" :options="kinds" class="tests" />
     <ManyField v-model="workload.parts" label="Works on" :options="loadParts" class="tests two" />
     <ManyField v-model="workload.techniques" label="Uses" :options="loadTechniques" class="tests four" />
-    <AButton type="text" class="remove" :aria-label="`Remove workload ${workload.name}`" @click="workloads.splice(index, 1)">Remove</AButton>
+    <AButton v-if="!single" type="text" class="remove" :aria-label="`Remove workload ${workload.name}`" @click="workloads.splice(index, 1)">Remove</AButton>
   </div>
-  <AButton size="small" @click="workloads.push(emptyWorkload())">Add a workload</AButton>
+  <AButton v-if="!single" size="small" @click="workloads.push(emptyWorkload())">Add a workload</AButton>
   <div v-if="at('workloads')" class="field-trouble" role="alert">{{ at('workloads') }}</div>
 </template>
 

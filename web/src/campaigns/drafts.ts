@@ -1,5 +1,6 @@
 /** What is being typed for a new campaign, before it is sent. */
 import type { Campaign, Workload } from '../api/campaigns'
+import type { Schemas } from '../api/client'
 import type { Fitting, FittingIn } from '../api/rigs'
 
 export interface KnobDraft {
@@ -11,6 +12,13 @@ export interface KnobDraft {
   low: number | null
   high: number | null
   away: 1 | -1
+  role?: Schemas['KnobIO']['role']
+}
+
+/** A named option of a workload; without a value it is not there. */
+export interface OptionDraft {
+  name: string
+  value: string
 }
 
 export interface WorkloadDraft {
@@ -18,7 +26,7 @@ export interface WorkloadDraft {
   measure: Campaign['workloads'][number]['measure']
   unit: string
   higher_is_better: boolean
-  options: string
+  options: OptionDraft[]
   minutes: number | null
   cap_fps: number | null
   kind: Workload['kind']
@@ -30,16 +38,16 @@ export const emptyKnob = (): KnobDraft => ({ key: '', name: '', unit: 'MHz', sto
 
 /** Starting points; every number is there to be changed to what the machine at hand allows. */
 export const usualKnobs: Record<string, KnobDraft> = {
-  'Power limit': { key: 'power', name: 'Power limit', unit: '%', stock: 100, step: 1, low: 60, high: 120, away: 1 },
-  'Core clock offset': { key: 'core', name: 'Core clock', unit: 'MHz', stock: 0, step: 15, low: -300, high: 300, away: 1 },
-  'Memory clock offset': { key: 'memory', name: 'Memory clock', unit: 'MHz', stock: 0, step: 50, low: 0, high: 1500, away: 1 },
-  'Voltage offset': { key: 'voltage', name: 'Voltage', unit: 'mV', stock: 0, step: 5, low: -150, high: 0, away: -1 },
-  'Multiplier': { key: 'multiplier', name: 'Multiplier', unit: 'x', stock: null, step: 1, low: null, high: null, away: 1 },
-  'Bus clock': { key: 'bus', name: 'Bus clock', unit: 'MHz', stock: null, step: 1, low: null, high: null, away: 1 },
+  'Power limit': { key: 'power', name: 'Power limit', unit: '%', stock: 100, step: 1, low: 60, high: 120, away: 1, role: 'power limit' },
+  'Core clock offset': { key: 'core', name: 'Core clock', unit: 'MHz', stock: 0, step: 15, low: -300, high: 300, away: 1, role: 'core clock' },
+  'Memory clock offset': { key: 'memory', name: 'Memory clock', unit: 'MHz', stock: 0, step: 50, low: 0, high: 1500, away: 1, role: 'memory clock' },
+  'Voltage offset': { key: 'voltage', name: 'Voltage', unit: 'mV', stock: 0, step: 5, low: -150, high: 0, away: -1, role: 'voltage' },
+  'Multiplier': { key: 'multiplier', name: 'Multiplier', unit: 'x', stock: null, step: 1, low: null, high: null, away: 1, role: 'multiplier' },
+  'Bus clock': { key: 'bus', name: 'Bus clock', unit: 'MHz', stock: null, step: 1, low: null, high: null, away: 1, role: 'bus clock' },
 }
 
 export const emptyWorkload = (): WorkloadDraft => ({
-  name: '', measure: 'frame rate', unit: 'fps', higher_is_better: true, options: '', minutes: null, cap_fps: null,
+  name: '', measure: 'frame rate', unit: 'fps', higher_is_better: true, options: [{ name: 'resolution', value: '' }, { name: 'preset', value: '' }], minutes: null, cap_fps: null,
   kind: 'title', parts: [], techniques: [],
 })
 
@@ -55,7 +63,7 @@ export const emptyFitting = (): Required<FittingIn> => ({
 
 /** The next fitting starts from the present one: most of it stays. */
 export const fittingLike = (fitting: Fitting): Required<FittingIn> => ({
-  parts: fitting.parts.map((part) => ({ role: part.role, name: part.name, specimen: part.specimen })),
+  parts: (fitting.parts ?? []).map((part) => ({ role: part.role, name: part.name, specimen: part.specimen })),
   cooling: fitting.cooling, enclosure: fitting.enclosure, driver: fitting.driver, firmware: fitting.firmware,
   system: fitting.system, note: '',
 })
@@ -64,4 +72,22 @@ export const fittingLike = (fitting: Fitting): Required<FittingIn> => ({
 export const withoutEmptyParts = (fitting: Required<FittingIn>): FittingIn => ({
   ...fitting,
   parts: fitting.parts.filter((part) => part.name.trim() !== ''),
+})
+
+/** A workload as it is sent: options that have a value, by name. */
+export const asWorkloadIn = (draft: WorkloadDraft): Schemas['WorkloadIn'] => ({
+  ...draft,
+  measure: draft.measure as Schemas['WorkloadIn']['measure'],
+  minutes: draft.minutes ?? NaN,
+  options: Object.fromEntries(draft.options.filter((one) => one.value.trim()).map((one) => [one.name.trim(), one.value.trim()])),
+})
+
+/** What the server knows of a workload, as a draft to begin with. */
+export const workloadLike = (workload: Schemas['WorkloadIn']): WorkloadDraft => ({
+  ...emptyWorkload(),
+  ...workload,
+  cap_fps: workload.cap_fps ?? null,
+  parts: workload.parts ?? [],
+  techniques: workload.techniques ?? [],
+  options: Object.entries(workload.options ?? {}).map(([name, value]) => ({ name, value })),
 })

@@ -40,7 +40,7 @@ const noteField = ref<HTMLElement>()
 async function stop(): Promise<void> {
   clear()
   try {
-    await end({ runId: props.live.run_id, outcome: 'stopped by a guard rail', note: 'Stopped by hand.' })
+    await end({ runId: props.live.run_id, outcome: 'stopped by hand', note: 'Stopped at the screen.' })
   } catch (trouble) {
     take(trouble)
   }

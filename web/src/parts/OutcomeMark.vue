@@ -53,6 +53,11 @@ const label = computed(() => (props.running ? 'Running, or waiting for an answer
       <path d="M1.5 8h8" />
       <path d="M12 2v12" stroke-width="2.6" />
     </g>
+    <!-- stopped by hand: a run that ends in an open box -->
+    <g v-else-if="outcome === 'stopped by hand'" class="line">
+      <path d="M1.5 8h6" />
+      <path d="M8 4.5h6v7H8Z" />
+    </g>
     <!-- contact lost: a line that thins out -->
     <g v-else class="line">
       <path d="M1.5 8h4.5M8.2 8h2.2M12.8 8h1" />

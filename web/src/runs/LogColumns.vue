@@ -5,9 +5,12 @@ import { computed } from 'vue'
 
 import type { LogChoice, LogPreview } from '../api/logs'
 import type { Schemas } from '../api/client'
-import { points } from './runDraft'
+import type { Instrument } from '../api/instruments'
+import { readers } from './runDraft'
 
-const props = defineProps<{ preview: LogPreview; fileName: string; options: Schemas['LogOptions'] | undefined }>()
+const points = readers([], 'power')
+
+const props = defineProps<{ preview: LogPreview; fileName: string; options: Schemas['LogOptions'] | undefined; instruments: Instrument[] }>()
 const choice = defineModel<LogChoice>('choice', { required: true })
 const emit = defineEmits<{ layout: [layout: { separator?: string | null; decimal?: string | null }]; changed: [] }>()
 
@@ -43,7 +46,7 @@ function setRole(header: string, role: string): void {
     if (role === TIME) next.time_column = header
     else {
       const quantity = role as LogChoice['columns'][number]['quantity']
-      next.columns.push({ header, quantity, unit: props.options?.units[role]?.[0] ?? '' })
+      next.columns.push({ header, quantity, part: 'tuned part', instrument_id: null, unit: props.options?.units[role]?.[0] ?? '' })
       next.columns.sort((a, b) => props.preview.headers.indexOf(a.header) - props.preview.headers.indexOf(b.header))
     }
   }
@@ -66,6 +69,12 @@ function unitsOf(header: string): string[] {
 }
 const unitOf = (header: string): string | undefined =>
   roleOf(header) === FRAME ? choice.value.frame_unit : choice.value.columns.find((column) => column.header === header)?.unit
+/** Instruments of the rig that can have read a column; asked where there is more than the usual one. */
+const readersOf = (header: string) => props.instruments.filter((one) => one.quantity === roleOf(header))
+const readerOf = (header: string): string => String(choice.value.columns.find((column) => column.header === header)?.instrument_id ?? '')
+function setReader(header: string, id: string): void {
+  set({ columns: choice.value.columns.map((column) => (column.header === header ? { ...column, instrument_id: id ? Number(id) : null } : column)) })
+}
 const hasPower = computed(() => choice.value.kind === 'telemetry' && choice.value.columns.some((column) => column.quantity === 'power'))
 </script>
 
@@ -99,6 +108,11 @@ const hasPower = computed(() => choice.value.kind === 'telemetry' && choice.valu
               @change="(value) => (roleOf(header) === FRAME ? set({ frame_unit: String(value) }) : setUnit(header, String(value)))"
             />
             <span v-else class="quiet">{{ unitOf(header) }}</span>
+            <ASelect
+              v-if="readersOf(header).length > 0" size="small" :value="readerOf(header)" class="role" :aria-label="`Instrument of ${header}`"
+              :options="[{ value: '', label: 'as below' }, ...readersOf(header).map((one) => ({ value: String(one.id), label: one.name }))]"
+              @change="(value) => setReader(header, String(value))"
+            />
           </th>
         </tr>
       </thead>

@@ -5,6 +5,7 @@ import { Button as AButton, Checkbox as ACheckbox, message } from 'ant-design-vu
 import { computed, ref } from 'vue'
 
 import { type LogCheck, type LogChoice, type LogPreview, useAddLog, useLogOptions, usePreviewLog } from '../api/logs'
+import { useCampaign } from '../api/campaigns'
 import type { Run } from '../api/runs'
 import { number, span } from '../words/format'
 import ProblemList from '../parts/ProblemList.vue'
@@ -13,6 +14,8 @@ import LogColumns from './LogColumns.vue'
 import LogFigures from './LogFigures.vue'
 
 const props = defineProps<{ run: Run }>()
+const { data: campaign } = useCampaign(() => props.run.campaign_id)
+const instruments = computed(() => campaign.value?.instruments ?? [])
 
 const { data: options, refetch: readOptions } = useLogOptions()
 const { mutateAsync: previewLog, isPending: reading } = usePreviewLog()
@@ -101,7 +104,7 @@ const offerThousands = computed(() => choice.value?.thousands === 'join' || prob
   </div>
   <template v-if="preview && choice && file">
     <LogColumns
-      v-model:choice="choice" :preview="preview" :file-name="file.name" :options="options"
+      v-model:choice="choice" :instruments="instruments" :preview="preview" :file-name="file.name" :options="options"
       @layout="(layout) => file && begin(file, layout)" @changed="changed"
     />
     <div class="settle">
@@ -131,11 +134,11 @@ const offerThousands = computed(() => choice.value?.thousands === 'join' || prob
     <template v-if="run.duration_s != null && run.duration_s > 0">The run says {{ span(run.duration_s) }}.</template>
     If that cannot be, choose how the time is written, and read it again.
   </p>
-  <LogFigures v-if="check" v-model:take-over="takeOver" :check="check" :unit="run.unit" />
+  <LogFigures v-if="check" v-model:take-over="takeOver" :check="check" />
   <div v-if="preview && file" class="acts">
     <AButton v-if="!check" type="primary" :loading="checking" @click="read(false)">Read it like this</AButton>
     <AButton v-else type="primary" :loading="checking" @click="read(true)">Keep the log with this run</AButton>
-    <AButton @click="forget">Leave it</AButton>
+    <AButton @click="forget">Cancel</AButton>
   </div>
 </template>
 

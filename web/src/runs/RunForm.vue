@@ -3,6 +3,7 @@ import { Button as AButton, Drawer as ADrawer } from 'ant-design-vue'
 import { computed, nextTick, ref, useId, watch } from 'vue'
 
 import { type Campaign, testable } from '../api/campaigns'
+import { useDeclared } from '../api/instruments'
 import { useLogRun } from '../api/runs'
 import { useSettings } from '../api/settings'
 import ChoiceField from '../parts/ChoiceField.vue'
@@ -13,7 +14,8 @@ import { outcomes } from '../words/outcomes'
 import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../composables/useProblems'
 import TextField from '../parts/TextField.vue'
-import { asRunIn, emptyRun, nextRun, points } from './runDraft'
+import MoreFigures from './MoreFigures.vue'
+import { asRunIn, emptyRun, nextRun, readers } from './runDraft'
 import { useSayLogged } from '../composables/useSayLogged'
 
 const props = defineProps<{ campaign: Campaign; preset: { settingId?: number; workloadId?: number; minutes?: number } }>()
@@ -28,13 +30,24 @@ const body = ref<HTMLElement>()
 const formId = useId()
 
 const workload = computed(() => testable(props.campaign).find((one) => one.id === draft.value.workloadId))
-const workloadChoices = computed(() => testable(props.campaign).map((one) => ({ value: one.id, label: one.name })))
+const workloadChoices = computed(() => testable(props.campaign).map((one) => ({ value: one.id, label: one.title })))
 const settingChoices = computed(() => (settings.value ?? []).map((one) => ({ value: one.id, label: one.title })))
+const { data: declared } = useDeclared()
+/** What the form asks for: the figures that people read off, lows for frame rates only. */
+const asked = computed(() =>
+  (declared.value?.figures ?? []).filter((one) => one.line && (one.quantity !== 'frame rate' || workload.value?.measure === 'frame rate')))
 const needsValue = computed(() => draft.value.outcome === 'completed')
+
+/** A rig that has its instruments described is asked for the first of them. */
+function offerReader(): void {
+  const choices = readers(props.campaign.instruments, 'power').map((one) => one.value)
+  if (!choices.includes(draft.value.powerBy)) draft.value.powerBy = choices[0] ?? 'unknown'
+}
 
 watch(open, async (isOpen) => {
   if (!isOpen) return
   clear()
+  offerReader()
   draft.value.settingId = props.preset.settingId ?? draft.value.settingId ?? settings.value?.[0]?.id
   draft.value.workloadId = props.preset.workloadId ?? draft.value.workloadId ?? props.campaign.workloads[0]?.id
   draft.value.minutes = props.preset.minutes ?? draft.value.minutes
@@ -61,7 +74,7 @@ async function log(another: boolean): Promise<void> {
     return
   }
   try {
-    const run = await mutateAsync({ campaignId: props.campaign.id, body: asRunIn(draft.value) })
+    const run = await mutateAsync({ campaignId: props.campaign.id, body: asRunIn(draft.value, declared.value?.figures ?? []) })
     sayLogged(run)
     draft.value = nextRun(draft.value)
     if (!another) open.value = false
@@ -91,17 +104,14 @@ async function log(another: boolean): Promise<void> {
         :unit="workload?.unit" :trouble="at('value')"
       />
       <NumberField v-model="draft.minutes" label="Lasted" unit="min" :trouble="at('duration_s')" />
-      <template v-if="workload?.measure === 'frame rate'">
-        <NumberField v-model="draft.low_1_fps" label="1 % low" unit="fps" :trouble="at('low_1_fps')" />
-        <NumberField v-model="draft.low_01_fps" label="0.1 % low" unit="fps" :trouble="at('low_01_fps')" />
+      <template v-for="figure in asked" :key="figure.word">
+        <NumberField
+          :model-value="draft.read[figure.word] ?? null" :label="figure.name" :unit="figure.unit" :trouble="at(figure.word)"
+          @update:model-value="(value) => (draft.read[figure.word] = value)"
+        />
+        <ChoiceField v-if="figure.word === 'power_w'" v-model="draft.powerBy" label="Power read by" :options="readers(campaign.instruments, 'power')" />
       </template>
-      <NumberField v-model="draft.power_w" label="Power" unit="W" :trouble="at('power_w')" />
-      <ChoiceField v-model="draft.power_point" label="Power read at" :options="points" />
-      <NumberField v-model="draft.temp_max_c" label="Highest temperature" unit="°C" :trouble="at('temp_max_c')" />
-      <NumberField v-model="draft.room_c" label="Room" unit="°C" :trouble="at('room_c')" />
-      <NumberField v-model="draft.core_mhz" label="Core clock reached" unit="MHz" :trouble="at('core_mhz')" />
-      <NumberField v-model="draft.memory_mhz" label="Memory clock reached" unit="MHz" :trouble="at('memory_mhz')" />
-      <NumberField v-model="draft.voltage_v" label="Voltage reached" unit="V" :trouble="at('voltage_v')" />
+      <MoreFigures v-model="draft.more" :instruments="campaign.instruments" :declared="declared" :at="at" class="wide" />
       <TextField v-model="draft.fan" label="Fan" hint="automatic, 45 %" :most="60" />
       <TextField v-model="draft.note" label="Note" :lines="2" :most="4000" class="wide" />
     </form>

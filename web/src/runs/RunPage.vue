@@ -3,11 +3,11 @@ import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 
 import { useRun } from '../api/runs'
-import { moment, number, pointWords } from '../words/format'
+import { moment, number } from '../words/format'
 import LoadState from '../parts/LoadState.vue'
 import OutcomeMark from '../parts/OutcomeMark.vue'
 import { wordsOf } from '../words/outcomes'
-import { figureWords } from './figures'
+import { inWords, origin } from './figures'
 import { useLive } from '../api/live'
 import LivePanel from '../live/LivePanel.vue'
 import MarkList from '../live/MarkList.vue'
@@ -22,18 +22,20 @@ const goesOn = computed(() => run.value?.live_state === 'open' || run.value?.liv
 const { data: live } = useLive(() => props.id, () => !!run.value?.live_state)
 
 const failed = computed(() => !!run.value && !run.value.set_aside_at && wordsOf(run.value.outcome).failed)
-const lines = computed(() => {
+/** The run's own numbers; all others are its figures. */
+const own = computed(() => {
   const shown = run.value
   if (!shown) return []
-  return figureWords
-    .filter(({ field }) => shown[field] != null)
-    .map(({ field, name, unit, decimals }) => ({
-      field,
-      name,
-      text: `${number(shown[field] as number, decimals)} ${unit || shown.unit}`,
-      source: shown.log_figures.includes(field) ? 'from the log' : 'typed',
-      typed: shown.typed[field] as number | undefined,
-    }))
+  const named: [string, string, number | null, number, string][] = [
+    ['value', 'Result', shown.value, 2, shown.unit], ['duration_s', 'Lasted', shown.duration_s, 1, 's'],
+  ]
+  return named.filter(([, , value]) => value != null).map(([field, name, value, decimals, unit]) => ({
+    field,
+    name,
+    text: `${number(value, decimals)} ${unit}`,
+    source: shown.log_figures.includes(field) ? 'from the log' : 'typed',
+    typed: shown.typed[field] as number | undefined,
+  }))
 })
 </script>
 
@@ -45,6 +47,7 @@ const lines = computed(() => {
       </p>
       <div class="page-head">
         <h1>{{ run.workload_name }}, {{ run.setting_title }}</h1>
+        <span v-if="run.options_in_words" class="quiet">{{ run.options_in_words }}</span>
         <RouterLink v-if="failed" :to="{ name: 'Prove', params: { id: run.campaign_id }, query: { run: run.id } }">What to do now</RouterLink>
         <SetAside v-if="!goesOn" :run-id="run.id" :aside="!!run.set_aside_at" />
       </div>
@@ -61,17 +64,19 @@ const lines = computed(() => {
           <h2>Figures</h2>
           <table class="ledger">
             <tbody>
-              <tr v-for="line in lines" :key="line.field">
+              <tr v-for="line in own" :key="line.field">
                 <td>{{ line.name }}</td>
                 <td class="number figure">{{ line.text }}</td>
-                <td class="quiet">
-                  {{ line.source }}<template v-if="line.field === 'power_w'">, {{ pointWords[run.power_point ?? 'unknown'] }}</template>
-                  <template v-if="line.typed != null"> (typed before: {{ line.typed }})</template>
-                </td>
+                <td class="quiet">{{ line.source }}<template v-if="line.typed != null"> (typed before: {{ line.typed }})</template></td>
+              </tr>
+              <tr v-for="(figure, index) in run.figures" :key="index" :class="{ out: figure.replaced || !figure.counts }">
+                <td>{{ figure.name }}</td>
+                <td :class="['number', 'figure', { estimate: figure.corrected != null }]">{{ inWords(figure) }}</td>
+                <td class="quiet">{{ origin(figure) }}</td>
               </tr>
             </tbody>
           </table>
-          <p v-if="lines.length === 0" class="quiet">Nothing was measured in this run.</p>
+          <p v-if="own.length + run.figures.length === 0" class="quiet">Nothing was measured in this run.</p>
         </section>
         <section>
           <h2>Log</h2>
@@ -86,6 +91,10 @@ const lines = computed(() => {
 </template>
 
 <style scoped>
+.out td {
+  color: var(--quiet);
+  text-decoration: line-through;
+}
 .two {
   display: grid;
   grid-template-columns: minmax(0, 4fr) minmax(0, 6fr);

@@ -4,7 +4,8 @@ import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 
 import type { Run } from '../api/runs'
-import { moment, number, plain, pointWords } from '../words/format'
+import { moment, number, plain } from '../words/format'
+import { read, readBy } from './figures'
 import OutcomeMark from '../parts/OutcomeMark.vue'
 import { wordsOf } from '../words/outcomes'
 import TableTools from '../parts/TableTools.vue'
@@ -13,10 +14,10 @@ import SetAside from './SetAside.vue'
 const props = defineProps<{ runs: Run[]; name: string; withSetting?: boolean; withWorkload?: boolean }>()
 
 const isLive = (run: Run): boolean => run.live_state === 'open'
-const showLows = computed(() => props.runs.some((run) => run.low_1_fps != null))
-const headers = ['started', 'setting', 'workload', 'outcome', 'value', 'unit', 'low_1_fps', 'low_01_fps', 'core_mhz', 'power_w', 'power_point', 'temp_max_c', 'room_c', 'set_aside', 'note']
+const showLows = computed(() => props.runs.some((run) => read(run, 'low_1_fps') != null))
+const headers = ['started', 'setting', 'workload', 'outcome', 'value', 'unit', 'low_1_fps', 'low_01_fps', 'core_mhz', 'power_w', 'power_read_by', 'temp_max_c', 'room_c', 'set_aside', 'note']
 const rows = computed(() =>
-  props.runs.map((run) => [run.started_at, run.setting_title, run.workload_name, run.outcome, run.value, run.unit, run.low_1_fps, run.low_01_fps, run.core_mhz, run.power_w, run.power_point, run.temp_max_c, run.room_c, run.set_aside_reason, run.note]))
+  props.runs.map((run) => [run.started_at, run.setting_title, run.workload_name, run.outcome, run.value, run.unit, read(run, 'low_1_fps'), read(run, 'low_01_fps'), read(run, 'core_mhz'), read(run, 'power_w'), readBy(run, 'power_w'), read(run, 'temp_max_c'), read(run, 'room_c'), run.set_aside_reason, run.note]))
 </script>
 
 <template>
@@ -29,7 +30,7 @@ const rows = computed(() =>
           <th v-if="withSetting">Setting</th>
           <th class="number">Result</th>
           <th v-if="showLows" class="number">1 % low</th>
-          <th class="number">Core got</th>
+          <th class="number">Core clock</th>
           <th class="number">Power</th>
           <th class="number">Highest</th>
           <th class="number">Room</th>
@@ -43,11 +44,11 @@ const rows = computed(() =>
           <td v-if="withWorkload">{{ run.workload_name }}</td>
           <td v-if="withSetting">{{ run.setting_title }}</td>
           <td class="number figure">{{ plain(run.value) }} <span class="quiet">{{ run.value != null ? run.unit : '' }}</span></td>
-          <td v-if="showLows" class="number figure">{{ plain(run.low_1_fps) }}</td>
-          <td class="number figure">{{ number(run.core_mhz, 0) }} <span class="quiet">MHz</span></td>
-          <td class="number figure" :title="pointWords[run.power_point ?? 'unknown']">{{ number(run.power_w, 0) }} <span class="quiet">W</span></td>
-          <td class="number figure">{{ number(run.temp_max_c) }} <span class="quiet">°C</span></td>
-          <td class="number figure">{{ number(run.room_c) }} <span class="quiet">°C</span></td>
+          <td v-if="showLows" class="number figure">{{ plain(read(run, 'low_1_fps')) }}</td>
+          <td class="number figure">{{ number(read(run, 'core_mhz'), 0) }} <span class="quiet">MHz</span></td>
+          <td class="number figure" :title="readBy(run, 'power_w') || 'who read it was not noted'">{{ number(read(run, 'power_w'), 0) }} <span class="quiet">W</span></td>
+          <td class="number figure">{{ number(read(run, 'temp_max_c')) }} <span class="quiet">°C</span></td>
+          <td class="number figure">{{ number(read(run, 'room_c')) }} <span class="quiet">°C</span></td>
           <td class="quiet when">
             {{ moment(run.started_at) }}
             <span v-if="run.set_aside_reason" class="words">Set aside: {{ run.set_aside_reason }}</span>

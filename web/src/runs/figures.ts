@@ -1,21 +1,30 @@
-/** A run's figures by field: what each is called, its unit, and how many decimals it carries. */
-export interface FigureWords {
-  field: 'value' | 'low_1_fps' | 'low_01_fps' | 'duration_s' | 'power_w' | 'temp_max_c' | 'temp_mean_c' | 'core_mhz' | 'memory_mhz' | 'voltage_v' | 'room_c'
-  name: string
-  unit: string
-  decimals: number
+/** A run's figures as tables and pages show them. */
+import type { Run } from '../api/runs'
+import { number } from '../words/format'
+
+export type FigureView = Run['figures'][number]
+
+/** The reading of a figure by its word, as it counts: corrected where its instrument has a correction. */
+export function read(run: Run, word: string): number | null {
+  const found = run.figures.find((one) => one.word === word && !one.replaced && one.counts)
+  return found ? (found.corrected ?? found.value) : null
 }
 
-export const figureWords: FigureWords[] = [
-  { field: 'value', name: 'Result', unit: '', decimals: 2 },
-  { field: 'low_1_fps', name: '1 % low', unit: 'fps', decimals: 2 },
-  { field: 'low_01_fps', name: '0.1 % low', unit: 'fps', decimals: 2 },
-  { field: 'duration_s', name: 'Lasted', unit: 's', decimals: 1 },
-  { field: 'power_w', name: 'Mean power', unit: 'W', decimals: 1 },
-  { field: 'temp_max_c', name: 'Highest temperature', unit: '°C', decimals: 1 },
-  { field: 'temp_mean_c', name: 'Mean temperature', unit: '°C', decimals: 1 },
-  { field: 'core_mhz', name: 'Core clock reached', unit: 'MHz', decimals: 0 },
-  { field: 'memory_mhz', name: 'Memory clock reached', unit: 'MHz', decimals: 0 },
-  { field: 'voltage_v', name: 'Voltage reached', unit: 'V', decimals: 3 },
-  { field: 'room_c', name: 'Room', unit: '°C', decimals: 1 },
-]
+/** Who read it, in words. */
+export const readBy = (run: Run, word: string): string =>
+  run.figures.find((one) => one.word === word && !one.replaced && one.counts)?.instrument ?? ''
+
+/** A reading with its unit, and what its instrument's correction makes of it. */
+export const inWords = (figure: FigureView): string => `${number(figure.corrected ?? figure.value, figure.decimals)} ${figure.unit}`.trim()
+
+/** Where a reading comes from, and what has been done to it. */
+export function origin(figure: FigureView): string {
+  const source = { typed: 'typed', log: 'from the log', live: 'live' }[figure.source] ?? figure.source
+  return [
+    source,
+    figure.instrument,
+    figure.corrected != null ? `corrected; it read ${number(figure.value, figure.decimals)} ${figure.unit}` : '',
+    figure.counts ? '' : 'does not count: its instrument was wrong then',
+    figure.replaced ? 'replaced by the log' : '',
+  ].filter(Boolean).join(', ')
+}

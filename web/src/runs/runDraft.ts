@@ -1,51 +1,84 @@
 /** What is being typed about a run. Conditions of the last run stay, since the next one is usually made under the same. */
+import type { FigureIn, FigureWords, Instrument } from '../api/instruments'
 import type { Outcome, RunIn } from '../api/runs'
+
+/** A further figure, of any quantity, part and statistic. */
+export interface MoreDraft {
+  quantity: FigureIn['quantity']
+  part: FigureIn['part']
+  statistic: FigureIn['statistic']
+  by: string
+  value: number | null
+}
 
 export interface RunDraft {
   settingId: number | undefined
   workloadId: number | undefined
   outcome: Outcome
   value: number | null
-  low_1_fps: number | null
-  low_01_fps: number | null
-  power_w: number | null
-  power_point: RunIn['power_point']
-  temp_max_c: number | null
-  room_c: number | null
-  core_mhz: number | null
-  memory_mhz: number | null
-  voltage_v: number | null
   minutes: number | null
+  /** Figures by their word. */
+  read: Record<string, number | null>
+  /** Who read the watts: an instrument of the rig (its number), or a measuring point. */
+  powerBy: string
+  more: MoreDraft[]
   fan: string
   note: string
 }
 
 export const emptyRun = (): RunDraft => ({
-  settingId: undefined, workloadId: undefined, outcome: 'completed', value: null, low_1_fps: null, low_01_fps: null,
-  power_w: null, power_point: 'software', temp_max_c: null, room_c: null, core_mhz: null, memory_mhz: null,
-  voltage_v: null, minutes: null, fan: '', note: '',
+  settingId: undefined, workloadId: undefined, outcome: 'completed', value: null, minutes: null, read: {}, powerBy: 'software',
+  more: [], fan: '', note: '',
 })
+
+/** Conditions that stay from run to run. */
+const CONDITIONS = ['room_c']
 
 /** The next run's draft: conditions and place kept, results emptied. */
 export const nextRun = (draft: RunDraft): RunDraft => ({
-  ...emptyRun(), settingId: draft.settingId, workloadId: draft.workloadId, power_point: draft.power_point,
-  room_c: draft.room_c, fan: draft.fan,
+  ...emptyRun(), settingId: draft.settingId, workloadId: draft.workloadId, powerBy: draft.powerBy, fan: draft.fan,
+  read: Object.fromEntries(Object.entries(draft.read).filter(([word]) => CONDITIONS.includes(word))),
+  more: draft.more.map((one) => ({ ...one, value: null })),
 })
 
-export function asRunIn(draft: RunDraft): RunIn {
-  const { settingId, workloadId, minutes, ...figures } = draft
+const readBy = (by: string): Pick<FigureIn, 'instrument_id' | 'point'> =>
+  /^\d+$/.test(by) ? { instrument_id: Number(by), point: 'unknown' } : { instrument_id: null, point: (by || 'unknown') as FigureIn['point'] }
+
+export function asRunIn(draft: RunDraft, figures: FigureWords[]): RunIn {
+  const named = figures.flatMap((one): FigureIn[] => {
+    const value = draft.read[one.word]
+    if (value === null || value === undefined) return []
+    const by = one.word === 'power_w' ? readBy(draft.powerBy) : readBy('unknown')
+    return [{ quantity: one.quantity, part: one.part, statistic: one.statistic, value, ...by }]
+  })
+  const more = draft.more.flatMap((one): FigureIn[] =>
+    one.value === null ? [] : [{ quantity: one.quantity, part: one.part, statistic: one.statistic, value: one.value, ...readBy(one.by) }])
   return {
-    ...figures,
-    setting_id: settingId ?? 0,
-    workload_id: workloadId ?? 0,
-    duration_s: minutes === null ? null : minutes * 60,
-    power_point: draft.power_w === null ? 'unknown' : draft.power_point,
+    setting_id: draft.settingId ?? 0,
+    workload_id: draft.workloadId ?? 0,
+    outcome: draft.outcome,
+    value: draft.value,
+    duration_s: draft.minutes === null ? null : draft.minutes * 60,
+    fan: draft.fan,
+    note: draft.note,
+    figures: [...named, ...more],
   }
 }
 
-export const points: { value: RunIn['power_point']; label: string }[] = [
-  { value: 'software', label: 'the part’s own report' },
-  { value: 'cables', label: 'clamp on the cables' },
-  { value: 'wall', label: 'meter at the wall' },
-  { value: 'unknown', label: 'not known' },
+const POINTS = [
+  { value: 'software', label: 'the part’s own report', kind: 'own report' },
+  { value: 'cables', label: 'clamp on the cables', kind: 'clamp' },
+  { value: 'wall', label: 'meter at the wall', kind: 'wall meter' },
 ]
+
+/** Who can have read a quantity: the rig's instruments for it, then the usual points of power that the rig has no instrument at yet. */
+export function readers(instruments: Instrument[], quantity: string): { value: string; label: string }[] {
+  const own = instruments.filter((one) => one.quantity === quantity)
+  const kinds = new Set(own.map((one) => one.kind as string))
+  const points = quantity === 'power' ? POINTS.filter((point) => !kinds.has(point.kind)) : []
+  return [
+    ...own.map((one) => ({ value: String(one.id), label: one.trust === 'trusted' ? one.name : `${one.name} (${one.trust})` })),
+    ...points.map(({ value, label }) => ({ value, label })),
+    { value: 'unknown', label: 'not noted' },
+  ]
+}

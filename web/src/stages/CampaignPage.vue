@@ -56,7 +56,7 @@ const lineExample = computed(() => {
   const value = knob.stock === 0 && up > 0 ? `+${up}` : String(up)
   return `${knob.key} ${value} ${workload.name.toLowerCase().split(' ')[0]} 98,4 72c 212w ok`
 })
-const here = computed(() => campaign.value?.standing.stages.find((stage) => stage.name === campaign.value?.standing.current))
+const here = computed(() => campaign.value?.standing?.stages.find((stage) => stage.name === campaign.value?.standing?.current))
 </script>
 
 <template>
@@ -74,7 +74,8 @@ const here = computed(() => campaign.value?.standing.stages.find((stage) => stag
       <section class="answers" aria-label="At a glance">
         <div>
           <span class="field-name">Where you are</span>
-          <strong>{{ here?.name }}</strong>, {{ here?.state }}. {{ here?.note }}
+          <template v-if="here"><strong>{{ here.name }}</strong>, {{ here.state }}. {{ here.note }}</template>
+          <span v-else class="warning">{{ campaign.trouble }}</span>
         </div>
         <div>
           <span class="field-name">Best so far</span>
@@ -90,14 +91,14 @@ const here = computed(() => campaign.value?.standing.stages.find((stage) => stag
         </div>
         <div>
           <span class="field-name">Do next</span>
-          {{ campaign.standing.next_step }}
+          {{ campaign.standing?.next_step ?? 'Look in the logbook for a value that cannot be.' }}
         </div>
         <div class="begin">
           <AButton v-if="campaign.standin" type="primary" size="large" @click="openLive()">Run on the stand-in <KeyCap>l</KeyCap></AButton>
           <AButton :type="campaign.standin ? 'default' : 'primary'" size="large" @click="openForm()">Log a run <KeyCap>n</KeyCap></AButton>
         </div>
       </section>
-      <StageSpine :stages="campaign.standing.stages" :campaign-id="id" />
+      <StageSpine v-if="campaign.standing" :stages="campaign.standing.stages" :campaign-id="id" />
       <QuickLine ref="quick" :campaign-id="id" :example="lineExample" />
       <div class="stage"><RouterView /></div>
       <StartLive v-model:open="liveOpen" :campaign="campaign" :preset="livePreset" />

@@ -4,7 +4,7 @@ import { useRouter } from 'vue-router'
 import { useStageCampaign } from '../composables/useStageCampaign'
 
 const campaign = useStageCampaign()
-void useRouter().replace({ name: campaign.value.standing.current, params: { id: campaign.value.id } })
+void useRouter().replace({ name: campaign.value.standing?.current ?? 'Prepare', params: { id: campaign.value.id } })
 </script>
 
-<template><p class="quiet">Opening {{ campaign.standing.current }} …</p></template>
+<template><p class="quiet">Opening {{ campaign.standing?.current ?? 'Prepare' }} …</p></template>

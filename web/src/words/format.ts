@@ -78,7 +78,13 @@ export function span(seconds: number | null | undefined): string {
   return whole < 60 ? `${whole} s` : `${Math.floor(whole / 60)} min ${String(whole % 60).padStart(2, '0')} s`
 }
 
-export const pointWords: Record<string, string> = {
+/** Who read the watts: an instrument by its name, with a word where its correction is in them, else the measuring point. */
+export function readByWords(power: { instrument?: string; corrected?: boolean; point?: string | null }): string {
+  const by = power.instrument || pointWords[power.point ?? 'unknown'] || ''
+  return power.corrected ? `${by}, corrected` : by
+}
+
+const pointWords: Record<string, string> = {
   software: 'by the part’s own report',
   cables: 'clamp on the cables',
   wall: 'meter at the wall',

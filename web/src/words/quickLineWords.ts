@@ -9,7 +9,7 @@ export const quickLineWords: [string, string][] = [
   ['2475mhz memclock 9900', 'core clock and memory clock reached'],
   ['low 61 low01 48', '1 % and 0.1 % low'],
   ['12min 1.5h 90sec', 'how long it ran'],
-  ['room 24', 'room temperature'],
-  ['ok odd closed down nostart rail lost', 'how it ended; always needed'],
+  ['room 24 noise 38 1450rpm', 'room temperature, noise in dB(A), fan speed'],
+  ['ok odd closed down nostart rail stopped lost', 'how it ended; always needed'],
   ['# words', 'a note, to the end of the line'],
 ]

@@ -32,7 +32,7 @@ const parts = computed(() =>
     runs: (runs.value ?? []).filter((run) => one.runs.some((fact) => fact.id === run.id)),
   })),
 )
-const stage = computed(() => campaign.value.standing.stages.find((one) => one.name === 'Baseline'))
+const stage = computed(() => campaign.value.standing?.stages.find((one) => one.name === 'Baseline'))
 const suspects = computed(() => (baseline.value?.workloads ?? []).flatMap((one) => (one.suspect_id ? [one.suspect_id] : [])))
 
 async function setSuspectsAside(): Promise<void> {

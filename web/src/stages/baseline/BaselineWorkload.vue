@@ -6,7 +6,7 @@ import type { BaselineOfWorkload } from '../../api/baseline'
 import type { Workload } from '../../api/campaigns'
 import type { Run } from '../../api/runs'
 import RepeatsChart from '../../charts/RepeatsChart.vue'
-import { number, plain, pointWords, share } from '../../words/format'
+import { number, plain, readByWords, share } from '../../words/format'
 import RunTable from '../../runs/RunTable.vue'
 import HeadroomCards from './HeadroomCards.vue'
 import { useOpenLive, useOpenRunForm } from '../../composables/useStageCampaign'
@@ -21,7 +21,7 @@ const suspect = computed(() => props.runs.find((run) => run.id === props.baselin
   <section class="workload" :aria-label="workload.name">
     <div class="head">
       <h2>{{ workload.name }}</h2>
-      <span class="quiet options">{{ workload.options }}</span>
+      <span class="quiet options">{{ workload.options_in_words }}</span>
       <span v-if="baseline.missing_runs" class="caution">
         {{ baseline.missing_runs }} more {{ baseline.missing_runs === 1 ? 'run' : 'runs' }} to go
       </span>
@@ -47,7 +47,7 @@ const suspect = computed(() => props.runs.find((run) => run.id === props.baselin
             </dd>
           </div>
           <div v-if="baseline.low_1_fps != null"><dt>1 % low, mean</dt><dd class="figure">{{ plain(baseline.low_1_fps) }} <span class="quiet">fps</span></dd></div>
-          <div v-if="baseline.power.mean_w != null"><dt>Power, {{ pointWords[baseline.power.point ?? 'unknown'] }}</dt><dd class="figure">{{ number(baseline.power.mean_w, 0) }} <span class="quiet">W</span></dd></div>
+          <div v-if="baseline.power.mean_w != null"><dt>Power <span class="by">{{ readByWords(baseline.power) }}</span></dt><dd class="figure">{{ number(baseline.power.mean_w, 0) }} <span class="quiet">W</span></dd></div>
           <div v-else-if="baseline.power.mixed"><dt>Power</dt><dd class="caution">read at different points: no mean</dd></div>
           <div v-if="baseline.temp_max_c != null">
             <dt>Highest temperature</dt>

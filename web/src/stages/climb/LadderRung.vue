@@ -7,7 +7,7 @@ import type { Knob, Workload } from '../../api/campaigns'
 import type { Rung } from '../../api/ladder'
 import { useRuns } from '../../api/runs'
 import GainWhisker from '../../charts/GainWhisker.vue'
-import { knobValue, number, plain, pointWords, signed } from '../../words/format'
+import { knobValue, number, plain, readByWords, signed } from '../../words/format'
 import GainFigure from '../../parts/GainFigure.vue'
 import OutcomeMark from '../../parts/OutcomeMark.vue'
 import RunTable from '../../runs/RunTable.vue'
@@ -65,7 +65,7 @@ const sentence = computed(() => {
         <span v-else-if="isStock" class="quiet">stock, the reference</span>
       </span>
       <span role="cell"><GainWhisker v-if="!isStock" :gain="rung.gain" :low="low" :high="high" /></span>
-      <span class="figure right" role="cell" :title="rung.power.point ? pointWords[rung.power.point] : undefined">
+      <span class="figure right" role="cell" :title="rung.power.n ? readByWords(rung.power) : undefined">
         {{ rung.power.mixed ? 'mixed' : rung.power.mean_w != null ? number(rung.power.mean_w, 0) : '' }}
       </span>
       <span class="figure right" role="cell">{{ rung.temp_max_c != null ? number(rung.temp_max_c) : '' }}</span>

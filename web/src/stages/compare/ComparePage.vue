@@ -3,7 +3,7 @@ import { Button as AButton, Select as ASelect, Switch as ASwitch } from 'ant-des
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { type Choice, useVersus } from '../../api/compare'
+import { type Choice, useVersus, useSides } from '../../api/compare'
 import { useSettings } from '../../api/settings'
 import RatioChart from '../../charts/RatioChart.vue'
 import LowsChart from '../../charts/LowsChart.vue'
@@ -27,7 +27,7 @@ const { data: settings } = useSettings(() => campaign.value.id)
 
 const choice = computed<Choice>(() => ({
   reference: route.query.reference ? Number(route.query.reference) : undefined,
-  candidates: String(route.query.candidates ?? '').split(',').filter(Boolean).map(Number),
+  candidates: String(route.query.candidates ?? '').split(',').filter(Boolean),
   holm: route.query.holm !== 'off',
   referenceFitting: route.query.from ? Number(route.query.from) : undefined,
 }))
@@ -38,7 +38,23 @@ function set(changes: Record<string, string | number | undefined>): void {
   void router.push({ query: { ...route.query, ...changes } })
 }
 const settingChoices = computed(() => (settings.value ?? []).map((one) => ({ value: one.id, label: one.title })))
-const candidateIds = computed(() => versus.value?.candidates.map((one) => one.setting_id) ?? [])
+const candidateKeys = computed(() => versus.value?.candidates.map((one) => one.key) ?? [])
+const { data: sides } = useSides(() => campaign.value.id)
+/** What can be compared: this campaign's own rungs first, then what other campaigns and rigs ran of the same workloads. */
+const sideChoices = computed(() => {
+  const groups = new Map<string, { label: string; options: { value: string; label: string }[] }>()
+  for (const side of sides.value ?? []) {
+    const own = side.campaign_id === campaign.value.id
+    const name = own ? 'This campaign' : `${side.rig_name}: ${side.campaign_name}`
+    const group = groups.get(name) ?? { label: name, options: [] }
+    const fitting = side.key.includes('@') ? `, fitting ${side.fitting_number}` : ''
+    group.options.push({ value: side.key, label: `${own ? '' : `${side.rig_name}: `}${side.title}${fitting}` })
+    groups.set(name, group)
+  }
+  const known = new Set((sides.value ?? []).map((side) => side.key))
+  const untried = (settings.value ?? []).filter((one) => !known.has(String(one.id))).map((one) => ({ value: String(one.id), label: one.title }))
+  return [...groups.values(), ...(untried.length ? [{ label: 'Nothing completed yet', options: untried }] : [])]
+})
 
 const plainSum = ref(false)
 const lows = ref(false)
@@ -75,8 +91,8 @@ function editTarget(id?: number): void {
             Candidates, up to {{ MOST }}<template v-if="data?.chosen_by_trelvo"> – the largest gains that never failed, until you choose</template>
           </span>
           <ASelect
-            mode="multiple" :value="candidateIds" :options="settingChoices" option-filter-prop="label" style="width: 100%"
-            placeholder="Choose rungs" @change="(ids) => set({ candidates: (ids as number[]).slice(-MOST).join(',') || undefined })"
+            mode="multiple" :value="candidateKeys" :options="sideChoices" option-filter-prop="label" aria-label="Candidates" style="width: 100%"
+            placeholder="Choose settings, from this campaign or another" @change="(ids) => set({ candidates: (ids as string[]).slice(-MOST).join(',') || undefined })"
           />
         </label>
         <AButton @click="counting = true">What counts</AButton>
@@ -88,7 +104,7 @@ function editTarget(id?: number): void {
       <template v-else>
         <ul class="verdicts">
           <li v-if="versus.common" class="quiet">All of them with {{ versus.common }}; against {{ versus.reference_title }}:</li>
-          <li v-for="candidate in versus.candidates" :key="candidate.setting_id">
+          <li v-for="candidate in versus.candidates" :key="candidate.key">
             <SettingSwatch :setting-id="candidate.setting_id" />
             <strong>{{ candidate.short }}</strong>: <span class="estimate" data-test="overall">{{ candidate.column.overall_sentence }}</span>
             <span :class="['grade', { caution: candidate.fairness.grade !== 'fair' }]">{{ fairWords(candidate, versus) }}</span>

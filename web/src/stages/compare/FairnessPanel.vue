@@ -4,14 +4,14 @@ import type { Candidate } from '../../api/compare'
 import SettingSwatch from '../../parts/SettingSwatch.vue'
 
 defineProps<{ candidates: Candidate[] }>()
-const marks = { same: '=', different: '≠', unknown: '?' } as const
+const marks = { same: '=', different: '≠', unknown: '?', studied: '↔' } as const
 </script>
 
 <template>
   <section>
     <h2>Fair?</h2>
     <p v-if="candidates.length === 0" class="quiet">Choose candidates to see.</p>
-    <div v-for="candidate in candidates" :key="candidate.setting_id" class="one">
+    <div v-for="candidate in candidates" :key="candidate.key" class="one">
       <p>
         <SettingSwatch :setting-id="candidate.setting_id" />
         {{ candidate.short }}: <strong :class="{ caution: candidate.fairness.grade !== 'fair' }">{{ candidate.fairness.grade }}</strong>

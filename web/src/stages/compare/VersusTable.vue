@@ -6,7 +6,7 @@ import { computed, ref } from 'vue'
 import type { Campaign } from '../../api/campaigns'
 import type { Side, Versus } from '../../api/compare'
 import GainWhisker from '../../charts/GainWhisker.vue'
-import { gain, gainRange, number, plain, pointWords, signed } from '../../words/format'
+import { gain, gainRange, number, plain, readByWords, signed } from '../../words/format'
 import SettingSwatch from '../../parts/SettingSwatch.vue'
 import TableTools from '../../parts/TableTools.vue'
 import VerdictMark from '../../parts/VerdictMark.vue'
@@ -87,7 +87,7 @@ const cells = computed(() =>
             <template v-else>
             <td class="axis"><GainWhisker v-if="row.comparison" :gain="row.comparison" :low="axis.low" :high="axis.high" /></td>
             <td><VerdictMark :verdict="row.verdict" /></td>
-            <td class="number figure" :title="row.side?.power.point ? pointWords[row.side.power.point] : undefined">
+            <td class="number figure" :title="row.side?.power.n ? readByWords(row.side.power) : undefined">
               <template v-if="row.side?.power.mean_w != null">{{ number(row.side.power.mean_w, 0) }} <span class="quiet">W</span></template>
               <span v-else-if="row.side?.power.mixed" class="caution">mixed</span>
             </td>
@@ -102,7 +102,7 @@ const cells = computed(() =>
         </template>
         <template v-if="plainSum">
           <tr class="head"><td colspan="9"><strong>Plain sum of frame rates</strong> <span class="caution">misleads: the fastest title decides, and a new title changes every winner</span></td></tr>
-          <tr v-for="candidate in versus.candidates" :key="candidate.setting_id">
+          <tr v-for="candidate in versus.candidates" :key="candidate.key">
             <td class="name"><SettingSwatch :setting-id="candidate.setting_id" /> {{ candidate.short }}</td>
             <template v-if="candidate.column.plain_sum">
               <td class="number figure">{{ plain(candidate.column.plain_sum.candidate) }} <span class="quiet">against {{ plain(candidate.column.plain_sum.reference) }} fps</span></td>

@@ -33,7 +33,7 @@ export function versusRows(versus: Versus, campaign: Campaign): VersusRow[] {
       comparison: candidate.column.overall, verdict: candidate.column.overall_verdict, note: '',
     })
   campaign.workloads.forEach((workload, index) => {
-    const base = { workload: workload.name, options: workload.options, unit: workload.unit }
+    const base = { workload: workload.name, options: workload.options_in_words, unit: workload.unit }
     rows.push({ ...base, kind: 'reference', title: `${versus.reference_title}, the reference`, side: versus.reference[index], note: '' })
     for (const candidate of versus.candidates) {
       const cell = candidate.column.cells[index] as Cell
@@ -46,7 +46,7 @@ export function versusRows(versus: Versus, campaign: Campaign): VersusRow[] {
       const told = target.cells.find((cell) => cell.workload_id === workload.id)
       if (!told) continue
       const closed = versus.candidates.flatMap((candidate) => {
-        const gap = told.closed[String(candidate.setting_id)]
+        const gap = told.closed[String(candidate.side)]
         if (!gap) return []
         const range = gap.low != null && gap.high != null ? ` (${number(gap.low * 100, 0)} to ${number(gap.high * 100, 0)})` : ''
         return [`${candidate.short} ${number(gap.share * 100, 0)} %${range}`]
@@ -72,7 +72,9 @@ function money(target: Versus['targets'][number], isMain: boolean, campaign: Cam
 /** Fairness and fitting in a few words. */
 export const fairWords = (candidate: Versus['candidates'][number], versus: Versus): string =>
   `${candidate.fairness.grade === 'fair' ? 'Fair' : candidate.fairness.grade === 'not fair' ? 'Not fair' : 'Fair with reservations'}, ` +
-  (versus.reference_fitting_number === versus.fitting_number ? 'same fitting.' : `fitting ${versus.reference_fitting_number} against ${versus.fitting_number}.`)
+  (candidate.fairness.aspects.some((aspect) => aspect.state === 'studied')
+    ? `what is compared: ${candidate.fairness.aspects.filter((aspect) => aspect.state === 'studied').map((aspect) => aspect.name.toLowerCase()).join(', ')}.`
+    : versus.reference_fitting_number === candidate.fitting_number ? 'same fitting.' : `fitting ${versus.reference_fitting_number} against ${candidate.fitting_number}.`)
 
 /** The comparison for a forum or a note: one table, then every result as a sentence. */
 export function asMarkdown(versus: Versus, rows: VersusRow[]): string {

@@ -5,12 +5,15 @@ import { computed, ref } from 'vue'
 import { useAddFitting } from '../../api/rigs'
 import { emptyFitting, fittingLike, withoutEmptyParts } from '../../campaigns/drafts'
 import FittingEditor from '../../campaigns/FittingEditor.vue'
-import { day, exact, knobValue, number } from '../../words/format'
+import { day } from '../../words/format'
 import ProblemList from '../../parts/ProblemList.vue'
 import { useProblems } from '../../composables/useProblems'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 import BenchAccess from './BenchAccess.vue'
+import CampaignParts from './CampaignParts.vue'
+import EndOfCampaign from './EndOfCampaign.vue'
 import GuardRails from './GuardRails.vue'
+import InstrumentList from './InstrumentList.vue'
 
 const campaign = useStageCampaign()
 const present = computed(() => campaign.value.fittings.at(-1))
@@ -76,39 +79,10 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
       <BenchAccess class="next" />
     </section>
     <section>
-      <GuardRails />
-      <h2 class="next">Knobs</h2>
-      <p class="quiet">In the order of turning.</p>
-      <table class="ledger">
-        <thead>
-          <tr><th>Knob</th><th>Key</th><th class="number">Stock</th><th class="number">Step</th><th class="number">Range</th><th>Away from stock</th></tr>
-        </thead>
-        <tbody>
-          <tr v-for="knob in campaign.knobs" :key="knob.key">
-            <td>{{ knob.name }}</td>
-            <td class="figure">{{ knob.key }}</td>
-            <td class="number figure">{{ exact(knob.stock) }} {{ knob.unit }}</td>
-            <td class="number figure">{{ exact(knob.step) }} {{ knob.unit }}</td>
-            <td class="number figure">{{ knobValue(knob.low, knob.stock) }} to {{ knobValue(knob.high, knob.stock) }}</td>
-            <td>{{ knob.away === 1 ? 'upwards' : 'downwards' }}</td>
-          </tr>
-        </tbody>
-      </table>
-      <h2 class="next">Workloads</h2>
-      <table class="ledger">
-        <thead>
-          <tr><th>Workload</th><th>Measures</th><th>Better</th><th>Fixed options</th><th class="number">A run</th></tr>
-        </thead>
-        <tbody>
-          <tr v-for="workload in campaign.workloads" :key="workload.id">
-            <td>{{ workload.name }}</td>
-            <td>{{ workload.measure }}, {{ workload.unit }}</td>
-            <td>{{ workload.higher_is_better ? 'higher' : 'lower' }}</td>
-            <td>{{ workload.options }} <span v-if="workload.cap_fps" class="caution">capped at {{ number(workload.cap_fps, 0) }} fps</span></td>
-            <td class="number figure">{{ exact(workload.minutes) }} min</td>
-          </tr>
-        </tbody>
-      </table>
+      <InstrumentList />
+      <GuardRails class="next" />
+      <div class="next"><CampaignParts /></div>
+      <EndOfCampaign />
     </section>
   </div>
   <ADrawer v-model:open="editing" title="The rig has changed: its next fitting" :width="720">

@@ -4,10 +4,9 @@ import { Button as AButton, message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
 import type { Campaign } from '../../api/campaigns'
-import type { Schemas } from '../../api/client'
 import { useSetBattery } from '../../api/proof'
-import { useRigs } from '../../api/rigs'
-import type { WorkloadDraft } from '../../campaigns/drafts'
+import { useWorkloads } from '../../api/rigs'
+import { asWorkloadIn, type WorkloadDraft } from '../../campaigns/drafts'
 import WorkloadEditor from '../../campaigns/WorkloadEditor.vue'
 import ManyField from '../../parts/ManyField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
@@ -15,7 +14,7 @@ import { useProblems } from '../../composables/useProblems'
 import { useFollowing } from '../../composables/useFollowing'
 
 const props = defineProps<{ campaign: Campaign }>()
-const { data: rigs } = useRigs()
+const { data: workloads } = useWorkloads()
 const { mutateAsync, isPending } = useSetBattery()
 const { problems, take, clear, at } = useProblems()
 const chosen = ref<number[]>([])
@@ -23,20 +22,18 @@ const added = ref<WorkloadDraft[]>([])
 
 const own = computed(() => new Set(props.campaign.workloads.map((one) => one.id)))
 const choices = computed(() =>
-  (rigs.value?.find((rig) => rig.id === props.campaign.rig_id)?.workloads ?? [])
-    .filter((one) => !own.value.has(one.id))
-    .map((one) => ({ value: one.id, label: one.name })),
+  (workloads.value ?? []).filter((one) => !own.value.has(one.id)).map((one) => ({ value: one.id, label: one.title })),
 )
 const startAgain = useFollowing(() => props.campaign.battery, () => [chosen.value, added.value], (battery) => (chosen.value = battery.map((one) => one.id)))
 
 async function save(): Promise<void> {
   clear()
   try {
-    const body = { workload_ids: chosen.value, workloads: added.value as Schemas['WorkloadIn'][] }
+    const body = { workload_ids: chosen.value, workloads: added.value.map(asWorkloadIn) }
     await mutateAsync({ campaignId: props.campaign.id, body })
     added.value = []
     startAgain()
-    void message.success('The battery is kept.')
+    void message.success('Battery saved.')
   } catch (trouble) {
     take(trouble)
   }
@@ -47,10 +44,10 @@ async function save(): Promise<void> {
   <details class="battery" data-test="battery">
     <summary>Battery: what you prove with besides your {{ campaign.workloads.length }} workloads ({{ campaign.battery.map((one) => one.name).join(', ') || 'nothing yet' }})</summary>
     <form class="form" @submit.prevent="save">
-      <ManyField v-model="chosen" label="Of this rig" :options="choices" hint="workloads that other campaigns of this rig use" />
+      <ManyField v-model="chosen" label="Workloads already there" :options="choices" hint="from this rig or another" />
       <WorkloadEditor v-model="added" :at="at" />
-      <ProblemList :problems="problems" title="Not kept:" />
-      <AButton html-type="submit" :loading="isPending">Keep the battery</AButton>
+      <ProblemList :problems="problems" title="Not saved:" />
+      <AButton html-type="submit" :loading="isPending">Save the battery</AButton>
     </form>
   </details>
 </template>

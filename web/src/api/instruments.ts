@@ -1,0 +1,49 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { type MaybeRefOrGetter, toValue } from 'vue'
+
+import { answered, client, type Schemas } from './client'
+import { refresh } from './refresh'
+
+export type Instrument = Schemas['InstrumentOut']
+export type InstrumentIn = Schemas['InstrumentIn']
+export type FigureWords = Schemas['FigureWords']
+export type FigureIn = Schemas['FigureIn']
+export type Quantity = FigureIn['quantity']
+
+/** Everything that figures, instruments and knobs can be: declared once, on the server. */
+export const useDeclared = () =>
+  useQuery({ queryKey: ['declared'], queryFn: () => answered(client.GET('/api/figures')), staleTime: Infinity })
+
+export function useKeepInstrument() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ rigId, id, body }: { rigId: number; id?: number; body: InstrumentIn }) =>
+      id
+        ? answered(client.PUT('/api/instruments/{instrument_id}', { params: { path: { instrument_id: id } }, body }))
+        : answered(client.POST('/api/rigs/{rig_id}/instruments', { params: { path: { rig_id: rigId } }, body })),
+    onSuccess: () => void refresh(queries),
+  })
+}
+
+/** How two instruments of a rig agree, over the runs in which both read. */
+export const useAgreement = (first: MaybeRefOrGetter<number | undefined>, second: MaybeRefOrGetter<number | undefined>) =>
+  useQuery({
+    queryKey: ['agreement', () => toValue(first), () => toValue(second)],
+    enabled: () => toValue(first) !== undefined && toValue(second) !== undefined,
+    queryFn: () =>
+      answered(
+        client.GET('/api/instruments/{instrument_id}/agreement', {
+          params: { path: { instrument_id: toValue(first)! }, query: { second: toValue(second)! } },
+        }),
+      ),
+    retry: false,
+  })
+
+export function useSetCounting() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ campaignId, counting }: { campaignId: number; counting: Record<string, number> }) =>
+      answered(client.PUT('/api/campaigns/{campaign_id}/counting', { params: { path: { campaign_id: campaignId } }, body: { counting } })),
+    onSuccess: () => void refresh(queries),
+  })
+}

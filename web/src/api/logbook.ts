@@ -1,0 +1,40 @@
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { type MaybeRefOrGetter, toValue } from 'vue'
+
+import { answered, client, type Schemas } from './client'
+
+export type LoggedRun = Schemas['LoggedRun']
+
+/** What is asked of the logbook; what is left out lets everything through. */
+export interface LogbookQuestion {
+  text?: string
+  rig_id?: number
+  campaign_id?: number
+  workload_id?: number
+  setting_id?: number
+  outcome?: LoggedRun['outcome']
+  since?: string
+  until?: string
+  aside?: boolean
+  with_log?: boolean
+  sort?: string
+  falling?: boolean
+  start?: number
+  count?: number
+}
+
+export const useLogbook = (question: MaybeRefOrGetter<LogbookQuestion>) =>
+  useQuery({
+    queryKey: ['logbook', () => toValue(question)],
+    queryFn: () => answered(client.GET('/api/logbook', { params: { query: toValue(question) as never } })),
+    placeholderData: keepPreviousData,
+  })
+
+/** The address of what is shown as CSV. */
+export function csvAddress(question: LogbookQuestion, columns: string[]): string {
+  const query = new URLSearchParams()
+  for (const [name, value] of Object.entries(question))
+    if (value !== undefined && name !== 'start' && name !== 'count') query.set(name, String(value))
+  query.set('columns', columns.join(','))
+  return `/api/logbook.csv?${query.toString()}`
+}

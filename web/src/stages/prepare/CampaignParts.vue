@@ -1,0 +1,179 @@
+<!-- Knobs and workloads of the campaign: what is there, what is added later, what is no longer used. -->
+<script setup lang="ts">
+import { Button as AButton, Drawer as ADrawer, message } from 'ant-design-vue'
+import { computed, ref } from 'vue'
+
+import { useAddKnob, useAddWorkload, useRetireKnob, useRetireWorkload, type Workload } from '../../api/campaigns'
+import { whyOf } from '../../api/client'
+import { useDeclared } from '../../api/instruments'
+import { useWorkloads } from '../../api/rigs'
+import { asWorkloadIn, emptyKnob, emptyWorkload, type KnobDraft, type WorkloadDraft } from '../../campaigns/drafts'
+import KnobEditor from '../../campaigns/KnobEditor.vue'
+import WorkloadEditor from '../../campaigns/WorkloadEditor.vue'
+import { useProblems } from '../../composables/useProblems'
+import { useStageCampaign } from '../../composables/useStageCampaign'
+import ChoiceField from '../../parts/ChoiceField.vue'
+import ProblemList from '../../parts/ProblemList.vue'
+import { exact, knobValue, number } from '../../words/format'
+
+const campaign = useStageCampaign()
+const { data: declared } = useDeclared()
+const { data: known } = useWorkloads()
+const { mutateAsync: addKnob, isPending: addingKnob } = useAddKnob()
+const { mutateAsync: retireKnob } = useRetireKnob()
+const { mutateAsync: addWorkload, isPending: addingWorkload } = useAddWorkload()
+const { mutateAsync: retireWorkload } = useRetireWorkload()
+const { problems, take, clear } = useProblems()
+
+const knobOpen = ref(false)
+const workloadOpen = ref(false)
+const knobs = ref<KnobDraft[]>([])
+const workloads = ref<WorkloadDraft[]>([])
+const chosen = ref<number>()
+
+const at = (where: string): string | undefined => {
+  const found = problems.value.find((problem) => where.endsWith(`.${problem.where}`))
+  return found && `${found.what} ${found.todo}`
+}
+const movesWords = (role: string): string => {
+  const word = declared.value?.moves[role]
+  return declared.value?.figures.find((one) => one.word === word)?.name.toLowerCase() ?? '–'
+}
+const others = computed(() => {
+  const own = new Set(campaign.value.workloads.map((one) => one.id))
+  return (known.value ?? []).filter((one) => !own.has(one.id)).map((one) => ({ value: one.id, label: one.options_in_words ? `${one.name}, ${one.options_in_words}` : one.name }))
+})
+
+function begin(what: 'knob' | 'workload'): void {
+  clear()
+  if (what === 'knob') {
+    knobs.value = [emptyKnob()]
+    knobOpen.value = true
+  } else {
+    workloads.value = [emptyWorkload()]
+    chosen.value = undefined
+    workloadOpen.value = true
+  }
+}
+async function tryIt(act: () => Promise<unknown>, done: () => void): Promise<void> {
+  clear()
+  try {
+    await act()
+    done()
+  } catch (trouble) {
+    take(trouble)
+  }
+}
+const saveKnob = () => tryIt(
+  () => addKnob({ id: campaign.value.id, body: knobs.value[0] as never }),
+  () => (knobOpen.value = false),
+)
+const saveWorkload = () => tryIt(
+  () => addWorkload({ id: campaign.value.id, body: chosen.value ? { workload_id: chosen.value } : { workload: asWorkloadIn(workloads.value[0]!) } }),
+  () => (workloadOpen.value = false),
+)
+async function put(act: Promise<unknown>, words: string): Promise<void> {
+  try {
+    await act
+    void message.success(words)
+  } catch (trouble) {
+    void message.error(whyOf(trouble))
+  }
+}
+const retire = (key: string, retired: boolean) =>
+  put(retireKnob({ id: campaign.value.id, key, retired }), retired ? 'Retired; settings that turned it stay.' : 'Turned again.')
+const drop = (workload: Workload) =>
+  put(retireWorkload({ id: campaign.value.id, workloadId: workload.id }), 'Retired; its runs stay.')
+const bringBack = (workload: Workload) => put(addWorkload({ id: campaign.value.id, body: { workload_id: workload.id } }), 'Measured again.')
+</script>
+
+<template>
+  <div class="head">
+    <h2>Knobs</h2>
+    <AButton size="small" @click="begin('knob')">Add a knob</AButton>
+  </div>
+  <p class="quiet">In the order of turning. What a knob moves is read beside what was set.</p>
+  <div class="scroll-x">
+    <table class="ledger">
+      <thead>
+        <tr><th>Knob</th><th>Turns</th><th>Moves</th><th class="number">Stock</th><th class="number">Step</th><th class="number">Range</th><th>Direction</th><th></th></tr>
+      </thead>
+      <tbody>
+        <tr v-for="knob in campaign.knobs" :key="knob.key" :class="{ retired: knob.retired }">
+          <td>{{ knob.name }} <span class="quiet figure">{{ knob.key }}</span></td>
+          <td>{{ knob.role }}</td>
+          <td>{{ movesWords(knob.role) }}</td>
+          <td class="number figure">{{ exact(knob.stock) }} {{ knob.unit }}</td>
+          <td class="number figure">{{ exact(knob.step) }} {{ knob.unit }}</td>
+          <td class="number figure">{{ knobValue(knob.low, knob.stock) }} to {{ knobValue(knob.high, knob.stock) }}</td>
+          <td>{{ knob.retired ? 'retired' : knob.away === 1 ? 'upwards' : 'downwards' }}</td>
+          <td class="acts">
+            <AButton size="small" type="text" :aria-label="`${knob.retired ? 'Turn again' : 'Retire'} ${knob.name}`" @click="retire(knob.key, !knob.retired)">{{ knob.retired ? 'Turn again' : 'Retire' }}</AButton>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+  <div class="head next">
+    <h2>Workloads</h2>
+    <AButton size="small" @click="begin('workload')">Add a workload</AButton>
+  </div>
+  <div class="scroll-x">
+    <table class="ledger">
+      <thead>
+        <tr><th>Workload</th><th>Measures</th><th>Better</th><th>Options</th><th class="number">A run</th><th></th></tr>
+      </thead>
+      <tbody>
+        <tr v-for="workload in campaign.workloads" :key="workload.id">
+          <td>{{ workload.name }}</td>
+          <td>{{ workload.measure }}, {{ workload.unit }}</td>
+          <td>{{ workload.higher_is_better ? 'higher' : 'lower' }}</td>
+          <td>{{ workload.options_in_words }} <span v-if="workload.cap_fps" class="caution">capped at {{ number(workload.cap_fps, 0) }} fps</span></td>
+          <td class="number figure">{{ exact(workload.minutes) }} min</td>
+          <td class="acts"><AButton size="small" type="text" :aria-label="`Retire ${workload.title}`" @click="drop(workload)">Retire</AButton></td>
+        </tr>
+        <tr v-for="workload in campaign.retired" :key="workload.id" class="retired">
+          <td>{{ workload.name }}</td>
+          <td colspan="4">retired; its runs stay</td>
+          <td class="acts"><AButton size="small" type="text" :aria-label="`Measure ${workload.title} again`" @click="bringBack(workload)">Measure again</AButton></td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+  <ADrawer v-model:open="knobOpen" title="A further knob" :width="720">
+    <p class="quiet lead">Settings that are there stand at stock for it.</p>
+    <form @submit.prevent="saveKnob">
+      <KnobEditor v-model="knobs" :at="at" single />
+      <ProblemList :problems="problems" title="Not added:" class="lead" />
+      <AButton type="primary" html-type="submit" :loading="addingKnob" class="lead">Add the knob</AButton>
+    </form>
+  </ADrawer>
+  <ADrawer v-model:open="workloadOpen" title="A further workload" :width="820">
+    <form @submit.prevent="saveWorkload">
+      <ChoiceField v-model="chosen" label="One that is there already" :options="others" hint="or describe a new one below" class="lead" />
+      <WorkloadEditor v-if="!chosen" v-model="workloads" :at="at" single />
+      <ProblemList :problems="problems" title="Not added:" class="lead" />
+      <AButton type="primary" html-type="submit" :loading="addingWorkload" class="lead">Add the workload</AButton>
+    </form>
+  </ADrawer>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  gap: 16px;
+  justify-content: space-between;
+}
+.next {
+  margin-top: 24px;
+}
+.acts {
+  text-align: right;
+}
+.retired td {
+  color: var(--quiet);
+}
+.lead {
+  margin: 0 0 16px;
+}
+</style>
