@@ -101,9 +101,9 @@ def test_copy_and_downloads(page, demo_address):
 
 def test_the_dim_bench_stays_dim(page, demo_address):
     page.goto(demo_address)
-    page.get_by_role("button", name="Dim bench").click()
+    page.get_by_role("button", name="Dim theme").click()
     page.reload()
-    page.get_by_role("button", name="Paper").wait_for()
+    page.get_by_role("button", name="Light theme").wait_for()
     assert page.evaluate("getComputedStyle(document.body).backgroundColor") == "rgb(20, 25, 28)"
 
 

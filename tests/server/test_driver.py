@@ -53,7 +53,7 @@ def test_a_run_at_stock_completes_with_all_its_figures(dome, driver):
     assert (live.state, run.outcome) == ("ended", "completed")
     assert 85 < run.value < 95
     assert run.duration_s == pytest.approx(90)
-    assert run.power_point == "software"
+    assert run.figures.get(quantity="power", instrument__kind="own report").source == "live"
     assert read_of(run, "low_1_fps") < run.value
     telemetry, frames = run.series.all()
     assert telemetry.rows == 450
@@ -127,7 +127,7 @@ def test_ending_by_hand_stops_the_stand_in(dome, driver):
     finish(live.pk, "stopped by a guard rail", None, "Stopped by hand.", NOW)
     driver.step(0.5)
     assert driver.sessions == {}
-    assert open_on_standin(dome, live.run.setting, live.run.workload, 10, NOW).state == "open"
+    assert open_on_standin(dome, live.run.setting, live.run.variant, 10, NOW).state == "open"
 
 
 def test_a_run_ended_by_hand_makes_room_for_the_next_at_once(dome, driver):
@@ -135,7 +135,7 @@ def test_a_run_ended_by_hand_makes_room_for_the_next_at_once(dome, driver):
     driver.step(0.5)
     finish(first.pk, "program closed", None, "", timezone.now())
     # begun before the driver has looked again
-    second = open_on_standin(dome, first.run.setting, first.run.workload, 600.0, timezone.now())
+    second = open_on_standin(dome, first.run.setting, first.run.variant, 600.0, timezone.now())
     drive(driver, second)
     second.run.refresh_from_db()
     first.run.refresh_from_db()

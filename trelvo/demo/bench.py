@@ -28,7 +28,10 @@ LOGGED = {
 
 @dataclass
 class DemoBench:
-    """One person at one rig: keeps the clock going; the rig keeps its heat from run to run. wall_rng: for the meter at the wall, where one is read too"""
+    """One person at one rig: keeps the clock going; the rig keeps its heat from run to run.
+
+    wall_rng: for the meter at the wall, where one is read too
+    """
 
     campaign: Campaign
     fitting: Fitting

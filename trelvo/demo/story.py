@@ -145,8 +145,7 @@ def _proof(campaign: Campaign, bench: DemoBench, keeper: Setting) -> None:
 
 
 def _instruments(rig: Rig) -> None:
-    """What reads on the dome machine: the card itself, a meter at the wall, and a thermometer that turned out to be wrong."""
-    keep_instrument(rig, InstrumentDraft("Card's own readout", "own report", "power", "tuned part", resolution=0.1))
+    """What reads on the dome machine besides the card itself: a meter at the wall, and a thermometer that is doubted."""
     keep_instrument(
         rig,
         InstrumentDraft(

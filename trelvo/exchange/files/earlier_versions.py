@@ -64,7 +64,8 @@ def _instrument(rig_uid: str, point: str) -> dict[str, Any]:
     at: Point = point  # type: ignore[assignment]
     return {
         "uid": str(uuid.uuid5(uuid.NAMESPACE_OID, f"{rig_uid} {point}")), "name": NAME_AT[at], "kind": KIND_AT[at],
-        "quantity": "power", "part": PART_AT.get(at, "tuned part"), "place": "", "resolution": None, "offset": 0.0, "offset_sd": 0.0,
+        "quantity": "power", "part": PART_AT.get(at, "tuned part"), "place": "", "resolution": None,
+        "offset": 0.0, "offset_sd": 0.0,
         "factor": 1.0, "factor_sd": 0.0, "trust": "trusted", "trust_since": None, "trust_why": "", "replaced_by": None,
     }  # fmt: skip
 

@@ -98,7 +98,7 @@ useShortcut('m', () => void openNote())
     <form v-if="noting" ref="noteField" class="note" @submit.prevent="keepNote" @keydown.esc="noting = false">
       <TextField v-model="text" label="What you noticed" hint="a flicker at the left edge" :most="1000" />
       <AButton type="primary" html-type="submit">Keep the note</AButton>
-      <AButton @click="noting = false">Leave it</AButton>
+      <AButton @click="noting = false">Cancel</AButton>
     </form>
     <ProblemList :problems="problems" title="Not done:" />
     <p v-if="strips.length === 0" class="sheet waiting">

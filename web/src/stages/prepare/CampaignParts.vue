@@ -96,7 +96,7 @@ const bringBack = (workload: Workload) => put(addWorkload({ id: campaign.value.i
   <div class="scroll-x">
     <table class="ledger">
       <thead>
-        <tr><th>Knob</th><th>Turns</th><th>Moves</th><th class="number">Stock</th><th class="number">Step</th><th class="number">Range</th><th>Direction</th><th></th></tr>
+        <tr><th>Knob</th><th>Turns</th><th>Moves</th><th class="number">Stock</th><th class="number">Step</th><th>Range</th><th></th></tr>
       </thead>
       <tbody>
         <tr v-for="knob in campaign.knobs" :key="knob.key" :class="{ retired: knob.retired }">
@@ -105,8 +105,7 @@ const bringBack = (workload: Workload) => put(addWorkload({ id: campaign.value.i
           <td>{{ movesWords(knob.role) }}</td>
           <td class="number figure">{{ exact(knob.stock) }} {{ knob.unit }}</td>
           <td class="number figure">{{ exact(knob.step) }} {{ knob.unit }}</td>
-          <td class="number figure">{{ knobValue(knob.low, knob.stock) }} to {{ knobValue(knob.high, knob.stock) }}</td>
-          <td>{{ knob.retired ? 'retired' : knob.away === 1 ? 'upwards' : 'downwards' }}</td>
+          <td><span class="figure">{{ knobValue(knob.low, knob.stock) }} to {{ knobValue(knob.high, knob.stock) }}</span>, {{ knob.retired ? 'retired' : knob.away === 1 ? 'upwards' : 'downwards' }}</td>
           <td class="acts">
             <AButton size="small" type="text" :aria-label="`${knob.retired ? 'Turn again' : 'Retire'} ${knob.name}`" @click="retire(knob.key, !knob.retired)">{{ knob.retired ? 'Turn again' : 'Retire' }}</AButton>
           </td>
