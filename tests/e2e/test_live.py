@@ -95,8 +95,8 @@ def test_stop_note_and_crash_by_keys(page, shared):
             page.keyboard.press("Enter")
             page.get_by_role("cell", name="a flicker at the left").wait_for()
             page.keyboard.press("s")
-            page.get_by_text("Stopped by hand.").first.wait_for()
-            assert page.get_by_text("Guard rail").first.is_visible()
+            page.get_by_text("Stopped at the screen.").first.wait_for()
+            assert page.get_by_text("Stopped by hand").first.is_visible()
         else:
             page.keyboard.press("x")
             page.get_by_text("It crashed: how?").wait_for()
@@ -104,7 +104,7 @@ def test_stop_note_and_crash_by_keys(page, shared):
             page.get_by_role("heading", name="Figures").wait_for()
             assert page.get_by_text("Program closed").first.is_visible()
     runs = shared.ask(f"/api/campaigns/{campaign['id']}/runs")
-    assert [run["outcome"] for run in runs] == ["stopped by a guard rail", "program closed"]
+    assert [run["outcome"] for run in runs] == ["stopped by hand", "program closed"]
 
 
 def test_a_server_killed_under_the_eyes_of_the_user(page, server):
@@ -190,6 +190,7 @@ def test_a_stretch_of_a_log_in_full_detail(page, demo_address):
     chart = page.locator("figure").first
     chart.locator("path").first.wait_for(state="attached")
     page.wait_for_load_state("networkidle")
+    chart.scroll_into_view_if_needed()
     box = chart.bounding_box()
     asked = []
     page.on("request", lambda request: asked.append(request.url))
