@@ -20,6 +20,7 @@ import subprocess
 import sys
 import tempfile
 import venv
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent
@@ -84,11 +85,61 @@ def main() -> int:
         )
     if failed := check():
         return failed
-    announce("tests of the screens")
-    if failed := run([NPM, "run", "--silent", "test"], WEB):
-        return failed
-    announce("pytest")
-    return subprocess.call([PYTHON, "-m", "pytest", *arguments.pytest], cwd=ROOT, env={**os.environ, **scratch()})
+    if arguments.pytest:
+        announce("pytest")
+        return subprocess.call([PYTHON, "-m", "pytest", *arguments.pytest], cwd=ROOT, env={**os.environ, **scratch()})
+    return test_in_lanes()
+
+
+TYPED_TESTS = [
+    "tests/drafts.py",
+    "tests/moment.py",
+    "tests/server/process.py",
+    "tests/server/templates.py",
+    "tests/e2e/witness.py",
+]
+# Everything but the browser's tests; those have a lane of their own, so that two cores are busy for about as long.
+PYTEST_LANE = [f"tests/{name}" for name in ("core", "standin", "logbook", "exchange", "api", "agent", "server")]
+
+
+def test_in_lanes() -> int:
+    """All tests, in lanes side by side; each lane's output is shown whole once it has ended. 0 when all passed."""
+    folder = scratch()
+    environment = {
+        **os.environ,
+        **folder,
+        "TRELVO_TEST_TEMPLATES": str(Path(tempfile.mkdtemp(prefix="trelvo-templates-"))),
+    }
+    atexit.register(shutil.rmtree, environment["TRELVO_TEST_TEMPLATES"], ignore_errors=True)
+    lanes = {
+        "screens, then the browser": [[NPM, "run", "--silent", "test"], [PYTHON, "-m", "pytest", "tests/e2e"]],
+        "core to servers": [[PYTHON, "-m", "pytest", *PYTEST_LANE]],
+    }
+    with ThreadPoolExecutor(len(lanes)) as side_by_side:
+        begun = {name: side_by_side.submit(run_lane, calls, environment) for name, calls in lanes.items()}
+        failed = []
+        for name, lane in begun.items():
+            code, said = lane.result()
+            announce(name)
+            print(said, flush=True)
+            if code:
+                failed.append(name)
+    print(f"tests failed: {', '.join(failed)}" if failed else "tests: all passed")
+    return len(failed)
+
+
+def run_lane(calls: list[list[object]], environment: dict[str, str]) -> tuple[int, str]:
+    """One call after the other until one fails; its exit code, and all that was said."""
+    said = []
+    for call in calls:
+        folder = WEB if call[0] == NPM else ROOT
+        ended = subprocess.run(
+            [str(word) for word in call], cwd=folder, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT
+        )
+        said.append(ended.stdout.decode(errors="replace"))
+        if ended.returncode:
+            return ended.returncode, "".join(said)
+    return 0, "".join(said)
 
 
 def for_pytest(words: list[str]) -> list[str]:
@@ -124,21 +175,27 @@ def user_data_folder() -> Path:
 
 
 def check() -> int:
-    """Every check, all of them even when one fails; the number that failed."""
+    """Every check, two at a time, all of them even when one fails; the number that failed."""
     npx = [NPM, "run", "--silent"]
-    failed = [
-        name
-        for name, call, folder in (
-            ("ruff", [PYTHON, "-m", "ruff", "check", "."], ROOT),
-            ("ruff format", [PYTHON, "-m", "ruff", "format", "--check", "."], ROOT),
-            ("mypy", [PYTHON, "-m", "mypy", "trelvo"], ROOT),
-            ("import-linter", [BIN / "lint-imports"], ROOT),
-            ("migrations", [PYTHON, "-m", "trelvo.server", "makemigrations", "--check", "--dry-run"], ROOT),
-            ("vue-tsc", [*npx, "types"], WEB),
-            ("eslint", [*npx, "lint"], WEB),
-        )
-        if announce(name) and run(call, folder) != 0
-    ]
+    calls = {
+        "mypy": [PYTHON, "-m", "mypy", "trelvo", "scripts", *TYPED_TESTS],
+        "vue-tsc": [*npx, "types"],
+        "eslint": [*npx, "lint"],
+        "prettier": [*npx, "formatted"],
+        "ruff": [PYTHON, "-m", "ruff", "check", "."],
+        "ruff format": [PYTHON, "-m", "ruff", "format", "--check", "."],
+        "import-linter": [BIN / "lint-imports"],
+        "migrations": [PYTHON, "-m", "trelvo.server", "makemigrations", "--check", "--dry-run"],
+    }
+    failed = []
+    with ThreadPoolExecutor(2) as side_by_side:
+        begun = {name: side_by_side.submit(run_lane, [call], dict(os.environ)) for name, call in calls.items()}
+        for name, one in begun.items():
+            code, said = one.result()
+            announce(name)
+            print(said, end="", flush=True)
+            if code:
+                failed.append(name)
     announce("generated client")
     if not client_is_current():
         print("The committed client differs from the API. Run ./run.py client and commit web/src/api/schema.d.ts.")

@@ -15,6 +15,9 @@ import urllib.error
 import urllib.request
 from contextlib import contextmanager, suppress
 from pathlib import Path
+from typing import Any
+
+from tests.server.templates import fill
 
 ROOT = Path(__file__).resolve().parents[2]
 
@@ -23,9 +26,11 @@ class Served:
     """One data folder, one port; start, kill, start again."""
 
     def __init__(self, folder, *more):
-        self.folder, self.more, self.port, self.process = folder, more, 0, None
+        self.folder, self.more, self.port = folder, more, 0
+        self.process: Any = None
 
     def start(self):
+        fill(Path(self.folder), demo="--demo" in self.more)
         call = [sys.executable, "-m", "trelvo.server", "serve", "--port", str(self.port), "--no-browser", *self.more]
         environment = {
             **os.environ,

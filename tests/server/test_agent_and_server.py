@@ -78,7 +78,7 @@ def test_a_run_from_a_machine_and_the_file_that_another_program_writes(server, b
     _, shown = times_of(server, run)
     assert (shown["outcome"], shown["value"], read_of(shown, "power_w")) == ("completed", 5200, pytest.approx(200))
     # what stood in the file before the run is not of the run
-    assert 50 < shown["temp_max_c"] < 80
+    assert 50 < read_of(shown, "temp_max_c") < 80
     assert list((tmp_path / "spool").iterdir()) == []
 
 

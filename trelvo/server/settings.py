@@ -65,7 +65,8 @@ USE_I18N = False
 
 WEB_DIST = ROOT / "web" / "dist"
 STATIC_URL = "/static/"
-WHITENOISE_ROOT = WEB_DIST
+# tests of the API need no screens
+WHITENOISE_ROOT = WEB_DIST if WEB_DIST.is_dir() or not TESTING else None
 WHITENOISE_INDEX_FILE = True
 # the build puts a mark of its content into each name, so such a file never changes
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"

@@ -5,7 +5,10 @@ import OutcomeMark from '../parts/OutcomeMark.vue'
 import { outcomes } from '../words/outcomes'
 
 const shapes = (outcome: (typeof outcomes)[number]['outcome'], setAside = false): string =>
-  mount(OutcomeMark, { props: { outcome, setAside } }).findAll('path').map((path) => path.attributes('d')).join(';')
+  mount(OutcomeMark, { props: { outcome, setAside } })
+    .findAll('path')
+    .map((path) => path.attributes('d'))
+    .join(';')
 
 describe('outcome marks', () => {
   it('are told apart by shape alone', () => {
@@ -19,7 +22,9 @@ describe('outcome marks', () => {
       const mark = mount(OutcomeMark, { props: { outcome: entry.outcome } })
       expect(mark.attributes('aria-label')).toBe(entry.short)
     }
-    expect(mount(OutcomeMark, { props: { outcome: 'completed', setAside: true } }).attributes('aria-label')).toBe('Completed, set aside')
+    expect(mount(OutcomeMark, { props: { outcome: 'completed', setAside: true } }).attributes('aria-label')).toBe(
+      'Completed, set aside',
+    )
   })
 
   it('are struck through when a run is set aside', () => {

@@ -14,8 +14,16 @@ describe('drafts of a campaign', () => {
 
   it('the next fitting starts from the present one, without its note', () => {
     const present = {
-      id: 3, number: 2, since: '', parts: [{ role: 'Card', name: 'One', specimen: 'A' }], cooling: 'air', enclosure: 'case', driver: '41.5',
-      firmware: '', system: '', note: 'dust taken out',
+      id: 3,
+      number: 2,
+      since: '',
+      parts: [{ role: 'Card', name: 'One', specimen: 'A' }],
+      cooling: 'air',
+      enclosure: 'case',
+      driver: '41.5',
+      firmware: '',
+      system: '',
+      note: 'dust taken out',
     } as Fitting
     const next = fittingLike(present)
     expect(next).toMatchObject({ driver: '41.5', cooling: 'air', note: '' })

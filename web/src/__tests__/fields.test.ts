@@ -4,7 +4,8 @@ import { nextTick } from 'vue'
 
 import NumberField from '../parts/NumberField.vue'
 
-const field = (value: number | null, more: object = {}) => mount(NumberField, { props: { modelValue: value, label: 'Power', unit: 'W', ...more } })
+const field = (value: number | null, more: object = {}) =>
+  mount(NumberField, { props: { modelValue: value, label: 'Power', unit: 'W', ...more } })
 
 describe('a field for a number', () => {
   it('is named by its label', () => {

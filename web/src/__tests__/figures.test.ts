@@ -22,7 +22,10 @@ describe('a gain', () => {
     [0.96, 0.95, 0.97, 'loss'],
     [1.003, 0.998, 1.008, ''],
   ])('of %d is coloured by its whole interval', (ratio, low, high, side) => {
-    const classes = mount(GainFigure, { props: { gain: gain(ratio, low, high) } }).find('strong').classes().join('')
+    const classes = mount(GainFigure, { props: { gain: gain(ratio, low, high) } })
+      .find('strong')
+      .classes()
+      .join('')
     expect(classes).toBe(side)
   })
 
@@ -51,7 +54,11 @@ describe('a whisker', () => {
   })
 
   it('has no bar without an interval', () => {
-    expect(whisker(gain(1.05, null, null)).find('.bar').exists()).toBe(false)
+    expect(
+      whisker(gain(1.05, null, null))
+        .find('.bar')
+        .exists(),
+    ).toBe(false)
   })
 })
 

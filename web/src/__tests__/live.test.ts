@@ -10,11 +10,24 @@ import { reading } from '../words/format'
 import { stripsOf } from '../live/strips'
 import { joined, type News, type Points, useLiveStream } from '../live/useLiveStream'
 
-const channel = (name: string, quantity: string, time_s = [0, 1], values = [1, 2]): Points => ({ name, quantity, unit: 'W', time_s, values })
+const channel = (name: string, quantity: string, time_s = [0, 1], values = [1, 2]): Points => ({
+  name,
+  quantity,
+  unit: 'W',
+  time_s,
+  values,
+})
 const rail = (kind: Rail['kind'], limit: number, where = ''): Rail => ({ kind, limit, channel: where })
 
 describe('strips of a live run', () => {
-  const points = [channel('board', 'power'), channel('wall', 'power'), channel('die', 'temperature'), channel('sink', 'temperature'), channel('card', 'core clock'), channel('chip', 'core clock')]
+  const points = [
+    channel('board', 'power'),
+    channel('wall', 'power'),
+    channel('die', 'temperature'),
+    channel('sink', 'temperature'),
+    channel('card', 'core clock'),
+    channel('chip', 'core clock'),
+  ]
 
   it('never put two measuring points or two chips on one scale, but temperatures together', () => {
     const strips = stripsOf(points, [])
@@ -24,7 +37,13 @@ describe('strips of a live run', () => {
   })
 
   it('draw each rail where it is watched, and nowhere else', () => {
-    const rails = [rail('power', 200), rail('power', 450, 'Wall'), rail('temperature', 80), rail('hours', 2), rail('voltage ceiling', 0, 'voltage')]
+    const rails = [
+      rail('power', 200),
+      rail('power', 450, 'Wall'),
+      rail('temperature', 80),
+      rail('hours', 2),
+      rail('voltage ceiling', 0, 'voltage'),
+    ]
     const drawn = Object.fromEntries(stripsOf(points, rails).map((strip) => [strip.name, strip.rails]))
     expect(drawn).toEqual({ 'core clock': [], chip: [], temperature: [80], power: [200], wall: [450] })
   })
@@ -48,12 +67,19 @@ describe('readings that come in', () => {
   })
 
   it('have the decimals of their unit', () => {
-    expect([reading(1.0321, 'V'), reading(2409.7, 'MHz'), reading(46.7, '°C'), reading(13.877, 'ms'), reading(null, 'W')]).toEqual(['1.032', '2410', '46.7', '13.88', '–'])
+    expect([
+      reading(1.0321, 'V'),
+      reading(2409.7, 'MHz'),
+      reading(46.7, '°C'),
+      reading(13.877, 'ms'),
+      reading(null, 'W'),
+    ]).toEqual(['1.032', '2410', '46.7', '13.88', '–'])
   })
 })
 
 /** A page that does nothing but what it is given to do. */
-const visited = (act: () => void) => mount(defineComponent({ setup: () => (act(), () => h('i')) }), { global: { plugins: [VueQueryPlugin] } })
+const visited = (act: () => void) =>
+  mount(defineComponent({ setup: () => (act(), () => h('i')) }), { global: { plugins: [VueQueryPlugin] } })
 
 /** What the browser would give: addresses that were opened, and a way to speak through the last. */
 class Source {
@@ -77,7 +103,16 @@ class Source {
 const news = (cursor: number, time: number[], state: News['standing']['state'] = 'open'): News => ({
   cursor,
   points: [channel('a', 'power', time, time)],
-  standing: { state, outcome: 'contact lost', phase: '', elapsed_s: 1, planned_s: 9, left_s: 8, left_real_s: 8, limiter: { what: 'heat', why: '' } },
+  standing: {
+    state,
+    outcome: 'contact lost',
+    phase: '',
+    elapsed_s: 1,
+    planned_s: 9,
+    left_s: 8,
+    left_real_s: 8,
+    limiter: { what: 'heat', why: '' },
+  },
 })
 
 describe('the line to a live run', () => {
@@ -123,7 +158,13 @@ describe('the line to a live run', () => {
 
   it('asks for the whole anew, thinned, before a page holds too much', () => {
     const { stream } = watch()
-    Source.all[0]!.say('news', news(5, Array.from({ length: 4_100 }, (_, i) => i)))
+    Source.all[0]!.say(
+      'news',
+      news(
+        5,
+        Array.from({ length: 4_100 }, (_, i) => i),
+      ),
+    )
     expect(Source.all[1]!.address).toBe('/api/runs/7/stream?after=0')
     expect(stream.points.value).toEqual([])
   })
@@ -160,7 +201,8 @@ describe('the line to a live run', () => {
 describe('the end of a run', () => {
   let open: Live[] = []
   const asked = vi.fn(() => Promise.resolve('advice'))
-  const live = (run_id: number, state: News['standing']['state'] = 'open') => ({ run_id, standing: news(1, [], state).standing }) as Live
+  const live = (run_id: number, state: News['standing']['state'] = 'open') =>
+    ({ run_id, standing: news(1, [], state).standing }) as Live
   const answer = (data: unknown) => Promise.resolve({ data, response: new Response(null, { status: 200 }) }) as never
 
   beforeEach(() => {
@@ -183,7 +225,10 @@ describe('the end of a run', () => {
       start = useStartLive().mutateAsync
     })
     await vi.advanceTimersByTimeAsync(50)
-    return { page, begin: () => start({ campaignId: 1, body: { setting_id: 1, workload_id: 1, speed: 600, confirmation: '', minutes: null } }) }
+    return {
+      page,
+      begin: () => start({ campaignId: 1, body: { setting_id: 1, workload_id: 1, speed: 600, confirmation: '', minutes: null } }),
+    }
   }
 
   it('brings fresh advice, even of a run too short to have been seen going on', async () => {
@@ -214,8 +259,20 @@ describe('the end of a run', () => {
 
 describe('the queue', () => {
   const queue = (paused: boolean, ...states: Queue['items'][number]['state'][]): Queue => ({
-    paused, speed: 60, waiting: 0, done: 0, left_s: null,
-    items: states.map((state, id) => ({ id, setting_title: 'stock', workload_name: 'Gorge', state, run_id: null, outcome: '', why: '' })),
+    paused,
+    speed: 60,
+    waiting: 0,
+    done: 0,
+    left_s: null,
+    items: states.map((state, id) => ({
+      id,
+      setting_title: 'stock',
+      workload_name: 'Gorge',
+      state,
+      run_id: null,
+      outcome: '',
+      why: '',
+    })),
   })
 
   it('is asked again only while something happens in it', () => {

@@ -4,11 +4,37 @@ import type { FigureWords, Instrument } from '../api/instruments'
 import { asRunIn, emptyRun, nextRun, readers } from '../runs/runDraft'
 
 const figures = [
-  { word: 'power_w', name: 'Mean power', quantity: 'power', part: 'tuned part', statistic: 'mean', unit: 'W', decimals: 1, line: 'w' },
-  { word: 'room_c', name: 'Room', quantity: 'temperature', part: 'room', statistic: 'mean', unit: '°C', decimals: 1, line: 'room' },
+  {
+    word: 'power_w',
+    name: 'Mean power',
+    quantity: 'power',
+    part: 'tuned part',
+    statistic: 'mean',
+    unit: 'W',
+    decimals: 1,
+    line: 'w',
+  },
+  {
+    word: 'room_c',
+    name: 'Room',
+    quantity: 'temperature',
+    part: 'room',
+    statistic: 'mean',
+    unit: '°C',
+    decimals: 1,
+    line: 'room',
+  },
 ] as FigureWords[]
 const typed = () => ({
-  ...emptyRun(), settingId: 4, workloadId: 2, value: 93.6, minutes: 1.5, read: { power_w: 180, room_c: 24 }, powerBy: 'wall', fan: '45 %', note: 'first',
+  ...emptyRun(),
+  settingId: 4,
+  workloadId: 2,
+  value: 93.6,
+  minutes: 1.5,
+  read: { power_w: 180, room_c: 24 },
+  powerBy: 'wall',
+  fan: '45 %',
+  note: 'first',
 })
 const clamp = { id: 7, name: 'clamp', kind: 'clamp', quantity: 'power', trust: 'suspect' } as Instrument
 
@@ -32,10 +58,18 @@ describe('a run as typed', () => {
   })
 
   it('keeps the conditions for the next run and empties the results', () => {
-    const more = [{ quantity: 'noise' as const, part: 'whole machine' as const, statistic: 'mean' as const, by: 'unknown', value: 39 }]
+    const more = [
+      { quantity: 'noise' as const, part: 'whole machine' as const, statistic: 'mean' as const, by: 'unknown', value: 39 },
+    ]
     const next = nextRun({ ...typed(), more })
     expect(next).toMatchObject({ settingId: 4, workloadId: 2, powerBy: 'wall', read: { room_c: 24 }, fan: '45 %' })
-    expect([next.value, next.read.power_w, next.minutes, next.note, next.outcome]).toEqual([null, undefined, null, '', 'completed'])
+    expect([next.value, next.read.power_w, next.minutes, next.note, next.outcome]).toEqual([
+      null,
+      undefined,
+      null,
+      '',
+      'completed',
+    ])
     expect(next.more).toEqual([{ ...more[0], value: null }])
   })
 })

@@ -4,7 +4,13 @@ import { asCsv } from '../words/tables'
 
 describe('a table as CSV', () => {
   it('keeps numbers bare and quotes what needs it', () => {
-    const csv = asCsv(['setting', 'mean fps', 'note'], [['core +90, memory +300', 93.6, 'said "fine"'], ['stock', null, undefined]])
+    const csv = asCsv(
+      ['setting', 'mean fps', 'note'],
+      [
+        ['core +90, memory +300', 93.6, 'said "fine"'],
+        ['stock', null, undefined],
+      ],
+    )
     expect(csv).toBe('setting,mean fps,note\n"core +90, memory +300",93.6,"said ""fine"""\nstock,,\n')
   })
 

@@ -16,9 +16,12 @@ const contrast = (a: string, b: string): number => {
 }
 
 describe.each(['light', 'dim'] as const)('the %s theme', (name) => {
-  it.each(['ink', 'quiet', 'petrol', 'orange', 'ochre', 'moss', 'plum'] as const)('shows %s with AA contrast on every ground', (colour) => {
-    choice.value = name
-    const c = colours.value
-    for (const ground of [c.ground, c.sheet, c.wash]) expect(contrast(c[colour], ground)).toBeGreaterThanOrEqual(4.5)
-  })
+  it.each(['ink', 'quiet', 'petrol', 'orange', 'ochre', 'moss', 'plum'] as const)(
+    'shows %s with AA contrast on every ground',
+    (colour) => {
+      choice.value = name
+      const c = colours.value
+      for (const ground of [c.ground, c.sheet, c.wash]) expect(contrast(c[colour], ground)).toBeGreaterThanOrEqual(4.5)
+    },
+  )
 })

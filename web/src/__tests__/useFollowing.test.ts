@@ -6,7 +6,11 @@ import { useFollowing } from '../composables/useFollowing'
 function form() {
   const stored = ref({ core: 15 })
   const values = reactive<Record<string, number>>({})
-  const again = useFollowing(() => stored.value, () => values, (now) => Object.assign(values, now))
+  const again = useFollowing(
+    () => stored.value,
+    () => values,
+    (now) => Object.assign(values, now),
+  )
   return { stored, values, again }
 }
 

@@ -10,7 +10,5 @@ export const useBaseline = (campaignId: MaybeRefOrGetter<number>) =>
   useQuery({
     queryKey: ['baseline', () => toValue(campaignId)],
     queryFn: () =>
-      answered(
-        client.GET('/api/campaigns/{campaign_id}/baseline', { params: { path: { campaign_id: toValue(campaignId) } } }),
-      ),
+      answered(client.GET('/api/campaigns/{campaign_id}/baseline', { params: { path: { campaign_id: toValue(campaignId) } } })),
   })

@@ -39,38 +39,47 @@ const at = (id: number) => ({ path: { campaign_id: id } })
 
 export const useArchive = () =>
   useCampaignChange(({ id, archived }: { id: number; archived: boolean }) =>
-    answered(client.PUT('/api/campaigns/{campaign_id}/archived', { params: at(id), body: { archived } })))
+    answered(client.PUT('/api/campaigns/{campaign_id}/archived', { params: at(id), body: { archived } })),
+  )
 
 export const useDelete = () =>
   useCampaignChange(({ id, name }: { id: number; name: string }) =>
-    answered(client.POST('/api/campaigns/{campaign_id}/delete', { params: at(id), body: { name } })))
+    answered(client.POST('/api/campaigns/{campaign_id}/delete', { params: at(id), body: { name } })),
+  )
 
 export const useTakeBackDeletion = () =>
   useCampaignChange((id: number) => answered(client.POST('/api/campaigns/{campaign_id}/undelete', { params: at(id) })))
 
 export const useAddKnob = () =>
   useCampaignChange(({ id, body }: { id: number; body: Schemas['KnobIO'] }) =>
-    answered(client.POST('/api/campaigns/{campaign_id}/knobs', { params: at(id), body })))
+    answered(client.POST('/api/campaigns/{campaign_id}/knobs', { params: at(id), body })),
+  )
 
 export const useRetireKnob = () =>
   useCampaignChange(({ id, key, retired }: { id: number; key: string; retired: boolean }) =>
-    answered(client.PUT('/api/campaigns/{campaign_id}/knobs/{key}', { params: { path: { campaign_id: id, key } }, body: { retired } })))
+    answered(
+      client.PUT('/api/campaigns/{campaign_id}/knobs/{key}', { params: { path: { campaign_id: id, key } }, body: { retired } }),
+    ),
+  )
 
 export const useAddWorkload = () =>
   useCampaignChange(({ id, body }: { id: number; body: Schemas['FurtherWorkload'] }) =>
-    answered(client.POST('/api/campaigns/{campaign_id}/workloads', { params: at(id), body })))
+    answered(client.POST('/api/campaigns/{campaign_id}/workloads', { params: at(id), body })),
+  )
 
 export const useRetireWorkload = () =>
   useCampaignChange(({ id, workloadId }: { id: number; workloadId: number }) =>
     answered(
-      client.DELETE('/api/campaigns/{campaign_id}/workloads/{workload_id}', { params: { path: { campaign_id: id, workload_id: workloadId } } }),
-    ))
+      client.DELETE('/api/campaigns/{campaign_id}/workloads/{workload_id}', {
+        params: { path: { campaign_id: id, workload_id: workloadId } },
+      }),
+    ),
+  )
 
 export const useCampaign = (id: MaybeRefOrGetter<number>) =>
   useQuery({
     queryKey: ['campaign', () => toValue(id)],
-    queryFn: () =>
-      answered(client.GET('/api/campaigns/{campaign_id}', { params: { path: { campaign_id: toValue(id) } } })),
+    queryFn: () => answered(client.GET('/api/campaigns/{campaign_id}', { params: { path: { campaign_id: toValue(id) } } })),
   })
 
 export const useGoals = () =>

@@ -41,7 +41,8 @@ export type SideChoice = Schemas['SideChoice']
 export const useSides = (campaignId: MaybeRefOrGetter<number>) =>
   useQuery({
     queryKey: ['sides', () => toValue(campaignId)],
-    queryFn: () => answered(client.GET('/api/campaigns/{campaign_id}/sides', { params: { path: { campaign_id: toValue(campaignId) } } })),
+    queryFn: () =>
+      answered(client.GET('/api/campaigns/{campaign_id}/sides', { params: { path: { campaign_id: toValue(campaignId) } } })),
   })
 
 export const useCheckClaim = () =>

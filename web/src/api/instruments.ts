@@ -43,7 +43,12 @@ export function useSetCounting() {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ campaignId, counting }: { campaignId: number; counting: Record<string, number> }) =>
-      answered(client.PUT('/api/campaigns/{campaign_id}/counting', { params: { path: { campaign_id: campaignId } }, body: { counting } })),
+      answered(
+        client.PUT('/api/campaigns/{campaign_id}/counting', {
+          params: { path: { campaign_id: campaignId } },
+          body: { counting },
+        }),
+      ),
     onSuccess: () => void refresh(queries),
   })
 }

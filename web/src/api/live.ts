@@ -99,7 +99,9 @@ export const useGuardRails = (campaignId: MaybeRefOrGetter<number>) =>
   useQuery({
     queryKey: ['guard rails', () => toValue(campaignId)],
     queryFn: () =>
-      answered(client.GET('/api/campaigns/{campaign_id}/guard-rails', { params: { path: { campaign_id: toValue(campaignId) } } })),
+      answered(
+        client.GET('/api/campaigns/{campaign_id}/guard-rails', { params: { path: { campaign_id: toValue(campaignId) } } }),
+      ),
   })
 
 export const useKeepGuardRails = () =>

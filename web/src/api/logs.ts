@@ -46,8 +46,7 @@ export function useAddLog() {
         client.POST('/api/runs/{run_id}/logs', {
           params: { path: { run_id: runId } },
           body: { file: '', choice: '', take_over: '', store },
-          bodySerializer: () =>
-            formData({ file, choice: JSON.stringify(choice), take_over: takeOver.join(','), store }),
+          bodySerializer: () => formData({ file, choice: JSON.stringify(choice), take_over: takeOver.join(','), store }),
         }),
       ),
     onSuccess: (check) => void (check.stored && refresh(queries)),
@@ -68,7 +67,9 @@ export const useSeries = (id: MaybeRefOrGetter<number>, stretch: MaybeRefOrGette
     queryKey: ['series', () => toValue(id), () => toValue(stretch)],
     queryFn: () =>
       answered(
-        client.GET('/api/series/{series_id}', { params: { path: { series_id: toValue(id) }, query: { most: POINTS, ...toValue(stretch) } } }),
+        client.GET('/api/series/{series_id}', {
+          params: { path: { series_id: toValue(id) }, query: { most: POINTS, ...toValue(stretch) } },
+        }),
       ),
     staleTime: Infinity,
     placeholderData: keepPreviousData,

@@ -5,8 +5,7 @@ import { answered, client, type Schemas } from './client'
 
 export type Practice = Schemas['PracticeView']
 
-export const usePractices = () =>
-  useQuery({ queryKey: ['practices'], queryFn: () => answered(client.GET('/api/practice')) })
+export const usePractices = () => useQuery({ queryKey: ['practices'], queryFn: () => answered(client.GET('/api/practice')) })
 
 export const usePractice = (id: MaybeRefOrGetter<number>) =>
   useQuery({

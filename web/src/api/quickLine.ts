@@ -26,7 +26,9 @@ export function useLogLine() {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ campaignId, line }: { campaignId: number; line: string }) =>
-      answered(client.POST('/api/campaigns/{campaign_id}/quick-line', { params: { path: { campaign_id: campaignId } }, body: { line } })),
+      answered(
+        client.POST('/api/campaigns/{campaign_id}/quick-line', { params: { path: { campaign_id: campaignId } }, body: { line } }),
+      ),
     onSuccess: () => void refresh(queries),
   })
 }

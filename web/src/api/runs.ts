@@ -35,9 +35,7 @@ function useRunChange<Input, Output>(change: (input: Input) => Promise<Output>) 
 
 export const useLogRun = () =>
   useRunChange(({ campaignId, body }: { campaignId: number; body: RunIn }) =>
-    answered(
-      client.POST('/api/campaigns/{campaign_id}/runs', { params: { path: { campaign_id: campaignId } }, body }),
-    ),
+    answered(client.POST('/api/campaigns/{campaign_id}/runs', { params: { path: { campaign_id: campaignId } }, body })),
   )
 
 export const useSetAside = () =>
@@ -46,6 +44,4 @@ export const useSetAside = () =>
   )
 
 export const useTakeBack = () =>
-  useRunChange((id: number) =>
-    answered(client.POST('/api/runs/{run_id}/take-back', { params: { path: { run_id: id } } })),
-  )
+  useRunChange((id: number) => answered(client.POST('/api/runs/{run_id}/take-back', { params: { path: { run_id: id } } })))

@@ -10,18 +10,14 @@ export const useSettings = (campaignId: MaybeRefOrGetter<number>) =>
   useQuery({
     queryKey: ['settings', () => toValue(campaignId)],
     queryFn: () =>
-      answered(
-        client.GET('/api/campaigns/{campaign_id}/settings', { params: { path: { campaign_id: toValue(campaignId) } } }),
-      ),
+      answered(client.GET('/api/campaigns/{campaign_id}/settings', { params: { path: { campaign_id: toValue(campaignId) } } })),
   })
 
 export function useAddSetting() {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ campaignId, body }: { campaignId: number; body: Schemas['SettingIn'] }) =>
-      answered(
-        client.POST('/api/campaigns/{campaign_id}/settings', { params: { path: { campaign_id: campaignId } }, body }),
-      ),
+      answered(client.POST('/api/campaigns/{campaign_id}/settings', { params: { path: { campaign_id: campaignId } }, body })),
     onSuccess: () => void refresh(queries),
   })
 }

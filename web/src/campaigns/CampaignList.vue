@@ -21,20 +21,25 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
 <template>
   <div class="head">
     <h1>{{ archived ? 'Archived campaigns' : 'Campaigns' }}</h1>
-    <AButton type="text" :aria-pressed="archived" @click="archived = !archived">{{ archived ? 'Back to the campaigns' : 'Archive' }}</AButton>
+    <AButton type="text" :aria-pressed="archived" @click="archived = !archived">{{
+      archived ? 'Back to the campaigns' : 'Archive'
+    }}</AButton>
     <ImportCampaign />
     <RouterLink :to="{ name: 'new' }"><AButton type="primary">New campaign</AButton></RouterLink>
   </div>
   <LoadState :pending="isPending" :error="error" what="Campaigns" @again="refetch">
     <p v-for="gone in deleted" :key="gone.id" class="caution gone">
-      “{{ gone.name }}” is deleted and will be removed at the next start. <AButton size="small" @click="undo(gone.id)">Undo</AButton>
+      “{{ gone.name }}” is deleted and will be removed at the next start.
+      <AButton size="small" @click="undo(gone.id)">Undo</AButton>
     </p>
-    <p v-if="archived && campaigns?.length === 0" class="quiet">Nothing is archived. A campaign is archived from its Prepare page.</p>
+    <p v-if="archived && campaigns?.length === 0" class="quiet">
+      Nothing is archived. A campaign is archived from its Prepare page.
+    </p>
     <div v-else-if="campaigns?.length === 0" class="sheet empty">
       <h2>Nothing here yet</h2>
       <p>
-        A campaign is one tuning effort: a rig, a goal, the knobs you turn and the workloads you measure. Describe it
-        once, log a baseline at stock, then climb.
+        A campaign is one tuning effort: a rig, a goal, the knobs you turn and the workloads you measure. Describe it once, log a
+        baseline at stock, then climb.
       </p>
       <RouterLink :to="{ name: 'new' }"><AButton type="primary">Describe the first campaign</AButton></RouterLink>
     </div>
@@ -48,30 +53,30 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
           </div>
           <p v-if="!campaign.standing" class="trouble warning">{{ campaign.trouble }}</p>
           <template v-else>
-          <div class="where">
-            <span class="field-name">Where</span>
-            <ol class="stages">
-              <li v-for="stage in campaign.standing.stages" :key="stage.name" :title="`${stage.name}: ${stage.state}`">
-                <StateMark :state="stage.state" />
-              </li>
-            </ol>
-            <span>
-              {{ campaign.standing.current }}
-              <span class="quiet figure">{{ campaign.run_count }} {{ campaign.run_count === 1 ? 'run' : 'runs' }}</span>
-            </span>
-          </div>
-          <div class="gained">
-            <span class="field-name">Best so far</span>
-            <template v-if="campaign.best">
-              <GainFigure :gain="campaign.best.gain" stacked />
-              <span class="quiet small">on {{ campaign.best.workload }}</span>
-            </template>
-            <span v-else class="quiet">nothing to compare yet</span>
-          </div>
-          <div class="next">
-            <span class="field-name">Next</span>
-            {{ campaign.standing.next_step }}
-          </div>
+            <div class="where">
+              <span class="field-name">Where</span>
+              <ol class="stages">
+                <li v-for="stage in campaign.standing.stages" :key="stage.name" :title="`${stage.name}: ${stage.state}`">
+                  <StateMark :state="stage.state" />
+                </li>
+              </ol>
+              <span>
+                {{ campaign.standing.current }}
+                <span class="quiet figure">{{ campaign.run_count }} {{ campaign.run_count === 1 ? 'run' : 'runs' }}</span>
+              </span>
+            </div>
+            <div class="gained">
+              <span class="field-name">Best so far</span>
+              <template v-if="campaign.best">
+                <GainFigure :gain="campaign.best.gain" stacked />
+                <span class="quiet small">on {{ campaign.best.workload }}</span>
+              </template>
+              <span v-else class="quiet">nothing to compare yet</span>
+            </div>
+            <div class="next">
+              <span class="field-name">Next</span>
+              {{ campaign.standing.next_step }}
+            </div>
           </template>
         </RouterLink>
       </li>

@@ -15,9 +15,24 @@ const remove = (index: number): void => void fitting.value.parts.splice(index, 1
     <div class="parts">
       <span class="field-name">Parts</span>
       <div v-for="(part, index) in fitting.parts" :key="index" class="part">
-        <AInput v-model:value="part.role" placeholder="what it is" :aria-label="`Part ${index + 1}: what it is`" :maxlength="60" />
-        <AInput v-model:value="part.name" placeholder="maker and model" :aria-label="`Part ${index + 1}: maker and model`" :maxlength="160" />
-        <AInput v-model:value="part.specimen" placeholder="which specimen" :aria-label="`Part ${index + 1}: which specimen`" :maxlength="120" />
+        <AInput
+          v-model:value="part.role"
+          placeholder="what it is"
+          :aria-label="`Part ${index + 1}: what it is`"
+          :maxlength="60"
+        />
+        <AInput
+          v-model:value="part.name"
+          placeholder="maker and model"
+          :aria-label="`Part ${index + 1}: maker and model`"
+          :maxlength="160"
+        />
+        <AInput
+          v-model:value="part.specimen"
+          placeholder="which specimen"
+          :aria-label="`Part ${index + 1}: which specimen`"
+          :maxlength="120"
+        />
         <AButton type="text" :aria-label="`Remove part ${index + 1}`" @click="remove(index)">Remove</AButton>
       </div>
       <AButton size="small" @click="add">Add a part</AButton>

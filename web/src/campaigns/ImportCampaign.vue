@@ -33,7 +33,15 @@ function chosen(event: Event): void {
 </script>
 
 <template>
-  <input ref="input" class="visually-hidden" type="file" accept=".json,application/json" tabindex="-1" aria-label="Campaign file" @change="chosen" />
+  <input
+    ref="input"
+    class="visually-hidden"
+    type="file"
+    accept=".json,application/json"
+    tabindex="-1"
+    aria-label="Campaign file"
+    @change="chosen"
+  />
   <AButton :loading="isPending" @click="input?.click()">Import a campaign file</AButton>
   <AModal :open="problems.length > 0" title="The campaign was not imported" @cancel="clear">
     <ProblemList :problems="problems" />

@@ -16,7 +16,10 @@ const ways = [
   { value: -1 as const, label: 'downwards' },
 ]
 const { data: declared } = useDeclared()
-const roles = computed(() => [{ value: 'guess', label: 'told by its name' }, ...(declared.value?.roles ?? []).map((role) => ({ value: role, label: role }))])
+const roles = computed(() => [
+  { value: 'guess', label: 'told by its name' },
+  ...(declared.value?.roles ?? []).map((role) => ({ value: role, label: role })),
+])
 const remove = (index: number): void => void knobs.value.splice(index, 1)
 const addUsual = (name: string): void => void knobs.value.push({ ...usualKnobs[name]! })
 </script>
@@ -32,10 +35,15 @@ const addUsual = (name: string): void => void knobs.value.push({ ...usualKnobs[n
     <NumberField v-model="knob.high" label="Highest" :trouble="at(`knobs.${index}.high`)" />
     <ChoiceField v-model="knob.away" label="Tuning direction" :options="ways" :trouble="at(`knobs.${index}.away`)" />
     <ChoiceField
-      :model-value="knob.role ?? 'guess'" label="What it turns" :options="roles" class="role"
+      :model-value="knob.role ?? 'guess'"
+      label="What it turns"
+      :options="roles"
+      class="role"
       @update:model-value="(role) => (knob.role = role === 'guess' ? undefined : (role as KnobDraft['role']))"
     />
-    <AButton v-if="!single" type="text" class="remove" :aria-label="`Remove knob ${knob.name}`" @click="remove(index)">Remove</AButton>
+    <AButton v-if="!single" type="text" class="remove" :aria-label="`Remove knob ${knob.name}`" @click="remove(index)"
+      >Remove</AButton
+    >
   </div>
   <p class="quiet most">A knob can have at most 2000 steps from its lowest to its highest value.</p>
   <div v-if="!single" class="add">

@@ -12,7 +12,16 @@ import NumberField from '../parts/NumberField.vue'
 import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../composables/useProblems'
 import TextField from '../parts/TextField.vue'
-import { asWorkloadIn, emptyFitting, emptyWorkload, type KnobDraft, usualKnobs, type WorkloadDraft, withoutEmptyParts, workloadLike } from './drafts'
+import {
+  asWorkloadIn,
+  emptyFitting,
+  emptyWorkload,
+  type KnobDraft,
+  usualKnobs,
+  type WorkloadDraft,
+  withoutEmptyParts,
+  workloadLike,
+} from './drafts'
 import FittingEditor from './FittingEditor.vue'
 import KnobEditor from './KnobEditor.vue'
 import WorkloadEditor from './WorkloadEditor.vue'
@@ -51,7 +60,11 @@ const goalChoices = computed(() => (goals.value ?? []).map((goal) => ({ ...goal,
 const rig = computed(() => rigs.value?.find((one) => one.id === draft.rigId))
 const { data: workloads } = useWorkloads()
 /** Workloads that are there already, those of the chosen rig first. */
-const known = computed(() => [...(workloads.value ?? [])].sort((a, b) => Number(b.rig_ids.includes(draft.rigId ?? -1)) - Number(a.rig_ids.includes(draft.rigId ?? -1))))
+const known = computed(() =>
+  [...(workloads.value ?? [])].sort(
+    (a, b) => Number(b.rig_ids.includes(draft.rigId ?? -1)) - Number(a.rig_ids.includes(draft.rigId ?? -1)),
+  ),
+)
 const untouched = (workload: WorkloadDraft): boolean => workload.name === '' && workload.minutes === null
 
 const kindChoices = computed(() => (standIns.value ?? []).map((kind) => ({ value: kind.key, label: kind.name.toLowerCase() })))
@@ -69,14 +82,20 @@ watch([() => draft.rigId, () => draft.kind, standIns], () => {
   draft.knobs = kind.knobs.map((knob) => ({ ...knob })) as KnobDraft[]
   draft.workloads = kind.workloads.map(workloadLike)
   draft.rigName ||= `${kind.name}, specimen ${draft.seed ?? ''}`.trim()
-  draft.fitting = { ...emptyFitting(), parts: kind.parts.map((role) => ({ role, name: 'stand-in', specimen: `seed ${draft.seed ?? ''}` })) }
+  draft.fitting = {
+    ...emptyFitting(),
+    parts: kind.parts.map((role) => ({ role, name: 'stand-in', specimen: `seed ${draft.seed ?? ''}` })),
+  }
 })
 
-watch(() => rig.value?.id, () => {
-  draft.workloadIds = known.value.filter((one) => rig.value && one.rig_ids.includes(rig.value.id)).map((one) => one.id)
-  if (draft.workloadIds.length) draft.workloads = draft.workloads.filter((workload) => !untouched(workload))
-  else if (draft.workloads.length === 0) draft.workloads = [emptyWorkload()]
-})
+watch(
+  () => rig.value?.id,
+  () => {
+    draft.workloadIds = known.value.filter((one) => rig.value && one.rig_ids.includes(rig.value.id)).map((one) => one.id)
+    if (draft.workloadIds.length) draft.workloads = draft.workloads.filter((workload) => !untouched(workload))
+    else if (draft.workloads.length === 0) draft.workloads = [emptyWorkload()]
+  },
+)
 
 /** A field left empty that must hold a number, named before anything is sent. */
 function gaps(): Problem[] {
@@ -87,9 +106,11 @@ function gaps(): Problem[] {
     ...(isNew.value ? missing('rig.name', draft.rigName.trim()) : []),
     ...(draft.rigId === STAND_IN ? missing('rig.standin_seed', draft.seed) : []),
     ...draft.knobs.flatMap((knob, i) =>
-      (['name', 'stock', 'step', 'low', 'high'] as const).flatMap((field) => missing(`knobs.${i}.${field}`, knob[field]))),
+      (['name', 'stock', 'step', 'low', 'high'] as const).flatMap((field) => missing(`knobs.${i}.${field}`, knob[field])),
+    ),
     ...draft.workloads.flatMap((workload, i) =>
-      (['name', 'unit', 'minutes'] as const).flatMap((field) => missing(`workloads.${i}.${field}`, workload[field]))),
+      (['name', 'unit', 'minutes'] as const).flatMap((field) => missing(`workloads.${i}.${field}`, workload[field])),
+    ),
   ]
 }
 
@@ -111,7 +132,7 @@ async function create(): Promise<void> {
             name: draft.rigName,
             fitting: withoutEmptyParts(draft.fitting),
             standin: draft.rigId === STAND_IN ? draft.kind : '',
-            standin_seed: draft.rigId === STAND_IN ? draft.seed ?? 0 : 0,
+            standin_seed: draft.rigId === STAND_IN ? (draft.seed ?? 0) : 0,
           }
         : null,
       knobs: draft.knobs as CampaignIn['knobs'],
@@ -147,7 +168,8 @@ async function create(): Promise<void> {
         </div>
       </div>
       <p v-if="draft.rigId === STAND_IN" class="quiet below">
-        A simulated machine that heats, throttles and fails like a real one. Every number gives another specimen, with its own luck; the same number always gives the same one.
+        A simulated machine that heats, throttles and fails like a real one. Every number gives another specimen, with its own
+        luck; the same number always gives the same one.
       </p>
       <FittingEditor v-else-if="draft.rigId === NEW_RIG" v-model="draft.fitting" class="below" />
       <p v-else class="quiet below">Its present fitting is used. Change it on the Prepare page when the rig changes.</p>
@@ -160,9 +182,14 @@ async function create(): Promise<void> {
       <h2>Workloads <span class="quiet hint">the first is the one that counts most</span></h2>
       <div v-if="draft.rigId !== STAND_IN && known.length" class="kept">
         <ACheckbox
-          v-for="workload in known" :key="workload.id" :checked="draft.workloadIds.includes(workload.id)"
-          @change="draft.workloadIds = draft.workloadIds.includes(workload.id)
-            ? draft.workloadIds.filter((id) => id !== workload.id) : [...draft.workloadIds, workload.id]"
+          v-for="workload in known"
+          :key="workload.id"
+          :checked="draft.workloadIds.includes(workload.id)"
+          @change="
+            draft.workloadIds = draft.workloadIds.includes(workload.id)
+              ? draft.workloadIds.filter((id) => id !== workload.id)
+              : [...draft.workloadIds, workload.id]
+          "
         >
           {{ workload.name }} <span class="quiet">{{ workload.options_in_words }}</span>
         </ACheckbox>

@@ -35,12 +35,16 @@ const trouble = (index: number, field: string): string | undefined => props.at(`
   <div v-for="(workload, index) in workloads" :key="index" class="workload">
     <TextField v-model="workload.name" label="Name" :most="120" :trouble="trouble(index, 'name')" />
     <ChoiceField
-      :model-value="workload.measure" label="Measures" :options="measures"
+      :model-value="workload.measure"
+      label="Measures"
+      :options="measures"
       @update:model-value="(measure) => measured(workload, measure)"
     />
     <TextField v-model="workload.unit" label="Unit" :most="20" :trouble="trouble(index, 'unit')" />
     <ChoiceField
-      :model-value="workload.higher_is_better ? 'higher' : 'lower'" label="Better is" :options="ways"
+      :model-value="workload.higher_is_better ? 'higher' : 'lower'"
+      label="Better is"
+      :options="ways"
       :trouble="trouble(index, 'higher_is_better')"
       @update:model-value="(way) => (workload.higher_is_better = way === 'higher')"
     />
@@ -50,7 +54,14 @@ const trouble = (index: number, field: string): string | undefined => props.at(`
     <ChoiceField v-model="workload.kind" label="It is a" :options="kinds" class="tests" />
     <ManyField v-model="workload.parts" label="Works on" :options="loadParts" class="tests two" />
     <ManyField v-model="workload.techniques" label="Uses" :options="loadTechniques" class="tests four" />
-    <AButton v-if="!single" type="text" class="remove" :aria-label="`Remove workload ${workload.name}`" @click="workloads.splice(index, 1)">Remove</AButton>
+    <AButton
+      v-if="!single"
+      type="text"
+      class="remove"
+      :aria-label="`Remove workload ${workload.name}`"
+      @click="workloads.splice(index, 1)"
+      >Remove</AButton
+    >
   </div>
   <AButton v-if="!single" size="small" @click="workloads.push(emptyWorkload())">Add a workload</AButton>
   <div v-if="at('workloads')" class="field-trouble" role="alert">{{ at('workloads') }}</div>

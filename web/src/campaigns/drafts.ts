@@ -34,38 +34,137 @@ export interface WorkloadDraft {
   techniques: Workload['techniques']
 }
 
-export const emptyKnob = (): KnobDraft => ({ key: '', name: '', unit: 'MHz', stock: 0, step: null, low: null, high: null, away: 1 })
+export const emptyKnob = (): KnobDraft => ({
+  key: '',
+  name: '',
+  unit: 'MHz',
+  stock: 0,
+  step: null,
+  low: null,
+  high: null,
+  away: 1,
+})
 
 /** Starting points; every number is there to be changed to what the machine at hand allows. */
 export const usualKnobs: Record<string, KnobDraft> = {
-  'Power limit': { key: 'power', name: 'Power limit', unit: '%', stock: 100, step: 1, low: 60, high: 120, away: 1, role: 'power limit' },
-  'Core clock offset': { key: 'core', name: 'Core clock', unit: 'MHz', stock: 0, step: 15, low: -300, high: 300, away: 1, role: 'core clock' },
-  'Memory clock offset': { key: 'memory', name: 'Memory clock', unit: 'MHz', stock: 0, step: 50, low: 0, high: 1500, away: 1, role: 'memory clock' },
-  'Voltage offset': { key: 'voltage', name: 'Voltage', unit: 'mV', stock: 0, step: 5, low: -150, high: 0, away: -1, role: 'voltage' },
-  'Multiplier': { key: 'multiplier', name: 'Multiplier', unit: 'x', stock: null, step: 1, low: null, high: null, away: 1, role: 'multiplier' },
-  'Bus clock': { key: 'bus', name: 'Bus clock', unit: 'MHz', stock: null, step: 1, low: null, high: null, away: 1, role: 'bus clock' },
+  'Power limit': {
+    key: 'power',
+    name: 'Power limit',
+    unit: '%',
+    stock: 100,
+    step: 1,
+    low: 60,
+    high: 120,
+    away: 1,
+    role: 'power limit',
+  },
+  'Core clock offset': {
+    key: 'core',
+    name: 'Core clock',
+    unit: 'MHz',
+    stock: 0,
+    step: 15,
+    low: -300,
+    high: 300,
+    away: 1,
+    role: 'core clock',
+  },
+  'Memory clock offset': {
+    key: 'memory',
+    name: 'Memory clock',
+    unit: 'MHz',
+    stock: 0,
+    step: 50,
+    low: 0,
+    high: 1500,
+    away: 1,
+    role: 'memory clock',
+  },
+  'Voltage offset': {
+    key: 'voltage',
+    name: 'Voltage',
+    unit: 'mV',
+    stock: 0,
+    step: 5,
+    low: -150,
+    high: 0,
+    away: -1,
+    role: 'voltage',
+  },
+  Multiplier: {
+    key: 'multiplier',
+    name: 'Multiplier',
+    unit: 'x',
+    stock: null,
+    step: 1,
+    low: null,
+    high: null,
+    away: 1,
+    role: 'multiplier',
+  },
+  'Bus clock': {
+    key: 'bus',
+    name: 'Bus clock',
+    unit: 'MHz',
+    stock: null,
+    step: 1,
+    low: null,
+    high: null,
+    away: 1,
+    role: 'bus clock',
+  },
 }
 
 export const emptyWorkload = (): WorkloadDraft => ({
-  name: '', measure: 'frame rate', unit: 'fps', higher_is_better: true, options: [{ name: 'resolution', value: '' }, { name: 'preset', value: '' }], minutes: null, cap_fps: null,
-  kind: 'title', parts: [], techniques: [],
+  name: '',
+  measure: 'frame rate',
+  unit: 'fps',
+  higher_is_better: true,
+  options: [
+    { name: 'resolution', value: '' },
+    { name: 'preset', value: '' },
+  ],
+  minutes: null,
+  cap_fps: null,
+  kind: 'title',
+  parts: [],
+  techniques: [],
 })
 
 /** What a workload can be, touch and use, for the breadth of a proof. */
 export const loadKinds: Workload['kind'][] = ['stress test', 'benchmark', 'title', 'everyday']
 export const loadParts: Workload['parts'] = ['graphics', 'processor', 'memory', 'storage']
-export const loadTechniques: Workload['techniques'] = ['plain drawing', 'ray tracing', 'upscaling', 'frame generation', 'video', 'computing']
+export const loadTechniques: Workload['techniques'] = [
+  'plain drawing',
+  'ray tracing',
+  'upscaling',
+  'frame generation',
+  'video',
+  'computing',
+]
 
 export const emptyFitting = (): Required<FittingIn> => ({
-  parts: [{ role: 'Graphics card', name: '', specimen: '' }, { role: 'Processor', name: '', specimen: '' }],
-  cooling: '', enclosure: '', driver: '', firmware: '', system: '', note: '',
+  parts: [
+    { role: 'Graphics card', name: '', specimen: '' },
+    { role: 'Processor', name: '', specimen: '' },
+  ],
+  cooling: '',
+  enclosure: '',
+  driver: '',
+  firmware: '',
+  system: '',
+  note: '',
 })
 
 /** The next fitting starts from the present one: most of it stays. */
 export const fittingLike = (fitting: Fitting): Required<FittingIn> => ({
   parts: (fitting.parts ?? []).map((part) => ({ role: part.role, name: part.name, specimen: part.specimen })),
-  cooling: fitting.cooling, enclosure: fitting.enclosure, driver: fitting.driver, firmware: fitting.firmware,
-  system: fitting.system, note: '',
+  cooling: fitting.cooling,
+  enclosure: fitting.enclosure,
+  driver: fitting.driver,
+  firmware: fitting.firmware,
+  system: fitting.system,
+  note: '',
 })
 
 /** Parts with neither name nor specimen are lines left empty. */

@@ -13,11 +13,34 @@ const props = defineProps<{ pairs: Schemas['Pair'][]; agreement: Schemas['Agreem
 
 const option = computed((): EChartsOption => {
   const line = (at: number | null, label: string, type: 'solid' | 'dashed') =>
-    at === null ? [] : [{ yAxis: at, name: label, lineStyle: { type, color: colours.value.petrol }, label: { formatter: `${label} ${signed(at, 1)}`, position: 'insideEndTop' as const, color: colours.value.ink } }]
+    at === null
+      ? []
+      : [
+          {
+            yAxis: at,
+            name: label,
+            lineStyle: { type, color: colours.value.petrol },
+            label: { formatter: `${label} ${signed(at, 1)}`, position: 'insideEndTop' as const, color: colours.value.ink },
+          },
+        ]
   return {
     grid: { left: 64, right: 24, top: 24, bottom: 48 },
-    xAxis: { type: 'value', scale: true, name: `mean of both, ${props.unit}`, nameLocation: 'middle', nameGap: 30, ...chartStyle.value.axis },
-    yAxis: { type: 'value', scale: true, name: `first less second, ${props.unit}`, nameLocation: 'middle', nameGap: 44, ...chartStyle.value.axis },
+    xAxis: {
+      type: 'value',
+      scale: true,
+      name: `mean of both, ${props.unit}`,
+      nameLocation: 'middle',
+      nameGap: 30,
+      ...chartStyle.value.axis,
+    },
+    yAxis: {
+      type: 'value',
+      scale: true,
+      name: `first less second, ${props.unit}`,
+      nameLocation: 'middle',
+      nameGap: 44,
+      ...chartStyle.value.axis,
+    },
     series: [
       {
         type: 'scatter',
@@ -27,7 +50,11 @@ const option = computed((): EChartsOption => {
         markLine: {
           symbol: 'none',
           silent: true,
-          data: [...line(props.agreement.bias, 'mean', 'solid'), ...line(props.agreement.low, 'limit', 'dashed'), ...line(props.agreement.high, 'limit', 'dashed')],
+          data: [
+            ...line(props.agreement.bias, 'mean', 'solid'),
+            ...line(props.agreement.low, 'limit', 'dashed'),
+            ...line(props.agreement.high, 'limit', 'dashed'),
+          ],
         },
       },
     ],
@@ -36,5 +63,12 @@ const option = computed((): EChartsOption => {
 </script>
 
 <template>
-  <ChartFrame name="Agreement" :says="agreement.sentence" :option="option" :height="260" :headers="['run', 'first', 'second']" :rows="pairs.map((pair) => [pair.run_id, pair.first, pair.second])" />
+  <ChartFrame
+    name="Agreement"
+    :says="agreement.sentence"
+    :option="option"
+    :height="260"
+    :headers="['run', 'first', 'second']"
+    :rows="pairs.map((pair) => [pair.run_id, pair.first, pair.second])"
+  />
 </template>

@@ -31,7 +31,11 @@ const chart = ref<InstanceType<typeof VChart>>()
 /** Dragging across the chart chooses a stretch, without a tool to be picked up first. */
 function armBrush(): void {
   if (props.brushable)
-    chart.value?.dispatchAction({ type: 'takeGlobalCursor', key: 'brush', brushOption: { brushType: 'lineX', brushMode: 'single' } })
+    chart.value?.dispatchAction({
+      type: 'takeGlobalCursor',
+      key: 'brush',
+      brushOption: { brushType: 'lineX', brushMode: 'single' },
+    })
 }
 function brushEnd(payload: object): void {
   const event = payload as { areas?: { coordRange: [number, number] }[] }
@@ -71,8 +75,15 @@ async function savePng(): Promise<void> {
   <figure ref="frame" class="frame">
     <div v-if="!near" :style="{ height: `${height}px` }" />
     <VChart
-      v-else ref="chart" :option="option" autoresize :style="{ height: `${height}px` }" role="img" :aria-label="says"
-      @finished.once="armBrush" @brush-end="brushEnd"
+      v-else
+      ref="chart"
+      :option="option"
+      autoresize
+      :style="{ height: `${height}px` }"
+      role="img"
+      :aria-label="says"
+      @finished.once="armBrush"
+      @brush-end="brushEnd"
     />
     <figcaption>
       <span class="quiet">{{ says }}</span>

@@ -31,17 +31,44 @@ const option = computed<EChartsOption>(() => {
     animation: false,
     textStyle: chartStyle.value.text,
     grid: { left: 8, right: 16, top: 28, bottom: 4, containLabel: true },
-    tooltip: { trigger: 'item', ...chartStyle.value.tooltip, formatter: (p: unknown) => {
-      const [order, value] = (p as { value: [number, number] }).value
-      return `run ${order + 1}: ${plain(value)} ${props.unit}`
-    } },
+    tooltip: {
+      trigger: 'item',
+      ...chartStyle.value.tooltip,
+      formatter: (p: unknown) => {
+        const [order, value] = (p as { value: [number, number] }).value
+        return `run ${order + 1}: ${plain(value)} ${props.unit}`
+      },
+    },
     xAxis: { type: 'category', data: measured.value.map((_, index) => `run ${index + 1}`), ...chartStyle.value.axis },
     yAxis: { type: 'value', scale: true, name: props.unit, splitNumber: 3, ...chartStyle.value.axis },
     series: [
-      { type: 'scatter', data: kept, symbol: 'diamond', symbolSize: 12, itemStyle: { color: c.petrol },
-        markLine: s ? { silent: true, symbol: 'none', label: { formatter: 'mean', position: 'insideEndTop', color: c.petrol }, lineStyle: { color: c.petrol, type: 'solid', width: 1.5 }, data: [{ yAxis: s.mean }] } : undefined,
-        markArea: s?.low != null && s.high != null ? { silent: true, itemStyle: { color: c.petrol, opacity: 0.1 }, data: [[{ yAxis: s.low }, { yAxis: s.high }]] } : undefined },
-      { type: 'scatter', data: aside, symbol: 'diamond', symbolSize: 12, itemStyle: { color: 'transparent', borderColor: c.quiet, borderWidth: 1.5 } },
+      {
+        type: 'scatter',
+        data: kept,
+        symbol: 'diamond',
+        symbolSize: 12,
+        itemStyle: { color: c.petrol },
+        markLine: s
+          ? {
+              silent: true,
+              symbol: 'none',
+              label: { formatter: 'mean', position: 'insideEndTop', color: c.petrol },
+              lineStyle: { color: c.petrol, type: 'solid', width: 1.5 },
+              data: [{ yAxis: s.mean }],
+            }
+          : undefined,
+        markArea:
+          s?.low != null && s.high != null
+            ? { silent: true, itemStyle: { color: c.petrol, opacity: 0.1 }, data: [[{ yAxis: s.low }, { yAxis: s.high }]] }
+            : undefined,
+      },
+      {
+        type: 'scatter',
+        data: aside,
+        symbol: 'diamond',
+        symbolSize: 12,
+        itemStyle: { color: 'transparent', borderColor: c.quiet, borderWidth: 1.5 },
+      },
     ],
   }
 })
@@ -50,5 +77,12 @@ const rows = computed(() => measured.value.map((run, index) => [index + 1, run.v
 </script>
 
 <template>
-  <ChartFrame :name="`${name} at stock`" :says="says" :option="option" :height="150" :headers="['run', unit, 'state']" :rows="rows" />
+  <ChartFrame
+    :name="`${name} at stock`"
+    :says="says"
+    :option="option"
+    :height="150"
+    :headers="['run', unit, 'state']"
+    :rows="rows"
+  />
 </template>

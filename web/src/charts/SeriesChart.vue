@@ -24,20 +24,53 @@ const option = computed<EChartsOption>(() => ({
   animation: false,
   textStyle: chartStyle.value.text,
   grid: { left: 8, right: 24, top: 28, bottom: 24, containLabel: true },
-  tooltip: { trigger: 'axis', ...chartStyle.value.tooltip, formatter: (items: unknown) => {
-    const [first] = items as { value: [number, number] }[]
-    return first ? `${first.value[0].toFixed(1)} s: ${plain(first.value[1])} ${props.channel.unit}` : ''
-  } },
-  brush: { xAxisIndex: 0, brushType: 'lineX', brushMode: 'single', transformable: false, brushStyle: { color: colours.value.wash, borderColor: colours.value.petrol, borderWidth: 1 } },
-  xAxis: { type: 'value', min: props.stretch?.from_s ?? 'dataMin', max: props.stretch?.to_s ?? 'dataMax', name: 'time, s', nameLocation: 'middle', nameGap: 26, ...chartStyle.value.axis, splitLine: { show: false } },
+  tooltip: {
+    trigger: 'axis',
+    ...chartStyle.value.tooltip,
+    formatter: (items: unknown) => {
+      const [first] = items as { value: [number, number] }[]
+      return first ? `${first.value[0].toFixed(1)} s: ${plain(first.value[1])} ${props.channel.unit}` : ''
+    },
+  },
+  brush: {
+    xAxisIndex: 0,
+    brushType: 'lineX',
+    brushMode: 'single',
+    transformable: false,
+    brushStyle: { color: colours.value.wash, borderColor: colours.value.petrol, borderWidth: 1 },
+  },
+  xAxis: {
+    type: 'value',
+    min: props.stretch?.from_s ?? 'dataMin',
+    max: props.stretch?.to_s ?? 'dataMax',
+    name: 'time, s',
+    nameLocation: 'middle',
+    nameGap: 26,
+    ...chartStyle.value.axis,
+    splitLine: { show: false },
+  },
   yAxis: { type: 'value', scale: true, name: props.channel.unit || 'as logged', splitNumber: 4, ...chartStyle.value.axis },
-  series: [{ type: 'line', data: points.value, showSymbol: false, lineStyle: { color: colours.value.petrol, width: 1.2 }, itemStyle: { color: colours.value.petrol } }],
+  series: [
+    {
+      type: 'line',
+      data: points.value,
+      showSymbol: false,
+      lineStyle: { color: colours.value.petrol, width: 1.2 },
+      itemStyle: { color: colours.value.petrol },
+    },
+  ],
 }))
 </script>
 
 <template>
   <ChartFrame
-    :name="channel.name" :says="summary" :option="option" :height="200"
-    :headers="['time_s', `${channel.name} ${channel.unit}`]" :rows="points" brushable @brushed="look"
+    :name="channel.name"
+    :says="summary"
+    :option="option"
+    :height="200"
+    :headers="['time_s', `${channel.name} ${channel.unit}`]"
+    :rows="points"
+    brushable
+    @brushed="look"
   />
 </template>

@@ -14,7 +14,10 @@ const props = defineProps<{ name: string; unit: string; channels: Points[]; rail
 const words = (value: number): string => reading(value, props.unit)
 const newest = computed(() => props.channels.map((channel) => ({ name: channel.name, value: channel.values.at(-1) })))
 const strokes = computed(() => [colours.value.petrol, colours.value.ochre, colours.value.plum, colours.value.moss])
-const says = computed(() => `${props.name}: ${newest.value.map((one) => `${one.name} ${one.value === undefined ? 'not read yet' : words(one.value)} ${props.unit}`).join(', ')}`)
+const says = computed(
+  () =>
+    `${props.name}: ${newest.value.map((one) => `${one.name} ${one.value === undefined ? 'not read yet' : words(one.value)} ${props.unit}`).join(', ')}`,
+)
 
 /** A rail under the readings (a fan's floor) has its words above the line, one over them below. */
 const railBelow = computed(() => (props.rails[0] ?? 0) < (newest.value[0]?.value ?? 0))
@@ -28,13 +31,29 @@ const option = computed<EChartsOption>(() => ({
     ...chartStyle.value.tooltip,
     formatter: (items: unknown) => {
       const found = items as { seriesName: string; value: [number, number] }[]
-      return found.length ? `${found[0]!.value[0].toFixed(1)} s<br>${found.map((item) => `${item.seriesName}: ${words(item.value[1])} ${props.unit}`).join('<br>')}` : ''
+      return found.length
+        ? `${found[0]!.value[0].toFixed(1)} s<br>${found.map((item) => `${item.seriesName}: ${words(item.value[1])} ${props.unit}`).join('<br>')}`
+        : ''
     },
   },
-  xAxis: { type: 'value', min: 0, max: props.plannedS, ...chartStyle.value.axis, name: props.last ? 'run time, s' : '', nameLocation: 'middle', nameGap: 24,
-    axisLabel: { ...chartStyle.value.axis.axisLabel, show: props.last }, axisTick: { show: props.last }, splitLine: { show: false } },
+  xAxis: {
+    type: 'value',
+    min: 0,
+    max: props.plannedS,
+    ...chartStyle.value.axis,
+    name: props.last ? 'run time, s' : '',
+    nameLocation: 'middle',
+    nameGap: 24,
+    axisLabel: { ...chartStyle.value.axis.axisLabel, show: props.last },
+    axisTick: { show: props.last },
+    splitLine: { show: false },
+  },
   yAxis: {
-    type: 'value', scale: true, splitNumber: 2, ...chartStyle.value.axis, axisLabel: { ...chartStyle.value.axis.axisLabel, hideOverlap: true, showMinLabel: false, showMaxLabel: false },
+    type: 'value',
+    scale: true,
+    splitNumber: 2,
+    ...chartStyle.value.axis,
+    axisLabel: { ...chartStyle.value.axis.axisLabel, hideOverlap: true, showMinLabel: false, showMaxLabel: false },
     // the rail is part of the picture only when readings come near it
     min: (range: { min: number; max: number }) => bounds(range).min,
     max: (range: { min: number; max: number }) => bounds(range).max,
@@ -47,13 +66,20 @@ const option = computed<EChartsOption>(() => ({
     connectNulls: true,
     lineStyle: { color: strokes.value[index % 4], width: 1.4, type: index === 0 ? 'solid' : 'dashed' },
     itemStyle: { color: strokes.value[index % 4] },
-    markLine: index > 0 ? undefined : {
-      silent: true,
-      symbol: 'none',
-      data: props.rails.map((limit) => ({ yAxis: limit })),
-      lineStyle: { color: colours.value.orange, width: 1.6, type: 'solid' },
-      label: { position: railBelow.value ? 'insideStartTop' : 'insideStartBottom', color: colours.value.orange, formatter: (item: { value?: unknown }) => `guard rail ${words(Number(item.value))} ${props.unit}` },
-    },
+    markLine:
+      index > 0
+        ? undefined
+        : {
+            silent: true,
+            symbol: 'none',
+            data: props.rails.map((limit) => ({ yAxis: limit })),
+            lineStyle: { color: colours.value.orange, width: 1.6, type: 'solid' },
+            label: {
+              position: railBelow.value ? 'insideStartTop' : 'insideStartBottom',
+              color: colours.value.orange,
+              formatter: (item: { value?: unknown }) => `guard rail ${words(Number(item.value))} ${props.unit}`,
+            },
+          },
   })),
 }))
 
@@ -74,7 +100,12 @@ const tidy = (value: number): number => Number(value.toPrecision(3))
       <span class="quiet name">{{ name }}</span>
       <span v-for="(one, index) in newest" :key="one.name" class="reading">
         <span class="figure value">{{ one.value === undefined ? '–' : words(one.value) }}</span> {{ unit }}
-        <span v-if="newest.length > 1" class="quiet who" :style="{ borderBottom: `2px ${index === 0 ? 'solid' : 'dashed'} ${strokes[index % 4]}` }">{{ one.name }}</span>
+        <span
+          v-if="newest.length > 1"
+          class="quiet who"
+          :style="{ borderBottom: `2px ${index === 0 ? 'solid' : 'dashed'} ${strokes[index % 4]}` }"
+          >{{ one.name }}</span
+        >
       </span>
     </div>
   </div>

@@ -7,7 +7,18 @@ import { computed } from 'vue'
 
 import { colours } from '../composables/theme'
 
-use([BarChart, CustomChart, LineChart, ScatterChart, GridComponent, TooltipComponent, MarkLineComponent, MarkAreaComponent, BrushComponent, SVGRenderer])
+use([
+  BarChart,
+  CustomChart,
+  LineChart,
+  ScatterChart,
+  GridComponent,
+  TooltipComponent,
+  MarkLineComponent,
+  MarkAreaComponent,
+  BrushComponent,
+  SVGRenderer,
+])
 
 const face = { fontFamily: "'B612', sans-serif", fontSize: 12 }
 

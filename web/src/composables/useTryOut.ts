@@ -36,12 +36,18 @@ export function useTryOut(campaign: Ref<Campaign>) {
     const campaignId = campaign.value.id
     const body = { speed: speed.value ?? 60, confirmation: '' }
     if ((what.repeats ?? 1) > 1) {
-      await lineUp({ campaignId, body: { ...body, setting_ids: [settingId], workload_ids: [workloadId], repeats: what.repeats ?? 1 } })
+      await lineUp({
+        campaignId,
+        body: { ...body, setting_ids: [settingId], workload_ids: [workloadId], repeats: what.repeats ?? 1 },
+      })
       void message.success(`${what.repeats} runs lined up.`)
       await router.push({ name: 'Climb', params: { id: campaignId } })
       return
     }
-    const live = await start({ campaignId, body: { ...body, setting_id: settingId, workload_id: workloadId, minutes: what.minutes ?? null } })
+    const live = await start({
+      campaignId,
+      body: { ...body, setting_id: settingId, workload_id: workloadId, minutes: what.minutes ?? null },
+    })
     await router.push({ name: 'run', params: { id: live.run_id }, query: { knob: what.knob } })
   }
 
@@ -51,7 +57,12 @@ export function useTryOut(campaign: Ref<Campaign>) {
       settingId = (await addSetting({ campaignId: campaign.value.id, body: { values: what.values, note: '' } })).id
       void message.success('A new rung.')
     }
-    const preset = { settingId, workloadId: what.workloadId ?? undefined, repeats: what.repeats, minutes: what.minutes ?? undefined }
+    const preset = {
+      settingId,
+      workloadId: what.workloadId ?? undefined,
+      repeats: what.repeats,
+      minutes: what.minutes ?? undefined,
+    }
     if (!campaign.value.standin || !what.workloadId) return campaign.value.standin ? openLive(preset) : openForm(preset)
     try {
       await onStandIn(settingId, what.workloadId, what)

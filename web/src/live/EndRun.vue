@@ -43,7 +43,9 @@ function byKey(event: KeyboardEvent): void {
     <div tabindex="-1" @keydown="byKey">
       <button v-for="entry in choices" :key="entry.outcome" type="button" class="choice" @click="choose(entry.outcome)">
         <OutcomeMark :outcome="entry.outcome" bare :size="20" />
-        <span><strong>{{ entry.short }}</strong> <span class="quiet">{{ entry.meaning }}</span></span>
+        <span
+          ><strong>{{ entry.short }}</strong> <span class="quiet">{{ entry.meaning }}</span></span
+        >
         <KeyCap>{{ entry.key }}</KeyCap>
       </button>
       <TextField v-model="note" label="Anything to remember" hint="smelled warm; the fan had stopped" :most="900" class="note" />

@@ -22,7 +22,12 @@ import { useLiveStream } from './useLiveStream'
 const props = defineProps<{ live: Live }>()
 const { points, standing: streamed, connected } = useLiveStream(props.live.run_id)
 const standing = computed(() => streamed.value ?? props.live.standing)
-const strips = computed(() => stripsOf(points.value.filter((channel) => channel.values.length > 0), props.live.rails))
+const strips = computed(() =>
+  stripsOf(
+    points.value.filter((channel) => channel.values.length > 0),
+    props.live.rails,
+  ),
+)
 const more = ref(false)
 const shown = computed(() => strips.value.filter((strip) => strip.first || strip.rails.length || more.value))
 const hidden = computed(() => strips.value.length - strips.value.filter((strip) => strip.first || strip.rails.length).length)
@@ -72,8 +77,16 @@ useShortcut('m', () => void openNote())
     <div class="status" data-test="live-status">
       <div>
         <span class="field-name">Run time</span>
-        <span class="figure big">{{ span(standing.elapsed_s) }}</span> <span class="nowrap">of {{ span(standing.planned_s) }}</span>
-        <AProgress :percent="share" :show-info="false" size="small" :stroke-color="lost ? colours.ochre : colours.petrol" :trail-color="colours.rule" aria-label="Part of the planned time" />
+        <span class="figure big">{{ span(standing.elapsed_s) }}</span>
+        <span class="nowrap">of {{ span(standing.planned_s) }}</span>
+        <AProgress
+          :percent="share"
+          :show-info="false"
+          size="small"
+          :stroke-color="lost ? colours.ochre : colours.petrol"
+          :trail-color="colours.rule"
+          aria-label="Part of the planned time"
+        />
       </div>
       <div>
         <span class="field-name">Left</span>
@@ -93,7 +106,9 @@ useShortcut('m', () => void openNote())
     <p class="quiet line" role="status">
       {{ live.bench }}<template v-if="live.standin">, {{ live.speed }}× real time</template>.
       <span v-if="connected">Readings come in as they are made.</span>
-      <span v-else class="caution">The line to Trelvo’s server is down; it is tried again every few seconds, and nothing in between is lost.</span>
+      <span v-else class="caution"
+        >The line to Trelvo’s server is down; it is tried again every few seconds, and nothing in between is lost.</span
+      >
     </p>
     <form v-if="noting" ref="noteField" class="note" @submit.prevent="keepNote" @keydown.esc="noting = false">
       <TextField v-model="text" label="What you noticed" hint="a flicker at the left edge" :most="1000" />
@@ -105,10 +120,18 @@ useShortcut('m', () => void openNote())
       No reading yet. The run is written down already: should the machine go down now, it will not be forgotten.
     </p>
     <StripChart
-      v-for="(strip, index) in shown" :key="strip.name" :last="index === shown.length - 1" :name="strip.name" :unit="strip.unit" :channels="strip.channels"
-      :rails="strip.rails" :planned-s="Math.max(standing.planned_s, standing.elapsed_s)"
+      v-for="(strip, index) in shown"
+      :key="strip.name"
+      :last="index === shown.length - 1"
+      :name="strip.name"
+      :unit="strip.unit"
+      :channels="strip.channels"
+      :rails="strip.rails"
+      :planned-s="Math.max(standing.planned_s, standing.elapsed_s)"
     />
-    <AButton v-if="hidden > 0" type="text" @click="more = !more">{{ more ? 'Fewer readings' : `${hidden} more readings` }}</AButton>
+    <AButton v-if="hidden > 0" type="text" @click="more = !more">{{
+      more ? 'Fewer readings' : `${hidden} more readings`
+    }}</AButton>
     <div class="below">
       <MarkList :marks="live.marks" />
       <RailList :rails="live.rails" :unwatched="live.unwatched" />

@@ -9,7 +9,9 @@ import LostRun from './LostRun.vue'
 const { data } = useEndsOfRuns()
 const route = useRoute()
 /** The run's own page asks by itself. */
-const elsewhere = computed(() => data.value?.filter((live) => !(route.name === 'run' && Number(route.params.id) === live.run_id)) ?? [])
+const elsewhere = computed(
+  () => data.value?.filter((live) => !(route.name === 'run' && Number(route.params.id) === live.run_id)) ?? [],
+)
 const lost = computed(() => elsewhere.value.filter((live) => live.standing.state === 'lost'))
 const going = computed(() => elsewhere.value.filter((live) => live.standing.state === 'open'))
 </script>
@@ -20,7 +22,9 @@ const going = computed(() => elsewhere.value.filter((live) => live.standing.stat
     <p v-if="going.length" class="going" role="status">
       <template v-for="(live, index) in going" :key="live.run_id">
         <template v-if="index">; </template>
-        <RouterLink :to="{ name: 'run', params: { id: live.run_id } }">{{ live.workload_name }} at {{ live.setting_title }}</RouterLink>
+        <RouterLink :to="{ name: 'run', params: { id: live.run_id } }"
+          >{{ live.workload_name }} at {{ live.setting_title }}</RouterLink
+        >
       </template>
       {{ going.length === 1 ? 'is' : 'are' }} running now.
     </p>

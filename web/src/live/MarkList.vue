@@ -5,7 +5,12 @@ import { moment, span } from '../words/format'
 
 defineProps<{ marks: Live['marks'] }>()
 const words: Record<string, string> = {
-  phase: 'Phase', note: 'Note', breach: 'Guard rail', confirmation: 'Confirmed', contact: 'Contact', outcome: 'Outcome',
+  phase: 'Phase',
+  note: 'Note',
+  breach: 'Guard rail',
+  confirmation: 'Confirmed',
+  contact: 'Contact',
+  outcome: 'Outcome',
 }
 </script>
 
@@ -14,12 +19,18 @@ const words: Record<string, string> = {
     <h2>Along the way</h2>
     <table v-if="marks.length" class="ledger">
       <thead>
-        <tr><th class="number">Into the run</th><th>What</th><th></th></tr>
+        <tr>
+          <th class="number">Into the run</th>
+          <th>What</th>
+          <th></th>
+        </tr>
       </thead>
       <tbody>
         <tr v-for="mark in marks" :key="mark.made_at + mark.text">
           <td class="number figure" :title="moment(mark.made_at)">{{ span(mark.at_s) }}</td>
-          <td :class="{ warning: mark.kind === 'breach', caution: mark.kind === 'contact' }">{{ words[mark.kind] ?? mark.kind }}</td>
+          <td :class="{ warning: mark.kind === 'breach', caution: mark.kind === 'contact' }">
+            {{ words[mark.kind] ?? mark.kind }}
+          </td>
           <td>{{ mark.text }}</td>
         </tr>
       </tbody>

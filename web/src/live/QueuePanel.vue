@@ -23,16 +23,21 @@ const open = ref(false)
 const running = computed(() => queue.value?.items.find((item) => item.state === 'running'))
 const leftOut = computed(() => queue.value?.items.filter((item) => item.state === 'left out').length ?? 0)
 const total = computed(() => queue.value?.items.length ?? 0)
-const share = computed(() => (total.value ? (100 * (total.value - (queue.value?.waiting ?? 0) - (running.value ? 1 : 0))) / total.value : 0))
+const share = computed(() =>
+  total.value ? (100 * (total.value - (queue.value?.waiting ?? 0) - (running.value ? 1 : 0))) / total.value : 0,
+)
 
 // results appear in the ladder as they come
-watch(() => queue.value?.done, () => {
-  void queries.invalidateQueries({ queryKey: ['ladder'] })
-  void queries.invalidateQueries({ queryKey: ['campaign'] })
-  void queries.invalidateQueries({ queryKey: ['baseline'] })
-  void queries.invalidateQueries({ queryKey: ['climb'] })
-  void queries.invalidateQueries({ queryKey: ['runs'] })
-})
+watch(
+  () => queue.value?.done,
+  () => {
+    void queries.invalidateQueries({ queryKey: ['ladder'] })
+    void queries.invalidateQueries({ queryKey: ['campaign'] })
+    void queries.invalidateQueries({ queryKey: ['baseline'] })
+    void queries.invalidateQueries({ queryKey: ['climb'] })
+    void queries.invalidateQueries({ queryKey: ['runs'] })
+  },
+)
 
 async function act(what: QueueAct): Promise<void> {
   clear()
@@ -48,10 +53,24 @@ async function act(what: QueueAct): Promise<void> {
   <section v-if="queue && total" class="queue sheet" aria-label="Queue" data-test="queue">
     <div class="head">
       <strong>Queue</strong>
-      <AProgress :percent="share" :show-info="false" size="small" class="bar" :stroke-color="colours.petrol" :trail-color="colours.rule" aria-label="Part of the queue that is done" />
+      <AProgress
+        :percent="share"
+        :show-info="false"
+        size="small"
+        class="bar"
+        :stroke-color="colours.petrol"
+        :trail-color="colours.rule"
+        aria-label="Part of the queue that is done"
+      />
       <span role="status">
-        {{ queue.done }} of {{ total }} done<template v-if="leftOut">, {{ leftOut }} left out</template><template v-if="queue.left_s != null">, about {{ span(queue.left_s) }} left</template>.
-        <template v-if="running">Now <RouterLink v-if="running.run_id" :to="{ name: 'run', params: { id: running.run_id } }">{{ running.workload_name }} at {{ running.setting_title }}</RouterLink>.</template>
+        {{ queue.done }} of {{ total }} done<template v-if="leftOut">, {{ leftOut }} left out</template
+        ><template v-if="queue.left_s != null">, about {{ span(queue.left_s) }} left</template>.
+        <template v-if="running"
+          >Now
+          <RouterLink v-if="running.run_id" :to="{ name: 'run', params: { id: running.run_id } }"
+            >{{ running.workload_name }} at {{ running.setting_title }}</RouterLink
+          >.</template
+        >
         <span v-if="queue.paused && queue.waiting" class="caution">Held.</span>
       </span>
       <span class="acts">
@@ -74,7 +93,9 @@ async function act(what: QueueAct): Promise<void> {
               <OutcomeMark v-if="item.outcome" :outcome="item.outcome as Outcome" /> {{ item.outcome || item.state }}
               <span class="quiet">{{ item.why }}</span>
             </td>
-            <td class="number"><RouterLink v-if="item.run_id" :to="{ name: 'run', params: { id: item.run_id } }">Open</RouterLink></td>
+            <td class="number">
+              <RouterLink v-if="item.run_id" :to="{ name: 'run', params: { id: item.run_id } }">Open</RouterLink>
+            </td>
           </tr>
         </tbody>
       </table>

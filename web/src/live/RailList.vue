@@ -17,14 +17,18 @@ const blind = computed(() => props.rails.filter(isBlind).length)
     <table v-if="rails.length" class="ledger">
       <tbody>
         <tr v-for="rail in rails" :key="rail.kind + rail.channel">
-          <td>{{ rail.kind }} <span class="quiet">{{ rail.channel }}</span></td>
+          <td>
+            {{ rail.kind }} <span class="quiet">{{ rail.channel }}</span>
+          </td>
           <td class="number figure">{{ rail.limit }} {{ unit(rail) }}</td>
           <td><span v-if="isBlind(rail)" class="warning">not watched here</span></td>
         </tr>
       </tbody>
     </table>
     <p v-else class="caution">None set: nothing stops a run by itself. Set them on the Prepare page.</p>
-    <p v-if="blind" class="quiet why">This bench reads nothing for {{ blind === 1 ? 'one of them' : `${blind} of them` }}; watch it yourself.</p>
+    <p v-if="blind" class="quiet why">
+      This bench reads nothing for {{ blind === 1 ? 'one of them' : `${blind} of them` }}; watch it yourself.
+    </p>
   </section>
 </template>
 

@@ -52,7 +52,10 @@ const onlySetting = computed(() => (settingIds.value.length === 1 ? settingIds.v
 const { data: ceiling } = useCeiling(() => props.campaign.id, onlySetting)
 const count = computed(() => settingIds.value.length * workloadIds.value.length * (repeats.value ?? 0))
 const ownMinutes = computed(() => testable(props.campaign).find((one) => one.id === workloadIds.value[0])?.minutes)
-const speedChoices = computed(() => options.value?.speeds.map((value) => ({ value, label: value === 1 ? '1× – as it would be' : `${value}× real time` })) ?? [])
+const speedChoices = computed(
+  () =>
+    options.value?.speeds.map((value) => ({ value, label: value === 1 ? '1× – as it would be' : `${value}× real time` })) ?? [],
+)
 const settingChoices = computed(() => settings.value?.map((setting) => ({ value: setting.id, label: setting.title })) ?? [])
 const workloadChoices = computed(() => testable(props.campaign).map((one) => ({ value: one.id, label: one.name })))
 
@@ -69,7 +72,10 @@ async function go(): Promise<void> {
       await router.push({ name: 'run', params: { id: live.run_id } })
       return
     }
-    await lineUp({ campaignId: props.campaign.id, body: { ...body, setting_ids: settingIds.value, workload_ids: workloadIds.value, repeats: repeats.value ?? 0 } })
+    await lineUp({
+      campaignId: props.campaign.id,
+      body: { ...body, setting_ids: settingIds.value, workload_ids: workloadIds.value, repeats: repeats.value ?? 0 },
+    })
     open.value = false
     void message.success(`${count.value} runs lined up.`)
     await router.push({ name: 'Climb', params: { id: props.campaign.id } })
@@ -87,7 +93,14 @@ async function go(): Promise<void> {
       <div class="form-grid">
         <NumberField v-model="repeats" label="Runs of each" :trouble="at('repeats')" />
         <ChoiceField v-model="speed" label="Speed" :options="speedChoices" :trouble="at('speed')" />
-        <NumberField v-if="single" v-model="minutes" label="Length" unit="min" :hint="`${ownMinutes}, its own length`" :trouble="at('minutes')" />
+        <NumberField
+          v-if="single"
+          v-model="minutes"
+          label="Length"
+          unit="min"
+          :hint="`${ownMinutes}, its own length`"
+          :trouble="at('minutes')"
+        />
       </div>
       <div v-if="ceiling?.words" class="ceiling">
         <p class="warning">
@@ -97,7 +110,8 @@ async function go(): Promise<void> {
         <TextField v-model="typed" label="Typed confirmation" :most="300" />
       </div>
       <p v-if="!single" class="quiet">
-        {{ count }} runs in all, one after another, after a warm-up that is not logged. When a setting fails, the rest of its runs are left out.
+        {{ count }} runs in all, one after another, after a warm-up that is not logged. When a setting fails, the rest of its runs
+        are left out.
       </p>
       <p v-else class="quiet">It is written down before it starts, and your guard rails stop it by themselves.</p>
       <ProblemList :problems="problems" title="Not started:" />

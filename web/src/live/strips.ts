@@ -18,7 +18,13 @@ const REST = ['current', 'load', 'frame rate', 'memory clock', 'fan speed', 'oth
 const APART = ['power', 'core clock']
 
 /** Kind of the guard rail that watches a quantity. */
-const RAIL_OF: Record<string, string> = { temperature: 'temperature', power: 'power', current: 'current', voltage: 'voltage', fan: 'fan floor' }
+const RAIL_OF: Record<string, string> = {
+  temperature: 'temperature',
+  power: 'power',
+  current: 'current',
+  voltage: 'voltage',
+  fan: 'fan floor',
+}
 
 /** One strip a quantity; one a channel where channels cannot share a scale. */
 export function stripsOf(points: Points[], rails: Rail[]): Strip[] {

@@ -22,7 +22,8 @@ const { data: campaigns } = useCampaigns()
 const { data: workloads } = useWorkloads()
 const { data: declared } = useDeclared()
 
-const text = (name: string): string | undefined => (typeof route.query[name] === 'string' && route.query[name] ? String(route.query[name]) : undefined)
+const text = (name: string): string | undefined =>
+  typeof route.query[name] === 'string' && route.query[name] ? String(route.query[name]) : undefined
 const whole = (name: string): number | undefined => (text(name) ? Number(text(name)) : undefined)
 const either = (name: string): boolean | undefined => (text(name) === 'yes' ? true : text(name) === 'no' ? false : undefined)
 /** A day as typed, as a moment in the reader's own zone. */
@@ -75,12 +76,36 @@ const columnChoices = computed(() => [
 
 const any = (label: string) => ({ value: '', label })
 const filters = computed(() => [
-  { name: 'rig', label: 'Rig', options: [any('any rig'), ...(rigs.value ?? []).map((one) => ({ value: String(one.id), label: one.name }))] },
-  { name: 'campaign', label: 'Campaign', options: [any('any campaign'), ...(campaigns.value ?? []).map((one) => ({ value: String(one.id), label: one.name }))] },
-  { name: 'workload', label: 'Workload', options: [any('any workload'), ...(workloads.value ?? []).map((one) => ({ value: String(one.id), label: one.title }))] },
-  { name: 'outcome', label: 'Ended', options: [any('however it ended'), ...outcomes.map((one) => ({ value: one.outcome as string, label: one.short }))] },
-  { name: 'aside', label: 'Set aside', options: [any('set aside or not'), { value: 'no', label: 'counting only' }, { value: 'yes', label: 'set aside only' }] },
-  { name: 'log', label: 'Log', options: [any('with or without log'), { value: 'yes', label: 'with a log' }, { value: 'no', label: 'without a log' }] },
+  {
+    name: 'rig',
+    label: 'Rig',
+    options: [any('any rig'), ...(rigs.value ?? []).map((one) => ({ value: String(one.id), label: one.name }))],
+  },
+  {
+    name: 'campaign',
+    label: 'Campaign',
+    options: [any('any campaign'), ...(campaigns.value ?? []).map((one) => ({ value: String(one.id), label: one.name }))],
+  },
+  {
+    name: 'workload',
+    label: 'Workload',
+    options: [any('any workload'), ...(workloads.value ?? []).map((one) => ({ value: String(one.id), label: one.title }))],
+  },
+  {
+    name: 'outcome',
+    label: 'Ended',
+    options: [any('however it ended'), ...outcomes.map((one) => ({ value: one.outcome as string, label: one.short }))],
+  },
+  {
+    name: 'aside',
+    label: 'Set aside',
+    options: [any('set aside or not'), { value: 'no', label: 'counting only' }, { value: 'yes', label: 'set aside only' }],
+  },
+  {
+    name: 'log',
+    label: 'Log',
+    options: [any('with or without log'), { value: 'yes', label: 'with a log' }, { value: 'no', label: 'without a log' }],
+  },
 ])
 const filtered = computed(() => Object.keys(route.query).some((name) => !['page', 'sort', 'order'].includes(name)))
 const reading = (run: LoggedRun, word: string, decimals: number): string => number(run.figures[word], decimals)
@@ -89,25 +114,60 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
 <template>
   <div class="page-head title">
     <h1>Logbook</h1>
-    <span class="quiet" data-test="total">{{ data ? `${data.total} ${data.total === 1 ? 'run' : 'runs'}${filtered ? ' found' : ''}` : '' }}</span>
+    <span class="quiet" data-test="total">{{
+      data ? `${data.total} ${data.total === 1 ? 'run' : 'runs'}${filtered ? ' found' : ''}` : ''
+    }}</span>
     <a :href="csvAddress(question, columns)" download>CSV of what is shown</a>
   </div>
   <div class="filters">
     <AInput
-      :value="text('text')" class="search" allow-clear placeholder="Look for words in names and notes" aria-label="Look for words"
+      :value="text('text')"
+      class="search"
+      allow-clear
+      placeholder="Look for words in names and notes"
+      aria-label="Look for words"
       @update:value="(typed: string) => look(typed)"
     />
     <ASelect
-      v-for="filter in filters" :key="filter.name" :value="text(filter.name) ?? ''" :options="filter.options" :aria-label="filter.label" class="filter"
-      show-search option-filter-prop="label" @change="(value) => set({ [filter.name]: String(value) || undefined })"
+      v-for="filter in filters"
+      :key="filter.name"
+      :value="text(filter.name) ?? ''"
+      :options="filter.options"
+      :aria-label="filter.label"
+      class="filter"
+      show-search
+      option-filter-prop="label"
+      @change="(value) => set({ [filter.name]: String(value) || undefined })"
     />
-    <label class="day">from <input type="date" :value="text('since') ?? ''" aria-label="From" @change="set({ since: ($event.target as HTMLInputElement).value || undefined })" /></label>
-    <label class="day">to <input type="date" :value="text('until') ?? ''" aria-label="To" @change="set({ until: ($event.target as HTMLInputElement).value || undefined })" /></label>
+    <label class="day"
+      >from
+      <input
+        type="date"
+        :value="text('since') ?? ''"
+        aria-label="From"
+        @change="set({ since: ($event.target as HTMLInputElement).value || undefined })"
+    /></label>
+    <label class="day"
+      >to
+      <input
+        type="date"
+        :value="text('until') ?? ''"
+        aria-label="To"
+        @change="set({ until: ($event.target as HTMLInputElement).value || undefined })"
+    /></label>
     <AButton v-if="filtered" type="text" @click="router.replace({ query: {} })">Clear the filters</AButton>
   </div>
   <div class="columns">
     <span class="field-name">Columns</span>
-    <ASelect v-model:value="columns" mode="multiple" :options="columnChoices" option-filter-prop="label" aria-label="Columns" class="which" :max-tag-count="5" />
+    <ASelect
+      v-model:value="columns"
+      mode="multiple"
+      :options="columnChoices"
+      option-filter-prop="label"
+      aria-label="Columns"
+      class="which"
+      :max-tag-count="5"
+    />
   </div>
   <LoadState :pending="isPending" :error="error" what="The logbook" @again="refetch">
     <p v-if="data?.total === 0" class="sheet none">
@@ -117,13 +177,25 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
       <table class="ledger">
         <thead>
           <tr>
-            <th :aria-sort="ordered('outcome')"><button type="button" @click="sortBy('outcome')">Ended{{ arrow('outcome') }}</button></th>
-            <th :aria-sort="ordered('started_at')"><button type="button" @click="sortBy('started_at')">When{{ arrow('started_at') }}</button></th>
-            <th :aria-sort="ordered('campaign')"><button type="button" @click="sortBy('campaign')">Rig and campaign{{ arrow('campaign') }}</button></th>
-            <th :aria-sort="ordered('workload')"><button type="button" @click="sortBy('workload')">Workload{{ arrow('workload') }}</button></th>
+            <th :aria-sort="ordered('outcome')">
+              <button type="button" @click="sortBy('outcome')">Ended{{ arrow('outcome') }}</button>
+            </th>
+            <th :aria-sort="ordered('started_at')">
+              <button type="button" @click="sortBy('started_at')">When{{ arrow('started_at') }}</button>
+            </th>
+            <th :aria-sort="ordered('campaign')">
+              <button type="button" @click="sortBy('campaign')">Rig and campaign{{ arrow('campaign') }}</button>
+            </th>
+            <th :aria-sort="ordered('workload')">
+              <button type="button" @click="sortBy('workload')">Workload{{ arrow('workload') }}</button>
+            </th>
             <th>Setting</th>
-            <th class="number" :aria-sort="ordered('value')"><button type="button" @click="sortBy('value')">Result{{ arrow('value') }}</button></th>
-            <th v-if="withDuration" class="number" :aria-sort="ordered('duration_s')"><button type="button" @click="sortBy('duration_s')">Lasted{{ arrow('duration_s') }}</button></th>
+            <th class="number" :aria-sort="ordered('value')">
+              <button type="button" @click="sortBy('value')">Result{{ arrow('value') }}</button>
+            </th>
+            <th v-if="withDuration" class="number" :aria-sort="ordered('duration_s')">
+              <button type="button" @click="sortBy('duration_s')">Lasted{{ arrow('duration_s') }}</button>
+            </th>
             <th v-for="one in shownFigures" :key="one.word" class="number" :aria-sort="ordered(one.word)">
               <button type="button" @click="sortBy(one.word)">{{ one.name }}, {{ one.unit }}{{ arrow(one.word) }}</button>
             </th>
@@ -132,25 +204,48 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
         </thead>
         <tbody>
           <tr v-for="run in data.runs" :key="run.id" :class="{ aside: run.aside }" data-test="logged">
-            <td class="ended"><OutcomeMark :outcome="run.outcome as never" :set-aside="run.aside" /> {{ wordsOf(run.outcome as never).short }}</td>
+            <td class="ended">
+              <OutcomeMark :outcome="run.outcome as never" :set-aside="run.aside" /> {{ wordsOf(run.outcome as never).short }}
+            </td>
             <td class="quiet when">{{ moment(run.started_at) }}</td>
-            <td><RouterLink :to="{ name: 'campaign', params: { id: run.campaign_id } }">{{ run.campaign }}</RouterLink> <span class="quiet">{{ run.rig }}, fitting {{ run.fitting }}</span></td>
-            <td>{{ run.workload }} <span class="quiet">{{ run.options }}</span></td>
             <td>
-              <button type="button" class="link" :title="`Only runs at ${run.setting}`" @click="set({ setting: run.setting_id, campaign: run.campaign_id })">{{ run.setting }}</button>
+              <RouterLink :to="{ name: 'campaign', params: { id: run.campaign_id } }">{{ run.campaign }}</RouterLink>
+              <span class="quiet">{{ run.rig }}, fitting {{ run.fitting }}</span>
+            </td>
+            <td>
+              {{ run.workload }} <span class="quiet">{{ run.options }}</span>
+            </td>
+            <td>
+              <button
+                type="button"
+                class="link"
+                :title="`Only runs at ${run.setting}`"
+                @click="set({ setting: run.setting_id, campaign: run.campaign_id })"
+              >
+                {{ run.setting }}
+              </button>
               <span v-if="run.aside" class="note">Set aside: {{ run.aside_reason }}</span>
               <span v-if="run.note" class="note">{{ run.note }}</span>
             </td>
-            <td class="number figure">{{ plain(run.value) }} <span class="quiet">{{ run.value != null ? run.unit : '' }}</span></td>
+            <td class="number figure">
+              {{ plain(run.value) }} <span class="quiet">{{ run.value != null ? run.unit : '' }}</span>
+            </td>
             <td v-if="withDuration" class="number figure">{{ span(run.duration_s) }}</td>
             <td v-for="one in shownFigures" :key="one.word" class="number figure">{{ reading(run, one.word, one.decimals) }}</td>
-            <td class="open"><RouterLink :to="{ name: 'run', params: { id: run.id } }">{{ run.has_log ? 'Open, with log' : 'Open' }}</RouterLink></td>
+            <td class="open">
+              <RouterLink :to="{ name: 'run', params: { id: run.id } }">{{ run.has_log ? 'Open, with log' : 'Open' }}</RouterLink>
+            </td>
           </tr>
         </tbody>
       </table>
     </div>
     <APagination
-      v-if="data && data.total > PAGE" :current="page" :total="data.total" :page-size="PAGE" :show-size-changer="false" class="pages"
+      v-if="data && data.total > PAGE"
+      :current="page"
+      :total="data.total"
+      :page-size="PAGE"
+      :show-size-changer="false"
+      class="pages"
       @change="(chosen: number) => router.replace({ query: { ...route.query, page: chosen === 1 ? undefined : chosen } })"
     />
   </LoadState>

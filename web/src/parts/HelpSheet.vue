@@ -16,14 +16,19 @@ const open = defineModel<boolean>('open', { required: true })
     <table class="ledger">
       <tbody>
         <tr v-for="shortcut in shortcuts" :key="shortcut.key">
-          <td><KeyCap>{{ shortcut.key }}</KeyCap></td>
+          <td>
+            <KeyCap>{{ shortcut.key }}</KeyCap>
+          </td>
           <td>{{ shortcut.what }}</td>
           <td class="quiet">{{ shortcut.where }}</td>
         </tr>
       </tbody>
     </table>
     <h2 class="next">Quick line</h2>
-    <p>A run in one line, words in any order after what they belong to: <span class="figure">core +135 gorge 8421 72c 212w wall 12min ok # panel off</span></p>
+    <p>
+      A run in one line, words in any order after what they belong to:
+      <span class="figure">core +135 gorge 8421 72c 212w wall 12min ok # panel off</span>
+    </p>
     <table class="ledger lines">
       <tbody>
         <tr v-for="[what, how] in quickLineWords" :key="what">
@@ -42,8 +47,8 @@ const open = defineModel<boolean>('open', { required: true })
       </template>
     </dl>
     <p class="quiet next">
-      Figures in italics are estimates; upright ones were measured. Gains are given with the interval that holds the
-      true value 95 times in 100.
+      Figures in italics are estimates; upright ones were measured. Gains are given with the interval that holds the true value 95
+      times in 100.
     </p>
   </ADrawer>
 </template>

@@ -10,7 +10,9 @@
   margin-left: 6px;
   padding: 0 4px;
   border-bottom: 2px solid currentColor;
-  font: 400 12px/16px 'B612 Mono', monospace;
+  font:
+    400 12px/16px 'B612 Mono',
+    monospace;
   text-align: center;
   opacity: 0.75;
 }

@@ -13,7 +13,13 @@ const choices = computed(() => props.options.map((one) => (typeof one === 'objec
   <div>
     <label class="field-name" :for="id">{{ label }}</label>
     <ASelect
-      :id="id" :value="chosen" mode="multiple" :options="choices" :placeholder="hint" option-filter-prop="label" style="width: 100%"
+      :id="id"
+      :value="chosen"
+      mode="multiple"
+      :options="choices"
+      :placeholder="hint"
+      option-filter-prop="label"
+      style="width: 100%"
       @update:value="(values: unknown) => (chosen = values as T[])"
     />
     <div v-if="trouble" class="field-trouble" role="alert">{{ trouble }}</div>

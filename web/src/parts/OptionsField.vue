@@ -12,8 +12,20 @@ const options = defineModel<OptionDraft[]>({ required: true })
   <div class="options">
     <span class="field-name">Options</span>
     <div v-for="(option, index) in options" :key="index" class="option">
-      <AInput v-model:value="option.name" size="small" :maxlength="60" :aria-label="`Which option, line ${index + 1}`" placeholder="name" />
-      <AInput v-model:value="option.value" size="small" :maxlength="120" :aria-label="option.name ? `Option ${option.name}` : `Its value, line ${index + 1}`" placeholder="none" />
+      <AInput
+        v-model:value="option.name"
+        size="small"
+        :maxlength="60"
+        :aria-label="`Which option, line ${index + 1}`"
+        placeholder="name"
+      />
+      <AInput
+        v-model:value="option.value"
+        size="small"
+        :maxlength="120"
+        :aria-label="option.name ? `Option ${option.name}` : `Its value, line ${index + 1}`"
+        placeholder="none"
+      />
     </div>
     <AButton size="small" type="text" @click="options.push({ name: '', value: '' })">Add an option</AButton>
     <div v-if="trouble" class="field-trouble" role="alert">{{ trouble }}</div>

@@ -7,7 +7,9 @@ import { outcomes } from '../words/outcomes'
   <ul class="legend">
     <li v-for="entry in outcomes" :key="entry.outcome">
       <OutcomeMark :outcome="entry.outcome" bare />
-      <span>{{ entry.short }} <span class="quiet">– {{ entry.meaning }}</span></span>
+      <span
+        >{{ entry.short }} <span class="quiet">– {{ entry.meaning }}</span></span
+      >
     </li>
     <li>
       <OutcomeMark outcome="contact lost" running bare />

@@ -7,7 +7,9 @@ import { wordsOf } from '../words/outcomes'
 
 const props = defineProps<{ outcome: Outcome; setAside?: boolean; running?: boolean; size?: number; bare?: boolean }>()
 const words = computed(() => wordsOf(props.outcome))
-const label = computed(() => (props.running ? 'Running, or waiting for an answer' : props.setAside ? `${words.value.short}, set aside` : words.value.short))
+const label = computed(() =>
+  props.running ? 'Running, or waiting for an answer' : props.setAside ? `${words.value.short}, set aside` : words.value.short,
+)
 </script>
 
 <template>

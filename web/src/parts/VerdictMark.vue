@@ -13,7 +13,10 @@ defineProps<{ verdict: Verdict | null | undefined }>()
       <path v-else-if="verdict.word === 'tie'" d="M1 5h12M1 9h12" class="line" />
       <path v-else d="M1 7h3M6 7h2M10 7h3" class="line" />
     </svg>
-    {{ verdict.word }}<template v-if="verdict.more_runs"> <span class="quiet more">{{ verdict.more_runs }} more each</span></template>
+    {{ verdict.word
+    }}<template v-if="verdict.more_runs">
+      <span class="quiet more">{{ verdict.more_runs }} more each</span></template
+    >
   </span>
 </template>
 

@@ -25,7 +25,16 @@ interface Draft {
   currency: string
   weights: Record<number, number | null>
 }
-const draft = ref<Draft>({ smallest: null, wished: null, stale: null, temp: null, power: null, price: null, currency: '', weights: {} })
+const draft = ref<Draft>({
+  smallest: null,
+  wished: null,
+  stale: null,
+  temp: null,
+  power: null,
+  price: null,
+  currency: '',
+  weights: {},
+})
 
 watch(open, (isOpen) => {
   if (!isOpen) return
@@ -80,11 +89,17 @@ async function save(): Promise<void> {
       <TextField v-model="draft.currency" label="In which money" :most="8" />
       <h2 class="wide">Weights in the overall gain</h2>
       <NumberField
-        v-for="workload in campaign.workloads" :key="workload.id" v-model="draft.weights[workload.id]!" :label="workload.name"
+        v-for="workload in campaign.workloads"
+        :key="workload.id"
+        v-model="draft.weights[workload.id]!"
+        :label="workload.name"
         :trouble="at(`weights.${workload.id}`)"
       />
       <p class="wide quiet">A weight of 0 leaves a workload out of the overall gain; it is still shown.</p>
-      <ProblemList :problems="problems.filter((problem) => !/^(weights\.|smallest|wished|stale|temp|power|price)/.test(problem.where))" class="wide" />
+      <ProblemList
+        :problems="problems.filter((problem) => !/^(weights\.|smallest|wished|stale|temp|power|price)/.test(problem.where))"
+        class="wide"
+      />
       <AButton type="primary" html-type="submit" :loading="isPending" class="wide save">Keep this</AButton>
     </form>
   </ADrawer>

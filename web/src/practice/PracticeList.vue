@@ -36,8 +36,9 @@ document.title = 'Practice – Trelvo'
 <template>
   <h1 class="title">Practice bench</h1>
   <p class="lead">
-    A hidden specimen of the stand-in: find how far its core clock holds, in limited bench time. Tests answer at once, so an evening’s climb takes
-    minutes. At the end you see its true edge, the best setting there was, and what each strategy would have kept on the same specimen.
+    A hidden specimen of the stand-in: find how far its core clock holds, in limited bench time. Tests answer at once, so an
+    evening’s climb takes minutes. At the end you see its true edge, the best setting there was, and what each strategy would have
+    kept on the same specimen.
   </p>
   <form class="sheet begin" @submit.prevent="begin">
     <NumberField v-model="seed" label="Specimen" hint="any; left empty: by chance" :trouble="at('seed')" />
@@ -50,14 +51,24 @@ document.title = 'Practice – Trelvo'
     <h2 class="next">Earlier ones</h2>
     <p v-if="!practices?.length" class="quiet">None yet. Begin one above: nothing real can break.</p>
     <table v-else class="ledger">
-      <thead><tr><th>Begun</th><th>Specimen</th><th class="number">Tests</th><th>Kept</th><th /></tr></thead>
+      <thead>
+        <tr>
+          <th>Begun</th>
+          <th>Specimen</th>
+          <th class="number">Tests</th>
+          <th>Kept</th>
+          <th />
+        </tr>
+      </thead>
       <tbody>
         <tr v-for="one in practices" :key="one.id">
           <td>{{ moment(one.created_at) }}</td>
           <td class="figure">{{ one.seed }}</td>
           <td class="number figure">{{ one.tests.length }}</td>
           <td>{{ one.kept === null ? 'not ended' : one.kept === 0 ? 'stock' : `${knobValue(one.kept, 0)} MHz` }}</td>
-          <td><RouterLink :to="{ name: 'practice', params: { id: one.id } }">{{ one.kept === null ? 'Go on' : 'Look' }}</RouterLink></td>
+          <td>
+            <RouterLink :to="{ name: 'practice', params: { id: one.id } }">{{ one.kept === null ? 'Go on' : 'Look' }}</RouterLink>
+          </td>
         </tr>
       </tbody>
     </table>

@@ -29,23 +29,29 @@ const kept = ref<number | null>(null)
 const helped = ref(false)
 
 const knob = computed(() => practice.value?.climb.knob)
-const words = (amount: number): string => (knob.value ? (amount === knob.value.stock ? 'stock' : `${knobValue(amount, knob.value.stock)} ${knob.value.unit}`) : '')
+const words = (amount: number): string =>
+  knob.value ? (amount === knob.value.stock ? 'stock' : `${knobValue(amount, knob.value.stock)} ${knob.value.unit}`) : ''
 const advice = computed(() => practice.value?.climb.steps.find((one) => one.strategy === 'by the numbers')?.advice)
 const newest = computed(() => [...(practice.value?.tests ?? [])].reverse())
 const ended = computed(() => practice.value?.kept != null)
 
 /** With advice the fields follow it; they can still be changed. */
-watch([() => JSON.stringify(advice.value), helped], () => {
-  if (!helped.value || !advice.value) return
-  if (advice.value.act === 'test') {
-    value.value = advice.value.value
-    minutes.value = advice.value.minutes
-  } else kept.value = advice.value.value
-}, { immediate: true })
+watch(
+  [() => JSON.stringify(advice.value), helped],
+  () => {
+    if (!helped.value || !advice.value) return
+    if (advice.value.act === 'test') {
+      value.value = advice.value.value
+      minutes.value = advice.value.minutes
+    } else kept.value = advice.value.value
+  },
+  { immediate: true },
+)
 
 async function test(): Promise<void> {
   clear()
-  const advised = helped.value && advice.value?.act === 'test' && advice.value.value === value.value && advice.value.minutes === minutes.value
+  const advised =
+    helped.value && advice.value?.act === 'test' && advice.value.value === value.value && advice.value.minutes === minutes.value
   try {
     await practise({ id: props.id, body: { value: value.value ?? NaN, minutes: minutes.value ?? 0, advised } })
   } catch (trouble) {
@@ -77,7 +83,10 @@ useShortcut('a', () => {
       <p class="path quiet"><RouterLink :to="{ name: 'practices' }">Practice bench</RouterLink></p>
       <div class="page-head">
         <h1>Specimen {{ practice.seed }}</h1>
-        <span class="figure">{{ number(practice.minutes_left, 1) }} of {{ number(practice.budget_minutes, 0) }} min left, {{ practice.failures }} failed</span>
+        <span class="figure"
+          >{{ number(practice.minutes_left, 1) }} of {{ number(practice.budget_minutes, 0) }} min left,
+          {{ practice.failures }} failed</span
+        >
       </div>
       <TruthTable v-if="practice.truth" :practice="practice" :truth="practice.truth" />
       <div class="two">
@@ -86,10 +95,14 @@ useShortcut('a', () => {
           <form class="form-grid" @submit.prevent="test">
             <NumberField v-model="value" :label="`${knob.name} offset`" :unit="knob.unit" :trouble="at('value')" />
             <NumberField v-model="minutes" label="Length" unit="min" :trouble="at('minutes')" />
-            <AButton type="primary" html-type="submit" :loading="testing" :disabled="practice.minutes_left <= 0" class="wide">Test <KeyCap>Enter</KeyCap></AButton>
+            <AButton type="primary" html-type="submit" :loading="testing" :disabled="practice.minutes_left <= 0" class="wide"
+              >Test <KeyCap>Enter</KeyCap></AButton
+            >
           </form>
           <p v-if="helped && advice" data-test="practice-advice">
-            <strong>{{ advice.act === 'test' ? `Test ${words(advice.value)} for ${advice.minutes} min` : `Hold ${words(advice.value)}` }}</strong>
+            <strong>{{
+              advice.act === 'test' ? `Test ${words(advice.value)} for ${advice.minutes} min` : `Hold ${words(advice.value)}`
+            }}</strong>
             <KeyCap v-if="advice.act === 'test'">a</KeyCap>
             <span class="quiet block">{{ advice.reason }} {{ advice.teaches }}</span>
           </p>
@@ -98,14 +111,23 @@ useShortcut('a', () => {
             <AButton html-type="submit" :loading="keeping" class="low">Keep it and see the truth</AButton>
           </form>
           <ProblemList :problems="problems" title="Not done:" />
-          <p class="quiet">Steps of {{ knob.step }} {{ knob.unit }}, up to {{ words(knob.high) }}. Each test costs half a minute to set up, each failure four minutes of restart.</p>
+          <p class="quiet">
+            Steps of {{ knob.step }} {{ knob.unit }}, up to {{ words(knob.high) }}. Each test costs half a minute to set up, each
+            failure four minutes of restart.
+          </p>
         </section>
         <section aria-label="Tests so far">
           <h2>Tests</h2>
           <p v-if="!newest.length" class="quiet">None yet. Start low: a failure costs its restart.</p>
           <div v-else class="scroll">
             <table class="ledger">
-              <thead><tr><th class="number">Offset</th><th class="number">Lasted</th><th>Outcome</th></tr></thead>
+              <thead>
+                <tr>
+                  <th class="number">Offset</th>
+                  <th class="number">Lasted</th>
+                  <th>Outcome</th>
+                </tr>
+              </thead>
               <tbody>
                 <tr v-for="(one, index) in newest" :key="newest.length - index">
                   <td class="number figure">{{ words(one.value) }}</td>

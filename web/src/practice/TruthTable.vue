@@ -6,26 +6,54 @@ import TableTools from '../parts/TableTools.vue'
 
 const props = defineProps<{ practice: Practice; truth: NonNullable<Practice['truth']> }>()
 const words = (value: number): string => (value === 0 ? 'stock' : `${knobValue(value, 0)} MHz`)
-const steps = (short: number): string => (short === 0 ? 'the best there is' : `${Math.abs(short)} ${Math.abs(short) === 1 ? 'step' : 'steps'} ${short > 0 ? 'short' : 'too far'}`)
+const steps = (short: number): string =>
+  short === 0
+    ? 'the best there is'
+    : `${Math.abs(short)} ${Math.abs(short) === 1 ? 'step' : 'steps'} ${short > 0 ? 'short' : 'too far'}`
 const headers = ['who', 'kept MHz', 'true failures an hour', 'within the risk', 'steps short', 'minutes', 'failures', 'tests']
-const rows = (): unknown[][] => props.truth.results.map((one) => [one.who, one.kept, one.true_per_h, one.within, one.short_steps, one.minutes, one.failures, one.tests])
+const rows = (): unknown[][] =>
+  props.truth.results.map((one) => [
+    one.who,
+    one.kept,
+    one.true_per_h,
+    one.within,
+    one.short_steps,
+    one.minutes,
+    one.failures,
+    one.tests,
+  ])
 </script>
 
 <template>
   <section class="sheet truth" aria-label="The truth" data-test="truth">
     <p class="head">
-      Its edge lies at <strong class="figure">{{ truth.edge === null ? 'more than the range' : `+${number(truth.edge, 0)} MHz` }}</strong>;
-      the best setting within one failure in {{ number(practice.accepted_hours, 0) }} h was <strong class="figure">{{ words(truth.best) }}</strong>.
+      Its edge lies at
+      <strong class="figure">{{ truth.edge === null ? 'more than the range' : `+${number(truth.edge, 0)} MHz` }}</strong>; the
+      best setting within one failure in {{ number(practice.accepted_hours, 0) }} h was
+      <strong class="figure">{{ words(truth.best) }}</strong>.
     </p>
     <table class="ledger">
-      <thead><tr><th>Who</th><th class="number">Kept</th><th>Against the best</th><th>Fails in truth</th><th>Risk</th><th class="number">Bench time</th><th class="number">Failures</th><th class="number">Tests</th></tr></thead>
+      <thead>
+        <tr>
+          <th>Who</th>
+          <th class="number">Kept</th>
+          <th>Against the best</th>
+          <th>Fails in truth</th>
+          <th>Risk</th>
+          <th class="number">Bench time</th>
+          <th class="number">Failures</th>
+          <th class="number">Tests</th>
+        </tr>
+      </thead>
       <tbody>
         <tr v-for="one in truth.results" :key="one.who" :class="{ mine: one.who.startsWith('you') }">
           <td>{{ one.who }}</td>
           <td class="number figure">{{ words(one.kept) }}</td>
           <td>{{ steps(one.short_steps) }}</td>
           <td class="figure">{{ often(one.true_per_h) }}</td>
-          <td><span :class="one.within ? 'holds' : 'warning'">{{ one.within ? 'within' : 'too high' }}</span></td>
+          <td>
+            <span :class="one.within ? 'holds' : 'warning'">{{ one.within ? 'within' : 'too high' }}</span>
+          </td>
           <td class="number figure">{{ number(one.minutes, 0) }} min</td>
           <td class="number figure">{{ one.failures }}</td>
           <td class="number figure">{{ one.tests }}</td>
@@ -33,7 +61,9 @@ const rows = (): unknown[][] => props.truth.results.map((one) => [one.who, one.k
       </tbody>
     </table>
     <p class="foot quiet">
-      <span>The strategies climbed the same specimen with the same bench time. Specimen {{ practice.seed }} is always this one.</span>
+      <span
+        >The strategies climbed the same specimen with the same bench time. Specimen {{ practice.seed }} is always this one.</span
+      >
       <TableTools :name="`Practice on specimen ${practice.seed}`" :headers="headers" :rows="rows() as never" />
     </p>
   </section>

@@ -14,8 +14,20 @@ const props = defineProps<{ series: Run['series'][number] }>()
 const stretch = ref<Stretch>()
 const { data, isPending, error, refetch } = useSeries(() => props.series.id, stretch)
 
-interface ChannelSummary { mean: number; lowest: number; highest: number }
-interface FrameSummary { frames: number; rate_fps: number; low_1_fps: number; low_01_fps: number; slowest_1_fps: number; longest_ms: number; tail_01: number }
+interface ChannelSummary {
+  mean: number
+  lowest: number
+  highest: number
+}
+interface FrameSummary {
+  frames: number
+  rate_fps: number
+  low_1_fps: number
+  low_01_fps: number
+  slowest_1_fps: number
+  longest_ms: number
+  tail_01: number
+}
 
 function says(name: string, unit: string): string {
   const summary = props.series.summary as { channels?: Record<string, ChannelSummary>; frames?: FrameSummary }
@@ -32,7 +44,9 @@ function says(name: string, unit: string): string {
 
 <template>
   <section class="log">
-    <h2>{{ series.file_name }} <span class="quiet rows">{{ series.rows }} rows</span></h2>
+    <h2>
+      {{ series.file_name }} <span class="quiet rows">{{ series.rows }} rows</span>
+    </h2>
     <p class="quiet look">
       <template v-if="stretch">
         {{ number(stretch.from_s, 1) }} to {{ number(stretch.to_s, 1) }} s, in full detail.
@@ -43,8 +57,15 @@ function says(name: string, unit: string): string {
     <LoadState :pending="isPending" :error="error" what="The log" @again="refetch">
       <div class="charts">
         <div v-for="channel in data?.channels" :key="channel.name">
-          <h3>{{ channel.name }} <span class="quiet">{{ channel.quantity }}</span></h3>
-          <SeriesChart :channel="channel" :summary="says(channel.name, channel.unit)" :stretch="stretch" @look="(wanted) => (stretch = wanted)" />
+          <h3>
+            {{ channel.name }} <span class="quiet">{{ channel.quantity }}</span>
+          </h3>
+          <SeriesChart
+            :channel="channel"
+            :summary="says(channel.name, channel.unit)"
+            :stretch="stretch"
+            @look="(wanted) => (stretch = wanted)"
+          />
         </div>
       </div>
     </LoadState>

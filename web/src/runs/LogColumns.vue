@@ -10,7 +10,12 @@ import { readers } from './runDraft'
 
 const points = readers([], 'power')
 
-const props = defineProps<{ preview: LogPreview; fileName: string; options: Schemas['LogOptions'] | undefined; instruments: Instrument[] }>()
+const props = defineProps<{
+  preview: LogPreview
+  fileName: string
+  options: Schemas['LogOptions'] | undefined
+  instruments: Instrument[]
+}>()
 const choice = defineModel<LogChoice>('choice', { required: true })
 const emit = defineEmits<{ layout: [layout: { separator?: string | null; decimal?: string | null }]; changed: [] }>()
 
@@ -28,7 +33,9 @@ const decimals = [
   { value: '.', label: 'point' },
   { value: ',', label: 'comma' },
 ]
-const roles = computed(() => [LEFT_OUT, TIME, FRAME, ...Object.keys(props.options?.units ?? {})].map((value) => ({ value, label: value })))
+const roles = computed(() =>
+  [LEFT_OUT, TIME, FRAME, ...Object.keys(props.options?.units ?? {})].map((value) => ({ value, label: value })),
+)
 
 function roleOf(header: string): string {
   if (choice.value.kind === 'frames') return choice.value.frame_column === header ? FRAME : LEFT_OUT
@@ -46,7 +53,13 @@ function setRole(header: string, role: string): void {
     if (role === TIME) next.time_column = header
     else {
       const quantity = role as LogChoice['columns'][number]['quantity']
-      next.columns.push({ header, quantity, part: 'tuned part', instrument_id: null, unit: props.options?.units[role]?.[0] ?? '' })
+      next.columns.push({
+        header,
+        quantity,
+        part: 'tuned part',
+        instrument_id: null,
+        unit: props.options?.units[role]?.[0] ?? '',
+      })
       next.columns.sort((a, b) => props.preview.headers.indexOf(a.header) - props.preview.headers.indexOf(b.header))
     }
   }
@@ -71,23 +84,68 @@ const unitOf = (header: string): string | undefined =>
   roleOf(header) === FRAME ? choice.value.frame_unit : choice.value.columns.find((column) => column.header === header)?.unit
 /** Instruments of the rig that can have read a column; asked where there is more than the usual one. */
 const readersOf = (header: string) => props.instruments.filter((one) => one.quantity === roleOf(header))
-const readerOf = (header: string): string => String(choice.value.columns.find((column) => column.header === header)?.instrument_id ?? '')
+const readerOf = (header: string): string =>
+  String(choice.value.columns.find((column) => column.header === header)?.instrument_id ?? '')
 function setReader(header: string, id: string): void {
-  set({ columns: choice.value.columns.map((column) => (column.header === header ? { ...column, instrument_id: id ? Number(id) : null } : column)) })
+  set({
+    columns: choice.value.columns.map((column) =>
+      column.header === header ? { ...column, instrument_id: id ? Number(id) : null } : column,
+    ),
+  })
 }
-const hasPower = computed(() => choice.value.kind === 'telemetry' && choice.value.columns.some((column) => column.quantity === 'power'))
+const hasPower = computed(
+  () => choice.value.kind === 'telemetry' && choice.value.columns.some((column) => column.quantity === 'power'),
+)
 </script>
 
 <template>
   <div class="head">
     <strong>{{ fileName }}</strong>
-    <span class="quiet">{{ preview.rows }} rows. {{ preview.remembered ? 'Read as you said last time for these columns.' : 'This is a guess; correct what is wrong.' }} {{ preview.notes.join(' ') }}</span>
+    <span class="quiet"
+      >{{ preview.rows }} rows.
+      {{ preview.remembered ? 'Read as you said last time for these columns.' : 'This is a guess; correct what is wrong.' }}
+      {{ preview.notes.join(' ') }}</span
+    >
   </div>
   <div class="layout">
-    <label>Separator <ASelect size="small" :value="choice.separator ?? undefined" :options="separators" style="width: 110px" @change="(value) => emit('layout', { separator: String(value), decimal: choice.decimal })" /></label>
-    <label>Decimal sign <ASelect size="small" :value="choice.decimal ?? undefined" :options="decimals" style="width: 90px" @change="(value) => emit('layout', { separator: choice.separator, decimal: String(value) })" /></label>
-    <label v-if="choice.kind === 'telemetry'">Time written as <ASelect size="small" :value="choice.time_format ?? undefined" :status="choice.time_format ? '' : 'error'" placeholder="please choose" :options="options?.time_formats.map((value) => ({ value, label: value }))" style="width: 160px" @change="(value) => set({ time_format: value as LogChoice['time_format'] })" /></label>
-    <label v-if="hasPower">Power read at <ASelect size="small" :value="choice.power_point" :options="points" style="width: 200px" @change="(value) => set({ power_point: value as LogChoice['power_point'] })" /></label>
+    <label
+      >Separator
+      <ASelect
+        size="small"
+        :value="choice.separator ?? undefined"
+        :options="separators"
+        style="width: 110px"
+        @change="(value) => emit('layout', { separator: String(value), decimal: choice.decimal })"
+    /></label>
+    <label
+      >Decimal sign
+      <ASelect
+        size="small"
+        :value="choice.decimal ?? undefined"
+        :options="decimals"
+        style="width: 90px"
+        @change="(value) => emit('layout', { separator: choice.separator, decimal: String(value) })"
+    /></label>
+    <label v-if="choice.kind === 'telemetry'"
+      >Time written as
+      <ASelect
+        size="small"
+        :value="choice.time_format ?? undefined"
+        :status="choice.time_format ? '' : 'error'"
+        placeholder="please choose"
+        :options="options?.time_formats.map((value) => ({ value, label: value }))"
+        style="width: 160px"
+        @change="(value) => set({ time_format: value as LogChoice['time_format'] })"
+    /></label>
+    <label v-if="hasPower"
+      >Power read at
+      <ASelect
+        size="small"
+        :value="choice.power_point"
+        :options="points"
+        style="width: 200px"
+        @change="(value) => set({ power_point: value as LogChoice['power_point'] })"
+    /></label>
   </div>
   <div class="scroll-x">
     <table class="ledger">
@@ -99,18 +157,36 @@ const hasPower = computed(() => choice.value.kind === 'telemetry' && choice.valu
             <label class="visually-hidden" :for="`role-${index}`">What {{ header }} is</label>
             <label v-if="unitsOf(header).length > 1" class="visually-hidden" :for="`unit-${index}`">Unit of {{ header }}</label>
             <ASelect
-              :id="`role-${index}`" size="small" :virtual="false" :value="roleOf(header)" :options="roles" class="role"
+              :id="`role-${index}`"
+              size="small"
+              :virtual="false"
+              :value="roleOf(header)"
+              :options="roles"
+              class="role"
               @change="(value) => setRole(header, String(value))"
             />
             <ASelect
-              v-if="unitsOf(header).length > 1" :id="`unit-${index}`" size="small" :value="unitOf(header)" :options="unitsOf(header).map((value) => ({ value, label: value }))"
+              v-if="unitsOf(header).length > 1"
+              :id="`unit-${index}`"
+              size="small"
+              :value="unitOf(header)"
+              :options="unitsOf(header).map((value) => ({ value, label: value }))"
               class="role"
-              @change="(value) => (roleOf(header) === FRAME ? set({ frame_unit: String(value) }) : setUnit(header, String(value)))"
+              @change="
+                (value) => (roleOf(header) === FRAME ? set({ frame_unit: String(value) }) : setUnit(header, String(value)))
+              "
             />
             <span v-else class="quiet">{{ unitOf(header) }}</span>
             <ASelect
-              v-if="readersOf(header).length > 0" size="small" :value="readerOf(header)" class="role" :aria-label="`Instrument of ${header}`"
-              :options="[{ value: '', label: 'as below' }, ...readersOf(header).map((one) => ({ value: String(one.id), label: one.name }))]"
+              v-if="readersOf(header).length > 0"
+              size="small"
+              :value="readerOf(header)"
+              class="role"
+              :aria-label="`Instrument of ${header}`"
+              :options="[
+                { value: '', label: 'as below' },
+                ...readersOf(header).map((one) => ({ value: String(one.id), label: one.name })),
+              ]"
               @change="(value) => setReader(header, String(value))"
             />
           </th>

@@ -36,11 +36,13 @@ async function begin(chosen: File, layout: { separator?: string | null; decimal?
   forget()
   const limits = options.value ?? (await readOptions()).data
   if (limits && chosen.size > limits.most_bytes) {
-    problems.value = [{
-      where: 'file',
-      what: `${chosen.name} is ${(chosen.size / 1048576).toFixed(0)} MiB; the most that is taken is ${limits.most_words}.`,
-      todo: 'Cut the log to the part that belongs to this run, or log less often.',
-    }]
+    problems.value = [
+      {
+        where: 'file',
+        what: `${chosen.name} is ${(chosen.size / 1048576).toFixed(0)} MiB; the most that is taken is ${limits.most_words}.`,
+        todo: 'Cut the log to the part that belongs to this run, or log less often.',
+      },
+    ]
     return
   }
   try {
@@ -86,8 +88,12 @@ function changed(): void {
 }
 
 const offerLastLine = computed(() => preview.value?.cut_short)
-const offerMissing = computed(() => choice.value?.missing === 'leave out' || problems.value.some((problem) => /missing|empty/.test(problem.what)))
-const offerThousands = computed(() => choice.value?.thousands === 'join' || problems.value.some((problem) => /may be the decimal sign/.test(problem.what)))
+const offerMissing = computed(
+  () => choice.value?.missing === 'leave out' || problems.value.some((problem) => /missing|empty/.test(problem.what)),
+)
+const offerThousands = computed(
+  () => choice.value?.thousands === 'join' || problems.value.some((problem) => /may be the decimal sign/.test(problem.what)),
+)
 </script>
 
 <template>
@@ -97,32 +103,57 @@ const offerThousands = computed(() => choice.value?.thousands === 'join' || prob
       <AButton size="small" :loading="reading" @click="input?.click()">choose a file</AButton>
     </p>
     <p class="quiet">
-      CSV with telemetry (a time column and any channels) or with the time of each frame. Comma, semicolon or tab;
-      point or comma as decimal sign; up to {{ options?.most_words ?? '…' }}.
+      CSV with telemetry (a time column and any channels) or with the time of each frame. Comma, semicolon or tab; point or comma
+      as decimal sign; up to {{ options?.most_words ?? '…' }}.
     </p>
-    <input ref="input" class="visually-hidden" type="file" accept=".csv,.txt,.tsv,.log" tabindex="-1" aria-label="Log file" @change="chosenFile" />
+    <input
+      ref="input"
+      class="visually-hidden"
+      type="file"
+      accept=".csv,.txt,.tsv,.log"
+      tabindex="-1"
+      aria-label="Log file"
+      @change="chosenFile"
+    />
   </div>
   <template v-if="preview && choice && file">
     <LogColumns
-      v-model:choice="choice" :instruments="instruments" :preview="preview" :file-name="file.name" :options="options"
-      @layout="(layout) => file && begin(file, layout)" @changed="changed"
+      v-model:choice="choice"
+      :instruments="instruments"
+      :preview="preview"
+      :file-name="file.name"
+      :options="options"
+      @layout="(layout) => file && begin(file, layout)"
+      @changed="changed"
     />
     <div class="settle">
       <ACheckbox
-        v-if="offerLastLine" :checked="choice.last_line === 'drop'"
-        @change="choice.last_line = choice.last_line === 'drop' ? 'refuse' : 'drop'; changed()"
+        v-if="offerLastLine"
+        :checked="choice.last_line === 'drop'"
+        @change="
+          choice.last_line = choice.last_line === 'drop' ? 'refuse' : 'drop'
+          changed()
+        "
       >
         The last line is cut off: drop it
       </ACheckbox>
       <ACheckbox
-        v-if="offerMissing" :checked="choice.missing === 'leave out'"
-        @change="choice.missing = choice.missing === 'leave out' ? 'refuse' : 'leave out'; changed()"
+        v-if="offerMissing"
+        :checked="choice.missing === 'leave out'"
+        @change="
+          choice.missing = choice.missing === 'leave out' ? 'refuse' : 'leave out'
+          changed()
+        "
       >
         Leave out cells that are missing
       </ACheckbox>
       <ACheckbox
-        v-if="offerThousands" :checked="choice.thousands === 'join'"
-        @change="choice.thousands = choice.thousands === 'join' ? 'ask' : 'join'; changed()"
+        v-if="offerThousands"
+        :checked="choice.thousands === 'join'"
+        @change="
+          choice.thousands = choice.thousands === 'join' ? 'ask' : 'join'
+          changed()
+        "
       >
         The mark stands between thousands: 1{{ choice.decimal === ',' ? '.' : ',' }}800 is 1800
       </ACheckbox>
@@ -130,7 +161,8 @@ const offerThousands = computed(() => choice.value?.thousands === 'join' || prob
   </template>
   <ProblemList :problems="problems" title="This log cannot be taken as it is; nothing was stored:" />
   <p v-if="check" class="covers" data-test="covers">
-    Read so, the log covers <strong>{{ span(check.covers_s) }}</strong>: {{ check.rows }} rows, one every {{ number(check.every_s, check.every_s < 1 ? 3 : 1) }} s.
+    Read so, the log covers <strong>{{ span(check.covers_s) }}</strong>: {{ check.rows }} rows, one every
+    {{ number(check.every_s, check.every_s < 1 ? 3 : 1) }} s.
     <template v-if="run.duration_s != null && run.duration_s > 0">The run says {{ span(run.duration_s) }}.</template>
     If that cannot be, choose how the time is written, and read it again.
   </p>

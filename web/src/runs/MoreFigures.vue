@@ -30,15 +30,26 @@ function changed(figure: MoreDraft): void {
   <div>
     <div v-for="(figure, index) in figures" :key="index" class="figure-line" data-test="more-figure">
       <ChoiceField
-        :model-value="figure.quantity" label="Quantity" :options="named(declared?.quantities.map((one) => one.quantity) ?? [])"
-        @update:model-value="(quantity) => { figure.quantity = quantity as MoreDraft['quantity']; changed(figure) }"
+        :model-value="figure.quantity"
+        label="Quantity"
+        :options="named(declared?.quantities.map((one) => one.quantity) ?? [])"
+        @update:model-value="
+          (quantity) => {
+            figure.quantity = quantity as MoreDraft['quantity']
+            changed(figure)
+          }
+        "
       />
       <ChoiceField
-        :model-value="figure.part" label="Of" :options="named(declared?.parts ?? [])"
+        :model-value="figure.part"
+        label="Of"
+        :options="named(declared?.parts ?? [])"
         @update:model-value="(part) => (figure.part = part as MoreDraft['part'])"
       />
       <ChoiceField
-        :model-value="figure.statistic" label="Which value" :options="named(declared?.statistics ?? [])"
+        :model-value="figure.statistic"
+        label="Which value"
+        :options="named(declared?.statistics ?? [])"
         @update:model-value="(statistic) => (figure.statistic = statistic as MoreDraft['statistic'])"
       />
       <NumberField v-model="figure.value" label="Reading" :unit="unitOf(figure.quantity)" />

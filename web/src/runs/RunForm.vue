@@ -35,7 +35,10 @@ const settingChoices = computed(() => (settings.value ?? []).map((one) => ({ val
 const { data: declared } = useDeclared()
 /** What the form asks for: the figures that people read off, lows for frame rates only. */
 const asked = computed(() =>
-  (declared.value?.figures ?? []).filter((one) => one.line && (one.quantity !== 'frame rate' || workload.value?.measure === 'frame rate')))
+  (declared.value?.figures ?? []).filter(
+    (one) => one.line && (one.quantity !== 'frame rate' || workload.value?.measure === 'frame rate'),
+  ),
+)
 const needsValue = computed(() => draft.value.outcome === 'completed')
 
 /** A rig that has its instruments described is asked for the first of them. */
@@ -89,27 +92,50 @@ async function log(another: boolean): Promise<void> {
   <ADrawer v-model:open="open" title="Log a run" placement="right" :width="480" :body-style="{ padding: '16px 24px' }">
     <form :id="formId" ref="body" class="form-grid" @submit.prevent="log(false)" @keydown="onKey">
       <ChoiceField v-model="draft.settingId" label="Setting" :options="settingChoices" :trouble="at('setting')" class="wide" />
-      <ChoiceField v-model="draft.workloadId" label="Workload" :options="workloadChoices" :trouble="at('workload')" class="wide" />
+      <ChoiceField
+        v-model="draft.workloadId"
+        label="Workload"
+        :options="workloadChoices"
+        :trouble="at('workload')"
+        class="wide"
+      />
       <fieldset class="wide">
         <legend class="field-name">How it ended</legend>
         <div class="outcomes">
-          <label v-for="entry in outcomes" :key="entry.outcome" :class="{ on: draft.outcome === entry.outcome }" :title="entry.meaning">
+          <label
+            v-for="entry in outcomes"
+            :key="entry.outcome"
+            :class="{ on: draft.outcome === entry.outcome }"
+            :title="entry.meaning"
+          >
             <input v-model="draft.outcome" class="visually-hidden" type="radio" name="outcome" :value="entry.outcome" />
-            <OutcomeMark :outcome="entry.outcome" bare /> <span class="short">{{ entry.short }}</span> <KeyCap>{{ entry.key }}</KeyCap>
+            <OutcomeMark :outcome="entry.outcome" bare /> <span class="short">{{ entry.short }}</span>
+            <KeyCap>{{ entry.key }}</KeyCap>
           </label>
         </div>
       </fieldset>
       <NumberField
-        v-model="draft.value" class="value" :label="workload?.measure === 'time' ? 'Time taken' : workload?.measure === 'score' ? 'Score' : 'Average frame rate'"
-        :unit="workload?.unit" :trouble="at('value')"
+        v-model="draft.value"
+        class="value"
+        :label="workload?.measure === 'time' ? 'Time taken' : workload?.measure === 'score' ? 'Score' : 'Average frame rate'"
+        :unit="workload?.unit"
+        :trouble="at('value')"
       />
       <NumberField v-model="draft.minutes" label="Lasted" unit="min" :trouble="at('duration_s')" />
       <template v-for="figure in asked" :key="figure.word">
         <NumberField
-          :model-value="draft.read[figure.word] ?? null" :label="figure.name" :unit="figure.unit" :trouble="at(figure.word)"
+          :model-value="draft.read[figure.word] ?? null"
+          :label="figure.name"
+          :unit="figure.unit"
+          :trouble="at(figure.word)"
           @update:model-value="(value) => (draft.read[figure.word] = value)"
         />
-        <ChoiceField v-if="figure.word === 'power_w'" v-model="draft.powerBy" label="Power read by" :options="readers(campaign.instruments, 'power')" />
+        <ChoiceField
+          v-if="figure.word === 'power_w'"
+          v-model="draft.powerBy"
+          label="Power read by"
+          :options="readers(campaign.instruments, 'power')"
+        />
       </template>
       <MoreFigures v-model="draft.more" :instruments="campaign.instruments" :declared="declared" :at="at" class="wide" />
       <TextField v-model="draft.fan" label="Fan" hint="automatic, 45 %" :most="60" />

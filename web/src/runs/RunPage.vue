@@ -19,7 +19,10 @@ const props = defineProps<{ id: number }>()
 const { data: run, isPending, error, refetch } = useRun(() => props.id)
 
 const goesOn = computed(() => run.value?.live_state === 'open' || run.value?.live_state === 'lost')
-const { data: live } = useLive(() => props.id, () => !!run.value?.live_state)
+const { data: live } = useLive(
+  () => props.id,
+  () => !!run.value?.live_state,
+)
 
 const failed = computed(() => !!run.value && !run.value.set_aside_at && wordsOf(run.value.outcome).failed)
 /** The run's own numbers; all others are its figures. */
@@ -27,15 +30,18 @@ const own = computed(() => {
   const shown = run.value
   if (!shown) return []
   const named: [string, string, number | null, number, string][] = [
-    ['value', 'Result', shown.value, 2, shown.unit], ['duration_s', 'Lasted', shown.duration_s, 1, 's'],
+    ['value', 'Result', shown.value, 2, shown.unit],
+    ['duration_s', 'Lasted', shown.duration_s, 1, 's'],
   ]
-  return named.filter(([, , value]) => value != null).map(([field, name, value, decimals, unit]) => ({
-    field,
-    name,
-    text: `${number(value, decimals)} ${unit}`,
-    source: shown.log_figures.includes(field) ? 'from the log' : 'typed',
-    typed: shown.typed[field] as number | undefined,
-  }))
+  return named
+    .filter(([, , value]) => value != null)
+    .map(([field, name, value, decimals, unit]) => ({
+      field,
+      name,
+      text: `${number(value, decimals)} ${unit}`,
+      source: shown.log_figures.includes(field) ? 'from the log' : 'typed',
+      typed: shown.typed[field] as number | undefined,
+    }))
 })
 </script>
 
@@ -43,48 +49,56 @@ const own = computed(() => {
   <LoadState :pending="isPending" :error="error" what="The run" @again="refetch">
     <template v-if="run">
       <p class="path quiet">
-        <RouterLink :to="{ name: 'Climb', params: { id: run.campaign_id }, query: { knob: $route.query.knob } }">Back to the climb</RouterLink>
+        <RouterLink :to="{ name: 'Climb', params: { id: run.campaign_id }, query: { knob: $route.query.knob } }"
+          >Back to the climb</RouterLink
+        >
       </p>
       <div class="page-head">
         <h1>{{ run.workload_name }}, {{ run.setting_title }}</h1>
         <span v-if="run.options_in_words" class="quiet">{{ run.options_in_words }}</span>
-        <RouterLink v-if="failed" :to="{ name: 'Prove', params: { id: run.campaign_id }, query: { run: run.id } }">What to do now</RouterLink>
+        <RouterLink v-if="failed" :to="{ name: 'Prove', params: { id: run.campaign_id }, query: { run: run.id } }"
+          >What to do now</RouterLink
+        >
         <SetAside v-if="!goesOn" :run-id="run.id" :aside="!!run.set_aside_at" />
       </div>
       <LivePanel v-if="goesOn && live" :key="live.run_id" :live="live" />
       <template v-else-if="!goesOn">
-      <p>
-        <OutcomeMark :outcome="run.outcome" :set-aside="!!run.set_aside_at" bare /> <strong>{{ wordsOf(run.outcome).short }}</strong>
-        – {{ wordsOf(run.outcome).meaning }}. {{ moment(run.started_at) }}, fitting {{ run.fitting_number }}<span v-if="run.fan">, fan {{ run.fan }}</span>.
-      </p>
-      <p v-if="run.set_aside_reason" class="caution">Set aside: {{ run.set_aside_reason }}</p>
-      <p v-if="run.note" class="quiet">{{ run.note }}</p>
-      <div class="two">
-        <section>
-          <h2>Figures</h2>
-          <table class="ledger">
-            <tbody>
-              <tr v-for="line in own" :key="line.field">
-                <td>{{ line.name }}</td>
-                <td class="number figure">{{ line.text }}</td>
-                <td class="quiet">{{ line.source }}<template v-if="line.typed != null"> (typed before: {{ line.typed }})</template></td>
-              </tr>
-              <tr v-for="(figure, index) in run.figures" :key="index" :class="{ out: figure.replaced || !figure.counts }">
-                <td>{{ figure.name }}</td>
-                <td :class="['number', 'figure', { estimate: figure.corrected != null }]">{{ inWords(figure) }}</td>
-                <td class="quiet">{{ origin(figure) }}</td>
-              </tr>
-            </tbody>
-          </table>
-          <p v-if="own.length + run.figures.length === 0" class="quiet">Nothing was measured in this run.</p>
-        </section>
-        <section>
-          <h2>Log</h2>
-          <LogImport :run="run" />
-        </section>
-      </div>
-      <MarkList v-if="live" :marks="live.marks" />
-      <KeptLog v-for="series in run.series" :key="series.id" :series="series" />
+        <p>
+          <OutcomeMark :outcome="run.outcome" :set-aside="!!run.set_aside_at" bare />
+          <strong>{{ wordsOf(run.outcome).short }}</strong> – {{ wordsOf(run.outcome).meaning }}. {{ moment(run.started_at) }},
+          fitting {{ run.fitting_number }}<span v-if="run.fan">, fan {{ run.fan }}</span
+          >.
+        </p>
+        <p v-if="run.set_aside_reason" class="caution">Set aside: {{ run.set_aside_reason }}</p>
+        <p v-if="run.note" class="quiet">{{ run.note }}</p>
+        <div class="two">
+          <section>
+            <h2>Figures</h2>
+            <table class="ledger">
+              <tbody>
+                <tr v-for="line in own" :key="line.field">
+                  <td>{{ line.name }}</td>
+                  <td class="number figure">{{ line.text }}</td>
+                  <td class="quiet">
+                    {{ line.source }}<template v-if="line.typed != null"> (typed before: {{ line.typed }})</template>
+                  </td>
+                </tr>
+                <tr v-for="(figure, index) in run.figures" :key="index" :class="{ out: figure.replaced || !figure.counts }">
+                  <td>{{ figure.name }}</td>
+                  <td :class="['number', 'figure', { estimate: figure.corrected != null }]">{{ inWords(figure) }}</td>
+                  <td class="quiet">{{ origin(figure) }}</td>
+                </tr>
+              </tbody>
+            </table>
+            <p v-if="own.length + run.figures.length === 0" class="quiet">Nothing was measured in this run.</p>
+          </section>
+          <section>
+            <h2>Log</h2>
+            <LogImport :run="run" />
+          </section>
+        </div>
+        <MarkList v-if="live" :marks="live.marks" />
+        <KeptLog v-for="series in run.series" :key="series.id" :series="series" />
       </template>
     </template>
   </LoadState>

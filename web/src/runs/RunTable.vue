@@ -15,9 +15,42 @@ const props = defineProps<{ runs: Run[]; name: string; withSetting?: boolean; wi
 
 const isLive = (run: Run): boolean => run.live_state === 'open'
 const showLows = computed(() => props.runs.some((run) => read(run, 'low_1_fps') != null))
-const headers = ['started', 'setting', 'workload', 'outcome', 'value', 'unit', 'low_1_fps', 'low_01_fps', 'core_mhz', 'power_w', 'power_read_by', 'temp_max_c', 'room_c', 'set_aside', 'note']
+const headers = [
+  'started',
+  'setting',
+  'workload',
+  'outcome',
+  'value',
+  'unit',
+  'low_1_fps',
+  'low_01_fps',
+  'core_mhz',
+  'power_w',
+  'power_read_by',
+  'temp_max_c',
+  'room_c',
+  'set_aside',
+  'note',
+]
 const rows = computed(() =>
-  props.runs.map((run) => [run.started_at, run.setting_title, run.workload_name, run.outcome, run.value, run.unit, read(run, 'low_1_fps'), read(run, 'low_01_fps'), read(run, 'core_mhz'), read(run, 'power_w'), readBy(run, 'power_w'), read(run, 'temp_max_c'), read(run, 'room_c'), run.set_aside_reason, run.note]))
+  props.runs.map((run) => [
+    run.started_at,
+    run.setting_title,
+    run.workload_name,
+    run.outcome,
+    run.value,
+    run.unit,
+    read(run, 'low_1_fps'),
+    read(run, 'low_01_fps'),
+    read(run, 'core_mhz'),
+    read(run, 'power_w'),
+    readBy(run, 'power_w'),
+    read(run, 'temp_max_c'),
+    read(run, 'room_c'),
+    run.set_aside_reason,
+    run.note,
+  ]),
+)
 </script>
 
 <template>
@@ -40,13 +73,20 @@ const rows = computed(() =>
       </thead>
       <tbody>
         <tr v-for="run in runs" :key="run.id" :class="{ aside: run.set_aside_at }">
-          <td class="ended"><OutcomeMark :outcome="run.outcome" :set-aside="!!run.set_aside_at" :running="isLive(run)" /> {{ isLive(run) ? 'Running' : wordsOf(run.outcome).short }}</td>
+          <td class="ended">
+            <OutcomeMark :outcome="run.outcome" :set-aside="!!run.set_aside_at" :running="isLive(run)" />
+            {{ isLive(run) ? 'Running' : wordsOf(run.outcome).short }}
+          </td>
           <td v-if="withWorkload">{{ run.workload_name }}</td>
           <td v-if="withSetting">{{ run.setting_title }}</td>
-          <td class="number figure">{{ plain(run.value) }} <span class="quiet">{{ run.value != null ? run.unit : '' }}</span></td>
+          <td class="number figure">
+            {{ plain(run.value) }} <span class="quiet">{{ run.value != null ? run.unit : '' }}</span>
+          </td>
           <td v-if="showLows" class="number figure">{{ plain(read(run, 'low_1_fps')) }}</td>
           <td class="number figure">{{ number(read(run, 'core_mhz'), 0) }} <span class="quiet">MHz</span></td>
-          <td class="number figure" :title="readBy(run, 'power_w') || 'who read it was not noted'">{{ number(read(run, 'power_w'), 0) }} <span class="quiet">W</span></td>
+          <td class="number figure" :title="readBy(run, 'power_w') || 'who read it was not noted'">
+            {{ number(read(run, 'power_w'), 0) }} <span class="quiet">W</span>
+          </td>
           <td class="number figure">{{ number(read(run, 'temp_max_c')) }} <span class="quiet">°C</span></td>
           <td class="number figure">{{ number(read(run, 'room_c')) }} <span class="quiet">°C</span></td>
           <td class="quiet when">
@@ -55,7 +95,9 @@ const rows = computed(() =>
             <span v-if="run.note" class="words">{{ run.note }}</span>
           </td>
           <td class="acts">
-            <RouterLink :to="{ name: 'run', params: { id: run.id } }">{{ run.series.length ? 'Open, with log' : 'Open' }}</RouterLink>
+            <RouterLink :to="{ name: 'run', params: { id: run.id } }">{{
+              run.series.length ? 'Open, with log' : 'Open'
+            }}</RouterLink>
             <SetAside :run-id="run.id" :aside="!!run.set_aside_at" />
           </td>
         </tr>

@@ -15,7 +15,8 @@ export const readBy = (run: Run, word: string): string =>
   run.figures.find((one) => one.word === word && !one.replaced && one.counts)?.instrument ?? ''
 
 /** A reading with its unit, and what its instrument's correction makes of it. */
-export const inWords = (figure: FigureView): string => `${number(figure.corrected ?? figure.value, figure.decimals)} ${figure.unit}`.trim()
+export const inWords = (figure: FigureView): string =>
+  `${number(figure.corrected ?? figure.value, figure.decimals)} ${figure.unit}`.trim()
 
 /** Where a reading comes from, and what has been done to it. */
 export function origin(figure: FigureView): string {
@@ -26,5 +27,7 @@ export function origin(figure: FigureView): string {
     figure.corrected != null ? `corrected; it read ${number(figure.value, figure.decimals)} ${figure.unit}` : '',
     figure.counts ? '' : 'does not count: its instrument was wrong then',
     figure.replaced ? 'replaced by the log' : '',
-  ].filter(Boolean).join(', ')
+  ]
+    .filter(Boolean)
+    .join(', ')
 }

@@ -27,8 +27,16 @@ export interface RunDraft {
 }
 
 export const emptyRun = (): RunDraft => ({
-  settingId: undefined, workloadId: undefined, outcome: 'completed', value: null, minutes: null, read: {}, powerBy: 'software',
-  more: [], fan: '', note: '',
+  settingId: undefined,
+  workloadId: undefined,
+  outcome: 'completed',
+  value: null,
+  minutes: null,
+  read: {},
+  powerBy: 'software',
+  more: [],
+  fan: '',
+  note: '',
 })
 
 /** Conditions that stay from run to run. */
@@ -36,13 +44,19 @@ const CONDITIONS = ['room_c']
 
 /** The next run's draft: conditions and place kept, results emptied. */
 export const nextRun = (draft: RunDraft): RunDraft => ({
-  ...emptyRun(), settingId: draft.settingId, workloadId: draft.workloadId, powerBy: draft.powerBy, fan: draft.fan,
+  ...emptyRun(),
+  settingId: draft.settingId,
+  workloadId: draft.workloadId,
+  powerBy: draft.powerBy,
+  fan: draft.fan,
   read: Object.fromEntries(Object.entries(draft.read).filter(([word]) => CONDITIONS.includes(word))),
   more: draft.more.map((one) => ({ ...one, value: null })),
 })
 
 const readBy = (by: string): Pick<FigureIn, 'instrument_id' | 'point'> =>
-  /^\d+$/.test(by) ? { instrument_id: Number(by), point: 'unknown' } : { instrument_id: null, point: (by || 'unknown') as FigureIn['point'] }
+  /^\d+$/.test(by)
+    ? { instrument_id: Number(by), point: 'unknown' }
+    : { instrument_id: null, point: (by || 'unknown') as FigureIn['point'] }
 
 export function asRunIn(draft: RunDraft, figures: FigureWords[]): RunIn {
   const named = figures.flatMap((one): FigureIn[] => {
@@ -52,7 +66,10 @@ export function asRunIn(draft: RunDraft, figures: FigureWords[]): RunIn {
     return [{ quantity: one.quantity, part: one.part, statistic: one.statistic, value, ...by }]
   })
   const more = draft.more.flatMap((one): FigureIn[] =>
-    one.value === null ? [] : [{ quantity: one.quantity, part: one.part, statistic: one.statistic, value: one.value, ...readBy(one.by) }])
+    one.value === null
+      ? []
+      : [{ quantity: one.quantity, part: one.part, statistic: one.statistic, value: one.value, ...readBy(one.by) }],
+  )
   return {
     setting_id: draft.settingId ?? 0,
     workload_id: draft.workloadId ?? 0,

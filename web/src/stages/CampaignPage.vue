@@ -20,7 +20,10 @@ import { beginLineKey, campaignKey, openLiveKey, openRunFormKey, type Preset } f
 const props = defineProps<{ id: number }>()
 const router = useRouter()
 const { data: campaign, isPending, error, refetch } = useCampaign(() => props.id)
-provide(campaignKey, computed(() => campaign.value!))
+provide(
+  campaignKey,
+  computed(() => campaign.value!),
+)
 
 const formOpen = ref(false)
 const preset = ref<Preset>({})
@@ -74,7 +77,10 @@ const here = computed(() => campaign.value?.standing?.stages.find((stage) => sta
       <section class="answers" aria-label="At a glance">
         <div>
           <span class="field-name">Where you are</span>
-          <template v-if="here"><strong>{{ here.name }}</strong>, {{ here.state }}. {{ here.note }}</template>
+          <template v-if="here"
+            ><strong>{{ here.name }}</strong
+            >, {{ here.state }}. {{ here.note }}</template
+          >
           <span v-else class="warning">{{ campaign.trouble }}</span>
         </div>
         <div>
@@ -82,8 +88,11 @@ const here = computed(() => campaign.value?.standing?.stages.find((stage) => sta
           <template v-if="campaign.best">
             <GainFigure :gain="campaign.best.gain" />
             <span class="line">
-              on {{ campaign.best.workload }}<template v-if="campaign.best.watts_saved != null">
-                for {{ number(Math.abs(campaign.best.watts_saved), 0) }} W {{ campaign.best.watts_saved >= 0 ? 'less' : 'more' }}</template>:
+              on {{ campaign.best.workload
+              }}<template v-if="campaign.best.watts_saved != null">
+                for {{ number(Math.abs(campaign.best.watts_saved), 0) }} W
+                {{ campaign.best.watts_saved >= 0 ? 'less' : 'more' }}</template
+              >:
               {{ campaign.best.title }}
             </span>
           </template>
@@ -94,8 +103,12 @@ const here = computed(() => campaign.value?.standing?.stages.find((stage) => sta
           {{ campaign.standing?.next_step ?? 'Look in the logbook for a value that cannot be.' }}
         </div>
         <div class="begin">
-          <AButton v-if="campaign.standin" type="primary" size="large" @click="openLive()">Run on the stand-in <KeyCap>l</KeyCap></AButton>
-          <AButton :type="campaign.standin ? 'default' : 'primary'" size="large" @click="openForm()">Log a run <KeyCap>n</KeyCap></AButton>
+          <AButton v-if="campaign.standin" type="primary" size="large" @click="openLive()"
+            >Run on the stand-in <KeyCap>l</KeyCap></AButton
+          >
+          <AButton :type="campaign.standin ? 'default' : 'primary'" size="large" @click="openForm()"
+            >Log a run <KeyCap>n</KeyCap></AButton
+          >
         </div>
       </section>
       <StageSpine v-if="campaign.standing" :stages="campaign.standing.stages" :campaign-id="id" />

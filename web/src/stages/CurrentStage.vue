@@ -7,4 +7,6 @@ const campaign = useStageCampaign()
 void useRouter().replace({ name: campaign.value.standing?.current ?? 'Prepare', params: { id: campaign.value.id } })
 </script>
 
-<template><p class="quiet">Opening {{ campaign.standing?.current ?? 'Prepare' }} …</p></template>
+<template>
+  <p class="quiet">Opening {{ campaign.standing?.current ?? 'Prepare' }} …</p>
+</template>

@@ -30,7 +30,8 @@ useShortcut('q', () => field.value?.focus())
 
 /** A line whose beginning is known: the cursor waits where the result and how it ended are to be typed. What was typed is never lost. */
 async function begin(start: string): Promise<void> {
-  if (line.value.trim() && line.value !== begun) void message.info('A line is typed already. Log it or clear it, then press once more.')
+  if (line.value.trim() && line.value !== begun)
+    void message.info('A line is typed already. Log it or clear it, then press once more.')
   else {
     clear()
     line.value = begun = start
@@ -57,10 +58,21 @@ async function go(): Promise<void> {
   <form class="quick" data-test="quick-line" @submit.prevent="go">
     <label :for="id">Quick line <KeyCap>q</KeyCap></label>
     <AInput
-      :id="id" ref="field" v-model:value="line" class="figure" autocomplete="off" spellcheck="false" :maxlength="400"
-      :placeholder="`a run in one line, such as: ${example}`" :aria-describedby="`${id}-read`" @input="clear" @keydown.esc="(event: KeyboardEvent) => (event.target as HTMLElement).blur()"
+      :id="id"
+      ref="field"
+      v-model:value="line"
+      class="figure"
+      autocomplete="off"
+      spellcheck="false"
+      :maxlength="400"
+      :placeholder="`a run in one line, such as: ${example}`"
+      :aria-describedby="`${id}-read`"
+      @input="clear"
+      @keydown.esc="(event: KeyboardEvent) => (event.target as HTMLElement).blur()"
     />
-    <AButton html-type="submit" :type="ready ? 'primary' : 'default'" :loading="isPending" :disabled="!ready">Log it <KeyCap>Enter</KeyCap></AButton>
+    <AButton html-type="submit" :type="ready ? 'primary' : 'default'" :loading="isPending" :disabled="!ready"
+      >Log it <KeyCap>Enter</KeyCap></AButton
+    >
     <div :id="`${id}-read`" class="read" aria-live="polite">
       <p v-if="shown">
         <span class="quiet">Understood:</span>
@@ -68,7 +80,9 @@ async function go(): Promise<void> {
         <span v-for="one in shown.understood" :key="one.start" class="took">{{ one.meaning }}</span>
       </p>
       <ul v-if="lacking.length" class="lacking">
-        <li v-for="problem in lacking" :key="problem.where + problem.what"><span class="caution">{{ problem.what }}</span> <span class="quiet">{{ problem.todo }}</span></li>
+        <li v-for="problem in lacking" :key="problem.where + problem.what">
+          <span class="caution">{{ problem.what }}</span> <span class="quiet">{{ problem.todo }}</span>
+        </li>
       </ul>
     </div>
     <ProblemList v-if="problems.length" :problems="problems" title="Not logged:" class="refused" />

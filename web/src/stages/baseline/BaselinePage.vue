@@ -19,7 +19,10 @@ const REASON = 'Warm-up: the first run was out of family with the others.'
 
 const campaign = useStageCampaign()
 const { data: baseline, isPending, error, refetch } = useBaseline(() => campaign.value.id)
-const { data: runs } = useRuns(() => campaign.value.id, () => baseline.value?.stock_id)
+const { data: runs } = useRuns(
+  () => campaign.value.id,
+  () => baseline.value?.stock_id,
+)
 const { mutateAsync: setAside } = useSetAside()
 const { mutateAsync: takeBack } = useTakeBack()
 const { mutateAsync: sayEnough } = useSayEnough()
@@ -49,23 +52,34 @@ useShortcut('w', () => void setSuspectsAside())
 <template>
   <LoadState :pending="isPending" :error="error" what="The baseline" @again="refetch">
     <p v-if="stage?.state === 'stale'" class="caution stale">
-      Stock was measured under an earlier fitting. Under fitting {{ baseline?.present_fitting_number }} it has to be
-      measured again before anything is compared; the earlier runs stay in the log.
+      Stock was measured under an earlier fitting. Under fitting {{ baseline?.present_fitting_number }} it has to be measured
+      again before anything is compared; the earlier runs stay in the log.
     </p>
     <div class="head">
       <p class="quiet lead">
         Everything at stock, fitting {{ baseline?.fitting_number }}. Done when every workload can tell
         {{ number(campaign.wished_resolution * 100, 1) }} % apart with an 80 % chance, or when you call it enough.
       </p>
-      <AButton v-if="suspects.length" @click="setSuspectsAside">Set {{ suspects.length }} warm-up {{ suspects.length === 1 ? 'suspect' : 'suspects' }} aside <KeyCap>w</KeyCap></AButton>
-      <AButton v-if="campaign.enough_said_at" @click="sayEnough({ campaignId: campaign.id, enough: false })">Not enough after all</AButton>
-      <AButton v-else-if="stage?.state === 'under way'" @click="sayEnough({ campaignId: campaign.id, enough: true })">Call it enough</AButton>
+      <AButton v-if="suspects.length" @click="setSuspectsAside"
+        >Set {{ suspects.length }} warm-up {{ suspects.length === 1 ? 'suspect' : 'suspects' }} aside <KeyCap>w</KeyCap></AButton
+      >
+      <AButton v-if="campaign.enough_said_at" @click="sayEnough({ campaignId: campaign.id, enough: false })"
+        >Not enough after all</AButton
+      >
+      <AButton v-else-if="stage?.state === 'under way'" @click="sayEnough({ campaignId: campaign.id, enough: true })"
+        >Call it enough</AButton
+      >
       <AButton @click="counting = true">What counts</AButton>
     </div>
     <QueuePanel v-if="campaign.standin" :campaign-id="campaign.id" />
     <BaselineWorkload
-      v-for="part in parts" :key="part.workload.id" :baseline="part.baseline" :workload="part.workload" :runs="part.runs"
-      :stock-id="baseline?.stock_id ?? 0" :standin="!!campaign.standin"
+      v-for="part in parts"
+      :key="part.workload.id"
+      :baseline="part.baseline"
+      :workload="part.workload"
+      :runs="part.runs"
+      :stock-id="baseline?.stock_id ?? 0"
+      :standin="!!campaign.standin"
     />
     <WhatCountsForm v-model:open="counting" :campaign="campaign" />
   </LoadState>

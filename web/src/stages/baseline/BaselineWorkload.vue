@@ -25,7 +25,9 @@ const suspect = computed(() => props.runs.find((run) => run.id === props.baselin
       <span v-if="baseline.missing_runs" class="caution">
         {{ baseline.missing_runs }} more {{ baseline.missing_runs === 1 ? 'run' : 'runs' }} to go
       </span>
-      <AButton v-if="standin" size="small" @click="openLive({ settingId: stockId, workloadId: workload.id, repeats: 3 })">Run it on the stand-in</AButton>
+      <AButton v-if="standin" size="small" @click="openLive({ settingId: stockId, workloadId: workload.id, repeats: 3 })"
+        >Run it on the stand-in</AButton
+      >
       <AButton size="small" @click="openForm({ settingId: stockId, workloadId: workload.id })">Log a run at stock</AButton>
     </div>
     <p v-if="runs.length === 0" class="quiet none">
@@ -34,31 +36,60 @@ const suspect = computed(() => props.runs.find((run) => run.id === props.baselin
     <template v-else>
       <div class="facts">
         <dl v-if="baseline.summary">
-          <div><dt>Mean</dt><dd class="figure big" data-test="mean">{{ plain(baseline.summary.mean) }} <span class="quiet">{{ workload.unit }}</span></dd></div>
+          <div>
+            <dt>Mean</dt>
+            <dd class="figure big" data-test="mean">
+              {{ plain(baseline.summary.mean) }} <span class="quiet">{{ workload.unit }}</span>
+            </dd>
+          </div>
           <div v-if="baseline.summary.low != null">
             <dt>95 % interval of the mean</dt>
-            <dd class="figure estimate" data-test="interval">{{ plain(baseline.summary.low) }} to {{ plain(baseline.summary.high) }} <span class="quiet">{{ workload.unit }}</span></dd>
+            <dd class="figure estimate" data-test="interval">
+              {{ plain(baseline.summary.low) }} to {{ plain(baseline.summary.high) }}
+              <span class="quiet">{{ workload.unit }}</span>
+            </dd>
           </div>
           <div>
             <dt>Deviation of single runs</dt>
             <dd class="figure estimate">
-              <template v-if="baseline.summary.sd != null">{{ plain(baseline.summary.sd) }} <span class="quiet">{{ workload.unit }}</span> · {{ share(baseline.summary.cv) }}</template>
+              <template v-if="baseline.summary.sd != null"
+                >{{ plain(baseline.summary.sd) }} <span class="quiet">{{ workload.unit }}</span> ·
+                {{ share(baseline.summary.cv) }}</template
+              >
               <span v-else class="quiet">needs two runs</span>
             </dd>
           </div>
-          <div v-if="baseline.low_1_fps != null"><dt>1 % low, mean</dt><dd class="figure">{{ plain(baseline.low_1_fps) }} <span class="quiet">fps</span></dd></div>
-          <div v-if="baseline.power.mean_w != null"><dt>Power <span class="by">{{ readByWords(baseline.power) }}</span></dt><dd class="figure">{{ number(baseline.power.mean_w, 0) }} <span class="quiet">W</span></dd></div>
-          <div v-else-if="baseline.power.mixed"><dt>Power</dt><dd class="caution">read at different points: no mean</dd></div>
+          <div v-if="baseline.low_1_fps != null">
+            <dt>1 % low, mean</dt>
+            <dd class="figure">{{ plain(baseline.low_1_fps) }} <span class="quiet">fps</span></dd>
+          </div>
+          <div v-if="baseline.power.mean_w != null">
+            <dt>
+              Power <span class="by">{{ readByWords(baseline.power) }}</span>
+            </dt>
+            <dd class="figure">{{ number(baseline.power.mean_w, 0) }} <span class="quiet">W</span></dd>
+          </div>
+          <div v-else-if="baseline.power.mixed">
+            <dt>Power</dt>
+            <dd class="caution">read at different points: no mean</dd>
+          </div>
           <div v-if="baseline.temp_max_c != null">
             <dt>Highest temperature</dt>
-            <dd class="figure">{{ number(baseline.temp_max_c) }} <span class="quiet">°C<template v-if="baseline.room_c != null"> in a room of {{ number(baseline.room_c) }} °C</template></span></dd>
+            <dd class="figure">
+              {{ number(baseline.temp_max_c) }}
+              <span class="quiet"
+                >°C<template v-if="baseline.room_c != null"> in a room of {{ number(baseline.room_c) }} °C</template></span
+              >
+            </dd>
           </div>
         </dl>
         <RepeatsChart :baseline="baseline" :name="workload.name" :unit="workload.unit" class="chart" />
       </div>
       <p v-if="baseline.meter" :class="['meter', { caution: !baseline.reached }]" data-test="meter">
         {{ baseline.meter.sentence }}
-        <span class="quiet">Single runs scatter by {{ share(baseline.meter.sd) }} ({{ baseline.meter.df }} degrees of freedom).</span>
+        <span class="quiet"
+          >Single runs scatter by {{ share(baseline.meter.sd) }} ({{ baseline.meter.df }} degrees of freedom).</span
+        >
       </p>
       <p v-else class="quiet meter">One run says nothing about noise; a second shows how far runs scatter.</p>
       <p v-if="suspect" class="caution meter">

@@ -13,9 +13,13 @@ const decimals = (unit: string): number => (unit === '°C' ? 1 : 0)
       <span class="quiet">{{ card.name }}</span>
       <span v-if="card.left != null" class="figure">
         {{ number(card.left, decimals(card.unit)) }} {{ card.unit }}
-        <span class="quiet">{{ card.limit != null ? `of ${number(card.limit, 0)} ${card.unit}` : `apart at ${number(card.reading, 0)} ${card.unit}` }}</span>
+        <span class="quiet">{{
+          card.limit != null ? `of ${number(card.limit, 0)} ${card.unit}` : `apart at ${number(card.reading, 0)} ${card.unit}`
+        }}</span>
       </span>
-      <span :class="{ caution: card.state === 'close', warning: card.state === 'none', quiet: card.state === 'unknown' }">{{ card.words }}</span>
+      <span :class="{ caution: card.state === 'close', warning: card.state === 'none', quiet: card.state === 'unknown' }">{{
+        card.words
+      }}</span>
     </li>
   </ul>
 </template>

@@ -27,7 +27,11 @@ import KnobTurns from './KnobTurns.vue'
 const props = defineProps<{ campaign: Campaign; workloadId: number; knob: string | undefined }>()
 defineEmits<{ choose: [key: string] }>()
 const minutes = ref<number | null>(null)
-const question = computed<ClimbQuestion>(() => ({ knob: props.knob, hours: acceptedHours.value ?? undefined, minutes: minutes.value ?? undefined }))
+const question = computed<ClimbQuestion>(() => ({
+  knob: props.knob,
+  hours: acceptedHours.value ?? undefined,
+  minutes: minutes.value ?? undefined,
+}))
 const { data, isPending, isFetching, error, refetch } = useClimb(() => props.campaign.id, question)
 const { data: plans } = usePlan(() => props.campaign.id, question)
 const { data: options } = useBenchOptions()
@@ -40,11 +44,16 @@ const { problems, take, clear } = useProblems()
 
 const climb = computed(() => data.value?.climb)
 const step = computed(() => climb.value?.steps.find((one) => one.strategy === strategy.value) ?? climb.value?.steps.at(-1))
-const words = (value: number): string => (climb.value ? `${knobValue(value, climb.value.knob.stock)} ${climb.value.knob.unit}`.trim() : '')
+const words = (value: number): string =>
+  climb.value ? `${knobValue(value, climb.value.knob.stock)} ${climb.value.knob.unit}`.trim() : ''
 /** An estimate between two steps: no more decimals than the knob's own step can mean. */
 const whole = (value: number): number => Number(value.toFixed((climb.value?.knob.step ?? 1) >= 2 ? 0 : 2))
 const headline = (one: NextStep): string =>
-  one.advice.act === 'hold' ? (one.advice.value === climb.value?.knob.stock ? 'Keep stock' : `Hold ${words(one.advice.value)}`) : `Test ${words(one.advice.value)} for ${one.advice.minutes} min`
+  one.advice.act === 'hold'
+    ? one.advice.value === climb.value?.knob.stock
+      ? 'Keep stock'
+      : `Hold ${words(one.advice.value)}`
+    : `Test ${words(one.advice.value)} for ${one.advice.minutes} min`
 const loadOf = (one: NextStep): string => testable(props.campaign).find((load) => load.id === one.advice.load_id)?.name ?? ''
 const planOf = (one: NextStep): string => {
   const plan = plans.value?.find((other) => other.strategy === one.strategy)?.plan
@@ -71,7 +80,13 @@ async function follow(): Promise<void> {
     }
     const line = data.value?.lines[step.value.strategy]
     if (!props.campaign.standin && line) return beginLine(line)
-    await tryOut({ settingId, values, workloadId: advice.load_id ?? props.workloadId, minutes: advice.minutes, knob: climb.value.knob.key })
+    await tryOut({
+      settingId,
+      values,
+      workloadId: advice.load_id ?? props.workloadId,
+      minutes: advice.minutes,
+      knob: climb.value.knob.key,
+    })
   } catch (trouble) {
     take(trouble)
   }
@@ -87,14 +102,20 @@ useShortcut('a', () => void follow())
         <div class="advice">
           <HoldCurve :climb="climb" />
           <div class="card">
-            <p class="head" data-test="next-step">{{ headline(step) }}<template v-if="loadOf(step)"> with {{ loadOf(step) }}</template></p>
+            <p class="head" data-test="next-step">
+              {{ headline(step) }}<template v-if="loadOf(step)"> with {{ loadOf(step) }}</template>
+            </p>
             <p>{{ step.advice.reason }}</p>
             <p v-if="step.advice.teaches" class="quiet">What it teaches: {{ step.advice.teaches }}</p>
             <div class="acts">
               <AButton type="primary" @click="follow">
-                {{ step.advice.act === 'hold' ? 'Prove it' : campaign.standin ? 'Start this test' : 'Log this test' }} <KeyCap>a</KeyCap>
+                {{ step.advice.act === 'hold' ? 'Prove it' : campaign.standin ? 'Start this test' : 'Log this test' }}
+                <KeyCap>a</KeyCap>
               </AButton>
-              <RouterLink v-if="lastFailed?.run_id" :to="{ name: 'Prove', params: { id: campaign.id }, query: { run: lastFailed.run_id } }">
+              <RouterLink
+                v-if="lastFailed?.run_id"
+                :to="{ name: 'Prove', params: { id: campaign.id }, query: { run: lastFailed.run_id } }"
+              >
                 What the last failure asks for
               </RouterLink>
             </div>
@@ -108,7 +129,12 @@ useShortcut('a', () => void follow())
         </div>
         <table class="ledger strategies" aria-label="What each strategy would do next">
           <thead>
-            <tr><th>Strategy</th><th>Next</th><th>Why</th><th>From here to its hold</th></tr>
+            <tr>
+              <th>Strategy</th>
+              <th>Next</th>
+              <th>Why</th>
+              <th>From here to its hold</th>
+            </tr>
           </thead>
           <tbody>
             <tr v-for="one in climb.steps" :key="one.strategy" :class="{ on: one.strategy === strategy }">
@@ -122,8 +148,9 @@ useShortcut('a', () => void follow())
           </tbody>
         </table>
         <p class="quiet foot">
-          Climbed from {{ climb.base_title }}; every workload’s runs count, lighter ones for less. The edge (one failure an hour) lies between
-          <span class="figure estimate">{{ words(whole(climb.edge_near)) }}</span> and <span class="figure estimate">{{ words(whole(climb.edge_far)) }}</span>, 90 % sure. Restarts are counted in the minutes.
+          Climbed from {{ climb.base_title }}; every workload’s runs count, lighter ones for less. The edge (one failure an hour)
+          lies between <span class="figure estimate">{{ words(whole(climb.edge_near)) }}</span> and
+          <span class="figure estimate">{{ words(whole(climb.edge_far)) }}</span>, 90 % sure. Restarts are counted in the minutes.
         </p>
       </template>
     </LoadState>

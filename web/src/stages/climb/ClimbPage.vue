@@ -25,20 +25,30 @@ const route = useRoute()
 const router = useRouter()
 const knob = computed(() => (typeof route.query.knob === 'string' ? route.query.knob : undefined))
 /** Choosing a knob narrows the ladder to its own climb; choosing it again shows every rung. */
-const choose = (key: string): void => void router.replace({ query: { ...route.query, knob: key === knob.value ? undefined : key } })
-const { data: climbed } = useClimb(() => campaign.value.id, () => ({ knob: knob.value }))
+const choose = (key: string): void =>
+  void router.replace({ query: { ...route.query, knob: key === knob.value ? undefined : key } })
+const { data: climbed } = useClimb(
+  () => campaign.value.id,
+  () => ({ knob: knob.value }),
+)
 const { data, isPending, error, refetch } = useLadder(() => campaign.value.id, workloadId, fitting)
 
 const workload = computed(() => campaign.value.workloads.find((one) => one.id === data.value?.workload_id))
 const rungs = computed(() => data.value?.ladder.rungs ?? [])
 const openId = ref<number>()
 const own = computed(() => new Set(knob.value ? climbed.value?.climb.settings : []))
-const ladder = computed(() => (data.value && own.value.size ? { ...data.value.ladder, rungs: rungs.value.filter((rung) => own.value.has(rung.setting_id)) } : data.value?.ladder))
+const ladder = computed(() =>
+  data.value && own.value.size
+    ? { ...data.value.ladder, rungs: rungs.value.filter((rung) => own.value.has(rung.setting_id)) }
+    : data.value?.ladder,
+)
 const knobName = computed(() => campaign.value.knobs.find((one) => one.key === knob.value)?.name.toLowerCase())
 const adding = ref(false)
 
 /** A new rung starts from the highest one that has completed runs and no failure: one step from there is the next test. */
-const lastGood = computed(() => rungs.value.find((rung) => rung.summary && rung.failures + rung.failures_elsewhere === 0) ?? rungs.value.at(-1))
+const lastGood = computed(
+  () => rungs.value.find((rung) => rung.summary && rung.failures + rung.failures_elsewhere === 0) ?? rungs.value.at(-1),
+)
 const earlierFitting = computed(() => data.value && data.value.fitting_number !== data.value.present_fitting_number)
 
 useShortcut('r', () => (adding.value = true))
@@ -68,8 +78,13 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
       <div class="bar">
         <div class="workloads" role="radiogroup" aria-label="Workload shown">
           <button
-            v-for="one in campaign.workloads" :key="one.id" type="button" role="radio" :aria-checked="one.id === workload.id"
-            :class="{ on: one.id === workload.id }" @click="workloadId = one.id"
+            v-for="one in campaign.workloads"
+            :key="one.id"
+            type="button"
+            role="radio"
+            :aria-checked="one.id === workload.id"
+            :class="{ on: one.id === workload.id }"
+            @click="workloadId = one.id"
           >
             {{ one.name }}
           </button>
@@ -87,7 +102,8 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
         Gains here hold for fitting {{ data.fitting_number }} only.
       </p>
       <p v-if="workload.cap_fps" class="caution note">
-        This workload is capped at {{ workload.cap_fps }} fps: near the cap a faster setting cannot show its gain. Look at the lows.
+        This workload is capped at {{ workload.cap_fps }} fps: near the cap a faster setting cannot show its gain. Look at the
+        lows.
       </p>
       <QueuePanel v-if="campaign.standin" :campaign-id="campaign.id" />
       <ClimbAdvice :campaign="campaign" :workload-id="workload.id" :knob="knob" @choose="choose" />
@@ -98,7 +114,11 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
       <LadderView
         v-if="ladder"
         :with-standin="!!campaign.standin"
-        :ladder="ladder" :knobs="campaign.knobs" :workload="workload" :campaign-id="campaign.id" :open-id="openId"
+        :ladder="ladder"
+        :knobs="campaign.knobs"
+        :workload="workload"
+        :campaign-id="campaign.id"
+        :open-id="openId"
         @toggle="toggle"
         @live="(settingId) => openLive({ settingId, workloadId: workload?.id })"
         @log="(settingId) => openForm({ settingId, workloadId: workload?.id })"

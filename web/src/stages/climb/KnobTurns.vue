@@ -18,10 +18,18 @@ const words = (turn: KnobTurn): string => {
 <template>
   <ol class="turns" aria-label="Knobs in the order of turning" data-test="knob-turns">
     <li v-for="(turn, index) in turns" :key="turn.key">
-      <button type="button" :aria-pressed="turn.key === chosen" :class="{ on: turn.key === chosen }" @click="$emit('choose', turn.key)">
+      <button
+        type="button"
+        :aria-pressed="turn.key === chosen"
+        :class="{ on: turn.key === chosen }"
+        @click="$emit('choose', turn.key)"
+      >
         <span class="name"><StateMark :state="turn.state" /> {{ index + 1 }}. {{ knobOf(turn.key)?.name }}</span>
         <span class="quiet">
-          <template v-if="turn.hold !== null">holds to <span class="figure estimate">{{ words(turn) }}</span>, {{ turn.trials }} {{ turn.trials === 1 ? 'run' : 'runs' }}; from {{ turn.base_title }}</template>
+          <template v-if="turn.hold !== null"
+            >holds to <span class="figure estimate">{{ words(turn) }}</span>, {{ turn.trials }}
+            {{ turn.trials === 1 ? 'run' : 'runs' }}; from {{ turn.base_title }}</template
+          >
           <template v-else>{{ turn.why }}</template>
         </span>
       </button>

@@ -27,13 +27,17 @@ defineEmits<{ toggle: []; log: []; live: [] }>()
 
 const isStock = computed(() => props.rung.from_id === null)
 const failedElsewhere = computed(() => props.rung.failures_elsewhere > 0)
-const { data: runs } = useRuns(() => props.campaignId, () => (props.open ? props.rung.setting_id : undefined))
+const { data: runs } = useRuns(
+  () => props.campaignId,
+  () => (props.open ? props.rung.setting_id : undefined),
+)
 
 const sentence = computed(() => {
   const parts = []
   if (props.rung.watts_saved != null)
     parts.push(`${number(Math.abs(props.rung.watts_saved), 0)} W ${props.rung.watts_saved >= 0 ? 'less' : 'more'} than stock`)
-  if (props.rung.efficiency_ratio != null) parts.push(`${signed((props.rung.efficiency_ratio - 1) * 100, 1)} % work for the same energy`)
+  if (props.rung.efficiency_ratio != null)
+    parts.push(`${signed((props.rung.efficiency_ratio - 1) * 100, 1)} % work for the same energy`)
   if (props.rung.temp_max_c != null && props.rung.room_c != null) parts.push(`room ${number(props.rung.room_c)} °C`)
   if (props.rung.low_1_fps != null) parts.push(`1 % low ${plain(props.rung.low_1_fps)} fps`)
   if (props.rung.power.mixed) parts.push('power was read at different points, so it has no mean')
@@ -42,22 +46,44 @@ const sentence = computed(() => {
 </script>
 
 <template>
-  <div :class="['rung', { open, stock: isStock, failed: rung.failures || failedElsewhere }]" data-test="rung" :data-title="rung.title">
+  <div
+    :class="['rung', { open, stock: isStock, failed: rung.failures || failedElsewhere }]"
+    data-test="rung"
+    :data-title="rung.title"
+  >
     <div
-      class="rung-grid row" role="row" tabindex="0" :data-rung="rung.setting_id" :aria-expanded="open" :aria-label="rung.title"
-      @click="$emit('toggle')" @keydown.enter="$emit('toggle')"
+      class="rung-grid row"
+      role="row"
+      tabindex="0"
+      :data-rung="rung.setting_id"
+      :aria-expanded="open"
+      :aria-label="rung.title"
+      @click="$emit('toggle')"
+      @keydown.enter="$emit('toggle')"
     >
       <span class="rail" aria-hidden="true"></span>
       <span class="knobs" role="cell">
         <span
-          v-for="knob in knobs" :key="knob.key"
+          v-for="knob in knobs"
+          :key="knob.key"
           :class="['figure', 'knob', { turned: rung.turned.includes(knob.key), still: rung.values[knob.key] === knob.stock }]"
-        >{{ rung.values[knob.key] === knob.stock && !isStock ? '·' : knobValue(rung.values[knob.key] ?? knob.stock, knob.stock) }}</span>
+          >{{
+            rung.values[knob.key] === knob.stock && !isStock ? '·' : knobValue(rung.values[knob.key] ?? knob.stock, knob.stock)
+          }}</span
+        >
       </span>
       <span class="marks" role="cell">
-        <OutcomeMark v-for="run in rung.runs" :key="run.id" :outcome="run.outcome" :set-aside="run.set_aside" :running="liveIds.has(run.id)" />
+        <OutcomeMark
+          v-for="run in rung.runs"
+          :key="run.id"
+          :outcome="run.outcome"
+          :set-aside="run.set_aside"
+          :running="liveIds.has(run.id)"
+        />
         <span v-if="rung.runs.length === 0 && !failedElsewhere" class="quiet">not tried</span>
-        <span v-if="failedElsewhere && rung.failures === 0" class="warning" title="failed in another workload">failed elsewhere</span>
+        <span v-if="failedElsewhere && rung.failures === 0" class="warning" title="failed in another workload"
+          >failed elsewhere</span
+        >
       </span>
       <span class="figure right" role="cell">{{ rung.summary ? plain(rung.summary.mean) : '' }}</span>
       <span role="cell">
@@ -73,7 +99,10 @@ const sentence = computed(() => {
     </div>
     <div v-if="open" class="inside">
       <div class="acts">
-        <p><strong>{{ rung.title }}</strong><template v-if="sentence">: {{ sentence }}.</template></p>
+        <p>
+          <strong>{{ rung.title }}</strong
+          ><template v-if="sentence">: {{ sentence }}.</template>
+        </p>
         <span class="buttons">
           <AButton v-if="withStandin" size="small" type="primary" @click="$emit('live')">Run it on the stand-in</AButton>
           <AButton size="small" @click="$emit('log')">Log a run here</AButton>

@@ -38,14 +38,32 @@ const stockTick = computed(() => ticks.value.findIndex((tick) => tick.text === '
 
 const headers = computed(() => [
   ...props.knobs.map((knob) => `${knob.name} ${knob.unit}`.trim()),
-  'runs', 'failures', `mean ${props.workload.unit}`, 'ratio to stock', 'ratio low', 'ratio high', 'basis', 'power W', 'highest °C',
-  'efficiency', 'efficiency unit',
+  'runs',
+  'failures',
+  `mean ${props.workload.unit}`,
+  'ratio to stock',
+  'ratio low',
+  'ratio high',
+  'basis',
+  'power W',
+  'highest °C',
+  'efficiency',
+  'efficiency unit',
 ])
 const rows = computed(() =>
   props.ladder.rungs.map((rung) => [
     ...props.knobs.map((knob) => rung.values[knob.key]),
-    rung.runs.length, rung.failures, rung.summary?.mean, rung.gain?.ratio, rung.gain?.low, rung.gain?.high, rung.gain?.basis,
-    rung.power.mean_w, rung.temp_max_c, rung.efficiency?.amount, rung.efficiency?.unit,
+    rung.runs.length,
+    rung.failures,
+    rung.summary?.mean,
+    rung.gain?.ratio,
+    rung.gain?.low,
+    rung.gain?.high,
+    rung.gain?.basis,
+    rung.power.mean_w,
+    rung.temp_max_c,
+    rung.efficiency?.amount,
+    rung.efficiency?.unit,
   ]),
 )
 const columns = computed(() => `repeat(${props.knobs.length}, minmax(52px, auto))`)
@@ -56,31 +74,58 @@ const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log 
   <div class="ladder" :style="{ '--knobs': columns }" role="table" :aria-label="`Ladder of ${workload.name}`">
     <div class="rung-grid top" role="row">
       <span class="knobs" role="columnheader">
-        <span v-for="knob in knobs" :key="knob.key" class="knob">{{ knob.name }}<span class="unit">{{ knob.unit }}</span></span>
+        <span v-for="knob in knobs" :key="knob.key" class="knob"
+          >{{ knob.name }}<span class="unit">{{ knob.unit }}</span></span
+        >
       </span>
       <span role="columnheader">Runs</span>
-      <span class="right" role="columnheader">Mean<span class="unit">{{ workload.unit }}</span></span>
+      <span class="right" role="columnheader"
+        >Mean<span class="unit">{{ workload.unit }}</span></span
+      >
       <span role="columnheader">Gain<span class="unit">95 % interval</span></span>
       <span class="axis" role="columnheader" aria-label="Gain on a common axis">
-        <span v-for="(tick, index) in ticks" :key="tick.text" :class="{ odd: (index - stockTick) % 2 !== 0 }" :style="{ left: tick.left }">{{ tick.text }}</span>
+        <span
+          v-for="(tick, index) in ticks"
+          :key="tick.text"
+          :class="{ odd: (index - stockTick) % 2 !== 0 }"
+          :style="{ left: tick.left }"
+          >{{ tick.text }}</span
+        >
       </span>
       <span class="right" role="columnheader">Power<span class="unit">W</span></span>
       <span class="right" role="columnheader">Highest<span class="unit">°C</span></span>
       <span class="right efficiency" role="columnheader">
-        {{ workload.measure === 'time' ? 'Energy' : 'Efficiency' }}<span class="unit">{{ workload.measure === 'time' ? 'J/pass' : workload.measure === 'score' ? 'points/W' : 'frames/J' }}</span>
+        {{ workload.measure === 'time' ? 'Energy' : 'Efficiency'
+        }}<span class="unit">{{
+          workload.measure === 'time' ? 'J/pass' : workload.measure === 'score' ? 'points/W' : 'frames/J'
+        }}</span>
       </span>
     </div>
     <LadderRung
-      v-for="rung in ladder.rungs" :key="rung.setting_id" :rung="rung" :knobs="knobs" :low="ladder.axis_low" :high="ladder.axis_high"
-      :workload="workload" :campaign-id="campaignId" :open="openId === rung.setting_id"
-      :live-ids="liveIds" :with-standin="withStandin"
-      @toggle="$emit('toggle', rung)" @log="$emit('log', rung.setting_id)" @live="$emit('live', rung.setting_id)"
+      v-for="rung in ladder.rungs"
+      :key="rung.setting_id"
+      :rung="rung"
+      :knobs="knobs"
+      :low="ladder.axis_low"
+      :high="ladder.axis_high"
+      :workload="workload"
+      :campaign-id="campaignId"
+      :open="openId === rung.setting_id"
+      :live-ids="liveIds"
+      :with-standin="withStandin"
+      @toggle="$emit('toggle', rung)"
+      @log="$emit('log', rung.setting_id)"
+      @live="$emit('live', rung.setting_id)"
     />
   </div>
   <p class="foot quiet">
     <span>
-      Top is furthest from stock ({{ knobs.map((knob) => `${knob.name.toLowerCase()} ${knobValue(knob.stock, knob.stock)} ${knob.unit}`.trim()).join(', ') }}).
-      <template v-if="noise">Intervals rest on the repeats of this workload: single runs differ by {{ noise }} % (one deviation).</template>
+      Top is furthest from stock ({{
+        knobs.map((knob) => `${knob.name.toLowerCase()} ${knobValue(knob.stock, knob.stock)} ${knob.unit}`.trim()).join(', ')
+      }}).
+      <template v-if="noise"
+        >Intervals rest on the repeats of this workload: single runs differ by {{ noise }} % (one deviation).</template
+      >
       <template v-else>No setting has been repeated yet, so no interval can be given.</template>
     </span>
     <TableTools :name="`Ladder of ${workload.name}`" :headers="headers" :rows="rows" />

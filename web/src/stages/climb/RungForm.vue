@@ -19,7 +19,11 @@ const { problems, take, clear, at } = useProblems()
 
 const values = reactive<Record<string, number | null>>({})
 const note = ref('')
-const startAgain = useFollowing(() => props.from, () => [values, note.value], (from) => Object.assign(values, from))
+const startAgain = useFollowing(
+  () => props.from,
+  () => [values, note.value],
+  (from) => Object.assign(values, from),
+)
 
 /** One step on the knob's grid; rounding only takes out what binary fractions add. */
 function move(knob: Knob, steps: number): void {
@@ -32,11 +36,18 @@ async function add(): Promise<void> {
   clear()
   const missing = props.knobs.filter((knob) => values[knob.key] === null)
   if (missing.length) {
-    problems.value = missing.map((knob) => ({ where: `values.${knob.key}`, what: 'There is no number here.', todo: 'Type a value.' }))
+    problems.value = missing.map((knob) => ({
+      where: `values.${knob.key}`,
+      what: 'There is no number here.',
+      todo: 'Type a value.',
+    }))
     return
   }
   try {
-    const setting = await mutateAsync({ campaignId: props.campaignId, body: { values: values as Record<string, number>, note: note.value } })
+    const setting = await mutateAsync({
+      campaignId: props.campaignId,
+      body: { values: values as Record<string, number>, note: note.value },
+    })
     note.value = ''
     startAgain()
     emit('added', setting)
@@ -49,10 +60,19 @@ async function add(): Promise<void> {
 <template>
   <form class="rung-form" @submit.prevent="add">
     <div v-for="knob in knobs" :key="knob.key" class="knob">
-      <NumberField v-model="values[knob.key]!" :label="knob.name" :unit="knob.unit" :trouble="at(`values.${knob.key}`)" class="value" />
+      <NumberField
+        v-model="values[knob.key]!"
+        :label="knob.name"
+        :unit="knob.unit"
+        :trouble="at(`values.${knob.key}`)"
+        class="value"
+      />
       <AButton :aria-label="`${knob.name} one step down`" @click="move(knob, -1)">−{{ knob.step }}</AButton>
       <AButton :aria-label="`${knob.name} one step up`" @click="move(knob, 1)">+{{ knob.step }}</AButton>
-      <span class="quiet range">{{ knobValue(knob.low, knob.stock) }} to {{ knobValue(knob.high, knob.stock) }}, stock {{ knobValue(knob.stock, knob.stock) }}</span>
+      <span class="quiet range"
+        >{{ knobValue(knob.low, knob.stock) }} to {{ knobValue(knob.high, knob.stock) }}, stock
+        {{ knobValue(knob.stock, knob.stock) }}</span
+      >
     </div>
     <TextField v-model="note" label="Note" :most="2000" />
     <p v-if="turned.length > 1" class="caution">

@@ -22,7 +22,9 @@ const results = computed(() =>
     return props.versus.candidates.flatMap((candidate) => {
       const after = candidate.column.cells[index]?.side.summary?.mean
       const unit = workload.measure === 'time' ? ' s' : ''
-      return after == null ? [] : [{ value: `${plain(before)}${unit} to ${plain(after)}${unit}, `, label: `${workload.name}: ${candidate.title}` }]
+      return after == null
+        ? []
+        : [{ value: `${plain(before)}${unit} to ${plain(after)}${unit}, `, label: `${workload.name}: ${candidate.title}` }]
     })
   }),
 )
@@ -46,7 +48,10 @@ async function check(): Promise<void> {
       <AButton type="primary" html-type="submit" :loading="isPending" :disabled="!text.trim()">Check it</AButton>
     </form>
     <ChoiceField
-      v-if="results.length" :model-value="undefined" label="Take two results from above" :options="results"
+      v-if="results.length"
+      :model-value="undefined"
+      label="Take two results from above"
+      :options="results"
       @update:model-value="(value) => (text = String(value))"
     />
     <p class="quiet small">
@@ -54,7 +59,9 @@ async function check(): Promise<void> {
     </p>
     <ProblemList :problems="problems" />
     <div v-if="data && !problems.length" class="finding" aria-live="polite" data-test="finding">
-      <p><strong :class="data.finding.right ? 'gain' : 'warning'">{{ data.finding.sentence }}</strong></p>
+      <p>
+        <strong :class="data.finding.right ? 'gain' : 'warning'">{{ data.finding.sentence }}</strong>
+      </p>
       <p v-for="one in data.finding.explanations" :key="one.mistake">
         <strong>{{ one.mistake }}</strong>: {{ one.why }} It gives {{ one.gives_percent.toFixed(data.claim.decimals + 1) }} %.
       </p>

@@ -27,7 +27,9 @@ const { data: settings } = useSettings(() => campaign.value.id)
 
 const choice = computed<Choice>(() => ({
   reference: route.query.reference ? Number(route.query.reference) : undefined,
-  candidates: String(route.query.candidates ?? '').split(',').filter(Boolean),
+  candidates: String(route.query.candidates ?? '')
+    .split(',')
+    .filter(Boolean),
   holm: route.query.holm !== 'off',
   referenceFitting: route.query.from ? Number(route.query.from) : undefined,
 }))
@@ -52,7 +54,9 @@ const sideChoices = computed(() => {
     groups.set(name, group)
   }
   const known = new Set((sides.value ?? []).map((side) => side.key))
-  const untried = (settings.value ?? []).filter((one) => !known.has(String(one.id))).map((one) => ({ value: String(one.id), label: one.title }))
+  const untried = (settings.value ?? [])
+    .filter((one) => !known.has(String(one.id)))
+    .map((one) => ({ value: String(one.id), label: one.title }))
   return [...groups.values(), ...(untried.length ? [{ label: 'Nothing completed yet', options: untried }] : [])]
 })
 
@@ -74,47 +78,67 @@ function editTarget(id?: number): void {
         <label>
           <span class="field-name">Reference</span>
           <ASelect
-            :value="versus.reference_id" :options="settingChoices" show-search option-filter-prop="label" style="width: 260px"
+            :value="versus.reference_id"
+            :options="settingChoices"
+            show-search
+            option-filter-prop="label"
+            style="width: 260px"
             @change="(id) => set({ reference: Number(id) })"
           />
         </label>
         <label v-if="campaign.fittings.length > 1">
           <span class="field-name">measured under fitting</span>
           <ASelect
-            :value="versus.reference_fitting_number ?? undefined" style="width: 90px"
+            :value="versus.reference_fitting_number ?? undefined"
+            style="width: 90px"
             :options="campaign.fittings.map((fitting) => ({ value: fitting.number, label: String(fitting.number) }))"
             @change="(number) => set({ from: number === versus?.fitting_number ? undefined : Number(number) })"
           />
         </label>
         <label class="grow">
           <span class="field-name">
-            Candidates, up to {{ MOST }}<template v-if="data?.chosen_by_trelvo"> – the largest gains that never failed, until you choose</template>
+            Candidates, up to {{ MOST
+            }}<template v-if="data?.chosen_by_trelvo"> – the largest gains that never failed, until you choose</template>
           </span>
           <ASelect
-            mode="multiple" :value="candidateKeys" :options="sideChoices" option-filter-prop="label" aria-label="Candidates" style="width: 100%"
-            placeholder="Choose settings, from this campaign or another" @change="(ids) => set({ candidates: (ids as string[]).slice(-MOST).join(',') || undefined })"
+            mode="multiple"
+            :value="candidateKeys"
+            :options="sideChoices"
+            option-filter-prop="label"
+            aria-label="Candidates"
+            style="width: 100%"
+            placeholder="Choose settings, from this campaign or another"
+            @change="(ids) => set({ candidates: (ids as string[]).slice(-MOST).join(',') || undefined })"
           />
         </label>
         <AButton @click="counting = true">What counts</AButton>
         <AButton @click="editTarget()">Add a target</AButton>
       </div>
       <p v-if="versus.candidates.length === 0" class="sheet none">
-        Nothing to compare yet: a rung needs a completed run and stock one of the same workload. Climb first, or choose rungs above.
+        Nothing to compare yet: a rung needs a completed run and stock one of the same workload. Climb first, or choose rungs
+        above.
       </p>
       <template v-else>
         <ul class="verdicts">
           <li v-if="versus.common" class="quiet">All of them with {{ versus.common }}; against {{ versus.reference_title }}:</li>
           <li v-for="candidate in versus.candidates" :key="candidate.key">
             <SettingSwatch :setting-id="candidate.setting_id" />
-            <strong>{{ candidate.short }}</strong>: <span class="estimate" data-test="overall">{{ candidate.column.overall_sentence }}</span>
+            <strong>{{ candidate.short }}</strong>:
+            <span class="estimate" data-test="overall">{{ candidate.column.overall_sentence }}</span>
             <span :class="['grade', { caution: candidate.fairness.grade !== 'fair' }]">{{ fairWords(candidate, versus) }}</span>
           </li>
         </ul>
         <VersusTable :versus="versus" :campaign="campaign" :plain-sum="plainSum" @edit-target="editTarget" />
         <div class="switches">
-          <label><ASwitch size="small" :checked="versus.corrected" @change="(on) => set({ holm: on ? undefined : 'off' })" /> Correct for several workloads at once (Holm)</label>
+          <label
+            ><ASwitch size="small" :checked="versus.corrected" @change="(on) => set({ holm: on ? undefined : 'off' })" /> Correct
+            for several workloads at once (Holm)</label
+          >
           <label><ASwitch v-model:checked="lows" size="small" /> Average and lows as bars</label>
-          <label><ASwitch v-model:checked="plainSum" size="small" /> Plain sum of frame rates <span class="quiet">(misleads: the fastest title decides)</span></label>
+          <label
+            ><ASwitch v-model:checked="plainSum" size="small" /> Plain sum of frame rates
+            <span class="quiet">(misleads: the fastest title decides)</span></label
+          >
         </div>
         <div class="charts">
           <section>

@@ -14,16 +14,28 @@ const marks = { same: '=', different: '≠', unknown: '?', studied: '↔' } as c
     <div v-for="candidate in candidates" :key="candidate.key" class="one">
       <p>
         <SettingSwatch :setting-id="candidate.setting_id" />
-        {{ candidate.short }}: <strong :class="{ caution: candidate.fairness.grade !== 'fair' }">{{ candidate.fairness.grade }}</strong>
+        {{ candidate.short }}:
+        <strong :class="{ caution: candidate.fairness.grade !== 'fair' }">{{ candidate.fairness.grade }}</strong>
       </p>
       <p v-for="reason in candidate.fairness.reasons" :key="reason">{{ reason }}</p>
       <p class="quiet">
-        {{ candidate.fairness.comparable.length ? `Comparable: ${candidate.fairness.comparable.join(', ')}.` : 'Nothing is comparable like this.' }}
+        {{
+          candidate.fairness.comparable.length
+            ? `Comparable: ${candidate.fairness.comparable.join(', ')}.`
+            : 'Nothing is comparable like this.'
+        }}
       </p>
       <details>
         <summary>Every condition</summary>
         <table class="ledger">
-          <thead><tr><th></th><th>Condition</th><th>Reference</th><th>Candidate</th></tr></thead>
+          <thead>
+            <tr>
+              <th></th>
+              <th>Condition</th>
+              <th>Reference</th>
+              <th>Candidate</th>
+            </tr>
+          </thead>
           <tbody>
             <tr v-for="aspect in candidate.fairness.aspects" :key="aspect.name">
               <td :class="{ caution: aspect.state !== 'same' }" :title="aspect.state">{{ marks[aspect.state] }}</td>

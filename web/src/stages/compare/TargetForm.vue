@@ -17,7 +17,13 @@ const { mutateAsync: keep, isPending } = useKeepTarget()
 const { mutateAsync: drop } = useDropTarget()
 const { problems, take, clear, at } = useProblems()
 
-const blank = () => ({ name: '', price: null as number | null, source: '', conditions: '', results: {} as Record<number, number | null> })
+const blank = () => ({
+  name: '',
+  price: null as number | null,
+  source: '',
+  conditions: '',
+  results: {} as Record<number, number | null>,
+})
 const draft = ref(blank())
 const present = computed(() => props.versus.targets.find((target) => target.target_id === props.targetId))
 
@@ -25,14 +31,19 @@ watch(open, (isOpen) => {
   if (!isOpen) return
   clear()
   const told = present.value
-  draft.value = told ? { name: told.name, price: told.price, source: told.source, conditions: told.conditions, results: {} } : blank()
+  draft.value = told
+    ? { name: told.name, price: told.price, source: told.source, conditions: told.conditions, results: {} }
+    : blank()
   for (const workload of props.campaign.workloads)
     draft.value.results[workload.id] = told?.cells.find((cell) => cell.workload_id === workload.id)?.value ?? null
 })
 
 async function save(): Promise<void> {
   clear()
-  const results = Object.fromEntries(Object.entries(draft.value.results).filter(([, value]) => value !== null)) as Record<string, number>
+  const results = Object.fromEntries(Object.entries(draft.value.results).filter(([, value]) => value !== null)) as Record<
+    string,
+    number
+  >
   try {
     await keep({ campaignId: props.campaign.id, targetId: props.targetId, body: { ...draft.value, results } })
     open.value = false
@@ -49,17 +60,39 @@ async function remove(): Promise<void> {
 <template>
   <ADrawer v-model:open="open" :title="targetId ? 'The target' : 'Add a target'" :width="440">
     <form class="form-grid" @submit.prevent="save">
-      <TextField v-model="draft.name" label="What is to be caught" hint="the next model up, as delivered" :most="120" :trouble="at('name')" class="wide" />
+      <TextField
+        v-model="draft.name"
+        label="What is to be caught"
+        hint="the next model up, as delivered"
+        :most="120"
+        :trouble="at('name')"
+        class="wide"
+      />
       <NumberField v-model="draft.price" label="Its price" :unit="campaign.currency || undefined" :trouble="at('price')" />
       <span></span>
       <TextField v-model="draft.source" label="Where its figures come from" :most="300" class="wide" />
-      <TextField v-model="draft.conditions" label="Measured under" hint="open bench, 21 °C, other driver" :most="300" class="wide" />
+      <TextField
+        v-model="draft.conditions"
+        label="Measured under"
+        hint="open bench, 21 °C, other driver"
+        :most="300"
+        class="wide"
+      />
       <NumberField
-        v-for="workload in campaign.workloads" :key="workload.id" v-model="draft.results[workload.id]!" :label="workload.name" :unit="workload.unit"
+        v-for="workload in campaign.workloads"
+        :key="workload.id"
+        v-model="draft.results[workload.id]!"
+        :label="workload.name"
+        :unit="workload.unit"
         :trouble="at(`results.${workload.id}`)"
       />
       <p v-if="present?.value" class="wide quiet">
-        {{ plain(present.value.per_unit) }} {{ campaign.currency }} for each {{ campaign.workloads[0]?.unit }} of {{ campaign.workloads[0]?.name }}<template v-if="present.value.last_unit != null">; every one more than the first candidate gives costs {{ plain(present.value.last_unit) }} {{ campaign.currency }}</template>.
+        {{ plain(present.value.per_unit) }} {{ campaign.currency }} for each {{ campaign.workloads[0]?.unit }} of
+        {{ campaign.workloads[0]?.name
+        }}<template v-if="present.value.last_unit != null"
+          >; every one more than the first candidate gives costs {{ plain(present.value.last_unit) }}
+          {{ campaign.currency }}</template
+        >.
       </p>
       <ProblemList :problems="problems" title="Not kept:" class="wide" />
       <div class="wide acts">

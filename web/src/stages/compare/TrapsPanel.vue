@@ -28,14 +28,19 @@ function show(trap: Trap): void {
     <p v-if="kinds.length === 0" class="quiet">None noticed in this comparison.</p>
     <details v-for="[name, found] in kinds" :key="name" class="trap" data-test="trap">
       <summary>
-        <strong class="caution">{{ name }}</strong> <span class="quiet">{{ found.length > 1 ? `${found.length} places` : found[0]?.where }}</span>
+        <strong class="caution">{{ name }}</strong>
+        <span class="quiet">{{ found.length > 1 ? `${found.length} places` : found[0]?.where }}</span>
       </summary>
       <ul>
         <li v-for="trap in found" :key="trap.where">
-          <p><strong>{{ trap.where }}.</strong> {{ trap.evidence }}</p>
+          <p>
+            <strong>{{ trap.where }}.</strong> {{ trap.evidence }}
+          </p>
           <p class="quiet">One would say: {{ trap.claims }}</p>
           <p>{{ trap.truth }}</p>
-          <RouterLink v-if="trap.run_ids?.length" :to="{ name: 'run', params: { id: trap.run_ids[0] } }">Show me the run</RouterLink>
+          <RouterLink v-if="trap.run_ids?.length" :to="{ name: 'run', params: { id: trap.run_ids[0] } }"
+            >Show me the run</RouterLink
+          >
           <AButton v-else size="small" type="link" class="show" @click="show(trap)">Show me</AButton>
         </li>
       </ul>

@@ -34,12 +34,38 @@ async function copyMarkdown(): Promise<void> {
 }
 
 const spread = (side: Side): string => (side.summary?.sd != null ? `± ${plain(side.summary.sd)}` : '')
-const headers = ['workload', 'setting', 'mean', 'unit', 'runs', 'ratio', 'ratio low', 'ratio high', 'verdict', 'power W', 'efficiency', 'efficiency unit', '°C over room', 'note']
+const headers = [
+  'workload',
+  'setting',
+  'mean',
+  'unit',
+  'runs',
+  'ratio',
+  'ratio low',
+  'ratio high',
+  'verdict',
+  'power W',
+  'efficiency',
+  'efficiency unit',
+  '°C over room',
+  'note',
+]
 const cells = computed(() =>
   rows.value.map((row: VersusRow) => [
-    row.workload, row.title, row.side?.summary?.mean ?? row.value, row.unit, row.side?.summary?.n, row.comparison?.ratio ?? row.ratio, row.comparison?.low,
-    row.comparison?.high, row.verdict?.word, row.side?.power.mean_w, row.side?.efficiency?.amount, row.side?.efficiency?.unit,
-    row.side?.over_room_c, row.note,
+    row.workload,
+    row.title,
+    row.side?.summary?.mean ?? row.value,
+    row.unit,
+    row.side?.summary?.n,
+    row.comparison?.ratio ?? row.ratio,
+    row.comparison?.low,
+    row.comparison?.high,
+    row.verdict?.word,
+    row.side?.power.mean_w,
+    row.side?.efficiency?.amount,
+    row.side?.efficiency?.unit,
+    row.side?.over_room_c,
+    row.note,
   ]),
 )
 </script>
@@ -52,7 +78,9 @@ const cells = computed(() =>
           <th>Setting</th>
           <th class="number">Mean ± deviation</th>
           <th>Ratio, 95 % interval</th>
-          <th class="axis"><span class="stock-word" :style="{ left: `${((1 - axis.low) / (axis.high - axis.low)) * 100}%` }">1</span></th>
+          <th class="axis">
+            <span class="stock-word" :style="{ left: `${((1 - axis.low) / (axis.high - axis.low)) * 100}%` }">1</span>
+          </th>
           <th>Verdict</th>
           <th class="number">Power</th>
           <th class="number wide">Work for energy</th>
@@ -63,7 +91,9 @@ const cells = computed(() =>
       <tbody>
         <template v-for="(row, index) in rows" :key="index">
           <tr v-if="row.workload !== rows[index - 1]?.workload" class="head">
-            <td colspan="9"><strong>{{ row.workload }}</strong> <span class="quiet">{{ row.options }}</span></td>
+            <td colspan="9">
+              <strong>{{ row.workload }}</strong> <span class="quiet">{{ row.options }}</span>
+            </td>
           </tr>
           <tr :class="row.kind" :title="row.sentence" :data-row="`${row.workload}, ${row.fullTitle ?? row.title}`">
             <td class="name">
@@ -72,42 +102,78 @@ const cells = computed(() =>
               <AButton v-if="row.targetId" size="small" type="text" @click="$emit('editTarget', row.targetId)">Change</AButton>
             </td>
             <td class="number figure">
-              <template v-if="row.side?.summary">{{ plain(row.side.summary.mean) }} <span class="quiet estimate">{{ spread(row.side) }}</span> <span class="quiet">{{ row.unit }}, {{ row.side.summary.n }} {{ row.side.summary.n === 1 ? 'run' : 'runs' }}</span></template>
-              <template v-else-if="row.value != null">{{ plain(row.value) }} <span class="quiet">{{ row.unit }}, as told</span></template>
+              <template v-if="row.side?.summary"
+                >{{ plain(row.side.summary.mean) }} <span class="quiet estimate">{{ spread(row.side) }}</span>
+                <span class="quiet"
+                  >{{ row.unit }}, {{ row.side.summary.n }} {{ row.side.summary.n === 1 ? 'run' : 'runs' }}</span
+                ></template
+              >
+              <template v-else-if="row.value != null"
+                >{{ plain(row.value) }} <span class="quiet">{{ row.unit }}, as told</span></template
+              >
               <span v-else-if="row.kind !== 'overall'" class="quiet">not measured</span>
             </td>
             <td class="figure estimate">
               <template v-if="row.comparison">
-                <strong :class="row.verdict?.word === 'gain' ? 'gain' : row.verdict?.word === 'loss' ? 'loss' : ''">{{ gain(row.comparison.ratio) }}</strong>
-                <span class="quiet range">{{ row.comparison.low != null && row.comparison.high != null ? gainRange(row.comparison.low, row.comparison.high) : 'noise unknown' }}</span>
+                <strong :class="row.verdict?.word === 'gain' ? 'gain' : row.verdict?.word === 'loss' ? 'loss' : ''">{{
+                  gain(row.comparison.ratio)
+                }}</strong>
+                <span class="quiet range">{{
+                  row.comparison.low != null && row.comparison.high != null
+                    ? gainRange(row.comparison.low, row.comparison.high)
+                    : 'noise unknown'
+                }}</span>
               </template>
-              <template v-else-if="row.ratio != null"><strong>{{ gain(row.ratio) }}</strong></template>
+              <template v-else-if="row.ratio != null"
+                ><strong>{{ gain(row.ratio) }}</strong></template
+              >
             </td>
             <td v-if="row.kind === 'target'" colspan="6" class="quiet">{{ row.note }}</td>
             <template v-else>
-            <td class="axis"><GainWhisker v-if="row.comparison" :gain="row.comparison" :low="axis.low" :high="axis.high" /></td>
-            <td><VerdictMark :verdict="row.verdict" /></td>
-            <td class="number figure" :title="row.side?.power.n ? readByWords(row.side.power) : undefined">
-              <template v-if="row.side?.power.mean_w != null">{{ number(row.side.power.mean_w, 0) }} <span class="quiet">W</span></template>
-              <span v-else-if="row.side?.power.mixed" class="caution">mixed</span>
-            </td>
-            <td class="number figure wide">
-              <template v-if="row.side?.efficiency">{{ plain(row.side.efficiency.amount) }} <span class="quiet">{{ row.side.efficiency.unit }}</span></template>
-              <span v-if="row.efficiencyRatio != null" class="quiet estimate change">{{ signed((row.efficiencyRatio - 1) * 100, 1) }} %</span>
-            </td>
-            <td class="number figure"><template v-if="row.side?.over_room_c != null">{{ number(row.side.over_room_c, 0) }} <span class="quiet">°C</span></template></td>
-            <td class="wide quiet note">{{ row.note }}</td>
+              <td class="axis"><GainWhisker v-if="row.comparison" :gain="row.comparison" :low="axis.low" :high="axis.high" /></td>
+              <td><VerdictMark :verdict="row.verdict" /></td>
+              <td class="number figure" :title="row.side?.power.n ? readByWords(row.side.power) : undefined">
+                <template v-if="row.side?.power.mean_w != null"
+                  >{{ number(row.side.power.mean_w, 0) }} <span class="quiet">W</span></template
+                >
+                <span v-else-if="row.side?.power.mixed" class="caution">mixed</span>
+              </td>
+              <td class="number figure wide">
+                <template v-if="row.side?.efficiency"
+                  >{{ plain(row.side.efficiency.amount) }} <span class="quiet">{{ row.side.efficiency.unit }}</span></template
+                >
+                <span v-if="row.efficiencyRatio != null" class="quiet estimate change"
+                  >{{ signed((row.efficiencyRatio - 1) * 100, 1) }} %</span
+                >
+              </td>
+              <td class="number figure">
+                <template v-if="row.side?.over_room_c != null"
+                  >{{ number(row.side.over_room_c, 0) }} <span class="quiet">°C</span></template
+                >
+              </td>
+              <td class="wide quiet note">{{ row.note }}</td>
             </template>
           </tr>
         </template>
         <template v-if="plainSum">
-          <tr class="head"><td colspan="9"><strong>Plain sum of frame rates</strong> <span class="caution">misleads: the fastest title decides, and a new title changes every winner</span></td></tr>
+          <tr class="head">
+            <td colspan="9">
+              <strong>Plain sum of frame rates</strong>
+              <span class="caution">misleads: the fastest title decides, and a new title changes every winner</span>
+            </td>
+          </tr>
           <tr v-for="candidate in versus.candidates" :key="candidate.key">
             <td class="name"><SettingSwatch :setting-id="candidate.setting_id" /> {{ candidate.short }}</td>
             <template v-if="candidate.column.plain_sum">
-              <td class="number figure">{{ plain(candidate.column.plain_sum.candidate) }} <span class="quiet">against {{ plain(candidate.column.plain_sum.reference) }} fps</span></td>
+              <td class="number figure">
+                {{ plain(candidate.column.plain_sum.candidate) }}
+                <span class="quiet">against {{ plain(candidate.column.plain_sum.reference) }} fps</span>
+              </td>
               <td class="figure">{{ gain(candidate.column.plain_sum.ratio) }}</td>
-              <td colspan="6" class="quiet">{{ candidate.column.plain_sum.decides }} makes {{ number(candidate.column.plain_sum.decides_share * 100, 0) }} % of the sum.</td>
+              <td colspan="6" class="quiet">
+                {{ candidate.column.plain_sum.decides }} makes {{ number(candidate.column.plain_sum.decides_share * 100, 0) }} %
+                of the sum.
+              </td>
             </template>
             <td v-else colspan="8" class="quiet">Needs two workloads measured as frame rates on both sides.</td>
           </tr>

@@ -28,18 +28,39 @@ export function versusRows(versus: Versus, campaign: Campaign): VersusRow[] {
   const weighted = campaign.workloads.some((workload) => (campaign.weights[String(workload.id)] ?? 1) !== 1)
   for (const candidate of versus.candidates)
     rows.push({
-      kind: 'overall', workload: 'Overall', unit: '', title: candidate.short, settingId: candidate.setting_id,
+      kind: 'overall',
+      workload: 'Overall',
+      unit: '',
+      title: candidate.short,
+      settingId: candidate.setting_id,
       options: `geometric mean of ratios${weighted ? ', with your weights' : ''}`,
-      comparison: candidate.column.overall, verdict: candidate.column.overall_verdict, note: '',
+      comparison: candidate.column.overall,
+      verdict: candidate.column.overall_verdict,
+      note: '',
     })
   campaign.workloads.forEach((workload, index) => {
     const base = { workload: workload.name, options: workload.options_in_words, unit: workload.unit }
-    rows.push({ ...base, kind: 'reference', title: `${versus.reference_title}, the reference`, side: versus.reference[index], note: '' })
+    rows.push({
+      ...base,
+      kind: 'reference',
+      title: `${versus.reference_title}, the reference`,
+      side: versus.reference[index],
+      note: '',
+    })
     for (const candidate of versus.candidates) {
       const cell = candidate.column.cells[index] as Cell
       rows.push({
-        ...base, kind: 'candidate', title: candidate.short, fullTitle: candidate.title, sentence: cell.sentence, settingId: candidate.setting_id, side: cell.side, comparison: cell.comparison,
-        verdict: cell.verdict, efficiencyRatio: cell.efficiency_ratio, note: cell.note,
+        ...base,
+        kind: 'candidate',
+        title: candidate.short,
+        fullTitle: candidate.title,
+        sentence: cell.sentence,
+        settingId: candidate.setting_id,
+        side: cell.side,
+        comparison: cell.comparison,
+        verdict: cell.verdict,
+        efficiencyRatio: cell.efficiency_ratio,
+        note: cell.note,
       })
     }
     for (const target of versus.targets) {
@@ -52,8 +73,15 @@ export function versusRows(versus: Versus, campaign: Campaign): VersusRow[] {
         return [`${candidate.short} ${number(gap.share * 100, 0)} %${range}`]
       })
       rows.push({
-        ...base, kind: 'target', title: target.name, targetId: target.target_id, value: told.value, ratio: told.ratio,
-        note: money(target, workload.id === campaign.workloads[0]?.id, campaign) + (closed.length ? `Gap closed: ${closed.join('; ')}.` : 'The gap is inside the noise, or leads downwards.'),
+        ...base,
+        kind: 'target',
+        title: target.name,
+        targetId: target.target_id,
+        value: told.value,
+        ratio: told.ratio,
+        note:
+          money(target, workload.id === campaign.workloads[0]?.id, campaign) +
+          (closed.length ? `Gap closed: ${closed.join('; ')}.` : 'The gap is inside the noise, or leads downwards.'),
       })
     }
   })
@@ -73,8 +101,13 @@ function money(target: Versus['targets'][number], isMain: boolean, campaign: Cam
 export const fairWords = (candidate: Versus['candidates'][number], versus: Versus): string =>
   `${candidate.fairness.grade === 'fair' ? 'Fair' : candidate.fairness.grade === 'not fair' ? 'Not fair' : 'Fair with reservations'}, ` +
   (candidate.fairness.aspects.some((aspect) => aspect.state === 'studied')
-    ? `what is compared: ${candidate.fairness.aspects.filter((aspect) => aspect.state === 'studied').map((aspect) => aspect.name.toLowerCase()).join(', ')}.`
-    : versus.reference_fitting_number === candidate.fitting_number ? 'same fitting.' : `fitting ${versus.reference_fitting_number} against ${candidate.fitting_number}.`)
+    ? `what is compared: ${candidate.fairness.aspects
+        .filter((aspect) => aspect.state === 'studied')
+        .map((aspect) => aspect.name.toLowerCase())
+        .join(', ')}.`
+    : versus.reference_fitting_number === candidate.fitting_number
+      ? 'same fitting.'
+      : `fitting ${versus.reference_fitting_number} against ${candidate.fitting_number}.`)
 
 /** The comparison for a forum or a note: one table, then every result as a sentence. */
 export function asMarkdown(versus: Versus, rows: VersusRow[]): string {
@@ -82,12 +115,22 @@ export function asMarkdown(versus: Versus, rows: VersusRow[]): string {
   const table = rows.map((row) => {
     const mean = row.side?.summary?.mean ?? row.value
     const ratio = row.comparison?.ratio ?? row.ratio
-    const interval = row.comparison?.low != null && row.comparison.high != null ? `${gain(row.comparison.low)} to ${gain(row.comparison.high)}` : ''
+    const interval =
+      row.comparison?.low != null && row.comparison.high != null
+        ? `${gain(row.comparison.low)} to ${gain(row.comparison.high)}`
+        : ''
     const watts = row.side?.power.mean_w
     return [
-      row.workload, row.title, mean == null ? '' : `${plain(mean)} ${row.unit}`, ratio == null ? '' : gain(ratio), interval,
-      row.verdict?.word ?? '', watts == null ? '' : `${number(watts, 0)} W`,
-    ].map(cell).join(' | ')
+      row.workload,
+      row.title,
+      mean == null ? '' : `${plain(mean)} ${row.unit}`,
+      ratio == null ? '' : gain(ratio),
+      interval,
+      row.verdict?.word ?? '',
+      watts == null ? '' : `${number(watts, 0)} W`,
+    ]
+      .map(cell)
+      .join(' | ')
   })
   const sentences = versus.candidates.flatMap((candidate) => [
     `\n**${candidate.title}** against ${versus.reference_title}: ${candidate.column.overall_sentence} ${fairWords(candidate, versus)}`,

@@ -13,7 +13,9 @@ import { number, signed } from '../../words/format'
 const props = defineProps<{ rigId: number; instruments: Instrument[] }>()
 const open = defineModel<boolean>('open', { required: true })
 const first = ref<number | undefined>(props.instruments[0]?.id)
-const second = ref<number | undefined>(props.instruments.find((one) => one.id !== first.value && one.quantity === props.instruments[0]?.quantity)?.id)
+const second = ref<number | undefined>(
+  props.instruments.find((one) => one.id !== first.value && one.quantity === props.instruments[0]?.quantity)?.id,
+)
 const { data: found, error } = useAgreement(first, second)
 const { mutateAsync, isPending } = useKeepInstrument()
 const choices = computed(() => props.instruments.map((one) => ({ value: one.id, label: `${one.name} (${one.quantity})` })))
@@ -27,7 +29,11 @@ async function apply(): Promise<void> {
   const interval = found.value!.agreement
   const sd = interval.bias_high != null ? (interval.bias_high - interval.bias) / 2 : 0
   try {
-    await mutateAsync({ rigId: props.rigId, id: instrument.id, body: { ...instrument, offset: Number(offset.toPrecision(4)), offset_sd: Number(sd.toPrecision(2)) } })
+    await mutateAsync({
+      rigId: props.rigId,
+      id: instrument.id,
+      body: { ...instrument, offset: Number(offset.toPrecision(4)), offset_sd: Number(sd.toPrecision(2)) },
+    })
     void message.success(`${instrument.name} is corrected from now on; every figure says so.`)
     open.value = false
   } catch (trouble) {
@@ -44,32 +50,48 @@ async function apply(): Promise<void> {
     </div>
     <ProblemList v-if="error" :problems="problemsOf(error)" class="gap" />
     <template v-else-if="found">
-      <p class="gap"><strong>{{ found.agreement.sentence }}</strong></p>
+      <p class="gap">
+        <strong>{{ found.agreement.sentence }}</strong>
+      </p>
       <p v-if="found.parts_differ" class="caution">
-        They read different parts, so the difference holds what lies between them (losses, the rest of the machine), not only an error.
+        They read different parts, so the difference holds what lies between them (losses, the rest of the machine), not only an
+        error.
       </p>
       <table class="ledger gap">
         <tbody>
-          <tr><td>{{ found.figure }}, pairs</td><td class="number figure">{{ found.agreement.pairs }}</td></tr>
+          <tr>
+            <td>{{ found.figure }}, pairs</td>
+            <td class="number figure">{{ found.agreement.pairs }}</td>
+          </tr>
           <tr>
             <td>{{ nameOf(first) }} less {{ nameOf(second) }}, on average</td>
             <td class="number figure estimate">
               {{ signed(found.agreement.bias, 1) }} {{ found.unit }}
-              <template v-if="found.agreement.bias_low != null && found.agreement.bias_high != null"> ({{ signed(found.agreement.bias_low, 1) }} to {{ signed(found.agreement.bias_high, 1) }})</template>
+              <template v-if="found.agreement.bias_low != null && found.agreement.bias_high != null">
+                ({{ signed(found.agreement.bias_low, 1) }} to {{ signed(found.agreement.bias_high, 1) }})</template
+              >
             </td>
           </tr>
           <tr v-if="found.agreement.low != null && found.agreement.high != null">
-            <td>Single pairs differ between</td><td class="number figure estimate">{{ signed(found.agreement.low, 1) }} and {{ signed(found.agreement.high, 1) }} {{ found.unit }}</td>
+            <td>Single pairs differ between</td>
+            <td class="number figure estimate">
+              {{ signed(found.agreement.low, 1) }} and {{ signed(found.agreement.high, 1) }} {{ found.unit }}
+            </td>
           </tr>
           <tr v-if="found.agreement.slope != null && found.agreement.slope_low != null && found.agreement.slope_high != null">
             <td>The first rises by, for 1 of the second</td>
-            <td class="number figure estimate">{{ number(found.agreement.slope, 3) }} ({{ number(found.agreement.slope_low, 3) }} to {{ number(found.agreement.slope_high, 3) }})</td>
+            <td class="number figure estimate">
+              {{ number(found.agreement.slope, 3) }} ({{ number(found.agreement.slope_low, 3) }} to
+              {{ number(found.agreement.slope_high, 3) }})
+            </td>
           </tr>
         </tbody>
       </table>
       <AgreementChart :pairs="found.pairs" :agreement="found.agreement" :unit="found.unit" />
       <p v-if="found.agreement.offset != null && !found.parts_differ" class="gap">
-        <AButton :loading="isPending" @click="apply">Correct {{ nameOf(second) }} by {{ signed(found.agreement.offset, 1) }} {{ found.unit }}</AButton>
+        <AButton :loading="isPending" @click="apply"
+          >Correct {{ nameOf(second) }} by {{ signed(found.agreement.offset, 1) }} {{ found.unit }}</AButton
+        >
         <span class="quiet"> Only from your word on; nothing is changed silently.</span>
       </p>
     </template>

@@ -18,8 +18,9 @@ const { problems, take, clear, at } = useProblems()
 const name = ref('')
 const words = ref('')
 
-const command = computed(() =>
-  `python -m trelvo.agent --server ${location.origin} --campaign ${campaign.value.id} --workload "${campaign.value.workloads[0]?.name ?? ''}" --set ${campaign.value.knobs[0]?.key ?? 'core'}=${campaign.value.knobs[0]?.stock ?? 0}`,
+const command = computed(
+  () =>
+    `python -m trelvo.agent --server ${location.origin} --campaign ${campaign.value.id} --workload "${campaign.value.workloads[0]?.name ?? ''}" --set ${campaign.value.knobs[0]?.key ?? 'core'}=${campaign.value.knobs[0]?.stock ?? 0}`,
 )
 
 async function create(): Promise<void> {
@@ -41,13 +42,21 @@ async function copy(text: string): Promise<void> {
   <section aria-label="Benches">
     <h2>Benches</h2>
     <p v-if="campaign.standin" class="quiet">
-      This rig is a stand-in: <span class="figure">{{ campaign.standin }}, specimen {{ campaign.standin_seed }}</span>. Trelvo drives it by itself. A real machine may send to this campaign as well.
+      This rig is a stand-in: <span class="figure">{{ campaign.standin }}, specimen {{ campaign.standin_seed }}</span
+      >. Trelvo drives it by itself. A real machine may send to this campaign as well.
     </p>
     <p v-else class="quiet">
       The agent runs on the machine under test, reads its sensors and sends them here. It changes nothing on that machine.
     </p>
     <table v-if="tokens?.length" class="ledger">
-      <thead><tr><th>Token for</th><th>Made</th><th>Last heard</th><th></th></tr></thead>
+      <thead>
+        <tr>
+          <th>Token for</th>
+          <th>Made</th>
+          <th>Last heard</th>
+          <th></th>
+        </tr>
+      </thead>
       <tbody>
         <tr v-for="token in tokens" :key="token.id">
           <td>{{ token.name }}</td>
@@ -61,15 +70,25 @@ async function copy(text: string): Promise<void> {
       </tbody>
     </table>
     <form class="make" @submit.prevent="create">
-      <TextField v-model="name" label="Token for which machine" hint="dome machine, under the desk" :most="80" :trouble="at('name')" />
+      <TextField
+        v-model="name"
+        label="Token for which machine"
+        hint="dome machine, under the desk"
+        :most="80"
+        :trouble="at('name')"
+      />
       <AButton html-type="submit" :loading="isPending">Make a token</AButton>
     </form>
     <ProblemList v-if="!at('name')" :problems="problems" title="Not made:" />
     <div v-if="words" class="new">
       <p>Put this token into the environment of that machine as <code>TRELVO_TOKEN</code>. It is shown this once.</p>
-      <p><code data-test="token">{{ words }}</code> <AButton size="small" @click="copy(words)">Copy</AButton></p>
+      <p>
+        <code data-test="token">{{ words }}</code> <AButton size="small" @click="copy(words)">Copy</AButton>
+      </p>
       <p>Then start a run there:</p>
-      <p><code>{{ command }}</code> <AButton size="small" @click="copy(command)">Copy</AButton></p>
+      <p>
+        <code>{{ command }}</code> <AButton size="small" @click="copy(command)">Copy</AButton>
+      </p>
     </div>
   </section>
 </template>

@@ -41,7 +41,9 @@ const movesWords = (role: string): string => {
 }
 const others = computed(() => {
   const own = new Set(campaign.value.workloads.map((one) => one.id))
-  return (known.value ?? []).filter((one) => !own.has(one.id)).map((one) => ({ value: one.id, label: one.options_in_words ? `${one.name}, ${one.options_in_words}` : one.name }))
+  return (known.value ?? [])
+    .filter((one) => !own.has(one.id))
+    .map((one) => ({ value: one.id, label: one.options_in_words ? `${one.name}, ${one.options_in_words}` : one.name }))
 })
 
 function begin(what: 'knob' | 'workload'): void {
@@ -64,14 +66,20 @@ async function tryIt(act: () => Promise<unknown>, done: () => void): Promise<voi
     take(trouble)
   }
 }
-const saveKnob = () => tryIt(
-  () => addKnob({ id: campaign.value.id, body: knobs.value[0] as never }),
-  () => (knobOpen.value = false),
-)
-const saveWorkload = () => tryIt(
-  () => addWorkload({ id: campaign.value.id, body: chosen.value ? { workload_id: chosen.value } : { workload: asWorkloadIn(workloads.value[0]!) } }),
-  () => (workloadOpen.value = false),
-)
+const saveKnob = () =>
+  tryIt(
+    () => addKnob({ id: campaign.value.id, body: knobs.value[0] as never }),
+    () => (knobOpen.value = false),
+  )
+const saveWorkload = () =>
+  tryIt(
+    () =>
+      addWorkload({
+        id: campaign.value.id,
+        body: chosen.value ? { workload_id: chosen.value } : { workload: asWorkloadIn(workloads.value[0]!) },
+      }),
+    () => (workloadOpen.value = false),
+  )
 async function put(act: Promise<unknown>, words: string): Promise<void> {
   try {
     await act
@@ -84,7 +92,8 @@ const retire = (key: string, retired: boolean) =>
   put(retireKnob({ id: campaign.value.id, key, retired }), retired ? 'Retired; settings that turned it stay.' : 'Turned again.')
 const drop = (workload: Workload) =>
   put(retireWorkload({ id: campaign.value.id, workloadId: workload.id }), 'Retired; its runs stay.')
-const bringBack = (workload: Workload) => put(addWorkload({ id: campaign.value.id, body: { workload_id: workload.id } }), 'Measured again.')
+const bringBack = (workload: Workload) =>
+  put(addWorkload({ id: campaign.value.id, body: { workload_id: workload.id } }), 'Measured again.')
 </script>
 
 <template>
@@ -96,18 +105,37 @@ const bringBack = (workload: Workload) => put(addWorkload({ id: campaign.value.i
   <div class="scroll-x">
     <table class="ledger">
       <thead>
-        <tr><th>Knob</th><th>Turns</th><th>Moves</th><th class="number">Stock</th><th class="number">Step</th><th>Range</th><th></th></tr>
+        <tr>
+          <th>Knob</th>
+          <th>Turns</th>
+          <th>Moves</th>
+          <th class="number">Stock</th>
+          <th class="number">Step</th>
+          <th>Range</th>
+          <th></th>
+        </tr>
       </thead>
       <tbody>
         <tr v-for="knob in campaign.knobs" :key="knob.key" :class="{ retired: knob.retired }">
-          <td>{{ knob.name }} <span class="quiet figure">{{ knob.key }}</span></td>
+          <td>
+            {{ knob.name }} <span class="quiet figure">{{ knob.key }}</span>
+          </td>
           <td>{{ knob.role }}</td>
           <td>{{ movesWords(knob.role) }}</td>
           <td class="number figure">{{ exact(knob.stock) }} {{ knob.unit }}</td>
           <td class="number figure">{{ exact(knob.step) }} {{ knob.unit }}</td>
-          <td><span class="figure">{{ knobValue(knob.low, knob.stock) }} to {{ knobValue(knob.high, knob.stock) }}</span>, {{ knob.retired ? 'retired' : knob.away === 1 ? 'upwards' : 'downwards' }}</td>
+          <td>
+            <span class="figure">{{ knobValue(knob.low, knob.stock) }} to {{ knobValue(knob.high, knob.stock) }}</span
+            >, {{ knob.retired ? 'retired' : knob.away === 1 ? 'upwards' : 'downwards' }}
+          </td>
           <td class="acts">
-            <AButton size="small" type="text" :aria-label="`${knob.retired ? 'Turn again' : 'Retire'} ${knob.name}`" @click="retire(knob.key, !knob.retired)">{{ knob.retired ? 'Turn again' : 'Retire' }}</AButton>
+            <AButton
+              size="small"
+              type="text"
+              :aria-label="`${knob.retired ? 'Turn again' : 'Retire'} ${knob.name}`"
+              @click="retire(knob.key, !knob.retired)"
+              >{{ knob.retired ? 'Turn again' : 'Retire' }}</AButton
+            >
           </td>
         </tr>
       </tbody>
@@ -120,21 +148,37 @@ const bringBack = (workload: Workload) => put(addWorkload({ id: campaign.value.i
   <div class="scroll-x">
     <table class="ledger">
       <thead>
-        <tr><th>Workload</th><th>Measures</th><th>Better</th><th>Options</th><th class="number">A run</th><th></th></tr>
+        <tr>
+          <th>Workload</th>
+          <th>Measures</th>
+          <th>Better</th>
+          <th>Options</th>
+          <th class="number">A run</th>
+          <th></th>
+        </tr>
       </thead>
       <tbody>
         <tr v-for="workload in campaign.workloads" :key="workload.id">
           <td>{{ workload.name }}</td>
           <td>{{ workload.measure }}, {{ workload.unit }}</td>
           <td>{{ workload.higher_is_better ? 'higher' : 'lower' }}</td>
-          <td>{{ workload.options_in_words }} <span v-if="workload.cap_fps" class="caution">capped at {{ number(workload.cap_fps, 0) }} fps</span></td>
+          <td>
+            {{ workload.options_in_words }}
+            <span v-if="workload.cap_fps" class="caution">capped at {{ number(workload.cap_fps, 0) }} fps</span>
+          </td>
           <td class="number figure">{{ exact(workload.minutes) }} min</td>
-          <td class="acts"><AButton size="small" type="text" :aria-label="`Retire ${workload.title}`" @click="drop(workload)">Retire</AButton></td>
+          <td class="acts">
+            <AButton size="small" type="text" :aria-label="`Retire ${workload.title}`" @click="drop(workload)">Retire</AButton>
+          </td>
         </tr>
         <tr v-for="workload in campaign.retired" :key="workload.id" class="retired">
           <td>{{ workload.name }}</td>
           <td colspan="4">retired; its runs stay</td>
-          <td class="acts"><AButton size="small" type="text" :aria-label="`Measure ${workload.title} again`" @click="bringBack(workload)">Measure again</AButton></td>
+          <td class="acts">
+            <AButton size="small" type="text" :aria-label="`Measure ${workload.title} again`" @click="bringBack(workload)"
+              >Measure again</AButton
+            >
+          </td>
         </tr>
       </tbody>
     </table>
@@ -149,7 +193,13 @@ const bringBack = (workload: Workload) => put(addWorkload({ id: campaign.value.i
   </ADrawer>
   <ADrawer v-model:open="workloadOpen" title="A further workload" :width="820">
     <form @submit.prevent="saveWorkload">
-      <ChoiceField v-model="chosen" label="One that is there already" :options="others" hint="or describe a new one below" class="lead" />
+      <ChoiceField
+        v-model="chosen"
+        label="One that is there already"
+        :options="others"
+        hint="or describe a new one below"
+        class="lead"
+      />
       <WorkloadEditor v-if="!chosen" v-model="workloads" :at="at" single />
       <ProblemList :problems="problems" title="Not added:" class="lead" />
       <AButton type="primary" html-type="submit" :loading="addingWorkload" class="lead">Add the workload</AButton>

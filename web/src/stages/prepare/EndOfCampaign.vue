@@ -52,13 +52,22 @@ async function destroy(): Promise<void> {
 
 <template>
   <div class="end">
-    <AButton size="small" @click="putAway">{{ campaign.archived_at ? 'Take out of the archive' : 'Archive this campaign' }}</AButton>
+    <AButton size="small" @click="putAway">{{
+      campaign.archived_at ? 'Take out of the archive' : 'Archive this campaign'
+    }}</AButton>
     <AButton size="small" danger @click="ask">Delete this campaign</AButton>
   </div>
-  <AModal v-model:open="asking" title="Delete this campaign?" ok-text="Delete it" :ok-button-props="{ danger: true, disabled: typed.trim() !== campaign.name, loading: isPending }" cancel-text="Cancel" @ok="destroy">
+  <AModal
+    v-model:open="asking"
+    title="Delete this campaign?"
+    ok-text="Delete it"
+    :ok-button-props="{ danger: true, disabled: typed.trim() !== campaign.name, loading: isPending }"
+    cancel-text="Cancel"
+    @ok="destroy"
+  >
     <p v-if="goes">
-      With it go {{ goes.settings }} settings, {{ goes.runs }} runs and {{ goes.logs }} logs. The rig, its instruments and the workloads stay.
-      Until the next start it can be undone; take the campaign file first if you may want it later.
+      With it go {{ goes.settings }} settings, {{ goes.runs }} runs and {{ goes.logs }} logs. The rig, its instruments and the
+      workloads stay. Until the next start it can be undone; take the campaign file first if you may want it later.
     </p>
     <TextField v-model="typed" :label="`To delete it, type its name: ${campaign.name}`" :most="200" :trouble="at('name')" />
     <ProblemList :problems="problems.filter((problem) => problem.where !== 'name')" title="Not deleted:" />

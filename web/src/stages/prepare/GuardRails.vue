@@ -11,7 +11,11 @@ import { useProblems } from '../../composables/useProblems'
 import TextField from '../../parts/TextField.vue'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 
-interface Draft { kind: Rail['kind']; limit: number | null; channel: string }
+interface Draft {
+  kind: Rail['kind']
+  limit: number | null
+  channel: string
+}
 
 const campaign = useStageCampaign()
 const { data: kept } = useGuardRails(() => campaign.value.id)
@@ -21,7 +25,11 @@ const { problems, take, clear, at } = useProblems()
 const drafts = ref<Draft[]>([])
 const editing = ref(false)
 
-watch(kept, (now) => !editing.value && (drafts.value = (now?.rails ?? []).map((rail) => ({ ...rail, channel: rail.channel ?? '' }))), { immediate: true })
+watch(
+  kept,
+  (now) => !editing.value && (drafts.value = (now?.rails ?? []).map((rail) => ({ ...rail, channel: rail.channel ?? '' }))),
+  { immediate: true },
+)
 
 const kinds = computed(() => options.value?.rail_kinds ?? [])
 const choices = computed(() => kinds.value.map((kind) => ({ value: kind.kind as Rail['kind'], label: kind.kind })))
@@ -36,7 +44,9 @@ function add(): void {
 }
 async function keep(): Promise<void> {
   clear()
-  const empty = drafts.value.flatMap((draft, i) => (draft.limit === null ? [{ where: `rails.${i}.limit`, what: 'This is empty.', todo: 'Type the limit.' }] : []))
+  const empty = drafts.value.flatMap((draft, i) =>
+    draft.limit === null ? [{ where: `rails.${i}.limit`, what: 'This is empty.', todo: 'Type the limit.' }] : [],
+  )
   if (empty.length) {
     problems.value = empty
     return
@@ -62,7 +72,9 @@ async function keep(): Promise<void> {
       <table v-if="kept?.rails.length" class="ledger">
         <tbody>
           <tr v-for="rail in kept.rails" :key="rail.kind + rail.channel">
-            <td>{{ rail.kind }} <span class="quiet">{{ rail.channel }}</span></td>
+            <td>
+              {{ rail.kind }} <span class="quiet">{{ rail.channel }}</span>
+            </td>
             <td class="number figure">{{ rail.limit }} {{ unit(rail) }}</td>
             <td class="quiet">{{ means(rail.kind) }}</td>
           </tr>
@@ -74,10 +86,24 @@ async function keep(): Promise<void> {
       <div v-for="(draft, index) in drafts" :key="index" class="row">
         <ChoiceField v-model="draft.kind" label="Limit of" :options="choices" :trouble="at(`rails.${index}.kind`)" />
         <NumberField v-model="draft.limit" label="At" :unit="unit(draft)" :trouble="at(`rails.${index}.limit`)" />
-        <ChoiceField v-if="draft.kind === 'voltage ceiling'" v-model="draft.channel" label="Of the knob" :options="knobChoices" :trouble="at(`rails.${index}.channel`)" />
-        <TextField v-else-if="draft.kind !== 'hours'" v-model="draft.channel" label="Only in channel" :hint="draft.kind === 'power' ? 'the first one' : 'every one'" :most="120" />
+        <ChoiceField
+          v-if="draft.kind === 'voltage ceiling'"
+          v-model="draft.channel"
+          label="Of the knob"
+          :options="knobChoices"
+          :trouble="at(`rails.${index}.channel`)"
+        />
+        <TextField
+          v-else-if="draft.kind !== 'hours'"
+          v-model="draft.channel"
+          label="Only in channel"
+          :hint="draft.kind === 'power' ? 'the first one' : 'every one'"
+          :most="120"
+        />
         <span v-else></span>
-        <AButton type="text" :aria-label="`Remove the limit of ${draft.kind}`" class="remove" @click="drafts.splice(index, 1)">Remove</AButton>
+        <AButton type="text" :aria-label="`Remove the limit of ${draft.kind}`" class="remove" @click="drafts.splice(index, 1)"
+          >Remove</AButton
+        >
       </div>
       <ProblemList :problems="problems" title="Not kept:" />
       <div class="acts">

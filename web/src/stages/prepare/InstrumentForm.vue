@@ -25,8 +25,21 @@ interface Draft extends Omit<InstrumentIn, 'resolution' | 'offset' | 'offset_sd'
   since: string
 }
 const blank = (): Draft => ({
-  name: '', kind: 'own report', quantity: 'power', part: 'tuned part', place: '', resolution: null, offset: 0, offset_sd: 0, factor: 1,
-  factor_sd: 0, trust: 'trusted', trust_since: null, trust_why: '', replaced_by_id: null, since: '',
+  name: '',
+  kind: 'own report',
+  quantity: 'power',
+  part: 'tuned part',
+  place: '',
+  resolution: null,
+  offset: 0,
+  offset_sd: 0,
+  factor: 1,
+  factor_sd: 0,
+  trust: 'trusted',
+  trust_since: null,
+  trust_why: '',
+  replaced_by_id: null,
+  since: '',
 })
 const draft = ref(blank())
 watch(open, (isOpen) => {
@@ -34,7 +47,16 @@ watch(open, (isOpen) => {
   clear()
   const told = props.instrument
   draft.value = told
-    ? { ...blank(), ...told, resolution: told.resolution ?? null, offset: told.offset ?? 0, offset_sd: told.offset_sd ?? 0, factor: told.factor ?? 1, factor_sd: told.factor_sd ?? 0, since: told.trust_since?.slice(0, 10) ?? '' }
+    ? {
+        ...blank(),
+        ...told,
+        resolution: told.resolution ?? null,
+        offset: told.offset ?? 0,
+        offset_sd: told.offset_sd ?? 0,
+        factor: told.factor ?? 1,
+        factor_sd: told.factor_sd ?? 0,
+        since: told.trust_since?.slice(0, 10) ?? '',
+      }
     : blank()
 })
 
@@ -42,7 +64,9 @@ const named = (words: readonly string[] | undefined) => (words ?? []).map((word)
 const unit = computed(() => declared.value?.quantities.find((one) => one.quantity === draft.value.quantity)?.unit)
 const rivals = computed(() => [
   { value: 0, label: 'none' },
-  ...props.others.filter((one) => one.id !== props.instrument?.id && one.quantity === draft.value.quantity).map((one) => ({ value: one.id, label: one.name })),
+  ...props.others
+    .filter((one) => one.id !== props.instrument?.id && one.quantity === draft.value.quantity)
+    .map((one) => ({ value: one.id, label: one.name })),
 ])
 
 async function save(): Promise<void> {
@@ -72,10 +96,30 @@ async function save(): Promise<void> {
 <template>
   <ADrawer v-model:open="open" :title="instrument ? instrument.name : 'A new instrument'" :width="480">
     <form class="form-grid" @submit.prevent="save">
-      <TextField v-model="draft.name" label="Name" hint="clamp, meter at the wall" :most="80" :trouble="at('name')" class="wide" />
-      <ChoiceField v-model="draft.kind" label="It is" :options="named(declared?.instrument_kinds) as { value: Draft['kind']; label: string }[]" />
-      <ChoiceField v-model="draft.quantity" label="It reads" :options="named(declared?.quantities.map((one) => one.quantity)) as { value: Draft['quantity']; label: string }[]" :trouble="at('quantity')" />
-      <ChoiceField v-model="draft.part" label="Of" :options="named(declared?.parts) as { value: Draft['part']; label: string }[]" />
+      <TextField
+        v-model="draft.name"
+        label="Name"
+        hint="clamp, meter at the wall"
+        :most="80"
+        :trouble="at('name')"
+        class="wide"
+      />
+      <ChoiceField
+        v-model="draft.kind"
+        label="It is"
+        :options="named(declared?.instrument_kinds) as { value: Draft['kind']; label: string }[]"
+      />
+      <ChoiceField
+        v-model="draft.quantity"
+        label="It reads"
+        :options="named(declared?.quantities.map((one) => one.quantity)) as { value: Draft['quantity']; label: string }[]"
+        :trouble="at('quantity')"
+      />
+      <ChoiceField
+        v-model="draft.part"
+        label="Of"
+        :options="named(declared?.parts) as { value: Draft['part']; label: string }[]"
+      />
       <TextField v-model="draft.place" label="Where exactly" hint="both 8-pin cables" :most="160" />
       <NumberField v-model="draft.resolution" label="Smallest step it shows" :unit="unit" :trouble="at('resolution')" />
       <span></span>
@@ -83,12 +127,21 @@ async function save(): Promise<void> {
       <NumberField v-model="draft.factor_sd" label="Known to ±" :trouble="at('factor_sd')" />
       <NumberField v-model="draft.offset" label="Then add" :unit="unit" :trouble="at('offset')" />
       <NumberField v-model="draft.offset_sd" label="Known to ±" :unit="unit" :trouble="at('offset_sd')" />
-      <ChoiceField v-model="draft.trust" label="Trust" :options="named(declared?.trusts) as { value: NonNullable<Draft['trust']>; label: string }[]" />
+      <ChoiceField
+        v-model="draft.trust"
+        label="Trust"
+        :options="named(declared?.trusts) as { value: NonNullable<Draft['trust']>; label: string }[]"
+      />
       <template v-if="draft.trust !== 'trusted'">
-        <label><span class="field-name">Since (empty: always)</span><input v-model="draft.since" class="date" type="date" /></label>
+        <label
+          ><span class="field-name">Since (empty: always)</span><input v-model="draft.since" class="date" type="date"
+        /></label>
         <TextField v-model="draft.trust_why" label="Why" :most="300" :trouble="at('trust_why')" class="wide" />
         <ChoiceField
-          :model-value="draft.replaced_by_id ?? 0" label="Replaced by" :options="rivals" :trouble="at('replaced_by_id')"
+          :model-value="draft.replaced_by_id ?? 0"
+          label="Replaced by"
+          :options="rivals"
+          :trouble="at('replaced_by_id')"
           @update:model-value="(id) => (draft.replaced_by_id = id || null)"
         />
       </template>

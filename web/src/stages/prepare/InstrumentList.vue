@@ -36,7 +36,10 @@ const trust = (one: Instrument): string =>
 
 /** Quantities that several instruments read: there it matters which one counts. */
 const several = computed(() =>
-  [...new Set(instruments.value.map((one) => one.quantity))].filter((quantity) => instruments.value.filter((one) => one.quantity === quantity).length > 1))
+  [...new Set(instruments.value.map((one) => one.quantity))].filter(
+    (quantity) => instruments.value.filter((one) => one.quantity === quantity).length > 1,
+  ),
+)
 const choices = (quantity: string) => [
   { value: 0, label: `the older one: ${instruments.value.find((one) => one.quantity === quantity)?.name}` },
   ...instruments.value.filter((one) => one.quantity === quantity).map((one) => ({ value: one.id, label: one.name })),
@@ -60,25 +63,50 @@ async function choose(quantity: string, id: number): Promise<void> {
       <AButton v-if="instruments.length > 1" size="small" @click="comparing = true">Compare two</AButton>
       <AButton size="small" @click="edit()">Add an instrument</AButton>
     </div>
-    <p class="quiet">Each reading is kept as it was read. A correction is applied when it is used, and said; what an instrument marked wrong has read stays and no longer counts.</p>
-    <p v-if="instruments.length === 0" class="quiet">None described yet. One is added by itself when power is logged with where it was read.</p>
+    <p class="quiet">
+      Each reading is kept as it was read. A correction is applied when it is used, and said; what an instrument marked wrong has
+      read stays and no longer counts.
+    </p>
+    <p v-if="instruments.length === 0" class="quiet">
+      None described yet. One is added by itself when power is logged with where it was read.
+    </p>
     <div v-else class="scroll-x">
       <table class="ledger">
-        <thead><tr><th>Instrument</th><th>Reads</th><th>Correction</th><th>Trust</th><th></th></tr></thead>
+        <thead>
+          <tr>
+            <th>Instrument</th>
+            <th>Reads</th>
+            <th>Correction</th>
+            <th>Trust</th>
+            <th></th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="one in instruments" :key="one.id">
-            <td>{{ one.name }} <span class="quiet">{{ one.place }}</span></td>
-            <td>{{ one.quantity }} <span class="quiet">of the {{ one.part }}</span></td>
+            <td>
+              {{ one.name }} <span class="quiet">{{ one.place }}</span>
+            </td>
+            <td>
+              {{ one.quantity }} <span class="quiet">of the {{ one.part }}</span>
+            </td>
             <td class="figure">{{ correction(one) }}</td>
             <td :class="{ caution: one.trust === 'suspect', warning: one.trust === 'wrong' }">{{ trust(one) }}</td>
-            <td class="acts"><AButton size="small" type="text" :aria-label="`Change ${one.name}`" @click="edit(one)">Change</AButton></td>
+            <td class="acts">
+              <AButton size="small" type="text" :aria-label="`Change ${one.name}`" @click="edit(one)">Change</AButton>
+            </td>
           </tr>
         </tbody>
       </table>
     </div>
     <label v-for="quantity in several" :key="quantity" class="counts">
       <span>For {{ quantity }} this campaign counts</span>
-      <ASelect :value="campaign.counting[quantity] ?? 0" :options="choices(quantity)" :aria-label="`Instrument that counts for ${quantity}`" style="width: 280px" @change="(id) => choose(quantity, Number(id))" />
+      <ASelect
+        :value="campaign.counting[quantity] ?? 0"
+        :options="choices(quantity)"
+        :aria-label="`Instrument that counts for ${quantity}`"
+        style="width: 280px"
+        @change="(id) => choose(quantity, Number(id))"
+      />
     </label>
     <InstrumentForm v-model:open="open" :rig-id="campaign.rig_id" :instrument="edited" :others="instruments" />
     <AgreementPanel v-if="comparing" v-model:open="comparing" :rig-id="campaign.rig_id" :instruments="instruments" />

@@ -39,10 +39,16 @@ async function add(): Promise<void> {
   }
 }
 const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =>
-  ([
-    ['Cooling', fitting.cooling], ['Case or bench', fitting.enclosure], ['Driver', fitting.driver],
-    ['Firmware', fitting.firmware], ['System', fitting.system], ['Note', fitting.note],
-  ] as [string, string | undefined][]).filter((line): line is [string, string] => !!line[1])
+  (
+    [
+      ['Cooling', fitting.cooling],
+      ['Case or bench', fitting.enclosure],
+      ['Driver', fitting.driver],
+      ['Firmware', fitting.firmware],
+      ['System', fitting.system],
+      ['Note', fitting.note],
+    ] as [string, string | undefined][]
+  ).filter((line): line is [string, string] => !!line[1])
 </script>
 
 <template>
@@ -52,12 +58,17 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
         <h2>{{ campaign.rig_name }}, fitting {{ present?.number }}</h2>
         <AButton size="small" @click="begin">Something has changed</AButton>
       </div>
-      <p class="quiet">Since {{ present ? day(present.since) : '–' }}. A fitting is never changed, only followed by the next; results are compared within one.</p>
+      <p class="quiet">
+        Since {{ present ? day(present.since) : '–' }}. A fitting is never changed, only followed by the next; results are
+        compared within one.
+      </p>
       <table v-if="present" class="ledger">
         <tbody>
           <tr v-for="part in present.parts" :key="part.role + part.name">
             <td class="quiet">{{ part.role }}</td>
-            <td>{{ part.name }} <span class="quiet">{{ part.specimen }}</span></td>
+            <td>
+              {{ part.name }} <span class="quiet">{{ part.specimen }}</span>
+            </td>
           </tr>
           <tr v-for="[name, text] in lines(present)" :key="name">
             <td class="quiet">{{ name }}</td>
@@ -87,12 +98,14 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
   </div>
   <ADrawer v-model:open="editing" title="The rig has changed: its next fitting" :width="720">
     <p class="quiet lead">
-      Change what is different now. Runs made so far stay with fitting {{ present?.number }}; the baseline will be stale
-      until stock has been measured again.
+      Change what is different now. Runs made so far stay with fitting {{ present?.number }}; the baseline will be stale until
+      stock has been measured again.
     </p>
     <FittingEditor v-model="draft" />
     <ProblemList :problems="problems" title="Not stored:" class="trouble" />
-    <AButton type="primary" class="trouble" :loading="isPending" @click="add">Begin fitting {{ (present?.number ?? 0) + 1 }}</AButton>
+    <AButton type="primary" class="trouble" :loading="isPending" @click="add"
+      >Begin fitting {{ (present?.number ?? 0) + 1 }}</AButton
+    >
   </ADrawer>
 </template>
 

@@ -24,7 +24,11 @@ const own = computed(() => new Set(props.campaign.workloads.map((one) => one.id)
 const choices = computed(() =>
   (workloads.value ?? []).filter((one) => !own.value.has(one.id)).map((one) => ({ value: one.id, label: one.title })),
 )
-const startAgain = useFollowing(() => props.campaign.battery, () => [chosen.value, added.value], (battery) => (chosen.value = battery.map((one) => one.id)))
+const startAgain = useFollowing(
+  () => props.campaign.battery,
+  () => [chosen.value, added.value],
+  (battery) => (chosen.value = battery.map((one) => one.id)),
+)
 
 async function save(): Promise<void> {
   clear()
@@ -42,7 +46,11 @@ async function save(): Promise<void> {
 
 <template>
   <details class="battery" data-test="battery">
-    <summary>Battery: what you prove with besides your {{ campaign.workloads.length }} workloads ({{ campaign.battery.map((one) => one.name).join(', ') || 'nothing yet' }})</summary>
+    <summary>
+      Battery: what you prove with besides your {{ campaign.workloads.length }} workloads ({{
+        campaign.battery.map((one) => one.name).join(', ') || 'nothing yet'
+      }})
+    </summary>
     <form class="form" @submit.prevent="save">
       <ManyField v-model="chosen" label="Workloads already there" :options="choices" hint="from this rig or another" />
       <WorkloadEditor v-model="added" :at="at" />

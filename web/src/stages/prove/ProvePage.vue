@@ -23,11 +23,16 @@ import TriagePanel from './TriagePanel.vue'
 const campaign = useStageCampaign()
 const route = useRoute()
 const router = useRouter()
-const asNumber = (value: unknown): number | undefined => (typeof value === 'string' && /^\d+$/.test(value) ? Number(value) : undefined)
+const asNumber = (value: unknown): number | undefined =>
+  typeof value === 'string' && /^\d+$/.test(value) ? Number(value) : undefined
 const settingId = computed(() => asNumber(route.query.setting))
 const runId = computed(() => asNumber(route.query.run))
 const minutes = ref<number | null>(null)
-const question = computed<ProofQuestion>(() => ({ setting_id: settingId.value, hours: acceptedHours.value ?? undefined, minutes: minutes.value ?? undefined }))
+const question = computed<ProofQuestion>(() => ({
+  setting_id: settingId.value,
+  hours: acceptedHours.value ?? undefined,
+  minutes: minutes.value ?? undefined,
+}))
 const { data: proof, isPending, error, refetch } = useProof(() => campaign.value.id, question)
 const tryOut = useTryOut(campaign)
 const { problems, take, clear } = useProblems()
@@ -48,7 +53,13 @@ const shownRun = computed(() => runId.value ?? proof.value?.failures.at(-1)?.run
 async function run(item: Item): Promise<void> {
   clear()
   try {
-    await tryOut({ settingId: proof.value?.setting_id, values: {}, workloadId: item.load_id, minutes: item.run_minutes, repeats: item.runs })
+    await tryOut({
+      settingId: proof.value?.setting_id,
+      values: {},
+      workloadId: item.load_id,
+      minutes: item.run_minutes,
+      repeats: item.runs,
+    })
   } catch (trouble) {
     take(trouble)
   }
@@ -69,31 +80,51 @@ async function run(item: Item): Promise<void> {
           <RateScale :accepted="proof.accepted_per_h" :own="proof.own" :expected="proof.expected" :knob="proof.knob_name" />
           <p v-if="proof.expected">
             No more than one failure in {{ number(1 / proof.accepted_per_h, 0) }} h with
-            <strong class="figure estimate">{{ number(100 * proof.expected.within, 0) }} %</strong>; {{ number(100 * proof.sure, 0) }} % are wanted.
+            <strong class="figure estimate">{{ number(100 * proof.expected.within, 0) }} %</strong>;
+            {{ number(100 * proof.sure, 0) }} % are wanted.
           </p>
           <p v-else class="quiet">Stock is where every climb begins; it is judged by its own runs.</p>
         </section>
         <section aria-label="What has been run" data-test="evidence">
           <h2>What has been run</h2>
           <table class="ledger">
-            <thead><tr><th>Kind</th><th class="number">Runs</th><th class="number">Hours</th><th class="number">Failed</th><th class="number">Failures an hour, 90 %</th></tr></thead>
+            <thead>
+              <tr>
+                <th>Kind</th>
+                <th class="number">Runs</th>
+                <th class="number">Hours</th>
+                <th class="number">Failed</th>
+                <th class="number">Failures an hour, 90 %</th>
+              </tr>
+            </thead>
             <tbody>
               <tr v-for="one in proof.evidence" :key="one.kind">
                 <td>{{ one.kind }}</td>
                 <td class="number figure">{{ one.runs }}</td>
                 <td class="number figure">{{ number(one.rate.hours, 2) }}</td>
                 <td class="number figure">{{ one.rate.failures }}</td>
-                <td class="number figure estimate">{{ number(one.rate.low, one.rate.low < 10 ? 2 : 0) }} to {{ number(one.rate.high, (one.rate.high ?? 0) < 100 ? 1 : 0) }}</td>
+                <td class="number figure estimate">
+                  {{ number(one.rate.low, one.rate.low < 10 ? 2 : 0) }} to
+                  {{ number(one.rate.high, (one.rate.high ?? 0) < 100 ? 1 : 0) }}
+                </td>
               </tr>
-              <tr v-if="!proof.evidence.length"><td colspan="5" class="quiet">Nothing yet. Begin with any line of a battery below.</td></tr>
+              <tr v-if="!proof.evidence.length">
+                <td colspan="5" class="quiet">Nothing yet. Begin with any line of a battery below.</td>
+              </tr>
             </tbody>
           </table>
           <p class="quiet breadth">
-            Touched: {{ [...proof.breadth.parts, ...proof.breadth.techniques].join(', ') || 'nothing' }}.
-            Not yet: {{ [...proof.breadth.parts_missing, ...proof.breadth.techniques_missing].join(', ') || 'nothing' }}.
+            Touched: {{ [...proof.breadth.parts, ...proof.breadth.techniques].join(', ') || 'nothing' }}. Not yet:
+            {{ [...proof.breadth.parts_missing, ...proof.breadth.techniques_missing].join(', ') || 'nothing' }}.
           </p>
           <p v-if="proof.failures.length" class="failures">
-            <button v-for="one in proof.failures" :key="one.run_id" type="button" :class="{ on: one.run_id === shownRun }" @click="open(one.run_id)">
+            <button
+              v-for="one in proof.failures"
+              :key="one.run_id"
+              type="button"
+              :class="{ on: one.run_id === shownRun }"
+              @click="open(one.run_id)"
+            >
               <OutcomeMark :outcome="one.outcome as Outcome" bare /> {{ one.workload }}, after {{ number(one.minutes, 1) }} min
             </button>
           </p>
@@ -103,7 +134,14 @@ async function run(item: Item): Promise<void> {
       <ProblemList :problems="problems" title="Not done:" />
       <div class="schools">
         <div v-for="column in columns" :key="column[0]?.proof.school" class="column">
-          <SchoolBoard v-for="school in column" :key="school.proof.school" :campaign="campaign" :school="school" :timed="minutes !== null" @run="run" />
+          <SchoolBoard
+            v-for="school in column"
+            :key="school.proof.school"
+            :campaign="campaign"
+            :school="school"
+            :timed="minutes !== null"
+            @run="run"
+          />
         </div>
       </div>
       <BatteryEditor :campaign="campaign" />

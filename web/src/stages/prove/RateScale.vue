@@ -10,7 +10,8 @@ const props = defineProps<{ accepted: number; own: ProofView['own']; expected: P
 const LOW = -5
 const HIGH = 2
 /** Place on the scale, in percent of its width. */
-const at = (perHour: number): number => Math.min(100, Math.max(0, ((Math.log10(Math.max(perHour, 1e-9)) - LOW) / (HIGH - LOW)) * 100))
+const at = (perHour: number): number =>
+  Math.min(100, Math.max(0, ((Math.log10(Math.max(perHour, 1e-9)) - LOW) / (HIGH - LOW)) * 100))
 const ticks = [
   { rate: 1e-4, text: '10 000 h' },
   { rate: 1e-2, text: '100 h' },
@@ -19,16 +20,34 @@ const ticks = [
 const time = (hours: number): string => (hours < 1.5 ? `${number(hours * 60, 0)} min` : `${number(hours, 1)} h`)
 const rows = computed(() => [
   ...(props.expected
-    ? [{ name: `all trials along ${props.knob.toLowerCase()}`, low: props.expected.low, high: props.expected.high, middle: props.expected.per_h as number | null }]
+    ? [
+        {
+          name: `all trials along ${props.knob.toLowerCase()}`,
+          low: props.expected.low,
+          high: props.expected.high,
+          middle: props.expected.per_h as number | null,
+        },
+      ]
     : []),
   ...(props.own.hours > 0
-    ? [{ name: `its own ${time(props.own.hours)}, ${props.own.failures} failed`, low: props.own.low, high: props.own.high ?? 1e9, middle: props.own.failures ? props.own.per_h : null }]
+    ? [
+        {
+          name: `its own ${time(props.own.hours)}, ${props.own.failures} failed`,
+          low: props.own.low,
+          high: props.own.high ?? 1e9,
+          middle: props.own.failures ? props.own.per_h : null,
+        },
+      ]
     : []),
 ])
 </script>
 
 <template>
-  <div class="scale" role="img" :aria-label="rows.map((row) => `${row.name}: ${often(row.high)} to ${often(row.low)}, 90 %`).join('; ')">
+  <div
+    class="scale"
+    role="img"
+    :aria-label="rows.map((row) => `${row.name}: ${often(row.high)} to ${often(row.low)}, 90 %`).join('; ')"
+  >
     <div v-for="row in rows" :key="row.name" class="row">
       <span class="quiet">{{ row.name }}</span>
       <span class="track">

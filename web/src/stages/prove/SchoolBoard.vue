@@ -21,7 +21,11 @@ const proof = computed(() => props.school.proof)
 const nameOf = (item: Item): string => testable(props.campaign).find((load) => load.id === item.load_id)?.name ?? ''
 const dropped = computed(() => new Set(props.school.fitted.dropped))
 const amount = (item: Item): string =>
-  item.unit === '' ? '' : item.unit === 'days' ? `${item.done} of ${item.needed} days` : `${number(item.done, 0)} of ${number(item.needed, 0)} min`
+  item.unit === ''
+    ? ''
+    : item.unit === 'days'
+      ? `${item.done} of ${item.needed} days`
+      : `${number(item.done, 0)} of ${number(item.needed, 0)} min`
 </script>
 
 <template>
@@ -37,20 +41,35 @@ const amount = (item: Item): string =>
         <div class="what">
           {{ item.title }} <span class="figure amount">{{ amount(item) }}</span>
           <div class="quiet small">
-            {{ item.why }}<template v-if="item.state === 'no workload'">; no workload of yours does this: add one to the battery below</template>
+            {{ item.why
+            }}<template v-if="item.state === 'no workload'"
+              >; no workload of yours does this: add one to the battery below</template
+            >
             <template v-else-if="timed && dropped.has(item.key)">; left out, it does not fit your time</template>
           </div>
         </div>
-        <AButton v-if="item.load_id && (item.state === 'missing' || item.state === 'under way')" size="small" :aria-label="`Run ${nameOf(item)} for ${item.title}`" @click="$emit('run', item)">
-          {{ campaign.standin ? 'Run' : 'Log' }} {{ nameOf(item) }}<template v-if="item.run_minutes">, {{ number(item.run_minutes, 0) }} min</template><template v-else-if="item.runs > 1">, {{ item.runs }} times</template>
+        <AButton
+          v-if="item.load_id && (item.state === 'missing' || item.state === 'under way')"
+          size="small"
+          :aria-label="`Run ${nameOf(item)} for ${item.title}`"
+          @click="$emit('run', item)"
+        >
+          {{ campaign.standin ? 'Run' : 'Log' }} {{ nameOf(item)
+          }}<template v-if="item.run_minutes">, {{ number(item.run_minutes, 0) }} min</template
+          ><template v-else-if="item.runs > 1">, {{ item.runs }} times</template>
         </AButton>
       </li>
     </ul>
     <p class="verdict">{{ proof.verdict }}</p>
     <p class="quiet small">{{ proof.limits }}</p>
     <p v-if="school.fitted.kept.length && proof.state !== 'failed'" class="quiet small">
-      Still about <span class="figure estimate">{{ number(school.fitted.minutes.likely, 0) }} min</span>
-      ({{ number(school.fitted.minutes.low, 0) }} to {{ number(school.fitted.minutes.high, 0) }}), cooling down and restarts counted<template v-if="school.fitted.dropped.length">; {{ school.fitted.dropped.length }} left out</template>.
+      Still about <span class="figure estimate">{{ number(school.fitted.minutes.likely, 0) }} min</span> ({{
+        number(school.fitted.minutes.low, 0)
+      }}
+      to {{ number(school.fitted.minutes.high, 0) }}), cooling down and restarts counted<template
+        v-if="school.fitted.dropped.length"
+        >; {{ school.fitted.dropped.length }} left out</template
+      >.
     </p>
   </section>
 </template>

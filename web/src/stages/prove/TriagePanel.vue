@@ -22,7 +22,12 @@ const capital = (words: string): string => words.charAt(0).toUpperCase() + words
 async function follow(one: Triage['steps'][number]): Promise<void> {
   clear()
   try {
-    await tryOut({ settingId: one.setting_id, values: one.step.values ?? {}, workloadId: triage.value?.workload_id, minutes: one.step.minutes })
+    await tryOut({
+      settingId: one.setting_id,
+      values: one.step.values ?? {},
+      workloadId: triage.value?.workload_id,
+      minutes: one.step.minutes,
+    })
   } catch (trouble) {
     take(trouble)
   }
@@ -35,8 +40,9 @@ async function follow(one: Triage['steps'][number]): Promise<void> {
       <template v-if="triage">
         <h2>{{ triage.title }} failed: what to do, in this order</h2>
         <p class="quiet">
-          {{ capital(triage.meaning) }}. <RouterLink :to="{ name: 'run', params: { id: triage.run_id } }">Open the run</RouterLink>;
-          set it aside there when something else was to blame.
+          {{ capital(triage.meaning) }}.
+          <RouterLink :to="{ name: 'run', params: { id: triage.run_id } }">Open the run</RouterLink>; set it aside there when
+          something else was to blame.
         </p>
         <ol>
           <li v-for="one in triage.steps" :key="one.step.key">

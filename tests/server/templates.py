@@ -1,0 +1,50 @@
+"""Databases made once and copied: migrating an empty one takes longer than most tests.
+
+Lanes of one test run share them through TRELVO_TEST_TEMPLATES; whoever needs one first makes it, the others wait for it.
+"""
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from contextlib import suppress
+from functools import cache
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+@cache
+def _shelf() -> Path:
+    return Path(os.environ.get("TRELVO_TEST_TEMPLATES") or tempfile.mkdtemp(prefix="trelvo-templates-"))
+
+
+def fill(folder: Path, demo: bool = False) -> None:
+    """Puts a database as this version makes it into a data folder that has none; with the demo data where asked."""
+    if (folder / "trelvo.sqlite3").exists():
+        return
+    folder.mkdir(parents=True, exist_ok=True)
+    shutil.copy(_made("demo" if demo else "empty"), folder / "trelvo.sqlite3")
+
+
+def _made(name: str) -> Path:
+    home = _shelf() / name
+    done = home / "done"
+    home.parent.mkdir(parents=True, exist_ok=True)
+    with suppress(FileExistsError):
+        home.mkdir()
+        environment = os.environ | {"TRELVO_DATA": str(home), "DJANGO_SETTINGS_MODULE": "trelvo.server.settings"}
+        for command in (["migrate", "-v0"], *([["load_demo"]] if name == "demo" else [])):
+            call = [sys.executable, "-m", "trelvo.server", *command]
+            subprocess.run(call, cwd=ROOT, env=environment, check=True, capture_output=True, timeout=300)
+        whole = "import sqlite3,sys; f=sqlite3.connect(sys.argv[1]); f.execute('PRAGMA wal_checkpoint(TRUNCATE)'); f.close()"
+        subprocess.run([sys.executable, "-c", whole, str(home / "trelvo.sqlite3")], check=True, timeout=60)
+        done.touch()
+    until = time.monotonic() + 300
+    while not done.exists():
+        if time.monotonic() > until:
+            raise AssertionError(f"nobody made the {name} database")
+        time.sleep(0.1)
+    return home / "trelvo.sqlite3"
