@@ -87,6 +87,16 @@ function changed(): void {
   clear()
 }
 
+/** One of two answers to a question of the file, and the other again. */
+function turn<Field extends 'last_line' | 'missing' | 'thousands'>(
+  field: Field,
+  yes: LogChoice[Field],
+  no: LogChoice[Field],
+): void {
+  if (choice.value) choice.value[field] = choice.value[field] === yes ? no : yes
+  changed()
+}
+
 const offerLastLine = computed(() => preview.value?.cut_short)
 const offerMissing = computed(
   () => choice.value?.missing === 'leave out' || problems.value.some((problem) => /missing|empty/.test(problem.what)),
@@ -127,34 +137,13 @@ const offerThousands = computed(
       @changed="changed"
     />
     <div class="settle">
-      <ACheckbox
-        v-if="offerLastLine"
-        :checked="choice.last_line === 'drop'"
-        @change="
-          choice.last_line = choice.last_line === 'drop' ? 'refuse' : 'drop'
-          changed()
-        "
-      >
+      <ACheckbox v-if="offerLastLine" :checked="choice.last_line === 'drop'" @change="turn('last_line', 'drop', 'refuse')">
         The last line is cut off: drop it
       </ACheckbox>
-      <ACheckbox
-        v-if="offerMissing"
-        :checked="choice.missing === 'leave out'"
-        @change="
-          choice.missing = choice.missing === 'leave out' ? 'refuse' : 'leave out'
-          changed()
-        "
-      >
+      <ACheckbox v-if="offerMissing" :checked="choice.missing === 'leave out'" @change="turn('missing', 'leave out', 'refuse')">
         Leave out cells that are missing
       </ACheckbox>
-      <ACheckbox
-        v-if="offerThousands"
-        :checked="choice.thousands === 'join'"
-        @change="
-          choice.thousands = choice.thousands === 'join' ? 'ask' : 'join'
-          changed()
-        "
-      >
+      <ACheckbox v-if="offerThousands" :checked="choice.thousands === 'join'" @change="turn('thousands', 'join', 'ask')">
         The mark stands between thousands: 1{{ choice.decimal === ',' ? '.' : ',' }}800 is 1800
       </ACheckbox>
     </div>

@@ -100,8 +100,7 @@ const sentence = computed(() => {
     <div v-if="open" class="inside">
       <div class="acts">
         <p>
-          <strong>{{ rung.title }}</strong
-          ><template v-if="sentence">: {{ sentence }}.</template>
+          <strong>{{ rung.title }}</strong><template v-if="sentence">: {{ sentence }}.</template>
         </p>
         <span class="buttons">
           <AButton v-if="withStandin" size="small" type="primary" @click="$emit('live')">Run it on the stand-in</AButton>
