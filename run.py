@@ -5,6 +5,7 @@
   ./run.py serve   the application with your own data          ./run.py check   types, style, layers, generated client
   ./run.py bench   measurements of speed, as ratios            ./run.py client  writes the web client anew from the API
   ./run.py shots   takes the pictures in docs/screenshots anew
+  ./run.py wheel   a package with the screens inside, in dist/
   ./run.py account NAME   an account, needed before other machines are let in (serve --host)
 
 demo and serve take --port N (0 picks a free one), --no-browser, and --host, --name, --cert, --key, --plain-http to
@@ -51,6 +52,7 @@ def main() -> int:
     commands.add_parser("check")
     commands.add_parser("client")
     commands.add_parser("shots")
+    commands.add_parser("wheel")
     arguments, more = parser.parse_known_args()
     if more and arguments.command not in ("test", "bench"):
         parser.error(f"{arguments.command} does not know {' '.join(more)}")
@@ -64,9 +66,11 @@ def main() -> int:
         serve(arguments)
     if arguments.command == "account":
         install_python("run.txt")
-        environment = {"TRELVO_DATA": str(user_data_folder()), **os.environ}
-        call = [str(PYTHON), "-m", "trelvo.server", "add_account", arguments.name]
-        return subprocess.call(call, cwd=ROOT, env=environment)
+        return subprocess.call([str(PYTHON), "-m", "trelvo", "account", arguments.name], cwd=ROOT)
+    if arguments.command == "wheel":
+        install_python("run.txt")
+        build_web()
+        return build_wheel()
     install_python("test.txt")
     install_web()
     if arguments.command == "client":
@@ -149,29 +153,32 @@ def for_pytest(words: list[str]) -> list[str]:
 
 
 def serve(arguments: argparse.Namespace) -> None:
-    environment = dict(os.environ)
-    if arguments.command == "demo":
-        environment.setdefault("TRELVO_DATA", str(user_data_folder() / "demo"))
-    else:
-        environment.setdefault("TRELVO_DATA", str(user_data_folder()))
-    call = [str(PYTHON), "-m", "trelvo.server", "serve", "--port", str(arguments.port)]
-    call += ["--demo"] if arguments.command == "demo" else []
+    call = [str(PYTHON), "-m", "trelvo", arguments.command, "--port", str(arguments.port)]
     call += ["--no-browser"] if arguments.no_browser else []
     call += ["--host", arguments.host, "--cert", arguments.cert, "--key", arguments.key]
     call += [word for name in arguments.name for word in ("--name", name)]
     call += ["--plain-http"] if arguments.plain_http else []
     if os.name == "nt":
-        sys.exit(subprocess.call(call, cwd=ROOT, env=environment))
+        sys.exit(subprocess.call(call, cwd=ROOT))
     os.chdir(ROOT)
-    os.execve(call[0], call, environment)
+    os.execv(call[0], call)
 
 
-def user_data_folder() -> Path:
-    if os.name == "nt":
-        return Path(os.environ.get("LOCALAPPDATA", Path.home() / "AppData" / "Local")) / "Trelvo"
-    if sys.platform == "darwin":
-        return Path.home() / "Library" / "Application Support" / "Trelvo"
-    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "trelvo"
+def build_wheel() -> int:
+    """A package with the built screens inside, in dist/: who installs it needs no Node.js."""
+    with tempfile.TemporaryDirectory() as stage:
+        there = Path(stage)
+        shutil.copytree(ROOT / "trelvo", there / "trelvo", ignore=shutil.ignore_patterns("__pycache__"))
+        shutil.copytree(WEB / "dist", there / "trelvo" / "screens")
+        shutil.copytree(ROOT / "requirements", there / "requirements")
+        for name in ("pyproject.toml", "README.md"):
+            shutil.copy(ROOT / name, there / name)
+        pip = [PYTHON, "-m", "pip", "wheel", "--quiet", "--disable-pip-version-check", "--no-deps"]
+        if failed := run([*pip, "--wheel-dir", ROOT / "dist", there]):
+            return failed
+    made = max((ROOT / "dist").glob("trelvo-*.whl"), key=lambda file: file.stat().st_mtime)
+    print(f"built {made.relative_to(ROOT)}; install it with: pip install {made.relative_to(ROOT)}")
+    return 0
 
 
 def check() -> int:

@@ -8,6 +8,7 @@ from types import SimpleNamespace as Usage
 import pytest
 
 from tests.server.process import ROOT
+from trelvo.server import command
 
 
 @pytest.fixture
@@ -41,10 +42,16 @@ def test_a_digest_sees_content_and_name(script, tmp_path):
     ("platform", "variable", "ending"),
     [("linux", "XDG_DATA_HOME", "trelvo"), ("darwin", "HOME", "Library/Application Support/Trelvo")],
 )
-def test_data_lies_where_the_system_keeps_it(script, monkeypatch, tmp_path, platform, variable, ending):
-    monkeypatch.setattr(script.sys, "platform", platform)
+def test_data_lies_where_the_system_keeps_it(monkeypatch, tmp_path, platform, variable, ending):
+    monkeypatch.setattr(command.sys, "platform", platform)
     monkeypatch.setenv(variable, str(tmp_path))
-    assert script.user_data_folder() == tmp_path / ending
+    assert command.user_data_folder() == tmp_path / ending
+
+
+def test_a_word_that_the_command_does_not_know_is_answered_with_those_it_does(capsys):
+    assert command.main(["fly"]) == 2
+    assert "trelvo serve" in capsys.readouterr().out
+    assert command.main(["--help"]) == 0
 
 
 def test_tests_write_to_memory_where_there_is_enough(script, monkeypatch, tmp_path):

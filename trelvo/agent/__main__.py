@@ -3,6 +3,7 @@
 import argparse
 import os
 import sys
+from collections.abc import Sequence
 from pathlib import Path
 
 from trelvo.agent.line import Line, Refusal
@@ -11,11 +12,11 @@ from trelvo.agent.spool import Spool, waiting_spools
 from trelvo.agent.tail import CsvTail, column_map
 from trelvo.agent.work import Plan, Work, send_left_over
 
-OUTCOMES = ("completed", "odd numbers", "program closed", "machine down", "no start", "stopped by a guard rail")
+OUTCOMES = ("completed", "odd numbers", "program closed", "machine down", "no start", "stopped by hand")
 
 
-def main() -> int:
-    arguments = parsed()
+def main(words: Sequence[str] | None = None) -> int:
+    arguments = parsed(words)
     token = os.environ.get("TRELVO_TOKEN", "")
     if not token:
         return stop("There is no token. Make one on the Prepare page and put it into TRELVO_TOKEN.")
@@ -52,7 +53,7 @@ def main() -> int:
         return stop(str(trouble))
 
 
-def parsed() -> argparse.Namespace:
+def parsed(words: Sequence[str] | None) -> argparse.Namespace:
     parser = argparse.ArgumentParser(prog="python -m trelvo.agent", description=__doc__)
     parser.add_argument(
         "--server", default="http://127.0.0.1:8737", help="where Trelvo is served (default: %(default)s)"
@@ -86,7 +87,7 @@ def parsed() -> argparse.Namespace:
     parser.add_argument("--spool", default="~/.trelvo-agent", help="where readings wait while the server is away")
     parser.add_argument("--send-only", action="store_true", help="send what waits in the spool, and end")
     parser.add_argument("--unchecked-certificate", action="store_true", help="accept a certificate nobody vouches for")
-    return parser.parse_args()
+    return parser.parse_args(words)
 
 
 def setting_of(words: list[str]) -> dict[str, float]:

@@ -172,7 +172,7 @@ class Work:
                     )
                 )
         except KeyboardInterrupt:
-            outcome, note = "stopped by a guard rail", "Stopped by hand at the machine."
+            outcome, note = "stopped by hand", "Stopped by hand at the machine."
         else:
             outcome, note = self.plan.outcome, ""
         if rows:

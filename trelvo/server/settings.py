@@ -63,7 +63,9 @@ USE_TZ = True
 TIME_ZONE = "UTC"
 USE_I18N = False
 
-WEB_DIST = ROOT / "web" / "dist"
+# in the repository as Vite builds them; in an installed package inside it
+INSTALLED_SCREENS = ROOT / "trelvo" / "screens"
+WEB_DIST = INSTALLED_SCREENS if INSTALLED_SCREENS.is_dir() else ROOT / "web" / "dist"
 STATIC_URL = "/static/"
 # tests of the API need no screens
 WHITENOISE_ROOT = WEB_DIST if WEB_DIST.is_dir() or not TESTING else None

@@ -1,0 +1,5 @@
+import sys
+
+from trelvo.server.command import main
+
+sys.exit(main())

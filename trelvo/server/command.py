@@ -1,0 +1,43 @@
+"""The command `trelvo`: what an installed Trelvo is started by.
+
+  trelvo serve   the application with your own data        trelvo demo    the same with the demo data
+  trelvo agent   a run on this machine, sent to a Trelvo   trelvo account NAME   an account for other machines' users
+
+serve and demo take --port N (0 picks a free one), --no-browser, and --host, --name, --cert, --key, --plain-http to let
+other machines in. TRELVO_DATA moves the data folder.
+"""
+
+import os
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+
+def user_data_folder() -> Path:
+    """Where the system keeps a user's data of programs."""
+    if os.name == "nt":
+        return Path(os.environ.get("LOCALAPPDATA", Path.home() / "AppData" / "Local")) / "Trelvo"
+    if sys.platform == "darwin":
+        return Path.home() / "Library" / "Application Support" / "Trelvo"
+    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "trelvo"
+
+
+def main(words: Sequence[str] | None = None) -> int:
+    """Does what the words say; the exit code."""
+    command, *more = [*(sys.argv[1:] if words is None else words)] or ["--help"]
+    if command == "agent":
+        # the agent knows nothing of Django, and must not wait for it
+        from trelvo.agent.__main__ import main as run_agent
+
+        return run_agent(more)
+    if command not in ("serve", "demo", "account"):
+        sys.stdout.write(__doc__ or "")
+        return 0 if command in ("-h", "--help", "help") else 2
+    folder = user_data_folder()
+    os.environ.setdefault("TRELVO_DATA", str(folder / "demo" if command == "demo" else folder))
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "trelvo.server.settings")
+    from django.core.management import execute_from_command_line
+
+    call = {"serve": ["serve"], "demo": ["serve", "--demo"], "account": ["add_account"]}[command]
+    execute_from_command_line(["trelvo", *call, *more])
+    return 0
