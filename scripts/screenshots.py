@@ -29,6 +29,10 @@ def change_rails(page: Page) -> None:
     page.get_by_role("region", name="Guard rails").get_by_role("button", name="Change").click()
 
 
+def compare_two(page: Page) -> None:
+    page.get_by_role("button", name="Compare two").click()
+
+
 def run_live(address: str, title: str, workload: str, speed: float) -> int:
     """Starts a run on the stand-in of the dome's campaign; its number."""
     settings = ask(f"{address}/api/campaigns/3/settings")
@@ -76,6 +80,8 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "run-with-log": ("/runs/18", None, False),
     "prove": ("/campaigns/3/prove", None, False),
     "practice": ("/practice/1", None, False),
+    "logbook": ("/logbook?sort=power_w", None, False),
+    "instruments": ("/campaigns/3/prepare", compare_two, False),
     "guard-rails": ("/campaigns/3/prepare", change_rails, False),
 }
 

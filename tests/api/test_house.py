@@ -178,7 +178,11 @@ def test_settings_of_two_rigs_are_compared_with_each_sides_own_noise(client, cam
     gain = candidate["column"]["cells"][0]["comparison"]
     assert gain["ratio"] == pytest.approx(1.3)
     assert gain["basis"] == "each side's pooled noise"
-    assert (candidate["rig_name"], candidate["short"]) == ("Second", "Second: stock")
+    assert (answer["reference_rig_name"], candidate["rig_name"], candidate["short"]) == (
+        "Bench",
+        "Second",
+        "Second: stock",
+    )
     states = {aspect["name"]: aspect["state"] for aspect in candidate["fairness"]["aspects"]}
     assert (states["Parts"], states["Driver"]) == ("studied", "same")
     assert "score" in candidate["fairness"]["comparable"]

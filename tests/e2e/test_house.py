@@ -103,7 +103,7 @@ def test_a_workload_and_a_knob_come_later_and_a_campaign_ends(page, empty_addres
     page.get_by_role("button", name="Retire Core clock").click()
     page.get_by_role("button", name="Turn again Core clock").wait_for()
     page.get_by_role("button", name="Delete this campaign").click()
-    page.get_by_text("With it go 1 settings, 0 runs and 0 logs.").wait_for()
+    page.get_by_text("With it go 1 setting, 0 runs and 0 logs.").wait_for()
     page.get_by_label("To delete it, type its name").fill(ask(f"{empty_address}/api/campaigns/{number}")["name"])
     page.get_by_role("button", name="Delete it").click()
     page.get_by_text("will be removed at the next start").wait_for()
@@ -119,6 +119,6 @@ def test_another_rigs_setting_joins_a_comparison(page, demo_address, width):
     page.goto(f"{demo_address}/campaigns/{loft}/compare?candidates={theirs['key']}")
     page.get_by_test_id("overall").first.wait_for()
     page.get_by_text(f"Ticket desk: {theirs['title']}").first.wait_for()
-    page.get_by_text("what is compared: parts").wait_for()
+    page.get_by_text("another rig, see the reasons.").wait_for()
     assert page.evaluate("document.documentElement.scrollWidth") <= width
     page.set_viewport_size({"width": 1280, "height": 800})

@@ -250,7 +250,8 @@ def _overall_sentence(whole: Comparison | None, verdict: Verdict | None, measure
         return "No workload was measured on both sides."
     part = "" if measured == asked else f" ({measured} of {asked} workloads measured)"
     word = verdict.word if verdict.word == "too few runs" else f"a {verdict.word}"
-    return f"{_plus_minus(whole)} overall{part}: {word}; geometric mean of {measured} ratios."
+    mean = "from one ratio" if measured == 1 else f"geometric mean of {measured} ratios"
+    return f"{_plus_minus(whole)} overall{part}: {word}; {mean}."
 
 
 def _plain_sum(

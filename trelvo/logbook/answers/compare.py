@@ -80,6 +80,7 @@ class Versus:
     noise: dict[int, PooledNoise | None]
     fitting_number: int | None
     reference_fitting_number: int | None
+    reference_rig_name: str
     smallest_gain: float
     corrected: bool
 
@@ -118,6 +119,7 @@ def versus_of(reference: Side, candidates: Sequence[Side], now: datetime, *, cor
         noise=reference.noise,
         fitting_number=data.judged_fitting.number if data.judged_fitting else None,
         reference_fitting_number=reference.fitting.number if reference.fitting else None,
+        reference_rig_name=reference.data.campaign.rig.name,
         smallest_gain=data.campaign.smallest_gain,
         corrected=correct,
     )

@@ -4817,6 +4817,8 @@ export interface components {
             reference_fitting_number: number | null;
             /** Reference Id */
             reference_id: number;
+            /** Reference Rig Name */
+            reference_rig_name: string;
             /** Reference Title */
             reference_title: string;
             /** Smallest Gain */

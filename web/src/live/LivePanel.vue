@@ -77,8 +77,8 @@ useShortcut('m', () => void openNote())
     <div class="status" data-test="live-status">
       <div>
         <span class="field-name">Run time</span>
-        <span class="figure big">{{ span(standing.elapsed_s) }}</span>
-        <span class="nowrap">of {{ span(standing.planned_s) }}</span>
+        <span class="figure big">{{ span(standing.elapsed_s) }}</span>{{ ' '
+        }}<span class="nowrap">of {{ span(standing.planned_s) }}</span>
         <AProgress
           :percent="share"
           :show-info="false"

@@ -11,7 +11,7 @@ import { csvAddress, type LogbookQuestion, type LoggedRun, useLogbook } from '..
 import { useRigs, useWorkloads } from '../api/rigs'
 import LoadState from '../parts/LoadState.vue'
 import OutcomeMark from '../parts/OutcomeMark.vue'
-import { moment, number, plain, span } from '../words/format'
+import { counted, moment, number, plain, span } from '../words/format'
 import { outcomes, wordsOf } from '../words/outcomes'
 
 const PAGE = 50
@@ -114,9 +114,7 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
 <template>
   <div class="page-head title">
     <h1>Logbook</h1>
-    <span class="quiet" data-test="total">{{
-      data ? `${data.total} ${data.total === 1 ? 'run' : 'runs'}${filtered ? ' found' : ''}` : ''
-    }}</span>
+    <span class="quiet" data-test="total">{{ data ? `${counted(data.total, 'run')}${filtered ? ' found' : ''}` : '' }}</span>
     <a :href="csvAddress(question, columns)" download>CSV of what is shown</a>
   </div>
   <div class="filters">
@@ -124,21 +122,22 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
       :value="text('text')"
       class="search"
       allow-clear
-      placeholder="Look for words in names and notes"
+      placeholder="Words in names and notes"
       aria-label="Look for words"
       @update:value="(typed: string) => look(typed)"
     />
-    <ASelect
-      v-for="filter in filters"
-      :key="filter.name"
-      :value="text(filter.name) ?? ''"
-      :options="filter.options"
-      :aria-label="filter.label"
-      class="filter"
-      show-search
-      option-filter-prop="label"
-      @change="(value) => set({ [filter.name]: String(value) || undefined })"
-    />
+    <template v-for="filter in filters" :key="filter.name">
+      <label class="visually-hidden" :for="`filter-${filter.name}`">{{ filter.label }}</label>
+      <ASelect
+        :id="`filter-${filter.name}`"
+        :value="text(filter.name) ?? ''"
+        :options="filter.options"
+        class="filter"
+        show-search
+        option-filter-prop="label"
+        @change="(value) => set({ [filter.name]: String(value) || undefined })"
+      />
+    </template>
     <label class="day"
       >from
       <input
@@ -158,13 +157,13 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
     <AButton v-if="filtered" type="text" @click="router.replace({ query: {} })">Clear the filters</AButton>
   </div>
   <div class="columns">
-    <span class="field-name">Columns</span>
+    <label class="field-name" for="logbook-columns">Columns</label>
     <ASelect
+      id="logbook-columns"
       v-model:value="columns"
       mode="multiple"
       :options="columnChoices"
       option-filter-prop="label"
-      aria-label="Columns"
       class="which"
       :max-tag-count="5"
     />
@@ -210,7 +209,7 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
             <td class="quiet when">{{ moment(run.started_at) }}</td>
             <td>
               <RouterLink :to="{ name: 'campaign', params: { id: run.campaign_id } }">{{ run.campaign }}</RouterLink>
-              <span class="quiet">{{ run.rig }}, fitting {{ run.fitting }}</span>
+              <span class="quiet under">{{ run.rig }}, fitting {{ run.fitting }}</span>
             </td>
             <td>
               {{ run.workload }} <span class="quiet">{{ run.options }}</span>
@@ -265,7 +264,7 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
   width: 260px;
 }
 .filter {
-  width: 170px;
+  width: 178px;
 }
 .day input {
   min-height: 32px;
@@ -288,8 +287,11 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
 th {
   overflow-wrap: normal;
 }
+td {
+  vertical-align: top;
+}
 th button {
-  padding: 4px 0;
+  padding: 0;
   border: 0;
   background: none;
   color: inherit;
@@ -319,6 +321,7 @@ th button {
   text-decoration: underline dotted;
   cursor: pointer;
 }
+.under,
 .note {
   display: block;
   color: var(--quiet);

@@ -14,8 +14,8 @@ defineProps<{ verdict: Verdict | null | undefined }>()
       <path v-else d="M1 7h3M6 7h2M10 7h3" class="line" />
     </svg>
     {{ verdict.word
-    }}<template v-if="verdict.more_runs">
-      <span class="quiet more">{{ verdict.more_runs }} more each</span></template
+    }}<template v-if="verdict.more_runs"
+      >{{ ' ' }}<span class="quiet more">{{ verdict.more_runs }} more each</span></template
     >
   </span>
 </template>

@@ -64,8 +64,8 @@ const own = computed(() => {
       <LivePanel v-if="goesOn && live" :key="live.run_id" :live="live" />
       <template v-else-if="!goesOn">
         <p>
-          <OutcomeMark :outcome="run.outcome" :set-aside="!!run.set_aside_at" bare />
-          <strong>{{ wordsOf(run.outcome).short }}</strong> – {{ wordsOf(run.outcome).meaning }}. {{ moment(run.started_at) }},
+          <OutcomeMark :outcome="run.outcome" :set-aside="!!run.set_aside_at" bare />{{ ' '
+          }}<strong>{{ wordsOf(run.outcome).short }}</strong> – {{ wordsOf(run.outcome).meaning }}. {{ moment(run.started_at) }},
           fitting {{ run.fitting_number }}<span v-if="run.fan">, fan {{ run.fan }}</span
           >.
         </p>

@@ -90,3 +90,6 @@ const pointWords: Record<string, string> = {
   wall: 'meter at the wall',
   unknown: 'measuring point not noted',
 }
+
+/** So many of a thing whose plural takes an s: "1 run", "4 runs". */
+export const counted = (count: number, thing: string): string => `${count} ${thing}${count === 1 ? '' : 's'}`

@@ -28,8 +28,8 @@ function show(trap: Trap): void {
     <p v-if="kinds.length === 0" class="quiet">None noticed in this comparison.</p>
     <details v-for="[name, found] in kinds" :key="name" class="trap" data-test="trap">
       <summary>
-        <strong class="caution">{{ name }}</strong>
-        <span class="quiet">{{ found.length > 1 ? `${found.length} places` : found[0]?.where }}</span>
+        <strong class="caution">{{ name }}</strong>{{ ' '
+        }}<span class="quiet">{{ found.length > 1 ? `${found.length} places` : found[0]?.where }}</span>
       </summary>
       <ul>
         <li v-for="trap in found" :key="trap.where">

@@ -103,8 +103,8 @@ const cells = computed(() =>
             </td>
             <td class="number figure">
               <template v-if="row.side?.summary"
-                >{{ plain(row.side.summary.mean) }} <span class="quiet estimate">{{ spread(row.side) }}</span>
-                <span class="quiet"
+                >{{ plain(row.side.summary.mean) }} <span class="quiet estimate">{{ spread(row.side) }}</span>{{ ' '
+                }}<span class="quiet"
                   >{{ row.unit }}, {{ row.side.summary.n }} {{ row.side.summary.n === 1 ? 'run' : 'runs' }}</span
                 ></template
               >
@@ -158,8 +158,8 @@ const cells = computed(() =>
         <template v-if="plainSum">
           <tr class="head">
             <td colspan="9">
-              <strong>Plain sum of frame rates</strong>
-              <span class="caution">misleads: the fastest title decides, and a new title changes every winner</span>
+              <strong>Plain sum of frame rates</strong>{{ ' '
+              }}<span class="caution">misleads: the fastest title decides, and a new title changes every winner</span>
             </td>
           </tr>
           <tr v-for="candidate in versus.candidates" :key="candidate.key">

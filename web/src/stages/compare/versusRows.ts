@@ -105,9 +105,11 @@ export const fairWords = (candidate: Versus['candidates'][number], versus: Versu
         .filter((aspect) => aspect.state === 'studied')
         .map((aspect) => aspect.name.toLowerCase())
         .join(', ')}.`
-    : versus.reference_fitting_number === candidate.fitting_number
-      ? 'same fitting.'
-      : `fitting ${versus.reference_fitting_number} against ${candidate.fitting_number}.`)
+    : candidate.rig_name !== versus.reference_rig_name
+      ? 'another rig, see the reasons.'
+      : versus.reference_fitting_number === candidate.fitting_number
+        ? 'same fitting.'
+        : `fitting ${versus.reference_fitting_number} against ${candidate.fitting_number}.`)
 
 /** The comparison for a forum or a note: one table, then every result as a sentence. */
 export function asMarkdown(versus: Versus, rows: VersusRow[]): string {

@@ -11,6 +11,7 @@ import { sayWithUndo } from '../../composables/sayWithUndo'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 import ProblemList from '../../parts/ProblemList.vue'
 import TextField from '../../parts/TextField.vue'
+import { counted } from '../../words/format'
 
 const campaign = useStageCampaign()
 const router = useRouter()
@@ -66,8 +67,9 @@ async function destroy(): Promise<void> {
     @ok="destroy"
   >
     <p v-if="goes">
-      With it go {{ goes.settings }} settings, {{ goes.runs }} runs and {{ goes.logs }} logs. The rig, its instruments and the
-      workloads stay. Until the next start it can be undone; take the campaign file first if you may want it later.
+      With it go {{ counted(goes.settings, 'setting') }}, {{ counted(goes.runs, 'run') }} and {{ counted(goes.logs, 'log') }}. The
+      rig, its instruments and the workloads stay. Until the next start it can be undone; take the campaign file first if you may
+      want it later.
     </p>
     <TextField v-model="typed" :label="`To delete it, type its name: ${campaign.name}`" :most="200" :trouble="at('name')" />
     <ProblemList :problems="problems.filter((problem) => problem.where !== 'name')" title="Not deleted:" />

@@ -114,6 +114,9 @@ async function choose(quantity: string, id: number): Promise<void> {
 </template>
 
 <style scoped>
+th {
+  overflow-wrap: normal;
+}
 .head {
   display: flex;
   gap: 8px;
