@@ -7,8 +7,8 @@ import numpy as np
 from tests.moment import NOW
 
 
-def build_large():
-    """Writes the campaign; answers it with its settings, stock first."""
+def build_large(name: str = "Large"):
+    """Writes the campaign, on a rig of its own; answers it with its settings, stock first."""
     from trelvo.core.base.figures import BY_WORD
     from trelvo.core.base.knobs import Knob, fingerprint
     from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
@@ -16,10 +16,10 @@ def build_large():
     from trelvo.logbook.acts.rigs import FittingDraft, create_rig
     from trelvo.logbook.models import Figure, Run, Setting
 
-    rig = create_rig("Large", FittingDraft(driver="1"), NOW)
+    rig = create_rig(name, FittingDraft(driver="1"), NOW)
     fine = Knob("fine", "Fine", "MHz", 0, 1, 0, 1000, 1)
     drafts = [WorkloadDraft(f"Load {i}", "frame rate", "fps", True, 1.0) for i in range(12)]
-    campaign = create_campaign(rig, "Large", "speed", "", [fine], drafts, NOW)
+    campaign = create_campaign(rig, name, "speed", "", [fine], drafts, NOW)
     settings = [campaign.settings.get()]
     for i in range(1, 400):
         values = {"fine": float(i)}

@@ -58,6 +58,31 @@ def test_compare_over_ten_thousand_runs(benchmark, large):
     assert seconds / plain <= 4
 
 
+def test_logbook_over_a_hundred_thousand_runs(benchmark, db):
+    for number in range(10):
+        build_large(f"Large {number}")
+    client = Client()
+    questions = {
+        "newest": "/api/logbook",
+        "far page": "/api/logbook?start=90000",
+        "sorted by power": "/api/logbook?sort=power_w",
+        "one workload": "/api/logbook?text=load 7",
+    }
+    assert client.get(questions["newest"]).json()["total"] == 100_000
+    benchmark.pedantic(client.get, args=(questions["newest"],), rounds=5, warmup_rounds=1)
+
+    def floor():
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT count(*), max(value) FROM logbook_run")
+            return cursor.fetchall()
+
+    plain = median_s(floor)
+    for name, path in questions.items():
+        seconds = median_s(lambda path=path: client.get(path))
+        print(f"logbook, {name}: {seconds * 1000:.0f} ms, {seconds / plain:.0f} times a plain pass over the runs")
+        assert seconds < 0.3
+
+
 def test_log_import_against_polars(benchmark):
     rng = np.random.default_rng(1)
     rows = 216_000

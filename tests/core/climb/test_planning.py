@@ -6,8 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.climb.planning import Activity, Minutes, fit, plan_climb, together, with_overheads
-from trelvo.core.climb.stability import Trial
+from trelvo.core.climb.planning import Activity, Minutes, added_up, fit, plan_climb, together, with_overheads
+from trelvo.core.climb.stability import EdgeModel, Trial, after_trial, edge_posterior
 from trelvo.core.climb.strategies import STRATEGIES, Policy
 
 CLOCK = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1)
@@ -75,3 +75,28 @@ def test_what_is_kept_fits_and_nothing_that_fits_is_left(drawn, minutes):
     assert found.minutes.likely <= minutes + 1e-9
     lengths = {one.key: one.minutes.likely for one in items}
     assert all(found.minutes.likely + lengths[key] > minutes for key in found.dropped)
+
+
+TRIALS = st.lists(
+    st.builds(
+        Trial,
+        st.integers(0, 20).map(lambda step: 15.0 * step),
+        st.floats(0.5, 120),
+        st.booleans(),
+        st.sampled_from([0.0, 7.5]),
+        st.booleans(),
+    ),
+    max_size=12,
+)
+
+
+@given(TRIALS)
+def test_trials_added_up_and_taken_one_by_one_tell_the_same(trials):
+    model = EdgeModel.of(CLOCK)
+    whole = edge_posterior(model, trials)
+    assert edge_posterior(model, added_up(trials)).weight == pytest.approx(whole.weight, abs=1e-9)
+    step_by_step = edge_posterior(model, [])
+    for trial in trials:
+        step_by_step = after_trial(step_by_step, trial)
+    assert step_by_step.weight == pytest.approx(whole.weight, abs=1e-6)
+    assert sum(trial.minutes for trial in added_up(trials)) == pytest.approx(sum(trial.minutes for trial in trials))

@@ -8,8 +8,8 @@ import numpy as np
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.most_taught import HANDLING_MINUTES
-from trelvo.core.climb.stability import EdgeModel, Trial, edge_posterior
-from trelvo.core.climb.strategies import Policy, advise
+from trelvo.core.climb.stability import EdgeModel, Trial, after_trial, edge_posterior
+from trelvo.core.climb.strategies import Policy, advise_checked, check_climb
 
 # A coarser belief is enough to count minutes with.
 COARSE_GRID = (61, 7)
@@ -48,27 +48,39 @@ def plan_climb(
     minutes_left bounds each of them.
     """
     policy = replace(policy, grid=COARSE_GRID, candidates=COARSE_CANDIDATES)
+    check_climb(knob, trials, policy)
+    trials = added_up(trials)
     belief = edge_posterior(EdgeModel.of(knob, policy.grid), trials)
     spent, failures, tests = [], [], []
     for place in rng.choice(belief.weight.size, size=draws, p=belief.weight):
         edge, decade = float(belief.edge[place]), float(belief.decade[place])
-        played, left, minutes, failed = list(trials), policy.minutes_left, 0.0, 0
+        known, left, minutes, failed = belief, policy.minutes_left, 0.0, 0
         for _ in range(MOST_TESTS):
-            advice = advise(knob, played, replace(policy, minutes_left=left))
+            advice = advise_checked(knob, known.trials, replace(policy, minutes_left=left), belief=known)
             if advice.act == "hold" or advice.minutes > left:
                 break
             # far below the edge the rate is too small for a float; nobody tests for long enough to tell
             decades = max(min((belief.distance(advice.value) - edge) / decade, 6.0), -12.0)
             at = float(rng.exponential(60 / 10**decades))
             fails = at < advice.minutes
-            played.append(Trial(advice.value, min(at, advice.minutes), fails))
+            known = after_trial(known, Trial(advice.value, min(at, advice.minutes), fails))
             cost = min(at, advice.minutes) + policy.restart_minutes * fails + HANDLING_MINUTES
             minutes, left, failed = minutes + cost, max(0.0, left - cost), failed + fails
         spent.append(minutes)
         failures.append(failed)
-        tests.append(len(played) - len(trials))
+        tests.append(len(known.trials) - len(trials))
     low, likely, high = np.quantile(spent, [0.1, 0.5, 0.9])
     return ClimbPlan(Minutes(float(likely), float(low), float(high)), float(np.mean(failures)), float(np.mean(tests)))
+
+
+def added_up(trials: Sequence[Trial]) -> list[Trial]:
+    """The same knowledge in fewer trials: hours survived at one place and stress are one trial, in its latest place."""
+    found: dict[object, Trial] = {}
+    for number, trial in enumerate(trials):
+        key = number if trial.failed else (trial.value, trial.stress)
+        before = found.pop(key, None)
+        found[key] = replace(trial, minutes=trial.minutes + before.minutes) if before else trial
+    return list(found.values())
 
 
 def with_overheads(minutes: float, sessions: int, failures_per_h: float, restart_minutes: float) -> Minutes:

@@ -4,8 +4,9 @@ Failures come as a Poisson process whose rate depends on the value of a knob. No
 """
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass, field
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -212,17 +213,41 @@ def edge_posterior(model: EdgeModel, trials: Sequence[Trial]) -> EdgePosterior:
     edge, decade = (grid.ravel() for grid in np.meshgrid(edges, decades, indexing="ij"))
     log_weight = -np.maximum(edge - far, 0.0) / (FADE * far)
     log_weight -= STOCK_HOURS * np.exp(math.log(10) * np.minimum(-edge / decade, 6.0))
+    log_weight += _evidence(knob, edge, decade, trials)
+    return EdgePosterior(knob, edge, decade, _shares(log_weight), tuple(trials))
+
+
+def after_trial(belief: EdgePosterior, trial: Trial) -> EdgePosterior:
+    """The belief after one more trial, without going through the earlier ones again."""
+    log_weight = np.log(belief.weight + 1e-300) + _evidence(belief.knob, belief.edge, belief.decade, [trial])
+    return replace(belief, weight=_shares(log_weight), trials=(*belief.trials, trial))
+
+
+def _evidence(knob: Knob, edge: Array, decade: Array, trials: Iterable[Trial]) -> Array:
+    """Log likelihood of the trials at each place of the grid. Hours survived at one place add up, so each place counts once."""
+    found = np.zeros_like(edge)
+    survived_h: dict[float, float] = defaultdict(float)
     for trial in trials:
         x = (trial.value - knob.stock) * knob.away + trial.stress
-        log_rate = math.log(10) * np.minimum((x - edge) / decade, 6.0)
-        rate = np.exp(log_rate)
         if not trial.failed:
-            log_weight -= rate * trial.minutes / 60
-        elif not trial.timed or trial.minutes * 60 < 1:
+            survived_h[x] += trial.minutes / 60
+            continue
+        log_rate = _log_rate(x, edge, decade)
+        rate = np.exp(log_rate)
+        if not trial.timed or trial.minutes * 60 < 1:
             within_h = max(trial.minutes / 60, 1 / 3600)
-            log_weight += np.log(-np.expm1(-rate * within_h) + 1e-300)
+            found += np.log(-np.expm1(-rate * within_h) + 1e-300)
         else:
-            log_weight += log_rate - rate * trial.minutes / 60
-    log_weight -= log_weight.max()
-    weight = np.exp(log_weight)
-    return EdgePosterior(knob, edge, decade, weight / weight.sum(), tuple(trials))
+            found += log_rate - rate * trial.minutes / 60
+    for x, hours in survived_h.items():
+        found -= np.exp(_log_rate(x, edge, decade)) * hours
+    return found
+
+
+def _log_rate(x: float, edge: Array, decade: Array) -> Array:
+    return math.log(10) * np.minimum((x - edge) / decade, 6.0)
+
+
+def _shares(log_weight: Array) -> Array:
+    weight = np.exp(log_weight - log_weight.max())
+    return np.asarray(weight / weight.sum())

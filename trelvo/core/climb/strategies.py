@@ -101,6 +101,18 @@ def advise(
     belief: what is believed after these trials, where that is known already
     """
     check_climb(knob, trials, policy)
+    return advise_checked(knob, trials, policy, loads, scores, belief)
+
+
+def advise_checked(
+    knob: Knob,
+    trials: Sequence[Trial],
+    policy: Policy,
+    loads: Sequence[Load] = (),
+    scores: Sequence[ScoreAt] = (),
+    belief: EdgePosterior | None = None,
+) -> Advice:
+    """The next step after trials that were checked before: a plan asks a thousand times about the same ones."""
     top = score_top(knob, scores)
     policy = below_top(knob, policy, top)
     advice = _before_climbing(knob, trials, policy) or (

@@ -135,8 +135,10 @@ def _sorted(runs: QuerySet[Run], asked: Asked) -> QuerySet[Run]:
 
 
 def _lines(rows: QuerySet[Run]) -> list[LoggedRun]:
-    runs = list(rows.select_related("campaign__rig", "setting", "variant__workload", "fitting"))
-    ids = [run.pk for run in runs]
+    # sorted by number alone: whole rows would be carried through the sorting of all that is found
+    ids = list(rows.values_list("pk", flat=True))
+    of_number = Run.objects.select_related("campaign__rig", "setting", "variant__workload", "fitting").in_bulk(ids)
+    runs = [of_number[number] for number in ids]
     figures: dict[int, dict[str, float]] = defaultdict(dict)
     for figure in Figure.objects.filter(run__in=ids, replaced=False).order_by("instrument_id"):
         figures[figure.run_id].setdefault(figure.key.word, figure.value)
