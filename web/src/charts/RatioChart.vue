@@ -41,7 +41,7 @@ const ticks = computed(() => {
   return Array.from({ length: Math.floor((max - 1) / step) - first + 1 }, (_, i) => 1 + (first + i) * step)
 })
 const tickWords = (ratio: number): string =>
-  Math.abs(ratio - 1) < 1e-6 ? 'reference' : gain(ratio, Math.abs(ratio - 1) < 0.0095 ? 1 : 0)
+  Math.abs(ratio - 1) < 1e-6 ? 'reference' : gain(ratio, Math.abs(ratio * 100 - Math.round(ratio * 100)) < 0.05 ? 0 : 1)
 
 const option = computed<EChartsOption>(() => ({
   animation: false,

@@ -287,8 +287,12 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
 th {
   overflow-wrap: normal;
 }
-td {
+.ledger td {
   vertical-align: top;
+}
+.ledger td:nth-child(n + 3):nth-child(-n + 5) {
+  min-width: 128px;
+  overflow-wrap: break-word;
 }
 th button {
   padding: 0;
@@ -312,6 +316,7 @@ th button {
   color: var(--quiet);
 }
 .link {
+  vertical-align: top;
   padding: 0;
   border: 0;
   background: none;
