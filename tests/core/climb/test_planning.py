@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from trelvo.core.base.knobs import Knob
@@ -90,6 +90,7 @@ TRIALS = st.lists(
 )
 
 
+@settings(max_examples=25)
 @given(TRIALS)
 def test_trials_added_up_and_taken_one_by_one_tell_the_same(trials):
     model = EdgeModel.of(CLOCK)
