@@ -21,12 +21,12 @@ def test_a_practice_from_beginning_to_truth(client, begin):
     practice = begin()
     assert (practice["minutes_left"], practice["truth"]) == (120, None)
     tested = post(client, f"/{practice['id']}/test", {"value": 30, "minutes": 5}).json()
-    # five minutes and half a minute to set up
-    assert tested["minutes_left"] == pytest.approx(114.5)
+    # five minutes and one to set up
+    assert tested["minutes_left"] == pytest.approx(114)
     assert tested["truth"] is None
     failed = post(client, f"/{practice['id']}/test", {"value": 300, "minutes": 5}).json()
     assert failed["tests"][1]["failed"]
-    assert failed["minutes_left"] <= 114.5 - 4.5
+    assert failed["minutes_left"] <= 114 - 5
     ended = post(client, f"/{practice['id']}/keep", {"value": 15}).json()
     truth = ended["truth"]
     chip = HiddenChip.of(7)
@@ -37,7 +37,7 @@ def test_a_practice_from_beginning_to_truth(client, begin):
     assert you["short_steps"] == (truth["best"] - 15) / 15
     assert [one["who"] for one in others] == ["fixed steps", "coarse then fine", "halving", "by the numbers"]
     # a failure in the last test still costs its restart
-    assert all(one["minutes"] <= 120 + 4 + 0.5 for one in others)
+    assert all(one["minutes"] <= 120 + 4 + 1 for one in others)
     again = post(client, f"/{practice['id']}/test", {"value": 30, "minutes": 5})
     assert "has ended" in again.json()["problems"][0]["what"]
 

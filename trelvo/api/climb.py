@@ -7,30 +7,44 @@ from django.http import HttpRequest
 from ninja import Query, Router, Schema
 
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_data
+from trelvo.api.found import found_climb
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.planning import ClimbPlan, plan_climb
-from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE, Trial
-from trelvo.core.climb.strategies import STRATEGIES, Policy, Strategy
+from trelvo.core.climb.policy import STRATEGIES, Policy, Strategy
+from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
+from trelvo.core.climb.trials import Trial
 from trelvo.exchange.quick_line.logging import begin_line
-from trelvo.logbook.answers.climb import ClimbView, KnobTurn, NextStep, ceiling_of, climb_view, knob_turns, line_of
+from trelvo.logbook.answers.climb import ClimbView, KnobTurn, NextStep, climb_view, knob_turns
+from trelvo.logbook.answers.climb_line import line_of, within_rails
 from trelvo.logbook.rows.campaign_data import CampaignData
 
 router = Router(tags=["climb"])
 
 
 class Asked(Schema):
-    """hours: accepted is one failure in so many; minutes: bench time that there is, without end where left out"""
+    """hours: accepted is one failure in so many; minutes: bench time that there is, without end where left out
+
+    wary: keep only what would hold even if failures thin out slowly below the edge; largest_step: in the knob's unit, past what
+    has survived; a tenth of the range where left out
+    """
 
     knob: str | None = None
     base_id: int | None = None
     hours: Annotated[float, Query(gt=0.02, le=100_000)] = 1 / ACCEPTED_PER_H
     sure: Annotated[float, Query(ge=0.5, le=0.99)] = SURE
     minutes: Annotated[float | None, Query(ge=0, le=100_000)] = None
+    wary: bool = False
+    largest_step: Annotated[float | None, Query(gt=0, le=1e9)] = None
 
     def policy(self) -> Policy:
         left = float("inf") if self.minutes is None else self.minutes
-        return Policy(accepted_per_h=1 / self.hours, sure=self.sure, minutes_left=left)
+        return Policy(
+            accepted_per_h=1 / self.hours,
+            sure=self.sure,
+            minutes_left=left,
+            wary=self.wary,
+            largest_step=self.largest_step,
+        )
 
 
 class ClimbOut(Schema):
@@ -60,7 +74,7 @@ def _planned(knob: Knob, trials: tuple[Trial, ...], policy: Policy) -> ClimbPlan
 @router.get("/campaigns/{int:campaign_id}/climb", response={200: ClimbOut, 404: Problems, 422: Problems})
 def show_climb(request: HttpRequest, campaign_id: int, asked: Query[Asked]) -> ClimbOut:
     """One knob's climb: trials, chance to hold along it, and what each strategy would do next."""
-    data = found_data(campaign_id)
+    data = found_climb(campaign_id)
     policy = asked.policy()
     climb = climb_view(data, asked.knob, asked.base_id, policy)
     lines = {step.strategy: _line(data, climb, step) for step in climb.steps}
@@ -83,10 +97,10 @@ def _line(data: CampaignData, climb: ClimbView, step: NextStep) -> str:
 @router.get("/campaigns/{int:campaign_id}/climb/plan", response={200: list[PlanOut], 404: Problems, 422: Problems})
 def show_plan(request: HttpRequest, campaign_id: int, asked: Query[Asked]) -> list[PlanOut]:
     """How many minutes the rest of the climb takes by each strategy, restarts counted: played through many times."""
-    data = found_data(campaign_id)
+    data = found_climb(campaign_id)
     line = line_of(data, asked.knob, asked.base_id)
     plans = []
     for strategy in STRATEGIES:
-        policy = replace(asked.policy(), strategy=strategy, limit=ceiling_of(data, line.knob))
+        policy = replace(within_rails(data, line.knob, asked.policy()), strategy=strategy, steepness=line.steepness)
         plans.append(PlanOut(strategy=strategy, plan=_planned(line.knob, tuple(line.trials), policy)))
     return plans

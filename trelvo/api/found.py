@@ -7,6 +7,7 @@ from django.db.models import Model
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 
+from trelvo.logbook.answers.climb_line import data_for_climb
 from trelvo.logbook.models import Campaign, Fitting
 from trelvo.logbook.rows.campaign_data import CampaignData, data_of
 
@@ -21,6 +22,11 @@ def found_campaign(campaign_id: int) -> Campaign:
 def found_data(campaign_id: int) -> CampaignData:
     """A campaign's data."""
     return data_of(found_campaign(campaign_id))
+
+
+def found_climb(campaign_id: int) -> CampaignData:
+    """A campaign's data with what earlier campaigns have shown, for answers about its climbs."""
+    return data_for_climb(found_campaign(campaign_id))
 
 
 def one_of(rows: Iterable[Row], pk: int) -> Row:

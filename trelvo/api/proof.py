@@ -7,7 +7,7 @@ from pydantic import Field
 
 from trelvo.api.campaigns import CampaignOut, WorkloadIn, campaign_out
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_campaign, found_data, one_of
+from trelvo.api.found import found_campaign, found_climb, one_of
 from trelvo.api.runs import found_run
 from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
 from trelvo.logbook.acts.campaigns import set_battery
@@ -38,7 +38,7 @@ def show_proof(
 
     hours: accepted is one failure in so many; minutes: bench time there is, to see what of it fits
     """
-    data = found_data(campaign_id)
+    data = found_climb(campaign_id)
     if setting_id is not None:
         one_of(data.settings, setting_id)
     return proof_view(data, setting_id, 1 / hours, sure, minutes)
@@ -57,4 +57,4 @@ def choose_battery(request: HttpRequest, campaign_id: int, body: BatteryIn) -> C
 def show_triage(request: HttpRequest, run_id: int) -> TriageView:
     """What to do after this run failed, in order."""
     run = found_run(run_id)
-    return triage_view(found_data(run.campaign_id), run.pk)
+    return triage_view(found_climb(run.campaign_id), run.pk)

@@ -9,10 +9,11 @@ from django.db import transaction
 
 from trelvo.core.base.knobs import Knob, check_value
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.climb.most_taught import HANDLING_MINUTES
-from trelvo.core.climb.stability import Trial
-from trelvo.core.climb.strategies import STRATEGIES, Policy, Strategy, advise, values_of
-from trelvo.logbook.answers.climb import ClimbView, TrialMark, view_of
+from trelvo.core.climb.policy import HANDLING_MINUTES, STRATEGIES, Policy, Strategy, values_of
+from trelvo.core.climb.strategies import advise
+from trelvo.core.climb.trials import Trial
+from trelvo.logbook.answers.climb import ClimbView, view_of
+from trelvo.logbook.answers.climb_line import TrialMark
 from trelvo.logbook.models import Practice
 from trelvo.standin.practice import HiddenChip
 

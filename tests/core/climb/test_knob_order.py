@@ -3,11 +3,12 @@
 import pytest
 
 from trelvo.core.base.knobs import Knob, guess_role
-from trelvo.core.base.loads import Load, heaviest, stress_steps
+from trelvo.core.base.loads import Load, heaviest, stress_decades
 from trelvo.core.climb.knob_order import group_of, order_knobs, why_then
+from trelvo.core.climb.policy import Policy
 from trelvo.core.climb.score_top import ScoreAt, score_top
-from trelvo.core.climb.stability import Trial
-from trelvo.core.climb.strategies import Policy, advise
+from trelvo.core.climb.strategies import advise
+from trelvo.core.climb.trials import Trial
 
 
 def knob(key, name, unit="MHz", away=1):
@@ -79,9 +80,9 @@ def test_the_heaviest_load_tests_and_lighter_ones_count_less():
     assert heaviest([easy, title, stress]) is stress
     assert heaviest([easy, title, stress, memory], "memory") is memory
     assert heaviest([]) is None
-    assert stress_steps("stress test", ["title", "stress test"]) == 0
-    assert stress_steps("everyday", ["stress test"]) < stress_steps("title", ["stress test"]) < 0
+    assert stress_decades("stress test", ["title", "stress test"]) == 0
+    assert stress_decades("everyday", ["stress test"]) < stress_decades("title", ["stress test"]) < 0
     # among titles alone a title is the heaviest there is
-    assert stress_steps("title", ["title", "everyday"]) == 0
+    assert stress_decades("title", ["title", "everyday"]) == 0
     advice = advise(CORE, [], Policy("fixed steps"), loads=[easy, title, stress])
     assert advice.load_id == 3

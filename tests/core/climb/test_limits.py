@@ -1,14 +1,17 @@
 """What no climb may do, whatever the strategy: pass a limit, hold what was never run, climb on a machine that is not healthy."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
-from tests.bench.climb_study import CLOCK
+from tests.bench.specimens import CLOCK
 from trelvo.core.base.knobs import MOST_STEPS, Knob, check_knob
 from trelvo.core.base.problems import Refused
 from trelvo.core.climb.planning import plan_climb
-from trelvo.core.climb.stability import EdgeModel, Trial, edge_posterior
-from trelvo.core.climb.strategies import STRATEGIES, Policy, advise, values_of
+from trelvo.core.climb.policy import STRATEGIES, Policy, values_of
+from trelvo.core.climb.strategies import advise
+from trelvo.core.climb.trials import Trial
 
 VOLTAGE = Knob("voltage", "Voltage", "V", 1.05, 0.01, 0.8, 1.3, 1)
 LONG = Knob("core", "Core clock", "MHz", 0, 15, 0, 1800, 1)
@@ -54,7 +57,7 @@ def test_what_is_held_without_proof_is_said_to_be_unproved():
         CLOCK, [Trial(0, 1, False), Trial(15, 5, True), Trial(15, 5, True)], Policy(minutes_left=0, sure=0.99)
     )
     assert advice.act == "hold"
-    assert "not proved" in advice.reason
+    assert "No value above stock is 99 % sure" in advice.reason
 
 
 @pytest.mark.parametrize("strategy", STRATEGIES)
@@ -85,17 +88,21 @@ def test_a_knob_of_a_thousand_million_steps_is_refused():
 
 
 def test_on_a_long_grid_the_best_test_is_found_near_the_one_found_on_all_of_it():
-    knob = Knob("core", "Core clock", "MHz", 0, 1, 0, 600, 1)
-    thinned, whole = (advise(knob, [], Policy(minutes_left=120, candidates=n)) for n in (60, 10_000))
-    assert abs(thinned.value - whole.value) <= 10
+    knob = Knob("core", "Core clock", "MHz", 0, 1, 0, 600, 1, "core clock")
+    trials = [Trial(60, 5, False), Trial(120, 5, False), Trial(180, 2, True)]
+    thinned, whole = (advise(knob, trials, Policy(minutes_left=120, candidates=n)) for n in (16, 10_000))
+    assert abs(thinned.value - whole.value) <= 15
 
 
-def test_a_failure_at_an_unknown_moment_says_less_than_one_at_once():
-    """Somewhere in 15 minutes: likelihood 1 − exp(−rate · t), against rate · exp(−rate · t) at a known moment."""
-    model = EdgeModel.of(CLOCK)
-    tried = [Trial(90, 15, False)]
-    edges = {
-        name: edge_posterior(model, [*tried, Trial(150, minutes, True, timed=timed)]).edge_at(0.5)
-        for name, minutes, timed in (("at once", 1 / 60, True), ("within", 15, False), ("late", 15, True))
-    }
-    assert edges["at once"] < edges["within"] < edges["late"]
+def test_a_ceiling_that_stock_is_above_is_kept_on_the_way_down():
+    """Stock 1.05 V, ceiling 1.00 V, turned down: nothing above the ceiling, and the first test is the ceiling itself."""
+    down = Knob("voltage", "Voltage", "V", 1.05, 0.01, 0.8, 1.3, -1, "voltage")
+    policy = Policy(begin=1.0)
+    assert values_of(down, policy)[0] == 1.0
+    for strategy in STRATEGIES:
+        first = advise(down, [], replace(policy, strategy=strategy))
+        assert (first.act, first.value) == ("test", 1.0)
+        assert "lies beyond the limit" in first.reason
+        assert advise(down, [Trial(1.0, 30, False)], replace(policy, strategy=strategy)).value <= 1.0
+    with pytest.raises(Refused, match="leaves nothing"):
+        values_of(down, Policy(begin=0.7))

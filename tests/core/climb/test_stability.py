@@ -1,19 +1,13 @@
-"""Failure rates against reference libraries; the edge's belief against a plain numerical integral."""
-
-import math
+"""Failure rates against reference libraries."""
 
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from scipy import integrate, stats
+from scipy import stats
 
-from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Refused
-from trelvo.core.climb.stability import EdgeModel, Trial, edge_posterior, failure_rate, fewer_than, passes
-
-CLOCK = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1)
-VOLTAGE = Knob("voltage", "Voltage", "mV", 0, 5, -150, 0, -1)
+from trelvo.core.climb.stability import failure_rate, fewer_than, passes
 
 
 def test_nothing_failed_garwood():
@@ -52,68 +46,3 @@ def test_nothing_run_and_nonsense():
     assert failure_rate(0.0, 0).per_h is None
     with pytest.raises(Refused, match="below zero"):
         failure_rate(-1.0, 0)
-
-
-TRIALS = [Trial(90, 10, False), Trial(150, 3.0, True), Trial(120, 20, False), Trial(210, 0.0, True)]
-
-
-def test_the_belief_is_bayes_rule_over_edge_and_decade():
-    model = EdgeModel.of(CLOCK)
-    belief = edge_posterior(model, TRIALS)
-
-    def likelihood(log_decade, edge):
-        decade = math.exp(log_decade)
-        # stock has run for a hundred hours before; edges beyond the range have falling weight
-        total = math.exp(-100 * 10 ** (-edge / decade)) * math.exp(-max(edge - 300, 0) / 18)
-        for trial in TRIALS:
-            rate = 10 ** min((trial.value - edge) / decade, 6.0)
-            if not trial.failed:
-                total *= math.exp(-rate * trial.minutes / 60)
-            elif trial.minutes == 0:
-                total *= -math.expm1(-rate / 3600)
-            else:
-                total *= rate * math.exp(-rate * trial.minutes / 60)
-        return total
-
-    def weighed(of):
-        low, high = math.log(model.lowest_decade), math.log(model.highest_decade)
-        return integrate.dblquad(lambda d, e: of(d, e) * likelihood(d, e), 0, 450, low, high, epsabs=1e-9, epsrel=1e-4)[
-            0
-        ]
-
-    plain = weighed(lambda d, e: e) / weighed(lambda d, e: 1.0)
-    assert float(belief.weight @ belief.edge) == pytest.approx(plain, rel=0.01)
-
-
-@given(st.lists(st.tuples(st.integers(1, 20), st.floats(0.1, 60), st.booleans()), max_size=8))
-def test_up_and_down_are_the_same_thing(trials):
-    up = edge_posterior(EdgeModel.of(CLOCK), [Trial(k * 15, m, f) for k, m, f in trials])
-    scaled = Knob("v", "Voltage", "mV", 0, 15, -300, 0, -1)
-    down = edge_posterior(EdgeModel.of(scaled), [Trial(-k * 15, m, f) for k, m, f in trials])
-    np.testing.assert_allclose(up.weight, down.weight)
-    assert up.chance_within(60) == pytest.approx(down.chance_within(-60))
-
-
-@given(st.integers(1, 19), st.floats(1, 60))
-def test_surviving_raises_and_failing_at_once_lowers_the_chance_everywhere(k, minutes):
-    none = edge_posterior(EdgeModel.of(CLOCK), [])
-    held = edge_posterior(EdgeModel.of(CLOCK), [Trial(k * 15, minutes, False)])
-    # one that failed after a while had held for that while, which is good news for values well below it
-    fell = edge_posterior(EdgeModel.of(CLOCK), [Trial(k * 15, 0.0, True)])
-    for value in (60, 150, 240):
-        assert held.chance_to_hold(value, 60) >= none.chance_to_hold(value, 60) - 1e-12
-        assert fell.chance_to_hold(value, 60) <= none.chance_to_hold(value, 60) + 1e-9
-
-
-def test_rates_rise_along_the_way_with_their_interval():
-    belief = edge_posterior(EdgeModel.of(VOLTAGE), [Trial(-60, 20, False), Trial(-100, 1, True)])
-    rates = [belief.rate(value) for value in (0, -40, -80, -120)]
-    assert [median for median, _, _ in rates] == sorted(median for median, _, _ in rates)
-    assert all(low <= median <= high for median, low, high in rates)
-    assert belief.tested_to == 100
-
-
-def test_a_harder_workload_tells_more():
-    easy = edge_posterior(EdgeModel.of(CLOCK), [Trial(120, 10, False)])
-    hard = edge_posterior(EdgeModel.of(CLOCK), [Trial(120, 10, False, stress=30)])
-    assert hard.chance_within(90) > easy.chance_within(90)

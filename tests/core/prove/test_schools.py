@@ -6,7 +6,8 @@ import pytest
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import Load
-from trelvo.core.climb.stability import EdgeModel, Trial, edge_posterior
+from trelvo.core.climb.edge import EdgeModel, edge_posterior
+from trelvo.core.climb.trials import Trial
 from trelvo.core.prove.schools import SCHOOLS, prove
 from trelvo.core.prove.tested import ProofRun, breadth, evidence_by_kind
 

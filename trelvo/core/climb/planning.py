@@ -7,14 +7,22 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.climb.most_taught import HANDLING_MINUTES
-from trelvo.core.climb.stability import EdgeModel, Trial, after_trial, edge_posterior
-from trelvo.core.climb.strategies import Policy, advise_checked, check_climb
+from trelvo.core.climb.edge import (
+    WARM_UP_MINUTES,
+    EdgeModel,
+    EdgePosterior,
+    after_trial,
+    edge_posterior,
+    failures_per_h,
+)
+from trelvo.core.climb.policy import HANDLING_MINUTES, Policy, check_climb
+from trelvo.core.climb.strategies import advise_checked
+from trelvo.core.climb.trials import Trial
 
 # A coarser belief is enough to count minutes with.
-COARSE_GRID = (61, 7)
-COARSE_CANDIDATES = 24
-DRAWS = 12
+COARSE_GRID = (61, 9)
+COARSE_CANDIDATES = 8
+DRAWS = 24
 MOST_TESTS = 80
 # A part cools in this time. Common practice: a cooler settles in 10 to 15 minutes, most of it in five.
 COOL_DOWN_MINUTES = 5.0
@@ -47,21 +55,19 @@ def plan_climb(
     Method: Monte Carlo; each failure costs `policy.restart_minutes`, each test `HANDLING_MINUTES` to set up. The policy's
     minutes_left bounds each of them.
     """
-    policy = replace(policy, grid=COARSE_GRID, candidates=COARSE_CANDIDATES)
+    policy = replace(policy, candidates=COARSE_CANDIDATES)
     check_climb(knob, trials, policy)
+    belief = edge_posterior(EdgeModel.of(knob, policy.steepness, COARSE_GRID), trials)
     trials = added_up(trials)
-    belief = edge_posterior(EdgeModel.of(knob, policy.grid), trials)
+    belief = replace(belief, trials=tuple(trials))
     spent, failures, tests = [], [], []
     for place in rng.choice(belief.weight.size, size=draws, p=belief.weight):
-        edge, decade = float(belief.edge[place]), float(belief.decade[place])
         known, left, minutes, failed = belief, policy.minutes_left, 0.0, 0
         for _ in range(MOST_TESTS):
             advice = advise_checked(knob, known.trials, replace(policy, minutes_left=left), belief=known)
             if advice.act == "hold" or advice.minutes > left:
                 break
-            # far below the edge the rate is too small for a float; nobody tests for long enough to tell
-            decades = max(min((belief.distance(advice.value) - edge) / decade, 6.0), -12.0)
-            at = float(rng.exponential(60 / 10**decades))
+            at = _fails_after(belief, int(place), belief.distance(advice.value), rng)
             fails = at < advice.minutes
             known = after_trial(known, Trial(advice.value, min(at, advice.minutes), fails))
             cost = min(at, advice.minutes) + policy.restart_minutes * fails + HANDLING_MINUTES
@@ -71,6 +77,16 @@ def plan_climb(
         tests.append(len(known.trials) - len(trials))
     low, likely, high = np.quantile(spent, [0.1, 0.5, 0.9])
     return ClimbPlan(Minutes(float(likely), float(low), float(high)), float(np.mean(failures)), float(np.mean(tests)))
+
+
+def _fails_after(belief: EdgePosterior, place: int, distance: float, rng: np.random.Generator) -> float:
+    """Minutes until a test at a distance fails, on the specimen that one point of the belief describes."""
+    at = slice(place, place + 1)
+    edge, decade, cap, cold = belief.edge[at], belief.decade[at], belief.cap[at], belief.cold[at]
+    first = float(rng.exponential(60 / float(failures_per_h(distance, edge + cold, decade, cap)[0])))
+    if first <= WARM_UP_MINUTES:
+        return first
+    return WARM_UP_MINUTES + float(rng.exponential(60 / float(failures_per_h(distance, edge, decade, cap)[0])))
 
 
 def added_up(trials: Sequence[Trial]) -> list[Trial]:

@@ -11,10 +11,10 @@ from typing import Literal
 
 from trelvo.core.base.loads import PARTS, Load, LoadKind, heaviest
 from trelvo.core.base.runs import FAILURES
+from trelvo.core.climb.edge import EdgePosterior
 from trelvo.core.climb.stability import (
     ACCEPTED_PER_H,
     SURE,
-    EdgePosterior,
     fewer_than,
     hours_to_show,
     passes,

@@ -10,7 +10,7 @@ from trelvo.core.climb.planning import Activity, Fitted, fit, with_overheads
 from trelvo.core.climb.stability import RateEstimate
 from trelvo.core.prove.schools import SCHOOLS, Item, Proof, School, prove, taught_by
 from trelvo.core.prove.tested import Breadth, KindEvidence, ProofRun, breadth, evidence_by_kind, rate_of
-from trelvo.logbook.answers.climb import line_of, minutes_of, turned_last
+from trelvo.logbook.answers.climb_line import line_of, minutes_of, turned_last
 from trelvo.logbook.models import Setting, Variant
 from trelvo.logbook.rows.campaign_data import CampaignData, RunRow
 

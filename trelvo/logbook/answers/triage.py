@@ -5,9 +5,9 @@ from dataclasses import dataclass, replace
 from trelvo.core.base.knobs import Knob, describe_setting, fingerprint
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import FAILURES
-from trelvo.core.climb.stability import EdgeModel, edge_posterior
+from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.prove.triage import Failed, Step, triage
-from trelvo.logbook.answers.climb import Line, line_of, minutes_of, turned_last
+from trelvo.logbook.answers.climb_line import Line, line_of, minutes_of, turned_last
 from trelvo.logbook.models import LiveRun, Setting
 from trelvo.logbook.rows.campaign_data import CampaignData, RunRow
 
@@ -100,7 +100,7 @@ def _last_good(line: Line, setting: Setting) -> float | None:
 def _chance(line: Line, run: RunRow, setting: Setting, minutes: float) -> float:
     """How likely a failure within this time was, by all other trials."""
     others = [mark.trial for mark in line.marks if mark.run_id != run.id]
-    belief = edge_posterior(EdgeModel.of(line.knob), others)
+    belief = edge_posterior(EdgeModel.of(line.knob, line.steepness), others)
     value = float(setting.values.get(line.knob.key, line.knob.stock))
     return 1 - belief.chance_to_hold(value, max(minutes, LEAST_MINUTES))
 

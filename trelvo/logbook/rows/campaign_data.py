@@ -14,7 +14,7 @@ import numpy as np
 from django.db.models import Model, TextField, Value, prefetch_related_objects
 from django.db.models.functions import Cast
 
-from trelvo.core.base.figures import FigureKey, Quantity
+from trelvo.core.base.figures import BY_WORD, FigureKey, Quantity
 from trelvo.core.base.instruments import Instrument, Reading, counted
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.runs import FAILURES, Outcome, RunFacts
@@ -149,6 +149,19 @@ class Loader:
             found[row[1]].append(RunRow._make(row))
         return found
 
+    @cached_property
+    def hottest(self) -> dict[int, float]:
+        """By run, the highest temperature of the tuned part that any instrument read."""
+        key = BY_WORD["temp_max_c"].key
+        rows = Figure.objects.filter(
+            replaced=False,
+            run__campaign_id__in=self.ids,
+            quantity=key.quantity,
+            part=key.part,
+            statistic=key.statistic,
+        )
+        return dict(rows.order_by("value").values_list("run_id", "value"))
+
     def figures(self, settings: frozenset[int] | None) -> dict[int, list[Reading]]:
         """Readings by run: of all runs, or of those at some settings."""
         if settings not in self._figures:
@@ -182,6 +195,8 @@ class CampaignData:
     def __init__(self, campaign: Campaign, loader: Loader | None = None) -> None:
         self.campaign, self.loader = campaign, loader or Loader([campaign])
         self.id = campaign.pk
+        # other campaigns, for what they have shown of knobs like this one's; read only where a climb is judged
+        self.earlier: list[CampaignData] = []
 
     @cached_property
     def knobs(self) -> list[Knob]:

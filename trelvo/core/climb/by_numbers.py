@@ -1,0 +1,166 @@
+"""The strategy by the numbers: the test that raises the hold most for its time, and what is held when no test is worth it."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from trelvo.core.base.knobs import Knob, describe_value
+from trelvo.core.climb.edge import Array, EdgeModel, EdgePosterior, after_trial, edge_posterior
+from trelvo.core.climb.next_test import Test, points_of, whole_test
+from trelvo.core.climb.policy import Advice, Policy, largest_step, values_of
+from trelvo.core.climb.stability import hours_to_show
+from trelvo.core.climb.trials import Trial
+
+# The kept value stands so far below what the belief allows, in usual decades: real silicon is no straight power of ten. Half a
+# step of the knob, by which a value on the grid lies lower on average anyway, is taken off this margin, down to the least.
+MARGIN_DECADES, LEAST_MARGIN_DECADES = 0.95, 0.35
+# Wary: from a decade below the edge on, failures may thin out so many times more slowly than above it.
+WARY_TAIL = 3.0
+# Less than this share of the usual decade to be gained an hour, and testing on is not worth it.
+WORTHWHILE_DECADES_PER_H = 0.15
+# From this chance on that the hold line lies beyond the range's end, another end is suggested.
+BEYOND_LIKELY = 0.5
+
+
+def hold_line(belief: EdgePosterior, policy: Policy) -> Array:
+    """For each point of the belief the distance at which failures reach the accepted rate, the margin taken off.
+
+    Wary: as if, from a decade below the edge on, failures thinned out `WARY_TAIL` times more slowly.
+    """
+    decades = math.log10(policy.accepted_per_h)
+    if policy.wary and decades < -1:
+        decades = -1 + (decades + 1) * WARY_TAIL
+    return np.asarray(belief.edge + belief.decade * decades - margin(belief.knob, belief.steepness.decade))
+
+
+def margin(knob: Knob, decade: float) -> float:
+    """How far below what is believed a value must stand to be kept, in the knob's unit. decade: the usual one"""
+    return max(MARGIN_DECADES * decade - knob.step / 2, LEAST_MARGIN_DECADES * decade)
+
+
+def highest_hold(belief: EdgePosterior, policy: Policy, values: Sequence[float]) -> float:
+    """The furthest value that holds: margin included, sure enough by the belief, or shown by its own hours alone.
+
+    Nothing holds beyond the furthest value that has survived a trial, whatever the belief extends to.
+    """
+    knob = belief.knob
+    reached = min(belief.survived_to, belief.quantile(hold_line(belief, policy), 1 - policy.sure))
+    reached = max(reached, _shown_alone(belief, policy))
+    held = [value for value in values if belief.distance(value) <= reached + 1e-6 * knob.step]
+    return held[-1] if held else values[0]
+
+
+def _shown_alone(belief: EdgePosterior, policy: Policy) -> float:
+    """The furthest distance whose own hours without its neighbours' show the accepted rate; 0 where none does."""
+    hours: dict[float, float] = {}
+    failures: dict[float, int] = {}
+    for trial in belief.trials:
+        if trial.stress >= 0:
+            hours[trial.value] = hours.get(trial.value, 0.0) + trial.minutes / 60
+            failures[trial.value] = failures.get(trial.value, 0) + trial.failed
+    shown = [
+        belief.distance(value)
+        for value, ran in hours.items()
+        if ran >= hours_to_show(policy.accepted_per_h, policy.sure, failures[value])
+    ]
+    return max(shown, default=0.0)
+
+
+def by_numbers(knob: Knob, trials: Sequence[Trial], policy: Policy, belief: EdgePosterior | None = None) -> Advice:
+    """The test that raises the hold most for its minutes, for as long as nothing else would be worth more; else the hold.
+
+    belief: what is believed after these trials, where that is known already
+    """
+    belief = belief or edge_posterior(EdgeModel.of(knob, policy.steepness), trials)
+    values = values_of(knob, policy)
+    grid = np.array([belief.distance(value) for value in values])
+    points = points_of(belief, hold_line(belief, policy), policy)
+    points = replace(points, edge=points.edge - policy.test_stress)
+    least = WORTHWHILE_DECADES_PER_H * belief.steepness.decade / 60
+    test = whole_test(points, grid, belief.survived_to, largest_step(knob, policy), policy, least)
+    held = highest_hold(belief, policy, values)
+    end = _better_end(belief, policy, values)
+    notes = _notes(belief, policy, end)
+    if test is None:
+        out_of_time = policy.minutes_left < math.inf and policy.minutes_left <= 3
+        return Advice(
+            "hold", held, 0.0, " ".join([*_why_hold(belief, policy, held, out_of_time), *notes]), range_end=end
+        )
+    value = values[int(np.argmin(np.abs(grid - test.place)))]
+    why = (
+        f"{describe_value(knob, value)} for up to {test.minutes:g} min is expected to raise what holds most for its time; "
+        f"it passes with {test.passes * 100:.0f} %."
+    )
+    teaches = _outcomes(belief, policy, values, value, test, held)
+    return Advice("test", value, test.minutes, " ".join([why, *notes]), teaches, test.passes, range_end=end)
+
+
+def _outcomes(
+    belief: EdgePosterior, policy: Policy, values: Sequence[float], value: float, test: Test, held: float
+) -> str:
+    """What would hold after either answer."""
+    knob = belief.knob
+    passed = highest_hold(after_trial(belief, Trial(value, test.minutes, False, policy.test_stress)), policy, values)
+    failed = highest_hold(after_trial(belief, Trial(value, test.minutes / 2, True, policy.test_stress)), policy, values)
+
+    def name(one: float) -> str:
+        return "stock" if one == knob.stock else describe_value(knob, one)
+
+    return f"By the numbers {name(held)} holds now. Passed, it is {name(passed)}; failed half-way, {name(failed)}."
+
+
+def _better_end(belief: EdgePosterior, policy: Policy, values: Sequence[float]) -> float | None:
+    """An end for the range that has room for the edge, where it probably lies beyond the present one; None otherwise."""
+    knob = belief.knob
+    end = knob.high if knob.away == 1 else knob.low
+    far = belief.distance(values[-1])
+    if policy.limit is not None and belief.distance(end) > far + knob.step:
+        return None
+    near_end = belief.survived_to >= far - largest_step(knob, policy)
+    if not near_end or float(belief.weight[belief.line(policy.accepted_per_h) > far].sum()) < BEYOND_LIKELY:
+        return None
+    steps = math.ceil((belief.quantile(belief.edge, 0.75) - far) / knob.step)
+    return round(values[-1] + knob.away * max(steps, 1) * knob.step, 9)
+
+
+def _notes(belief: EdgePosterior, policy: Policy, end: float | None) -> list[str]:
+    """What else must be said: strangers, a model that does not fit, a range that is too short."""
+    knob, notes = belief.knob, []
+    if not belief.fits:
+        notes.append(
+            "The runs do not fit one edge: several values failed that lie well below others which held. Look for another "
+            "cause first (heat, supply, memory, driver); what holds is less sure until then."
+        )
+    elif belief.strangers:
+        places = sorted({trial.value for trial in belief.strangers}, key=lambda value: value * knob.away)
+        where = " and ".join(describe_value(knob, value) for value in places)
+        notes.append(f"The failure at {where} probably had another cause: values further on have held for long.")
+    if end is not None:
+        notes.append(
+            f"The edge probably lies beyond the end of the range: consider moving it to {describe_value(knob, end)}."
+        )
+    if policy.wary:
+        notes.append("Wary: it counts on failures that thin out slowly below the edge.")
+    return notes
+
+
+def _why_hold(belief: EdgePosterior, policy: Policy, held: float, out_of_time: bool) -> list[str]:
+    knob = belief.knob
+    end = "The time is used up" if out_of_time else "No test is worth its minutes any more"
+    if not belief.trials:
+        return [f"{end}, and nothing has been tested yet. Keep stock."]
+    where = describe_value(knob, held) if held != knob.stock else "stock"
+    hours = f"{1 / policy.accepted_per_h:.0f} hours"
+    if held == knob.stock:
+        return [f"{end}. No value above stock is {policy.sure * 100:.0f} % sure to fail no more than once in {hours}."]
+    line = hold_line(belief, policy)
+    chance = float(belief.weight[line >= belief.distance(held) - 1e-9].sum())
+    if chance >= policy.sure:
+        return [
+            f"{end}. At {where} no more than one failure in {hours}, {chance * 100:.0f} % sure, from all trials together."
+        ]
+    return [
+        f"{end}. {where} has run long enough by itself: no more than one failure in {hours}, {policy.sure * 100:.0f} % sure."
+    ]

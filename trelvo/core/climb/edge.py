@@ -1,0 +1,279 @@
+"""Where the edge of a knob lies: belief from all trials, long and short, survived and failed. Nothing here knows any silicon."""
+
+import math
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+import numpy as np
+import numpy.typing as npt
+
+from trelvo.core.base.knobs import Knob
+from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
+from trelvo.core.climb.steepness import Seen, Steepness, usual_steepness
+from trelvo.core.climb.trials import Trial
+
+Array = npt.NDArray[np.float64]
+
+# Stock runs for weeks without a failure before anyone turns a knob: taken as so many hours survived there. Common practice.
+STOCK_HOURS = 100.0
+# Nobody tests one setting for longer than this: two hundred hours.
+MOST_MINUTES = 12_000.0
+# How many edges and decades are weighed.
+GRID = (121, 13)
+# Edges are weighed evenly on the logarithm of their distance, counted from so many usual decades before stock; beyond the end of
+# the range their weight falls e-fold in each so many lengths of it: who sets a range expects the edge in it, and may be wrong.
+EDGE_FROM_DECADES, FADE = 10.0, 1.0
+# Decades from so much to so much of the usual one; the share of cliffs goes to the steepest three.
+DECADES, CLIFF_SHARE, CLIFF_PLACES = (0.08, 6.0), 0.1, 3
+# Student's degrees of freedom of the decade's logarithm: a specimen unlike all others is not excluded.
+TAILS = 4.0
+# A part is cold, and may hold better, for so many minutes of a run. Common practice: most of the warming takes a few minutes.
+WARM_UP_MINUTES = 3.0
+# The most failures an hour that can show (a crash takes seconds, or minutes, to show itself); how much better cold silicon holds,
+# in usual decades; and the weight of each pair before the first trial.
+SHAPES = (
+    (1200.0, 0.0, 0.35), (120.0, 0.0, 0.25), (20.0, 0.0, 0.08), (1200.0, 0.5, 0.12), (120.0, 0.5, 0.08), (1200.0, 1.5, 0.08),
+    (120.0, 1.5, 0.04),
+)  # fmt: skip
+# Failures an hour that have nothing to do with the knob (driver, cable, program), and the least chance of one near any moment.
+UNRELATED_PER_H, UNRELATED_LEAST = 0.25, 0.004
+# A failure is taken for a stranger from this chance on; so many of them, and so large a share of all failures, do not fit.
+STRANGER, STRANGERS, STRANGERS_SHARE = 0.5, 2, 0.3
+# What does not fit counts with this power only, which widens the belief.
+TEMPERED = 0.5
+_FEWEST_DECADES = -12.0
+
+
+@dataclass(frozen=True)
+class EdgeModel:
+    """What is believed before the first trial. steepness: of the knob's decade; grid: how many edges and decades are weighed"""
+
+    knob: Knob
+    steepness: Steepness
+    grid: tuple[int, int] = GRID
+
+    @classmethod
+    def of(cls, knob: Knob, steepness: Steepness | None = None, grid: tuple[int, int] = GRID) -> "EdgeModel":
+        return cls(knob, steepness or usual_steepness(knob), grid)
+
+
+def failures_per_h(distance: float | Array, edge: Array, decade: Array, cap: Array) -> Array:
+    """Failures an hour at a distance: 10^((distance − edge) / decade), saturating at the cap: a failure takes time to show."""
+    decades = np.maximum((distance - edge) / decade, _FEWEST_DECADES)
+    return np.asarray(1 / (np.exp(-math.log(10) * decades) + 1 / cap))
+
+
+@dataclass(frozen=True)
+class EdgePosterior:
+    """Belief about edge, decade, cap and what cold adds, as weights on a grid. Distances run from stock, positive away from it.
+
+    cap: the most failures an hour that show; cold: how much further a cold part holds, in the knob's unit
+    strangers: trials that failed where, by all others, hardly anything fails: probably from another cause
+    fits: whether trials and model go together; where they do not the belief is widened
+    """
+
+    knob: Knob
+    edge: Array
+    decade: Array
+    cap: Array
+    cold: Array
+    weight: Array
+    steepness: Steepness
+    trials: tuple[Trial, ...] = field(default=())
+    strangers: tuple[Trial, ...] = field(default=())
+    fits: bool = True
+
+    def distance(self, value: float) -> float:
+        return (value - self.knob.stock) * self.knob.away
+
+    def value_at(self, distance: float) -> float:
+        return self.knob.stock + self.knob.away * distance
+
+    def hazard_per_h(self, distance: float) -> Array:
+        """Failures an hour of the warm part at a distance, for each point of the grid."""
+        return failures_per_h(distance, self.edge, self.decade, self.cap)
+
+    def quantile(self, numbers: Array, share: float) -> float:
+        order = np.argsort(numbers)
+        cumulated = np.cumsum(self.weight[order])
+        return float(numbers[order][min(int(np.searchsorted(cumulated, share * cumulated[-1])), numbers.size - 1)])
+
+    @cached_property
+    def tested_to(self) -> float:
+        """The furthest distance that has been tried."""
+        return max((self.distance(trial.value) for trial in self.trials), default=0.0)
+
+    @cached_property
+    def survived_to(self) -> float:
+        """The furthest distance at which a trial has survived, 0 without one."""
+        return max((self.distance(t.value) for t in self.trials if not t.failed and t.minutes > 0), default=0.0)
+
+    def line(self, per_h: float = ACCEPTED_PER_H) -> Array:
+        """The distance at which failures reach a rate, for each point of the grid; where it never shows, the edge's own line."""
+        return np.asarray(self.edge + self.decade * math.log10(per_h))
+
+    def chance_within(self, value: float, per_h: float = ACCEPTED_PER_H) -> float:
+        """Chance that the value fails no more often than this."""
+        return float(self.weight[self.line(per_h) >= self.distance(value) - 1e-9].sum())
+
+    def rate(self, value: float, confidence: float = 0.9) -> tuple[float, float, float]:
+        """Failures an hour at a value: median, and the interval that holds it with this confidence."""
+        hazard = self.hazard_per_h(self.distance(value))
+        tail = (1 - confidence) / 2
+        return self.quantile(hazard, 0.5), self.quantile(hazard, tail), self.quantile(hazard, 1 - tail)
+
+    def edge_at(self, share: float) -> float:
+        """The value at which failures reach one an hour lies nearer stock than this with a chance of `share`."""
+        return self.value_at(self.quantile(self.edge, share))
+
+    def minutes_to_believe(self, value: float, per_h: float = ACCEPTED_PER_H, sure: float = SURE) -> float:
+        """Minutes more that a value must survive before it holds with this sureness; inf where no time would do."""
+        cold, warm = _rates(self, self.distance(value), 0.0)
+        within = self.line(per_h) >= self.distance(value) - 1e-9
+
+        def believed(minutes: float) -> bool:
+            weight = self.weight * np.exp(-_integral(cold, warm, minutes))
+            return float(weight[within].sum()) >= sure * float(weight.sum())
+
+        if believed(0.0):
+            return 0.0
+        if not believed(MOST_MINUTES):
+            return math.inf
+        low, high = 0.0, MOST_MINUTES
+        while high - low > 0.5:
+            middle = (low + high) / 2
+            low, high = (low, middle) if believed(middle) else (middle, high)
+        return high
+
+    def chance_to_hold(self, value: float, minutes: float) -> float:
+        """Chance to survive so many minutes at a value, from a cold start."""
+        expected = _expected(self, self.distance(value), 0.0, minutes)
+        return float((self.weight * np.exp(-expected)).sum())
+
+    @cached_property
+    def seen(self) -> Seen | None:
+        """What the trials have shown of the decade, without the belief they began with; None where that is nothing."""
+        log = np.log(self.decade)
+        mean = float(self.weight @ log)
+        variance = float(self.weight @ (log - mean) ** 2)
+        before, spread = math.log(self.steepness.decade), self.steepness.spread
+        if variance >= 0.9 * spread**2:
+            return None
+        left = 1 / variance - 1 / spread**2
+        return Seen(math.exp((mean / variance - before / spread**2) / left), left**-0.5)
+
+
+def edge_posterior(model: EdgeModel, trials: Sequence[Trial]) -> EdgePosterior:
+    """Belief about a knob's edge and decade after all trials.
+
+    Method: Bayes' rule on a grid. A trial is a Poisson process with rate r = 1 / (10^((edge − x) / decade) + 1 / cap) an hour, x
+    less by what cold adds while the part is cold. One that survived m minutes weighs exp(−∫r); one that failed between a and b
+    minutes exp(−∫₀ᵃ r) − exp(−∫₀ᵇ r), and besides it a small chance of a failure from another cause. Stock counts as survived
+    for `STOCK_HOURS`. Where several failures can only be strangers, the evidence counts half (`TEMPERED`): the model does not
+    fit.
+    """
+    start = _before(model)
+    log_start = np.log(start.weight + 1e-300)
+    evidence = _evidence(start, trials)
+    belief = replace(start, weight=_shares(log_start + evidence), trials=tuple(trials))
+    strangers = tuple(trial for trial in trials if trial.failed and _unrelated(belief, trial) > STRANGER)
+    failed = sum(trial.failed for trial in trials)
+    if len(strangers) >= STRANGERS and len(strangers) > STRANGERS_SHARE * failed:
+        belief = replace(belief, weight=_shares(log_start + TEMPERED * evidence), fits=False)
+    return replace(belief, strangers=strangers)
+
+
+def after_trial(belief: EdgePosterior, trial: Trial) -> EdgePosterior:
+    """The belief after one more trial, without going through the earlier ones again."""
+    log_weight = np.log(belief.weight + 1e-300) + _evidence(belief, [trial])
+    return replace(belief, weight=_shares(log_weight), trials=(*belief.trials, trial))
+
+
+def likelihood_of(belief: EdgePosterior, trials: Sequence[Trial]) -> float:
+    """Log of the chance of these trials by what is believed."""
+    evidence = _evidence(belief, trials)
+    most = float(evidence.max())
+    return most + math.log(float((belief.weight * np.exp(evidence - most)).sum()) + 1e-300)
+
+
+def _before(model: EdgeModel) -> EdgePosterior:
+    knob, usual = model.knob, model.steepness.decade
+    far = abs((knob.high if knob.away == 1 else knob.low) - knob.stock)
+    first = EDGE_FROM_DECADES * usual
+    end = far + max(far / 2, 8 * usual)
+    edges = np.geomspace(first, end + first, model.grid[0]) - first
+    weight_edges = np.exp(-np.maximum(edges - far, 0.0) / (FADE * far))
+    decades = np.geomspace(*DECADES, model.grid[1])
+    away = np.log(decades) / model.steepness.spread
+    weight_decades = (1 + away**2 / TAILS) ** (-(TAILS + 1) / 2)
+    weight_decades *= (1 - CLIFF_SHARE) / weight_decades.sum()
+    weight_decades[:CLIFF_PLACES] += CLIFF_SHARE / CLIFF_PLACES
+    cap, cold, weight_shapes = np.array(SHAPES).T
+    shapes = np.arange(len(SHAPES))
+    edge: Array = np.repeat(edges, decades.size * shapes.size)
+    decade: Array = np.tile(np.repeat(decades * usual, shapes.size), edges.size)
+    shape = np.tile(shapes, edges.size * decades.size)
+    weight = np.einsum("i,j,k->ijk", weight_edges, weight_decades, weight_shapes).ravel()
+    weight *= np.exp(-STOCK_HOURS * failures_per_h(0.0, edge, decade, cap[shape]))
+    return EdgePosterior(knob, edge, decade, cap[shape], cold[shape] * usual, weight / weight.sum(), model.steepness)
+
+
+def _rates(belief: EdgePosterior, x: float, coldness: float) -> tuple[Array, Array]:
+    """Failures an hour at a distance while the part is cold, and after."""
+    cold = failures_per_h(x, belief.edge + belief.cold, belief.decade, belief.cap)
+    warm = failures_per_h(x, belief.edge + coldness * belief.cold, belief.decade, belief.cap)
+    return cold, warm
+
+
+def _expected(belief: EdgePosterior, x: float, coldness: float, minutes: float) -> Array:
+    """Failures to expect within so many minutes of a run, from its cold start on."""
+    cold, warm = _rates(belief, x, coldness)
+    return _integral(cold, warm, minutes)
+
+
+def _integral(cold: Array, warm: Array, minutes: float) -> Array:
+    return (cold * min(minutes, WARM_UP_MINUTES) + warm * max(minutes - WARM_UP_MINUTES, 0.0)) / 60
+
+
+def _evidence(belief: EdgePosterior, trials: Iterable[Trial]) -> Array:
+    """Log likelihood of the trials at each point of the grid. Cold and warm minutes survived at one place add up."""
+    found = np.zeros_like(belief.edge)
+    survived: dict[tuple[float, float], list[float]] = defaultdict(lambda: [0.0, 0.0])
+    failed: dict[tuple[float, float], list[Trial]] = defaultdict(list)
+    for trial in trials:
+        place = (belief.distance(trial.value) + trial.stress, trial.coldness)
+        if trial.failed:
+            failed[place].append(trial)
+            continue
+        survived[place][0] += min(trial.minutes, WARM_UP_MINUTES) / 60
+        survived[place][1] += max(trial.minutes - WARM_UP_MINUTES, 0.0) / 60
+    for place, (cold_h, warm_h) in survived.items():
+        cold, warm = _rates(belief, *place)
+        found -= cold * cold_h + warm * warm_h
+    for place, some in failed.items():
+        cold, warm = _rates(belief, *place)
+        for trial in some:
+            own, other = _failing(cold, warm, trial)
+            found += np.log(own + other + 1e-300)
+    return found
+
+
+def _failing(cold: Array, warm: Array, trial: Trial) -> tuple[Array, Array]:
+    """Likelihood of a failure by the knob, and by another cause."""
+    first, last = trial.failed_between
+    until = np.exp(-_integral(cold, warm, first))
+    own = until - np.exp(-_integral(cold, warm, last))
+    return own, max(UNRELATED_PER_H * (last - first) / 60, UNRELATED_LEAST) * until
+
+
+def _unrelated(belief: EdgePosterior, trial: Trial) -> float:
+    """Chance that a failure came from another cause."""
+    own, other = _failing(*_rates(belief, belief.distance(trial.value) + trial.stress, trial.coldness), trial)
+    return float((belief.weight * other / np.maximum(own + other, 1e-300)).sum())
+
+
+def _shares(log_weight: Array) -> Array:
+    weight = np.exp(log_weight - log_weight.max())
+    return np.asarray(weight / weight.sum())

@@ -1,0 +1,148 @@
+"""What a user accepts on a climb, where it may go, and the form in which advice comes."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from typing import Literal
+
+from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, check_knob, check_value, describe_value
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.climb.score_top import ScoreTop
+from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
+from trelvo.core.climb.steepness import Steepness
+from trelvo.core.climb.trials import Trial
+
+Strategy = Literal["fixed steps", "coarse then fine", "halving", "by the numbers"]
+STRATEGIES: tuple[Strategy, ...] = ("fixed steps", "coarse then fine", "halving", "by the numbers")
+
+# Setting a value and starting a test costs so much besides.
+HANDLING_MINUTES = 1.0
+# The furthest that a test may go past what has survived, as a share of the range; with voltage half as far.
+LARGEST_STEP_SHARE, LARGEST_STEP_SHARE_VOLTAGE = 0.1, 0.05
+
+
+@dataclass(frozen=True)
+class Policy:
+    """What the user accepts. accepted_per_h: failures an hour of what is kept; sure: how sure to be of it
+
+    wary: keep only what would hold even if failures thin out slowly below the edge
+    most_to_fail, most_at_once: largest chance of failing at all, and within the first minute, that a test may have
+    largest_step: how far past the furthest value that survived a test may go, in the knob's unit; None: a tenth of the range
+    restart_minutes: what a failure costs; minutes_left: bench time that is left, all of which may be used; without an end,
+    it stops where an hour gains too little
+    limit: value beyond which nothing is proposed (guard rail, tool's cap); begin: value before which nothing is proposed, where a
+    limit lies beyond stock on the way; candidates: how many values are weighed for a test
+    steepness: what earlier climbs have shown of knobs of this kind; None: what is usual
+    test_stress: how much nearer the edge than everything else the load of the tests takes it, in the knob's unit; below zero
+    where it is lighter
+    """
+
+    strategy: Strategy = "by the numbers"
+    accepted_per_h: float = ACCEPTED_PER_H
+    sure: float = SURE
+    wary: bool = False
+    most_to_fail: float = 0.6
+    most_at_once: float = 0.35
+    largest_step: float | None = None
+    restart_minutes: float = 4.0
+    minutes_left: float = math.inf
+    limit: float | None = None
+    begin: float | None = None
+    candidates: int = 16
+    steepness: Steepness | None = None
+    test_stress: float = 0.0
+
+
+@dataclass(frozen=True)
+class Advice:
+    """Test this value for so many minutes at most, stopping at a failure, or hold it; why; and what the test would teach.
+
+    chance_to_pass: where there is an estimate of it; range_end: a better end for the knob's range, where one is suggested
+    """
+
+    act: Literal["test", "hold"]
+    value: float
+    minutes: float
+    reason: str
+    teaches: str = ""
+    chance_to_pass: float | None = None
+    load_id: int | None = None
+    range_end: float | None = None
+
+
+def below_top(knob: Knob, policy: Policy, top: ScoreTop | None) -> Policy:
+    """The policy with the score's top as its limit, where the score has passed it."""
+    if top is None:
+        return policy
+    nearer = min if knob.away == 1 else max
+    return replace(policy, limit=top.value if policy.limit is None else nearer(policy.limit, top.value))
+
+
+def largest_step(knob: Knob, policy: Policy) -> float:
+    """How far past the furthest value that survived a test may go, in the knob's unit: a step of the knob at the least."""
+    if policy.largest_step is not None:
+        return max(policy.largest_step, knob.step)
+    far = abs((knob.high if knob.away == 1 else knob.low) - knob.stock)
+    share = LARGEST_STEP_SHARE_VOLTAGE if knob.role in ("voltage", "curve point") else LARGEST_STEP_SHARE
+    return max(share * far, knob.step)
+
+
+def check_climb(knob: Knob, trials: Sequence[Trial], policy: Policy) -> None:
+    """Refuses nonsense in words: values off the grid, negative times, a risk that is no rate."""
+    problems = check_knob(knob, "knob")
+    if problems:
+        raise Refused(*problems)
+    for number, trial in enumerate(trials):
+        if wrong := check_value(knob, trial.value, f"trials.{number}.value"):
+            problems.append(wrong)
+        if not (math.isfinite(trial.minutes) and trial.minutes >= 0):
+            what = f"{trial.minutes:g} minutes is no length for a test."
+            problems.append(Problem(f"trials.{number}.minutes", what, "Type how long it ran."))
+        elif trial.minutes == 0 and not trial.failed:
+            what = "A test of 0 minutes that survived tells nothing."
+            problems.append(Problem(f"trials.{number}.minutes", what, "Type how long it ran, or leave it out."))
+    if not 0 < policy.accepted_per_h < 60:
+        what = f"{policy.accepted_per_h:g} failures an hour cannot be accepted."
+        problems.append(Problem("accepted_per_h", what, "Type a rate above zero, such as 0.02."))
+    if not 0.5 <= policy.sure < 1:
+        problems.append(Problem("sure", f"{policy.sure:g} is no degree of sureness.", "Type 0.5 to 0.99."))
+    if policy.largest_step is not None and not policy.largest_step > 0:
+        what = f"A largest step of {policy.largest_step:g} reaches no other value."
+        problems.append(Problem("largest_step", what, "Type more than zero, or leave it out."))
+    if problems:
+        raise Refused(*problems[:20])
+
+
+def values_of(knob: Knob, policy: Policy) -> list[float]:
+    """The values from stock away, on the grid, inside range and limits; stock first, where the limits allow it.
+
+    Where stock itself lies beyond the limit: the one value nearest stock that is within. Refused where the range has none.
+    """
+    return list(_grid(knob, policy.limit, policy.begin))
+
+
+@lru_cache(maxsize=256)
+def _grid(knob: Knob, limit: float | None, begin: float | None) -> tuple[float, ...]:
+    values = _up_to(knob, limit)
+    if begin is not None:
+        first = (begin - knob.stock) * knob.away - GRID_TOLERANCE_STEPS * knob.step
+        values = tuple(value for value in values if (value - knob.stock) * knob.away >= first)
+        if not values:
+            what = f"The limit of {describe_value(knob, begin)} leaves nothing of {knob.name.lower()}'s range."
+            raise Refused(Problem("limit", what, "Move the guard rail, or widen the knob's range."))
+    return values
+
+
+def _up_to(knob: Knob, limit: float | None) -> tuple[float, ...]:
+    far = knob.high if knob.away == 1 else knob.low
+    if limit is not None:
+        far = min(far, limit) if knob.away == 1 else max(far, limit)
+    steps = math.floor((far - knob.stock) * knob.away / knob.step + 1e-9)
+    if steps >= 0:
+        return tuple(round(knob.stock + knob.away * k * knob.step, 9) for k in range(steps + 1))
+    nearest = round(knob.stock + knob.away * steps * knob.step, 9)
+    if not knob.low - GRID_TOLERANCE_STEPS * knob.step <= nearest <= knob.high + GRID_TOLERANCE_STEPS * knob.step:
+        what = f"The limit of {describe_value(knob, far)} leaves nothing of {knob.name.lower()}'s range."
+        raise Refused(Problem("limit", what, "Move the guard rail, or widen the knob's range."))
+    return (nearest,)
