@@ -163,5 +163,7 @@ def whole_test(
         )
         if found is None or found.place != best.place or found.gain < least:
             break
+        if 1 - passes * found.passes > policy.most_to_fail:
+            break
         more, minutes, passes = found, minutes + found.minutes, passes * found.passes
     return replace(best, minutes=minutes, passes=passes)

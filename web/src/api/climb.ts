@@ -7,11 +7,16 @@ export type ClimbView = Schemas['ClimbView']
 export type NextStep = Schemas['NextStep']
 export type KnobTurn = Schemas['KnobTurn']
 
-/** What is asked of a climb: which knob, the accepted risk (one failure in so many hours), and the bench time there is. */
+/**
+ * What is asked of a climb: which knob, the accepted risk (one failure in so many hours), the bench time there is, whether to be
+ * wary, and the largest step past what has survived, in the knob's unit.
+ */
 export interface ClimbQuestion {
   knob?: string
   hours?: number
   minutes?: number
+  wary?: boolean
+  largest_step?: number
 }
 
 /** One knob's climb: its trials, the chance to hold along it, and what each strategy would do next. */

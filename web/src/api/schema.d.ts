@@ -1567,9 +1567,9 @@ export interface components {
     schemas: {
         /**
          * Advice
-         * @description Test this value for so many minutes with this load, or hold it; why; and what the test would teach.
+         * @description Test this value for so many minutes at most, stopping at a failure, or hold it; why; and what the test would teach.
          *
-         *     chance_to_pass: where there is an estimate of it
+         *     chance_to_pass: where there is an estimate of it; range_end: a better end for the knob's range, where one is suggested
          */
         Advice: {
             /**
@@ -1583,6 +1583,8 @@ export interface components {
             load_id?: number | null;
             /** Minutes */
             minutes: number;
+            /** Range End */
+            range_end?: number | null;
             /** Reason */
             reason: string;
             /**
@@ -1659,6 +1661,9 @@ export interface components {
         /**
          * Asked
          * @description hours: accepted is one failure in so many; minutes: bench time that there is, without end where left out
+         *
+         *     wary: keep only what would hold even if failures thin out slowly below the edge; largest_step: in the knob's unit, past what
+         *     has survived; a tenth of the range where left out
          */
         Asked: {
             /** Base Id */
@@ -1670,6 +1675,8 @@ export interface components {
             hours: number;
             /** Knob */
             knob?: string | null;
+            /** Largest Step */
+            largest_step?: number | null;
             /** Minutes */
             minutes?: number | null;
             /**
@@ -1677,6 +1684,11 @@ export interface components {
              * @default 0.9
              */
             sure: number;
+            /**
+             * Wary
+             * @default false
+             */
+            wary: boolean;
         };
         /**
          * Aspect
@@ -2175,6 +2187,8 @@ export interface components {
          * ClimbView
          * @description One knob's climb. base: what all other knobs stand at; hold: the furthest value that holds by the numbers
          *
+         *     steepness: the belief about how fast failures multiply that it began with; decade: what is believed of it now, middle
+         *     fits: whether the runs go together with one edge; wary: by which of the two ways of holding
          *     edge_near, edge_far: between these failures reach one an hour, 90 % sure; top: where the score has passed its top
          *     settings: rungs of this climb, from stock away
          */
@@ -2189,15 +2203,22 @@ export interface components {
             base_title: string;
             /** Curve */
             curve: components["schemas"]["CurvePoint"][];
+            /** Decade */
+            decade: number;
             /** Edge Far */
             edge_far: number;
             /** Edge Near */
             edge_near: number;
+            /** Fits */
+            fits: boolean;
             /** Hold */
             hold: number;
             knob: components["schemas"]["Knob"];
+            /** Largest Step */
+            largest_step: number;
             /** Settings */
             settings: number[];
+            steepness: components["schemas"]["Steepness"];
             /** Steps */
             steps: components["schemas"]["NextStep"][];
             /** Sure */
@@ -2207,6 +2228,8 @@ export interface components {
             top: components["schemas"]["ScoreTop"] | null;
             /** Trials */
             trials: components["schemas"]["TrialMark"][];
+            /** Wary */
+            wary: boolean;
         };
         /**
          * Column
@@ -4499,6 +4522,32 @@ export interface components {
          */
         State: "waiting" | "running" | "done" | "left out";
         /**
+         * Steepness
+         * @description Belief about a knob's decade, the distance over which failures become ten times as frequent.
+         *
+         *     decade: the middle, in the knob's unit; off, between: deviations of its logarithm, of the rig's usual value and of one
+         *     specimen from the next; climbs: how many earlier ones it was learnt from
+         */
+        Steepness: {
+            /**
+             * Between
+             * @default 0.5
+             */
+            between: number;
+            /**
+             * Climbs
+             * @default 0
+             */
+            climbs: number;
+            /** Decade */
+            decade: number;
+            /**
+             * Off
+             * @default 0.5
+             */
+            off: number;
+        };
+        /**
          * Step
          * @description values: the setting to run, None where there is nothing to run; minutes: how long
          */
@@ -4715,11 +4764,23 @@ export interface components {
          * TrialMark
          * @description A run along the knob, as drawn. run_id is 0 where no run is kept (practice).
          *
-         *     timed: whether the moment of a failure is known; where it is not, it failed somewhere within the minutes
+         *     known_to: how well the moment of a failure is known; known to the run, it failed somewhere within the minutes
+         *     stress, coldness: as the core's trials have them
          */
         TrialMark: {
+            /**
+             * Coldness
+             * @default 0
+             */
+            coldness: number;
             /** Failed */
             failed: boolean;
+            /**
+             * Known To
+             * @default second
+             * @enum {string}
+             */
+            known_to: "second" | "minute" | "run";
             /** Minutes */
             minutes: number;
             /** Outcome */
@@ -4731,11 +4792,6 @@ export interface components {
              * @default 0
              */
             stress: number;
-            /**
-             * Timed
-             * @default true
-             */
-            timed: boolean;
             /** Value */
             value: number;
         };
@@ -5588,6 +5644,8 @@ export interface operations {
                 hours?: number;
                 sure?: number;
                 minutes?: number | null;
+                wary?: boolean;
+                largest_step?: number | null;
             };
             header?: never;
             path: {
@@ -5634,6 +5692,8 @@ export interface operations {
                 hours?: number;
                 sure?: number;
                 minutes?: number | null;
+                wary?: boolean;
+                largest_step?: number | null;
             };
             header?: never;
             path: {

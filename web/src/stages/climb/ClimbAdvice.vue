@@ -1,17 +1,17 @@
 <!-- Beside the ladder: how likely each value of a knob is to hold, and what to try next, by four strategies. -->
 <script setup lang="ts">
-import { Button as AButton, message } from 'ant-design-vue'
+import { Button as AButton, Checkbox as ACheckbox, message } from 'ant-design-vue'
 import { until } from '@vueuse/core'
-import { computed, ref, toRef } from 'vue'
+import { computed, toRef } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
 import { type Campaign, testable } from '../../api/campaigns'
 import { useBenchOptions } from '../../api/live'
 import { speed } from '../../live/speed'
-import { type ClimbQuestion, type NextStep, useClimb, usePlan } from '../../api/climb'
+import { type NextStep, useClimb, usePlan } from '../../api/climb'
 import { useAddSetting } from '../../api/settings'
 import HoldCurve from '../../charts/HoldCurve.vue'
-import { knobValue, number } from '../../words/format'
+import { counted, knobValue, number } from '../../words/format'
 import { useShortcut } from '../../composables/keys'
 import KeyCap from '../../parts/KeyCap.vue'
 import LoadState from '../../parts/LoadState.vue'
@@ -19,19 +19,14 @@ import ChoiceField from '../../parts/ChoiceField.vue'
 import NumberField from '../../parts/NumberField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
 import { useProblems } from '../../composables/useProblems'
-import { acceptedHours, followed as strategy } from '../accepted'
+import { acceptedHours, benchMinutes, climbQuestion, followed as strategy, largestSteps, wary } from '../accepted'
 import { useBeginLine } from '../../composables/useStageCampaign'
 import { useTryOut } from '../../composables/useTryOut'
 import KnobTurns from './KnobTurns.vue'
 
 const props = defineProps<{ campaign: Campaign; workloadId: number; knob: string | undefined }>()
 defineEmits<{ choose: [key: string] }>()
-const minutes = ref<number | null>(null)
-const question = computed<ClimbQuestion>(() => ({
-  knob: props.knob,
-  hours: acceptedHours.value ?? undefined,
-  minutes: minutes.value ?? undefined,
-}))
+const question = computed(() => climbQuestion(props.knob))
 const { data, isPending, isFetching, error, refetch } = useClimb(() => props.campaign.id, question)
 const { data: plans } = usePlan(() => props.campaign.id, question)
 const { data: options } = useBenchOptions()
@@ -53,7 +48,7 @@ const headline = (one: NextStep): string =>
     ? one.advice.value === climb.value?.knob.stock
       ? 'Keep stock'
       : `Hold ${words(one.advice.value)}`
-    : `Test ${words(one.advice.value)} for ${one.advice.minutes} min`
+    : `Test ${words(one.advice.value)} for ${one.strategy === 'by the numbers' ? 'up to ' : ''}${one.advice.minutes} min`
 const loadOf = (one: NextStep): string => testable(props.campaign).find((load) => load.id === one.advice.load_id)?.name ?? ''
 const planOf = (one: NextStep): string => {
   const plan = plans.value?.find((other) => other.strategy === one.strategy)?.plan
@@ -61,6 +56,15 @@ const planOf = (one: NextStep): string => {
   if (plan.tests === 0) return 'nothing more to test'
   return `${number(plan.minutes.likely, 0)} min (${number(plan.minutes.low, 0)} to ${number(plan.minutes.high, 0)}), ${number(plan.failures, 1)} failures`
 }
+const largestStep = computed({
+  get: () => largestSteps.value[props.knob ?? ''] ?? null,
+  set: (value) => (largestSteps.value = { ...largestSteps.value, [props.knob ?? '']: value }),
+})
+const learntFrom = computed(() =>
+  climb.value?.steepness.climbs
+    ? `began with what ${counted(climb.value.steepness.climbs, 'earlier climb')} showed`
+    : 'began with what is usual for this kind of knob',
+)
 const lastFailed = computed(() => [...(climb.value?.trials ?? [])].reverse().find((trial) => trial.failed))
 
 async function follow(): Promise<void> {
@@ -122,9 +126,18 @@ useShortcut('a', () => void follow())
             <ProblemList :problems="problems" title="Not done:" />
             <div class="choose">
               <NumberField v-model="acceptedHours" label="Accept one failure in" unit="h" />
-              <NumberField v-model="minutes" label="Bench time I have" unit="min" hint="no end" />
+              <NumberField v-model="benchMinutes" label="Bench time I have" unit="min" hint="no end" />
+              <NumberField
+                v-model="largestStep"
+                label="Largest step"
+                :unit="climb.knob.unit"
+                :hint="number(climb.largest_step, (climb.knob.step ?? 1) >= 1 ? 0 : 3)"
+              />
               <ChoiceField v-if="campaign.standin" v-model="speed" label="Speed of the stand-in" :options="speedChoices" />
             </div>
+            <ACheckbox v-model:checked="wary">
+              Wary: keep only what would hold even if failures thin out slowly below the edge (about two steps less)
+            </ACheckbox>
           </div>
         </div>
         <table class="ledger strategies" aria-label="What each strategy would do next">
@@ -150,7 +163,12 @@ useShortcut('a', () => void follow())
         <p class="quiet foot">
           Climbed from {{ climb.base_title }}; every workload’s runs count, lighter ones for less. The edge (one failure an hour)
           lies between <span class="figure estimate">{{ words(whole(climb.edge_near)) }}</span> and
-          <span class="figure estimate">{{ words(whole(climb.edge_far)) }}</span>, 90 % sure. Restarts are counted in the minutes.
+          <span class="figure estimate">{{ words(whole(climb.edge_far)) }}</span>, 90 % sure; failures become ten times as
+          frequent within about
+          <span class="figure estimate"
+            >{{ number(whole(climb.decade), whole(climb.decade) >= 2 ? 0 : 2) }} {{ climb.knob.unit }}</span
+          >
+          {{ ' ' }}({{ learntFrom }}). Restarts and a minute to set up each test are counted.
         </p>
       </template>
     </LoadState>

@@ -12,6 +12,7 @@ import KeyCap from '../../parts/KeyCap.vue'
 import LoadState from '../../parts/LoadState.vue'
 import QueuePanel from '../../live/QueuePanel.vue'
 import { useOpenLive, useOpenRunForm, useStageCampaign } from '../../composables/useStageCampaign'
+import { climbQuestion } from '../accepted'
 import ClimbAdvice from './ClimbAdvice.vue'
 import LadderView from './LadderView.vue'
 import RungForm from './RungForm.vue'
@@ -29,7 +30,7 @@ const choose = (key: string): void =>
   void router.replace({ query: { ...route.query, knob: key === knob.value ? undefined : key } })
 const { data: climbed } = useClimb(
   () => campaign.value.id,
-  () => ({ knob: knob.value }),
+  () => climbQuestion(knob.value),
 )
 const { data, isPending, error, refetch } = useLadder(() => campaign.value.id, workloadId, fitting)
 
