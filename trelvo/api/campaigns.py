@@ -19,6 +19,7 @@ from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import Measure
 from trelvo.core.decide.stages import Standing
 from trelvo.core.measure.comparison import Comparison
+from trelvo.core.measure.looking import Drawn
 from trelvo.logbook.acts.campaigns import (
     Going,
     WorkloadDraft,
@@ -93,12 +94,16 @@ class CampaignIn(Schema):
 
 
 class BestOut(Schema):
-    """The best rung so far, on the main workload."""
+    """The best rung so far, on the main workload.
+
+    drawn: its gain once it is counted that it was picked from many; None where there are few
+    """
 
     setting_id: int
     title: str
     workload: str
     gain: Comparison
+    drawn: Drawn | None
     watts_saved: float | None
     efficiency_ratio: float | None
 
@@ -151,6 +156,7 @@ def _card(data: CampaignData, summary: Summary) -> dict[str, Any]:
             title=best.rung.title,
             workload=best.workload.name,
             gain=best.rung.gain,
+            drawn=best.drawn,
             watts_saved=best.rung.watts_saved,
             efficiency_ratio=best.rung.efficiency_ratio,
         )

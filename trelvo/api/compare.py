@@ -45,12 +45,14 @@ def show_comparison(
     reference: Query[int | None] = None,
     candidates: Query[str] = "",
     holm: Query[bool] = True,
+    looks: Query[bool] = True,
     reference_fitting: Query[int | None] = None,
 ) -> VersusOut:
     """Up to six candidates (setting numbers, separated by commas) against a reference (stock if none is named).
 
     candidates: from this campaign or any other, on this rig or another; "12@2" is setting 12 under its rig's second fitting
-    holm: correct for several workloads at once; reference_fitting: the reference's runs from another fitting, by number
+    holm: correct for several candidates and workloads at once; looks: be stricter where runs were added after a first look
+    reference_fitting: the reference's runs from another fitting, by number
     """
     words = list(dict.fromkeys(word for word in candidates.split(",") if word))
     if not all(re.fullmatch(r"\d{1,9}(@\d{1,4})?", word) for word in words):
@@ -73,7 +75,7 @@ def show_comparison(
         where, setting = there[pk]
         under = where.judged_fitting if number is None else fitting_numbered(where, number)
         sides.append(Side(len(sides) + 1, where, setting, under))
-    answer = versus_of(Side(REFERENCE, data, base, fitting), sides, timezone.now(), correct=holm)
+    answer = versus_of(Side(REFERENCE, data, base, fitting), sides, timezone.now(), correct=holm, careful=looks)
     return VersusOut(chosen_by_trelvo=not words, versus=answer)
 
 

@@ -146,7 +146,7 @@ def test_steepness_hangs_on_neither_range_nor_step():
     assert decades[0] == decades[1]
     assert decades[2] == pytest.approx(decades[0], rel=0.25)
     holds = [belief.quantile(belief.line(), 0.1) for belief in beliefs]
-    assert holds[2] == pytest.approx(holds[0], abs=8)
+    assert holds[2] == pytest.approx(holds[0], abs=12)
 
 
 def test_one_failure_where_nothing_fails_is_a_stranger():

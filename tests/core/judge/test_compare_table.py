@@ -5,9 +5,10 @@ import math
 import pytest
 
 from trelvo.core.base.runs import RunFacts
-from trelvo.core.judge.compare_table import WorkloadFacts, build_column, build_target, side_of
+from trelvo.core.judge.compare_table import CandidateNoise, WorkloadFacts, build_columns, build_target, side_of
 from trelvo.core.measure.comparison import compare, overall
 from trelvo.core.measure.noise import pool
+from trelvo.core.measure.series import NO_MEMORY
 
 GORGE = WorkloadFacts(1, "Gorge", "frame rate", "fps", True)
 RENDER = WorkloadFacts(2, "Render", "time", "s", False, weight=0.5)
@@ -46,7 +47,8 @@ GROUPS = {key: runs_of(values, *key, core_mhz=2340.0 if key[0] == 0 else 2460.0)
 
 def column_of(workloads, groups, pooled, **more):
     sides = [side_of(groups.get((0, workload.id), ()), workload) for workload in workloads]
-    return build_column(5, 0, sides, workloads, groups, pooled, **more)
+    noise = CandidateNoise(5, more.pop("pooled_candidate", None))
+    return build_columns([noise], 0, sides, workloads, groups, pooled, NO_MEMORY, **more)[0]
 
 
 def test_every_cell_is_its_own_comparison():

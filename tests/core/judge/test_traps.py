@@ -2,12 +2,14 @@
 
 import math
 
+import numpy as np
 import pytest
 
 from trelvo.core.base.runs import RunFacts
 from trelvo.core.judge import traps
 from trelvo.core.measure.comparison import compare, from_log, judge
 from trelvo.core.measure.noise import PooledNoise
+from trelvo.core.measure.series import step_of, trend_of
 
 
 def run(number, value=93.6, **more):
@@ -44,15 +46,44 @@ def test_several_knobs_turned_at_once():
         ([71.7, 71.6], 72, True),
         ([71.7], 72, True),
         ([65.0, 64.8], 72, False),
-        ([59.95, 59.96, 59.94], None, True),  # common practice: 60, 120, 144 and such hide any gain
+        ([59.95, 59.96, 59.94], None, True),
         ([59.95], None, False),
         ([58.9, 61.2, 60.0], None, False),
         ([143.9, 144.0, 143.9], None, True),
     ],
 )
 def test_capped_workload(values, cap, shut):
-    trap = traps.capped("Show", [run(i, value) for i, value in enumerate(values)], cap)
+    """Runs on this bench scatter by 1 %: three that agree to a few hundredths of a percent are held by something."""
+    trap = traps.capped("Show", [run(i, value) for i, value in enumerate(values)], cap, usual_sd=0.01)
     assert (trap is not None) == shut
+
+
+@pytest.mark.parametrize("rate", [60.0, 117.0, 141.0])
+def test_settings_that_end_at_one_rate_are_capped_whatever_the_rate(rate):
+    near = [rate * 1.0004, rate * 0.9998, rate]
+    trap = traps.capped(
+        "Show", [run(i, value) for i, value in enumerate(near)], None, [[rate, rate * 1.0003, rate]], 0.01
+    )
+    assert f"{rate:g} is a cap" in trap.evidence
+    faster = [[value * 1.03 for value in near]]
+    assert traps.capped("Show", [run(i, value) for i, value in enumerate(near)], None, faster, 0.01) is None
+    # equal settings that scatter as runs do are no cap
+    loose = [rate * 1.008, rate * 0.994, rate]
+    assert traps.capped("Show", [run(i, value) for i, value in enumerate(loose)], None, [loose], 0.01) is None
+
+
+def test_drift_and_sudden_changes_are_told_with_their_intervals():
+    hours = np.arange(24) * 0.1
+    labels = np.repeat(np.arange(4), 6)
+    rng = np.random.default_rng(3)
+    noise = rng.normal(0, 0.002, 24)
+    falling = traps.drift("Dome", trend_of(hours, labels, noise - 0.02 * hours), 2.4)
+    assert falling.evidence.startswith("Repeats of the same setting fall by")
+    assert traps.drift("Dome", trend_of(hours, labels, noise), 2.4) is None
+    mixed = np.tile(np.arange(4), 6)
+    jumped = traps.sudden_change("Dome", step_of(noise + 0.01 * (np.arange(24) >= 11), mixed), range(100, 124))
+    assert jumped.run_ids == (111,)
+    assert traps.sudden_change("Dome", step_of(noise, mixed), range(24)) is None
 
 
 def test_power_read_at_different_points():
@@ -81,7 +112,7 @@ def test_first_run_kept():
 
 def test_score_falls_while_the_clock_rises():
     rising = [ratio_of(1.03), ratio_of(1.06), ratio_of(1.03)]
-    trap = traps.score_falls("Rings, memory clock", [300, 600, 900], rising)
+    trap = traps.score_falls("Rings, memory clock", [300, 600, 900], rising, 0)
     assert trap.truth.endswith("Go back to 600.")
     assert traps.score_falls("x", [300, 600, 900], [ratio_of(1.03), ratio_of(1.06), ratio_of(1.058)]) is None
     assert traps.score_falls("x", [300], [ratio_of(1.03)]) is None

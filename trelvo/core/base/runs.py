@@ -30,6 +30,7 @@ class RunFacts:
     """What the computations need of a run. Value in the workload's unit, watts at `power_point`, degrees Celsius.
 
     corrected: figures (by their word) that an instrument's correction has changed; power_instrument: which one read the watts
+    started_h: when it began, in hours from any moment common to all runs
     """
 
     id: int
@@ -52,6 +53,7 @@ class RunFacts:
     duration_s: float | None = None
     corrected: tuple[str, ...] = ()
     voltage_v: float | None = None
+    started_h: float = 0.0
 
 
 def counts(run: RunFacts) -> bool:

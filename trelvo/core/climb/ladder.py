@@ -1,7 +1,8 @@
 """The ladder: every setting as a rung above stock, with what its runs say."""
 
+import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from types import MappingProxyType
 
 import numpy as np
@@ -9,7 +10,8 @@ import numpy as np
 from trelvo.core.base.knobs import Knob, describe_setting, height
 from trelvo.core.base.runs import FAILURES, RunFacts, counts, highest_of, mean_of, values_of
 from trelvo.core.base.workloads import Measure
-from trelvo.core.measure import comparison, gains, noise, power
+from trelvo.core.measure import comparison, gains, in_time, looking, noise, power
+from trelvo.core.measure.series import NO_MEMORY, BenchMemory
 
 
 @dataclass(frozen=True)
@@ -71,11 +73,13 @@ def build_ladder(
     measure: Measure,
     higher_is_better: bool,
     failures_elsewhere: Mapping[int, int] = MappingProxyType({}),
+    bench: BenchMemory = NO_MEMORY,
 ) -> Ladder:
     """The ladder of one workload under one fitting.
 
     places: every setting of the campaign, stock included; runs: of this workload and fitting only
     stock_id: the setting that is the reference; pooled: the workload's noise under this fitting
+    bench: what time does to runs of this fitting
     failures_elsewhere: failures in other workloads, by setting; a rung that failed there is not safe here either
     """
     by_setting: dict[int, list[RunFacts]] = {}
@@ -83,7 +87,7 @@ def build_ladder(
         by_setting.setdefault(run.setting_id, []).append(run)
     stock_runs = by_setting.get(stock_id, [])
     stock_values = values_of(stock_runs)
-    stock_power = _power(stock_runs)
+    stock_power, stock_timed = _power(stock_runs), in_time.timed(stock_runs)
 
     ordered = sorted(places, key=lambda place: (place.setting_id != stock_id, height(knobs, place.values)))
     origins = _origins(knobs, ordered)
@@ -95,7 +99,9 @@ def build_ladder(
         is_stock = place.setting_id == stock_id
         gain = None
         if values and stock_values and not is_stock:
-            gain = comparison.compare(stock_values, values, higher_is_better=higher_is_better, pooled=pooled)
+            gain = in_time.compare_in_time(
+                stock_timed, in_time.timed(group), bench, higher_is_better=higher_is_better, pooled=pooled
+            ).comparison
         drawn = _power(group)
         saved = None if is_stock else power.watts_saved(stock_power, drawn)
         efficiency = (
@@ -158,6 +164,24 @@ def _axis(rungs: Iterable[Rung]) -> tuple[float, float]:
     low, high = min(ends), max(ends)
     margin = (high - low) * 0.1 or 0.01
     return low - margin, high + margin
+
+
+def drawn_best(ladder: Ladder, best: Rung) -> looking.Drawn | None:
+    """What the best rung is worth once it is counted that it was picked from all that never failed; None for few rungs."""
+    safe = [rung for rung in ladder.rungs if rung.gain is not None and rung.failures + rung.failures_elsewhere == 0]
+    known = [(rung, gain) for rung in safe if (gain := rung.gain) and gain.sd_log]
+    if best.setting_id not in [rung.setting_id for rung, _ in known]:
+        return None
+    # the reference's own error is the same for all, so it helped none of them to the top
+    errors = [(gain.sd_log or 0.0) / math.sqrt(gain.n_candidate) for _, gain in known]
+    picked = next(place for place, (rung, _) in enumerate(known) if rung.setting_id == best.setting_id)
+    drawn = looking.best_drawn([gain.ratio for _, gain in known], errors, picked)
+    if drawn is None or best.gain is None or best.gain.low is None or best.gain.high is None:
+        return None
+    # the reference's part of the interval is still there
+    shared = (best.gain.sd_log or 0.0) / math.sqrt(best.gain.n_reference)
+    reach = math.hypot(math.log(drawn.high / drawn.ratio), 1.96 * shared)
+    return replace(drawn, low=drawn.ratio * math.exp(-reach), high=drawn.ratio * math.exp(reach))
 
 
 def best_rung(ladder: Ladder) -> Rung | None:

@@ -1,18 +1,27 @@
 """Where the score stops rising along a knob. Memory that corrects errors loses score long before it fails."""
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+import numpy.typing as npt
+
 from trelvo.core.base.knobs import Knob
 
-# A fall counts from this many standard errors of the difference on: the top is picked from several values, so two are too few.
+Array = npt.NDArray[np.float64]
+
+# A fall counts from this many standard errors of its slope on: the place of the top is picked from several, so two are too few.
 CLEAR_ERRORS = 3.0
+# A line that turns needs values on both sides of the turn, and one more to show that it is a line.
+FEWEST_VALUES = 4
 
 
 @dataclass(frozen=True)
 class ScoreAt:
-    """Performance at a value, as a ratio to the start of the climb (more is better), and its standard error."""
+    """Performance at a value, as a ratio to the start of the climb (more is better).
+
+    error: its own standard error, without that of the start, which all values share
+    """
 
     value: float
     ratio: float
@@ -21,7 +30,7 @@ class ScoreAt:
 
 @dataclass(frozen=True)
 class ScoreTop:
-    """The value with the best score, and the nearest one past it where the score is clearly lower."""
+    """The value from which on the score falls, and the furthest that was run; both ratios as the line through all has them."""
 
     value: float
     ratio: float
@@ -36,15 +45,35 @@ def first_top(knob: Knob, by_workload: Sequence[Sequence[ScoreAt]]) -> Sequence[
 
 
 def score_top(knob: Knob, scores: Sequence[ScoreAt]) -> ScoreTop | None:
+    """The top of the score along a knob; see `top_of`."""
+    return top_of(scores, knob.away)
+
+
+def top_of(scores: Sequence[ScoreAt], away: int = 1) -> ScoreTop | None:
     """The top of the score, once it is passed; None while it rises or the fall may be noise.
 
-    Method: the best value against each further one, by the normal approximation with `CLEAR_ERRORS` standard errors.
+    Method: weighted least squares of a line that turns at one of the values; of all turns the one that fits best, if the line
+    falls beyond it by more than `CLEAR_ERRORS` standard errors of that slope. Checked against statsmodels' WLS.
     """
-    if len(scores) < 2:
+    ordered = sorted(scores, key=lambda at: at.value * away)
+    if len(ordered) < FEWEST_VALUES:
         return None
-    best = max(scores, key=lambda at: at.ratio)
-    for at in sorted(scores, key=lambda at: at.value * knob.away):
-        further = (at.value - best.value) * knob.away > 0
-        if further and best.ratio - at.ratio > CLEAR_ERRORS * math.hypot(best.error, at.error):
-            return ScoreTop(best.value, best.ratio, at.value, at.ratio)
-    return None
+    way = np.array([(at.value - ordered[0].value) * away for at in ordered])
+    ratio, error = np.array([at.ratio for at in ordered]), np.array([max(at.error, 1e-9) for at in ordered])
+    best: tuple[float, int, float, float, Array] | None = None
+    for turn in range(1, len(ordered) - 1):
+        past = way - way[turn]
+        design = np.stack([np.ones_like(past), np.minimum(past, 0.0), np.maximum(past, 0.0)], axis=1) / error[:, None]
+        spread = np.linalg.pinv(design.T @ design)
+        fitted = spread @ design.T @ (ratio / error)
+        left = float(((ratio / error - design @ fitted) ** 2).sum())
+        if best is None or left < best[0]:
+            best = left, turn, float(fitted[2]), float(spread[2, 2]) ** 0.5, fitted
+    assert best is not None
+    left, turn, slope, slope_error, fitted = best
+    # runs that scatter more than their errors say make the slope less sure
+    wider = max(1.0, (left / max(len(ordered) - 3, 1)) ** 0.5)
+    if slope >= -CLEAR_ERRORS * slope_error * wider:
+        return None
+    fallen = float(fitted[0] + slope * (way[-1] - way[turn]))
+    return ScoreTop(ordered[turn].value, float(fitted[0]), ordered[-1].value, fallen)

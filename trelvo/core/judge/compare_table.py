@@ -19,7 +19,10 @@ from trelvo.core.measure.comparison import (
     judge,
     overall,
 )
+from trelvo.core.measure.in_time import InTime, compare_in_time, timed
+from trelvo.core.measure.looking import looks_of
 from trelvo.core.measure.noise import CONFIDENCE, PooledNoise
+from trelvo.core.measure.series import BenchMemory
 
 
 @dataclass(frozen=True)
@@ -57,8 +60,9 @@ class Side:
 class Cell:
     """A candidate against the reference on one workload.
 
-    adjusted_p: after Holm's correction over the candidate's workloads; None when switched off or nothing to adjust
+    adjusted_p: after Holm's correction over all candidates and workloads; None when switched off or nothing to adjust
     note: what limits, where it can be told; sentence: the same result to be read aloud
+    says: what time did to it: drift, days, runs that resemble each other
     """
 
     workload_id: int
@@ -71,6 +75,16 @@ class Cell:
     scaling: gains.Scaling | None
     note: str
     sentence: str
+    says: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class CandidateNoise:
+    """A candidate's number among the sides. pooled: its own noise by workload id, where it was not measured on the reference's
+    machine under its fitting; None where the two share theirs"""
+
+    side: int
+    pooled: Mapping[int, PooledNoise | None] | None = None
 
 
 @dataclass(frozen=True)
@@ -119,71 +133,114 @@ def side_of(runs: Sequence[RunFacts], workload: WorkloadFacts) -> Side:
     )
 
 
-def build_column(
-    side: int,
+def build_columns(
+    candidates: Sequence[CandidateNoise],
     reference: int,
     reference_sides: Sequence[Side],
     workloads: Sequence[WorkloadFacts],
     groups: Groups,
     pooled: Mapping[int, PooledNoise | None],
+    bench: BenchMemory,
     *,
-    pooled_candidate: Mapping[int, PooledNoise | None] | None = None,
     smallest_gain: float = SMALLEST_GAIN,
     correct: bool = True,
-) -> Column:
-    """One candidate against the reference.
+    careful: bool = True,
+) -> list[Column]:
+    """Every candidate against the reference.
 
     reference_sides: what the reference comes to (`side_of`), one a workload, in the same order
-    side, reference: their numbers; groups: runs by (side, workload id); pooled: the reference's noise by workload id
-    pooled_candidate: the candidate's own, where the two were not measured on one machine under one fitting
-    smallest_gain: the smallest relative difference that matters; correct: Holm's correction over the workloads
+    reference: its number; groups: runs by (side, workload id); pooled, bench: the reference's noise by workload id, and what
+    time does on its bench
+    smallest_gain: the smallest relative difference that matters; correct: Holm's correction over all candidates and workloads
+    careful: count how often the result was looked at while runs were added
     """
-    compared: dict[int, Comparison] = {}
-    for workload in workloads:
-        ref = values_of(groups.get((reference, workload.id), ()))
-        cand = values_of(groups.get((side, workload.id), ()))
-        if ref and cand:
-            compared[workload.id] = compare(
-                ref,
-                cand,
-                higher_is_better=workload.higher_is_better,
-                pooled=pooled.get(workload.id),
-                pooled_candidate=SHARED if pooled_candidate is None else pooled_candidate.get(workload.id),
+    compared = {
+        (one.side, workload.id): found
+        for one in candidates
+        for workload in workloads
+        if (found := _compared(one, reference, workload, groups, pooled, bench)) is not None
+    }
+    adjusted = _adjusted({key: one.comparison.p for key, one in compared.items()}) if correct else {}
+    wholes: dict[int, Comparison] = {}
+    for one in candidates:
+        own = [(compared[one.side, w.id], w.weight) for w in workloads if (one.side, w.id) in compared]
+        shared = [found.day_variance for found, _ in own]
+        whole = overall([found.comparison for found, _ in own], [weight for _, weight in own], shared)
+        if whole is not None:
+            wholes[one.side] = whole
+    adjusted_wholes = _adjusted({(side, 0): whole.p for side, whole in wholes.items()}) if correct else {}
+    columns = []
+    for one in candidates:
+        cells = tuple(
+            _cell(
+                workload,
+                beside,
+                side_of(groups.get((one.side, workload.id), ()), workload),
+                compared.get((one.side, workload.id)),
+                adjusted.get((one.side, workload.id)),
+                len(adjusted),
+                smallest_gain,
+                _look(groups, reference, one.side, workload) if careful else None,
             )
-    tested = [(workload_id, one.p) for workload_id, one in compared.items() if one.p is not None]
-    adjusted: dict[int, float] = {}
-    if correct and len(tested) > 1:
-        adjusted = dict(zip((i for i, _ in tested), holm([p for _, p in tested]), strict=True))
-    cells = tuple(
-        _cell(
-            workload,
-            beside,
-            side_of(groups.get((side, workload.id), ()), workload),
-            compared.get(workload.id),
-            adjusted.get(workload.id),
-            len(tested),
-            smallest_gain,
+            for workload, beside in zip(workloads, reference_sides, strict=True)
         )
-        for workload, beside in zip(workloads, reference_sides, strict=True)
+        whole = wholes.get(one.side)
+        looks = [_look(groups, reference, one.side, workload) for workload in workloads]
+        verdict = None
+        if whole is not None:
+            look = max(looks) if careful else None
+            verdict = judge(whole, smallest_gain, adjusted_wholes.get((one.side, 0)), len(adjusted_wholes), look)
+        measured = sum((one.side, workload.id) in compared for workload in workloads)
+        sentence = _overall_sentence(whole, verdict, measured, len(workloads))
+        columns.append(
+            Column(one.side, cells, whole, verdict, sentence, _plain_sum(reference, one.side, workloads, groups))
+        )
+    return columns
+
+
+def _compared(
+    one: CandidateNoise,
+    reference: int,
+    workload: WorkloadFacts,
+    groups: Groups,
+    pooled: Mapping[int, PooledNoise | None],
+    bench: BenchMemory,
+) -> InTime | None:
+    ref, cand = (timed(groups.get((side, workload.id), ())) for side in (reference, one.side))
+    if not (ref.values and cand.values):
+        return None
+    return compare_in_time(
+        ref,
+        cand,
+        bench,
+        higher_is_better=workload.higher_is_better,
+        pooled=pooled.get(workload.id),
+        pooled_candidate=SHARED if one.pooled is None else one.pooled.get(workload.id),
     )
-    weighed = [(compared[w.id], w.weight) for w in workloads if w.id in compared]
-    whole = overall([one for one, _ in weighed], [weight for _, weight in weighed])
-    verdict = judge(whole, smallest_gain) if whole else None
-    return Column(
-        side, cells, whole, verdict, _overall_sentence(whole, verdict, len(weighed), len(workloads)),
-        _plain_sum(reference, side, workloads, groups),
-    )  # fmt: skip
+
+
+def _adjusted(p_values: Mapping[tuple[int, int], float | None]) -> dict[tuple[int, int], float]:
+    """P values after Holm's correction over all of them; empty for fewer than two."""
+    known = {key: p for key, p in p_values.items() if p is not None}
+    return dict(zip(known, holm(list(known.values())), strict=True)) if len(known) > 1 else {}
+
+
+def _look(groups: Groups, reference: int, side: int, workload: WorkloadFacts) -> int:
+    hours = [[run.started_h for run in groups.get((one, workload.id), ()) if counts(run)] for one in (reference, side)]
+    return looks_of(*hours)
 
 
 def _cell(
     workload: WorkloadFacts,
     reference: Side,
     side: Side,
-    comparison: Comparison | None,
+    found: InTime | None,
     adjusted_p: float | None,
     family: int,
     smallest_gain: float,
+    look: int | None,
 ) -> Cell:
+    comparison = found.comparison if found else None
     saved = power.watts_saved(reference.power, side.power)
     per_joule = None
     if comparison and saved is not None and reference.power.mean_w and side.power.mean_w:
@@ -191,10 +248,11 @@ def _cell(
     scale = None
     if comparison and reference.core_mhz and side.core_mhz and not _memory_moved(reference, side):
         scale = gains.scaling(comparison.ratio, side.core_mhz / reference.core_mhz)
-    verdict = judge(comparison, smallest_gain, adjusted_p, family) if comparison else None
+    verdict = judge(comparison, smallest_gain, adjusted_p, family, look) if comparison else None
     note = _limit_note(workload, side, comparison, scale)
     sentence = result_sentence(workload, comparison, verdict)
-    return Cell(workload.id, side, comparison, verdict, adjusted_p, saved, per_joule, scale, note, sentence)
+    says = found.says if found else ()
+    return Cell(workload.id, side, comparison, verdict, adjusted_p, saved, per_joule, scale, note, sentence, says)
 
 
 def _memory_moved(reference: Side, side: Side) -> bool:

@@ -11,9 +11,11 @@ from statistics import fmean
 from typing import Literal
 
 from trelvo.core.base.runs import RunFacts, counts, values_of
+from trelvo.core.climb.score_top import ScoreAt, top_of
 from trelvo.core.measure import noise
 from trelvo.core.measure.comparison import Comparison, Verdict
 from trelvo.core.measure.frames import tail_count
+from trelvo.core.measure.series import TOLD_BELOW, Step, Trend
 
 TrapName = Literal[
     "winner inside the noise",
@@ -27,15 +29,20 @@ TrapName = Literal[
     "lows from too few frames",
     "warm start",
     "clock set but not got",
+    "drift",
+    "sudden change",
 ]
 
-# A frame rate this close to a cap or a usual refresh rate, with so little spread, is the cap's and not the machine's.
-CAP_REACH, CAP_SPREAD = 0.01, 0.004
-REFRESH_RATES = (30.0, 60.0, 72.0, 75.0, 90.0, 100.0, 120.0, 144.0, 165.0, 200.0, 240.0)
+# A frame rate this close to a stated cap is the cap's. Where none is stated: settings of different strength that all end at one
+# rate, within so little, are held by something other than the machine.
+CAP_REACH, CAP_SPREAD = 0.01, 0.002
+CAP_SIDES, CAP_RUNS, CAP_CALM = 2, 3, 6.0
 TAIL_FRAMES = 10
 WARM_START_C = 15.0
 CLOCK_SHARE_GOT = 0.5
 STALE_DAYS = 30.0
+# A drift that moves results by less over a session is not worth a word.
+DRIFT_MATTERS = 0.002
 
 
 @dataclass(frozen=True)
@@ -91,17 +98,27 @@ def several_knobs(where: str, knob_names: Sequence[str]) -> Trap | None:
     )  # fmt: skip
 
 
-def capped(where: str, runs: Sequence[RunFacts], cap_fps: float | None) -> Trap | None:
-    """A frame rate at a cap or a usual refresh rate with hardly any spread: the cap was measured, not the machine."""
+def capped(
+    where: str,
+    runs: Sequence[RunFacts],
+    cap_fps: float | None,
+    others: Sequence[Sequence[float]] = (),
+    usual_sd: float = 0.0,
+) -> Trap | None:
+    """A frame rate at a stated cap; or one that this setting shares with others that should be faster or slower.
+
+    others: values of the other settings of the comparison; usual_sd: run-to-run deviation that frame rates have here (relative)
+    A cap of any rate is found so (117 and 141 are caps too); one setting alone shows one only where it scatters far less than
+    everything else on the bench.
+    """
     values = values_of(runs)
     if not values:
         return None
     mean = fmean(values)
     spread = (max(values) - min(values)) / mean
     cap = cap_fps if cap_fps and abs(mean / cap_fps - 1) <= CAP_REACH else None
-    # without a stated cap one run is no evidence: any rate may fall on a refresh rate by chance
-    if cap is None and len(values) >= 3 and spread <= CAP_SPREAD:
-        cap = next((rate for rate in REFRESH_RATES if abs(mean / rate - 1) <= 0.002), None)
+    if cap is None:
+        cap = _shared_rate([values, *others], usual_sd)
     if cap is None:
         return None
     return Trap(
@@ -109,6 +126,46 @@ def capped(where: str, runs: Sequence[RunFacts], cap_fps: float | None) -> Trap 
         "That tuning does nothing here.",
         "Above the cap nothing shows. Lift it, raise the resolution, or compare lows, watts and degrees.",
         tuple(run.id for run in runs if counts(run)),
+    )  # fmt: skip
+
+
+def _shared_rate(sides: Sequence[Sequence[float]], usual_sd: float) -> float | None:
+    """The rate at which all sides stand, where they lie closer together than runs of one setting do; None otherwise."""
+    kept = [side for side in sides if side]
+    flat = [value for side in kept for value in side]
+    if min(len(side) for side in kept) < CAP_RUNS:
+        return None
+    mean = fmean(flat)
+    together = (max(flat) - min(flat)) / mean
+    allowed = min(CAP_SPREAD, usual_sd or CAP_SPREAD) if len(kept) >= CAP_SIDES else usual_sd / CAP_CALM
+    return float(round(mean)) if together <= allowed else None
+
+
+def drift(where: str, trend: Trend | None, hours: float) -> Trap | None:
+    """Results that rise or fall with time whatever is set. hours: how long a session of this bench lasts"""
+    if trend is None or trend.p >= TOLD_BELOW or abs(trend.per_h * hours) < DRIFT_MATTERS:
+        return None
+    low, high = sorted((trend.low * 100, trend.high * 100))
+    return Trap(
+        "drift", where,
+        f"Repeats of the same setting {'fall' if trend.per_h < 0 else 'rise'} by {abs(trend.per_h) * 100:.2f} % an hour "
+        f"({low:+.2f} to {high:+.2f}).",
+        "That what was run later is better or worse for its setting.",
+        "Warm up longer; run what is compared in the order A B B A, or stock again at the end: then the drift falls out.",
+    )  # fmt: skip
+
+
+def sudden_change(where: str, step: Step | None, run_ids: Sequence[int]) -> Trap | None:
+    """A step that all settings show from one run on. run_ids: of all runs in order"""
+    if step is None:
+        return None
+    low, high = sorted((step.low * 100, step.high * 100))
+    return Trap(
+        "sudden change", where,
+        f"From one run on all settings stand {step.size * 100:+.1f} % off ({low:+.1f} to {high:+.1f}).",
+        "That the settings run since then are better or worse.",
+        "Look in the journal for what changed: driver, window, room, another program. Run stock again before comparing.",
+        tuple(run_ids[step.place : step.place + 1]),
     )  # fmt: skip
 
 
@@ -156,27 +213,31 @@ def first_run_kept(where: str, runs: Sequence[RunFacts], pooled: noise.PooledNoi
     )  # fmt: skip
 
 
-def score_falls(where: str, clocks_mhz: Sequence[float], ratios: Sequence[Comparison]) -> Trap | None:
-    """Performance that falls, beyond its interval, while the clock that was set rises.
+def score_falls(
+    where: str, clocks_mhz: Sequence[float], ratios: Sequence[Comparison], start_mhz: float | None = None
+) -> Trap | None:
+    """Performance that falls, by its trend over the rungs, while the clock that was set rises.
 
     clocks_mhz: the clock's settings in rising order; ratios: their comparisons with the same reference
+    start_mhz: the reference's own clock, where nothing else sets it apart
     """
-    for index in range(1, len(ratios)):
-        below = max(range(index), key=lambda i: ratios[i].ratio)
-        best, here = ratios[below], ratios[index]
-        if here.error_log is None or best.error_log is None:
-            continue
-        fall = math.log(best.ratio / here.ratio)
-        # both share the reference, so only the candidates' own parts of the errors count; both in full errs on the safe side
-        if fall > 2 * math.hypot(here.error_log, best.error_log):
-            return Trap(
-                "score falls while the clock rises", where,
-                f"{clocks_mhz[below]:g} gave {(best.ratio - 1) * 100:+.1f} %, "
-                f"{clocks_mhz[index]:g} only {(here.ratio - 1) * 100:+.1f} %.",
-                "That the higher clock is the better one, since it did not crash.",
-                f"Errors are being corrected. Go back to {clocks_mhz[below]:g}.",
-            )  # fmt: skip
-    return None
+    scores = [
+        ScoreAt(clock, one.ratio, one.ratio * one.sd_log / math.sqrt(one.n_candidate))
+        for clock, one in zip(clocks_mhz, ratios, strict=True)
+        if one.sd_log is not None
+    ]
+    known = [one for one in ratios if one.sd_log is not None]
+    if start_mhz is not None and known:
+        scores.append(ScoreAt(start_mhz, 1.0, (known[0].sd_log or 0.0) / math.sqrt(known[0].n_reference)))
+    top = top_of(scores)
+    if top is None:
+        return None
+    return Trap(
+        "score falls while the clock rises", where,
+        f"{top.value:g} gave {(top.ratio - 1) * 100:+.1f} %, {top.fell_at:g} only {(top.fell_ratio - 1) * 100:+.1f} %.",
+        "That the higher clock is the better one, since it did not crash.",
+        f"Errors are being corrected. Go back to {top.value:g}.",
+    )  # fmt: skip
 
 
 def few_frames(where: str, frames: int, share: float = 0.001) -> Trap | None:

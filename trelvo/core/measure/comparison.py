@@ -6,20 +6,26 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+import numpy.typing as npt
 from scipy import optimize, special, stats
 
-from trelvo.core.measure.noise import CONFIDENCE, PooledNoise, logs
+from trelvo.core.measure.looking import level_at
+from trelvo.core.measure.noise import CONFIDENCE, PooledNoise, logs, rounding_step
 
 # From this many runs on each side, the two sides' own deviations carry a comparison; below it, Welch's degrees of
 # freedom are so few that noise pooled over all repeats of the workload is the better yardstick.
 OWN_NOISE_RUNS = 5
 POWER = 0.8
+# A side scatters more than the rest when chance would show it less often than this.
+SCATTERS_MORE = 0.05
 SMALLEST_GAIN = 0.005
 MOST_RUNS = 1000
 # A ratio known no closer than within a factor of a million is not known at all; such an interval is not told.
 MOST_LOG = math.log(1e6)
 
-Basis = Literal["own noise", "pooled noise", "each side's pooled noise", "no noise known"]
+Basis = Literal[
+    "own noise", "pooled noise", "own noise of a side that scatters more", "each side's pooled noise", "no noise known",
+]  # fmt: skip
 VerdictWord = Literal["gain", "loss", "tie", "too few runs"]
 
 
@@ -89,8 +95,9 @@ def compare(
 
     basis: Basis
     if min(n_ref, n_cand) >= OWN_NOISE_RUNS:
-        v_ref, v_cand = float(ref.var(ddof=1)) / n_ref, float(cand.var(ddof=1)) / n_cand
-        error, basis = math.sqrt(v_ref + v_cand), "own noise"
+        basis = "own noise"
+        v_ref, v_cand = side_noise(ref, None, basis)[0] / n_ref, side_noise(cand, None, basis)[0] / n_cand
+        error = math.sqrt(v_ref + v_cand)
         spread = v_ref**2 / (n_ref - 1) + v_cand**2 / (n_cand - 1)
         df = (v_ref + v_cand) ** 2 / spread if spread > 0 else float(n_ref + n_cand - 2)
         sd = math.sqrt((v_ref * n_ref + v_cand * n_cand) / 2)
@@ -103,11 +110,35 @@ def compare(
         df = (v_ref + v_cand) ** 2 / spread if spread > 0 else float(min(pooled.df, pooled_candidate.df))
         sd = math.sqrt((pooled.sd_log**2 + pooled_candidate.sd_log**2) / 2)
     elif pooled is not None:
-        sd, df, basis = pooled.sd_log, float(pooled.df), "pooled noise"
-        error = sd * math.sqrt(1 / n_ref + 1 / n_cand)
+        basis = "pooled noise"
+        (s_ref, df_ref), (s_cand, df_cand) = (side_noise(side, pooled, basis) for side in (ref, cand))
+        v_ref, v_cand = s_ref / n_ref, s_cand / n_cand
+        error, sd, df = math.sqrt(v_ref + v_cand), math.sqrt((s_ref + s_cand) / 2), float(pooled.df)
+        if (df_ref, df_cand) != (df, df):
+            basis = "own noise of a side that scatters more"
+            df = (v_ref + v_cand) ** 2 / (v_ref**2 / df_ref + v_cand**2 / df_cand)
     else:
         return _without_noise(difference, n_ref, n_cand, confidence)
     return from_log(difference, error, df, sd, basis, n_ref, n_cand, confidence)
+
+
+def side_noise(side: npt.NDArray[np.float64], pooled: PooledNoise | None, basis: Basis) -> tuple[float, float]:
+    """Variance of single runs of a side (ln values) and its degrees of freedom, by the noise that a comparison rests on.
+
+    The pooled noise counts for a side unless the side's own runs scatter so much more that chance would show it less than once
+    in twenty times: what scatters more is not told by what scatters less. Never less than what rounding makes.
+    Source: F test of one variance against another, any textbook.
+    """
+    own = float(side.var(ddof=1)) if side.size > 1 else 0.0
+    rounding = (rounding_step(np.exp(side)) / float(np.exp(side.mean()))) ** 2 / 12
+    own = max(own, rounding)
+    if pooled is None or basis == "own noise":
+        return own, float(max(side.size - 1, 1))
+    # two runs say too little of their own scatter to be set against it
+    limit = float(special.fdtri(side.size - 1, pooled.df, 1 - SCATTERS_MORE)) if side.size > 2 else math.inf
+    if own > limit * pooled.sd_log**2:
+        return own, float(side.size - 1)
+    return pooled.sd_log**2, float(pooled.df)
 
 
 def from_log(
@@ -162,9 +193,15 @@ def holm(p_values: Sequence[float]) -> list[float]:
 
 
 def judge(
-    comparison: Comparison, smallest_gain: float = SMALLEST_GAIN, adjusted_p: float | None = None, family: int = 1
+    comparison: Comparison,
+    smallest_gain: float = SMALLEST_GAIN,
+    adjusted_p: float | None = None,
+    family: int = 1,
+    look: int | None = None,
 ) -> Verdict:
     """Gain, loss, tie or too few runs.
+
+    look: how often the result was looked at so far, this time included; None judges as if it were planned and seen once
 
     smallest_gain: the smallest relative difference that matters to the user (0.005 = 0.5 %)
     adjusted_p: p after a correction for several comparisons at once, `family` their number; None for no correction
@@ -180,14 +217,19 @@ def judge(
     if 1 / (1 + smallest_gain) <= c.low and c.high <= 1 + smallest_gain:
         return Verdict("tie", f"The whole interval lies within {band} of the reference: no difference that matters.", 0)
     p = c.p if adjusted_p is None else adjusted_p
-    if p < 1 - c.confidence:
+    level = 1 - c.confidence if look is None else level_at(look)
+    if p < level:
         word: VerdictWord = "gain" if c.ratio > 1 else "loss"
         return Verdict(word, f"The whole interval lies {'above' if c.ratio > 1 else 'below'} the reference.", 0)
     effect = max(abs(math.log(c.ratio)), math.log1p(smallest_gain))
     needed = runs_needed(c.sd_log, effect)
     more = None if needed is None else max(1, needed - min(c.n_reference, c.n_candidate))
-    if c.p < 1 - c.confidence:
+    if c.p < level:
         reason = f"Alone it would stand, but not as one of {family} comparisons at once (Holm)."
+    elif p < 1 - c.confidence:
+        reason = (
+            f"Seen once it would stand, but this is look {look}: who looks often enough finds a difference by chance."
+        )
     else:
         reason = "The interval holds both no difference and one that matters."
     return Verdict("too few runs", reason, more)
@@ -237,13 +279,19 @@ def runs_needed(sd_log: float, effect_log: float, power: float = POWER) -> int |
     return runs
 
 
-def overall(comparisons: Sequence[Comparison], weights: Sequence[float] | None = None) -> Comparison | None:
+def overall(
+    comparisons: Sequence[Comparison], weights: Sequence[float] | None = None, shared: Sequence[float] | None = None
+) -> Comparison | None:
     """Weighted geometric mean of ratios over workloads, with its interval; None when there is nothing to average.
 
     weights: the user's own, not negative; all equal when left out
-    Source: weighted mean of ln(ratio); variances add with squared weights; degrees of freedom after Satterthwaite.
+    shared: the part of each one's variance that all have in common (a day's shift), which no averaging takes away
+    Source: weighted mean of ln(ratio); own variances add with squared weights, shared ones as deviations; degrees of freedom
+    after Satterthwaite.
     """
     given = [1.0] * len(comparisons) if weights is None else list(weights)
+    common = [0.0] * len(comparisons) if shared is None else list(shared)
+    common = [part for part, weight in zip(common, given, strict=True) if weight > 0]
     kept = [(one, weight) for one, weight in zip(comparisons, given, strict=True) if weight > 0]
     if not kept:
         return None
@@ -259,8 +307,13 @@ def overall(comparisons: Sequence[Comparison], weights: Sequence[float] | None =
     ]
     if len(parts) < len(kept):
         return _without_noise(difference, n_ref, n_cand, confidence)
-    variance = sum(part for part, _ in parts)
+    days = sum(share * math.sqrt(part) for share, part in zip(shares, common, strict=True)) ** 2
+    variance = sum(part for part, _ in parts) + days
+    variance -= sum(share**2 * part for share, part in zip(shares, common, strict=True))
     spread = sum(part**2 / df for part, df in parts)
+    if days > 0:
+        # a shared part is known no better than the least known of them
+        spread = max(spread, variance**2 / min(df for _, df in parts))
     df = variance**2 / spread if spread > 0 else min(df for _, df in parts)
     basis: Basis = "own noise" if all(one.basis == "own noise" for one, _ in kept) else "pooled noise"
     sd = float(np.sqrt(np.mean([one.sd_log**2 for one, _ in kept if one.sd_log is not None])))

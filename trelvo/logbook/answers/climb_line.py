@@ -157,7 +157,7 @@ def scores_along(data: CampaignData, line: Line) -> list[list[ScoreAt]]:
         sign = 1 if workload.higher_is_better else -1
         scores.append(
             [
-                ScoreAt(value, ratio, ratio * deviation * float(np.sqrt(1 / len(ran) + 1 / len(first))))
+                ScoreAt(value, ratio, ratio * deviation / float(np.sqrt(len(ran))))
                 for value, ran in by_value.items()
                 for ratio in [float((np.mean(ran) / np.mean(first)) ** sign)]
             ]

@@ -5,13 +5,22 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from trelvo.core.base.knobs import distinguish
-from trelvo.core.judge.compare_table import Column, TargetCell, WorkloadFacts, build_column, build_target, side_of
+from trelvo.core.judge.compare_table import (
+    CandidateNoise,
+    Column,
+    TargetCell,
+    WorkloadFacts,
+    build_columns,
+    build_target,
+    side_of,
+)
 from trelvo.core.judge.compare_table import Side as Cells
 from trelvo.core.judge.fairness import Fairness, assess
 from trelvo.core.judge.set_and_got import Moved, set_against_got
 from trelvo.core.judge.traps import Trap
 from trelvo.core.measure.gains import Value, value_for_money
 from trelvo.core.measure.noise import PooledNoise
+from trelvo.core.measure.series import BenchMemory
 from trelvo.logbook.answers.sides import (
     REFERENCE,
     Side,
@@ -83,27 +92,32 @@ class Versus:
     reference_rig_name: str
     smallest_gain: float
     corrected: bool
+    careful: bool
+    memory: BenchMemory
 
 
-def versus_of(reference: Side, candidates: Sequence[Side], now: datetime, *, correct: bool) -> Versus:
-    """Candidates against the reference. correct: Holm's correction over the workloads"""
+def versus_of(
+    reference: Side, candidates: Sequence[Side], now: datetime, *, correct: bool, careful: bool = True
+) -> Versus:
+    """Candidates against the reference. correct: Holm's correction over candidates and workloads
+
+    careful: be stricter where runs were added after a first look
+    """
     sides = gather(reference, candidates)
     data = reference.data
     of_reference = [side_of(sides.runs(reference, workload), workload) for workload in sides.workloads]
-    columns = [
-        build_column(
-            side.number,
-            REFERENCE,
-            of_reference,
-            sides.workloads,
-            sides.groups,
-            reference.noise,
-            pooled_candidate=None if side.like(reference) else side.noise,
-            smallest_gain=data.campaign.smallest_gain,
-            correct=correct,
-        )
-        for side in candidates
-    ]
+    columns = build_columns(
+        [CandidateNoise(side.number, None if side.like(reference) else side.noise) for side in candidates],
+        REFERENCE,
+        of_reference,
+        sides.workloads,
+        sides.groups,
+        reference.noise,
+        data.memory(reference.fitting),
+        smallest_gain=data.campaign.smallest_gain,
+        correct=correct,
+        careful=careful,
+    )
     common, shorts = _shorts(reference, candidates)
     return Versus(
         reference_id=reference.setting.pk,
@@ -122,6 +136,8 @@ def versus_of(reference: Side, candidates: Sequence[Side], now: datetime, *, cor
         reference_rig_name=reference.data.campaign.rig.name,
         smallest_gain=data.campaign.smallest_gain,
         corrected=correct,
+        careful=careful,
+        memory=data.memory(reference.fitting),
     )
 
 

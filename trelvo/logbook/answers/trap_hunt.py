@@ -3,6 +3,9 @@
 from collections.abc import Iterator, Sequence
 from datetime import datetime
 from itertools import pairwise
+from typing import cast
+
+import numpy as np
 
 from trelvo.core.base.runs import counts, mean_of, values_of
 from trelvo.core.judge import traps
@@ -10,7 +13,12 @@ from trelvo.core.judge.compare_table import Column, WorkloadFacts
 from trelvo.core.judge.set_and_got import set_against_got
 from trelvo.core.judge.traps import Trap
 from trelvo.core.measure.comparison import compare
+from trelvo.core.measure.noise import PooledNoise
+from trelvo.core.measure.series import sessions_of, step_of
 from trelvo.logbook.answers.sides import REFERENCE, Side, Sides
+
+# A sudden change is looked for among so many of the newest session's runs.
+MOST_LOOKED_AT = 120
 
 
 def hunt(sides: Sides, columns: Sequence[Column], now: datetime) -> list[Trap]:
@@ -24,6 +32,7 @@ def hunt(sides: Sides, columns: Sequence[Column], now: datetime) -> list[Trap]:
 
 def _all(sides: Sides, columns: Sequence[Column], now: datetime) -> Iterator[Trap | None]:
     yield _stale(sides, now)
+    yield from _in_time(sides)
     for side in sides.candidates:
         yield traps.several_knobs(side.title, _turned(side))
     for workload in sides.workloads:
@@ -43,6 +52,23 @@ def _stale(sides: Sides, now: datetime) -> Trap | None:
     return traps.stale_baseline(reference.title, age_days, other, reference.data.campaign.stale_days)
 
 
+def _in_time(sides: Sides) -> Iterator[Trap | None]:
+    """Drift and sudden changes on the reference's bench, by all repeats of its campaign under its fitting."""
+    data, fitting = sides.reference.data, sides.reference.fitting
+    where = data.campaign.rig.name
+    kept = [run for run in data.runs if fitting and run.fitting_id == fitting.pk and run.counts]
+    if not kept:
+        return
+    hours = np.array([run.started_h for run in kept])
+    session = sessions_of(hours)
+    lasts = max(float(np.ptp(hours[session == one])) for one in np.unique(session))
+    yield traps.drift(where, data.memory(fitting).trend, lasts)
+    newest = [run for run, one in zip(kept, session, strict=True) if one == session[-1]][-MOST_LOOKED_AT:]
+    labels = np.unique([(run.variant_id, run.setting_id) for run in newest], axis=0, return_inverse=True)[1].ravel()
+    logs = np.log([max(cast(float, run.value), 1e-300) for run in newest])
+    yield traps.sudden_change(where, step_of(logs, labels), [run.id for run in newest])
+
+
 def _turned(side: Side) -> list[str]:
     """Names of the knobs between a setting and the nearest one made before it: the step by which it was reached."""
     earlier = [setting.values for setting in side.data.settings if setting.pk < side.setting.pk]
@@ -54,10 +80,19 @@ def _of_side(sides: Sides, where: str, side: Side, workload: WorkloadFacts) -> I
     runs = sides.runs(side, workload)
     yield traps.one_run_only(where, runs)
     yield traps.first_run_kept(where, runs, None)
-    yield traps.capped(where, runs, workload.cap_fps)
+    noise = side.noise.get(workload.id)
+    others = [values_of(sides.runs(one, workload)) for one in sides.all if one.number != side.number]
+    shared = others if workload.measure == "frame rate" else []
+    yield traps.capped(where, runs, workload.cap_fps, shared, _usual_sd(side, noise))
     for run in runs:
         if counts(run) and run.frames is not None and run.low_01_fps is not None:
             yield traps.few_frames(where, run.frames)
+
+
+def _usual_sd(side: Side, noise: PooledNoise | None) -> float:
+    """How far frame rates scatter on this bench: the widest of its workloads, since a capped one hardly does."""
+    known = [one.sd_log for one in (noise, *side.noise.values()) if one]
+    return max(known, default=0.0)
 
 
 def _of_pair(sides: Sides, where: str, side: Side, workload: WorkloadFacts, column: Column) -> Iterator[Trap | None]:
@@ -98,5 +133,7 @@ def _falling(sides: Sides, workload: WorkloadFacts) -> Trap | None:
             for one in rising
         ]
         clocks = [one.value(knob) for one in rising]
-        return traps.score_falls(f"{workload.name}, {knob.name.lower()}", clocks, ratios)
+        apart = [{k: v for k, v in one.setting.values.items() if k != knob.key} for one in (sides.reference, rising[0])]
+        start = sides.reference.value(knob) if apart[0] == apart[1] else None
+        return traps.score_falls(f"{workload.name}, {knob.name.lower()}", clocks, ratios, start)
     return None

@@ -19,6 +19,7 @@ from trelvo.core.base.instruments import Instrument, Reading, counted
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.runs import FAILURES, Outcome, RunFacts
 from trelvo.core.measure.noise import PooledNoise, noise_by_workload
+from trelvo.core.measure.series import BenchMemory, memory_of
 from trelvo.core.watch.guard_rails import GuardRail
 from trelvo.logbook.models import (
     Campaign,
@@ -54,6 +55,11 @@ class RunRow(NamedTuple):
     @property
     def started_at(self) -> datetime:
         return datetime.fromisoformat(self.started).replace(tzinfo=UTC)
+
+    @property
+    def started_h(self) -> float:
+        """When it began, in hours."""
+        return self.started_at.timestamp() / 3600
 
     @property
     def counts(self) -> bool:
@@ -312,6 +318,7 @@ class CampaignData:
             core_mhz=figure("core_mhz"),
             memory_mhz=figure("memory_mhz"),
             voltage_v=figure("voltage_v"),
+            started_h=run.started_h,
             temp_start_c=figure("temp_start_c"),
             frames=run.frames,
             duration_s=run.duration_s,
@@ -332,6 +339,24 @@ class CampaignData:
             measures = {one.pk: one.measure for one in self.workloads}
             self._noise[fitting.pk] = noise_by_workload(table[:, 0], table[:, 1], table[:, 2], measures)
         return self._noise[fitting.pk]
+
+    def memory(self, fitting: Fitting | None) -> BenchMemory:
+        """What all repeats under this fitting say of the bench's time: memory, drift, days."""
+        key = fitting.pk if fitting else 0
+        if key not in self._memory:
+            rows = [
+                (run.variant_id, run.setting_id, run.started_h, run.value)
+                for run in self.runs
+                if run.fitting_id == key and run.counts and cast(float, run.value) > 0
+            ]
+            table = np.array(rows, dtype=np.float64).reshape(-1, 4)
+            numbers = table[:, :2].astype(np.int64)
+            self._memory[key] = memory_of(numbers[:, 0], numbers[:, 1], table[:, 2], np.log(table[:, 3]))
+        return self._memory[key]
+
+    @cached_property
+    def _memory(self) -> dict[int, BenchMemory]:
+        return {}
 
     @cached_property
     def _noise(self) -> dict[int, dict[int, PooledNoise | None]]:

@@ -16,6 +16,7 @@ export interface Choice {
   reference: number | undefined
   candidates: string[]
   holm: boolean
+  looks: boolean
   referenceFitting: number | undefined
 }
 
@@ -23,12 +24,12 @@ export const useVersus = (campaignId: MaybeRefOrGetter<number>, choice: MaybeRef
   useQuery({
     queryKey: ['versus', () => toValue(campaignId), () => toValue(choice)],
     queryFn: () => {
-      const { reference, candidates, holm, referenceFitting } = toValue(choice)
+      const { reference, candidates, holm, looks, referenceFitting } = toValue(choice)
       return answered(
         client.GET('/api/campaigns/{campaign_id}/compare', {
           params: {
             path: { campaign_id: toValue(campaignId) },
-            query: { reference, candidates: candidates.join(','), holm, reference_fitting: referenceFitting },
+            query: { reference, candidates: candidates.join(','), holm, looks, reference_fitting: referenceFitting },
           },
         }),
       )

@@ -380,7 +380,8 @@ export interface paths {
          * @description Up to six candidates (setting numbers, separated by commas) against a reference (stock if none is named).
          *
          *     candidates: from this campaign or any other, on this rig or another; "12@2" is setting 12 under its rig's second fitting
-         *     holm: correct for several workloads at once; reference_fitting: the reference's runs from another fitting, by number
+         *     holm: correct for several candidates and workloads at once; looks: be stricter where runs were added after a first look
+         *     reference_fitting: the reference's runs from another fitting, by number
          */
         get: operations["trelvo_api_compare_show_comparison"];
         put?: never;
@@ -1808,6 +1809,36 @@ export interface components {
             unit: string;
         };
         /**
+         * BenchMemory
+         * @description What all repeats of a bench say of its time: how much a run resembles the one before, its drift, and a day's shift.
+         *
+         *     rho: lag-one correlation of neighbouring repeats, 0 where too few are known; pairs: how many it rests on
+         *     day_sd: deviation of what a day shifts (relative); day_df: degrees of freedom, 0 where only the usual one is taken
+         */
+        BenchMemory: {
+            /**
+             * Day Df
+             * @default 0
+             */
+            day_df: number;
+            /**
+             * Day Sd
+             * @default 0.003
+             */
+            day_sd: number;
+            /**
+             * Pairs
+             * @default 0
+             */
+            pairs: number;
+            /**
+             * Rho
+             * @default 0
+             */
+            rho: number;
+            trend?: components["schemas"]["Trend"] | null;
+        };
+        /**
          * BenchOptions
          * @description Speeds of the stand-in, and the kinds of guard rail.
          */
@@ -1829,8 +1860,11 @@ export interface components {
         /**
          * BestOut
          * @description The best rung so far, on the main workload.
+         *
+         *     drawn: its gain once it is counted that it was picked from many; None where there are few
          */
         BestOut: {
+            drawn: components["schemas"]["Drawn"] | null;
             /** Efficiency Ratio */
             efficiency_ratio: number | null;
             gain: components["schemas"]["Comparison"];
@@ -2047,8 +2081,9 @@ export interface components {
          * Cell
          * @description A candidate against the reference on one workload.
          *
-         *     adjusted_p: after Holm's correction over the candidate's workloads; None when switched off or nothing to adjust
+         *     adjusted_p: after Holm's correction over all candidates and workloads; None when switched off or nothing to adjust
          *     note: what limits, where it can be told; sentence: the same result to be read aloud
+         *     says: what time did to it: drift, days, runs that resemble each other
          */
         Cell: {
             /** Adjusted P */
@@ -2058,6 +2093,11 @@ export interface components {
             efficiency_ratio: number | null;
             /** Note */
             note: string;
+            /**
+             * Says
+             * @default []
+             */
+            says: string[];
             scaling: components["schemas"]["Scaling"] | null;
             /** Sentence */
             sentence: string;
@@ -2286,7 +2326,7 @@ export interface components {
              * Basis
              * @enum {string}
              */
-            basis: "own noise" | "pooled noise" | "each side's pooled noise" | "no noise known";
+            basis: "own noise" | "pooled noise" | "own noise of a side that scatters more" | "each side's pooled noise" | "no noise known";
             /** Confidence */
             confidence: number;
             /** Df */
@@ -2380,6 +2420,20 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+        };
+        /**
+         * Drawn
+         * @description The best of many, drawn towards the rest: its ratio with the interval, and of how many it was picked.
+         */
+        Drawn: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Of */
+            of: number;
+            /** Ratio */
+            ratio: number;
         };
         /**
          * Efficiency
@@ -4084,6 +4138,7 @@ export interface components {
          * @description What the computations need of a run. Value in the workload's unit, watts at `power_point`, degrees Celsius.
          *
          *     corrected: figures (by their word) that an instrument's correction has changed; power_instrument: which one read the watts
+         *     started_h: when it began, in hours from any moment common to all runs
          */
         RunFacts: {
             /** Core Mhz */
@@ -4132,6 +4187,11 @@ export interface components {
             set_aside: boolean;
             /** Setting Id */
             setting_id: number;
+            /**
+             * Started H
+             * @default 0
+             */
+            started_h: number;
             /** Temp Max C */
             temp_max_c?: number | null;
             /** Temp Start C */
@@ -4308,7 +4368,7 @@ export interface components {
         };
         /**
          * ScoreTop
-         * @description The value with the best score, and the nearest one past it where the score is clearly lower.
+         * @description The value from which on the score falls, and the furthest that was run; both ratios as the line through all has them.
          */
         ScoreTop: {
             /** Fell At */
@@ -4734,7 +4794,7 @@ export interface components {
              * Name
              * @enum {string}
              */
-            name: "winner inside the noise" | "one run only" | "several knobs turned at once" | "capped workload" | "power read at different points" | "stale baseline" | "first run kept" | "score falls while the clock rises" | "lows from too few frames" | "warm start" | "clock set but not got";
+            name: "winner inside the noise" | "one run only" | "several knobs turned at once" | "capped workload" | "power read at different points" | "stale baseline" | "first run kept" | "score falls while the clock rises" | "lows from too few frames" | "warm start" | "clock set but not got" | "drift" | "sudden change";
             /**
              * Run Ids
              * @default []
@@ -4744,6 +4804,24 @@ export interface components {
             truth: string;
             /** Where */
             where: string;
+        };
+        /**
+         * Trend
+         * @description A straight drift within sessions: relative change an hour, its interval, and how unlikely chance alone is.
+         */
+        Trend: {
+            /** Df */
+            df: number;
+            /** Error */
+            error: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** P */
+            p: number;
+            /** Per H */
+            per_h: number;
         };
         /** TriageView */
         TriageView: {
@@ -4857,12 +4935,15 @@ export interface components {
         Versus: {
             /** Candidates */
             candidates: components["schemas"]["Candidate"][];
+            /** Careful */
+            careful: boolean;
             /** Common */
             common: string;
             /** Corrected */
             corrected: boolean;
             /** Fitting Number */
             fitting_number: number | null;
+            memory: components["schemas"]["BenchMemory"];
             /** Noise */
             noise: {
                 [key: string]: components["schemas"]["PooledNoise"] | null;
@@ -5738,6 +5819,7 @@ export interface operations {
                 reference?: number | null;
                 candidates?: string;
                 holm?: boolean;
+                looks?: boolean;
                 reference_fitting?: number | null;
             };
             header?: never;

@@ -68,7 +68,7 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
             <div class="gained">
               <span class="field-name">Best so far</span>
               <template v-if="campaign.best">
-                <GainFigure :gain="campaign.best.gain" stacked />
+                <GainFigure :gain="campaign.best.gain" :drawn="campaign.best.drawn" stacked />
                 <span class="quiet small">on {{ campaign.best.workload }}</span>
               </template>
               <span v-else class="quiet">nothing to compare yet</span>

@@ -2,21 +2,33 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import type { Schemas } from '../api/client'
 import type { Comparison } from '../api/ladder'
 import { gain as gainWords, gainRange } from '../words/format'
 
-const props = defineProps<{ gain: Comparison | null | undefined; stacked?: boolean }>()
+type Drawn = Schemas['Drawn']
+/** drawn: the gain once it is counted that it was picked from many; then that is what is told, and of how many. */
+const props = defineProps<{ gain: Comparison | null | undefined; drawn?: Drawn | null; stacked?: boolean }>()
+const low = computed(() => props.drawn?.low ?? props.gain?.low)
+const high = computed(() => props.drawn?.high ?? props.gain?.high)
 const side = computed(() => {
-  if (!props.gain || props.gain.low == null || props.gain.high == null) return ''
-  return props.gain.low > 1 ? 'gain' : props.gain.high < 1 ? 'loss' : ''
+  if (low.value == null || high.value == null) return ''
+  return low.value > 1 ? 'gain' : high.value < 1 ? 'loss' : ''
 })
 </script>
 
 <template>
   <span v-if="gain" :class="['figure', 'estimate', { stacked }]" data-test="gain">
-    <strong :class="side">{{ gainWords(gain.ratio) }}</strong>
+    <strong :class="side">{{ gainWords(drawn?.ratio ?? gain.ratio) }}</strong>
     <span class="quiet range">
-      {{ gain.low != null && gain.high != null ? gainRange(gain.low, gain.high) : 'one run each: noise unknown' }}
+      {{ low != null && high != null ? gainRange(low, high) : 'one run each: noise unknown' }}
+    </span>
+    <span
+      v-if="drawn"
+      class="quiet range"
+      :title="`As measured ${gainWords(gain.ratio)}; whoever is picked from many had luck too.`"
+    >
+      best of {{ drawn.of }}, drawn towards the rest
     </span>
   </span>
 </template>

@@ -86,7 +86,7 @@ const here = computed(() => campaign.value?.standing?.stages.find((stage) => sta
         <div>
           <span class="field-name">Best so far</span>
           <template v-if="campaign.best">
-            <GainFigure :gain="campaign.best.gain" />
+            <GainFigure :gain="campaign.best.gain" :drawn="campaign.best.drawn" />
             <span class="line">
               on {{ campaign.best.workload
               }}<template v-if="campaign.best.watts_saved != null">

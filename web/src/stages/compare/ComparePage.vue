@@ -31,6 +31,7 @@ const choice = computed<Choice>(() => ({
     .split(',')
     .filter(Boolean),
   holm: route.query.holm !== 'off',
+  looks: route.query.looks !== 'off',
   referenceFitting: route.query.from ? Number(route.query.from) : undefined,
 }))
 const { data, isPending, error, refetch } = useVersus(() => campaign.value.id, choice)
@@ -69,6 +70,10 @@ function editTarget(id?: number): void {
   targetId.value = id
   targetOpen.value = true
 }
+/** What time did to the comparisons, each sentence once. */
+const inTime = computed(() => [
+  ...new Set((versus.value?.candidates ?? []).flatMap((one) => one.column.cells.flatMap((cell) => cell.says))),
+])
 </script>
 
 <template>
@@ -128,11 +133,18 @@ function editTarget(id?: number): void {
             <span :class="['grade', { caution: candidate.fairness.grade !== 'fair' }]">{{ fairWords(candidate, versus) }}</span>
           </li>
         </ul>
+        <ul v-if="inTime.length" class="quiet in-time" data-test="in-time">
+          <li v-for="one in inTime" :key="one">{{ one }}</li>
+        </ul>
         <VersusTable :versus="versus" :campaign="campaign" :plain-sum="plainSum" @edit-target="editTarget" />
         <div class="switches">
           <label
             ><ASwitch size="small" :checked="versus.corrected" @change="(on) => set({ holm: on ? undefined : 'off' })" /> Correct
-            for several workloads at once (Holm)</label
+            for several candidates and workloads at once (Holm)</label
+          >
+          <label
+            ><ASwitch size="small" :checked="versus.careful" @change="(on) => set({ looks: on ? undefined : 'off' })" /> Stricter
+            where runs were added after a first look</label
           >
           <label><ASwitch v-model:checked="lows" size="small" /> Average and lows as bars</label>
           <label

@@ -1,0 +1,167 @@
+"""Made comparisons on benches that drift, remember, scatter or have days, to count what verdicts claim. Used by test_verdict."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from trelvo.core.measure.comparison import Comparison, compare, holm, judge, overall
+from trelvo.core.measure.in_time import Timed, compare_in_time, interleaved
+from trelvo.core.measure.noise import pool
+from trelvo.core.measure.series import BenchMemory, memory_of
+
+SD = 0.01
+RUN_H = 0.1
+
+
+@dataclass(frozen=True)
+class Bench:
+    """How a made bench departs from independent runs. rho: lag-one correlation; drift: relative change over 20 runs
+
+    day_sd: what a day shifts all results by; noisy: how much more the candidate scatters
+    """
+
+    rho: float = 0.0
+    drift: float = 0.0
+    day_sd: float = 0.0
+    noisy: float = 1.0
+
+    def series(self, count: int, rng: np.random.Generator, start: int = 0) -> np.ndarray:
+        """Errors of so many runs in a row (ln), the first being the start-th of the session."""
+        own = rng.normal(0, 1, count)
+        made = np.empty(count)
+        last = rng.normal()
+        for place in range(count):
+            last = self.rho * last + math.sqrt(1 - self.rho**2) * own[place]
+            made[place] = last
+        return SD * made + self.drift / 20 * (start + np.arange(count))
+
+
+def earlier(bench: Bench, rng: np.random.Generator, settings: int = 8, repeats: int = 5) -> tuple[np.ndarray, ...]:
+    """What the bench was run with before: settings in blocks in one session, on the days before."""
+    labels = np.repeat(np.arange(settings), repeats)
+    logs = bench.series(labels.size, rng) + bench.day_sd * rng.normal()
+    return labels, np.arange(labels.size) * RUN_H - 100.0, logs
+
+
+def memory(bench: Bench, rng: np.random.Generator, days: int = 0) -> tuple[BenchMemory, list[list[float]]]:
+    """The bench's memory from earlier runs of four workloads, and the noise of the first; with control runs of one setting on so
+    many earlier days."""
+    parts = [earlier(bench, rng) for _ in range(4)]
+    workloads = np.repeat(np.arange(4), parts[0][0].size)
+    labels = np.concatenate([part[0] for part in parts])
+    hours = np.concatenate([part[1] - 30.0 * place for place, part in enumerate(parts)])
+    logs = np.concatenate([part[2] for part in parts])
+    for day in range(days):
+        shift = bench.day_sd * rng.normal()
+        labels, workloads = np.append(labels, [0, 0]), np.append(workloads, [0, 0])
+        hours = np.append(hours, [-324.0 - 24 * day, -323.9 - 24 * day])
+        logs = np.append(logs, bench.series(2, rng) + shift)
+    first = workloads == 0
+    groups = [np.exp(logs[first & (labels == one) & (hours > -200)]).tolist() for one in range(8)]
+    return memory_of(workloads, labels, hours, logs), groups
+
+
+def drawn(order: list[str], bench: Bench, rng: np.random.Generator, difference: float = 0.0) -> tuple[Timed, Timed]:
+    """Runs in an order of R and C, one after the other in one session."""
+    errors = bench.series(len(order), rng)
+    hours = np.arange(len(order)) * RUN_H
+    sides = []
+    for side, shift, scatter in (("R", 0.0, 1.0), ("C", difference, bench.noisy)):
+        at = [place for place, one in enumerate(order) if one == side]
+        sides.append(Timed(tuple(np.exp(errors[at] * scatter + shift)), tuple(hours[at])))
+    return sides[0], sides[1]
+
+
+def by_today(reference: Timed, candidate: Timed, groups: list[list[float]]) -> Comparison:
+    """Without times: noise pooled over everything, as before."""
+    pooled = pool([*groups, reference.values, candidate.values])
+    return compare(reference.values, candidate.values, higher_is_better=True, pooled=pooled)
+
+
+def in_time(reference: Timed, candidate: Timed, bench: BenchMemory, groups: list[list[float]]) -> Comparison:
+    pooled = pool([*groups, reference.values, candidate.values])
+    return compare_in_time(reference, candidate, bench, higher_is_better=True, pooled=pooled).comparison
+
+
+ORDERS = {
+    "blocks": lambda runs: ["R"] * runs + ["C"] * runs,
+    "blocks, control after": lambda runs: ["R"] * runs + ["C"] * runs + ["R"] * runs,
+    "A B B A": lambda runs: interleaved("R", "C", runs),
+    "baseline 20 runs earlier": lambda runs: ["R"] * runs + ["."] * 20 + ["C"] * runs,
+    "baseline 20 runs earlier, control after": lambda runs: ["R"] * runs + ["."] * 20 + ["C"] * runs + ["R"] * runs,
+}
+
+
+def share_claimed(
+    made: Bench, order: str, runs: int, count: int, difference: float = 0.0, seed: int = 1, timed: bool = True
+) -> tuple[float, float]:
+    """Shares of comparisons that claim a difference at 5 %, and of intervals that hold the truth."""
+    rng = np.random.default_rng(seed)
+    claimed = covered = 0
+    for number in range(count):
+        if number % 20 == 0:
+            bench, groups = memory(made, rng)
+        reference, candidate = drawn(ORDERS[order](runs), made, rng, difference)
+        found = in_time(reference, candidate, bench, groups) if timed else by_today(reference, candidate, groups)
+        claimed += found.p is not None and found.p < 0.05
+        covered += found.low is not None and found.low <= math.exp(difference) <= found.high
+    return claimed / count, covered / count
+
+
+def share_until_settled(made: Bench, count: int, most: int = 20, careful: bool = True, seed: int = 3) -> float:
+    """Adding a run to each side, from three on, until a difference is told: how often one is that is not there."""
+    rng, claimed = np.random.default_rng(seed), 0
+    for number in range(count):
+        if number % 20 == 0:
+            _, groups = memory(made, rng)
+        reference, candidate = drawn(interleaved("R", "C", most), made, rng)
+        for look, runs in enumerate(range(3, most + 1), 1):
+            found = by_today(Timed(reference.values[:runs], ()), Timed(candidate.values[:runs], ()), groups)
+            if judge(found, look=look if careful else None).word in ("gain", "loss"):
+                claimed += 1
+                break
+    return claimed / count
+
+
+def share_best_of(candidates: int, count: int, corrected: bool, seed: int = 4) -> float:
+    """Of equal candidates against one reference, how often any is claimed to differ. Five runs each."""
+    rng, claimed = np.random.default_rng(seed), 0
+    made = Bench()
+    for _ in range(count):
+        reference = np.exp(made.series(5, rng))
+        sides = [np.exp(made.series(5, rng)) for _ in range(candidates)]
+        pooled = pool([reference, *sides])
+        ps = [compare(reference, side, higher_is_better=True, pooled=pooled).p or 1.0 for side in sides]
+        claimed += min(holm(ps) if corrected else ps) < 0.05
+    return claimed / count
+
+
+def share_overall(count: int, controls: bool, timed: bool, seed: int = 5) -> float:
+    """Overall of five workloads, reference and candidate on different days that shift all results by 0.5 %."""
+    rng, claimed = np.random.default_rng(seed), 0
+    made = Bench(day_sd=0.005)
+    for number in range(count):
+        if number % 20 == 0:
+            bench, groups = memory(made, rng, days=6)
+        first, second = made.day_sd * rng.normal(size=2)
+        compared, days = [], []
+        for _ in range(5):
+            values = [*(made.series(3, rng) + first), *(made.series(3, rng) + second)]
+            hours = [*(np.arange(3) * RUN_H), *(24 + np.arange(3) * RUN_H)]
+            reference = Timed(tuple(np.exp(values[:3])), tuple(hours[:3]))
+            candidate = Timed(tuple(np.exp(values[3:])), tuple(hours[3:]))
+            if controls:
+                again = np.exp(made.series(3, rng) + second)
+                reference = Timed((*reference.values, *again), (*reference.hours, 24.3, 24.4, 24.5))
+            pooled = pool([*groups, reference.values, candidate.values])
+            if timed:
+                one = compare_in_time(reference, candidate, bench, higher_is_better=True, pooled=pooled)
+                compared.append(one.comparison)
+                days.append(one.day_variance)
+            else:
+                compared.append(compare(reference.values, candidate.values, higher_is_better=True, pooled=pooled))
+                days.append(0.0)
+        whole = overall(compared, shared=days)
+        claimed += whole is not None and whole.p is not None and whole.p < 0.05
+    return claimed / count

@@ -1,0 +1,222 @@
+"""Two sides compared with their times: what drift, days and memory do to a difference, and to what is known of it."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from trelvo.core.base.runs import RunFacts, counts
+from trelvo.core.measure.comparison import SHARED, Basis, Comparison, Shared, compare, from_log, side_noise
+from trelvo.core.measure.noise import CONFIDENCE, PooledNoise, logs
+from trelvo.core.measure.series import (
+    TOLD_BELOW,
+    Array,
+    BenchMemory,
+    Numbers,
+    deviations_shrunk_by,
+    effective_runs,
+    sessions_of,
+)
+
+# A time term is taken in where it costs so little: the variance of the difference grows by no more than this.
+CHEAP = 1.25
+# More runs than this are not weighed one by one: their number is cut to what it tells, and each side's days are added.
+MOST_WEIGHED = 240
+# From so many runs of both sides together on, a time term can be told from chance.
+FEWEST_FOR_TREND = 6
+
+
+@dataclass(frozen=True)
+class Timed:
+    """Repeats of one side. values: in the workload's unit; hours: when each began, from any common moment"""
+
+    values: tuple[float, ...]
+    hours: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class InTime:
+    """A comparison with its times. says: what was corrected or could not be, one sentence each
+
+    day_variance: the part of the variance of ln(ratio) that days make, which all workloads share
+    """
+
+    comparison: Comparison
+    says: tuple[str, ...]
+    day_variance: float = 0.0
+
+
+def compare_in_time(
+    reference: Timed,
+    candidate: Timed,
+    bench: BenchMemory,
+    *,
+    higher_is_better: bool,
+    pooled: PooledNoise | None = None,
+    pooled_candidate: PooledNoise | Shared | None = SHARED,
+    confidence: float = CONFIDENCE,
+) -> InTime:
+    """Candidate against reference as in `compare`, with runs that remember, drift within a session, and days that differ.
+
+    Method: generalised least squares on logarithms: a mean for each side; a straight line in time where the sides bracket each
+    other or the bench is known to drift; the covariance of runs of one session that remember each other (first-order
+    autoregression), and of a shift for each session. Where nothing of this applies it is the plain comparison.
+    """
+    plain = compare(
+        reference.values,
+        candidate.values,
+        higher_is_better=higher_is_better,
+        pooled=pooled,
+        pooled_candidate=pooled_candidate,
+        confidence=confidence,
+    )
+    if plain.error_log is None or plain.df is None or plain.sd_log is None or pooled_candidate is not SHARED:
+        return InTime(plain, ())
+    if len(reference.values) + len(candidate.values) > MOST_WEIGHED:
+        return _cut_short(plain, reference, candidate, bench)
+    hours = np.array([*reference.hours, *candidate.hours])
+    order = np.argsort(hours, kind="stable")
+    hours = hours[order]
+    second = np.array([0.0] * len(reference.values) + [1.0] * len(candidate.values))[order]
+    value = np.concatenate([logs(reference.values, "reference"), logs(candidate.values, "candidate")])[order]
+    session = sessions_of(hours)
+    noises = [_noise(one, pooled, plain.basis, bench.rho) for one in (reference, candidate)]
+    with_time = _takes_time(hours, second, session, bench)
+    several = np.unique(session).size > 1
+    if not (with_time or several or bench.rho > 0):
+        return InTime(plain, ())
+    variance = np.where(second == 0, noises[0][0], noises[1][0])
+    covariance, runs_part = _covariance(variance, session, bench if several else None, bench.rho)
+    columns = [1 - second, second]
+    if with_time:
+        columns.append(hours - hours.mean())
+    design = np.stack(columns, axis=1)
+    weighted = np.linalg.solve(covariance, design)
+    spread = np.linalg.inv(design.T @ weighted)
+    estimate = spread @ (weighted.T @ value)
+    contrast = np.zeros(design.shape[1])
+    contrast[0], contrast[1] = -1.0, 1.0
+    difference = float(contrast @ estimate) * (1.0 if higher_is_better else -1.0)
+    share = weighted @ spread @ contrast
+    total = float(contrast @ spread @ contrast)
+    df = _freedom(share, runs_part, second, noises, total, bench)
+    basis: Basis = plain.basis
+    found = from_log(
+        difference, math.sqrt(total), df, plain.sd_log, basis, plain.n_reference, plain.n_candidate, confidence
+    )
+    days = max(total - float(share @ runs_part @ share), 0.0) if several else 0.0
+    says = _says(bench, with_time, session, second, plain.n_reference + plain.n_candidate)
+    return InTime(found, tuple(says), days)
+
+
+def timed(runs: Sequence[RunFacts]) -> Timed:
+    """The runs that count, with their times."""
+    kept = [run for run in runs if counts(run)]
+    return Timed(tuple(run.value for run in kept if run.value is not None), tuple(run.started_h for run in kept))
+
+
+def _cut_short(plain: Comparison, reference: Timed, candidate: Timed, bench: BenchMemory) -> InTime:
+    """Very many runs: memory makes them as few as they tell, and each side's sessions share in the days' shift."""
+    if plain.error_log is None or plain.df is None or plain.sd_log is None:
+        return InTime(plain, ())
+    runs = len(reference.values) + len(candidate.values)
+    fewer = runs / bench.effective(runs)
+    sessions = [np.unique(sessions_of(np.sort(np.array(side.hours)))).size for side in (reference, candidate)]
+    days = bench.day_sd**2 * sum(1 / count for count in sessions) if max(sessions) > 1 else 0.0
+    error = math.sqrt(plain.error_log**2 * fewer + days)
+    found = from_log(
+        math.log(plain.ratio), error, plain.df, plain.sd_log, plain.basis, plain.n_reference, plain.n_candidate,
+        plain.confidence,
+    )  # fmt: skip
+    return InTime(found, (), days)
+
+
+def _noise(side: Timed, pooled: PooledNoise | None, basis: Basis, rho: float) -> tuple[float, float]:
+    """A side's noise with what memory hides of it: neighbours that resemble each other scatter less about their own mean.
+
+    Source: degrees of freedom of a variance from a first-order autoregressive series, df (1 − ρ²) / (1 + ρ²), Bartlett 1946
+    (from memory).
+    """
+    variance, df = side_noise(logs(side.values, "runs"), pooled, basis)
+    if rho == 0:
+        return variance, df
+    return variance / deviations_shrunk_by([max(len(side.values), 2)], rho), max(df * (1 - rho**2) / (1 + rho**2), 1.5)
+
+
+def _takes_time(hours: Array, second: Array, session: Numbers, bench: BenchMemory) -> bool:
+    """Whether a straight line in time is fitted: where it costs little, or where the bench is known to drift."""
+    if hours.size < FEWEST_FOR_TREND or np.unique(session).size > 1 or np.ptp(hours) <= 0:
+        return False
+    n_ref, n_cand = float((second == 0).sum()), float((second == 1).sum())
+    inner = sum(float(((hours[second == side] - hours[second == side].mean()) ** 2).sum()) for side in (0, 1))
+    if inner <= 0:
+        return False
+    apart = float(hours[second == 1].mean() - hours[second == 0].mean())
+    grows = 1 + apart**2 / inner / (1 / n_ref + 1 / n_cand)
+    known = bench.trend is not None and bench.trend.p < TOLD_BELOW
+    return grows <= CHEAP or known
+
+
+def _covariance(variance: Array, session: Numbers, days: BenchMemory | None, rho: float) -> tuple[Array, Array]:
+    """Covariance of all runs, and the part of it that single runs make."""
+    place = np.arange(session.size)
+    same = session[:, None] == session[None, :]
+    spread = np.sqrt(variance)
+    runs = np.outer(spread, spread) * np.where(same, rho ** np.abs(place[:, None] - place[None, :]), 0.0)
+    runs += 1e-18 * np.eye(session.size)
+    return (runs if days is None else runs + days.day_sd**2 * same), runs
+
+
+def _freedom(
+    share: Array,
+    runs_part: Array,
+    second: Array,
+    noises: Sequence[tuple[float, float]],
+    total: float,
+    bench: BenchMemory,
+) -> float:
+    """Degrees of freedom after Satterthwaite: of each side's noise, and of a day's shift."""
+    parts = []
+    for side, (_, df) in enumerate(noises):
+        mine = np.where(second == side, share, 0.0)
+        parts.append((float(mine @ runs_part @ mine), df))
+    days = max(total - float(share @ runs_part @ share), 0.0)
+    if days > 1e-9 * total:
+        parts.append((days, float(max(bench.day_df, 4))))
+    return sum(part for part, _ in parts) ** 2 / sum(part**2 / df for part, df in parts if part > 0)
+
+
+def _says(bench: BenchMemory, with_time: bool, session: Numbers, second: Array, runs: int) -> list[str]:
+    says = []
+    if bench.rho > 0.05:
+        effective = effective_runs(runs, bench.rho)
+        says.append(
+            f"Runs here resemble the one before (correlation {bench.rho:.2f}): these {runs} tell as much as {effective:.0f}."
+        )
+    if with_time:
+        says.append("A straight drift over the session is taken out.")
+    if np.unique(session).size > 1:
+        both = set(session[second == 0].tolist()) & set(session[second == 1].tolist())
+        basis = (
+            "known from settings run on several days" if bench.day_df else "the usual one; nothing here has shown it"
+        )
+        if not both:
+            says.append(
+                "The two sides were run on different days, which alone may shift results by "
+                f"{bench.day_sd * 100:.1f} % ({basis}): the interval is wider for it. Run the reference again on the same day."
+            )
+        else:
+            says.append(f"Runs of several days: a day's shift of {bench.day_sd * 100:.1f} % is counted ({basis}).")
+    return says
+
+
+def interleaved(first: str, second: str, rounds: int) -> list[str]:
+    """The order in which two settings are compared closely: A B B A, so that a straight drift falls out.
+
+    rounds: runs of each, from one up. Common practice; also known as a counterbalanced order.
+    """
+    order: list[str] = []
+    for number in range(rounds):
+        order += [first, second] if number % 2 == 0 else [second, first]
+    return order
