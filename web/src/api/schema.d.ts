@@ -2142,15 +2142,17 @@ export interface components {
          * Claim
          * @description A claim in plain numbers.
          *
+         *     claimed, decimals: the figure said, without its sign's wording ("7.8 % faster" is 7.8), and its decimals
          *     pairs: (before, after) of one or several measurements, in the same unit each
          *     steps_percent: gains of successive steps, in percent, each over the one before
-         *     claimed_percent, decimals: the figure said, without its sign's wording ("7.8 % faster" is 7.8), and its decimals
-         *     higher_is_better: False for times; said: whether speed gained or time saved was claimed
-         *     direction: 1 where more was claimed ("faster", "less time"), -1 where less was, 0 where it was left open
+         *     quantity: what was measured: speed (more is better), time (less is better), or an amount such as watts
+         *     said: what the figure speaks of: speed gained, time saved, or the amount
+         *     direction: 1 where more was claimed ("faster"; of time: less of it), -1 where less was, 0 where it was left open
+         *     figure: percent, a factor, points of percent, or the change in the values' own unit; understood: the claim in words
          */
         Claim: {
-            /** Claimed Percent */
-            claimed_percent: number;
+            /** Claimed */
+            claimed: number;
             /** Decimals */
             decimals: number;
             /**
@@ -2160,10 +2162,11 @@ export interface components {
              */
             direction: -1 | 0 | 1;
             /**
-             * Higher Is Better
-             * @default true
+             * Figure
+             * @default percent
+             * @enum {string}
              */
-            higher_is_better: boolean;
+            figure: "percent" | "factor" | "points" | "change";
             /**
              * Pairs
              * @default []
@@ -2173,16 +2176,32 @@ export interface components {
                 number
             ][];
             /**
+             * Quantity
+             * @default speed
+             * @enum {string}
+             */
+            quantity: "speed" | "time" | "amount";
+            /**
              * Said
              * @default speed
              * @enum {string}
              */
-            said: "speed" | "time";
+            said: "speed" | "time" | "amount";
             /**
              * Steps Percent
              * @default []
              */
             steps_percent: number[];
+            /**
+             * Understood
+             * @default
+             */
+            understood: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
         };
         /** ClaimIn */
         ClaimIn: {
@@ -2487,11 +2506,11 @@ export interface components {
         };
         /**
          * Explanation
-         * @description A mistake that gives the claimed figure: its name, the figure it gives in percent, and what it does wrong.
+         * @description A mistake that gives the claimed figure: its name, the figure it gives, and what it does wrong.
          */
         Explanation: {
-            /** Gives Percent */
-            gives_percent: number;
+            /** Gives */
+            gives: number;
             /** Mistake */
             mistake: string;
             /** Why */
@@ -2666,7 +2685,9 @@ export interface components {
         };
         /**
          * Finding
-         * @description What is true of a claim. true_percent: the gain; explanations: mistakes that fit the claim, none if it is right.
+         * @description What is true of a claim. truth: the figure that should have been said, in the claim's own terms
+         *
+         *     explanations: mistakes that fit the claim, none if it is right
          */
         Finding: {
             /** Explanations */
@@ -2675,8 +2696,8 @@ export interface components {
             right: boolean;
             /** Sentence */
             sentence: string;
-            /** True Percent */
-            true_percent: number;
+            /** Truth */
+            truth: number;
         };
         /** FinishIn */
         FinishIn: {

@@ -55,15 +55,18 @@ async function check(): Promise<void> {
       @update:model-value="(value) => (text = String(value))"
     />
     <p class="quiet small">
-      Also: “120 s to 103 s, 14 % faster”, “60 to 80, 200 to 210, 12.5 % more”, “17.0 and 8.5, together 25.5”.
+      Also: “120 s to 103 s, 14 % faster”, “60 to 80, 200 to 210, 12.5 % more”, “17.0 % then 8.5 %, together 25.5 %”, “9,105 vs
+      8,421 points, 1.08x”, “300 W to 240 W, 20 % less”, “12 ms to 10 ms, saves 2 ms”.
     </p>
     <ProblemList :problems="problems" />
     <div v-if="data && !problems.length" class="finding" aria-live="polite" data-test="finding">
+      <p class="quiet">{{ data.claim.understood }}</p>
       <p>
         <strong :class="data.finding.right ? 'gain' : 'warning'">{{ data.finding.sentence }}</strong>
       </p>
       <p v-for="one in data.finding.explanations" :key="one.mistake">
-        <strong>{{ one.mistake }}</strong>: {{ one.why }} It gives {{ one.gives_percent.toFixed(data.claim.decimals + 1) }} %.
+        <strong>{{ one.mistake }}</strong>: {{ one.why }} It gives {{ one.gives.toFixed(data.claim.decimals + 1)
+        }}{{ data.claim.figure === 'percent' ? ' %' : '' }}.
       </p>
     </div>
   </section>
