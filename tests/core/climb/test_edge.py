@@ -36,7 +36,7 @@ def chance_of(trial, edge, decade, cap, cold):
     if not trial.failed:
         return survives(trial.minutes)
     first, last = {4.5: (3.5, 4.5), 0.0: (0.0, 0.1), 3: (1.75, 4.0)}[trial.minutes]
-    stranger = max(0.25 * (last - first) / 60, 0.004)
+    stranger = max(0.12 * (last - first) / 60, 0.002)
     return survives(first) - survives(last) + stranger * survives(first)
 
 
@@ -44,7 +44,7 @@ def test_the_belief_is_bayes_rule():
     belief = edge_posterior(EdgeModel.of(CLOCK), TRIALS)
     usual = 15 * 5 / 3.5
     decades = np.geomspace(0.08, 6, 13)
-    share = (1 + (np.log(decades) / math.hypot(0.5, 0.5)) ** 2 / 4) ** -2.5
+    share = (1 + (np.log(decades) / math.hypot(0.35, 0.35)) ** 2 / 8) ** -4.5
     share *= 0.9 / share.sum()
     share[:3] += 0.1 / 3
     total = mean = 0.0
@@ -53,7 +53,7 @@ def test_the_belief_is_bayes_rule():
 
             def weighed(log, decade=decade, cap=cap, cold=cold):
                 edge = math.exp(log) - 10 * usual
-                weight = math.exp(-max(edge - 300, 0) / 300)
+                weight = math.exp(-max(edge - 300, 0) / (0.6 * 300))
                 weight *= math.exp(-100 / (10 ** (edge / decade) + 1 / cap) if edge / decade < 12 else 0.0)
                 for trial in TRIALS:
                     weight *= chance_of(trial, edge, decade, cap, cold * usual)

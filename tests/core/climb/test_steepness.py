@@ -33,11 +33,11 @@ def test_earlier_climbs_are_weighed_by_what_they_show():
     usual = usual_steepness(CLOCK)
     assert learnt_steepness(usual, []) == usual
     twice = learnt_steepness(usual, [Seen(40.0, 0.2)] * 2)
-    # by hand: precisions 1 / 0.25 and twice 1 / (0.04 + 0.25)
-    weight = 2 / 0.29
-    expected = (math.log(usual.decade) * 4 + math.log(40.0) * weight) / (4 + weight)
+    # by hand: precisions 1 / 0.35² and twice 1 / (0.2² + 0.35²)
+    own, weight = 1 / 0.1225, 2 / 0.1625
+    expected = (math.log(usual.decade) * own + math.log(40.0) * weight) / (own + weight)
     assert math.log(twice.decade) == pytest.approx(expected)
-    assert twice.off == pytest.approx((4 + weight) ** -0.5)
+    assert twice.off == pytest.approx((own + weight) ** -0.5)
     vague = learnt_steepness(usual, [Seen(40.0, 3.0)])
     assert usual.decade < vague.decade < twice.decade
     assert twice.climbs == 2

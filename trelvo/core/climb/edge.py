@@ -24,11 +24,11 @@ MOST_MINUTES = 12_000.0
 GRID = (121, 13)
 # Edges are weighed evenly on the logarithm of their distance, counted from so many usual decades before stock; beyond the end of
 # the range their weight falls e-fold in each so many lengths of it: who sets a range expects the edge in it, and may be wrong.
-EDGE_FROM_DECADES, FADE = 10.0, 1.0
+EDGE_FROM_DECADES, FADE = 10.0, 0.6
 # Decades from so much to so much of the usual one; the share of cliffs goes to the steepest three.
 DECADES, CLIFF_SHARE, CLIFF_PLACES = (0.08, 6.0), 0.1, 3
 # Student's degrees of freedom of the decade's logarithm: a specimen unlike all others is not excluded.
-TAILS = 4.0
+TAILS = 8.0
 # A part is cold, and may hold better, for so many minutes of a run. Common practice: most of the warming takes a few minutes.
 WARM_UP_MINUTES = 3.0
 # The most failures an hour that can show (a crash takes seconds, or minutes, to show itself); how much better cold silicon holds,
@@ -38,9 +38,11 @@ SHAPES = (
     (120.0, 1.5, 0.04),
 )  # fmt: skip
 # Failures an hour that have nothing to do with the knob (driver, cable, program), and the least chance of one near any moment.
-UNRELATED_PER_H, UNRELATED_LEAST = 0.25, 0.004
+UNRELATED_PER_H, UNRELATED_LEAST = 0.12, 0.002
 # A failure is taken for a stranger from this chance on; so many of them, and so large a share of all failures, do not fit.
 STRANGER, STRANGERS, STRANGERS_SHARE = 0.5, 2, 0.3
+# A climb has shown something of the decade once its variance has fallen below this share of what it was.
+LEARNT_BELOW = 0.9
 # What does not fit counts with this power only, which widens the belief.
 TEMPERED = 0.5
 _FEWEST_DECADES = -12.0
@@ -70,6 +72,7 @@ class EdgePosterior:
     """Belief about edge, decade, cap and what cold adds, as weights on a grid. Distances run from stock, positive away from it.
 
     cap: the most failures an hour that show; cold: how much further a cold part holds, in the knob's unit
+    log_decade_before: mean and variance of ln(decade) before the first trial
     strangers: trials that failed where, by all others, hardly anything fails: probably from another cause
     fits: whether trials and model go together; where they do not the belief is widened
     """
@@ -81,6 +84,7 @@ class EdgePosterior:
     cold: Array
     weight: Array
     steepness: Steepness
+    log_decade_before: tuple[float, float]
     trials: tuple[Trial, ...] = field(default=())
     strangers: tuple[Trial, ...] = field(default=())
     fits: bool = True
@@ -158,11 +162,11 @@ class EdgePosterior:
         log = np.log(self.decade)
         mean = float(self.weight @ log)
         variance = float(self.weight @ (log - mean) ** 2)
-        before, spread = math.log(self.steepness.decade), self.steepness.spread
-        if variance >= 0.9 * spread**2:
+        before, spread = self.log_decade_before
+        if variance >= LEARNT_BELOW * spread:
             return None
-        left = 1 / variance - 1 / spread**2
-        return Seen(math.exp((mean / variance - before / spread**2) / left), left**-0.5)
+        left = 1 / variance - 1 / spread
+        return Seen(math.exp((mean / variance - before / spread) / left), left**-0.5)
 
 
 def edge_posterior(model: EdgeModel, trials: Sequence[Trial]) -> EdgePosterior:
@@ -217,7 +221,11 @@ def _before(model: EdgeModel) -> EdgePosterior:
     shape = np.tile(shapes, edges.size * decades.size)
     weight = np.einsum("i,j,k->ijk", weight_edges, weight_decades, weight_shapes).ravel()
     weight *= np.exp(-STOCK_HOURS * failures_per_h(0.0, edge, decade, cap[shape]))
-    return EdgePosterior(knob, edge, decade, cap[shape], cold[shape] * usual, weight / weight.sum(), model.steepness)
+    weight /= weight.sum()
+    log = np.log(decade)
+    mean = float(weight @ log)
+    before = mean, float(weight @ (log - mean) ** 2)
+    return EdgePosterior(knob, edge, decade, cap[shape], cold[shape] * usual, weight, model.steepness, before)
 
 
 def _rates(belief: EdgePosterior, x: float, coldness: float) -> tuple[Array, Array]:

@@ -20,8 +20,8 @@ _BY_UNIT: dict[str, Role] = {"MHz": "core clock", "mV": "voltage", "%": "power l
 _PREFIXES: dict[str, tuple[str, float]] = {"GHz": ("MHz", 1e-3), "kHz": ("MHz", 1e3), "V": ("mV", 1e-3)}
 STEPS_A_DECADE = 5 / 3.5
 # Deviations of the logarithm: how far the usual value may be off for a rig, and how far specimens differ from each other.
-# Both together are a factor of two either way, with heavier tails than a normal's.
-OFF, BETWEEN = 0.5, 0.5
+# Both together are a factor of 1.6 either way, with heavier tails than a normal's.
+OFF, BETWEEN = 0.35, 0.35
 # Of a knob of which nothing is known the decade may lie anywhere between its step and its range.
 UNKNOWN_OFF = 1.0
 
