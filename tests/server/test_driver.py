@@ -227,3 +227,13 @@ def test_beyond_a_ceiling_a_queue_asks_too(dome):
     queue = line_up(dome, [hot], [dome.workloads.first()], 1, 60, "voltage +25 mV")
     Driver().step(0.1)
     assert queue.items.get().run.marks.filter(kind="confirmation").exists()
+
+
+def test_two_settings_are_lined_up_in_turns(dome):
+    stock, load = dome.settings.get(fingerprint=""), dome.workloads.first()
+    tuned = add_setting(dome, {"core": 60}, "", NOW)
+    queue = line_up(dome, [stock, tuned], [load], 3, 600.0, interleave=True)
+    order = [item.setting_id == tuned.pk for item in queue.items.all()]
+    assert order == [False, True, True, False, False, True]
+    with pytest.raises(Refused, match="cannot be run in the order A B B A"):
+        line_up(dome, [stock], [load], 2, 600.0, interleave=True)

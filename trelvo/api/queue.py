@@ -19,6 +19,7 @@ class QueueIn(Schema):
     repeats: int = 1
     speed: float = 60.0
     confirmation: str = Field("", max_length=300)
+    interleave: bool = False
 
 
 class ItemOut(Schema):
@@ -74,14 +75,14 @@ def show_queue(request: HttpRequest, campaign_id: int) -> QueueOut:
 
 @router.post("/campaigns/{int:campaign_id}/queue", response={200: QueueOut, 404: Problems, 422: Problems})
 def add_to_queue(request: HttpRequest, campaign_id: int, body: QueueIn) -> QueueOut:
-    """Lines up every workload at every setting, so many times each."""
+    """Lines up every workload at every setting, so many times each; two settings in the order A B B A where asked for."""
     campaign = get_object_or_404(Campaign.objects.select_related("rig"), pk=campaign_id)
     settings = [get_object_or_404(campaign.settings, pk=pk) for pk in dict.fromkeys(body.setting_ids)]
     there = {workload.pk: workload for workload in testable(campaign)}
     if unknown := set(body.workload_ids) - set(there):
         raise Refused(Problem("workload_ids", f"No such workload: {min(unknown)}.", "Choose the campaign's own."))
     workloads = [there[pk] for pk in dict.fromkeys(body.workload_ids)]
-    line_up(campaign, settings, workloads, body.repeats, body.speed, body.confirmation)
+    line_up(campaign, settings, workloads, body.repeats, body.speed, body.confirmation, interleave=body.interleave)
     return queue_out(campaign)
 
 

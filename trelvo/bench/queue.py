@@ -8,6 +8,7 @@ from django.db import transaction
 from trelvo.bench.runs import busy_run, check_on_standin, open_on_standin
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import FAILURES
+from trelvo.core.measure.in_time import interleaved
 from trelvo.core.watch.guard_rails import beyond_ceiling, is_confirmed, wanted_words
 from trelvo.logbook.models import Campaign, LiveRun, Queue, QueueItem, Setting, Variant
 from trelvo.logbook.rows.lookups import knobs_of, rails_of
@@ -24,8 +25,12 @@ def line_up(
     repeats: int,
     speed: float,
     confirmation: str = "",
+    *,
+    interleave: bool = False,
 ) -> Queue:
     """Adds every workload at every setting so many times, setting by setting; nothing is added when one cannot be done.
+
+    interleave: two settings in the order A B B A instead, so that a straight drift falls out of their comparison
 
     confirmation: the typed words, where exactly one of the settings stands beyond a voltage ceiling
     """
@@ -33,6 +38,9 @@ def line_up(
         raise Refused(Problem("items", "There is nothing to line up.", "Choose at least one setting and one workload."))
     if not 1 <= repeats <= MOST_REPEATS:
         raise Refused(Problem("repeats", f"{repeats} repeats.", f"Choose 1 to {MOST_REPEATS}."))
+    if interleave and len(settings) != 2:
+        what = f"{len(settings)} settings cannot be run in the order A B B A."
+        raise Refused(Problem("interleave", what, "Choose the two that are to be compared closely."))
     knobs, rails = knobs_of(campaign), rails_of(campaign)
     for setting in settings:
         beyond = beyond_ceiling(knobs, setting.values, rails)
@@ -56,11 +64,18 @@ def line_up(
     queue.save()
     QueueItem.objects.bulk_create(
         QueueItem(queue=queue, setting=setting, variant=workload, confirmation=confirmation)
-        for setting in settings
-        for workload in workloads
-        for _ in range(repeats)
+        for setting, workload in _order(settings, workloads, repeats, interleave)
     )
     return queue
+
+
+def _order(
+    settings: Sequence[Setting], workloads: Sequence[Variant], repeats: int, interleave: bool
+) -> list[tuple[Setting, Variant]]:
+    if interleave:
+        named = {"A": settings[0], "B": settings[1]}
+        return [(named[one], workload) for workload in workloads for one in interleaved("A", "B", repeats)]
+    return [(setting, workload) for setting in settings for workload in workloads for _ in range(repeats)]
 
 
 @transaction.atomic

@@ -55,3 +55,8 @@ def test_headroom(readings, states):
     cards = headroom(*readings)
     assert [card.state for card in cards] == states
     assert all(card.words.endswith(".") for card in cards)
+
+
+def test_a_limit_of_nothing_is_no_limit():
+    cards = headroom(60.0, 84.0, 150.0, 0.0, [2400.0])
+    assert next(card for card in cards if card.unit == "W").state == "unknown"

@@ -66,3 +66,14 @@ def test_a_mean_lies_within_lowest_and_highest(level, steps):
     assert (flat.lowest, flat.mean, flat.highest) == (level, level, level)
     rising = summarise_channel(time_s, level + time_s)
     assert rising.lowest <= rising.mean <= rising.highest
+
+
+def test_a_gap_in_a_log_is_not_bridged():
+    """Ten seconds at 100, an hour missing, ten seconds at 200: the mean is 150, not that of a line through the hour."""
+    time_s = np.array([*range(11), *range(3611, 3622)], dtype=float)
+    values = np.array([100.0] * 11 + [200.0] * 11)
+    assert summarise_channel(time_s, values).mean == pytest.approx(150)
+    uneven = np.array([100.0] * 11 + [200.0] * 6)
+    assert summarise_channel(np.array([*range(11), *range(3611, 3617)], dtype=float), uneven).mean == pytest.approx(
+        (10 * 100 + 5 * 200) / 15
+    )

@@ -23,5 +23,16 @@ def test_the_limiter_by_the_newest_readings(latest, what):
     assert found.why.endswith(".")
 
 
+@pytest.mark.parametrize(
+    ("load", "what"), [(13, "one busy thread"), (16, "one busy thread"), (40, "something else in the rig")]
+)
+def test_one_full_thread_of_eight_is_named(load, what):
+    assert limiter_now({"power": 40, "temperature": 50, "load": load}, Limits(power_w=180, threads=8)).what == what
+    assert (
+        limiter_now({"power": 40, "temperature": 50, "load": load}, Limits(power_w=180)).what
+        == "something else in the rig"
+    )
+
+
 def test_without_limits_nothing_is_blamed_on_them():
     assert limiter_now({"power": 400, "temperature": 99, "load": 100}, Limits()).what == "the clock set"

@@ -57,8 +57,11 @@ def failure_rate(hours: float, failures: int, confidence: float = 0.95) -> RateE
 def fewer_than(hours: float, sure: float = 0.95) -> float:
     """Failures an hour that no failure in so many hours rules out, one-sided: "an hour passed says fewer than three".
 
+    Infinite for no hours: nothing is ruled out.
     Source: rule of three, exactly −ln(1 − sure) / hours (Hanley and Lippman-Hand 1983, from memory).
     """
+    if hours <= 0:
+        return math.inf
     return -math.log(1 - sure) / hours
 
 

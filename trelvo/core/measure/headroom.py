@@ -55,7 +55,7 @@ def _heat(reading: float | None, limit: float | None) -> Card:
 
 def _power(reading: float | None, limit: float | None) -> Card:
     name = "Power to limit"
-    if reading is None or limit is None:
+    if reading is None or limit is None or limit <= 0:
         missing = "No power was logged." if reading is None else "No limit is set; type one to see what is left."
         return Card(name, "unknown", reading, limit, None, "W", missing)
     left, share = limit - reading, reading / limit

@@ -7,6 +7,9 @@ import numpy.typing as npt
 
 from trelvo.core.base.problems import Problem, Refused
 
+# Readings further apart than this many usual steps have a gap between them.
+GAP_STEPS = 10.0
+
 
 @dataclass(frozen=True)
 class ChannelSummary:
@@ -24,7 +27,7 @@ def summarise_channel(time_s: npt.ArrayLike, values: npt.ArrayLike) -> ChannelSu
 
     time_s: seconds, 1-D, not falling; values: same length, NaN where a reading is missing
     Source: trapezoidal rule between neighbouring readings; a single reading, or readings all at one time, give the
-    plain mean.
+    plain mean. A gap in the log (longer than ten usual steps) is not bridged: nobody knows what was read there.
     """
     t, v = np.asarray(time_s, dtype=np.float64), np.asarray(values, dtype=np.float64)
     if t.shape != v.shape or t.ndim != 1:
@@ -35,8 +38,11 @@ def summarise_channel(time_s: npt.ArrayLike, values: npt.ArrayLike) -> ChannelSu
         raise Refused(Problem("channel", "There are no readings.", "Choose a column with numbers."))
     if (np.diff(t) < 0).any():
         raise Refused(Problem("time", "Time runs backwards.", "Split the log where it starts again."))
-    span = float(t[-1] - t[0])
-    mean = float(np.trapezoid(v, t) / span) if span > 0 else float(v.mean())
+    steps = np.diff(t)
+    usual = float(np.median(steps)) if steps.size else 0.0
+    covered = np.where(steps > GAP_STEPS * usual, 0.0, steps) if usual > 0 else steps
+    span = float(covered.sum())
+    mean = float(((v[1:] + v[:-1]) / 2 * covered).sum() / span) if span > 0 else float(v.mean())
     lowest, highest = float(v.min()), float(v.max())
     # rounding must not carry a mean out of what was read
     return ChannelSummary(int(v.size), float(v[0]), min(max(mean, lowest), highest), lowest, highest)

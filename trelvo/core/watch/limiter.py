@@ -6,7 +6,9 @@ from typing import Literal
 
 from trelvo.core.base.figures import Quantity
 
-What = Literal["power limit", "heat", "frame cap", "something else in the rig", "the clock set", "not known"]
+What = Literal[
+    "power limit", "heat", "frame cap", "one busy thread", "something else in the rig", "the clock set", "not known"
+]
 
 # Controllers stay a little below their limit; within this share of it they are at it. Common practice.
 NEAR_POWER = 0.97
@@ -14,15 +16,21 @@ NEAR_TEMP_C = 1.5
 NEAR_CAP = 0.985
 # A part busy for less than this share of the time waits for another. Common practice.
 BUSY_PERCENT = 93.0
+# A processor's load, counted in full threads, when just one is full and the system does a little besides. Common practice.
+ONE_THREAD = (0.9, 1.4)
 
 
 @dataclass(frozen=True)
 class Limits:
-    """What the part is allowed: power in W where it is read first, temperature in °C, frame cap in fps; None: not known."""
+    """What the part is allowed: power in W where it is read first, temperature in °C, frame cap in fps; None: not known.
+
+    threads: how many threads the processor runs at once
+    """
 
     power_w: float | None = None
     temp_c: float | None = None
     cap_fps: float | None = None
+    threads: float | None = None
 
 
 @dataclass(frozen=True)
@@ -44,8 +52,18 @@ def limiter_now(latest: Mapping[Quantity, float], limits: Limits) -> Limiter:
         return Limiter("power limit", f"{power:.0f} W of {limits.power_w:.0f} W allowed.")
     if rate is not None and limits.cap_fps and rate >= NEAR_CAP * limits.cap_fps:
         return Limiter("frame cap", f"{rate:.0f} fps, capped at {limits.cap_fps:.0f}.")
+    if load is not None and limits.threads and limits.threads >= 2 and _one_thread(load, limits.threads):
+        return Limiter(
+            "one busy thread",
+            f"Busy {load:.0f} % of {limits.threads:.0f} threads: one is full, and the work waits for it.",
+        )
     if load is not None and load < BUSY_PERCENT:
         return Limiter("something else in the rig", f"Busy {load:.0f} % of the time; it waits for the rest.")
     if load is None:
         return Limiter("not known", "This bench does not read how busy the part is.")
     return Limiter("the clock set", "Busy, and below its limits of power and heat.")
+
+
+def _one_thread(load: float, threads: float) -> bool:
+    """Whether so much load (% of all threads) is one thread full and the others nearly idle."""
+    return ONE_THREAD[0] <= load * threads / 100 <= ONE_THREAD[1]

@@ -109,7 +109,9 @@ def _latest(live: LiveRun, values: Numbers) -> dict[Quantity, float]:
 
 def _standing(live: LiveRun, latest: dict[Quantity, float]) -> LiveStanding:
     left_s = time_left_s(live.elapsed_s, live.planned_s)
-    limits = Limits(live.limits.get("power_w"), live.limits.get("temp_c"), live.run.variant.cap_fps)
+    limits = Limits(
+        live.limits.get("power_w"), live.limits.get("temp_c"), live.run.variant.cap_fps, live.limits.get("threads")
+    )
     return LiveStanding(
         live.state,
         live.run.outcome,

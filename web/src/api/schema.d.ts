@@ -573,7 +573,7 @@ export interface paths {
         put?: never;
         /**
          * Add To Queue
-         * @description Lines up every workload at every setting, so many times each.
+         * @description Lines up every workload at every setting, so many times each; two settings in the order A B B A where asked for.
          */
         post: operations["trelvo_api_queue_add_to_queue"];
         delete?: never;
@@ -3286,7 +3286,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "power limit" | "heat" | "frame cap" | "something else in the rig" | "the clock set" | "not known";
+            what: "power limit" | "heat" | "frame cap" | "one busy thread" | "something else in the rig" | "the clock set" | "not known";
             /** Why */
             why: string;
         };
@@ -4012,6 +4012,11 @@ export interface components {
              */
             confirmation: string;
             /**
+             * Interleave
+             * @default false
+             */
+            interleave: boolean;
+            /**
              * Repeats
              * @default 1
              */
@@ -4612,7 +4617,7 @@ export interface components {
         Steepness: {
             /**
              * Between
-             * @default 0.5
+             * @default 0.35
              */
             between: number;
             /**
@@ -4624,7 +4629,7 @@ export interface components {
             decade: number;
             /**
              * Off
-             * @default 0.5
+             * @default 0.35
              */
             off: number;
         };

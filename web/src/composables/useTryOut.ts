@@ -38,7 +38,7 @@ export function useTryOut(campaign: Ref<Campaign>) {
     if ((what.repeats ?? 1) > 1) {
       await lineUp({
         campaignId,
-        body: { ...body, setting_ids: [settingId], workload_ids: [workloadId], repeats: what.repeats ?? 1 },
+        body: { ...body, setting_ids: [settingId], workload_ids: [workloadId], repeats: what.repeats ?? 1, interleave: false },
       })
       void message.success(`${what.repeats} runs lined up.`)
       await router.push({ name: 'Climb', params: { id: campaignId } })

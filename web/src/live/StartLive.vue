@@ -1,6 +1,6 @@
 <!-- Start a run on the stand-in, or line several up: settings times workloads times repeats. -->
 <script setup lang="ts">
-import { Button as AButton, Drawer as ADrawer, message } from 'ant-design-vue'
+import { Button as AButton, Checkbox as ACheckbox, Drawer as ADrawer, message } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
@@ -30,6 +30,8 @@ const workloadIds = ref<number[]>([])
 const repeats = ref<number | null>(1)
 const minutes = ref<number | null>(null)
 const typed = ref('')
+/** Two settings in turns, so that a drift falls out of their comparison. */
+const inTurns = ref(true)
 
 watch(open, (isOpen) => {
   if (!isOpen) return
@@ -50,6 +52,7 @@ watch([open, settings], () => {
 const single = computed(() => settingIds.value.length === 1 && workloadIds.value.length === 1 && repeats.value === 1)
 const onlySetting = computed(() => (settingIds.value.length === 1 ? settingIds.value[0] : undefined))
 const { data: ceiling } = useCeiling(() => props.campaign.id, onlySetting)
+const canTakeTurns = computed(() => settingIds.value.length === 2 && (repeats.value ?? 0) > 1)
 const count = computed(() => settingIds.value.length * workloadIds.value.length * (repeats.value ?? 0))
 const ownMinutes = computed(() => testable(props.campaign).find((one) => one.id === workloadIds.value[0])?.minutes)
 const speedChoices = computed(
@@ -74,7 +77,13 @@ async function go(): Promise<void> {
     }
     await lineUp({
       campaignId: props.campaign.id,
-      body: { ...body, setting_ids: settingIds.value, workload_ids: workloadIds.value, repeats: repeats.value ?? 0 },
+      body: {
+        ...body,
+        setting_ids: settingIds.value,
+        workload_ids: workloadIds.value,
+        repeats: repeats.value ?? 0,
+        interleave: canTakeTurns.value && inTurns.value,
+      },
     })
     open.value = false
     void message.success(`${count.value} runs lined up.`)
@@ -109,6 +118,9 @@ async function go(): Promise<void> {
         </p>
         <TextField v-model="typed" label="Typed confirmation" :most="300" />
       </div>
+      <ACheckbox v-if="canTakeTurns" v-model:checked="inTurns">
+        In turns, A B B A: a machine that warms up or tires then spoils nothing
+      </ACheckbox>
       <p v-if="!single" class="quiet">
         {{ count }} runs in all, one after another, after a warm-up that is not logged. When a setting fails, the rest of its runs
         are left out.

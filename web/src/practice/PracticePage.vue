@@ -101,7 +101,9 @@ useShortcut('a', () => {
           </form>
           <p v-if="helped && advice" data-test="practice-advice">
             <strong>{{
-              advice.act === 'test' ? `Test ${words(advice.value)} for up to ${advice.minutes} min` : `Hold ${words(advice.value)}`
+              advice.act === 'test'
+                ? `Test ${words(advice.value)} for up to ${advice.minutes} min`
+                : `Hold ${words(advice.value)}`
             }}</strong>
             <KeyCap v-if="advice.act === 'test'">a</KeyCap>
             <span class="quiet block">{{ advice.reason }} {{ advice.teaches }}</span>

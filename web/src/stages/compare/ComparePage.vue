@@ -70,6 +70,9 @@ function editTarget(id?: number): void {
   targetId.value = id
   targetOpen.value = true
 }
+const unsettled = computed(() =>
+  versus.value?.candidates.some((one) => one.column.cells.some((cell) => cell.verdict?.word === 'too few runs')),
+)
 /** What time did to the comparisons, each sentence once. */
 const inTime = computed(() => [
   ...new Set((versus.value?.candidates ?? []).flatMap((one) => one.column.cells.flatMap((cell) => cell.says))),
@@ -136,6 +139,10 @@ const inTime = computed(() => [
         <ul v-if="inTime.length" class="quiet in-time" data-test="in-time">
           <li v-for="one in inTime" :key="one">{{ one }}</li>
         </ul>
+        <p v-if="unsettled" class="quiet">
+          Where too few runs are said: line up the two settings in turns (A B B A) in one sitting. A drift then falls out of their
+          comparison.
+        </p>
         <VersusTable :versus="versus" :campaign="campaign" :plain-sum="plainSum" @edit-target="editTarget" />
         <div class="switches">
           <label
