@@ -77,7 +77,7 @@ def test_runs_that_remember_tell_less():
     blocks = both(STOCK, TUNED, (0, 0.1, 0.2), (0.3, 0.4, 0.5), BenchMemory(rho=0.6, pairs=80))
     plain = compare(STOCK, TUNED, higher_is_better=True, pooled=POOLED)
     assert blocks.comparison.error_log > 1.3 * plain.error_log
-    assert blocks.says[0].startswith("Runs here resemble the one before (correlation 0.60): these 6 tell as much as")
+    assert blocks.says[0].startswith("Runs here resemble the one before (correlation 0.60): ten in a row tell")
 
 
 def test_very_many_runs_are_cut_to_what_they_tell():

@@ -90,13 +90,24 @@ def test_a_days_shift_is_found_and_the_usual_one_taken_where_nothing_shows_it():
     shift = rng.normal(0, 0.02, 40)
     hours = np.repeat(np.arange(40) * 24.0, 3) + np.tile([0.0, 0.1, 0.2], 40)
     logs = np.repeat(shift, 3) + rng.normal(0, 0.002, 120)
-    sd, df = day_shift(hours, np.zeros(120, dtype=np.int64), logs, 0.002)
+    sd, df = day_shift(sessions_of(hours), np.zeros(120, dtype=np.int64), logs, 0.002)
     assert df == 39
     # an upper estimate: above the deviation of what was made, not far
     assert np.std(shift, ddof=1) < sd < 1.4 * np.std(shift, ddof=1)
-    assert day_shift(hours[:3], np.zeros(3, dtype=np.int64), logs[:3], 0.002) == (USUAL_DAY, 0)
-    few, _ = day_shift(hours[:6], np.zeros(6, dtype=np.int64), np.zeros(6), 0.002)
+    assert day_shift(sessions_of(hours[:3]), np.zeros(3, dtype=np.int64), logs[:3], 0.002) == (USUAL_DAY, 0)
+    few, _ = day_shift(sessions_of(hours[:6]), np.zeros(6, dtype=np.int64), np.zeros(6), 0.002)
     assert few < 2 * USUAL_DAY
+
+
+def test_a_session_goes_on_while_the_bench_runs_anything():
+    """Stock at nine and a candidate at two, with other settings in between: one sitting."""
+    found = memory_of(
+        np.ones(2, dtype=np.int64), np.arange(2), np.array([9.0, 14.0]), np.zeros(2), np.arange(9.0, 14.0)
+    )
+    assert found.begins == (9.0,)
+    assert found.sessions(np.array([9.0, 14.0])).tolist() == [1, 1]
+    apart = memory_of(np.ones(2, dtype=np.int64), np.arange(2), np.array([9.0, 14.0]), np.zeros(2))
+    assert apart.sessions(np.array([9.0, 14.0])).tolist() == [1, 2]
 
 
 def test_a_bench_is_summed_up_over_its_workloads():

@@ -173,7 +173,7 @@ def drawn_best(ladder: Ladder, best: Rung) -> looking.Drawn | None:
     if best.setting_id not in [rung.setting_id for rung, _ in known]:
         return None
     # the reference's own error is the same for all, so it helped none of them to the top
-    errors = [(gain.sd_log or 0.0) / math.sqrt(gain.n_candidate) for _, gain in known]
+    errors = [_own_error(gain) for _, gain in known]
     picked = next(place for place, (rung, _) in enumerate(known) if rung.setting_id == best.setting_id)
     drawn = looking.best_drawn([gain.ratio for _, gain in known], errors, picked)
     if drawn is None or best.gain is None or best.gain.low is None or best.gain.high is None:
@@ -182,6 +182,12 @@ def drawn_best(ladder: Ladder, best: Rung) -> looking.Drawn | None:
     shared = (best.gain.sd_log or 0.0) / math.sqrt(best.gain.n_reference)
     reach = math.hypot(math.log(drawn.high / drawn.ratio), 1.96 * shared)
     return replace(drawn, low=drawn.ratio * math.exp(-reach), high=drawn.ratio * math.exp(reach))
+
+
+def _own_error(gain: comparison.Comparison) -> float:
+    """The part of a gain's error that is not the reference's, with what days and memory make of it."""
+    sd, error = gain.sd_log or 0.0, gain.error_log or 0.0
+    return math.sqrt(max(error**2 - sd**2 / gain.n_reference, sd**2 / gain.n_candidate))
 
 
 def best_rung(ladder: Ladder) -> Rung | None:

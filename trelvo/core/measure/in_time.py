@@ -16,7 +16,6 @@ from trelvo.core.measure.series import (
     Numbers,
     deviations_shrunk_by,
     effective_runs,
-    sessions_of,
 )
 
 # A time term is taken in where it costs so little: the variance of the difference grows by no more than this.
@@ -80,7 +79,7 @@ def compare_in_time(
     hours = hours[order]
     second = np.array([0.0] * len(reference.values) + [1.0] * len(candidate.values))[order]
     value = np.concatenate([logs(reference.values, "reference"), logs(candidate.values, "candidate")])[order]
-    session = sessions_of(hours)
+    session = bench.sessions(hours)
     noises = [_noise(one, pooled, plain.basis, bench.rho) for one in (reference, candidate)]
     with_time = _takes_time(hours, second, session, bench)
     several = np.unique(session).size > 1
@@ -106,7 +105,7 @@ def compare_in_time(
         difference, math.sqrt(total), df, plain.sd_log, basis, plain.n_reference, plain.n_candidate, confidence
     )
     days = max(total - float(share @ runs_part @ share), 0.0) if several else 0.0
-    says = _says(bench, with_time, session, second, plain.n_reference + plain.n_candidate)
+    says = _says(bench, with_time, session, second)
     return InTime(found, tuple(says), days)
 
 
@@ -122,7 +121,7 @@ def _cut_short(plain: Comparison, reference: Timed, candidate: Timed, bench: Ben
         return InTime(plain, ())
     runs = len(reference.values) + len(candidate.values)
     fewer = runs / bench.effective(runs)
-    sessions = [np.unique(sessions_of(np.sort(np.array(side.hours)))).size for side in (reference, candidate)]
+    sessions = [np.unique(bench.sessions(np.sort(np.array(side.hours)))).size for side in (reference, candidate)]
     days = bench.day_sd**2 * sum(1 / count for count in sessions) if max(sessions) > 1 else 0.0
     error = math.sqrt(plain.error_log**2 * fewer + days)
     found = from_log(
@@ -187,12 +186,12 @@ def _freedom(
     return sum(part for part, _ in parts) ** 2 / sum(part**2 / df for part, df in parts if part > 0)
 
 
-def _says(bench: BenchMemory, with_time: bool, session: Numbers, second: Array, runs: int) -> list[str]:
+def _says(bench: BenchMemory, with_time: bool, session: Numbers, second: Array) -> list[str]:
     says = []
     if bench.rho > 0.05:
-        effective = effective_runs(runs, bench.rho)
+        ten = effective_runs(10, bench.rho)
         says.append(
-            f"Runs here resemble the one before (correlation {bench.rho:.2f}): these {runs} tell as much as {effective:.0f}."
+            f"Runs here resemble the one before (correlation {bench.rho:.2f}): ten in a row tell as much as {ten:.0f}."
         )
     if with_time:
         says.append("A straight drift over the session is taken out.")

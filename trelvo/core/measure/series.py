@@ -59,6 +59,7 @@ class BenchMemory:
 
     rho: lag-one correlation of neighbouring repeats, 0 where too few are known; pairs: how many it rests on
     day_sd: deviation of what a day shifts (relative); day_df: degrees of freedom, 0 where only the usual one is taken
+    begins: when each session of the bench began, in hours
     """
 
     rho: float = 0.0
@@ -66,6 +67,13 @@ class BenchMemory:
     trend: Trend | None = None
     day_sd: float = USUAL_DAY
     day_df: int = 0
+    begins: tuple[float, ...] = ()
+
+    def sessions(self, hours: Array) -> Numbers:
+        """The number of each run's session: by what the whole bench ran, where that is known. hours: ascending"""
+        if not self.begins:
+            return sessions_of(hours)
+        return np.asarray(np.searchsorted(np.array(self.begins), hours, side="right"), dtype=np.int64)
 
     def effective(self, runs: int) -> float:
         """How many runs that remember nothing tell as much as so many in a row that do."""
@@ -142,16 +150,21 @@ def deviations_shrunk_by(sizes: Sequence[int], rho: float) -> float:
     return squares / df if df else 1.0
 
 
-def memory_of(workloads: Numbers, settings: Numbers, hours: Array, logs: Array) -> BenchMemory:
-    """What all repeats of a bench under one fitting say of its time. Four arrays over its runs, in any order.
+def memory_of(
+    workloads: Numbers, settings: Numbers, hours: Array, logs: Array, every_hour: Array | None = None
+) -> BenchMemory:
+    """What all repeats of a bench under one fitting say of its time. Four arrays over its runs that count, in any order.
 
     workloads, settings: their numbers; hours: when each began, from any common moment; logs: ln of its value
+    every_hour: when every run of the bench began, those that do not count too, so that none of them parts a session
     """
     order = np.argsort(hours, kind="stable")
     workloads, settings, hours, logs = workloads[order], settings[order], hours[order], logs[order]
-    session = sessions_of(hours)
     if logs.size == 0:
         return BenchMemory()
+    every = np.sort(hours if every_hour is None else np.concatenate([hours, every_hour]))
+    begins = tuple(every[np.concatenate([[True], np.diff(every) > SESSION_GAP_H])].tolist())
+    session = BenchMemory(begins=begins).sessions(hours)
     place = np.unique(np.stack([workloads, settings, session]), axis=1, return_inverse=True)[1].ravel()
     counts = np.bincount(place)
     about = logs - (np.bincount(place, logs) / counts)[place]
@@ -162,8 +175,8 @@ def memory_of(workloads: Numbers, settings: Numbers, hours: Array, logs: Array) 
     sd = math.sqrt(float(about @ about) / df) if df else 0.0
     # a workload's setting stands for itself on every day
     which = np.unique(np.stack([workloads, settings]), axis=1, return_inverse=True)[1].ravel()
-    day_sd, day_df = day_shift(hours, which, logs, sd)
-    return BenchMemory(rho, pairs, trend, day_sd, day_df)
+    day_sd, day_df = day_shift(session, which, logs, sd)
+    return BenchMemory(rho, pairs, trend, day_sd, day_df, begins)
 
 
 def _within(logs: Array, labels: Numbers, also: Array | None = None) -> tuple[Array, Array | None, int]:
@@ -221,13 +234,12 @@ def step_of(logs: Array, labels: Numbers) -> Step | None:
     return best if best and best.p < TOLD_BELOW else None
 
 
-def day_shift(hours: Array, settings: Numbers, logs: Array, sd: float) -> tuple[float, int]:
+def day_shift(session: Numbers, settings: Numbers, logs: Array, sd: float) -> tuple[float, int]:
     """How far a session shifts results, from settings that were run in several: deviation and degrees of freedom.
 
     sd: run-to-run deviation, which is taken off. The usual shift where no setting was run in two sessions.
     Source: one-way random effects, method of moments, with an inverse chi-square belief before; any textbook.
     """
-    session = sessions_of(hours)
     squares, own, df = 0.0, 0.0, 0
     for setting in np.unique(settings):
         mine = settings == setting

@@ -14,7 +14,7 @@ from trelvo.core.judge.set_and_got import set_against_got
 from trelvo.core.judge.traps import Trap
 from trelvo.core.measure.comparison import compare
 from trelvo.core.measure.noise import PooledNoise
-from trelvo.core.measure.series import sessions_of, step_of
+from trelvo.core.measure.series import step_of
 from trelvo.logbook.answers.sides import REFERENCE, Side, Sides
 
 # A sudden change is looked for among so many of the newest session's runs.
@@ -60,7 +60,7 @@ def _in_time(sides: Sides) -> Iterator[Trap | None]:
     if not kept:
         return
     hours = np.array([run.started_h for run in kept])
-    session = sessions_of(hours)
+    session = data.memory(fitting).sessions(hours)
     lasts = max(float(np.ptp(hours[session == one])) for one in np.unique(session))
     yield traps.drift(where, data.memory(fitting).trend, lasts)
     newest = [run for run, one in zip(kept, session, strict=True) if one == session[-1]][-MOST_LOOKED_AT:]

@@ -351,7 +351,8 @@ class CampaignData:
             ]
             table = np.array(rows, dtype=np.float64).reshape(-1, 4)
             numbers = table[:, :2].astype(np.int64)
-            self._memory[key] = memory_of(numbers[:, 0], numbers[:, 1], table[:, 2], np.log(table[:, 3]))
+            every = np.array([run.started_h for run in self.runs if run.fitting_id == key])
+            self._memory[key] = memory_of(numbers[:, 0], numbers[:, 1], table[:, 2], np.log(table[:, 3]), every)
         return self._memory[key]
 
     @cached_property
