@@ -1814,8 +1814,14 @@ export interface components {
          *
          *     rho: lag-one correlation of neighbouring repeats, 0 where too few are known; pairs: how many it rests on
          *     day_sd: deviation of what a day shifts (relative); day_df: degrees of freedom, 0 where only the usual one is taken
+         *     begins: when each session of the bench began, in hours
          */
         BenchMemory: {
+            /**
+             * Begins
+             * @default []
+             */
+            begins: number[];
             /**
              * Day Df
              * @default 0
