@@ -72,7 +72,7 @@ def test_traps_show_what_they_speak_of(page, demo_address):
     [
         ("8421 to 9105, 7.8 % faster", "comes from a mistake: percent difference"),
         ("8421 to 9105, 8.1 % faster", "Right: 8.1 % more speed."),
-        ("much faster", "No claimed figure is there."),
+        ("much faster", "There is no number in it."),
     ],
 )
 def test_claims(page, demo_address, text, found):

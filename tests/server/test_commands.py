@@ -67,3 +67,13 @@ def test_the_client_is_written_anew_without_a_change(command):
     call = [sys.executable, *shlex.split(command)]
     subprocess.run(call, cwd=ROOT, check=True, timeout=300, capture_output=True)
     assert client.read_bytes() == before
+
+
+def test_the_climbs_in_the_docs_are_those_that_the_program_gives():
+    ended = subprocess.run(
+        [sys.executable, "scripts/climb_sequences.py"],
+        cwd=ROOT, env={**os.environ, "PYTHONPATH": str(ROOT)}, capture_output=True, text=True, check=True,
+    )  # fmt: skip
+    told = ended.stdout.strip()
+    assert told.count("\n") == 4
+    assert told in (ROOT / "docs" / "methods.md").read_text()

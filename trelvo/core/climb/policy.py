@@ -18,8 +18,8 @@ STRATEGIES: tuple[Strategy, ...] = ("fixed steps", "coarse then fine", "halving"
 
 # Setting a value and starting a test costs so much besides.
 HANDLING_MINUTES = 1.0
-# The furthest that a test may go past what has survived, as a share of the range; with voltage half as far.
-LARGEST_STEP_SHARE, LARGEST_STEP_SHARE_VOLTAGE = 0.1, 0.05
+# The furthest that a test may go past what has survived, as a share of the range; less with voltage.
+LARGEST_STEP_SHARE, LARGEST_STEP_SHARE_VOLTAGE = 0.1, 0.07
 
 
 @dataclass(frozen=True)
