@@ -1,5 +1,6 @@
 from dataclasses import replace
 from functools import lru_cache
+from threading import Lock
 from typing import Annotated
 
 import numpy as np
@@ -65,6 +66,10 @@ class PlanOut(Schema):
     plan: ClimbPlan
 
 
+# A page that is opened twice asks twice: the second question waits for the first one's answer instead of finding it again.
+_PLANNING = Lock()
+
+
 @lru_cache(maxsize=256)
 def _planned(knob: Knob, trials: tuple[Trial, ...], policy: Policy) -> ClimbPlan:
     """The same draws whenever it is asked, so that the answer changes only with what is known, and need not be found twice."""
@@ -102,5 +107,7 @@ def show_plan(request: HttpRequest, campaign_id: int, asked: Query[Asked]) -> li
     plans = []
     for strategy in STRATEGIES:
         policy = replace(within_rails(data, line.knob, asked.policy()), strategy=strategy, steepness=line.steepness)
-        plans.append(PlanOut(strategy=strategy, plan=_planned(line.knob, tuple(line.trials), policy)))
+        with _PLANNING:
+            plan = _planned(line.knob, tuple(line.trials), policy)
+        plans.append(PlanOut(strategy=strategy, plan=plan))
     return plans

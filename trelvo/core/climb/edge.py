@@ -100,9 +100,17 @@ class EdgePosterior:
         return failures_per_h(distance, self.edge, self.decade, self.cap)
 
     def quantile(self, numbers: Array, share: float) -> float:
+        return self.quantiles(numbers, (share,))[0]
+
+    def quantiles(self, numbers: Array, shares: Sequence[float]) -> list[float]:
+        """The numbers, one for each point of the belief, below which these shares of it lie."""
+        # points without weight hold no quantile, and most of a belief has none
+        kept = self.weight > 1e-9
+        numbers, weight = numbers[kept], self.weight[kept]
         order = np.argsort(numbers)
-        cumulated = np.cumsum(self.weight[order])
-        return float(numbers[order][min(int(np.searchsorted(cumulated, share * cumulated[-1])), numbers.size - 1)])
+        cumulated = np.cumsum(weight[order])
+        at = np.searchsorted(cumulated, np.asarray(shares) * cumulated[-1])
+        return [float(one) for one in numbers[order][np.minimum(at, numbers.size - 1)]]
 
     @cached_property
     def tested_to(self) -> float:
@@ -126,7 +134,8 @@ class EdgePosterior:
         """Failures an hour at a value: median, and the interval that holds it with this confidence."""
         hazard = self.hazard_per_h(self.distance(value))
         tail = (1 - confidence) / 2
-        return self.quantile(hazard, 0.5), self.quantile(hazard, tail), self.quantile(hazard, 1 - tail)
+        middle, low, high = self.quantiles(hazard, (0.5, tail, 1 - tail))
+        return middle, low, high
 
     def edge_at(self, share: float) -> float:
         """The value at which failures reach one an hour lies nearer stock than this with a chance of `share`."""

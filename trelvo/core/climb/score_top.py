@@ -4,11 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
 
 from trelvo.core.base.knobs import Knob
-
-Array = npt.NDArray[np.float64]
 
 # A fall counts from this many standard errors of its slope on: the place of the top is picked from several, so two are too few.
 CLEAR_ERRORS = 3.0
@@ -60,17 +57,15 @@ def top_of(scores: Sequence[ScoreAt], away: int = 1) -> ScoreTop | None:
         return None
     way = np.array([(at.value - ordered[0].value) * away for at in ordered])
     ratio, error = np.array([at.ratio for at in ordered]), np.array([max(at.error, 1e-9) for at in ordered])
-    best: tuple[float, int, float, float, Array] | None = None
-    for turn in range(1, len(ordered) - 1):
-        past = way - way[turn]
-        design = np.stack([np.ones_like(past), np.minimum(past, 0.0), np.maximum(past, 0.0)], axis=1) / error[:, None]
-        spread = np.linalg.pinv(design.T @ design)
-        fitted = spread @ design.T @ (ratio / error)
-        left = float(((ratio / error - design @ fitted) ** 2).sum())
-        if best is None or left < best[0]:
-            best = left, turn, float(fitted[2]), float(spread[2, 2]) ** 0.5, fitted
-    assert best is not None
-    left, turn, slope, slope_error, fitted = best
+    # all turns at once: one row of past distances, one design and one fit for each
+    past = way[None, :] - way[1:-1, None]
+    design = np.stack([np.ones_like(past), np.minimum(past, 0.0), np.maximum(past, 0.0)], axis=2) / error[None, :, None]
+    spread = np.linalg.pinv(np.einsum("tni,tnj->tij", design, design))
+    fits = np.einsum("tij,tnj,n->ti", spread, design, ratio / error)
+    lefts = ((ratio / error - np.einsum("tni,ti->tn", design, fits)) ** 2).sum(axis=1)
+    best = int(np.argmin(lefts))
+    left, turn, fitted = float(lefts[best]), best + 1, fits[best]
+    slope, slope_error = float(fitted[2]), float(spread[best, 2, 2]) ** 0.5
     # runs that scatter more than their errors say make the slope less sure
     wider = max(1.0, (left / max(len(ordered) - 3, 1)) ** 0.5)
     if slope >= -CLEAR_ERRORS * slope_error * wider:

@@ -11,9 +11,8 @@ from trelvo.core.climb.knob_order import order_knobs, why_then
 from trelvo.core.climb.policy import STRATEGIES, Advice, Policy, Strategy, below_top, largest_step, values_of
 from trelvo.core.climb.score_top import ScoreAt, ScoreTop, first_top, score_top
 from trelvo.core.climb.steepness import Steepness, usual_steepness
-from trelvo.core.climb.strategies import advise
 from trelvo.core.decide.stages import State
-from trelvo.logbook.answers.climb_line import TrialMark, believed, line_of, scores_along, within_rails
+from trelvo.logbook.answers.climb_line import TrialMark, advised, believed, line_of, scores_along, within_rails
 from trelvo.logbook.rows.campaign_data import CampaignData
 
 MOST_CURVE_POINTS = 200
@@ -124,7 +123,8 @@ def view_of(
         curve.append(CurvePoint(value, holds, middle, low, high, settings.get(value)))
     steps = []
     for strategy in STRATEGIES:
-        advice = advise(knob, trials, replace(policy, strategy=strategy), loads, scores, belief)
+        own = replace(policy, strategy=strategy)
+        advice = advised(knob, tuple(trials), own, tuple(loads), tuple(scores))
         steps.append(NextStep(strategy, advice, settings.get(advice.value)))
     return ClimbView(
         knob=knob,
@@ -152,6 +152,7 @@ def view_of(
 def knob_turns(data: CampaignData, policy: Policy) -> list[KnobTurn]:
     """The campaign's knobs in the order of turning, each with how far its climb has come."""
     turns = []
+    loads = tuple(workload.as_load() for workload in data.testable)
     for knob in order_knobs(data.knobs, data.campaign.goal):
         line = line_of(data, knob.key, None)
         tried = [trial for trial in line.trials if trial.value != knob.stock]
@@ -161,7 +162,7 @@ def knob_turns(data: CampaignData, policy: Policy) -> list[KnobTurn]:
             own = replace(within_rails(data, knob, policy), steepness=line.steepness)
             scores = first_top(knob, scores_along(data, line))
             belief = line.belief()
-            advice = advise(knob, line.trials, own, scores=scores, belief=belief)
+            advice = advised(knob, tuple(line.trials), own, loads, tuple(scores))
             state = "done" if advice.act == "hold" else "under way"
             own = below_top(knob, own, score_top(knob, scores))
             hold = highest_hold(belief, own, values_of(knob, own))

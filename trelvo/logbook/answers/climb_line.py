@@ -10,12 +10,13 @@ from typing import cast
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, fingerprint
-from trelvo.core.base.loads import stress_decades
+from trelvo.core.base.loads import Load, stress_decades
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.edge import EdgeModel, EdgePosterior, edge_posterior
-from trelvo.core.climb.policy import Policy
+from trelvo.core.climb.policy import Advice, Policy
 from trelvo.core.climb.score_top import ScoreAt
 from trelvo.core.climb.steepness import Seen, Steepness, learnt_steepness, usual_steepness
+from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.stress import GRID as COARSE
 from trelvo.core.climb.stress import Stress, estimate_stress
 from trelvo.core.climb.trials import KnownTo, Trial, coldness_of
@@ -77,6 +78,15 @@ def believed(knob: Knob, trials: tuple[Trial, ...], steepness: Steepness) -> Edg
 
 
 @lru_cache(maxsize=256)
+def advised(
+    knob: Knob, trials: tuple[Trial, ...], policy: Policy, loads: tuple[Load, ...], scores: tuple[ScoreAt, ...]
+) -> Advice:
+    """The next step after these trials: the same until something is run or another risk is accepted."""
+    belief = believed(knob, trials, policy.steepness or usual_steepness(knob))
+    return advise(knob, trials, policy, loads, scores, belief)
+
+
+@lru_cache(maxsize=256)
 def _seen(knob: Knob, trials: tuple[Trial, ...]) -> Seen | None:
     return edge_posterior(EdgeModel.of(knob, grid=COARSE), trials).seen
 
@@ -122,7 +132,11 @@ def line_of(data: CampaignData, knob_key: str | None, base_id: int | None) -> Li
         float(setting.values.get(key, knob.stock)): setting for setting in settings if _without(setting, key) == others
     }
     steepness = steepness_for(knob, data.earlier)
-    marks, stresses = _marks(data, knob, {setting.pk: value for value, setting in along.items()}, steepness)
+    places = {setting.pk: value for value, setting in along.items()}
+    made_of = ("marks", knob, tuple(places), steepness)
+    if made_of not in data.found:
+        data.found[made_of] = _marks(data, knob, places, steepness)
+    marks, stresses = data.found[made_of]
     return Line(knob, others, along, data.judged_fitting, marks, steepness, stresses)
 
 
@@ -140,11 +154,18 @@ def scores_along(data: CampaignData, line: Line) -> list[list[ScoreAt]]:
     """For each workload its performance along a knob that is turned up, against the value nearest stock."""
     if line.knob.away != 1 or line.fitting is None:
         return []
-    noise = data.noise(line.fitting)
+    made_of = ("scores", line.knob, tuple(setting.pk for setting in line.along.values()))
+    if made_of not in data.found:
+        data.found[made_of] = _scores_along(data, line, line.fitting)
+    return cast(list[list[ScoreAt]], data.found[made_of])
+
+
+def _scores_along(data: CampaignData, line: Line, fitting: Fitting) -> list[list[ScoreAt]]:
+    noise = data.noise(fitting)
     places = {setting.pk: value for value, setting in line.along.items()}
     found: dict[int, dict[float, list[float]]] = defaultdict(lambda: defaultdict(list))
     for run in data.runs:
-        if run.counts and run.fitting_id == line.fitting.pk and run.setting_id in places:
+        if run.counts and run.fitting_id == fitting.pk and run.setting_id in places:
             found[run.variant_id][places[run.setting_id]].append(cast(float, run.value))
     scores = []
     for workload in data.workloads:

@@ -8,7 +8,7 @@ from collections import defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from datetime import UTC, datetime
 from functools import cached_property
-from typing import NamedTuple, TypeVar, cast
+from typing import Any, NamedTuple, TypeVar, cast
 
 import numpy as np
 from django.db.models import Model, TextField, Value, prefetch_related_objects
@@ -203,6 +203,8 @@ class CampaignData:
         self.id = campaign.pk
         # other campaigns, for what they have shown of knobs like this one's; read only where a climb is judged
         self.earlier: list[CampaignData] = []
+        # what one answer needs several times, by what it is made of
+        self.found: dict[object, Any] = {}
 
     @cached_property
     def knobs(self) -> list[Knob]:
