@@ -1,7 +1,7 @@
 <!-- The frame of a campaign: where am I, what did I gain, what do I do next; and the way to every stage. -->
 <script setup lang="ts">
 import { Button as AButton } from 'ant-design-vue'
-import { computed, provide, ref, useTemplateRef, watchEffect } from 'vue'
+import { computed, onMounted, provide, ref, useTemplateRef, watchEffect } from 'vue'
 import { RouterLink, RouterView, useRouter } from 'vue-router'
 
 import { useCampaign } from '../api/campaigns'
@@ -48,6 +48,16 @@ for (const [stage, key] of Object.entries(stageKeys))
   useShortcut(key, () => router.push({ name: stage, params: { id: props.id } }))
 useShortcut('n', () => openForm())
 useShortcut('l', () => openLive())
+/** The other stages' code is fetched while nothing else is to be done, so that a click on one only asks for its answer. */
+onMounted(() => {
+  const later = window.requestIdleCallback ?? ((task: () => void) => setTimeout(task, 300))
+  later(() => {
+    for (const stage of Object.keys(stageKeys)) {
+      const component = router.resolve({ name: stage, params: { id: props.id } }).matched.at(-1)?.components?.default
+      if (typeof component === 'function') void (component as () => Promise<unknown>)()
+    }
+  })
+})
 watchEffect(() => (document.title = campaign.value ? `${campaign.value.name} – Trelvo` : 'Trelvo'))
 
 /** In the campaign's own words, so that it can be typed as it stands. */
