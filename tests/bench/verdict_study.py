@@ -1,7 +1,7 @@
 """Made comparisons on benches that drift, remember, scatter or have days, to count what verdicts claim. Used by test_verdict."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -143,7 +143,9 @@ def share_overall(count: int, controls: bool, timed: bool, seed: int = 5) -> flo
     made = Bench(day_sd=0.005)
     for number in range(count):
         if number % 20 == 0:
-            bench, groups = memory(made, rng, days=6)
+            known, groups = memory(made, rng, days=6)
+            # the two days on which this comparison is run are sittings of their own
+            bench = replace(known, begins=(*known.begins, 0.0, 24.0))
         first, second = made.day_sd * rng.normal(size=2)
         compared, days = [], []
         for _ in range(5):
