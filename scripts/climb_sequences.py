@@ -14,7 +14,8 @@ def main() -> None:
         unit, knob = row.knob.unit, row.knob
         best = knob.stock + knob.away * silicon.safe_to(knob)
         steps = [
-            f"{step.advice.value:+g} {'failed after' if step.failed else 'held'} {step.lasted:.0f} min" for step in kept.steps
+            f"{step.advice.value:+g} {'failed after' if step.failed else 'held'} {step.lasted:.0f} min"
+            for step in kept.steps
         ]
         print(f"- *{name}*, in truth safe to {best:+g} {unit}: {'; '.join(steps)}. Kept {kept.value:+g} {unit}.")
 
