@@ -57,7 +57,7 @@ def test_what_is_held_without_proof_is_said_to_be_unproved():
         CLOCK, [Trial(0, 1, False), Trial(15, 5, True), Trial(15, 5, True)], Policy(minutes_left=0, sure=0.99)
     )
     assert advice.act == "hold"
-    assert "No value above stock is 99 % sure" in advice.reason
+    assert "No value past stock is 99 % sure" in advice.reason
 
 
 @pytest.mark.parametrize("strategy", STRATEGIES)

@@ -154,7 +154,7 @@ def _why_hold(belief: EdgePosterior, policy: Policy, held: float, out_of_time: b
     where = describe_value(knob, held) if held != knob.stock else "stock"
     hours = f"{1 / policy.accepted_per_h:.0f} hours"
     if held == knob.stock:
-        return [f"{end}. No value above stock is {policy.sure * 100:.0f} % sure to fail no more than once in {hours}."]
+        return [f"{end}. No value past stock is {policy.sure * 100:.0f} % sure to fail no more than once in {hours}."]
     line = hold_line(belief, policy)
     chance = float(belief.weight[line >= belief.distance(held) - 1e-9].sum())
     if chance >= policy.sure:

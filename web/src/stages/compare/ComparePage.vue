@@ -140,8 +140,8 @@ const inTime = computed(() => [
           <li v-for="one in inTime" :key="one">{{ one }}</li>
         </ul>
         <p v-if="unsettled" class="quiet">
-          Where too few runs are said: line up the two settings in turns (A B B A) in one sitting. A drift then falls out of their
-          comparison.
+          Where a verdict says too few runs: line up the two settings in turns (A B B A) in one sitting. A drift then falls out of
+          their comparison.
         </p>
         <VersusTable :versus="versus" :campaign="campaign" :plain-sum="plainSum" @edit-target="editTarget" />
         <div class="switches">
