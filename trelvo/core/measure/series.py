@@ -101,22 +101,23 @@ def effective_runs(runs: int, rho: float) -> float:
     return float(runs / (1 + 2 * np.sum((1 - lags / runs) * rho**lags)))
 
 
-def lag_one(groups: Sequence[Sequence[float]]) -> tuple[float, int]:
+def lag_one(groups: Sequence[npt.ArrayLike]) -> tuple[float, int]:
     """Lag-one correlation pooled over groups of neighbouring repeats (ln values, in order), and the pairs it rests on.
 
     Each group's own mean is taken off, which hides part of the memory; the estimate is the one whose expected ratio of
     neighbouring products to squares is that which was found. Negative ones count as none.
     Source: method of moments for a first-order autoregressive series in short groups; expectations of quadratic forms.
     """
-    kept = [np.asarray(group, dtype=np.float64) for group in groups if len(group) >= 3]
+    arrays = [np.asarray(group, dtype=np.float64) for group in groups]
+    kept = [group for group in arrays if group.size >= 3]
     pairs = sum(group.size - 1 for group in kept)
     if pairs < FEWEST_PAIRS:
         return 0.0, pairs
-    products = squares = 0.0
-    for group in kept:
-        about = group - group.mean()
-        products += float(about[:-1] @ about[1:])
-        squares += float(about @ about)
+    flat = np.concatenate(kept)
+    label = np.repeat(np.arange(len(kept)), [group.size for group in kept])
+    about = flat - (np.bincount(label, flat) / np.bincount(label))[label]
+    same = label[:-1] == label[1:]
+    products, squares = float((about[:-1] * about[1:])[same].sum()), float(about @ about)
     if squares <= 0:
         return 0.0, pairs
     sizes, counts = np.unique([group.size for group in kept], return_counts=True)
@@ -165,16 +166,16 @@ def memory_of(
     every = np.sort(hours if every_hour is None else np.concatenate([hours, every_hour]))
     begins = tuple(every[np.concatenate([[True], np.diff(every) > SESSION_GAP_H])].tolist())
     session = BenchMemory(begins=begins).sessions(hours)
-    place = np.unique(np.stack([workloads, settings, session]), axis=1, return_inverse=True)[1].ravel()
+    which = workloads * (int(settings.max()) + 1) + settings
+    place = np.unique(which * (int(session.max()) + 1) + session, return_inverse=True)[1]
     counts = np.bincount(place)
     about = logs - (np.bincount(place, logs) / counts)[place]
-    groups = [about[place == one] for one in np.flatnonzero(counts > 1)]
-    rho, pairs = lag_one([group.tolist() for group in groups])
+    ordered = np.argsort(place, kind="stable")
+    groups = [one for one in np.split(about[ordered], np.cumsum(counts)[:-1]) if one.size > 2]
+    rho, pairs = lag_one(groups)
     trend = trend_of(hours, place, logs)
     df = int((counts[counts > 1] - 1).sum())
     sd = math.sqrt(float(about @ about) / df) if df else 0.0
-    # a workload's setting stands for itself on every day
-    which = np.unique(np.stack([workloads, settings]), axis=1, return_inverse=True)[1].ravel()
     day_sd, day_df = day_shift(session, which, logs, sd)
     return BenchMemory(rho, pairs, trend, day_sd, day_df, begins)
 
@@ -240,17 +241,18 @@ def day_shift(session: Numbers, settings: Numbers, logs: Array, sd: float) -> tu
     sd: run-to-run deviation, which is taken off. The usual shift where no setting was run in two sessions.
     Source: one-way random effects, method of moments, with an inverse chi-square belief before; any textbook.
     """
-    squares, own, df = 0.0, 0.0, 0
-    for setting in np.unique(settings):
-        mine = settings == setting
-        numbers, index = np.unique(session[mine], return_inverse=True)
-        if numbers.size < 2:
-            continue
-        counts = np.bincount(index)
-        means = np.bincount(index, logs[mine]) / counts
-        squares += float(((means - means.mean()) ** 2).sum())
-        own += sd**2 * (numbers.size - 1) * float((1 / counts).mean())
-        df += int(numbers.size) - 1
+    _, first = np.unique(settings, return_inverse=True)
+    cells, place = np.unique(first * (int(session.max()) + 1) + session, return_inverse=True)
+    counts = np.bincount(place)
+    means = np.bincount(place, logs) / counts
+    # of each cell (a setting in a session) which setting it is of, and in how many sessions that was run
+    of = cells // (int(session.max()) + 1)
+    often = np.bincount(of)
+    about = means - (np.bincount(of, means) / often)[of]
+    shared = often[of] > 1
+    squares = float((about[shared] ** 2).sum())
+    own = sd**2 * float(((1 / counts) * (1 - 1 / often[of]))[shared].sum())
+    df = int((often[often > 1] - 1).sum())
     if df == 0:
         return USUAL_DAY, 0
     # few days say little: the usual shift counts as `USUAL_DAYS` of them, and the estimate falls short one time in ten only

@@ -56,14 +56,13 @@ def _in_time(sides: Sides) -> Iterator[Trap | None]:
     """Drift and sudden changes on the reference's bench, by all repeats of its campaign under its fitting."""
     data, fitting = sides.reference.data, sides.reference.fitting
     where = data.campaign.rig.name
-    kept = [run for run in data.runs if fitting and run.fitting_id == fitting.pk and run.counts]
+    kept = [run for run in data.runs if fitting and run.fitting_id == fitting.pk and run.counts][-MOST_LOOKED_AT:]
     if not kept:
         return
     hours = np.array([run.started_h for run in kept])
     session = data.memory(fitting).sessions(hours)
-    lasts = max(float(np.ptp(hours[session == one])) for one in np.unique(session))
-    yield traps.drift(where, data.memory(fitting).trend, lasts)
-    newest = [run for run, one in zip(kept, session, strict=True) if one == session[-1]][-MOST_LOOKED_AT:]
+    newest = [run for run, one in zip(kept, session, strict=True) if one == session[-1]]
+    yield traps.drift(where, data.memory(fitting).trend, float(np.ptp(hours[session == session[-1]])))
     labels = np.unique([(run.variant_id, run.setting_id) for run in newest], axis=0, return_inverse=True)[1].ravel()
     logs = np.log([max(cast(float, run.value), 1e-300) for run in newest])
     yield traps.sudden_change(where, step_of(logs, labels), [run.id for run in newest])
