@@ -130,10 +130,9 @@ def side_noise(side: npt.NDArray[np.float64], pooled: PooledNoise | None, basis:
     Source: F test of one variance against another, any textbook.
     """
     own = float(side.var(ddof=1)) if side.size > 1 else 0.0
-    rounding = (rounding_step(np.exp(side)) / float(np.exp(side.mean()))) ** 2 / 12
-    own = max(own, rounding)
     if pooled is None or basis == "own noise":
-        return own, float(max(side.size - 1, 1))
+        rounding = (rounding_step(np.exp(side)) / float(np.exp(side.mean()))) ** 2 / 12
+        return max(own, rounding), float(max(side.size - 1, 1))
     # two runs say too little of their own scatter to be set against it
     limit = float(special.fdtri(side.size - 1, pooled.df, 1 - SCATTERS_MORE)) if side.size > 2 else math.inf
     if own > limit * pooled.sd_log**2:
