@@ -152,7 +152,7 @@ def test_the_hold_line_needs_what_is_believed_and_a_margin():
     belief, policy = edge_posterior(EdgeModel.of(CLOCK), trials), Policy()
     line = highest_hold(belief, policy, values_of(CLOCK, policy))
     off = margin(CLOCK, 75 / 3.5)
-    assert off == pytest.approx(1.1 * 75 / 3.5 - 7.5)
+    assert off == pytest.approx(0.95 * 75 / 3.5 - 7.5)
     assert belief.chance_within(line + off) >= 0.9 > belief.chance_within(line + 15 + off)
     wary = highest_hold(belief, Policy(wary=True), values_of(CLOCK, policy))
     assert wary < line

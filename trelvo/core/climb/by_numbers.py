@@ -15,7 +15,7 @@ from trelvo.core.climb.trials import Trial
 
 # The kept value stands so far below what the belief allows, in usual decades: real silicon is no straight power of ten. Half a
 # step of the knob, by which a value on the grid lies lower on average anyway, is taken off this margin, down to the least.
-MARGIN_DECADES, LEAST_MARGIN_DECADES = 1.1, 0.35
+MARGIN_DECADES, LEAST_MARGIN_DECADES = 0.95, 0.35
 # Wary: from a decade below the edge on, failures may thin out so many times more slowly than above it.
 WARY_TAIL = 2.2
 # Less than this share of the usual decade to be gained an hour, and testing on is not worth it.
