@@ -157,9 +157,14 @@ def _why_hold(belief: EdgePosterior, policy: Policy, held: float, out_of_time: b
         return [f"{end}. No value past stock is {policy.sure * 100:.0f} % sure to fail no more than once in {hours}."]
     line = hold_line(belief, policy)
     chance = float(belief.weight[line >= belief.distance(held) - 1e-9].sum())
-    if chance >= policy.sure:
+    # the chance at a quantile may fall short of its share by a rounding
+    if chance >= policy.sure - 1e-3:
         return [
             f"{end}. At {where} no more than one failure in {hours}, {chance * 100:.0f} % sure, from all trials together."
+        ]
+    if belief.distance(held) > _shown_alone(belief, policy) + 1e-9:
+        return [
+            f"{end}. Of what the limits allow, {where} is the nearest to stock; it is not proved ({chance * 100:.0f} % sure)."
         ]
     return [
         f"{end}. {where} has run long enough by itself: no more than one failure in {hours}, {policy.sure * 100:.0f} % sure."

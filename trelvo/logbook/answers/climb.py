@@ -58,7 +58,7 @@ class ClimbView:
     """One knob's climb. base: what all other knobs stand at; hold: the furthest value that holds by the numbers
 
     steepness: the belief about how fast failures multiply that it began with; decade: what is believed of it now, middle
-    fits: whether the runs go together with one edge; wary: by which of the two ways of holding
+    fits: whether the runs go together with one edge
     edge_near, edge_far: between these failures reach one an hour, 90 % sure; top: where the score has passed its top
     settings: rungs of this climb, from stock away
     """
@@ -80,7 +80,6 @@ class ClimbView:
     steepness: Steepness
     decade: float
     fits: bool
-    wary: bool
     largest_step: float
 
 
@@ -144,7 +143,6 @@ def view_of(
         steepness=belief.steepness,
         decade=belief.quantile(belief.decade, 0.5),
         fits=belief.fits,
-        wary=policy.wary,
         largest_step=largest_step(knob, policy),
     )
 

@@ -53,7 +53,7 @@ class TrialMark:
 
 @dataclass(frozen=True)
 class Line:
-    """The settings along one knob, and what was run on them. stresses: by variant, how much nearer the edge it takes a setting"""
+    """The settings along one knob, and what was run on them."""
 
     knob: Knob
     base: dict[str, float]
@@ -61,7 +61,6 @@ class Line:
     fitting: Fitting | None
     marks: list[TrialMark]
     steepness: Steepness
-    stresses: dict[int, Stress]
 
     @property
     def trials(self) -> list[Trial]:
@@ -136,8 +135,7 @@ def line_of(data: CampaignData, knob_key: str | None, base_id: int | None) -> Li
     made_of = ("marks", knob, tuple(places), steepness)
     if made_of not in data.found:
         data.found[made_of] = _marks(data, knob, places, steepness)
-    marks, stresses = data.found[made_of]
-    return Line(knob, others, along, data.judged_fitting, marks, steepness, stresses)
+    return Line(knob, others, along, data.judged_fitting, data.found[made_of], steepness)
 
 
 def within_rails(data: CampaignData, knob: Knob, policy: Policy) -> Policy:
@@ -223,9 +221,7 @@ def _known_to(run: RunRow) -> KnownTo:
     return "minute" if run.duration_s >= 60 and run.duration_s % 60 == 0 else "second"
 
 
-def _marks(
-    data: CampaignData, knob: Knob, values: dict[int, float], steepness: Steepness
-) -> tuple[list[TrialMark], dict[int, Stress]]:
+def _marks(data: CampaignData, knob: Knob, values: dict[int, float], steepness: Steepness) -> list[TrialMark]:
     """Runs that say something about stability, on the way from stock outward; those set aside say nothing.
 
     With each the stress of its workload: where its kind puts it, moved by what the runs themselves show.
@@ -261,7 +257,7 @@ def _marks(
         EdgeModel.of(knob, steepness),
         tuple((pk, expected.get(pk, 0.0), tuple(some)) for pk, some in sorted(by_variant.items())),
     )
-    return [replace(mark, stress=stresses[variant_id].middle) for variant_id, mark in marks], stresses
+    return [replace(mark, stress=stresses[variant_id].middle) for variant_id, mark in marks]
 
 
 @lru_cache(maxsize=64)

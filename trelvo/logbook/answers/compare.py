@@ -20,7 +20,6 @@ from trelvo.core.judge.set_and_got import Moved, set_against_got
 from trelvo.core.judge.traps import Trap
 from trelvo.core.measure.gains import Value, value_for_money
 from trelvo.core.measure.noise import PooledNoise
-from trelvo.core.measure.series import BenchMemory
 from trelvo.logbook.answers.sides import (
     REFERENCE,
     Side,
@@ -93,7 +92,6 @@ class Versus:
     smallest_gain: float
     corrected: bool
     careful: bool
-    memory: BenchMemory
 
 
 def versus_of(
@@ -137,7 +135,6 @@ def versus_of(
         smallest_gain=data.campaign.smallest_gain,
         corrected=correct,
         careful=careful,
-        memory=data.memory(reference.fitting),
     )
 
 

@@ -1809,42 +1809,6 @@ export interface components {
             unit: string;
         };
         /**
-         * BenchMemory
-         * @description What all repeats of a bench say of its time: how much a run resembles the one before, its drift, and a day's shift.
-         *
-         *     rho: lag-one correlation of neighbouring repeats, 0 where too few are known; pairs: how many it rests on
-         *     day_sd: deviation of what a day shifts (relative); day_df: degrees of freedom, 0 where only the usual one is taken
-         *     begins: when each session of the bench began, in hours
-         */
-        BenchMemory: {
-            /**
-             * Begins
-             * @default []
-             */
-            begins: number[];
-            /**
-             * Day Df
-             * @default 0
-             */
-            day_df: number;
-            /**
-             * Day Sd
-             * @default 0.003
-             */
-            day_sd: number;
-            /**
-             * Pairs
-             * @default 0
-             */
-            pairs: number;
-            /**
-             * Rho
-             * @default 0
-             */
-            rho: number;
-            trend?: components["schemas"]["Trend"] | null;
-        };
-        /**
          * BenchOptions
          * @description Speeds of the stand-in, and the kinds of guard rail.
          */
@@ -2253,7 +2217,7 @@ export interface components {
          * @description One knob's climb. base: what all other knobs stand at; hold: the furthest value that holds by the numbers
          *
          *     steepness: the belief about how fast failures multiply that it began with; decade: what is believed of it now, middle
-         *     fits: whether the runs go together with one edge; wary: by which of the two ways of holding
+         *     fits: whether the runs go together with one edge
          *     edge_near, edge_far: between these failures reach one an hour, 90 % sure; top: where the score has passed its top
          *     settings: rungs of this climb, from stock away
          */
@@ -2293,8 +2257,6 @@ export interface components {
             top: components["schemas"]["ScoreTop"] | null;
             /** Trials */
             trials: components["schemas"]["TrialMark"][];
-            /** Wary */
-            wary: boolean;
         };
         /**
          * Column
@@ -4837,24 +4799,6 @@ export interface components {
             /** Where */
             where: string;
         };
-        /**
-         * Trend
-         * @description A straight drift within sessions: relative change an hour, its interval, and how unlikely chance alone is.
-         */
-        Trend: {
-            /** Df */
-            df: number;
-            /** Error */
-            error: number;
-            /** High */
-            high: number;
-            /** Low */
-            low: number;
-            /** P */
-            p: number;
-            /** Per H */
-            per_h: number;
-        };
         /** TriageView */
         TriageView: {
             /** Campaign Id */
@@ -4975,7 +4919,6 @@ export interface components {
             corrected: boolean;
             /** Fitting Number */
             fitting_number: number | null;
-            memory: components["schemas"]["BenchMemory"];
             /** Noise */
             noise: {
                 [key: string]: components["schemas"]["PooledNoise"] | null;

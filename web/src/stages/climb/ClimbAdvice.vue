@@ -110,6 +110,9 @@ useShortcut('a', () => void follow())
               {{ headline(step) }}<template v-if="loadOf(step)"> with {{ loadOf(step) }}</template>
             </p>
             <p>{{ step.advice.reason }}</p>
+            <p v-if="!climb.fits && step.strategy !== 'by the numbers'" class="caution">
+              The runs along this knob do not fit one edge. Look for another cause first: heat, supply, memory, driver.
+            </p>
             <p v-if="step.advice.teaches" class="quiet">What it teaches: {{ step.advice.teaches }}</p>
             <div class="acts">
               <AButton type="primary" @click="follow">
@@ -136,7 +139,7 @@ useShortcut('a', () => void follow())
               <ChoiceField v-if="campaign.standin" v-model="speed" label="Speed of the stand-in" :options="speedChoices" />
             </div>
             <ACheckbox v-model:checked="wary">
-              Wary: keep only what would hold even if failures thin out slowly below the edge (about two steps less)
+              Wary: keep only what would hold even if failures thin out slowly below the edge (one to two steps less)
             </ACheckbox>
           </div>
         </div>
