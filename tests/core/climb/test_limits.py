@@ -104,5 +104,9 @@ def test_a_ceiling_that_stock_is_above_is_kept_on_the_way_down():
         assert (first.act, first.value) == ("test", 1.0)
         assert "lies beyond the limit" in first.reason
         assert advise(down, [Trial(1.0, 30, False)], replace(policy, strategy=strategy)).value <= 1.0
+    # nothing is called proved that is only the nearest value within the limit
+    unproved = advise(down, [Trial(1.0, 5, False)], replace(policy, minutes_left=0))
+    assert (unproved.act, unproved.value) == ("hold", 1.0)
+    assert "it is not proved" in unproved.reason
     with pytest.raises(Refused, match="leaves nothing"):
         values_of(down, Policy(begin=0.7))
