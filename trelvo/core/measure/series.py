@@ -171,7 +171,8 @@ def memory_of(
     counts = np.bincount(place)
     about = logs - (np.bincount(place, logs) / counts)[place]
     ordered = np.argsort(place, kind="stable")
-    groups = [one for one in np.split(about[ordered], np.cumsum(counts)[:-1]) if one.size > 2]
+    ends, sorted_logs = np.cumsum(counts), about[ordered]
+    groups = [sorted_logs[end - size : end] for end, size in zip(ends, counts, strict=True) if size > 2]
     rho, pairs = lag_one(groups)
     trend = trend_of(hours, place, logs)
     df = int((counts[counts > 1] - 1).sum())

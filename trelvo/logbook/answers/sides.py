@@ -70,8 +70,7 @@ def gather(reference: Side, candidates: Sequence[Side]) -> Sides:
         # conditions name the parts
         _ = data.fittings_in_full
     for side in sides.all:
-        fitting_id, setting_id = side.fitting.pk if side.fitting else None, side.setting.pk
-        rows = [run for run in side.data.runs if run.setting_id == setting_id and run.fitting_id == fitting_id]
+        rows = side.data.runs_at(side.setting, side.fitting)
         sides.rows[side.number] = rows
         for facts in side.data.facts(rows, settings):
             sides.groups[side.number, facts.workload_id].append(facts)

@@ -56,7 +56,7 @@ def _in_time(sides: Sides) -> Iterator[Trap | None]:
     """Drift and sudden changes on the reference's bench, by all repeats of its campaign under its fitting."""
     data, fitting = sides.reference.data, sides.reference.fitting
     where = data.campaign.rig.name
-    kept = [run for run in data.runs if fitting and run.fitting_id == fitting.pk and run.counts][-MOST_LOOKED_AT:]
+    kept = data.counting(fitting)[-MOST_LOOKED_AT:] if fitting else []
     if not kept:
         return
     hours = np.array([run.started_h for run in kept])

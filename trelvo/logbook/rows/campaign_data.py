@@ -13,6 +13,7 @@ from typing import Any, NamedTuple, TypeVar, cast
 import numpy as np
 from django.db.models import Model, TextField, Value, prefetch_related_objects
 from django.db.models.functions import Cast
+from numpy.typing import NDArray
 
 from trelvo.core.base.figures import BY_WORD, FigureKey, Quantity
 from trelvo.core.base.instruments import Instrument, Reading, counted
@@ -195,6 +196,11 @@ def _by(rows: Iterable[Row], field: str) -> dict[int, list[Row]]:
     return found
 
 
+def _hours(started: Sequence[str]) -> NDArray[np.float64]:
+    """Texts of moments as hours, all at once: one by one it would take most of the time."""
+    return np.array(started, dtype="datetime64[us]").astype(np.int64) / 3.6e9
+
+
 class CampaignData:
     """What answers about one campaign are made of."""
 
@@ -265,6 +271,28 @@ class CampaignData:
     def runs(self) -> list[RunRow]:
         return self.loader.runs.get(self.id, [])
 
+    @cached_property
+    def _runs_at(self) -> dict[tuple[int, int | None], list[RunRow]]:
+        found: dict[tuple[int, int | None], list[RunRow]] = defaultdict(list)
+        for run in self.runs:
+            found[run.setting_id, run.fitting_id].append(run)
+        return found
+
+    def runs_at(self, setting: Setting, fitting: Fitting | None) -> list[RunRow]:
+        """The runs of one setting under one fitting."""
+        return self._runs_at.get((setting.pk, fitting.pk if fitting else None), [])
+
+    def counting(self, fitting: Fitting | None) -> list[RunRow]:
+        """The runs under one fitting that count."""
+        key = fitting.pk if fitting else None
+        if key not in self._counting:
+            self._counting[key] = [run for run in self.runs if run.fitting_id == key and run.counts]
+        return self._counting[key]
+
+    @cached_property
+    def _counting(self) -> dict[int | None, list[RunRow]]:
+        return {}
+
     @property
     def rails(self) -> list[GuardRail]:
         return [row.as_rail() for row in self.loader.rails.get(self.id, [])]
@@ -332,11 +360,7 @@ class CampaignData:
         if fitting is None:
             return dict.fromkeys((one.pk for one in self.workloads), None)
         if fitting.pk not in self._noise:
-            rows = [
-                (run.value, run.setting_id, run.variant_id)
-                for run in self.runs
-                if run.fitting_id == fitting.pk and run.counts
-            ]
+            rows = [(run.value, run.setting_id, run.variant_id) for run in self.counting(fitting)]
             table = np.array(rows, dtype=np.float64).reshape(-1, 3)
             measures = {one.pk: one.measure for one in self.workloads}
             self._noise[fitting.pk] = noise_by_workload(table[:, 0], table[:, 1], table[:, 2], measures)
@@ -346,15 +370,12 @@ class CampaignData:
         """What all repeats under this fitting say of the bench's time: memory, drift, days."""
         key = fitting.pk if fitting else 0
         if key not in self._memory:
-            under = [run for run in self.runs if run.fitting_id == key]
-            # texts of all runs read at once: one by one it would take most of the time
-            moments = np.array([run.started for run in under], dtype="datetime64[us]")
-            hours = moments.astype(np.int64) / 3.6e9
-            counting = np.array([run.counts and cast(float, run.value) > 0 for run in under], dtype=bool)
-            kept = [run for run, one in zip(under, counting, strict=True) if one]
+            kept = [run for run in self.counting(fitting) if cast(float, run.value) > 0]
             numbers = np.array([(run.variant_id, run.setting_id) for run in kept], dtype=np.int64).reshape(-1, 2)
             logs = np.log(np.array([run.value for run in kept], dtype=np.float64))
-            self._memory[key] = memory_of(numbers[:, 0], numbers[:, 1], hours[counting], logs, hours)
+            every = [run.started for run in self.runs if run.fitting_id == key]
+            hours = _hours([run.started for run in kept])
+            self._memory[key] = memory_of(numbers[:, 0], numbers[:, 1], hours, logs, _hours(every))
         return self._memory[key]
 
     @cached_property
