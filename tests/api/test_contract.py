@@ -48,7 +48,7 @@ def test_a_campaign_with_a_new_rig(client):
     answer = post(client, "/campaigns", BODY)
     assert answer.status_code == 201
     made = answer.json()
-    assert (made["rig_name"], made["standing"]["current"], made["best"]) == ("Attic", "Baseline", None)
+    assert (made["rig_name"], made["current"], made["best"]) == ("Attic", "Baseline", None)
     assert made["fittings"][0]["parts"] == [{"role": "Graphics card", "name": "Card", "specimen": ""}]
     assert client.get("/api/campaigns").json()[0]["id"] == made["id"]
     second = post(client, "/campaigns", {**BODY, "rig": None, "rig_id": made["rig_id"], "workloads": [],

@@ -7,7 +7,8 @@ from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.acts.targets import TargetDraft, keep_target
 from trelvo.logbook.acts.what_counts import WhatCounts, say_enough, set_what_counts
-from trelvo.logbook.answers.ladder import achievements_of, ladder_of
+from trelvo.logbook.answers.campaign import summaries_of
+from trelvo.logbook.answers.ladder import ladder_of
 from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.rows.campaign_data import data_of
@@ -28,8 +29,8 @@ def fresh(campaign):
     return data_of(Campaign.objects.get(pk=campaign.pk))
 
 
-def achievement_of(campaign):
-    return achievements_of([fresh(campaign)])[0]
+def summary_of(campaign):
+    return summaries_of([fresh(campaign)])[0]
 
 
 def test_a_run_as_the_core_takes_it(campaign, stock, gorge, now):
@@ -51,16 +52,16 @@ def test_stock_is_the_setting_without_values(campaign, rung):
 
 
 def test_a_campaign_just_made(campaign):
-    standing = standing_of(fresh(campaign))
-    assert (standing.current, standing.stages[0].state) == ("Baseline", "done")
-    assert achievement_of(campaign) is None
+    summary = summary_of(campaign)
+    assert (summary.next.step.stage, summary.standing.stages[0].state) == ("Baseline", "done")
+    assert summary.goal.best is None
     assert fresh(campaign).judged_fitting == campaign.rig.present_fitting()
 
 
 def test_failures_are_counted_unless_set_aside(campaign, stock, rung, gorge, now):
     log(campaign, stock, gorge, now, 93.6, 93.5)
     failed = log(campaign, rung, gorge, now, None, outcome="machine down")[0]
-    assert standing_of(fresh(campaign)).stages[2].note == "1 rung tried, 1 of them failed."
+    assert standing_of(fresh(campaign)).stages[2].note == "1 setting tried, 1 failed."
     set_aside(failed, "the supply's plug came loose", now)
     assert standing_of(fresh(campaign)).stages[2].state == "to do"
 
@@ -68,9 +69,9 @@ def test_failures_are_counted_unless_set_aside(campaign, stock, rung, gorge, now
 def test_a_failure_in_another_workload_spoils_a_rung(campaign, stock, rung, gorge, now):
     log(campaign, stock, gorge, now, 93.6, 93.5, 93.7)
     log(campaign, rung, gorge, now, 98.6, 98.7)
-    assert achievement_of(campaign).rung.setting_id == rung.pk
+    assert summary_of(campaign).goal.best.setting_id == rung.pk
     log(campaign, rung, campaign.workloads.get(workload__name="Render"), now, None, outcome="program closed")
-    assert achievement_of(campaign) is None
+    assert summary_of(campaign).goal.best is None
     ladder = ladder_of(fresh(campaign), gorge, fresh(campaign).judged_fitting)
     assert (ladder.rungs[0].failures, ladder.rungs[0].failures_elsewhere) == (0, 1)
 

@@ -38,6 +38,7 @@ RENAMED = {
     "reasons",
     "load_id",
     "key",
+    "chosen_by_trelvo",
 }
 
 
@@ -47,7 +48,18 @@ def kept(tmp_path_factory):
     folder = tmp_path_factory.mktemp("kept")
     (folder / "trelvo.sqlite3").write_bytes(gzip.decompress((KEPT / "version-1.db.gz").read_bytes()))
     with Served(folder) as server:
-        yield folder, {path: server.ask(f"/api/campaigns/{path}") for path in ANSWERS}
+        yield folder, {path: server.ask(f"/api/campaigns/{path}{as_then(path)}") for path in ANSWERS}
+
+
+def as_then(path):
+    """Asks for the candidates, or the climb, that the version before chose by itself: others are chosen by the goal today."""
+    if path.endswith("/compare"):
+        chosen = [str(one["setting_id"]) for one in ANSWERS[path]["versus"]["candidates"]]
+        return f"?candidates={','.join(chosen)}"
+    if path.endswith("/climb"):
+        climb = ANSWERS[path]["climb"]
+        return f"?knob={climb['knob']['key']}&base_id={climb['settings'][0]}"
+    return ""
 
 
 def same(was, now, path=""):

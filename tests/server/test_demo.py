@@ -4,7 +4,7 @@ from django.core.management import call_command
 
 from trelvo.core.base.runs import OUTCOME_MEANING
 from trelvo.demo.story import load_story
-from trelvo.logbook.answers.ladder import achievements_of
+from trelvo.logbook.answers.campaign import summaries_of
 from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.models import Campaign, Rig, Run
 from trelvo.logbook.rows.campaign_data import data_of
@@ -23,7 +23,7 @@ def test_every_state_of_a_campaign_is_there(story):
     assert states("less heat")["Baseline"] == "under way"
     assert states("in the cold")["Baseline"] == "stale"
     summer = states("summer")
-    assert (summer["Baseline"], summer["Climb"], summer["Compare"]) == ("done", "under way", "under way")
+    assert (summer["Baseline"], summer["Climb"]) == ("done", "under way")
 
 
 def test_one_machine_is_not_a_stand_in(story):
@@ -42,9 +42,9 @@ def test_runs_lie_in_the_past_and_in_order(story, now):
 
 
 def test_there_is_a_gain_and_it_is_a_gain(story):
-    best = achievements_of([data_of(Campaign.objects.get(name__contains="summer"))])[0]
-    assert best.rung.gain.low > 1.03
-    assert best.rung.failures == 0
+    best = summaries_of([data_of(Campaign.objects.get(name__contains="summer"))])[0].goal.best
+    assert best.speed.low > 1.01
+    assert next(one for one in best.conditions if one.key == "stability").state != "broken"
 
 
 def test_loading_twice_changes_nothing(story):

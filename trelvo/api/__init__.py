@@ -11,6 +11,7 @@ from trelvo.api import (
     climb,
     compare,
     files,
+    goal,
     health,
     instruments,
     ladder,
@@ -36,6 +37,6 @@ api = NinjaAPI(title="Trelvo", version="1", docs_url=None)
 register_errors(api)
 for module in (
     health, instruments, rigs, campaigns, logbook, settings, runs, baseline, ladder, logs, compare, what_counts, targets,
-    claims, files, standin, climb, proof, quick_line, practice, live, live_stream, queue, bench, bench_tokens, session,
+    claims, files, standin, goal, climb, proof, quick_line, practice, live, live_stream, queue, bench, bench_tokens, session,
 ):  # fmt: skip
     api.add_router("", module.router)

@@ -9,7 +9,7 @@ from ninja import Query, Router, Schema, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_campaign
+from trelvo.api.found import found_campaign, found_climb
 from trelvo.api.instruments import InstrumentOut
 from trelvo.api.rigs import FittingOut, RigIn, WorkloadOut, fitting_out, workloads_out
 from trelvo.core.base.figures import Part as FigurePart
@@ -17,7 +17,13 @@ from trelvo.core.base.knobs import Knob, Role, guess_role
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import Measure
-from trelvo.core.decide.stages import Standing
+from trelvo.core.decide.goals import Terms
+from trelvo.core.decide.judging import Measure as GoalMeasure
+from trelvo.core.decide.judging import Standing
+from trelvo.core.decide.next_step import NextStep
+from trelvo.core.decide.stages import StageName
+from trelvo.core.decide.stages import Standing as StandingOut
+from trelvo.core.decide.way import Way
 from trelvo.core.measure.comparison import Comparison
 from trelvo.core.measure.looking import Drawn
 from trelvo.logbook.acts.campaigns import (
@@ -35,9 +41,11 @@ from trelvo.logbook.acts.campaigns import (
 )
 from trelvo.logbook.acts.rigs import create_rig
 from trelvo.logbook.answers.campaign import Summary, summaries_of
+from trelvo.logbook.answers.climb_line import data_for_climb
+from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.answers.sides import workload_facts
 from trelvo.logbook.models import Campaign, Goal, Rig, Variant
-from trelvo.logbook.rows.campaign_data import CampaignData, data_of, data_of_many
+from trelvo.logbook.rows.campaign_data import CampaignData, data_of_many
 
 router = Router(tags=["campaigns"])
 
@@ -94,22 +102,21 @@ class CampaignIn(Schema):
 
 
 class BestOut(Schema):
-    """The best rung so far, on the main workload.
-
-    drawn: its gain once it is counted that it was picked from many; None where there are few
-    """
+    """The best setting so far by the goal, and what it is worth; drawn: once it is counted that it was picked from many."""
 
     setting_id: int
     title: str
-    workload: str
-    gain: Comparison
+    standing: Standing
+    measure: GoalMeasure
+    speed: Comparison | None
     drawn: Drawn | None
-    watts_saved: float | None
-    efficiency_ratio: float | None
 
 
 class CampaignCard(Schema):
-    """standing, best: None where trouble says why they cannot be told"""
+    """goal_words: the goal as a sentence; goal_far: how far it is met; current: the stage that the next step belongs to
+
+    standing, best, next: None where trouble says why they cannot be told
+    """
 
     id: int
     name: str
@@ -120,8 +127,12 @@ class CampaignCard(Schema):
     created_at: datetime
     archived_at: datetime | None
     run_count: int
-    standing: Standing | None
+    goal_words: str
+    goal_far: str
+    standing: StandingOut | None
     best: BestOut | None
+    next: NextStep | None
+    current: StageName
     trouble: str
 
 
@@ -139,6 +150,8 @@ class CampaignOut(CampaignCard):
     price: float | None
     currency: str
     counting: dict[str, int]
+    terms: Terms
+    way: Way
     fittings: list[FittingOut]
     knobs: list[Knob]
     workloads: list[WorkloadOut]
@@ -148,17 +161,17 @@ class CampaignOut(CampaignCard):
 
 
 def _card(data: CampaignData, summary: Summary) -> dict[str, Any]:
-    campaign, best = data.campaign, summary.best
+    campaign, goal = data.campaign, summary.goal
+    best = goal.best if goal else None
     shown = None
-    if best is not None and best.rung.gain is not None:
+    if goal is not None and best is not None and best.measure is not None:
         shown = BestOut(
-            setting_id=best.rung.setting_id,
-            title=best.rung.title,
-            workload=best.workload.name,
-            gain=best.rung.gain,
-            drawn=best.drawn,
-            watts_saved=best.rung.watts_saved,
-            efficiency_ratio=best.rung.efficiency_ratio,
+            setting_id=best.setting_id,
+            title=best.title,
+            standing=best.standing,
+            measure=best.measure,
+            speed=best.speed,
+            drawn=goal.drawn,
         )
     return {
         "id": campaign.pk,
@@ -170,16 +183,24 @@ def _card(data: CampaignData, summary: Summary) -> dict[str, Any]:
         "created_at": campaign.created_at,
         "archived_at": campaign.archived_at,
         "run_count": len(data.runs),
+        "goal_words": goal.words if goal else "",
+        "goal_far": goal.far if goal else "",
         "standing": summary.standing,
         "best": shown,
+        "next": summary.next,
+        "current": summary.next.step.stage if summary.next else "Prepare",
         "trouble": summary.trouble,
     }
 
 
 def campaign_out(campaign: Campaign) -> CampaignOut:
     """One campaign with all that its pages need around their own answers."""
-    data = data_of(campaign)
-    known = data.testable
+    return data_out(data_for_climb(campaign))
+
+
+def data_out(data: CampaignData) -> CampaignOut:
+    """The same from data that was read already."""
+    campaign, known = data.campaign, data.testable
     return CampaignOut(
         **_card(data, summaries_of([data])[0]),
         rig_id=campaign.rig_id,
@@ -194,6 +215,8 @@ def campaign_out(campaign: Campaign) -> CampaignOut:
         power_limit_w=campaign.power_limit_w,
         price=campaign.price,
         currency=campaign.currency,
+        terms=terms_of(campaign),
+        way=way_of(campaign),
         counting={str(quantity): pk for quantity, pk in data.chosen.items()},
         fittings=[fitting_out(fitting) for fitting in data.fittings_in_full],
         knobs=data.knobs,
@@ -226,7 +249,7 @@ def list_campaigns(request: HttpRequest, archived: Query[bool] = False) -> list[
 @router.get("/campaigns/{int:campaign_id}", response={200: CampaignOut, 404: Problems})
 def show_campaign(request: HttpRequest, campaign_id: int) -> CampaignOut:
     """One campaign with its rig's fittings, knobs, workloads and instruments."""
-    return campaign_out(found_campaign(campaign_id))
+    return data_out(found_climb(campaign_id))
 
 
 @router.post("/campaigns", response={201: CampaignOut, 422: Problems})

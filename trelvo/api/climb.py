@@ -12,40 +12,23 @@ from trelvo.api.found import found_climb
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.planning import ClimbPlan, plan_climb
 from trelvo.core.climb.policy import STRATEGIES, Policy, Strategy
-from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
 from trelvo.core.climb.trials import Trial
+from trelvo.core.decide.way import policy_for
 from trelvo.exchange.quick_line.logging import begin_line
-from trelvo.logbook.answers.climb import ClimbView, KnobTurn, NextStep, climb_view, knob_turns
-from trelvo.logbook.answers.climb_line import line_of, within_rails
+from trelvo.logbook.answers.climb import ClimbView, KnobTurn, StrategyStep, chosen_line, climb_view, knob_turns
+from trelvo.logbook.answers.climb_line import within_rails
+from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.rows.campaign_data import CampaignData
 
 router = Router(tags=["climb"])
 
 
 class Asked(Schema):
-    """hours: accepted is one failure in so many; minutes: bench time that there is, without end where left out
-
-    wary: keep only what would hold even if failures thin out slowly below the edge; largest_step: in the knob's unit, past what
-    has survived; a tenth of the range where left out
-    """
+    """minutes: bench time that there is, without end where left out; the accepted risk is the campaign's"""
 
     knob: str | None = None
     base_id: int | None = None
-    hours: Annotated[float, Query(gt=0.02, le=100_000)] = 1 / ACCEPTED_PER_H
-    sure: Annotated[float, Query(ge=0.5, le=0.99)] = SURE
     minutes: Annotated[float | None, Query(ge=0, le=100_000)] = None
-    wary: bool = False
-    largest_step: Annotated[float | None, Query(gt=0, le=1e9)] = None
-
-    def policy(self) -> Policy:
-        left = float("inf") if self.minutes is None else self.minutes
-        return Policy(
-            accepted_per_h=1 / self.hours,
-            sure=self.sure,
-            minutes_left=left,
-            wary=self.wary,
-            largest_step=self.largest_step,
-        )
 
 
 class ClimbOut(Schema):
@@ -80,17 +63,16 @@ def _planned(knob: Knob, trials: tuple[Trial, ...], policy: Policy) -> ClimbPlan
 def show_climb(request: HttpRequest, campaign_id: int, asked: Query[Asked]) -> ClimbOut:
     """One knob's climb: trials, chance to hold along it, and what each strategy would do next."""
     data = found_climb(campaign_id)
-    policy = asked.policy()
-    climb = climb_view(data, asked.knob, asked.base_id, policy)
+    climb = climb_view(data, asked.knob, asked.base_id, asked.minutes)
     lines = {step.strategy: _line(data, climb, step) for step in climb.steps}
     return ClimbOut(
         climb=climb,
-        knobs=knob_turns(data, policy),
+        knobs=knob_turns(data, asked.minutes),
         lines={strategy: line for strategy, line in lines.items() if line},
     )
 
 
-def _line(data: CampaignData, climb: ClimbView, step: NextStep) -> str:
+def _line(data: CampaignData, climb: ClimbView, step: StrategyStep) -> str:
     advice = step.advice
     if advice.act != "test" or advice.load_id is None:
         return ""
@@ -103,10 +85,11 @@ def _line(data: CampaignData, climb: ClimbView, step: NextStep) -> str:
 def show_plan(request: HttpRequest, campaign_id: int, asked: Query[Asked]) -> list[PlanOut]:
     """How many minutes the rest of the climb takes by each strategy, restarts counted: played through many times."""
     data = found_climb(campaign_id)
-    line = line_of(data, asked.knob, asked.base_id)
+    line = chosen_line(data, asked.knob, asked.base_id, asked.minutes)
+    own = policy_for(way_of(data.campaign), terms_of(data.campaign), line.knob.key, asked.minutes)
     plans = []
     for strategy in STRATEGIES:
-        policy = replace(within_rails(data, line.knob, asked.policy()), strategy=strategy, steepness=line.steepness)
+        policy = replace(within_rails(data, line.knob, own), strategy=strategy, steepness=line.steepness)
         with _PLANNING:
             plan = _planned(line.knob, tuple(line.trials), policy)
         plans.append(PlanOut(strategy=strategy, plan=plan))

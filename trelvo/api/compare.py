@@ -10,7 +10,7 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import fitting_numbered, found_campaign, one_of
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.answers.compare import Versus, side_key, versus_of
-from trelvo.logbook.answers.ladder import ladder_of
+from trelvo.logbook.answers.goal import goal_view
 from trelvo.logbook.answers.sides import REFERENCE, Side
 from trelvo.logbook.models import Campaign, Setting
 from trelvo.logbook.rows.campaign_data import CampaignData, data_of_many
@@ -28,12 +28,9 @@ class VersusOut(Schema):
 
 
 def default_candidates(data: CampaignData) -> list[Setting]:
-    """The three rungs with the largest gains on the main workload that never failed, the largest first."""
-    ladder = ladder_of(data, data.workloads[0], data.judged_fitting, with_figures=False)
-    safe = [
-        (rung.gain.ratio, rung) for rung in ladder.rungs if rung.gain and not rung.failures + rung.failures_elsewhere
-    ]
-    best = [rung.setting_id for _, rung in sorted(safe, key=lambda pair: -pair[0])[:3]]
+    """The three settings that stand best by the goal and have not failed, the best first."""
+    able = [one for one in goal_view(data).judged if one.standing in ("meets it", "may meet it")]
+    best = [one.setting_id for one in able if one.speed and one.setting_id != data.stock.pk][:3]
     found = {setting.pk: setting for setting in data.settings}
     return [found[setting_id] for setting_id in best]
 

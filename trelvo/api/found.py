@@ -7,7 +7,7 @@ from django.db.models import Model
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 
-from trelvo.logbook.answers.climb_line import data_for_climb
+from trelvo.logbook.answers.climb_line import found_for_climb
 from trelvo.logbook.models import Campaign, Fitting
 from trelvo.logbook.rows.campaign_data import CampaignData, data_of
 
@@ -26,7 +26,10 @@ def found_data(campaign_id: int) -> CampaignData:
 
 def found_climb(campaign_id: int) -> CampaignData:
     """A campaign's data with what earlier campaigns have shown, for answers about its climbs."""
-    return data_for_climb(found_campaign(campaign_id))
+    data = found_for_climb(campaign_id)
+    if data is None:
+        raise Http404
+    return data
 
 
 def one_of(rows: Iterable[Row], pk: int) -> Row:

@@ -9,8 +9,8 @@ from trelvo.api.campaigns import CampaignOut, WorkloadIn, campaign_out
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb, one_of
 from trelvo.api.runs import found_run
-from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
 from trelvo.logbook.acts.campaigns import set_battery
+from trelvo.logbook.answers.goal import terms_of
 from trelvo.logbook.answers.proof import ProofView, proof_view
 from trelvo.logbook.answers.triage import TriageView, triage_view
 from trelvo.logbook.models import Variant
@@ -30,18 +30,17 @@ def show_proof(
     request: HttpRequest,
     campaign_id: int,
     setting_id: Query[int | None] = None,
-    hours: Annotated[float, Query(gt=0.02, le=100_000)] = 1 / ACCEPTED_PER_H,
-    sure: Annotated[float, Query(ge=0.5, le=0.99)] = SURE,
     minutes: Annotated[float | None, Query(ge=0, le=100_000)] = None,
 ) -> ProofView:
     """A setting's proof by every school: done, missing, failed, and what it says.
 
-    hours: accepted is one failure in so many; minutes: bench time there is, to see what of it fits
+    minutes: bench time there is, to see what of it fits; the accepted risk is the campaign's
     """
     data = found_climb(campaign_id)
     if setting_id is not None:
         one_of(data.settings, setting_id)
-    return proof_view(data, setting_id, 1 / hours, sure, minutes)
+    terms = terms_of(data.campaign)
+    return proof_view(data, setting_id, 1 / terms.hours, terms.sure, minutes)
 
 
 @router.post("/campaigns/{int:campaign_id}/battery", response={200: CampaignOut, 404: Problems, 422: Problems})

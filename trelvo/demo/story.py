@@ -10,6 +10,7 @@ from trelvo.bench.practice import begin_practice, keep, practise
 from trelvo.demo import tower
 from trelvo.demo.bench import DemoBench
 from trelvo.logbook.acts.campaigns import create_campaign, set_battery
+from trelvo.logbook.acts.goal import set_terms
 from trelvo.logbook.acts.guard_rails import set_guard_rails
 from trelvo.logbook.acts.instruments import InstrumentDraft, keep_instrument
 from trelvo.logbook.acts.rigs import add_fitting, create_rig
@@ -173,6 +174,7 @@ def _practice(now: datetime) -> None:
 
 def _what_counts(campaign: Campaign) -> None:
     """What the volunteers judge by, and the card they could buy instead."""
+    set_terms(campaign, {"frames": 72.0, "low_frames": 66.0, "most_temp_c": 84.0})
     gorge, rings, lantern, show = campaign.workloads.all()
     set_what_counts(
         campaign,

@@ -8,7 +8,7 @@ from scipy import stats
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.runs import RunFacts, values_of
-from trelvo.core.climb.ladder import Place, best_rung, build_ladder
+from trelvo.core.climb.ladder import Place, build_ladder
 from trelvo.core.measure import noise
 
 POWER = Knob("power", "Power limit", "%", 100, 1, 60, 120, 1)
@@ -86,20 +86,6 @@ def test_other_measuring_point_saves_no_watts():
     assert rung.gain is not None
     assert rung.watts_saved is None
     assert rung.efficiency_ratio is None
-
-
-def test_best_rung_never_failed():
-    assert best_rung(ladder()).setting_id == 3
-    failed = [*RUNS, run(10, 3, None, outcome="odd numbers")]
-    assert best_rung(ladder(failed)).setting_id == 2
-    aside = [*RUNS, run(10, 3, None, outcome="odd numbers", set_aside=True)]
-    assert best_rung(ladder(aside)).setting_id == 3
-
-
-def test_a_rung_that_failed_in_another_workload_is_not_the_best():
-    elsewhere = ladder(failures_elsewhere={3: 1})
-    assert elsewhere.rungs[1].failures_elsewhere == 1
-    assert best_rung(elsewhere).setting_id == 2
 
 
 def test_the_axis_holds_stock_and_every_whisker():

@@ -1,46 +1,47 @@
-from trelvo.core.decide.stages import RungProgress, WorkloadProgress, stand
+from trelvo.core.decide.stages import Progress, RungProgress, WorkloadProgress, stand
+
+BOTH = [WorkloadProgress("Gorge", 3, 0, True), WorkloadProgress("Rings", 3, 0, True)]
 
 
-def states(*arguments):
-    return [stage.state for stage in stand(*arguments).stages]
+def states(*arguments, **more):
+    return [stage.state for stage in stand(*arguments, **more).stages]
 
 
 def test_a_campaign_without_runs():
-    standing = stand(2, True, [WorkloadProgress("Gorge", 0, 0, False)], [])
-    assert standing.current == "Baseline"
-    assert standing.next_step == "Log 3 runs of Gorge at stock."
-    assert states(2, True, [WorkloadProgress("Gorge", 0, 0, False)], [])[:3] == ["done", "to do", "to do"]
+    assert states(2, True, [WorkloadProgress("Gorge", 0, 0, False)], []) == ["done", *["to do"] * 5]
 
 
-def test_the_workload_furthest_behind_comes_next():
+def test_the_workload_that_is_short_is_named():
     workloads = [WorkloadProgress("Gorge", 3, 0, True), WorkloadProgress("Rings", 2, 0, False)]
-    standing = stand(2, True, workloads, [])
-    assert standing.stages[1].state == "under way"
-    assert "Rings (2 of 3)" in standing.stages[1].note
-    assert standing.next_step == "Log 1 more run of Rings at stock."
+    baseline = stand(2, True, workloads, []).stages[1]
+    assert baseline.state == "under way"
+    assert "Rings (2 of 3)" in baseline.note
 
 
 def test_a_new_fitting_makes_the_baseline_stale():
     assert states(2, True, [WorkloadProgress("Gorge", 0, 3, False)], [])[1] == "stale"
 
 
-def test_climbing():
-    workloads = [WorkloadProgress("Gorge", 3, 0, True), WorkloadProgress("Rings", 3, 0, True)]
-    assert "Follow the advice on the climb" in stand(1, True, workloads, []).next_step
-    untried = [RungProgress("core +30 MHz", 0, 0)]
-    assert stand(1, True, workloads, untried).next_step == "Test core +30 MHz: one run of each workload."
-    partly = [
-        RungProgress("core +30 MHz", 2, 0),
-        RungProgress("core +45 MHz", 1, 0),
-        RungProgress("core +60 MHz", 0, 1),
-    ]
-    standing = stand(1, True, workloads, partly)
-    assert standing.current == "Climb"
-    assert standing.next_step == "Run the remaining workloads at core +45 MHz."
-    assert standing.stages[2].note == "3 rungs tried, 1 of them failed."
-
-
-def test_an_unfinished_description_blocks_everything():
+def test_an_unfinished_description_is_named():
     standing = stand(0, True, [], [])
-    assert standing.current == "Prepare"
+    assert standing.missing == ("a knob", "a workload")
     assert standing.stages[0].note == "Still missing: a knob, a workload."
+
+
+def test_climbing_is_done_when_every_knob_is():
+    rungs = [RungProgress("core +30 MHz", 2, 0), RungProgress("core +60 MHz", 0, 1)]
+    assert stand(1, True, BOTH, rungs).stages[2].note == "2 settings tried, 1 failed."
+    some = stand(2, True, BOTH, rungs, progress=Progress(1, 2, "core +30 MHz", "may meet it", 2))
+    assert (some.stages[2].state, some.stages[2].note) == (
+        "under way",
+        "1 of 2 knobs at the hold; 2 settings tried, 1 failed.",
+    )
+    assert (some.stages[4].state, some.stages[4].note) == ("under way", "2 conditions not shown yet.")
+    assert states(2, True, BOTH, rungs, progress=Progress(2, 2))[2] == "done"
+
+
+def test_compare_and_keep_follow_the_goal():
+    rungs = [RungProgress("core +30 MHz", 2, 0)]
+    met = stand(1, True, BOTH, rungs, proved=["core +30 MHz"], progress=Progress(1, 1, "core +30 MHz", "meets it"))
+    assert [stage.state for stage in met.stages] == ["done"] * 5 + ["under way"]
+    assert met.stages[5].note == "core +30 MHz meets the goal."

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from types import MappingProxyType
 
 import numpy as np
@@ -10,7 +10,7 @@ import numpy as np
 from trelvo.core.base.knobs import Knob, describe_setting, height
 from trelvo.core.base.runs import FAILURES, RunFacts, counts, highest_of, mean_of, values_of
 from trelvo.core.base.workloads import Measure
-from trelvo.core.measure import comparison, gains, in_time, looking, noise, power
+from trelvo.core.measure import comparison, gains, in_time, noise, power
 from trelvo.core.measure.series import NO_MEMORY, BenchMemory
 
 
@@ -166,31 +166,7 @@ def _axis(rungs: Iterable[Rung]) -> tuple[float, float]:
     return low - margin, high + margin
 
 
-def drawn_best(ladder: Ladder, best: Rung) -> looking.Drawn | None:
-    """What the best rung is worth once it is counted that it was picked from all that never failed; None for few rungs."""
-    safe = [rung for rung in ladder.rungs if rung.gain is not None and rung.failures + rung.failures_elsewhere == 0]
-    known = [(rung, gain) for rung in safe if (gain := rung.gain) and gain.sd_log]
-    if best.setting_id not in [rung.setting_id for rung, _ in known]:
-        return None
-    # the reference's own error is the same for all, so it helped none of them to the top
-    errors = [_own_error(gain) for _, gain in known]
-    picked = next(place for place, (rung, _) in enumerate(known) if rung.setting_id == best.setting_id)
-    drawn = looking.best_drawn([gain.ratio for _, gain in known], errors, picked)
-    if drawn is None or best.gain is None or best.gain.low is None or best.gain.high is None:
-        return None
-    # the reference's part of the interval is still there
-    shared = (best.gain.sd_log or 0.0) / math.sqrt(best.gain.n_reference)
-    reach = math.hypot(math.log(drawn.high / drawn.ratio), 1.96 * shared)
-    return replace(drawn, low=drawn.ratio * math.exp(-reach), high=drawn.ratio * math.exp(reach))
-
-
-def _own_error(gain: comparison.Comparison) -> float:
+def own_error(gain: comparison.Comparison) -> float:
     """The part of a gain's error that is not the reference's, with what days and memory make of it."""
     sd, error = gain.sd_log or 0.0, gain.error_log or 0.0
     return math.sqrt(max(error**2 - sd**2 / gain.n_reference, sd**2 / gain.n_candidate))
-
-
-def best_rung(ladder: Ladder) -> Rung | None:
-    """The rung with the largest gain among those that never failed in any workload, or None while none has one."""
-    safe = [rung for rung in ladder.rungs if rung.gain is not None and rung.failures + rung.failures_elsewhere == 0]
-    return max(safe, key=lambda rung: rung.gain.ratio if rung.gain else 0.0, default=None)

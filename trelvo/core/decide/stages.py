@@ -1,4 +1,4 @@
-"""The six stages of a campaign: where it stands, what blocks it, and the next step."""
+"""The six stages of a campaign: where it stands, and what blocks it."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -43,11 +43,25 @@ class Stage:
 
 @dataclass(frozen=True)
 class Standing:
-    """The answers to: where am I, what did I gain, what do I do next."""
+    """Where a campaign is. missing: what its description still lacks"""
 
     stages: tuple[Stage, ...]
-    current: StageName
-    next_step: str
+    missing: tuple[str, ...] = ()
+
+    def state_of(self, name: StageName) -> State:
+        return next(stage.state for stage in self.stages if stage.name == name)
+
+
+@dataclass(frozen=True)
+class Progress:
+    """How far the work after the baseline has come: knobs at their hold of all, the best setting by the goal (its title and
+    how it stands), and how many of its conditions are open besides stability."""
+
+    knobs_done: int
+    knobs: int
+    best: str = ""
+    best_stands: str = ""
+    open_conditions: int = 0
 
 
 def stand(
@@ -58,43 +72,55 @@ def stand(
     wished_resolution: float = WISHED_RESOLUTION,
     enough_said: bool = False,
     proved: Sequence[str] = (),
+    progress: Progress | None = None,
 ) -> Standing:
     """State of every stage from counts alone.
 
     knob_count: knobs of the campaign; has_fitting: whether the rig is described; rungs: settings other than stock
     wished_resolution: relative difference the baseline is to tell apart; enough_said: the user calls it done anyway
-    proved: titles of the settings that have passed a school's proof
+    proved: titles of the settings that have passed a school's proof; progress: None while the baseline is not done
     """
-    prepare = _prepare(knob_count, has_fitting, len(workloads))
+    prepare, missing = _prepare(knob_count, has_fitting, len(workloads))
     baseline = _baseline(workloads, wished_resolution, enough_said)
     ready = prepare.state == "done" and baseline.state == "done"
-    climb = _climb(rungs, ready)
+    climb = _climb(rungs, ready, progress)
     safe = any(r.failures == 0 and workloads and r.workloads_completed == len(workloads) for r in rungs)
     if proved:
         prove = Stage("Prove", "done", f"Proved by a school: {'; '.join(proved)}.")
     else:
         prove = Stage("Prove", "under way" if safe else "to do", _READY_TO_PROVE if safe else _NOT_READY)
+    return Standing((prepare, baseline, climb, prove, _compare(workloads, rungs, progress), _keep(progress)), missing)
+
+
+def _compare(workloads: Sequence[WorkloadProgress], rungs: Sequence[RungProgress], progress: Progress | None) -> Stage:
     compared = any(r.workloads_completed for r in rungs) and any(w.stock_runs for w in workloads)
-    words = "Stock and a rung can be compared." if compared else "Waits for a rung with a completed run."
-    compare = Stage("Compare", "under way" if compared else "to do", words)
-    keep = Stage("Keep", "to do", "Ready when a setting has been proved and compared.")
-    stages = (prepare, baseline, climb, prove, compare, keep)
-    current: StageName = next((s.name for s in stages[:2] if s.state != "done"), "Climb")
-    return Standing(stages, current, _next_step(prepare, workloads, baseline, rungs))
+    if not compared:
+        return Stage("Compare", "to do", "Waits for a rung with a completed run.")
+    if progress and progress.best and not progress.open_conditions:
+        return Stage("Compare", "done", f"{progress.best}: nothing hangs on further runs.")
+    open_ = progress.open_conditions if progress else 0
+    return Stage(
+        "Compare", "under way", f"{_count(open_, 'condition')} not shown yet." if open_ else "Can be compared."
+    )
+
+
+def _keep(progress: Progress | None) -> Stage:
+    if progress and progress.best_stands == "meets it":
+        return Stage("Keep", "under way", f"{progress.best} meets the goal.")
+    return Stage("Keep", "to do", "Ready when a setting meets the goal.")
 
 
 _READY_TO_PROVE = "A rung has passed every workload once; that is no proof yet."
 _NOT_READY = "Ready when a rung has passed every workload."
 
 
-def _prepare(knob_count: int, has_fitting: bool, workload_count: int) -> Stage:
+def _prepare(knob_count: int, has_fitting: bool, workload_count: int) -> tuple[Stage, tuple[str, ...]]:
     needed = {"the rig's fitting": has_fitting, "a knob": knob_count > 0, "a workload": workload_count > 0}
-    missing = [word for word, there in needed.items() if not there]
+    missing = tuple(word for word, there in needed.items() if not there)
     if missing:
-        return Stage("Prepare", "under way", f"Still missing: {', '.join(missing)}.")
-    return Stage(
-        "Prepare", "done", f"{_count(knob_count, 'knob')}, {_count(workload_count, 'workload')}, rig described."
-    )
+        return Stage("Prepare", "under way", f"Still missing: {', '.join(missing)}."), missing
+    words = f"{_count(knob_count, 'knob')}, {_count(workload_count, 'workload')}, rig described."
+    return Stage("Prepare", "done", words), ()
 
 
 def _baseline(workloads: Sequence[WorkloadProgress], wished: float, enough_said: bool) -> Stage:
@@ -115,32 +141,18 @@ def _baseline(workloads: Sequence[WorkloadProgress], wished: float, enough_said:
     return Stage("Baseline", "under way", f"Cannot tell {aim} apart yet: {', '.join(w.name for w in coarse)}.")
 
 
-def _climb(rungs: Sequence[RungProgress], ready: bool) -> Stage:
+def _climb(rungs: Sequence[RungProgress], ready: bool, progress: Progress | None) -> Stage:
     tried = [r for r in rungs if r.workloads_completed or r.failures]
     if not tried:
-        return Stage("Climb", "to do", "No rung tried yet." if ready else "Waits for the baseline.")
-    failed = [r for r in tried if r.failures]
-    words = f"{_count(len(tried), 'rung')} tried, {_count(len(failed), 'of them failed', plural='of them failed')}."
+        return Stage("Climb", "to do", "No setting tried yet." if ready else "Waits for the baseline.")
+    failed = sum(bool(r.failures) for r in tried)
+    words = f"{_count(len(tried), 'setting')} tried, {failed or 'none'} failed."
+    if progress and progress.knobs:
+        words = f"{progress.knobs_done} of {_count(progress.knobs, 'knob')} at the hold; {words}"
+        if progress.knobs_done == progress.knobs:
+            return Stage("Climb", "done", words)
     return Stage("Climb", "under way", words)
 
 
-def _next_step(
-    prepare: Stage, workloads: Sequence[WorkloadProgress], baseline: Stage, rungs: Sequence[RungProgress]
-) -> str:
-    if prepare.state != "done":
-        return "Finish the description: " + prepare.note[0].lower() + prepare.note[1:]
-    if baseline.state != "done":
-        target = min((w for w in workloads if not w.resolved), key=lambda w: w.stock_runs)
-        more = max(1, BASELINE_RUNS - target.stock_runs)
-        return f"Log {_count(more, 'more run' if target.stock_runs else 'run')} of {target.name} at stock."
-    untried = [r for r in rungs if not r.workloads_completed and not r.failures]
-    if untried:
-        return f"Test {untried[0].title}: one run of each workload."
-    part = [r for r in rungs if not r.failures and 0 < r.workloads_completed < len(workloads)]
-    if part:
-        return f"Run the remaining workloads at {part[-1].title}."
-    return "Follow the advice on the climb, or prove the last rung that held."
-
-
-def _count(number: int, word: str, plural: str | None = None) -> str:
-    return f"{number} {word if number == 1 else plural or word + 's'}"
+def _count(number: int, word: str) -> str:
+    return f"{number} {word if number == 1 else word + 's'}"

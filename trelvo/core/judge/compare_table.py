@@ -219,6 +219,25 @@ def _compared(
     )
 
 
+def overall_of(
+    candidate: int,
+    reference: int,
+    workloads: Sequence[WorkloadFacts],
+    groups: Groups,
+    pooled: Mapping[int, PooledNoise | None],
+    bench: BenchMemory,
+) -> Comparison | None:
+    """One candidate against the reference over all workloads: the same figure as in a column, without the rest of it."""
+    one = CandidateNoise(candidate)
+    pairs = [(_compared(one, reference, workload, groups, pooled, bench), workload.weight) for workload in workloads]
+    found = [(pair, weight) for pair, weight in pairs if pair is not None]
+    return overall(
+        [pair.comparison for pair, _ in found],
+        [weight for _, weight in found],
+        [pair.day_variance for pair, _ in found],
+    )
+
+
 def _adjusted(p_values: Mapping[tuple[int, int], float | None]) -> dict[tuple[int, int], float]:
     """P values after Holm's correction over all of them; empty for fewer than two."""
     known = {key: p for key, p in p_values.items() if p is not None}

@@ -16,13 +16,15 @@ from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import Outcome
 from trelvo.core.base.workloads import Measure
+from trelvo.core.climb.policy import Strategy
+from trelvo.core.prove.schools import School
 from trelvo.core.watch.guard_rails import Kind
 from trelvo.exchange.files.earlier_versions import from_earlier
 from trelvo.logbook.models import Campaign, Fitting, Goal, InstrumentRow, Variant
 from trelvo.logbook.rows.lookups import testable
 
 FORMAT: Literal["trelvo-campaign"] = "trelvo-campaign"
-VERSION: Literal[3] = 3
+VERSION: Literal[4] = 4
 
 
 class Strict(BaseModel):
@@ -78,6 +80,15 @@ class RigEntry(Strict):
     instruments: list[InstrumentEntry]
 
 
+class WayEntry(Strict):
+    """Empty as long as the usual way has not been left."""
+
+    strategy: Strategy = "by the numbers"
+    wary: bool = False
+    largest_steps: dict[str, float] = {}
+    school: School = "mixed load"
+
+
 class CampaignEntry(Strict):
     uid: UUID
     name: str = Field(min_length=1, max_length=160)
@@ -94,6 +105,8 @@ class CampaignEntry(Strict):
     price: float | None
     currency: str = Field(max_length=8)
     counting: dict[str, str]
+    terms: dict[str, float | bool | None]
+    way: WayEntry
     archived_at: datetime | None
 
 
@@ -198,7 +211,7 @@ class TargetEntry(Strict):
 
 class CampaignFile(Strict):
     format: Literal["trelvo-campaign"]
-    version: Literal[3]
+    version: Literal[4]
     written_at: datetime
     rig: RigEntry
     campaign: CampaignEntry

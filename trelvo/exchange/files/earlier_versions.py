@@ -22,7 +22,9 @@ def from_earlier(raw: dict[str, Any], present: int) -> dict[str, Any]:
         return raw
     if raw.get("version") == 1:
         raw = _second(raw)
-    return {**_third(raw), "version": present} if raw.get("version") == 2 else raw
+    if raw.get("version") == 2:
+        raw = _third(raw)
+    return _fourth(raw) | {"version": present} if raw.get("version") == 3 else raw
 
 
 def _second(raw: dict[str, Any]) -> dict[str, Any]:
@@ -39,6 +41,11 @@ def _second(raw: dict[str, Any]) -> dict[str, Any]:
     }
 
 
+def _fourth(raw: dict[str, Any]) -> dict[str, Any]:
+    """Version 3 kept neither the goal's numbers nor the way of working."""
+    return {**raw, "campaign": {**raw["campaign"], "terms": {}, "way": {}}}
+
+
 def _third(raw: dict[str, Any]) -> dict[str, Any]:
     """Version 2 had figures in the run's own fields, options as a text, and neither instruments nor roles."""
     rig = raw["rig"]
@@ -50,6 +57,7 @@ def _third(raw: dict[str, Any]) -> dict[str, Any]:
     }
     return {
         **raw,
+        "version": 3,
         "rig": {**rig, "instruments": list(instruments.values())},
         "campaign": {**raw["campaign"], "counting": {}, "archived_at": None},
         "knobs": [_knob(knob) if isinstance(knob, dict) else knob for knob in raw["knobs"]],

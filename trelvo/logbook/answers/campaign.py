@@ -4,8 +4,10 @@ import logging
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from trelvo.core.decide.next_step import NextStep
 from trelvo.core.decide.stages import Standing
-from trelvo.logbook.answers.ladder import Achievement, achievements_of
+from trelvo.logbook.answers.goal import MOST_JUDGED, GoalView, goal_view, settings_to_judge
+from trelvo.logbook.answers.next import next_of
 from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.rows.campaign_data import CampaignData
 
@@ -13,37 +15,35 @@ log = logging.getLogger(__name__)
 TROUBLE = (
     "Where it stands cannot be worked out; its runs are all there. Look in the logbook for a value that cannot be."
 )
+# Of a list so many campaigns are asked what they have shown of knobs like another's.
+MOST_EARLIER = 6
 
 
 @dataclass(frozen=True)
 class Summary:
-    """Where a campaign stands and what it has gained. trouble: why neither can be said, or empty"""
+    """Where a campaign stands, how far its goal is met, and what comes next. trouble: why none can be said, or empty"""
 
     standing: Standing | None
-    best: Achievement | None
+    goal: GoalView | None
+    next: NextStep | None
     trouble: str
 
 
 def summaries_of(campaigns: Sequence[CampaignData]) -> list[Summary]:
-    """Each campaign's summary, in the order given."""
+    """Each campaign's summary, in the order given; their figures are read in one question."""
+    reading = [setting.pk for data in campaigns for setting in settings_to_judge(data)[:MOST_JUDGED]]
+    for data in campaigns:
+        if not data.earlier:
+            others = sorted((one for one in campaigns if one.id != data.id), key=lambda one: -one.id)
+            data.earlier = others[:MOST_EARLIER]
+    return [_summary(data, reading) for data in campaigns]
+
+
+def _summary(data: CampaignData, reading: Sequence[int]) -> Summary:
     try:
-        best = achievements_of(campaigns)
-    except (ArithmeticError, ValueError):
-        best = [_alone(data) for data in campaigns]
-    return [_summary(data, one) for data, one in zip(campaigns, best, strict=True)]
-
-
-def _alone(data: CampaignData) -> Achievement | None:
-    try:
-        return achievements_of([data])[0]
-    except (ArithmeticError, ValueError):
-        log.exception("The best of campaign %s cannot be worked out", data.id)
-        return None
-
-
-def _summary(data: CampaignData, best: Achievement | None) -> Summary:
-    try:
-        return Summary(standing_of(data), best, "")
+        goal = goal_view(data, reading)
+        standing = standing_of(data)
+        return Summary(standing, goal, next_of(data, standing), "")
     except (ArithmeticError, ValueError):
         log.exception("Where campaign %s stands cannot be worked out", data.id)
-        return Summary(None, None, TROUBLE)
+        return Summary(None, None, None, TROUBLE)

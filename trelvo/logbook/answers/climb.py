@@ -7,12 +7,14 @@ from dataclasses import dataclass, replace
 from trelvo.core.base.knobs import Knob, describe_setting
 from trelvo.core.base.loads import Load
 from trelvo.core.climb.by_numbers import highest_hold
-from trelvo.core.climb.knob_order import order_knobs, why_then
 from trelvo.core.climb.policy import STRATEGIES, Advice, Policy, Strategy, below_top, largest_step, values_of
 from trelvo.core.climb.score_top import ScoreAt, ScoreTop, first_top, score_top
 from trelvo.core.climb.steepness import Steepness, usual_steepness
 from trelvo.core.decide.stages import State
-from trelvo.logbook.answers.climb_line import TrialMark, advised, believed, line_of, scores_along, within_rails
+from trelvo.core.decide.way import policy_for
+from trelvo.logbook.answers.climb_line import Line, TrialMark, advised, believed, line_of, scores_along, within_rails
+from trelvo.logbook.answers.climbs import climbs_of
+from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.rows.campaign_data import CampaignData
 
 MOST_CURVE_POINTS = 200
@@ -32,7 +34,7 @@ class CurvePoint:
 
 
 @dataclass(frozen=True)
-class NextStep:
+class StrategyStep:
     """What a strategy would do next."""
 
     strategy: Strategy
@@ -42,7 +44,8 @@ class NextStep:
 
 @dataclass(frozen=True)
 class KnobTurn:
-    """A knob in the order of turning: from which setting it is climbed, its trials, where it holds to (None: untried)."""
+    """A knob in the order of turning: from which setting it is climbed, its trials, where it holds to (None: untried), and how
+    much more of the goal's measure (relative) is at most to be found along it."""
 
     key: str
     why: str
@@ -51,6 +54,7 @@ class KnobTurn:
     base_title: str
     trials: int
     hold: float | None
+    to_find: float | None
 
 
 @dataclass(frozen=True)
@@ -73,7 +77,7 @@ class ClimbView:
     sure: float
     trials: list[TrialMark]
     curve: list[CurvePoint]
-    steps: list[NextStep]
+    steps: list[StrategyStep]
     tested_to: float
     top: ScoreTop | None
     settings: list[int]
@@ -83,18 +87,36 @@ class ClimbView:
     largest_step: float
 
 
-def climb_view(data: CampaignData, knob_key: str | None, base_id: int | None, policy: Policy) -> ClimbView:
-    """The climb of a knob, all others standing as in a setting.
+def climb_view(
+    data: CampaignData, knob_key: str | None, base_id: int | None, minutes: float | None = None
+) -> ClimbView:
+    """The climb of a knob, all others standing as in a setting; of the one that the next step turns where none is named.
 
-    Where none is named: for a knob, where it has been run most; else the newest setting that turned something.
+    Where no setting is named: where it has been run most, or where the knobs before it hold. minutes: bench time there is
     """
-    line = line_of(data, knob_key, base_id)
+    line = chosen_line(data, knob_key, base_id, minutes)
+    policy = policy_for(way_of(data.campaign), terms_of(data.campaign), line.knob.key, minutes)
     scores = first_top(line.knob, scores_along(data, line))
     loads = [workload.as_load() for workload in data.testable]
     policy = replace(within_rails(data, line.knob, policy), steepness=line.steepness)
     settings = {value: setting.pk for value, setting in line.along.items()}
     title = describe_setting(data.knobs, line.base)
     return view_of(line.knob, line.base, title, line.marks, settings, policy, loads, scores)
+
+
+def chosen_line(data: CampaignData, knob_key: str | None, base_id: int | None, minutes: float | None = None) -> Line:
+    """The line that is looked at: the one named, else the first that is not done in the order of turning."""
+    if base_id is not None:
+        return line_of(data, knob_key, base_id)
+    climbs = climbs_of(data, minutes)
+    named = [one for one in climbs if one.knob.key == knob_key]
+    if knob_key is not None and not named:
+        return line_of(data, knob_key, None)
+    worth = [
+        one for one in climbs if not one.done and (one.to_find is None or one.to_find >= data.campaign.smallest_gain)
+    ]
+    tried = [one for one in climbs if one.tried]
+    return (named or worth or tried[-1:] or climbs)[0].line if climbs else line_of(data, None, None)
 
 
 def view_of(
@@ -124,7 +146,7 @@ def view_of(
     for strategy in STRATEGIES:
         own = replace(policy, strategy=strategy)
         advice = advised(knob, tuple(trials), own, tuple(loads), tuple(scores))
-        steps.append(NextStep(strategy, advice, settings.get(advice.value)))
+        steps.append(StrategyStep(strategy, advice, settings.get(advice.value)))
     return ClimbView(
         knob=knob,
         base=base,
@@ -147,23 +169,11 @@ def view_of(
     )
 
 
-def knob_turns(data: CampaignData, policy: Policy) -> list[KnobTurn]:
+def knob_turns(data: CampaignData, minutes: float | None = None) -> list[KnobTurn]:
     """The campaign's knobs in the order of turning, each with how far its climb has come."""
     turns = []
-    loads = tuple(workload.as_load() for workload in data.testable)
-    for knob in order_knobs(data.knobs, data.campaign.goal):
-        line = line_of(data, knob.key, None)
-        tried = [trial for trial in line.trials if trial.value != knob.stock]
-        state: State = "to do"
-        hold = None
-        if tried:
-            own = replace(within_rails(data, knob, policy), steepness=line.steepness)
-            scores = first_top(knob, scores_along(data, line))
-            belief = line.belief()
-            advice = advised(knob, tuple(line.trials), own, loads, tuple(scores))
-            state = "done" if advice.act == "hold" else "under way"
-            own = below_top(knob, own, score_top(knob, scores))
-            hold = highest_hold(belief, own, values_of(knob, own))
-        title = describe_setting(data.knobs, line.base)
-        turns.append(KnobTurn(knob.key, why_then(knob, data.campaign.goal), state, line.base, title, len(tried), hold))
+    for one in climbs_of(data, minutes):
+        state: State = ("done" if one.done else "under way") if one.tried else "to do"
+        title = describe_setting(data.knobs, one.line.base)
+        turns.append(KnobTurn(one.knob.key, one.why, state, one.line.base, title, one.tried, one.hold, one.to_find))
     return turns

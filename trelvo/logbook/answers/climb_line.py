@@ -8,6 +8,7 @@ from functools import lru_cache
 from typing import cast
 
 import numpy as np
+from django.db.models import Case, Q, QuerySet, When
 
 from trelvo.core.base.knobs import Knob, fingerprint
 from trelvo.core.base.loads import Load, stress_decades
@@ -70,7 +71,7 @@ class Line:
         return believed(self.knob, tuple(self.trials), self.steepness)
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=256)
 def believed(knob: Knob, trials: tuple[Trial, ...], steepness: Steepness) -> EdgePosterior:
     """The belief after these trials: asked for several times in one answer, and the same until something is run."""
     return edge_posterior(EdgeModel.of(knob, steepness), trials)
@@ -92,15 +93,34 @@ def _seen(knob: Knob, trials: tuple[Trial, ...]) -> Seen | None:
 
 def data_for_climb(campaign: Campaign) -> CampaignData:
     """A campaign's data with that of the newest others, read together: what they have shown of like knobs is where it begins."""
-    others = Campaign.objects.present().filter(archived_at__isnull=True).exclude(pk=campaign.pk)
-    data, *data.earlier = data_of_many([campaign, *others.order_by("-pk")[:MOST_EARLIER]])
+    return _with_others(campaign, list(_others().exclude(pk=campaign.pk)[:MOST_EARLIER]))
+
+
+def found_for_climb(campaign_id: int) -> CampaignData | None:
+    """The same by its number, in one question; None where it is not there."""
+    itself = Q(pk=campaign_id)
+    rows = Campaign.objects.present().filter(itself | Q(archived_at__isnull=True)).select_related("rig")
+    # the one asked for first, then the newest
+    first = Case(When(itself, then=0), default=1)
+    found = list(rows.order_by(first, "-pk")[: MOST_EARLIER + 1])
+    if not found or found[0].pk != campaign_id:
+        return None
+    return _with_others(found[0], found[1:])
+
+
+def _others() -> QuerySet[Campaign]:
+    return Campaign.objects.present().filter(archived_at__isnull=True).order_by("-pk")
+
+
+def _with_others(campaign: Campaign, others: Sequence[Campaign]) -> CampaignData:
+    data, *data.earlier = data_of_many([campaign, *others])
     return data
 
 
 def steepness_for(knob: Knob, earlier: Iterable[CampaignData]) -> Steepness:
     """What is usual for a knob, after earlier climbs of knobs of the same role of the same part."""
     seen: list[Seen] = []
-    for data in earlier:
+    for data in (_bare(one) for one in earlier):
         for other in data.knobs:
             if (other.role, other.part, other.unit) != (knob.role, knob.part, knob.unit) or other.role == "other":
                 continue
@@ -110,8 +130,19 @@ def steepness_for(knob: Knob, earlier: Iterable[CampaignData]) -> Steepness:
     return learnt_steepness(usual_steepness(knob), seen)
 
 
-def line_of(data: CampaignData, knob_key: str | None, base_id: int | None) -> Line:
-    """The settings along a knob and their runs.
+def _bare(data: CampaignData) -> CampaignData:
+    """The same campaign without what others have shown: else each would ask the other for ever."""
+    if not data.earlier:
+        return data
+    if "bare" not in data.found:
+        data.found["bare"] = CampaignData(data.campaign, data.loader)
+    return cast(CampaignData, data.found["bare"])
+
+
+def line_of(
+    data: CampaignData, knob_key: str | None, base_id: int | None, base_values: Mapping[str, float] | None = None
+) -> Line:
+    """The settings along a knob and their runs. base_values: what the others stand at, where no setting has them yet
 
     Where none is named: for a knob, the line along which it has been run most; else that of the newest setting that turned
     something.
@@ -127,10 +158,14 @@ def line_of(data: CampaignData, knob_key: str | None, base_id: int | None) -> Li
     if key not in knobs:
         raise Refused(Problem("knob", f"This campaign has no knob {key}.", f"Its knobs are: {', '.join(knobs)}."))
     knob, others = knobs[key], _without(base, key)
+    if base_values is not None:
+        others = {name: value for name, value in base_values.items() if name != key}
     along = {
         float(setting.values.get(key, knob.stock)): setting for setting in settings if _without(setting, key) == others
     }
-    steepness = steepness_for(knob, data.earlier)
+    if ("steepness", knob) not in data.found:
+        data.found["steepness", knob] = steepness_for(knob, data.earlier)
+    steepness: Steepness = data.found["steepness", knob]
     places = {setting.pk: value for value, setting in along.items()}
     made_of = ("marks", knob, tuple(places), steepness)
     if made_of not in data.found:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.climb.planning import Activity, Fitted, fit, with_overheads
 from trelvo.core.climb.stability import RateEstimate
+from trelvo.core.decide.goals import Terms
 from trelvo.core.prove.schools import SCHOOLS, Item, Proof, School, prove, taught_by
 from trelvo.core.prove.tested import Breadth, KindEvidence, ProofRun, breadth, evidence_by_kind, rate_of
 from trelvo.logbook.answers.climb_line import line_of, minutes_of, turned_last
@@ -15,6 +16,8 @@ from trelvo.logbook.models import Setting, Variant
 from trelvo.logbook.rows.campaign_data import CampaignData, RunRow
 
 RESTART_MINUTES = 4.0
+# No school asks for less, all its items together.
+FEWEST_MINUTES = 60.0
 
 
 @dataclass(frozen=True)
@@ -121,20 +124,31 @@ def proof_view(
     )
 
 
-def proved_settings(data: CampaignData) -> list[str]:
-    """Titles of the settings other than stock that have passed one of the three schools."""
+def proved_by(data: CampaignData) -> dict[int, tuple[School, ...]]:
+    """By setting other than stock, the schools whose proof it has passed; those that have passed none are left out."""
     loads, variants = [workload.as_load() for workload in data.testable], {one.pk: one for one in data.known_variants}
     runs = _runs_by_setting(data, variants)
-    return [
-        describe_setting(data.knobs, setting.values)
-        for setting in data.settings
-        if setting.values
-        and runs[setting.pk]
-        and any(
-            prove(school, [_proof_run(run, variants) for run in runs[setting.pk]], loads).state == "proved"
-            for school in SCHOOLS[:3]
-        )
-    ]
+    found = {}
+    for setting in data.settings:
+        ran = [_proof_run(run, variants) for run in runs[setting.pk]] if setting.values else []
+        # a proof asks for more than an hour in all
+        if sum(run.minutes for run in ran) < FEWEST_MINUTES:
+            continue
+        schools = tuple(school for school in SCHOOLS[:3] if prove(school, ran, loads).state == "proved")
+        if schools:
+            found[setting.pk] = schools
+    return found
+
+
+def proof_by(data: CampaignData, setting: Setting, school: School, terms: Terms) -> Proof:
+    """A setting's proof by one school."""
+    loads, variants = [workload.as_load() for workload in data.testable], {one.pk: one for one in data.known_variants}
+    ran = [_proof_run(run, variants) for run in _runs_by_setting(data, variants)[setting.pk]]
+    belief, value = None, None
+    if setting.values:
+        line = line_of(data, turned_last([knob.key for knob in data.knobs], setting), setting.pk)
+        belief, value = line.belief(), float(setting.values.get(line.knob.key, line.knob.stock))
+    return prove(school, ran, loads, 1 / terms.hours, terms.sure, belief, value)
 
 
 def _runs_by_setting(data: CampaignData, variants: Mapping[int, Variant]) -> dict[int, list[RunRow]]:

@@ -3,15 +3,28 @@
 from collections import defaultdict
 
 from trelvo.core.base.knobs import describe_setting
-from trelvo.core.decide.stages import RungProgress, Standing, WorkloadProgress, stand
+from trelvo.core.decide.stages import Progress, RungProgress, Standing, WorkloadProgress, stand
 from trelvo.core.measure.baseline import noise_meter
-from trelvo.logbook.answers.proof import proved_settings
+from trelvo.logbook.answers.climbs import climbs_of
+from trelvo.logbook.answers.goal import goal_view
+from trelvo.logbook.answers.proof import proved_by
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.lookups import titles_of
 
 
 def standing_of(data: CampaignData) -> Standing:
-    """Where the campaign stands, counted under the rig's present fitting."""
+    """Where the campaign stands, counted under the rig's present fitting; beyond the baseline by the goal."""
+    begun = _stand(data, None)
+    if begun.missing or begun.state_of("Baseline") != "done":
+        return begun
+    climbs, best = climbs_of(data), goal_view(data).best
+    open_ = sum(one.state == "not shown yet" and one.key != "stability" for one in best.conditions) if best else 0
+    done = sum(one.done for one in climbs)
+    found = Progress(done, len(climbs), best.title if best else "", best.standing if best else "", open_)
+    return _stand(data, found)
+
+
+def _stand(data: CampaignData, progress: Progress | None) -> Standing:
     present_id = data.present_fitting.pk if data.present_fitting else None
     stock_id = data.stock.pk
     measured = {workload.pk for workload in data.workloads}
@@ -37,16 +50,14 @@ def standing_of(data: CampaignData) -> Standing:
         pooled, runs = noise.get(variant_id), now[variant_id]
         return pooled is not None and runs >= 2 and noise_meter(pooled, runs).now <= campaign.wished_resolution
 
+    titled = {one.pk: describe_setting(data.knobs, one.values) for one in data.settings}
     return stand(
         sum(not knob.retired for knob in data.knobs),
         present_id is not None,
         [WorkloadProgress(titles[one.pk], now[one.pk], earlier[one.pk], resolved(one.pk)) for one in data.workloads],
-        [
-            RungProgress(describe_setting(data.knobs, s.values), len(completed[s.pk]), failures[s.pk])
-            for s in data.settings
-            if s.pk != stock_id
-        ],
+        [RungProgress(titled[s.pk], len(completed[s.pk]), failures[s.pk]) for s in data.settings if s.pk != stock_id],
         campaign.wished_resolution,
         campaign.enough_said_at is not None,
-        proved_settings(data),
+        [titled[pk] for pk in proved_by(data)],
+        progress,
     )

@@ -34,6 +34,7 @@ class Campaign(models.Model):
     retired: what was measured once and no longer is; its runs stay
     counting: which instrument counts for a quantity, by its uid, where several read it
     weights: how much each workload counts in the overall gain, by its uid; 1 where nothing is said
+    terms: the goal's numbers as far as the user has changed them; way: how the user climbs and proves
     """
 
     uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
@@ -55,6 +56,8 @@ class Campaign(models.Model):
     enough_said_at = models.DateTimeField(null=True)
     weights = models.JSONField(default=dict)
     counting = models.JSONField(default=dict)
+    terms = models.JSONField(default=dict)
+    way = models.JSONField(default=dict)
     temp_limit_c = models.FloatField(null=True)
     power_limit_w = models.FloatField(null=True)
     price = models.FloatField(null=True)

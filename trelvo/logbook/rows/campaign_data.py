@@ -11,7 +11,7 @@ from functools import cached_property
 from typing import Any, NamedTuple, TypeVar, cast
 
 import numpy as np
-from django.db.models import Model, TextField, Value, prefetch_related_objects
+from django.db.models import Model, Q, TextField, Value, prefetch_related_objects
 from django.db.models.functions import Cast
 from numpy.typing import NDArray
 
@@ -84,6 +84,7 @@ class Loader:
         self.ids = [campaign.pk for campaign in campaigns]
         self.rig_ids = list({campaign.rig_id for campaign in campaigns})
         self._figures: dict[frozenset[int] | None, dict[int, list[Reading]]] = {}
+        self._hottest: dict[int, float] | None = None
 
     @cached_property
     def fittings(self) -> dict[int, list[Fitting]]:
@@ -156,33 +157,40 @@ class Loader:
             found[row[1]].append(RunRow._make(row))
         return found
 
-    @cached_property
+    @property
     def hottest(self) -> dict[int, float]:
-        """By run, the highest temperature of the tuned part that any instrument read."""
-        key = BY_WORD["temp_max_c"].key
-        rows = Figure.objects.filter(
-            replaced=False,
-            run__campaign_id__in=self.ids,
-            quantity=key.quantity,
-            part=key.part,
-            statistic=key.statistic,
-        )
-        return dict(rows.order_by("value").values_list("run_id", "value"))
+        """By run, of every campaign here, the highest temperature of the tuned part that any instrument read."""
+        if self._hottest is None:
+            self.figures(frozenset())
+        return self._hottest or {}
 
     def figures(self, settings: frozenset[int] | None) -> dict[int, list[Reading]]:
-        """Readings by run: of all runs, or of those at some settings."""
+        """Readings by run: of all runs, or of those at some settings; highest temperatures of every run besides."""
+        if settings is not None:
+            # what was read for more settings holds these as well
+            known = (read for asked, read in self._figures.items() if asked is None or settings <= asked)
+            if (read := next(known, None)) is not None:
+                return read
         if settings not in self._figures:
             rows = Figure.objects.filter(replaced=False, run__campaign_id__in=self.ids).order_by()
+            hot = BY_WORD["temp_max_c"].key
             if settings is not None:
-                rows = rows.filter(run__setting_id__in=settings)
+                asked = Q(run__setting_id__in=settings)
+                if self._hottest is None:
+                    asked |= Q(quantity=hot.quantity, part=hot.part, statistic=hot.statistic)
+                rows = rows.filter(asked)
             keys: dict[tuple[str, str, str], FigureKey] = {}
             found: dict[int, list[Reading]] = defaultdict(list)
+            hottest: dict[int, float] = {}
             columns = ("run_id", "quantity", "part", "statistic", "value", "instrument_id")
             for run_id, quantity, part, statistic, value, instrument_id in rows.values_list(*columns):
                 mark = (quantity, part, statistic)
                 key = keys.get(mark) or keys.setdefault(mark, FigureKey(*mark))
                 found[run_id].append(Reading(key, value, instrument_id))
+                if key == hot:
+                    hottest[run_id] = max(value, hottest.get(run_id, value))
             self._figures[settings] = found
+            self._hottest = hottest if self._hottest is None else self._hottest
         return self._figures[settings]
 
 

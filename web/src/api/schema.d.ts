@@ -432,6 +432,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/goal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Goal
+         * @description Every setting that was run, by the goal, best first.
+         */
+        get: operations["trelvo_api_goal_show_goal"];
+        /**
+         * Change Goal
+         * @description What the campaign is for.
+         */
+        put: operations["trelvo_api_goal_change_goal"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/guard-rails": {
         parameters: {
             query?: never;
@@ -536,6 +560,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Next
+         * @description What to do next, and what could be done instead; the same words as on every screen. minutes: bench time there is
+         */
+        get: operations["trelvo_api_goal_show_next"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/proof": {
         parameters: {
             query?: never;
@@ -547,7 +591,7 @@ export interface paths {
          * Show Proof
          * @description A setting's proof by every school: done, missing, failed, and what it says.
          *
-         *     hours: accepted is one failure in so many; minutes: bench time there is, to see what of it fits
+         *     minutes: bench time there is, to see what of it fits; the accepted risk is the campaign's
          */
         get: operations["trelvo_api_proof_show_proof"];
         put?: never;
@@ -772,6 +816,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Terms
+         * @description The goal's numbers: what must hold meanwhile, the risk that is accepted, how sure to be.
+         */
+        put: operations["trelvo_api_goal_change_terms"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/undelete": {
         parameters: {
             query?: never;
@@ -786,6 +850,26 @@ export interface paths {
          * @description Takes a deletion back.
          */
         post: operations["trelvo_api_campaigns_bring_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/way": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Way
+         * @description Whose advice is followed, how far a test may go, and which school proves.
+         */
+        put: operations["trelvo_api_goal_change_way"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1661,35 +1745,15 @@ export interface components {
         };
         /**
          * Asked
-         * @description hours: accepted is one failure in so many; minutes: bench time that there is, without end where left out
-         *
-         *     wary: keep only what would hold even if failures thin out slowly below the edge; largest_step: in the knob's unit, past what
-         *     has survived; a tenth of the range where left out
+         * @description minutes: bench time that there is, without end where left out; the accepted risk is the campaign's
          */
         Asked: {
             /** Base Id */
             base_id?: number | null;
-            /**
-             * Hours
-             * @default 50
-             */
-            hours: number;
             /** Knob */
             knob?: string | null;
-            /** Largest Step */
-            largest_step?: number | null;
             /** Minutes */
             minutes?: number | null;
-            /**
-             * Sure
-             * @default 0.9
-             */
-            sure: number;
-            /**
-             * Wary
-             * @default false
-             */
-            wary: boolean;
         };
         /**
          * Aspect
@@ -1829,23 +1893,21 @@ export interface components {
         };
         /**
          * BestOut
-         * @description The best rung so far, on the main workload.
-         *
-         *     drawn: its gain once it is counted that it was picked from many; None where there are few
+         * @description The best setting so far by the goal, and what it is worth; drawn: once it is counted that it was picked from many.
          */
         BestOut: {
             drawn: components["schemas"]["Drawn"] | null;
-            /** Efficiency Ratio */
-            efficiency_ratio: number | null;
-            gain: components["schemas"]["Comparison"];
+            measure: components["schemas"]["Measure"];
             /** Setting Id */
             setting_id: number;
+            speed: components["schemas"]["Comparison"] | null;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "meets it" | "may meet it" | "stock" | "does not";
             /** Title */
             title: string;
-            /** Watts Saved */
-            watts_saved: number | null;
-            /** Workload */
-            workload: string;
         };
         /**
          * Breadth
@@ -1863,7 +1925,9 @@ export interface components {
         };
         /**
          * CampaignCard
-         * @description standing, best: None where trouble says why they cannot be told
+         * @description goal_words: the goal as a sentence; goal_far: how far it is met; current: the stage that the next step belongs to
+         *
+         *     standing, best, next: None where trouble says why they cannot be told
          */
         CampaignCard: {
             /** Aim */
@@ -1876,14 +1940,24 @@ export interface components {
              * Format: date-time
              */
             created_at: string;
+            /**
+             * Current
+             * @enum {string}
+             */
+            current: "Prepare" | "Baseline" | "Climb" | "Prove" | "Compare" | "Keep";
             /** Goal */
             goal: string;
+            /** Goal Far */
+            goal_far: string;
             /** Goal Label */
             goal_label: string;
+            /** Goal Words */
+            goal_words: string;
             /** Id */
             id: number;
             /** Name */
             name: string;
+            next: components["schemas"]["NextStep"] | null;
             /** Rig Name */
             rig_name: string;
             /** Run Count */
@@ -1935,14 +2009,23 @@ export interface components {
             created_at: string;
             /** Currency */
             currency: string;
+            /**
+             * Current
+             * @enum {string}
+             */
+            current: "Prepare" | "Baseline" | "Climb" | "Prove" | "Compare" | "Keep";
             /** Enough Said At */
             enough_said_at: string | null;
             /** Fittings */
             fittings: components["schemas"]["FittingOut"][];
             /** Goal */
             goal: string;
+            /** Goal Far */
+            goal_far: string;
             /** Goal Label */
             goal_label: string;
+            /** Goal Words */
+            goal_words: string;
             /** Id */
             id: number;
             /** Instruments */
@@ -1951,6 +2034,7 @@ export interface components {
             knobs: components["schemas"]["Knob"][];
             /** Name */
             name: string;
+            next: components["schemas"]["NextStep"] | null;
             /** Power Limit W */
             power_limit_w: number | null;
             /** Price */
@@ -1974,8 +2058,10 @@ export interface components {
             standing: components["schemas"]["Standing"] | null;
             /** Temp Limit C */
             temp_limit_c: number | null;
+            terms: components["schemas"]["Terms"];
             /** Trouble */
             trouble: string;
+            way: components["schemas"]["Way"];
             /** Weights */
             weights: {
                 [key: string]: number;
@@ -2249,7 +2335,7 @@ export interface components {
             settings: number[];
             steepness: components["schemas"]["Steepness"];
             /** Steps */
-            steps: components["schemas"]["NextStep"][];
+            steps: components["schemas"]["StrategyStep"][];
             /** Sure */
             sure: number;
             /** Tested To */
@@ -2334,6 +2420,36 @@ export interface components {
             ratio: number;
             /** Sd Log */
             sd_log: number | null;
+        };
+        /**
+         * Condition
+         * @description One condition of a goal at one setting.
+         *
+         *     chance: that it holds, by the data, None where nothing is known; says: in one sentence
+         *     more_runs: further runs (at the setting) that would probably show it; None where no number can be told
+         *     workload_id: where those runs are wanted, None: in every workload
+         */
+        Condition: {
+            /** Chance */
+            chance: number | null;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "measured" | "improves" | "speed" | "lows" | "power" | "temperature" | "frame rate" | "target" | "stability";
+            /** More Runs */
+            more_runs?: number | null;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "shown" | "not shown yet" | "broken";
+            /** Workload Id */
+            workload_id?: number | null;
         };
         /**
          * CountingIn
@@ -2802,12 +2918,44 @@ export interface components {
          * @enum {string}
          */
         Goal: "speed" | "efficiency" | "quiet" | "power budget" | "target" | "frame rate" | "record" | "revive" | "decide";
-        /** GoalOut */
+        /** GoalIn */
+        GoalIn: {
+            /**
+             * Aim
+             * @default
+             */
+            aim: string;
+            goal: components["schemas"]["Goal"];
+        };
+        /**
+         * GoalOut
+         * @description The goal and every setting by it. changeable: which of the terms this goal asks for
+         */
         GoalOut: {
-            /** Label */
-            label: string;
-            /** Value */
-            value: string;
+            /** Changeable */
+            changeable: string[];
+            goal: components["schemas"]["GoalView"];
+        };
+        /**
+         * GoalView
+         * @description words: the goal as a sentence; against: why it cannot be reached as it stands; far: how far it is met
+         *
+         *     judged: settings that were run, best first; drawn: the best's measure, counted that it was picked from many
+         */
+        GoalView: {
+            /** Against */
+            against: string[];
+            best: components["schemas"]["Judged"] | null;
+            drawn: components["schemas"]["Drawn"] | null;
+            /** Far */
+            far: string;
+            /** Judged */
+            judged: components["schemas"]["Judged"][];
+            /** Left Out */
+            left_out: number;
+            terms: components["schemas"]["Terms"];
+            /** Words */
+            words: string;
         };
         /**
          * Going
@@ -3034,6 +3182,28 @@ export interface components {
             /** Workload Name */
             workload_name: string;
         };
+        /**
+         * Judged
+         * @description A setting by the goal. speed: overall against stock, whatever the goal
+         *
+         *     compared: what the measure rests on, above 1 better; None where it is no ratio
+         */
+        Judged: {
+            compared?: components["schemas"]["Comparison"] | null;
+            /** Conditions */
+            conditions: components["schemas"]["Condition"][];
+            measure: components["schemas"]["Measure"] | null;
+            /** Setting Id */
+            setting_id: number;
+            speed: components["schemas"]["Comparison"] | null;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "meets it" | "may meet it" | "stock" | "does not";
+            /** Title */
+            title: string;
+        };
         /** KeepIn */
         KeepIn: {
             /** Value */
@@ -3145,7 +3315,8 @@ export interface components {
         };
         /**
          * KnobTurn
-         * @description A knob in the order of turning: from which setting it is climbed, its trials, where it holds to (None: untried).
+         * @description A knob in the order of turning: from which setting it is climbed, its trials, where it holds to (None: untried), and how
+         *     much more of the goal's measure (relative) is at most to be found along it.
          */
         KnobTurn: {
             /** Base */
@@ -3163,6 +3334,8 @@ export interface components {
              * @enum {string}
              */
             state: "to do" | "under way" | "done" | "stale";
+            /** To Find */
+            to_find: number | null;
             /** Trials */
             trials: number;
             /** Why */
@@ -3546,6 +3719,36 @@ export interface components {
             text: string;
         };
         /**
+         * Measure
+         * @description How far a setting is in the goal's own measure, with its 95 % interval where one is known.
+         *
+         *     unit: "ratio" (against stock; better above 1, of power below 1), "K" (degrees over room less stock's), "of" (workloads that
+         *     hold, of `asked`); watts: mean power less stock's, where it is about power
+         *     score: for ranking, higher is better
+         */
+        Measure: {
+            /**
+             * Asked
+             * @default 0
+             */
+            asked: number;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Score */
+            score: number;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "ratio" | "K" | "of";
+            /** Value */
+            value: number;
+            /** Watts */
+            watts?: number | null;
+        };
+        /**
          * Minutes
          * @description Minutes of bench time: the middle, and what four in five cases lie between.
          */
@@ -3594,17 +3797,15 @@ export interface components {
         };
         /**
          * NextStep
-         * @description What a strategy would do next.
+         * @description The one step, and what could be done instead.
          */
         NextStep: {
-            advice: components["schemas"]["Advice"];
-            /** Setting Id */
-            setting_id: number | null;
             /**
-             * Strategy
-             * @enum {string}
+             * Instead
+             * @default []
              */
-            strategy: "fixed steps" | "coarse then fine" | "halving" | "by the numbers";
+            instead: components["schemas"]["Step"][];
+            step: components["schemas"]["Step"];
         };
         /**
          * NoiseMeter
@@ -4538,16 +4739,14 @@ export interface components {
         };
         /**
          * Standing
-         * @description The answers to: where am I, what did I gain, what do I do next.
+         * @description Where a campaign is. missing: what its description still lacks
          */
         Standing: {
             /**
-             * Current
-             * @enum {string}
+             * Missing
+             * @default []
              */
-            current: "Prepare" | "Baseline" | "Climb" | "Prove" | "Compare" | "Keep";
-            /** Next Step */
-            next_step: string;
+            missing: string[];
             /** Stages */
             stages: components["schemas"]["Stage"][];
         };
@@ -4632,6 +4831,20 @@ export interface components {
             /** Setting Title */
             setting_title: string;
             step: components["schemas"]["Step"];
+        };
+        /**
+         * StrategyStep
+         * @description What a strategy would do next.
+         */
+        StrategyStep: {
+            advice: components["schemas"]["Advice"];
+            /** Setting Id */
+            setting_id: number | null;
+            /**
+             * Strategy
+             * @enum {string}
+             */
+            strategy: "fixed steps" | "coarse then fine" | "halving" | "by the numbers";
         };
         /**
          * Summary
@@ -4739,6 +4952,87 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+        };
+        /**
+         * Terms
+         * @description A goal in numbers. None: this goal does not ask for it, or the user has not said it yet.
+         *
+         *     least_speed: overall speed against stock, as a ratio, that must be kept; lows_too: the 1 % lows as well
+         *     most_power_w: mean power at most, in every workload; most_temp_c: highest temperature
+         *     frames: frames a second that the average is to hold; low_frames: that the 1 % low is to hold, None: lows do not count
+         *     shown: how sure a condition is to be; hours: one failure in so many is accepted; sure: how sure to be of that
+         *     stable: whether a failure excludes a setting; a record needs only to end once
+         */
+        Terms: {
+            /** Frames */
+            frames?: number | null;
+            /**
+             * Goal
+             * @enum {string}
+             */
+            goal: "speed" | "efficiency" | "quiet" | "power budget" | "target" | "frame rate" | "record" | "revive" | "decide";
+            /**
+             * Hours
+             * @default 50
+             */
+            hours: number;
+            /**
+             * Improve
+             * @enum {string}
+             */
+            improve: "overall speed" | "power" | "heat" | "best single result" | "frame rate held";
+            /** Least Speed */
+            least_speed?: number | null;
+            /** Low Frames */
+            low_frames?: number | null;
+            /**
+             * Lows Too
+             * @default false
+             */
+            lows_too: boolean;
+            /** Most Power W */
+            most_power_w?: number | null;
+            /** Most Temp C */
+            most_temp_c?: number | null;
+            /**
+             * Shown
+             * @default 0.95
+             */
+            shown: number;
+            /**
+             * Stable
+             * @default true
+             */
+            stable: boolean;
+            /**
+             * Sure
+             * @default 0.9
+             */
+            sure: number;
+        };
+        /**
+         * TermsIn
+         * @description What is left out stays as it is; null takes a limit away.
+         */
+        TermsIn: {
+            /** Frames */
+            frames?: number | null;
+            /** Hours */
+            hours?: number | null;
+            /** Least Speed */
+            least_speed?: number | null;
+            /** Low Frames */
+            low_frames?: number | null;
+            /** Lows Too */
+            lows_too?: boolean | null;
+            /** Most Power W */
+            most_power_w?: number | null;
+            /** Most Temp C */
+            most_temp_c?: number | null;
+            /** Shown */
+            shown?: number | null;
+            /** Sure */
+            sure?: number | null;
         };
         /** TestIn */
         TestIn: {
@@ -4948,6 +5242,51 @@ export interface components {
             /** Chosen By Trelvo */
             chosen_by_trelvo: boolean;
             versus: components["schemas"]["Versus"];
+        };
+        /**
+         * Way
+         * @description wary: keep only what would hold even if failures thin out slowly
+         *
+         *     largest_steps: by knob, in its unit, past what has held
+         */
+        Way: {
+            /** Largest Steps */
+            largest_steps?: {
+                [key: string]: number;
+            };
+            /**
+             * School
+             * @default mixed load
+             * @enum {string}
+             */
+            school: "worst case" | "as used" | "mixed load" | "by the numbers";
+            /**
+             * Strategy
+             * @default by the numbers
+             * @enum {string}
+             */
+            strategy: "fixed steps" | "coarse then fine" | "halving" | "by the numbers";
+            /**
+             * Wary
+             * @default false
+             */
+            wary: boolean;
+        };
+        /**
+         * WayIn
+         * @description What is left out stays as it is.
+         */
+        WayIn: {
+            /** Largest Steps */
+            largest_steps?: {
+                [key: string]: number;
+            } | null;
+            /** School */
+            school?: ("worst case" | "as used" | "mixed load" | "by the numbers") | null;
+            /** Strategy */
+            strategy?: ("fixed steps" | "coarse then fine" | "halving" | "by the numbers") | null;
+            /** Wary */
+            wary?: boolean | null;
         };
         /** WhatCountsIn */
         WhatCountsIn: {
@@ -5697,11 +6036,7 @@ export interface operations {
             query?: {
                 knob?: string | null;
                 base_id?: number | null;
-                hours?: number;
-                sure?: number;
                 minutes?: number | null;
-                wary?: boolean;
-                largest_step?: number | null;
             };
             header?: never;
             path: {
@@ -5745,11 +6080,7 @@ export interface operations {
             query?: {
                 knob?: string | null;
                 base_id?: number | null;
-                hours?: number;
-                sure?: number;
                 minutes?: number | null;
-                wary?: boolean;
-                largest_step?: number | null;
             };
             header?: never;
             path: {
@@ -5900,6 +6231,81 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Deleted"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_goal_show_goal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoalOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_goal_change_goal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoalIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
                 };
             };
             /** @description Not Found */
@@ -6164,12 +6570,43 @@ export interface operations {
             };
         };
     };
+    trelvo_api_goal_show_next: {
+        parameters: {
+            query?: {
+                minutes?: number | null;
+            };
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextStep"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_proof_show_proof: {
         parameters: {
             query?: {
                 setting_id?: number | null;
-                hours?: number;
-                sure?: number;
                 minutes?: number | null;
             };
             header?: never;
@@ -6693,6 +7130,50 @@ export interface operations {
             };
         };
     };
+    trelvo_api_goal_change_terms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TermsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_campaigns_bring_back: {
         parameters: {
             query?: never;
@@ -6715,6 +7196,50 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_goal_change_way: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

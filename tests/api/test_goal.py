@@ -1,0 +1,89 @@
+"""The goal over the API: its numbers, every setting by it, and the one step that every answer tells the same."""
+
+import pytest
+
+from tests.drafts import run_draft
+from trelvo.logbook.acts.runs import log_run
+from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.models import Campaign
+
+
+def put(client, campaign, what, body):
+    return client.put(f"/api/campaigns/{campaign.pk}/{what}", body, content_type="application/json")
+
+
+@pytest.fixture
+def measured(campaign, stock, gorge, now):
+    """Stock and one rung, three runs each, with power; the other workload is retired."""
+    campaign.workloads.set([gorge])
+    rung = add_setting(campaign, {"core": 90}, "", now)
+    for setting, values, watts in ((stock, (93.6, 93.5, 93.7), 180.0), (rung, (98.6, 98.7, 98.5), 170.0)):
+        for value in values:
+            draft = run_draft(
+                "completed", now, value, duration_s=1800, power_w=watts + value % 1, power_point="software"
+            )
+            log_run(campaign, setting, gorge, draft, now)
+    return campaign
+
+
+def test_a_goal_is_told_with_every_setting_judged(client, measured):
+    goal = client.get(f"/api/campaigns/{measured.pk}/goal").json()
+    assert goal["changeable"] == ["most_temp_c"]
+    first = goal["goal"]["judged"][0]
+    assert first["title"] == "core clock +90\u00a0MHz"
+    assert first["measure"]["value"] == pytest.approx(98.6 / 93.6, rel=1e-4)
+    assert {one["key"]: one["state"] for one in first["conditions"]}["improves"] == "shown"
+
+
+def test_another_goal_judges_the_same_runs_anew(client, measured):
+    changed = put(client, measured, "goal", {"goal": "power budget", "aim": "one socket"}).json()
+    assert (changed["goal"], changed["aim"]) == ("power budget", "one socket")
+    changed = put(client, measured, "terms", {"most_power_w": 175.0}).json()
+    assert "at most 175 W" in changed["goal_words"]
+    judged = client.get(f"/api/campaigns/{measured.pk}/goal").json()["goal"]["judged"]
+    assert {one["title"]: one["standing"] == "does not" for one in judged} == {
+        "stock": True,
+        "core clock +90\u00a0MHz": False,
+    }
+
+
+@pytest.mark.parametrize(
+    ("what", "body", "where"),
+    [
+        ("terms", {"hours": 0}, "hours"), ("terms", {"sure": 2}, "sure"), ("terms", {"frames": 60}, "frames"),
+        ("terms", {"shown": None}, "shown"), ("goal", {"goal": "fame"}, "goal"), ("way", {"strategy": "luck"}, "strategy"),
+        ("way", {"largest_steps": {"core": 0}}, "largest_steps.core"),
+        ("way", {"largest_steps": {"boost": 5}}, "largest_steps.boost"),
+    ],
+)  # fmt: skip
+def test_nonsense_is_refused_and_nothing_changes(client, campaign, what, body, where):
+    answer = put(client, campaign, what, body)
+    assert answer.status_code == 422
+    assert [one["where"] for one in answer.json()["problems"]] == [where]
+    campaign.refresh_from_db()
+    assert (campaign.terms, campaign.way) == ({}, {})
+
+
+def test_the_way_of_working_is_the_campaigns(client, campaign):
+    put(client, campaign, "way", {"strategy": "halving"})
+    way = put(client, campaign, "way", {"wary": True, "largest_steps": {"core": 30}}).json()["way"]
+    assert way == {"strategy": "halving", "wary": True, "largest_steps": {"core": 30}, "school": "mixed load"}
+
+
+def test_every_answer_tells_the_same_step(client, story):
+    """The list, a campaign's head, the step alone and the climb: one voice."""
+    cards = {one["id"]: one["next"] for one in client.get("/api/campaigns").json()}
+    assert len(cards) >= 5
+    for pk, step in cards.items():
+        assert client.get(f"/api/campaigns/{pk}").json()["next"] == step
+        assert client.get(f"/api/campaigns/{pk}/next").json() == step
+        climb = client.get(f"/api/campaigns/{pk}/climb").json()["climb"]
+        climbs = [one for one in (step["step"], *step["instead"]) if one["act"] == "climb"]
+        if climbs:
+            way = Campaign.objects.get(pk=pk).way.get("strategy", "by the numbers")
+            advice = next(one["advice"] for one in climb["steps"] if one["strategy"] == way)
+            assert (climbs[0]["knob"], climbs[0]["values"].get(climbs[0]["knob"], 0)) == (
+                climb["knob"]["key"],
+                advice["value"],
+            )
+            assert climbs[0]["minutes"] == advice["minutes"]

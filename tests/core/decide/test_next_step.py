@@ -1,0 +1,127 @@
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.core.decide.made import bench, setting
+from trelvo.core.decide.goals import terms_from
+from trelvo.core.decide.judging import judge_settings
+from trelvo.core.decide.left_to_find import left_to_find
+from trelvo.core.decide.next_step import (
+    KnobAdvice,
+    ProofItem,
+    Situation,
+    StockShort,
+    Unanswered,
+    next_step,
+)
+
+STOCK = setting(1, "stock", [100, 100.4, 99.7])
+FAST = setting(2, "core clock +60 MHz", [104, 104.3, 103.9], holds=0.95)
+CORE = KnobAdvice(
+    "core", "Core clock", "test", False, "+75 MHz", {"core": 75.0}, None, 20, "It may pass.", "Teaches.", 1, "Kiln", "stock"
+)  # fmt: skip
+HELD = replace(CORE, act="hold", done=True, value="+60 MHz", values={"core": 60.0}, setting_id=2, hold_id=2)
+
+
+def judged(*settings, goal="speed"):
+    return judge_settings(terms_from(goal, {}), STOCK, [STOCK, *settings], bench(STOCK, *settings))
+
+
+def situation(**more):
+    return replace(Situation(stock_id=1, workloads={1: "Gorge"}, minutes={1: 4.0}, judged=judged(FAST)), **more)
+
+
+def test_a_missing_description_comes_first():
+    step = next_step(situation(missing=("a knob",), knobs=[CORE])).step
+    assert (step.act, step.stage, step.title) == ("describe", "Prepare", "Add a knob.")
+
+
+def test_a_run_of_which_nothing_is_known_is_asked_about_before_anything_is_run():
+    found = next_step(situation(unanswered=[Unanswered(7, "Gorge", "core clock +90 MHz")], knobs=[CORE]))
+    assert (found.step.act, found.step.run_id, found.instead) == ("answer", 7, ())
+
+
+def test_stock_comes_before_every_rung():
+    short = [StockShort(1, "Gorge", 2, 3, 4.0, False), StockShort(2, "Render", 0, 3, 2.0, False)]
+    step = next_step(situation(short=short, knobs=[CORE])).step
+    assert (step.title, step.runs, step.workload_id, step.values) == ("Run Render at stock, 3 times.", 3, 2, {})
+    again = next_step(situation(short=[replace(short[1], again=True)])).step
+    assert again.why == "The rig has changed since stock was measured."
+
+
+def test_a_knob_that_is_not_at_its_hold_is_climbed():
+    found = next_step(situation(knobs=[CORE], judged=judged()))
+    assert found.step.title == "Test core clock +75 MHz with Kiln, up to 20 min."
+    assert (found.step.act, found.step.values, found.step.minutes) == ("climb", {"core": 75.0}, 20)
+
+
+def test_what_the_goal_needs_at_a_hold_comes_before_the_next_knob():
+    unmeasured = replace(HELD, hold_id=None, setting_id=None)
+    step = next_step(
+        situation(knobs=[unmeasured, replace(CORE, key="memory", name="Memory clock")], judged=judged())
+    ).step
+    assert (step.act, step.values, step.workload_id) == ("run", {"core": 60.0}, 1)
+
+
+def test_a_knob_with_nothing_left_to_find_waits():
+    little = replace(CORE, to_find=0.001)
+    found = next_step(situation(knobs=[little], proof=None))
+    assert found.step.act != "climb"
+    assert any(one.act == "climb" for one in found.instead)
+    assert "At most 0.1 % more" in next(one for one in found.instead if one.act == "climb").why
+
+
+def test_all_knobs_at_their_hold_then_the_best_is_proved():
+    proof = ProofItem(2, "mixed load", False, "Processor and graphics together", 3, "Ferry", 15.0, 90.0)
+    step = next_step(situation(knobs=[HELD], proof=proof)).step
+    assert step.title == "Prove core clock +60 MHz with Ferry, 15 min."
+    assert step.setting_id == 2
+
+
+def test_a_verdict_that_hangs_on_too_few_runs_is_settled():
+    few = setting(2, "core clock +60 MHz", [100.6], holds=0.95)
+    step = next_step(situation(knobs=[HELD], judged=judged(few))).step
+    assert (step.act, step.setting_id) == ("compare", 2)
+    assert "faster than stock" in step.why
+
+
+def test_what_meets_the_goal_is_kept_and_else_stock():
+    proved = ProofItem(2, "mixed load", True, "", None, "", 0, 0)
+    assert next_step(situation(knobs=[HELD], proof=proved)).step.title == "Keep core clock +60 MHz."
+    slower = setting(2, "core clock +60 MHz", [95, 95.2, 95.1], holds=0.95)
+    step = next_step(situation(knobs=[HELD], judged=judged(slower))).step
+    assert (step.act, step.title) == ("stop", "Keep stock.")
+
+
+knobs = st.builds(
+    replace, st.just(CORE), done=st.booleans(), to_find=st.none() | st.floats(0, 0.1), at_stock=st.booleans(),
+    hold_id=st.none() | st.just(2),
+)  # fmt: skip
+
+
+@given(st.lists(knobs, max_size=3), st.booleans(), st.booleans(), st.lists(st.just(FAST), max_size=1))
+def test_there_is_always_one_step_and_at_most_two_others(some, unanswered, short, settings):
+    found = next_step(
+        situation(
+            knobs=some,
+            unanswered=[Unanswered(1, "a", "b")] if unanswered else [],
+            short=[StockShort(1, "Gorge", 0, 3, 1.0, False)] if short else [],
+            judged=judged(*settings),
+        )
+    )
+    assert found.step.title.endswith(".")
+    assert found.step.why
+    assert len(found.instead) <= 2
+    assert found.step not in found.instead
+
+
+def test_left_to_find_is_the_slope_times_the_way():
+    """A straight line without noise: 0.1 % in 15 MHz, 60 MHz to go. From arithmetic."""
+    distances = [0, 15, 30, 45]
+    scores = [0.001 / 15 * one for one in distances]
+    assert left_to_find(distances, scores, 45, 105) == pytest.approx(0.004, rel=0.01)
+    assert left_to_find(distances, [-s for s in scores], 45, 105) == 0
+    assert left_to_find([0, 15], [0, 0.1], 15, 30) is None
+    assert left_to_find(distances, scores, 45, 30) == 0

@@ -1,0 +1,91 @@
+from dataclasses import asdict
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+from pydantic import Field
+
+from trelvo.api.campaigns import CampaignOut, campaign_out
+from trelvo.api.errors import Problems
+from trelvo.api.found import found_campaign, found_climb
+from trelvo.core.climb.policy import Strategy
+from trelvo.core.decide.goals import CHANGEABLE
+from trelvo.core.decide.next_step import NextStep
+from trelvo.core.decide.way import Way
+from trelvo.core.prove.schools import School
+from trelvo.logbook.acts.goal import set_goal, set_terms, set_way
+from trelvo.logbook.answers.goal import GoalView, goal_view, terms_of, way_of
+from trelvo.logbook.answers.next import next_of
+from trelvo.logbook.answers.standing import standing_of
+from trelvo.logbook.models import Goal
+
+router = Router(tags=["goal"])
+
+
+class GoalOut(Schema):
+    """The goal and every setting by it. changeable: which of the terms this goal asks for"""
+
+    goal: GoalView
+    changeable: list[str]
+
+
+class TermsIn(Schema):
+    """What is left out stays as it is; null takes a limit away."""
+
+    least_speed: float | None = None
+    lows_too: bool | None = None
+    most_power_w: float | None = None
+    frames: float | None = None
+    low_frames: float | None = None
+    most_temp_c: float | None = None
+    shown: float | None = None
+    hours: float | None = None
+    sure: float | None = None
+
+
+class GoalIn(Schema):
+    goal: Goal
+    aim: str = Field("", max_length=300)
+
+
+class WayIn(Schema):
+    """What is left out stays as it is."""
+
+    strategy: Strategy | None = None
+    wary: bool | None = None
+    largest_steps: dict[str, float] | None = None
+    school: School | None = None
+
+
+@router.get("/campaigns/{int:campaign_id}/goal", response={200: GoalOut, 404: Problems})
+def show_goal(request: HttpRequest, campaign_id: int) -> GoalOut:
+    """Every setting that was run, by the goal, best first."""
+    data = found_climb(campaign_id)
+    return GoalOut(goal=goal_view(data), changeable=list(CHANGEABLE[terms_of(data.campaign).goal]))
+
+
+@router.put("/campaigns/{int:campaign_id}/goal", response={200: CampaignOut, 404: Problems, 422: Problems})
+def change_goal(request: HttpRequest, campaign_id: int, body: GoalIn) -> CampaignOut:
+    """What the campaign is for."""
+    return campaign_out(set_goal(found_campaign(campaign_id), body.goal, body.aim))
+
+
+@router.put("/campaigns/{int:campaign_id}/terms", response={200: CampaignOut, 404: Problems, 422: Problems})
+def change_terms(request: HttpRequest, campaign_id: int, body: TermsIn) -> CampaignOut:
+    """The goal's numbers: what must hold meanwhile, the risk that is accepted, how sure to be."""
+    said = body.dict(exclude_unset=True)
+    return campaign_out(set_terms(found_campaign(campaign_id), said))
+
+
+@router.put("/campaigns/{int:campaign_id}/way", response={200: CampaignOut, 404: Problems, 422: Problems})
+def change_way(request: HttpRequest, campaign_id: int, body: WayIn) -> CampaignOut:
+    """Whose advice is followed, how far a test may go, and which school proves."""
+    campaign = found_campaign(campaign_id)
+    changed = asdict(way_of(campaign)) | body.dict(exclude_none=True)
+    return campaign_out(set_way(campaign, Way(**changed)))
+
+
+@router.get("/campaigns/{int:campaign_id}/next", response={200: NextStep, 404: Problems})
+def show_next(request: HttpRequest, campaign_id: int, minutes: float | None = None) -> NextStep:
+    """What to do next, and what could be done instead; the same words as on every screen. minutes: bench time there is"""
+    data = found_climb(campaign_id)
+    return next_of(data, standing_of(data), minutes)

@@ -1,0 +1,125 @@
+"""Conditions of a goal: each shown, not shown yet, or broken, with the chance that it holds and what would show it."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from scipy import special
+
+from trelvo.core.measure.comparison import POWER, Comparison
+from trelvo.core.measure.noise import PooledNoise, logs
+
+ConditionState = Literal["shown", "not shown yet", "broken"]
+Key = Literal["measured", "improves", "speed", "lows", "power", "temperature", "frame rate", "target", "stability"]
+# Further runs that nobody makes are not told as a number.
+MOST_TOLD_RUNS = 40
+
+
+@dataclass(frozen=True)
+class Condition:
+    """One condition of a goal at one setting.
+
+    chance: that it holds, by the data, None where nothing is known; says: in one sentence
+    more_runs: further runs (at the setting) that would probably show it; None where no number can be told
+    workload_id: where those runs are wanted, None: in every workload
+    """
+
+    key: Key
+    name: str
+    state: ConditionState
+    chance: float | None
+    says: str
+    more_runs: int | None = None
+    workload_id: int | None = None
+
+
+def state_of(chance: float | None, shown: float) -> ConditionState:
+    """By the chance that a condition holds; the same sureness is asked for calling it broken."""
+    if chance is None:
+        return "not shown yet"
+    return "shown" if chance >= shown else "broken" if chance <= 1 - shown else "not shown yet"
+
+
+def chance_at_least(comparison: Comparison, floor: float) -> float | None:
+    """Chance by the data that the true ratio is at least `floor`: one side of a non-inferiority test.
+
+    Source: one-sided t test on ln(ratio) against ln(floor); checked against statsmodels' ttost_ind.
+    """
+    if comparison.error_log is None or comparison.df is None:
+        return None
+    apart = math.log(comparison.ratio / floor)
+    if comparison.error_log == 0:
+        return 1.0 if apart >= 0 else 0.0
+    return float(special.stdtr(comparison.df, apart / comparison.error_log))
+
+
+def runs_to_show(comparison: Comparison, floor: float, shown: float) -> int | None:
+    """Further runs on the candidate's side that would show the ratio to be at least `floor` with an 80 % chance, if it is what it
+    looks like now; None where it looks worse, nothing is known of noise, or more than anyone makes would be needed."""
+    apart = math.log(comparison.ratio / floor)
+    if apart <= 0 or not comparison.sd_log:
+        return None
+    wanted = (apart / float(special.ndtri(shown) + special.ndtri(POWER))) ** 2
+    for more in range(1, MOST_TOLD_RUNS + 1):
+        sides = 1 / comparison.n_reference + 1 / (comparison.n_candidate + more)
+        if comparison.sd_log**2 * sides <= wanted:
+            return more
+    return None
+
+
+def chance_of_mean(
+    values: Sequence[float], limit: float, pooled: PooledNoise | None, *, at_least: bool
+) -> float | None:
+    """Chance by the data that the true mean of some repeats is at least (or at most) a limit; None while nothing was repeated.
+
+    values: above zero, in the limit's unit; pooled: their noise on ln(value), from all settings
+    Source: one-sample t test on logarithms with the pooled deviation, any textbook.
+    """
+    if not values or limit <= 0:
+        return None
+    array = logs(values, "runs")
+    if pooled is None or pooled.sd_log == 0:
+        return None
+    apart = float(array.mean()) - math.log(limit)
+    t = apart / (pooled.sd_log / math.sqrt(array.size))
+    return float(special.stdtr(pooled.df, t if at_least else -t))
+
+
+def runs_for_mean(
+    values: Sequence[float], limit: float, pooled: PooledNoise | None, shown: float, *, at_least: bool
+) -> int | None:
+    """Further runs that would show the mean to be within the limit with an 80 % chance; None as in `runs_to_show`."""
+    if not values or pooled is None:
+        return None
+    apart = (float(logs(values, "runs").mean()) - math.log(limit)) * (1 if at_least else -1)
+    if apart <= 0:
+        return None
+    needed = (float(special.ndtri(shown) + special.ndtri(POWER)) * pooled.sd_log / apart) ** 2
+    more = max(1, math.ceil(needed) - len(values))
+    return more if more <= MOST_TOLD_RUNS else None
+
+
+def percent_sure(chance: float) -> str:
+    """A chance as one says it: never a round hundred."""
+    return "over 99 %" if chance > 0.99 else f"{chance * 100:.0f} %"
+
+
+def stability(failures: int, holds: float | None, proved_by: Sequence[str], hours: float, sure: float) -> Condition:
+    """Whether the setting holds as wished.
+
+    failures: at this setting, not set aside; holds: chance by the numbers that it fails no more than once in `hours`
+    proved_by: schools whose proof it has passed
+    """
+    name = f"at most one failure in {hours:g} h"
+    if failures:
+        times = "once" if failures == 1 else f"{failures} times"
+        return Condition("stability", name, "broken", holds, f"It failed {times}.")
+    if proved_by:
+        return Condition("stability", name, "shown", holds, f"Proved: {', '.join(proved_by)}.")
+    if holds is None:
+        return Condition("stability", name, "not shown yet", None, "Nothing was run long enough to tell.")
+    says = f"{percent_sure(holds)} sure by the numbers; {sure * 100:g} % wished."
+    if holds >= sure:
+        return Condition("stability", name, "shown", holds, says)
+    return Condition("stability", name, "broken" if holds <= 1 - sure else "not shown yet", holds, says)

@@ -1,0 +1,163 @@
+"""Goals: what is to be improved, what must hold meanwhile, and numbers that contradict themselves."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, fields
+from typing import Literal
+
+from trelvo.core.base.problems import Problem
+from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
+
+GoalWord = Literal[
+    "speed", "efficiency", "quiet", "power budget", "target", "frame rate", "record", "revive", "decide"
+]  # fmt: skip
+Improve = Literal["overall speed", "power", "heat", "best single result", "frame rate held"]
+
+# How sure a condition is to be before it counts as shown.
+SHOWN = 0.95
+
+
+@dataclass(frozen=True)
+class Terms:
+    """A goal in numbers. None: this goal does not ask for it, or the user has not said it yet.
+
+    least_speed: overall speed against stock, as a ratio, that must be kept; lows_too: the 1 % lows as well
+    most_power_w: mean power at most, in every workload; most_temp_c: highest temperature
+    frames: frames a second that the average is to hold; low_frames: that the 1 % low is to hold, None: lows do not count
+    shown: how sure a condition is to be; hours: one failure in so many is accepted; sure: how sure to be of that
+    stable: whether a failure excludes a setting; a record needs only to end once
+    """
+
+    goal: GoalWord
+    improve: Improve
+    least_speed: float | None = None
+    lows_too: bool = False
+    most_power_w: float | None = None
+    frames: float | None = None
+    low_frames: float | None = None
+    most_temp_c: float | None = None
+    shown: float = SHOWN
+    hours: float = 1 / ACCEPTED_PER_H
+    sure: float = SURE
+    stable: bool = True
+
+
+_IMPROVE: dict[GoalWord, Improve] = {
+    "speed": "overall speed", "efficiency": "power", "quiet": "heat", "power budget": "overall speed",
+    "target": "overall speed", "frame rate": "frame rate held", "record": "best single result", "revive": "overall speed",
+    "decide": "overall speed",
+}  # fmt: skip
+# Speed that is kept "the same": common practice, within run-to-run variation; a little less where quiet is the point.
+_LEAST_SPEED: dict[GoalWord, float] = {"efficiency": 0.99, "quiet": 0.98}
+MEASURE_WORDS: dict[Improve, str] = {
+    "overall speed": "overall speed against stock",
+    "power": "power against stock",
+    "heat": "degrees over room against stock",
+    "best single result": "best single result against stock",
+    "frame rate held": "workloads that hold the frame rate",
+}
+# What the user may change of each goal's terms, beside what all of them have.
+CHANGEABLE: dict[GoalWord, tuple[str, ...]] = {
+    "speed": ("most_temp_c",), "efficiency": ("least_speed", "lows_too", "most_temp_c"),
+    "quiet": ("least_speed", "lows_too", "most_temp_c"), "power budget": ("most_power_w", "most_temp_c"),
+    "target": ("most_temp_c",), "frame rate": ("frames", "low_frames", "most_power_w", "most_temp_c"), "record": (),
+    "revive": ("most_temp_c",), "decide": ("most_temp_c",),
+}  # fmt: skip
+ALWAYS = ("shown", "hours", "sure")
+
+
+def usual_terms(goal: GoalWord) -> Terms:
+    """The goal with its starting values."""
+    return Terms(
+        goal,
+        _IMPROVE[goal],
+        least_speed=_LEAST_SPEED.get(goal),
+        lows_too=goal == "efficiency",
+        frames=60.0 if goal == "frame rate" else None,
+        low_frames=60.0 if goal == "frame rate" else None,
+        stable=goal != "record",
+    )
+
+
+def terms_from(goal: GoalWord, said: Mapping[str, float | bool | None]) -> Terms:
+    """The starting values with what the user has said; what this goal does not know is passed over."""
+    known = {*CHANGEABLE[goal], *ALWAYS}
+    usual = usual_terms(goal)
+    values = {one.name: getattr(usual, one.name) for one in fields(Terms)}
+    return Terms(**(values | {word: value for word, value in said.items() if word in known}))
+
+
+def refusals(terms: Terms) -> list[Problem]:
+    """What is wrong with the numbers themselves, field by field; empty where nothing is."""
+    problems = []
+    bounds: tuple[tuple[str, float | None, float, float, str], ...] = (
+        ("least_speed", terms.least_speed, 0.1, 2.0, "Type a share of stock's speed from 10 to 200 %."),
+        ("most_power_w", terms.most_power_w, 0.1, 100_000, "Type watts above zero, or leave it empty."),
+        ("frames", terms.frames, 1, 10_000, "Type frames a second, from 1 to 10 000."),
+        ("low_frames", terms.low_frames, 1, 10_000, "Type frames a second, or leave it empty."),
+        ("most_temp_c", terms.most_temp_c, 1, 200, "Type degrees from 1 to 200, or leave it empty."),
+        ("shown", terms.shown, 0.5, 0.999, "Type from 50 to 99.9 %."),
+        ("hours", terms.hours, 0.02, 100_000, "Type hours, from 0.02 to 100 000."),
+        ("sure", terms.sure, 0.5, 0.99, "Type from 50 to 99 %."),
+    )
+    for word, value, low, high, help_ in bounds:
+        if value is not None and not low <= value <= high:
+            problems.append(Problem(word, f"{value:g} cannot be.", help_))
+    if terms.goal == "frame rate" and terms.frames is None:
+        problems.append(Problem("frames", "There is no frame rate to hold.", "Type frames a second."))
+    return problems
+
+
+@dataclass(frozen=True)
+class Cap:
+    """A workload that can show no more than so many frames a second."""
+
+    workload: str
+    fps: float
+
+
+def contradictions(
+    terms: Terms, caps: Sequence[Cap] = (), idle_w: float | None = None, room_c: float | None = None
+) -> list[str]:
+    """Why the goal cannot be reached as it stands, one sentence each; empty where nothing speaks against it.
+
+    caps: capped workloads; idle_w: what the machine draws at rest; room_c: of the newest runs
+    """
+    found = []
+    if terms.goal == "power budget" and terms.most_power_w is None:
+        found.append("The power budget has no watts yet: nothing can meet it until it has.")
+    if terms.most_power_w is not None and idle_w is not None and terms.most_power_w <= idle_w:
+        found.append(f"The budget of {terms.most_power_w:g} W is no more than what is drawn at rest ({idle_w:.0f} W).")
+    for cap in caps:
+        if terms.frames is not None and terms.frames > cap.fps:
+            found.append(f"{terms.frames:g} fps cannot show on {cap.workload}, which is capped at {cap.fps:g} fps.")
+    if terms.most_temp_c is not None and room_c is not None and terms.most_temp_c <= room_c:
+        found.append(f"The temperature limit of {terms.most_temp_c:g} °C is no more than the room's ({room_c:.0f} °C).")
+    return found
+
+
+def _lows(terms: Terms) -> str:
+    if terms.low_frames is None:
+        return ""
+    return ", lows too" if terms.low_frames == terms.frames else f", lows of {terms.low_frames:g}"
+
+
+def in_words(terms: Terms) -> str:
+    """The goal as a sentence: "least power, keeping at least 99 % of stock's speed, lows too"."""
+    aim = {
+        "overall speed": "the highest overall speed",
+        "power": "the least power",
+        "heat": "the fewest degrees over room",
+        "best single result": "the best single result, risk accepted",
+        "frame rate held": f"{terms.frames or 0:g} fps held in every workload{_lows(terms)}",
+    }[terms.improve]
+    conditions = []
+    if terms.least_speed is not None:
+        lows = ", lows too" if terms.lows_too else ""
+        conditions.append(f"keeping at least {terms.least_speed * 100:g} % of stock's speed{lows}")
+    if terms.most_power_w is not None:
+        conditions.append(f"at most {terms.most_power_w:g} W")
+    if terms.most_temp_c is not None:
+        conditions.append(f"at most {terms.most_temp_c:g} °C")
+    if terms.stable:
+        conditions.append(f"at most one failure in {terms.hours:g} h")
+    return ", ".join([aim, *conditions])

@@ -1,0 +1,474 @@
+"""Every setting judged by the goal: its measure with an interval, each condition, and whether it meets the goal."""
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from scipy import special
+
+from trelvo.core.base.runs import RunFacts, counts, mean_of, values_of
+from trelvo.core.climb.ladder import own_error
+from trelvo.core.decide import conditions as cond
+from trelvo.core.decide.conditions import Condition
+from trelvo.core.decide.goals import Terms
+from trelvo.core.judge.compare_table import WorkloadFacts, overall_of
+from trelvo.core.measure import looking, power
+from trelvo.core.measure.comparison import Comparison, compare, overall
+from trelvo.core.measure.noise import CONFIDENCE, PooledNoise, pool
+from trelvo.core.measure.series import BenchMemory
+
+Standing = Literal["meets it", "may meet it", "stock", "does not"]
+REFERENCE, CANDIDATE = 0, 1
+# A rate that is capped hovers just below the cap: common practice.
+AT_CAP = 0.99
+
+
+@dataclass(frozen=True)
+class SettingFacts:
+    """A setting with its runs by workload id (under one fitting), and what is known of how it holds.
+
+    failures: in any workload, not set aside; holds: chance by the numbers that it is within the accepted rate
+    """
+
+    setting_id: int
+    title: str
+    groups: Mapping[int, Sequence[RunFacts]]
+    failures: int = 0
+    holds: float | None = None
+    proved_by: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Measure:
+    """How far a setting is in the goal's own measure, with its 95 % interval where one is known.
+
+    unit: "ratio" (against stock; better above 1, of power below 1), "K" (degrees over room less stock's), "of" (workloads that
+    hold, of `asked`); watts: mean power less stock's, where it is about power
+    score: for ranking, higher is better
+    """
+
+    unit: Literal["ratio", "K", "of"]
+    value: float
+    low: float | None
+    high: float | None
+    score: float
+    asked: int = 0
+    watts: float | None = None
+
+
+@dataclass(frozen=True)
+class Judged:
+    """A setting by the goal. speed: overall against stock, whatever the goal
+
+    compared: what the measure rests on, above 1 better; None where it is no ratio
+    """
+
+    setting_id: int
+    title: str
+    measure: Measure | None
+    conditions: tuple[Condition, ...]
+    standing: Standing
+    speed: Comparison | None
+    compared: Comparison | None = None
+
+    @property
+    def open_condition(self) -> Condition | None:
+        """The first one that further runs could show."""
+        return next((one for one in self.conditions if one.state == "not shown yet"), None)
+
+
+@dataclass(frozen=True)
+class Bench:
+    """What all settings are judged with. noise: by workload id, of results; targets: result to be reached by workload id"""
+
+    workloads: Sequence[WorkloadFacts]
+    noise: Mapping[int, PooledNoise | None]
+    memory: BenchMemory
+    targets: Mapping[int, float]
+    smallest_gain: float
+
+
+def judge_settings(terms: Terms, stock: SettingFacts, settings: Sequence[SettingFacts], bench: Bench) -> list[Judged]:
+    """Every setting by the goal, best first: those that meet it, those that may, those that do not; then by its measure.
+
+    settings: stock too where it is to be judged; all under one fitting
+    """
+    every = [stock, *(one for one in settings if one.setting_id != stock.setting_id)]
+    noise_of = {
+        name: {w.id: pool([_numbers(one, w.id, read) for one in every]) for w in bench.workloads}
+        for name, read in _READ.items()
+    }
+    found = [_judged(terms, stock, one, bench, noise_of) for one in settings]
+    order: dict[Standing, int] = {"meets it": 0, "may meet it": 1, "stock": 2, "does not": 3}
+    return sorted(found, key=lambda one: (order[one.standing], -(one.measure.score if one.measure else -math.inf)))
+
+
+_READ: dict[str, Callable[[RunFacts], float | None]] = {
+    "power": lambda run: run.power_w,
+    "lows": lambda run: run.low_1_fps,
+}
+
+
+def _numbers(setting: SettingFacts, workload_id: int, read: Callable[[RunFacts], float | None]) -> list[float]:
+    return [
+        number
+        for run in setting.groups.get(workload_id, ())
+        if counts(run) and (number := read(run)) is not None and number > 0
+    ]
+
+
+NoiseOf = Mapping[str, Mapping[int, PooledNoise | None]]
+
+
+def _judged(terms: Terms, stock: SettingFacts, one: SettingFacts, bench: Bench, noise_of: NoiseOf) -> Judged:
+    itself = one.setting_id == stock.setting_id
+    speed = None if itself else _speed(stock, one, bench)
+    drawn = None if itself else _power(stock, one, bench, noise_of)
+    measure = _measure(terms, stock, one, bench, speed, drawn, noise_of)
+    conditions = list(_conditions(terms, stock, one, bench, speed, drawn, measure, noise_of))
+    states = {condition.state for condition in conditions}
+    standing: Standing = (
+        "does not" if "broken" in states else "may meet it" if "not shown yet" in states else "meets it"
+    )
+    if itself and _asks_for_more_than_stock(terms) and standing != "does not":
+        standing = "stock"
+    compared = {"overall speed": speed, "power": drawn[0] if drawn else None}.get(terms.improve)
+    return Judged(one.setting_id, one.title, measure, tuple(conditions), standing, speed, compared)
+
+
+def _asks_for_more_than_stock(terms: Terms) -> bool:
+    """A budget or a frame rate can be met by stock itself; every other goal is a gain against it."""
+    return terms.improve != "frame rate held" and terms.goal != "power budget"
+
+
+def _speed(stock: SettingFacts, one: SettingFacts, bench: Bench) -> Comparison | None:
+    groups = {(REFERENCE, key): runs for key, runs in stock.groups.items()}
+    groups |= {(CANDIDATE, key): runs for key, runs in one.groups.items()}
+    return overall_of(CANDIDATE, REFERENCE, bench.workloads, groups, bench.noise, bench.memory)
+
+
+def _power(stock: SettingFacts, one: SettingFacts, bench: Bench, noise_of: NoiseOf) -> tuple[Comparison, float] | None:
+    """Power against stock (above 1: less power) over the workloads read alike on both sides, and mean watts more than stock."""
+    found, watts, weights = [], [], []
+    for workload in bench.workloads:
+        sides = [[run for run in side.groups.get(workload.id, ()) if counts(run)] for side in (stock, one)]
+        saved = power.watts_saved(*(power.summarise_power(side) for side in sides))
+        before, after = (_numbers(side, workload.id, _READ["power"]) for side in (stock, one))
+        if saved is None or not before or not after or not workload.weight:
+            continue
+        found.append(compare(before, after, higher_is_better=False, pooled=noise_of["power"][workload.id]))
+        watts.append(-saved)
+        weights.append(workload.weight)
+    whole = overall(found, weights)
+    mean = sum(w * x for w, x in zip(weights, watts, strict=True)) / sum(weights) if weights else 0.0
+    return (whole, mean) if whole else None
+
+
+def _measure(
+    terms: Terms,
+    stock: SettingFacts,
+    one: SettingFacts,
+    bench: Bench,
+    speed: Comparison | None,
+    drawn: tuple[Comparison, float] | None,
+    noise_of: NoiseOf,
+) -> Measure | None:
+    if terms.improve == "overall speed" and speed:
+        return Measure("ratio", speed.ratio, speed.low, speed.high, math.log(speed.ratio))
+    if terms.improve == "power" and drawn:
+        less, watts = drawn
+        turned = (None if less.high is None else 1 / less.high, None if less.low is None else 1 / less.low)
+        return Measure("ratio", 1 / less.ratio, *turned, math.log(less.ratio), watts=watts)
+    if terms.improve == "heat":
+        return _heat(stock, one, bench)
+    if terms.improve == "best single result":
+        return _best_single(stock, one, bench)
+    if terms.improve == "frame rate held" and terms.frames:
+        held = [_frame_rate(terms, one, workload, bench, noise_of) for workload in _in_frames(bench)]
+        shown = sum(condition.state == "shown" for condition in held)
+        chances = [condition.chance or 0.0 for condition in held]
+        # of two that hold all of them, the one that draws less
+        left = math.log(drawn[0].ratio) if drawn and shown == len(held) else 0.0
+        score = 10 * shown + (left if shown == len(held) else sum(chances) / max(len(chances), 1))
+        return Measure("of", shown, None, None, score, asked=len(held), watts=drawn[1] if drawn else None)
+    return None
+
+
+def _heat(stock: SettingFacts, one: SettingFacts, bench: Bench) -> Measure | None:
+    """Degrees over room less stock's: means by workload, their deviation pooled over both sides.
+
+    Source: two-sample t with pooled deviation, any textbook.
+    """
+    if one.setting_id == stock.setting_id:
+        return None
+    parts: list[tuple[float, list[float], list[float]]] = []
+    for workload in bench.workloads:
+        before, after = (_over_room(side.groups.get(workload.id, ())) for side in (stock, one))
+        if before and after and workload.weight:
+            parts.append((workload.weight, before, after))
+    if not parts:
+        return None
+    total = sum(weight for weight, _, _ in parts)
+    squares, df, spread, difference = 0.0, 0, 0.0, 0.0
+    for weight, before, after in parts:
+        share, means = weight / total, [sum(side) / len(side) for side in (before, after)]
+        difference += share * (means[1] - means[0])
+        spread += share**2 * (1 / len(before) + 1 / len(after))
+        for side, mean in ((before, means[0]), (after, means[1])):
+            squares += sum((number - mean) ** 2 for number in side)
+            df += len(side) - 1
+    if not df:
+        return Measure("K", difference, None, None, -difference)
+    half = float(special.stdtrit(df, 0.5 + CONFIDENCE / 2)) * math.sqrt(squares / df * spread)
+    return Measure("K", difference, difference - half, difference + half, -difference)
+
+
+def _over_room(runs: Sequence[RunFacts]) -> list[float]:
+    return [
+        run.temp_max_c - run.room_c
+        for run in runs
+        if counts(run) and run.temp_max_c is not None and run.room_c is not None
+    ]
+
+
+def _best_single(stock: SettingFacts, one: SettingFacts, bench: Bench) -> Measure | None:
+    """Best result against stock's best, geometric mean over the workloads both have; a single result has no interval."""
+    ratios = []
+    for workload in bench.workloads:
+        before, after = (values_of(side.groups.get(workload.id, ())) for side in (stock, one))
+        if before and after and workload.weight:
+            up = workload.higher_is_better
+            ratios.append((workload.weight, max(after) / max(before) if up else min(before) / min(after)))
+    if not ratios:
+        return None
+    score = sum(weight * math.log(ratio) for weight, ratio in ratios) / sum(weight for weight, _ in ratios)
+    return Measure("ratio", math.exp(score), None, None, score)
+
+
+def _in_frames(bench: Bench) -> list[WorkloadFacts]:
+    return [workload for workload in bench.workloads if workload.measure == "frame rate" and workload.weight]
+
+
+def _conditions(
+    terms: Terms,
+    stock: SettingFacts,
+    one: SettingFacts,
+    bench: Bench,
+    speed: Comparison | None,
+    drawn: tuple[Comparison, float] | None,
+    measure: Measure | None,
+    noise_of: NoiseOf,
+) -> list[Condition]:
+    itself = one.setting_id == stock.setting_id
+    found: list[Condition] = []
+    missing = [w for w in bench.workloads if w.weight and not values_of(one.groups.get(w.id, ()))]
+    if missing and not (terms.improve == "best single result" and len(missing) < len(bench.workloads)):
+        names = ", ".join(workload.name for workload in missing)
+        says = f"No completed run of {names} yet."
+        found.append(Condition("measured", "measured in every workload", "not shown yet", None, says, 1, missing[0].id))
+    if not itself and _asks_for_more_than_stock(terms):
+        found.append(_improves(terms, measure, speed, drawn))
+    if terms.least_speed is not None and not itself:
+        found.append(_kept(terms, "speed", "speed", speed, terms.least_speed))
+        if terms.lows_too and _in_frames(bench):
+            lows = _lows(stock, one, bench, noise_of)
+            found.append(_kept(terms, "lows", "1 % lows", lows, terms.least_speed))
+    if terms.most_power_w is not None:
+        found += [_power_within(terms, terms.most_power_w, one, workload, noise_of) for workload in _weighed(bench)]
+    if terms.most_temp_c is not None:
+        found.append(_temperature(terms.most_temp_c, one))
+    if terms.improve == "frame rate held":
+        found += [_frame_rate(terms, one, workload, bench, noise_of) for workload in _in_frames(bench)]
+    for workload in bench.workloads:
+        if terms.goal == "target" and workload.id in bench.targets:
+            found.append(_reaches(terms, one, workload, bench))
+    if terms.stable and not itself:
+        found.append(cond.stability(one.failures, one.holds, one.proved_by, terms.hours, terms.sure))
+    return found
+
+
+def _weighed(bench: Bench) -> list[WorkloadFacts]:
+    return [workload for workload in bench.workloads if workload.weight]
+
+
+def _improves(
+    terms: Terms, measure: Measure | None, speed: Comparison | None, drawn: tuple[Comparison, float] | None
+) -> Condition:
+    """Whether it is better than stock at all, in the goal's measure."""
+    name = {
+        "overall speed": "faster than stock", "power": "less power than stock", "heat": "cooler than stock",
+        "best single result": "better than stock's best", "frame rate held": "",
+    }[terms.improve]  # fmt: skip
+    if terms.improve == "best single result":
+        better = measure is not None and measure.score > 0
+        says = "It has." if better else "Not yet."
+        return Condition("improves", name, "shown" if better else "not shown yet", None, says, None if better else 1)
+    if terms.improve == "heat":
+        if measure is None or measure.low is None or measure.high is None:
+            says = "Room and highest temperature are needed on both sides, one of them repeated."
+            return Condition("improves", name, "not shown yet", None, says, 1)
+        state: cond.ConditionState = "shown" if measure.high < 0 else "broken" if measure.low > 0 else "not shown yet"
+        return Condition("improves", name, state, None, f"{measure.value:+.1f} K over room.".replace("-", "−"), 2)
+    comparison = speed if terms.improve == "overall speed" else drawn[0] if drawn else None
+    if comparison is None:
+        read = "a result" if terms.improve == "overall speed" else "power by the same instrument"
+        says = f"Both sides need {read}."
+        return Condition("improves", name, "not shown yet", None, says, 1)
+    chance = cond.chance_at_least(comparison, 1.0)
+    state = cond.state_of(chance, terms.shown)
+    more = None if state != "not shown yet" else cond.runs_to_show(comparison, 1.0, terms.shown)
+    return Condition("improves", name, state, chance, _sure(chance, state, more), more)
+
+
+def _kept(terms: Terms, key: cond.Key, what: str, comparison: Comparison | None, floor: float) -> Condition:
+    name = f"at least {floor * 100:g} % of stock’s {what}"
+    if comparison is None:
+        return Condition(key, name, "not shown yet", None, f"Both sides need {what}.", 1)
+    chance = cond.chance_at_least(comparison, floor)
+    state = cond.state_of(chance, terms.shown)
+    more = cond.runs_to_show(comparison, floor, terms.shown) if state == "not shown yet" else None
+    says = f"{comparison.ratio * 100:.1f} %. {_sure(chance, state, more)}"
+    return Condition(key, name, state, chance, says, more)
+
+
+def _sure(chance: float | None, state: cond.ConditionState, more: int | None) -> str:
+    if chance is None:
+        return "Nothing was repeated, so nothing is known of the noise."
+    if state == "broken":
+        return f"{cond.percent_sure(1 - chance)} sure that it is not."
+    said = f"{cond.percent_sure(chance)} sure."
+    if state == "shown":
+        return said
+    return f"{said} {more} more of each would probably show it." if more else said
+
+
+def _lows(stock: SettingFacts, one: SettingFacts, bench: Bench, noise_of: NoiseOf) -> Comparison | None:
+    found, weights = [], []
+    for workload in _in_frames(bench):
+        before, after = (_numbers(side, workload.id, _READ["lows"]) for side in (stock, one))
+        if before and after:
+            found.append(compare(before, after, higher_is_better=True, pooled=noise_of["lows"][workload.id]))
+            weights.append(workload.weight)
+    return overall(found, weights)
+
+
+def _power_within(
+    terms: Terms, most_w: float, one: SettingFacts, workload: WorkloadFacts, noise_of: NoiseOf
+) -> Condition:
+    name = f"{workload.name}: at most {most_w:g} W"
+    read = _numbers(one, workload.id, _READ["power"])
+    if not read:
+        return Condition("power", name, "not shown yet", None, "No power was read.", 1, workload.id)
+    pooled = noise_of["power"][workload.id]
+    chance = cond.chance_of_mean(read, most_w, pooled, at_least=False)
+    state = cond.state_of(chance, terms.shown)
+    more = cond.runs_for_mean(read, most_w, pooled, terms.shown, at_least=False) if state == "not shown yet" else None
+    mean = mean_of(read) or 0.0
+    return Condition("power", name, state, chance, f"{mean:.0f} W. {_sure(chance, state, more)}", more, workload.id)
+
+
+def _temperature(most_c: float, one: SettingFacts) -> Condition:
+    read = [
+        run.temp_max_c for runs in one.groups.values() for run in runs if counts(run) and run.temp_max_c is not None
+    ]
+    name = f"at most {most_c:g} °C"
+    if not read:
+        return Condition("temperature", name, "not shown yet", None, "No temperature was read.", 1)
+    hottest = max(read)
+    state: cond.ConditionState = "shown" if hottest <= most_c else "broken"
+    return Condition("temperature", name, state, None, f"Highest so far {hottest:.1f} °C.")
+
+
+def held_from(frames: float, cap_fps: float | None) -> float:
+    """From which average a frame rate counts as held: at a cap of just that rate, from 99 % of it."""
+    at_cap = cap_fps is not None and AT_CAP * cap_fps <= frames <= cap_fps
+    return AT_CAP * frames if at_cap else frames
+
+
+def _frame_rate(terms: Terms, one: SettingFacts, workload: WorkloadFacts, bench: Bench, noise_of: NoiseOf) -> Condition:
+    """Average, and the 1 % low where it is asked for, at or above the frame rate: the less sure of the two decides."""
+    held = held_from(terms.frames or 0.0, workload.cap_fps)
+    lows = "" if terms.low_frames is None else ", lows too"
+    if terms.low_frames not in (None, terms.frames):
+        lows = f", lows of {terms.low_frames:g}"
+    name = f"{workload.name}: {terms.frames or 0:g} fps{lows}"
+    parts = [("average", held, values_of(one.groups.get(workload.id, ())), bench.noise.get(workload.id))]
+    if terms.low_frames is not None:
+        read = _numbers(one, workload.id, _READ["lows"])
+        parts.append(("1 % low", terms.low_frames, read, noise_of["lows"][workload.id]))
+    rated: list[tuple[float, Condition]] = []
+    for what, wanted, values, pooled in parts:
+        if not values:
+            says = f"No {what} yet."
+            rated.append((-1.0, Condition("frame rate", name, "not shown yet", None, says, 1, workload.id)))
+            continue
+        chance = cond.chance_of_mean(values, wanted, pooled, at_least=True)
+        state = cond.state_of(chance, terms.shown)
+        more = cond.runs_for_mean(values, wanted, pooled, terms.shown, at_least=True)
+        more = more if state == "not shown yet" else None
+        says = f"{what.capitalize()} {mean_of(values):.1f} fps. {_sure(chance, state, more)}"
+        known = 0.5 if chance is None else chance
+        rated.append((known, Condition("frame rate", name, state, chance, says, more, workload.id)))
+    broken = [one for _, one in rated if one.state == "broken"]
+    return broken[0] if broken else min(rated, key=lambda pair: pair[0])[1]
+
+
+def _reaches(terms: Terms, one: SettingFacts, workload: WorkloadFacts, bench: Bench) -> Condition:
+    wanted, values, pooled = (
+        bench.targets[workload.id],
+        values_of(one.groups.get(workload.id, ())),
+        bench.noise.get(workload.id),
+    )
+    name = f"{workload.name}: reaches {wanted:g} {workload.unit}"
+    if not values:
+        return Condition("target", name, "not shown yet", None, "No completed run yet.", 1, workload.id)
+    up = workload.higher_is_better
+    chance = cond.chance_of_mean(values, wanted, pooled, at_least=up)
+    state = cond.state_of(chance, terms.shown)
+    more = cond.runs_for_mean(values, wanted, pooled, terms.shown, at_least=up) if state == "not shown yet" else None
+    says = f"{mean_of(values):.4g} {workload.unit}. {_sure(chance, state, more)}"
+    return Condition("target", name, state, chance, says, more, workload.id)
+
+
+def best_of_many(judged: Sequence[Judged], best: Judged | None) -> looking.Drawn | None:
+    """The best setting's measure once it is counted that it was picked from all that are able; None for few of them.
+
+    A ratio above 1 is better, for power too.
+    """
+    able = [(one, one.compared) for one in judged if one.standing in ("meets it", "may meet it") and one.compared]
+    known = [(one, compared) for one, compared in able if compared.error_log]
+    if best is None or best.compared is None or best.setting_id not in [one.setting_id for one, _ in known]:
+        return None
+    picked = next(place for place, (one, _) in enumerate(known) if one.setting_id == best.setting_id)
+    # the reference's own error is the same for all, so it helped none of them to the top
+    errors = [own_error(compared) for _, compared in known]
+    drawn = looking.best_drawn([compared.ratio for _, compared in known], errors, picked)
+    if drawn is None or best.compared.low is None:
+        return None
+    shared = (best.compared.sd_log or 0.0) / math.sqrt(best.compared.n_reference)
+    reach = math.hypot(math.log(drawn.high / drawn.ratio), 1.96 * shared)
+    return replace(drawn, low=drawn.ratio * math.exp(-reach), high=drawn.ratio * math.exp(reach))
+
+
+def how_far(terms: Terms, judged: Sequence[Judged], best: Judged | None, stock_id: int) -> str:
+    """How far the goal is met, as a sentence."""
+    if not judged:
+        return "Nothing was run yet."
+    if terms.improve == "frame rate held":
+        one = best or judged[0]
+        if one.measure is None:
+            return "No workload with a frame rate was run yet."
+        where = "stock" if one.setting_id == stock_id else one.title
+        return f"{one.measure.value:.0f} of {one.measure.asked} workloads shown to hold it, at {where}."
+    tried = [one for one in judged if one.setting_id != stock_id]
+    if best is None:
+        if not tried:
+            return "Only stock was run yet."
+        return (
+            f"None of {len(tried)} settings meets it." if len(tried) > 1 else "The one setting tried does not meet it."
+        )
+    if best.standing == "meets it":
+        return "Met." if best.setting_id != stock_id else "Met by stock itself."
+    open_ = best.open_condition
+    return f"Not shown yet: {open_.name}." if open_ else "Not shown yet."

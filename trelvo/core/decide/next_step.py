@@ -1,0 +1,300 @@
+"""What to do next: one act with its reason, the same on every screen, and at most two others."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+from trelvo.core.decide.judging import Judged
+from trelvo.core.decide.stages import StageName
+
+Act = Literal["describe", "answer", "run", "climb", "prove", "compare", "keep", "stop"]
+MOST_INSTEAD = 2
+
+
+@dataclass(frozen=True)
+class Step:
+    """One act. title: what to do, as a sentence; why; settles: what is known afterwards
+
+    values: of the setting it is done at, None where it is done at none; runs: how many; minutes: of bench time, each
+    run_id: the run that is asked about
+    """
+
+    act: Act
+    stage: StageName
+    title: str
+    why: str
+    settles: str = ""
+    setting_id: int | None = None
+    values: Mapping[str, float] | None = None
+    workload_id: int | None = None
+    runs: int = 1
+    minutes: float | None = None
+    knob: str | None = None
+    run_id: int | None = None
+
+
+@dataclass(frozen=True)
+class NextStep:
+    """The one step, and what could be done instead."""
+
+    step: Step
+    instead: tuple[Step, ...] = ()
+
+
+@dataclass(frozen=True)
+class Unanswered:
+    """A run of which nobody knows how it ended."""
+
+    run_id: int
+    workload: str
+    setting: str
+
+
+@dataclass(frozen=True)
+class StockShort:
+    """A workload that is not yet measured well enough at stock. again: it was, before the rig changed"""
+
+    workload_id: int
+    workload: str
+    done: int
+    wanted: int
+    minutes: float
+    again: bool
+
+
+@dataclass(frozen=True)
+class KnobAdvice:
+    """A knob in the order of turning and what its climb asks for.
+
+    value: in words; base: the title of the setting it is climbed from; hold_id: the setting at its hold, where there is one
+    at_stock: whether the value is stock's own
+    to_find: how much more of the goal's measure (relative, 0.003 = 0.3 %) is at most to be found along it; None: not known
+    """
+
+    key: str
+    name: str
+    act: Literal["test", "hold"]
+    done: bool
+    value: str
+    values: Mapping[str, float]
+    setting_id: int | None
+    minutes: float
+    reason: str
+    teaches: str
+    load_id: int | None
+    load: str
+    base: str
+    hold_id: int | None = None
+    to_find: float | None = None
+    at_stock: bool = False
+
+
+@dataclass(frozen=True)
+class ProofItem:
+    """What a setting's proof asks for next. school: by which; item: what it is; sure: chance that it holds by now"""
+
+    setting_id: int
+    school: str
+    proved: bool
+    item: str
+    load_id: int | None
+    load: str
+    minutes: float
+    minutes_left: float
+
+
+@dataclass(frozen=True)
+class Situation:
+    """Everything that the next step hangs on. judged: by the goal, best first; proof: of the best that may meet it
+
+    missing: what the description lacks; smallest_gain: relative, the least that matters; workloads: names by id
+    minutes: how long each workload runs, by id
+    """
+
+    missing: Sequence[str] = ()
+    unanswered: Sequence[Unanswered] = ()
+    short: Sequence[StockShort] = ()
+    knobs: Sequence[KnobAdvice] = ()
+    judged: Sequence[Judged] = ()
+    stock_id: int = 0
+    proof: ProofItem | None = None
+    smallest_gain: float = 0.005
+    workloads: Mapping[int, str] = field(default_factory=dict)
+    minutes: Mapping[int, float] = field(default_factory=dict)
+
+
+def next_step(situation: Situation) -> NextStep:
+    """The one step, from the first thing that is open in the order of the six stages; and at most two others.
+
+    Questions about runs that broke off come before anything is run; stock before every rung; a knob before the next; what
+    the goal still needs at a hold before the next knob is stacked on it; proof before keeping. Common practice.
+    """
+    steps = _open_steps(situation)
+    first = steps[0]
+    others = [one for one in steps[1:] if one.act != first.act or one.setting_id != first.setting_id]
+    if first.act in ("describe", "answer"):
+        others = []
+    return NextStep(first, tuple(others[:MOST_INSTEAD]))
+
+
+def _open_steps(situation: Situation) -> list[Step]:
+    """All that is open, the most urgent first; never empty."""
+    if situation.missing:
+        what = ", ".join(situation.missing)
+        return [Step("describe", "Prepare", f"Add {what}.", "Nothing can be measured before the rig is described.")]
+    if situation.unanswered:
+        return [_answer(situation.unanswered[0])]
+    if situation.short:
+        return [_stock(situation.short)]
+    steps: list[Step] = []
+    todo = [knob for knob in situation.knobs if not knob.done]
+    worthless = [knob for knob in todo if knob.to_find is not None and knob.to_find < situation.smallest_gain]
+    climbs = [_climb(knob) for knob in todo if knob not in worthless]
+    at_hold = _at_the_hold(situation)
+    best = _best(situation)
+    if at_hold:
+        steps.append(at_hold)
+    steps += climbs[:1]
+    if best is not None:
+        steps += _with_best(situation, best)
+    elif not climbs and not at_hold:
+        steps.append(_keep_stock(situation))
+    steps += climbs[1:2]
+    steps += [_climb(knob) for knob in worthless[:1]]
+    return steps
+
+
+def _answer(one: Unanswered) -> Step:
+    return Step(
+        "answer",
+        "Climb",
+        f"Say how the run of {one.workload} at {one.setting} ended.",
+        "It broke off, and whether it failed decides what comes next.",
+        run_id=one.run_id,
+    )
+
+
+def _stock(short: Sequence[StockShort]) -> Step:
+    first = min(short, key=lambda one: one.done)
+    more = max(1, first.wanted - first.done)
+    again = "The rig has changed since stock was measured." if first.again else ""
+    others = len(short) - 1
+    beside = f" {others} more {'workload is' if others == 1 else 'workloads are'} short as well." if others else ""
+    return Step(
+        "run",
+        "Baseline",
+        f"Run {first.workload} at stock, {_times(more)}.",
+        again or f"{first.done} of {first.wanted} runs so far; every gain is counted from stock.{beside}",
+        "How finely this bench can tell a gain from noise.",
+        values={},
+        workload_id=first.workload_id,
+        runs=more,
+        minutes=first.minutes,
+    )
+
+
+def _climb(knob: KnobAdvice) -> Step:
+    load = f" with {knob.load}" if knob.load else ""
+    if knob.act == "hold":
+        return Step(
+            "climb", "Climb", f"Take {knob.name.lower()} {knob.value} as its hold.", knob.reason, knob.teaches,
+            knob.setting_id, knob.values, None, 0, None, knob.key,
+        )  # fmt: skip
+    find = "" if knob.to_find is None else f" At most {knob.to_find * 100:.1f} % more is to be found along this knob."
+    return Step(
+        "climb",
+        "Climb",
+        f"Test {knob.name.lower()} {knob.value}{load}, up to {knob.minutes:g} min.",
+        knob.reason + find,
+        knob.teaches,
+        knob.setting_id,
+        knob.values,
+        knob.load_id,
+        1,
+        knob.minutes,
+        knob.key,
+    )
+
+
+def _at_the_hold(situation: Situation) -> Step | None:
+    """The runs that the goal needs at the hold of a knob that is done, before the next knob is stacked on it."""
+    known = {one.setting_id for one in situation.judged}
+    for knob in situation.knobs:
+        if knob.done and not knob.at_stock and knob.hold_id not in known and situation.workloads:
+            workload_id, name = next(iter(situation.workloads.items()))
+            return Step(
+                "run", "Compare", f"Run {name} at {knob.name.lower()} {knob.value}, once.",
+                f"{knob.reason} Nothing was run at that very setting, so what it gained is not known yet.",
+                "What the setting is worth by the goal.", knob.hold_id, knob.values, workload_id, 1,
+                situation.minutes.get(workload_id),
+            )  # fmt: skip
+    holds = {knob.hold_id: knob for knob in situation.knobs if knob.done and knob.hold_id is not None}
+    for one in situation.judged:
+        if one.setting_id in holds and one.standing != "does not" and one.setting_id != situation.stock_id:
+            measured = next((c for c in one.conditions if c.key == "measured"), None)
+            if measured is not None and measured.workload_id is not None:
+                name = situation.workloads.get(measured.workload_id, "")
+                return Step(
+                    "run", "Compare", f"Run {name} at {one.title}, once.",
+                    f"{holds[one.setting_id].name} holds there, and what it gained is not known yet. {measured.says}",
+                    "What the setting is worth by the goal.", one.setting_id, None, measured.workload_id, 1,
+                    situation.minutes.get(measured.workload_id),
+                )  # fmt: skip
+    return None
+
+
+def _best(situation: Situation) -> Judged | None:
+    """The best setting that meets the goal or may."""
+    able = [one for one in situation.judged if one.standing in ("meets it", "may meet it") and one.measure is not None]
+    return able[0] if able else None
+
+
+def _with_best(situation: Situation, best: Judged) -> list[Step]:
+    """Prove it, settle what is not shown, keep it; in this order as far as each is open."""
+    steps: list[Step] = []
+    open_ = [one for one in best.conditions if one.state == "not shown yet" and one.key != "stability"]
+    proof = situation.proof if situation.proof and situation.proof.setting_id == best.setting_id else None
+    if proof and not proof.proved and best.setting_id != situation.stock_id:
+        load = f" with {proof.load}" if proof.load else ""
+        steps.append(
+            Step(
+                "prove", "Prove", f"Prove {best.title}{load}, {proof.minutes:.0f} min.",
+                f"It is the best so far that may meet the goal. {proof.item}; by {proof.school}.",
+                f"{proof.minutes_left:.0f} min are left of this proof.", best.setting_id, None, proof.load_id, 1,
+                proof.minutes,
+            )
+        )  # fmt: skip
+    if open_:
+        condition = min(open_, key=lambda one: one.more_runs if one.more_runs is not None else 10**6)
+        runs = condition.more_runs or 1
+        workload_id = condition.workload_id or next(iter(situation.workloads), None)
+        name = situation.workloads.get(workload_id or 0, "every workload")
+        steps.append(
+            Step(
+                "compare", "Compare", f"Run {name} at {best.title}, {_times(runs)}.",
+                f"Not shown yet: {condition.name}. {condition.says}", f"Whether it has {condition.name}.",
+                best.setting_id, None, workload_id, runs, situation.minutes.get(workload_id or 0),
+            )
+        )  # fmt: skip
+    if not steps and best.standing == "meets it":
+        steps.append(
+            Step(
+                "keep", "Keep", f"Keep {best.title}.", "It meets the goal: every condition is shown.",
+                setting_id=best.setting_id, runs=0,
+            )
+        )  # fmt: skip
+    return steps or [_keep_stock(situation)]
+
+
+def _keep_stock(situation: Situation) -> Step:
+    tried = [one for one in situation.judged if one.setting_id != situation.stock_id]
+    why = (
+        "No setting tried meets the goal, and no knob has more to find than matters."
+        if tried
+        else "There is no knob left to turn."
+    )
+    return Step("stop", "Keep", "Keep stock.", why, setting_id=situation.stock_id, runs=0)
+
+
+def _times(runs: int) -> str:
+    return {1: "once", 2: "twice"}.get(runs, f"{runs} times")

@@ -1,0 +1,52 @@
+"""Writes what a campaign is for, in numbers, and the way someone works towards it."""
+
+from collections.abc import Mapping
+from typing import Any, cast
+
+from django.db import transaction
+
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.decide.goals import ALWAYS, CHANGEABLE, GoalWord, refusals, terms_from
+from trelvo.core.decide.way import Way, refusals_of_way
+from trelvo.logbook.models import Campaign
+from trelvo.logbook.rows.lookups import knobs_of
+
+
+@transaction.atomic
+def set_terms(campaign: Campaign, said: Mapping[str, float | bool | None]) -> Campaign:
+    """Changes some of the goal's numbers; what is not named stays. Refuses all of it with every field that cannot be."""
+    goal = cast(GoalWord, campaign.goal)
+    allowed = {*CHANGEABLE[goal], *ALWAYS}
+    unknown = [word for word in said if word not in allowed]
+    if unknown:
+        raise Refused(*(Problem(word, "This goal does not ask for it.", "Leave it out.") for word in unknown))
+    empty = [word for word in ALWAYS if word in said and said[word] is None]
+    if empty:
+        raise Refused(*(Problem(word, "A number is needed here.", "Type one.") for word in empty))
+    merged = {**campaign.terms, **said}
+    problems = refusals(terms_from(goal, merged))
+    if problems:
+        raise Refused(*problems)
+    campaign.terms = merged
+    campaign.save(update_fields=["terms"])
+    return campaign
+
+
+@transaction.atomic
+def set_goal(campaign: Campaign, goal: str, aim: str) -> Campaign:
+    """Changes what the campaign is for; numbers that both goals know stay as they were said."""
+    campaign.goal, campaign.aim = goal, aim.strip()
+    campaign.save(update_fields=["goal", "aim"])
+    return campaign
+
+
+@transaction.atomic
+def set_way(campaign: Campaign, way: Way) -> Campaign:
+    """Takes over the way of working, or refuses it with every field that cannot be."""
+    problems = refusals_of_way(way, knobs_of(campaign))
+    if problems:
+        raise Refused(*problems)
+    kept: dict[str, Any] = {"strategy": way.strategy, "wary": way.wary, "school": way.school}
+    campaign.way = {**kept, "largest_steps": dict(way.largest_steps)}
+    campaign.save(update_fields=["way"])
+    return campaign

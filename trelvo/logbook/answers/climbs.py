@@ -1,0 +1,101 @@
+"""All knobs of a campaign in the order of turning, each climbed from where those before it hold."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from trelvo.core.base.knobs import Knob, fingerprint
+from trelvo.core.climb.by_numbers import highest_hold
+from trelvo.core.climb.knob_order import order_knobs, why_then
+from trelvo.core.climb.policy import Advice, Policy, below_top, values_of
+from trelvo.core.climb.score_top import first_top, score_top
+from trelvo.core.decide.left_to_find import left_to_find
+from trelvo.core.decide.way import policy_for
+from trelvo.logbook.answers.climb_line import Line, advised, line_of, scores_along, within_rails
+from trelvo.logbook.answers.goal import GoalView, goal_view, terms_of, way_of
+from trelvo.logbook.rows.campaign_data import CampaignData
+
+
+@dataclass(frozen=True)
+class KnobClimb:
+    """A knob's climb as the one step takes it. hold: the furthest value that holds by the numbers; None: untried"""
+
+    knob: Knob
+    line: Line
+    advice: Advice
+    why: str
+    tried: int
+    hold: float | None
+    to_find: float | None
+
+    @property
+    def done(self) -> bool:
+        return self.advice.act == "hold"
+
+
+def climbs_of(data: CampaignData, minutes: float | None = None) -> list[KnobClimb]:
+    """Every knob in the order of turning, each climbed from where those before it hold."""
+    key = ("climbs", minutes)
+    if key not in data.found:
+        data.found[key] = _climbs_of(data, minutes)
+    climbs: list[KnobClimb] = data.found[key]
+    return climbs
+
+
+def _climbs_of(data: CampaignData, minutes: float | None) -> list[KnobClimb]:
+    terms, way = terms_of(data.campaign), way_of(data.campaign)
+    goal = goal_view(data)
+    stacked: dict[str, float] = {}
+    found = []
+    for knob in order_knobs(data.knobs, data.campaign.goal):
+        line = _line_for(data, knob, stacked)
+        policy = within_rails(data, knob, policy_for(way, terms, knob.key, minutes))
+        climb = _climb_of(data, knob, line, replace(policy, steepness=line.steepness), goal)
+        found.append(climb)
+        if climb.hold is not None and climb.hold != knob.stock:
+            stacked = {**line.base, knob.key: climb.hold}
+    return found
+
+
+def _line_for(data: CampaignData, knob: Knob, stacked: Mapping[str, float]) -> Line:
+    """Where the knob has been climbed, unless that was from a setting that has failed; else from where the others hold."""
+    line = line_of(data, knob.key, None)
+    tried = any(trial.value != knob.stock for trial in line.trials)
+    if tried and not _failed_at(data, line.base):
+        return line
+    if tried and fingerprint(line.base) == fingerprint(dict(stacked)):
+        return line
+    return line_of(data, knob.key, None, stacked)
+
+
+def _failed_at(data: CampaignData, values: Mapping[str, float]) -> bool:
+    """Whether a setting has failed more often than it was completed."""
+    mark = fingerprint(dict(values))
+    setting = next((one for one in data.settings if one.fingerprint == mark), None)
+    runs = data.runs_at(setting, data.judged_fitting) if setting and setting.values else []
+    return sum(run.failed for run in runs) > sum(run.outcome == "completed" for run in runs)
+
+
+def _climb_of(data: CampaignData, knob: Knob, line: Line, policy: Policy, goal: GoalView) -> KnobClimb:
+    loads = tuple(workload.as_load() for workload in data.testable)
+    scores = first_top(knob, scores_along(data, line))
+    advice = advised(knob, tuple(line.trials), policy, loads, tuple(scores))
+    tried = sum(trial.value != knob.stock for trial in line.trials)
+    hold = to_find = None
+    if tried:
+        belief = line.belief()
+        under_top = below_top(knob, policy, score_top(knob, scores))
+        hold = advice.value if advice.act == "hold" else highest_hold(belief, under_top, values_of(knob, under_top))
+        furthest = min(abs(belief.edge_at(0.95) - knob.stock), abs(values_of(knob, under_top)[-1] - knob.stock))
+        to_find = _to_find(data, line, goal, abs(hold - knob.stock), furthest)
+    return KnobClimb(knob, line, advice, why_then(knob, data.campaign.goal), tried, hold, to_find)
+
+
+def _to_find(data: CampaignData, line: Line, goal: GoalView, hold: float, furthest: float) -> float | None:
+    scores = {one.setting_id: one.measure.score for one in goal.judged if one.measure and one.measure.unit == "ratio"}
+    scores |= {data.stock.pk: 0.0}
+    along = [
+        (abs(value - line.knob.stock), scores[setting.pk])
+        for value, setting in line.along.items()
+        if setting.pk in scores
+    ]
+    return left_to_find([x for x, _ in along], [y for _, y in along], hold, furthest) if along else None

@@ -1,0 +1,160 @@
+"""A campaign's goal: its terms, every setting judged by it, the best so far, and how far the goal is met, as a sentence."""
+
+import math
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, cast
+
+from trelvo.core.base.knobs import describe_setting
+from trelvo.core.base.runs import RunFacts
+from trelvo.core.decide.goals import Cap, GoalWord, Terms, contradictions, in_words, terms_from
+from trelvo.core.decide.judging import Bench, Judged, SettingFacts, best_of_many, how_far, judge_settings
+from trelvo.core.decide.way import Way
+from trelvo.core.measure.looking import Drawn
+from trelvo.logbook.answers.climb_line import line_of, turned_last
+from trelvo.logbook.answers.proof import proved_by
+from trelvo.logbook.answers.sides import workload_facts
+from trelvo.logbook.models import Campaign, Goal, Setting
+from trelvo.logbook.rows.campaign_data import CampaignData, RunRow
+
+# So many settings are judged, those run last; more would take longer to work out than anyone looks at.
+MOST_JUDGED = 80
+
+
+@dataclass(frozen=True)
+class GoalView:
+    """words: the goal as a sentence; against: why it cannot be reached as it stands; far: how far it is met
+
+    judged: settings that were run, best first; drawn: the best's measure, counted that it was picked from many
+    """
+
+    terms: Terms
+    words: str
+    against: list[str]
+    far: str
+    judged: list[Judged]
+    best: Judged | None
+    drawn: Drawn | None
+    left_out: int
+
+
+def terms_of(campaign: Campaign) -> Terms:
+    return terms_from(cast(GoalWord, campaign.goal), cast(dict[str, Any], campaign.terms))
+
+
+def way_of(campaign: Campaign) -> Way:
+    return Way(**cast(dict[str, Any], campaign.way))
+
+
+def settings_to_judge(data: CampaignData) -> list[Setting]:
+    """Those with a run under the judged fitting, stock first, then those run last."""
+    fitting = data.judged_fitting
+    last: dict[int, int] = {}
+    for place, run in enumerate(data.runs):
+        if fitting and run.fitting_id == fitting.pk and run.shows_stability:
+            last[run.setting_id] = place
+    ran = sorted((one for one in data.settings if one.pk in last), key=lambda one: -last[one.pk])
+    return [data.stock, *(one for one in ran if one.pk != data.stock.pk)]
+
+
+def goal_view(data: CampaignData, reading: Sequence[int] | None = None) -> GoalView:
+    """Every setting by the goal. reading: settings (of other campaigns too) whose figures are read in one question"""
+    if "goal" not in data.found:
+        data.found["goal"] = _goal_view(data, reading)
+    return cast(GoalView, data.found["goal"])
+
+
+def _goal_view(data: CampaignData, reading: Sequence[int] | None) -> GoalView:
+    terms = terms_of(data.campaign)
+    chosen = settings_to_judge(data)
+    left_out = max(0, len(chosen) - MOST_JUDGED)
+    chosen = chosen[:MOST_JUDGED]
+    runs = {one.pk: data.runs_at(one, data.judged_fitting) for one in chosen}
+    needed = [one.pk for one in chosen] if reading is None else reading
+    every = data.facts([run for some in runs.values() for run in some], needed)
+    schools = proved_by(data)
+    facts = {one.pk: _facts(data, one, runs[one.pk], every, schools.get(one.pk, ()), terms) for one in chosen}
+    bench = Bench(
+        workload_facts(data),
+        data.noise(data.judged_fitting),
+        data.memory(data.judged_fitting),
+        _targets(data),
+        data.campaign.smallest_gain,
+    )
+    judged = judge_settings(terms, facts[data.stock.pk], list(facts.values()), bench)
+    able = [one for one in judged if one.standing in ("meets it", "may meet it") and one.measure is not None]
+    best = able[0] if able else None
+    return GoalView(
+        terms,
+        in_words(terms),
+        _against(data, terms, every),
+        how_far(terms, judged, best, data.stock.pk),
+        judged,
+        best,
+        best_of_many(judged, best),
+        left_out,
+    )
+
+
+def _facts(
+    data: CampaignData,
+    setting: Setting,
+    rows: Sequence[RunRow],
+    every: Sequence[RunFacts],
+    schools: tuple[str, ...],
+    terms: Terms,
+) -> SettingFacts:
+    if "facts by setting" not in data.found:
+        groups: dict[int, dict[int, list[RunFacts]]] = defaultdict(lambda: defaultdict(list))
+        for one in every:
+            groups[one.setting_id][one.workload_id].append(one)
+        data.found["facts by setting"] = groups
+    return SettingFacts(
+        setting.pk,
+        describe_setting(data.knobs, setting.values),
+        data.found["facts by setting"].get(setting.pk, {}),
+        sum(row.failed for row in rows),
+        chance_to_hold(data, setting, 1 / terms.hours),
+        schools,
+    )
+
+
+def chance_to_hold(data: CampaignData, setting: Setting, per_h: float) -> float | None:
+    """By the numbers, that the setting fails no more often than accepted; None at stock."""
+    if not setting.values:
+        return None
+    line = line_of(data, turned_last([knob.key for knob in data.knobs], setting), setting.pk)
+    if not line.trials:
+        return None
+    value = float(setting.values.get(line.knob.key, line.knob.stock))
+    held = [trial.value for trial in line.trials if not trial.failed]
+    furthest = max((abs(one - line.knob.stock) for one in held), default=0.0)
+    chance = line.belief().chance_within(value, per_h)
+    # nothing is held beyond what has survived
+    return chance if abs(value - line.knob.stock) <= furthest else min(chance, 0.5)
+
+
+def _targets(data: CampaignData) -> dict[int, float]:
+    """The highest of the targets' results, by workload."""
+    if data.campaign.goal != Goal.TARGET:
+        return {}
+    uids = {str(one.uid): one for one in data.workloads}
+    found: dict[int, float] = {}
+    for target in data.targets:
+        results = cast(Mapping[str, float], target.results)
+        for uid, value in results.items():
+            workload = uids.get(uid)
+            if workload is not None:
+                best = max if workload.higher_is_better else min
+                found[workload.pk] = best(found.get(workload.pk, value), value)
+    return found
+
+
+def _against(data: CampaignData, terms: Terms, every: Sequence[RunFacts]) -> list[str]:
+    caps = [Cap(one.name, one.cap_fps) for one in data.workloads if one.cap_fps]
+    rooms = [run.room_c for run in every if run.room_c is not None]
+    at_rest = {one.pk for one in data.known_variants if one.kind == "everyday" and "idle" in one.name.casefold()}
+    idle = [run.power_w for run in every if run.workload_id in at_rest and run.power_w is not None]
+    lowest = min(idle, default=math.nan)
+    return contradictions(terms, caps, None if math.isnan(lowest) else lowest, rooms[-1] if rooms else None)

@@ -1,0 +1,135 @@
+"""What to do next in a campaign: the situation from its rows, and the core's one step."""
+
+from collections import defaultdict
+from collections.abc import Mapping
+from dataclasses import replace
+
+from trelvo.core.base.knobs import describe_setting, describe_value, fingerprint
+from trelvo.core.decide.judging import Judged
+from trelvo.core.decide.next_step import (
+    KnobAdvice,
+    NextStep,
+    ProofItem,
+    Situation,
+    StockShort,
+    Unanswered,
+    next_step,
+)
+from trelvo.core.decide.stages import Standing
+from trelvo.core.measure.baseline import BASELINE_RUNS, noise_meter
+from trelvo.logbook.answers.climbs import KnobClimb, climbs_of
+from trelvo.logbook.answers.goal import goal_view, terms_of, way_of
+from trelvo.logbook.answers.proof import proof_by
+from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.rows.lookups import titles_of
+
+
+def next_of(data: CampaignData, standing: Standing, minutes: float | None = None) -> NextStep:
+    """The one step of a campaign. standing: what its description and baseline still lack"""
+    return next_step(_situation(data, standing, minutes))
+
+
+def _situation(data: CampaignData, standing: Standing, minutes: float | None) -> Situation:
+    titles = titles_of(data.testable)
+    settings = {one.pk: one for one in data.settings}
+    run_minutes = {one.pk: one.minutes for one in data.testable}
+    begun = Situation(
+        missing=standing.missing,
+        unanswered=[
+            Unanswered(
+                run.id,
+                titles.get(run.variant_id, "a workload"),
+                describe_setting(data.knobs, settings[run.setting_id].values),
+            )
+            for run in data.runs
+            if run.outcome == "contact lost" and run.aside is None
+        ],
+        short=_short(data, standing, titles),
+        stock_id=data.stock.pk,
+        smallest_gain=data.campaign.smallest_gain,
+        workloads={one.pk: titles[one.pk] for one in data.workloads},
+        minutes=run_minutes,
+    )
+    if begun.missing or begun.unanswered or begun.short:
+        return begun
+    goal, climbs = goal_view(data), climbs_of(data, minutes)
+    marks = {one.fingerprint: one.pk for one in data.settings}
+    return replace(
+        begun,
+        knobs=[_knob_advice(data, one, titles, marks) for one in climbs],
+        judged=goal.judged,
+        proof=_proof_item(data, goal.best, titles) if goal.best else None,
+    )
+
+
+def _short(data: CampaignData, standing: Standing, titles: Mapping[int, str]) -> list[StockShort]:
+    """Workloads that the baseline still asks for; none where it is done or was called enough."""
+    if standing.state_of("Baseline") == "done":
+        return []
+    fitting, noise = data.present_fitting, data.noise(data.present_fitting)
+    now: dict[int, int] = defaultdict(int)
+    before: dict[int, int] = defaultdict(int)
+    for run in data.runs:
+        if run.setting_id == data.stock.pk and run.counts:
+            (now if fitting and run.fitting_id == fitting.pk else before)[run.variant_id] += 1
+    found = []
+    for one in data.workloads:
+        pooled, done = noise.get(one.pk), now[one.pk]
+        if pooled and done >= 2 and noise_meter(pooled, done).now <= data.campaign.wished_resolution:
+            continue
+        wanted = max(BASELINE_RUNS, done + 1)
+        again = before[one.pk] >= BASELINE_RUNS and done < BASELINE_RUNS
+        found.append(StockShort(one.pk, titles[one.pk], done, wanted, one.minutes, again))
+    return found
+
+
+def _knob_advice(data: CampaignData, one: KnobClimb, titles: Mapping[int, str], marks: Mapping[str, int]) -> KnobAdvice:
+    knob, advice = one.knob, one.advice
+    values = {**one.line.base, knob.key: advice.value}
+    if advice.value == knob.stock:
+        values.pop(knob.key)
+    setting_id = marks.get(fingerprint(values))
+    return KnobAdvice(
+        knob.key,
+        knob.name,
+        advice.act,
+        one.done,
+        describe_value(knob, advice.value),
+        values,
+        setting_id,
+        advice.minutes,
+        advice.reason,
+        advice.teaches,
+        advice.load_id,
+        titles.get(advice.load_id or 0, ""),
+        describe_setting(data.knobs, one.line.base),
+        setting_id if one.done and advice.value != knob.stock else None,
+        one.to_find,
+        at_stock=advice.value == knob.stock,
+    )
+
+
+def _proof_item(data: CampaignData, best: Judged, titles: Mapping[int, str]) -> ProofItem | None:
+    setting = next(one for one in data.settings if one.pk == best.setting_id)
+    if not setting.values:
+        return None
+    way = way_of(data.campaign)
+    proof = proof_by(data, setting, way.school, terms_of(data.campaign))
+    item = next((one for one in proof.items if one.state in ("missing", "under way") and one.load_id is not None), None)
+    if proof.state == "proved" or item is None:
+        shown = next(one for one in best.conditions if one.key == "stability") if best.conditions else None
+        proved = proof.state == "proved" or (shown is not None and shown.says.startswith("Proved"))
+        if not proved and item is None:
+            return None
+        return ProofItem(setting.pk, way.school, proved, "", None, "", 0, 0)
+    minutes = item.run_minutes or item.minutes_left / max(item.runs, 1)
+    return ProofItem(
+        setting.pk,
+        way.school,
+        False,
+        item.title,
+        item.load_id,
+        titles.get(item.load_id or 0, ""),
+        minutes,
+        proof.minutes_left,
+    )

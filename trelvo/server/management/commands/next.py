@@ -1,0 +1,43 @@
+from argparse import ArgumentParser
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError
+
+from trelvo.core.decide.next_step import Step
+from trelvo.logbook.answers.climb_line import data_for_climb
+from trelvo.logbook.answers.goal import goal_view
+from trelvo.logbook.answers.next import next_of
+from trelvo.logbook.answers.standing import standing_of
+from trelvo.logbook.models import Campaign
+
+
+class Command(BaseCommand):
+    help = "Says what to do next in a campaign: the same words as on its page."
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        parser.add_argument("campaign", help="its number, or part of its name")
+        parser.add_argument("--minutes", type=float, help="bench time there is (default: no limit)")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        data = data_for_climb(_found(options["campaign"]))
+        told = next_of(data, standing_of(data), options["minutes"])
+        goal = goal_view(data)
+        self.stdout.write(f"{data.campaign.name}: {goal.words}. {goal.far}")
+        self.stdout.write(f"Next: {_said(told.step)}")
+        for other in told.instead:
+            self.stdout.write(f"Or instead: {_said(other)}")
+
+
+def _said(step: Step) -> str:
+    return " ".join(part for part in (step.title, step.why) if part)
+
+
+def _found(word: str) -> Campaign:
+    """The one campaign that is meant."""
+    rows = Campaign.objects.present().select_related("rig")
+    meant = list(rows.filter(pk=int(word)) if word.isdigit() else rows.filter(name__icontains=word))
+    if len(meant) == 1:
+        return meant[0]
+    names = "; ".join(f"{one.pk} {one.name}" for one in meant or rows)
+    what = f"{len(meant)} campaigns are called that" if meant else f"No campaign is called {word}"
+    raise CommandError(f"{what}. Choose one: {names or 'there is none yet'}.")
