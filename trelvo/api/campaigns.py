@@ -18,14 +18,14 @@ from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import Measure
 from trelvo.core.decide.goals import Terms
-from trelvo.core.decide.judging import Measure as GoalMeasure
-from trelvo.core.decide.judging import Standing
+from trelvo.core.decide.judging import GoalMeasure, Standing
 from trelvo.core.decide.next_step import NextStep
 from trelvo.core.decide.stages import StageName
 from trelvo.core.decide.stages import Standing as StandingOut
 from trelvo.core.decide.way import Way
 from trelvo.core.measure.comparison import Comparison
 from trelvo.core.measure.looking import Drawn
+from trelvo.exchange.quick_line.logging import begin_line
 from trelvo.logbook.acts.campaigns import (
     Going,
     WorkloadDraft,
@@ -137,6 +137,8 @@ class CampaignCard(Schema):
 
 
 class CampaignOut(CampaignCard):
+    """lines: the quick line of the next step, then of each other one, begun; empty where there is none"""
+
     rig_id: int
     standin: str
     standin_seed: int
@@ -152,6 +154,7 @@ class CampaignOut(CampaignCard):
     counting: dict[str, int]
     terms: Terms
     way: Way
+    lines: list[str]
     fittings: list[FittingOut]
     knobs: list[Knob]
     workloads: list[WorkloadOut]
@@ -201,8 +204,9 @@ def campaign_out(campaign: Campaign) -> CampaignOut:
 def data_out(data: CampaignData) -> CampaignOut:
     """The same from data that was read already."""
     campaign, known = data.campaign, data.testable
+    card = _card(data, summaries_of([data])[0])
     return CampaignOut(
-        **_card(data, summaries_of([data])[0]),
+        **card,
         rig_id=campaign.rig_id,
         standin=campaign.rig.standin,
         standin_seed=campaign.rig.standin_seed,
@@ -215,6 +219,7 @@ def data_out(data: CampaignData) -> CampaignOut:
         power_limit_w=campaign.power_limit_w,
         price=campaign.price,
         currency=campaign.currency,
+        lines=_lines(data, card["next"]),
         terms=terms_of(campaign),
         way=way_of(campaign),
         counting={str(quantity): pk for quantity, pk in data.chosen.items()},
@@ -225,6 +230,21 @@ def data_out(data: CampaignData) -> CampaignOut:
         retired=workloads_out(data.retired),
         instruments=[InstrumentOut.from_orm(row) for row in data.instrument_rows],
     )
+
+
+def _lines(data: CampaignData, next_step: NextStep | None) -> list[str]:
+    """The quick line of the next step and of each other one, begun; empty where nothing is run, or it cannot be typed."""
+    if next_step is None:
+        return []
+    known = {setting.pk: setting.values for setting in data.settings}
+    lines = []
+    for task in (next_step.step, *next_step.instead):
+        values = task.values if task.values is not None else known.get(task.setting_id or 0)
+        line = ""
+        if values is not None and task.workload_id is not None:
+            line = begin_line(data.knobs, data.testable, values, task.workload_id, task.minutes or 0)
+        lines.append(line)
+    return lines
 
 
 class GoalOut(Schema):

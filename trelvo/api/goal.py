@@ -21,7 +21,7 @@ from trelvo.logbook.models import Goal
 router = Router(tags=["goal"])
 
 
-class GoalOut(Schema):
+class GoalAnswer(Schema):
     """The goal and every setting by it. changeable: which of the terms this goal asks for"""
 
     goal: GoalView
@@ -56,11 +56,11 @@ class WayIn(Schema):
     school: School | None = None
 
 
-@router.get("/campaigns/{int:campaign_id}/goal", response={200: GoalOut, 404: Problems})
-def show_goal(request: HttpRequest, campaign_id: int) -> GoalOut:
+@router.get("/campaigns/{int:campaign_id}/goal", response={200: GoalAnswer, 404: Problems})
+def show_goal(request: HttpRequest, campaign_id: int) -> GoalAnswer:
     """Every setting that was run, by the goal, best first."""
     data = found_climb(campaign_id)
-    return GoalOut(goal=goal_view(data), changeable=list(CHANGEABLE[terms_of(data.campaign).goal]))
+    return GoalAnswer(goal=goal_view(data), changeable=list(CHANGEABLE[terms_of(data.campaign).goal]))
 
 
 @router.put("/campaigns/{int:campaign_id}/goal", response={200: CampaignOut, 404: Problems, 422: Problems})

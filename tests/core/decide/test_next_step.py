@@ -80,6 +80,16 @@ def test_all_knobs_at_their_hold_then_the_best_is_proved():
     assert step.setting_id == 2
 
 
+def test_a_frame_rate_that_is_held_asks_for_no_more_climbing():
+    proof = ProofItem(2, "mixed load", False, "Both together", 3, "Ferry", 15.0, 90.0)
+    fast = judge_settings(
+        terms_from("frame rate", {"frames": 99.0, "low_frames": None}), STOCK, [FAST], bench(STOCK, FAST)
+    )
+    found = next_step(situation(knobs=[CORE], judged=fast, proof=proof, enough=True))
+    assert (found.step.act, found.instead[0].act) == ("prove", "climb")
+    assert next_step(situation(knobs=[CORE], judged=fast, proof=proof)).step.act == "climb"
+
+
 def test_a_verdict_that_hangs_on_too_few_runs_is_settled():
     few = setting(2, "core clock +60 MHz", [100.6], holds=0.95)
     step = next_step(situation(knobs=[HELD], judged=judged(few))).step

@@ -119,7 +119,7 @@ def stability(failures: int, holds: float | None, proved_by: Sequence[str], hour
         return Condition("stability", name, "shown", holds, f"Proved: {', '.join(proved_by)}.")
     if holds is None:
         return Condition("stability", name, "not shown yet", None, "Nothing was run long enough to tell.")
-    says = f"{percent_sure(holds)} sure by the numbers; {sure * 100:g} % wished."
+    says = f"{percent_sure(holds).capitalize()} sure by the numbers; {sure * 100:g} % wished."
     if holds >= sure:
         return Condition("stability", name, "shown", holds, says)
     return Condition("stability", name, "broken" if holds <= 1 - sure else "not shown yet", holds, says)

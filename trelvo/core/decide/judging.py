@@ -40,7 +40,7 @@ class SettingFacts:
 
 
 @dataclass(frozen=True)
-class Measure:
+class GoalMeasure:
     """How far a setting is in the goal's own measure, with its 95 % interval where one is known.
 
     unit: "ratio" (against stock; better above 1, of power below 1), "K" (degrees over room less stock's), "of" (workloads that
@@ -66,7 +66,7 @@ class Judged:
 
     setting_id: int
     title: str
-    measure: Measure | None
+    measure: GoalMeasure | None
     conditions: tuple[Condition, ...]
     standing: Standing
     speed: Comparison | None
@@ -173,13 +173,13 @@ def _measure(
     speed: Comparison | None,
     drawn: tuple[Comparison, float] | None,
     noise_of: NoiseOf,
-) -> Measure | None:
+) -> GoalMeasure | None:
     if terms.improve == "overall speed" and speed:
-        return Measure("ratio", speed.ratio, speed.low, speed.high, math.log(speed.ratio))
+        return GoalMeasure("ratio", speed.ratio, speed.low, speed.high, math.log(speed.ratio))
     if terms.improve == "power" and drawn:
         less, watts = drawn
         turned = (None if less.high is None else 1 / less.high, None if less.low is None else 1 / less.low)
-        return Measure("ratio", 1 / less.ratio, *turned, math.log(less.ratio), watts=watts)
+        return GoalMeasure("ratio", 1 / less.ratio, *turned, math.log(less.ratio), watts=watts)
     if terms.improve == "heat":
         return _heat(stock, one, bench)
     if terms.improve == "best single result":
@@ -191,11 +191,11 @@ def _measure(
         # of two that hold all of them, the one that draws less
         left = math.log(drawn[0].ratio) if drawn and shown == len(held) else 0.0
         score = 10 * shown + (left if shown == len(held) else sum(chances) / max(len(chances), 1))
-        return Measure("of", shown, None, None, score, asked=len(held), watts=drawn[1] if drawn else None)
+        return GoalMeasure("of", shown, None, None, score, asked=len(held), watts=drawn[1] if drawn else None)
     return None
 
 
-def _heat(stock: SettingFacts, one: SettingFacts, bench: Bench) -> Measure | None:
+def _heat(stock: SettingFacts, one: SettingFacts, bench: Bench) -> GoalMeasure | None:
     """Degrees over room less stock's: means by workload, their deviation pooled over both sides.
 
     Source: two-sample t with pooled deviation, any textbook.
@@ -219,9 +219,9 @@ def _heat(stock: SettingFacts, one: SettingFacts, bench: Bench) -> Measure | Non
             squares += sum((number - mean) ** 2 for number in side)
             df += len(side) - 1
     if not df:
-        return Measure("K", difference, None, None, -difference)
+        return GoalMeasure("K", difference, None, None, -difference)
     half = float(special.stdtrit(df, 0.5 + CONFIDENCE / 2)) * math.sqrt(squares / df * spread)
-    return Measure("K", difference, difference - half, difference + half, -difference)
+    return GoalMeasure("K", difference, difference - half, difference + half, -difference)
 
 
 def _over_room(runs: Sequence[RunFacts]) -> list[float]:
@@ -232,7 +232,7 @@ def _over_room(runs: Sequence[RunFacts]) -> list[float]:
     ]
 
 
-def _best_single(stock: SettingFacts, one: SettingFacts, bench: Bench) -> Measure | None:
+def _best_single(stock: SettingFacts, one: SettingFacts, bench: Bench) -> GoalMeasure | None:
     """Best result against stock's best, geometric mean over the workloads both have; a single result has no interval."""
     ratios = []
     for workload in bench.workloads:
@@ -243,7 +243,7 @@ def _best_single(stock: SettingFacts, one: SettingFacts, bench: Bench) -> Measur
     if not ratios:
         return None
     score = sum(weight * math.log(ratio) for weight, ratio in ratios) / sum(weight for weight, _ in ratios)
-    return Measure("ratio", math.exp(score), None, None, score)
+    return GoalMeasure("ratio", math.exp(score), None, None, score)
 
 
 def _in_frames(bench: Bench) -> list[WorkloadFacts]:
@@ -257,7 +257,7 @@ def _conditions(
     bench: Bench,
     speed: Comparison | None,
     drawn: tuple[Comparison, float] | None,
-    measure: Measure | None,
+    measure: GoalMeasure | None,
     noise_of: NoiseOf,
 ) -> list[Condition]:
     itself = one.setting_id == stock.setting_id
@@ -293,7 +293,7 @@ def _weighed(bench: Bench) -> list[WorkloadFacts]:
 
 
 def _improves(
-    terms: Terms, measure: Measure | None, speed: Comparison | None, drawn: tuple[Comparison, float] | None
+    terms: Terms, measure: GoalMeasure | None, speed: Comparison | None, drawn: tuple[Comparison, float] | None
 ) -> Condition:
     """Whether it is better than stock at all, in the goal's measure."""
     name = {
@@ -336,8 +336,8 @@ def _sure(chance: float | None, state: cond.ConditionState, more: int | None) ->
     if chance is None:
         return "Nothing was repeated, so nothing is known of the noise."
     if state == "broken":
-        return f"{cond.percent_sure(1 - chance)} sure that it is not."
-    said = f"{cond.percent_sure(chance)} sure."
+        return f"{cond.percent_sure(1 - chance).capitalize()} sure that it is not."
+    said = f"{cond.percent_sure(chance).capitalize()} sure."
     if state == "shown":
         return said
     return f"{said} {more} more of each would probably show it." if more else said
@@ -459,8 +459,10 @@ def how_far(terms: Terms, judged: Sequence[Judged], best: Judged | None, stock_i
         one = best or judged[0]
         if one.measure is None:
             return "No workload with a frame rate was run yet."
-        where = "stock" if one.setting_id == stock_id else one.title
-        return f"{one.measure.value:.0f} of {one.measure.asked} workloads shown to hold it, at {where}."
+        held = f"{one.measure.value:.0f} of {one.measure.asked} workloads shown to hold it"
+        return (
+            f"Met by stock itself: {held}." if one.standing == "meets it" and one.setting_id == stock_id else f"{held}."
+        )
     tried = [one for one in judged if one.setting_id != stock_id]
     if best is None:
         if not tried:

@@ -12,7 +12,7 @@ MOST_INSTEAD = 2
 
 
 @dataclass(frozen=True)
-class Step:
+class Task:
     """One act. title: what to do, as a sentence; why; settles: what is known afterwards
 
     values: of the setting it is done at, None where it is done at none; runs: how many; minutes: of bench time, each
@@ -37,8 +37,8 @@ class Step:
 class NextStep:
     """The one step, and what could be done instead."""
 
-    step: Step
-    instead: tuple[Step, ...] = ()
+    step: Task
+    instead: tuple[Task, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -107,6 +107,7 @@ class ProofItem:
 class Situation:
     """Everything that the next step hangs on. judged: by the goal, best first; proof: of the best that may meet it
 
+    enough: the goal is reached once it is met (a frame rate, a target): more is not asked for
     missing: what the description lacks; smallest_gain: relative, the least that matters; workloads: names by id
     minutes: how long each workload runs, by id
     """
@@ -118,6 +119,7 @@ class Situation:
     judged: Sequence[Judged] = ()
     stock_id: int = 0
     proof: ProofItem | None = None
+    enough: bool = False
     smallest_gain: float = 0.005
     workloads: Mapping[int, str] = field(default_factory=dict)
     minutes: Mapping[int, float] = field(default_factory=dict)
@@ -137,21 +139,23 @@ def next_step(situation: Situation) -> NextStep:
     return NextStep(first, tuple(others[:MOST_INSTEAD]))
 
 
-def _open_steps(situation: Situation) -> list[Step]:
+def _open_steps(situation: Situation) -> list[Task]:
     """All that is open, the most urgent first; never empty."""
     if situation.missing:
         what = ", ".join(situation.missing)
-        return [Step("describe", "Prepare", f"Add {what}.", "Nothing can be measured before the rig is described.")]
+        return [Task("describe", "Prepare", f"Add {what}.", "Nothing can be measured before the rig is described.")]
     if situation.unanswered:
         return [_answer(situation.unanswered[0])]
     if situation.short:
-        return [_stock(situation.short)]
-    steps: list[Step] = []
+        return [_stock(situation.short, situation.stock_id)]
+    steps: list[Task] = []
     todo = [knob for knob in situation.knobs if not knob.done]
     worthless = [knob for knob in todo if knob.to_find is not None and knob.to_find < situation.smallest_gain]
     climbs = [_climb(knob) for knob in todo if knob not in worthless]
     at_hold = _at_the_hold(situation)
     best = _best(situation)
+    if best is not None and best.standing == "meets it" and situation.enough:
+        return [*_with_best(situation, best), *climbs[:1]]
     if at_hold:
         steps.append(at_hold)
     steps += climbs[:1]
@@ -164,8 +168,8 @@ def _open_steps(situation: Situation) -> list[Step]:
     return steps
 
 
-def _answer(one: Unanswered) -> Step:
-    return Step(
+def _answer(one: Unanswered) -> Task:
+    return Task(
         "answer",
         "Climb",
         f"Say how the run of {one.workload} at {one.setting} ended.",
@@ -174,18 +178,19 @@ def _answer(one: Unanswered) -> Step:
     )
 
 
-def _stock(short: Sequence[StockShort]) -> Step:
+def _stock(short: Sequence[StockShort], stock_id: int) -> Task:
     first = min(short, key=lambda one: one.done)
     more = max(1, first.wanted - first.done)
     again = "The rig has changed since stock was measured." if first.again else ""
     others = len(short) - 1
     beside = f" {others} more {'workload is' if others == 1 else 'workloads are'} short as well." if others else ""
-    return Step(
+    return Task(
         "run",
         "Baseline",
         f"Run {first.workload} at stock, {_times(more)}.",
         again or f"{first.done} of {first.wanted} runs so far; every gain is counted from stock.{beside}",
         "How finely this bench can tell a gain from noise.",
+        setting_id=stock_id,
         values={},
         workload_id=first.workload_id,
         runs=more,
@@ -193,15 +198,15 @@ def _stock(short: Sequence[StockShort]) -> Step:
     )
 
 
-def _climb(knob: KnobAdvice) -> Step:
+def _climb(knob: KnobAdvice) -> Task:
     load = f" with {knob.load}" if knob.load else ""
     if knob.act == "hold":
-        return Step(
+        return Task(
             "climb", "Climb", f"Take {knob.name.lower()} {knob.value} as its hold.", knob.reason, knob.teaches,
             knob.setting_id, knob.values, None, 0, None, knob.key,
         )  # fmt: skip
     find = "" if knob.to_find is None else f" At most {knob.to_find * 100:.1f} % more is to be found along this knob."
-    return Step(
+    return Task(
         "climb",
         "Climb",
         f"Test {knob.name.lower()} {knob.value}{load}, up to {knob.minutes:g} min.",
@@ -216,13 +221,13 @@ def _climb(knob: KnobAdvice) -> Step:
     )
 
 
-def _at_the_hold(situation: Situation) -> Step | None:
+def _at_the_hold(situation: Situation) -> Task | None:
     """The runs that the goal needs at the hold of a knob that is done, before the next knob is stacked on it."""
     known = {one.setting_id for one in situation.judged}
     for knob in situation.knobs:
         if knob.done and not knob.at_stock and knob.hold_id not in known and situation.workloads:
             workload_id, name = next(iter(situation.workloads.items()))
-            return Step(
+            return Task(
                 "run", "Compare", f"Run {name} at {knob.name.lower()} {knob.value}, once.",
                 f"{knob.reason} Nothing was run at that very setting, so what it gained is not known yet.",
                 "What the setting is worth by the goal.", knob.hold_id, knob.values, workload_id, 1,
@@ -234,7 +239,7 @@ def _at_the_hold(situation: Situation) -> Step | None:
             measured = next((c for c in one.conditions if c.key == "measured"), None)
             if measured is not None and measured.workload_id is not None:
                 name = situation.workloads.get(measured.workload_id, "")
-                return Step(
+                return Task(
                     "run", "Compare", f"Run {name} at {one.title}, once.",
                     f"{holds[one.setting_id].name} holds there, and what it gained is not known yet. {measured.says}",
                     "What the setting is worth by the goal.", one.setting_id, None, measured.workload_id, 1,
@@ -249,15 +254,15 @@ def _best(situation: Situation) -> Judged | None:
     return able[0] if able else None
 
 
-def _with_best(situation: Situation, best: Judged) -> list[Step]:
+def _with_best(situation: Situation, best: Judged) -> list[Task]:
     """Prove it, settle what is not shown, keep it; in this order as far as each is open."""
-    steps: list[Step] = []
+    steps: list[Task] = []
     open_ = [one for one in best.conditions if one.state == "not shown yet" and one.key != "stability"]
     proof = situation.proof if situation.proof and situation.proof.setting_id == best.setting_id else None
     if proof and not proof.proved and best.setting_id != situation.stock_id:
         load = f" with {proof.load}" if proof.load else ""
         steps.append(
-            Step(
+            Task(
                 "prove", "Prove", f"Prove {best.title}{load}, {proof.minutes:.0f} min.",
                 f"It is the best so far that may meet the goal. {proof.item}; by {proof.school}.",
                 f"{proof.minutes_left:.0f} min are left of this proof.", best.setting_id, None, proof.load_id, 1,
@@ -270,7 +275,7 @@ def _with_best(situation: Situation, best: Judged) -> list[Step]:
         workload_id = condition.workload_id or next(iter(situation.workloads), None)
         name = situation.workloads.get(workload_id or 0, "every workload")
         steps.append(
-            Step(
+            Task(
                 "compare", "Compare", f"Run {name} at {best.title}, {_times(runs)}.",
                 f"Not shown yet: {condition.name}. {condition.says}", f"Whether it has {condition.name}.",
                 best.setting_id, None, workload_id, runs, situation.minutes.get(workload_id or 0),
@@ -278,7 +283,7 @@ def _with_best(situation: Situation, best: Judged) -> list[Step]:
         )  # fmt: skip
     if not steps and best.standing == "meets it":
         steps.append(
-            Step(
+            Task(
                 "keep", "Keep", f"Keep {best.title}.", "It meets the goal: every condition is shown.",
                 setting_id=best.setting_id, runs=0,
             )
@@ -286,14 +291,14 @@ def _with_best(situation: Situation, best: Judged) -> list[Step]:
     return steps or [_keep_stock(situation)]
 
 
-def _keep_stock(situation: Situation) -> Step:
+def _keep_stock(situation: Situation) -> Task:
     tried = [one for one in situation.judged if one.setting_id != situation.stock_id]
     why = (
         "No setting tried meets the goal, and no knob has more to find than matters."
         if tried
         else "There is no knob left to turn."
     )
-    return Step("stop", "Keep", "Keep stock.", why, setting_id=situation.stock_id, runs=0)
+    return Task("stop", "Keep", "Keep stock.", why, setting_id=situation.stock_id, runs=0)
 
 
 def _times(runs: int) -> str:

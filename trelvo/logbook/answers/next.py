@@ -20,6 +20,7 @@ from trelvo.core.measure.baseline import BASELINE_RUNS, noise_meter
 from trelvo.logbook.answers.climbs import KnobClimb, climbs_of
 from trelvo.logbook.answers.goal import goal_view, terms_of, way_of
 from trelvo.logbook.answers.proof import proof_by
+from trelvo.logbook.models import Goal
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.lookups import titles_of
 
@@ -46,6 +47,7 @@ def _situation(data: CampaignData, standing: Standing, minutes: float | None) ->
         ],
         short=_short(data, standing, titles),
         stock_id=data.stock.pk,
+        enough=data.campaign.goal in (Goal.FRAME_RATE, Goal.TARGET),
         smallest_gain=data.campaign.smallest_gain,
         workloads={one.pk: titles[one.pk] for one in data.workloads},
         minutes=run_minutes,

@@ -4,19 +4,13 @@ import { type MaybeRefOrGetter, toValue } from 'vue'
 import { answered, client, type Schemas } from './client'
 
 export type ClimbView = Schemas['ClimbView']
-export type NextStep = Schemas['NextStep']
+export type StrategyStep = Schemas['StrategyStep']
 export type KnobTurn = Schemas['KnobTurn']
 
-/**
- * What is asked of a climb: which knob, the accepted risk (one failure in so many hours), the bench time there is, whether to be
- * wary, and the largest step past what has survived, in the knob's unit.
- */
+/** What is asked of a climb: which knob (the one that comes next where left out), and the bench time there is. */
 export interface ClimbQuestion {
   knob?: string
-  hours?: number
   minutes?: number
-  wary?: boolean
-  largest_step?: number
 }
 
 /** One knob's climb: its trials, the chance to hold along it, and what each strategy would do next. */

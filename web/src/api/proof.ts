@@ -11,7 +11,6 @@ export type Triage = Schemas['TriageView']
 
 export interface ProofQuestion {
   setting_id?: number
-  hours?: number
   minutes?: number
 }
 

@@ -1897,7 +1897,7 @@ export interface components {
          */
         BestOut: {
             drawn: components["schemas"]["Drawn"] | null;
-            measure: components["schemas"]["Measure"];
+            measure: components["schemas"]["GoalMeasure"];
             /** Setting Id */
             setting_id: number;
             speed: components["schemas"]["Comparison"] | null;
@@ -1989,7 +1989,10 @@ export interface components {
             /** Workloads */
             workloads: components["schemas"]["WorkloadIn"][];
         };
-        /** CampaignOut */
+        /**
+         * CampaignOut
+         * @description lines: the quick line of the next step, then of each other one, begun; empty where there is none
+         */
         CampaignOut: {
             /** Aim */
             aim: string;
@@ -2032,6 +2035,8 @@ export interface components {
             instruments: components["schemas"]["InstrumentOut"][];
             /** Knobs */
             knobs: components["schemas"]["Knob"][];
+            /** Lines */
+            lines: string[];
             /** Name */
             name: string;
             next: components["schemas"]["NextStep"] | null;
@@ -2918,6 +2923,15 @@ export interface components {
          * @enum {string}
          */
         Goal: "speed" | "efficiency" | "quiet" | "power budget" | "target" | "frame rate" | "record" | "revive" | "decide";
+        /**
+         * GoalAnswer
+         * @description The goal and every setting by it. changeable: which of the terms this goal asks for
+         */
+        GoalAnswer: {
+            /** Changeable */
+            changeable: string[];
+            goal: components["schemas"]["GoalView"];
+        };
         /** GoalIn */
         GoalIn: {
             /**
@@ -2928,13 +2942,41 @@ export interface components {
             goal: components["schemas"]["Goal"];
         };
         /**
-         * GoalOut
-         * @description The goal and every setting by it. changeable: which of the terms this goal asks for
+         * GoalMeasure
+         * @description How far a setting is in the goal's own measure, with its 95 % interval where one is known.
+         *
+         *     unit: "ratio" (against stock; better above 1, of power below 1), "K" (degrees over room less stock's), "of" (workloads that
+         *     hold, of `asked`); watts: mean power less stock's, where it is about power
+         *     score: for ranking, higher is better
          */
+        GoalMeasure: {
+            /**
+             * Asked
+             * @default 0
+             */
+            asked: number;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Score */
+            score: number;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "ratio" | "K" | "of";
+            /** Value */
+            value: number;
+            /** Watts */
+            watts?: number | null;
+        };
+        /** GoalOut */
         GoalOut: {
-            /** Changeable */
-            changeable: string[];
-            goal: components["schemas"]["GoalView"];
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
         };
         /**
          * GoalView
@@ -3192,7 +3234,7 @@ export interface components {
             compared?: components["schemas"]["Comparison"] | null;
             /** Conditions */
             conditions: components["schemas"]["Condition"][];
-            measure: components["schemas"]["Measure"] | null;
+            measure: components["schemas"]["GoalMeasure"] | null;
             /** Setting Id */
             setting_id: number;
             speed: components["schemas"]["Comparison"] | null;
@@ -3719,36 +3761,6 @@ export interface components {
             text: string;
         };
         /**
-         * Measure
-         * @description How far a setting is in the goal's own measure, with its 95 % interval where one is known.
-         *
-         *     unit: "ratio" (against stock; better above 1, of power below 1), "K" (degrees over room less stock's), "of" (workloads that
-         *     hold, of `asked`); watts: mean power less stock's, where it is about power
-         *     score: for ranking, higher is better
-         */
-        Measure: {
-            /**
-             * Asked
-             * @default 0
-             */
-            asked: number;
-            /** High */
-            high: number | null;
-            /** Low */
-            low: number | null;
-            /** Score */
-            score: number;
-            /**
-             * Unit
-             * @enum {string}
-             */
-            unit: "ratio" | "K" | "of";
-            /** Value */
-            value: number;
-            /** Watts */
-            watts?: number | null;
-        };
-        /**
          * Minutes
          * @description Minutes of bench time: the middle, and what four in five cases lie between.
          */
@@ -3804,8 +3816,8 @@ export interface components {
              * Instead
              * @default []
              */
-            instead: components["schemas"]["Step"][];
-            step: components["schemas"]["Step"];
+            instead: components["schemas"]["Task"][];
+            step: components["schemas"]["Task"];
         };
         /**
          * NoiseMeter
@@ -4952,6 +4964,53 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+        };
+        /**
+         * Task
+         * @description One act. title: what to do, as a sentence; why; settles: what is known afterwards
+         *
+         *     values: of the setting it is done at, None where it is done at none; runs: how many; minutes: of bench time, each
+         *     run_id: the run that is asked about
+         */
+        Task: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "describe" | "answer" | "run" | "climb" | "prove" | "compare" | "keep" | "stop";
+            /** Knob */
+            knob?: string | null;
+            /** Minutes */
+            minutes?: number | null;
+            /** Run Id */
+            run_id?: number | null;
+            /**
+             * Runs
+             * @default 1
+             */
+            runs: number;
+            /** Setting Id */
+            setting_id?: number | null;
+            /**
+             * Settles
+             * @default
+             */
+            settles: string;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "Prepare" | "Baseline" | "Climb" | "Prove" | "Compare" | "Keep";
+            /** Title */
+            title: string;
+            /** Values */
+            values?: {
+                [key: string]: number;
+            } | null;
+            /** Why */
+            why: string;
+            /** Workload Id */
+            workload_id?: number | null;
         };
         /**
          * Terms
@@ -6270,7 +6329,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GoalOut"];
+                    "application/json": components["schemas"]["GoalAnswer"];
                 };
             };
             /** @description Not Found */

@@ -6,7 +6,7 @@ import { RouterLink } from 'vue-router'
 import { useCampaigns, useDeleted, useTakeBackDeletion } from '../api/campaigns'
 import { whyOf } from '../api/client'
 import { day } from '../words/format'
-import GainFigure from '../parts/GainFigure.vue'
+import MeasureFigure from '../parts/MeasureFigure.vue'
 import LoadState from '../parts/LoadState.vue'
 import StateMark from '../parts/StateMark.vue'
 import ImportCampaign from './ImportCampaign.vue'
@@ -49,7 +49,9 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
           <div class="what">
             <h2>{{ campaign.name }}</h2>
             <p class="quiet">{{ campaign.rig_name }} · {{ campaign.goal_label }} · begun {{ day(campaign.created_at) }}</p>
-            <p v-if="campaign.aim" class="aim">{{ campaign.aim }}</p>
+            <p v-if="campaign.goal_words" class="aim">
+              {{ campaign.goal_words.charAt(0).toUpperCase() + campaign.goal_words.slice(1) }}.
+            </p>
           </div>
           <p v-if="!campaign.standing" class="trouble warning">{{ campaign.trouble }}</p>
           <template v-else>
@@ -61,21 +63,22 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
                 </li>
               </ol>
               <span>
-                {{ campaign.standing.current }}
+                {{ campaign.current }}
                 <span class="quiet figure">{{ campaign.run_count }} {{ campaign.run_count === 1 ? 'run' : 'runs' }}</span>
               </span>
             </div>
             <div class="gained">
               <span class="field-name">Best so far</span>
               <template v-if="campaign.best">
-                <GainFigure :gain="campaign.best.gain" :drawn="campaign.best.drawn" stacked />
-                <span class="quiet small">on {{ campaign.best.workload }}</span>
+                <MeasureFigure :measure="campaign.best.measure" :drawn="campaign.best.drawn" stacked />
+                <span class="small">{{ campaign.best.title }}: {{ campaign.best.standing }}</span>
               </template>
               <span v-else class="quiet">nothing to compare yet</span>
             </div>
             <div class="next">
               <span class="field-name">Next</span>
-              {{ campaign.standing.next_step }}
+              <strong data-test="next-title">{{ campaign.next?.step.title }}</strong>
+              <span class="quiet small">{{ campaign.next?.step.why }}</span>
             </div>
           </template>
         </RouterLink>
@@ -137,7 +140,8 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
   margin-left: 6px;
   font-size: 13px;
 }
-.gained span {
+.gained span,
+.next span {
   display: block;
 }
 .empty {

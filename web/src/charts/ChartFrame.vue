@@ -6,8 +6,8 @@ import type { EChartsOption } from 'echarts'
 import { ref } from 'vue'
 import VChart from 'vue-echarts'
 
-import { type Cell, downloadCsv, save } from '../words/tables'
-import { colours } from '../composables/theme'
+import { type Cell, downloadCsv } from '../words/tables'
+import { savePng, saveSvg } from './saveDrawing'
 import './setup'
 
 const props = defineProps<{
@@ -44,31 +44,7 @@ function brushEnd(payload: object): void {
   emit('brushed', event.areas)
 }
 
-function svg(): string {
-  const drawn = chart.value?.root?.querySelector('svg')
-  if (!drawn) return ''
-  const copy = drawn.cloneNode(true) as SVGElement
-  copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg')
-  copy.style.background = colours.value.sheet
-  return new XMLSerializer().serializeToString(copy)
-}
-
-const saveSvg = (): void => save(new Blob([svg()], { type: 'image/svg+xml' }), `${props.name}.svg`)
-
-async function savePng(): Promise<void> {
-  const picture = new Image()
-  picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svg())}`
-  await picture.decode()
-  const canvas = document.createElement('canvas')
-  canvas.width = picture.width * 2
-  canvas.height = picture.height * 2
-  const context = canvas.getContext('2d')
-  if (!context) return
-  context.fillStyle = colours.value.sheet
-  context.fillRect(0, 0, canvas.width, canvas.height)
-  context.drawImage(picture, 0, 0, canvas.width, canvas.height)
-  canvas.toBlob((content) => content && save(content, `${props.name}.png`))
-}
+const drawn = (): SVGElement | null | undefined => chart.value?.root?.querySelector('svg')
 </script>
 
 <template>
@@ -89,8 +65,8 @@ async function savePng(): Promise<void> {
       <span class="quiet">{{ says }}</span>
       <span class="ways">
         <AButton size="small" type="text" @click="downloadCsv(name, headers, rows)">CSV</AButton>
-        <AButton size="small" type="text" @click="saveSvg">SVG</AButton>
-        <AButton size="small" type="text" @click="savePng">PNG</AButton>
+        <AButton size="small" type="text" @click="saveSvg(drawn(), name)">SVG</AButton>
+        <AButton size="small" type="text" @click="savePng(drawn(), name)">PNG</AButton>
       </span>
     </figcaption>
   </figure>

@@ -5,14 +5,13 @@ import { computed, onMounted, provide, ref, useTemplateRef, watchEffect } from '
 import { RouterLink, RouterView, useRouter } from 'vue-router'
 
 import { useCampaign } from '../api/campaigns'
-import { number } from '../words/format'
 import { useShortcut } from '../composables/keys'
-import GainFigure from '../parts/GainFigure.vue'
 import KeyCap from '../parts/KeyCap.vue'
 import LoadState from '../parts/LoadState.vue'
 import StartLive from '../live/StartLive.vue'
 import RunForm from '../runs/RunForm.vue'
-import QuickLine from './QuickLine.vue'
+import MeasureFigure from '../parts/MeasureFigure.vue'
+import NextRow from './NextRow.vue'
 import { stageKeys } from './stageRoutes'
 import StageSpine from './StageSpine.vue'
 import { beginLineKey, campaignKey, openLiveKey, openRunFormKey, type Preset } from '../composables/useStageCampaign'
@@ -32,8 +31,8 @@ function openForm(chosen: Preset = {}): void {
   formOpen.value = true
 }
 provide(openRunFormKey, openForm)
-const quick = useTemplateRef('quick')
-provide(beginLineKey, (line) => void quick.value?.begin(line))
+const next = useTemplateRef('next')
+provide(beginLineKey, (line) => void next.value?.begin(line))
 
 const liveOpen = ref(false)
 const livePreset = ref<Preset>({})
@@ -69,60 +68,42 @@ const lineExample = computed(() => {
   const value = knob.stock === 0 && up > 0 ? `+${up}` : String(up)
   return `${knob.key} ${value} ${workload.name.toLowerCase().split(' ')[0]} 98,4 72c 212w ok`
 })
-const here = computed(() => campaign.value?.standing?.stages.find((stage) => stage.name === campaign.value?.standing?.current))
 </script>
 
 <template>
   <LoadState :pending="isPending" :error="error" what="The campaign" @again="refetch">
     <template v-if="campaign">
-      <p class="path quiet">
-        <RouterLink :to="{ name: 'campaigns' }">Campaigns</RouterLink> / {{ campaign.rig_name }} / {{ campaign.goal_label }}
-      </p>
-      <div class="page-head">
-        <h1>{{ campaign.name }}</h1>
-        <a :href="`/api/campaigns/${id}/export.json`" download>Campaign file</a>
-        <a :href="`/api/campaigns/${id}/runs.csv`" download>Runs as CSV</a>
-      </div>
-      <p v-if="campaign.aim" class="quiet">{{ campaign.aim }}</p>
-      <section class="answers" aria-label="At a glance">
-        <div>
-          <span class="field-name">Where you are</span>
-          <template v-if="here"
-            ><strong>{{ here.name }}</strong
-            >, {{ here.state }}. {{ here.note }}</template
+      <header class="head">
+        <div class="title">
+          <h1>{{ campaign.name }}</h1>
+          <RouterLink
+            :to="{ name: 'Prepare', params: { id }, hash: '#goal' }"
+            class="quiet words"
+            data-test="goal"
+            :title="campaign.goal_words"
+            >{{ campaign.goal_words }}</RouterLink
           >
-          <span v-else class="warning">{{ campaign.trouble }}</span>
+          <span class="more">
+            <AButton v-if="campaign.standin" size="small" @click="openLive()">Run on the stand-in <KeyCap>l</KeyCap></AButton>
+            <AButton size="small" @click="openForm()">Log a run <KeyCap>n</KeyCap></AButton>
+          </span>
         </div>
-        <div>
-          <span class="field-name">Best so far</span>
+        <p class="best">
+          <strong>{{ campaign.goal_far }}</strong>
           <template v-if="campaign.best">
-            <GainFigure :gain="campaign.best.gain" :drawn="campaign.best.drawn" />
-            <span class="line">
-              on {{ campaign.best.workload
-              }}<template v-if="campaign.best.watts_saved != null">
-                for {{ number(Math.abs(campaign.best.watts_saved), 0) }} W
-                {{ campaign.best.watts_saved >= 0 ? 'less' : 'more' }}</template
-              >:
-              {{ campaign.best.title }}
-            </span>
+            <span class="quiet">Best so far</span>
+            <MeasureFigure
+              v-if="campaign.best.measure.unit !== 'of'"
+              :measure="campaign.best.measure"
+              :drawn="campaign.best.drawn"
+            />
+            <span>{{ campaign.best.title }}</span>
+            <span :class="campaign.best.standing === 'meets it' ? 'gain' : 'quiet'">{{ campaign.best.standing }}</span>
           </template>
-          <span v-else class="quiet">Nothing to compare yet: stock and one rung need a completed run each.</span>
-        </div>
-        <div>
-          <span class="field-name">Do next</span>
-          {{ campaign.standing?.next_step ?? 'Look in the logbook for a value that cannot be.' }}
-        </div>
-        <div class="begin">
-          <AButton v-if="campaign.standin" type="primary" size="large" @click="openLive()"
-            >Run on the stand-in <KeyCap>l</KeyCap></AButton
-          >
-          <AButton :type="campaign.standin ? 'default' : 'primary'" size="large" @click="openForm()"
-            >Log a run <KeyCap>n</KeyCap></AButton
-          >
-        </div>
-      </section>
-      <StageSpine v-if="campaign.standing" :stages="campaign.standing.stages" :campaign-id="id" />
-      <QuickLine ref="quick" :campaign-id="id" :example="lineExample" />
+        </p>
+        <StageSpine v-if="campaign.standing" :stages="campaign.standing.stages" :campaign-id="id" :current="campaign.current" />
+        <NextRow ref="next" :example="lineExample" />
+      </header>
       <div class="stage"><RouterView /></div>
       <StartLive v-model:open="liveOpen" :campaign="campaign" :preset="livePreset" />
       <RunForm v-model:open="formOpen" :campaign="campaign" :preset="preset" />
@@ -131,31 +112,40 @@ const here = computed(() => campaign.value?.standing?.stages.find((stage) => sta
 </template>
 
 <style scoped>
-.answers {
+.title {
   display: grid;
-  grid-template-columns: 1fr 1.15fr 1.1fr auto;
-  gap: 24px;
-  align-items: start;
-  margin: 12px 0;
+  grid-template-columns: auto minmax(0, 1fr) auto;
+  gap: 4px 16px;
+  align-items: baseline;
 }
-.begin {
-  display: grid;
+.words {
+  overflow: hidden;
+  text-decoration: none;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.more {
+  display: flex;
   gap: 8px;
 }
-.line {
-  display: block;
+.best {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 12px;
+  align-items: baseline;
+  margin-bottom: 2px;
 }
 .stage {
-  margin-top: 16px;
+  margin-top: 12px;
 }
 @media (max-width: 1000px) {
-  .begin {
-    display: flex;
-    flex-wrap: wrap;
+  .title {
+    grid-template-columns: minmax(0, 1fr) auto;
   }
-  .answers {
-    grid-template-columns: 1fr 1fr;
-    gap: 12px 24px;
+  .words {
+    grid-column: 1 / -1;
+    grid-row: 2;
+    white-space: normal;
   }
 }
 </style>

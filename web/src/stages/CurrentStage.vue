@@ -4,9 +4,9 @@ import { useRouter } from 'vue-router'
 import { useStageCampaign } from '../composables/useStageCampaign'
 
 const campaign = useStageCampaign()
-void useRouter().replace({ name: campaign.value.standing?.current ?? 'Prepare', params: { id: campaign.value.id } })
+void useRouter().replace({ name: campaign.value.current, params: { id: campaign.value.id } })
 </script>
 
 <template>
-  <p class="quiet">Opening {{ campaign.standing?.current ?? 'Prepare' }} …</p>
+  <p class="quiet">Opening {{ campaign.current }} …</p>
 </template>

@@ -5,13 +5,13 @@ import { refDebounced } from '@vueuse/core'
 import { computed, nextTick, ref, useId } from 'vue'
 
 import { useLogLine, useReadLine } from '../api/quickLine'
-import { useShortcut } from '../composables/keys'
 import KeyCap from '../parts/KeyCap.vue'
 import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../composables/useProblems'
 import { useSayLogged } from '../composables/useSayLogged'
 
 const props = defineProps<{ campaignId: number; example: string }>()
+const emit = defineEmits<{ close: [] }>()
 const line = ref('')
 let begun = ''
 const settled = refDebounced(line, 150)
@@ -26,11 +26,11 @@ const shown = computed(() => (settled.value.trim() ? read.value : undefined))
 /** While a word is being typed the line is never complete; what it lacks is told, but not in alarm. */
 const lacking = computed(() => shown.value?.problems ?? [])
 const ready = computed(() => !!shown.value && lacking.value.length === 0 && settled.value === line.value)
-useShortcut('q', () => field.value?.focus())
 
 /** A line whose beginning is known: the cursor waits where the result and how it ended are to be typed. What was typed is never lost. */
-async function begin(start: string): Promise<void> {
-  if (line.value.trim() && line.value !== begun)
+async function begin(start?: string): Promise<void> {
+  if (start === undefined) await nextTick()
+  else if (line.value.trim() && line.value !== begun)
     void message.info('A line is typed already. Log it or clear it, then press once more.')
   else {
     clear()
@@ -40,6 +40,12 @@ async function begin(start: string): Promise<void> {
   field.value?.focus({ cursor: 'end' })
 }
 defineExpose({ begin })
+
+/** What was typed stays for the next time. */
+function leave(event: KeyboardEvent): void {
+  ;(event.target as HTMLElement).blur()
+  emit('close')
+}
 
 async function go(): Promise<void> {
   if (!line.value.trim()) return
@@ -68,11 +74,14 @@ async function go(): Promise<void> {
       :placeholder="`a run in one line, such as: ${example}`"
       :aria-describedby="`${id}-read`"
       @input="clear"
-      @keydown.esc="(event: KeyboardEvent) => (event.target as HTMLElement).blur()"
+      @keydown.esc.stop="leave"
     />
-    <AButton html-type="submit" :type="ready ? 'primary' : 'default'" :loading="isPending" :disabled="!ready"
-      >Log it <KeyCap>Enter</KeyCap></AButton
-    >
+    <span class="acts">
+      <AButton html-type="submit" :type="ready ? 'primary' : 'default'" :loading="isPending" :disabled="!ready"
+        >Log it <KeyCap>Enter</KeyCap></AButton
+      >
+      <AButton type="text" @click="emit('close')">Close <KeyCap>Esc</KeyCap></AButton>
+    </span>
     <div :id="`${id}-read`" class="read" aria-live="polite">
       <p v-if="shown">
         <span class="quiet">Understood:</span>
@@ -95,7 +104,6 @@ async function go(): Promise<void> {
   grid-template-columns: auto minmax(0, 1fr) auto;
   gap: 4px 12px;
   align-items: center;
-  margin-top: 8px;
 }
 .read,
 .refused {

@@ -7,7 +7,8 @@ import KeyCap from '../parts/KeyCap.vue'
 import StateMark from '../parts/StateMark.vue'
 import { stageKeys } from './stageRoutes'
 
-defineProps<{ stages: Stage[]; campaignId: number }>()
+/** current: the stage that the next step belongs to */
+defineProps<{ stages: Stage[]; campaignId: number; current: Stage['name'] }>()
 </script>
 
 <template>
@@ -16,7 +17,7 @@ defineProps<{ stages: Stage[]; campaignId: number }>()
       :is="stageKeys[stage.name] ? RouterLink : 'div'"
       v-for="stage in stages"
       :key="stage.name"
-      class="station"
+      :class="['station', { current: stage.name === current }]"
       :title="stage.note"
       :to="stageKeys[stage.name] ? { name: stage.name, params: { id: campaignId } } : undefined"
     >
@@ -24,7 +25,7 @@ defineProps<{ stages: Stage[]; campaignId: number }>()
         <StateMark :state="stage.state" /> {{ stage.name }}
         <KeyCap v-if="stageKeys[stage.name]">{{ stageKeys[stage.name] }}</KeyCap>
       </span>
-      <span class="quiet note">{{ stageKeys[stage.name] ? stage.state : 'comes later' }}</span>
+      <span class="quiet note">{{ stage.name === current ? 'next' : stage.state }}</span>
     </component>
   </nav>
 </template>
@@ -33,24 +34,23 @@ defineProps<{ stages: Stage[]; campaignId: number }>()
 .spine {
   display: grid;
   grid-template-columns: repeat(6, minmax(0, 1fr));
-  border-top: 2px solid var(--ink);
+  gap: 8px;
 }
 .station {
   display: flex;
   flex-wrap: wrap;
   gap: 0 8px;
   align-items: baseline;
-  padding: 10px 8px 6px;
-  border-left: 1px solid var(--rule);
+  padding: 4px 0 2px;
+  border-top: 2px solid var(--rule);
   color: var(--ink);
   text-decoration: none;
 }
-.station:first-child {
-  border-left-color: transparent;
-  padding-left: 0;
-}
 .station.router-link-active {
-  box-shadow: inset 0 4px 0 var(--petrol);
+  border-top-color: var(--petrol);
+}
+.station.router-link-active .name {
+  font-weight: 700;
 }
 a.station:hover .name {
   text-decoration: underline;
@@ -60,22 +60,23 @@ a.station:hover .name {
   display: flex;
   align-items: center;
   gap: 6px;
-  font-weight: 700;
 }
 .note {
   font-size: 12px;
 }
+.current .note {
+  color: var(--petrol);
+}
 .station:not(a) .name {
   color: var(--quiet);
-  font-weight: 400;
 }
 @media (max-width: 1000px) {
-  .spine {
-    grid-template-columns: repeat(3, minmax(0, 1fr));
+  .station {
+    display: grid;
+    gap: 0;
   }
-  .station:nth-child(4) {
-    border-left-color: transparent;
-    padding-left: 0;
+  .name :deep(kbd) {
+    display: none;
   }
 }
 </style>

@@ -3,7 +3,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
 
-from trelvo.core.decide.next_step import Step
+from trelvo.core.decide.next_step import Task
 from trelvo.logbook.answers.climb_line import data_for_climb
 from trelvo.logbook.answers.goal import goal_view
 from trelvo.logbook.answers.next import next_of
@@ -28,7 +28,7 @@ class Command(BaseCommand):
             self.stdout.write(f"Or instead: {_said(other)}")
 
 
-def _said(step: Step) -> str:
+def _said(step: Task) -> str:
     return " ".join(part for part in (step.title, step.why) if part)
 
 

@@ -14,8 +14,11 @@ import QueuePanel from '../../live/QueuePanel.vue'
 import { useOpenLive, useOpenRunForm, useStageCampaign } from '../../composables/useStageCampaign'
 import { climbQuestion } from '../accepted'
 import ClimbAdvice from './ClimbAdvice.vue'
+import ClimbDrawing from './ClimbDrawing.vue'
+import KnobTurns from './KnobTurns.vue'
 import LadderView from './LadderView.vue'
 import RungForm from './RungForm.vue'
+import RungPanel from './RungPanel.vue'
 
 const campaign = useStageCampaign()
 const openForm = useOpenRunForm()
@@ -25,9 +28,7 @@ const fitting = useRouteQuery('fitting')
 const route = useRoute()
 const router = useRouter()
 const knob = computed(() => (typeof route.query.knob === 'string' ? route.query.knob : undefined))
-/** Choosing a knob narrows the ladder to its own climb; choosing it again shows every rung. */
-const choose = (key: string): void =>
-  void router.replace({ query: { ...route.query, knob: key === knob.value ? undefined : key } })
+const choose = (key: string): void => void router.replace({ query: { ...route.query, knob: key, rung: undefined } })
 const { data: climbed } = useClimb(
   () => campaign.value.id,
   () => climbQuestion(knob.value),
@@ -37,13 +38,18 @@ const { data, isPending, error, refetch } = useLadder(() => campaign.value.id, w
 const workload = computed(() => campaign.value.workloads.find((one) => one.id === data.value?.workload_id))
 const rungs = computed(() => data.value?.ladder.rungs ?? [])
 const openId = ref<number>()
-const own = computed(() => new Set(knob.value ? climbed.value?.climb.settings : []))
-const ladder = computed(() =>
-  data.value && own.value.size
-    ? { ...data.value.ladder, rungs: rungs.value.filter((rung) => own.value.has(rung.setting_id)) }
-    : data.value?.ladder,
-)
-const knobName = computed(() => campaign.value.knobs.find((one) => one.key === knob.value)?.name.toLowerCase())
+const ladder = computed(() => data.value?.ladder)
+/** The rungs of the climb that is drawn, and which of them is looked at. */
+const onLine = computed(() => {
+  const along = new Set(climbed.value?.climb.settings ?? [])
+  return rungs.value.filter((rung) => along.has(rung.setting_id))
+})
+const rungId = useRouteQuery('rung')
+const chosen = computed(() => rungs.value.find((rung) => rung.setting_id === rungId.value))
+const nextValue = computed(() => {
+  const step = climbed.value?.climb.steps.find((one) => one.strategy === campaign.value.way.strategy)
+  return step?.advice.act === 'test' ? step.advice.value : undefined
+})
 const adding = ref(false)
 
 /** A new rung starts from the highest one that has completed runs and no failure: one step from there is the next test. */
@@ -77,26 +83,31 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
   <LoadState :pending="isPending" :error="error" what="The ladder" @again="refetch">
     <template v-if="data && workload">
       <div class="bar">
-        <div class="workloads" role="radiogroup" aria-label="Workload shown">
-          <button
-            v-for="one in campaign.workloads"
-            :key="one.id"
-            type="button"
-            role="radio"
-            :aria-checked="one.id === workload.id"
-            :class="{ on: one.id === workload.id }"
-            @click="workloadId = one.id"
-          >
-            {{ one.name }}
-          </button>
-        </div>
+        <KnobTurns
+          v-if="climbed"
+          class="grow"
+          :turns="climbed.knobs"
+          :knobs="campaign.knobs"
+          :chosen="climbed.climb.knob.key"
+          @choose="choose"
+        />
         <label v-if="data.fitting_numbers.length > 1" class="quiet">
           Fitting
           <select :value="data.fitting_number" @change="fitting = Number(($event.target as HTMLSelectElement).value)">
             <option v-for="number in data.fitting_numbers" :key="number">{{ number }}</option>
           </select>
         </label>
-        <AButton @click="adding = true">Add a rung <KeyCap>r</KeyCap></AButton>
+        <label class="quiet">
+          Results of
+          <select
+            data-test="workload"
+            :value="workload.id"
+            @change="workloadId = Number(($event.target as HTMLSelectElement).value)"
+          >
+            <option v-for="one in campaign.workloads" :key="one.id" :value="one.id">{{ one.name }}</option>
+          </select>
+        </label>
+        <AButton @click="adding = true">Add a setting <KeyCap>r</KeyCap></AButton>
       </div>
       <p v-if="earlierFitting" class="caution note">
         These runs were made under fitting {{ data.fitting_number }}; the rig is now at fitting {{ data.present_fitting_number }}.
@@ -106,12 +117,34 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
         This workload is capped at {{ workload.cap_fps }} fps: near the cap a faster setting cannot show its gain. Look at the
         lows.
       </p>
+      <div v-if="climbed" class="work">
+        <ClimbDrawing
+          :climb="climbed.climb"
+          :rungs="onLine"
+          :workload="workload.name"
+          :next="nextValue"
+          :chosen="chosen?.setting_id"
+          :height="500"
+          @choose="(id) => (rungId = id === rungId ? undefined : id)"
+        />
+        <div class="sheet panel">
+          <RungPanel
+            v-if="chosen"
+            :key="chosen.setting_id"
+            :setting-id="chosen.setting_id"
+            :title="chosen.title"
+            :climb="climbed.climb"
+            :value="chosen.values[climbed.climb.knob.key] ?? climbed.climb.knob.stock"
+            :is-stock="chosen.from_id === null"
+            @close="rungId = undefined"
+            @live="openLive({ settingId: chosen.setting_id, workloadId: workload?.id })"
+            @log="openForm({ settingId: chosen.setting_id, workloadId: workload?.id })"
+          />
+          <ClimbAdvice v-else :campaign="campaign" :workload-id="workload.id" :knob="knob" />
+        </div>
+      </div>
       <QueuePanel v-if="campaign.standin" :campaign-id="campaign.id" />
-      <ClimbAdvice :campaign="campaign" :workload-id="workload.id" :knob="knob" @choose="choose" />
-      <p v-if="own.size" class="narrowed">
-        The climb of {{ knobName }}, from {{ climbed?.climb.base_title }}: {{ own.size }} of {{ rungs.length }} rungs.
-        <AButton size="small" @click="choose(knob ?? '')">Show every rung</AButton>
-      </p>
+      <h2 class="all">All settings</h2>
       <LadderView
         v-if="ladder"
         :with-standin="!!campaign.standin"
@@ -125,7 +158,7 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
         @log="(settingId) => openForm({ settingId, workloadId: workload?.id })"
       />
       <p v-if="rungs.length === 1" class="sheet first">
-        Only stock so far. Add the first rung: one knob, one step. You listed {{ campaign.knobs[0]?.name.toLowerCase() }} first.
+        Only stock so far. The next step above makes the first setting, or press r.
       </p>
       <ADrawer v-model:open="adding" title="Add a rung" :width="420">
         <p class="quiet lead">Starts from {{ lastGood?.title ?? 'stock' }}. Turn one knob, one step.</p>
@@ -143,35 +176,33 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
   gap: 8px 16px;
   margin-bottom: 8px;
 }
-.workloads {
-  display: flex;
+.grow {
   flex: 1;
-  flex-wrap: wrap;
-  gap: 0 20px;
-}
-.workloads button {
-  min-height: 36px;
-  padding: 0;
-  border: 0;
-  border-bottom: 2px solid transparent;
-  background: none;
-  color: var(--quiet);
-  font: inherit;
-  cursor: pointer;
-}
-.workloads button.on {
-  border-bottom-color: var(--petrol);
-  color: var(--ink);
-  font-weight: 700;
 }
 .note {
   margin-bottom: 8px;
 }
-.narrowed {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-  margin-bottom: 8px;
+.work {
+  display: grid;
+  grid-template-columns: minmax(0, 11fr) minmax(0, 10fr);
+  gap: 16px;
+  margin-bottom: 16px;
+}
+.panel {
+  max-height: 560px;
+  padding: 10px 14px;
+  overflow-y: auto;
+}
+.all {
+  margin: 16px 0 8px;
+}
+@media (max-width: 1000px) {
+  .work {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .panel {
+    max-height: none;
+  }
 }
 .first {
   max-width: 640px;

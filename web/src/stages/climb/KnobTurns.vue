@@ -2,7 +2,7 @@
 <script setup lang="ts">
 import type { KnobTurn } from '../../api/climb'
 import type { Knob } from '../../api/campaigns'
-import { knobValue } from '../../words/format'
+import { counted, knobValue } from '../../words/format'
 import StateMark from '../../parts/StateMark.vue'
 
 const props = defineProps<{ turns: KnobTurn[]; knobs: Knob[]; chosen: string }>()
@@ -11,7 +11,7 @@ const knobOf = (key: string): Knob | undefined => props.knobs.find((knob) => kno
 const words = (turn: KnobTurn): string => {
   const knob = knobOf(turn.key)
   if (!knob || turn.hold === null) return ''
-  return turn.hold === knob.stock ? 'stock, so far' : `${knobValue(turn.hold, knob.stock)} ${knob.unit}`.trim()
+  return turn.hold === knob.stock ? 'stock' : `${knobValue(turn.hold, knob.stock)} ${knob.unit}`.trim()
 }
 </script>
 
@@ -22,15 +22,15 @@ const words = (turn: KnobTurn): string => {
         type="button"
         :aria-pressed="turn.key === chosen"
         :class="{ on: turn.key === chosen }"
+        :title="`${turn.why}; ${turn.hold === null ? '' : `holds to ${words(turn)}, `}${counted(turn.trials, 'run')}, climbed from ${turn.base_title}`"
         @click="$emit('choose', turn.key)"
       >
         <span class="name"><StateMark :state="turn.state" /> {{ index + 1 }}. {{ knobOf(turn.key)?.name }}</span>
         <span class="quiet">
           <template v-if="turn.hold !== null"
-            >holds to <span class="figure estimate">{{ words(turn) }}</span>, {{ turn.trials }}
-            {{ turn.trials === 1 ? 'run' : 'runs' }}; from {{ turn.base_title }}</template
+            ><span class="figure estimate">{{ words(turn) }}</span></template
           >
-          <template v-else>{{ turn.why }}</template>
+          <template v-else>not tried</template>
         </span>
       </button>
     </li>
@@ -39,23 +39,21 @@ const words = (turn: KnobTurn): string => {
 
 <style scoped>
 .turns {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(220px, 1fr));
-  gap: 0 16px;
-  margin: 0 0 12px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 24px;
+  margin: 0 0 8px;
   padding: 0;
   list-style: none;
 }
 button {
-  display: grid;
-  gap: 2px;
-  align-content: start;
-  width: 100%;
-  height: 100%;
-  min-height: 44px;
-  padding: 6px 0;
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  min-height: 32px;
+  padding: 4px 0;
   border: 0;
-  border-bottom: 2px solid var(--rule);
+  border-bottom: 2px solid transparent;
   background: none;
   color: var(--ink);
   font: inherit;
@@ -74,11 +72,5 @@ button.on {
 }
 button.on .name {
   font-weight: 700;
-}
-@media (max-width: 1000px) {
-  .turns {
-    grid-template-columns: 1fr 1fr;
-    gap: 8px 16px;
-  }
 }
 </style>

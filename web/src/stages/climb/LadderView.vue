@@ -1,6 +1,7 @@
 <!-- The ladder: rungs from the furthest down to stock, on one axis of gains. -->
 <script setup lang="ts">
-import { computed } from 'vue'
+import { Button as AButton, Input as AInput, Radio as ARadio } from 'ant-design-vue'
+import { computed, ref, useId, watch } from 'vue'
 
 import type { Knob, Workload } from '../../api/campaigns'
 import type { Ladder, Rung } from '../../api/ladder'
@@ -18,6 +19,48 @@ const props = defineProps<{
   withStandin: boolean
 }>()
 defineEmits<{ toggle: [rung: Rung]; log: [settingId: number]; live: [settingId: number] }>()
+
+/** Sorted by a column, or as the ladder stands: furthest from stock on top. */
+type Column = { key: string; of: (rung: Rung) => number | undefined | null }
+const columnsOf = computed<Column[]>(() => [
+  ...props.knobs.map((knob) => ({ key: knob.key, of: (rung: Rung) => rung.values[knob.key] })),
+  { key: 'runs', of: (rung) => rung.runs.length },
+  { key: 'mean', of: (rung) => rung.summary?.mean },
+  { key: 'gain', of: (rung) => rung.gain?.ratio },
+  { key: 'power', of: (rung) => rung.power.mean_w },
+  { key: 'highest', of: (rung) => rung.temp_max_c },
+  { key: 'efficiency', of: (rung) => rung.efficiency?.amount },
+])
+const sorted = ref<{ key: string; down: boolean }>()
+function sortBy(key: string): void {
+  if (sorted.value?.key !== key) sorted.value = { key, down: true }
+  else sorted.value = sorted.value.down ? { key, down: false } : undefined
+}
+const arrow = (key: string): string => (sorted.value?.key !== key ? '' : sorted.value.down ? ' ↓' : ' ↑')
+const order = (key: string): 'ascending' | 'descending' | 'none' =>
+  sorted.value?.key !== key ? 'none' : sorted.value.down ? 'descending' : 'ascending'
+const filter = ref('')
+const kinds = ref<'all' | 'held' | 'failed' | 'not tried'>('all')
+const found = computed(() => {
+  const words = filter.value.toLowerCase().split(/\s+/).filter(Boolean)
+  const kind = (rung: Rung): string =>
+    rung.failures + rung.failures_elsewhere ? 'failed' : rung.runs.length ? 'held' : 'not tried'
+  const kept = props.ladder.rungs.filter(
+    (rung) =>
+      words.every((word) => rung.title.toLowerCase().replace('−', '-').includes(word)) &&
+      (kinds.value === 'all' || kind(rung) === kinds.value),
+  )
+  const column = columnsOf.value.find((one) => one.key === sorted.value?.key)
+  if (!column) return kept
+  const sign = sorted.value?.down ? -1 : 1
+  const empty = (rung: Rung): boolean => column.of(rung) == null
+  return [...kept].sort((a, b) => Number(empty(a)) - Number(empty(b)) || sign * ((column.of(a) ?? 0) - (column.of(b) ?? 0)))
+})
+/** A long ladder is drawn a stretch at a time. */
+const STRETCH = 40
+const most = ref(STRETCH)
+watch([filter, kinds, sorted], () => (most.value = STRETCH))
+const shown = computed(() => found.value.slice(0, most.value))
 
 const { data: going } = useLiveList()
 const liveIds = computed(() => new Set(going.value?.map((live) => live.run_id)))
@@ -66,23 +109,40 @@ const rows = computed(() =>
     rung.efficiency?.unit,
   ]),
 )
+const id = useId()
 const columns = computed(() => `repeat(${props.knobs.length}, minmax(52px, auto))`)
 const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log * 100).toFixed(2))
 </script>
 
 <template>
+  <div class="find">
+    <label :for="id">Find</label>
+    <AInput :id="id" v-model:value="filter" allow-clear placeholder="part of a setting, such as: core +90" :maxlength="80" />
+    <ARadio.Group v-model:value="kinds" size="small" aria-label="Which settings">
+      <ARadio.Button v-for="one in ['all', 'held', 'failed', 'not tried']" :key="one" :value="one">{{ one }}</ARadio.Button>
+    </ARadio.Group>
+    <span class="quiet">{{ found.length }} of {{ ladder.rungs.length }}</span>
+  </div>
   <div class="ladder" :style="{ '--knobs': columns }" role="table" :aria-label="`Ladder of ${workload.name}`">
     <div class="rung-grid top" role="row">
       <span class="knobs" role="columnheader">
-        <span v-for="knob in knobs" :key="knob.key" class="knob"
-          >{{ knob.name }}<span class="unit">{{ knob.unit }}</span></span
-        >
+        <button v-for="knob in knobs" :key="knob.key" type="button" class="knob" @click="sortBy(knob.key)">
+          {{ knob.name }}{{ arrow(knob.key) }}<span class="unit">{{ knob.unit }}</span>
+        </button>
       </span>
-      <span role="columnheader">Runs</span>
-      <span class="right" role="columnheader"
-        >Mean<span class="unit">{{ workload.unit }}</span></span
+      <span role="columnheader" :aria-sort="order('runs')"
+        ><button type="button" @click="sortBy('runs')">Runs{{ arrow('runs') }}</button></span
       >
-      <span role="columnheader">Gain<span class="unit">95 % interval</span></span>
+      <span class="right" role="columnheader" :aria-sort="order('mean')"
+        ><button type="button" class="right" @click="sortBy('mean')">
+          Mean{{ arrow('mean') }}<span class="unit">{{ workload.unit }}</span>
+        </button></span
+      >
+      <span role="columnheader" :aria-sort="order('gain')"
+        ><button type="button" @click="sortBy('gain')">
+          Gain{{ arrow('gain') }}<span class="unit">95 % interval</span>
+        </button></span
+      >
       <span class="axis" role="columnheader" aria-label="Gain on a common axis">
         <span
           v-for="(tick, index) in ticks"
@@ -92,17 +152,27 @@ const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log 
           >{{ tick.text }}</span
         >
       </span>
-      <span class="right" role="columnheader">Power<span class="unit">W</span></span>
-      <span class="right" role="columnheader">Highest<span class="unit">°C</span></span>
-      <span class="right efficiency" role="columnheader">
-        {{ workload.measure === 'time' ? 'Energy' : 'Efficiency'
-        }}<span class="unit">{{
-          workload.measure === 'time' ? 'J/pass' : workload.measure === 'score' ? 'points/W' : 'frames/J'
-        }}</span>
+      <span class="right" role="columnheader" :aria-sort="order('power')"
+        ><button type="button" class="right" @click="sortBy('power')">
+          Power{{ arrow('power') }}<span class="unit">W</span>
+        </button></span
+      >
+      <span class="right" role="columnheader" :aria-sort="order('highest')"
+        ><button type="button" class="right" @click="sortBy('highest')">
+          Highest{{ arrow('highest') }}<span class="unit">°C</span>
+        </button></span
+      >
+      <span class="right efficiency" role="columnheader" :aria-sort="order('efficiency')">
+        <button type="button" class="right" @click="sortBy('efficiency')">
+          {{ workload.measure === 'time' ? 'Energy' : 'Efficiency' }}{{ arrow('efficiency')
+          }}<span class="unit">{{
+            workload.measure === 'time' ? 'J/pass' : workload.measure === 'score' ? 'points/W' : 'frames/J'
+          }}</span>
+        </button>
       </span>
     </div>
     <LadderRung
-      v-for="rung in ladder.rungs"
+      v-for="rung in shown"
       :key="rung.setting_id"
       :rung="rung"
       :knobs="knobs"
@@ -118,6 +188,9 @@ const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log 
       @live="$emit('live', rung.setting_id)"
     />
   </div>
+  <AButton v-if="found.length > shown.length" class="rest" @click="most = found.length"
+    >Show the other {{ found.length - shown.length }}</AButton
+  >
   <p class="foot quiet">
     <span>
       Top is furthest from stock ({{
@@ -149,6 +222,29 @@ const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log 
   color: var(--quiet);
   font-size: 13px;
   line-height: 16px;
+}
+.top button {
+  padding: 0;
+  border: 0;
+  background: none;
+  color: inherit;
+  font: inherit;
+  text-align: left;
+  cursor: pointer;
+}
+.top button.right,
+.top button.knob {
+  text-align: right;
+}
+.find {
+  display: grid;
+  grid-template-columns: auto minmax(0, 320px) auto 1fr;
+  gap: 12px;
+  align-items: center;
+  margin-bottom: 4px;
+}
+.rest {
+  margin-top: 8px;
 }
 .top > :first-child {
   grid-column: 2;

@@ -106,7 +106,7 @@ const inTime = computed(() => [
         <label class="grow">
           <span class="field-name">
             Candidates, up to {{ MOST
-            }}<template v-if="data?.chosen_by_trelvo"> – the largest gains that never failed, until you choose</template>
+            }}<template v-if="data?.chosen_by_trelvo"> – the best by the goal, until you choose</template>
           </span>
           <ASelect
             mode="multiple"

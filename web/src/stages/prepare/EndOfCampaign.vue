@@ -53,6 +53,8 @@ async function destroy(): Promise<void> {
 
 <template>
   <div class="end">
+    <a :href="`/api/campaigns/${campaign.id}/export.json`" download>Campaign file</a>
+    <a :href="`/api/campaigns/${campaign.id}/runs.csv`" download>Runs as CSV</a>
     <AButton size="small" @click="putAway">{{
       campaign.archived_at ? 'Take out of the archive' : 'Archive this campaign'
     }}</AButton>

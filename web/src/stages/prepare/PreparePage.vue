@@ -12,6 +12,7 @@ import { useStageCampaign } from '../../composables/useStageCampaign'
 import BenchAccess from './BenchAccess.vue'
 import CampaignParts from './CampaignParts.vue'
 import EndOfCampaign from './EndOfCampaign.vue'
+import GoalPanel from './GoalPanel.vue'
 import GuardRails from './GuardRails.vue'
 import InstrumentList from './InstrumentList.vue'
 
@@ -90,7 +91,8 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
       <BenchAccess class="next" />
     </section>
     <section>
-      <InstrumentList />
+      <GoalPanel />
+      <InstrumentList class="next" />
       <GuardRails class="next" />
       <div class="next"><CampaignParts /></div>
       <EndOfCampaign />

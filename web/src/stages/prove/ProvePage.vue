@@ -13,7 +13,7 @@ import ProblemList from '../../parts/ProblemList.vue'
 import { useProblems } from '../../composables/useProblems'
 import type { Outcome } from '../../api/runs'
 import { useStageCampaign } from '../../composables/useStageCampaign'
-import { acceptedHours } from '../accepted'
+import { useOwnWay } from '../../composables/useOwnWay'
 import { useTryOut } from '../../composables/useTryOut'
 import BatteryEditor from './BatteryEditor.vue'
 import RateScale from './RateScale.vue'
@@ -30,10 +30,11 @@ const runId = computed(() => asNumber(route.query.run))
 const minutes = ref<number | null>(null)
 const question = computed<ProofQuestion>(() => ({
   setting_id: settingId.value,
-  hours: acceptedHours.value ?? undefined,
   minutes: minutes.value ?? undefined,
 }))
 const { data: proof, isPending, error, refetch } = useProof(() => campaign.value.id, question)
+const { hours, school: ownSchool } = useOwnWay(() => undefined)
+const schools = ['worst case', 'as used', 'mixed load', 'by the numbers'].map((value) => ({ value, label: value }))
 const tryOut = useTryOut(campaign)
 const { problems, take, clear } = useProblems()
 
@@ -71,8 +72,9 @@ async function run(item: Item): Promise<void> {
     <template v-if="proof">
       <div class="choose">
         <ChoiceField :model-value="proof.setting_id" label="Setting to prove" :options="choices" @update:model-value="choose" />
-        <NumberField v-model="acceptedHours" label="Accept one failure in" unit="h" />
-        <NumberField v-model="minutes" label="Bench time I have" unit="min" hint="no end" />
+        <NumberField v-model="hours" label="Accept one failure in" unit="h" />
+        <NumberField v-model="minutes" label="Bench time I have" unit="min" hint="no limit" />
+        <ChoiceField v-model="ownSchool" label="Prove by" :options="schools" />
       </div>
       <div class="two">
         <section aria-label="Failures to expect" data-test="expected">

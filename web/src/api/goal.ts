@@ -1,0 +1,50 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { type MaybeRefOrGetter, toValue } from 'vue'
+
+import { answered, client, type Schemas } from './client'
+import { refresh } from './refresh'
+
+export type GoalView = Schemas['GoalView']
+export type Judged = Schemas['Judged']
+export type Condition = Schemas['Condition']
+export type GoalMeasure = Schemas['GoalMeasure']
+export type Task = Schemas['Task']
+export type Terms = Schemas['Terms']
+export type TermsIn = Partial<Schemas['TermsIn']>
+export type WayIn = Partial<Schemas['WayIn']>
+
+/** The goal in words, and every setting that was run judged by it, best first. */
+export const useGoal = (campaignId: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: ['goal', () => toValue(campaignId)],
+    queryFn: () =>
+      answered(client.GET('/api/campaigns/{campaign_id}/goal', { params: { path: { campaign_id: toValue(campaignId) } } })),
+    placeholderData: keepPreviousData,
+  })
+
+function useChange<Body>(change: (campaignId: number, body: Body) => Promise<unknown>) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ campaignId, body }: { campaignId: number; body: Body }) => change(campaignId, body),
+    onSuccess: () => void refresh(queries),
+  })
+}
+const at = (campaignId: number) => ({ path: { campaign_id: campaignId } })
+
+/** Changes what the campaign is for. */
+export const useSetGoal = () =>
+  useChange((campaignId, body: Schemas['GoalIn']) =>
+    answered(client.PUT('/api/campaigns/{campaign_id}/goal', { params: at(campaignId), body })),
+  )
+
+/** Changes some of the goal's numbers; what is left out stays. */
+export const useSetTerms = () =>
+  useChange((campaignId, body: TermsIn) =>
+    answered(client.PUT('/api/campaigns/{campaign_id}/terms', { params: at(campaignId), body: body as Schemas['TermsIn'] })),
+  )
+
+/** Changes the way of working; what is left out stays. */
+export const useSetWay = () =>
+  useChange((campaignId, body: WayIn) =>
+    answered(client.PUT('/api/campaigns/{campaign_id}/way', { params: at(campaignId), body: body as Schemas['WayIn'] })),
+  )

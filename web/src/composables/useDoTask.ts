@@ -1,0 +1,41 @@
+import { useRouter } from 'vue-router'
+
+import type { Campaign } from '../api/campaigns'
+import type { Task } from '../api/goal'
+import { useBeginLine, useStageCampaign } from './useStageCampaign'
+import { useTryOut } from './useTryOut'
+
+/** What the button of a task says. */
+export function taskButton(task: Task, campaign: Campaign): string {
+  if (task.act === 'describe') return 'Describe'
+  if (task.act === 'answer') return 'Answer'
+  if (task.act === 'keep' || task.act === 'stop') return 'See why'
+  return campaign.standin ? 'Start' : 'Log it'
+}
+
+/** Does what a task says: begins the run on the stand-in, opens its line for a real bench, or goes where it is done. */
+export function useDoTask() {
+  const campaign = useStageCampaign()
+  const router = useRouter()
+  const tryOut = useTryOut(campaign)
+  const beginLine = useBeginLine()
+
+  return async (task: Task): Promise<void> => {
+    const params = { id: campaign.value.id }
+    if (task.act === 'describe') return void (await router.push({ name: 'Prepare', params }))
+    if (task.act === 'answer') return void (await router.push({ name: 'run', params: { id: task.run_id } }))
+    if (task.act === 'keep' || task.act === 'stop') return void (await router.push({ name: 'Compare', params }))
+    const next = campaign.value.next
+    const place = next ? [next.step, ...next.instead].findIndex((one) => one.title === task.title) : -1
+    const line = campaign.value.lines[place]
+    if (!campaign.value.standin && line) return beginLine(line)
+    await tryOut({
+      settingId: task.setting_id,
+      values: task.values ?? {},
+      workloadId: task.workload_id ?? campaign.value.workloads[0]?.id,
+      minutes: task.act === 'climb' || task.act === 'prove' ? task.minutes : null,
+      repeats: task.runs,
+      knob: task.knob ?? undefined,
+    })
+  }
+}

@@ -1,0 +1,46 @@
+<!-- A setting in the goal's own measure, with its interval; in italics, since it is an estimate. -->
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { Schemas } from '../api/client'
+import type { GoalMeasure } from '../api/goal'
+import { gain } from '../words/format'
+import { measureRange, measureWords } from '../words/measure'
+
+/** drawn: the measure once it is counted that it was picked from many; a ratio above 1 is better */
+const props = defineProps<{ measure: GoalMeasure; drawn?: Schemas['Drawn'] | null; stacked?: boolean }>()
+const side = computed(() => {
+  const { unit, low, high } = props.measure
+  if (unit === 'of' || low == null || high == null) return ''
+  const [none, fewer] = unit === 'K' ? [0, true] : [1, props.measure.watts != null]
+  const better = fewer ? high < none : low > none
+  const worse = fewer ? low > none : high < none
+  return better ? 'gain' : worse ? 'loss' : ''
+})
+const range = computed(() => measureRange(props.measure))
+</script>
+
+<template>
+  <span :class="['figure', { estimate: measure.unit !== 'of', stacked }]" data-test="measure">
+    <strong :class="side">{{ measureWords(measure) }}</strong>
+    <span v-if="range" class="quiet range">{{ range }}</span>
+    <span
+      v-if="drawn && measure.unit === 'ratio' && measure.watts == null"
+      class="quiet range"
+      :title="`The best of ${drawn.of} had luck too: counted with that, ${gain(drawn.ratio)}.`"
+    >
+      best of {{ drawn.of }}; with luck taken out {{ gain(drawn.ratio) }}
+    </span>
+  </span>
+</template>
+
+<style scoped>
+.range {
+  margin-left: 8px;
+}
+.stacked .range {
+  display: block;
+  margin-left: 0;
+  font-size: 12px;
+}
+</style>

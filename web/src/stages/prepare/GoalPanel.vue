@@ -1,0 +1,156 @@
+<!-- What the campaign is for, in numbers that are changed in place; beside it how many settings would then meet it. -->
+<script setup lang="ts">
+import { Button as AButton, Checkbox as ACheckbox } from 'ant-design-vue'
+import { computed, ref, watch } from 'vue'
+
+import { useGoals } from '../../api/campaigns'
+import { type TermsIn, useGoal, useSetGoal, useSetTerms } from '../../api/goal'
+import { useProblems } from '../../composables/useProblems'
+import { useStageCampaign } from '../../composables/useStageCampaign'
+import ChoiceField from '../../parts/ChoiceField.vue'
+import NumberField from '../../parts/NumberField.vue'
+import ProblemList from '../../parts/ProblemList.vue'
+import TextField from '../../parts/TextField.vue'
+import { counted } from '../../words/format'
+
+const campaign = useStageCampaign()
+const { data: goals } = useGoals()
+const { data: view } = useGoal(() => campaign.value.id)
+const { mutateAsync: setGoal, isPending: settingGoal } = useSetGoal()
+const { mutateAsync: setTerms, isPending: settingTerms } = useSetTerms()
+const { problems, take, clear, at } = useProblems()
+
+const goal = ref(campaign.value.goal)
+const aim = ref(campaign.value.aim)
+const draft = ref(drafted())
+const touched = ref(false)
+
+/** Shares as percent, as they are typed. */
+function drafted() {
+  const terms = campaign.value.terms
+  return {
+    least_speed: terms.least_speed == null ? null : terms.least_speed * 100,
+    lows_too: terms.lows_too,
+    most_power_w: terms.most_power_w ?? null,
+    frames: terms.frames ?? null,
+    low_frames: terms.low_frames ?? null,
+    most_temp_c: terms.most_temp_c ?? null,
+    shown: terms.shown * 100,
+    hours: terms.hours,
+    sure: terms.sure * 100,
+  }
+}
+// what someone has begun to change is never overwritten by an answer that comes late
+watch(
+  () => [campaign.value.terms, campaign.value.goal, campaign.value.aim],
+  () => {
+    if (touched.value) return
+    draft.value = drafted()
+    goal.value = campaign.value.goal
+    aim.value = campaign.value.aim
+  },
+)
+const asks = (word: string): boolean => view.value?.changeable.includes(word) ?? false
+const choices = computed(() => goals.value?.map((one) => ({ value: one.value, label: one.label })) ?? [])
+const meets = computed(() => view.value?.goal.judged.filter((one) => one.standing === 'meets it').length ?? 0)
+const may = computed(() => view.value?.goal.judged.filter((one) => one.standing === 'may meet it').length ?? 0)
+
+async function store(): Promise<void> {
+  clear()
+  const share = (percent: number | null): number | null => (percent == null ? null : percent / 100)
+  const all: TermsIn = {
+    ...draft.value,
+    least_speed: share(draft.value.least_speed),
+    shown: share(draft.value.shown),
+    sure: share(draft.value.sure),
+  }
+  const always = ['shown', 'hours', 'sure']
+  try {
+    const changed = goal.value !== campaign.value.goal
+    if (changed || aim.value !== campaign.value.aim) {
+      await setGoal({ campaignId: campaign.value.id, body: { goal: goal.value as 'speed', aim: aim.value } })
+    }
+    const body = Object.fromEntries(
+      Object.entries(all).filter(([word]) => always.includes(word) || (!changed && asks(word))),
+    ) as TermsIn
+    await setTerms({ campaignId: campaign.value.id, body })
+    touched.value = false
+    draft.value = drafted()
+  } catch (trouble) {
+    take(trouble)
+  }
+}
+</script>
+
+<template>
+  <section id="goal" aria-label="Goal" data-test="goal-panel">
+    <h2>Goal</h2>
+    <p>
+      {{ campaign.goal_words.charAt(0).toUpperCase() + campaign.goal_words.slice(1) }}.
+      <strong>{{ counted(meets, 'setting') }} {{ meets === 1 ? 'meets' : 'meet' }} it</strong>, {{ may }} may.
+      {{ campaign.goal_far }}
+    </p>
+    <p v-for="why in view?.goal.against" :key="why" class="caution">{{ why }}</p>
+    <form class="form-grid" @input="touched = true" @change="touched = true" @submit.prevent="store">
+      <ChoiceField v-model="goal" label="Goal" :options="choices" @update:model-value="touched = true" />
+      <TextField v-model="aim" label="In your own words" :most="300" />
+      <NumberField v-if="asks('frames')" v-model="draft.frames" label="Hold on average" unit="fps" :trouble="at('frames')" />
+      <NumberField
+        v-if="asks('low_frames')"
+        v-model="draft.low_frames"
+        label="1 % low at least"
+        unit="fps"
+        hint="lows do not count"
+        :trouble="at('low_frames')"
+      />
+      <NumberField
+        v-if="asks('least_speed')"
+        v-model="draft.least_speed"
+        label="Keep at least, of stock’s speed"
+        unit="%"
+        :trouble="at('least_speed')"
+      />
+      <NumberField
+        v-if="asks('most_power_w')"
+        v-model="draft.most_power_w"
+        label="Mean power at most"
+        unit="W"
+        hint="no limit"
+        :trouble="at('most_power_w')"
+      />
+      <NumberField
+        v-if="asks('most_temp_c')"
+        v-model="draft.most_temp_c"
+        label="Highest temperature at most"
+        unit="°C"
+        hint="no limit"
+        :trouble="at('most_temp_c')"
+      />
+      <NumberField v-model="draft.hours" label="Accept one failure in" unit="h" :trouble="at('hours')" />
+      <NumberField v-model="draft.sure" label="Stability: be sure to" unit="%" :trouble="at('sure')" />
+      <NumberField v-model="draft.shown" label="Everything else: be sure to" unit="%" :trouble="at('shown')" />
+      <ACheckbox v-if="asks('lows_too')" v-model:checked="draft.lows_too" @change="touched = true"
+        >The 1 % lows are to be kept as well</ACheckbox
+      >
+      <ProblemList class="wide" :problems="problems" title="Not stored:" />
+      <span class="wide"
+        ><AButton
+          html-type="submit"
+          :type="touched ? 'primary' : 'default'"
+          :disabled="!touched"
+          :loading="settingGoal || settingTerms"
+          >Save the goal</AButton
+        ></span
+      >
+    </form>
+  </section>
+</template>
+
+<style scoped>
+form {
+  margin-top: 12px;
+}
+.wide {
+  grid-column: 1 / -1;
+}
+</style>
