@@ -5,15 +5,19 @@ from pydantic import Field
 
 from trelvo.api.errors import ProblemOut, Problems
 from trelvo.api.found import found_campaign
-from trelvo.api.runs import RunOut, run_out
-from trelvo.exchange.quick_line.grammar import MOST_CHARACTERS, Understood
+from trelvo.api.runs import RunOut, ask_about, run_out
+from trelvo.exchange.quick_line.grammar import MOST_CHARACTERS, RESULT, Understood
 from trelvo.exchange.quick_line.logging import log_line, read_for
+from trelvo.logbook.rows.lookups import testable
 
 router = Router(tags=["quick line"])
 
 
 class LineIn(Schema):
+    """sure: the result stands as it is, however far from what is known"""
+
     line: str = Field(max_length=10 * MOST_CHARACTERS)
+    sure: bool = False
 
 
 class LineOut(Schema):
@@ -35,4 +39,10 @@ def read_line(request: HttpRequest, campaign_id: int, body: LineIn) -> LineOut:
 @router.post("/campaigns/{int:campaign_id}/quick-line", response={201: RunOut, 404: Problems, 422: Problems})
 def log_quick_line(request: HttpRequest, campaign_id: int, body: LineIn) -> Status[RunOut]:
     """Logs the run that a quick line tells of, and adds its rung where it is missing."""
-    return Status(201, run_out(log_line(found_campaign(campaign_id), body.line, timezone.now()).pk))
+    campaign, now = found_campaign(campaign_id), timezone.now()
+    if not body.sure:
+        said = read_for(campaign, body.line, now)
+        workload = next((one for one in testable(campaign) if one.pk == said.workload_id), None)
+        if workload is not None and not said.problems:
+            ask_about(campaign, workload, said.figures.get(RESULT))
+    return Status(201, run_out(log_line(campaign, body.line, now).pk))

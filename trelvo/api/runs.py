@@ -12,11 +12,14 @@ from trelvo.api.found import found_campaign
 from trelvo.core.base.figures import FigureKey, Part, Quantity, Statistic
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.knobs import describe_setting
+from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import Outcome
+from trelvo.core.measure.plausible import far_off
+from trelvo.logbook.acts.corrections import Correction, correct_run
 from trelvo.logbook.acts.runs import FigureDraft, RunDraft, log_run, set_aside, take_back
 from trelvo.logbook.answers.runs import FigureView, figures_of, with_figures
-from trelvo.logbook.models import Run, Setting, Variant
-from trelvo.logbook.rows.lookups import knobs_of
+from trelvo.logbook.models import Campaign, Run, Setting, Variant
+from trelvo.logbook.rows.lookups import knobs_of, known_results
 
 router = Router(tags=["runs"])
 
@@ -38,6 +41,8 @@ class FigureIn(Schema):
 
 
 class RunIn(Schema):
+    """sure: the result stands as it is, however far from what is known"""
+
     setting_id: int
     workload_id: int
     outcome: Outcome
@@ -47,9 +52,10 @@ class RunIn(Schema):
     note: str = Field("", max_length=4000)
     started_at: datetime | None = None
     figures: list[FigureIn] = Field(default_factory=list, max_length=60)
+    sure: bool = False
 
     def draft(self) -> RunDraft:
-        fields = self.dict(exclude={"setting_id", "workload_id", "figures"})
+        fields = self.dict(exclude={"setting_id", "workload_id", "figures", "sure"})
         return RunDraft(**fields, figures=[one.draft() for one in self.figures])
 
 
@@ -63,7 +69,7 @@ class SeriesOut(Schema):
 
 
 class RunOut(Schema):
-    """A run with its figures. live_state: empty for a run that was logged by hand"""
+    """A run with its figures. live_state: empty for a run that was logged by hand; corrections: what was changed afterwards"""
 
     id: int
     campaign_id: int
@@ -91,6 +97,7 @@ class RunOut(Schema):
     set_aside_reason: str
     series: list[SeriesOut]
     live_state: str
+    corrections: list[str]
 
 
 def run_out(run: Run | int) -> RunOut:
@@ -124,7 +131,24 @@ def run_out(run: Run | int) -> RunOut:
         set_aside_reason=run.set_aside_reason,
         series=[SeriesOut.from_orm(series) for series in run.series.all()],
         live_state=run.live.state if hasattr(run, "live") else "",
+        corrections=[mark.text for mark in run.marks.all() if mark.kind == "correction"],
     )
+
+
+def ask_about(campaign: Campaign, workload: Variant, value: float | None) -> None:
+    """Raises Refused, as a question, where a result is far from all that this workload gave here."""
+    asked = far_off(value, known_results(campaign, workload)) if value is not None else ""
+    if asked:
+        raise Refused(Problem("sure", asked, "Correct it, or say that it is right as it is."))
+
+
+class CorrectionIn(Schema):
+    """All three as they should be; why: what was wrong"""
+
+    outcome: Outcome
+    value: float | None = None
+    duration_s: float | None = None
+    why: str = Field("", max_length=300)
 
 
 class Reason(Schema):
@@ -157,6 +181,8 @@ def make_run(request: HttpRequest, campaign_id: int, body: RunIn) -> Status[RunO
     campaign = found_campaign(campaign_id)
     setting = get_object_or_404(Setting, pk=body.setting_id)
     workload = get_object_or_404(Variant, pk=body.workload_id)
+    if not body.sure:
+        ask_about(campaign, workload, body.value)
     return Status(201, run_out(log_run(campaign, setting, workload, body.draft(), timezone.now()).pk))
 
 
@@ -176,3 +202,9 @@ def leave_out(request: HttpRequest, run_id: int, body: Reason) -> RunOut:
 def count_again(request: HttpRequest, run_id: int) -> RunOut:
     """Lets a run that was set aside count again."""
     return run_out(take_back(found_run(run_id)).pk)
+
+
+@router.post("/runs/{int:run_id}/correct", response={200: RunOut, 404: Problems, 422: Problems})
+def put_right(request: HttpRequest, run_id: int, body: CorrectionIn) -> RunOut:
+    """Corrects what was written down wrongly; what stood there before is kept and shown."""
+    return run_out(correct_run(found_run(run_id), Correction(**body.dict()), timezone.now()).pk)

@@ -163,7 +163,7 @@ class SeriesEntry(Strict):
 
 
 class MarkEntry(Strict):
-    kind: Literal["phase", "note", "breach", "confirmation", "contact", "outcome"]
+    kind: Literal["phase", "note", "breach", "confirmation", "contact", "outcome", "correction"]
     made_at: datetime
     at_s: float | None
     text: str = Field(max_length=1000)

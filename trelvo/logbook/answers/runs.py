@@ -38,6 +38,7 @@ def with_figures(runs: QuerySet[Run]) -> QuerySet[Run]:
         Prefetch("series", Series.objects.defer("parquet")),
         Prefetch("figures", Figure.objects.select_related("instrument")),
         "campaign__knobs",
+        "marks",
     )
 
 

@@ -13,6 +13,7 @@ class Mark(models.Model):
         CONFIRMATION = "confirmation", "Confirmed beyond a ceiling"
         CONTACT = "contact", "Contact"
         OUTCOME = "outcome", "Outcome"
+        CORRECTION = "correction", "Correction"
 
     run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="marks")
     kind = models.CharField(max_length=14, choices=Kind.choices)

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.watch.guard_rails import GuardRail
-from trelvo.logbook.models import Campaign, Variant
+from trelvo.logbook.models import Campaign, Run, Variant
 
 
 def knobs_of(campaign: Campaign) -> list[Knob]:
@@ -25,3 +25,10 @@ def titles_of(variants: Sequence[Variant]) -> dict[int, str]:
 def testable(campaign: Campaign) -> list[Variant]:
     """What a run of the campaign can be made with: its workloads, then what it is proved with besides."""
     return [*campaign.workloads.all(), *campaign.battery.all()]
+
+
+def known_results(campaign: Campaign, variant: Variant) -> list[float]:
+    """Results of one workload on this rig that count, of any setting and campaign."""
+    runs = Run.objects.filter(campaign__rig_id=campaign.rig_id, variant=variant, outcome="completed")
+    found = runs.filter(set_aside_at=None, value__isnull=False).values_list("value", flat=True)
+    return [value for value in found if value is not None]

@@ -15,7 +15,7 @@ export const useReadLine = (campaignId: MaybeRefOrGetter<number>, line: MaybeRef
       answered(
         client.POST('/api/campaigns/{campaign_id}/quick-line/read', {
           params: { path: { campaign_id: toValue(campaignId) } },
-          body: { line: toValue(line) },
+          body: { line: toValue(line), sure: false },
         }),
       ),
     placeholderData: keepPreviousData,
@@ -25,9 +25,12 @@ export const useReadLine = (campaignId: MaybeRefOrGetter<number>, line: MaybeRef
 export function useLogLine() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: ({ campaignId, line }: { campaignId: number; line: string }) =>
+    mutationFn: ({ campaignId, line, sure }: { campaignId: number; line: string; sure: boolean }) =>
       answered(
-        client.POST('/api/campaigns/{campaign_id}/quick-line', { params: { path: { campaign_id: campaignId } }, body: { line } }),
+        client.POST('/api/campaigns/{campaign_id}/quick-line', {
+          params: { path: { campaign_id: campaignId } },
+          body: { line, sure },
+        }),
       ),
     onSuccess: () => void refresh(queries),
   })

@@ -38,6 +38,11 @@ export const useLogRun = () =>
     answered(client.POST('/api/campaigns/{campaign_id}/runs', { params: { path: { campaign_id: campaignId } }, body })),
   )
 
+export const useCorrectRun = () =>
+  useRunChange(({ id, body }: { id: number; body: Schemas['CorrectionIn'] }) =>
+    answered(client.POST('/api/runs/{run_id}/correct', { params: { path: { run_id: id } }, body })),
+  )
+
 export const useSetAside = () =>
   useRunChange(({ id, reason }: { id: number; reason: string }) =>
     answered(client.POST('/api/runs/{run_id}/set-aside', { params: { path: { run_id: id } }, body: { reason } })),

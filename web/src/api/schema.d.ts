@@ -1372,6 +1372,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Right
+         * @description Corrects what was written down wrongly; what stood there before is kept and shown.
+         */
+        post: operations["trelvo_api_runs_put_right"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/live": {
         parameters: {
             query?: never;
@@ -2457,6 +2477,26 @@ export interface components {
             workload_id?: number | null;
         };
         /**
+         * CorrectionIn
+         * @description All three as they should be; why: what was wrong
+         */
+        CorrectionIn: {
+            /** Duration S */
+            duration_s?: number | null;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            /** Value */
+            value?: number | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
          * CountingIn
          * @description By quantity the number of the instrument that counts.
          */
@@ -3255,7 +3295,7 @@ export interface components {
          * Kind
          * @enum {string}
          */
-        Kind: "phase" | "note" | "breach" | "confirmation" | "contact" | "outcome";
+        Kind: "phase" | "note" | "breach" | "confirmation" | "contact" | "outcome" | "correction";
         /**
          * KindEvidence
          * @description What one kind of workload has shown of a setting.
@@ -3473,10 +3513,18 @@ export interface components {
             /** Why */
             why: string;
         };
-        /** LineIn */
+        /**
+         * LineIn
+         * @description sure: the result stands as it is, however far from what is known
+         */
         LineIn: {
             /** Line */
             line: string;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /**
          * LineOut
@@ -4410,7 +4458,10 @@ export interface components {
             /** Workload Id */
             workload_id: number;
         };
-        /** RunIn */
+        /**
+         * RunIn
+         * @description sure: the result stands as it is, however far from what is known
+         */
         RunIn: {
             /** Duration S */
             duration_s?: number | null;
@@ -4435,6 +4486,11 @@ export interface components {
             setting_id: number;
             /** Started At */
             started_at?: string | null;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
             /** Value */
             value?: number | null;
             /** Workload Id */
@@ -4442,13 +4498,15 @@ export interface components {
         };
         /**
          * RunOut
-         * @description A run with its figures. live_state: empty for a run that was logged by hand
+         * @description A run with its figures. live_state: empty for a run that was logged by hand; corrections: what was changed afterwards
          */
         RunOut: {
             /** Campaign Id */
             campaign_id: number;
             /** Campaign Name */
             campaign_name: string;
+            /** Corrections */
+            corrections: string[];
             /** Duration S */
             duration_s: number | null;
             /** Fan */
@@ -8244,6 +8302,50 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_runs_put_right: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -70,14 +70,20 @@ function onKey(event: KeyboardEvent): void {
   if (found) draft.value.outcome = found.outcome
 }
 
-async function log(another: boolean): Promise<void> {
+/** The server asks where a result is far from all that is known. */
+const question = computed(() => problems.value.find((one) => one.where === 'sure'))
+
+async function log(another: boolean, sure = false): Promise<void> {
   clear()
   if (needsValue.value && draft.value.value === null) {
     problems.value = [{ where: 'value', what: 'A completed run has a result.', todo: 'Type it, or say how else the run ended.' }]
     return
   }
   try {
-    const run = await mutateAsync({ campaignId: props.campaign.id, body: asRunIn(draft.value, declared.value?.figures ?? []) })
+    const run = await mutateAsync({
+      campaignId: props.campaign.id,
+      body: { ...asRunIn(draft.value, declared.value?.figures ?? []), sure },
+    })
     sayLogged(run)
     draft.value = nextRun(draft.value)
     if (!another) open.value = false
@@ -142,9 +148,14 @@ async function log(another: boolean): Promise<void> {
       <TextField v-model="draft.note" label="Note" :lines="2" :most="4000" class="wide" />
     </form>
     <template #footer>
-      <ProblemList :problems="problems" title="Not logged; what you typed is still here:" class="trouble" />
+      <ProblemList
+        :problems="problems"
+        :title="question ? 'Is that right?' : 'Not logged; what you typed is still here:'"
+        class="trouble"
+      />
       <div class="acts">
         <AButton type="primary" html-type="submit" :form="formId" :loading="isPending">Log the run</AButton>
+        <AButton v-if="question" :disabled="isPending" @click="log(false, true)">It is right, log it</AButton>
         <AButton :disabled="isPending" @click="log(true)">Log, then another like it</AButton>
       </div>
     </template>

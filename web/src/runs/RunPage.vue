@@ -13,6 +13,7 @@ import LivePanel from '../live/LivePanel.vue'
 import MarkList from '../live/MarkList.vue'
 import KeptLog from './KeptLog.vue'
 import LogImport from './LogImport.vue'
+import CorrectRun from './CorrectRun.vue'
 import SetAside from './SetAside.vue'
 
 const props = defineProps<{ id: number }>()
@@ -59,6 +60,7 @@ const own = computed(() => {
         <RouterLink v-if="failed" :to="{ name: 'Prove', params: { id: run.campaign_id }, query: { run: run.id } }"
           >What to do now</RouterLink
         >
+        <CorrectRun v-if="!goesOn" :run="run" />
         <SetAside v-if="!goesOn" :run-id="run.id" :aside="!!run.set_aside_at" />
       </div>
       <LivePanel v-if="goesOn && live" :key="live.run_id" :live="live" />
@@ -70,6 +72,7 @@ const own = computed(() => {
           >.
         </p>
         <p v-if="run.set_aside_reason" class="caution">Set aside: {{ run.set_aside_reason }}</p>
+        <p v-for="one in run.corrections" :key="one" class="caution">{{ one }}.</p>
         <p v-if="run.note" class="quiet">{{ run.note }}</p>
         <div class="two">
           <section>

@@ -78,6 +78,7 @@ export function asRunIn(draft: RunDraft, figures: FigureWords[]): RunIn {
     duration_s: draft.minutes === null ? null : draft.minutes * 60,
     fan: draft.fan,
     note: draft.note,
+    sure: false,
     figures: [...named, ...more],
   }
 }

@@ -47,11 +47,14 @@ function leave(event: KeyboardEvent): void {
   emit('close')
 }
 
-async function go(): Promise<void> {
+/** The server asks where a result is far from all that is known. */
+const question = computed(() => problems.value.some((one) => one.where === 'sure'))
+
+async function go(sure = false): Promise<void> {
   if (!line.value.trim()) return
   clear()
   try {
-    const run = await log({ campaignId: props.campaignId, line: line.value })
+    const run = await log({ campaignId: props.campaignId, line: line.value, sure })
     line.value = ''
     sayLogged(run)
   } catch (trouble) {
@@ -61,7 +64,7 @@ async function go(): Promise<void> {
 </script>
 
 <template>
-  <form class="quick" data-test="quick-line" @submit.prevent="go">
+  <form class="quick" data-test="quick-line" @submit.prevent="go()">
     <label :for="id">Quick line <KeyCap>q</KeyCap></label>
     <AInput
       :id="id"
@@ -94,7 +97,13 @@ async function go(): Promise<void> {
         </li>
       </ul>
     </div>
-    <ProblemList v-if="problems.length" :problems="problems" title="Not logged:" class="refused" />
+    <ProblemList
+      v-if="problems.length"
+      :problems="problems"
+      :title="question ? 'Is that right?' : 'Not logged:'"
+      class="refused"
+    />
+    <AButton v-if="question" class="yes" @click="go(true)">It is right, log it</AButton>
   </form>
 </template>
 
@@ -108,6 +117,10 @@ async function go(): Promise<void> {
 .read,
 .refused {
   grid-column: 2 / -1;
+}
+.yes {
+  grid-column: 2;
+  justify-self: start;
 }
 .took {
   display: inline-block;
