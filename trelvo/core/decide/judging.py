@@ -62,6 +62,7 @@ class Judged:
     """A setting by the goal. speed: overall against stock, whatever the goal
 
     compared: what the measure rests on, above 1 better; None where it is no ratio
+    power, lows, heat: against stock in these; power above 1 where it draws less; None at stock and where not measured
     """
 
     setting_id: int
@@ -71,6 +72,9 @@ class Judged:
     standing: Standing
     speed: Comparison | None
     compared: Comparison | None = None
+    power: Comparison | None = None
+    lows: Comparison | None = None
+    heat: GoalMeasure | None = None
 
     @property
     def open_condition(self) -> Condition | None:
@@ -134,7 +138,18 @@ def _judged(terms: Terms, stock: SettingFacts, one: SettingFacts, bench: Bench, 
     if itself and _asks_for_more_than_stock(terms) and standing != "does not":
         standing = "stock"
     compared = {"overall speed": speed, "power": drawn[0] if drawn else None}.get(terms.improve)
-    return Judged(one.setting_id, one.title, measure, tuple(conditions), standing, speed, compared)
+    return Judged(
+        one.setting_id,
+        one.title,
+        measure,
+        tuple(conditions),
+        standing,
+        speed,
+        compared,
+        drawn[0] if drawn else None,
+        None if itself else _lows(stock, one, bench, noise_of),
+        _heat(stock, one, bench),
+    )
 
 
 def _asks_for_more_than_stock(terms: Terms) -> bool:

@@ -836,6 +836,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/trade-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Trade Off
+         * @description Two figures of every setting against each other, and which settings no other beats in both.
+         */
+        get: operations["trelvo_api_trade_off_show_trade_off"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/undelete": {
         parameters: {
             query?: never;
@@ -1797,6 +1817,20 @@ export interface components {
             touches: ("score" | "watts" | "degrees")[];
             /** Weight */
             weight: number;
+        };
+        /** AxisOut */
+        AxisOut: {
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "speed" | "lows" | "power" | "heat";
+            /** More Is Better */
+            more_is_better: boolean;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * BaselineOfWorkload
@@ -3269,12 +3303,16 @@ export interface components {
          * @description A setting by the goal. speed: overall against stock, whatever the goal
          *
          *     compared: what the measure rests on, above 1 better; None where it is no ratio
+         *     power, lows, heat: against stock in these; power above 1 where it draws less; None at stock and where not measured
          */
         Judged: {
             compared?: components["schemas"]["Comparison"] | null;
             /** Conditions */
             conditions: components["schemas"]["Condition"][];
+            heat?: components["schemas"]["GoalMeasure"] | null;
+            lows?: components["schemas"]["Comparison"] | null;
             measure: components["schemas"]["GoalMeasure"] | null;
+            power?: components["schemas"]["Comparison"] | null;
             /** Setting Id */
             setting_id: number;
             speed: components["schemas"]["Comparison"] | null;
@@ -3499,6 +3537,23 @@ export interface components {
             outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
             /** Why */
             why: string;
+        };
+        /**
+         * Limit
+         * @description A condition of the goal on one of the axes: at least, or at most, so much.
+         */
+        Limit: {
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "x" | "y";
+            /** Least */
+            least: boolean;
+            /** Value */
+            value: number;
+            /** Words */
+            words: string;
         };
         /**
          * Limiter
@@ -4311,6 +4366,18 @@ export interface components {
             /** Per H */
             per_h: number | null;
         };
+        /**
+         * Reading
+         * @description A setting on one axis: its difference to stock (percent or degrees) with the 95 % interval, where one is known.
+         */
+        Reading: {
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Value */
+            value: number;
+        };
         /** Reason */
         Reason: {
             /** Reason */
@@ -4774,6 +4841,24 @@ export interface components {
             password: string;
         };
         /**
+         * Spot
+         * @description A setting on both axes. on_front: no other is better in one and as good in the other, by the middles
+         *
+         *     chance: share of draws from the intervals in which that is so
+         */
+        Spot: {
+            /** Chance */
+            chance: number;
+            /** On Front */
+            on_front: boolean;
+            /** Setting Id */
+            setting_id: number;
+            /** Title */
+            title: string;
+            x: components["schemas"]["Reading"];
+            y: components["schemas"]["Reading"];
+        };
+        /**
          * Stage
          * @description A stage's state, and in one sentence what it found or what blocks it.
          */
@@ -5183,6 +5268,24 @@ export interface components {
             name: string;
             /** Revoked At */
             revoked_at: string | null;
+        };
+        /**
+         * TradeOffOut
+         * @description spots: every setting that was measured in both; best_id: the best by the goal
+         */
+        TradeOffOut: {
+            /** Axes */
+            axes: components["schemas"]["AxisOut"][];
+            /** Best Id */
+            best_id: number | null;
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
+            /** Spots */
+            spots: components["schemas"]["Spot"][];
+            /** Stock Id */
+            stock_id: number;
+            x: components["schemas"]["AxisOut"];
+            y: components["schemas"]["AxisOut"];
         };
         /**
          * Trap
@@ -7269,6 +7372,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_trade_off_show_trade_off: {
+        parameters: {
+            query?: {
+                x?: "speed" | "lows" | "power" | "heat";
+                y?: "speed" | "lows" | "power" | "heat";
+            };
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TradeOffOut"];
                 };
             };
             /** @description Not Found */

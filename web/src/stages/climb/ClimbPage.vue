@@ -107,7 +107,7 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
             <option v-for="one in campaign.workloads" :key="one.id" :value="one.id">{{ one.name }}</option>
           </select>
         </label>
-        <AButton @click="adding = true">Add a setting <KeyCap>r</KeyCap></AButton>
+        <AButton @click="adding = true">Add a rung <KeyCap>r</KeyCap></AButton>
       </div>
       <p v-if="earlierFitting" class="caution note">
         These runs were made under fitting {{ data.fitting_number }}; the rig is now at fitting {{ data.present_fitting_number }}.

@@ -1,0 +1,52 @@
+import numpy as np
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from trelvo.api.errors import Problems
+from trelvo.api.found import found_climb
+from trelvo.core.decide.trade_off import AXES, Axis, Limit, Spot, limits_of, trade_off
+from trelvo.logbook.answers.goal import goal_view
+
+router = Router(tags=["goal"])
+
+
+class AxisOut(Schema):
+    axis: Axis
+    name: str
+    unit: str
+    more_is_better: bool
+
+
+class TradeOffOut(Schema):
+    """spots: every setting that was measured in both; best_id: the best by the goal"""
+
+    x: AxisOut
+    y: AxisOut
+    axes: list[AxisOut]
+    spots: list[Spot]
+    limits: list[Limit]
+    stock_id: int
+    best_id: int | None
+
+
+def _axis(axis: Axis) -> AxisOut:
+    name, unit, more = AXES[axis]
+    return AxisOut(axis=axis, name=name, unit=unit, more_is_better=more)
+
+
+@router.get("/campaigns/{int:campaign_id}/trade-off", response={200: TradeOffOut, 404: Problems, 422: Problems})
+def show_trade_off(request: HttpRequest, campaign_id: int, x: Axis = "power", y: Axis = "speed") -> TradeOffOut:
+    """Two figures of every setting against each other, and which settings no other beats in both."""
+    data = found_climb(campaign_id)
+    goal = goal_view(data)
+    # always the same draws, so that the answer changes only with what is known
+    spots = trade_off(goal.judged, data.stock.pk, x, y, np.random.default_rng(1))
+    return TradeOffOut(
+        x=_axis(x),
+        y=_axis(y),
+        axes=[_axis(axis) for axis in AXES],
+        spots=spots,
+        limits=limits_of(goal.terms, x, y),
+        stock_id=data.stock.pk,
+        best_id=goal.best.setting_id if goal.best else None,
+    )
