@@ -215,7 +215,7 @@ def test_the_advice_is_followed_with_one_key(page, shared):
     advice.get_by_label("fixed steps").check()
     headline.get_by_text("Test +15 MHz for 5 min with Kiln").wait_for()
     page.locator("h1").click()
-    page.keyboard.press("a")
+    page.keyboard.press("t")
     page.wait_for_url(re.compile(r"/runs/\d+"))
     page.get_by_role("heading", name="Figures").wait_for(timeout=60_000)
     page.get_by_role("link", name="Back to the climb").click()

@@ -135,16 +135,19 @@ def test_bad_files_say_what_to_do(page, empty_address, tmp_path):
 
 
 def test_campaign_file_goes_from_one_logbook_to_another(page, demo_address, empty_address, tmp_path):
-    page.goto(f"{demo_address}/campaigns/3/climb")
+    page.goto(f"{demo_address}/campaigns/3/prepare")
     with page.expect_download() as download:
         page.get_by_role("link", name="Campaign file").click()
     file = tmp_path / "dome.trelvo.json"
     download.value.save_as(file)
+    page.keyboard.press("3")
+    page.get_by_test_id("rung").first.wait_for()
     gains = page.get_by_test_id("gain").all_inner_texts()
     assert len(gains) > 10
     page.goto(empty_address)
     page.set_input_files("input[aria-label='Campaign file']", file)
-    page.wait_for_url(re.compile(r"/campaigns/1/climb"))
+    page.wait_for_url(re.compile(r"/campaigns/1/"))
+    page.keyboard.press("3")
     page.get_by_test_id("rung").first.wait_for()
     assert page.get_by_test_id("gain").all_inner_texts() == gains
 

@@ -69,7 +69,7 @@ def test_the_climb_by_keyboard(page, demo_address):
 
 def test_what_is_shown_can_be_kept_as_an_address(page, demo_address):
     page.goto(f"{demo_address}/campaigns/3/climb")
-    page.get_by_role("radio", name="Lantern render").click()
+    page.get_by_test_id("workload").select_option(label="Lantern render")
     page.wait_for_url(re.compile(r"workload=\d+"))
     page.get_by_text("J/pass").wait_for()
     page.reload()

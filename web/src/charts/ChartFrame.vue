@@ -19,7 +19,7 @@ const props = defineProps<{
   rows: Cell[][]
   brushable?: boolean
 }>()
-const emit = defineEmits<{ brushed: [areas: { coordRange: [number, number] }[]] }>()
+const emit = defineEmits<{ brushed: [areas: { coordRange: [number, number] }[]]; chosen: [item: unknown] }>()
 
 /** A chart is drawn once it comes near the window: a log of many channels opens at once. */
 const frame = ref<HTMLElement>()
@@ -60,6 +60,7 @@ const drawn = (): SVGElement | null | undefined => chart.value?.root?.querySelec
       :aria-label="says"
       @finished.once="armBrush"
       @brush-end="brushEnd"
+      @click="(item: unknown) => emit('chosen', item)"
     />
     <figcaption>
       <span class="quiet">{{ says }}</span>

@@ -11,6 +11,8 @@ import { speed } from '../../live/speed'
 import { type StrategyStep, useClimb, usePlan } from '../../api/climb'
 import { useAddSetting } from '../../api/settings'
 import { counted, gain, knobValue, number } from '../../words/format'
+import { useShortcut } from '../../composables/keys'
+import KeyCap from '../../parts/KeyCap.vue'
 import LoadState from '../../parts/LoadState.vue'
 import ChoiceField from '../../parts/ChoiceField.vue'
 import NumberField from '../../parts/NumberField.vue'
@@ -94,6 +96,7 @@ async function follow(): Promise<void> {
     take(trouble)
   }
 }
+useShortcut('t', () => void follow())
 </script>
 
 <template>
@@ -114,6 +117,7 @@ async function follow(): Promise<void> {
         <div class="acts">
           <AButton :type="ofTheStep ? 'default' : 'primary'" @click="follow">
             {{ step.advice.act === 'hold' ? 'Prove it' : campaign.standin ? 'Start this test' : 'Log this test' }}
+            <KeyCap>t</KeyCap>
           </AButton>
           <RouterLink
             v-if="lastFailed?.run_id"

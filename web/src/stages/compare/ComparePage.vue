@@ -9,13 +9,13 @@ import RatioChart from '../../charts/RatioChart.vue'
 import LowsChart from '../../charts/LowsChart.vue'
 import WhatCountsForm from '../../parts/WhatCountsForm.vue'
 import LoadState from '../../parts/LoadState.vue'
-import SettingSwatch from '../../parts/SettingSwatch.vue'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 import ClaimPanel from './ClaimPanel.vue'
 import FairnessPanel from './FairnessPanel.vue'
 import TargetForm from './TargetForm.vue'
+import TradeOffPanel from './TradeOffPanel.vue'
 import TrapsPanel from './TrapsPanel.vue'
-import { fairWords } from './versusRows'
+
 import VersusTable from './VersusTable.vue'
 
 const MOST = 6
@@ -110,6 +110,7 @@ const inTime = computed(() => [
           </span>
           <ASelect
             mode="multiple"
+            max-tag-count="responsive"
             :value="candidateKeys"
             :options="sideChoices"
             option-filter-prop="label"
@@ -127,15 +128,9 @@ const inTime = computed(() => [
         above.
       </p>
       <template v-else>
-        <ul class="verdicts">
-          <li v-if="versus.common" class="quiet">All of them with {{ versus.common }}; against {{ versus.reference_title }}:</li>
-          <li v-for="candidate in versus.candidates" :key="candidate.key">
-            <SettingSwatch :setting-id="candidate.setting_id" />
-            <strong>{{ candidate.short }}</strong>:
-            <span class="estimate" data-test="overall">{{ candidate.column.overall_sentence }}</span>
-            <span :class="['grade', { caution: candidate.fairness.grade !== 'fair' }]">{{ fairWords(candidate, versus) }}</span>
-          </li>
-        </ul>
+        <p v-if="versus.common" class="quiet common">
+          All of them with {{ versus.common }}; against {{ versus.reference_title }}.
+        </p>
         <ul v-if="inTime.length" class="quiet in-time" data-test="in-time">
           <li v-for="one in inTime" :key="one">{{ one }}</li>
         </ul>
@@ -170,6 +165,7 @@ const inTime = computed(() => [
           </section>
         </div>
       </template>
+      <TradeOffPanel />
       <div class="panels">
         <TrapsPanel :traps="versus.traps" :campaign-id="campaign.id" />
         <FairnessPanel :candidates="versus.candidates" />
@@ -197,15 +193,8 @@ const inTime = computed(() => [
   margin-top: 16px;
   padding: 16px;
 }
-.verdicts {
-  display: grid;
-  gap: 4px;
-  margin: 16px 0;
-  padding: 0;
-  list-style: none;
-}
-.grade {
-  margin-left: 6px;
+.common {
+  margin-top: 12px;
 }
 .switches {
   display: flex;

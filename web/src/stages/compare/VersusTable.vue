@@ -1,21 +1,28 @@
-<!-- Workload by workload: the reference, every candidate, every target; then the overall row. -->
+<!-- Workloads down, candidates across: the goal's own measure first, then overall, then every workload against the reference. -->
 <script setup lang="ts">
 import { Button as AButton } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
 import type { Campaign } from '../../api/campaigns'
 import type { Side, Versus } from '../../api/compare'
+import { useGoal } from '../../api/goal'
 import GainWhisker from '../../charts/GainWhisker.vue'
-import { gain, gainRange, number, plain, readByWords, signed } from '../../words/format'
+import GainFigure from '../../parts/GainFigure.vue'
+import { counted, gain, number, plain, signed } from '../../words/format'
+import MeasureFigure from '../../parts/MeasureFigure.vue'
 import SettingSwatch from '../../parts/SettingSwatch.vue'
 import TableTools from '../../parts/TableTools.vue'
 import VerdictMark from '../../parts/VerdictMark.vue'
-import { asMarkdown, versusRows, type VersusRow } from './versusRows'
+import { asMarkdown, fairWords, versusRows, type VersusRow } from './versusRows'
 
 const props = defineProps<{ versus: Versus; campaign: Campaign; plainSum: boolean }>()
 defineEmits<{ editTarget: [id: number] }>()
 
 const rows = computed(() => versusRows(props.versus, props.campaign))
+const { data: goal } = useGoal(() => props.campaign.id)
+const judged = (settingId: number) => goal.value?.goal.judged.find((one) => one.setting_id === settingId)
+const targetsOf = (workload: string): VersusRow[] =>
+  rows.value.filter((row) => row.kind === 'target' && row.workload === workload)
 const ends = computed(() => {
   const all = props.versus.candidates.flatMap(({ column }) => [column.overall, ...column.cells.map((cell) => cell.comparison)])
   const found = all.flatMap((one) => (one ? [one.low ?? one.ratio, one.high ?? one.ratio] : []))
@@ -26,6 +33,10 @@ const axis = computed(() => {
   return { low: ends.value.low - margin, high: ends.value.high + margin }
 })
 
+const weighted = computed(() =>
+  props.campaign.workloads.some((workload) => (props.campaign.weights[String(workload.id)] ?? 1) !== 1),
+)
+
 const copied = ref(false)
 async function copyMarkdown(): Promise<void> {
   await navigator.clipboard.writeText(asMarkdown(props.versus, rows.value))
@@ -33,7 +44,17 @@ async function copyMarkdown(): Promise<void> {
   setTimeout(() => (copied.value = false), 2000)
 }
 
-const spread = (side: Side): string => (side.summary?.sd != null ? `± ${plain(side.summary.sd)}` : '')
+const spread = (side: Side): string => (side.summary?.sd != null ? ` ± ${plain(side.summary.sd)}` : '')
+/** What else was read: power, work for energy, degrees over room. */
+const besides = (side: Side | undefined, ratio?: number | null): string => {
+  if (!side) return ''
+  const parts = []
+  if (side.power.mean_w != null) parts.push(`${number(side.power.mean_w, 0)} W`)
+  else if (side.power.mixed) parts.push('power read at mixed points')
+  if (ratio != null) parts.push(`${signed((ratio - 1) * 100, 1)} % work for energy`)
+  if (side.over_room_c != null) parts.push(`${number(side.over_room_c, 0)} °C over room`)
+  return parts.join(', ')
+}
 const headers = [
   'workload',
   'setting',
@@ -72,110 +93,144 @@ const cells = computed(() =>
 
 <template>
   <div class="scroll-x">
-    <table class="ledger versus">
+    <table class="ledger versus" :style="{ '--candidates': versus.candidates.length }">
       <thead>
         <tr>
-          <th>Setting</th>
-          <th class="number">Mean ± deviation</th>
-          <th>Ratio, 95 % interval</th>
-          <th class="axis">
-            <span class="stock-word" :style="{ left: `${((1 - axis.low) / (axis.high - axis.low)) * 100}%` }">1</span>
+          <th class="first">Workload</th>
+          <th class="reference">{{ versus.reference_title }}<span class="quiet small"> reference</span></th>
+          <th v-for="candidate in versus.candidates" :key="candidate.key" class="candidate">
+            <SettingSwatch :setting-id="candidate.setting_id" /> <strong>{{ candidate.short }}</strong>
+            <span :class="['small', candidate.fairness.grade === 'fair' ? 'quiet' : 'caution']">{{
+              fairWords(candidate, versus)
+            }}</span>
           </th>
-          <th>Verdict</th>
-          <th class="number">Power</th>
-          <th class="number wide">Work for energy</th>
-          <th class="number">Over room</th>
-          <th class="wide">What limits</th>
         </tr>
       </thead>
       <tbody>
-        <template v-for="(row, index) in rows" :key="index">
-          <tr v-if="row.workload !== rows[index - 1]?.workload" class="head">
-            <td colspan="9">
-              <strong>{{ row.workload }}</strong> <span class="quiet">{{ row.options }}</span>
+        <tr class="wash">
+          <td>
+            <strong>By the goal</strong>
+            <span class="quiet small">{{ campaign.goal_label.toLowerCase() }}</span>
+          </td>
+          <td></td>
+          <td v-for="candidate in versus.candidates" :key="candidate.key">
+            <template v-if="judged(candidate.setting_id)">
+              <MeasureFigure
+                v-if="judged(candidate.setting_id)!.measure"
+                :measure="judged(candidate.setting_id)!.measure!"
+                stacked
+              />
+              {{ ' '
+              }}<span
+                :class="
+                  judged(candidate.setting_id)!.standing === 'meets it'
+                    ? 'gain'
+                    : judged(candidate.setting_id)!.standing === 'does not'
+                      ? 'warning'
+                      : 'quiet'
+                "
+                >{{ judged(candidate.setting_id)!.standing }}</span
+              >
+            </template>
+            <span v-else class="quiet">not of this campaign</span>
+          </td>
+        </tr>
+        <tr class="wash">
+          <td>
+            <strong>Overall</strong>
+            <span class="quiet small">geometric mean of ratios{{ weighted ? ', with your weights' : '' }}</span>
+          </td>
+          <td class="quiet">1</td>
+          <td
+            v-for="candidate in versus.candidates"
+            :key="candidate.key"
+            :title="candidate.column.overall_sentence"
+            :data-row="`Overall, ${candidate.title}`"
+          >
+            <span class="visually-hidden" data-test="overall">{{ candidate.column.overall_sentence }}</span>
+            <template v-if="candidate.column.overall">
+              <span class="line"
+                ><GainFigure :gain="candidate.column.overall" /> <VerdictMark :verdict="candidate.column.overall_verdict"
+              /></span>
+              <GainWhisker :gain="candidate.column.overall" :low="axis.low" :high="axis.high" />
+            </template>
+            <span v-else class="quiet">not measured</span>
+          </td>
+        </tr>
+        <template v-for="(workload, index) in campaign.workloads" :key="workload.id">
+          <tr>
+            <td>
+              {{ workload.name }} <span class="quiet small">{{ workload.options_in_words }}</span>
             </td>
-          </tr>
-          <tr :class="row.kind" :title="row.sentence" :data-row="`${row.workload}, ${row.fullTitle ?? row.title}`">
-            <td class="name">
-              <SettingSwatch v-if="row.settingId" :setting-id="row.settingId" />
-              {{ row.title }}
-              <AButton v-if="row.targetId" size="small" type="text" @click="$emit('editTarget', row.targetId)">Change</AButton>
-            </td>
-            <td class="number figure">
-              <template v-if="row.side?.summary"
-                >{{ plain(row.side.summary.mean) }} <span class="quiet estimate">{{ spread(row.side) }}</span>{{ ' '
-                }}<span class="quiet"
-                  >{{ row.unit }}, {{ row.side.summary.n }} {{ row.side.summary.n === 1 ? 'run' : 'runs' }}</span
+            <td class="figure">
+              <template v-if="versus.reference[index]?.summary"
+                >{{ plain(versus.reference[index]!.summary!.mean)
+                }}<span class="quiet estimate">{{ spread(versus.reference[index]!) }}</span
+                >{{ ' ' }}<span class="quiet">{{ workload.unit }}</span>
+                <span class="quiet small"
+                  >{{ counted(versus.reference[index]!.summary!.n, 'run')
+                  }}{{ besides(versus.reference[index]) ? `, ${besides(versus.reference[index])}` : '' }}</span
                 ></template
               >
-              <template v-else-if="row.value != null"
-                >{{ plain(row.value) }} <span class="quiet">{{ row.unit }}, as told</span></template
-              >
-              <span v-else-if="row.kind !== 'overall'" class="quiet">not measured</span>
+              <span v-else class="quiet">not measured</span>
             </td>
-            <td class="figure estimate">
-              <template v-if="row.comparison">
-                <strong :class="row.verdict?.word === 'gain' ? 'gain' : row.verdict?.word === 'loss' ? 'loss' : ''">{{
-                  gain(row.comparison.ratio)
-                }}</strong>
-                <span class="quiet range">{{
-                  row.comparison.low != null && row.comparison.high != null
-                    ? gainRange(row.comparison.low, row.comparison.high)
-                    : 'noise unknown'
+            <td
+              v-for="candidate in versus.candidates"
+              :key="candidate.key"
+              :title="candidate.column.cells[index]?.sentence"
+              :data-row="`${workload.name}, ${candidate.title}`"
+            >
+              <template v-if="candidate.column.cells[index]?.comparison">
+                <span class="line"
+                  ><GainFigure :gain="candidate.column.cells[index]!.comparison" />
+                  <VerdictMark :verdict="candidate.column.cells[index]!.verdict"
+                /></span>
+                <GainWhisker :gain="candidate.column.cells[index]!.comparison" :low="axis.low" :high="axis.high" />
+                <span class="quiet small"
+                  >{{ plain(candidate.column.cells[index]!.side.summary?.mean) }} {{ workload.unit }},
+                  {{ counted(candidate.column.cells[index]!.side.summary?.n ?? 0, 'run')
+                  }}<template v-if="besides(candidate.column.cells[index]!.side, candidate.column.cells[index]!.efficiency_ratio)"
+                    >,
+                    {{ besides(candidate.column.cells[index]!.side, candidate.column.cells[index]!.efficiency_ratio) }}</template
+                  >
+                </span>
+                <span v-if="candidate.column.cells[index]!.note" class="quiet small">{{
+                  candidate.column.cells[index]!.note
                 }}</span>
               </template>
-              <template v-else-if="row.ratio != null"
-                ><strong>{{ gain(row.ratio) }}</strong></template
-              >
+              <span v-else class="quiet">not measured</span>
             </td>
-            <td v-if="row.kind === 'target'" colspan="6" class="quiet">{{ row.note }}</td>
-            <template v-else>
-              <td class="axis"><GainWhisker v-if="row.comparison" :gain="row.comparison" :low="axis.low" :high="axis.high" /></td>
-              <td><VerdictMark :verdict="row.verdict" /></td>
-              <td class="number figure" :title="row.side?.power.n ? readByWords(row.side.power) : undefined">
-                <template v-if="row.side?.power.mean_w != null"
-                  >{{ number(row.side.power.mean_w, 0) }} <span class="quiet">W</span></template
-                >
-                <span v-else-if="row.side?.power.mixed" class="caution">mixed</span>
-              </td>
-              <td class="number figure wide">
-                <template v-if="row.side?.efficiency"
-                  >{{ plain(row.side.efficiency.amount) }} <span class="quiet">{{ row.side.efficiency.unit }}</span></template
-                >
-                <span v-if="row.efficiencyRatio != null" class="quiet estimate change"
-                  >{{ signed((row.efficiencyRatio - 1) * 100, 1) }} %</span
-                >
-              </td>
-              <td class="number figure">
-                <template v-if="row.side?.over_room_c != null"
-                  >{{ number(row.side.over_room_c, 0) }} <span class="quiet">°C</span></template
-                >
-              </td>
-              <td class="wide quiet note">{{ row.note }}</td>
-            </template>
+          </tr>
+          <tr v-for="row in targetsOf(workload.name)" :key="`t${row.targetId}${workload.id}`" class="target">
+            <td>
+              {{ row.title }}
+              <AButton size="small" type="text" @click="$emit('editTarget', row.targetId!)">Change</AButton>
+            </td>
+            <td class="figure">
+              {{ plain(row.value) }} {{ row.unit }}
+              <span class="small">{{ row.ratio != null ? gain(row.ratio) : '' }}, as told</span>
+            </td>
+            <td :colspan="versus.candidates.length">{{ row.note }}</td>
           </tr>
         </template>
         <template v-if="plainSum">
-          <tr class="head">
-            <td colspan="9">
-              <strong>Plain sum of frame rates</strong>{{ ' '
-              }}<span class="caution">misleads: the fastest title decides, and a new title changes every winner</span>
+          <tr>
+            <td>
+              <strong>Plain sum of frame rates</strong>
+              <span class="caution small">misleads: the fastest title decides, and a new title changes every winner</span>
             </td>
-          </tr>
-          <tr v-for="candidate in versus.candidates" :key="candidate.key">
-            <td class="name"><SettingSwatch :setting-id="candidate.setting_id" /> {{ candidate.short }}</td>
-            <template v-if="candidate.column.plain_sum">
-              <td class="number figure">
-                {{ plain(candidate.column.plain_sum.candidate) }}
-                <span class="quiet">against {{ plain(candidate.column.plain_sum.reference) }} fps</span>
-              </td>
-              <td class="figure">{{ gain(candidate.column.plain_sum.ratio) }}</td>
-              <td colspan="6" class="quiet">
-                {{ candidate.column.plain_sum.decides }} makes {{ number(candidate.column.plain_sum.decides_share * 100, 0) }} %
-                of the sum.
-              </td>
-            </template>
-            <td v-else colspan="8" class="quiet">Needs two workloads measured as frame rates on both sides.</td>
+            <td></td>
+            <td v-for="candidate in versus.candidates" :key="candidate.key">
+              <template v-if="candidate.column.plain_sum">
+                <span class="figure">{{ gain(candidate.column.plain_sum.ratio) }}</span>
+                <span class="quiet small"
+                  >{{ plain(candidate.column.plain_sum.candidate) }} against
+                  {{ plain(candidate.column.plain_sum.reference) }} fps; {{ candidate.column.plain_sum.decides }} makes
+                  {{ number(candidate.column.plain_sum.decides_share * 100, 0) }} % of the sum.</span
+                >
+              </template>
+              <span v-else class="quiet">Needs two workloads measured as frame rates on both sides.</span>
+            </td>
           </tr>
         </template>
       </tbody>
@@ -188,61 +243,57 @@ const cells = computed(() =>
 </template>
 
 <style scoped>
-.versus .head td {
-  padding-top: 14px;
-  border-bottom-color: var(--quiet);
+.versus {
+  min-width: calc(300px + var(--candidates) * 200px);
+  table-layout: fixed;
 }
-.name {
-  min-width: 220px;
+.first {
+  width: 180px;
 }
-.change {
+th.reference {
+  width: 150px;
+}
+.versus th {
+  vertical-align: top;
+}
+.versus td {
+  vertical-align: top;
+}
+.small {
+  display: block;
+  font-size: 12px;
+  line-height: 16px;
+  white-space: normal;
+}
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 8px;
+  align-items: baseline;
+}
+.line :deep(.range) {
   margin-left: 6px;
 }
-.reference td,
-.target td {
-  color: var(--quiet);
-}
-.overall td {
+.wash td {
   background: var(--wash);
 }
-.range {
-  margin-left: 6px;
-}
-.axis {
-  position: relative;
-  width: 150px;
-  min-width: 100px;
-}
-td.axis {
-  vertical-align: middle;
-}
-.stock-word {
-  position: absolute;
-  bottom: 4px;
-  transform: translateX(-50%);
-}
-.note {
-  min-width: 110px;
+.target td {
+  color: var(--quiet);
   font-size: 13px;
+}
+.versus :deep(.whisker) {
+  height: 16px;
+  margin: 2px 0;
 }
 .ways {
   text-align: right;
 }
-@media (max-width: 1100px) {
-  .wide {
-    display: none;
+@media (max-width: 1000px) {
+  .first {
+    width: 130px;
   }
-  .range {
-    display: block;
-    margin-left: 0;
-    font-size: 12px;
-  }
-  .name {
-    min-width: 150px;
-  }
-  .axis {
-    width: 90px;
-    min-width: 70px;
+  th.reference {
+    width: 110px;
   }
 }
 </style>

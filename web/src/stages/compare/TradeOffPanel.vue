@@ -1,0 +1,192 @@
+<!-- Two figures of every setting against each other: what no other setting beats, what the goal asks for, the best ringed. -->
+<script setup lang="ts">
+import type { EChartsOption, CustomSeriesRenderItemAPI, CustomSeriesRenderItemParams } from 'echarts'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { type Axis, type Spot, useTradeOff } from '../../api/tradeOff'
+import ChartFrame from '../../charts/ChartFrame.vue'
+import { chartStyle } from '../../charts/setup'
+import { colours } from '../../composables/theme'
+import { useStageCampaign } from '../../composables/useStageCampaign'
+import ChoiceField from '../../parts/ChoiceField.vue'
+import LoadState from '../../parts/LoadState.vue'
+import { number, signed } from '../../words/format'
+
+const campaign = useStageCampaign()
+const router = useRouter()
+const x = ref<Axis>('power')
+const y = ref<Axis>('speed')
+const { data, isPending, error, refetch } = useTradeOff(() => campaign.value.id, x, y)
+const choices = computed(() => data.value?.axes.map((one) => ({ value: one.axis, label: one.name })) ?? [])
+const spots = computed(() => data.value?.spots ?? [])
+/** What was turned last names a setting well enough beside its point. */
+const short = (title: string): string => title.split(', ').at(-1) ?? title
+const front = computed(() => spots.value.filter((spot) => spot.on_front).sort((a, b) => a.x.value - b.x.value))
+const says = computed(() => {
+  const named = front.value.map((spot) => spot.title).join('; ')
+  return spots.value.length < 2
+    ? 'Two settings that were measured in both figures are needed.'
+    : `Of ${spots.value.length} settings these are beaten by no other in both: ${named}. The others are drawn in grey.`
+})
+const rows = computed(() =>
+  spots.value.map((spot) => [
+    spot.title,
+    spot.x.value,
+    spot.x.low,
+    spot.x.high,
+    spot.y.value,
+    spot.y.low,
+    spot.y.high,
+    spot.on_front ? 1 : 0,
+    spot.chance,
+  ]),
+)
+const headers = ['setting', 'x', 'x_low', 'x_high', 'y', 'y_low', 'y_high', 'on_front', 'chance_on_front']
+
+/** From here to there on both axes, with room around. */
+const span = (of: 'x' | 'y'): [number, number] => {
+  const ends = spots.value.flatMap((spot) => [spot[of].value, spot[of].low ?? spot[of].value, spot[of].high ?? spot[of].value])
+  const low = Math.min(0, ...ends)
+  const high = Math.max(0, ...ends)
+  const margin = Math.max((high - low) * 0.08, 0.5)
+  return [Math.floor(low - margin), Math.ceil(high + margin)]
+}
+
+const option = computed<EChartsOption>(() => {
+  const c = colours.value
+  const found = data.value
+  if (!found) return {}
+  const colour = (spot: Spot): string => (spot.on_front ? c.petrol : c.quiet)
+  const whiskers = (params: CustomSeriesRenderItemParams, api: CustomSeriesRenderItemAPI) => {
+    const spot = spots.value[params.dataIndex]
+    if (!spot) return { type: 'group' as const, children: [] }
+    const line = (from: number[], to: number[]) => ({
+      type: 'line' as const,
+      shape: { x1: from[0]!, y1: from[1]!, x2: to[0]!, y2: to[1]! },
+      style: { stroke: colour(spot), lineWidth: 1, opacity: spot.on_front ? 0.9 : 0.45 },
+    })
+    const children = []
+    if (spot.x.low != null && spot.x.high != null)
+      children.push(line(api.coord([spot.x.low, spot.y.value]), api.coord([spot.x.high, spot.y.value])))
+    if (spot.y.low != null && spot.y.high != null)
+      children.push(line(api.coord([spot.x.value, spot.y.low]), api.coord([spot.x.value, spot.y.high])))
+    return { type: 'group' as const, children }
+  }
+  const axis = (of: 'x' | 'y') => ({
+    type: 'value' as const,
+    min: span(of)[0],
+    max: span(of)[1],
+    name: `${found[of].name}, ${found[of].unit} (${found[of].more_is_better ? 'more is better' : 'less is better'})`,
+    nameLocation: 'middle' as const,
+    nameGap: of === 'x' ? 28 : 44,
+    ...chartStyle.value.axis,
+    axisLabel: { ...chartStyle.value.axis.axisLabel, formatter: (value: number) => signed(value, 0) },
+  })
+  return {
+    animation: false,
+    textStyle: chartStyle.value.text,
+    grid: { left: 28, right: 120, top: 16, bottom: 26, containLabel: true },
+    tooltip: {
+      trigger: 'item',
+      ...chartStyle.value.tooltip,
+      formatter: (item: unknown) => {
+        const spot = spots.value[(item as { dataIndex: number }).dataIndex]
+        if (!spot) return ''
+        return `${spot.title}<br>${found.x.name}: ${signed(spot.x.value, 1)} ${found.x.unit}<br>${found.y.name}: ${signed(spot.y.value, 1)} ${found.y.unit}<br>beaten by none, ${number(100 * spot.chance, 0)} % sure`
+      },
+    },
+    xAxis: axis('x'),
+    yAxis: axis('y'),
+    series: [
+      {
+        type: 'line',
+        silent: true,
+        showSymbol: false,
+        step: 'end',
+        data: [],
+        markLine: {
+          silent: true,
+          symbol: 'none',
+          lineStyle: { color: c.quiet, type: 'dashed', width: 1 },
+          label: { formatter: 'stock', color: c.quiet, position: 'insideEndTop' },
+          data: [{ xAxis: 0 }, { yAxis: 0 }],
+        },
+        markArea: {
+          silent: true,
+          itemStyle: { color: c.orange, opacity: 0.07 },
+          label: { color: c.orange, position: 'insideBottomLeft', fontSize: 12 },
+          data: found.limits.map((limit) => [
+            {
+              name: `less than ${limit.words}`.replace('less than at least', 'below'),
+              ...(limit.axis === 'y' ? { yAxis: span('y')[0] } : { xAxis: span('x')[0] }),
+            },
+            limit.axis === 'y' ? { yAxis: limit.value } : { xAxis: limit.value },
+          ]) as never,
+        },
+      },
+      { type: 'custom', silent: true, renderItem: whiskers, data: spots.value.map((spot) => [spot.x.value, spot.y.value]) },
+      {
+        type: 'scatter',
+        symbol: 'diamond',
+        data: spots.value.map((spot) => ({
+          value: [spot.x.value, spot.y.value],
+          symbolSize: spot.setting_id === found.best_id ? 15 : 10,
+          itemStyle: {
+            color: spot.setting_id === found.stock_id ? c.sheet : colour(spot),
+            borderColor: spot.setting_id === found.best_id ? c.ink : colour(spot),
+            borderWidth: spot.setting_id === found.best_id ? 2.5 : 1.2,
+            opacity: spot.on_front || spot.setting_id === found.best_id ? 1 : 0.55,
+          },
+          label: {
+            show: spot.on_front || spot.setting_id === found.best_id,
+            formatter: spot.setting_id === found.best_id ? `${short(spot.title)}: best by the goal` : short(spot.title),
+            position: 'right' as const,
+            color: c.ink,
+            fontSize: 12,
+          },
+        })),
+        labelLayout: { hideOverlap: true, moveOverlap: 'shiftY' },
+      },
+    ],
+  }
+})
+function open(item: unknown): void {
+  const spot = spots.value[(item as { dataIndex: number }).dataIndex]
+  if (spot) void router.push({ name: 'Climb', params: { id: campaign.value.id }, query: { rung: spot.setting_id } })
+}
+</script>
+
+<template>
+  <section aria-label="Trade-off" data-test="trade-off">
+    <div class="head">
+      <h2>Trade-off</h2>
+      <ChoiceField v-model="y" label="Upwards" :options="choices" />
+      <ChoiceField v-model="x" label="Across" :options="choices" />
+    </div>
+    <LoadState :pending="isPending" :error="error" what="The trade-off" @again="refetch">
+      <ChartFrame name="Trade-off" :says="says" :option="option" :height="380" :headers="headers" :rows="rows" @chosen="open" />
+    </LoadState>
+  </section>
+</template>
+
+<style scoped>
+section {
+  margin-top: 24px;
+}
+.head {
+  display: grid;
+  grid-template-columns: 1fr 260px 260px;
+  gap: 16px;
+  align-items: end;
+  margin-bottom: 8px;
+}
+@media (max-width: 1000px) {
+  .head {
+    grid-template-columns: 1fr 1fr;
+  }
+  .head h2 {
+    grid-column: 1 / -1;
+  }
+}
+</style>
