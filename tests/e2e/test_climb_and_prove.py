@@ -22,9 +22,9 @@ def server(new_folder):
 
 
 def past_edge(core):
-    """How far the specimen truly stands past its edge under the heaviest load, warm, at the raised power limit."""
+    """How far the specimen truly stands past its edge under the heaviest load, warm."""
     rig = draw_rig("dome", SEED)
-    return true_edge_mhz(rig, {"power": 120, "core": core}, rig.design.loads["Kiln"], WARM_C), rig.chip.decade_mhz
+    return true_edge_mhz(rig, {"core": core}, rig.design.loads["Kiln"], WARM_C), rig.chip.decade_mhz
 
 
 def wait_until_over(page):
@@ -45,8 +45,6 @@ def settled(page, headline):
 
 def test_climbed_by_advice_alone_and_proved_by_a_school(page, server):
     campaign, _, _ = standin_campaign(server, "Climb", SEED)
-    # the order of turning says: power first
-    server.ask(f"/api/campaigns/{campaign['id']}/settings", {"values": {"power": 120}, "note": ""})
     address = f"{server.address}/campaigns/{campaign['id']}"
     page.goto(f"{address}/climb?knob=core")
     headline = page.get_by_test_id("next-step")

@@ -48,7 +48,7 @@ def test_runs_that_would_show_it_do():
     """Played through: with so many runs the condition is shown in about four of five."""
     found = compare([100, 101, 99.0], [99.9, 100.6, 99.4], higher_is_better=True, pooled=pool([[100, 101, 99.0]] * 9))
     more = runs_to_show(found, 0.98, 0.95)
-    error = found.sd_log * math.sqrt(1 / 3 + 1 / (3 + more))
+    error = found.sd_log * math.sqrt(2 / (3 + more))
     chance = stats.norm.cdf((math.log(found.ratio / 0.98) / error) - stats.norm.ppf(0.95))
     assert 0.8 <= chance <= 0.93
     assert runs_to_show(found, 1.05, 0.95) is None

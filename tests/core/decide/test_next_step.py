@@ -30,7 +30,10 @@ def judged(*settings, goal="speed"):
 
 
 def situation(**more):
-    return replace(Situation(stock_id=1, workloads={1: "Gorge"}, minutes={1: 4.0}, judged=judged(FAST)), **more)
+    ran = {(1, 1): 3, (2, 1): 3}
+    return replace(
+        Situation(stock_id=1, workloads={1: "Gorge"}, minutes={1: 4.0}, judged=judged(FAST), runs_at=ran), **more
+    )
 
 
 def test_a_missing_description_comes_first():
@@ -47,6 +50,13 @@ def test_stock_comes_before_every_rung():
     short = [StockShort(1, "Gorge", 2, 3, 4.0, False), StockShort(2, "Render", 0, 3, 2.0, False)]
     step = next_step(situation(short=short, knobs=[CORE])).step
     assert (step.title, step.runs, step.workload_id, step.values) == ("Run Render at stock, 3 times.", 3, 2, {})
+    whole = [StockShort(k, name, 0, 3, 4.0, False) for k, name in ((1, "Gorge"), (2, "Render"))]
+    both = next_step(situation(short=whole)).step
+    assert (both.title, both.runs) == ("Run 2 workloads at stock, 3 times each: Gorge, Render.", 3)
+    assert both.workload_ids == (1, 2)
+    # the usual number is there, and only finer than that is wished: it no longer holds up the climb
+    coarse = next_step(situation(short=[StockShort(1, "Gorge", 3, 4, 4.0, False, True)], knobs=[CORE], judged=judged()))
+    assert (coarse.step.act, coarse.instead[0].title) == ("climb", "Run Gorge at stock, once.")
     again = next_step(situation(short=[replace(short[1], again=True)])).step
     assert again.why == "The rig has changed since stock was measured."
 
@@ -95,6 +105,12 @@ def test_a_verdict_that_hangs_on_too_few_runs_is_settled():
     step = next_step(situation(knobs=[HELD], judged=judged(few))).step
     assert (step.act, step.setting_id) == ("compare", 2)
     assert "faster than stock" in step.why
+    # runs on the side that has fewer
+    runs_at = {(1, 1): 3, (2, 1): 9}
+    even = setting(2, "core clock +60 MHz", [99.6, 101.2, 99.9, 100.9, 100.0, 100.8, 100.1, 100.7, 100.4], holds=0.95)
+    step = next_step(situation(knobs=[HELD], judged=judged(even), runs_at=runs_at)).step
+    assert (step.act, step.setting_id) == ("compare", 1)
+    assert "at stock" in step.title
 
 
 def test_what_meets_the_goal_is_kept_and_else_stock():

@@ -21,8 +21,8 @@ class Condition:
     """One condition of a goal at one setting.
 
     chance: that it holds, by the data, None where nothing is known; says: in one sentence
-    more_runs: further runs (at the setting) that would probably show it; None where no number can be told
-    workload_id: where those runs are wanted, None: in every workload
+    more_runs: further runs (of each side, where it is against stock) that would probably show it; None where none can be told
+    workload_id: where those runs are wanted, None: in every workload; against_stock: whether stock's runs count as well
     """
 
     key: Key
@@ -32,6 +32,7 @@ class Condition:
     says: str
     more_runs: int | None = None
     workload_id: int | None = None
+    against_stock: bool = False
 
 
 def state_of(chance: float | None, shown: float) -> ConditionState:
@@ -55,14 +56,14 @@ def chance_at_least(comparison: Comparison, floor: float) -> float | None:
 
 
 def runs_to_show(comparison: Comparison, floor: float, shown: float) -> int | None:
-    """Further runs on the candidate's side that would show the ratio to be at least `floor` with an 80 % chance, if it is what it
-    looks like now; None where it looks worse, nothing is known of noise, or more than anyone makes would be needed."""
+    """Further runs on each side that would show the ratio to be at least `floor` with an 80 % chance, if it is what it looks like
+    now; None where it looks worse, nothing is known of noise, or more than anyone makes would be needed."""
     apart = math.log(comparison.ratio / floor)
     if apart <= 0 or not comparison.sd_log:
         return None
     wanted = (apart / float(special.ndtri(shown) + special.ndtri(POWER))) ** 2
     for more in range(1, MOST_TOLD_RUNS + 1):
-        sides = 1 / comparison.n_reference + 1 / (comparison.n_candidate + more)
+        sides = 1 / (comparison.n_reference + more) + 1 / (comparison.n_candidate + more)
         if comparison.sd_log**2 * sides <= wanted:
             return more
     return None

@@ -333,7 +333,7 @@ def _improves(
     chance = cond.chance_at_least(comparison, 1.0)
     state = cond.state_of(chance, terms.shown)
     more = None if state != "not shown yet" else cond.runs_to_show(comparison, 1.0, terms.shown)
-    return Condition("improves", name, state, chance, _sure(chance, state, more), more)
+    return Condition("improves", name, state, chance, _sure(chance, state, more), more, against_stock=True)
 
 
 def _kept(terms: Terms, key: cond.Key, what: str, comparison: Comparison | None, floor: float) -> Condition:
@@ -344,7 +344,7 @@ def _kept(terms: Terms, key: cond.Key, what: str, comparison: Comparison | None,
     state = cond.state_of(chance, terms.shown)
     more = cond.runs_to_show(comparison, floor, terms.shown) if state == "not shown yet" else None
     says = f"{comparison.ratio * 100:.1f} %. {_sure(chance, state, more)}"
-    return Condition(key, name, state, chance, says, more)
+    return Condition(key, name, state, chance, says, more, against_stock=True)
 
 
 def _sure(chance: float | None, state: cond.ConditionState, more: int | None) -> str:

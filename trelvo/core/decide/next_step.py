@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
+from trelvo.core.decide.conditions import Condition
 from trelvo.core.decide.judging import Judged
 from trelvo.core.decide.stages import StageName
 
@@ -16,6 +17,7 @@ class Task:
     """One act. title: what to do, as a sentence; why; settles: what is known afterwards
 
     values: of the setting it is done at, None where it is done at none; runs: how many; minutes: of bench time, each
+    workload_ids: all that it is to be done with, where there are several; workload_id is the first of them
     run_id: the run that is asked about
     """
 
@@ -31,6 +33,7 @@ class Task:
     minutes: float | None = None
     knob: str | None = None
     run_id: int | None = None
+    workload_ids: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -52,7 +55,10 @@ class Unanswered:
 
 @dataclass(frozen=True)
 class StockShort:
-    """A workload that is not yet measured well enough at stock. again: it was, before the rig changed"""
+    """A workload that is not yet measured well enough at stock. again: it was, before the rig changed
+
+    wanted: runs in all; coarse: it has the usual number, and only does not tell apart as little as is wished
+    """
 
     workload_id: int
     workload: str
@@ -60,6 +66,7 @@ class StockShort:
     wanted: int
     minutes: float
     again: bool
+    coarse: bool = False
 
 
 @dataclass(frozen=True)
@@ -108,6 +115,7 @@ class Situation:
     """Everything that the next step hangs on. judged: by the goal, best first; proof: of the best that may meet it
 
     enough: the goal is reached once it is met (a frame rate, a target): more is not asked for
+    runs_at: how often each (setting, workload) was run so far
     missing: what the description lacks; smallest_gain: relative, the least that matters; workloads: names by id
     minutes: how long each workload runs, by id
     """
@@ -123,6 +131,7 @@ class Situation:
     smallest_gain: float = 0.005
     workloads: Mapping[int, str] = field(default_factory=dict)
     minutes: Mapping[int, float] = field(default_factory=dict)
+    runs_at: Mapping[tuple[int, int], int] = field(default_factory=dict)
 
 
 def next_step(situation: Situation) -> NextStep:
@@ -146,8 +155,9 @@ def _open_steps(situation: Situation) -> list[Task]:
         return [Task("describe", "Prepare", f"Add {what}.", "Nothing can be measured before the rig is described.")]
     if situation.unanswered:
         return [_answer(situation.unanswered[0])]
-    if situation.short:
-        return [_stock(situation.short, situation.stock_id)]
+    blocking = [one for one in situation.short if not one.coarse]
+    if blocking:
+        return [_stock(blocking, situation.stock_id)]
     steps: list[Task] = []
     todo = [knob for knob in situation.knobs if not knob.done]
     worthless = [knob for knob in todo if knob.to_find is not None and knob.to_find < situation.smallest_gain]
@@ -163,6 +173,9 @@ def _open_steps(situation: Situation) -> list[Task]:
         steps += _with_best(situation, best)
     elif not climbs and not at_hold:
         steps.append(_keep_stock(situation))
+    if situation.short:
+        # a finer baseline is worth its runs where a verdict hangs on it, and then the verdict asks for them
+        steps.insert(1, _stock(situation.short, situation.stock_id))
     steps += climbs[1:2]
     steps += [_climb(knob) for knob in worthless[:1]]
     return steps
@@ -178,23 +191,38 @@ def _answer(one: Unanswered) -> Task:
     )
 
 
+MOST_AT_ONCE = 5
+
+
 def _stock(short: Sequence[StockShort], stock_id: int) -> Task:
+    """Every workload that lacks as many runs as the one furthest behind, as one act."""
     first = min(short, key=lambda one: one.done)
-    more = max(1, first.wanted - first.done)
-    again = "The rig has changed since stock was measured." if first.again else ""
-    others = len(short) - 1
-    beside = f" {others} more {'workload is' if others == 1 else 'workloads are'} short as well." if others else ""
+    lacks = first.wanted - first.done
+    alike = [one for one in short if one.wanted - one.done == lacks]
+    more = min(max(1, lacks), MOST_AT_ONCE)
+    if len(alike) == 1:
+        title = f"Run {first.workload} at stock, {_times(more)}."
+    else:
+        names = ", ".join(one.workload for one in alike[:3]) + (" and more" if len(alike) > 3 else "")
+        title = f"Run {len(alike)} workloads at stock, {_times(more)} each: {names}."
+    if first.again:
+        why = "The rig has changed since stock was measured."
+    elif first.coarse:
+        why = "The baseline does not tell apart yet what was wished."
+    else:
+        why = f"{first.done} of {first.wanted} runs so far; every gain is counted from stock."
     return Task(
         "run",
         "Baseline",
-        f"Run {first.workload} at stock, {_times(more)}.",
-        again or f"{first.done} of {first.wanted} runs so far; every gain is counted from stock.{beside}",
+        title,
+        why,
         "How finely this bench can tell a gain from noise.",
         setting_id=stock_id,
         values={},
         workload_id=first.workload_id,
         runs=more,
         minutes=first.minutes,
+        workload_ids=tuple(one.workload_id for one in alike),
     )
 
 
@@ -223,28 +251,31 @@ def _climb(knob: KnobAdvice) -> Task:
 
 def _at_the_hold(situation: Situation) -> Task | None:
     """The runs that the goal needs at the hold of a knob that is done, before the next knob is stacked on it."""
-    known = {one.setting_id for one in situation.judged}
+    known = {one.setting_id: one for one in situation.judged}
     for knob in situation.knobs:
-        if knob.done and not knob.at_stock and knob.hold_id not in known and situation.workloads:
-            workload_id, name = next(iter(situation.workloads.items()))
-            return Task(
-                "run", "Compare", f"Run {name} at {knob.name.lower()} {knob.value}, once.",
-                f"{knob.reason} Nothing was run at that very setting, so what it gained is not known yet.",
-                "What the setting is worth by the goal.", knob.hold_id, knob.values, workload_id, 1,
-                situation.minutes.get(workload_id),
-            )  # fmt: skip
-    holds = {knob.hold_id: knob for knob in situation.knobs if knob.done and knob.hold_id is not None}
-    for one in situation.judged:
-        if one.setting_id in holds and one.standing != "does not" and one.setting_id != situation.stock_id:
-            measured = next((c for c in one.conditions if c.key == "measured"), None)
-            if measured is not None and measured.workload_id is not None:
-                name = situation.workloads.get(measured.workload_id, "")
-                return Task(
-                    "run", "Compare", f"Run {name} at {one.title}, once.",
-                    f"{holds[one.setting_id].name} holds there, and what it gained is not known yet. {measured.says}",
-                    "What the setting is worth by the goal.", one.setting_id, None, measured.workload_id, 1,
-                    situation.minutes.get(measured.workload_id),
-                )  # fmt: skip
+        if not knob.done or knob.at_stock or not situation.workloads:
+            continue
+        judged = known.get(knob.hold_id or 0)
+        if judged is not None and judged.standing == "does not":
+            continue
+        lacks = [one for one in situation.workloads if not situation.runs_at.get((knob.hold_id or 0, one), 0)]
+        if not lacks:
+            continue
+        title = judged.title if judged else f"{knob.name.lower()} {knob.value}"
+        every = len(lacks) == len(situation.workloads)
+        what = (
+            situation.workloads[lacks[0]]
+            if len(lacks) == 1
+            else "every workload"
+            if every
+            else f"{len(lacks)} workloads"
+        )
+        return Task(
+            "run", "Compare", f"Run {what} at {title}, once{' each' if len(lacks) > 1 and not every else ''}.",
+            f"{knob.name} holds there, and what it gained is not known yet.",
+            "What the setting is worth by the goal.", knob.hold_id, knob.values, lacks[0], 1,
+            situation.minutes.get(lacks[0]), workload_ids=tuple(lacks),
+        )  # fmt: skip
     return None
 
 
@@ -270,17 +301,7 @@ def _with_best(situation: Situation, best: Judged) -> list[Task]:
             )
         )  # fmt: skip
     if open_:
-        condition = min(open_, key=lambda one: one.more_runs if one.more_runs is not None else 10**6)
-        runs = condition.more_runs or 1
-        workload_id = condition.workload_id or next(iter(situation.workloads), None)
-        name = situation.workloads.get(workload_id or 0, "every workload")
-        steps.append(
-            Task(
-                "compare", "Compare", f"Run {name} at {best.title}, {_times(runs)}.",
-                f"Not shown yet: {condition.name}. {condition.says}", f"Whether it has {condition.name}.",
-                best.setting_id, None, workload_id, runs, situation.minutes.get(workload_id or 0),
-            )
-        )  # fmt: skip
+        steps.append(_settle(situation, best, open_))
     if not steps and best.standing == "meets it":
         steps.append(
             Task(
@@ -289,6 +310,43 @@ def _with_best(situation: Situation, best: Judged) -> list[Task]:
             )
         )  # fmt: skip
     return steps or [_keep_stock(situation)]
+
+
+def _settle(situation: Situation, best: Judged, open_: Sequence[Condition]) -> Task:
+    """The runs on which the condition hangs that needs the fewest; on the side that has fewer so far."""
+    condition = min(open_, key=lambda one: one.more_runs if one.more_runs is not None else 10**6)
+    runs = min(condition.more_runs or 1, MOST_AT_ONCE)
+    if condition.workload_id is not None:
+        wanted = [condition.workload_id]
+    else:
+        wanted = list(situation.workloads)
+    at_best, at_stock = (
+        sum(situation.runs_at.get((setting_id, one), 0) for one in wanted)
+        for setting_id in (best.setting_id, situation.stock_id)
+    )
+    thinner = condition.against_stock and at_stock < at_best
+    where, title = (situation.stock_id, "stock") if thinner else (best.setting_id, best.title)
+    # the workload with the fewest runs first; all of them where each is wanted
+    wanted.sort(key=lambda one: situation.runs_at.get((where, one), 0))
+    name = situation.workloads.get(wanted[0], "") if wanted else "every workload"
+    what = (
+        f"Run {name} at {title}, {_times(runs)}."
+        if len(wanted) == 1
+        else f"Run every workload at {title}, {_times(runs)}."
+    )
+    return Task(
+        "compare",
+        "Compare",
+        what,
+        f"Not shown yet: {condition.name}. {condition.says}",
+        f"Whether it is so: {condition.name}.",
+        where,
+        {} if thinner else None,
+        wanted[0] if wanted else None,
+        runs,
+        situation.minutes.get(wanted[0]) if wanted else None,
+        workload_ids=tuple(wanted),
+    )
 
 
 def _keep_stock(situation: Situation) -> Task:

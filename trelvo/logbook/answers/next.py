@@ -51,8 +51,9 @@ def _situation(data: CampaignData, standing: Standing, minutes: float | None) ->
         smallest_gain=data.campaign.smallest_gain,
         workloads={one.pk: titles[one.pk] for one in data.workloads},
         minutes=run_minutes,
+        runs_at=_runs_at(data),
     )
-    if begun.missing or begun.unanswered or begun.short:
+    if begun.missing or begun.unanswered or any(not one.coarse for one in begun.short):
         return begun
     goal, climbs = goal_view(data), climbs_of(data, minutes)
     marks = {one.fingerprint: one.pk for one in data.settings}
@@ -62,6 +63,13 @@ def _situation(data: CampaignData, standing: Standing, minutes: float | None) ->
         judged=goal.judged,
         proof=_proof_item(data, goal.best, titles) if goal.best else None,
     )
+
+
+def _runs_at(data: CampaignData) -> dict[tuple[int, int], int]:
+    found: dict[tuple[int, int], int] = defaultdict(int)
+    for run in data.counting(data.judged_fitting):
+        found[run.setting_id, run.variant_id] += 1
+    return found
 
 
 def _short(data: CampaignData, standing: Standing, titles: Mapping[int, str]) -> list[StockShort]:
@@ -81,7 +89,7 @@ def _short(data: CampaignData, standing: Standing, titles: Mapping[int, str]) ->
             continue
         wanted = max(BASELINE_RUNS, done + 1)
         again = before[one.pk] >= BASELINE_RUNS and done < BASELINE_RUNS
-        found.append(StockShort(one.pk, titles[one.pk], done, wanted, one.minutes, again))
+        found.append(StockShort(one.pk, titles[one.pk], done, wanted, one.minutes, again, done >= BASELINE_RUNS))
     return found
 
 

@@ -15,7 +15,7 @@ from trelvo.logbook.rows.lookups import titles_of
 def standing_of(data: CampaignData) -> Standing:
     """Where the campaign stands, counted under the rig's present fitting; beyond the baseline by the goal."""
     begun = _stand(data, None)
-    if begun.missing or begun.state_of("Baseline") != "done":
+    if begun.missing or begun.state_of("Baseline") in ("to do", "stale"):
         return begun
     climbs, best = climbs_of(data), goal_view(data).best
     open_ = sum(one.state == "not shown yet" and one.key != "stability" for one in best.conditions) if best else 0

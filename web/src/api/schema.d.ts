@@ -2485,10 +2485,15 @@ export interface components {
          * @description One condition of a goal at one setting.
          *
          *     chance: that it holds, by the data, None where nothing is known; says: in one sentence
-         *     more_runs: further runs (at the setting) that would probably show it; None where no number can be told
-         *     workload_id: where those runs are wanted, None: in every workload
+         *     more_runs: further runs (of each side, where it is against stock) that would probably show it; None where none can be told
+         *     workload_id: where those runs are wanted, None: in every workload; against_stock: whether stock's runs count as well
          */
         Condition: {
+            /**
+             * Against Stock
+             * @default false
+             */
+            against_stock: boolean;
             /** Chance */
             chance: number | null;
             /**
@@ -5113,6 +5118,7 @@ export interface components {
          * @description One act. title: what to do, as a sentence; why; settles: what is known afterwards
          *
          *     values: of the setting it is done at, None where it is done at none; runs: how many; minutes: of bench time, each
+         *     workload_ids: all that it is to be done with, where there are several; workload_id is the first of them
          *     run_id: the run that is asked about
          */
         Task: {
@@ -5154,6 +5160,11 @@ export interface components {
             why: string;
             /** Workload Id */
             workload_id?: number | null;
+            /**
+             * Workload Ids
+             * @default []
+             */
+            workload_ids: number[];
         };
         /**
          * Terms

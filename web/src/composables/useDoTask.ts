@@ -33,6 +33,7 @@ export function useDoTask() {
       settingId: task.setting_id,
       values: task.values ?? {},
       workloadId: task.workload_id ?? campaign.value.workloads[0]?.id,
+      workloadIds: task.workload_ids,
       minutes: task.act === 'climb' || task.act === 'prove' ? task.minutes : null,
       repeats: task.runs,
       knob: task.knob ?? undefined,

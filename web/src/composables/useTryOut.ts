@@ -14,6 +14,8 @@ export interface TryOut {
   settingId?: number | null
   values: Record<string, number>
   workloadId?: number | null
+  /** several at once, one after the other */
+  workloadIds?: number[]
   minutes?: number | null
   repeats?: number
   /** the knob whose climb it belongs to: where the way back leads */
@@ -35,12 +37,14 @@ export function useTryOut(campaign: Ref<Campaign>) {
   async function onStandIn(settingId: number, workloadId: number, what: TryOut): Promise<void> {
     const campaignId = campaign.value.id
     const body = { speed: speed.value ?? 60, confirmation: '' }
-    if ((what.repeats ?? 1) > 1) {
+    const workloads = what.workloadIds?.length ? what.workloadIds : [workloadId]
+    const repeats = what.repeats ?? 1
+    if (repeats * workloads.length > 1) {
       await lineUp({
         campaignId,
-        body: { ...body, setting_ids: [settingId], workload_ids: [workloadId], repeats: what.repeats ?? 1, interleave: false },
+        body: { ...body, setting_ids: [settingId], workload_ids: workloads, repeats, interleave: false },
       })
-      void message.success(`${what.repeats} runs lined up.`)
+      void message.success(`${repeats * workloads.length} runs lined up.`)
       await router.push({ name: 'Climb', params: { id: campaignId } })
       return
     }

@@ -25,7 +25,7 @@ defineProps<{ stages: Stage[]; campaignId: number; current: Stage['name'] }>()
         <StateMark :state="stage.state" /> {{ stage.name }}
         <KeyCap v-if="stageKeys[stage.name]">{{ stageKeys[stage.name] }}</KeyCap>
       </span>
-      <span class="quiet note">{{ stage.name === current ? 'next' : stage.state }}</span>
+      <span class="quiet note">{{ stage.state }}<template v-if="stage.name === current">, next</template></span>
     </component>
   </nav>
 </template>
