@@ -13,20 +13,14 @@ from tests.server.process import ask, serving
 FOLDER = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
 
 
-def open_rung(page: Page) -> None:
-    page.locator("[data-rung]").nth(1).click()
-
-
-def down(page: Page) -> None:
-    page.mouse.wheel(0, 300)
+def to_trade_off(page: Page) -> None:
+    page.locator("[data-test=trade-off]").wait_for()
+    page.evaluate("document.querySelector('[data-test=trade-off]').scrollIntoView({block: 'center'})")
+    page.wait_for_timeout(800)
 
 
 def open_form(page: Page) -> None:
     page.keyboard.press("n")
-
-
-def change_rails(page: Page) -> None:
-    page.get_by_role("region", name="Guard rails").get_by_role("button", name="Change").click()
 
 
 def compare_two(page: Page) -> None:
@@ -73,16 +67,16 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "new-campaign": ("/new", None, False),
     "prepare": ("/campaigns/3/prepare", None, False),
     "baseline": ("/campaigns/3/baseline", None, False),
-    "climb": ("/campaigns/3/climb", open_rung, False),
-    "climb-dim": ("/campaigns/3/climb", None, True),
+    "climb": ("/campaigns/3/climb?knob=core&rung=8", None, False),
+    "climb-dim": ("/campaigns/3/climb?knob=core", None, True),
     "log-a-run": ("/campaigns/3/climb", open_form, False),
-    "compare": ("/campaigns/3/compare", down, False),
+    "compare": ("/campaigns/3/compare", None, False),
     "run-with-log": ("/runs/18", None, False),
     "prove": ("/campaigns/3/prove", None, False),
     "practice": ("/practice/1", None, False),
     "logbook": ("/logbook?sort=power_w", None, False),
     "instruments": ("/campaigns/3/prepare", compare_two, False),
-    "guard-rails": ("/campaigns/3/prepare", change_rails, False),
+    "trade-off": ("/campaigns/3/compare", to_trade_off, False),
 }
 
 

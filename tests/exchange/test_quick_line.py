@@ -1,5 +1,7 @@
 """A run typed in one line: what is understood, and what is refused rather than guessed."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -120,3 +122,42 @@ def test_no_line_is_begun_that_would_be_refused():
     assert begin_quick_line({}, 2, 5, KNOBS, twins) == "stock rings 5min "
     # a name whose only word has a meaning of its own
     assert begin_quick_line({}, 1, 5, KNOBS, [LineWorkload(1, "Wall", "fps")]) == ""
+
+
+@pytest.mark.parametrize(
+    ("line", "values", "figures", "outcome"),
+    [
+        ("core+75 gorge 98.4 ok", {"core": 75}, {"value": 98.4}, "completed"),
+        ("core +75 gorge 98.4 fps 212 watts passed", {"core": 75}, {"value": 98.4, "power_w": 212}, "completed"),
+        ("core +75 gorge 72 C ok", {"core": 75}, {"temp_max_c": 72}, "completed"),
+        ("core +75 gorge 2:35 froze", {"core": 75}, {"duration_s": 155}, "machine down"),
+        ("core +75 gorge artifacts", {"core": 75}, {}, "odd numbers"),
+        ("core +75 gorge black screen", {"core": 75}, {}, "no start"),
+        ("stock gorge 93,4 fps 24 minutes fine", {}, {"value": 93.4, "duration_s": 1440}, "completed"),
+    ],
+)  # fmt: skip
+def test_what_people_type(line, values, figures, outcome):
+    said = read(line)
+    assert said.problems == []
+    assert (said.values, said.figures, said.outcome) == (values, figures, outcome)
+
+
+def test_a_knob_by_its_unit_alone():
+    said = read("-25mv gorge 98 ok")
+    assert (said.values, said.problems) == ({"voltage": -25}, [])
+    # two knobs with that unit: nothing is guessed
+    two = [KNOBS[2], replace(KNOBS[2], key="offset")]
+    assert read_quick_line("-25mv gorge 98 ok", two, LOADS, {}).problems
+
+
+def test_a_crash_is_answered_with_what_it_could_mean():
+    problem = read("core +75 gorge crash").problems[0]
+    assert "closed (only the program), down (the whole machine)" in problem.todo
+
+
+def test_after_a_failure_nobody_stays_there_without_a_word():
+    before = {"core": 75.0}
+    asked = read_quick_line("gorge 98 ok", KNOBS, LOADS, before, failed_before=True)
+    assert "Was this one made there too?" in asked.problems[0].what
+    assert read_quick_line("core +60 gorge 98 ok", KNOBS, LOADS, before, failed_before=True).problems == []
+    assert read_quick_line("stock gorge 98 ok", KNOBS, LOADS, before, failed_before=True).problems == []

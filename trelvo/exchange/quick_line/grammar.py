@@ -21,6 +21,14 @@ OUTCOME_WORDS: dict[str, Outcome] = {
     "stopped": "stopped by hand",
     "lost": "contact lost",
 }
+# What people type instead; of some words nobody can tell which of several ways it ended.
+OUTCOMES_AS_SAID: dict[str, Outcome] = {
+    **dict.fromkeys(["froze", "frozen", "freeze", "hang", "hung", "reboot", "rebooted", "restarted"], "machine down"),
+    **dict.fromkeys(["artifacts", "artefacts", "speckles", "flicker", "stutter"], "odd numbers"),
+    **dict.fromkeys(["completed", "passed", "fine"], "completed"),
+    "blackscreen": "no start",
+}
+UNCLEAR_OUTCOMES = ("crash", "crashed", "failed", "fail", "died")
 POINT_WORDS: dict[str, Point] = {"own": "software", "cables": "cables", "wall": "wall"}
 DURATION, RESULT = "duration_s", "value"
 # behind a number: the figure's word, its name, its unit, factor to it
@@ -38,6 +46,11 @@ UNITS: dict[str, tuple[str, str, str, float]] = {
 BEFORE: dict[str, tuple[str, str, str]] = {
     kind.line_word: (kind.word, kind.name.lower(), KINDS[kind.key.quantity].unit) for kind in NAMED if kind.line_word
 }
+# units written out, or apart from their number
+UNITS_AS_SAID = {"watt": "w", "watts": "w", "degrees": "c", "minutes": "min", "minute": "min", "hours": "h", "hour": "h",
+                 "seconds": "sec", "s": "sec"}  # fmt: skip
+_JOINED = re.compile(r"([a-z]+)([+\-−]\d+(?:[.,]\d+)?\S*)")
+_MINUTES = re.compile(r"(\d{1,3}):([0-5]\d)")
 _NUMBER = re.compile(r"([+\-−]?\d+(?:[.,]\d+)?)([^\d\s]*)")
 
 
@@ -90,7 +103,7 @@ class _Reader:
         self.knobs, self.workloads, self.before = knobs, workloads, before
         text, _, note = line.partition("#")
         self.said = QuickLine(note=note.strip())
-        self.words = [_Word(m.group().lower(), m.start(), m.end()) for m in re.finditer(r"\S+", text)]
+        self.words = [part for m in re.finditer(r"\S+", text) for part in _parted(m, knobs)]
         self.length = len(line)
         self.at = 0
         self.named: dict[str, float] = {}
@@ -125,9 +138,9 @@ class _Reader:
             self.from_stock = True
             self._took(word, word, "all knobs not named stand at stock")
             return True
-        knob = next((one for one in self.knobs if word.text in (one.key, one.name.lower())), None)
+        knob = self._knob_named(word.text)
         if knob is None:
-            return False
+            return self._knob_by_unit(word)
         value = self._next_number()
         if value is None:
             self._wrong(
@@ -148,12 +161,47 @@ class _Reader:
             self._took(word, last, f"{knob.name} {describe_value(knob, number)}")
         return True
 
+    def _knob_named(self, text: str) -> Knob | None:
+        """The knob of that key or name; or the only one with a word that begins so, where no workload and no other word does."""
+        whole = next((one for one in self.knobs if text in (one.key, one.name.lower())), None)
+        if whole or len(text) < 3 or text in BEFORE or text in OUTCOME_WORDS or _named(text, self.workloads):
+            return whole
+        starts = [
+            one for one in self.knobs if any(part.startswith(text) for part in [one.key, *one.name.lower().split()])
+        ]
+        return starts[0] if len(starts) == 1 else None
+
+    def _knob_by_unit(self, word: _Word) -> bool:
+        """A signed number in a unit that only one knob has, and no figure: −25mV."""
+        found = _NUMBER.fullmatch(word.text)
+        if not found or not found.group(2) or found.group(2) in UNITS or word.text[0] not in "+-−":
+            return False
+        own = [one for one in self.knobs if one.unit.lower() == found.group(2)]
+        if len(own) != 1:
+            return False
+        number = _number(found.group(1))
+        if problem := check_value(own[0], number, word.place):
+            self.said.problems.append(problem)
+        elif own[0].key in self.named:
+            self._wrong(word, f"{own[0].name} stands twice.", "Keep one of the two.")
+        else:
+            self.named[own[0].key] = number
+            self._took(word, word, f"{own[0].name} {describe_value(own[0], number)}")
+        return True
+
     def _plain(self, word: _Word) -> bool:
         said = self.said
-        if word.text in OUTCOME_WORDS:
+        if word.text == "black" and self.at < len(self.words) and self.words[self.at].text == "screen":
+            self.at += 1
+            word = _Word("blackscreen", word.start, self.words[self.at - 1].end)
+        if word.text in UNCLEAR_OUTCOMES:
+            what = f"“{word.text}” may be several things."
+            self._wrong(word, what, "Type closed (only the program), down (the whole machine), odd, or nostart.")
+            return True
+        if word.text in OUTCOME_WORDS or word.text in OUTCOMES_AS_SAID:
             if said.outcome is not None:
                 self._wrong(word, "It cannot have ended in two ways.", "Keep one of the two words.")
-            said.outcome = OUTCOME_WORDS[word.text]
+            said.outcome = OUTCOME_WORDS.get(word.text) or OUTCOMES_AS_SAID[word.text]
             self._took(word, word, f"ended: {said.outcome}")
             return True
         if word.text in POINT_WORDS:
@@ -171,11 +219,23 @@ class _Reader:
         return True
 
     def _figure(self, word: _Word) -> bool:
+        if times := _MINUTES.fullmatch(word.text):
+            seconds = int(times.group(1)) * 60 + int(times.group(2))
+            self._keep(word, word, DURATION, float(seconds), f"duration {word.text} min")
+            return True
         found = _NUMBER.fullmatch(word.text)
         if not found:
             return False
         number, unit = _number(found.group(1)), found.group(2)
         own = self.workload.unit.lower() if self.workload else None
+        if not unit and self.at < len(self.words):
+            # a unit apart from its number
+            after = self.words[self.at]
+            said = UNITS_AS_SAID.get(after.text, after.text)
+            if said in UNITS or said == own:
+                self.at += 1
+                word, unit = _Word(word.text, word.start, after.end), said
+        unit = UNITS_AS_SAID.get(unit, unit) if unit != own else unit
         if unit in UNITS:
             column, name, shown, factor = UNITS[unit]
             self._keep(word, word, column, number * factor, f"{name} {number:g} {shown}")
@@ -228,6 +288,16 @@ class _Reader:
             said.problems.append(Problem(end, "Where power was measured, but no power.", "Add it, such as 212w."))
 
 
+def _parted(found: re.Match[str], knobs: Sequence[Knob]) -> list[_Word]:
+    """A word as it stands; a knob written together with its value as two."""
+    text = found.group().lower()
+    joined = _JOINED.fullmatch(text)
+    if joined and any(joined.group(1) in (one.key, *one.name.lower().split()) for one in knobs):
+        middle = found.start() + joined.end(1)
+        return [_Word(joined.group(1), found.start(), middle), _Word(joined.group(2), middle, found.end())]
+    return [_Word(text, found.start(), found.end())]
+
+
 def _named(text: str, workloads: Sequence[LineWorkload]) -> list[LineWorkload]:
     """Workloads that a word may mean: those that have it as a word; if none, those with a word that begins with it."""
     exact = [one for one in workloads if text in one.name.lower().split()]
@@ -239,16 +309,27 @@ def _number(text: str) -> float:
 
 
 def read_quick_line(
-    line: str, knobs: Sequence[Knob], workloads: Sequence[LineWorkload], before: Mapping[str, float]
+    line: str,
+    knobs: Sequence[Knob],
+    workloads: Sequence[LineWorkload],
+    before: Mapping[str, float],
+    *,
+    failed_before: bool = False,
 ) -> QuickLine:
     """What a line says of a run.
 
     before: the setting of the run before; knobs that are not named stay as they were there, unless the line says stock
+    failed_before: that run failed, so that nobody stays there without a word
     """
     if len(line) > MOST_CHARACTERS:
         what = f"The line has {len(line)} characters."
         return QuickLine(problems=[Problem(f"{MOST_CHARACTERS}-{len(line)}", what, f"{MOST_CHARACTERS} are read.")])
-    return _Reader(line, knobs, workloads, before).read()
+    reader = _Reader(line, knobs, workloads, before)
+    said = reader.read()
+    if failed_before and before and not reader.from_stock and not reader.named:
+        what = f"The run before failed at {describe_setting(knobs, before)}. Was this one made there too?"
+        said.problems.append(Problem("0-0", what, "Name the knobs again, or say stock."))
+    return said
 
 
 def begin_quick_line(

@@ -7,6 +7,7 @@ from django.db import transaction
 
 from trelvo.core.base.knobs import Knob, fingerprint
 from trelvo.core.base.problems import Refused
+from trelvo.core.base.runs import FAILURES
 from trelvo.exchange.quick_line.grammar import (
     DURATION,
     RESULT,
@@ -26,7 +27,9 @@ def read_for(campaign: Campaign, line: str, now: datetime) -> QuickLine:
     last = campaign.runs.select_related("setting").last()
     knobs = [knob for knob in knobs_of(campaign) if not knob.retired]
     found = testable(campaign)
-    said = read_quick_line(line, knobs, _workloads(found), last.setting.values if last else {})
+    before = last.setting.values if last else {}
+    failed = last is not None and last.outcome in FAILURES and last.set_aside_at is None
+    said = read_quick_line(line, knobs, _workloads(found), before, failed_before=failed)
     if not said.problems:
         workload = next((one for one in found if one.pk == said.workload_id), None)
         said.problems += check_run(_draft(said, now), now, workload)

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { RouterLink } from 'vue-router'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { useRun } from '../api/runs'
 import { moment, number } from '../words/format'
@@ -15,9 +15,17 @@ import KeptLog from './KeptLog.vue'
 import LogImport from './LogImport.vue'
 import CorrectRun from './CorrectRun.vue'
 import SetAside from './SetAside.vue'
+import { useShortcut } from '../composables/keys'
+import KeyCap from '../parts/KeyCap.vue'
 
 const props = defineProps<{ id: number }>()
 const { data: run, isPending, error, refetch } = useRun(() => props.id)
+
+const route = useRoute()
+const router = useRouter()
+useShortcut('b', () => {
+  if (run.value) void router.push({ name: 'Climb', params: { id: run.value.campaign_id }, query: { knob: route.query.knob } })
+})
 
 const goesOn = computed(() => run.value?.live_state === 'open' || run.value?.live_state === 'lost')
 const { data: live } = useLive(
@@ -50,8 +58,8 @@ const own = computed(() => {
   <LoadState :pending="isPending" :error="error" what="The run" @again="refetch">
     <template v-if="run">
       <p class="path quiet">
-        <RouterLink :to="{ name: 'Climb', params: { id: run.campaign_id }, query: { knob: $route.query.knob } }"
-          >Back to the climb</RouterLink
+        <RouterLink :to="{ name: 'Climb', params: { id: run.campaign_id }, query: { knob: route.query.knob } }"
+          >Back to the climb <KeyCap>b</KeyCap></RouterLink
         >
       </p>
       <div class="page-head">

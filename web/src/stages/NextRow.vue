@@ -6,12 +6,14 @@ import { computed, ref, useTemplateRef } from 'vue'
 
 import { useCampaign } from '../api/campaigns'
 import type { Task } from '../api/goal'
+import { useLiveList, useQueue } from '../api/live'
 import { taskButton, useDoTask } from '../composables/useDoTask'
 import { useShortcut } from '../composables/keys'
 import { useProblems } from '../composables/useProblems'
 import { useStageCampaign } from '../composables/useStageCampaign'
 import KeyCap from '../parts/KeyCap.vue'
 import ProblemList from '../parts/ProblemList.vue'
+import { counted } from '../words/format'
 import QuickLine from './QuickLine.vue'
 
 const props = defineProps<{ example: string }>()
@@ -24,9 +26,20 @@ const typing = ref(false)
 const others = ref(false)
 const busy = ref(false)
 const next = computed(() => campaign.value.next)
+const { data: queue } = useQueue(() => campaign.value.id)
+const { data: going } = useLiveList()
+/** While a run of this campaign goes on, its end decides what comes next: nothing is begun beside it. */
+const underWay = computed(() => {
+  const items = queue.value?.items ?? []
+  const left = items.filter((item) => item.state === 'running' || (item.state === 'waiting' && !queue.value?.paused)).length
+  if (left) return `${counted(left, 'run')} of the queue still to come.`
+  const live = going.value?.find((one) => one.campaign_id === campaign.value.id && one.standing.state === 'open')
+  return live ? `${live.workload_name} at ${live.setting_title} is running.` : ''
+})
 
 async function follow(task: Task): Promise<void> {
   if (busy.value) return
+  if (underWay.value && task.act !== 'answer' && task.act !== 'describe') return void message.info(`Not begun: ${underWay.value}`)
   // a step that is being worked out anew may be about to change: nothing is begun that was not on the screen
   const shown = task.title
   busy.value = true
@@ -64,12 +77,15 @@ useShortcut('o', () => (others.value = !others.value))
     />
     <div v-show="!typing" class="row">
       <span class="word">Next</span>
-      <p v-if="next" class="task">
+      <p v-if="underWay" class="task" role="status" data-test="under-way">
+        <strong>{{ underWay }}</strong> <span class="quiet why">What comes next is said when it has ended.</span>
+      </p>
+      <p v-else-if="next" class="task">
         <strong data-test="next-title">{{ next.step.title }}</strong> <span class="quiet why">{{ next.step.why }}</span>
       </p>
       <p v-else class="task warning">{{ campaign.trouble }}</p>
       <span class="acts">
-        <AButton v-if="next" type="primary" :loading="busy" @click="follow(next.step)"
+        <AButton v-if="next && !underWay" type="primary" :loading="busy" @click="follow(next.step)"
           >{{ taskButton(next.step, campaign) }} <KeyCap>a</KeyCap></AButton
         >
         <AButton v-if="next?.instead.length" type="text" :aria-expanded="others" @click="others = !others"
