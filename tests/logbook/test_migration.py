@@ -39,6 +39,8 @@ RENAMED = {
     "load_id",
     "key",
     "chosen_by_trelvo",
+    # what has to be run in one go is run whole
+    "run_minutes",
 }
 
 

@@ -98,7 +98,10 @@ class KnobAdvice:
 
 @dataclass(frozen=True)
 class ProofItem:
-    """What a setting's proof asks for next. school: by which; item: what it is; sure: chance that it holds by now"""
+    """What a setting's proof asks for next. school: by which; item: what it is
+
+    minutes: of a run, None where it ends by itself
+    """
 
     setting_id: int
     school: str
@@ -106,8 +109,9 @@ class ProofItem:
     item: str
     load_id: int | None
     load: str
-    minutes: float
+    minutes: float | None
     minutes_left: float
+    runs: int = 1
 
 
 @dataclass(frozen=True)
@@ -292,11 +296,12 @@ def _with_best(situation: Situation, best: Judged) -> list[Task]:
     proof = situation.proof if situation.proof and situation.proof.setting_id == best.setting_id else None
     if proof and not proof.proved and best.setting_id != situation.stock_id:
         load = f" with {proof.load}" if proof.load else ""
+        how_long = _times(proof.runs) if proof.minutes is None else f"{proof.minutes:.0f} min"
         steps.append(
             Task(
-                "prove", "Prove", f"Prove {best.title}{load}, {proof.minutes:.0f} min.",
+                "prove", "Prove", f"Prove {best.title}{load}, {how_long}.",
                 f"It is the best so far that may meet the goal. {proof.item}; by {proof.school}.",
-                f"{proof.minutes_left:.0f} min are left of this proof.", best.setting_id, None, proof.load_id, 1,
+                f"{proof.minutes_left:.0f} min are left of this proof.", best.setting_id, None, proof.load_id, proof.runs,
                 proof.minutes,
             )
         )  # fmt: skip

@@ -54,10 +54,13 @@ class Item:
     load_id: int | None = None
     runs: int = 1
     run_minutes: float | None = None
+    in_one_go: bool = False
 
     @property
     def minutes_left(self) -> float:
-        return max(0.0, self.needed - self.done) if self.unit == "min" and self.state != "no workload" else 0.0
+        if self.unit != "min" or self.state == "no workload" or self.needed <= self.done:
+            return 0.0
+        return self.needed if self.in_one_go else self.needed - self.done
 
 
 @dataclass(frozen=True)
@@ -178,7 +181,7 @@ def _item(
         state = "no workload"
     if any(run.outcome in FAILURES for run in mine):
         state = "failed"
-    return _with_runs(Item(key, title, why, "min", needed, done, state), load)
+    return _with_runs(Item(key, title, why, "min", needed, done, state, in_one_go=longest), load)
 
 
 def _with_runs(item: Item, load: Load | None) -> Item:

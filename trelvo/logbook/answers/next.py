@@ -132,14 +132,8 @@ def _proof_item(data: CampaignData, best: Judged, titles: Mapping[int, str]) -> 
         if not proved and item is None:
             return None
         return ProofItem(setting.pk, way.school, proved, "", None, "", 0, 0)
-    minutes = item.run_minutes or item.minutes_left / max(item.runs, 1)
+    runs = item.runs if item.run_minutes is None else 1
+    load = titles.get(item.load_id or 0, "")
     return ProofItem(
-        setting.pk,
-        way.school,
-        False,
-        item.title,
-        item.load_id,
-        titles.get(item.load_id or 0, ""),
-        minutes,
-        proof.minutes_left,
+        setting.pk, way.school, False, item.title, item.load_id, load, item.run_minutes, proof.minutes_left, runs
     )

@@ -3259,6 +3259,11 @@ export interface components {
         Item: {
             /** Done */
             done: number;
+            /**
+             * In One Go
+             * @default false
+             */
+            in_one_go: boolean;
             /** Key */
             key: string;
             /** Load Id */
