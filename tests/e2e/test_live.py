@@ -99,7 +99,7 @@ def test_stop_note_and_crash_by_keys(page, shared):
             assert page.get_by_text("Stopped by hand").first.is_visible()
         else:
             page.keyboard.press("x")
-            page.get_by_text("It crashed: how?").wait_for()
+            page.get_by_text("How did it crash?").wait_for()
             page.get_by_role("button", name="Program closed").click()
             page.get_by_role("heading", name="Figures").wait_for()
             assert page.get_by_text("Program closed").first.is_visible()

@@ -1,6 +1,7 @@
 """Every view with the demo data: nothing complains, nothing is cut off sideways, and it works by keyboard."""
 
 import re
+from pathlib import Path
 
 import pytest
 
@@ -24,6 +25,12 @@ VIEWS = [
 ]
 
 
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+SERIOUS = """async () => (await axe.run(document, {resultTypes: ['violations']})).violations
+    .filter(one => ['serious', 'critical'].includes(one.impact))
+    .map(one => `${one.id}: ${one.nodes[0].html.slice(0, 200)}`)"""
+
+
 @pytest.mark.parametrize("view", VIEWS)
 def test_a_view_is_whole(page, demo_address, view):
     page.goto(demo_address + view)
@@ -35,6 +42,12 @@ def test_a_view_is_whole(page, demo_address, view):
         page.set_viewport_size({"width": width, "height": 800})
         # charts follow a moment after the window
         page.wait_for_function("width => document.documentElement.scrollWidth <= width", arg=width)
+    # what someone who cannot see it is told: by axe-core, in both themes
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.evaluate(AXE.read_text())
+    for theme in ("Dim theme", "Light theme"):
+        assert page.evaluate(SERIOUS) == []
+        page.get_by_role("button", name=theme).click()
 
 
 def test_nothing_is_fetched_from_elsewhere(page, demo_address):

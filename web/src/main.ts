@@ -12,6 +12,7 @@ import { createApp } from 'vue'
 
 import { Refusal, whyOf } from './api/client'
 import App from './App.vue'
+import { keepSelectsTold } from './composables/selectAria'
 import { router } from './router'
 
 // The server is most often on this machine: a network that went away, as the browser tells, is no reason to wait.
@@ -34,3 +35,4 @@ app.config.errorHandler = (trouble) => {
   void message.error({ duration: 10, content: `Not done: ${whyOf(trouble)}` })
 }
 app.use(router).use(VueQueryPlugin, { queryClient: queries }).mount('#app')
+keepSelectsTold()

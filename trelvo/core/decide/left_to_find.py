@@ -7,7 +7,7 @@ import numpy as np
 from scipy import special
 
 # From so many values on a line is drawn through them.
-FEWEST_VALUES = 3
+FEWEST_VALUES = 4
 OPTIMISTIC = 0.9
 
 
@@ -16,7 +16,8 @@ def left_to_find(distances: Sequence[float], scores: Sequence[float], hold: floa
 
     distances: from stock, of the settings measured along the knob, stock's included; scores: ln of the goal's measure there,
     higher is better; hold, furthest: distances, the latter as far as it may be with some luck
-    None for fewer than three values. Source: least squares of a straight line; its slope's upper 90 % bound.
+    None for fewer than four values: a line through three says next to nothing of its own error.
+    Source: least squares of a straight line; its slope's upper 90 % bound.
     """
     x, y = np.asarray(distances, dtype=np.float64), np.asarray(scores, dtype=np.float64)
     if np.unique(x).size < FEWEST_VALUES:

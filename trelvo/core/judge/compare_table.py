@@ -289,7 +289,9 @@ def _limit_note(workload: WorkloadFacts, side: Side, comparison: Comparison | No
         return ""
     if comparison.low <= 1 <= comparison.high and abs(math.log(comparison.ratio)) > 0.002:
         return ""
-    return f"{scale.words} ({scale.elasticity:.2f} of the clock's rise)"
+    if scale.words == "against the clock":
+        return "slower although the clock rose"
+    return f"{scale.words}: speed rose {scale.elasticity:.2f} times as much as the clock"
 
 
 def percent(ratio: float, decimals: int = 1) -> str:

@@ -245,7 +245,7 @@ def finish(live_id: int, outcome: Outcome, value: float | None, note: str, now: 
 
 
 def _end(live: LiveRun, outcome: Outcome, value: float | None, why: str, now: datetime) -> None:
-    """Sets the outcome, puts all that came into one series, and lets go of the batches."""
+    """Sets the outcome, puts all that came into one series, and deletes the batches."""
     run = live.run
     sent = sent_of(live, list(live.chunks.all()))
     run.outcome = outcome

@@ -39,7 +39,7 @@ function byKey(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <AModal v-model:open="open" :title="all ? 'What happened?' : 'It crashed: how?'" :footer="null">
+  <AModal v-model:open="open" :title="all ? 'What happened?' : 'How did it crash?'" :footer="null">
     <div tabindex="-1" @keydown="byKey">
       <button v-for="entry in choices" :key="entry.outcome" type="button" class="choice" @click="choose(entry.outcome)">
         <OutcomeMark :outcome="entry.outcome" bare :size="20" />

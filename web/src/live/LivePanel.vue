@@ -91,7 +91,7 @@ useShortcut('m', () => void openNote())
       <div>
         <span class="field-name">Left</span>
         <span class="figure big">{{ span(standing.left_s) }}</span>
-        <span v-if="live.speed > 1" class="quiet real">{{ span(standing.left_real_s) }} of yours at {{ live.speed }}×</span>
+        <span v-if="live.speed > 1" class="quiet real">about {{ span(standing.left_real_s) }} real time</span>
       </div>
       <div class="limiter">
         <span class="field-name">Held back by</span>

@@ -107,7 +107,7 @@ async function go(): Promise<void> {
           v-model="minutes"
           label="Length"
           unit="min"
-          :hint="`${ownMinutes}, its own length`"
+          :hint="`${ownMinutes}, workload default`"
           :trouble="at('minutes')"
         />
       </div>

@@ -51,7 +51,7 @@ export function joined(known: Points[], news: Points[]): Points[] {
 const zip = (channel: Points): [number, number][] => channel.time_s.map((time, index) => [time, channel.values[index]!])
 
 /**
- * A live run as it comes in. Connects again by itself and goes on where it broke off. A page in the background lets go
+ * A live run as it comes in. Connects again by itself and goes on where it broke off. A page in the background closes
  * of the line and catches up when it is looked at: a browser grants one server six lines, and a bench each may be open.
  *
  *   const { points, standing, connected } = useLiveStream(runId)

@@ -32,7 +32,7 @@ async function enter(): Promise<void> {
       <label class="field-name" for="password">Password</label>
       <AInput id="password" v-model:value="password" type="password" autocomplete="current-password" :maxlength="200" />
     </div>
-    <ProblemList :problems="problems" title="Not let in:" />
+    <ProblemList :problems="problems" title="Sign-in failed:" />
     <AButton type="primary" html-type="submit" :loading="isPending">Sign in</AButton>
   </form>
 </template>

@@ -85,8 +85,8 @@ async function save(): Promise<void> {
       <span></span>
       <NumberField v-model="draft.temp" label="Temperature limit" unit="°C" :trouble="at('temp_limit_c')" />
       <NumberField v-model="draft.power" label="Power limit at stock" unit="W" :trouble="at('power_limit_w')" />
-      <NumberField v-model="draft.price" label="What the part costs or would fetch" :trouble="at('price')" />
-      <TextField v-model="draft.currency" label="In which money" :most="8" />
+      <NumberField v-model="draft.price" label="Price or resale value" :trouble="at('price')" />
+      <TextField v-model="draft.currency" label="Currency" :most="8" />
       <h2 class="wide">Weights in the overall gain</h2>
       <NumberField
         v-for="workload in campaign.workloads"
@@ -100,7 +100,7 @@ async function save(): Promise<void> {
         :problems="problems.filter((problem) => !/^(weights\.|smallest|wished|stale|temp|power|price)/.test(problem.where))"
         class="wide"
       />
-      <AButton type="primary" html-type="submit" :loading="isPending" class="wide save">Keep this</AButton>
+      <AButton type="primary" html-type="submit" :loading="isPending" class="wide save">Save</AButton>
     </form>
   </ADrawer>
 </template>

@@ -41,7 +41,7 @@ document.title = 'Practice – Trelvo'
     kept on the same specimen.
   </p>
   <form class="sheet begin" @submit.prevent="begin">
-    <NumberField v-model="seed" label="Specimen" hint="any; left empty: by chance" :trouble="at('seed')" />
+    <NumberField v-model="seed" label="Specimen" hint="blank = random" :trouble="at('seed')" />
     <NumberField v-model="budget" label="Bench time" unit="min" :trouble="at('budget_minutes')" />
     <NumberField v-model="hours" label="Accept one failure in" unit="h" :trouble="at('accepted_hours')" />
     <AButton type="primary" html-type="submit" :loading="beginning">Begin</AButton>

@@ -38,7 +38,7 @@ const rows = (): unknown[][] =>
           <th>Who</th>
           <th class="number">Kept</th>
           <th>Against the best</th>
-          <th>Fails in truth</th>
+          <th>True failure rate</th>
           <th>Risk</th>
           <th class="number">Bench time</th>
           <th class="number">Failures</th>

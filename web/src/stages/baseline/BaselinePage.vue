@@ -64,10 +64,10 @@ useShortcut('w', () => void setSuspectsAside())
         >Set {{ suspects.length }} warm-up {{ suspects.length === 1 ? 'suspect' : 'suspects' }} aside <KeyCap>w</KeyCap></AButton
       >
       <AButton v-if="campaign.enough_said_at" @click="sayEnough({ campaignId: campaign.id, enough: false })"
-        >Not enough after all</AButton
+        >Take that back</AButton
       >
       <AButton v-else-if="stage?.state === 'under way'" @click="sayEnough({ campaignId: campaign.id, enough: true })"
-        >Call it enough</AButton
+        >Accept this baseline</AButton
       >
       <AButton @click="counting = true">What counts</AButton>
     </div>

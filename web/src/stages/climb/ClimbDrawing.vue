@@ -10,7 +10,7 @@ import { inFull, reachOf } from '../../charts/climbPlaces'
 import { savePng, saveSvg } from '../../charts/saveDrawing'
 import { gridTicks } from '../../charts/ticks'
 import OutcomeMark from '../../parts/OutcomeMark.vue'
-import { gain as gainWords, gainRange, knobValue, number, signed } from '../../words/format'
+import { counted, gain as gainWords, gainRange, knobValue, number, signed } from '../../words/format'
 import { type Cell, downloadCsv } from '../../words/tables'
 
 const props = defineProps<{
@@ -126,7 +126,7 @@ const failed = (row: Row): boolean =>
   marksOf(row).some((mark) => mark.outcome !== 'completed' && !String(mark.outcome).startsWith('stopped'))
 
 const labelOf = (row: Row): string => {
-  const parts = [words(row.value), `${marksOf(row).length} runs`]
+  const parts = [words(row.value), counted(marksOf(row).length, 'run')]
   if (row.rung.gain) {
     const { ratio, low, high } = row.rung.gain
     parts.push(low != null && high != null ? `${gainWords(ratio)}, ${gainRange(low, high)}` : gainWords(ratio))
@@ -200,21 +200,23 @@ function csv(): void {
         {{ value === knob.stock ? 'stock' : knobValue(value, knob.stock) }}
       </text>
       <!-- rungs -->
-      <g
-        v-for="row in rows"
-        :key="row.id"
-        :class="['rung', { on: row.id === chosen, failed: failed(row) }]"
-        role="button"
-        tabindex="0"
-        :aria-label="labelOf(row)"
-        :aria-pressed="row.id === chosen"
-        @click="emit('choose', row.id)"
-        @keydown.enter="emit('choose', row.id)"
-        @keydown.space.prevent="emit('choose', row.id)"
-      >
-        <rect v-if="full.has(row.id)" class="hit" :x="0" :y="row.y - 9" :width="width" height="18" />
+      <g v-for="row in rows" :key="row.id" :class="['rung', { on: row.id === chosen, failed: failed(row) }]">
+        <rect
+          class="hit"
+          role="button"
+          tabindex="0"
+          :aria-label="labelOf(row)"
+          :aria-pressed="row.id === chosen"
+          :x="0"
+          :y="row.y - (full.has(row.id) ? 9 : 2)"
+          :width="width"
+          :height="full.has(row.id) ? 18 : 4"
+          @click="emit('choose', row.id)"
+          @keydown.enter="emit('choose', row.id)"
+          @keydown.space.prevent="emit('choose', row.id)"
+        />
         <line class="step" :x1="RAIL" :x2="RAIL + 14" :y1="row.y" :y2="row.y" />
-        <template v-if="full.has(row.id)">
+        <g v-if="full.has(row.id)" aria-hidden="true">
           <OutcomeMark
             v-for="(mark, index) in marksOf(row).slice(0, MOST_MARKS)"
             :key="mark.id"
@@ -243,7 +245,7 @@ function csv(): void {
           <text v-if="row.rung.temp_max_c != null" class="number" :x="width - 8" :y="row.y + 4" text-anchor="end">
             {{ number(row.rung.temp_max_c, 1) }}
           </text>
-        </template>
+        </g>
       </g>
       <!-- the hold line -->
       <g class="hold">
@@ -323,10 +325,11 @@ text {
   fill: var(--ochre);
   font-size: 12px;
 }
-.rung {
-  cursor: pointer;
+.rung > :not(.hit) {
+  pointer-events: none;
 }
 .hit {
+  cursor: pointer;
   fill: transparent;
 }
 .rung:hover .hit,
@@ -334,10 +337,8 @@ text {
   fill: var(--wash);
   fill-opacity: 0.7;
 }
-.rung:focus-visible {
+.hit:focus-visible {
   outline: none !important;
-}
-.rung:focus-visible .hit {
   stroke: var(--petrol);
   stroke-width: 2;
 }

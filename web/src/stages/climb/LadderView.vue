@@ -123,7 +123,7 @@ const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log 
     </ARadio.Group>
     <span class="quiet">{{ found.length }} of {{ ladder.rungs.length }}</span>
   </div>
-  <div class="ladder" :style="{ '--knobs': columns }" role="table" :aria-label="`Ladder of ${workload.name}`">
+  <div class="ladder" :style="{ '--knobs': columns }" role="treegrid" :aria-label="`Ladder of ${workload.name}`">
     <div class="rung-grid top" role="row">
       <span class="knobs" role="columnheader">
         <button v-for="knob in knobs" :key="knob.key" type="button" class="knob" @click="sortBy(knob.key)">

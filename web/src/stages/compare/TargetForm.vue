@@ -62,7 +62,7 @@ async function remove(): Promise<void> {
     <form class="form-grid" @submit.prevent="save">
       <TextField
         v-model="draft.name"
-        label="What is to be caught"
+        label="Target name"
         hint="the next model up, as delivered"
         :most="120"
         :trouble="at('name')"
@@ -96,8 +96,8 @@ async function remove(): Promise<void> {
       </p>
       <ProblemList :problems="problems" title="Not kept:" class="wide" />
       <div class="wide acts">
-        <AButton type="primary" html-type="submit" :loading="isPending">Keep the target</AButton>
-        <AButton v-if="targetId" @click="remove">Take it off</AButton>
+        <AButton type="primary" html-type="submit" :loading="isPending">Save the target</AButton>
+        <AButton v-if="targetId" @click="remove">Remove target</AButton>
       </div>
     </form>
   </ADrawer>

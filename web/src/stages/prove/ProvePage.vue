@@ -154,7 +154,7 @@ async function run(item: Item): Promise<void> {
 <style scoped>
 .choose {
   display: grid;
-  grid-template-columns: minmax(0, 3fr) 200px 200px;
+  grid-template-columns: minmax(0, 1fr) 160px 160px 180px;
   gap: 16px;
   margin-bottom: 16px;
 }

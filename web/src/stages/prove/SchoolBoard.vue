@@ -26,6 +26,11 @@ const amount = (item: Item): string =>
     : item.unit === 'days'
       ? `${item.done} of ${item.needed} days`
       : `${number(item.done, 0)} of ${number(item.needed, 0)} min`
+/** What the button of an item does. */
+const wordsOf = (item: Item): string => {
+  const how = item.run_minutes ? `, ${number(item.run_minutes, 0)} min` : item.runs > 1 ? `, ${item.runs} times` : ''
+  return `${props.campaign.standin ? 'Run' : 'Log'} ${nameOf(item)}${how}`
+}
 </script>
 
 <template>
@@ -42,21 +47,17 @@ const amount = (item: Item): string =>
           {{ item.title }} <span class="figure amount">{{ amount(item) }}</span>
           <div class="quiet small">
             {{ item.why
-            }}<template v-if="item.state === 'no workload'"
-              >; no workload of yours does this: add one to the battery below</template
-            >
+            }}<template v-if="item.state === 'no workload'">; no workload does this yet: add one to the battery below</template>
             <template v-else-if="timed && dropped.has(item.key)">; left out, it does not fit your time</template>
           </div>
         </div>
         <AButton
           v-if="item.load_id && (item.state === 'missing' || item.state === 'under way')"
           size="small"
-          :aria-label="`Run ${nameOf(item)} for ${item.title}`"
+          :aria-label="`${wordsOf(item)} for ${item.title}`"
           @click="$emit('run', item)"
         >
-          {{ campaign.standin ? 'Run' : 'Log' }} {{ nameOf(item)
-          }}<template v-if="item.run_minutes">, {{ number(item.run_minutes, 0) }} min</template
-          ><template v-else-if="item.runs > 1">, {{ item.runs }} times</template>
+          {{ wordsOf(item) }}
         </AButton>
       </li>
     </ul>
