@@ -46,6 +46,8 @@ def test_a_view_is_whole(page, demo_address, view):
     page.set_viewport_size({"width": 1280, "height": 800})
     page.evaluate(AXE.read_text())
     for theme in ("Dim theme", "Light theme"):
+        # colours that are still on their way to the other theme are nobody's
+        page.wait_for_function("document.getAnimations().every(one => one.playState !== 'running')")
         assert page.evaluate(SERIOUS) == []
         page.get_by_role("button", name=theme).click()
 

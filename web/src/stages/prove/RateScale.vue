@@ -46,7 +46,11 @@ const rows = computed(() => [
   <div
     class="scale"
     role="img"
-    :aria-label="rows.map((row) => `${row.name}: ${often(row.high)} to ${often(row.low)}, 90 %`).join('; ')"
+    :aria-label="
+      rows.length === 0
+        ? 'Nothing was run yet.'
+        : rows.map((row) => `${row.name}: ${often(row.high)} to ${often(row.low)}, 90 %`).join('; ')
+    "
   >
     <div v-for="row in rows" :key="row.name" class="row">
       <span class="quiet">{{ row.name }}</span>
