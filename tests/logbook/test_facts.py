@@ -61,7 +61,7 @@ def test_a_campaign_just_made(campaign):
 def test_failures_are_counted_unless_set_aside(campaign, stock, rung, gorge, now):
     log(campaign, stock, gorge, now, 93.6, 93.5)
     failed = log(campaign, rung, gorge, now, None, outcome="machine down")[0]
-    assert standing_of(fresh(campaign)).stages[2].note == "1 setting tried, 1 failed."
+    assert standing_of(fresh(campaign)).stages[2].note == "0 of 2 knobs at the hold; 1 setting tried, 1 failed."
     set_aside(failed, "the supply's plug came loose", now)
     assert standing_of(fresh(campaign)).stages[2].state == "to do"
 
