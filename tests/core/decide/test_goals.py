@@ -38,7 +38,7 @@ def test_numbers_that_cannot_be_are_named():
 
 def test_a_goal_that_contradicts_itself_is_told_why():
     budget = terms_from("power budget", {"most_power_w": 20.0})
-    assert contradictions(budget, idle_w=25.0) == ["The budget of 20 W is no more than what is drawn at rest (25 W)."]
+    assert contradictions(budget, idle_w=25.0) == ["The budget of 20 W is no more than an everyday task draws (25 W)."]
     assert contradictions(usual_terms("power budget"))[0].startswith("The power budget has no watts yet")
     assert contradictions(terms_from("frame rate", {"frames": 144.0}), [Cap("Show", 120.0)]) == [
         "144 fps cannot show on Show, which is capped at 120 fps."

@@ -120,13 +120,13 @@ def contradictions(
 ) -> list[str]:
     """Why the goal cannot be reached as it stands, one sentence each; empty where nothing speaks against it.
 
-    caps: capped workloads; idle_w: what the machine draws at rest; room_c: of the newest runs
+    caps: capped workloads; idle_w: the least it was seen to draw in an everyday task; room_c: of the newest runs
     """
     found = []
     if terms.goal == "power budget" and terms.most_power_w is None:
         found.append("The power budget has no watts yet: nothing can meet it until it has.")
     if terms.most_power_w is not None and idle_w is not None and terms.most_power_w <= idle_w:
-        found.append(f"The budget of {terms.most_power_w:g} W is no more than what is drawn at rest ({idle_w:.0f} W).")
+        found.append(f"The budget of {terms.most_power_w:g} W is no more than an everyday task draws ({idle_w:.0f} W).")
     for cap in caps:
         if terms.frames is not None and terms.frames > cap.fps:
             found.append(f"{terms.frames:g} fps cannot show on {cap.workload}, which is capped at {cap.fps:g} fps.")

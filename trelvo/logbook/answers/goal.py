@@ -154,7 +154,7 @@ def _targets(data: CampaignData) -> dict[int, float]:
 def _against(data: CampaignData, terms: Terms, every: Sequence[RunFacts]) -> list[str]:
     caps = [Cap(one.name, one.cap_fps) for one in data.workloads if one.cap_fps]
     rooms = [run.room_c for run in every if run.room_c is not None]
-    at_rest = {one.pk for one in data.known_variants if one.kind == "everyday" and "idle" in one.name.casefold()}
-    idle = [run.power_w for run in every if run.workload_id in at_rest and run.power_w is not None]
-    lowest = min(idle, default=math.nan)
+    everyday = {one.pk for one in data.known_variants if one.kind == "everyday"}
+    least = [run.power_w for run in every if run.workload_id in everyday and run.power_w is not None]
+    lowest = min(least, default=math.nan)
     return contradictions(terms, caps, None if math.isnan(lowest) else lowest, rooms[-1] if rooms else None)
