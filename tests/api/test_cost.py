@@ -15,7 +15,7 @@ from trelvo.logbook.models import Campaign
 MOST = 10
 OF_A_CAMPAIGN = (
     "", "/ladder", "/baseline", "/climb", "/climb/plan", "/proof", "/compare", "/settings", "/runs", "/queue", "/guard-rails",
-    "/sides",
+    "/sides", "/tonight?minutes=300",
 )  # fmt: skip
 
 

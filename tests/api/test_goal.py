@@ -87,3 +87,27 @@ def test_every_answer_tells_the_same_step(client, story):
                 advice["value"],
             )
             assert climbs[0]["minutes"] == advice["minutes"]
+        tonight = client.get(f"/api/campaigns/{pk}/tonight", {"minutes": 60}).json()
+        assert tonight["first"] == step["step"]["title"]
+
+
+def test_an_evening_with_its_clock_times_and_as_a_calendar(client, campaign, stock, gorge):
+    asked = {"minutes": 60, "begin": "2026-05-03T20:00:00+02:00"}
+    plan = client.get(f"/api/campaigns/{campaign.pk}/tonight", asked).json()
+    baseline = plan["stretches"][0]
+    assert (plan["begins_at"], baseline["stage"]) == ("2026-05-03T20:00:00+02:00", "Baseline")
+    # three runs of each workload, a minute to set up each
+    runs = 3 * sum(one.minutes + 1 for one in campaign.workloads.all())
+    assert baseline["minutes"] == pytest.approx(min(runs, 60), abs=8)
+    answer = client.get(f"/api/campaigns/{campaign.pk}/tonight.ics", asked)
+    assert answer["Content-Type"].startswith("text/calendar")
+    text = answer.content.decode()
+    assert text.count("BEGIN:VEVENT") == len(plan["stretches"])
+    assert "DTSTART:20260503T180000Z" in text
+
+
+@pytest.mark.parametrize("minutes", ["0", "3", "100000", "many"])
+def test_a_time_that_is_no_evening_is_refused(client, campaign, minutes):
+    answer = client.get(f"/api/campaigns/{campaign.pk}/tonight", {"minutes": minutes})
+    assert answer.status_code == 422
+    assert answer.json()["problems"][0]["where"] == "minutes"

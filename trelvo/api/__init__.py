@@ -29,6 +29,7 @@ from trelvo.api import (
     settings,
     standin,
     targets,
+    tonight,
     trade_off,
     what_counts,
 )
@@ -38,7 +39,7 @@ api = NinjaAPI(title="Trelvo", version="1", docs_url=None)
 register_errors(api)
 for module in (
     health, instruments, rigs, campaigns, logbook, settings, runs, baseline, ladder, logs, compare, what_counts, targets,
-    claims, files, standin, goal, trade_off, climb, proof, quick_line, practice, live, live_stream, queue, bench,
+    claims, files, standin, goal, tonight, trade_off, climb, proof, quick_line, practice, live, live_stream, queue, bench,
     bench_tokens, session,
 ):  # fmt: skip
     api.add_router("", module.router)

@@ -18,6 +18,7 @@ export const router = createRouter({
         { path: 'baseline', name: 'Baseline', component: () => import('./stages/baseline/BaselinePage.vue') },
         { path: 'compare', name: 'Compare', component: () => import('./stages/compare/ComparePage.vue') },
         { path: 'prove', name: 'Prove', component: () => import('./stages/prove/ProvePage.vue') },
+        { path: 'tonight', name: 'Tonight', component: () => import('./stages/tonight/TonightPage.vue') },
         { path: 'climb', name: 'Climb', component: () => import('./stages/climb/ClimbPage.vue') },
       ],
     },

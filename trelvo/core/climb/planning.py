@@ -15,7 +15,7 @@ from trelvo.core.climb.edge import (
     edge_posterior,
     failures_per_h,
 )
-from trelvo.core.climb.policy import HANDLING_MINUTES, Policy, check_climb
+from trelvo.core.climb.policy import HANDLING_MINUTES, Policy, check_climb, values_of
 from trelvo.core.climb.strategies import advise_checked
 from trelvo.core.climb.trials import Trial
 
@@ -38,12 +38,26 @@ class Minutes:
 
 
 @dataclass(frozen=True)
+class Held:
+    """Where a knob is held at the end: the middle, and between what four in five cases lie, nearest stock first."""
+
+    likely: float
+    near: float
+    far: float
+
+
+@dataclass(frozen=True)
 class ClimbPlan:
-    """A climb to its hold from here: minutes with restarts, failures and tests to expect."""
+    """A climb to its hold from here: minutes with restarts, failures and tests to expect, and where it is held afterwards.
+
+    finished: in how many cases it ends by itself rather than with the time
+    """
 
     minutes: Minutes
     failures: float
     tests: float
+    hold: Held
+    finished: float
 
 
 def plan_climb(
@@ -60,23 +74,37 @@ def plan_climb(
     belief = edge_posterior(EdgeModel.of(knob, policy.steepness, COARSE_GRID), trials)
     trials = added_up(trials)
     belief = replace(belief, trials=tuple(trials))
-    spent, failures, tests = [], [], []
+    values = values_of(knob, policy)
+    spent, failures, tests, held, ended = [], [], [], [], []
     for place in rng.choice(belief.weight.size, size=draws, p=belief.weight):
         known, left, minutes, failed = belief, policy.minutes_left, 0.0, 0
         for _ in range(MOST_TESTS):
             advice = advise_checked(knob, known.trials, replace(policy, minutes_left=left), belief=known)
-            if advice.act == "hold" or advice.minutes > left:
+            if advice.act == "hold":
                 break
             at = _fails_after(belief, int(place), belief.distance(advice.value), rng)
             fails = at < advice.minutes
             known = after_trial(known, Trial(advice.value, min(at, advice.minutes), fails))
             cost = min(at, advice.minutes) + policy.restart_minutes * fails + HANDLING_MINUTES
             minutes, left, failed = minutes + cost, max(0.0, left - cost), failed + fails
+        else:
+            advice = advise_checked(knob, known.trials, replace(policy, minutes_left=0.0), belief=known)
         spent.append(minutes)
         failures.append(failed)
         tests.append(len(known.trials) - len(trials))
+        held.append(values.index(advice.value))
+        # what ends for want of time would go on with more of it
+        without_end = replace(policy, minutes_left=math.inf)
+        ended.append(advise_checked(knob, known.trials, without_end, belief=known).act == "hold")
+    near, middle, far = (values[round(place)] for place in np.quantile(held, [0.1, 0.5, 0.9]))
     low, likely, high = np.quantile(spent, [0.1, 0.5, 0.9])
-    return ClimbPlan(Minutes(float(likely), float(low), float(high)), float(np.mean(failures)), float(np.mean(tests)))
+    return ClimbPlan(
+        Minutes(float(likely), float(low), float(high)),
+        float(np.mean(failures)),
+        float(np.mean(tests)),
+        Held(middle, near, far),
+        float(np.mean(ended)),
+    )
 
 
 def _fails_after(belief: EdgePosterior, place: int, distance: float, rng: np.random.Generator) -> float:

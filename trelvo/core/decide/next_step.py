@@ -163,11 +163,11 @@ def _open_steps(situation: Situation) -> list[Task]:
     if blocking:
         return [_stock(blocking, situation.stock_id)]
     steps: list[Task] = []
-    todo = [knob for knob in situation.knobs if not knob.done]
-    worthless = [knob for knob in todo if knob.to_find is not None and knob.to_find < situation.smallest_gain]
-    climbs = [_climb(knob) for knob in todo if knob not in worthless]
+    worth = worth_climbing(situation)
+    worthless = [knob for knob in situation.knobs if not knob.done and knob not in worth]
+    climbs = [_climb(knob) for knob in worth]
     at_hold = _at_the_hold(situation)
-    best = _best(situation)
+    best = best_of(situation)
     if best is not None and best.standing == "meets it" and situation.enough:
         return [*_with_best(situation, best), *climbs[:1]]
     if at_hold:
@@ -283,7 +283,16 @@ def _at_the_hold(situation: Situation) -> Task | None:
     return None
 
 
-def _best(situation: Situation) -> Judged | None:
+def worth_climbing(situation: Situation) -> list[KnobAdvice]:
+    """Knobs that are not at their hold and have, as far as is known, as much to find as matters."""
+    return [
+        knob
+        for knob in situation.knobs
+        if not knob.done and (knob.to_find is None or knob.to_find >= situation.smallest_gain)
+    ]
+
+
+def best_of(situation: Situation) -> Judged | None:
     """The best setting that meets the goal or may."""
     able = [one for one in situation.judged if one.standing in ("meets it", "may meet it") and one.measure is not None]
     return able[0] if able else None

@@ -21,6 +21,7 @@ class KnobClimb:
 
     knob: Knob
     line: Line
+    policy: Policy
     advice: Advice
     why: str
     tried: int
@@ -87,7 +88,7 @@ def _climb_of(data: CampaignData, knob: Knob, line: Line, policy: Policy, goal: 
         hold = advice.value if advice.act == "hold" else highest_hold(belief, under_top, values_of(knob, under_top))
         furthest = min(abs(belief.edge_at(0.95) - knob.stock), abs(values_of(knob, under_top)[-1] - knob.stock))
         to_find = _to_find(data, line, goal, abs(hold - knob.stock), furthest)
-    return KnobClimb(knob, line, advice, why_then(knob, data.campaign.goal), tried, hold, to_find)
+    return KnobClimb(knob, line, policy, advice, why_then(knob, data.campaign.goal), tried, hold, to_find)
 
 
 def _to_find(data: CampaignData, line: Line, goal: GoalView, hold: float, furthest: float) -> float | None:

@@ -27,10 +27,13 @@ from trelvo.logbook.rows.lookups import titles_of
 
 def next_of(data: CampaignData, standing: Standing, minutes: float | None = None) -> NextStep:
     """The one step of a campaign. standing: what its description and baseline still lack"""
-    return next_step(_situation(data, standing, minutes))
+    return next_step(situation_of(data, standing, minutes))
 
 
-def _situation(data: CampaignData, standing: Standing, minutes: float | None) -> Situation:
+def situation_of(
+    data: CampaignData, standing: Standing, minutes: float | None = None, far_ahead: bool = False
+) -> Situation:
+    """What the next step hangs on. far_ahead: also what comes into it only when what blocks it is done"""
     titles = titles_of(data.testable)
     settings = {one.pk: one for one in data.settings}
     run_minutes = {one.pk: one.minutes for one in data.testable}
@@ -53,7 +56,8 @@ def _situation(data: CampaignData, standing: Standing, minutes: float | None) ->
         minutes=run_minutes,
         runs_at=_runs_at(data),
     )
-    if begun.missing or begun.unanswered or any(not one.coarse for one in begun.short):
+    blocked = begun.unanswered or any(not one.coarse for one in begun.short)
+    if begun.missing or (blocked and not far_ahead):
         return begun
     goal, climbs = goal_view(data), climbs_of(data, minutes)
     marks = {one.fingerprint: one.pk for one in data.settings}

@@ -836,6 +836,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/tonight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Tonight
+         * @description What fits into the minutes there are, in order, with clock times, and what is known afterwards.
+         */
+        get: operations["trelvo_api_tonight_show_tonight"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/trade-off": {
         parameters: {
             query?: never;
@@ -1778,6 +1798,21 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /**
+         * Ahead
+         * @description Work for which there is no time. minutes: what it would take, None where that is not known yet; begun: in part
+         */
+        Ahead: {
+            /**
+             * Begun
+             * @default false
+             */
+            begun: boolean;
+            /** Minutes */
+            minutes: number | null;
+            /** Title */
+            title: string;
+        };
         /** Archived */
         Archived: {
             /** Archived */
@@ -2348,11 +2383,16 @@ export interface components {
         };
         /**
          * ClimbPlan
-         * @description A climb to its hold from here: minutes with restarts, failures and tests to expect.
+         * @description A climb to its hold from here: minutes with restarts, failures and tests to expect, and where it is held afterwards.
+         *
+         *     finished: in how many cases it ends by itself rather than with the time
          */
         ClimbPlan: {
             /** Failures */
             failures: number;
+            /** Finished */
+            finished: number;
+            hold: components["schemas"]["Held"];
             minutes: components["schemas"]["Minutes"];
             /** Tests */
             tests: number;
@@ -2657,6 +2697,16 @@ export interface components {
         Enough: {
             /** Enough */
             enough: boolean;
+        };
+        /**
+         * EveningAsked
+         * @description minutes: bench time there is; begin: when it begins, now where left out
+         */
+        EveningAsked: {
+            /** Begin */
+            begin?: string | null;
+            /** Minutes */
+            minutes: number;
         };
         /**
          * Expected
@@ -3116,6 +3166,18 @@ export interface components {
         Health: {
             /** Status */
             status: string;
+        };
+        /**
+         * Held
+         * @description Where a knob is held at the end: the middle, and between what four in five cases lie, nearest stock first.
+         */
+        Held: {
+            /** Far */
+            far: number;
+            /** Likely */
+            likely: number;
+            /** Near */
+            near: number;
         };
         /**
          * InstrumentIn
@@ -5012,6 +5074,50 @@ export interface components {
             strategy: "fixed steps" | "coarse then fine" | "halving" | "by the numbers";
         };
         /**
+         * Stretch
+         * @description Work of one kind in one go, with its clock times.
+         *
+         *     ends_early, ends_late: four in five cases end between them; counted: what its minutes are made of, in words
+         *     whole: false where only part of it fits; known: what is known afterwards
+         */
+        Stretch: {
+            /**
+             * Begins At
+             * Format: date-time
+             */
+            begins_at: string;
+            /** Counted */
+            counted: string;
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+            /**
+             * Ends Early
+             * Format: date-time
+             */
+            ends_early: string;
+            /**
+             * Ends Late
+             * Format: date-time
+             */
+            ends_late: string;
+            /** Known */
+            known: string;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "Prepare" | "Baseline" | "Climb" | "Prove" | "Compare" | "Keep";
+            /** Title */
+            title: string;
+            /** Whole */
+            whole: boolean;
+        };
+        /**
          * Summary
          * @description Repeats of one workload at one setting. Values in the workload's unit; interval = Student t on the mean.
          *
@@ -5284,6 +5390,34 @@ export interface components {
             name: string;
             /** Revoked At */
             revoked_at: string | null;
+        };
+        /**
+         * Tonight
+         * @description The plan of an evening. first: the next step, in its own words; free_minutes: left over when all is done
+         *
+         *     end: what the evening leads to, in one sentence
+         */
+        Tonight: {
+            /**
+             * Begins At
+             * Format: date-time
+             */
+            begins_at: string;
+            /** End */
+            end: string;
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+            /** First */
+            first: string;
+            /** Free Minutes */
+            free_minutes: number;
+            /** Not Tonight */
+            not_tonight: components["schemas"]["Ahead"][];
+            /** Stretches */
+            stretches: components["schemas"]["Stretch"][];
         };
         /**
          * TradeOffOut
@@ -7388,6 +7522,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_tonight_show_tonight: {
+        parameters: {
+            query: {
+                minutes: number;
+                begin?: string | null;
+            };
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tonight"];
                 };
             };
             /** @description Not Found */

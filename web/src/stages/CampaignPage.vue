@@ -46,6 +46,7 @@ provide(openLiveKey, openLive)
 for (const [stage, key] of Object.entries(stageKeys))
   useShortcut(key, () => router.push({ name: stage, params: { id: props.id } }))
 useShortcut('n', () => openForm())
+useShortcut('e', () => router.push({ name: 'Tonight', params: { id: props.id } }))
 useShortcut('l', () => openLive())
 /** The other stages' code is fetched while nothing else is to be done, so that a click on one only asks for its answer. */
 onMounted(() => {
@@ -84,6 +85,7 @@ const lineExample = computed(() => {
             >{{ campaign.goal_words }}</RouterLink
           >
           <span class="more">
+            <RouterLink class="evening" :to="{ name: 'Tonight', params: { id } }">Tonight <KeyCap>e</KeyCap></RouterLink>
             <AButton v-if="campaign.standin" size="small" @click="openLive()">Run on the stand-in <KeyCap>l</KeyCap></AButton>
             <AButton size="small" @click="openForm()">Log a run <KeyCap>n</KeyCap></AButton>
           </span>
@@ -127,6 +129,12 @@ const lineExample = computed(() => {
 .more {
   display: flex;
   gap: 8px;
+  align-items: baseline;
+}
+.evening {
+  padding: 0 8px;
+  color: var(--ink);
+  white-space: nowrap;
 }
 .best {
   display: flex;

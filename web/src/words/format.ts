@@ -71,6 +71,17 @@ export function day(iso: string): string {
   return new Intl.DateTimeFormat(undefined, { dateStyle: 'medium' }).format(new Date(iso))
 }
 
+/** The time of day, in the reader's own zone. */
+export function clock(iso: string): string {
+  return new Intl.DateTimeFormat(undefined, { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }).format(new Date(iso))
+}
+
+/** Minutes as people say them: 42 min, 2 h 05 min. */
+export function minutesWords(minutes: number): string {
+  const whole = Math.round(minutes)
+  return whole < 60 ? `${whole} min` : `${Math.floor(whole / 60)} h ${String(whole % 60).padStart(2, '0')} min`
+}
+
 /** Seconds as minutes and seconds. */
 export function span(seconds: number | null | undefined): string {
   if (seconds === null || seconds === undefined) return '–'

@@ -1,0 +1,60 @@
+"""What fits into an evening: the situation from the campaign's rows, and the core's plan of it."""
+
+from datetime import datetime
+
+import numpy as np
+
+from trelvo.core.climb.policy import below_top
+from trelvo.core.climb.score_top import first_top, score_top
+from trelvo.core.decide.next_step import Situation, best_of, worth_climbing
+from trelvo.core.decide.tonight import ClimbAhead, ProofAhead, Tonight, plan_tonight
+from trelvo.core.prove.schools import Proof, prove
+from trelvo.logbook.answers.climb_line import scores_along
+from trelvo.logbook.answers.climbs import KnobClimb, climbs_of
+from trelvo.logbook.answers.goal import terms_of, way_of
+from trelvo.logbook.answers.next import situation_of
+from trelvo.logbook.answers.proof import proof_by
+from trelvo.logbook.answers.standing import standing_of
+from trelvo.logbook.rows.campaign_data import CampaignData
+
+
+def tonight_of(data: CampaignData, begins_at: datetime, minutes: float) -> Tonight:
+    """The plan of the minutes there are. The same draws whenever it is asked: it changes only with what is known."""
+    situation = situation_of(data, standing_of(data), far_ahead=True)
+    climbs = {} if situation.missing else {one.knob.key: _ahead(data, one) for one in climbs_of(data)}
+    proof = [] if situation.missing else _proof(data, situation)
+    return plan_tonight(situation, climbs, proof, begins_at, minutes, np.random.default_rng(1))
+
+
+def _ahead(data: CampaignData, one: KnobClimb) -> ClimbAhead:
+    top = score_top(one.knob, first_top(one.knob, scores_along(data, one.line)))
+    return ClimbAhead(one.knob, tuple(one.line.trials), below_top(one.knob, one.policy, top))
+
+
+def _proof(data: CampaignData, situation: Situation) -> list[ProofAhead]:
+    """What the best setting still lacks by the school of choice; where knobs are still climbed, what any setting will need.
+
+    By the numbers a setting at its hold is believed already: the climb is its proof.
+    """
+    way, terms, best = way_of(data.campaign), terms_of(data.campaign), best_of(situation)
+    loads = {one.pk: one.as_load() for one in data.testable}
+    proof: Proof | None = None
+    if not worth_climbing(situation) or (best and best.standing == "meets it" and situation.enough):
+        setting = next((one for one in data.settings if best and one.pk == best.setting_id), None)
+        proof = proof_by(data, setting, way.school, terms) if setting and setting.values else None
+    elif way.school != "by the numbers":
+        proof = prove(way.school, [], list(loads.values()))
+    if proof is None:
+        return []
+    found, before = [], 0.0
+    for item in proof.items:
+        if not item.minutes_left or item.load_id not in loads:
+            continue
+        each = item.run_minutes or loads[item.load_id].minutes
+        if item.in_one_go:
+            # what was run in one go counts in the longer stretch as well
+            before = each
+        elif before and item.run_minutes and before < each:
+            each, before = each - before, 0.0
+        found.append(ProofAhead(item.title, item.runs, each, not item.in_one_go))
+    return found
