@@ -35,6 +35,21 @@ def test_a_goal_is_told_with_every_setting_judged(client, measured):
     assert {one["key"]: one["state"] for one in first["conditions"]}["improves"] == "shown"
 
 
+def test_a_goal_is_tried_before_it_is_taken_over(client, measured):
+    def tried(goal, **terms):
+        body = {"goal": goal, "terms": terms}
+        return client.post(f"/api/campaigns/{measured.pk}/goal/try", body, content_type="application/json")
+
+    held = tried("frame rate", frames=95, low_frames=None).json()
+    assert (held["meets"] + held["may"], "95 fps held" in held["words"]) == (1, True)
+    assert tried("frame rate", frames=120, low_frames=None).json()["may"] == 0
+    assert "frames" in held["changeable"]
+    refused = tried("power budget", most_power_w=-3)
+    assert (refused.status_code, refused.json()["problems"][0]["where"]) == (422, "most_power_w")
+    measured.refresh_from_db()
+    assert (measured.goal, measured.terms) == ("speed", {})
+
+
 def test_another_goal_judges_the_same_runs_anew(client, measured):
     changed = put(client, measured, "goal", {"goal": "power budget", "aim": "one socket"}).json()
     assert (changed["goal"], changed["aim"]) == ("power budget", "one socket")

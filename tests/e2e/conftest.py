@@ -105,6 +105,18 @@ def small_campaign(address: str) -> int:
     return ask(f"{address}/api/campaigns", body)["id"]
 
 
+def describe(page: Page, campaign: str, rig: str, workload: str, minutes: str = "1") -> None:
+    """Goes through the steps of a new campaign of one knob and one workload; all but the last press of a button."""
+    page.get_by_label("Name of the campaign").fill(campaign)
+    page.get_by_role("button", name="Next: Rig").click()
+    page.get_by_label("Name of the rig").fill(rig)
+    page.get_by_role("button", name="Next: Knobs").click()
+    page.get_by_role("button", name="Core clock", exact=True).click()
+    page.get_by_role("button", name="Next: Workloads").click()
+    page.locator(".workload").get_by_label("Name").fill(workload)
+    page.get_by_label("Minutes a run").fill(minutes)
+
+
 def choose(page: Page, label: str, option: str) -> None:
     """Chooses an option of a drop-down by the words on the screen."""
     field = page.get_by_label(label, exact=True).last

@@ -4,6 +4,7 @@ import re
 
 import pytest
 
+from tests.e2e.conftest import describe
 from tests.e2e.test_main_job import log_run
 from tests.server.process import ask
 
@@ -90,10 +91,7 @@ def test_a_baseline_of_an_earlier_fitting_is_a_trap(page, demo_address):
 
 def test_a_baseline_with_a_cold_first_run(page, empty_address):
     page.goto(f"{empty_address}/new")
-    page.get_by_label("Name of the campaign").fill("Cold start")
-    page.get_by_label("Name of the rig").fill("Bench")
-    page.locator(".workload").get_by_label("Name").fill("Gorge")
-    page.get_by_label("Minutes a run").fill("1")
+    describe(page, "Cold start", "Bench", "Gorge")
     page.get_by_role("button", name="Create the campaign").click()
     page.get_by_text("No run yet.").wait_for()
     for value in ("90.4", "93.6", "93.5", "93.9", "93.7"):

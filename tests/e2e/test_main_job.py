@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from tests.e2e.conftest import choose
+from tests.e2e.conftest import choose, describe
 
 STOCK, LOWER, UPPER = [93.61, 93.48, 94.05], [96.8, 96.5], [98.9]
 
@@ -50,16 +50,18 @@ def add_rung(page, steps):
 
 def test_from_an_empty_logbook_to_a_gain(page, empty_address, tmp_path):
     page.goto(empty_address)
-    page.get_by_role("button", name="Describe the first campaign").click()
+    page.get_by_role("link", name="Describe the first campaign").click()
 
     # a form with an impossible value says which and why
-    page.get_by_label("Name of the campaign").fill("Tower card")
-    page.get_by_label("Name of the rig").fill("Dome bench")
+    describe(page, "Tower card", "Dome bench", "Gorge flythrough", "1,5")
+    page.get_by_role("navigation", name="Steps of the description").get_by_role("button", name="Rig").click()
     page.get_by_label("Part 1: maker and model").fill("Card of the tower")
     page.get_by_label("Driver").fill("41.2")
+    page.get_by_role("button", name="Next: Knobs").click()
     page.get_by_label("Smallest step").fill("0")
-    page.locator(".workload").get_by_label("Name").fill("Gorge flythrough")
-    page.get_by_label("Minutes a run").fill("1,5")
+    # what was typed is still there after a reload
+    page.reload()
+    assert page.get_by_label("Smallest step").input_value() == "0"
     page.get_by_role("button", name="Create the campaign").click()
     page.locator(".knob .field-trouble", has_text="never reaches another value").wait_for()
     page.get_by_label("Smallest step").fill("15")

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.e2e.conftest import choose, small_campaign
+from tests.e2e.conftest import choose, describe, small_campaign
 from tests.e2e.test_main_job import add_rung, log_run
 
 UNNAMED = """() => [...document.querySelectorAll('input:not([type=hidden]), select, textarea, button, a[href]')]
@@ -50,11 +50,8 @@ def test_long_names_are_wrapped_and_not_cut(page, empty_address):
     long = "Winter" + "nightsky" * 12
     page.set_viewport_size({"width": 820, "height": 1000})
     page.goto(f"{empty_address}/new")
-    page.get_by_label("Name of the campaign").fill(long)
-    page.get_by_label("Name of the rig").fill(long)
-    page.locator(".workload").get_by_label("Name").fill(long)
+    describe(page, long, long, long)
     page.get_by_label("Option preset").fill(long)
-    page.get_by_label("Minutes a run").fill("1")
     page.get_by_role("button", name="Create the campaign").click()
     page.get_by_text("No run yet.").wait_for()
     for view in ("/campaigns/1/baseline", "/campaigns/1/prepare", "/campaigns/1/climb", "/"):

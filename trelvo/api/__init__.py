@@ -20,6 +20,7 @@ from trelvo.api import (
     logbook,
     logs,
     practice,
+    presets,
     proof,
     queue,
     quick_line,
@@ -38,7 +39,7 @@ from trelvo.api.errors import register_errors
 api = NinjaAPI(title="Trelvo", version="1", docs_url=None)
 register_errors(api)
 for module in (
-    health, instruments, rigs, campaigns, logbook, settings, runs, baseline, ladder, logs, compare, what_counts, targets,
+    health, instruments, rigs, presets, campaigns, logbook, settings, runs, baseline, ladder, logs, compare, what_counts, targets,
     claims, files, standin, goal, tonight, trade_off, climb, proof, quick_line, practice, live, live_stream, queue, bench,
     bench_tokens, session,
 ):  # fmt: skip

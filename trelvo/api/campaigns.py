@@ -11,12 +11,10 @@ from pydantic import Field
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb
 from trelvo.api.instruments import InstrumentOut
-from trelvo.api.rigs import FittingOut, RigIn, WorkloadOut, fitting_out, workloads_out
+from trelvo.api.rigs import FittingOut, RigIn, WorkloadIn, WorkloadOut, fitting_out, workloads_out
 from trelvo.core.base.figures import Part as FigurePart
 from trelvo.core.base.knobs import Knob, Role, guess_role
-from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.base.workloads import Measure
 from trelvo.core.decide.goals import Terms
 from trelvo.core.decide.judging import GoalMeasure, Standing
 from trelvo.core.decide.next_step import NextStep
@@ -28,7 +26,6 @@ from trelvo.core.measure.looking import Drawn
 from trelvo.exchange.quick_line.logging import begin_line
 from trelvo.logbook.acts.campaigns import (
     Going,
-    WorkloadDraft,
     add_knob,
     add_workload,
     archive,
@@ -69,23 +66,6 @@ class KnobIO(Schema):
         return Knob(
             self.key, self.name, self.unit, self.stock, self.step, self.low, self.high, self.away, role, self.part
         )
-
-
-class WorkloadIn(Schema):
-    name: str = Field(min_length=1, max_length=120)
-    measure: Measure
-    unit: str = Field(min_length=1, max_length=20)
-    higher_is_better: bool
-    minutes: float
-    options: dict[str, str] = Field(default_factory=dict, max_length=20)
-    cap_fps: float | None = None
-    kind: LoadKind = "title"
-    parts: list[Part] = Field(default_factory=list, max_length=10)
-    techniques: list[Technique] = Field(default_factory=list, max_length=10)
-
-    def draft(self) -> WorkloadDraft:
-        fields = self.dict() | {"parts": tuple(self.parts), "techniques": tuple(self.techniques)}
-        return WorkloadDraft(**fields)
 
 
 class CampaignIn(Schema):

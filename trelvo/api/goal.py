@@ -1,4 +1,5 @@
 from dataclasses import asdict
+from typing import cast
 
 from django.http import HttpRequest
 from ninja import Router, Schema
@@ -8,11 +9,11 @@ from trelvo.api.campaigns import CampaignOut, campaign_out
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb
 from trelvo.core.climb.policy import Strategy
-from trelvo.core.decide.goals import CHANGEABLE
+from trelvo.core.decide.goals import ALWAYS, CHANGEABLE, GoalWord, Terms
 from trelvo.core.decide.next_step import NextStep
 from trelvo.core.decide.way import Way
 from trelvo.core.prove.schools import School
-from trelvo.logbook.acts.goal import set_goal, set_terms, set_way
+from trelvo.logbook.acts.goal import set_goal, set_terms, set_way, with_terms
 from trelvo.logbook.answers.goal import GoalView, goal_view, terms_of, way_of
 from trelvo.logbook.answers.next import next_of
 from trelvo.logbook.answers.standing import standing_of
@@ -43,8 +44,32 @@ class TermsIn(Schema):
 
 
 class GoalIn(Schema):
+    """name: the campaign's; it stays where it is left out"""
+
     goal: Goal
     aim: str = Field("", max_length=300)
+    name: str | None = Field(None, max_length=160)
+
+
+class GoalTryIn(Schema):
+    goal: Goal
+    terms: TermsIn
+
+
+class GoalTried(Schema):
+    """What another goal, or other numbers, would say of the settings that were run; nothing is changed.
+
+    meets, may: how many settings would meet it, and how many may; terms: the numbers in full
+    """
+
+    goal: Goal
+    words: str
+    far: str
+    against: list[str]
+    meets: int
+    may: int
+    terms: Terms
+    changeable: list[str]
 
 
 class WayIn(Schema):
@@ -65,8 +90,31 @@ def show_goal(request: HttpRequest, campaign_id: int) -> GoalAnswer:
 
 @router.put("/campaigns/{int:campaign_id}/goal", response={200: CampaignOut, 404: Problems, 422: Problems})
 def change_goal(request: HttpRequest, campaign_id: int, body: GoalIn) -> CampaignOut:
-    """What the campaign is for."""
-    return campaign_out(set_goal(found_campaign(campaign_id), body.goal, body.aim))
+    """What the campaign is for, and what it is called."""
+    return campaign_out(set_goal(found_campaign(campaign_id), body.goal, body.aim, body.name))
+
+
+@router.post("/campaigns/{int:campaign_id}/goal/try", response={200: GoalTried, 404: Problems, 422: Problems})
+def try_goal(request: HttpRequest, campaign_id: int, body: GoalTryIn) -> GoalTried:
+    """What a goal and its numbers would say, before they are taken over. Numbers it does not ask for are passed over."""
+    data = found_climb(campaign_id)
+    data.campaign.goal = body.goal
+    changeable = CHANGEABLE[cast(GoalWord, body.goal.value)]
+    known = {*changeable, *ALWAYS}
+    said = {word: value for word, value in body.terms.dict(exclude_unset=True).items() if word in known}
+    data.campaign.terms = with_terms(data.campaign, said)
+    view = goal_view(data)
+    standings = [one.standing for one in view.judged if one.setting_id != data.stock.pk]
+    return GoalTried(
+        goal=body.goal,
+        words=view.words,
+        far=view.far,
+        against=view.against,
+        meets=standings.count("meets it"),
+        may=standings.count("may meet it"),
+        terms=view.terms,
+        changeable=list(changeable),
+    )
 
 
 @router.put("/campaigns/{int:campaign_id}/terms", response={200: CampaignOut, 404: Problems, 422: Problems})

@@ -5,9 +5,10 @@ from django.shortcuts import get_object_or_404
 from ninja import Query, Router, Schema
 from pydantic import Field
 
-from trelvo.api.campaigns import CampaignOut, WorkloadIn, campaign_out
+from trelvo.api.campaigns import CampaignOut, campaign_out
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb, one_of
+from trelvo.api.rigs import WorkloadIn
 from trelvo.api.runs import found_run
 from trelvo.logbook.acts.campaigns import set_battery
 from trelvo.logbook.answers.goal import terms_of

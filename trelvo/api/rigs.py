@@ -10,7 +10,10 @@ from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.core.base.loads import LoadKind, Part, Technique
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting, create_rig
+from trelvo.core.base.workloads import Measure
+from trelvo.logbook.acts.campaigns import WorkloadDraft
+from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting, create_rig, rename_rig
+from trelvo.logbook.acts.workload_corrections import correct_workload
 from trelvo.logbook.models import Campaign, Fitting, Rig, Variant
 from trelvo.logbook.rows.lookups import titles_of
 
@@ -49,8 +52,28 @@ def fitting_out(fitting: Fitting) -> FittingOut:
     return FittingOut(**fields, parts=parts)
 
 
+class WorkloadIn(Schema):
+    name: str = Field(min_length=1, max_length=120)
+    measure: Measure
+    unit: str = Field(min_length=1, max_length=20)
+    higher_is_better: bool
+    minutes: float
+    options: dict[str, str] = Field(default_factory=dict, max_length=20)
+    cap_fps: float | None = None
+    kind: LoadKind = "title"
+    parts: list[Part] = Field(default_factory=list, max_length=10)
+    techniques: list[Technique] = Field(default_factory=list, max_length=10)
+
+    def draft(self) -> WorkloadDraft:
+        fields = self.dict() | {"parts": tuple(self.parts), "techniques": tuple(self.techniques)}
+        return WorkloadDraft(**fields)
+
+
 class WorkloadOut(Schema):
-    """A workload with its options, as runs are made of it. title: with its options where another has the same name"""
+    """A workload with its options, as runs are made of it. title: with its options where another has the same name
+
+    corrections: what was corrected of it, oldest first
+    """
 
     id: int
     name: str
@@ -65,6 +88,7 @@ class WorkloadOut(Schema):
     kind: LoadKind
     parts: list[Part]
     techniques: list[Technique]
+    corrections: list[str]
 
 
 def workloads_out(variants: Sequence[Variant], among: Sequence[Variant] | None = None) -> list[WorkloadOut]:
@@ -85,6 +109,7 @@ def workloads_out(variants: Sequence[Variant], among: Sequence[Variant] | None =
             kind=one.kind,
             parts=one.workload.parts,
             techniques=one.workload.techniques,
+            corrections=[entry["text"] for entry in one.workload.corrections],
         )
         for one in variants
     ]
@@ -141,6 +166,23 @@ def list_workloads(request: HttpRequest) -> list[KnownWorkload]:
     return [
         KnownWorkload(**one.dict(), rig_ids=sorted(used[one.id])) for one in workloads_out(variants) if used[one.id]
     ]
+
+
+@router.put("/workloads/{int:workload_id}", response={200: WorkloadOut, 404: Problems, 422: Problems})
+def change_workload(request: HttpRequest, workload_id: int, body: WorkloadIn) -> WorkloadOut:
+    """Corrects how a workload was described, in every campaign that uses it; what stood there before is kept beside it."""
+    variant = get_object_or_404(Variant, pk=workload_id)
+    return workloads_out([correct_workload(variant, body.draft(), timezone.now())])[0]
+
+
+class RigName(Schema):
+    name: str = Field(min_length=1, max_length=120)
+
+
+@router.put("/rigs/{int:rig_id}", response={200: RigOut, 404: Problems, 422: Problems})
+def change_rig(request: HttpRequest, rig_id: int, body: RigName) -> RigOut:
+    """Another name for a rig."""
+    return rig_out(rename_rig(get_object_or_404(Rig, pk=rig_id), body.name))
 
 
 @router.post("/rigs", response={201: RigOut, 422: Problems})

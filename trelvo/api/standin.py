@@ -1,7 +1,7 @@
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from trelvo.api.campaigns import WorkloadIn
+from trelvo.api.rigs import WorkloadIn
 from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.core.base.knobs import Knob
 from trelvo.standin.rigs import RIGS

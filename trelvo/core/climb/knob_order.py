@@ -9,7 +9,7 @@ _GROUPS: dict[Role, str] = {
     "multiplier": "clock", "core count": "other", "load line": "line", "voltage": "voltage", "curve point": "voltage",
     "fan": "fan", "other": "other",
 }  # fmt: skip
-_SPEED = ("power", "clock", "memory", "other", "line", "voltage", "fan")
+_SPEED = ("power", "clock", "memory", "other", "voltage", "line", "fan")
 _SAVING = ("voltage", "clock", "memory", "other", "line", "power", "fan")
 _WHY = {
     "power": "first: while the part is starved of power, nothing else counts",
@@ -17,7 +17,7 @@ _WHY = {
     "memory": "after the core, so that a failure has one cause; watch the score, not the crash",
     "other": "between clocks and voltage",
     "line": "only against droop that was measured",
-    "voltage": "last, and only if needed: heat rises with its square",
+    "voltage": "after the clocks, and only if needed: heat rises with its square",
     "fan": "last: it trades noise for degrees",
 }
 _WHY_SAVING = {

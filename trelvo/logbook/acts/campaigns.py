@@ -13,6 +13,7 @@ from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import describe_options
 from trelvo.logbook.models import Campaign, KnobRow, LiveRun, Rig, Series, Setting, Variant, Workload
+from trelvo.standin.rigs import RIGS
 
 
 @dataclass(frozen=True)
@@ -45,6 +46,9 @@ def create_campaign(
     kept_workloads: workloads that are there already, on this rig or another, that this campaign uses too
     """
     problems = check_knobs(knobs) + check_workloads(workloads)
+    problems += unknown_to_standin(
+        rig, [*(one.name for one in workloads), *(one.name for one in kept_workloads)], "workloads.{}.name"
+    )
     if not knobs:
         problems.append(Problem("knobs", "There is no knob to turn.", "Add at least one knob."))
     if not workloads and not kept_workloads:
@@ -124,6 +128,9 @@ def set_battery(campaign: Campaign, kept: Sequence[Variant], new: Sequence[Workl
     own = set(campaign.workloads.all())
     there = [*own, *campaign.battery.all()]
     problems = check_workloads(new)
+    problems += unknown_to_standin(
+        campaign.rig, [*(one.name for one in new), *(one.name for one in kept)], "workloads.{}.name"
+    )
     for index, draft in enumerate(new):
         problems += _same_name(draft, there, f"workloads.{index}.name")
     if problems:
@@ -133,6 +140,22 @@ def set_battery(campaign: Campaign, kept: Sequence[Variant], new: Sequence[Workl
     campaign.battery.set(chosen)
     _retire(campaign, dropped)
     campaign.retired.remove(*chosen)
+
+
+def unknown_to_standin(rig: Rig, names: Sequence[str], where: str) -> list[Problem]:
+    """Workloads that a rig of the stand-in cannot run: a campaign would wait for them for ever.
+
+    where: the field, with a place for the workload's number
+    """
+    if rig.standin not in RIGS:
+        return []
+    known = RIGS[rig.standin].loads
+    todo = f"Choose one of: {', '.join(known)}."
+    return [
+        Problem(where.format(index), f"The stand-in cannot run {name.strip()}.", todo)
+        for index, name in enumerate(names)
+        if name.strip() not in known
+    ]
 
 
 def _same_name(draft: WorkloadDraft, there: Sequence[Variant], where: str) -> list[Problem]:
@@ -180,6 +203,8 @@ def retire_knob(campaign: Campaign, key: str, now: datetime | None) -> KnobRow:
 @transaction.atomic
 def add_workload(campaign: Campaign, new: WorkloadDraft | Variant) -> Variant:
     """A further workload to be measured and compared, new or there already."""
+    if unknown := unknown_to_standin(campaign.rig, [new.name], "name"):
+        raise Refused(*unknown)
     if isinstance(new, WorkloadDraft):
         problems = check_workloads([new])
         problems += _same_name(new, [*campaign.workloads.all(), *campaign.battery.all()], "workloads.0.name")

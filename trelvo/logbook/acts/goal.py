@@ -12,9 +12,8 @@ from trelvo.logbook.models import Campaign
 from trelvo.logbook.rows.lookups import knobs_of
 
 
-@transaction.atomic
-def set_terms(campaign: Campaign, said: Mapping[str, float | bool | None]) -> Campaign:
-    """Changes some of the goal's numbers; what is not named stays. Refuses all of it with every field that cannot be."""
+def with_terms(campaign: Campaign, said: Mapping[str, float | bool | None]) -> dict[str, Any]:
+    """The goal's numbers as said so far, with some of them changed. Refuses all of it with every field that cannot be."""
     goal = cast(GoalWord, campaign.goal)
     allowed = {*CHANGEABLE[goal], *ALWAYS}
     unknown = [word for word in said if word not in allowed]
@@ -27,16 +26,24 @@ def set_terms(campaign: Campaign, said: Mapping[str, float | bool | None]) -> Ca
     problems = refusals(terms_from(goal, merged))
     if problems:
         raise Refused(*problems)
-    campaign.terms = merged
+    return merged
+
+
+@transaction.atomic
+def set_terms(campaign: Campaign, said: Mapping[str, float | bool | None]) -> Campaign:
+    """Changes some of the goal's numbers; what is not named stays."""
+    campaign.terms = with_terms(campaign, said)
     campaign.save(update_fields=["terms"])
     return campaign
 
 
 @transaction.atomic
-def set_goal(campaign: Campaign, goal: str, aim: str) -> Campaign:
-    """Changes what the campaign is for; numbers that both goals know stay as they were said."""
-    campaign.goal, campaign.aim = goal, aim.strip()
-    campaign.save(update_fields=["goal", "aim"])
+def set_goal(campaign: Campaign, goal: str, aim: str, name: str | None = None) -> Campaign:
+    """Changes what the campaign is for, and is called; numbers that both goals know stay as they were said."""
+    if name is not None and not name.strip():
+        raise Refused(Problem("name", "Name of the campaign: please fill this in.", ""))
+    campaign.goal, campaign.aim, campaign.name = goal, aim.strip(), name.strip() if name else campaign.name
+    campaign.save(update_fields=["goal", "aim", "name"])
     return campaign
 
 

@@ -47,6 +47,18 @@ def create_rig(name: str, fitting: FittingDraft, now: datetime, standin: str = "
 
 
 @transaction.atomic
+def rename_rig(rig: Rig, name: str) -> Rig:
+    """Another name for it; one that another rig has is refused."""
+    if not name.strip():
+        raise Refused(Problem("name", "Name of the rig: please fill this in.", ""))
+    if Rig.objects.filter(name__iexact=name.strip()).exclude(pk=rig.pk).exists():
+        raise Refused(Problem("name", f"There is a rig named {name.strip()} already.", "Type another name."))
+    rig.name = name.strip()
+    rig.save(update_fields=["name"])
+    return rig
+
+
+@transaction.atomic
 def add_fitting(rig: Rig, draft: FittingDraft, now: datetime) -> Fitting:
     """The rig's next fitting. The one before stays as it was, with the runs made under it."""
     present = rig.present_fitting()

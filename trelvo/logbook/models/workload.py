@@ -11,6 +11,7 @@ class Workload(models.Model):
     """A benchmark, title, stress test or everyday task: the same one on every rig.
 
     parts, techniques: what it touches, for the breadth of a proof
+    corrections: what was corrected of it or of its variants, oldest first: when, and from what to what
     """
 
     class Measure(models.TextChoices):
@@ -26,6 +27,7 @@ class Workload(models.Model):
     kind = models.CharField(max_length=20, choices=[(kind, kind) for kind in KINDS], default="title")
     parts = models.JSONField(default=list)
     techniques = models.JSONField(default=list)
+    corrections = models.JSONField(default=list)
 
     class Meta:
         ordering = ["id"]

@@ -1,7 +1,10 @@
 import { describe, expect, it } from 'vitest'
 
+import type { Campaign } from '../api/campaigns'
 import type { Fitting } from '../api/rigs'
-import { emptyFitting, emptyWorkload, fittingLike, usualKnobs, withoutEmptyParts } from '../campaigns/drafts'
+import type { Starter } from '../api/starters'
+import { emptyFitting, emptyWorkload, fittingLike, withoutEmptyParts } from '../campaigns/drafts'
+import { asCampaignIn, beginLike, beginWith, freshDraft, gaps, stepOf } from '../campaigns/newDraft'
 import { useProblems } from '../composables/useProblems'
 import { hueOf } from '../parts/hues'
 
@@ -31,19 +34,66 @@ describe('drafts of a campaign', () => {
     expect(present.parts?.[0]?.name).toBe('One')
   })
 
-  it('the usual knobs that have numbers hold together', () => {
-    for (const knob of Object.values(usualKnobs)) {
-      if (knob.stock === null || knob.low === null || knob.high === null || knob.step === null) continue
-      expect(knob.low).toBeLessThanOrEqual(knob.stock)
-      expect(knob.stock).toBeLessThanOrEqual(knob.high)
-      expect(knob.step).toBeGreaterThan(0)
-      expect(knob.away === 1 ? knob.high : knob.low).not.toBe(knob.stock)
-      expect(knob.key).toMatch(/^[a-z]+$/)
-    }
-  })
-
   it('a new workload is a frame rate where higher is better', () => {
     expect(emptyWorkload()).toMatchObject({ measure: 'frame rate', unit: 'fps', higher_is_better: true, minutes: null })
+  })
+})
+
+describe('a new campaign in steps', () => {
+  const knob = { key: 'core', name: 'Core clock', unit: 'MHz', stock: 0, step: 15, low: -300, high: 300, away: 1 as const }
+  const starter = {
+    key: 'graphics card',
+    name: 'A graphics card',
+    says: '',
+    goal: 'speed',
+    parts: ['Graphics card'],
+    knobs: [knob],
+    workloads: [{ name: 'A title', measure: 'frame rate', unit: 'fps', higher_is_better: true, minutes: 3 }],
+  } as unknown as Starter
+
+  it('begins with what is usual, and keeps the names typed before', () => {
+    const draft = { ...freshDraft(), name: 'Mine', rigName: 'Tower' }
+    draft.fitting.parts[0]!.name = 'Card of the tower'
+    beginWith(draft, starter)
+    expect(draft).toMatchObject({ name: 'Mine', rigName: 'Tower', start: 'graphics card' })
+    expect(draft.fitting.parts[0]!.name).toBe('Card of the tower')
+    expect(gaps(draft)).toEqual([])
+    const sent = asCampaignIn(draft)
+    expect(sent.knobs).toHaveLength(1)
+    expect(sent.rig?.name).toBe('Tower')
+    draft.knobs[0]!.step = 30
+    expect(starter.knobs[0]!.step).toBe(15)
+  })
+
+  it('like an earlier campaign takes its rig and its workloads', () => {
+    const draft = freshDraft()
+    beginLike(draft, {
+      id: 7,
+      goal: 'efficiency',
+      aim: '',
+      rig_id: 3,
+      knobs: [knob, { ...knob, key: 'old', retired: true }],
+      workloads: [{ id: 11 }, { id: 12 }],
+    } as unknown as Campaign)
+    expect(asCampaignIn({ ...draft, name: 'Again' })).toMatchObject({
+      rig_id: 3,
+      rig: null,
+      workload_ids: [11, 12],
+      workloads: [],
+    })
+    expect(draft.knobs.map((one) => one.key)).toEqual(['core'])
+  })
+
+  it('a problem leads to the step that holds its field', () => {
+    const where = (name: string) => stepOf({ where: name, what: '', todo: '' })
+    expect([where('name'), where('rig.name'), where('knobs.0.step'), where('knobs'), where('workloads.1.name')]).toEqual([
+      'what',
+      'rig',
+      'knobs',
+      'knobs',
+      'workloads',
+    ])
+    expect(gaps(freshDraft()).map((one) => one.where)).toEqual(['name', 'rig.name', 'workloads.0.name', 'workloads.0.minutes'])
   })
 })
 

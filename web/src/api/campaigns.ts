@@ -76,10 +76,13 @@ export const useRetireWorkload = () =>
     ),
   )
 
+export const fetchCampaign = (id: number): Promise<Campaign> =>
+  answered(client.GET('/api/campaigns/{campaign_id}', { params: at(id) }))
+
 export const useCampaign = (id: MaybeRefOrGetter<number>) =>
   useQuery({
     queryKey: ['campaign', () => toValue(id)],
-    queryFn: () => answered(client.GET('/api/campaigns/{campaign_id}', { params: { path: { campaign_id: toValue(id) } } })),
+    queryFn: () => fetchCampaign(toValue(id)),
   })
 
 export const useGoals = () =>

@@ -13,6 +13,8 @@ export type Terms = Schemas['Terms']
 export type TermsIn = Partial<Schemas['TermsIn']>
 export type WayIn = Partial<Schemas['WayIn']>
 
+const at = (campaignId: number) => ({ path: { campaign_id: campaignId } })
+
 /** The goal in words, and every setting that was run judged by it, best first. */
 export const useGoal = (campaignId: MaybeRefOrGetter<number>) =>
   useQuery({
@@ -22,6 +24,17 @@ export const useGoal = (campaignId: MaybeRefOrGetter<number>) =>
     placeholderData: keepPreviousData,
   })
 
+/** What a goal and its numbers would say, before they are taken over; asked only while there is something to try. */
+export const useTryGoal = (campaignId: MaybeRefOrGetter<number>, tried: MaybeRefOrGetter<Schemas['GoalTryIn'] | null>) =>
+  useQuery({
+    queryKey: ['goal tried', () => toValue(campaignId), () => toValue(tried)],
+    queryFn: () =>
+      answered(client.POST('/api/campaigns/{campaign_id}/goal/try', { params: at(toValue(campaignId)), body: toValue(tried)! })),
+    enabled: () => toValue(tried) !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+
 function useChange<Body>(change: (campaignId: number, body: Body) => Promise<unknown>) {
   const queries = useQueryClient()
   return useMutation({
@@ -29,8 +42,6 @@ function useChange<Body>(change: (campaignId: number, body: Body) => Promise<unk
     onSuccess: () => void refresh(queries),
   })
 }
-const at = (campaignId: number) => ({ path: { campaign_id: campaignId } })
-
 /** Changes what the campaign is for. */
 export const useSetGoal = () =>
   useChange((campaignId, body: Schemas['GoalIn']) =>

@@ -446,10 +446,30 @@ export interface paths {
         get: operations["trelvo_api_goal_show_goal"];
         /**
          * Change Goal
-         * @description What the campaign is for.
+         * @description What the campaign is for, and what it is called.
          */
         put: operations["trelvo_api_goal_change_goal"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/goal/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Goal
+         * @description What a goal and its numbers would say, before they are taken over. Numbers it does not ask for are passed over.
+         */
+        post: operations["trelvo_api_goal_try_goal"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1324,6 +1344,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs/{rig_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Rig
+         * @description Another name for a rig.
+         */
+        put: operations["trelvo_api_rigs_change_rig"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs/{rig_id}/bench-tokens": {
         parameters: {
             query?: never;
@@ -1662,6 +1702,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/starters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Starters
+         * @description What a new campaign can begin with: knobs, grids and kinds of workload by what is tuned.
+         */
+        get: operations["trelvo_api_presets_list_starters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/targets/{target_id}": {
         parameters: {
             query?: never;
@@ -1686,6 +1746,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/this-machine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show This Machine
+         * @description What the machine that Trelvo runs on says of itself; nothing is stored.
+         */
+        get: operations["trelvo_api_presets_show_this_machine"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workloads": {
         parameters: {
             query?: never;
@@ -1699,6 +1779,26 @@ export interface paths {
          */
         get: operations["trelvo_api_rigs_list_workloads"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workloads/{workload_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Workload
+         * @description Corrects how a workload was described, in every campaign that uses it; what stood there before is kept beside it.
+         */
+        put: operations["trelvo_api_rigs_change_workload"];
         post?: never;
         delete?: never;
         options?: never;
@@ -3061,7 +3161,10 @@ export interface components {
             changeable: string[];
             goal: components["schemas"]["GoalView"];
         };
-        /** GoalIn */
+        /**
+         * GoalIn
+         * @description name: the campaign's; it stays where it is left out
+         */
         GoalIn: {
             /**
              * Aim
@@ -3069,6 +3172,8 @@ export interface components {
              */
             aim: string;
             goal: components["schemas"]["Goal"];
+            /** Name */
+            name?: string | null;
         };
         /**
          * GoalMeasure
@@ -3106,6 +3211,33 @@ export interface components {
             label: string;
             /** Value */
             value: string;
+        };
+        /**
+         * GoalTried
+         * @description What another goal, or other numbers, would say of the settings that were run; nothing is changed.
+         *
+         *     meets, may: how many settings would meet it, and how many may; terms: the numbers in full
+         */
+        GoalTried: {
+            /** Against */
+            against: string[];
+            /** Changeable */
+            changeable: string[];
+            /** Far */
+            far: string;
+            goal: components["schemas"]["Goal"];
+            /** May */
+            may: number;
+            /** Meets */
+            meets: number;
+            terms: components["schemas"]["Terms"];
+            /** Words */
+            words: string;
+        };
+        /** GoalTryIn */
+        GoalTryIn: {
+            goal: components["schemas"]["Goal"];
+            terms: components["schemas"]["TermsIn"];
         };
         /**
          * GoalView
@@ -3540,6 +3672,8 @@ export interface components {
         KnownWorkload: {
             /** Cap Fps */
             cap_fps: number | null;
+            /** Corrections */
+            corrections: string[];
             /** Higher Is Better */
             higher_is_better: boolean;
             /** Id */
@@ -4514,6 +4648,11 @@ export interface components {
              */
             standin_seed: number;
         };
+        /** RigName */
+        RigName: {
+            /** Name */
+            name: string;
+        };
         /** RigOut */
         RigOut: {
             /** Fittings */
@@ -4997,6 +5136,36 @@ export interface components {
             workload_id: number;
         };
         /**
+         * StarterOut
+         * @description A campaign to begin with, by what is tuned.
+         */
+        StarterOut: {
+            /** Goal */
+            goal: string;
+            /** Key */
+            key: string;
+            /** Knobs */
+            knobs: components["schemas"]["Knob"][];
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: string[];
+            /** Says */
+            says: string;
+            /** Workloads */
+            workloads: components["schemas"]["WorkloadIn"][];
+        };
+        /**
+         * StartersOut
+         * @description knobs: those that are usual anywhere, to be added one by one
+         */
+        StartersOut: {
+            /** Knobs */
+            knobs: components["schemas"]["Knob"][];
+            /** Starters */
+            starters: components["schemas"]["StarterOut"][];
+        };
+        /**
          * State
          * @enum {string}
          */
@@ -5370,6 +5539,17 @@ export interface components {
             /** Value */
             value: number;
         };
+        /**
+         * ThisMachineOut
+         * @description silent: what the system did not tell
+         */
+        ThisMachineOut: {
+            fitting: components["schemas"]["FittingIn"];
+            /** Name */
+            name: string;
+            /** Silent */
+            silent: string[];
+        };
         /** TokenIn */
         TokenIn: {
             /** Name */
@@ -5720,10 +5900,14 @@ export interface components {
         /**
          * WorkloadOut
          * @description A workload with its options, as runs are made of it. title: with its options where another has the same name
+         *
+         *     corrections: what was corrected of it, oldest first
          */
         WorkloadOut: {
             /** Cap Fps */
             cap_fps: number | null;
+            /** Corrections */
+            corrections: string[];
             /** Higher Is Better */
             higher_is_better: boolean;
             /** Id */
@@ -6676,6 +6860,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_goal_try_goal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoalTryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoalTried"];
                 };
             };
             /** @description Not Found */
@@ -8425,6 +8653,50 @@ export interface operations {
             };
         };
     };
+    trelvo_api_rigs_change_rig: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_bench_tokens_list_tokens: {
         parameters: {
             query?: never;
@@ -9158,6 +9430,26 @@ export interface operations {
             };
         };
     };
+    trelvo_api_presets_list_starters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartersOut"];
+                };
+            };
+        };
+    };
     trelvo_api_targets_change_target: {
         parameters: {
             query?: never;
@@ -9231,6 +9523,26 @@ export interface operations {
             };
         };
     };
+    trelvo_api_presets_show_this_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThisMachineOut"];
+                };
+            };
+        };
+    };
     trelvo_api_rigs_list_workloads: {
         parameters: {
             query?: never;
@@ -9247,6 +9559,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KnownWorkload"][];
+                };
+            };
+        };
+    };
+    trelvo_api_rigs_change_workload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workload_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkloadIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkloadOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
                 };
             };
         };

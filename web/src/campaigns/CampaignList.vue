@@ -9,6 +9,7 @@ import { day } from '../words/format'
 import MeasureFigure from '../parts/MeasureFigure.vue'
 import LoadState from '../parts/LoadState.vue'
 import StateMark from '../parts/StateMark.vue'
+import FirstWays from './FirstWays.vue'
 import ImportCampaign from './ImportCampaign.vue'
 
 const archived = ref(false)
@@ -24,8 +25,10 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
     <AButton type="text" :aria-pressed="archived" @click="archived = !archived">{{
       archived ? 'Back to the campaigns' : 'Archive'
     }}</AButton>
-    <ImportCampaign />
-    <RouterLink :to="{ name: 'new' }"><AButton type="primary">New campaign</AButton></RouterLink>
+    <template v-if="archived || campaigns?.length">
+      <ImportCampaign />
+      <RouterLink :to="{ name: 'new' }"><AButton type="primary">New campaign</AButton></RouterLink>
+    </template>
   </div>
   <LoadState :pending="isPending" :error="error" what="Campaigns" @again="refetch">
     <p v-for="gone in deleted" :key="gone.id" class="caution gone">
@@ -35,14 +38,7 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
     <p v-if="archived && campaigns?.length === 0" class="quiet">
       Nothing is archived. A campaign is archived from its Prepare page.
     </p>
-    <div v-else-if="campaigns?.length === 0" class="sheet empty">
-      <h2>Nothing here yet</h2>
-      <p>
-        A campaign is one tuning effort: a rig, a goal, the knobs you turn and the workloads you measure. Describe it once, log a
-        baseline at stock, then climb.
-      </p>
-      <RouterLink :to="{ name: 'new' }"><AButton type="primary">Describe the first campaign</AButton></RouterLink>
-    </div>
+    <FirstWays v-else-if="campaigns?.length === 0" />
     <ol v-else class="list">
       <li v-for="campaign in campaigns" :key="campaign.id">
         <RouterLink class="sheet card" :to="{ name: 'campaign', params: { id: campaign.id } }">
@@ -143,13 +139,6 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
 .gained span,
 .next span {
   display: block;
-}
-.empty {
-  display: grid;
-  justify-items: start;
-  gap: 12px;
-  max-width: 640px;
-  padding: 24px;
 }
 @media (max-width: 1000px) {
   .card {

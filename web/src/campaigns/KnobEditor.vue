@@ -3,10 +3,11 @@ import { Button as AButton } from 'ant-design-vue'
 import { computed } from 'vue'
 
 import { useDeclared } from '../api/instruments'
+import { useStarters } from '../api/starters'
 import ChoiceField from '../parts/ChoiceField.vue'
 import NumberField from '../parts/NumberField.vue'
 import TextField from '../parts/TextField.vue'
-import { emptyKnob, type KnobDraft, usualKnobs } from './drafts'
+import { emptyKnob, type KnobDraft } from './drafts'
 
 defineProps<{ at: (where: string) => string | undefined; single?: boolean }>()
 const knobs = defineModel<KnobDraft[]>({ required: true })
@@ -21,7 +22,7 @@ const roles = computed(() => [
   ...(declared.value?.roles ?? []).map((role) => ({ value: role, label: role })),
 ])
 const remove = (index: number): void => void knobs.value.splice(index, 1)
-const addUsual = (name: string): void => void knobs.value.push({ ...usualKnobs[name]! })
+const { data: starters } = useStarters()
 </script>
 
 <template>
@@ -48,7 +49,9 @@ const addUsual = (name: string): void => void knobs.value.push({ ...usualKnobs[n
   <p class="quiet most">A knob can have at most 2000 steps from its lowest to its highest value.</p>
   <div v-if="!single" class="add">
     <span class="quiet">Add</span>
-    <AButton v-for="(_, name) in usualKnobs" :key="name" size="small" @click="addUsual(String(name))">{{ name }}</AButton>
+    <AButton v-for="knob in starters?.knobs" :key="knob.key" size="small" @click="knobs.push({ ...knob })">{{
+      knob.name
+    }}</AButton>
     <AButton size="small" @click="knobs.push(emptyKnob())">Another knob</AButton>
   </div>
   <div v-if="at('knobs')" class="field-trouble" role="alert">{{ at('knobs') }}</div>

@@ -1,195 +1,112 @@
+<!-- A new campaign, described in four steps; what was typed is kept until it is created. -->
 <script setup lang="ts">
 import { Button as AButton, Checkbox as ACheckbox } from 'ant-design-vue'
-import { computed, reactive, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { computed, nextTick, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 
-import { type CampaignIn, useGoals, useMakeCampaign } from '../api/campaigns'
-import { useStandIn } from '../api/benches'
-import type { Problem } from '../api/client'
-import { useRigs, useWorkloads } from '../api/rigs'
-import ChoiceField from '../parts/ChoiceField.vue'
-import NumberField from '../parts/NumberField.vue'
-import ProblemList from '../parts/ProblemList.vue'
+import { useMakeCampaign } from '../api/campaigns'
+import { useWorkloads } from '../api/rigs'
 import { useProblems } from '../composables/useProblems'
-import TextField from '../parts/TextField.vue'
-import {
-  asWorkloadIn,
-  emptyFitting,
-  emptyWorkload,
-  type KnobDraft,
-  usualKnobs,
-  type WorkloadDraft,
-  withoutEmptyParts,
-  workloadLike,
-} from './drafts'
-import FittingEditor from './FittingEditor.vue'
+import ProblemList from '../parts/ProblemList.vue'
+import { emptyWorkload } from './drafts'
 import KnobEditor from './KnobEditor.vue'
+import { asCampaignIn, freshDraft, gaps, STAND_IN, stepOf, type StepKey, STEPS, useNewDraft } from './newDraft'
+import StepRig from './StepRig.vue'
+import StepWhat from './StepWhat.vue'
 import WorkloadEditor from './WorkloadEditor.vue'
 
-const NEW_RIG = 0
-/** A new rig of the stand-in's: no hardware needed. */
-const STAND_IN = -1
-
 const router = useRouter()
-const { data: rigs } = useRigs()
-const { data: goals } = useGoals()
-const { data: standIns } = useStandIn()
+const route = useRoute()
+const draft = useNewDraft()
 const { mutateAsync, isPending } = useMakeCampaign()
 const { problems, take, clear, at } = useProblems()
 
-const draft = reactive({
-  name: '',
-  goal: 'speed' as CampaignIn['goal'],
-  aim: '',
-  rigId: NEW_RIG as number | undefined,
-  rigName: '',
-  kind: 'dome',
-  seed: 1 as number | null,
-  fitting: emptyFitting(),
-  knobs: [{ ...usualKnobs['Core clock offset']! }] as KnobDraft[],
-  workloads: [emptyWorkload()] as WorkloadDraft[],
-  workloadIds: [] as number[],
-})
+const place = computed(() =>
+  Math.max(
+    0,
+    STEPS.findIndex((step) => step.key === route.query.step),
+  ),
+)
+const step = computed(() => STEPS[place.value]!)
+const go = (key: StepKey): void => void router.push({ query: { step: key } })
+const begun = computed(() => JSON.stringify(draft.value) !== JSON.stringify(freshDraft()))
 
-const rigChoices = computed(() => [
-  { value: NEW_RIG, label: 'a new rig, described here' },
-  { value: STAND_IN, label: 'a new stand-in, no hardware needed' },
-  ...(rigs.value ?? []).map((rig) => ({ value: rig.id, label: rig.name })),
-])
-const goalChoices = computed(() => (goals.value ?? []).map((goal) => ({ ...goal, value: goal.value as CampaignIn['goal'] })))
-const rig = computed(() => rigs.value?.find((one) => one.id === draft.rigId))
 const { data: workloads } = useWorkloads()
 /** Workloads that are there already, those of the chosen rig first. */
 const known = computed(() =>
   [...(workloads.value ?? [])].sort(
-    (a, b) => Number(b.rig_ids.includes(draft.rigId ?? -1)) - Number(a.rig_ids.includes(draft.rigId ?? -1)),
+    (a, b) => Number(b.rig_ids.includes(draft.value.rigId)) - Number(a.rig_ids.includes(draft.value.rigId)),
   ),
 )
-const untouched = (workload: WorkloadDraft): boolean => workload.name === '' && workload.minutes === null
-
-const kindChoices = computed(() => (standIns.value ?? []).map((kind) => ({ value: kind.key, label: kind.name.toLowerCase() })))
-const isNew = computed(() => draft.rigId === NEW_RIG || draft.rigId === STAND_IN)
-
-/** Knobs and workloads are those that the stand-in has; everything can still be left out or changed. */
-let offered = ''
-watch([() => draft.rigId, () => draft.kind, standIns], () => {
-  const wanted = draft.rigId === STAND_IN && standIns.value ? draft.kind : ''
-  // what is asked for again in the background changes nothing that was begun
-  if (wanted === offered) return
-  offered = wanted
-  const kind = standIns.value?.find((one) => one.key === draft.kind)
-  if (draft.rigId !== STAND_IN || !kind) return
-  draft.knobs = kind.knobs.map((knob) => ({ ...knob })) as KnobDraft[]
-  draft.workloads = kind.workloads.map(workloadLike)
-  draft.rigName ||= `${kind.name}, specimen ${draft.seed ?? ''}`.trim()
-  draft.fitting = {
-    ...emptyFitting(),
-    parts: kind.parts.map((role) => ({ role, name: 'stand-in', specimen: `seed ${draft.seed ?? ''}` })),
-  }
-})
-
+/** On a rig that is known its workloads are used; a line that nothing was typed into makes room for them. */
 watch(
-  () => rig.value?.id,
-  () => {
-    draft.workloadIds = known.value.filter((one) => rig.value && one.rig_ids.includes(rig.value.id)).map((one) => one.id)
-    if (draft.workloadIds.length) draft.workloads = draft.workloads.filter((workload) => !untouched(workload))
-    else if (draft.workloads.length === 0) draft.workloads = [emptyWorkload()]
+  () => draft.value.rigId,
+  (rigId) => {
+    if (draft.value.start.startsWith('like ')) return
+    draft.value.workloadIds = rigId > 0 ? known.value.filter((one) => one.rig_ids.includes(rigId)).map((one) => one.id) : []
+    if (draft.value.workloadIds.length) draft.value.workloads = draft.value.workloads.filter((one) => one.name || one.minutes)
+    else if (draft.value.workloads.length === 0) draft.value.workloads = [emptyWorkload()]
   },
 )
-
-/** A field left empty that must hold a number, named before anything is sent. */
-function gaps(): Problem[] {
-  const missing = (where: string, value: unknown): Problem[] =>
-    value === null || value === '' ? [{ where, what: 'This is empty.', todo: 'Please fill it in.' }] : []
-  return [
-    ...missing('name', draft.name.trim()),
-    ...(isNew.value ? missing('rig.name', draft.rigName.trim()) : []),
-    ...(draft.rigId === STAND_IN ? missing('rig.standin_seed', draft.seed) : []),
-    ...draft.knobs.flatMap((knob, i) =>
-      (['name', 'stock', 'step', 'low', 'high'] as const).flatMap((field) => missing(`knobs.${i}.${field}`, knob[field])),
-    ),
-    ...draft.workloads.flatMap((workload, i) =>
-      (['name', 'unit', 'minutes'] as const).flatMap((field) => missing(`workloads.${i}.${field}`, workload[field])),
-    ),
-  ]
+const choose = (id: number): void => {
+  const ids = draft.value.workloadIds
+  draft.value.workloadIds = ids.includes(id) ? ids.filter((one) => one !== id) : [...ids, id]
 }
 
+/** To the step that holds the first problem, where it stands beside its field. */
+async function toTheFirst(): Promise<void> {
+  const first = problems.value[0]
+  if (first && stepOf(first) !== step.value.key) await router.push({ query: { step: stepOf(first) } })
+  await nextTick()
+}
 async function create(): Promise<void> {
   clear()
-  const empty = gaps()
-  if (empty.length) {
-    problems.value = empty
-    return
-  }
+  problems.value = gaps(draft.value)
+  if (problems.value.length) return toTheFirst()
   try {
-    const campaign = await mutateAsync({
-      name: draft.name,
-      goal: draft.goal,
-      aim: draft.aim,
-      rig_id: isNew.value ? null : draft.rigId,
-      rig: isNew.value
-        ? {
-            name: draft.rigName,
-            fitting: withoutEmptyParts(draft.fitting),
-            standin: draft.rigId === STAND_IN ? draft.kind : '',
-            standin_seed: draft.rigId === STAND_IN ? (draft.seed ?? 0) : 0,
-          }
-        : null,
-      knobs: draft.knobs as CampaignIn['knobs'],
-      workloads: draft.workloads.map(asWorkloadIn),
-      workload_ids: draft.workloadIds,
-    })
+    const campaign = await mutateAsync(asCampaignIn(draft.value))
+    draft.value = freshDraft()
     await router.push({ name: 'Baseline', params: { id: campaign.id } })
   } catch (trouble) {
     take(trouble)
+    await toTheFirst()
   }
 }
 </script>
 
 <template>
-  <h1 class="title">New campaign</h1>
-  <form @submit.prevent="create">
-    <section class="sheet block">
-      <h2>Goal</h2>
-      <div class="three">
-        <TextField v-model="draft.name" label="Name of the campaign" :most="160" :trouble="at('name')" />
-        <ChoiceField v-model="draft.goal" label="Goal" :options="goalChoices" />
-        <TextField v-model="draft.aim" label="In your own words" hint="72 frames a second in a warm room" :most="300" />
-      </div>
-    </section>
-    <section class="sheet block">
-      <h2>Rig</h2>
-      <div class="three">
-        <ChoiceField v-model="draft.rigId" label="Which rig" :options="rigChoices" />
-        <TextField v-if="isNew" v-model="draft.rigName" label="Name of the rig" :most="120" :trouble="at('rig.name')" />
-        <div v-if="draft.rigId === STAND_IN" class="pair">
-          <ChoiceField v-model="draft.kind" label="Model it on" :options="kindChoices" />
-          <NumberField v-model="draft.seed" label="Specimen" hint="any whole number" :trouble="at('rig.standin_seed')" />
-        </div>
-      </div>
-      <p v-if="draft.rigId === STAND_IN" class="quiet below">
-        A simulated machine that heats, throttles and fails like a real one. Every number gives another specimen, with its own
-        luck; the same number always gives the same one.
-      </p>
-      <FittingEditor v-else-if="draft.rigId === NEW_RIG" v-model="draft.fitting" class="below" />
-      <p v-else class="quiet below">Its present fitting is used. Change it on the Prepare page when the rig changes.</p>
-    </section>
-    <section class="sheet block">
-      <h2>Knobs <span class="quiet hint">in the order you mean to turn them</span></h2>
+  <div class="head">
+    <h1>New campaign</h1>
+    <AButton v-if="begun" type="text" @click="draft = freshDraft()">Start over</AButton>
+  </div>
+  <nav class="steps" aria-label="Steps of the description">
+    <button
+      v-for="(one, index) in STEPS"
+      :key="one.key"
+      type="button"
+      class="step"
+      :aria-current="one.key === step.key ? 'step' : undefined"
+      @click="go(one.key)"
+    >
+      <span class="figure quiet">{{ index + 1 }}</span> {{ one.name }}
+      <span v-if="problems.some((problem) => stepOf(problem) === one.key)" class="warning">to correct</span>
+    </button>
+  </nav>
+  <form novalidate @submit.prevent="create">
+    <StepWhat v-if="step.key === 'what'" v-model="draft" :at="at" />
+    <StepRig v-else-if="step.key === 'rig'" v-model="draft" :at="at" />
+    <section v-else-if="step.key === 'knobs'" class="sheet block">
+      <h2>Knobs <span class="quiet hint">what you will turn, and how far</span></h2>
       <KnobEditor v-model="draft.knobs" :at="at" />
     </section>
-    <section class="sheet block">
+    <section v-else class="sheet block">
       <h2>Workloads <span class="quiet hint">the first is the one that counts most</span></h2>
       <div v-if="draft.rigId !== STAND_IN && known.length" class="kept">
         <ACheckbox
           v-for="workload in known"
           :key="workload.id"
           :checked="draft.workloadIds.includes(workload.id)"
-          @change="
-            draft.workloadIds = draft.workloadIds.includes(workload.id)
-              ? draft.workloadIds.filter((id) => id !== workload.id)
-              : [...draft.workloadIds, workload.id]
-          "
+          @change="choose(workload.id)"
         >
           {{ workload.name }} <span class="quiet">{{ workload.options_in_words }}</span>
         </ACheckbox>
@@ -197,13 +114,44 @@ async function create(): Promise<void> {
       <WorkloadEditor v-model="draft.workloads" :at="at" />
     </section>
     <ProblemList v-if="problems.length" :problems="problems" title="Not created yet; nothing was stored:" class="trouble" />
-    <AButton type="primary" html-type="submit" :loading="isPending">Create the campaign</AButton>
+    <div class="acts">
+      <AButton v-if="place > 0" @click="go(STEPS[place - 1]!.key)">Back: {{ STEPS[place - 1]!.name }}</AButton>
+      <AButton v-if="place < STEPS.length - 1" type="primary" @click="go(STEPS[place + 1]!.key)">
+        Next: {{ STEPS[place + 1]!.name }}
+      </AButton>
+      <AButton :type="place === STEPS.length - 1 ? 'primary' : 'default'" html-type="submit" :loading="isPending"
+        >Create the campaign</AButton
+      >
+    </div>
   </form>
 </template>
 
 <style scoped>
-.title {
-  margin: 16px 0;
+.head {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+  margin: 16px 0 8px;
+}
+.steps {
+  display: grid;
+  grid-template-columns: repeat(4, minmax(0, 1fr));
+  gap: 8px;
+  margin-bottom: 16px;
+}
+.step {
+  padding: 6px 0;
+  border: 0;
+  border-top: 2px solid var(--rule);
+  background: none;
+  color: var(--ink);
+  font: inherit;
+  text-align: left;
+  cursor: pointer;
+}
+.step[aria-current] {
+  border-top-color: var(--petrol);
+  font-weight: 700;
 }
 .block {
   margin-bottom: 16px;
@@ -217,19 +165,6 @@ async function create(): Promise<void> {
   font-size: 13px;
   font-weight: 400;
 }
-.three {
-  display: grid;
-  grid-template-columns: 2fr 1.5fr 3fr;
-  gap: 16px;
-}
-.pair {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 16px;
-}
-.below {
-  margin-top: 12px;
-}
 .kept {
   display: grid;
   gap: 4px;
@@ -240,5 +175,9 @@ async function create(): Promise<void> {
 }
 .trouble {
   margin-bottom: 16px;
+}
+.acts {
+  display: flex;
+  gap: 8px;
 }
 </style>

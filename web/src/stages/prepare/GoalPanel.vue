@@ -1,10 +1,12 @@
 <!-- What the campaign is for, in numbers that are changed in place; beside it how many settings would then meet it. -->
 <script setup lang="ts">
 import { Button as AButton, Checkbox as ACheckbox } from 'ant-design-vue'
+import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 
 import { useGoals } from '../../api/campaigns'
-import { type TermsIn, useGoal, useSetGoal, useSetTerms } from '../../api/goal'
+import { type Schemas, whyOf } from '../../api/client'
+import { type TermsIn, useGoal, useSetGoal, useSetTerms, useTryGoal } from '../../api/goal'
 import { useProblems } from '../../composables/useProblems'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 import ChoiceField from '../../parts/ChoiceField.vue'
@@ -26,8 +28,7 @@ const draft = ref(drafted())
 const touched = ref(false)
 
 /** Shares as percent, as they are typed. */
-function drafted() {
-  const terms = campaign.value.terms
+function drafted(terms = campaign.value.terms) {
   return {
     least_speed: terms.least_speed == null ? null : terms.least_speed * 100,
     lows_too: terms.lows_too,
@@ -50,20 +51,38 @@ watch(
     aim.value = campaign.value.aim
   },
 )
-const asks = (word: string): boolean => view.value?.changeable.includes(word) ?? false
+/** As it is sent: shares instead of percent; for another goal only what has been said. */
+const typed = computed<TermsIn>(() => {
+  const share = (percent: number | null): number | null => (percent == null ? null : percent / 100)
+  const { least_speed, shown, sure, ...rest } = draft.value
+  const all = { ...rest, least_speed: share(least_speed), shown: share(shown), sure: share(sure) }
+  if (goal.value === campaign.value.goal || begunFor === goal.value) return all
+  return { shown: all.shown, hours: all.hours, sure: all.sure }
+})
+/** What is typed is tried while it is typed: what it would change shows before it is saved. */
+const tried = refDebounced(
+  computed(() => (touched.value ? { goal: goal.value as 'speed', terms: typed.value as Schemas['TermsIn'] } : null)),
+  400,
+)
+const { data: trial, error: trialError } = useTryGoal(() => campaign.value.id, tried)
+const would = computed(() => (touched.value && trial.value?.goal === goal.value ? trial.value : undefined))
+const changeable = computed(() => (goal.value === campaign.value.goal ? view.value?.changeable : would.value?.changeable))
+/** Another goal begins with its own usual numbers; what was typed before stays. */
+let begunFor = ''
+watch(would, (found) => {
+  if (!found || found.goal === campaign.value.goal || begunFor === found.goal) return
+  begunFor = found.goal
+  const usual = drafted(found.terms)
+  const said = Object.entries(draft.value).filter(([word, value]) => value !== null && word !== 'lows_too')
+  draft.value = { ...usual, ...Object.fromEntries(said) }
+})
+const asks = (word: string): boolean => changeable.value?.includes(word) ?? false
 const choices = computed(() => goals.value?.map((one) => ({ value: one.value, label: one.label })) ?? [])
 const meets = computed(() => view.value?.goal.judged.filter((one) => one.standing === 'meets it').length ?? 0)
 const may = computed(() => view.value?.goal.judged.filter((one) => one.standing === 'may meet it').length ?? 0)
 
 async function store(): Promise<void> {
   clear()
-  const share = (percent: number | null): number | null => (percent == null ? null : percent / 100)
-  const all: TermsIn = {
-    ...draft.value,
-    least_speed: share(draft.value.least_speed),
-    shown: share(draft.value.shown),
-    sure: share(draft.value.sure),
-  }
   const always = ['shown', 'hours', 'sure']
   try {
     const changed = goal.value !== campaign.value.goal
@@ -71,7 +90,7 @@ async function store(): Promise<void> {
       await setGoal({ campaignId: campaign.value.id, body: { goal: goal.value as 'speed', aim: aim.value } })
     }
     const body = Object.fromEntries(
-      Object.entries(all).filter(([word]) => always.includes(word) || (!changed && asks(word))),
+      Object.entries(typed.value).filter(([word]) => always.includes(word) || asks(word)),
     ) as TermsIn
     await setTerms({ campaignId: campaign.value.id, body })
     touched.value = false
@@ -90,7 +109,11 @@ async function store(): Promise<void> {
       <strong>{{ counted(meets, 'setting') }} {{ meets === 1 ? 'meets' : 'meet' }} it</strong>, {{ may }} may.
       {{ campaign.goal_far }}
     </p>
-    <p v-for="why in view?.goal.against" :key="why" class="caution">{{ why }}</p>
+    <p v-if="would" class="would" role="status" data-test="would">
+      With this: <strong>{{ counted(would.meets, 'setting') }} would meet it</strong>, {{ would.may }} may. {{ would.far }}
+    </p>
+    <p v-else-if="touched && trialError" class="quiet">{{ whyOf(trialError) }}</p>
+    <p v-for="why in would?.against ?? view?.goal.against" :key="why" class="caution">{{ why }}</p>
     <form class="form-grid" @input="touched = true" @change="touched = true" @submit.prevent="store">
       <ChoiceField v-model="goal" label="Goal" :options="choices" @update:model-value="touched = true" />
       <TextField v-model="aim" label="In your own words" :most="300" />

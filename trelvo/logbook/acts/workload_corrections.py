@@ -1,0 +1,88 @@
+"""Corrects a workload that was described wrongly, in every campaign that uses it. What stood there before is kept beside it."""
+
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.base.workloads import describe_options
+from trelvo.logbook.acts.campaigns import WorkloadDraft, check_workloads
+from trelvo.logbook.models import Campaign, Run, Variant, Workload
+
+_NAMES = {
+    "name": "Name", "measure": "Measure", "unit": "Unit", "higher_is_better": "Better is", "kind": "Kind", "parts": "Works on",
+    "techniques": "Uses", "options": "Options", "minutes": "Minutes a run", "cap_fps": "Frame cap",
+}  # fmt: skip
+_OF_THE_VARIANT = ("options", "minutes", "cap_fps")
+# With runs behind it these would make other numbers of them.
+_FIXED_BY_RUNS = ("measure", "higher_is_better")
+
+
+@transaction.atomic
+def correct_workload(variant: Variant, draft: WorkloadDraft, now: datetime) -> Variant:
+    """Takes over what differs. Refused where it would become another workload that is there, or change what its runs mean."""
+    workload = variant.workload
+    wished: dict[str, Any] = {
+        "name": draft.name.strip(),
+        "measure": draft.measure,
+        "unit": draft.unit.strip(),
+        "higher_is_better": draft.higher_is_better,
+        "kind": draft.kind,
+        "parts": sorted(draft.parts),
+        "techniques": sorted(draft.techniques),
+        "options": {name.strip(): value.strip() for name, value in draft.options.items() if value.strip()},
+        "minutes": draft.minutes,
+        "cap_fps": draft.cap_fps,
+    }
+    changed = {name: value for name, value in wished.items() if value != _standing(variant, name)}
+    problems = check_workloads([draft]) + _problems(variant, changed, wished)
+    if problems:
+        raise Refused(*problems)
+    for name, value in changed.items():
+        text = f"{_NAMES[name]} corrected from {_told(_standing(variant, name))} to {_told(value)}"
+        workload.corrections = [*workload.corrections, {"at": now.isoformat(), "text": text}]
+        setattr(variant if name in _OF_THE_VARIANT else workload, name, value)
+    workload.save()
+    variant.save()
+    return variant
+
+
+def _standing(variant: Variant, name: str) -> Any:
+    value = getattr(variant if name in _OF_THE_VARIANT else variant.workload, name)
+    return sorted(value) if name in ("parts", "techniques") else value
+
+
+def _problems(variant: Variant, changed: dict[str, Any], wished: dict[str, Any]) -> list[Problem]:
+    where = "workloads.0"
+    if not changed:
+        return [Problem(where, "Nothing was changed.", "Correct what was described wrongly.")]
+    problems = []
+    workload = variant.workload
+    if any(name in changed for name in _FIXED_BY_RUNS) and Run.objects.filter(variant__workload=workload).exists():
+        what = "It has runs; measured otherwise they would mean something else."
+        problems.append(Problem(f"{where}.measure", what, "Describe a new workload, and retire this one."))
+    if "name" in changed and Campaign.objects.exclude(rig__standin="").filter(workloads__workload=workload).exists():
+        what = "The stand-in runs it under this name."
+        problems.append(Problem(f"{where}.name", what, "Leave the name as it is."))
+    alike = Workload.objects.filter(name__iexact=wished["name"], measure=wished["measure"], unit=wished["unit"])
+    if "name" in changed and alike.exclude(pk=workload.pk).exists():
+        what = f"There is another workload called {wished['name']}."
+        problems.append(Problem(f"{where}.name", what, "Use that one, or choose another name."))
+    twins = workload.variants.exclude(pk=variant.pk).filter(minutes=wished["minutes"], cap_fps=wished["cap_fps"])
+    if any(one.options == wished["options"] for one in twins):
+        what = "It would be the same as another set of options of this workload."
+        problems.append(Problem(f"{where}.options", what, "Use that one instead."))
+    return problems
+
+
+def _told(value: object) -> str:
+    if value in (None, "", [], {}):
+        return "nothing"
+    if isinstance(value, bool):
+        return "higher" if value else "lower"
+    if isinstance(value, dict):
+        return describe_options(value)
+    if isinstance(value, list):
+        return ", ".join(value)
+    return f"{value:g}" if isinstance(value, float) else str(value)
