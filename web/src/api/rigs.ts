@@ -21,3 +21,23 @@ export function useAddFitting() {
     onSuccess: () => void refresh(queries),
   })
 }
+
+/** Corrects how a workload was described, in every campaign. */
+export function useCorrectWorkload() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ id, body }: { id: number; body: Schemas['WorkloadIn'] }) =>
+      answered(client.PUT('/api/workloads/{workload_id}', { params: { path: { workload_id: id } }, body })),
+    onSuccess: () => void refresh(queries),
+  })
+}
+
+/** Another name for a rig. */
+export function useRenameRig() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ id, name }: { id: number; name: string }) =>
+      answered(client.PUT('/api/rigs/{rig_id}', { params: { path: { rig_id: id } }, body: { name } })),
+    onSuccess: () => void refresh(queries),
+  })
+}

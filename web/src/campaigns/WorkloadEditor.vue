@@ -32,7 +32,7 @@ const trouble = (index: number, field: string): string | undefined => props.at(`
 </script>
 
 <template>
-  <div v-for="(workload, index) in workloads" :key="index" class="workload">
+  <div v-for="(workload, index) in workloads" :key="index" :class="['workload', { single }]">
     <TextField v-model="workload.name" label="Name" :most="120" :trouble="trouble(index, 'name')" />
     <ChoiceField
       :model-value="workload.measure"
@@ -48,7 +48,7 @@ const trouble = (index: number, field: string): string | undefined => props.at(`
       :trouble="trouble(index, 'higher_is_better')"
       @update:model-value="(way) => (workload.higher_is_better = way === 'higher')"
     />
-    <OptionsField v-model="workload.options" :trouble="trouble(index, 'options')" />
+    <OptionsField v-model="workload.options" class="options" :trouble="trouble(index, 'options')" />
     <NumberField v-model="workload.minutes" label="Minutes a run" :trouble="trouble(index, 'minutes')" />
     <NumberField v-model="workload.cap_fps" label="Frame cap, if any" :trouble="trouble(index, 'cap_fps')" />
     <ChoiceField v-model="workload.kind" label="It is a" :options="kinds" class="tests" />
@@ -88,6 +88,21 @@ const trouble = (index: number, field: string): string | undefined => props.at(`
 }
 .remove {
   margin-top: 22px;
+}
+/* in a drawer there is less room: names and options get lines of their own */
+.workload.single {
+  grid-template-columns: repeat(4, minmax(0, 1fr));
+}
+.workload.single > :first-child,
+.workload.single > .options {
+  grid-column: span 4;
+}
+.workload.single .tests {
+  grid-row: auto;
+}
+.workload.single .two,
+.workload.single .four {
+  grid-column: span 4;
 }
 @media (max-width: 1000px) {
   .workload {

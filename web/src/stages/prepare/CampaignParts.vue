@@ -6,8 +6,8 @@ import { computed, ref } from 'vue'
 import { useAddKnob, useAddWorkload, useRetireKnob, useRetireWorkload, type Workload } from '../../api/campaigns'
 import { whyOf } from '../../api/client'
 import { useDeclared } from '../../api/instruments'
-import { useWorkloads } from '../../api/rigs'
-import { asWorkloadIn, emptyKnob, emptyWorkload, type KnobDraft, type WorkloadDraft } from '../../campaigns/drafts'
+import { useCorrectWorkload, useWorkloads } from '../../api/rigs'
+import { asWorkloadIn, emptyKnob, emptyWorkload, type KnobDraft, type WorkloadDraft, workloadLike } from '../../campaigns/drafts'
 import KnobEditor from '../../campaigns/KnobEditor.vue'
 import WorkloadEditor from '../../campaigns/WorkloadEditor.vue'
 import { useProblems } from '../../composables/useProblems'
@@ -23,8 +23,11 @@ const { mutateAsync: addKnob, isPending: addingKnob } = useAddKnob()
 const { mutateAsync: retireKnob } = useRetireKnob()
 const { mutateAsync: addWorkload, isPending: addingWorkload } = useAddWorkload()
 const { mutateAsync: retireWorkload } = useRetireWorkload()
+const { mutateAsync: correctWorkload, isPending: correcting } = useCorrectWorkload()
 const { problems, take, clear } = useProblems()
 
+/** The workload that is being corrected; none while a further one is added. */
+const corrected = ref<Workload>()
 const knobOpen = ref(false)
 const workloadOpen = ref(false)
 const knobs = ref<KnobDraft[]>([])
@@ -32,7 +35,7 @@ const workloads = ref<WorkloadDraft[]>([])
 const chosen = ref<number>()
 
 const at = (where: string): string | undefined => {
-  const found = problems.value.find((problem) => where.endsWith(`.${problem.where}`))
+  const found = problems.value.find((problem) => problem.where === where || where.endsWith(`.${problem.where}`))
   return found && `${found.what} ${found.todo}`
 }
 const movesWords = (role: string): string => {
@@ -54,8 +57,16 @@ function begin(what: 'knob' | 'workload'): void {
   } else {
     workloads.value = [emptyWorkload()]
     chosen.value = undefined
+    corrected.value = undefined
     workloadOpen.value = true
   }
+}
+function correct(workload: Workload): void {
+  clear()
+  chosen.value = undefined
+  corrected.value = workload
+  workloads.value = [workloadLike(workload as never)]
+  workloadOpen.value = true
 }
 async function tryIt(act: () => Promise<unknown>, done: () => void): Promise<void> {
   clear()
@@ -74,10 +85,12 @@ const saveKnob = () =>
 const saveWorkload = () =>
   tryIt(
     () =>
-      addWorkload({
-        id: campaign.value.id,
-        body: chosen.value ? { workload_id: chosen.value } : { workload: asWorkloadIn(workloads.value[0]!) },
-      }),
+      corrected.value
+        ? correctWorkload({ id: corrected.value.id, body: asWorkloadIn(workloads.value[0]!) })
+        : addWorkload({
+            id: campaign.value.id,
+            body: chosen.value ? { workload_id: chosen.value } : { workload: asWorkloadIn(workloads.value[0]!) },
+          }),
     () => (workloadOpen.value = false),
   )
 async function put(act: Promise<unknown>, words: string): Promise<void> {
@@ -159,7 +172,10 @@ const bringBack = (workload: Workload) =>
       </thead>
       <tbody>
         <tr v-for="workload in campaign.workloads" :key="workload.id">
-          <td>{{ workload.name }}</td>
+          <td>
+            {{ workload.name }}
+            <span v-for="text in workload.corrections" :key="text" class="quiet small">{{ text }}</span>
+          </td>
           <td>{{ workload.measure }}, {{ workload.unit }}</td>
           <td>{{ workload.higher_is_better ? 'higher' : 'lower' }}</td>
           <td>
@@ -168,6 +184,9 @@ const bringBack = (workload: Workload) =>
           </td>
           <td class="number figure">{{ exact(workload.minutes) }} min</td>
           <td class="acts">
+            <AButton size="small" type="text" :aria-label="`Correct ${workload.title}`" @click="correct(workload)"
+              >Correct</AButton
+            >
             <AButton size="small" type="text" :aria-label="`Retire ${workload.title}`" @click="drop(workload)">Retire</AButton>
           </td>
         </tr>
@@ -191,9 +210,14 @@ const bringBack = (workload: Workload) =>
       <AButton type="primary" html-type="submit" :loading="addingKnob" class="lead">Add the knob</AButton>
     </form>
   </ADrawer>
-  <ADrawer v-model:open="workloadOpen" title="A further workload" :width="820">
+  <ADrawer v-model:open="workloadOpen" :title="corrected ? `Correct ${corrected.title}` : 'A further workload'" :width="820">
     <form @submit.prevent="saveWorkload">
+      <p v-if="corrected" class="quiet lead">
+        It is the same workload in every campaign: what you correct here is corrected everywhere. What stood there before stays
+        readable.
+      </p>
       <ChoiceField
+        v-else
         v-model="chosen"
         label="One that is there already"
         :options="others"
@@ -201,8 +225,10 @@ const bringBack = (workload: Workload) =>
         class="lead"
       />
       <WorkloadEditor v-if="!chosen" v-model="workloads" :at="at" single />
-      <ProblemList :problems="problems" title="Not added:" class="lead" />
-      <AButton type="primary" html-type="submit" :loading="addingWorkload" class="lead">Add the workload</AButton>
+      <ProblemList :problems="problems" :title="corrected ? 'Not corrected:' : 'Not added:'" class="lead" />
+      <AButton type="primary" html-type="submit" :loading="addingWorkload || correcting" class="lead">{{
+        corrected ? 'Save the correction' : 'Add the workload'
+      }}</AButton>
     </form>
   </ADrawer>
 </template>
@@ -224,5 +250,9 @@ const bringBack = (workload: Workload) =>
 }
 .lead {
   margin: 0 0 16px;
+}
+.small {
+  display: block;
+  font-size: 13px;
 }
 </style>

@@ -24,6 +24,7 @@ const { problems, take, clear, at } = useProblems()
 
 const goal = ref(campaign.value.goal)
 const aim = ref(campaign.value.aim)
+const name = ref(campaign.value.name)
 const draft = ref(drafted())
 const touched = ref(false)
 
@@ -43,12 +44,13 @@ function drafted(terms = campaign.value.terms) {
 }
 // what someone has begun to change is never overwritten by an answer that comes late
 watch(
-  () => [campaign.value.terms, campaign.value.goal, campaign.value.aim],
+  () => [campaign.value.terms, campaign.value.goal, campaign.value.aim, campaign.value.name],
   () => {
     if (touched.value) return
     draft.value = drafted()
     goal.value = campaign.value.goal
     aim.value = campaign.value.aim
+    name.value = campaign.value.name
   },
 )
 /** As it is sent: shares instead of percent; for another goal only what has been said. */
@@ -86,8 +88,9 @@ async function store(): Promise<void> {
   const always = ['shown', 'hours', 'sure']
   try {
     const changed = goal.value !== campaign.value.goal
-    if (changed || aim.value !== campaign.value.aim) {
-      await setGoal({ campaignId: campaign.value.id, body: { goal: goal.value as 'speed', aim: aim.value } })
+    if (changed || aim.value !== campaign.value.aim || name.value !== campaign.value.name) {
+      const body = { goal: goal.value as 'speed', aim: aim.value, name: name.value }
+      await setGoal({ campaignId: campaign.value.id, body })
     }
     const body = Object.fromEntries(
       Object.entries(typed.value).filter(([word]) => always.includes(word) || asks(word)),
@@ -116,6 +119,7 @@ async function store(): Promise<void> {
     <p v-for="why in would?.against ?? view?.goal.against" :key="why" class="caution">{{ why }}</p>
     <form class="form-grid" @input="touched = true" @change="touched = true" @submit.prevent="store">
       <ChoiceField v-model="goal" label="Goal" :options="choices" @update:model-value="touched = true" />
+      <TextField v-model="name" label="Name of the campaign" :most="160" :trouble="at('name')" />
       <TextField v-model="aim" label="In your own words" :most="300" />
       <NumberField v-if="asks('frames')" v-model="draft.frames" label="Hold on average" unit="fps" :trouble="at('frames')" />
       <NumberField

@@ -1,12 +1,14 @@
 <script setup lang="ts">
-import { Button as AButton, Drawer as ADrawer } from 'ant-design-vue'
+import { Button as AButton, Drawer as ADrawer, message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
-import { useAddFitting } from '../../api/rigs'
+import { whyOf } from '../../api/client'
+import { useAddFitting, useRenameRig } from '../../api/rigs'
 import { emptyFitting, fittingLike, withoutEmptyParts } from '../../campaigns/drafts'
 import FittingEditor from '../../campaigns/FittingEditor.vue'
 import { day } from '../../words/format'
 import ProblemList from '../../parts/ProblemList.vue'
+import TextField from '../../parts/TextField.vue'
 import { useProblems } from '../../composables/useProblems'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 import BenchAccess from './BenchAccess.vue'
@@ -39,6 +41,21 @@ async function add(): Promise<void> {
     take(trouble)
   }
 }
+const { mutateAsync: renameRig } = useRenameRig()
+const naming = ref(false)
+const rigName = ref('')
+function beginName(): void {
+  rigName.value = campaign.value.rig_name
+  naming.value = true
+}
+async function rename(): Promise<void> {
+  try {
+    await renameRig({ id: campaign.value.rig_id, name: rigName.value })
+    naming.value = false
+  } catch (trouble) {
+    void message.error(whyOf(trouble))
+  }
+}
 const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =>
   (
     [
@@ -57,8 +74,16 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
     <section>
       <div class="head">
         <h2>{{ campaign.rig_name }}, fitting {{ present?.number }}</h2>
-        <AButton size="small" @click="begin">Something has changed</AButton>
+        <span class="acts">
+          <AButton size="small" type="text" @click="beginName">Rename</AButton>
+          <AButton size="small" @click="begin">Something has changed</AButton>
+        </span>
       </div>
+      <form v-if="naming" class="naming" @submit.prevent="rename">
+        <TextField v-model="rigName" label="Name of the rig" :most="120" />
+        <AButton html-type="submit" type="primary" size="small">Save</AButton>
+        <AButton size="small" @click="naming = false">Cancel</AButton>
+      </form>
       <p class="quiet">
         Since {{ present ? day(present.since) : '–' }}. A fitting is never changed, only followed by the next; results are
         compared within one.
@@ -121,6 +146,15 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
   display: flex;
   justify-content: space-between;
   gap: 16px;
+}
+.acts {
+  white-space: nowrap;
+}
+.naming {
+  display: flex;
+  gap: 8px;
+  align-items: end;
+  margin: 8px 0;
 }
 .next {
   margin-top: 24px;
