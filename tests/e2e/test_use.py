@@ -42,8 +42,46 @@ def test_the_form_for_a_run_has_names_and_keys(page, demo_address):
     page.locator(".outcomes label", has_text="Completed").click()
     page.keyboard.press("3")
     assert page.locator(".outcomes label.on").inner_text().startswith("Program closed")
+    # a dialog: the tab key stays in it, and Escape closes an open list before the sheet
+    sheet = page.get_by_role("dialog", name="Log a run")
+    for _ in range(40):
+        page.keyboard.press("Tab")
+        assert sheet.evaluate("sheet => sheet.contains(document.activeElement)")
+    sheet.get_by_label("Workload").focus()
+    page.keyboard.press("ArrowDown")
+    page.locator(".ant-select-open").wait_for()
+    page.keyboard.press("Escape")
+    page.locator(".ant-select-open").wait_for(state="detached")
+    assert page.get_by_role("button", name="Log the run").is_visible()
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Log the run").wait_for(state="hidden")
+
+
+def test_a_run_half_typed_outlives_back_and_reload(started):
+    page = started
+    page.keyboard.press("n")
+    page.get_by_label("Mean power").fill("181,5")
+    page.get_by_label("Note").fill("window open")
+    page.goto(page.url.replace("/baseline", "/climb"))
+    page.get_by_test_id("next-title").wait_for()
+    page.go_back()
+    page.reload()
+    page.get_by_text("No run yet.").wait_for()
+    page.keyboard.press("n")
+    page.get_by_role("button", name="Log the run").wait_for()
+    assert page.get_by_label("Mean power").input_value() == "181.5"
+    assert page.get_by_label("Note").input_value() == "window open"
+
+
+def test_two_tabs_hear_of_each_other(started, context):
+    page = started
+    other = context.new_page()
+    other.goto(page.url)
+    other.get_by_text("No run yet.").wait_for()
+    page.keyboard.press("n")
+    log_run(page, "93.6")
+    other.get_by_text("No run yet.").wait_for(state="detached")
+    other.close()
 
 
 def test_long_names_are_wrapped_and_not_cut(page, empty_address):

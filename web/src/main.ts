@@ -11,6 +11,7 @@ import { message } from 'ant-design-vue'
 import { createApp } from 'vue'
 
 import { Refusal, whyOf } from './api/client'
+import { hearOtherTabs } from './api/refresh'
 import App from './App.vue'
 import { keepSelectsTold } from './composables/selectAria'
 import { router } from './router'
@@ -35,4 +36,5 @@ app.config.errorHandler = (trouble) => {
   void message.error({ duration: 10, content: `Not done: ${whyOf(trouble)}` })
 }
 app.use(router).use(VueQueryPlugin, { queryClient: queries }).mount('#app')
+hearOtherTabs(queries)
 keepSelectsTold()

@@ -1,10 +1,19 @@
 import type { QueryClient } from '@tanstack/vue-query'
 
+/** What other tabs of this browser are told when something has changed here. */
+const tabs = typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel('trelvo')
+
 /**
  * Something has changed: all is asked anew, what is on the screen at once, the rest when it is looked at.
  * An answer still under way to a page that was left is dropped first: it would count as new, and was given before the change.
  */
 export async function refresh(queries: QueryClient, shown: 'at once' | 'when looked at' = 'at once'): Promise<void> {
+  tabs?.postMessage('changed')
   await queries.cancelQueries({ type: 'inactive' })
   await queries.invalidateQueries({ refetchType: shown === 'at once' ? 'active' : 'none' })
+}
+
+/** Asks anew when another tab has changed something. Called once. */
+export function hearOtherTabs(queries: QueryClient): void {
+  tabs?.addEventListener('message', () => void queries.invalidateQueries())
 }

@@ -1,5 +1,5 @@
 /** The look: paper and ink, petrol for action, burnt orange for warning. One set of colours for pages, parts and charts. */
-import { useStorage } from '@vueuse/core'
+import { usePreferredDark, useStorage } from '@vueuse/core'
 import { theme as antTheme } from 'ant-design-vue'
 import { computed, watchEffect } from 'vue'
 
@@ -30,10 +30,12 @@ const dim: typeof light = {
   wash: '#22333A',
 }
 
-export type Choice = 'light' | 'dim'
-export const choice = useStorage<Choice>('trelvo-theme', 'light')
+/** Until one is chosen the system's own preference is followed. */
+export type Choice = 'light' | 'dim' | 'as the system'
+export const choice = useStorage<Choice>('trelvo-theme', 'as the system')
+const systemDark = usePreferredDark()
 
-export const isDim = computed(() => choice.value === 'dim')
+export const isDim = computed(() => (choice.value === 'as the system' ? systemDark.value : choice.value === 'dim'))
 export const colours = computed(() => (isDim.value ? dim : light))
 
 /** Keeps the style sheet's variables equal to the colours here. Called once, by the root component. */

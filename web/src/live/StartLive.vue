@@ -1,6 +1,6 @@
 <!-- Start a run on the stand-in, or line several up: settings times workloads times repeats. -->
 <script setup lang="ts">
-import { Button as AButton, Checkbox as ACheckbox, Drawer as ADrawer, message } from 'ant-design-vue'
+import { Button as AButton, Checkbox as ACheckbox, message } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
@@ -15,6 +15,7 @@ import { useProblems } from '../composables/useProblems'
 import { speed } from './speed'
 import TextField from '../parts/TextField.vue'
 import type { Preset } from '../composables/useStageCampaign'
+import SideSheet from '../parts/SideSheet.vue'
 
 const props = defineProps<{ campaign: Campaign; preset: Preset }>()
 const open = defineModel<boolean>('open', { required: true })
@@ -95,7 +96,7 @@ async function go(): Promise<void> {
 </script>
 
 <template>
-  <ADrawer v-model:open="open" title="Run on the stand-in" :width="480">
+  <SideSheet v-model:open="open" title="Run on the stand-in" :width="480">
     <form class="start" @submit.prevent="go">
       <ManyField v-model="settingIds" label="Settings" :options="settingChoices" />
       <ManyField v-model="workloadIds" label="Workloads" :options="workloadChoices" />
@@ -131,7 +132,7 @@ async function go(): Promise<void> {
         {{ single ? 'Start the run' : `Line up ${count} runs` }}
       </AButton>
     </form>
-  </ADrawer>
+  </SideSheet>
 </template>
 
 <style scoped>

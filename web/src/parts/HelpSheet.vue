@@ -1,17 +1,16 @@
 <script setup lang="ts">
-import { Drawer as ADrawer } from 'ant-design-vue'
-
 import { shortcuts } from '../composables/keys'
 import KeyCap from './KeyCap.vue'
 import OutcomeLegend from './OutcomeLegend.vue'
 import { quickLineWords } from '../words/quickLineWords'
 import { terms } from '../words/terms'
+import SideSheet from './SideSheet.vue'
 
 const open = defineModel<boolean>('open', { required: true })
 </script>
 
 <template>
-  <ADrawer v-model:open="open" title="Help" placement="right" :width="440">
+  <SideSheet v-model:open="open" title="Help" :width="440">
     <h2>Keys</h2>
     <table class="ledger">
       <tbody>
@@ -50,7 +49,7 @@ const open = defineModel<boolean>('open', { required: true })
       Figures in italics are estimates; upright ones were measured. Gains are given with the interval that holds the true value 95
       times in 100.
     </p>
-  </ADrawer>
+  </SideSheet>
 </template>
 
 <style scoped>

@@ -1,6 +1,6 @@
 <!-- What results are judged by: smallest gain, resolution, age of the baseline, limits, weights, price. -->
 <script setup lang="ts">
-import { Button as AButton, Drawer as ADrawer } from 'ant-design-vue'
+import { Button as AButton } from 'ant-design-vue'
 import { ref, watch } from 'vue'
 
 import type { Campaign } from '../api/campaigns'
@@ -9,6 +9,7 @@ import NumberField from './NumberField.vue'
 import ProblemList from './ProblemList.vue'
 import { useProblems } from '../composables/useProblems'
 import TextField from './TextField.vue'
+import SideSheet from './SideSheet.vue'
 
 const props = defineProps<{ campaign: Campaign }>()
 const open = defineModel<boolean>('open', { required: true })
@@ -77,7 +78,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <ADrawer v-model:open="open" title="What counts" :width="440">
+  <SideSheet v-model:open="open" title="What counts" :width="440">
     <form class="form-grid" @submit.prevent="save">
       <NumberField v-model="draft.smallest" label="Smallest gain that matters" unit="%" :trouble="at('smallest_gain')" />
       <NumberField v-model="draft.wished" label="The baseline should tell apart" unit="%" :trouble="at('wished_resolution')" />
@@ -102,7 +103,7 @@ async function save(): Promise<void> {
       />
       <AButton type="primary" html-type="submit" :loading="isPending" class="wide save">Save</AButton>
     </form>
-  </ADrawer>
+  </SideSheet>
 </template>
 
 <style scoped>

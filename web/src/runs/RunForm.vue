@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { Button as AButton, Drawer as ADrawer } from 'ant-design-vue'
+import { Button as AButton } from 'ant-design-vue'
+import { useSessionStorage } from '@vueuse/core'
 import { computed, nextTick, ref, useId, watch } from 'vue'
 
 import { type Campaign, testable } from '../api/campaigns'
@@ -15,8 +16,9 @@ import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../composables/useProblems'
 import TextField from '../parts/TextField.vue'
 import MoreFigures from './MoreFigures.vue'
-import { asRunIn, emptyRun, nextRun, readers } from './runDraft'
+import { asRunIn, emptyRun, nextRun, readers, type RunDraft } from './runDraft'
 import { useSayLogged } from '../composables/useSayLogged'
+import SideSheet from '../parts/SideSheet.vue'
 
 const props = defineProps<{ campaign: Campaign; preset: { settingId?: number; workloadId?: number; minutes?: number } }>()
 const open = defineModel<boolean>('open', { required: true })
@@ -25,7 +27,8 @@ const { data: settings } = useSettings(() => props.campaign.id)
 const { mutateAsync, isPending } = useLogRun()
 const sayLogged = useSayLogged()
 const { problems, take, clear, at } = useProblems()
-const draft = ref(emptyRun())
+/** Kept over a reload and the back button, until it is logged. */
+const draft = useSessionStorage<RunDraft>(`trelvo-run-${props.campaign.id}`, emptyRun(), { mergeDefaults: true })
 const body = ref<HTMLElement>()
 const formId = useId()
 
@@ -95,7 +98,7 @@ async function log(another: boolean, sure = false): Promise<void> {
 </script>
 
 <template>
-  <ADrawer v-model:open="open" title="Log a run" placement="right" :width="480" :body-style="{ padding: '16px 24px' }">
+  <SideSheet v-model:open="open" title="Log a run" :width="480" :body-style="{ padding: '16px 24px' }">
     <form :id="formId" ref="body" class="form-grid" @submit.prevent="log(false)" @keydown="onKey">
       <ChoiceField v-model="draft.settingId" label="Setting" :options="settingChoices" :trouble="at('setting')" class="wide" />
       <ChoiceField
@@ -159,7 +162,7 @@ async function log(another: boolean, sure = false): Promise<void> {
         <AButton :disabled="isPending" @click="log(true)">Log, then another like it</AButton>
       </div>
     </template>
-  </ADrawer>
+  </SideSheet>
 </template>
 
 <style scoped>

@@ -48,7 +48,7 @@ const own = computed(() => {
       field,
       name,
       text: `${number(value, decimals)} ${unit}`,
-      source: shown.log_figures.includes(field) ? 'from the log' : 'typed',
+      source: shown.log_figures.includes(field) ? 'from the log' : shown.live_state ? 'from the live run' : 'typed',
       typed: shown.typed[field] as number | undefined,
     }))
 })

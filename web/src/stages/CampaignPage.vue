@@ -1,7 +1,7 @@
 <!-- The frame of a campaign: where am I, what did I gain, what do I do next; and the way to every stage. -->
 <script setup lang="ts">
 import { Button as AButton } from 'ant-design-vue'
-import { computed, onMounted, provide, ref, useTemplateRef, watchEffect } from 'vue'
+import { computed, onBeforeUnmount, onMounted, provide, ref, useTemplateRef, watchEffect } from 'vue'
 import { RouterLink, RouterView, useRouter } from 'vue-router'
 
 import { useCampaign } from '../api/campaigns'
@@ -11,6 +11,7 @@ import LoadState from '../parts/LoadState.vue'
 import StartLive from '../live/StartLive.vue'
 import RunForm from '../runs/RunForm.vue'
 import MeasureFigure from '../parts/MeasureFigure.vue'
+import { useUnderWay } from '../composables/useUnderWay'
 import NextRow from './NextRow.vue'
 import { stageKeys } from './stageRoutes'
 import StageSpine from './StageSpine.vue'
@@ -58,7 +59,13 @@ onMounted(() => {
     }
   })
 })
-watchEffect(() => (document.title = campaign.value ? `${campaign.value.name} – Trelvo` : 'Trelvo'))
+const underWay = useUnderWay(() => props.id)
+/** What goes on shows in the tab, too: a bench is often looked at from another window. */
+watchEffect(() => {
+  const name = campaign.value?.name
+  document.title = name ? `${underWay.value ? 'Running: ' : ''}${name} – Trelvo` : 'Trelvo'
+})
+onBeforeUnmount(() => (document.title = 'Trelvo'))
 
 /** In the campaign's own words, so that it can be typed as it stands. */
 const lineExample = computed(() => {

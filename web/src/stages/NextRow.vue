@@ -6,14 +6,13 @@ import { computed, ref, useTemplateRef } from 'vue'
 
 import { useCampaign } from '../api/campaigns'
 import type { Task } from '../api/goal'
-import { useLiveList, useQueue } from '../api/live'
 import { taskButton, useDoTask } from '../composables/useDoTask'
 import { useShortcut } from '../composables/keys'
 import { useProblems } from '../composables/useProblems'
 import { useStageCampaign } from '../composables/useStageCampaign'
+import { useUnderWay } from '../composables/useUnderWay'
 import KeyCap from '../parts/KeyCap.vue'
 import ProblemList from '../parts/ProblemList.vue'
-import { counted } from '../words/format'
 import QuickLine from './QuickLine.vue'
 
 const props = defineProps<{ example: string }>()
@@ -26,16 +25,8 @@ const typing = ref(false)
 const others = ref(false)
 const busy = ref(false)
 const next = computed(() => campaign.value.next)
-const { data: queue } = useQueue(() => campaign.value.id)
-const { data: going } = useLiveList()
 /** While a run of this campaign goes on, its end decides what comes next: nothing is begun beside it. */
-const underWay = computed(() => {
-  const items = queue.value?.items ?? []
-  const left = items.filter((item) => item.state === 'running' || (item.state === 'waiting' && !queue.value?.paused)).length
-  if (left) return `${counted(left, 'run')} of the queue still to come.`
-  const live = going.value?.find((one) => one.campaign_id === campaign.value.id && one.standing.state === 'open')
-  return live ? `${live.workload_name} at ${live.setting_title} is running.` : ''
-})
+const underWay = useUnderWay(() => campaign.value.id)
 
 async function follow(task: Task): Promise<void> {
   if (busy.value) return

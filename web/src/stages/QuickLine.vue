@@ -1,7 +1,7 @@
 <!-- A whole run typed in one line; shows what it understood and what it cannot accept, before anything is logged. -->
 <script setup lang="ts">
 import { Button as AButton, Input as AInput, message } from 'ant-design-vue'
-import { refDebounced } from '@vueuse/core'
+import { refDebounced, useSessionStorage } from '@vueuse/core'
 import { computed, nextTick, ref, useId } from 'vue'
 
 import { useLogLine, useReadLine } from '../api/quickLine'
@@ -12,9 +12,13 @@ import { useSayLogged } from '../composables/useSayLogged'
 
 const props = defineProps<{ campaignId: number; example: string }>()
 const emit = defineEmits<{ close: [] }>()
-const line = ref('')
+/** Kept over a reload and the back button, until it is logged. */
+const line = useSessionStorage(`trelvo-line-${props.campaignId}`, '')
 let begun = ''
-const settled = refDebounced(line, 150)
+const settled = refDebounced(
+  computed(() => line.value),
+  150,
+)
 const { data: read } = useReadLine(() => props.campaignId, settled)
 const { mutateAsync: log, isPending } = useLogLine()
 const sayLogged = useSayLogged()

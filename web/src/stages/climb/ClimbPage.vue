@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Button as AButton, Drawer as ADrawer, message } from 'ant-design-vue'
+import { Button as AButton, message } from 'ant-design-vue'
 import { useRouteQuery } from '../../composables/useRouteQuery'
 import { computed, nextTick, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -19,6 +19,7 @@ import KnobTurns from './KnobTurns.vue'
 import LadderView from './LadderView.vue'
 import RungForm from './RungForm.vue'
 import RungPanel from './RungPanel.vue'
+import SideSheet from '../../parts/SideSheet.vue'
 
 const campaign = useStageCampaign()
 const openForm = useOpenRunForm()
@@ -160,10 +161,10 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
       <p v-if="rungs.length === 1" class="sheet first">
         Only stock so far. The next step above makes the first setting, or press r.
       </p>
-      <ADrawer v-model:open="adding" title="Add a rung" :width="420">
+      <SideSheet v-model:open="adding" title="Add a rung" :width="420">
         <p class="quiet lead">Starts from {{ lastGood?.title ?? 'stock' }}. Turn one knob, one step.</p>
         <RungForm :campaign-id="campaign.id" :knobs="campaign.knobs" :from="lastGood?.values ?? {}" @added="added" />
-      </ADrawer>
+      </SideSheet>
     </template>
   </LoadState>
 </template>

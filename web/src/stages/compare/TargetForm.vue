@@ -1,6 +1,6 @@
 <!-- A rival's results as told elsewhere. -->
 <script setup lang="ts">
-import { Button as AButton, Drawer as ADrawer } from 'ant-design-vue'
+import { Button as AButton } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 
 import type { Campaign } from '../../api/campaigns'
@@ -10,6 +10,7 @@ import NumberField from '../../parts/NumberField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
 import { useProblems } from '../../composables/useProblems'
 import TextField from '../../parts/TextField.vue'
+import SideSheet from '../../parts/SideSheet.vue'
 
 const props = defineProps<{ campaign: Campaign; versus: Versus; targetId?: number }>()
 const open = defineModel<boolean>('open', { required: true })
@@ -58,7 +59,7 @@ async function remove(): Promise<void> {
 </script>
 
 <template>
-  <ADrawer v-model:open="open" :title="targetId ? 'The target' : 'Add a target'" :width="440">
+  <SideSheet v-model:open="open" :title="targetId ? 'The target' : 'Add a target'" :width="440">
     <form class="form-grid" @submit.prevent="save">
       <TextField
         v-model="draft.name"
@@ -100,7 +101,7 @@ async function remove(): Promise<void> {
         <AButton v-if="targetId" @click="remove">Remove target</AButton>
       </div>
     </form>
-  </ADrawer>
+  </SideSheet>
 </template>
 
 <style scoped>

@@ -1,6 +1,6 @@
 <!-- Two instruments against each other, over the runs in which both read. -->
 <script setup lang="ts">
-import { Button as AButton, Drawer as ADrawer, message } from 'ant-design-vue'
+import { Button as AButton, message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
 import { problemsOf, whyOf } from '../../api/client'
@@ -9,6 +9,7 @@ import AgreementChart from '../../charts/AgreementChart.vue'
 import ChoiceField from '../../parts/ChoiceField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
 import { number, signed } from '../../words/format'
+import SideSheet from '../../parts/SideSheet.vue'
 
 const props = defineProps<{ rigId: number; instruments: Instrument[] }>()
 const open = defineModel<boolean>('open', { required: true })
@@ -43,7 +44,7 @@ async function apply(): Promise<void> {
 </script>
 
 <template>
-  <ADrawer v-model:open="open" title="Two instruments against each other" :width="560">
+  <SideSheet v-model:open="open" title="Two instruments against each other" :width="560">
     <div class="form-grid">
       <ChoiceField v-model="first" label="First" :options="choices" />
       <ChoiceField v-model="second" label="Second" :options="choices" />
@@ -95,7 +96,7 @@ async function apply(): Promise<void> {
         <span class="quiet"> Only from your word on; nothing is changed silently.</span>
       </p>
     </template>
-  </ADrawer>
+  </SideSheet>
 </template>
 
 <style scoped>

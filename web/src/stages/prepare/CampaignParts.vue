@@ -1,6 +1,6 @@
 <!-- Knobs and workloads of the campaign: what is there, what is added later, what is no longer used. -->
 <script setup lang="ts">
-import { Button as AButton, Drawer as ADrawer, message } from 'ant-design-vue'
+import { Button as AButton, message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
 import { useAddKnob, useAddWorkload, useRetireKnob, useRetireWorkload, type Workload } from '../../api/campaigns'
@@ -15,6 +15,7 @@ import { useStageCampaign } from '../../composables/useStageCampaign'
 import ChoiceField from '../../parts/ChoiceField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
 import { exact, knobValue, number } from '../../words/format'
+import SideSheet from '../../parts/SideSheet.vue'
 
 const campaign = useStageCampaign()
 const { data: declared } = useDeclared()
@@ -202,15 +203,15 @@ const bringBack = (workload: Workload) =>
       </tbody>
     </table>
   </div>
-  <ADrawer v-model:open="knobOpen" title="A further knob" :width="720">
+  <SideSheet v-model:open="knobOpen" title="A further knob" :width="720">
     <p class="quiet lead">Settings that are there stand at stock for it.</p>
     <form @submit.prevent="saveKnob">
       <KnobEditor v-model="knobs" :at="at" single />
       <ProblemList :problems="problems" title="Not added:" class="lead" />
       <AButton type="primary" html-type="submit" :loading="addingKnob" class="lead">Add the knob</AButton>
     </form>
-  </ADrawer>
-  <ADrawer v-model:open="workloadOpen" :title="corrected ? `Correct ${corrected.title}` : 'A further workload'" :width="820">
+  </SideSheet>
+  <SideSheet v-model:open="workloadOpen" :title="corrected ? `Correct ${corrected.title}` : 'A further workload'" :width="820">
     <form @submit.prevent="saveWorkload">
       <p v-if="corrected" class="quiet lead">
         It is the same workload in every campaign: what you correct here is corrected everywhere. What stood there before stays
@@ -230,7 +231,7 @@ const bringBack = (workload: Workload) =>
         corrected ? 'Save the correction' : 'Add the workload'
       }}</AButton>
     </form>
-  </ADrawer>
+  </SideSheet>
 </template>
 
 <style scoped>

@@ -1,6 +1,6 @@
 <!-- An instrument: what it reads, how finely, what corrects it, and whether it is trusted. -->
 <script setup lang="ts">
-import { Button as AButton, Drawer as ADrawer } from 'ant-design-vue'
+import { Button as AButton } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 
 import { type Instrument, type InstrumentIn, useDeclared, useKeepInstrument } from '../../api/instruments'
@@ -9,6 +9,7 @@ import ChoiceField from '../../parts/ChoiceField.vue'
 import NumberField from '../../parts/NumberField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
 import TextField from '../../parts/TextField.vue'
+import SideSheet from '../../parts/SideSheet.vue'
 
 const props = defineProps<{ rigId: number; instrument?: Instrument; others: Instrument[] }>()
 const open = defineModel<boolean>('open', { required: true })
@@ -94,7 +95,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <ADrawer v-model:open="open" :title="instrument ? instrument.name : 'A new instrument'" :width="480">
+  <SideSheet v-model:open="open" :title="instrument ? instrument.name : 'A new instrument'" :width="480">
     <form class="form-grid" @submit.prevent="save">
       <TextField
         v-model="draft.name"
@@ -148,7 +149,7 @@ async function save(): Promise<void> {
       <ProblemList :problems="problems" title="Not saved:" class="wide" />
       <AButton type="primary" html-type="submit" :loading="isPending" class="wide save">Save</AButton>
     </form>
-  </ADrawer>
+  </SideSheet>
 </template>
 
 <style scoped>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Button as AButton, Drawer as ADrawer, message } from 'ant-design-vue'
+import { Button as AButton, message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
 import { whyOf } from '../../api/client'
@@ -17,6 +17,7 @@ import EndOfCampaign from './EndOfCampaign.vue'
 import GoalPanel from './GoalPanel.vue'
 import GuardRails from './GuardRails.vue'
 import InstrumentList from './InstrumentList.vue'
+import SideSheet from '../../parts/SideSheet.vue'
 
 const campaign = useStageCampaign()
 const present = computed(() => campaign.value.fittings.at(-1))
@@ -123,7 +124,7 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
       <EndOfCampaign />
     </section>
   </div>
-  <ADrawer v-model:open="editing" title="The rig has changed: its next fitting" :width="720">
+  <SideSheet v-model:open="editing" title="The rig has changed: its next fitting" :width="720">
     <p class="quiet lead">
       Change what is different now. Runs made so far stay with fitting {{ present?.number }}; the baseline will be stale until
       stock has been measured again.
@@ -133,7 +134,7 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
     <AButton type="primary" class="trouble" :loading="isPending" @click="add"
       >Begin fitting {{ (present?.number ?? 0) + 1 }}</AButton
     >
-  </ADrawer>
+  </SideSheet>
 </template>
 
 <style scoped>

@@ -1,0 +1,73 @@
+<!-- A sheet that opens at the side: a dialog that the tab key stays in, and that Escape closes unless a list in it is open. -->
+<script setup lang="ts">
+import { Drawer as ADrawer } from 'ant-design-vue'
+import { useEventListener } from '@vueuse/core'
+import { createFocusTrap, type FocusTrap } from 'focus-trap'
+import { nextTick, onBeforeUnmount, ref, watch } from 'vue'
+
+const props = defineProps<{ title: string; width: number; bodyStyle?: Record<string, string> }>()
+const open = defineModel<boolean>('open', { required: true })
+const anchor = ref<HTMLElement>()
+let trap: FocusTrap | undefined
+
+/** A list or a question that lies above the sheet, which Escape closes first. */
+const above = (): boolean =>
+  !!document.querySelector(
+    '.ant-select-open, .ant-picker-dropdown:not(.ant-picker-dropdown-hidden), .ant-modal-wrap:not([style*="none"])',
+  )
+
+useEventListener(
+  'keydown',
+  (event: KeyboardEvent) => {
+    if (event.key !== 'Escape' || !open.value || above()) return
+    event.stopPropagation()
+    open.value = false
+  },
+  { capture: true },
+)
+function release(): void {
+  trap?.deactivate()
+  trap = undefined
+}
+watch(
+  [open, anchor],
+  async ([isOpen]) => {
+    release()
+    if (!isOpen) return
+    await nextTick()
+    const sheet = anchor.value?.closest<HTMLElement>('.ant-drawer-content')
+    if (!sheet) return
+    sheet.setAttribute('role', 'dialog')
+    sheet.setAttribute('aria-modal', 'true')
+    sheet.setAttribute('aria-label', props.title)
+    sheet.tabIndex = -1
+    trap = createFocusTrap(sheet, {
+      allowOutsideClick: true,
+      clickOutsideDeactivates: () => above(),
+      escapeDeactivates: false,
+      // each form puts the focus where typing begins
+      initialFocus: false,
+      fallbackFocus: sheet,
+      tabbableOptions: { displayCheck: 'none' },
+    })
+    trap.activate()
+  },
+  { flush: 'post' },
+)
+onBeforeUnmount(release)
+</script>
+
+<template>
+  <ADrawer
+    v-model:open="open"
+    :title="title"
+    placement="right"
+    :width="width"
+    :body-style="bodyStyle"
+    :keyboard="false"
+    :autofocus="false"
+  >
+    <div ref="anchor"><slot /></div>
+    <template v-if="$slots.footer" #footer><slot name="footer" /></template>
+  </ADrawer>
+</template>
