@@ -6,6 +6,7 @@ import pytest
 
 from trelvo.agent.__main__ import setting_of
 from trelvo.agent.line import Away, Refusal
+from trelvo.agent.plain import PlainReadings
 from trelvo.agent.sensors import Channel, MachineSensors
 from trelvo.agent.spool import Spool, waiting_spools
 from trelvo.agent.tail import CsvTail, column_map
@@ -191,3 +192,38 @@ def test_left_overs_stay_while_the_server_is_away(tmp_path, capsys):
     send_left_over(Spool(left), line)
     assert [kind for kind, _ in line.got] == ["runs", "batches"]
     assert waiting_spools(tmp_path) == []
+
+
+def test_a_machine_without_psutil_is_read_from_its_own_files(tmp_path):
+    def write(name, text):
+        (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / name).write_text(text, encoding="ascii")
+
+    write("proc/stat", "cpu  100 0 100 700 100 0 0 0 0 0\ncpu0 1 1 1 1\n")
+    write("proc/meminfo", "MemTotal:       1000 kB\nMemFree:         100 kB\nMemAvailable:    250 kB\n")
+    write("sys/devices/system/cpu/cpu0/cpufreq/scaling_cur_freq", "4100000\n")
+    write("sys/class/hwmon/hwmon0/name", "ridge\n")
+    write("sys/class/hwmon/hwmon0/temp1_input", "61500\n")
+    write("sys/class/hwmon/hwmon0/temp1_label", "package\n")
+    write("sys/class/hwmon/hwmon0/fan1_input", "1210\n")
+    write("sys/class/hwmon/hwmon0/fan2_input", "\n")
+    readings = PlainReadings(tmp_path)
+    # of 100 further ticks 50 were busy
+    write("proc/stat", "cpu  200 0 150 740 110 0 0 0 0 0\n")
+    assert readings.read() == pytest.approx(
+        {
+            "processor load": 75,
+            "memory used": 75,
+            "processor clock": 4100,
+            "temp ridge package": 61.5,
+            "fan ridge 0": 1210,
+        }
+    )
+    sensors = MachineSensors(tuned=False, readings=PlainReadings(tmp_path))
+    declared = {channel.name: (channel.quantity, channel.unit) for channel in sensors.channels()}
+    assert declared["temp ridge package"] == ("temperature", "°C")
+    assert declared["processor clock"] == ("other", "MHz")
+
+
+def test_files_that_are_not_there_are_no_readings(tmp_path):
+    assert PlainReadings(tmp_path).read() == {}

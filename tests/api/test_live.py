@@ -182,7 +182,7 @@ def test_the_queue_over_the_api(client, standin):
     assert client.get(path).json()["items"] == []
     body = {"setting_ids": [stock.pk], "workload_ids": [gorge.pk], "repeats": 3, "speed": 10}
     queue = ask(client, "post", path, body).json()
-    assert (queue["waiting"], queue["left_s"]) == (3, pytest.approx(27))
+    assert (queue["waiting"], queue["left_s"]) == (3, pytest.approx(27 + 3 * 1.5))
     assert client.post(f"{path}/pause").json()["paused"]
     assert not client.post(f"{path}/resume").json()["paused"]
     assert [item["state"] for item in client.post(f"{path}/cancel").json()["items"]] == ["left out"] * 3

@@ -6,6 +6,7 @@ import signal
 import subprocess
 import sys
 import time
+import urllib.request
 
 import pytest
 
@@ -80,6 +81,27 @@ def test_a_run_from_a_machine_and_the_file_that_another_program_writes(server, b
     # what stood in the file before the run is not of the run
     assert 50 < read_of(shown, "temp_max_c") < 80
     assert list((tmp_path / "spool").iterdir()) == []
+
+
+def test_a_machine_without_anything_but_python(server, bench, tmp_path):
+    """The agent is fetched as one file and run without the packages that are installed here; its result is typed afterwards."""
+    file = tmp_path / "trelvo-agent.pyz"
+    with urllib.request.urlopen(f"{server.address}/api/bench/agent.pyz") as answer:
+        file.write_bytes(answer.read())
+    campaign, token = bench
+    call = [sys.executable, "-I", "-S", str(file), "--server", server.address, "--campaign", str(campaign)]
+    call += ["--workload", "Kiln", "--minutes", "0.05", "--every", "0.2", "--spool", str(tmp_path / "spool")]
+    ran = subprocess.run(
+        [*call, "--tuning", "processor"], cwd=tmp_path, env={**os.environ, "TRELVO_TOKEN": token}, timeout=60,
+        stdin=subprocess.DEVNULL, capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert ran.returncode == 0, ran.stdout + ran.stderr
+    run = int(re.search(r"Run (\d+) is open", ran.stdout)[1])
+    points, shown = times_of(server, run)
+    assert (shown["outcome"], shown["value"]) == ("completed", None)
+    assert len(points) > 5
+    body = {"outcome": "completed", "value": 5012.0, "duration_s": shown["duration_s"], "why": ""}
+    assert server.ask(f"/api/runs/{run}/correct", body)["value"] == 5012.0
 
 
 def test_a_cut_line_loses_nothing(server, bench, tmp_path):

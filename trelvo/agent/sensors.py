@@ -1,9 +1,14 @@
-"""What psutil can read of this machine, on Linux and Windows: processor clock and load, memory, heat, fans, battery."""
+"""What can be read of this machine: by psutil on Linux and Windows, by Linux's own files where psutil is not installed."""
 
 from dataclasses import dataclass
 from typing import Protocol
 
-import psutil
+from trelvo.agent.plain import PlainReadings
+
+try:
+    import psutil
+except ImportError:  # a machine under test need not have it
+    psutil = None
 
 
 @dataclass(frozen=True)
@@ -24,20 +29,47 @@ class Source(Protocol):
         """Readings by channel name; a channel that has none at the moment is left out."""
 
 
+class Readings(Protocol):
+    """Readings by name, without a meaning yet."""
+
+    def read(self) -> dict[str, float]: ...
+
+
 class MachineSensors:
-    """psutil's readings. What this machine does not have is not declared, rather than sent as zero.
+    """The machine's own readings. What this machine does not have is not declared, rather than sent as zero.
 
     tuned: whether the processor is what is being tuned; else its clock and load are passed on without a meaning, so that
     they are not taken for those of the tuned part
     """
 
-    def __init__(self, tuned: bool = True) -> None:
+    def __init__(self, tuned: bool = True, readings: Readings | None = None) -> None:
         self.tuned = tuned
-        psutil.cpu_percent(interval=None)
+        self._readings = readings or (PsutilReadings() if psutil else PlainReadings())
         self._channels = [self._declare(name) for name in self.read()]
 
     def channels(self) -> list[Channel]:
         return self._channels
+
+    def read(self) -> dict[str, float]:
+        return self._readings.read()
+
+    def _declare(self, name: str) -> Channel:
+        if name.startswith("temp "):
+            return Channel(name, "temperature", "°C")
+        if name.startswith("fan "):
+            return Channel(name, "fan speed", "rpm")
+        if name == "processor load":
+            return Channel(name, "load" if self.tuned else "other", "%")
+        if name == "processor clock":
+            return Channel(name, "core clock" if self.tuned else "other", "MHz")
+        return Channel(name, "other", "" if name == "on mains" else "%")
+
+
+class PsutilReadings:
+    """As psutil has them."""
+
+    def __init__(self) -> None:
+        psutil.cpu_percent(interval=None)
 
     def read(self) -> dict[str, float]:
         found: dict[str, float] = {
@@ -58,17 +90,6 @@ class MachineSensors:
             found["battery"] = float(battery.percent)
             found["on mains"] = float(bool(battery.power_plugged))
         return found
-
-    def _declare(self, name: str) -> Channel:
-        if name.startswith("temp "):
-            return Channel(name, "temperature", "°C")
-        if name.startswith("fan "):
-            return Channel(name, "fan speed", "rpm")
-        if name == "processor load":
-            return Channel(name, "load" if self.tuned else "other", "%")
-        if name == "processor clock":
-            return Channel(name, "core clock" if self.tuned else "other", "MHz")
-        return Channel(name, "other", "" if name == "on mains" else "%")
 
 
 def _temperatures() -> dict[str, list]:  # type: ignore[type-arg]

@@ -3,7 +3,7 @@
 from uuid import UUID
 
 from django.db import transaction
-from django.http import Http404, HttpRequest
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Schema, Status
@@ -17,6 +17,7 @@ from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import Outcome
 from trelvo.core.watch.contact import HEARTBEAT_S, LOST_AFTER_S
 from trelvo.core.watch.guard_rails import GuardRail
+from trelvo.exchange.protocol.agent_file import agent_file
 from trelvo.exchange.protocol.messages import declared_channels, read_batch
 from trelvo.logbook.acts.bench_tokens import known_token
 from trelvo.logbook.acts.live import LiveDraft, Receipt, add_mark, finish, heartbeat, open_run, take_batch_of
@@ -34,6 +35,13 @@ class BenchKey(HttpBearer):
 
 
 router = Router(tags=["bench"], auth=BenchKey())
+
+
+@router.get("/bench/agent.pyz", auth=None, include_in_schema=False)
+def send_agent(request: HttpRequest) -> HttpResponse:
+    """The agent as one file. It holds no secret, and is fetched by a machine that has nothing yet."""
+    headers = {"Content-Disposition": 'attachment; filename="trelvo-agent.pyz"'}
+    return HttpResponse(agent_file(), content_type="application/zip", headers=headers)
 
 
 class ChannelIn(Schema):

@@ -1,3 +1,6 @@
+from collections.abc import Sequence
+from itertools import pairwise
+
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
@@ -7,7 +10,8 @@ from trelvo.api.errors import Problems
 from trelvo.bench.queue import cancel, line_up, set_paused
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.logbook.models import Campaign, Queue, QueueItem
+from trelvo.core.watch.contact import queue_left_s, time_left_s
+from trelvo.logbook.models import Campaign, LiveRun, Queue, QueueItem
 from trelvo.logbook.rows.lookups import knobs_of, testable
 
 router = Router(tags=["queue"])
@@ -33,7 +37,8 @@ class ItemOut(Schema):
 
 
 class QueueOut(Schema):
-    """left_s: seconds of real time for what waits, by the workloads' own lengths; None where nothing waits."""
+    """left_s: seconds of real time until all of it is done, what runs cost besides their own time counted; None where nothing is
+    left"""
 
     paused: bool
     speed: float
@@ -48,7 +53,7 @@ def queue_out(campaign: Campaign) -> QueueOut:
     if queue is None:
         return QueueOut(paused=False, speed=60.0, items=[], waiting=0, done=0, left_s=None)
     knobs = knobs_of(campaign)
-    found = list(queue.items.select_related("setting", "variant__workload", "run"))
+    found = list(queue.items.select_related("setting", "variant__workload", "run__live"))
     waiting = [item for item in found if item.state == QueueItem.State.WAITING]
     items = [
         ItemOut(
@@ -63,8 +68,23 @@ def queue_out(campaign: Campaign) -> QueueOut:
         for item in found
     ]
     done = sum(item.state == QueueItem.State.DONE for item in found)
-    left_s = sum(item.variant.minutes * 60 for item in waiting) / queue.speed if waiting else None
+    left_s = _left_s(queue, found, waiting)
     return QueueOut(paused=queue.paused, speed=queue.speed, items=items, waiting=len(waiting), done=done, left_s=left_s)
+
+
+def _left_s(queue: Queue, items: Sequence[QueueItem], waiting: Sequence[QueueItem]) -> float | None:
+    lives = [item.run.live for item in items if item.run and hasattr(item.run, "live")]
+    going = next((one for one in lives if one.state == LiveRun.State.OPEN), None)
+    if not waiting and going is None:
+        return None
+    begun = sorted(lives, key=lambda one: one.opened_at)
+    behind = [
+        (one.elapsed_s, (after.opened_at - one.opened_at).total_seconds())
+        for one, after in pairwise(begun)
+        if one.ended_at and not queue.paused
+    ]
+    running = time_left_s(going.elapsed_s, going.planned_s) if going else None
+    return queue_left_s([item.variant.minutes * 60 for item in waiting], running, queue.speed, behind)
 
 
 @router.get("/campaigns/{int:campaign_id}/queue", response={200: QueueOut, 404: Problems})

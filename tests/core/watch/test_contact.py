@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from trelvo.core.watch.contact import likely_outcome, time_left_s
+from trelvo.core.watch.contact import likely_outcome, queue_left_s, time_left_s
 
 CHANNELS = [("busy", "load"), ("die", "temperature"), ("board", "power")]
 
@@ -57,3 +57,12 @@ def test_when_trelvo_itself_went_down_nothing_is_said_about_the_setting(standin)
 def test_time_left_is_never_below_zero():
     assert time_left_s(30, 90) == 60
     assert time_left_s(100, 90) == 0
+
+
+def test_a_queue_counts_what_runs_cost_besides_their_own_time():
+    # 90 s at ten times real time are 9 s; opening and closing is not known yet
+    assert queue_left_s([90, 90], None, 10, []) == pytest.approx(2 * (9 + 1.5))
+    # two runs of 9 s took 12 and 14 s until the next began: 4 s each besides
+    assert queue_left_s([90], 45, 10, [(90, 12), (90, 14)]) == pytest.approx((9 + 4) + (4.5 + 2))
+    # a clock that jumped back makes no time
+    assert queue_left_s([90], None, 10, [(90, -500)]) == pytest.approx(9)

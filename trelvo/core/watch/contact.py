@@ -91,3 +91,22 @@ def _hottest(values: npt.NDArray[np.float64], channels: Sequence[tuple[str, Quan
 def time_left_s(elapsed_s: float, planned_s: float) -> float:
     """Seconds of bench time still planned; never below zero."""
     return max(0.0, planned_s - elapsed_s)
+
+
+# What opening and closing a run costs besides its own time, until it is known of this bench.
+USUAL_BETWEEN_S = 1.5
+
+
+def queue_left_s(
+    waiting_s: Sequence[float], running_left_s: float | None, speed: float, behind: Sequence[tuple[float, float]]
+) -> float:
+    """Seconds of real time until a queue is worked through.
+
+    waiting_s: bench seconds of each run that waits; running_left_s: of the one that goes on, None where none does
+    speed: bench seconds a second; behind: for each run that is done, its bench seconds and the real seconds from its beginning to
+    that of the next one: what runs cost besides their own time is learnt from them
+    """
+    between = [max(0.0, real - bench / speed) for bench, real in behind]
+    each = sum(between) / len(between) if between else USUAL_BETWEEN_S
+    left = sum(seconds / speed + each for seconds in waiting_s)
+    return left if running_left_s is None else left + running_left_s / speed + each / 2

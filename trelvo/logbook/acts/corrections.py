@@ -42,9 +42,10 @@ def correct_run(run: Run, correction: Correction, now: datetime) -> Run:
     changed = {name: value for name, value in wished.items() if value != getattr(run, name)}
     if not changed and not problems:
         problems.append(Problem("run", "Nothing was changed.", "Correct what was written down wrongly."))
-    # an answer to "what happened?" is reason enough by itself
+    # an answer to "what happened?" is reason enough by itself, and so is a number where there was none
     answered = run.outcome == "contact lost" and correction.outcome != "contact lost"
-    if len(correction.why.strip()) < 3 and not answered:
+    added = all(getattr(run, name) is None for name in changed)
+    if len(correction.why.strip()) < 3 and not answered and not added:
         problems.append(
             Problem("why", "A run is not corrected without a reason.", "Say in a few words what was wrong.")
         )

@@ -4523,7 +4523,8 @@ export interface components {
         };
         /**
          * QueueOut
-         * @description left_s: seconds of real time for what waits, by the workloads' own lengths; None where nothing waits.
+         * @description left_s: seconds of real time until all of it is done, what runs cost besides their own time counted; None where nothing is
+         *     left
          */
         QueueOut: {
             /** Done */

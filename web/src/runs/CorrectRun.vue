@@ -16,6 +16,11 @@ const { mutateAsync, isPending } = useCorrectRun()
 const { problems, take, clear, at } = useProblems()
 const open = ref(false)
 const lost = computed(() => props.run.outcome === 'contact lost')
+/** Completed, and nobody has said yet what it showed: as after a run that a bench sent in. */
+const lacksResult = computed(() => props.run.outcome === 'completed' && props.run.value == null)
+const title = computed(() =>
+  lost.value ? 'How did this run end?' : lacksResult.value ? 'What did the workload show?' : 'Correct this run',
+)
 const draft = ref(drafted())
 const choices = outcomes.map((one) => ({ value: one.outcome, label: `${one.short}: ${one.meaning}` }))
 
@@ -43,25 +48,19 @@ async function store(): Promise<void> {
 
 <template>
   <AButton v-if="lost" type="primary" @click="open = true">Say how it ended</AButton>
+  <AButton v-else-if="lacksResult" type="primary" @click="open = true">Add the result</AButton>
   <AButton v-else size="small" type="text" @click="open = true">Correct</AButton>
-  <AModal
-    v-model:open="open"
-    :title="lost ? 'How did this run end?' : 'Correct this run'"
-    ok-text="Save"
-    cancel-text="Cancel"
-    :confirm-loading="isPending"
-    @ok="store"
-  >
+  <AModal v-model:open="open" :title="title" ok-text="Save" cancel-text="Cancel" :confirm-loading="isPending" @ok="store">
     <form class="form-grid" @submit.prevent="store">
-      <p class="wide quiet">What stands there now is kept and shown with the run.</p>
+      <p v-if="!lacksResult" class="wide quiet">What stands there now is kept and shown with the run.</p>
       <ChoiceField v-model="draft.outcome" class="wide" label="How it ended" :options="choices" :trouble="at('outcome')" />
       <NumberField v-model="draft.value" label="Result" :unit="run.unit" :trouble="at('value')" />
       <NumberField v-model="draft.duration_s" label="Lasted" unit="s" :trouble="at('duration_s')" />
       <TextField
         v-model="draft.why"
         class="wide"
-        :label="lost ? 'Anything to remember' : 'What was wrong'"
-        hint="decimal point in the wrong place"
+        :label="lost || lacksResult ? 'Anything to remember' : 'What was wrong'"
+        :hint="lost || lacksResult ? '' : 'decimal point in the wrong place'"
         :most="300"
       />
       <ProblemList class="wide" :problems="problems" title="Not saved:" />

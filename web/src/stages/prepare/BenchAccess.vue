@@ -7,6 +7,7 @@ import { useMakeToken, useTokens, useWithdrawToken } from '../../api/benches'
 import { moment } from '../../words/format'
 import ProblemList from '../../parts/ProblemList.vue'
 import { useProblems } from '../../composables/useProblems'
+import ChoiceField from '../../parts/ChoiceField.vue'
 import TextField from '../../parts/TextField.vue'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 
@@ -18,10 +19,23 @@ const { problems, take, clear, at } = useProblems()
 const name = ref('')
 const words = ref('')
 
-const command = computed(
-  () =>
-    `python -m trelvo.agent --server ${location.origin} --campaign ${campaign.value.id} --workload "${campaign.value.workloads[0]?.name ?? ''}" --set ${campaign.value.knobs[0]?.key ?? 'core'}=${campaign.value.knobs[0]?.stock ?? 0}`,
-)
+const PROCESSOR_ROLES = ['multiplier', 'load line', 'core count']
+const tunings = [
+  { value: 'processor', label: 'the processor' },
+  { value: 'other', label: 'another part' },
+]
+const tuning = ref(campaign.value.knobs.some((knob) => PROCESSOR_ROLES.includes(knob.role)) ? 'processor' : 'other')
+/** As a shell takes it, whatever stands in the name. */
+const quoted = (text: string): string => `'${text.replaceAll("'", `'\\''`)}'`
+/** One command that fetches the agent and makes the run that comes next; nothing but Python is needed there. */
+const command = computed(() => {
+  const step = campaign.value.next?.step
+  const workload = campaign.value.workloads.find((one) => one.id === step?.workload_id) ?? campaign.value.workloads[0]
+  const set = Object.entries(step?.values ?? {}).map(([key, value]) => ` --set ${key}=${value}`)
+  const fetch = `python3 -c "import urllib.request as u; u.urlretrieve('${location.origin}/api/bench/agent.pyz', 'trelvo-agent.pyz')"`
+  const minutes = step?.act === 'climb' && step.minutes ? ` --minutes ${step.minutes}` : ''
+  return `${fetch} && TRELVO_TOKEN=${words.value} python3 trelvo-agent.pyz --server ${location.origin} --campaign ${campaign.value.id} --workload ${quoted(workload?.name ?? '')}${set.join('')}${minutes} --tuning ${tuning.value}`
+})
 
 async function create(): Promise<void> {
   clear()
@@ -81,13 +95,17 @@ async function copy(text: string): Promise<void> {
     </form>
     <ProblemList v-if="!at('name')" :problems="problems" title="Not made:" />
     <div v-if="words" class="new">
-      <p>Put this token into the environment of that machine as <code>TRELVO_TOKEN</code>. It is shown this once.</p>
       <p>
-        <code data-test="token">{{ words }}</code> <AButton size="small" @click="copy(words)">Copy</AButton>
+        The token is shown this once: <code data-test="token">{{ words }}</code>
       </p>
-      <p>Then start a run there:</p>
+      <ChoiceField v-model="tuning" label="What is tuned there" :options="tunings" />
       <p>
-        <code>{{ command }}</code> <AButton size="small" @click="copy(command)">Copy</AButton>
+        Copy this command to that machine (Linux, or any system with a Unix shell and Python 3.11). It fetches the agent and makes
+        the run that comes next; after a later step, copy the part from <code>python3 trelvo-agent.pyz</code> on with other
+        values.
+      </p>
+      <p>
+        <code data-test="command">{{ command }}</code> <AButton size="small" @click="copy(command)">Copy</AButton>
       </p>
     </div>
   </section>
@@ -109,6 +127,7 @@ async function copy(text: string): Promise<void> {
   border-left: 3px solid var(--petrol);
 }
 code {
+  overflow-wrap: anywhere;
   font-family: 'B612 Mono', monospace;
   font-size: 13px;
 }
