@@ -1,11 +1,13 @@
 """A goal from baseline to "meets it", following the one step only, by keyboard only; then held against the stand-in's truth."""
 
 import re
+from statistics import fmean
 
 import pytest
 from playwright.sync_api import expect
 
-from tests.server.process import Served
+from tests.drafts import read_of
+from tests.server.process import Served, wait_for
 from trelvo.standin.bench import true_edge_mhz
 from trelvo.standin.rigs import draw_rig
 from trelvo.standin.silicon import hazard_per_h
@@ -20,14 +22,14 @@ def server(new_folder):
         yield running
 
 
-def begin(server, goal, knobs, workloads, terms):
-    kind = next(one for one in server.ask("/api/standin") if one["key"] == "dome")
+def begin(server, goal, knobs, workloads, terms, rig="dome"):
+    kind = next(one for one in server.ask("/api/standin") if one["key"] == rig)
     campaign = server.ask(
         "/api/campaigns",
         {
             "name": f"One voice: {goal}",
             "goal": goal,
-            "rig": {"name": f"Rig for {goal}", "fitting": {}, "standin": "dome", "standin_seed": SEED},
+            "rig": {"name": f"Rig for {goal}", "fitting": {}, "standin": rig, "standin_seed": SEED},
             "knobs": [knob for knob in kind["knobs"] if knob["key"] in knobs],
             "workloads": [one for one in kind["workloads"] if one["name"] in workloads],
         },
@@ -70,11 +72,40 @@ def follow(page, server, campaign_id):
 
 @pytest.mark.parametrize(
     ("goal", "knobs", "terms"),
-    [("speed", ["core"], {}), ("efficiency", ["voltage"], {"lows_too": False})],
+    [
+        ("speed", ["core"], {}),
+        ("efficiency", ["voltage"], {"lows_too": False}),
+        ("frame rate", ["core"], {"frames": 92, "low_frames": None}),
+    ],
 )
 def test_a_goal_is_met_by_pressing_one_key(page, server, goal, knobs, terms):
     page.add_init_script("localStorage.setItem('trelvo-speed', '600')")
     campaign_id = begin(server, goal, knobs, ["Gorge flythrough", "Kiln"], terms)
+    acts, best = met(page, server, campaign_id)
+    # the truth of the stand-in agrees
+    rig = draw_rig("dome", SEED)
+    past = true_edge_mhz(rig, values_of(server, campaign_id, best), rig.design.loads["Kiln"], WARM_C)
+    assert hazard_per_h(past, rig.chip.decade_mhz) <= 1 / HOURS
+    if goal == "frame rate":
+        # the means of further runs there are what was said to be held
+        assert mean_of_more_runs(server, campaign_id, best, "Gorge flythrough") >= 0.99 * terms["frames"]
+    assert [complaint for complaint in page.complaints if "422" not in complaint] == []
+
+
+def test_a_power_budget_is_met_with_the_cap_no_lower_than_needed(page, server):
+    page.add_init_script("localStorage.setItem('trelvo-speed', '600')")
+    budget_w = 18.0
+    workloads = ["Small dome", "Millrace"]
+    campaign_id = begin(server, "power budget", ["cap"], workloads, {"most_power_w": budget_w}, rig="loft")
+    acts, best = met(page, server, campaign_id)
+    assert len(acts) <= 12
+    # what the sensor of that specimen shows is the power that was asked for, and a higher cap would have passed it
+    drawn = max(mean_of_more_runs(server, campaign_id, best, name, "power_w") for name in workloads)
+    assert 0.85 * budget_w <= drawn <= 1.01 * budget_w
+
+
+def met(page, server, campaign_id):
+    """Follows the one step until there is something to keep; the acts, and the best setting as it is said to stand."""
     acts, said = follow(page, server, campaign_id)
     best = server.ask(f"/api/campaigns/{campaign_id}/goal")["goal"]["best"]
     assert best["standing"] == "meets it"
@@ -83,11 +114,26 @@ def test_a_goal_is_met_by_pressing_one_key(page, server, goal, knobs, terms):
     # the whole baseline is one act, and the first
     assert acts[0].startswith("Run 2 workloads at stock, 3 times each")
     assert len(acts) <= 42
-    # the truth of the stand-in agrees
-    values = next(
-        s["values"] for s in server.ask(f"/api/campaigns/{campaign_id}/settings") if s["id"] == best["setting_id"]
-    )
-    rig = draw_rig("dome", SEED)
-    past = true_edge_mhz(rig, values, rig.design.loads["Kiln"], WARM_C)
-    assert hazard_per_h(past, rig.chip.decade_mhz) <= 1 / HOURS
-    assert [complaint for complaint in page.complaints if "422" not in complaint] == []
+    return acts, best
+
+
+def values_of(server, campaign_id, best):
+    settings = server.ask(f"/api/campaigns/{campaign_id}/settings")
+    return next(one["values"] for one in settings if one["id"] == best["setting_id"])
+
+
+def mean_of_more_runs(server, campaign_id, best, name, word="value"):
+    """Mean of six further runs at a setting: results, or a figure."""
+    campaign = server.ask(f"/api/campaigns/{campaign_id}")
+    workload = next(one["id"] for one in campaign["workloads"] if one["name"] == name)
+    body = {"setting_ids": [best["setting_id"]], "workload_ids": [workload], "repeats": 6, "speed": 600}
+    before = {one["id"] for one in server.ask(f"/api/campaigns/{campaign_id}/runs")}
+    server.ask(f"/api/campaigns/{campaign_id}/queue", body)
+    wait_for(lambda: server.ask(f"/api/campaigns/{campaign_id}/queue")["left_s"] is None, 240)
+    runs = [
+        one
+        for one in server.ask(f"/api/campaigns/{campaign_id}/runs")
+        if one["id"] not in before and one["outcome"] == "completed" and one["workload_name"] == name
+    ]
+    assert len(runs) >= 4
+    return fmean(one["value"] if word == "value" else read_of(one, word) for one in runs)

@@ -16,7 +16,8 @@ from trelvo.core.base.figures import Part as FigurePart
 from trelvo.core.base.knobs import Knob, Role, guess_role
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.decide.goals import Terms
-from trelvo.core.decide.judging import GoalMeasure, Standing
+from trelvo.core.decide.judging import Standing
+from trelvo.core.decide.measures import GoalMeasure
 from trelvo.core.decide.next_step import NextStep
 from trelvo.core.decide.stages import StageName
 from trelvo.core.decide.stages import Standing as StandingOut

@@ -9,7 +9,7 @@ from trelvo.api.campaigns import CampaignOut, campaign_out
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb
 from trelvo.core.climb.policy import Strategy
-from trelvo.core.decide.goals import ALWAYS, CHANGEABLE, GoalWord, Terms
+from trelvo.core.decide.goals import ALWAYS, CHANGEABLE, GoalWord, QuietBy, Terms
 from trelvo.core.decide.next_step import NextStep
 from trelvo.core.decide.way import Way
 from trelvo.core.prove.schools import School
@@ -41,6 +41,7 @@ class TermsIn(Schema):
     shown: float | None = None
     hours: float | None = None
     sure: float | None = None
+    quiet_by: QuietBy | None = None
 
 
 class GoalIn(Schema):

@@ -4,8 +4,9 @@ from ninja import Router, Schema
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_climb
-from trelvo.core.decide.trade_off import AXES, Axis, Limit, Spot, limits_of, trade_off
-from trelvo.logbook.answers.goal import goal_view
+from trelvo.core.decide.alternatives import Alternative, alternatives
+from trelvo.core.decide.trade_off import AXES, Axis, Limit, Spot, TargetLine, limits_of, target_lines, trade_off
+from trelvo.logbook.answers.goal import goal_view, target_ratios
 
 router = Router(tags=["goal"])
 
@@ -25,6 +26,7 @@ class TradeOffOut(Schema):
     axes: list[AxisOut]
     spots: list[Spot]
     limits: list[Limit]
+    targets: list[TargetLine]
     stock_id: int
     best_id: int | None
 
@@ -47,6 +49,14 @@ def show_trade_off(request: HttpRequest, campaign_id: int, x: Axis = "power", y:
         axes=[_axis(axis) for axis in AXES],
         spots=spots,
         limits=limits_of(goal.terms, x, y),
+        targets=target_lines(x, y, target_ratios(data)),
         stock_id=data.stock.pk,
         best_id=goal.best.setting_id if goal.best else None,
     )
+
+
+@router.get("/campaigns/{int:campaign_id}/alternatives", response={200: list[Alternative], 404: Problems})
+def show_alternatives(request: HttpRequest, campaign_id: int) -> list[Alternative]:
+    """Keep stock, tune to the best so far, or buy what was typed as a target: what each gives, and what it costs."""
+    data = found_climb(campaign_id)
+    return alternatives(goal_view(data).best, data.stock.pk, target_ratios(data))

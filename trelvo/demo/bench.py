@@ -1,5 +1,6 @@
 """Works a campaign on the stand-in and logs what it measures as a person would: typed figures and dropped logs."""
 
+import math
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 
@@ -30,7 +31,7 @@ LOGGED = {
 class DemoBench:
     """One person at one rig: keeps the clock going; the rig keeps its heat from run to run.
 
-    wall_rng: for the meter at the wall, where one is read too
+    wall_rng: for the meter at the wall, where one is read too; listens: whether a sound meter stands beside it
     """
 
     campaign: Campaign
@@ -42,6 +43,7 @@ class DemoBench:
     rng: np.random.Generator
     last_setting: int | None = field(default=None)
     wall_rng: np.random.Generator | None = None
+    listens: bool = False
 
     def run(self, setting: Setting, workload: Variant, *, note: str = "", log: bool = False) -> Run:
         """One run of `workload` at `setting`, logged; with its telemetry and frame times where asked."""
@@ -121,6 +123,8 @@ class DemoBench:
             read["low_1_fps"] = round(1000 / float(np.quantile(stretch.frames_ms, 0.99)), 1)
         watts = round(float(seen["power"].mean()), 1)
         figures = [*(figure(word, float(value)) for word, value in read.items()), figure("power_w", watts, "software")]
+        if self.listens:
+            figures.append(figure("noise_dba", loudness(float(seen["fan"][-50:].mean())), "unknown"))
         if self.wall_rng is not None:
             figures.append(at_the_wall(watts, self.wall_rng))
         return RunDraft(
@@ -147,6 +151,11 @@ class DemoBench:
         table = read_table(data)
         draft = draft_log(table, guess_choice(table), name, workload.measure)
         attach_log(run, draft, [], self.clock)
+
+
+def loudness(percent: float) -> float:
+    """What a sound meter beside a blower shows, to half a dB(A): 46 at 39 %, and 50 log10 of the speed. Common practice."""
+    return round(2 * (46.0 + 50 * math.log10(max(percent, 10.0) / 39))) / 2
 
 
 def at_the_wall(watts: float, rng: np.random.Generator) -> FigureDraft:

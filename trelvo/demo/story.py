@@ -234,6 +234,7 @@ def _desk(start: datetime, now: datetime) -> None:
         start,
     )
     bench = _bench(campaign, start, now, room_c=21.5, seed=SEED + 3, drawn=draw_rig("loft", SEED + 3))
+    bench.listens = True
     bench.settle()
     stock = campaign.settings.get(fingerprint="")
     for workload in campaign.workloads.all():

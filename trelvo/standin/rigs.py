@@ -162,6 +162,9 @@ DOME = RigDesign(
         "Kiln": Load(
             "points", 5200 / 60, 30.0, 0.9, 0.05, 0.05, 0.2, activity=1.15, beside_activity=1.0, stress_mhz=14
         ),
+        "Sand mill": Load(
+            "points", 3100 / 60, 20.0, 0.2, 0.7, 0.1, 0.2, activity=0.82, beside_activity=0.3, stress_mhz=4
+        ),
         "Resting desk": Load("frames", 240, 5.0, beside=0.8, activity=0.08, beside_activity=0.05, stress_mhz=-80, cap_fps=60),
         "Leafing the atlas": Load(
             "seconds", 1 / 74, 1.2, 0.3, 0.1, 0.6, 1.6, activity=0.14, beside_activity=0.22, stress_mhz=-60
@@ -176,6 +179,7 @@ DOME = RigDesign(
         "Lantern render": "one still, 512 samples",
         "Winter sky show": "dome master 4096 × 4096",
         "Kiln": "card and processor together, heaviest there is",
+        "Sand mill": "memory of the card and of the machine",
         "Resting desk": "nothing open",
         "Leafing the atlas": "200 pages",
         "Unpacking plates": "one night of sky plates, 14 GB",
@@ -213,10 +217,12 @@ LOFT = RigDesign(
     loads={
         "Orbit tables": Load("seconds", 1 / 171, 3.0, 0.9, 0.06, 0.04, 0.0, beside_activity=0.0, noise=0.006),
         "Small dome": Load("frames", 58.3, 2.0, 0.9, 0.06, 0.04, 1.3, activity=0.6, beside_activity=1.0, noise=0.008),
+        "Millrace": Load("points", 900 / 60, 20.0, 0.85, 0.11, 0.04, 0.8, activity=1.1, beside_activity=1.0, stress_mhz=8),
     },
     options={
         "Orbit tables": "all planets, 200 years, 6 threads",
         "Small dome": "1920 × 1080, preset “plain”",
+        "Millrace": "everything at once, heaviest there is",
     },
     beside=ChipDesign(
         stock_mhz=1300, stock_v=0.95, floor_mhz=300, floor_v=0.65, switched_w=20, leakage_w=2, grid_mhz=25, gap_high_mhz=10
@@ -250,8 +256,9 @@ RELIC = RigDesign(
     loads={
         "Orrery": Load("frames", 17.2, 2.0, 0.55, 0.35, 0.10, 0.0, beside_activity=0.0),
         "Tide sums": Load("seconds", 1 / 236, 4.0, 0.82, 0.16, 0.02, 0.0, beside_activity=0.0, stress_mhz=0.5),
+        "Grindstone": Load("points", 40 / 60, 15.0, 0.6, 0.38, 0.02, 0.0, beside_activity=0.0, stress_mhz=0.7),
     },
-    options={"Orrery": "320 × 200", "Tide sums": "one year, hourly"},
+    options={"Orrery": "320 × 200", "Tide sums": "one year, hourly", "Grindstone": "sums and pictures by turns"},
 )  # fmt: skip
 
 RIGS: dict[str, RigDesign] = {rig.key: rig for rig in (DOME, LOFT, RELIC)}

@@ -184,3 +184,18 @@ def test_the_best_of_many_equals_is_drawn_to_the_rest():
     drawn = best_of_many(found, best)
     assert 1 < drawn.ratio < best.measure.value
     assert best_of_many(found[:2], best) is None
+
+
+def test_quiet_is_measured_in_decibels_where_that_is_asked_for():
+    loud = setting(1, "stock", [100, 100, 100], noise_dba=44.0)
+    calm = setting(2, "fan 40 %", [99.9, 100.0, 100.1], noise_dba=41.5, holds=0.95)
+    one = next(
+        one
+        for one in judge_settings(terms_from("quiet", {"quiet_by": "noise"}), loud, [loud, calm], bench(loud, calm))
+        if one.setting_id == 2
+    )
+    assert (one.measure.unit, one.measure.value, one.measure.side) == ("dB(A)", pytest.approx(-2.5), "better")
+    assert condition(one, "improves").state == "shown"
+    # by degrees the same runs say nothing of noise
+    by_heat = judge_settings(terms_from("quiet", {}), loud, [loud, calm], bench(loud, calm))
+    assert next(one for one in by_heat if one.setting_id == 2).measure.unit == "K"

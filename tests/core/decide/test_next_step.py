@@ -121,6 +121,13 @@ def test_what_meets_the_goal_is_kept_and_else_stock():
     assert (step.act, step.title) == ("stop", "Keep stock.")
 
 
+def test_where_stock_itself_does_not_meet_the_goal_keeping_it_is_no_advice():
+    hungry = setting(1, "stock", [100, 100.4, 99.7], [200, 201, 199])
+    terms = terms_from("power budget", {"most_power_w": 150.0})
+    step = next_step(situation(knobs=[HELD], judged=judge_settings(terms, hungry, [hungry], bench(hungry)))).step
+    assert (step.act, step.stage, step.title) == ("stop", "Prepare", "Change the goal's numbers, or add a knob.")
+
+
 knobs = st.builds(
     replace, st.just(CORE), done=st.booleans(), to_find=st.none() | st.floats(0, 0.1), at_stock=st.booleans(),
     hold_id=st.none() | st.just(2),

@@ -1,14 +1,18 @@
+from dataclasses import replace
+
 import moocore
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
+from scipy import stats
 
 from tests.core.decide.made import bench, setting
+from trelvo.core.decide.alternatives import TargetRatio
 from trelvo.core.decide.goals import terms_from
 from trelvo.core.decide.judging import judge_settings
-from trelvo.core.decide.trade_off import limits_of, non_dominated, trade_off
+from trelvo.core.decide.trade_off import limits_of, non_dominated, target_lines, trade_off
 
 values = arrays(np.float64, st.tuples(st.integers(1, 30), st.just(2)), elements=st.integers(0, 9).map(float))
 
@@ -50,3 +54,23 @@ def test_the_goals_conditions_lie_on_their_axes():
     limit = limits_of(terms_from("efficiency", {"lows_too": False}), "power", "speed")[0]
     assert (limit.axis, limit.value, limit.least) == ("y", pytest.approx(-1.0), True)
     assert limits_of(terms_from("speed", {}), "power", "speed") == []
+
+
+def test_failures_are_rates_of_their_own_and_need_time():
+    stock = setting(1, "stock", [100, 100.4, 99.7])
+    shaky = replace(setting(2, "core clock +90 MHz", [105, 105.2, 104.9]), failures=2, hours=4.0)
+    brief = replace(setting(3, "core clock +30 MHz", [102, 102.2, 101.9]), hours=0.1)
+    judged = judge_settings(terms_from("speed", {}), stock, [stock, shaky, brief], bench(stock, shaky, brief))
+    spots = trade_off(judged, 1, "failures", "speed", np.random.default_rng(1))
+    # stock was not timed here, and six minutes say nothing
+    assert [(spot.setting_id, spot.x.value) for spot in spots] == [(2, 0.5)]
+    # the exact 90 % interval of two failures in four hours: chi-square quantiles (Garwood 1936)
+    assert spots[0].x.low == pytest.approx(stats.chi2.ppf(0.05, 4) / 2 / 4)
+    assert spots[0].x.high == pytest.approx(stats.chi2.ppf(0.95, 6) / 2 / 4)
+
+
+def test_a_target_is_a_line_on_the_axis_of_speed():
+    targets = [TargetRatio("Next up", 1.12, None, 3)]
+    lines = target_lines("power", "speed", targets)
+    assert [(line.axis, line.name, line.value) for line in lines] == [("y", "Next up", pytest.approx(12))]
+    assert target_lines("power", "heat", targets) == []

@@ -54,6 +54,7 @@ class RunFacts:
     corrected: tuple[str, ...] = ()
     voltage_v: float | None = None
     started_h: float = 0.0
+    noise_dba: float | None = None
 
 
 def counts(run: RunFacts) -> bool:

@@ -91,7 +91,7 @@ def by_numbers(knob: Knob, trials: Sequence[Trial], policy: Policy, belief: Edge
     value = values[int(np.argmin(np.abs(grid - test.place)))]
     why = (
         f"{describe_value(knob, value)} for up to {test.minutes:g} min is expected to raise what holds most for its time; "
-        f"it passes with {test.passes * 100:.0f} %."
+        f"{test.passes * 100:.0f} % likely to survive that."
     )
     teaches = _outcomes(belief, policy, values, value, test, held)
     return Advice("test", value, test.minutes, " ".join([why, *notes]), teaches, test.passes, range_end=end)

@@ -83,10 +83,10 @@ def largest_step(knob: Knob, policy: Policy) -> float:
     """How far past the furthest value that survived a test may go, in the knob's unit: a step of the knob at the least."""
     if policy.largest_step is not None:
         return max(policy.largest_step, knob.step)
-    if knob.role == "power limit" and knob.away == 1:
-        # a part that is allowed more power takes what it needs: the limit goes to its end at once. Common practice.
-        return max(knob.high - knob.stock, knob.step)
     far = abs((knob.high if knob.away == 1 else knob.low) - knob.stock)
+    if knob.role == "power limit":
+        # a part takes what it needs of the power it is allowed: the limit goes to its end at once. Common practice.
+        return max(far, knob.step)
     share = LARGEST_STEP_SHARE_VOLTAGE if knob.role in ("voltage", "curve point") else LARGEST_STEP_SHARE
     return max(share * far, knob.step)
 

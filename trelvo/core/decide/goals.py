@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields
-from typing import Literal
+from typing import Literal, get_args
 
 from trelvo.core.base.problems import Problem
 from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
@@ -10,7 +10,8 @@ from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
 GoalWord = Literal[
     "speed", "efficiency", "quiet", "power budget", "target", "frame rate", "record", "revive", "decide"
 ]  # fmt: skip
-Improve = Literal["overall speed", "power", "heat", "best single result", "frame rate held"]
+Improve = Literal["overall speed", "power", "heat", "noise", "best single result", "frame rate held"]
+QuietBy = Literal["degrees", "noise"]
 
 # How sure a condition is to be before it counts as shown.
 SHOWN = 0.95
@@ -25,6 +26,7 @@ class Terms:
     frames: frames a second that the average is to hold; low_frames: that the 1 % low is to hold, None: lows do not count
     shown: how sure a condition is to be; hours: one failure in so many is accepted; sure: how sure to be of that
     stable: whether a failure excludes a setting; a record needs only to end once
+    quiet_by: what "cooler and quieter" is measured by
     """
 
     goal: GoalWord
@@ -39,6 +41,7 @@ class Terms:
     hours: float = 1 / ACCEPTED_PER_H
     sure: float = SURE
     stable: bool = True
+    quiet_by: QuietBy = "degrees"
 
 
 _IMPROVE: dict[GoalWord, Improve] = {
@@ -52,13 +55,14 @@ MEASURE_WORDS: dict[Improve, str] = {
     "overall speed": "overall speed against stock",
     "power": "power against stock",
     "heat": "degrees over room against stock",
+    "noise": "dB(A) against stock",
     "best single result": "best single result against stock",
     "frame rate held": "workloads that hold the frame rate",
 }
 # What the user may change of each goal's terms, beside what all of them have.
 CHANGEABLE: dict[GoalWord, tuple[str, ...]] = {
     "speed": ("most_temp_c",), "efficiency": ("least_speed", "lows_too", "most_temp_c"),
-    "quiet": ("least_speed", "lows_too", "most_temp_c"), "power budget": ("most_power_w", "most_temp_c"),
+    "quiet": ("quiet_by", "least_speed", "lows_too", "most_temp_c"), "power budget": ("most_power_w", "most_temp_c"),
     "target": ("most_temp_c",), "frame rate": ("frames", "low_frames", "most_power_w", "most_temp_c"), "record": (),
     "revive": ("most_temp_c",), "decide": ("most_temp_c",),
 }  # fmt: skip
@@ -78,12 +82,15 @@ def usual_terms(goal: GoalWord) -> Terms:
     )
 
 
-def terms_from(goal: GoalWord, said: Mapping[str, float | bool | None]) -> Terms:
+def terms_from(goal: GoalWord, said: Mapping[str, float | bool | str | None]) -> Terms:
     """The starting values with what the user has said; what this goal does not know is passed over."""
     known = {*CHANGEABLE[goal], *ALWAYS}
     usual = usual_terms(goal)
     values = {one.name: getattr(usual, one.name) for one in fields(Terms)}
-    return Terms(**(values | {word: value for word, value in said.items() if word in known}))
+    values |= {word: value for word, value in said.items() if word in known}
+    if goal == "quiet" and values["quiet_by"] == "noise":
+        values["improve"] = "noise"
+    return Terms(**values)
 
 
 def refusals(terms: Terms) -> list[Problem]:
@@ -102,6 +109,8 @@ def refusals(terms: Terms) -> list[Problem]:
     for word, value, low, high, help_ in bounds:
         if value is not None and not low <= value <= high:
             problems.append(Problem(word, f"{value:g} cannot be.", help_))
+    if terms.quiet_by not in get_args(QuietBy):
+        problems.append(Problem("quiet_by", f"{terms.quiet_by} is no measure of quiet.", "Choose degrees or noise."))
     if terms.goal == "frame rate" and terms.frames is None:
         problems.append(Problem("frames", "There is no frame rate to hold.", "Type frames a second."))
     return problems
@@ -147,6 +156,7 @@ def in_words(terms: Terms) -> str:
         "overall speed": "the highest overall speed",
         "power": "the least power",
         "heat": "the fewest degrees over room",
+        "noise": "the least noise",
         "best single result": "the best single result, risk accepted",
         "frame rate held": f"{terms.frames or 0:g} fps held in every workload{_lows(terms)}",
     }[terms.improve]

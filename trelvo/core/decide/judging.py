@@ -5,17 +5,17 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from scipy import special
-
 from trelvo.core.base.runs import RunFacts, counts, mean_of, values_of
 from trelvo.core.climb.ladder import own_error
+from trelvo.core.climb.stability import RateEstimate, failure_rate
 from trelvo.core.decide import conditions as cond
 from trelvo.core.decide.conditions import Condition
 from trelvo.core.decide.goals import Terms
+from trelvo.core.decide.measures import GoalMeasure, as_power, as_ratio, best_single, difference, loudness, over_room
 from trelvo.core.judge.compare_table import WorkloadFacts, overall_of
 from trelvo.core.measure import looking, power
 from trelvo.core.measure.comparison import Comparison, compare, overall
-from trelvo.core.measure.noise import CONFIDENCE, PooledNoise, pool
+from trelvo.core.measure.noise import PooledNoise, pool
 from trelvo.core.measure.series import BenchMemory
 
 Standing = Literal["meets it", "may meet it", "stock", "does not"]
@@ -28,7 +28,8 @@ AT_CAP = 0.99
 class SettingFacts:
     """A setting with its runs by workload id (under one fitting), and what is known of how it holds.
 
-    failures: in any workload, not set aside; holds: chance by the numbers that it is within the accepted rate
+    failures: in any workload, not set aside; hours: how long it was run in all, failures included
+    holds: chance by the numbers that it is within the accepted rate
     """
 
     setting_id: int
@@ -37,24 +38,7 @@ class SettingFacts:
     failures: int = 0
     holds: float | None = None
     proved_by: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True)
-class GoalMeasure:
-    """How far a setting is in the goal's own measure, with its 95 % interval where one is known.
-
-    unit: "ratio" (against stock; better above 1, of power below 1), "K" (degrees over room less stock's), "of" (workloads that
-    hold, of `asked`); watts: mean power less stock's, where it is about power
-    score: for ranking, higher is better
-    """
-
-    unit: Literal["ratio", "K", "of"]
-    value: float
-    low: float | None
-    high: float | None
-    score: float
-    asked: int = 0
-    watts: float | None = None
+    hours: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -62,7 +46,8 @@ class Judged:
     """A setting by the goal. speed: overall against stock, whatever the goal
 
     compared: what the measure rests on, above 1 better; None where it is no ratio
-    power, lows, heat: against stock in these; power above 1 where it draws less; None at stock and where not measured
+    power, lows, heat, noise: against stock in these; power above 1 where it draws less; None at stock and where not measured
+    failing: failures an hour from its own runs
     """
 
     setting_id: int
@@ -75,6 +60,8 @@ class Judged:
     power: Comparison | None = None
     lows: Comparison | None = None
     heat: GoalMeasure | None = None
+    noise: GoalMeasure | None = None
+    failing: RateEstimate | None = None
 
     @property
     def open_condition(self) -> Condition | None:
@@ -149,6 +136,8 @@ def _judged(terms: Terms, stock: SettingFacts, one: SettingFacts, bench: Bench, 
         drawn[0] if drawn else None,
         None if itself else _lows(stock, one, bench, noise_of),
         _heat(stock, one, bench),
+        _noise(stock, one, bench),
+        failure_rate(one.hours, one.failures, 0.9) if one.hours else None,
     )
 
 
@@ -190,15 +179,15 @@ def _measure(
     noise_of: NoiseOf,
 ) -> GoalMeasure | None:
     if terms.improve == "overall speed" and speed:
-        return GoalMeasure("ratio", speed.ratio, speed.low, speed.high, math.log(speed.ratio))
+        return as_ratio(speed)
     if terms.improve == "power" and drawn:
-        less, watts = drawn
-        turned = (None if less.high is None else 1 / less.high, None if less.low is None else 1 / less.low)
-        return GoalMeasure("ratio", 1 / less.ratio, *turned, math.log(less.ratio), watts=watts)
+        return as_power(*drawn)
     if terms.improve == "heat":
         return _heat(stock, one, bench)
+    if terms.improve == "noise":
+        return _noise(stock, one, bench)
     if terms.improve == "best single result":
-        return _best_single(stock, one, bench)
+        return best_single(stock.groups, one.groups, bench.workloads)
     if terms.improve == "frame rate held" and terms.frames:
         held = [_frame_rate(terms, one, workload, bench, noise_of) for workload in _in_frames(bench)]
         shown = sum(condition.state == "shown" for condition in held)
@@ -211,54 +200,17 @@ def _measure(
 
 
 def _heat(stock: SettingFacts, one: SettingFacts, bench: Bench) -> GoalMeasure | None:
-    """Degrees over room less stock's: means by workload, their deviation pooled over both sides.
-
-    Source: two-sample t with pooled deviation, any textbook.
-    """
+    """Degrees over room less stock's; None at stock itself."""
     if one.setting_id == stock.setting_id:
         return None
-    parts: list[tuple[float, list[float], list[float]]] = []
-    for workload in bench.workloads:
-        before, after = (_over_room(side.groups.get(workload.id, ())) for side in (stock, one))
-        if before and after and workload.weight:
-            parts.append((workload.weight, before, after))
-    if not parts:
+    return difference(stock.groups, one.groups, bench.workloads, over_room, "K")
+
+
+def _noise(stock: SettingFacts, one: SettingFacts, bench: Bench) -> GoalMeasure | None:
+    """dB(A) less stock's; None at stock itself."""
+    if one.setting_id == stock.setting_id:
         return None
-    total = sum(weight for weight, _, _ in parts)
-    squares, df, spread, difference = 0.0, 0, 0.0, 0.0
-    for weight, before, after in parts:
-        share, means = weight / total, [sum(side) / len(side) for side in (before, after)]
-        difference += share * (means[1] - means[0])
-        spread += share**2 * (1 / len(before) + 1 / len(after))
-        for side, mean in ((before, means[0]), (after, means[1])):
-            squares += sum((number - mean) ** 2 for number in side)
-            df += len(side) - 1
-    if not df:
-        return GoalMeasure("K", difference, None, None, -difference)
-    half = float(special.stdtrit(df, 0.5 + CONFIDENCE / 2)) * math.sqrt(squares / df * spread)
-    return GoalMeasure("K", difference, difference - half, difference + half, -difference)
-
-
-def _over_room(runs: Sequence[RunFacts]) -> list[float]:
-    return [
-        run.temp_max_c - run.room_c
-        for run in runs
-        if counts(run) and run.temp_max_c is not None and run.room_c is not None
-    ]
-
-
-def _best_single(stock: SettingFacts, one: SettingFacts, bench: Bench) -> GoalMeasure | None:
-    """Best result against stock's best, geometric mean over the workloads both have; a single result has no interval."""
-    ratios = []
-    for workload in bench.workloads:
-        before, after = (values_of(side.groups.get(workload.id, ())) for side in (stock, one))
-        if before and after and workload.weight:
-            up = workload.higher_is_better
-            ratios.append((workload.weight, max(after) / max(before) if up else min(before) / min(after)))
-    if not ratios:
-        return None
-    score = sum(weight * math.log(ratio) for weight, ratio in ratios) / sum(weight for weight, _ in ratios)
-    return GoalMeasure("ratio", math.exp(score), None, None, score)
+    return difference(stock.groups, one.groups, bench.workloads, loudness, "dB(A)")
 
 
 def _in_frames(bench: Bench) -> list[WorkloadFacts]:
@@ -313,18 +265,22 @@ def _improves(
     """Whether it is better than stock at all, in the goal's measure."""
     name = {
         "overall speed": "faster than stock", "power": "less power than stock", "heat": "cooler than stock",
+        "noise": "quieter than stock",
         "best single result": "better than stock's best", "frame rate held": "",
     }[terms.improve]  # fmt: skip
     if terms.improve == "best single result":
         better = measure is not None and measure.score > 0
         says = "It has." if better else "Not yet."
         return Condition("improves", name, "shown" if better else "not shown yet", None, says, None if better else 1)
-    if terms.improve == "heat":
+    if terms.improve in ("heat", "noise"):
         if measure is None or measure.low is None or measure.high is None:
-            says = "Room and highest temperature are needed on both sides, one of them repeated."
+            read = "Room and highest temperature" if terms.improve == "heat" else "dB(A)"
+            says = f"{read} {'are' if terms.improve == 'heat' else 'is'} needed on both sides, one of them repeated."
             return Condition("improves", name, "not shown yet", None, says, 1)
-        state: cond.ConditionState = "shown" if measure.high < 0 else "broken" if measure.low > 0 else "not shown yet"
-        return Condition("improves", name, state, None, f"{measure.value:+.1f} K over room.".replace("-", "−"), 2)
+        shown: dict[str, cond.ConditionState] = {"better": "shown", "worse": "broken", "": "not shown yet"}
+        unit = "K over room" if terms.improve == "heat" else "dB(A)"
+        says = f"{measure.value:+.1f} {unit}.".replace("-", "−")
+        return Condition("improves", name, shown[measure.side], None, says, 2)
     comparison = speed if terms.improve == "overall speed" else drawn[0] if drawn else None
     if comparison is None:
         read = "a result" if terms.improve == "overall speed" else "power by the same instrument"

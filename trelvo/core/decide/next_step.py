@@ -365,6 +365,14 @@ def _settle(situation: Situation, best: Judged, open_: Sequence[Condition]) -> T
 
 def _keep_stock(situation: Situation) -> Task:
     tried = [one for one in situation.judged if one.setting_id != situation.stock_id]
+    stock = next((one for one in situation.judged if one.setting_id == situation.stock_id), None)
+    if stock is not None and stock.standing == "does not":
+        why = (
+            "Neither stock nor any setting tried meets it, and no knob has more to find than matters."
+            if tried
+            else "Stock does not meet it, and there is no knob left to turn."
+        )
+        return Task("stop", "Prepare", "Change the goal's numbers, or add a knob.", why, runs=0)
     why = (
         "No setting tried meets the goal, and no knob has more to find than matters."
         if tried

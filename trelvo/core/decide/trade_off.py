@@ -8,25 +8,30 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from trelvo.core.decide.alternatives import TargetRatio
 from trelvo.core.decide.goals import Terms
 from trelvo.core.decide.judging import Judged
 from trelvo.core.measure.comparison import Comparison
 
-Axis = Literal["speed", "lows", "power", "heat"]
+Axis = Literal["speed", "lows", "power", "heat", "noise", "failures"]
 AXES: dict[Axis, tuple[str, str, bool]] = {
     "speed": ("Overall speed against stock", "%", True),
     "lows": ("1 % lows against stock", "%", True),
     "power": ("Power against stock", "%", False),
     "heat": ("Degrees over room against stock", "°C", False),
+    "noise": ("Noise against stock", "dB(A)", False),
+    "failures": ("Failures an hour, from its own runs", "an hour", False),
 }
-"""Name, unit of the difference, and whether more is better."""
+"""Name, unit of the difference, and whether more is better. Failures are no difference: stock has its own."""
 
 DRAWS = 2000
+# Less time than this at a setting tells nothing of how often it fails.
+LEAST_HOURS = 0.25
 
 
 @dataclass(frozen=True)
 class Reading:
-    """A setting on one axis: its difference to stock (percent or degrees) with the 95 % interval, where one is known."""
+    """A setting on one axis: its difference to stock, or its failures an hour, with the 95 % interval where one is known."""
 
     value: float
     low: float | None
@@ -78,10 +83,10 @@ def trade_off(judged: Sequence[Judged], stock_id: int, x: Axis, y: Axis, rng: np
     """
     found = []
     for one in judged:
-        if one.setting_id == stock_id:
-            found.append((one, Reading(0.0, None, None), Reading(0.0, None, None)))
-            continue
-        on_x, on_y = reading_of(one, x), reading_of(one, y)
+        itself = one.setting_id == stock_id
+        on_x, on_y = (
+            Reading(0.0, None, None) if itself and axis != "failures" else reading_of(one, axis) for axis in (x, y)
+        )
         if on_x is not None and on_y is not None:
             found.append((one, on_x, on_y))
     if not found:
@@ -101,10 +106,37 @@ def trade_off(judged: Sequence[Judged], stock_id: int, x: Axis, y: Axis, rng: np
 
 def reading_of(one: Judged, axis: Axis) -> Reading | None:
     """A setting's difference to stock on one axis; None where it was not measured."""
-    if axis == "heat":
-        return None if one.heat is None else Reading(one.heat.value, one.heat.low, one.heat.high)
+    if axis in ("heat", "noise"):
+        read = one.heat if axis == "heat" else one.noise
+        return None if read is None else Reading(read.value, read.low, read.high)
+    if axis == "failures":
+        rate = one.failing
+        # what nobody has run for long says nothing yet: its bound would hide all others
+        if rate is None or rate.per_h is None or rate.hours < LEAST_HOURS:
+            return None
+        return Reading(rate.per_h, rate.low, rate.high)
     comparison = {"speed": one.speed, "lows": one.lows, "power": one.power}[axis]
     return None if comparison is None else _percent(comparison, turned=axis == "power")
+
+
+@dataclass(frozen=True)
+class TargetLine:
+    """A target where it has only one of the two figures: its overall speed, as told."""
+
+    axis: Literal["x", "y"]
+    name: str
+    value: float
+
+
+def target_lines(x: Axis, y: Axis, targets: Sequence[TargetRatio]) -> list[TargetLine]:
+    """Targets on the axes of speed; of nothing else is anything told of them."""
+    places: tuple[tuple[Literal["x", "y"], Axis], ...] = (("x", x), ("y", y))
+    return [
+        TargetLine(place, one.name, (one.ratio - 1) * 100)
+        for place, axis in places
+        if axis == "speed"
+        for one in targets
+    ]
 
 
 def _percent(comparison: Comparison, *, turned: bool) -> Reading:

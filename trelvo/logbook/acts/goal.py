@@ -12,14 +12,14 @@ from trelvo.logbook.models import Campaign
 from trelvo.logbook.rows.lookups import knobs_of
 
 
-def with_terms(campaign: Campaign, said: Mapping[str, float | bool | None]) -> dict[str, Any]:
+def with_terms(campaign: Campaign, said: Mapping[str, float | bool | str | None]) -> dict[str, Any]:
     """The goal's numbers as said so far, with some of them changed. Refuses all of it with every field that cannot be."""
     goal = cast(GoalWord, campaign.goal)
     allowed = {*CHANGEABLE[goal], *ALWAYS}
     unknown = [word for word in said if word not in allowed]
     if unknown:
         raise Refused(*(Problem(word, "This goal does not ask for it.", "Leave it out.") for word in unknown))
-    empty = [word for word in ALWAYS if word in said and said[word] is None]
+    empty = [word for word in (*ALWAYS, "quiet_by") if word in said and said[word] is None]
     if empty:
         raise Refused(*(Problem(word, "A number is needed here.", "Type one.") for word in empty))
     merged = {**campaign.terms, **said}
@@ -30,7 +30,7 @@ def with_terms(campaign: Campaign, said: Mapping[str, float | bool | None]) -> d
 
 
 @transaction.atomic
-def set_terms(campaign: Campaign, said: Mapping[str, float | bool | None]) -> Campaign:
+def set_terms(campaign: Campaign, said: Mapping[str, float | bool | str | None]) -> Campaign:
     """Changes some of the goal's numbers; what is not named stays."""
     campaign.terms = with_terms(campaign, said)
     campaign.save(update_fields=["terms"])

@@ -13,7 +13,7 @@ from trelvo.core.climb.steepness import Steepness, usual_steepness
 from trelvo.core.decide.stages import State
 from trelvo.core.decide.way import policy_for
 from trelvo.logbook.answers.climb_line import Line, TrialMark, advised, believed, line_of, scores_along, within_rails
-from trelvo.logbook.answers.climbs import climbs_of
+from trelvo.logbook.answers.climbs import climbs_of, within_budget
 from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.rows.campaign_data import CampaignData
 
@@ -98,7 +98,8 @@ def climb_view(
     policy = policy_for(way_of(data.campaign), terms_of(data.campaign), line.knob.key, minutes)
     scores = first_top(line.knob, scores_along(data, line))
     loads = [workload.as_load() for workload in data.testable]
-    policy = replace(within_rails(data, line.knob, policy), steepness=line.steepness)
+    policy = within_budget(data, line, within_rails(data, line.knob, policy))
+    policy = replace(policy, steepness=line.steepness)
     settings = {value: setting.pk for value, setting in line.along.items()}
     title = describe_setting(data.knobs, line.base)
     return view_of(line.knob, line.base, title, line.marks, settings, policy, loads, scores)

@@ -9,9 +9,10 @@ from trelvo.core.climb.knob_order import order_knobs, why_then
 from trelvo.core.climb.policy import Advice, Policy, below_top, values_of
 from trelvo.core.climb.score_top import first_top, score_top
 from trelvo.core.decide.left_to_find import left_to_find
+from trelvo.core.decide.power_cap import caps_power, value_for_budget
 from trelvo.core.decide.way import policy_for
 from trelvo.logbook.answers.climb_line import Line, advised, line_of, scores_along, within_rails
-from trelvo.logbook.answers.goal import GoalView, goal_view, terms_of, way_of
+from trelvo.logbook.answers.goal import GoalView, goal_view, highest_mean_power, terms_of, way_of
 from trelvo.logbook.rows.campaign_data import CampaignData
 
 
@@ -49,12 +50,28 @@ def _climbs_of(data: CampaignData, minutes: float | None) -> list[KnobClimb]:
     found = []
     for knob in order_knobs(data.knobs, data.campaign.goal):
         line = _line_for(data, knob, stacked)
-        policy = within_rails(data, knob, policy_for(way, terms, knob.key, minutes))
+        policy = within_budget(data, line, within_rails(data, knob, policy_for(way, terms, knob.key, minutes)))
         climb = _climb_of(data, knob, line, replace(policy, steepness=line.steepness), goal)
         found.append(climb)
         if climb.hold is not None and climb.hold != knob.stock:
             stacked = {**line.base, knob.key: climb.hold}
     return found
+
+
+def within_budget(data: CampaignData, line: Line, policy: Policy) -> Policy:
+    """The policy with the value that keeps the goal's budget as a limit, where a power limit is turned down for one."""
+    terms = terms_of(data.campaign)
+    if terms.most_power_w is None or not caps_power(line.knob):
+        return policy
+    drawn = {}
+    for value, setting in line.along.items():
+        found = highest_mean_power(data, setting.pk)
+        if found is not None:
+            drawn[value] = found
+    limit = value_for_budget(line.knob, drawn, terms.most_power_w)
+    if limit is None:
+        return policy
+    return replace(policy, limit=limit if policy.limit is None else max(policy.limit, limit))
 
 
 def _line_for(data: CampaignData, knob: Knob, stacked: Mapping[str, float]) -> Line:

@@ -7,12 +7,13 @@ from dataclasses import dataclass
 from typing import Any, cast
 
 from trelvo.core.base.knobs import describe_setting
-from trelvo.core.base.runs import RunFacts
+from trelvo.core.base.runs import RunFacts, counts, mean_of
+from trelvo.core.decide.alternatives import TargetRatio, target_ratio
 from trelvo.core.decide.goals import Cap, GoalWord, Terms, contradictions, in_words, terms_from
 from trelvo.core.decide.judging import Bench, Judged, SettingFacts, best_of_many, how_far, judge_settings
 from trelvo.core.decide.way import Way
 from trelvo.core.measure.looking import Drawn
-from trelvo.logbook.answers.climb_line import line_of, turned_last
+from trelvo.logbook.answers.climb_line import line_of, minutes_of, turned_last
 from trelvo.logbook.answers.proof import proved_by
 from trelvo.logbook.answers.sides import workload_facts
 from trelvo.logbook.models import Campaign, Goal, Setting
@@ -110,6 +111,7 @@ def _facts(
         for one in every:
             groups[one.setting_id][one.workload_id].append(one)
         data.found["facts by setting"] = groups
+    variants = {one.pk: one for one in data.known_variants}
     return SettingFacts(
         setting.pk,
         describe_setting(data.knobs, setting.values),
@@ -117,6 +119,7 @@ def _facts(
         sum(row.failed for row in rows),
         chance_to_hold(data, setting, 1 / terms.hours),
         schools,
+        sum(minutes_of(row, variants) for row in rows) / 60,
     )
 
 
@@ -133,6 +136,26 @@ def chance_to_hold(data: CampaignData, setting: Setting, per_h: float) -> float 
     chance = line.belief().chance_within(value, per_h)
     # nothing is held beyond what has survived
     return chance if abs(value - line.knob.stock) <= furthest else min(chance, 0.5)
+
+
+def target_ratios(data: CampaignData) -> list[TargetRatio]:
+    """Overall speed of every target against stock, as far as they share workloads."""
+    goal_view(data)
+    stock = data.found["facts by setting"].get(data.stock.pk, {})
+    ids = {str(one.uid): one.pk for one in data.workloads}
+    found = []
+    for target in data.targets:
+        results = {ids[uid]: value for uid, value in cast(Mapping[str, float], target.results).items() if uid in ids}
+        found.append(target_ratio(target.name, results, target.price, stock, workload_facts(data)))
+    return [one for one in found if one is not None]
+
+
+def highest_mean_power(data: CampaignData, setting_id: int) -> float | None:
+    """Of the workloads that were measured at a setting, the highest mean power, W; None where none was read."""
+    goal_view(data)
+    runs = data.found["facts by setting"].get(setting_id, {})
+    means = [mean_of(run.power_w for run in some if counts(run)) for some in runs.values()]
+    return max((one for one in means if one is not None), default=None)
 
 
 def _targets(data: CampaignData) -> dict[int, float]:

@@ -356,6 +356,7 @@ class CampaignData:
             core_mhz=figure("core_mhz"),
             memory_mhz=figure("memory_mhz"),
             voltage_v=figure("voltage_v"),
+            noise_dba=figure("noise_dba"),
             started_h=run.started_h,
             temp_start_c=figure("temp_start_c"),
             frames=run.frames,

@@ -35,6 +35,13 @@ export const useTryGoal = (campaignId: MaybeRefOrGetter<number>, tried: MaybeRef
     retry: false,
   })
 
+/** Keep stock, tune, or buy a target: what each gives and costs. */
+export const useAlternatives = (campaignId: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: ['alternatives', () => toValue(campaignId)],
+    queryFn: () => answered(client.GET('/api/campaigns/{campaign_id}/alternatives', { params: at(toValue(campaignId)) })),
+  })
+
 function useChange<Body>(change: (campaignId: number, body: Body) => Promise<unknown>) {
   const queries = useQueryClient()
   return useMutation({

@@ -228,6 +228,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/alternatives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Alternatives
+         * @description Keep stock, tune to the best so far, or buy what was typed as a target: what each gives, and what it costs.
+         */
+        get: operations["trelvo_api_trade_off_show_alternatives"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/archived": {
         parameters: {
             query?: never;
@@ -1913,6 +1933,35 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * Alternative
+         * @description One way to go. ratio: overall speed against stock, with its 95 % interval where it was measured; price: what it costs
+         *
+         *     per_percent: price of each percent of speed that it adds; says: in one sentence
+         */
+        Alternative: {
+            /** High */
+            high: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "keep stock" | "tune" | "buy";
+            /** Low */
+            low: number | null;
+            /** Name */
+            name: string;
+            /** Per Percent */
+            per_percent: number | null;
+            /** Price */
+            price: number | null;
+            /** Ratio */
+            ratio: number;
+            /** Says */
+            says: string;
+            /** Setting Id */
+            setting_id: number | null;
+        };
         /** Archived */
         Archived: {
             /** Archived */
@@ -1959,7 +2008,7 @@ export interface components {
              * Axis
              * @enum {string}
              */
-            axis: "speed" | "lows" | "power" | "heat";
+            axis: "speed" | "lows" | "power" | "heat" | "noise" | "failures";
             /** More Is Better */
             more_is_better: boolean;
             /** Name */
@@ -3179,9 +3228,9 @@ export interface components {
          * GoalMeasure
          * @description How far a setting is in the goal's own measure, with its 95 % interval where one is known.
          *
-         *     unit: "ratio" (against stock; better above 1, of power below 1), "K" (degrees over room less stock's), "of" (workloads that
-         *     hold, of `asked`); watts: mean power less stock's, where it is about power
-         *     score: for ranking, higher is better
+         *     unit: "ratio" (against stock), "K" (degrees over room less stock's), "dB(A)" (less stock's), "of" (workloads that hold, of
+         *     `asked`); watts: mean power less stock's, where it is about power
+         *     score: for ranking, higher is better; side: shown to be better or worse than stock by the interval, else empty
          */
         GoalMeasure: {
             /**
@@ -3196,10 +3245,16 @@ export interface components {
             /** Score */
             score: number;
             /**
+             * Side
+             * @default
+             * @enum {string}
+             */
+            side: "better" | "worse" | "";
+            /**
              * Unit
              * @enum {string}
              */
-            unit: "ratio" | "K" | "of";
+            unit: "ratio" | "K" | "dB(A)" | "of";
             /** Value */
             value: number;
             /** Watts */
@@ -3449,6 +3504,7 @@ export interface components {
          * @description One part of a battery. needed, done: minutes, or days where `unit` says so; load_id: the workload to do it with
          *
          *     runs: how many runs of the workload would finish it; run_minutes: how long each is to last, None where it ends by itself
+         *     wants: where no workload does it, one that would
          */
         Item: {
             /** Done */
@@ -3483,6 +3539,7 @@ export interface components {
              * @enum {string}
              */
             unit: "min" | "days" | "";
+            wants?: components["schemas"]["PresetLoad"] | null;
             /** Why */
             why: string;
         };
@@ -3507,15 +3564,18 @@ export interface components {
          * @description A setting by the goal. speed: overall against stock, whatever the goal
          *
          *     compared: what the measure rests on, above 1 better; None where it is no ratio
-         *     power, lows, heat: against stock in these; power above 1 where it draws less; None at stock and where not measured
+         *     power, lows, heat, noise: against stock in these; power above 1 where it draws less; None at stock and where not measured
+         *     failing: failures an hour from its own runs
          */
         Judged: {
             compared?: components["schemas"]["Comparison"] | null;
             /** Conditions */
             conditions: components["schemas"]["Condition"][];
+            failing?: components["schemas"]["RateEstimate"] | null;
             heat?: components["schemas"]["GoalMeasure"] | null;
             lows?: components["schemas"]["Comparison"] | null;
             measure: components["schemas"]["GoalMeasure"] | null;
+            noise?: components["schemas"]["GoalMeasure"] | null;
             power?: components["schemas"]["Comparison"] | null;
             /** Setting Id */
             setting_id: number;
@@ -4395,6 +4455,35 @@ export interface components {
             tests: components["schemas"]["TrialMark"][];
             truth: components["schemas"]["Truth"] | null;
         };
+        /**
+         * PresetLoad
+         * @description A workload to begin with, under a name that is to be replaced by that of the real one.
+         */
+        PresetLoad: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stress test" | "benchmark" | "title" | "everyday";
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "frame rate" | "score" | "time";
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: ("graphics" | "processor" | "memory" | "storage")[];
+            /**
+             * Techniques
+             * @default []
+             */
+            techniques: ("plain drawing" | "ray tracing" | "upscaling" | "frame generation" | "video" | "computing")[];
+            /** Unit */
+            unit: string;
+        };
         /** ProblemOut */
         ProblemOut: {
             /** Todo */
@@ -4575,7 +4664,7 @@ export interface components {
         };
         /**
          * Reading
-         * @description A setting on one axis: its difference to stock (percent or degrees) with the 95 % interval, where one is known.
+         * @description A setting on one axis: its difference to stock, or its failures an hour, with the 95 % interval where one is known.
          */
         Reading: {
             /** High */
@@ -4694,6 +4783,8 @@ export interface components {
             low_1_fps?: number | null;
             /** Memory Mhz */
             memory_mhz?: number | null;
+            /** Noise Dba */
+            noise_dba?: number | null;
             /**
              * Outcome
              * @enum {string}
@@ -5387,6 +5478,21 @@ export interface components {
              */
             source: string;
         };
+        /**
+         * TargetLine
+         * @description A target where it has only one of the two figures: its overall speed, as told.
+         */
+        TargetLine: {
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "x" | "y";
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+        };
         /** TargetOut */
         TargetOut: {
             /** Id */
@@ -5456,6 +5562,7 @@ export interface components {
          *     frames: frames a second that the average is to hold; low_frames: that the 1 % low is to hold, None: lows do not count
          *     shown: how sure a condition is to be; hours: one failure in so many is accepted; sure: how sure to be of that
          *     stable: whether a failure excludes a setting; a record needs only to end once
+         *     quiet_by: what "cooler and quieter" is measured by
          */
         Terms: {
             /** Frames */
@@ -5474,7 +5581,7 @@ export interface components {
              * Improve
              * @enum {string}
              */
-            improve: "overall speed" | "power" | "heat" | "best single result" | "frame rate held";
+            improve: "overall speed" | "power" | "heat" | "noise" | "best single result" | "frame rate held";
             /** Least Speed */
             least_speed?: number | null;
             /** Low Frames */
@@ -5488,6 +5595,12 @@ export interface components {
             most_power_w?: number | null;
             /** Most Temp C */
             most_temp_c?: number | null;
+            /**
+             * Quiet By
+             * @default degrees
+             * @enum {string}
+             */
+            quiet_by: "degrees" | "noise";
             /**
              * Shown
              * @default 0.95
@@ -5523,6 +5636,8 @@ export interface components {
             most_power_w?: number | null;
             /** Most Temp C */
             most_temp_c?: number | null;
+            /** Quiet By */
+            quiet_by?: ("degrees" | "noise") | null;
             /** Shown */
             shown?: number | null;
             /** Sure */
@@ -5615,6 +5730,8 @@ export interface components {
             spots: components["schemas"]["Spot"][];
             /** Stock Id */
             stock_id: number;
+            /** Targets */
+            targets: components["schemas"]["TargetLine"][];
             x: components["schemas"]["AxisOut"];
             y: components["schemas"]["AxisOut"];
         };
@@ -6393,6 +6510,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_trade_off_show_alternatives: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Alternative"][];
                 };
             };
             /** @description Not Found */
@@ -7819,8 +7967,8 @@ export interface operations {
     trelvo_api_trade_off_show_trade_off: {
         parameters: {
             query?: {
-                x?: "speed" | "lows" | "power" | "heat";
-                y?: "speed" | "lows" | "power" | "heat";
+                x?: "speed" | "lows" | "power" | "heat" | "noise" | "failures";
+                y?: "speed" | "lows" | "power" | "heat" | "noise" | "failures";
             };
             header?: never;
             path: {

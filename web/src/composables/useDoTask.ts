@@ -24,6 +24,8 @@ export function useDoTask() {
     const params = { id: campaign.value.id }
     if (task.act === 'describe') return void (await router.push({ name: 'Prepare', params }))
     if (task.act === 'answer') return void (await router.push({ name: 'run', params: { id: task.run_id } }))
+    if (task.act === 'stop' && task.stage === 'Prepare')
+      return void (await router.push({ name: 'Prepare', params, hash: '#goal' }))
     if (task.act === 'keep' || task.act === 'stop') return void (await router.push({ name: 'Compare', params }))
     const next = campaign.value.next
     const place = next ? [next.step, ...next.instead].findIndex((one) => one.title === task.title) : -1

@@ -9,14 +9,7 @@ import { measureRange, measureWords } from '../words/measure'
 
 /** drawn: the measure once it is counted that it was picked from many; a ratio above 1 is better */
 const props = defineProps<{ measure: GoalMeasure; drawn?: Schemas['Drawn'] | null; stacked?: boolean }>()
-const side = computed(() => {
-  const { unit, low, high } = props.measure
-  if (unit === 'of' || low == null || high == null) return ''
-  const [none, fewer] = unit === 'K' ? [0, true] : [1, props.measure.watts != null]
-  const better = fewer ? high < none : low > none
-  const worse = fewer ? low > none : high < none
-  return better ? 'gain' : worse ? 'loss' : ''
-})
+const side = computed(() => ({ better: 'gain', worse: 'loss', '': '' })[props.measure.side ?? ''])
 const range = computed(() => measureRange(props.measure))
 </script>
 

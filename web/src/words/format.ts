@@ -27,7 +27,7 @@ export function reading(value: number | null | undefined, unit: string): string 
 export function often(perHour: number): string {
   if (perHour >= 60) return 'at once'
   if (perHour >= 1) return `${number(perHour, 1)} an hour`
-  return perHour < 1e-4 ? 'less than once in 10\u00a0000 h' : `once in ${number(1 / perHour, perHour > 0.1 ? 1 : 0)} h`
+  return perHour < 1e-3 ? 'less than once in 1000 h' : `once in ${number(1 / perHour, perHour > 0.1 ? 1 : 0)} h`
 }
 
 /** A number as typed: no zeros added, none lost. */

@@ -5,6 +5,7 @@ import { gain, number, signed } from './format'
 export function measureWords(measure: GoalMeasure): string {
   if (measure.unit === 'of') return `${number(measure.value, 0)} of ${measure.asked} workloads`
   if (measure.unit === 'K') return `${signed(measure.value, 1)} °C over room`
+  if (measure.unit === 'dB(A)') return `${signed(measure.value, 1)} dB(A)`
   const watts = measure.watts != null ? `, ${signed(measure.watts, 0)} W` : ''
   return gain(measure.value) + watts
 }
@@ -12,6 +13,7 @@ export function measureWords(measure: GoalMeasure): string {
 /** Its 95 % interval, or an empty text where none is known. */
 export function measureRange(measure: GoalMeasure): string {
   if (measure.low == null || measure.high == null) return ''
-  if (measure.unit === 'K') return `${signed(measure.low, 1)} to ${signed(measure.high, 1)} °C`
+  if (measure.unit === 'K' || measure.unit === 'dB(A)')
+    return `${signed(measure.low, 1)} to ${signed(measure.high, 1)} ${measure.unit === 'K' ? '°C' : 'dB(A)'}`
   return `${signed((measure.low - 1) * 100, 1)} to ${signed((measure.high - 1) * 100, 1)} %`
 }

@@ -178,7 +178,7 @@ function csv(): void {
     <svg ref="svg" :width="width" :height="height" :viewBox="`0 0 ${width} ${height}`" role="group" :aria-label="says">
       <g class="small">
         <text :x="RAIL - 8" y="16" text-anchor="end">{{ knob.unit }}</text>
-        <text :x="band.from" y="16">chance that it holds</text>
+        <text :x="band.from" y="16">chance to hold for good</text>
         <text :x="band.from" y="32">0</text>
         <text :x="band.to" y="32" text-anchor="end">100 %</text>
         <text :x="marksAt" y="16">runs</text>

@@ -13,6 +13,7 @@ import { useStageCampaign } from '../../composables/useStageCampaign'
 import ClaimPanel from './ClaimPanel.vue'
 import FairnessPanel from './FairnessPanel.vue'
 import TargetForm from './TargetForm.vue'
+import AlternativesPanel from './AlternativesPanel.vue'
 import TradeOffPanel from './TradeOffPanel.vue'
 import TrapsPanel from './TrapsPanel.vue'
 
@@ -165,6 +166,7 @@ const inTime = computed(() => [
           </section>
         </div>
       </template>
+      <AlternativesPanel v-if="campaign.goal === 'decide' || campaign.goal === 'target' || versus.targets.length > 0" />
       <TradeOffPanel />
       <div class="panels">
         <TrapsPanel :traps="versus.traps" :campaign-id="campaign.id" />

@@ -49,8 +49,12 @@ const span = (of: 'x' | 'y'): [number, number] => {
   const ends = spots.value.flatMap((spot) => [spot[of].value, spot[of].low ?? spot[of].value, spot[of].high ?? spot[of].value])
   const low = Math.min(0, ...ends)
   const high = Math.max(0, ...ends)
-  const margin = Math.max((high - low) * 0.08, 0.5)
-  return [Math.floor(low - margin), Math.ceil(high + margin)]
+  const told = data.value?.targets.filter((target) => target.axis === of).map((target) => target.value) ?? []
+  const top = Math.max(high, ...told)
+  // failures begin at none and are small numbers
+  if (data.value?.[of].axis === 'failures') return [0, Math.max(top * 1.08, 0.1)]
+  const margin = Math.max((top - low) * 0.08, 0.5)
+  return [Math.floor(low - margin), Math.ceil(top + margin)]
 }
 
 const option = computed<EChartsOption>(() => {
@@ -73,6 +77,8 @@ const option = computed<EChartsOption>(() => {
       children.push(line(api.coord([spot.x.value, spot.y.low]), api.coord([spot.x.value, spot.y.high])))
     return { type: 'group' as const, children }
   }
+  const told = (of: 'x' | 'y', spot: Spot): string =>
+    `${found[of].name}: ${found[of].axis === 'failures' ? number(spot[of].value, 2) : signed(spot[of].value, 1)} ${found[of].unit}`
   const axis = (of: 'x' | 'y') => ({
     type: 'value' as const,
     min: span(of)[0],
@@ -81,7 +87,10 @@ const option = computed<EChartsOption>(() => {
     nameLocation: 'middle' as const,
     nameGap: of === 'x' ? 28 : 44,
     ...chartStyle.value.axis,
-    axisLabel: { ...chartStyle.value.axis.axisLabel, formatter: (value: number) => signed(value, 0) },
+    axisLabel: {
+      ...chartStyle.value.axis.axisLabel,
+      formatter: (value: number) => (found[of].axis === 'failures' ? number(value, 1) : signed(value, 0)),
+    },
   })
   return {
     animation: false,
@@ -93,7 +102,7 @@ const option = computed<EChartsOption>(() => {
       formatter: (item: unknown) => {
         const spot = spots.value[(item as { dataIndex: number }).dataIndex]
         if (!spot) return ''
-        return `${spot.title}<br>${found.x.name}: ${signed(spot.x.value, 1)} ${found.x.unit}<br>${found.y.name}: ${signed(spot.y.value, 1)} ${found.y.unit}<br>beaten by none, ${number(100 * spot.chance, 0)} % sure`
+        return `${spot.title}<br>${told('x', spot)}<br>${told('y', spot)}<br>beaten by none, ${number(100 * spot.chance, 0)} % sure`
       },
     },
     xAxis: axis('x'),
@@ -110,7 +119,15 @@ const option = computed<EChartsOption>(() => {
           symbol: 'none',
           lineStyle: { color: c.quiet, type: 'dashed', width: 1 },
           label: { formatter: 'stock', color: c.quiet, position: 'insideEndTop' },
-          data: [{ xAxis: 0 }, { yAxis: 0 }],
+          data: [
+            ...(found.x.axis === 'failures' ? [] : [{ xAxis: 0 }]),
+            ...(found.y.axis === 'failures' ? [] : [{ yAxis: 0 }]),
+            ...found.targets.map((target) => ({
+              ...(target.axis === 'y' ? { yAxis: target.value } : { xAxis: target.value }),
+              lineStyle: { color: c.ochre, type: 'solid' as const },
+              label: { formatter: `${target.name}, as told`, color: c.ochre },
+            })),
+          ],
         },
         markArea: {
           silent: true,

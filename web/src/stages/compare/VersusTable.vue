@@ -89,6 +89,16 @@ const cells = computed(() =>
     row.note,
   ]),
 )
+
+/** The noise that every verdict here rests on, workload by workload. */
+const noiseWords = computed(() =>
+  props.campaign.workloads
+    .flatMap((workload) => {
+      const found = props.versus.noise[workload.id]
+      return found ? [`${workload.name} ${number(found.sd_log * 100, 2)} % (${counted(found.df, 'repeat')})`] : []
+    })
+    .join(', '),
+)
 </script>
 
 <template>
@@ -236,6 +246,10 @@ const cells = computed(() =>
       </tbody>
     </table>
   </div>
+  <p v-if="noiseWords" class="quiet small" data-test="noise">
+    Run-to-run noise, from the repeats at every setting: {{ noiseWords }}. Every run sharpens it, at whichever setting: a close
+    verdict can change when another setting is measured.
+  </p>
   <p class="ways">
     <AButton size="small" type="text" @click="copyMarkdown">{{ copied ? 'Copied' : 'Copy as Markdown' }}</AButton>
     <TableTools :name="`${campaign.name} compared`" :headers="headers" :rows="cells" />

@@ -33,6 +33,7 @@ function drafted(terms = campaign.value.terms) {
   return {
     least_speed: terms.least_speed == null ? null : terms.least_speed * 100,
     lows_too: terms.lows_too,
+    quiet_by: terms.quiet_by ?? 'degrees',
     most_power_w: terms.most_power_w ?? null,
     frames: terms.frames ?? null,
     low_frames: terms.low_frames ?? null,
@@ -75,9 +76,13 @@ watch(would, (found) => {
   if (!found || found.goal === campaign.value.goal || begunFor === found.goal) return
   begunFor = found.goal
   const usual = drafted(found.terms)
-  const said = Object.entries(draft.value).filter(([word, value]) => value !== null && word !== 'lows_too')
+  const said = Object.entries(draft.value).filter(([word, value]) => value !== null && !['lows_too', 'quiet_by'].includes(word))
   draft.value = { ...usual, ...Object.fromEntries(said) }
 })
+const quietBy = [
+  { value: 'degrees' as const, label: 'degrees over room' },
+  { value: 'noise' as const, label: 'dB(A)' },
+]
 const asks = (word: string): boolean => changeable.value?.includes(word) ?? false
 const choices = computed(() => goals.value?.map((one) => ({ value: one.value, label: one.label })) ?? [])
 const meets = computed(() => view.value?.goal.judged.filter((one) => one.standing === 'meets it').length ?? 0)
@@ -121,6 +126,13 @@ async function store(): Promise<void> {
       <ChoiceField v-model="goal" label="Goal" :options="choices" @update:model-value="touched = true" />
       <TextField v-model="name" label="Name of the campaign" :most="160" :trouble="at('name')" />
       <TextField v-model="aim" label="In your own words" :most="300" />
+      <ChoiceField
+        v-if="asks('quiet_by')"
+        v-model="draft.quiet_by"
+        label="Measured by"
+        :options="quietBy"
+        @update:model-value="touched = true"
+      />
       <NumberField v-if="asks('frames')" v-model="draft.frames" label="Hold on average" unit="fps" :trouble="at('frames')" />
       <NumberField
         v-if="asks('low_frames')"

@@ -1,10 +1,13 @@
 <!-- Proof of a setting: a battery by each school, the failures to expect, and what to do when one comes. -->
 <script setup lang="ts">
+import { message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { type Item, type ProofQuestion, useProof } from '../../api/proof'
-import { number } from '../../words/format'
+import { useStandIn } from '../../api/benches'
+import type { Schemas } from '../../api/client'
+import { type Item, type ProofQuestion, useProof, useSetBattery } from '../../api/proof'
+import { number, often } from '../../words/format'
 import ChoiceField from '../../parts/ChoiceField.vue'
 import LoadState from '../../parts/LoadState.vue'
 import NumberField from '../../parts/NumberField.vue'
@@ -51,6 +54,31 @@ const open = (id: number | undefined): void => void router.replace({ query: { ..
 /** The newest failure opens by itself: it is what asks for an answer. */
 const shownRun = computed(() => runId.value ?? proof.value?.failures.at(-1)?.run_id)
 
+const { data: standIns } = useStandIn()
+const { mutateAsync: setBattery } = useSetBattery()
+/** A workload that does what the item asks for, into the battery: on the stand-in one that it can run. */
+async function addFor(item: Item): Promise<void> {
+  const wants = item.wants
+  if (!wants) return
+  clear()
+  const kind = standIns.value?.find((one) => one.key === campaign.value.standin)
+  const able = kind?.workloads.find(
+    (one) =>
+      one.kind === wants.kind &&
+      wants.parts.every((part) => one.parts?.includes(part)) &&
+      (wants.techniques ?? []).every((technique) => one.techniques?.includes(technique)),
+  )
+  if (kind && !able) return void message.info('The stand-in has no workload that does this.')
+  const workload = able ?? { ...wants, higher_is_better: wants.measure !== 'time' }
+  try {
+    const body = { workload_ids: campaign.value.battery.map((one) => one.id), workloads: [workload as Schemas['WorkloadIn']] }
+    await setBattery({ campaignId: campaign.value.id, body })
+    void message.success(`${workload.name} is in the battery now.`)
+  } catch (trouble) {
+    take(trouble)
+  }
+}
+
 async function run(item: Item): Promise<void> {
   clear()
   try {
@@ -81,9 +109,12 @@ async function run(item: Item): Promise<void> {
           <h2>Failures an hour</h2>
           <RateScale :accepted="proof.accepted_per_h" :own="proof.own" :expected="proof.expected" :knob="proof.knob_name" />
           <p v-if="proof.expected">
-            No more than one failure in {{ number(1 / proof.accepted_per_h, 0) }} h with
-            <strong class="figure estimate">{{ number(100 * proof.expected.within, 0) }} %</strong>;
-            {{ number(100 * proof.sure, 0) }} % are wanted.
+            <strong class="figure estimate">{{ number(100 * proof.expected.within, 0) }} %</strong> sure of no more than one
+            failure in {{ number(1 / proof.accepted_per_h, 0) }} h, from all trials along {{ proof.knob_name.toLowerCase() }}; you
+            asked for {{ number(100 * proof.sure, 0) }} %.
+            <span v-if="proof.own.hours > 0" class="quiet"
+              >Its own {{ number(proof.own.hours, 1) }} h alone could show no more than {{ often(proof.own.high ?? 0) }}.</span
+            >
           </p>
           <p v-else class="quiet">Stock is where every climb begins; it is judged by its own runs.</p>
         </section>
@@ -143,6 +174,7 @@ async function run(item: Item): Promise<void> {
             :school="school"
             :timed="minutes !== null"
             @run="run"
+            @add="addFor"
           />
         </div>
       </div>

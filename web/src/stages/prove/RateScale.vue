@@ -32,7 +32,7 @@ const rows = computed(() => [
   ...(props.own.hours > 0
     ? [
         {
-          name: `its own ${time(props.own.hours)}, ${props.own.failures} failed`,
+          name: `its own ${time(props.own.hours)} alone, ${props.own.failures || 'none'} failed`,
           low: props.own.low,
           high: props.own.high ?? 1e9,
           middle: props.own.failures ? props.own.per_h : null,

@@ -9,7 +9,7 @@ import { number } from '../../words/format'
 import ItemMark from './ItemMark.vue'
 
 const props = defineProps<{ campaign: Campaign; school: School; timed: boolean }>()
-defineEmits<{ run: [item: Item] }>()
+defineEmits<{ run: [item: Item]; add: [item: Item] }>()
 
 const words: Record<School['proof']['school'], string> = {
   'worst case': 'Hours of the heaviest load: if it passes, anything passes.',
@@ -24,8 +24,8 @@ const amount = (item: Item): string =>
   item.unit === ''
     ? ''
     : item.unit === 'days'
-      ? `${item.done} of ${item.needed} days`
-      : `${number(item.done, 0)} of ${number(item.needed, 0)} min`
+      ? `on ${item.done} of ${item.needed} days`
+      : `${number(item.done, 0)} min done, ${number(item.needed, 0)} needed`
 /** What the button of an item does. */
 const wordsOf = (item: Item): string => {
   const how = item.run_minutes ? `, ${number(item.run_minutes, 0)} min` : item.runs > 1 ? `, ${item.runs} times` : ''
@@ -46,8 +46,7 @@ const wordsOf = (item: Item): string => {
         <div class="what">
           {{ item.title }} <span class="figure amount">{{ amount(item) }}</span>
           <div class="quiet small">
-            {{ item.why
-            }}<template v-if="item.state === 'no workload'">; no workload does this yet: add one to the battery below</template>
+            {{ item.why }}<template v-if="item.state === 'no workload'">; no workload does this yet</template>
             <template v-else-if="timed && dropped.has(item.key)">; left out, it does not fit your time</template>
           </div>
         </div>
@@ -59,16 +58,18 @@ const wordsOf = (item: Item): string => {
         >
           {{ wordsOf(item) }}
         </AButton>
+        <AButton v-else-if="item.wants" size="small" :aria-label="`Add a workload for ${item.title}`" @click="$emit('add', item)"
+          >Add a workload for it</AButton
+        >
       </li>
     </ul>
     <p class="verdict">{{ proof.verdict }}</p>
     <p class="quiet small">{{ proof.limits }}</p>
     <p v-if="school.fitted.kept.length && proof.state !== 'failed'" class="quiet small">
-      Still about <span class="figure estimate">{{ number(school.fitted.minutes.likely, 0) }} min</span> ({{
-        number(school.fitted.minutes.low, 0)
-      }}
-      to {{ number(school.fitted.minutes.high, 0) }}), cooling down and restarts counted<template
-        v-if="school.fitted.dropped.length"
+      Still about <span class="figure estimate">{{ number(school.fitted.minutes.likely, 0) }} min</span>
+      <template v-if="school.fitted.minutes.high > school.fitted.minutes.low"
+        >({{ number(school.fitted.minutes.low, 0) }} to {{ number(school.fitted.minutes.high, 0) }})</template
+      >, cooling down and restarts counted<template v-if="school.fitted.dropped.length"
         >; {{ school.fitted.dropped.length }} left out</template
       >.
     </p>
