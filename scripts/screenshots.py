@@ -57,6 +57,16 @@ def type_line(page: Page) -> None:
     page.wait_for_timeout(800)
 
 
+def choose_card(page: Page) -> None:
+    page.get_by_role("button", name="A graphics card").click()
+
+
+def plan_tonight(page: Page) -> None:
+    page.get_by_label("Time at the bench").fill("300")
+    page.get_by_role("button", name="Plan it").click()
+    page.locator("[data-test=stretches]").wait_for()
+
+
 def to_triage(page: Page) -> None:
     page.locator("[data-test=triage]").scroll_into_view_if_needed()
     page.evaluate("window.scrollBy(0, 260)")
@@ -64,7 +74,8 @@ def to_triage(page: Page) -> None:
 
 VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "campaigns": ("/", None, False),
-    "new-campaign": ("/new", None, False),
+    "new-campaign": ("/new", choose_card, False),
+    "tonight": ("/campaigns/2/tonight", plan_tonight, False),
     "prepare": ("/campaigns/3/prepare", None, False),
     "baseline": ("/campaigns/3/baseline", None, False),
     "climb": ("/campaigns/3/climb?knob=core&rung=8", None, False),
@@ -75,7 +86,6 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "prove": ("/campaigns/3/prove", None, False),
     "practice": ("/practice/1", None, False),
     "logbook": ("/logbook?sort=power_w", None, False),
-    "instruments": ("/campaigns/3/prepare", compare_two, False),
     "trade-off": ("/campaigns/3/compare", to_trade_off, False),
 }
 

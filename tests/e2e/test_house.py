@@ -101,7 +101,7 @@ def test_a_workload_and_a_knob_come_later_and_a_campaign_ends(page, empty_addres
     page.get_by_role("button", name="Add the knob").click()
     page.get_by_role("cell", name="−150 to 0, downwards").wait_for()
     page.get_by_role("button", name="Retire Core clock").click()
-    page.get_by_role("button", name="Turn again Core clock").wait_for()
+    page.get_by_role("button", name="Use again Core clock").wait_for()
     page.get_by_role("button", name="Delete this campaign").click()
     page.get_by_text("With it go 1 setting, 0 runs and 0 logs.").wait_for()
     page.get_by_label("To delete it, type its name").fill(ask(f"{empty_address}/api/campaigns/{number}")["name"])

@@ -113,7 +113,7 @@ def test_a_baseline_with_a_cold_first_run(page, empty_address):
     page.get_by_role("button", name="Save", exact=True).click()
     page.get_by_text("can tell 0.1 % apart").wait_for()
     page.get_by_role("button", name="Accept this baseline").click()
-    page.get_by_role("button", name="Take that back").wait_for()
+    page.get_by_role("button", name="Undo").wait_for()
 
     # a target is told, shown in the comparison, and taken off again
     page.keyboard.press("5")

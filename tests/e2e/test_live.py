@@ -63,10 +63,10 @@ def test_a_new_user_without_hardware_makes_a_run(page, empty_address):
     page.get_by_role("region", name="Guard rails").get_by_role("button", name="Change").click()
     page.get_by_role("button", name="Another limit").click()
     page.get_by_label("At", exact=True).fill("999")
-    page.get_by_role("button", name="Keep the guard rails").click()
+    page.get_by_role("button", name="Save the guard rails").click()
     page.locator(".field-trouble", has_text="999 °C cannot serve as a limit of temperature").wait_for()
     page.get_by_label("At", exact=True).fill("86")
-    page.get_by_role("button", name="Keep the guard rails").click()
+    page.get_by_role("button", name="Save the guard rails").click()
     page.get_by_role("cell", name="86 °C").wait_for()
 
     start(page)

@@ -38,7 +38,7 @@ def test_what_was_guessed_wrongly_is_said_once_and_remembered(run_page, tmp_path
     page.get_by_role("row", name="Core clock reached 2402 MHz").wait_for()
     # the typed watts stand unless the user wants the log's
     page.get_by_role("row", name="Mean power 182.5 W 180.0 W").get_by_text("use the log’s").click()
-    page.get_by_role("button", name="Keep the log with this run").click()
+    page.get_by_role("button", name="Save the log with this run").click()
     page.get_by_role("row", name="Mean power 182.5 W from the log, The part's own report").wait_for()
     assert page.get_by_role("row", name="Mean power 180.0 W typed, replaced by the log").is_visible()
     page.get_by_text("odd.csv").last.wait_for()
@@ -65,7 +65,7 @@ def test_a_file_that_cannot_be_says_what_to_do(run_page, tmp_path, name, text, w
         page.get_by_role("button", name="Read it like this").click()
     page.get_by_role("alert").get_by_text(what).wait_for()
     assert page.get_by_text("nothing was stored").is_visible()
-    assert page.get_by_role("button", name="Keep the log with this run").count() == 0
+    assert page.get_by_role("button", name="Save the log with this run").count() == 0
 
 
 def test_a_file_over_the_limit_is_refused_before_it_is_sent(run_page, tmp_path):

@@ -92,10 +92,14 @@ def test_long_names_are_wrapped_and_not_cut(page, empty_address):
     page.get_by_label("Option preset").fill(long)
     page.get_by_role("button", name="Create the campaign").click()
     page.get_by_text("No run yet.").wait_for()
-    for view in ("/campaigns/1/baseline", "/campaigns/1/prepare", "/campaigns/1/climb", "/"):
+    stages = ("baseline", "prepare", "climb", "prove", "compare", "tonight")
+    for view in (*(f"/campaigns/1/{stage}" for stage in stages), "/", "/new?step=workloads"):
         page.goto(empty_address + view)
         page.get_by_text(long).first.wait_for()
-        assert page.evaluate("document.documentElement.scrollWidth") <= 820, view
+        page.wait_for_load_state("networkidle")
+        for width in (1280, 820):
+            page.set_viewport_size({"width": width, "height": 1000})
+            assert page.evaluate("document.documentElement.scrollWidth") <= width, (view, width)
 
 
 def test_a_rig_that_changes_makes_its_baseline_stale(started):

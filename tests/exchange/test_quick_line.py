@@ -73,7 +73,7 @@ def test_a_failure_needs_no_result():
         ("gorge 99 wall ok", "no power", "16-16"),
         ("gorge 99", "How did it end?", "8-8"),
         ("core 15 ok", "Which workload?", "10-10"),
-        ("frobnicate gorge 99 ok", "nothing that this campaign knows", "0-10"),
+        ("frobnicate gorge 99 ok", "is not understood", "0-10"),
         ("g" * 500, "500 characters", "400-500"),
         ("", "Which workload?", "0-0"),
     ],

@@ -20,11 +20,19 @@ def test_power_is_proportional_to_the_limit_until_it_is_measured():
     assert value_for_budget(CAP, {45: 47.2}, 35) == 33
     # in percent: 200 W at 100 %, 150 are 75 %
     assert value_for_budget(PERCENT, {100: 200.0}, 150) == 75
-    # measured within: the nearest to stock of those
+    # measured within and nearly used up: the nearest to stock of those
     assert value_for_budget(CAP, {45: 47.2, 33: 34.1, 30: 31.0}, 35) == 33
+    assert value_for_budget(CAP, {45: 30.0}, 35) == 45
     # still too much where it was foretold to be enough: at least a step further
     assert value_for_budget(CAP, {45: 47.2, 33: 35.05}, 35) == 32
     assert value_for_budget(CAP, {}, 35) is None
+
+
+def test_between_two_measured_values_it_is_interpolated():
+    # two chips share the cap: at 35 W this one draws 13.6 of its 18, at 45 it draws 23: 45 - 10 x 5/9.4 = 39.7
+    assert value_for_budget(CAP, {45: 23.0, 35: 13.6}, 18) == 39
+    # 39 drew too much still, 38 within: nothing lies between
+    assert value_for_budget(CAP, {45: 23.0, 39: 18.2, 38: 16.9, 35: 13.6}, 18) == 38
 
 
 @given(st.floats(20, 400), st.floats(1, 400))

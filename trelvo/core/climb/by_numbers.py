@@ -90,8 +90,8 @@ def by_numbers(knob: Knob, trials: Sequence[Trial], policy: Policy, belief: Edge
         )
     value = values[int(np.argmin(np.abs(grid - test.place)))]
     why = (
-        f"{describe_value(knob, value)} for up to {test.minutes:g} min is expected to raise what holds most for its time; "
-        f"{test.passes * 100:.0f} % likely to survive that."
+        f"{describe_value(knob, value)} for up to {test.minutes:g} min promises most for its time: "
+        f"{test.passes * 100:.0f} % likely to survive that; a failure costs a restart."
     )
     teaches = _outcomes(belief, policy, values, value, test, held)
     return Advice("test", value, test.minutes, " ".join([why, *notes]), teaches, test.passes, range_end=end)
@@ -108,7 +108,7 @@ def _outcomes(
     def name(one: float) -> str:
         return "stock" if one == knob.stock else describe_value(knob, one)
 
-    return f"By the numbers {name(held)} holds now. Passed, it is {name(passed)}; failed half-way, {name(failed)}."
+    return f"Now {name(held)} holds. If it passes: {name(passed)}; if it fails half-way: {name(failed)}."
 
 
 def _better_end(belief: EdgePosterior, policy: Policy, values: Sequence[float]) -> float | None:

@@ -140,10 +140,10 @@ def _prove(knob: Knob, trials: Sequence[Trial], values: Sequence[float], good: i
         return Advice("hold", value, 0.0, "Nothing above stock has held. Keep stock.")
     if proven >= PROOF_MINUTES:
         hours = proven / 60
-        why = f"It held for {proven:.0f} minutes. That says: fewer than {fewer_than(hours):.1f} failures an hour, 95 % sure."
+        why = f"It held for {proven:.0f} minutes. That means: fewer than {fewer_than(hours):.1f} failures an hour, 95 % sure."
         return Advice("hold", value, 0.0, why)
     why = f"The search is over: an hour at the last good value, {describe_value(knob, value)}, is the usual proof."
-    teaches = f"Passed, it says: fewer than {fewer_than(PROOF_MINUTES / 60):.1f} failures an hour, 95 % sure."
+    teaches = f"If it passes: fewer than {fewer_than(PROOF_MINUTES / 60):.1f} failures an hour, 95 % sure."
     return Advice("test", value, PROOF_MINUTES, why, teaches)
 
 

@@ -85,7 +85,7 @@ def alternatives(best: Judged | None, stock_id: int, targets: Sequence[TargetRat
     for one in sorted(targets, key=lambda target: math.inf if target.price is None else target.price):
         more = (one.ratio - tuned) * 100
         per = one.price / more if one.price and more > 0 else None
-        says = f"As told, on {one.shared} {'workload' if one.shared == 1 else 'workloads'}."
+        says = f"As reported, on {one.shared} {'workload' if one.shared == 1 else 'workloads'}."
         if more <= 0:
             says += " No faster than what there is."
         elif one.price is None:

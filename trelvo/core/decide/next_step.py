@@ -285,11 +285,12 @@ def _at_the_hold(situation: Situation) -> Task | None:
 
 def worth_climbing(situation: Situation) -> list[KnobAdvice]:
     """Knobs that are not at their hold and have, as far as is known, as much to find as matters."""
-    return [
-        knob
-        for knob in situation.knobs
-        if not knob.done and (knob.to_find is None or knob.to_find >= situation.smallest_gain)
-    ]
+    return [knob for knob in situation.knobs if is_worth(knob.done, knob.to_find, situation.smallest_gain)]
+
+
+def is_worth(done: bool, to_find: float | None, smallest_gain: float) -> bool:
+    """Whether a climb is worth going on with. to_find: relative, None where it is not known"""
+    return not done and (to_find is None or to_find >= smallest_gain)
 
 
 def best_of(situation: Situation) -> Judged | None:

@@ -130,7 +130,7 @@ def _baseline(workloads: Sequence[WorkloadProgress], wished: float, enough_said:
     if workloads and not coarse:
         return Stage("Baseline", "done", f"Every workload tells {aim} apart.")
     if workloads and enough_said and all(w.stock_runs for w in workloads):
-        return Stage("Baseline", "done", f"Called enough, although not every workload tells {aim} apart.")
+        return Stage("Baseline", "done", f"Accepted, although not every workload tells {aim} apart.")
     if any(w.stock_runs_earlier_fitting >= BASELINE_RUNS for w in few):
         return Stage("Baseline", "stale", "The rig's fitting has changed since stock was measured; measure it again.")
     if not any(w.stock_runs for w in workloads):

@@ -354,10 +354,10 @@ def _of_steps(words: list[_Word], said: set[str]) -> Claim:
 def _direction(said: set[str], of_time: bool, sign: int) -> Direction:
     """What was claimed: more, less, or neither word. Of time, 1 is a gain: less of it."""
     if said & SHORTER and said & LONGER:
-        _refuse("It cannot be shorter and longer at once.", "Keep one of the two words.")
+        _refuse("It cannot be shorter and longer at once.", "Remove one of the two words.")
     up, down = bool(said & UP), bool(said & DOWN)
     if up and down:
-        _refuse("It cannot be more and less at once.", "Keep one of the two words.")
+        _refuse("It cannot be more and less at once.", "Remove one of the two words.")
     if of_time:
         if said & (SHORTER | {"faster", "quicker"}):
             return 1

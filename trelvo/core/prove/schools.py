@@ -251,7 +251,7 @@ def _as_used(runs: Sequence[ProofRun], loads: Sequence[Load]) -> list[Item]:
     days = len({run.day for run in runs if run.load.kind in USED_KINDS and run.outcome not in FAILURES})
     day_state: ItemState = "done" if days >= USED_DAYS else "under way" if days else "missing"
     items.append(
-        Item("days", "On several days", "other room, other mood of the machine", "days", USED_DAYS, days, day_state)
+        Item("days", "On several days", "another day, another room temperature", "days", USED_DAYS, days, day_state)
     )
     return items
 

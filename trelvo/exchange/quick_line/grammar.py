@@ -115,8 +115,8 @@ class _Reader:
             word = self.words[self.at]
             self.at += 1
             if not (self._setting(word) or self._plain(word) or self._figure(word) or self._workload(word)):
-                todo = "Use a knob, a workload, a figure with its unit, or how it ended. ? shows the words."
-                self._wrong(word, f"“{word.text}” is nothing that this campaign knows.", todo)
+                todo = "Use a knob, a workload, a figure with its unit, or an ending (a crash: down or closed). ? shows all."
+                self._wrong(word, f"“{word.text}” is not understood.", todo)
         self._close()
         return self.said
 
@@ -155,7 +155,7 @@ class _Reader:
         elif problem := check_value(knob, number, last.place):
             self.said.problems.append(problem)
         elif knob.key in self.named:
-            self._wrong(word, f"{knob.name} stands twice.", "Keep one of the two.")
+            self._wrong(word, f"{knob.name} stands twice.", "Remove one of the two.")
         else:
             self.named[knob.key] = number
             self._took(word, last, f"{knob.name} {describe_value(knob, number)}")
@@ -183,7 +183,7 @@ class _Reader:
         if problem := check_value(own[0], number, word.place):
             self.said.problems.append(problem)
         elif own[0].key in self.named:
-            self._wrong(word, f"{own[0].name} stands twice.", "Keep one of the two.")
+            self._wrong(word, f"{own[0].name} stands twice.", "Remove one of the two.")
         else:
             self.named[own[0].key] = number
             self._took(word, word, f"{own[0].name} {describe_value(own[0], number)}")
@@ -200,7 +200,7 @@ class _Reader:
             return True
         if word.text in OUTCOME_WORDS or word.text in OUTCOMES_AS_SAID:
             if said.outcome is not None:
-                self._wrong(word, "It cannot have ended in two ways.", "Keep one of the two words.")
+                self._wrong(word, "It cannot have ended in two ways.", "Remove one of the two words.")
             said.outcome = OUTCOME_WORDS.get(word.text) or OUTCOMES_AS_SAID[word.text]
             self._took(word, word, f"ended: {said.outcome}")
             return True
@@ -251,7 +251,7 @@ class _Reader:
 
     def _keep(self, first: _Word, last: _Word, column: str, number: float, meaning: str) -> None:
         if column in self.said.figures:
-            self._wrong(first, f"{meaning}: this figure stands there already.", "Keep one of the two.")
+            self._wrong(first, f"{meaning}: this figure stands there already.", "Remove one of the two.")
             return
         self.said.figures[column] = number
         self._took(first, last, meaning)

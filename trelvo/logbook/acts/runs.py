@@ -66,7 +66,7 @@ def check_run(draft: RunDraft, now: datetime, workload: Variant | WorkloadDraft 
         mark = (one.key, one.instrument_id, one.point)
         if mark in seen:
             what = f"{name_of(one.key)} by one instrument stands twice."
-            problems.append(Problem(one.key.word, what, "Keep one, or say which instruments read them."))
+            problems.append(Problem(one.key.word, what, "Remove one, or say which instruments read them."))
         seen.add(mark)
     read = {one.key.word: one.value for one in draft.figures}
     if "temp_max_c" in read and 0 < read["temp_max_c"] < read.get("room_c", 0.0) - 5:

@@ -10,6 +10,7 @@ from trelvo.core.climb.by_numbers import highest_hold
 from trelvo.core.climb.policy import STRATEGIES, Advice, Policy, Strategy, below_top, largest_step, values_of
 from trelvo.core.climb.score_top import ScoreAt, ScoreTop, first_top, score_top
 from trelvo.core.climb.steepness import Steepness, usual_steepness
+from trelvo.core.decide.next_step import is_worth
 from trelvo.core.decide.stages import State
 from trelvo.core.decide.way import policy_for
 from trelvo.logbook.answers.climb_line import Line, TrialMark, advised, believed, line_of, scores_along, within_rails
@@ -113,9 +114,7 @@ def chosen_line(data: CampaignData, knob_key: str | None, base_id: int | None, m
     named = [one for one in climbs if one.knob.key == knob_key]
     if knob_key is not None and not named:
         return line_of(data, knob_key, None)
-    worth = [
-        one for one in climbs if not one.done and (one.to_find is None or one.to_find >= data.campaign.smallest_gain)
-    ]
+    worth = [one for one in climbs if is_worth(one.done, one.to_find, data.campaign.smallest_gain)]
     tried = [one for one in climbs if one.tried]
     return (named or worth or tried[-1:] or climbs)[0].line if climbs else line_of(data, None, None)
 

@@ -49,7 +49,7 @@ function byKey(event: KeyboardEvent): void {
         <KeyCap>{{ entry.key }}</KeyCap>
       </button>
       <TextField v-model="note" label="Anything to remember" hint="smelled warm; the fan had stopped" :most="900" class="note" />
-      <ProblemList :problems="problems" title="Not recorded:" />
+      <ProblemList :problems="problems" title="Not saved:" />
     </div>
   </AModal>
 </template>

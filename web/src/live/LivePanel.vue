@@ -106,13 +106,11 @@ useShortcut('m', () => void openNote())
     <p class="quiet line" role="status">
       {{ live.bench }}<template v-if="live.standin">, {{ live.speed }}× real time</template>.
       <span v-if="connected">Readings come in as they are made.</span>
-      <span v-else class="caution"
-        >The line to Trelvo’s server is down; it is tried again every few seconds, and nothing in between is lost.</span
-      >
+      <span v-else class="caution">Connection lost; reconnecting, no readings are lost.</span>
     </p>
     <form v-if="noting" ref="noteField" class="note" @submit.prevent="keepNote" @keydown.esc="noting = false">
       <TextField v-model="text" label="What you noticed" hint="a flicker at the left edge" :most="1000" />
-      <AButton type="primary" html-type="submit">Keep the note</AButton>
+      <AButton type="primary" html-type="submit">Save the note</AButton>
       <AButton @click="noting = false">Cancel</AButton>
     </form>
     <ProblemList :problems="problems" title="Not done:" />

@@ -43,7 +43,7 @@ async function confirm(): Promise<void> {
       <p>
         Probably <OutcomeMark :outcome="likely.outcome" bare /> <strong>{{ words.short.toLowerCase() }}</strong>. {{ likely.why }}
       </p>
-      <ProblemList :problems="problems" title="Not recorded:" />
+      <ProblemList :problems="problems" title="Not saved:" />
     </div>
     <div class="acts">
       <AButton type="primary" :loading="isPending" @click="confirm">Yes, {{ words.short.toLowerCase() }}</AButton>

@@ -8,10 +8,13 @@ import LostRun from './LostRun.vue'
 
 const { data } = useEndsOfRuns()
 const route = useRoute()
-/** The run's own page asks by itself. */
-const elsewhere = computed(
-  () => data.value?.filter((live) => !(route.name === 'run' && Number(route.params.id) === live.run_id)) ?? [],
-)
+/** The run's own page asks by itself, and so does the head of its campaign. */
+const asksItself = (live: { run_id: number; campaign_id: number }): boolean => {
+  const shown = Number(route.params.id)
+  if (route.name === 'run') return shown === live.run_id
+  return route.matched.some((one) => one.path.startsWith('/campaigns/')) && shown === live.campaign_id
+}
+const elsewhere = computed(() => data.value?.filter((live) => !asksItself(live)) ?? [])
 const lost = computed(() => elsewhere.value.filter((live) => live.standing.state === 'lost'))
 const going = computed(() => elsewhere.value.filter((live) => live.standing.state === 'open'))
 </script>

@@ -71,7 +71,7 @@ async function act(what: QueueAct): Promise<void> {
             >{{ running.workload_name }} at {{ running.setting_title }}</RouterLink
           >.</template
         >
-        <span v-if="queue.paused && queue.waiting" class="caution">Held.</span>
+        <span v-if="queue.paused && queue.waiting" class="caution">Paused.</span>
       </span>
       <span class="acts">
         <template v-if="queue.waiting">
@@ -79,7 +79,7 @@ async function act(what: QueueAct): Promise<void> {
           <AButton v-else size="small" @click="act('pause')">Pause after this run</AButton>
           <AButton size="small" @click="act('cancel')">Cancel the rest</AButton>
         </template>
-        <AButton size="small" type="text" :aria-expanded="open" @click="open = !open">{{ open ? 'Fold' : 'Show all' }}</AButton>
+        <AButton size="small" type="text" :aria-expanded="open" @click="open = !open">{{ open ? 'Hide' : 'Show all' }}</AButton>
       </span>
     </div>
     <ProblemList :problems="problems" title="Not done:" />

@@ -23,12 +23,8 @@ const side = computed(() => {
     <span class="quiet range">
       {{ low != null && high != null ? gainRange(low, high) : 'one run each: noise unknown' }}
     </span>
-    <span
-      v-if="drawn"
-      class="quiet range"
-      :title="`As measured ${gainWords(gain.ratio)}; whoever is picked from many had luck too.`"
-    >
-      best of {{ drawn.of }}, drawn towards the rest
+    <span v-if="drawn" class="quiet range" :title="`As measured ${gainWords(gain.ratio)}; the best of many had luck too.`">
+      best of {{ drawn.of }}, with luck taken out
     </span>
   </span>
 </template>

@@ -26,7 +26,7 @@ async function enter(): Promise<void> {
 <template>
   <form class="sign sheet" @submit.prevent="enter">
     <h1>Sign in</h1>
-    <p class="quiet">This Trelvo can be reached from other machines, so it wants to know who you are.</p>
+    <p class="quiet">Trelvo can be reached from other machines here, so please sign in.</p>
     <TextField v-model="name" label="Name" :most="150" />
     <div>
       <label class="field-name" for="password">Password</label>

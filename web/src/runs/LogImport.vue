@@ -148,7 +148,7 @@ const offerThousands = computed(
       </ACheckbox>
     </div>
   </template>
-  <ProblemList :problems="problems" title="This log cannot be taken as it is; nothing was stored:" />
+  <ProblemList :problems="problems" title="This log cannot be read as it is; nothing was stored:" />
   <p v-if="check" class="covers" data-test="covers">
     Read so, the log covers <strong>{{ span(check.covers_s) }}</strong>: {{ check.rows }} rows, one every
     {{ number(check.every_s, check.every_s < 1 ? 3 : 1) }} s.
@@ -158,7 +158,7 @@ const offerThousands = computed(
   <LogFigures v-if="check" v-model:take-over="takeOver" :check="check" />
   <div v-if="preview && file" class="acts">
     <AButton v-if="!check" type="primary" :loading="checking" @click="read(false)">Read it like this</AButton>
-    <AButton v-else type="primary" :loading="checking" @click="read(true)">Keep the log with this run</AButton>
+    <AButton v-else type="primary" :loading="checking" @click="read(true)">Save the log with this run</AButton>
     <AButton @click="forget">Cancel</AButton>
   </div>
 </template>

@@ -58,14 +58,12 @@ useShortcut('w', () => void setSuspectsAside())
     <div class="head">
       <p class="quiet lead">
         Everything at stock, fitting {{ baseline?.fitting_number }}. Done when every workload can tell
-        {{ number(campaign.wished_resolution * 100, 1) }} % apart with an 80 % chance, or when you call it enough.
+        {{ number(campaign.wished_resolution * 100, 1) }} % apart with an 80 % chance, or when you accept it as it is.
       </p>
       <AButton v-if="suspects.length" @click="setSuspectsAside"
         >Set {{ suspects.length }} warm-up {{ suspects.length === 1 ? 'suspect' : 'suspects' }} aside <KeyCap>w</KeyCap></AButton
       >
-      <AButton v-if="campaign.enough_said_at" @click="sayEnough({ campaignId: campaign.id, enough: false })"
-        >Take that back</AButton
-      >
+      <AButton v-if="campaign.enough_said_at" @click="sayEnough({ campaignId: campaign.id, enough: false })">Undo</AButton>
       <AButton v-else-if="stage?.state === 'under way'" @click="sayEnough({ campaignId: campaign.id, enough: true })"
         >Accept this baseline</AButton
       >

@@ -93,7 +93,7 @@ const suspect = computed(() => props.runs.find((run) => run.id === props.baselin
       </p>
       <p v-else class="quiet meter">One run says nothing about noise; a second shows how far runs scatter.</p>
       <p v-if="suspect" class="caution meter">
-        The first run, {{ plain(suspect.value) }} {{ workload.unit }}, is out of family with the others: probably a warm-up.
+        The first run, {{ plain(suspect.value) }} {{ workload.unit }}, does not fit the others: probably a warm-up.
       </p>
       <HeadroomCards :cards="baseline.cards" />
       <details>

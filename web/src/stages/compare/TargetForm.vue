@@ -95,7 +95,7 @@ async function remove(): Promise<void> {
           {{ campaign.currency }}</template
         >.
       </p>
-      <ProblemList :problems="problems" title="Not kept:" class="wide" />
+      <ProblemList :problems="problems" title="Not saved:" class="wide" />
       <div class="wide acts">
         <AButton type="primary" html-type="submit" :loading="isPending">Save the target</AButton>
         <AButton v-if="targetId" @click="remove">Remove target</AButton>

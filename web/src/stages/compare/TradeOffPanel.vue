@@ -125,7 +125,7 @@ const option = computed<EChartsOption>(() => {
             ...found.targets.map((target) => ({
               ...(target.axis === 'y' ? { yAxis: target.value } : { xAxis: target.value }),
               lineStyle: { color: c.ochre, type: 'solid' as const },
-              label: { formatter: `${target.name}, as told`, color: c.ochre },
+              label: { formatter: `${target.name}, as reported`, color: c.ochre },
             })),
           ],
         },

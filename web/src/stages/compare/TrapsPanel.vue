@@ -36,7 +36,7 @@ function show(trap: Trap): void {
           <p>
             <strong>{{ trap.where }}.</strong> {{ trap.evidence }}
           </p>
-          <p class="quiet">One would say: {{ trap.claims }}</p>
+          <p class="quiet">The usual claim: {{ trap.claims }}</p>
           <p>{{ trap.truth }}</p>
           <RouterLink v-if="trap.run_ids?.length" :to="{ name: 'run', params: { id: trap.run_ids[0] } }"
             >Show me the run</RouterLink

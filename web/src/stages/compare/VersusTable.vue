@@ -218,7 +218,7 @@ const noiseWords = computed(() =>
             </td>
             <td class="figure">
               {{ plain(row.value) }} {{ row.unit }}
-              <span class="small">{{ row.ratio != null ? gain(row.ratio) : '' }}, as told</span>
+              <span class="small">{{ row.ratio != null ? gain(row.ratio) : '' }}, as reported</span>
             </td>
             <td :colspan="versus.candidates.length">{{ row.note }}</td>
           </tr>

@@ -93,7 +93,7 @@ async function apply(): Promise<void> {
         <AButton :loading="isPending" @click="apply"
           >Correct {{ nameOf(second) }} by {{ signed(found.agreement.offset, 1) }} {{ found.unit }}</AButton
         >
-        <span class="quiet"> Only from your word on; nothing is changed silently.</span>
+        <span class="quiet"> Applies once you confirm; nothing is changed without asking.</span>
       </p>
     </template>
   </SideSheet>

@@ -146,9 +146,9 @@ const bringBack = (workload: Workload) =>
             <AButton
               size="small"
               type="text"
-              :aria-label="`${knob.retired ? 'Turn again' : 'Retire'} ${knob.name}`"
+              :aria-label="`${knob.retired ? 'Use again' : 'Retire'} ${knob.name}`"
               @click="retire(knob.key, !knob.retired)"
-              >{{ knob.retired ? 'Turn again' : 'Retire' }}</AButton
+              >{{ knob.retired ? 'Use again' : 'Retire' }}</AButton
             >
           </td>
         </tr>
@@ -204,7 +204,7 @@ const bringBack = (workload: Workload) =>
     </table>
   </div>
   <SideSheet v-model:open="knobOpen" title="A further knob" :width="720">
-    <p class="quiet lead">Settings that are there stand at stock for it.</p>
+    <p class="quiet lead">Settings made so far count as stock for it.</p>
     <form @submit.prevent="saveKnob">
       <KnobEditor v-model="knobs" :at="at" single />
       <ProblemList :problems="problems" title="Not added:" class="lead" />

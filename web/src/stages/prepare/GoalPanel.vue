@@ -171,7 +171,7 @@ async function store(): Promise<void> {
       <ACheckbox v-if="asks('lows_too')" v-model:checked="draft.lows_too" @change="touched = true"
         >The 1 % lows are to be kept as well</ACheckbox
       >
-      <ProblemList class="wide" :problems="problems" title="Not stored:" />
+      <ProblemList class="wide" :problems="problems" title="Not saved:" />
       <span class="wide"
         ><AButton
           html-type="submit"

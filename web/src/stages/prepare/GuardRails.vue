@@ -105,10 +105,10 @@ async function keep(): Promise<void> {
           >Remove</AButton
         >
       </div>
-      <ProblemList :problems="problems" title="Not kept:" />
+      <ProblemList :problems="problems" title="Not saved:" />
       <div class="acts">
         <AButton @click="add">Another limit</AButton>
-        <AButton type="primary" html-type="submit" :loading="isPending">Keep the guard rails</AButton>
+        <AButton type="primary" html-type="submit" :loading="isPending">Save the guard rails</AButton>
       </div>
     </form>
   </section>

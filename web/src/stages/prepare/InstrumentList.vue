@@ -64,8 +64,8 @@ async function choose(quantity: string, id: number): Promise<void> {
       <AButton size="small" @click="edit()">Add an instrument</AButton>
     </div>
     <p class="quiet">
-      Each reading is kept as it was read. A correction is applied when it is used, and said; what an instrument marked wrong has
-      read stays and no longer counts.
+      Each reading is stored as it was read. A correction is applied when the reading is used, and shown; readings of an
+      instrument marked wrong stay but no longer count.
     </p>
     <p v-if="instruments.length === 0" class="quiet">
       None described yet. One is added by itself when power is logged with where it was read.

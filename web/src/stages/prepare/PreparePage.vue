@@ -130,7 +130,7 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
       stock has been measured again.
     </p>
     <FittingEditor v-model="draft" />
-    <ProblemList :problems="problems" title="Not stored:" class="trouble" />
+    <ProblemList :problems="problems" title="Not saved:" class="trouble" />
     <AButton type="primary" class="trouble" :loading="isPending" @click="add"
       >Begin fitting {{ (present?.number ?? 0) + 1 }}</AButton
     >

@@ -147,7 +147,7 @@ async function run(item: Item): Promise<void> {
             </tbody>
           </table>
           <p class="quiet breadth">
-            Touched: {{ [...proof.breadth.parts, ...proof.breadth.techniques].join(', ') || 'nothing' }}. Not yet:
+            Covered: {{ [...proof.breadth.parts, ...proof.breadth.techniques].join(', ') || 'nothing' }}. Not covered yet:
             {{ [...proof.breadth.parts_missing, ...proof.breadth.techniques_missing].join(', ') || 'nothing' }}.
           </p>
           <p v-if="proof.failures.length" class="failures">
