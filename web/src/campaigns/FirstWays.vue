@@ -10,6 +10,7 @@ import { speed } from '../live/speed'
 import ProblemList from '../parts/ProblemList.vue'
 import { asCampaignIn, beginWithStandIn, freshDraft } from './newDraft'
 import ImportCampaign from './ImportCampaign.vue'
+import TermWord from '../parts/TermWord.vue'
 
 const router = useRouter()
 const { data: standIns } = useStandIn()
@@ -43,8 +44,9 @@ async function tryIt(): Promise<void> {
 <template>
   <div class="first">
     <p>
-      A campaign is one tuning effort: a rig, a goal, the knobs you turn and the workloads you measure. Run a baseline at stock,
-      climb, prove, compare, keep. Trelvo says at every moment what comes next, and why.
+      A campaign is one tuning effort: a <TermWord term="Rig">rig</TermWord>, a goal, the
+      <TermWord term="Knob">knobs</TermWord> you turn and the <TermWord term="Workload">workloads</TermWord> you measure. Run a
+      baseline at stock, climb, prove, compare, keep. Trelvo says at every moment what comes next, and why.
     </p>
     <div class="ways">
       <section class="sheet way">

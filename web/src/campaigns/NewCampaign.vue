@@ -14,6 +14,7 @@ import { asCampaignIn, freshDraft, gaps, STAND_IN, stepOf, type StepKey, STEPS, 
 import StepRig from './StepRig.vue'
 import StepWhat from './StepWhat.vue'
 import WorkloadEditor from './WorkloadEditor.vue'
+import TermWord from '../parts/TermWord.vue'
 
 const router = useRouter()
 const route = useRoute()
@@ -96,11 +97,13 @@ async function create(): Promise<void> {
     <StepWhat v-if="step.key === 'what'" v-model="draft" :at="at" />
     <StepRig v-else-if="step.key === 'rig'" v-model="draft" :at="at" />
     <section v-else-if="step.key === 'knobs'" class="sheet block">
-      <h2>Knobs <span class="quiet hint">what you will turn, and how far</span></h2>
+      <h2><TermWord term="Knob">Knobs</TermWord> <span class="quiet hint">what you will turn, and how far</span></h2>
       <KnobEditor v-model="draft.knobs" :at="at" />
     </section>
     <section v-else class="sheet block">
-      <h2>Workloads <span class="quiet hint">the first is the one that counts most</span></h2>
+      <h2>
+        <TermWord term="Workload">Workloads</TermWord> <span class="quiet hint">the first is the one that counts most</span>
+      </h2>
       <div v-if="draft.rigId !== STAND_IN && known.length" class="kept">
         <ACheckbox
           v-for="workload in known"

@@ -12,6 +12,7 @@ import NumberField from '../parts/NumberField.vue'
 import TextField from '../parts/TextField.vue'
 import FittingEditor from './FittingEditor.vue'
 import { beginWithStandIn, NEW_RIG, type NewDraft, STAND_IN } from './newDraft'
+import TermWord from '../parts/TermWord.vue'
 
 defineProps<{ at: (where: string) => string | undefined }>()
 const draft = defineModel<NewDraft>({ required: true })
@@ -62,7 +63,7 @@ async function read(): Promise<void> {
 
 <template>
   <section class="sheet block">
-    <h2>Rig</h2>
+    <h2><TermWord term="Rig" /></h2>
     <div class="three">
       <ChoiceField v-model="draft.rigId" label="Which rig" :options="choices" />
       <TextField v-if="isNew" v-model="draft.rigName" label="Name of the rig" :most="120" :trouble="at('rig.name')" />
@@ -72,8 +73,8 @@ async function read(): Promise<void> {
       </div>
     </div>
     <p v-if="draft.rigId === STAND_IN" class="quiet below">
-      A simulated machine that heats, throttles and fails like a real one. Every number gives another specimen, with its own luck;
-      the same number always gives the same one.
+      A simulated machine that heats, throttles and fails like a real one. Every number gives another
+      <TermWord term="Specimen">specimen</TermWord>, with its own luck; the same number always gives the same one.
     </p>
     <template v-else-if="draft.rigId === NEW_RIG">
       <p class="below read">

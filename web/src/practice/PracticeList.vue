@@ -10,6 +10,7 @@ import LoadState from '../parts/LoadState.vue'
 import NumberField from '../parts/NumberField.vue'
 import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../composables/useProblems'
+import TermWord from '../parts/TermWord.vue'
 
 const router = useRouter()
 const { data: practices, isPending, error, refetch } = usePractices()
@@ -36,9 +37,9 @@ document.title = 'Practice – Trelvo'
 <template>
   <h1 class="title">Practice bench</h1>
   <p class="lead">
-    A hidden specimen of the stand-in: find how far its core clock holds, in limited bench time. Tests answer at once, so an
-    evening’s climb takes minutes. At the end you see its true edge, the best setting there was, and what each strategy would have
-    kept on the same specimen.
+    A hidden <TermWord term="Specimen">specimen</TermWord> of the <TermWord term="Stand-in">stand-in</TermWord>: find how far its
+    core clock holds, in limited bench time. Tests answer at once, so an evening’s climb takes minutes. At the end you see its
+    true edge, the best setting there was, and what each strategy would have kept on the same specimen.
   </p>
   <form class="sheet begin" @submit.prevent="begin">
     <NumberField v-model="seed" label="Specimen" hint="blank = random" :trouble="at('seed')" />

@@ -22,6 +22,7 @@ import { useOwnWay } from '../../composables/useOwnWay'
 import { benchMinutes, climbQuestion } from '../accepted'
 import { useBeginLine } from '../../composables/useStageCampaign'
 import { useTryOut } from '../../composables/useTryOut'
+import TermWord from '../../parts/TermWord.vue'
 
 const props = defineProps<{ campaign: Campaign; workloadId: number; knob: string | undefined }>()
 const question = computed(() => climbQuestion(props.knob))
@@ -165,8 +166,9 @@ useShortcut('t', () => void follow())
           Wary: keep only what would hold even if failures thin out slowly below the edge (one to two steps less)
         </ACheckbox>
         <p class="quiet foot">
-          Climbed from {{ climb.base_title }}; every workload’s runs count, lighter workloads count less. The edge (one failure an
-          hour) lies between <span class="figure estimate">{{ words(whole(climb.edge_near)) }}</span> and
+          Climbed from {{ climb.base_title }}; every workload’s runs count, lighter workloads count less. The
+          <TermWord term="Edge">edge</TermWord> (one failure an hour) lies between
+          <span class="figure estimate">{{ words(whole(climb.edge_near)) }}</span> and
           <span class="figure estimate">{{ words(whole(climb.edge_far)) }}</span>, 90 % sure; failures become ten times as
           frequent within about
           <span class="figure estimate"

@@ -10,6 +10,7 @@ import ProblemList from '../../parts/ProblemList.vue'
 import { useProblems } from '../../composables/useProblems'
 import TextField from '../../parts/TextField.vue'
 import { useStageCampaign } from '../../composables/useStageCampaign'
+import TermWord from '../../parts/TermWord.vue'
 
 interface Draft {
   kind: Rail['kind']
@@ -64,7 +65,7 @@ async function keep(): Promise<void> {
 <template>
   <section aria-label="Guard rails">
     <div class="head">
-      <h2>Guard rails</h2>
+      <h2><TermWord term="Guard rail">Guard rails</TermWord></h2>
       <AButton v-if="!editing" size="small" @click="editing = true">Change</AButton>
     </div>
     <p class="quiet">Checked on every reading of a live run. A reading beyond one stops the run at once.</p>

@@ -9,6 +9,7 @@ import { useStageCampaign } from '../../composables/useStageCampaign'
 import { day, exact } from '../../words/format'
 import AgreementPanel from './AgreementPanel.vue'
 import InstrumentForm from './InstrumentForm.vue'
+import TermWord from '../../parts/TermWord.vue'
 
 const campaign = useStageCampaign()
 const { data: declared } = useDeclared()
@@ -59,7 +60,7 @@ async function choose(quantity: string, id: number): Promise<void> {
 <template>
   <section aria-label="Instruments">
     <div class="head">
-      <h2>Instruments</h2>
+      <h2><TermWord term="Instrument">Instruments</TermWord></h2>
       <AButton v-if="instruments.length > 1" size="small" @click="comparing = true">Compare two</AButton>
       <AButton size="small" @click="edit()">Add an instrument</AButton>
     </div>

@@ -18,6 +18,7 @@ import GoalPanel from './GoalPanel.vue'
 import GuardRails from './GuardRails.vue'
 import InstrumentList from './InstrumentList.vue'
 import SideSheet from '../../parts/SideSheet.vue'
+import TermWord from '../../parts/TermWord.vue'
 
 const campaign = useStageCampaign()
 const present = computed(() => campaign.value.fittings.at(-1))
@@ -86,8 +87,8 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
         <AButton size="small" @click="naming = false">Cancel</AButton>
       </form>
       <p class="quiet">
-        Since {{ present ? day(present.since) : '–' }}. A fitting is never changed, only followed by the next; results are
-        compared within one.
+        Since {{ present ? day(present.since) : '–' }}. A <TermWord term="Fitting">fitting</TermWord> is never changed, only
+        followed by the next; results are compared within one.
       </p>
       <table v-if="present" class="ledger">
         <tbody>

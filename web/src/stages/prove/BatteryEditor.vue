@@ -12,6 +12,7 @@ import ManyField from '../../parts/ManyField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
 import { useProblems } from '../../composables/useProblems'
 import { useFollowing } from '../../composables/useFollowing'
+import TermWord from '../../parts/TermWord.vue'
 
 const props = defineProps<{ campaign: Campaign }>()
 const { data: workloads } = useWorkloads()
@@ -47,7 +48,7 @@ async function save(): Promise<void> {
 <template>
   <details class="battery" data-test="battery">
     <summary>
-      Battery: what you prove with besides your {{ campaign.workloads.length }} workloads ({{
+      <TermWord term="Battery" />: what you prove with besides your {{ campaign.workloads.length }} workloads ({{
         campaign.battery.map((one) => one.name).join(', ') || 'nothing yet'
       }})
     </summary>
