@@ -42,7 +42,8 @@ def follow(page, server, campaign_id):
     page.goto(f"{server.address}/campaigns/{campaign_id}/climb")
     title, figures = page.get_by_test_id("next-title"), page.get_by_role("heading", name="Figures")
     yes = page.get_by_role("button", name=re.compile("^Yes, "))
-    under_way = page.get_by_test_id("under-way")
+    # a queue is worked through here; a single run has its own page, which opens a moment after it has begun
+    under_way = page.get_by_test_id("under-way").filter(has_text="of the queue")
     changed = page.get_by_text("The next step has just changed").or_(page.get_by_text("Not begun: "))
     acts = []
     while len(acts) < MOST_ACTS:

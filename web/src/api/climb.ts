@@ -26,9 +26,14 @@ export const useClimb = (campaignId: MaybeRefOrGetter<number>, question: MaybeRe
     placeholderData: keepPreviousData,
   })
 
-/** How long the rest of the climb takes by each strategy; played through on the server, so it comes a second later. */
-export const usePlan = (campaignId: MaybeRefOrGetter<number>, question: MaybeRefOrGetter<ClimbQuestion>) =>
+/** How long the rest of the climb takes by each strategy; played through on the server, so it is asked only when wanted. */
+export const usePlan = (
+  campaignId: MaybeRefOrGetter<number>,
+  question: MaybeRefOrGetter<ClimbQuestion>,
+  wanted: MaybeRefOrGetter<boolean>,
+) =>
   useQuery({
+    enabled: () => toValue(wanted),
     queryKey: ['climb', 'plan', () => toValue(campaignId), () => toValue(question)],
     queryFn: () =>
       answered(

@@ -1,8 +1,8 @@
 <!-- Beside the drawing: what the climb asks for next and why, how long it still takes, and by what each strategy would go on. -->
 <script setup lang="ts">
 import { Button as AButton, Checkbox as ACheckbox, message } from 'ant-design-vue'
-import { until } from '@vueuse/core'
-import { computed, toRef } from 'vue'
+import { until, useTimeoutFn } from '@vueuse/core'
+import { computed, ref, toRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
 import { type Campaign, testable } from '../../api/campaigns'
@@ -22,12 +22,22 @@ import { useOwnWay } from '../../composables/useOwnWay'
 import { benchMinutes, climbQuestion } from '../accepted'
 import { useBeginLine } from '../../composables/useStageCampaign'
 import { useTryOut } from '../../composables/useTryOut'
+import { useUnderWay } from '../../composables/useUnderWay'
 import TermWord from '../../parts/TermWord.vue'
 
 const props = defineProps<{ campaign: Campaign; workloadId: number; knob: string | undefined }>()
 const question = computed(() => climbQuestion(props.knob))
 const { data, isPending, isFetching, error, refetch } = useClimb(() => props.campaign.id, question)
-const { data: plans } = usePlan(() => props.campaign.id, question)
+/** Playing a climb through takes the server seconds: it waits until someone stays here, and nothing is being run. */
+const STILL_MS = 2_000
+const underWay = useUnderWay(() => props.campaign.id)
+const still = ref(false)
+const { start } = useTimeoutFn(() => (still.value = !underWay.value), STILL_MS)
+watch([data, underWay], () => {
+  still.value = false
+  start()
+})
+const { data: plans } = usePlan(() => props.campaign.id, question, still)
 const { data: options } = useBenchOptions()
 const speedChoices = computed(() => (options.value?.speeds ?? []).map((value) => ({ value, label: `${value}×` })))
 const router = useRouter()
