@@ -15,16 +15,14 @@ FOLDER = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
 
 def to_trade_off(page: Page) -> None:
     page.locator("[data-test=trade-off]").wait_for()
+    page.locator("[data-test=alternatives] tbody tr").first.wait_for()
+    page.wait_for_timeout(800)
     page.evaluate("document.querySelector('[data-test=trade-off]').scrollIntoView({block: 'center'})")
     page.wait_for_timeout(800)
 
 
 def open_form(page: Page) -> None:
     page.keyboard.press("n")
-
-
-def compare_two(page: Page) -> None:
-    page.get_by_role("button", name="Compare two").click()
 
 
 def run_live(address: str, title: str, workload: str, speed: float) -> int:

@@ -25,9 +25,10 @@ const short = (title: string): string => title.split(', ').at(-1) ?? title
 const front = computed(() => spots.value.filter((spot) => spot.on_front).sort((a, b) => a.x.value - b.x.value))
 const says = computed(() => {
   const named = front.value.map((spot) => spot.title).join('; ')
+  const beyond = far.value.map((target) => ` Beyond the drawing: ${target.name}, ${signed(target.value, 1)} %, as reported.`)
   return spots.value.length < 2
     ? 'Two settings that were measured in both figures are needed.'
-    : `Of ${spots.value.length} settings these are beaten by no other in both: ${named}. The others are drawn in grey.`
+    : `Of ${spots.value.length} settings these are beaten by no other in both: ${named}. The others are drawn in grey.${beyond.join('')}`
 })
 const rows = computed(() =>
   spots.value.map((spot) => [
@@ -44,17 +45,27 @@ const rows = computed(() =>
 )
 const headers = ['setting', 'x', 'x_low', 'x_high', 'y', 'y_low', 'y_high', 'on_front', 'chance_on_front']
 
+/** From the lowest to the highest of the settings on an axis, whiskers included. */
+const reach = (of: 'x' | 'y'): [number, number] => {
+  const ends = spots.value.flatMap((spot) => [spot[of].value, spot[of].low ?? spot[of].value, spot[of].high ?? spot[of].value])
+  return [Math.min(0, ...ends), Math.max(0, ...ends)]
+}
+/** A target far beyond all settings would press them together: it is named below instead. */
+const isNear = (target: { axis: 'x' | 'y'; value: number }): boolean => {
+  const [low, high] = reach(target.axis)
+  return target.value <= high + (high - low) && target.value >= low - (high - low)
+}
+const near = computed(() => (data.value?.targets ?? []).filter(isNear))
+const far = computed(() => (data.value?.targets ?? []).filter((target) => !isNear(target)))
 /** From here to there on both axes, with room around. */
 const span = (of: 'x' | 'y'): [number, number] => {
-  const ends = spots.value.flatMap((spot) => [spot[of].value, spot[of].low ?? spot[of].value, spot[of].high ?? spot[of].value])
-  const low = Math.min(0, ...ends)
-  const high = Math.max(0, ...ends)
-  const told = data.value?.targets.filter((target) => target.axis === of).map((target) => target.value) ?? []
-  const top = Math.max(high, ...told)
+  const [low, high] = reach(of)
+  const told = near.value.filter((target) => target.axis === of).map((target) => target.value)
+  const [bottom, top] = [Math.min(low, ...told), Math.max(high, ...told)]
   // failures begin at none and are small numbers
   if (data.value?.[of].axis === 'failures') return [0, Math.max(top * 1.08, 0.1)]
-  const margin = Math.max((top - low) * 0.08, 0.5)
-  return [Math.floor(low - margin), Math.ceil(top + margin)]
+  const margin = Math.max((top - bottom) * 0.08, 0.5)
+  return [Math.floor(bottom - margin), Math.ceil(top + margin)]
 }
 
 const option = computed<EChartsOption>(() => {
@@ -122,7 +133,7 @@ const option = computed<EChartsOption>(() => {
           data: [
             ...(found.x.axis === 'failures' ? [] : [{ xAxis: 0 }]),
             ...(found.y.axis === 'failures' ? [] : [{ yAxis: 0 }]),
-            ...found.targets.map((target) => ({
+            ...near.value.map((target) => ({
               ...(target.axis === 'y' ? { yAxis: target.value } : { xAxis: target.value }),
               lineStyle: { color: c.ochre, type: 'solid' as const },
               label: { formatter: `${target.name}, as reported`, color: c.ochre },
