@@ -62,6 +62,10 @@ def test_from_nothing_to_a_first_verdict_on_the_stand_in(page, empty_address):
         begun = page.get_by_role("heading", name="Figures").or_(queue)
         again = page.get_by_text("The next step has just changed")
         expect(begun.or_(again).first).to_be_visible(timeout=120_000)
+        if again.count() and "/runs/" not in page.url and not queue.count():
+            # not begun, and said so; its words are gone before the next press
+            again.first.wait_for(state="detached")
+            continue
         if "/runs/" in page.url:
             page.get_by_role("heading", name="Figures").wait_for(timeout=120_000)
             hand.press("b")

@@ -84,7 +84,7 @@ def largest_step(knob: Knob, policy: Policy) -> float:
     if policy.largest_step is not None:
         return max(policy.largest_step, knob.step)
     far = abs((knob.high if knob.away == 1 else knob.low) - knob.stock)
-    if knob.role == "power limit":
+    if knob.role == "power limit" and knob.away == 1:
         # a part takes what it needs of the power it is allowed: the limit goes to its end at once. Common practice.
         return max(far, knob.step)
     share = LARGEST_STEP_SHARE_VOLTAGE if knob.role in ("voltage", "curve point") else LARGEST_STEP_SHARE

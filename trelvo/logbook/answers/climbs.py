@@ -71,7 +71,9 @@ def within_budget(data: CampaignData, line: Line, policy: Policy) -> Policy:
     limit = value_for_budget(line.knob, drawn, terms.most_power_w)
     if limit is None:
         return policy
-    return replace(policy, limit=limit if policy.limit is None else max(policy.limit, limit))
+    # down to the budget in one test: less power is no risk, and nothing between is of use
+    step = policy.largest_step or abs(line.knob.stock - limit) or None
+    return replace(policy, limit=limit if policy.limit is None else max(policy.limit, limit), largest_step=step)
 
 
 def _line_for(data: CampaignData, knob: Knob, stacked: Mapping[str, float]) -> Line:

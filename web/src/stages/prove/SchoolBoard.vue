@@ -58,7 +58,11 @@ const wordsOf = (item: Item): string => {
         >
           {{ wordsOf(item) }}
         </AButton>
-        <AButton v-else-if="item.wants" size="small" :aria-label="`Add a workload for ${item.title}`" @click="$emit('add', item)"
+        <AButton
+          v-else-if="item.wants"
+          size="small"
+          :aria-label="`Add a workload for it: ${item.title}`"
+          @click="$emit('add', item)"
           >Add a workload for it</AButton
         >
       </li>
@@ -113,6 +117,12 @@ li {
 }
 li.left .what {
   color: var(--quiet);
+}
+li :deep(.ant-btn) {
+  height: auto;
+  max-width: 260px;
+  overflow-wrap: anywhere;
+  white-space: normal;
 }
 .amount {
   margin-left: 6px;
