@@ -180,7 +180,7 @@ def _end(situation: Situation, stretches: Sequence[Stretch], left_over: Sequence
         if then.act in ("keep", "stop"):
             return f"After that nothing is left to run. {then.title}"
     if not left_over:
-        return "All that is open fits: a setting can be kept at the end."
+        return "All that is open fits into this time."
     done = sum(one.whole for one in stretches)
     if not done:
         return "The first step is not finished in this time; what it has found by then counts all the same."

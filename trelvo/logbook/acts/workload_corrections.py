@@ -4,6 +4,7 @@ from datetime import datetime
 from typing import Any
 
 from django.db import transaction
+from django.db.models import Q
 
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import describe_options
@@ -62,7 +63,8 @@ def _problems(variant: Variant, changed: dict[str, Any], wished: dict[str, Any])
     if any(name in changed for name in _FIXED_BY_RUNS) and Run.objects.filter(variant__workload=workload).exists():
         what = "It has runs; measured otherwise they would mean something else."
         problems.append(Problem(f"{where}.measure", what, "Describe a new workload, and retire this one."))
-    if "name" in changed and Campaign.objects.exclude(rig__standin="").filter(workloads__workload=workload).exists():
+    used = Q(workloads__workload=workload) | Q(battery__workload=workload)
+    if "name" in changed and Campaign.objects.exclude(rig__standin="").filter(used).exists():
         what = "The stand-in runs it under this name."
         problems.append(Problem(f"{where}.name", what, "Leave the name as it is."))
     alike = Workload.objects.filter(name__iexact=wished["name"], measure=wished["measure"], unit=wished["unit"])
