@@ -73,6 +73,22 @@ def test_a_run_half_typed_outlives_back_and_reload(started):
     assert page.get_by_label("Note").input_value() == "window open"
 
 
+def test_a_key_pressed_while_a_sheet_slides_away_counts(page, demo_address):
+    page.goto(f"{demo_address}/campaigns/3/climb")
+    page.get_by_test_id("next-title").wait_for()
+    button = page.get_by_role("button", name="Log the run")
+    for _ in range(3):
+        page.keyboard.press("n")
+        button.wait_for()
+        # both keys in one breath, with the focus still in the form
+        page.keyboard.press("Escape")
+        page.evaluate("""() => document.activeElement.dispatchEvent(
+            new KeyboardEvent('keydown', { key: 'n', bubbles: true, cancelable: true }))""")
+        page.locator(".ant-drawer-open").get_by_role("button", name="Log the run").wait_for()
+        page.keyboard.press("Escape")
+        button.wait_for(state="hidden")
+
+
 def test_two_tabs_hear_of_each_other(started, context):
     page = started
     other = context.new_page()

@@ -9,6 +9,7 @@ const props = defineProps<{ title: string; width: number; bodyStyle?: Record<str
 const open = defineModel<boolean>('open', { required: true })
 const anchor = ref<HTMLElement>()
 let trap: FocusTrap | undefined
+let sheet: HTMLElement | null | undefined
 
 /** A list or a question that lies above the sheet, which Escape closes first. */
 const above = (): boolean =>
@@ -25,9 +26,23 @@ useEventListener(
   },
   { capture: true },
 )
+/** Where the focus was when the sheet opened, taken before a form puts it where typing begins. */
+let before: HTMLElement | null = null
+watch(
+  open,
+  (isOpen) => {
+    if (isOpen) before = document.activeElement as HTMLElement | null
+  },
+  { flush: 'sync' },
+)
+/** The focus leaves at once: a key pressed while the sheet is still sliding away belongs to the page beneath. */
 function release(): void {
-  trap?.deactivate()
+  if (!trap) return
+  trap.deactivate()
   trap = undefined
+  if (!sheet?.contains(document.activeElement)) return
+  ;(document.activeElement as HTMLElement).blur()
+  if (before?.isConnected) before.focus({ preventScroll: true })
 }
 watch(
   [open, anchor],
@@ -35,7 +50,7 @@ watch(
     release()
     if (!isOpen) return
     await nextTick()
-    const sheet = anchor.value?.closest<HTMLElement>('.ant-drawer-content')
+    sheet = anchor.value?.closest<HTMLElement>('.ant-drawer-content')
     if (!sheet) return
     sheet.setAttribute('role', 'dialog')
     sheet.setAttribute('aria-modal', 'true')
@@ -47,6 +62,7 @@ watch(
       escapeDeactivates: false,
       // each form puts the focus where typing begins
       initialFocus: false,
+      returnFocusOnDeactivate: false,
       fallbackFocus: sheet,
       tabbableOptions: { displayCheck: 'none' },
     })
