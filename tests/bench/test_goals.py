@@ -10,15 +10,19 @@ from trelvo.core.judge.compare_table import WorkloadFacts
 
 CAMPAIGNS, NOISE = 2000, 0.006
 WORKLOADS = tuple(WorkloadFacts(k, f"Workload {k}", "frame rate", "fps", True) for k in (1, 2, 3))
-# Goal, what the user has said, the true ratios of the setting to stock (speed, power, lows), and the condition that is just met.
+BOTH = ("shown", "broken")
+# Goal, what the user has said, the true ratios of the setting to stock (speed, power, lows), the condition that is just met, and
+# what would be wrong there. A gain is shown from stock on, and is too little below the least that counts.
 AT_THE_LIMIT = (
-    ("speed", {}, (1.0, 1.0, 1.0), "improves"),
-    ("efficiency", {}, (1.0, 1.0, 1.0), "improves"),
-    ("efficiency", {}, (0.99, 0.9, 1.0), "speed"),
-    ("efficiency", {}, (1.0, 0.9, 0.99), "lows"),
-    ("power budget", {"most_power_w": 200.0}, (1.0, 1.0, 1.0), "power"),
-    ("frame rate", {"frames": 100.0, "low_frames": None}, (1.0, 1.0, 1.0), "frame rate"),
-    ("target", {}, (1.05, 1.0, 1.0), "target"),
+    ("speed", {}, (1.0, 1.0, 1.0), "improves", ("shown",)),
+    ("speed", {}, (1.005, 1.0, 1.0), "improves", ("broken",)),
+    ("efficiency", {}, (1.0, 1.0, 1.0), "improves", ("shown",)),
+    ("efficiency", {}, (1.0, 1 / 1.005, 1.0), "improves", ("broken",)),
+    ("efficiency", {}, (0.99, 0.9, 1.0), "speed", BOTH),
+    ("efficiency", {}, (1.0, 0.9, 0.99), "lows", BOTH),
+    ("power budget", {"most_power_w": 200.0}, (1.0, 1.0, 1.0), "power", BOTH),
+    ("frame rate", {"frames": 100.0, "low_frames": None}, (1.0, 1.0, 1.0), "frame rate", BOTH),
+    ("target", {}, (1.05, 1.0, 1.0), "target", BOTH),
 )
 
 
@@ -32,8 +36,8 @@ def made(setting_id, count, ratios, rng):
 
 
 @pytest.mark.parametrize("count", [3, 5])
-@pytest.mark.parametrize(("goal", "said", "ratios", "key"), AT_THE_LIMIT)
-def test_shown_is_right_at_least_95_times_in_100(benchmark, goal, said, ratios, key, count):
+@pytest.mark.parametrize(("goal", "said", "ratios", "key", "wrong"), AT_THE_LIMIT)
+def test_shown_is_right_at_least_95_times_in_100(benchmark, goal, said, ratios, key, wrong, count):
     terms, rng = terms_from(goal, said), np.random.default_rng(5)
 
     def shown():
@@ -48,7 +52,7 @@ def test_shown_is_right_at_least_95_times_in_100(benchmark, goal, said, ratios, 
         return found
 
     found = benchmark.pedantic(shown, rounds=1)
-    wrong, broken = (np.mean([state == word for state in found]) for word in ("shown", "broken"))
-    print(f"goal {goal}, {key} at its limit, {count} runs each: shown {wrong:.1%}, broken {broken:.1%} of {CAMPAIGNS}")
-    assert wrong <= 0.065
-    assert broken <= 0.065
+    shares = {word: np.mean([state == word for state in found]) for word in wrong}
+    said = ", ".join(f"{word} {share:.1%}" for word, share in shares.items())
+    print(f"goal {goal}, {key} at its limit, {count} runs each: {said} of {CAMPAIGNS}")
+    assert max(shares.values()) <= 0.065

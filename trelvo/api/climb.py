@@ -17,7 +17,7 @@ from trelvo.core.decide.way import policy_for
 from trelvo.exchange.quick_line.logging import begin_line
 from trelvo.logbook.answers.climb import ClimbView, KnobTurn, StrategyStep, chosen_line, climb_view, knob_turns
 from trelvo.logbook.answers.climb_line import within_rails
-from trelvo.logbook.answers.climbs import within_budget
+from trelvo.logbook.answers.climbs import within_goal
 from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.rows.campaign_data import CampaignData
 
@@ -90,7 +90,7 @@ def show_plan(request: HttpRequest, campaign_id: int, asked: Query[Asked]) -> li
     own = policy_for(way_of(data.campaign), terms_of(data.campaign), line.knob.key, asked.minutes)
     plans = []
     for strategy in STRATEGIES:
-        limited = within_budget(data, line, within_rails(data, line.knob, own))
+        limited = within_goal(data, line, within_rails(data, line.knob, own))
         policy = replace(limited, strategy=strategy, steepness=line.steepness)
         with _PLANNING:
             plan = _planned(line.knob, tuple(line.trials), policy)

@@ -65,6 +65,30 @@ def test_least_power_at_the_same_speed():
     assert condition(third, "stability").says == "It failed once."
 
 
+def test_a_gain_below_the_least_that_counts_is_none():
+    """0.3 % less power, known to a tenth of a percent: sure to be less, and sure to be too little."""
+    fine = [200.0, 200.1, 199.9, 200.05, 199.95, 200.0]
+    stock = setting(1, "stock", [100.0, 100.1, 99.9], fine)
+    little = setting(2, "−5 mV", [100.0, 100.1, 99.9], [watts * 0.997 for watts in fine], holds=0.95)
+    one = next(one for one in judged("efficiency", (stock, little), {"lows_too": False}) if one.setting_id == 2)
+    found = condition(one, "improves")
+    assert (found.state, one.standing) == ("broken", "does not")
+    assert found.says == "Over 99 % sure that it is less than 0.5 %, the least that counts."
+    assert found.chance > 0.95
+    counts = judged("efficiency", (stock, little), {"lows_too": False}, smallest_gain=0.002)[0]
+    assert condition(counts, "improves").state == "shown"
+
+
+def test_a_gain_that_only_looks_too_little_asks_for_runs():
+    stock = setting(1, "stock", [100.0, 100.1, 99.9], [200.0, 200.3, 199.7])
+    little = setting(2, "−5 mV", [100.0, 100.1, 99.9], [199.3, 199.6, 199.0], holds=0.95)
+    one = next(one for one in judged("efficiency", (stock, little), {"lows_too": False}) if one.setting_id == 2)
+    found = condition(one, "improves")
+    assert found.state == "not shown yet"
+    assert found.says == "Sure to be some, but it looks like less than 0.5 %, the least that counts."
+    assert found.more_runs >= 1
+
+
 def test_a_setting_that_loses_speed_does_not_save_power_by_this_goal():
     slower = setting(4, "cap 70 %", [96.0, 96.3, 95.8], [150, 150, 151], [76, 76.5, 76.2], holds=0.99)
     first = next(one for one in judged("efficiency", (*ALL, slower)) if one.setting_id == 4)

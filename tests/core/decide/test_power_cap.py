@@ -3,7 +3,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.decide.power_cap import caps_power, value_for_budget
+from trelvo.core.decide.power_cap import caps_power, value_for_budget, value_for_floor
 
 CAP = Knob("cap", "Power cap", "W", 45, 1, 12, 45, -1, "power limit")
 PERCENT = Knob("power", "Power limit", "%", 100, 1, 60, 120, -1, "power limit")
@@ -41,3 +41,29 @@ def test_it_stays_in_the_range_and_on_the_grid(drawn, budget):
     assert CAP.low <= found <= CAP.stock
     assert found == pytest.approx(round(found))
     assert found == CAP.stock if drawn <= budget else found < CAP.stock
+
+
+def test_speed_that_must_be_kept_ends_the_way_down():
+    # nothing shown to be too slow yet: the way is open
+    assert value_for_floor(CAP, {35: 0.995}, [], 0.98) is None
+    assert value_for_floor(CAP, {35: 0.979}, [], 0.98) is None
+    # from 100 % at 45 W to 96 % at 35: 98 % halfway
+    assert value_for_floor(CAP, {35: 0.96}, [35], 0.98) == 40
+    # 99.5 % at 35, 97 % at 30: 98 % at 35 - 5 x 1.5 / 2.5 = 32
+    assert value_for_floor(CAP, {35: 0.995, 30: 0.97}, [30], 0.98) == 32
+    # neighbours on both sides: nothing lies between
+    assert value_for_floor(CAP, {32: 0.981, 31: 0.969}, [31], 0.98) == 32
+    # one between that only looks too slow: no further than that
+    assert value_for_floor(CAP, {35: 0.979, 30: 0.95}, [30], 0.98) == 35
+    # the first step is too slow already: stock
+    assert value_for_floor(CAP, {44: 0.96}, [44], 0.98) == 45
+
+
+@given(st.dictionaries(st.integers(12, 44), st.floats(0.5, 1.02), max_size=8), st.floats(0.8, 0.995))
+def test_what_was_too_slow_is_never_asked_for_again(speed, floor):
+    slow = [value for value, ratio in speed.items() if ratio < floor]
+    found = value_for_floor(CAP, speed, slow, floor)
+    assert (found is None) == (not slow)
+    if found is not None:
+        assert found == round(found)
+        assert max(slow) < found <= CAP.stock

@@ -58,8 +58,13 @@ def chance_at_least(comparison: Comparison, floor: float) -> float | None:
 def runs_to_show(comparison: Comparison, floor: float, shown: float) -> int | None:
     """Further runs on each side that would show the ratio to be at least `floor` with an 80 % chance, if it is what it looks like
     now; None where it looks worse, nothing is known of noise, or more than anyone makes would be needed."""
-    apart = math.log(comparison.ratio / floor)
-    if apart <= 0 or not comparison.sd_log:
+    return None if comparison.ratio <= floor else runs_to_tell(comparison, floor, shown)
+
+
+def runs_to_tell(comparison: Comparison, bound: float, shown: float) -> int | None:
+    """Further runs on each side that would probably show on which side of `bound` the ratio lies; None as in `runs_to_show`."""
+    apart = abs(math.log(comparison.ratio / bound))
+    if not apart or not comparison.sd_log:
         return None
     wanted = (apart / float(special.ndtri(shown) + special.ndtri(POWER))) ** 2
     for more in range(1, MOST_TOLD_RUNS + 1):

@@ -68,6 +68,10 @@ class Judged:
         """The first one that further runs could show."""
         return next((one for one in self.conditions if one.state == "not shown yet"), None)
 
+    def broken(self, key: cond.Key) -> bool:
+        """Whether a condition of that key is shown not to hold."""
+        return any(one.key == key and one.state == "broken" for one in self.conditions)
+
 
 @dataclass(frozen=True)
 class Bench:
@@ -235,7 +239,7 @@ def _conditions(
         says = f"No completed run of {names} yet."
         found.append(Condition("measured", "measured in every workload", "not shown yet", None, says, 1, missing[0].id))
     if not itself and _asks_for_more_than_stock(terms):
-        found.append(_improves(terms, measure, speed, drawn))
+        found.append(_improves(terms, measure, speed, drawn, bench.smallest_gain))
     if terms.least_speed is not None and not itself:
         found.append(_kept(terms, "speed", "speed", speed, terms.least_speed))
         if terms.lows_too and _in_frames(bench):
@@ -260,9 +264,13 @@ def _weighed(bench: Bench) -> list[WorkloadFacts]:
 
 
 def _improves(
-    terms: Terms, measure: GoalMeasure | None, speed: Comparison | None, drawn: tuple[Comparison, float] | None
+    terms: Terms,
+    measure: GoalMeasure | None,
+    speed: Comparison | None,
+    drawn: tuple[Comparison, float] | None,
+    smallest_gain: float,
 ) -> Condition:
-    """Whether it is better than stock at all, in the goal's measure."""
+    """Whether it is better than stock, in the goal's measure, and by as much as matters."""
     name = {
         "overall speed": "faster than stock", "power": "less power than stock", "heat": "cooler than stock",
         "noise": "quieter than stock",
@@ -288,8 +296,20 @@ def _improves(
         return Condition("improves", name, "not shown yet", None, says, 1)
     chance = cond.chance_at_least(comparison, 1.0)
     state = cond.state_of(chance, terms.shown)
-    more = None if state != "not shown yet" else cond.runs_to_show(comparison, 1.0, terms.shown)
-    return Condition("improves", name, state, chance, _sure(chance, state, more), more, against_stock=True)
+    says, more = "", None
+    least = f"less than {smallest_gain * 100:g} %, the least that counts."
+    matters = cond.chance_at_least(comparison, 1 + smallest_gain)
+    if state != "broken" and matters is not None and cond.state_of(matters, terms.shown) == "broken":
+        # sure to be better is not enough where it is as sure to be too little
+        state, says = "broken", f"{cond.percent_sure(1 - matters).capitalize()} sure that it is {least}"
+    elif state == "shown" and comparison.ratio < 1 + smallest_gain:
+        more = cond.runs_to_tell(comparison, 1 + smallest_gain, terms.shown)
+        if more:
+            # where no number of runs would tell, it is about as much as counts
+            state, says = "not shown yet", f"Sure to be some, but it looks like {least}"
+    elif state == "not shown yet":
+        more = cond.runs_to_show(comparison, 1.0, terms.shown)
+    return Condition("improves", name, state, chance, says or _sure(chance, state, more), more, against_stock=True)
 
 
 def _kept(terms: Terms, key: cond.Key, what: str, comparison: Comparison | None, floor: float) -> Condition:

@@ -1,7 +1,8 @@
-"""How far a power limit has to come down for a budget: no further, since every watt less costs speed."""
+"""How far a knob has to, or may, come down: for a budget of power no further than it needs, for a goal that keeps its speed no
+further than the speed allows."""
 
 import math
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 
 from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob
 
@@ -35,6 +36,27 @@ def value_for_budget(knob: Knob, drawn_w: Mapping[float, float], budget_w: float
         return None
     # at least one step beyond what was measured and is too much
     return max(min(_snapped(knob, above * budget_w / drawn_w[above]), round(above - knob.step, 9)), knob.low)
+
+
+def value_for_floor(
+    knob: Knob, speed: Mapping[float, float], too_slow: Collection[float], floor: float
+) -> float | None:
+    """The value furthest from stock that still keeps a share of stock's speed; None while none is shown to be too slow.
+
+    speed: overall speed against stock by value of the knob, which is turned down; too_slow: values that are shown not to keep it
+    Interpolated between the first of those and the last before it; measured again at every step.
+    """
+    known = {knob.stock: 1.0, **speed}
+    slow = max((value for value in too_slow if value in known and value < knob.stock), default=None)
+    if slow is None:
+        return None
+    kept = min(value for value in known if value > slow)
+    if known[kept] <= floor or known[slow] >= floor:
+        return kept
+    share = (known[kept] - floor) / (known[kept] - known[slow])
+    steps = math.floor((knob.stock - kept + share * (kept - slow)) / knob.step + GRID_TOLERANCE_STEPS)
+    # what was seen to be too slow is not asked for again
+    return min(kept, max(round(knob.stock - steps * knob.step, 9), round(slow + knob.step, 9)))
 
 
 def _snapped(knob: Knob, value: float) -> float:

@@ -14,7 +14,7 @@ from trelvo.core.decide.next_step import is_worth
 from trelvo.core.decide.stages import State
 from trelvo.core.decide.way import policy_for
 from trelvo.logbook.answers.climb_line import Line, TrialMark, advised, believed, line_of, scores_along, within_rails
-from trelvo.logbook.answers.climbs import climbs_of, within_budget
+from trelvo.logbook.answers.climbs import climbs_of, within_goal
 from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.rows.campaign_data import CampaignData
 
@@ -99,7 +99,7 @@ def climb_view(
     policy = policy_for(way_of(data.campaign), terms_of(data.campaign), line.knob.key, minutes)
     scores = first_top(line.knob, scores_along(data, line))
     loads = [workload.as_load() for workload in data.testable]
-    policy = within_budget(data, line, within_rails(data, line.knob, policy))
+    policy = within_goal(data, line, within_rails(data, line.knob, policy))
     policy = replace(policy, steepness=line.steepness)
     settings = {value: setting.pk for value, setting in line.along.items()}
     title = describe_setting(data.knobs, line.base)

@@ -9,7 +9,7 @@ from trelvo.core.climb.knob_order import order_knobs, why_then
 from trelvo.core.climb.policy import Advice, Policy, below_top, values_of
 from trelvo.core.climb.score_top import first_top, score_top
 from trelvo.core.decide.left_to_find import left_to_find
-from trelvo.core.decide.power_cap import caps_power, value_for_budget
+from trelvo.core.decide.power_cap import caps_power, value_for_budget, value_for_floor
 from trelvo.core.decide.way import policy_for
 from trelvo.logbook.answers.climb_line import Line, advised, line_of, scores_along, within_rails
 from trelvo.logbook.answers.goal import GoalView, goal_view, highest_mean_power, terms_of, way_of
@@ -50,7 +50,7 @@ def _climbs_of(data: CampaignData, minutes: float | None) -> list[KnobClimb]:
     found = []
     for knob in order_knobs(data.knobs, data.campaign.goal):
         line = _line_for(data, knob, stacked)
-        policy = within_budget(data, line, within_rails(data, knob, policy_for(way, terms, knob.key, minutes)))
+        policy = within_goal(data, line, within_rails(data, knob, policy_for(way, terms, knob.key, minutes)))
         climb = _climb_of(data, knob, line, replace(policy, steepness=line.steepness), goal)
         found.append(climb)
         if climb.hold is not None and climb.hold != knob.stock:
@@ -58,22 +58,31 @@ def _climbs_of(data: CampaignData, minutes: float | None) -> list[KnobClimb]:
     return found
 
 
-def within_budget(data: CampaignData, line: Line, policy: Policy) -> Policy:
-    """The policy with the value that keeps the goal's budget as a limit, where a power limit is turned down for one."""
+def within_goal(data: CampaignData, line: Line, policy: Policy) -> Policy:
+    """The policy with the value that keeps the goal's budget, or the speed that it must keep, as a limit of the way down."""
+    if line.knob.away == 1:
+        return policy
     terms = terms_of(data.campaign)
-    if terms.most_power_w is None or not caps_power(line.knob):
-        return policy
-    drawn = {}
-    for value, setting in line.along.items():
-        found = highest_mean_power(data, setting.pk)
-        if found is not None:
-            drawn[value] = found
-    limit = value_for_budget(line.knob, drawn, terms.most_power_w)
-    if limit is None:
-        return policy
-    # down to the budget in one test: less power is no risk, and nothing between is of use
-    step = policy.largest_step or abs(line.knob.stock - limit) or None
-    return replace(policy, limit=limit if policy.limit is None else max(policy.limit, limit), largest_step=step)
+    limits = [policy.limit]
+    if terms.most_power_w is not None and caps_power(line.knob):
+        budget = _for_budget(data, line, terms.most_power_w)
+        limits.append(budget)
+        if budget is not None:
+            # down to the budget in one test: less power is no risk, and nothing between is of use
+            step = policy.largest_step or abs(line.knob.stock - budget) or None
+            policy = replace(policy, largest_step=step)
+    if terms.least_speed is not None:
+        judged = {one.setting_id: one for one in goal_view(data).judged if one.speed}
+        along = {value: judged[setting.pk] for value, setting in line.along.items() if setting.pk in judged}
+        speed = {value: one.speed.ratio for value, one in along.items() if one.speed}
+        slow = [value for value, one in along.items() if one.broken("speed")]
+        limits.append(value_for_floor(line.knob, speed, slow, terms.least_speed))
+    return replace(policy, limit=max((one for one in limits if one is not None), default=None))
+
+
+def _for_budget(data: CampaignData, line: Line, most_power_w: float) -> float | None:
+    drawn = {value: highest_mean_power(data, setting.pk) for value, setting in line.along.items()}
+    return value_for_budget(line.knob, {value: one for value, one in drawn.items() if one is not None}, most_power_w)
 
 
 def _line_for(data: CampaignData, knob: Knob, stacked: Mapping[str, float]) -> Line:
