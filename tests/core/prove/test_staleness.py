@@ -1,0 +1,177 @@
+from dataclasses import replace
+
+import pytest
+
+from trelvo.core.prove.rate_belief import RateBelief
+from trelvo.core.prove.staleness import Circumstances, Evidence, changes_since, proof_now
+
+# 130 h without a failure: 1 - exp(-130 / 50) = 92.6 % sure of no more than one in 50 h, where 90 % are asked for
+KEPT = RateBelief.from_hours(130, 0)
+PROVED = Circumstances(
+    driver="41.2",
+    firmware="F7",
+    system="Desk 12",
+    cooling="blower",
+    enclosure="closed",
+    parts={"graphics card": "Card A", "processor": "Chip B"},
+    tuned=frozenset({"graphics card"}),
+    workloads={"Kiln": "stress test", "Gorge": "title"},
+    techniques=frozenset({"plain drawing"}),
+    room_c=23.0,
+)
+
+
+# every change below came on the thirtieth day
+SINCE = dict.fromkeys(
+    [
+        "driver", "firmware", "system", "cooling", "enclosure", "part graphics card", "part processor", "workload Fjord",
+        "technique ray tracing", "season", "risk",
+    ],
+    30.0,
+)  # fmt: skip
+
+
+def now(today=30.0, evidence=(), controls=(), kept=KEPT, **changed):
+    found = replace(PROVED, **{"since": SINCE, **changed})
+    return proof_now(kept, PROVED, found, evidence, 0.0, today, "Kiln", controls=controls)
+
+
+# Each row: what has changed, and what the change is called. None: nothing that a proof knows of.
+TABLE = (
+    ({"driver": "43.0"}, "driver", "driver: 41.2 → 43.0"),
+    ({"firmware": "F9"}, "firmware", "firmware: F7 → F9"),
+    ({"system": "Desk 13"}, "system", "system: Desk 12 → Desk 13"),
+    ({"cooling": "liquid"}, "cooling", "cooling: blower → liquid"),
+    ({"enclosure": ""}, "enclosure", "enclosure: closed → not said"),
+    (
+        {"parts": {"graphics card": "Card A2", "processor": "Chip B"}},
+        "tuned part",
+        "graphics card: Card A → Card A2",
+    ),
+    ({"parts": {"graphics card": "Card A"}}, "part", "processor: Chip B → none"),
+    (
+        {"workloads": {"Kiln": "stress test", "Gorge": "title", "Fjord": "title"}},
+        "workload",
+        "Fjord is new since the proof",
+    ),
+    (
+        {"techniques": frozenset({"plain drawing", "ray tracing"})},
+        "technique",
+        "ray tracing was not part of the proof",
+    ),
+    ({"room_c": 31.0}, "season", "the room is 31 °C; proved at up to 23 °C"),
+    (
+        {"accepted_per_h": 0.01},
+        "risk",
+        "accepted now: one failure in 100 h, 90 % sure; when it was kept: one failure in 50 h, 90 % sure",
+    ),
+)
+
+
+@pytest.mark.parametrize(("changed", "kind", "says"), TABLE)
+def test_each_change_is_told_and_touches_something(changed, kind, says):
+    found = changes_since(PROVED, replace(PROVED, **changed), 30.0)
+    assert [(one.kind, one.says) for one in found] == [(kind, says)]
+    assert found[0].touches
+
+
+@pytest.mark.parametrize(
+    "changed",
+    [
+        {},
+        {"room_c": 26.5},
+        {"room_c": 15.0},
+        {"accepted_per_h": 0.05},
+        {"sure": 0.8},
+        {"workloads": {"Gorge": "title"}},
+    ],
+)
+def test_what_changes_nothing_for_the_worse_leaves_the_proof_alone(changed):
+    assert changes_since(PROVED, replace(PROVED, **changed), 30.0) == []
+    found = now(**changed)
+    assert found.fresh
+    assert found.check == ()
+
+
+@pytest.mark.parametrize(("changed", "kind", "says"), TABLE)
+def test_a_proof_with_little_to_spare_goes_stale_by_every_change(changed, kind, says):
+    kept = RateBelief.from_hours(60, 0)
+    found = now(kept=kept, **changed)
+    assert not found.fresh
+    assert [one.kind for one in found.changes] == [kind]
+    if found.settled:
+        # the check that is asked for brings it back, exactly
+        minutes = sum(one.minutes for one in found.check if one.act == "hold")
+        runs = [Evidence(31.0, 1 / 60, workload=one.workload) for one in found.check for _ in range(one.runs)]
+        again = now(today=32.0, evidence=[Evidence(31.0, minutes / 60), *runs], controls=[31.0], kept=kept, **changed)
+        assert again.fresh
+        assert again.changes == ()
+
+
+def test_the_more_was_proved_the_more_it_stands():
+    """A new driver does something in 15 of 100; what was proved for 20 000 h has that much to spare."""
+    assert not now(driver="43.0").fresh
+    much = now(driver="43.0", kept=RateBelief.from_hours(20_000, 0))
+    assert much.fresh
+    assert [one.kind for one in much.changes] == ["driver"]
+    assert much.required == pytest.approx(0.9)
+
+
+def test_another_specimen_is_proved_anew():
+    other = {"parts": {"graphics card": "Card A2", "processor": "Chip B"}}
+    new, driver = now(**other), now(driver="43.0")
+    longest = [next(one.minutes for one in found.check if one.act == "hold") for found in (new, driver)]
+    assert longest[0] > 3 * longest[1]
+
+
+def test_a_control_run_comes_first_and_is_asked_for_once():
+    found = now(driver="43.0")
+    assert [one.act for one in found.check] == ["control", "hold"]
+    since = {"driver": 20.0}
+    again = now(driver="43.0", since=since, controls=[21.0])
+    assert [one.act for one in again.check] == ["hold"]
+    before = now(driver="43.0", since=since, controls=[19.0])
+    assert [one.act for one in before.check] == ["control", "hold"]
+
+
+def test_a_new_workload_is_measured_as_well():
+    title = {"workloads": {**PROVED.workloads, "Fjord": "title"}}
+    found = now(kept=RateBelief.from_hours(5000, 0), **title)
+    assert not found.fresh
+    assert [(one.act, one.workload, one.runs) for one in found.check][-1] == ("gain", "Fjord", 2)
+    runs = [Evidence(31.0, 0.1, workload="Fjord")] * 2
+    since = {"workload Fjord": 30.0}
+    assert now(today=32.0, kept=RateBelief.from_hours(5000, 0), evidence=runs, since=since, **title).fresh
+
+
+def test_a_failure_in_use_is_no_longer_what_was_proved():
+    found = now(evidence=[Evidence(20.0, 40.0, 1, lighter=-1.4, in_use=True)])
+    assert not found.fresh
+    assert found.failures == 1
+    assert found.chance < KEPT.chance_within(0.02)
+    # more use does not answer it, a check does
+    failed = Evidence(20.0, 40.0, 1, lighter=-1.4, in_use=True)
+    assert not now(evidence=[failed, Evidence(25.0, 40.0, lighter=-1.4, in_use=True)]).fresh
+    assert now(evidence=[failed, Evidence(25.0, 150.0)]).fresh
+    # light use that went well is evidence, though less than the heaviest load would be
+    used = now(evidence=[Evidence(20.0, 400.0, lighter=-1.4, in_use=True)])
+    assert now().chance < used.chance < now(evidence=[Evidence(20.0, 400.0)]).chance
+
+
+def test_time_alone_makes_it_stale_and_a_check_brings_it_back():
+    assert now(today=170.0).fresh
+    old = now(today=400.0)
+    assert not old.fresh
+    assert [(one.kind, one.says) for one in old.changes] == [("age", "13 months without a check")]
+    hold = next(one for one in old.check if one.act == "hold")
+    checked = now(today=402.0, evidence=[Evidence(401.0, hold.minutes / 60)], controls=[400.5])
+    assert checked.fresh
+    assert checked.changes == ()
+
+
+def test_what_is_checked_before_a_change_does_not_answer_it():
+    before, after = Evidence(9.0, 50.0), Evidence(11.0, 50.0)
+    since = {"driver": 10.0}
+    kept = RateBelief.from_hours(60, 0)
+    assert now(driver="43.0", since=since, evidence=[before], kept=kept).changes
+    assert not now(driver="43.0", since=since, evidence=[after], kept=kept).changes

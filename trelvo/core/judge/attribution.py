@@ -1,0 +1,295 @@
+"""What each tuned component brings: gain, watts and degrees shared out among them, from whatever runs there are."""
+
+import math
+from collections import defaultdict
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+import numpy.typing as npt
+from scipy import special
+
+from trelvo.core.base.knobs import Knob
+from trelvo.core.base.runs import RunFacts, counts
+from trelvo.core.climb.knob_order import group_of
+from trelvo.core.judge.compare_table import WorkloadFacts
+from trelvo.core.measure.noise import CONFIDENCE, PooledNoise
+
+Array = npt.NDArray[np.float64]
+Values = Mapping[str, float]
+# A column of the design that the others make up to this is not told apart from them.
+TOLERANCE = 1e-8
+# Memory is a component of its own: its clock fails and gains otherwise than the chip's.
+MEMORY = "memory"
+
+
+@dataclass(frozen=True)
+class Component:
+    """Knobs that are kept, or taken back, together. key: the part that they turn"""
+
+    key: str
+    knobs: tuple[Knob, ...]
+
+
+@dataclass(frozen=True)
+class Effect:
+    """What a component brings on top of the others, with its interval; None where nothing is known of the noise.
+
+    value: a ratio above 1 where it is better, or watts or degrees more
+    """
+
+    value: float
+    low: float | None
+    high: float | None
+    runs: int
+
+
+@dataclass(frozen=True)
+class Brought:
+    """A component at the values that a setting has it at. Effects are None where no runs tell it apart from the others.
+
+    tuned: whether the setting turns it at all; speed, saving: ratios above 1 where it is faster, and where it draws less
+    watts, degrees: more than without it
+    failures_alone, hours_alone: with nothing else turned; failures, hours: with this component as it is, whatever else
+    """
+
+    component: Component
+    tuned: bool
+    speed: Effect | None = None
+    saving: Effect | None = None
+    watts: Effect | None = None
+    degrees: Effect | None = None
+    failures_alone: int = 0
+    hours_alone: float = 0.0
+    failures: int = 0
+    hours: float = 0.0
+
+
+@dataclass(frozen=True)
+class Together:
+    """Two components that bring something else together than each by itself. more: ratio by which"""
+
+    first: str
+    second: str
+    more: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class TriedSetting:
+    """A setting with its runs, under one fitting. hours: how long it ran in all; failures: not set aside"""
+
+    values: Values
+    runs: Sequence[RunFacts]
+    failures: int = 0
+    hours: float = 0.0
+
+
+def components_of(knobs: Sequence[Knob]) -> list[Component]:
+    """The campaign's knobs by what they turn, in the order in which they are listed."""
+    found: dict[str, list[Knob]] = defaultdict(list)
+    for knob in knobs:
+        found[MEMORY if group_of(knob) == "memory" else knob.part].append(knob)
+    return [Component(key, tuple(some)) for key, some in found.items()]
+
+
+def level_of(component: Component, values: Values) -> tuple[float, ...] | None:
+    """Where a setting has a component; None at stock."""
+    level = tuple(float(values.get(knob.key, knob.stock)) for knob in component.knobs)
+    return None if level == tuple(knob.stock for knob in component.knobs) else level
+
+
+def brought(
+    chosen: Values,
+    tried: Sequence[TriedSetting],
+    components: Sequence[Component],
+    workloads: Sequence[WorkloadFacts],
+    noise: Mapping[int, PooledNoise | None],
+) -> tuple[list[Brought], list[Together]]:
+    """What each component of a setting brings, and which two do something else together.
+
+    tried: stock and every other setting, with its runs; noise: of results, by workload id
+    Method: in every workload ordinary least squares on ln(result) (watts, degrees over room as they are) with one column for each
+    place at which a component was ever set, so that runs at other settings count as well; the variance is that of repeats.
+    A column is judged only where the others do not make it up. Gains are taken to multiply unless runs show that two
+    components together do something else; then a component's effect is what it adds to the others. Workloads are weighed as in
+    the overall ratio. Source: linear model with dummy variables, any textbook; checked against statsmodels' OLS.
+    """
+    usable = [one for one in workloads if one.weight]
+    model = _Model(chosen, tuple(tried), tuple(components))
+    pairs = _together(model, usable, noise)
+    shown = tuple((first, second) for first, second, _ in pairs)
+    meter = _usual_instrument(tried)
+    readings: dict[str, Callable[[RunFacts], float | None]] = {
+        "saving": lambda run: -math.log(run.power_w) if run.power_w and run.power_instrument == meter else None,
+        "watts": lambda run: run.power_w if run.power_instrument == meter else None,
+        "degrees": lambda run: None if run.temp_max_c is None or run.room_c is None else run.temp_max_c - run.room_c,
+    }
+    fits = {
+        word: [(one.weight, _fit(model, one.id, read, None, ())) for one in usable] for word, read in readings.items()
+    }
+    fits["speed"] = [(one.weight, _fit(model, one.id, _log_value(one), noise.get(one.id), shown)) for one in usable]
+    found = []
+    for place, component in enumerate(components):
+        level = level_of(component, chosen)
+        if level is None:
+            found.append(Brought(component, tuned=False))
+            continue
+        at = [one for one in tried if level_of(component, one.values) == level]
+        alone = [one for one in at if all(o is component or level_of(o, one.values) is None for o in components)]
+        found.append(
+            Brought(
+                component,
+                True,
+                _weighed(fits["speed"], place, ratio=True),
+                _weighed(fits["saving"], place, ratio=True),
+                _weighed(fits["watts"], place),
+                _weighed(fits["degrees"], place),
+                sum(one.failures for one in alone),
+                sum(one.hours for one in alone),
+                sum(one.failures for one in at),
+                sum(one.hours for one in at),
+            )
+        )
+    together = [
+        Together(components[k].key, components[m].key, e.value, e.low or 0.0, e.high or 0.0) for k, m, e in pairs
+    ]
+    return found, together
+
+
+@dataclass(frozen=True)
+class _Model:
+    """The setting that is judged, all that was tried, and the components: what every fit is made from."""
+
+    chosen: Values
+    tried: tuple[TriedSetting, ...]
+    components: tuple[Component, ...]
+
+    @property
+    def wanted(self) -> list[tuple[float, ...] | None]:
+        return [level_of(component, self.chosen) for component in self.components]
+
+    def levels(self, values: Values) -> list[tuple[float, ...] | None]:
+        return [level_of(component, values) for component in self.components]
+
+
+@dataclass(frozen=True)
+class _Fitted:
+    """One workload. found: estimate and variance by component, or by the pair asked for; df: of the noise, None unknown"""
+
+    found: Mapping[int | tuple[int, int], tuple[float, float]]
+    df: float | None
+    runs: int
+
+
+def _log_value(workload: WorkloadFacts) -> Callable[[RunFacts], float | None]:
+    sign = 1.0 if workload.higher_is_better else -1.0
+    return lambda run: sign * math.log(run.value) if run.value and run.value > 0 else None
+
+
+def _usual_instrument(tried: Sequence[TriedSetting]) -> str:
+    """The instrument that has read power most often: watts of two instruments are not put together."""
+    seen = [run.power_instrument for one in tried for run in one.runs if counts(run) and run.power_w]
+    return max(set(seen), key=lambda name: (seen.count(name), name), default="")
+
+
+def _fit(
+    model: _Model,
+    workload_id: int,
+    read: Callable[[RunFacts], float | None],
+    pooled: PooledNoise | None,
+    pairs: Sequence[tuple[int, int]],
+) -> _Fitted | None:
+    """One workload. pairs: of components, that get a column of their own"""
+    groups = [
+        (
+            model.levels(one.values),
+            [
+                number
+                for run in one.runs
+                if run.workload_id == workload_id and counts(run) and (number := read(run)) is not None
+            ],
+        )
+        for one in model.tried
+    ]
+    rows = [(levels, number) for levels, numbers in groups for number in numbers]
+    if not rows:
+        return None
+    places = sorted({(k, level) for levels, _ in rows for k, level in enumerate(levels) if level is not None})
+    wanted = model.wanted
+    design = np.array(
+        [
+            [
+                1.0,
+                *(float(levels[k] == level) for k, level in places),
+                *(float(levels[k] == wanted[k] and levels[m] == wanted[m]) for k, m in pairs),
+            ]
+            for levels, _ in rows
+        ]
+    )
+    inverse = np.linalg.pinv(design)
+    coefficients = inverse @ np.array([number for _, number in rows])
+    spread, known = inverse @ inverse.T, inverse @ design
+    noise = _repeats([numbers for _, numbers in groups]) if pooled is None else (pooled.sd_log**2, float(pooled.df))
+    variance, df = noise or (0.0, None)
+    found: dict[int | tuple[int, int], tuple[float, float]] = {}
+
+    def tell(key: int | tuple[int, int], columns: Sequence[int]) -> None:
+        contrast = np.zeros(design.shape[1])
+        contrast[list(columns)] = 1.0
+        # what the other columns make up cannot be told apart from them
+        if np.abs(contrast @ known - contrast).max() < TOLERANCE:
+            found[key] = float(contrast @ coefficients), float(contrast @ spread @ contrast) * variance
+
+    for k, level in enumerate(wanted):
+        if level is not None and (k, level) in places:
+            with_others = [1 + len(places) + at for at, pair in enumerate(pairs) if k in pair]
+            tell(k, [1 + places.index((k, level)), *with_others])
+    for at, pair in enumerate(pairs):
+        tell(pair, [1 + len(places) + at])
+    return _Fitted(found, df, len(rows))
+
+
+def _repeats(groups: Sequence[Sequence[float]]) -> tuple[float, float] | None:
+    """Variance of repeats and its degrees of freedom; None without repeats."""
+    arrays = [np.array(group) for group in groups if len(group) > 1]
+    df = float(sum(array.size - 1 for array in arrays))
+    return (float(sum(((array - array.mean()) ** 2).sum() for array in arrays)) / df, df) if df else None
+
+
+def _weighed(
+    fits: Sequence[tuple[float, _Fitted | None]], key: int | tuple[int, int], *, ratio: bool = False
+) -> Effect | None:
+    """The mean over the workloads, as they are weighed; None where a workload that was measured does not tell it."""
+    measured = [(weight, fit) for weight, fit in fits if fit is not None]
+    if not measured or any(key not in fit.found for _, fit in measured):
+        return None
+    total = sum(weight for weight, _ in measured)
+    parts = [(weight / total, *fit.found[key], fit.df) for weight, fit in measured]
+    estimate = sum(share * value for share, value, _, _ in parts)
+    runs = sum(fit.runs for _, fit in measured)
+    pairs = [(share**2 * variance, df) for share, _, variance, df in parts]
+    told: Callable[[float], float] = math.exp if ratio else float
+    if any(df is None for _, df in pairs):
+        return Effect(told(estimate), None, None, runs)
+    error = sum(variance for variance, _ in pairs)
+    # Satterthwaite's degrees of freedom, any textbook
+    df = error**2 / sum(v**2 / d for v, d in pairs if d) if error else sum(d for _, d in pairs if d)
+    half = float(special.stdtrit(df, 0.5 + CONFIDENCE / 2)) * math.sqrt(error)
+    return Effect(told(estimate), told(estimate - half), told(estimate + half), runs)
+
+
+def _together(
+    model: _Model, workloads: Sequence[WorkloadFacts], noise: Mapping[int, PooledNoise | None]
+) -> list[tuple[int, int, Effect]]:
+    """Pairs of components of which runs show that their gains do not simply multiply."""
+    turned = [k for k, level in enumerate(model.wanted) if level is not None]
+    found = []
+    for pair in combinations(turned, 2):
+        fits = [(one.weight, _fit(model, one.id, _log_value(one), noise.get(one.id), [pair])) for one in workloads]
+        more = _weighed(fits, pair, ratio=True)
+        if more is not None and more.low is not None and more.high is not None and not more.low <= 1 <= more.high:
+            found.append((*pair, more))
+    return found

@@ -1,0 +1,254 @@
+"""Whether a kept setting's proof still stands: what has changed since, what that touches, and the shortest check again."""
+
+import math
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from trelvo.core.base.loads import STRESS_DECADES, LoadKind, Technique
+from trelvo.core.prove.rate_belief import RateBelief
+
+ChangeKind = Literal[
+    "driver", "firmware", "system", "tuned part", "part", "cooling", "enclosure", "workload", "technique", "season", "risk",
+    "age",
+]  # fmt: skip
+# What a change does to failures an hour: the chance that it does anything, and by how many powers of ten then (middle and
+# deviation). Common practice; no published source. Another specimen has its own luck: nothing of the proof is left.
+EFFECTS: dict[ChangeKind, tuple[float, float, float]] = {
+    "driver": (0.15, 0.3, 1.0), "firmware": (0.25, 0.3, 1.2), "system": (0.1, 0.0, 1.0), "tuned part": (1.0, 1.0, 4.0),
+    "part": (0.1, 0.0, 1.0), "cooling": (0.4, 0.0, 0.8), "enclosure": (0.3, 0.0, 0.6), "workload": (0.3, 0.3, 0.8),
+    "technique": (0.4, 0.3, 1.0),
+}  # fmt: skip
+TOUCHES: dict[ChangeKind, str] = {
+    "driver": "stability and gain", "firmware": "stability and gain", "system": "gain, and stability a little",
+    "tuned part": "everything: another specimen", "part": "gain, and stability a little", "cooling": "stability and heat",
+    "enclosure": "stability and heat", "workload": "stability and gain in that workload",
+    "technique": "stability under that technique", "season": "stability and heat", "risk": "what counts as stable",
+    "age": "stability",
+}  # fmt: skip
+# From so many degrees above the warmest room of the proof on, heat is another; each takes the rate so far. Common practice: the
+# edge falls by 0.6 MHz a degree, and 15 to 30 MHz are a power of ten.
+SEASON_K, DECADES_A_KELVIN = 4.0, 0.03
+# Silicon ages slowly: powers of ten a year, middle and deviation; told from half a year on. Common practice.
+AGEING, AGE_FROM_YEARS = (0.1, 0.3), 0.5
+GAIN_RUNS = 2
+# A chance this much below what is required is told as the same.
+SLACK = 0.005
+DAYS_A_YEAR = 365.25
+
+
+@dataclass(frozen=True)
+class Circumstances:
+    """What a proof was made under, or what is so now. parts: model by its place; tuned: places whose part is tuned
+
+    workloads: kind by name; techniques: that they use; room_c: the warmest; accepted_per_h, sure: the accepted risk
+    since: by what may change (`driver`, `part graphics card`, `workload Gorge`), the day from which on it has been as it is
+    """
+
+    driver: str = ""
+    firmware: str = ""
+    system: str = ""
+    cooling: str = ""
+    enclosure: str = ""
+    parts: Mapping[str, str] | None = None
+    tuned: frozenset[str] = frozenset()
+    workloads: Mapping[str, LoadKind] | None = None
+    techniques: frozenset[Technique] = frozenset()
+    room_c: float | None = None
+    accepted_per_h: float = 0.02
+    sure: float = 0.9
+    since: Mapping[str, float] | None = None
+
+
+@dataclass(frozen=True)
+class Change:
+    """kind; day: since when (days, any origin); says: "driver 41.2 → 43.0"; decades: what it does to the rate"""
+
+    kind: ChangeKind
+    day: float
+    says: str
+    chance: float
+    middle: float
+    deviation: float
+    workload: str = ""
+
+    @property
+    def touches(self) -> str:
+        return TOUCHES[self.kind]
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """Hours at the kept setting after it was kept, under a load so much lighter than the heaviest (powers of ten)."""
+
+    day: float
+    hours: float
+    failures: int = 0
+    lighter: float = 0.0
+    workload: str = ""
+    in_use: bool = False
+
+
+@dataclass(frozen=True)
+class CheckItem:
+    """control: at stock; hold: at the setting; gain: runs of a workload at the setting"""
+
+    act: Literal["control", "hold", "gain"]
+    workload: str
+    minutes: float
+    runs: int
+    why: str
+
+
+@dataclass(frozen=True)
+class ProofNow:
+    """fresh: nothing has to be done; chance: that it holds as accepted, now; required: what it has to be
+
+    changes: that the proof has not been brought back after; failures: in use, since then
+    check: the shortest that brings the belief back, in order; settled: whether there is one
+    """
+
+    fresh: bool
+    chance: float
+    required: float
+    changes: tuple[Change, ...]
+    failures: int
+    check: tuple[CheckItem, ...]
+    settled: bool
+    belief: RateBelief
+
+
+def changes_since(proof: Circumstances, now: Circumstances, today: float) -> list[Change]:
+    """What differs from what was proved, oldest first. What has changed and changed back is not told."""
+    found: list[Change] = []
+    since = now.since or {}
+
+    def add(kind: ChangeKind, what: str, says: str, workload: str = "") -> None:
+        found.append(Change(kind, since.get(what, today), says, *EFFECTS[kind], workload))
+
+    words: tuple[ChangeKind, ...] = ("driver", "firmware", "system", "cooling", "enclosure")
+    for word in words:
+        before, after = getattr(proof, word), getattr(now, word)
+        if before != after:
+            add(word, word, f"{word}: {before or 'not said'} → {after or 'not said'}")
+    before_parts, after_parts = proof.parts or {}, now.parts or {}
+    for place in sorted(before_parts.keys() | after_parts.keys()):
+        before, after = before_parts.get(place, "none"), after_parts.get(place, "none")
+        if before != after:
+            kind: ChangeKind = "tuned part" if place in proof.tuned else "part"
+            add(kind, f"part {place}", f"{place}: {before} → {after}")
+    known = proof.workloads or {}
+    heaviest = max((STRESS_DECADES[kind] for kind in known.values()), default=-math.inf)
+    for name, load in (now.workloads or {}).items():
+        if name in known:
+            continue
+        chance, middle, deviation = EFFECTS["workload"]
+        harder = max(0.0, STRESS_DECADES[load] - heaviest) if known else 0.0
+        # a heavier kind than was ever tested is not a matter of chance
+        chance, middle = (1.0, middle + harder) if harder else (chance, middle)
+        day = since.get(f"workload {name}", today)
+        found.append(Change("workload", day, f"{name} is new since the proof", chance, middle, deviation, name))
+    for technique in sorted(now.techniques - proof.techniques):
+        add("technique", f"technique {technique}", f"{technique} was not part of the proof")
+    if now.room_c is not None and proof.room_c is not None and now.room_c - proof.room_c >= SEASON_K:
+        warmer = now.room_c - proof.room_c
+        says = f"the room is {now.room_c:.0f} °C; proved at up to {proof.room_c:.0f} °C"
+        moved = DECADES_A_KELVIN * warmer
+        found.append(Change("season", since.get("season", today), says, 1.0, moved, moved / 2))
+    stricter = now.accepted_per_h < proof.accepted_per_h or now.sure > proof.sure
+    if stricter:
+        now_asked, asked = (
+            f"one failure in {1 / one.accepted_per_h:g} h, {one.sure * 100:g} % sure" for one in (now, proof)
+        )
+        says = f"accepted now: {now_asked}; when it was kept: {asked}"
+        found.append(Change("risk", since.get("risk", today), says, 0.0, 0.0, 0.0))
+    return sorted(found, key=lambda one: one.day)
+
+
+def proof_now(
+    kept: RateBelief,
+    proof: Circumstances,
+    now: Circumstances,
+    evidence: Sequence[Evidence],
+    kept_day: float,
+    today: float,
+    heaviest: str,
+    heaviest_minutes: float | None = None,
+    controls: Collection[float] = (),
+) -> ProofNow:
+    """Whether the proof stands, after everything that has happened since, in the order of time.
+
+    kept: the belief frozen when it was kept; heaviest: the load to check with, by name; heaviest_minutes: how long a run of it
+    takes, None where it runs as long as it is told; controls: days on which stock was run again
+    Required is the sureness wished, or what there was when it was kept where that was less (a proof by a school); after a
+    stricter risk always what is wished. Fresh: the chance is what is required, no failure in use is open, and no
+    workload in use is unmeasured.
+    """
+    changes = changes_since(proof, now, today)
+    stricter = any(one.kind == "risk" for one in changes)
+    at_keep = kept.chance_within(proof.accepted_per_h)
+    required = now.sure if stricter else min(now.sure, at_keep)
+    belief, open_, failures, good = kept, list[Change](), 0, kept_day
+    events: list[tuple[float, int, Change | Evidence]] = [(one.day, 0, one) for one in changes]
+    # what was run on the day of a change is taken to have been run after it
+    events += [(one.day, 1, one) for one in evidence]
+    for _, _, event in sorted(events, key=lambda one: one[:2]):
+        if isinstance(event, Change):
+            belief = belief.moved(event.chance, event.middle, event.deviation)
+            open_.append(event)
+            continue
+        belief = belief.after(event.hours, event.failures, event.lighter)
+        failures += event.failures if event.in_use else 0
+        if belief.chance_within(now.accepted_per_h) >= required - SLACK:
+            # a failure in use is answered by a check, not by further use
+            open_, failures = [], failures if event.in_use else 0
+            good = max(good, event.day)
+    if aged := _aged(good, today):
+        belief = belief.moved(aged.chance, aged.middle, aged.deviation)
+        open_.append(aged)
+    chance = belief.chance_within(now.accepted_per_h)
+    gain = _gain_again(changes, evidence)
+    fresh = chance >= required - SLACK and not gain and not failures
+    if fresh:
+        return ProofNow(True, chance, required, tuple(open_), failures, (), True, belief)
+    minutes = belief.minutes_to_believe(now.accepted_per_h, required)
+    check = []
+    if not any(day >= max((one.day for one in changes), default=kept_day) for day in controls):
+        why = "First stock: whether the machine still gives what it gave."
+        check.append(CheckItem("control", heaviest, heaviest_minutes or 10.0, 1, why))
+    if 0 < minutes < math.inf:
+        back = f"{required * 100:.0f} % sure again"
+        runs = max(1, math.ceil(minutes / heaviest_minutes)) if heaviest_minutes else 1
+        whole = _round_up(minutes) if heaviest_minutes is None else runs * heaviest_minutes
+        check.append(CheckItem("hold", heaviest, whole, runs, f"Without a failure: {back}; now {chance * 100:.0f} %."))
+    check += gain
+    settled = minutes < math.inf
+    return ProofNow(False, chance, required, tuple(open_), failures, tuple(check), settled, belief)
+
+
+def _aged(good: float, today: float) -> Change | None:
+    """What time alone does, since the belief was last good; nothing within the first half year."""
+    years = (today - good) / DAYS_A_YEAR
+    if years < AGE_FROM_YEARS:
+        return None
+    middle, deviation = AGEING
+    says = f"{years * 12:.0f} months without a check"
+    return Change("age", today, says, 1.0, middle * years, deviation * math.sqrt(years))
+
+
+def _gain_again(changes: Sequence[Change], evidence: Sequence[Evidence]) -> list[CheckItem]:
+    """Runs that say what the setting gains in a workload that is new."""
+    found = []
+    for one in changes:
+        if one.kind != "workload":
+            continue
+        done = sum(some.workload == one.workload and not some.in_use for some in evidence if some.day >= one.day)
+        if done < GAIN_RUNS:
+            why = "What the setting gains there is not known, nor whether it holds."
+            found.append(CheckItem("gain", one.workload, 0.0, GAIN_RUNS - done, why))
+    return found
+
+
+def _round_up(minutes: float) -> float:
+    step = 1.0 if minutes < 10 else 5.0 if minutes < 120 else 10.0
+    return step * math.ceil(minutes / step - 1e-9)
