@@ -14,6 +14,8 @@ from trelvo.api import (
     goal,
     health,
     instruments,
+    journal,
+    keep,
     ladder,
     live,
     live_stream,
@@ -39,8 +41,8 @@ from trelvo.api.errors import register_errors
 api = NinjaAPI(title="Trelvo", version="1", docs_url=None)
 register_errors(api)
 for module in (
-    health, instruments, rigs, presets, campaigns, logbook, settings, runs, baseline, ladder, logs, compare, what_counts, targets,
-    claims, files, standin, goal, tonight, trade_off, climb, proof, quick_line, practice, live, live_stream, queue, bench,
-    bench_tokens, session,
+    health, instruments, rigs, presets, campaigns, logbook, settings, runs, baseline, ladder, logs, compare, what_counts,
+    targets, claims, files, standin, goal, tonight, trade_off, climb, proof, keep, journal, quick_line, practice, live,
+    live_stream, queue, bench, bench_tokens, session,
 ):  # fmt: skip
     api.add_router("", module.router)

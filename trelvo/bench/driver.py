@@ -9,7 +9,7 @@ from django.db import close_old_connections
 from django.utils import timezone
 
 from trelvo.bench.queue import begin_next, settle_items
-from trelvo.bench.runs import bench_of
+from trelvo.bench.runs import as_it_is, bench_of
 from trelvo.core.base.problems import Refused
 from trelvo.logbook.acts.live import Batch, add_mark, finish, lose_silent, take_batch
 from trelvo.logbook.models import LiveRun, Mark, Queue, QueueItem, Rig
@@ -110,7 +110,7 @@ class Driver:
     def _bench(self, rig: Rig) -> Bench:
         if rig.pk not in self.benches:
             self.benches[rig.pk] = bench_of(rig)
-        return self.benches[rig.pk]
+        return as_it_is(self.benches[rig.pk], rig)
 
     def _drive(self, session: Session, seconds: float) -> None:
         bench = self.benches[session.rig_id]

@@ -9,6 +9,7 @@ from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.acts.live import LiveDraft, open_run
 from trelvo.logbook.models import Campaign, LiveRun, Rig, Setting, Variant
 from trelvo.standin.bench import Bench
+from trelvo.standin.faults import Fault
 from trelvo.standin.rigs import RIGS, draw_rig, turned
 
 SPEEDS = (1.0, 10.0, 60.0, 600.0)
@@ -18,7 +19,16 @@ ROOM_C = 24.0
 def bench_of(rig: Rig, room_c: float = ROOM_C) -> Bench:
     """The rig's bench, at rest. Its luck follows from the specimen and the runs it has behind it: the same again, the same."""
     behind = LiveRun.objects.filter(run__campaign__rig=rig, standin=True).count()
-    return Bench(draw_rig(rig.standin, rig.standin_seed), room_c, np.random.default_rng((rig.standin_seed, behind, 5)))
+    luck = np.random.default_rng((rig.standin_seed, behind, 5))
+    return as_it_is(Bench(draw_rig(rig.standin, rig.standin_seed), room_c, luck), rig)
+
+
+def as_it_is(bench: Bench, rig: Rig) -> Bench:
+    """The bench with what time has done to the rig, and under the driver that is in use now."""
+    fitting = rig.present_fitting()
+    bench.fault = Fault(**rig.standin_fault) if rig.standin_fault else None
+    bench.driver = fitting.driver if fitting else ""
+    return bench
 
 
 @transaction.atomic

@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from trelvo.standin import instruments as read
+from trelvo.standin.faults import Fault
 from trelvo.standin.heat import Heat, at_rest, fan_power_w, step_heat
 from trelvo.standin.limits import Point, Turned, TwoLimits, run_at, walk_down, wall_w
 from trelvo.standin.loads import Load, frame_times_ms, pace
@@ -93,12 +94,15 @@ class Bench:
     """A rig that remembers: its heat, its full caches, what was set before. All luck comes from `rng`.
 
     step_s: seconds of bench time a step; at most half the die's time constant
+    fault: what time has done to it; driver: the one in use
     """
 
     rig: StandInRig
     room_c: float
     rng: np.random.Generator
     step_s: float = STEP_S
+    fault: Fault | None = None
+    driver: str = ""
     at: Turned = field(default_factory=Turned)
     now: Now | None = None
 
@@ -117,6 +121,7 @@ class Bench:
         self._stale_mhz = 0.0
         self._luck = Luck(self.rng)
         self._run: _Run | None = None
+        self._load_name = ""
 
     def channels(self) -> list[Reading]:
         """What the instruments read, in the order of a stretch's columns."""
@@ -161,6 +166,7 @@ class Bench:
             self._changed_s = self._clock_s
             self._stale_mhz = self.now.point.mhz - self.rig.chip.gap_mhz if self.now else design.main.stock_mhz
         self.at = new
+        self._load_name = load_name
         cold = load_name not in self._warm
         self._warm.add(load_name)
         luck = float(self.rng.lognormal(0, load.noise)) * (COLD_FACTOR if cold else 1.0)
@@ -205,7 +211,7 @@ class Bench:
         load, dt = run.load, self.step_s
         self._physics(load, dt)
         if self.now:
-            run.suffered += self._hazard(self.now) * dt / 3600
+            run.suffered += sum(self.hazards()) * dt / 3600
         run.steps += 1
         rate = load.rate * run.luck * self._pace(load)
         shown = min(rate, load.cap_fps) if load.cap_fps else rate
@@ -312,7 +318,8 @@ class Bench:
 
     def _past_edges(self, point: Point, load: Load) -> tuple[float, float]:
         """How far chip and memory stand past their edges, in MHz."""
-        core = point.mhz - edge_mhz(self.rig.chip, point.volt, self._heat.die_c) + load.stress_mhz
+        lost = self.fault.edge_lost_mhz(self.driver) if self.fault else 0.0
+        core = point.mhz - edge_mhz(self.rig.chip, point.volt, self._heat.die_c) + load.stress_mhz + lost
         knee = self.rig.knee_mhz + self.at.memory_ease_mhz
         return core, self.at.memory_mhz - knee - self.rig.design.memory.reserve_mhz
 
@@ -321,17 +328,27 @@ class Bench:
         core, memory = self.rig.chip.decade_mhz, self.rig.design.memory.decade_mhz
         return (memory_over, memory) if memory_over / memory > core_over / core else (core_over, core)
 
-    def _hazard(self, now: Now) -> float:
-        """Failures an hour, of chip and memory together."""
-        core = hazard_per_h(now.core_over_mhz, self.rig.chip.decade_mhz)
-        return core + hazard_per_h(now.memory_over_mhz, self.rig.design.memory.decade_mhz)
+    def hazards(self) -> tuple[float, float]:
+        """Failures an hour at this moment: of chip and memory together, and from anything else."""
+        if self.now is None:
+            raise RuntimeError("nothing has run yet")
+        core = hazard_per_h(self.now.core_over_mhz, self.rig.chip.decade_mhz)
+        memory = hazard_per_h(self.now.memory_over_mhz, self.rig.design.memory.decade_mhz)
+        return core + memory, self.fault.besides_per_h(self._load_name, self.now.board_w) if self.fault else 0.0
+
+    def failure(self, now: Now) -> Failure:
+        """How it fails: by what failed."""
+        edge, besides = self.hazards()
+        if besides and float(self.rng.random()) * (edge + besides) < besides:
+            return "machine down" if self.fault and self.fault.kind == "supply or cable" else "program closed"
+        over, decade = self._nearer(now.core_over_mhz, now.memory_over_mhz)
+        kind = failure_kind(over, decade, float(self.rng.random()))
+        return "machine down" if kind == "no start" else kind
 
     def _ending(self, run: _Run) -> Ending | None:
         now, load, lasted = self.now, run.load, run.steps * self.step_s
         if now and run.suffered >= run.patience:
-            over, decade = self._nearer(now.core_over_mhz, now.memory_over_mhz)
-            kind = failure_kind(over, decade, float(self.rng.random()))
-            return Ending("machine down" if kind == "no start" else kind, lasted, None)
+            return Ending(self.failure(now), lasted, None)
         if load.yields == "seconds":
             if run.work < 1:
                 return None
@@ -376,6 +393,22 @@ class Bench:
                 round(now.beside_heat.die_c + luck.normal(0, 0.2), 1),
             ]
         return row
+
+
+SETTLED_S = 600.0
+
+
+def used_for(bench: Bench, values: Mapping[str, float], load_name: str, hours: float) -> Ending:
+    """Hours of use in one go: settled for ten minutes as it is, then at the rate of failures that it has then."""
+    bench.start(values, load_name, SETTLED_S / 60 + 1)
+    begun = bench.advance(SETTLED_S).ending
+    if begun is not None and begun.outcome != "completed":
+        return begun
+    now, rate = bench.now, sum(bench.hazards())
+    after_h = float(bench.rng.exponential()) / rate if rate else math.inf
+    if now is None or SETTLED_S / 3600 + after_h >= hours:
+        return Ending("completed", hours * 3600, None)
+    return Ending(bench.failure(now), SETTLED_S + after_h * 3600, None)
 
 
 def true_edge_mhz(rig: StandInRig, values: Mapping[str, float], load: Load, temp_c: float) -> float:

@@ -60,12 +60,13 @@ def test_a_change_spreads_and_a_check_brings_back():
     assert worse.chance_within(0.2) == pytest.approx(belief.chance_within(0.02), abs=0.03)
 
 
-@given(st.floats(0, 1000), st.integers(0, 5), st.floats(0, 1), st.floats(-2, 2), st.floats(0, 2), st.floats(0.01, 500))
+@given(st.floats(0, 1000), st.integers(0, 5), st.floats(0, 1), st.floats(0, 2), st.floats(0, 2), st.floats(0.01, 500))
 def test_a_belief_is_always_whole(hours, failures, chance, middle, deviation, more):
     belief = RateBelief.from_hours(hours, failures).moved(chance, middle, deviation).after(more)
     assert belief.array.sum() == pytest.approx(1)
     assert (belief.array >= 0).all()
     chances = [belief.chance_within(10.0**log) for log in LOG_RATES]
     assert np.all(np.diff(chances) >= -1e-12)
-    # time without a failure never makes it look worse
+    # a change is never believed to be for the better, and time without a failure never makes it look worse
+    assert belief.moved(chance, abs(middle), deviation).chance_within(0.02) <= belief.chance_within(0.02) + 1e-9
     assert belief.after(10).chance_within(0.02) >= belief.chance_within(0.02) - 1e-9

@@ -121,7 +121,7 @@ class Situation:
     enough: the goal is reached once it is met (a frame rate, a target): more is not asked for
     runs_at: how often each (setting, workload) was run so far
     missing: what the description lacks; smallest_gain: relative, the least that matters; workloads: names by id
-    minutes: how long each workload runs, by id
+    minutes: how long each workload runs, by id; kept: names of keepers by the setting that they keep
     """
 
     missing: Sequence[str] = ()
@@ -136,6 +136,7 @@ class Situation:
     workloads: Mapping[int, str] = field(default_factory=dict)
     minutes: Mapping[int, float] = field(default_factory=dict)
     runs_at: Mapping[tuple[int, int], int] = field(default_factory=dict)
+    kept: Mapping[int, str] = field(default_factory=dict)
 
 
 def next_step(situation: Situation) -> NextStep:
@@ -317,7 +318,9 @@ def _with_best(situation: Situation, best: Judged) -> list[Task]:
         )  # fmt: skip
     if open_:
         steps.append(_settle(situation, best, open_))
-    if not steps and best.standing == "meets it":
+    if not steps and best.standing == "meets it" and best.setting_id in situation.kept:
+        steps.append(_use_it(best.title, best.setting_id, situation.kept[best.setting_id]))
+    elif not steps and best.standing == "meets it":
         steps.append(
             Task(
                 "keep", "Keep", f"Keep {best.title}.", "It meets the goal: every condition is shown.",
@@ -364,6 +367,11 @@ def _settle(situation: Situation, best: Judged, open_: Sequence[Condition]) -> T
     )
 
 
+def _use_it(title: str, setting_id: int, name: str) -> Task:
+    why = "Log the hours it is used, and what changes on the rig: Keep says when to check it again."
+    return Task("stop", "Keep", f"Use {title}: it is kept as “{name}”.", why, setting_id=setting_id, runs=0)
+
+
 def _keep_stock(situation: Situation) -> Task:
     tried = [one for one in situation.judged if one.setting_id != situation.stock_id]
     stock = next((one for one in situation.judged if one.setting_id == situation.stock_id), None)
@@ -379,6 +387,8 @@ def _keep_stock(situation: Situation) -> Task:
         if tried
         else "There is no knob left to turn."
     )
+    if situation.stock_id in situation.kept:
+        return _use_it("stock", situation.stock_id, situation.kept[situation.stock_id])
     return Task("stop", "Keep", "Keep stock.", why, setting_id=situation.stock_id, runs=0)
 
 

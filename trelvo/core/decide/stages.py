@@ -55,13 +55,14 @@ class Standing:
 @dataclass(frozen=True)
 class Progress:
     """How far the work after the baseline has come: knobs at their hold of all, the best setting by the goal (its title and
-    how it stands), and how many of its conditions are open besides stability."""
+    how it stands), how many of its conditions are open besides stability; kept: names of the keepers."""
 
     knobs_done: int
     knobs: int
     best: str = ""
     best_stands: str = ""
     open_conditions: int = 0
+    kept: tuple[str, ...] = ()
 
 
 def stand(
@@ -105,6 +106,8 @@ def _compare(workloads: Sequence[WorkloadProgress], rungs: Sequence[RungProgress
 
 
 def _keep(progress: Progress | None) -> Stage:
+    if progress and progress.kept:
+        return Stage("Keep", "done", f"Kept: {', '.join(progress.kept)}.")
     if progress and progress.best_stands == "meets it":
         return Stage("Keep", "under way", f"{progress.best} meets the goal.")
     return Stage("Keep", "to do", "Ready when a setting meets the goal.")

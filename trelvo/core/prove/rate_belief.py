@@ -6,7 +6,6 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
-from scipy import ndimage
 
 from trelvo.core.climb.edge import EdgePosterior
 
@@ -58,16 +57,29 @@ class RateBelief:
         return _made(np.exp(weights - weights.max()))
 
     def moved(self, chance: float, middle: float, deviation: float) -> "RateBelief":
-        """The belief after something that changes the rate with this chance, by so many powers of ten (normal).
+        """The belief after something that raises the rate with this chance, by so many powers of ten.
 
-        Method: mixture of the belief as it was and the belief spread out; a rate that is the same to the eye is not known to be
-        the same.
+        middle, deviation: at least `middle`, and beyond it the size of a normal deviate: a change is not believed to be for the
+        better before a check has shown it
+        Method: mixture of the belief as it was and the belief moved on; what leaves the scale stays at its end.
         """
-        spread = ndimage.gaussian_filter1d(self.array, max(deviation * PER_DECADE, 1e-6), mode="nearest", truncate=5.0)
+        reach = np.arange(PLACES)
+        steps = reach / PER_DECADE
+        if deviation > 1 / PER_DECADE:
+            share = np.exp(-0.5 * (steps / deviation) ** 2)
+            # the first place stands for half a step only
+            share[0] /= 2
+        else:
+            share = (reach == 0).astype(np.float64)
+        share /= share.sum()
         whole = math.floor(middle * PER_DECADE)
         part = middle * PER_DECADE - whole
-        shifted = (1 - part) * _shift(spread, whole) + part * _shift(spread, whole + 1)
-        return _made((1 - chance) * self.array + chance * shifted / shifted.sum())
+        changed = np.zeros(PLACES)
+        for place in reach[share > 1e-9]:
+            for one, of_it in ((int(place) + whole, 1 - part), (int(place) + whole + 1, part)):
+                if of_it:
+                    changed += share[place] * of_it * _shift(self.array, one)
+        return _made((1 - chance) * self.array + chance * changed)
 
     def chance_within(self, per_h: float) -> float:
         """Chance that it fails no more often than this under the heaviest load."""

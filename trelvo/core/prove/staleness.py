@@ -12,10 +12,11 @@ ChangeKind = Literal[
     "driver", "firmware", "system", "tuned part", "part", "cooling", "enclosure", "workload", "technique", "season", "risk",
     "age",
 ]  # fmt: skip
-# What a change does to failures an hour: the chance that it does anything, and by how many powers of ten then (middle and
-# deviation). Common practice; no published source. Another specimen has its own luck: nothing of the proof is left.
+# What a change does to failures an hour: the chance that it does anything, and by how many powers of ten then (at least, and the
+# deviation of what may come on top). Common practice; no published source. Another specimen has its own luck: nothing of the
+# proof is left.
 EFFECTS: dict[ChangeKind, tuple[float, float, float]] = {
-    "driver": (0.15, 0.3, 1.0), "firmware": (0.25, 0.3, 1.2), "system": (0.1, 0.0, 1.0), "tuned part": (1.0, 1.0, 4.0),
+    "driver": (0.15, 0.3, 1.0), "firmware": (0.25, 0.3, 1.2), "system": (0.1, 0.0, 1.0), "tuned part": (1.0, 1.0, 3.0),
     "part": (0.1, 0.0, 1.0), "cooling": (0.4, 0.0, 0.8), "enclosure": (0.3, 0.0, 0.6), "workload": (0.3, 0.3, 0.8),
     "technique": (0.4, 0.3, 1.0),
 }  # fmt: skip

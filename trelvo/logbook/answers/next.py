@@ -55,6 +55,7 @@ def situation_of(
         workloads={one.pk: titles[one.pk] for one in data.workloads},
         minutes=run_minutes,
         runs_at=_runs_at(data),
+        kept=data.kept,
     )
     blocked = begun.unanswered or any(not one.coarse for one in begun.short)
     if begun.missing or (blocked and not far_ahead):

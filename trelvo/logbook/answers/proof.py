@@ -151,6 +151,12 @@ def proof_by(data: CampaignData, setting: Setting, school: School, terms: Terms)
     return prove(school, ran, loads, 1 / terms.hours, terms.sure, belief, value)
 
 
+def hours_of(data: CampaignData, setting: Setting) -> float:
+    """How long a setting was run in all, under the fitting that results are judged in."""
+    variants = {one.pk: one for one in data.known_variants}
+    return sum(minutes_of(run, variants) for run in data.runs_at(setting, data.judged_fitting)) / 60
+
+
 def _runs_by_setting(data: CampaignData, variants: Mapping[int, Variant]) -> dict[int, list[RunRow]]:
     """Runs that say something about stability, under the fitting that results are judged in."""
     found: dict[int, list[RunRow]] = defaultdict(list)

@@ -20,7 +20,9 @@ def standing_of(data: CampaignData) -> Standing:
     climbs, best = climbs_of(data), goal_view(data).best
     open_ = sum(one.state == "not shown yet" and one.key != "stability" for one in best.conditions) if best else 0
     done = sum(one.done for one in climbs)
-    found = Progress(done, len(climbs), best.title if best else "", best.standing if best else "", open_)
+    found = Progress(
+        done, len(climbs), best.title if best else "", best.standing if best else "", open_, tuple(data.kept.values())
+    )
     return _stand(data, found)
 
 

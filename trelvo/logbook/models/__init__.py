@@ -5,6 +5,8 @@ from trelvo.logbook.models.campaign import Campaign, Goal
 from trelvo.logbook.models.figure import Figure
 from trelvo.logbook.models.guard_rail import GuardRailRow
 from trelvo.logbook.models.instrument import InstrumentRow
+from trelvo.logbook.models.journal import CautionYes, JournalEntry, JournalKind
+from trelvo.logbook.models.keeper import InUse, Keeper, KeeperUse, UseEntry
 from trelvo.logbook.models.knob import KnobRow
 from trelvo.logbook.models.live import Chunk, LiveRun
 from trelvo.logbook.models.mapping import ColumnMapping
@@ -21,13 +23,19 @@ from trelvo.logbook.models.workload import Variant, Workload
 __all__ = [
     "BenchToken",
     "Campaign",
+    "CautionYes",
     "Chunk",
     "ColumnMapping",
     "Figure",
     "Fitting",
     "Goal",
     "GuardRailRow",
+    "InUse",
     "InstrumentRow",
+    "JournalEntry",
+    "JournalKind",
+    "Keeper",
+    "KeeperUse",
     "KnobRow",
     "LiveRun",
     "Mark",
@@ -40,6 +48,7 @@ __all__ = [
     "Series",
     "Setting",
     "Target",
+    "UseEntry",
     "Variant",
     "Workload",
 ]

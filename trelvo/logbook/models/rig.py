@@ -7,6 +7,7 @@ class Rig(models.Model):
     """The machine being tuned.
 
     standin, standin_seed: kind and seed where the rig is one of the stand-in's; empty for a real one
+    standin_fault: what time has done to it there, hidden; empty while it is as it came
     """
 
     uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
@@ -14,6 +15,7 @@ class Rig(models.Model):
     created_at = models.DateTimeField()
     standin = models.CharField(max_length=20, blank=True, default="")
     standin_seed = models.PositiveIntegerField(default=0)
+    standin_fault = models.JSONField(default=dict)
 
     def __str__(self) -> str:
         return self.name

@@ -11,7 +11,7 @@ from functools import cached_property
 from typing import Any, NamedTuple, TypeVar, cast
 
 import numpy as np
-from django.db.models import Model, Q, TextField, Value, prefetch_related_objects
+from django.db.models import Model, OuterRef, Q, Subquery, TextField, Value, prefetch_related_objects
 from django.db.models.functions import Cast
 from numpy.typing import NDArray
 
@@ -28,6 +28,7 @@ from trelvo.logbook.models import (
     Fitting,
     GuardRailRow,
     InstrumentRow,
+    Keeper,
     KnobRow,
     Run,
     Setting,
@@ -102,7 +103,9 @@ class Loader:
 
     @cached_property
     def settings(self) -> dict[int, list[Setting]]:
-        return _by(Setting.objects.filter(campaign_id__in=self.ids), "campaign_id")
+        kept = Keeper.objects.filter(setting=OuterRef("pk"), taken_back_at=None).values("name")
+        rows = Setting.objects.filter(campaign_id__in=self.ids).annotate(kept_as=Subquery(kept[:1]))
+        return _by(rows, "campaign_id")
 
     @cached_property
     def rails(self) -> dict[int, list[GuardRailRow]]:
@@ -300,6 +303,11 @@ class CampaignData:
     @cached_property
     def _counting(self) -> dict[int | None, list[RunRow]]:
         return {}
+
+    @property
+    def kept(self) -> dict[int, str]:
+        """Names of the keepers that are kept, by the setting that they keep."""
+        return {one.pk: name for one in self.settings if (name := getattr(one, "kept_as", None))}
 
     @property
     def rails(self) -> list[GuardRail]:

@@ -1,0 +1,316 @@
+"""Keeping a setting by the API: kept with its evidence, used, stale, checked again, failed, the cause found, taken back."""
+
+from datetime import timedelta
+
+import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
+from tests.api.test_cost import MOST
+from tests.drafts import run_draft
+from tests.moment import NOW
+from trelvo.logbook.acts.campaigns import add_workloads
+from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
+from trelvo.logbook.acts.runs import log_run
+from trelvo.logbook.acts.settings import add_setting
+
+JSON = {"content_type": "application/json"}
+
+
+@pytest.fixture
+def at(monkeypatch):
+    """Sets the server's clock: so many days after the campaign began."""
+
+    def put(days):
+        moment = NOW + timedelta(days=days)
+        monkeypatch.setattr("django.utils.timezone.now", lambda: moment)
+        return moment
+
+    put(0)
+    return put
+
+
+@pytest.fixture
+def rung(campaign, stock, gorge, now):
+    """Stock and +90 MHz with the power limit raised, three runs each of half an hour; the other workload is retired."""
+    campaign.workloads.set([gorge])
+    both = add_setting(campaign, {"core": 90, "power": 112}, "", now)
+    core = add_setting(campaign, {"core": 90}, "", now)
+    for setting, values, watts in (
+        (stock, (93.6, 93.5, 93.7), 180.0),
+        (core, (98.6, 98.7, 98.5), 186.0),
+        (both, (98.7, 98.8, 98.6), 194.0),
+    ):
+        for value in values:
+            draft = run_draft(
+                "completed", now, value, duration_s=1800, power_w=watts + value % 1, power_point="software", room_c=22.0
+            )
+            log_run(campaign, setting, gorge, draft, now)
+    return both
+
+
+def post(client, path, body, status=200):
+    answer = client.post(f"/api{path}", body, **JSON)
+    assert answer.status_code == status, answer.json()
+    return answer.json()
+
+
+@pytest.fixture
+def keeper(client, campaign, rung, at):
+    body = {"setting_id": rung.pk, "name": "Evenings", "use": "every day"}
+    return post(client, f"/campaigns/{campaign.pk}/keepers", body, 201)
+
+
+def test_what_may_be_kept_and_what_each_component_brings(client, campaign, rung):
+    found = client.get(f"/api/campaigns/{campaign.pk}/keep").json()
+    assert found["chosen_id"] == rung.pk
+    titles = [one["judged"]["title"] for one in found["candidates"]]
+    assert titles[0] == "power limit 112\u00a0%, core clock +90\u00a0MHz"
+    first = found["candidates"][0]["lines"][0]
+    assert (first["knob"], first["value"]) == ("Power limit", "112\u00a0%")
+    # one component of two knobs: its share is all of it; an hour and a half does not carry +90 MHz yet
+    (whole,) = found["components"]
+    assert (whole["name"], whole["decision"]["decision"]) == ("The tuned part", "keep at less")
+    assert whole["decision"]["says"].startswith("It brings +5.4 % (")
+    assert "for 14 W more" in whole["decision"]["says"]
+    less = whole["decision"]["at_less"]["core"]
+    assert 0 < less < 90
+    assert found["kept_title"] == f"power limit 112\u00a0%, core clock +{less:g}\u00a0MHz"
+    assert found["stock_says"].startswith("Costs nothing")
+
+
+def test_a_keeper_freezes_what_it_rests_on(client, campaign, rung, keeper, gorge, now):
+    assert [(one["knob"], one["value"], one["stock"]) for one in keeper["lines"]] == [
+        ("Power limit", "112\u00a0%", "100\u00a0%"),
+        ("Core clock", "+90\u00a0MHz", "0\u00a0MHz"),
+    ]
+    evidence = keeper["evidence"]
+    assert evidence["speed"]["value"] == pytest.approx(98.7 / 93.6, rel=1e-4)
+    assert (evidence["hours"], evidence["failures"], len(evidence["runs"])) == (1.5, 0, 3)
+    assert evidence["workloads"] == ["Gorge, 3840 × 2160"]
+    assert keeper["fresh"]
+    assert keeper["since"] is not None
+    # further runs change nothing of it
+    for value in (80.0, 81.0):
+        log_run(campaign, rung, gorge, run_draft("completed", now, value, duration_s=60), now)
+    again = client.get(f"/api/keepers/{keeper['id']}").json()
+    assert again["evidence"] == evidence
+    campaign_now = client.get(f"/api/campaigns/{campaign.pk}").json()
+    assert next(one for one in campaign_now["standing"]["stages"] if one["name"] == "Keep")["state"] == "done"
+
+
+def test_one_keeper_is_in_use_at_a_time(client, campaign, rung, keeper, at):
+    at(3)
+    stock = campaign.settings.get(fingerprint="")
+    body = {"setting_id": stock.pk, "name": "As delivered", "use": "quiet"}
+    second = post(client, f"/campaigns/{campaign.pk}/keepers", body, 201)
+    assert second["at_stock"]
+    first = client.get(f"/api/keepers/{keeper['id']}").json()
+    assert (first["since"], second["since"] is not None) == (None, True)
+    assert first["spans"][0]["until"] == second["since"]
+    at(5)
+    post(client, f"/keepers/{keeper['id']}/in-use", {"in_use": True})
+    listed = client.get("/api/keepers").json()
+    assert [(one["name"], one["since"] is not None) for one in listed] == [("Evenings", True), ("As delivered", False)]
+    twice = {"setting_id": stock.pk, "name": "evenings "}
+    answer = client.post(f"/api/campaigns/{campaign.pk}/keepers", twice, **JSON)
+    assert (answer.status_code, answer.json()["problems"][0]["where"]) == (422, "name")
+
+
+def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, rung, keeper, gorge, stock, at):
+    moment = at(40)
+    parts = (PartDraft("Graphics card", "Card"),)
+    add_fitting(campaign.rig, FittingDraft(parts, driver="43.0"), moment)
+    stale = client.get(f"/api/keepers/{keeper['id']}").json()
+    assert not stale["fresh"]
+    assert [(one["kind"], one["says"]) for one in stale["changes"]] == [("driver", "driver: 41.2 → 43.0")]
+    assert [one["act"] for one in stale["check"]] == ["control", "hold"]
+    assert stale["next"].startswith("Check again: one run of Gorge at stock, then ")
+    minutes = stale["check"][1]["minutes"]
+    moment = at(41)
+    log_run(campaign, stock, gorge, run_draft("completed", moment, 93.6, duration_s=90), moment)
+    log_run(campaign, rung, gorge, run_draft("completed", moment, 98.6, duration_s=minutes * 60), moment)
+    at(42)
+    fresh = client.get(f"/api/keepers/{keeper['id']}").json()
+    assert (fresh["fresh"], fresh["changes"], fresh["next"]) == (True, [], "")
+    # back to the driver of the proof, and nothing is left to tell
+    add_fitting(campaign.rig, FittingDraft(parts, driver="41.2"), at(43))
+    assert client.get(f"/api/keepers/{keeper['id']}").json()["changes"] == []
+
+
+def test_a_new_workload_and_a_warm_room_are_noticed(client, campaign, rung, keeper, at):
+    from trelvo.logbook.acts.campaigns import WorkloadDraft
+
+    at(50)
+    campaign.workloads.add(*add_workloads([WorkloadDraft("Fjord", "frame rate", "fps", True, 2)]))
+    post(client, f"/rigs/{campaign.rig_id}/journal", {"kind": "season", "text": "Heat wave", "room_c": 31}, 201)
+    found = client.get(f"/api/keepers/{keeper['id']}").json()
+    assert {one["says"] for one in found["changes"]} == {
+        "Fjord is new since the proof",
+        "the room is 31 °C; proved at up to 22 °C",
+    }
+    assert found["check"][-1]["act"] == "gain"
+
+
+def test_use_counts_and_a_failure_is_followed_to_its_cause(client, keeper, gorge, at):
+    at(30)
+    used = post(client, f"/keepers/{keeper['id']}/use", {"hours": 120}, 201)
+    assert used["keeper"]["use_says"] == "about 4 h a day, no failure: at most one in 40 h, 95 % sure"
+    assert used["keeper"]["chance"] > keeper["chance"]
+    failed = post(
+        client,
+        f"/keepers/{keeper['id']}/use",
+        {"hours": 2, "outcome": "program closed", "minutes": 20, "workload_id": gorge.pk},
+        201,
+    )
+    view = failed["keeper"]
+    assert (view["fresh"], view["failures"]) == (False, 1)
+    assert view["open_failure"]["triaged"]["test"]["key"] == "stock"
+    assert view["next"].startswith("It failed in use: Gorge at stock")
+    entry = view["open_failure"]["entry_id"]
+    view = post(client, f"/use/{entry}/probes", {"key": "stock", "failed": True, "minutes": 12})
+    assert view["open_failure"]["triaged"]["culprit"] == "the program itself"
+    assert view["open_failure"]["probes"] == ["At stock: failed after 12 min"]
+    settled = post(client, f"/use/{entry}/verdict", {"verdict": "the program itself"})
+    assert (settled["open_failure"], settled["failures"]) == (None, 0)
+    assert settled["past_failures"][0]["verdict"] == "the program itself"
+    assert settled["fresh"]
+    # what was settled takes no further test, until it is opened again
+    assert (
+        client.post(f"/api/use/{entry}/probes", {"key": "cooler", "failed": False, "minutes": 5}, **JSON).status_code
+        == 422
+    )
+    assert post(client, f"/use/{entry}/verdict", {"verdict": None})["open_failure"]["entry_id"] == entry
+
+
+@pytest.mark.parametrize(
+    ("body", "where"),
+    [
+        ({"hours": -3}, "hours"),
+        ({"hours": 0}, "hours"),
+        ({"hours": 1e9}, "hours"),
+        ({"hours": 1, "outcome": "completed"}, "outcome"),
+        ({"hours": 1, "room_c": 400}, "room_c"),
+        ({"hours": 1, "outcome": "no start", "minutes": -1}, "minutes"),
+    ],
+)
+def test_use_that_cannot_be_is_refused_in_words(client, keeper, body, where):
+    answer = client.post(f"/api/keepers/{keeper['id']}/use", body, **JSON)
+    assert answer.status_code == 422
+    problem = answer.json()["problems"][0]
+    assert problem["where"] == where
+    assert problem["todo"]
+    assert client.get(f"/api/keepers/{keeper['id']}").json()["hours"] == 0
+
+
+def test_hours_just_logged_can_be_taken_back(client, keeper):
+    entry = post(client, f"/keepers/{keeper['id']}/use", {"hours": 120}, 201)["entry_id"]
+    assert client.delete(f"/api/use/{entry}").json()["hours"] == 0
+
+
+def test_a_setting_no_longer_kept(client, campaign, keeper, at):
+    at(9)
+    gone = post(client, f"/keepers/{keeper['id']}/take-back", {"reason": "too warm"})
+    assert (gone["reason"], gone["since"], gone["next"]) == ("too warm", None, "")
+    assert client.get("/api/keepers").json() == []
+    assert client.post(f"/api/keepers/{keeper['id']}/in-use", {"in_use": True}, **JSON).status_code == 422
+    again = post(client, f"/keepers/{keeper['id']}/take-back", {"taken_back": False})
+    assert again["taken_back_at"] is None
+
+
+def test_what_keeping_costs_the_database(client, campaign, rung, keeper, at):
+    for path in (f"/campaigns/{campaign.pk}/keep", "/keepers?past=true", f"/rigs/{campaign.rig_id}/page"):
+        with CaptureQueriesContext(connection) as asked:
+            assert client.get(f"/api{path}").status_code == 200
+        assert len(asked.captured_queries) <= MOST, path
+
+
+def test_the_journal_of_a_rig(client, campaign, keeper, at):
+    path = f"/rigs/{campaign.rig_id}"
+    text = "**Dusted** the fins.\n\n<script>alert(1)</script> [site](javascript:alert(1)) ![x](http://elsewhere/x.png)"
+    entry = post(client, f"{path}/journal", {"kind": "dust", "text": text}, 201)
+    assert "<strong>Dusted</strong>" in entry["html"]
+    for bad in ("<script", 'href="javascript', "<img", "onerror"):
+        assert bad not in entry["html"]
+    changed = client.put(f"/api/journal/{entry['id']}", {"kind": "move", "text": "Moved upstairs."}, **JSON).json()
+    assert (changed["kind"], changed["corrected"], changed["at"]) == ("move", 1, entry["at"])
+    page = client.get(f"/api{path}/page").json()
+    assert [one["kind"] for one in page["events"]].count("journal") == 1
+    assert {"fitting", "campaign", "kept", "in use"} <= {one["kind"] for one in page["events"]}
+    client.delete(f"/api/journal/{entry['id']}")
+    assert client.get(f"/api{path}/page").json()["journal"] == []
+    assert post(client, f"/journal/{entry['id']}/bring-back", {})["text"] == "Moved upstairs."
+    for body, where in (
+        ({"text": " "}, "text"),
+        ({"text": "x", "at": "2031-01-01T00:00:00Z"}, "at"),
+        ({"text": "x", "kind": "season", "room_c": 99}, "room_c"),
+    ):
+        answer = client.post(f"/api{path}/journal", body, **JSON)
+        assert (answer.status_code, answer.json()["problems"][0]["where"]) == (422, where)
+
+
+def test_cautions_ask_for_a_clear_yes_once(client, campaign, at):
+    path = f"/campaigns/{campaign.pk}/cautions"
+    found = client.get(f"/api{path}").json()
+    keys = [one["caution"]["key"] for one in found["cautions"]]
+    assert keys == ["power limit", "connectors", "supply", "warranty"]
+    assert found["first"].startswith("Makers' limits")
+    said = post(client, path, {"key": "power limit"})["cautions"][0]["said_at"]
+    at(1)
+    assert post(client, path, {"key": "power limit"})["cautions"][0]["said_at"] == said
+    for key in ("extreme cold", "supply"):
+        assert client.post(f"/api{path}", {"key": key}, **JSON).status_code == 422
+
+
+def test_the_two_sums(client, db):
+    assert post(client, "/sums/oxygen", {"room_m3": 40, "litres": 5})["below"] is True
+    assert post(client, "/sums/connectors", {"watts": 300, "connectors": ["8-pin", "8-pin"]})["amperes"] == 25
+    for body in ({"watts": 300, "connectors": ["hose"]}, {"watts": 30, "connectors": ["8-pin"], "slot_w": 70}):
+        assert client.post("/api/sums/connectors", body, **JSON).status_code == 422
+    assert client.post("/api/sums/oxygen", {"room_m3": 0, "litres": 5}, **JSON).status_code == 422
+
+
+@pytest.fixture
+def on_standin(client, db):
+    """A rig of the stand-in with a kept setting that holds there for good."""
+    kind = next(one for one in client.get("/api/standin").json() if one["key"] == "dome")
+    body = {
+        "name": "Later",
+        "goal": "speed",
+        "rig": {"name": "Rig of later", "fitting": {"driver": "1.0"}, "standin": "dome", "standin_seed": 28},
+        "knobs": [one for one in kind["knobs"] if one["key"] == "core"],
+        "workloads": [one for one in kind["workloads"] if one["name"] in ("Gorge flythrough", "Kiln")],
+    }
+    campaign = post(client, "/campaigns", body, 201)
+    setting = post(client, f"/campaigns/{campaign['id']}/settings", {"values": {"core": 45}, "note": ""}, 201)
+    kept = {"setting_id": setting["id"], "name": "Evenings", "use": "every day"}
+    keeper = post(client, f"/campaigns/{campaign['id']}/keepers", kept, 201)
+    return keeper, next(one["id"] for one in campaign["workloads"] if one["name"] == "Gorge flythrough")
+
+
+def test_hours_on_the_stand_in_and_what_time_does(client, on_standin):
+    keeper, gorge = on_standin
+    used = post(client, f"/keepers/{keeper['id']}/standin-use", {"hours": 10, "workload_id": gorge}, 201)
+    assert (used["keeper"]["hours"], used["keeper"]["failures"]) == (10, 0)
+    changed = post(client, f"/keepers/{keeper['id']}/standin-time", {"workload_id": gorge, "seed": 3})
+    assert changed["open_failure"] is None
+    view = post(client, f"/keepers/{keeper['id']}/standin-use", {"hours": 200, "workload_id": gorge}, 201)["keeper"]
+    opened = view["open_failure"]
+    assert opened["workload"] == "Gorge flythrough"
+    assert view["hours"] < 210
+    for _ in range(6):
+        test = opened["triaged"]["test"]
+        if test is None:
+            break
+        body = {"key": test["key"], "minutes": test["minutes"]}
+        opened = post(client, f"/use/{opened['entry_id']}/standin-probe", body)["open_failure"]
+    assert opened["triaged"]["test"] is None
+    assert len(opened["probes"]) >= 1
+
+
+def test_a_real_machine_is_not_driven(client, keeper, gorge):
+    for path in ("standin-use", "standin-time"):
+        body = {"hours": 1, "workload_id": gorge.pk}
+        answer = client.post(f"/api/keepers/{keeper['id']}/{path}", body, **JSON)
+        assert answer.status_code == 422
+        assert "real machine" in answer.json()["problems"][0]["what"]

@@ -1,0 +1,136 @@
+from datetime import UTC, datetime
+from typing import Literal
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from ninja import Router, Schema, Status
+from pydantic import Field
+
+from trelvo.api.errors import Problems
+from trelvo.api.found import found_data
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.physics.cautions import (
+    CONNECTORS_W,
+    FIRST,
+    Caution,
+    ConnectorSum,
+    OxygenSum,
+    connector_load,
+    oxygen_after,
+)
+from trelvo.logbook.acts.journal import MOST_TEXT, correct_entry, say_yes, take_out, write_entry
+from trelvo.logbook.answers.cautions import CautionSaid, cautions_of
+from trelvo.logbook.answers.rig_page import Entry, RigPage, entry_view, rig_page
+from trelvo.logbook.models import JournalEntry, Rig
+
+router = Router(tags=["rigs"])
+
+JournalWord = Literal["driver", "firmware", "part", "dust", "move", "season", "crash", "thought"]
+
+
+class EntryIn(Schema):
+    """text: Markdown; at: when it happened, now where left out; room_c: how warm the room is, where that is the point"""
+
+    kind: JournalWord = "thought"
+    text: str = Field(max_length=MOST_TEXT)
+    at: datetime | None = None
+    room_c: float | None = None
+
+    @property
+    def happened_at(self) -> datetime:
+        at = self.at or timezone.now()
+        return at if at.tzinfo else at.replace(tzinfo=UTC)
+
+
+class CautionsOut(Schema):
+    """first: what comes before all of them"""
+
+    cautions: list[CautionSaid]
+    first: str
+
+
+class YesIn(Schema):
+    key: str = Field(max_length=40)
+
+
+class OxygenIn(Schema):
+    room_m3: float = Field(gt=0, le=1e6)
+    litres: float = Field(ge=0, le=1e6)
+
+
+class ConnectorsIn(Schema):
+    """connectors: by name, such as "8-pin"; slot_w: of the watts, through the slot"""
+
+    watts: float = Field(gt=0, le=1e5)
+    connectors: list[str] = Field(min_length=1, max_length=8)
+    slot_w: float = Field(0.0, ge=0, le=1e5)
+
+
+@router.get("/rigs/{int:rig_id}/page", response={200: RigPage, 404: Problems})
+def show_rig(request: HttpRequest, rig_id: int) -> RigPage:
+    """A rig over the years: fittings, campaigns, keepers, failures and journal, in one line of time."""
+    return rig_page(get_object_or_404(Rig, pk=rig_id))
+
+
+@router.post("/rigs/{int:rig_id}/journal", response={201: Entry, 404: Problems, 422: Problems})
+def add_entry(request: HttpRequest, rig_id: int, body: EntryIn) -> Status[Entry]:
+    """What changed or went wrong outside runs."""
+    rig = get_object_or_404(Rig, pk=rig_id)
+    entry = write_entry(rig, body.kind, body.text, body.happened_at, timezone.now(), body.room_c)
+    return Status(201, entry_view(entry))
+
+
+@router.put("/journal/{int:entry_id}", response={200: Entry, 404: Problems, 422: Problems})
+def change_entry(request: HttpRequest, entry_id: int, body: EntryIn) -> Entry:
+    """Corrects an entry; what stood there before is kept beside it."""
+    entry = get_object_or_404(JournalEntry.objects.filter(taken_out_at=None), pk=entry_id)
+    at = body.happened_at if body.at else entry.at
+    return entry_view(correct_entry(entry, body.kind, body.text, at, timezone.now(), body.room_c))
+
+
+@router.delete("/journal/{int:entry_id}", response={200: Entry, 404: Problems})
+def remove_entry(request: HttpRequest, entry_id: int) -> Entry:
+    """Takes an entry out of the journal; it can be brought back."""
+    return entry_view(take_out(get_object_or_404(JournalEntry, pk=entry_id), timezone.now()))
+
+
+@router.post("/journal/{int:entry_id}/bring-back", response={200: Entry, 404: Problems})
+def bring_entry_back(request: HttpRequest, entry_id: int) -> Entry:
+    return entry_view(take_out(get_object_or_404(JournalEntry, pk=entry_id), None))
+
+
+@router.get("/campaigns/{int:campaign_id}/cautions", response={200: CautionsOut, 404: Problems})
+def show_cautions(request: HttpRequest, campaign_id: int) -> CautionsOut:
+    """Where this campaign can hurt someone or break something."""
+    return CautionsOut(cautions=cautions_of(found_data(campaign_id)), first=FIRST)
+
+
+@router.post("/campaigns/{int:campaign_id}/cautions", response={200: CautionsOut, 404: Problems, 422: Problems})
+def accept_caution(request: HttpRequest, campaign_id: int, body: YesIn) -> CautionsOut:
+    """A clear yes to a caution, kept with its words and date."""
+    data = found_data(campaign_id)
+    one: Caution | None = next((said.caution for said in cautions_of(data) if said.caution.key == body.key), None)
+    if one is None or one.never:
+        what = f"There is no caution “{body.key}” to say yes to here."
+        raise Refused(Problem("key", what, "Choose one of the cautions of this campaign."))
+    say_yes(data.campaign, body.key, f"{one.title}. {one.why} {one.people}", timezone.now())
+    return CautionsOut(cautions=cautions_of(data), first=FIRST)
+
+
+@router.post("/sums/oxygen", response={200: OxygenSum, 422: Problems})
+def sum_oxygen(request: HttpRequest, body: OxygenIn) -> OxygenSum:
+    """Oxygen left in a room after so many litres of liquid nitrogen."""
+    return oxygen_after(body.room_m3, body.litres)
+
+
+@router.post("/sums/connectors", response={200: ConnectorSum, 422: Problems})
+def sum_connectors(request: HttpRequest, body: ConnectorsIn) -> ConnectorSum:
+    """The load on a card's power connectors."""
+    unknown = [one for one in body.connectors if one not in CONNECTORS_W]
+    if unknown:
+        known = ", ".join(CONNECTORS_W)
+        raise Refused(Problem("connectors", f"{', '.join(unknown)} is not known.", f"Choose: {known}."))
+    if body.slot_w > body.watts:
+        raise Refused(Problem("slot_w", "More through the slot than in all.", "Type the slot's share of the watts."))
+    return connector_load(body.watts, body.connectors, body.slot_w)

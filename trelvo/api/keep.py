@@ -1,0 +1,244 @@
+from typing import Literal
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from ninja import Router, Schema, Status
+from pydantic import Field
+
+from trelvo.api.errors import Problems
+from trelvo.api.found import found_climb, one_of
+from trelvo.bench.later import probe_on_standin, repaired, time_passes, use_on_standin
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.base.runs import Outcome
+from trelvo.core.prove.months_later import ProbeKey, Suspect
+from trelvo.logbook.acts.keepers import (
+    keep,
+    log_probe,
+    log_use,
+    put_in_use,
+    remove_use,
+    rename_keeper,
+    settle_failure,
+    take_back,
+    take_out_of_use,
+)
+from trelvo.logbook.answers.keep import KeepView, evidence_of, keep_view, proof_of
+from trelvo.logbook.answers.keepers import KeeperView, keeper_view, keeper_views
+from trelvo.logbook.models import Keeper, UseEntry, Variant
+
+router = Router(tags=["keep"])
+
+Use = Literal["every day", "bench", "quiet", "summer", "travel", "record"]
+
+
+class KeeperIn(Schema):
+    """components: of the setting, the ones that are kept, by their key; in_use: the rig runs with it from now on"""
+
+    setting_id: int
+    name: str = Field(max_length=80)
+    use: Use = "every day"
+    components: list[str] = Field(default_factory=list, max_length=20)
+    in_use: bool = True
+
+
+class KeeperName(Schema):
+    name: str = Field(max_length=80)
+    use: Use
+
+
+class InUseIn(Schema):
+    in_use: bool
+
+
+class TakeBackIn(Schema):
+    """taken_back: false keeps it again"""
+
+    taken_back: bool = True
+    reason: str = Field("", max_length=400)
+
+
+class UseIn(Schema):
+    """outcome: how it failed, left out where it went well; minutes: how long it ran until then"""
+
+    hours: float = 0.0
+    outcome: Outcome | None = None
+    minutes: float | None = None
+    workload_id: int | None = None
+    room_c: float | None = None
+    note: str = Field("", max_length=4000)
+
+
+class ProbeIn(Schema):
+    key: ProbeKey
+    failed: bool
+    minutes: float
+
+
+class VerdictIn(Schema):
+    """verdict: who is to blame; null opens it again"""
+
+    verdict: Suspect | None
+
+
+class StandInUseIn(Schema):
+    """hours of use in one go, or as many as it lasts"""
+
+    hours: float
+    workload_id: int
+
+
+class TimeIn(Schema):
+    """workload_id: what the rig is used with; seed: the same again, the same; by chance where left out"""
+
+    workload_id: int
+    seed: int | None = Field(None, ge=0, le=2_000_000_000)
+
+
+class StandInProbeIn(Schema):
+    key: ProbeKey
+    minutes: float = Field(gt=0, le=1440)
+
+
+class UseLogged(Schema):
+    """entry_id: to take it back with, or to go on with where it failed"""
+
+    entry_id: int
+    keeper: KeeperView
+
+
+def _keeper(keeper_id: int) -> Keeper:
+    rows = Keeper.objects.filter(campaign__deleted_at=None).select_related("rig", "campaign", "setting", "fitting")
+    return get_object_or_404(rows, pk=keeper_id)
+
+
+@router.get("/campaigns/{int:campaign_id}/keep", response={200: KeepView, 404: Problems})
+def show_keep(request: HttpRequest, campaign_id: int, setting_id: int | None = None) -> KeepView:
+    """What may be kept of a campaign, and what each component of a setting brings."""
+    return keep_view(found_climb(campaign_id), setting_id)
+
+
+@router.post("/campaigns/{int:campaign_id}/keepers", response={201: KeeperView, 404: Problems, 422: Problems})
+def make_keeper(request: HttpRequest, campaign_id: int, body: KeeperIn) -> Status[KeeperView]:
+    """Keeps a setting for use, with what it rests on as it is at this moment."""
+    data, now = found_climb(campaign_id), timezone.now()
+    setting = one_of(data.settings, body.setting_id)
+    if data.judged_fitting is None:
+        raise Refused(Problem("setting", "The rig is not described yet.", "Describe how it is put together first."))
+    in_use = Variant.objects.filter(campaigns__rig_id=data.campaign.rig_id, campaigns__deleted_at=None).distinct()
+    evidence, proof = evidence_of(data, setting, now), proof_of(data, setting, list(in_use))
+    keeper = keep(
+        data.campaign, setting, data.judged_fitting, body.name, body.use, body.components, evidence, proof, now,
+        in_use=body.in_use,
+    )  # fmt: skip
+    return Status(201, keeper_view(_keeper(keeper.pk), now))
+
+
+@router.get("/keepers", response=list[KeeperView])
+def list_keepers(
+    request: HttpRequest, campaign_id: int | None = None, rig_id: int | None = None, past: bool = False
+) -> list[KeeperView]:
+    """Every setting that is kept, of one campaign, one rig or all; those in use first. past: also those taken back"""
+    rows = Keeper.objects.filter(campaign__deleted_at=None).select_related("rig", "campaign", "setting", "fitting")
+    if campaign_id is not None:
+        rows = rows.filter(campaign_id=campaign_id)
+    if rig_id is not None:
+        rows = rows.filter(rig_id=rig_id)
+    if not past:
+        rows = rows.filter(taken_back_at=None)
+    found = keeper_views(list(rows), timezone.now())
+    return sorted(found, key=lambda one: (one.taken_back_at is not None, one.since is None, one.rig, one.id))
+
+
+@router.get("/keepers/{int:keeper_id}", response={200: KeeperView, 404: Problems})
+def show_keeper(request: HttpRequest, keeper_id: int) -> KeeperView:
+    return keeper_view(_keeper(keeper_id), timezone.now())
+
+
+@router.put("/keepers/{int:keeper_id}", response={200: KeeperView, 404: Problems, 422: Problems})
+def change_keeper(request: HttpRequest, keeper_id: int, body: KeeperName) -> KeeperView:
+    """Another name or use; what it sets and rests on never changes."""
+    return keeper_view(rename_keeper(_keeper(keeper_id), body.name, body.use), timezone.now())
+
+
+@router.post("/keepers/{int:keeper_id}/in-use", response={200: KeeperView, 404: Problems, 422: Problems})
+def set_in_use(request: HttpRequest, keeper_id: int, body: InUseIn) -> KeeperView:
+    """Whether the rig runs with it; one at a time."""
+    keeper, now = _keeper(keeper_id), timezone.now()
+    if body.in_use:
+        put_in_use(keeper, now)
+    else:
+        take_out_of_use(keeper, now)
+    return keeper_view(keeper, now)
+
+
+@router.post("/keepers/{int:keeper_id}/take-back", response={200: KeeperView, 404: Problems})
+def take_keeper_back(request: HttpRequest, keeper_id: int, body: TakeBackIn) -> KeeperView:
+    """No longer kept, with the reason; or kept again."""
+    now = timezone.now()
+    return keeper_view(take_back(_keeper(keeper_id), body.reason, now if body.taken_back else None), now)
+
+
+@router.post("/keepers/{int:keeper_id}/use", response={201: UseLogged, 404: Problems, 422: Problems})
+def log_hours(request: HttpRequest, keeper_id: int, body: UseIn) -> Status[UseLogged]:
+    """Hours of use, or a failure in use."""
+    keeper, now = _keeper(keeper_id), timezone.now()
+    variant = get_object_or_404(Variant, pk=body.workload_id) if body.workload_id is not None else None
+    entry = log_use(
+        keeper, body.hours, now, outcome=body.outcome or "", minutes=body.minutes, variant=variant, room_c=body.room_c,
+        note=body.note,
+    )  # fmt: skip
+    return Status(201, UseLogged(entry_id=entry.pk, keeper=keeper_view(keeper, now)))
+
+
+def _entry(entry_id: int) -> UseEntry:
+    return get_object_or_404(UseEntry.objects.filter(keeper__campaign__deleted_at=None), pk=entry_id)
+
+
+@router.delete("/use/{int:entry_id}", response={200: KeeperView, 404: Problems})
+def take_use_back(request: HttpRequest, entry_id: int) -> KeeperView:
+    """Takes an entry back that was just logged."""
+    entry = _entry(entry_id)
+    keeper_id = entry.keeper_id
+    remove_use(entry)
+    return keeper_view(_keeper(keeper_id), timezone.now())
+
+
+@router.post("/use/{int:entry_id}/probes", response={200: KeeperView, 404: Problems, 422: Problems})
+def add_probe(request: HttpRequest, entry_id: int, body: ProbeIn) -> KeeperView:
+    """One test of the search for the cause of a failure in use."""
+    entry, now = _entry(entry_id), timezone.now()
+    log_probe(entry, body.key, body.minutes, now, failed=body.failed)
+    return keeper_view(_keeper(entry.keeper_id), now)
+
+
+@router.post("/use/{int:entry_id}/verdict", response={200: KeeperView, 404: Problems, 422: Problems})
+def set_verdict(request: HttpRequest, entry_id: int, body: VerdictIn) -> KeeperView:
+    """Who is to blame for a failure in use."""
+    entry, now = _entry(entry_id), timezone.now()
+    repaired(settle_failure(entry, body.verdict or "", now))
+    return keeper_view(_keeper(entry.keeper_id), now)
+
+
+@router.post("/keepers/{int:keeper_id}/standin-use", response={201: UseLogged, 404: Problems, 422: Problems})
+def use_standin(request: HttpRequest, keeper_id: int, body: StandInUseIn) -> Status[UseLogged]:
+    """Hours of use on the stand-in in one go, logged like any other use."""
+    keeper, now = _keeper(keeper_id), timezone.now()
+    entry = use_on_standin(keeper, body.hours, get_object_or_404(Variant, pk=body.workload_id), now)
+    return Status(201, UseLogged(entry_id=entry.pk, keeper=keeper_view(keeper, now)))
+
+
+@router.post("/keepers/{int:keeper_id}/standin-time", response={200: KeeperView, 404: Problems, 422: Problems})
+def let_time_pass(request: HttpRequest, keeper_id: int, body: TimeIn) -> KeeperView:
+    """Something happens to a rig of the stand-in, and stays hidden: to practise with."""
+    now = timezone.now()
+    time_passes(_keeper(keeper_id), get_object_or_404(Variant, pk=body.workload_id), now, body.seed)
+    return keeper_view(_keeper(keeper_id), now)
+
+
+@router.post("/use/{int:entry_id}/standin-probe", response={200: KeeperView, 404: Problems, 422: Problems})
+def probe_standin(request: HttpRequest, entry_id: int, body: StandInProbeIn) -> KeeperView:
+    """One test of the search for a cause, made on the stand-in in one go."""
+    entry, now = _entry(entry_id), timezone.now()
+    probe_on_standin(entry, body.key, body.minutes, now)
+    return keeper_view(_keeper(entry.keeper_id), now)

@@ -1,0 +1,120 @@
+"""What comes after the climb, on the stand-in: hours of use in one go, what time does to a rig, and the search for a cause."""
+
+from dataclasses import asdict, replace
+from datetime import datetime
+
+import numpy as np
+from django.db import transaction
+
+from trelvo.bench.runs import ROOM_C, bench_of
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.base.runs import FAILURES
+from trelvo.core.prove.months_later import ProbeKey
+from trelvo.logbook.acts.journal import write_entry
+from trelvo.logbook.acts.keepers import log_probe, log_use
+from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
+from trelvo.logbook.models import Fitting, Keeper, Rig, UseEntry, Variant
+from trelvo.standin.bench import Bench, used_for
+from trelvo.standin.faults import Fault, Kind, draw_fault
+
+# A driver comes along often enough without being to blame.
+DRIVER_ALONG = 0.4
+COOLER_K = 8.0
+SETTLE_S = 300.0
+
+
+def _own_bench(rig: Rig, number: int) -> Bench:
+    """A bench of the rig whose luck is its own, so that the rig's runs are not disturbed."""
+    if not rig.standin:
+        what = f"{rig.name} is a real machine; Trelvo drives only its own stand-in."
+        raise Refused(Problem("bench", what, "Use it, and log the hours."))
+    bench = bench_of(rig)
+    bench.rng = np.random.default_rng((rig.standin_seed, number, 17))
+    return bench
+
+
+@transaction.atomic
+def use_on_standin(keeper: Keeper, hours: float, variant: Variant, now: datetime) -> UseEntry:
+    """So many hours of use on the stand-in, or as many as it lasts; logged like any other use."""
+    if not 0 < hours <= 10_000:
+        raise Refused(Problem("hours", f"{hours:g} hours cannot be run.", "Type 0.1 to 10 000."))
+    bench = _own_bench(keeper.rig, keeper.entries.count() + 1000 * keeper.pk)
+    if variant.name not in bench.rig.design.loads:
+        what = f"The stand-in does not know the workload {variant.name}."
+        raise Refused(Problem("workload", what, f"It knows: {', '.join(bench.rig.design.loads)}."))
+    ending = used_for(bench, keeper.setting.values, variant.name, hours)
+    failed = ending.outcome in FAILURES
+    return log_use(
+        keeper, ending.after_s / 3600 if failed else hours, now, outcome=ending.outcome if failed else "",
+        minutes=ending.after_s / 60 if failed else None, variant=variant, room_c=ROOM_C, note="on the stand-in",
+    )  # fmt: skip
+
+
+@transaction.atomic
+def time_passes(
+    keeper: Keeper, variant: Variant, now: datetime, seed: int | None = None, kind: Kind | None = None
+) -> None:
+    """Something happens to the keeper's rig that makes its setting fail within hours; what it is stays hidden.
+
+    seed: the same again, the same; by chance where left out; kind: chosen instead of drawn
+    """
+    rig = keeper.rig
+    rng = np.random.default_rng(seed)
+    bench = _own_bench(rig, 1)
+    bench.fault = None
+    bench.start(keeper.setting.values, variant.name, 20)
+    bench.advance(SETTLE_S)
+    if bench.now is None:
+        raise RuntimeError("the bench did not run")
+    present = rig.present_fitting()
+    driver = f"{present.driver if present and present.driver else '1.0'} next"
+    fault = draw_fault(
+        rng, bench.now.core_over_mhz, bench.rig.chip.decade_mhz, bench.now.board_w, driver, variant.name, kind
+    )
+    if fault.kind == "new driver" or rng.random() < DRIVER_ALONG:
+        _new_driver(rig, present, driver, now)
+    rig.standin_fault = asdict(fault)
+    rig.save(update_fields=["standin_fault"])
+
+
+def _new_driver(rig: Rig, present: Fitting | None, driver: str, now: datetime) -> None:
+    parts = [PartDraft(one.role, one.name, one.specimen) for one in present.parts.all()] if present else []
+    words = {} if present is None else {w: getattr(present, w) for w in ("cooling", "enclosure", "firmware", "system")}
+    add_fitting(rig, replace(FittingDraft(parts, driver=driver), **words), now)
+    write_entry(rig, "driver", f"Driver {driver} came with an update.", now, now)
+
+
+@transaction.atomic
+def probe_on_standin(entry: UseEntry, key: ProbeKey, minutes: float, now: datetime) -> UseEntry:
+    """One test of the search for a cause, made on the stand-in in one go."""
+    keeper = entry.keeper
+    rig = keeper.rig
+    bench = _own_bench(rig, 1_000_000 + 10 * entry.pk + len(entry.probes))
+    values = dict(keeper.setting.values)
+    load = entry.variant.name if entry.variant else next(iter(bench.rig.design.loads))
+    if key == "stock":
+        values = {}
+    elif key == "another load":
+        load = str(keeper.proof["heaviest"])
+    elif key == "earlier driver":
+        bench.driver = str(keeper.proof["circumstances"]["driver"])
+    elif key == "reseated" and bench.fault and bench.fault.kind == "supply or cable":
+        bench.fault = None
+    elif key == "cooler":
+        bench = _cooler(bench)
+    ending = used_for(bench, values, load, minutes / 60)
+    failed = ending.outcome in FAILURES
+    return log_probe(entry, key, ending.after_s / 60 if failed else minutes, now, failed=failed)
+
+
+def _cooler(bench: Bench) -> Bench:
+    return Bench(bench.rig, ROOM_C - COOLER_K, bench.rng, fault=bench.fault, driver=bench.driver)
+
+
+@transaction.atomic
+def repaired(entry: UseEntry) -> None:
+    """A connector that was seated stays seated."""
+    rig = entry.keeper.rig
+    if entry.verdict == "supply or cable" and rig.standin_fault and Fault(**rig.standin_fault).kind == entry.verdict:
+        rig.standin_fault = {}
+        rig.save(update_fields=["standin_fault"])

@@ -1,0 +1,1 @@
+"""Laws and limits of the things themselves."""

@@ -1,0 +1,133 @@
+"""Writes kept settings, their use, failures in use and what was found out about those."""
+
+from collections.abc import Sequence
+from datetime import datetime
+from typing import Any, get_args
+
+from django.db import transaction
+
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.base.runs import FAILURES
+from trelvo.core.prove.months_later import PROBES, Suspect
+from trelvo.logbook.models import Campaign, Fitting, InUse, Keeper, KeeperUse, Setting, UseEntry, Variant
+
+# More than this in one entry is a slip of the finger: three years without a break.
+MOST_HOURS = 26_000.0
+ROOM_C = (-30.0, 60.0)
+
+
+@transaction.atomic
+def keep(
+    campaign: Campaign, setting: Setting, fitting: Fitting, name: str, use: str, components: Sequence[str],
+    evidence: dict[str, Any], proof: dict[str, Any], now: datetime, *, in_use: bool,
+) -> Keeper:  # fmt: skip
+    """Keeps a setting, with what it rests on as it is at this moment. in_use: from now on the rig runs with it"""
+    if not name.strip():
+        raise Refused(Problem("name", "Name of the keeper: please fill this in.", "Such as: every day."))
+    if use not in KeeperUse.values:
+        raise Refused(Problem("use", f"{use} is no use that Trelvo knows.", f"Choose: {', '.join(KeeperUse.values)}."))
+    there = Keeper.objects.filter(rig=campaign.rig, taken_back_at=None)
+    if there.filter(name__iexact=name.strip()).exists():
+        raise Refused(Problem("name", f"This rig keeps a setting named {name.strip()} already.", "Type another name."))
+    keeper = Keeper.objects.create(
+        rig=campaign.rig, campaign=campaign, setting=setting, fitting=fitting, name=name.strip(), use=use,
+        components=list(components), evidence=evidence, proof=proof, kept_at=now,
+    )  # fmt: skip
+    if in_use:
+        put_in_use(keeper, now)
+    return keeper
+
+
+@transaction.atomic
+def put_in_use(keeper: Keeper, now: datetime) -> None:
+    """From now on its rig runs with this keeper; whichever it ran with before ends now."""
+    if keeper.taken_back_at:
+        raise Refused(Problem("keeper", f"{keeper.name} is no longer kept.", "Keep its setting again first."))
+    open_ = InUse.objects.filter(keeper__rig_id=keeper.rig_id, until=None)
+    if open_.filter(keeper=keeper).exists():
+        return
+    open_.update(until=now)
+    InUse.objects.create(keeper=keeper, since=now)
+
+
+@transaction.atomic
+def take_out_of_use(keeper: Keeper, now: datetime) -> None:
+    InUse.objects.filter(keeper=keeper, until=None).update(until=now)
+
+
+@transaction.atomic
+def rename_keeper(keeper: Keeper, name: str, use: str) -> Keeper:
+    if not name.strip():
+        raise Refused(Problem("name", "Name of the keeper: please fill this in.", ""))
+    others = Keeper.objects.filter(rig_id=keeper.rig_id, taken_back_at=None).exclude(pk=keeper.pk)
+    if others.filter(name__iexact=name.strip()).exists():
+        raise Refused(Problem("name", f"This rig keeps a setting named {name.strip()} already.", "Type another name."))
+    keeper.name, keeper.use = name.strip(), use
+    keeper.save(update_fields=["name", "use"])
+    return keeper
+
+
+@transaction.atomic
+def take_back(keeper: Keeper, reason: str, now: datetime | None) -> Keeper:
+    """No longer kept, with the reason; all it rests on stays. now: None undoes it"""
+    if now is not None:
+        take_out_of_use(keeper, now)
+    keeper.taken_back_at, keeper.reason = now, reason.strip() if now else ""
+    keeper.save(update_fields=["taken_back_at", "reason"])
+    return keeper
+
+
+@transaction.atomic
+def log_use(
+    keeper: Keeper, hours: float, now: datetime, *, outcome: str = "", minutes: float | None = None,
+    variant: Variant | None = None, room_c: float | None = None, note: str = "",
+) -> UseEntry:  # fmt: skip
+    """Hours of use that went well, or that ended in a failure. minutes: how long it ran until then"""
+    problems = []
+    if not 0 <= hours <= MOST_HOURS:
+        problems.append(Problem("hours", f"{hours:g} hours of use cannot be.", f"Type 0 to {MOST_HOURS:.0f}."))
+    if not outcome and hours == 0:
+        problems.append(
+            Problem("hours", "No hours and no failure: there is nothing to log.", "Type how long it was used.")
+        )
+    if outcome and outcome not in FAILURES:
+        problems.append(Problem("outcome", f"{outcome} is no failure.", f"Choose: {', '.join(sorted(FAILURES))}."))
+    if minutes is not None and not 0 <= minutes <= MOST_HOURS * 60:
+        problems.append(Problem("minutes", f"{minutes:g} minutes cannot be.", "Type how long it ran until it failed."))
+    if room_c is not None and not ROOM_C[0] <= room_c <= ROOM_C[1]:
+        problems.append(Problem("room_c", f"{room_c:g} °C is no room.", f"Type {ROOM_C[0]:g} to {ROOM_C[1]:g} °C."))
+    if problems:
+        raise Refused(*problems)
+    return UseEntry.objects.create(
+        keeper=keeper, at=now, hours=hours, outcome=outcome, minutes=minutes, variant=variant, room_c=room_c, note=note
+    )
+
+
+@transaction.atomic
+def remove_use(entry: UseEntry) -> None:
+    """Takes an entry back that was just logged."""
+    entry.delete()
+
+
+@transaction.atomic
+def log_probe(entry: UseEntry, key: str, minutes: float, now: datetime, *, failed: bool) -> UseEntry:
+    """One test of the search for the cause of a failure."""
+    if entry.verdict:
+        raise Refused(Problem("key", "This failure has been settled.", "Log a new one if it failed again."))
+    if key not in PROBES:
+        raise Refused(Problem("key", f"{key} is no test of this search.", f"Choose: {', '.join(PROBES)}."))
+    if not 0 < minutes <= 1440:
+        raise Refused(Problem("minutes", f"{minutes:g} minutes is no length for a test.", "Type 0.1 to 1440."))
+    entry.probes = [*entry.probes, {"key": key, "failed": failed, "minutes": minutes, "at": now.isoformat()}]
+    entry.save(update_fields=["probes"])
+    return entry
+
+
+@transaction.atomic
+def settle_failure(entry: UseEntry, verdict: str, now: datetime) -> UseEntry:
+    """Who is to blame for it. An empty verdict opens it again."""
+    if verdict and verdict not in get_args(Suspect):
+        raise Refused(Problem("verdict", f"{verdict} is no suspect.", f"Choose: {', '.join(get_args(Suspect))}."))
+    entry.verdict, entry.settled_at = verdict, now if verdict else None
+    entry.save(update_fields=["verdict", "settled_at"])
+    return entry

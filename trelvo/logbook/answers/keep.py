@@ -1,0 +1,259 @@
+"""The Keep page: settings that may be kept side by side, and what each component brings."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+import trelvo
+from trelvo.core.base.knobs import describe_setting, fingerprint
+from trelvo.core.base.loads import heaviest
+from trelvo.core.climb.by_numbers import highest_hold
+from trelvo.core.climb.policy import values_of
+from trelvo.core.decide.judging import Judged
+from trelvo.core.decide.keepers import TypeLine, to_type
+from trelvo.core.decide.keeping import ComponentDecision, component_name, decide_components, sums_up
+from trelvo.core.decide.measures import GoalMeasure
+from trelvo.core.decide.way import policy_for
+from trelvo.core.judge.attribution import TriedSetting, brought, components_of
+from trelvo.core.measure.comparison import Comparison
+from trelvo.core.prove.rate_belief import RateBelief
+from trelvo.logbook.answers.climb_line import line_of, turned_last, within_rails
+from trelvo.logbook.answers.climbs import within_goal
+from trelvo.logbook.answers.goal import goal_view, settings_to_judge, terms_of, way_of
+from trelvo.logbook.answers.keepers import circumstances_as_kept, circumstances_of
+from trelvo.logbook.answers.proof import hours_of, proved_by
+from trelvo.logbook.answers.sides import workload_facts
+from trelvo.logbook.models import Setting, Variant
+from trelvo.logbook.rows.campaign_data import CampaignData
+
+# So many settings stand side by side, stock besides.
+MOST_SIDE_BY_SIDE = 4
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A setting that may be kept. judged: by the goal; lines: what to type, in order; hours: tested; kept: is kept already"""
+
+    judged: Judged
+    lines: list[TypeLine]
+    hours: float
+    kept: bool
+
+
+@dataclass(frozen=True)
+class ComponentRow:
+    """A component of the chosen setting: what it brings and what to do with it; setting_id: of the run that would tell"""
+
+    name: str
+    decision: ComponentDecision
+    settle_id: int | None
+    settle_title: str
+
+
+@dataclass(frozen=True)
+class KeepView:
+    """stock_says: why stock may be the answer; chosen_id: the setting whose components are shown
+
+    kept_values: what is left of the chosen setting when every component is kept as decided; kept_title: the same in words
+    """
+
+    goal: str
+    far: str
+    candidates: list[Kept]
+    stock: Kept
+    stock_says: str
+    chosen_id: int
+    components: list[ComponentRow]
+    sums_up: list[str]
+    kept_values: dict[str, float]
+    kept_title: str
+    kept_id: int | None
+
+
+def keep_view(data: CampaignData, setting_id: int | None) -> KeepView:
+    """What may be kept of a campaign. setting_id: whose components are looked at; the best by the goal where none is named"""
+    goal = goal_view(data)
+    settings = {one.pk: one for one in data.settings}
+    able = [
+        one for one in goal.judged if one.standing in ("meets it", "may meet it") and one.setting_id != data.stock.pk
+    ]
+    stock = next(one for one in goal.judged if one.setting_id == data.stock.pk)
+    chosen = settings.get(setting_id or 0) or (settings[able[0].setting_id] if able else data.stock)
+    kept_ids = set(data.kept)
+    rows, sums, kept = _components(data, chosen)
+    marks = {one.fingerprint: one.pk for one in data.settings}
+    return KeepView(
+        goal.words,
+        goal.far,
+        [_kept(data, settings[one.setting_id], one, kept_ids) for one in able[:MOST_SIDE_BY_SIDE]],
+        _kept(data, data.stock, stock, kept_ids),
+        _why_stock(able, stock),
+        chosen.pk,
+        rows,
+        sums,
+        kept,
+        describe_setting(data.knobs, kept),
+        marks.get(fingerprint(kept)),
+    )
+
+
+def _why_stock(able: Sequence[Judged], stock: Judged) -> str:
+    if stock.standing == "meets it":
+        return "Stock itself meets the goal: nothing has to be kept, and nothing can go stale."
+    if stock.standing == "does not":
+        return "Stock does not meet the goal."
+    if not able:
+        return "No setting tried meets the goal: stock costs nothing and holds."
+    if able[0].standing == "meets it":
+        return "Costs nothing, holds without proof, and gives up what the best setting brings."
+    return "Costs nothing and holds without proof. No setting is shown to meet the goal yet."
+
+
+def _kept(data: CampaignData, setting: Setting, judged: Judged, kept_ids: set[int]) -> Kept:
+    lines = to_type(data.knobs, setting.values, data.campaign.goal)
+    return Kept(judged, lines, hours_of(data, setting), setting.pk in kept_ids)
+
+
+def _components(data: CampaignData, chosen: Setting) -> tuple[list[ComponentRow], list[str], dict[str, float]]:
+    goal_view(data)
+    components = components_of([knob for knob in data.knobs if not knob.retired or knob.key in chosen.values])
+    tried, complete = _tried(data)
+    noise = data.noise(data.judged_fitting)
+    found, together = brought(chosen.values, tried, components, workload_facts(data), noise)
+    terms = terms_of(data.campaign)
+    holds = _hold_of(data, chosen)
+    decided = decide_components(
+        chosen.values, found, terms.improve, holds, data.campaign.smallest_gain, frozenset(complete)
+    )
+    marks = {one.fingerprint: one.pk for one in data.settings}
+    rows = []
+    for one in decided:
+        settle = one.settle.values if one.settle else None
+        rows.append(
+            ComponentRow(
+                component_name(one.brought),
+                one,
+                marks.get(fingerprint(settle)) if settle is not None else None,
+                describe_setting(data.knobs, settle) if settle is not None else "",
+            )
+        )
+    return rows, sums_up(found, together), _left(chosen, decided)
+
+
+def _hold_of(data: CampaignData, chosen: Setting) -> dict[str, float]:
+    """How far the knob that the setting turned last holds from there; nothing where the setting is shown to hold, or untried."""
+    judged = next((one for one in goal_view(data).judged if one.setting_id == chosen.pk), None)
+    stable = judged is not None and any(one.key == "stability" and one.state == "shown" for one in judged.conditions)
+    if stable or not chosen.values:
+        return {}
+    line = line_of(data, turned_last([knob.key for knob in data.knobs], chosen), chosen.pk)
+    if not line.trials:
+        return {}
+    way, terms = way_of(data.campaign), terms_of(data.campaign)
+    policy = within_goal(data, line, within_rails(data, line.knob, policy_for(way, terms, line.knob.key)))
+    return {line.knob.key: highest_hold(line.belief(), policy, values_of(line.knob, policy))}
+
+
+def _left(chosen: Setting, decided: Sequence[ComponentDecision]) -> dict[str, float]:
+    """What remains of a setting when every component is kept as decided; what is not known yet stays as it is."""
+    values = {key: float(value) for key, value in chosen.values.items()}
+    for one in decided:
+        for knob in one.brought.component.knobs:
+            if one.decision == "back to stock":
+                values.pop(knob.key, None)
+            elif one.at_less and knob.key in one.at_less:
+                values[knob.key] = one.at_less[knob.key]
+                if values[knob.key] == knob.stock:
+                    values.pop(knob.key)
+    return values
+
+
+def _tried(data: CampaignData) -> tuple[list[TriedSetting], set[str]]:
+    """Every setting with its runs under the judged fitting; and the marks of those that ran every workload."""
+    tried, complete = [], set()
+    wanted = {one.pk for one in data.workloads}
+    for setting in settings_to_judge(data):
+        rows = data.runs_at(setting, data.judged_fitting)
+        facts = [run for some in data.found["facts by setting"].get(setting.pk, {}).values() for run in some]
+        tried.append(TriedSetting(setting.values, facts, sum(row.failed for row in rows), hours_of(data, setting)))
+        if wanted <= {run.workload_id for run in facts if run.value is not None}:
+            complete.add(setting.fingerprint)
+    return tried, complete
+
+
+def evidence_of(data: CampaignData, setting: Setting, now: datetime) -> dict[str, Any]:
+    """What a setting rests on at this moment, to be frozen with its keeper."""
+    goal = goal_view(data)
+    judged = next((one for one in goal.judged if one.setting_id == setting.pk), None)
+    runs = data.runs_at(setting, data.judged_fitting)
+    variants = {one.pk: one for one in data.known_variants}
+    facts = [run for some in data.found["facts by setting"].get(setting.pk, {}).values() for run in some]
+    fitting = data.judged_fitting
+    return {
+        "goal": goal.words,
+        "standing": judged.standing if judged else "",
+        "measure": _measure(judged),
+        "conditions": [
+            {"name": one.name, "state": one.state, "says": one.says} for one in (judged.conditions if judged else ())
+        ],
+        "speed": _ratio(judged.speed) if judged else None,
+        "watts": round(judged.measure.watts, 1)
+        if judged and judged.measure and judged.measure.watts is not None
+        else None,
+        "power": _ratio(judged.power) if judged else None,
+        "degrees": _difference(judged.heat) if judged else None,
+        "noise": _difference(judged.noise) if judged else None,
+        "schools": list(proved_by(data).get(setting.pk, ())),
+        "hours": hours_of(data, setting),
+        "failures": sum(row.failed for row in runs),
+        "runs": [row.id for row in runs],
+        "fitting": fitting.number if fitting else None,
+        "workloads": sorted({variants[row.variant_id].in_full() for row in runs if row.variant_id in variants}),
+        "instruments": sorted({run.power_instrument for run in facts if run.power_instrument}),
+        "kept": now.isoformat(),
+        "version": trelvo.__version__,
+    }
+
+
+def _measure(judged: Judged | None) -> dict[str, Any] | None:
+    one = judged.measure if judged else None
+    return {"value": one.value, "low": one.low, "high": one.high, "unit": one.unit} if one else None
+
+
+def _ratio(one: Comparison | None) -> dict[str, Any] | None:
+    return {"value": one.ratio, "low": one.low, "high": one.high} if one else None
+
+
+def _difference(one: GoalMeasure | None) -> dict[str, Any] | None:
+    return {"value": one.value, "low": one.low, "high": one.high, "unit": one.unit} if one else None
+
+
+def proof_of(data: CampaignData, setting: Setting, in_use: Sequence[Variant]) -> dict[str, Any]:
+    """What is believed of a setting at this moment, and under which circumstances. in_use: workloads of its rig"""
+    terms = terms_of(data.campaign)
+    if setting.values:
+        line = line_of(data, turned_last([knob.key for knob in data.knobs], setting), setting.pk)
+        value = float(setting.values.get(line.knob.key, line.knob.stock))
+        belief = RateBelief.from_edge(line.belief(), value)
+    else:
+        rows = data.runs_at(setting, data.judged_fitting)
+        belief = RateBelief.from_hours(hours_of(data, setting), sum(row.failed for row in rows))
+    facts = [
+        run for one in data.settings for run in data.facts(data.runs_at(one, data.judged_fitting))
+        if one.pk == setting.pk or not setting.values
+    ]  # fmt: skip
+    rooms = [run.room_c for run in facts if run.room_c is not None]
+    fitting = next(one for one in data.fittings_in_full if data.judged_fitting and one.pk == data.judged_fitting.pk)
+    parts = [knob.part for knob in data.knobs if knob.key in setting.values]
+    variants = {one.name: one for one in [*in_use, *data.testable]}
+    found = circumstances_of(
+        fitting, list(variants.values()), parts, max(rooms, default=None), 1 / terms.hours, terms.sure
+    )
+    load = heaviest([one.as_load() for one in data.testable])
+    return {
+        "weights": [round(one, 9) for one in belief.weights],
+        "circumstances": circumstances_as_kept(found),
+        "heaviest": load.name if load else "",
+        "heaviest_minutes": load.minutes if load and load.by_itself else None,
+    }

@@ -1,0 +1,371 @@
+"""Kept settings as they stand now: what to type, what they rest on, whether the proof still holds, what use says."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, cast
+
+from trelvo.core.base.knobs import describe_setting
+from trelvo.core.base.loads import STRESS_DECADES, LoadKind, Technique, heaviest
+from trelvo.core.base.runs import FAILURES, Outcome
+from trelvo.core.decide.keepers import TypeLine, to_type, tuned_places, use_in_words, warmest_room
+from trelvo.core.prove.months_later import FailedInUse, Probed, ProbeKey, Suspect, Triaged, blames_tuning, suspects
+from trelvo.core.prove.rate_belief import RateBelief
+from trelvo.core.prove.staleness import (
+    SEASON_K,
+    CheckItem,
+    Circumstances,
+    Evidence,
+    changes_since,
+    proof_now,
+)
+from trelvo.logbook.answers.goal import terms_of
+from trelvo.logbook.models import Fitting, Keeper, Run, UseEntry, Variant
+from trelvo.logbook.rows.keepers import KeeperRows, rows_of
+
+DAY_S = 86_400.0
+# What a light use is where no workload was named. Common practice.
+PLAIN_USE: LoadKind = "everyday"
+
+
+@dataclass(frozen=True)
+class ChangeSaid:
+    """since: when it changed; touches: what of the proof"""
+
+    kind: str
+    says: str
+    touches: str
+    since: datetime
+
+
+@dataclass(frozen=True)
+class OpenFailure:
+    """A failure in use of which nobody knows the cause yet. after_minutes: how long it ran; probes: tried so far, in words"""
+
+    entry_id: int
+    at: datetime
+    outcome: Outcome
+    workload: str
+    workload_id: int | None
+    after_minutes: float
+    triaged: Triaged
+    probes: list[str]
+
+
+@dataclass(frozen=True)
+class SettledFailure:
+    entry_id: int
+    at: datetime
+    outcome: Outcome
+    workload: str
+    verdict: str
+
+
+@dataclass(frozen=True)
+class Span:
+    since: datetime
+    until: datetime | None
+
+
+@dataclass(frozen=True)
+class KeeperView:
+    """A keeper now. values: what it sets, by knob; lines: what to type, in order; evidence: as it was frozen
+
+    since: in use since then, None while it is not; use_says: what its use so far says; fresh, chance, required: of the proof now
+    changes: what the proof has not been brought back after; check: the shortest that brings it back; settled: whether one does
+    warmest_c: from which room temperature on it no longer holds as wished, None where that is not known
+    """
+
+    id: int
+    name: str
+    use: str
+    campaign_id: int
+    campaign: str
+    rig_id: int
+    rig: str
+    standin: bool
+    setting_id: int
+    title: str
+    at_stock: bool
+    values: dict[str, float]
+    lines: list[TypeLine]
+    components: list[str]
+    evidence: dict[str, Any]
+    kept_at: datetime
+    taken_back_at: datetime | None
+    reason: str
+    since: datetime | None
+    spans: list[Span]
+    hours: float
+    failures: int
+    use_says: str
+    fresh: bool
+    chance: float
+    required: float
+    accepted_hours: float
+    changes: list[ChangeSaid]
+    check: list[CheckItem]
+    settled: bool
+    warmest_c: float | None
+    open_failure: OpenFailure | None
+    past_failures: list[SettledFailure]
+    next: str
+
+
+def keeper_views(keepers: Sequence[Keeper], now: datetime) -> list[KeeperView]:
+    """All of them, read together. Keepers come with rig, campaign, setting and fitting."""
+    rows = rows_of(keepers)
+    return [_view(one, rows, now) for one in keepers]
+
+
+def keeper_view(keeper: Keeper, now: datetime) -> KeeperView:
+    return keeper_views([keeper], now)[0]
+
+
+def day(at: datetime) -> float:
+    return at.timestamp() / DAY_S
+
+
+def _view(keeper: Keeper, rows: KeeperRows, now: datetime) -> KeeperView:
+    knobs = [row.as_knob() for row in rows.knobs.get(keeper.campaign_id, [])]
+    entries = rows.entries.get(keeper.pk, [])
+    proof = circumstances_from(keeper.proof["circumstances"])
+    belief = RateBelief(tuple(keeper.proof["weights"]))
+    today = _today(keeper, rows, proof, now)
+    evidence = [_of_run(run, proof) for run in rows.runs.get(keeper.pk, [])]
+    evidence += [_of_use(one, proof) for one in entries]
+    found = proof_now(
+        belief, proof, today, evidence, day(keeper.kept_at), day(now), keeper.proof["heaviest"],
+        keeper.proof["heaviest_minutes"], [day(run.started_at) for run in rows.controls.get(keeper.pk, [])],
+    )  # fmt: skip
+    spans = rows.spans.get(keeper.pk, [])
+    in_use = next((span for span in spans if span.until is None), None)
+    days = sum(((span.until or now) - span.since).total_seconds() for span in spans) / DAY_S
+    hours = sum(one.hours for one in entries)
+    # what the tuning is not to blame for is no failure of the setting
+    blamed = [one for one in entries if one.outcome and counts_against(one)]
+    open_entry = next((one for one in reversed(entries) if one.outcome and not one.verdict), None)
+    opened = _opened(open_entry, keeper, proof, today, now) if open_entry else None
+    check = list(found.check) if not keeper.setting.is_stock else []
+    fresh = found.fresh or keeper.setting.is_stock
+    view = KeeperView(
+        id=keeper.pk,
+        name=keeper.name,
+        use=keeper.use,
+        campaign_id=keeper.campaign_id,
+        campaign=keeper.campaign.name,
+        rig_id=keeper.rig_id,
+        rig=keeper.rig.name,
+        standin=bool(keeper.rig.standin),
+        setting_id=keeper.setting_id,
+        title=describe_setting(knobs, keeper.setting.values),
+        at_stock=keeper.setting.is_stock,
+        values=dict(keeper.setting.values),
+        lines=to_type(knobs, keeper.setting.values, keeper.campaign.goal),
+        components=list(keeper.components),
+        evidence=dict(keeper.evidence),
+        kept_at=keeper.kept_at,
+        taken_back_at=keeper.taken_back_at,
+        reason=keeper.reason,
+        since=in_use.since if in_use else None,
+        spans=[Span(one.since, one.until) for one in spans],
+        hours=hours,
+        failures=len(blamed),
+        use_says=use_in_words(hours, len(blamed), days),
+        fresh=fresh,
+        chance=found.chance,
+        required=found.required,
+        accepted_hours=1 / today.accepted_per_h,
+        changes=[]
+        if keeper.setting.is_stock
+        else [ChangeSaid(one.kind, one.says, one.touches, _at(one.day, now)) for one in found.changes],
+        check=check,
+        settled=found.settled,
+        warmest_c=warmest_room(belief, proof.room_c, proof.accepted_per_h, proof.sure),
+        open_failure=opened,
+        past_failures=[
+            SettledFailure(
+                one.pk, one.at, cast(Outcome, one.outcome), one.variant.name if one.variant else "", one.verdict
+            )
+            for one in entries
+            if one.outcome and one.verdict
+        ],
+        next=_next(keeper, opened, check, settled=found.settled),
+    )
+    return view
+
+
+def counts_against(entry: UseEntry) -> bool:
+    """Whether a failure in use counts against the setting: until someone else is shown to be to blame."""
+    return not entry.verdict or blames_tuning(cast(Suspect, entry.verdict))
+
+
+def _at(day_: float, now: datetime) -> datetime:
+    return datetime.fromtimestamp(day_ * DAY_S, tz=now.tzinfo)
+
+
+def _next(keeper: Keeper, opened: OpenFailure | None, check: Sequence[CheckItem], *, settled: bool) -> str:
+    """The one thing to do, in a sentence; empty where there is nothing."""
+    if keeper.taken_back_at:
+        return ""
+    if opened:
+        return f"It failed in use: {opened.triaged.says}"
+    if not check:
+        return ""
+    if not settled:
+        return "No check of any length brings it back: go a step lower, or back to stock."
+    words = {"control": "{n} {w} at stock", "hold": "{m} {w}", "gain": "{n} {w}"}
+    said = [
+        words[one.act].format(
+            n="one run of" if one.runs == 1 else f"{one.runs} runs of", m=f"{one.minutes:.0f} min of", w=one.workload
+        )
+        for one in check
+    ]
+    return f"Check again: {', then '.join(said)}."
+
+
+def lighter_than(kind: LoadKind, proof: Circumstances) -> float:
+    """How much nearer the edge a load takes a setting than the heaviest of the proof, in powers of ten: zero or below."""
+    proved = max((STRESS_DECADES[one] for one in (proof.workloads or {}).values()), default=STRESS_DECADES[kind])
+    return min(STRESS_DECADES[kind] - proved, 0.0)
+
+
+def _of_run(run: Run, proof: Circumstances) -> Evidence:
+    hours = (run.duration_s if run.duration_s is not None else run.variant.minutes * 60) / 3600
+    failed = run.outcome in FAILURES
+    return Evidence(day(run.started_at), hours, int(failed), lighter_than(run.variant.kind, proof), run.variant.name)
+
+
+def _of_use(entry: UseEntry, proof: Circumstances) -> Evidence:
+    kind: LoadKind = entry.variant.kind if entry.variant else PLAIN_USE
+    failed = int(bool(entry.outcome) and counts_against(entry))
+    name = entry.variant.name if entry.variant else ""
+    return Evidence(day(entry.at), entry.hours, failed, lighter_than(kind, proof), name, in_use=True)
+
+
+def circumstances_of(
+    fitting: Fitting, variants: Sequence[Variant], parts: Sequence[Any], room_c: float | None, per_h: float, sure: float
+) -> Circumstances:
+    """What a proof is made under, from a fitting (with its parts) and the workloads in use."""
+    placed = {
+        part.role: f"{part.name} ({part.specimen})" if part.specimen else part.name for part in fitting.parts.all()
+    }
+    return Circumstances(
+        fitting.driver, fitting.firmware, fitting.system, fitting.cooling, fitting.enclosure, placed,
+        tuned_places(list(placed), list(parts)), {one.name: one.kind for one in variants},
+        frozenset(t for one in variants for t in cast(Sequence[Technique], one.workload.techniques)), room_c, per_h, sure,
+    )  # fmt: skip
+
+
+def circumstances_as_kept(found: Circumstances) -> dict[str, Any]:
+    return {
+        "driver": found.driver, "firmware": found.firmware, "system": found.system, "cooling": found.cooling,
+        "enclosure": found.enclosure, "parts": dict(found.parts or {}), "tuned": sorted(found.tuned),
+        "workloads": dict(found.workloads or {}), "techniques": sorted(found.techniques), "room_c": found.room_c,
+        "accepted_per_h": found.accepted_per_h, "sure": found.sure,
+    }  # fmt: skip
+
+
+def circumstances_from(kept: Mapping[str, Any]) -> Circumstances:
+    return Circumstances(**{**kept, "tuned": frozenset(kept["tuned"]), "techniques": frozenset(kept["techniques"])})
+
+
+def _today(keeper: Keeper, rows: KeeperRows, proof: Circumstances, now: datetime) -> Circumstances:
+    """What is so now, and since when."""
+    fittings = rows.fittings.get(keeper.rig_id, [])
+    present = fittings[-1] if fittings else keeper.fitting
+    variants = rows.variants.get(keeper.rig_id, [])
+    used = [one.variant for one in rows.entries.get(keeper.pk, []) if one.variant]
+    known = {one.name: one for one in [*variants, *used]}
+    parts = [row.part for row in rows.knobs.get(keeper.campaign_id, []) if row.key in keeper.setting.values]
+    terms = terms_of(keeper.campaign)
+    rooms = [one for one in rows.rooms.get(keeper.rig_id, []) if one.at >= keeper.kept_at]
+    found = circumstances_of(
+        present, list(known.values()), parts, rooms[-1].room_c if rooms else None, 1 / terms.hours, terms.sure
+    )
+    since = {word: day(at) for word, at in _since(fittings, keeper).items()}
+    for run in rows.runs.get(keeper.pk, []):
+        since.setdefault(f"workload {run.variant.name}", day(run.started_at))
+        for technique in run.variant.workload.techniques:
+            since.setdefault(f"technique {technique}", day(run.started_at))
+    for entry in rows.entries.get(keeper.pk, []):
+        if entry.variant:
+            name = f"workload {entry.variant.name}"
+            since[name] = min(since.get(name, day(entry.at)), day(entry.at))
+    if proof.room_c is not None:
+        for one in reversed(rooms):
+            if one.room_c - proof.room_c < SEASON_K:
+                break
+            since["season"] = day(one.at)
+    # a technique, or a workload, that nothing was run with yet is new as of now
+    return Circumstances(**{**_fields(found), "since": since})
+
+
+def _fields(found: Circumstances) -> dict[str, Any]:
+    return {name: getattr(found, name) for name in found.__dataclass_fields__}
+
+
+def _since(fittings: Sequence[Fitting], keeper: Keeper) -> dict[str, datetime]:
+    """By what may change, from when on it has been as it is now."""
+    found: dict[str, datetime] = {}
+    if not fittings:
+        return found
+    states = [(one, _state(one)) for one in fittings]
+    for word in {word for _, state in states for word in state}:
+        last = states[-1][1].get(word, "")
+        at = states[-1][0].since
+        for one, state in reversed(states):
+            if state.get(word, "") != last:
+                break
+            at = one.since
+        found[word] = max(at, keeper.kept_at)
+    return found
+
+
+def _state(fitting: Fitting) -> dict[str, str]:
+    words = {word: getattr(fitting, word) for word in ("driver", "firmware", "system", "cooling", "enclosure")}
+    return words | {f"part {part.role}": f"{part.name} {part.specimen}" for part in fitting.parts.all()}
+
+
+def _opened(entry: UseEntry, keeper: Keeper, proof: Circumstances, today: Circumstances, now: datetime) -> OpenFailure:
+    """The triage of a failure in use: what may be to blame, and the test that tells most."""
+    changed = {one.kind for one in changes_since(proof, today, day(now))}
+    workload = entry.variant.name if entry.variant else "everyday use"
+    room = entry.room_c if entry.room_c is not None else today.room_c
+    minutes = entry.minutes if entry.minutes is not None else max(entry.hours * 60, 1.0)
+    failed = FailedInUse(
+        minutes,
+        workload,
+        cast(Outcome, entry.outcome),
+        "driver" in changed,
+        entry.variant is not None and entry.variant.name not in (proof.workloads or {}),
+        (entry.at - keeper.kept_at).total_seconds() / DAY_S / 365.25,
+        max(room - proof.room_c, 0.0) if room is not None and proof.room_c is not None else 0.0,
+    )
+    probed = [Probed(cast(ProbeKey, one["key"]), bool(one["failed"]), float(one["minutes"])) for one in entry.probes]
+    said = [
+        f"{_PROBE_WORDS[one.key]}: {'failed' if one.failed else 'held'} {'after' if one.failed else 'for'} {one.minutes:.0f} min"
+        for one in probed
+    ]
+    return OpenFailure(
+        entry.pk,
+        entry.at,
+        cast(Outcome, entry.outcome),
+        workload,
+        entry.variant_id,
+        minutes,
+        suspects(failed, probed),
+        said,
+    )
+
+
+_PROBE_WORDS: dict[ProbeKey, str] = {
+    "stock": "At stock", "another load": "Another workload", "earlier driver": "Under the earlier driver",
+    "reseated": "After seating the connectors", "cooler": "Cooler",
+}  # fmt: skip
+
+
+def heaviest_of(variants: Sequence[Variant]) -> tuple[str, float | None]:
+    """The load to check with: its name, and how long a run of it takes where it ends by itself."""
+    load = heaviest([one.as_load() for one in variants])
+    return (load.name, load.minutes if load.by_itself else None) if load else ("", None)
