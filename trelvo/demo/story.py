@@ -7,7 +7,7 @@ import numpy as np
 from django.db import transaction
 
 from trelvo.bench.practice import begin_practice, keep, practise
-from trelvo.demo import tower
+from trelvo.demo import later, tower
 from trelvo.demo.bench import DemoBench
 from trelvo.logbook.acts.campaigns import create_campaign, set_battery
 from trelvo.logbook.acts.goal import set_terms
@@ -36,6 +36,7 @@ def load_story(now: datetime) -> None:
     _dome(dome, evening - timedelta(days=5), now)
     _loft(now - timedelta(hours=3), now)
     _desk(now - timedelta(hours=26), now)
+    later.journal(dome, now)
     _practice(now)
 
 
@@ -65,6 +66,7 @@ def _first_try(rig: Rig, start: datetime, now: datetime) -> None:
     rung = add_setting(campaign, {"core": 60}, "", bench.clock)
     for workload in campaign.workloads.all():
         bench.run(rung, workload)
+    later.winter(campaign, bench.clock, now - timedelta(days=6))
 
 
 def _dome(rig: Rig, start: datetime, now: datetime) -> None:
@@ -128,6 +130,7 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
     )
     log_run(campaign, hot, show, lost, now, bench.fitting)
     _proof(campaign, bench, rungs[60])
+    later.summer(campaign, bench.clock, now)
 
 
 def _proof(campaign: Campaign, bench: DemoBench, keeper: Setting) -> None:
@@ -244,6 +247,7 @@ def _desk(start: datetime, now: datetime) -> None:
         lower = add_setting(campaign, {"voltage": millivolts}, "", bench.clock)
         for workload in campaign.workloads.all():
             bench.run(lower, workload)
+    later.counter(campaign, bench.clock, now)
 
 
 def _bench(

@@ -22,11 +22,18 @@ def test_what_to_type_comes_in_the_order_of_turning():
 def test_use_says_what_the_rule_of_three_says():
     """570 h without a failure: fewer than one in 570 / 3 h (Hanley and Lippman-Hand 1983, from memory)."""
     assert 1 / fewer_than(570, 0.95) == pytest.approx(190.3, abs=0.1)
-    assert use_in_words(570, 0, 142) == "about 4 h a day, no failure: at most one in 190 h, 95 % sure"
+    assert (
+        use_in_words(570, 0, 142)
+        == "about 4 h a day, no failure (these hours alone say: at most one in 190 h, 95 % sure)"
+    )
     assert use_in_words(0, 0, 10) == "no hours of use logged yet"
     # Garwood: one failure, one-sided 95 %: 4.744 / T
-    assert use_in_words(100, 1, 200) == "100 h in all, one failure: at most one in 21 h, 95 % sure"
-    assert use_in_words(2, 2, 1) == "about 2 h a day, 2 failures: at most one in 19 min, 95 % sure"
+    assert (
+        use_in_words(100, 1, 200) == "100 h in all, one failure (these hours alone say: at most one in 21 h, 95 % sure)"
+    )
+    assert (
+        use_in_words(2, 2, 1) == "about 2 h a day, 2 failures (these hours alone say: at most one in 19 min, 95 % sure)"
+    )
 
 
 def test_up_to_which_room_it_holds():

@@ -158,3 +158,21 @@ def test_left_to_find_is_the_slope_times_the_way():
     assert left_to_find(distances, [-s for s in scores], 45, 105) == 0
     assert left_to_find([0, 15], [0, 0.1], 15, 30) is None
     assert left_to_find(distances, scores, 45, 30) == 0
+
+
+def test_a_failure_in_use_comes_before_more_climbing():
+    found = next_step(Situation(failed_in_use=["Evenings"], knobs=[]))
+    assert (found.step.act, found.step.stage) == ("answer", "Keep")
+    assert found.step.title == "Find out why “Evenings” failed."
+    assert found.instead == ()
+
+
+def test_what_is_kept_is_used():
+    done = replace(HELD, hold_id=2)
+    proved = replace(FAST, proved_by=("mixed load",))
+    found = next_step(situation(judged=judged(proved), knobs=[done], kept={2: "Evenings"}))
+    assert (found.step.act, found.step.stage) == ("stop", "Keep")
+    assert found.step.title == "Use core clock +60 MHz: it is kept as “Evenings”."
+    assert next_step(situation(judged=judged(proved), knobs=[done])).step.title == "Keep core clock +60 MHz."
+    stock = next_step(situation(judged=judged(), knobs=[], kept={1: "As delivered"}))
+    assert stock.step.title == "Use stock: it is kept as “As delivered”."

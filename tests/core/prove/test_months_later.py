@@ -19,7 +19,7 @@ PLAIN = FailedInUse(20.0, "Gorge", "program closed")
 
 
 def chance(found, suspect):
-    return dict(found.chances)[suspect]
+    return next(one.chance for one in found.chances if one.suspect == suspect)
 
 
 def test_stock_is_asked_first_whatever_is_suspected():
@@ -88,7 +88,7 @@ def test_each_culprit_is_found_when_the_tests_end_as_they_mostly_do(culprit):
         workload_new=culprit == "new workload",
     )
     found, tested = followed(failed, culprit)
-    assert found.chances[0][0] == culprit
+    assert found.chances[0].suspect == culprit
     assert len({one.key for one in tested}) == len(tested) <= len(PROBES)
     assert blames_tuning(culprit) is (culprit in ("edge moved", "new driver", "new workload"))
 
@@ -107,7 +107,7 @@ def test_each_culprit_is_found_when_the_tests_end_as_they_mostly_do(culprit):
 def test_chances_add_up_and_it_always_says_something(minutes, outcome, driver, new, years, warmer, tests):
     failed = FailedInUse(minutes, "Gorge", outcome, driver, new, years, warmer)
     found = suspects(failed, [Probed(*one) for one in tests])
-    assert sum(chance for _, chance in found.chances) == pytest.approx(1)
-    assert {suspect for suspect, _ in found.chances} == set(ODDS)
+    assert sum(one.chance for one in found.chances) == pytest.approx(1)
+    assert {one.suspect for one in found.chances} == set(ODDS)
     assert found.says
     assert (found.test is None) or found.test.key not in {one[0] for one in tests}

@@ -36,7 +36,7 @@ def to_type(knobs: Sequence[Knob], values: Mapping[str, float], goal: str) -> li
 
 
 def use_in_words(hours: float, failures: int, days: float) -> str:
-    """What the use so far says: "about 4 h a day, no failure: at most one in 190 h, 95 % sure".
+    """What the use so far says: "about 4 h a day, no failure (these hours alone say: at most one in 190 h …".
 
     hours: of use in all; days: since it is in use. Source: exact one-sided Poisson bound (rule of three without failures).
     """
@@ -46,7 +46,7 @@ def use_in_words(hours: float, failures: int, days: float) -> str:
     pace = f"about {a_day:.0f} h a day" if a_day >= 1.5 else f"{_hours(hours)} in all"
     most = float(special.gammaincinv(failures + 1, SAID_SURE)) / hours
     times = "no failure" if not failures else "one failure" if failures == 1 else f"{failures} failures"
-    return f"{pace}, {times}: at most one in {_hours(1 / most)}, {SAID_SURE * 100:.0f} % sure"
+    return f"{pace}, {times} (these hours alone say: at most one in {_hours(1 / most)}, {SAID_SURE * 100:.0f} % sure)"
 
 
 def _hours(hours: float) -> str:

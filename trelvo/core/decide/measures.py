@@ -42,7 +42,7 @@ def as_ratio(comparison: Comparison) -> GoalMeasure:
     return GoalMeasure("ratio", comparison.ratio, low, high, math.log(comparison.ratio), side=side)
 
 
-def as_power(less: Comparison, watts: float) -> GoalMeasure:
+def as_power(less: Comparison, watts: float | None = None) -> GoalMeasure:
     """Power against stock as people say it: below 1 where it draws less. less: above 1 where it draws less"""
     low = None if less.high is None else 1 / less.high
     high = None if less.low is None else 1 / less.low

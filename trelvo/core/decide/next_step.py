@@ -122,6 +122,7 @@ class Situation:
     runs_at: how often each (setting, workload) was run so far
     missing: what the description lacks; smallest_gain: relative, the least that matters; workloads: names by id
     minutes: how long each workload runs, by id; kept: names of keepers by the setting that they keep
+    failed_in_use: names of those that failed in use, the cause not found yet
     """
 
     missing: Sequence[str] = ()
@@ -137,6 +138,7 @@ class Situation:
     minutes: Mapping[int, float] = field(default_factory=dict)
     runs_at: Mapping[tuple[int, int], int] = field(default_factory=dict)
     kept: Mapping[int, str] = field(default_factory=dict)
+    failed_in_use: Sequence[str] = ()
 
 
 def next_step(situation: Situation) -> NextStep:
@@ -160,6 +162,8 @@ def _open_steps(situation: Situation) -> list[Task]:
         return [Task("describe", "Prepare", f"Add {what}.", "Nothing can be measured before the rig is described.")]
     if situation.unanswered:
         return [_answer(situation.unanswered[0])]
+    if situation.failed_in_use:
+        return [_find_out(situation.failed_in_use[0])]
     blocking = [one for one in situation.short if not one.coarse]
     if blocking:
         return [_stock(blocking, situation.stock_id)]
@@ -194,6 +198,11 @@ def _answer(one: Unanswered) -> Task:
         "It broke off, and whether it failed decides what comes next.",
         run_id=one.run_id,
     )
+
+
+def _find_out(name: str) -> Task:
+    why = "It failed in use. Whether the tuning is to blame decides whether it stays."
+    return Task("answer", "Keep", f"Find out why “{name}” failed.", why, runs=0)
 
 
 MOST_AT_ONCE = 5

@@ -97,13 +97,19 @@ class Probe:
 
 
 @dataclass(frozen=True)
+class Chance:
+    suspect: Suspect
+    chance: float
+
+
+@dataclass(frozen=True)
 class Triaged:
     """chances: of every suspect, most likely first; test: what tells most next, None once it is clear or nothing is left
 
     culprit: once one is likely enough; says: what to do then, in one sentence
     """
 
-    chances: tuple[tuple[Suspect, float], ...]
+    chances: tuple[Chance, ...]
     test: Probe | None
     culprit: Suspect | None
     says: str
@@ -119,8 +125,8 @@ def suspects(failed: FailedInUse, tested: Sequence[Probed] = ()) -> Triaged:
     chances = _before(failed)
     for one in tested:
         chances = _weighed(chances, failed, one.key, one.minutes, failed=one.failed)
-    order = tuple(sorted(chances.items(), key=lambda pair: -pair[1]))
-    first, sure = order[0]
+    order = tuple(Chance(*pair) for pair in sorted(chances.items(), key=lambda pair: -pair[1]))
+    first, sure = order[0].suspect, order[0].chance
     # stock is always asked first: whatever is suspected, the tuning has to be shown to be to blame
     asked_stock = any(one.key == "stock" for one in tested)
     if asked_stock and sure >= SURE_OF_IT:

@@ -208,7 +208,7 @@ def proof_now(
         belief = belief.moved(aged.chance, aged.middle, aged.deviation)
         open_.append(aged)
     chance = belief.chance_within(now.accepted_per_h)
-    gain = _gain_again(changes, evidence)
+    gain = _gain_again(changes, evidence, now.workloads or {})
     fresh = chance >= required - SLACK and not gain and not failures
     if fresh:
         return ProofNow(True, chance, required, tuple(open_), failures, (), True, belief)
@@ -237,11 +237,13 @@ def _aged(good: float, today: float) -> Change | None:
     return Change("age", today, says, 1.0, middle * years, deviation * math.sqrt(years))
 
 
-def _gain_again(changes: Sequence[Change], evidence: Sequence[Evidence]) -> list[CheckItem]:
-    """Runs that say what the setting gains in a workload that is new."""
+def _gain_again(
+    changes: Sequence[Change], evidence: Sequence[Evidence], workloads: Mapping[str, LoadKind]
+) -> list[CheckItem]:
+    """Runs that say what the setting gains in a workload that is new; a stress test is no gain, nor is everyday use."""
     found = []
     for one in changes:
-        if one.kind != "workload":
+        if one.kind != "workload" or workloads.get(one.workload) not in ("title", "benchmark"):
             continue
         done = sum(some.workload == one.workload and not some.in_use for some in evidence if some.day >= one.day)
         if done < GAIN_RUNS:

@@ -6,7 +6,7 @@ from typing import Any, Literal
 from uuid import UUID
 
 import orjson
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import Field, ValidationError
 
 from trelvo.core.base.figures import Part as FigurePart
 from trelvo.core.base.figures import Quantity, Statistic
@@ -20,17 +20,20 @@ from trelvo.core.climb.policy import Strategy
 from trelvo.core.prove.schools import School
 from trelvo.core.watch.guard_rails import Kind
 from trelvo.exchange.files.earlier_versions import from_earlier
+from trelvo.exchange.files.keeper_entries import (
+    CautionFileEntry,
+    JournalFileEntry,
+    KeeperEntry,
+    Strict,
+    cautions_in,
+    journal_in,
+    keepers_in,
+)
 from trelvo.logbook.models import Campaign, Fitting, Goal, InstrumentRow, Variant
 from trelvo.logbook.rows.lookups import testable
 
 FORMAT: Literal["trelvo-campaign"] = "trelvo-campaign"
-VERSION: Literal[4] = 4
-
-
-class Strict(BaseModel):
-    """Unknown fields are refused: a file with them comes from another version, and dropping them would lose data."""
-
-    model_config = ConfigDict(extra="forbid", from_attributes=True, allow_inf_nan=False)
+VERSION: Literal[5] = 5
 
 
 class PartEntry(Strict):
@@ -211,7 +214,7 @@ class TargetEntry(Strict):
 
 class CampaignFile(Strict):
     format: Literal["trelvo-campaign"]
-    version: Literal[4]
+    version: Literal[5]
     written_at: datetime
     rig: RigEntry
     campaign: CampaignEntry
@@ -223,6 +226,9 @@ class CampaignFile(Strict):
     settings: list[SettingEntry]
     targets: list[TargetEntry]
     runs: list[RunEntry]
+    keepers: list[KeeperEntry]
+    journal: list[JournalFileEntry]
+    cautions: list[CautionFileEntry]
 
 
 # Fields of a run that stand in the file under the same name as in the logbook.
@@ -263,6 +269,9 @@ def campaign_file(campaign: Campaign, now: datetime) -> CampaignFile:
         targets=[TargetEntry.model_validate(target) for target in campaign.targets.all()],
         settings=[SettingEntry.model_validate(setting) for setting in campaign.settings.all()],
         runs=_runs(campaign, uids),
+        keepers=keepers_in(campaign),
+        journal=journal_in(rig),
+        cautions=cautions_in(campaign),
     )
 
 

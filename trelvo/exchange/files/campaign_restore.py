@@ -22,6 +22,7 @@ from trelvo.exchange.files.campaign_file import (
     KnobEntry,
     WorkloadEntry,
 )
+from trelvo.exchange.files.keeper_entries import check_keepers, write_keepers
 from trelvo.logbook.acts.campaigns import WorkloadDraft, add_workloads, check_knobs, check_workloads, knob_row
 from trelvo.logbook.acts.runs import FigureDraft, RunDraft, check_run
 from trelvo.logbook.models import (
@@ -151,6 +152,7 @@ def _check(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
             wanted = {TIME_COLUMN, *(str(channel.get("column")) for channel in series.channels)}
             if not wanted <= columns.keys():
                 problems.append(Problem(f"{where}.channels", "The log lacks a channel.", AGAIN))
+    problems += check_keepers(document.keepers, document.journal, *uids)
     if problems:
         raise Refused(*problems[:20])
     return parquet
@@ -213,6 +215,7 @@ def _write(document: CampaignFile, parquet: dict[uuid.UUID, bytes]) -> Campaign:
         for series in run_entry.series:
             kept = {name: getattr(series, name) for name in SERIES_FIELDS}
             Series.objects.create(run=run, parquet=parquet[series.uid], **kept)
+    write_keepers(campaign, document.keepers, document.journal, document.cautions, settings, workloads, fittings)
     return campaign
 
 
@@ -268,7 +271,9 @@ def _with_new_identities(document: CampaignFile) -> CampaignFile:
     # a workload is the same one on every rig, so it keeps its identity
     for workload in document.workloads:
         fresh[workload.uid] = workload.uid
-    known = {str(one.uid): one.uid for one in document.rig.instruments}
+    # texts that are identities: which instrument counts, and which runs a keeper rests on
+    uids = [*(one.uid for one in document.rig.instruments), *(one.uid for one in document.runs)]
+    known = {str(uid): uid for uid in uids}
 
     def renew(value: object) -> object:
         if isinstance(value, uuid.UUID):
@@ -276,7 +281,6 @@ def _with_new_identities(document: CampaignFile) -> CampaignFile:
         if isinstance(value, dict):
             return {key: renew(item) for key, item in value.items()}
         if isinstance(value, str) and value in known:
-            # which instrument counts is told by its identity as a text
             return str(renew(known[value]))
         return [renew(item) for item in value] if isinstance(value, list) else value
 

@@ -24,7 +24,9 @@ def from_earlier(raw: dict[str, Any], present: int) -> dict[str, Any]:
         raw = _second(raw)
     if raw.get("version") == 2:
         raw = _third(raw)
-    return _fourth(raw) | {"version": present} if raw.get("version") == 3 else raw
+    if raw.get("version") == 3:
+        raw = _fourth(raw)
+    return _fifth(raw) | {"version": present} if raw.get("version") == 4 else raw
 
 
 def _second(raw: dict[str, Any]) -> dict[str, Any]:
@@ -43,7 +45,12 @@ def _second(raw: dict[str, Any]) -> dict[str, Any]:
 
 def _fourth(raw: dict[str, Any]) -> dict[str, Any]:
     """Version 3 kept neither the goal's numbers nor the way of working."""
-    return {**raw, "campaign": {**raw["campaign"], "terms": {}, "way": {}}}
+    return {**raw, "version": 4, "campaign": {**raw["campaign"], "terms": {}, "way": {}}}
+
+
+def _fifth(raw: dict[str, Any]) -> dict[str, Any]:
+    """Version 4 knew neither keepers nor a journal."""
+    return {**raw, "keepers": [], "journal": [], "cautions": []}
 
 
 def _third(raw: dict[str, Any]) -> dict[str, Any]:

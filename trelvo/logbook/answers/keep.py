@@ -13,7 +13,7 @@ from trelvo.core.climb.policy import values_of
 from trelvo.core.decide.judging import Judged
 from trelvo.core.decide.keepers import TypeLine, to_type
 from trelvo.core.decide.keeping import ComponentDecision, component_name, decide_components, sums_up
-from trelvo.core.decide.measures import GoalMeasure
+from trelvo.core.decide.measures import GoalMeasure, as_power
 from trelvo.core.decide.way import policy_for
 from trelvo.core.judge.attribution import TriedSetting, brought, components_of
 from trelvo.core.measure.comparison import Comparison
@@ -24,7 +24,7 @@ from trelvo.logbook.answers.goal import goal_view, settings_to_judge, terms_of, 
 from trelvo.logbook.answers.keepers import circumstances_as_kept, circumstances_of
 from trelvo.logbook.answers.proof import hours_of, proved_by
 from trelvo.logbook.answers.sides import workload_facts
-from trelvo.logbook.models import Setting, Variant
+from trelvo.logbook.models import Run, Setting, Variant
 from trelvo.logbook.rows.campaign_data import CampaignData
 
 # So many settings stand side by side, stock besides.
@@ -33,9 +33,13 @@ MOST_SIDE_BY_SIDE = 4
 
 @dataclass(frozen=True)
 class Kept:
-    """A setting that may be kept. judged: by the goal; lines: what to type, in order; hours: tested; kept: is kept already"""
+    """A setting that may be kept. judged: by the goal; power: against stock as people say it; lines: what to type, in order
+
+    hours: tested; kept: is kept already
+    """
 
     judged: Judged
+    power: GoalMeasure | None
     lines: list[TypeLine]
     hours: float
     kept: bool
@@ -81,12 +85,17 @@ def keep_view(data: CampaignData, setting_id: int | None) -> KeepView:
     stock = next(one for one in goal.judged if one.setting_id == data.stock.pk)
     chosen = settings.get(setting_id or 0) or (settings[able[0].setting_id] if able else data.stock)
     kept_ids = set(data.kept)
+    shown = able[:MOST_SIDE_BY_SIDE]
+    if chosen.pk not in {data.stock.pk, *(one.setting_id for one in shown)}:
+        # what is asked about stands in the table, however it ranks
+        asked = [one for one in goal.judged if one.setting_id == chosen.pk]
+        shown = [*able[: MOST_SIDE_BY_SIDE - len(asked)], *asked]
     rows, sums, kept = _components(data, chosen)
     marks = {one.fingerprint: one.pk for one in data.settings}
     return KeepView(
         goal.words,
         goal.far,
-        [_kept(data, settings[one.setting_id], one, kept_ids) for one in able[:MOST_SIDE_BY_SIDE]],
+        [_kept(data, settings[one.setting_id], one, kept_ids) for one in shown],
         _kept(data, data.stock, stock, kept_ids),
         _why_stock(able, stock),
         chosen.pk,
@@ -112,7 +121,8 @@ def _why_stock(able: Sequence[Judged], stock: Judged) -> str:
 
 def _kept(data: CampaignData, setting: Setting, judged: Judged, kept_ids: set[int]) -> Kept:
     lines = to_type(data.knobs, setting.values, data.campaign.goal)
-    return Kept(judged, lines, hours_of(data, setting), setting.pk in kept_ids)
+    drawn = as_power(judged.power) if judged.power else None
+    return Kept(judged, drawn, lines, hours_of(data, setting), setting.pk in kept_ids)
 
 
 def _components(data: CampaignData, chosen: Setting) -> tuple[list[ComponentRow], list[str], dict[str, float]]:
@@ -207,7 +217,7 @@ def evidence_of(data: CampaignData, setting: Setting, now: datetime) -> dict[str
         "schools": list(proved_by(data).get(setting.pk, ())),
         "hours": hours_of(data, setting),
         "failures": sum(row.failed for row in runs),
-        "runs": [row.id for row in runs],
+        "runs": [str(uid) for uid in Run.objects.filter(pk__in=[row.id for row in runs]).values_list("uid", flat=True)],
         "fitting": fitting.number if fitting else None,
         "workloads": sorted({variants[row.variant_id].in_full() for row in runs if row.variant_id in variants}),
         "instruments": sorted({run.power_instrument for run in facts if run.power_instrument}),
@@ -255,5 +265,4 @@ def proof_of(data: CampaignData, setting: Setting, in_use: Sequence[Variant]) ->
         "weights": [round(one, 9) for one in belief.weights],
         "circumstances": circumstances_as_kept(found),
         "heaviest": load.name if load else "",
-        "heaviest_minutes": load.minutes if load and load.by_itself else None,
     }

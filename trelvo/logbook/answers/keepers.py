@@ -5,9 +5,10 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, cast
 
-from trelvo.core.base.knobs import describe_setting
+from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, describe_setting
 from trelvo.core.base.loads import STRESS_DECADES, LoadKind, Technique, heaviest
 from trelvo.core.base.runs import FAILURES, Outcome
+from trelvo.core.climb.stability import STEPS_BACK
 from trelvo.core.decide.keepers import TypeLine, to_type, tuned_places, use_in_words, warmest_room
 from trelvo.core.prove.months_later import FailedInUse, Probed, ProbeKey, Suspect, Triaged, blames_tuning, suspects
 from trelvo.core.prove.rate_belief import RateBelief
@@ -74,6 +75,7 @@ class KeeperView:
     since: in use since then, None while it is not; use_says: what its use so far says; fresh, chance, required: of the proof now
     changes: what the proof has not been brought back after; check: the shortest that brings it back; settled: whether one does
     warmest_c: from which room temperature on it no longer holds as wished, None where that is not known
+    lower: the values to keep instead, where the tuning was to blame for a failure in use; lower_title: in words
     """
 
     id: int
@@ -110,6 +112,8 @@ class KeeperView:
     open_failure: OpenFailure | None
     past_failures: list[SettledFailure]
     next: str
+    lower: dict[str, float] | None
+    lower_title: str
 
 
 def keeper_views(keepers: Sequence[Keeper], now: datetime) -> list[KeeperView]:
@@ -135,8 +139,8 @@ def _view(keeper: Keeper, rows: KeeperRows, now: datetime) -> KeeperView:
     evidence = [_of_run(run, proof) for run in rows.runs.get(keeper.pk, [])]
     evidence += [_of_use(one, proof) for one in entries]
     found = proof_now(
-        belief, proof, today, evidence, day(keeper.kept_at), day(now), keeper.proof["heaviest"],
-        keeper.proof["heaviest_minutes"], [day(run.started_at) for run in rows.controls.get(keeper.pk, [])],
+        belief, proof, today, evidence, day(keeper.kept_at), day(now), *_check_with(keeper, rows),
+        [day(run.started_at) for run in rows.controls.get(keeper.pk, [])],
     )  # fmt: skip
     spans = rows.spans.get(keeper.pk, [])
     in_use = next((span for span in spans if span.until is None), None)
@@ -146,9 +150,11 @@ def _view(keeper: Keeper, rows: KeeperRows, now: datetime) -> KeeperView:
     blamed = [one for one in entries if one.outcome and counts_against(one)]
     open_entry = next((one for one in reversed(entries) if one.outcome and not one.verdict), None)
     opened = _opened(open_entry, keeper, proof, today, now) if open_entry else None
+    lower = _lower(keeper, knobs, blamed) if not keeper.taken_back_at and not opened else None
+    lower_title = describe_setting(knobs, lower) if lower is not None else ""
     check = list(found.check) if not keeper.setting.is_stock else []
     fresh = found.fresh or keeper.setting.is_stock
-    view = KeeperView(
+    return KeeperView(
         id=keeper.pk,
         name=keeper.name,
         use=keeper.use,
@@ -190,9 +196,10 @@ def _view(keeper: Keeper, rows: KeeperRows, now: datetime) -> KeeperView:
             for one in entries
             if one.outcome and one.verdict
         ],
-        next=_next(keeper, opened, check, settled=found.settled),
+        next=_next(keeper, opened, check, "" if lower is None else lower_title, settled=found.settled),
+        lower=lower,
+        lower_title=lower_title,
     )
-    return view
 
 
 def counts_against(entry: UseEntry) -> bool:
@@ -204,12 +211,31 @@ def _at(day_: float, now: datetime) -> datetime:
     return datetime.fromtimestamp(day_ * DAY_S, tz=now.tzinfo)
 
 
-def _next(keeper: Keeper, opened: OpenFailure | None, check: Sequence[CheckItem], *, settled: bool) -> str:
+def _lower(keeper: Keeper, knobs: Sequence[Knob], blamed: Sequence[UseEntry]) -> dict[str, float] | None:
+    """As many steps less of the knob that was turned last as the kind of failure says; None where the tuning is not to blame."""
+    if not blamed or keeper.setting.is_stock:
+        return None
+    values = {key: float(value) for key, value in keeper.setting.values.items()}
+    last = next((knob for knob in reversed(knobs) if knob.key in values), None)
+    if last is None:
+        return None
+    steps = STEPS_BACK[cast(Outcome, blamed[-1].outcome)]
+    away = (values[last.key] - last.stock) * last.away - steps * last.step
+    if away <= GRID_TOLERANCE_STEPS * last.step:
+        values.pop(last.key)
+    else:
+        values[last.key] = round(last.stock + last.away * away, 9)
+    return values
+
+
+def _next(keeper: Keeper, opened: OpenFailure | None, check: Sequence[CheckItem], lower: str, *, settled: bool) -> str:
     """The one thing to do, in a sentence; empty where there is nothing."""
     if keeper.taken_back_at:
         return ""
     if opened:
-        return f"It failed in use: {opened.triaged.says}"
+        return f"It failed in use. {'Next: ' if opened.triaged.test else ''}{opened.triaged.says}"
+    if lower:
+        return f"The tuning was to blame: step down to {lower}, and keep that."
     if not check:
         return ""
     if not settled:
@@ -365,7 +391,7 @@ _PROBE_WORDS: dict[ProbeKey, str] = {
 }  # fmt: skip
 
 
-def heaviest_of(variants: Sequence[Variant]) -> tuple[str, float | None]:
-    """The load to check with: its name, and how long a run of it takes where it ends by itself."""
-    load = heaviest([one.as_load() for one in variants])
-    return (load.name, load.minutes if load.by_itself else None) if load else ("", None)
+def _check_with(keeper: Keeper, rows: KeeperRows) -> tuple[str, float | None]:
+    """The load to check with: the heaviest that is in use now; how long a run of it takes, where it ends by itself."""
+    load = heaviest([one.as_load() for one in rows.variants.get(keeper.rig_id, [])])
+    return (load.name, load.minutes if load.by_itself else None) if load else (str(keeper.proof["heaviest"]), None)

@@ -56,6 +56,7 @@ def situation_of(
         minutes=run_minutes,
         runs_at=_runs_at(data),
         kept=data.kept,
+        failed_in_use=data.failed_in_use,
     )
     blocked = begun.unanswered or any(not one.coarse for one in begun.short)
     if begun.missing or (blocked and not far_ahead):

@@ -33,6 +33,7 @@ from trelvo.logbook.models import (
     Run,
     Setting,
     Target,
+    UseEntry,
     Variant,
     Workload,
 )
@@ -104,7 +105,10 @@ class Loader:
     @cached_property
     def settings(self) -> dict[int, list[Setting]]:
         kept = Keeper.objects.filter(setting=OuterRef("pk"), taken_back_at=None).values("name")
-        rows = Setting.objects.filter(campaign_id__in=self.ids).annotate(kept_as=Subquery(kept[:1]))
+        open_ = UseEntry.objects.filter(keeper__setting=OuterRef("pk"), keeper__taken_back_at=None, verdict="")
+        failed = open_.exclude(outcome="").values("keeper__name")
+        rows = Setting.objects.filter(campaign_id__in=self.ids)
+        rows = rows.annotate(kept_as=Subquery(kept[:1]), failed_as=Subquery(failed[:1]))
         return _by(rows, "campaign_id")
 
     @cached_property
@@ -308,6 +312,11 @@ class CampaignData:
     def kept(self) -> dict[int, str]:
         """Names of the keepers that are kept, by the setting that they keep."""
         return {one.pk: name for one in self.settings if (name := getattr(one, "kept_as", None))}
+
+    @property
+    def failed_in_use(self) -> list[str]:
+        """Names of the keepers that failed in use, where nobody has found the cause yet."""
+        return [name for one in self.settings if (name := getattr(one, "failed_as", None))]
 
     @property
     def rails(self) -> list[GuardRail]:

@@ -80,7 +80,7 @@ def rows_of(keepers: Sequence[Keeper]) -> KeeperRows:
         found.runs[one.pk] = [
             run
             for run in by_setting.get(one.setting_id, [])
-            if run.started_at >= one.kept_at and run.pk not in rests_on
+            if run.started_at >= one.kept_at and str(run.uid) not in rests_on
         ]
         found.controls[one.pk] = [run for run in by_campaign[one.campaign_id] if run.started_at >= one.kept_at]
     found.variants = _in_use(rigs)

@@ -328,6 +328,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/cautions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Cautions
+         * @description Where this campaign can hurt someone or break something.
+         */
+        get: operations["trelvo_api_journal_show_cautions"];
+        put?: never;
+        /**
+         * Accept Caution
+         * @description A clear yes to a caution, kept with its words and date.
+         */
+        post: operations["trelvo_api_journal_accept_caution"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/ceiling": {
         parameters: {
             query?: never;
@@ -514,6 +538,46 @@ export interface paths {
          */
         put: operations["trelvo_api_live_keep_rails"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Keep
+         * @description What may be kept of a campaign, and what each component of a setting brings.
+         */
+        get: operations["trelvo_api_keep_show_keep"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/keepers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Keeper
+         * @description Keeps a setting for use, with what it rests on as it is at this moment.
+         */
+        post: operations["trelvo_api_keep_make_keeper"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1176,6 +1240,188 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/journal/{entry_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Entry
+         * @description Corrects an entry; what stood there before is kept beside it.
+         */
+        put: operations["trelvo_api_journal_change_entry"];
+        post?: never;
+        /**
+         * Remove Entry
+         * @description Takes an entry out of the journal; it can be brought back.
+         */
+        delete: operations["trelvo_api_journal_remove_entry"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/journal/{entry_id}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring Entry Back */
+        post: operations["trelvo_api_journal_bring_entry_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keepers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Keepers
+         * @description Every setting that is kept, of one campaign, one rig or all; those in use first. past: also those taken back
+         */
+        get: operations["trelvo_api_keep_list_keepers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keepers/{keeper_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Show Keeper */
+        get: operations["trelvo_api_keep_show_keeper"];
+        /**
+         * Change Keeper
+         * @description Another name or use; what it sets and rests on never changes.
+         */
+        put: operations["trelvo_api_keep_change_keeper"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keepers/{keeper_id}/in-use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set In Use
+         * @description Whether the rig runs with it; one at a time.
+         */
+        post: operations["trelvo_api_keep_set_in_use"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keepers/{keeper_id}/standin-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Let Time Pass
+         * @description Something happens to a rig of the stand-in, and stays hidden: to practise with.
+         */
+        post: operations["trelvo_api_keep_let_time_pass"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keepers/{keeper_id}/standin-use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Standin
+         * @description Hours of use on the stand-in in one go, logged like any other use.
+         */
+        post: operations["trelvo_api_keep_use_standin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keepers/{keeper_id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Keeper Back
+         * @description No longer kept, with the reason; or kept again.
+         */
+        post: operations["trelvo_api_keep_take_keeper_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keepers/{keeper_id}/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Log Hours
+         * @description Hours of use, or a failure in use.
+         */
+        post: operations["trelvo_api_keep_log_hours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/live": {
         parameters: {
             query?: never;
@@ -1446,6 +1692,46 @@ export interface paths {
          * @description A new instrument.
          */
         post: operations["trelvo_api_instruments_make_instrument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rigs/{rig_id}/journal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Entry
+         * @description What changed or went wrong outside runs.
+         */
+        post: operations["trelvo_api_journal_add_entry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rigs/{rig_id}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Rig
+         * @description A rig over the years: fittings, campaigns, keepers, failures and journal, in one line of time.
+         */
+        get: operations["trelvo_api_journal_show_rig"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1742,6 +2028,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sums/connectors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sum Connectors
+         * @description The load on a card's power connectors.
+         */
+        post: operations["trelvo_api_journal_sum_connectors"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/oxygen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sum Oxygen
+         * @description Oxygen left in a room after so many litres of liquid nitrogen.
+         */
+        post: operations["trelvo_api_journal_sum_oxygen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/targets/{target_id}": {
         parameters: {
             query?: never;
@@ -1780,6 +2106,86 @@ export interface paths {
         get: operations["trelvo_api_presets_show_this_machine"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/use/{entry_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Use Back
+         * @description Takes an entry back that was just logged.
+         */
+        delete: operations["trelvo_api_keep_take_use_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/use/{entry_id}/probes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Probe
+         * @description One test of the search for the cause of a failure in use.
+         */
+        post: operations["trelvo_api_keep_add_probe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/use/{entry_id}/standin-probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Probe Standin
+         * @description One test of the search for a cause, made on the stand-in in one go.
+         */
+        post: operations["trelvo_api_keep_probe_standin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/use/{entry_id}/verdict": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Verdict
+         * @description Who is to blame for a failure in use.
+         */
+        post: operations["trelvo_api_keep_set_verdict"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2162,6 +2568,43 @@ export interface components {
             techniques_missing: string[];
         };
         /**
+         * Brought
+         * @description A component at the values that a setting has it at. Effects are None where no runs tell it apart from the others.
+         *
+         *     tuned: whether the setting turns it at all; speed, saving: ratios above 1 where it is faster, and where it draws less
+         *     watts, degrees: more than without it
+         *     failures_alone, hours_alone: with nothing else turned; failures, hours: with this component as it is, whatever else
+         */
+        Brought: {
+            component: components["schemas"]["Component"];
+            degrees?: components["schemas"]["Effect"] | null;
+            /**
+             * Failures
+             * @default 0
+             */
+            failures: number;
+            /**
+             * Failures Alone
+             * @default 0
+             */
+            failures_alone: number;
+            /**
+             * Hours
+             * @default 0
+             */
+            hours: number;
+            /**
+             * Hours Alone
+             * @default 0
+             */
+            hours_alone: number;
+            saving?: components["schemas"]["Effect"] | null;
+            speed?: components["schemas"]["Effect"] | null;
+            /** Tuned */
+            tuned: boolean;
+            watts?: components["schemas"]["Effect"] | null;
+        };
+        /**
          * CampaignCard
          * @description goal_words: the goal as a sentence; goal_far: how far it is met; current: the stage that the next step belongs to
          *
@@ -2369,6 +2812,54 @@ export interface components {
             words: string;
         };
         /**
+         * Caution
+         * @description why: what can happen; people: what people do; unknown: what Trelvo does not know; before_knobs: turned only after a yes
+         */
+        Caution: {
+            /**
+             * Before Knobs
+             * @default []
+             */
+            before_knobs: string[];
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "heat" | "voltage" | "connectors" | "power limit" | "firmware" | "heat spreader" | "supply" | "extreme cold" | "warranty" | "shared machine" | "old board";
+            /**
+             * Never
+             * @default false
+             */
+            never: boolean;
+            /** People */
+            people: string;
+            /** Title */
+            title: string;
+            /** Unknown */
+            unknown: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * CautionSaid
+         * @description said_at: when a clear yes was said; None: not yet
+         */
+        CautionSaid: {
+            caution: components["schemas"]["Caution"];
+            /** Said At */
+            said_at: string | null;
+        };
+        /**
+         * CautionsOut
+         * @description first: what comes before all of them
+         */
+        CautionsOut: {
+            /** Cautions */
+            cautions: components["schemas"]["CautionSaid"][];
+            /** First */
+            first: string;
+        };
+        /**
          * Ceiling
          * @description What has to be typed before a setting beyond a ceiling is opened; empty when it is below.
          */
@@ -2407,6 +2898,33 @@ export interface components {
             /** Workload Id */
             workload_id: number;
         };
+        /** Chance */
+        Chance: {
+            /** Chance */
+            chance: number;
+            /**
+             * Suspect
+             * @enum {string}
+             */
+            suspect: "edge moved" | "new driver" | "new workload" | "supply or cable" | "the program itself";
+        };
+        /**
+         * ChangeSaid
+         * @description since: when it changed; touches: what of the proof
+         */
+        ChangeSaid: {
+            /** Kind */
+            kind: string;
+            /** Says */
+            says: string;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /** Touches */
+            touches: string;
+        };
         /** ChannelIn */
         ChannelIn: {
             /** Name */
@@ -2436,6 +2954,25 @@ export interface components {
             unit: string;
             /** Values */
             values: number[];
+        };
+        /**
+         * CheckItem
+         * @description control: at stock; hold: at the setting; gain: runs of a workload at the setting
+         */
+        CheckItem: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "control" | "hold" | "gain";
+            /** Minutes */
+            minutes: number;
+            /** Runs */
+            runs: number;
+            /** Why */
+            why: string;
+            /** Workload */
+            workload: string;
         };
         /**
          * Claim
@@ -2670,6 +3207,48 @@ export interface components {
             sd_log: number | null;
         };
         /**
+         * Component
+         * @description Knobs that are kept, or taken back, together. key: the part that they turn
+         */
+        Component: {
+            /** Key */
+            key: string;
+            /** Knobs */
+            knobs: components["schemas"]["Knob"][];
+        };
+        /**
+         * ComponentDecision
+         * @description says: why, in one sentence; at_less: the values to keep it at, where it is kept at less; settle: runs that would tell
+         */
+        ComponentDecision: {
+            /** At Less */
+            at_less?: {
+                [key: string]: number;
+            } | null;
+            brought: components["schemas"]["Brought"];
+            /**
+             * Decision
+             * @enum {string}
+             */
+            decision: "keep" | "keep at less" | "back to stock" | "not known yet" | "not tuned";
+            /** Says */
+            says: string;
+            settle?: components["schemas"]["Settle"] | null;
+        };
+        /**
+         * ComponentRow
+         * @description A component of the chosen setting: what it brings and what to do with it; setting_id: of the run that would tell
+         */
+        ComponentRow: {
+            decision: components["schemas"]["ComponentDecision"];
+            /** Name */
+            name: string;
+            /** Settle Id */
+            settle_id: number | null;
+            /** Settle Title */
+            settle_title: string;
+        };
+        /**
          * Condition
          * @description One condition of a goal at one setting.
          *
@@ -2703,6 +3282,37 @@ export interface components {
             state: "shown" | "not shown yet" | "broken";
             /** Workload Id */
             workload_id?: number | null;
+        };
+        /**
+         * ConnectorSum
+         * @description rated_w: of all of them; amperes: at 12 V, over the cables alone; share: of the cables' rating
+         */
+        ConnectorSum: {
+            /** Amperes */
+            amperes: number;
+            /** Cables W */
+            cables_w: number;
+            /** Rated W */
+            rated_w: number;
+            /** Says */
+            says: string;
+            /** Share */
+            share: number;
+        };
+        /**
+         * ConnectorsIn
+         * @description connectors: by name, such as "8-pin"; slot_w: of the watts, through the slot
+         */
+        ConnectorsIn: {
+            /** Connectors */
+            connectors: string[];
+            /**
+             * Slot W
+             * @default 0
+             */
+            slot_w: number;
+            /** Watts */
+            watts: number;
         };
         /**
          * CorrectionIn
@@ -2812,6 +3422,22 @@ export interface components {
             ratio: number;
         };
         /**
+         * Effect
+         * @description What a component brings on top of the others, with its interval; None where nothing is known of the noise.
+         *
+         *     value: a ratio above 1 where it is better, or watts or degrees more
+         */
+        Effect: {
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Runs */
+            runs: number;
+            /** Value */
+            value: number;
+        };
+        /**
          * Efficiency
          * @description Work for energy: `amount` in `unit`; for time it is energy for one pass, where less is better.
          */
@@ -2848,6 +3474,47 @@ export interface components {
             enough: boolean;
         };
         /**
+         * Entry
+         * @description A journal entry. html: its Markdown, rendered and cleaned; earlier: how often it was corrected
+         */
+        Entry: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Corrected */
+            corrected: number;
+            /** Html */
+            html: string;
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Room C */
+            room_c: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * EntryIn
+         * @description text: Markdown; at: when it happened, now where left out; room_c: how warm the room is, where that is the point
+         */
+        EntryIn: {
+            /** At */
+            at?: string | null;
+            /**
+             * Kind
+             * @default thought
+             * @enum {string}
+             */
+            kind: "driver" | "firmware" | "part" | "dust" | "move" | "season" | "crash" | "thought";
+            /** Room C */
+            room_c?: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
          * EveningAsked
          * @description minutes: bench time there is; begin: when it begins, now where left out
          */
@@ -2856,6 +3523,33 @@ export interface components {
             begin?: string | null;
             /** Minutes */
             minutes: number;
+        };
+        /**
+         * Event
+         * @description Something on the line of time. until: where it lasted; where: address it leads to inside the program, or empty
+         */
+        Event: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "fitting" | "campaign" | "kept" | "in use" | "failure" | "journal";
+            /** Says */
+            says: string;
+            /** Title */
+            title: string;
+            /** Until */
+            until: string | null;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
         };
         /**
          * Expected
@@ -3366,6 +4060,11 @@ export interface components {
             /** Near */
             near: number;
         };
+        /** InUseIn */
+        InUseIn: {
+            /** In Use */
+            in_use: boolean;
+        };
         /**
          * InstrumentIn
          * @description Numbers in the unit of its quantity: a corrected reading is reading · factor + offset.
@@ -3592,6 +4291,177 @@ export interface components {
         KeepIn: {
             /** Value */
             value: number;
+        };
+        /**
+         * KeepView
+         * @description stock_says: why stock may be the answer; chosen_id: the setting whose components are shown
+         *
+         *     kept_values: what is left of the chosen setting when every component is kept as decided; kept_title: the same in words
+         */
+        KeepView: {
+            /** Candidates */
+            candidates: components["schemas"]["Kept"][];
+            /** Chosen Id */
+            chosen_id: number;
+            /** Components */
+            components: components["schemas"]["ComponentRow"][];
+            /** Far */
+            far: string;
+            /** Goal */
+            goal: string;
+            /** Kept Id */
+            kept_id: number | null;
+            /** Kept Title */
+            kept_title: string;
+            /** Kept Values */
+            kept_values: {
+                [key: string]: number;
+            };
+            stock: components["schemas"]["Kept"];
+            /** Stock Says */
+            stock_says: string;
+            /** Sums Up */
+            sums_up: string[];
+        };
+        /**
+         * KeeperIn
+         * @description components: of the setting, the ones that are kept, by their key; in_use: the rig runs with it from now on
+         */
+        KeeperIn: {
+            /** Components */
+            components?: string[];
+            /**
+             * In Use
+             * @default true
+             */
+            in_use: boolean;
+            /** Name */
+            name: string;
+            /** Setting Id */
+            setting_id: number;
+            /**
+             * Use
+             * @default every day
+             * @enum {string}
+             */
+            use: "every day" | "bench" | "quiet" | "summer" | "travel" | "record";
+        };
+        /** KeeperName */
+        KeeperName: {
+            /** Name */
+            name: string;
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "every day" | "bench" | "quiet" | "summer" | "travel" | "record";
+        };
+        /**
+         * KeeperView
+         * @description A keeper now. values: what it sets, by knob; lines: what to type, in order; evidence: as it was frozen
+         *
+         *     since: in use since then, None while it is not; use_says: what its use so far says; fresh, chance, required: of the proof now
+         *     changes: what the proof has not been brought back after; check: the shortest that brings it back; settled: whether one does
+         *     warmest_c: from which room temperature on it no longer holds as wished, None where that is not known
+         *     lower: the values to keep instead, where the tuning was to blame for a failure in use; lower_title: in words
+         */
+        KeeperView: {
+            /** Accepted Hours */
+            accepted_hours: number;
+            /** At Stock */
+            at_stock: boolean;
+            /** Campaign */
+            campaign: string;
+            /** Campaign Id */
+            campaign_id: number;
+            /** Chance */
+            chance: number;
+            /** Changes */
+            changes: components["schemas"]["ChangeSaid"][];
+            /** Check */
+            check: components["schemas"]["CheckItem"][];
+            /** Components */
+            components: string[];
+            /** Evidence */
+            evidence: {
+                [key: string]: unknown;
+            };
+            /** Failures */
+            failures: number;
+            /** Fresh */
+            fresh: boolean;
+            /** Hours */
+            hours: number;
+            /** Id */
+            id: number;
+            /**
+             * Kept At
+             * Format: date-time
+             */
+            kept_at: string;
+            /** Lines */
+            lines: components["schemas"]["TypeLine"][];
+            /** Lower */
+            lower: {
+                [key: string]: number;
+            } | null;
+            /** Lower Title */
+            lower_title: string;
+            /** Name */
+            name: string;
+            /** Next */
+            next: string;
+            open_failure: components["schemas"]["OpenFailure"] | null;
+            /** Past Failures */
+            past_failures: components["schemas"]["SettledFailure"][];
+            /** Reason */
+            reason: string;
+            /** Required */
+            required: number;
+            /** Rig */
+            rig: string;
+            /** Rig Id */
+            rig_id: number;
+            /** Setting Id */
+            setting_id: number;
+            /** Settled */
+            settled: boolean;
+            /** Since */
+            since: string | null;
+            /** Spans */
+            spans: components["schemas"]["Span"][];
+            /** Standin */
+            standin: boolean;
+            /** Taken Back At */
+            taken_back_at: string | null;
+            /** Title */
+            title: string;
+            /** Use */
+            use: string;
+            /** Use Says */
+            use_says: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /** Warmest C */
+            warmest_c: number | null;
+        };
+        /**
+         * Kept
+         * @description A setting that may be kept. judged: by the goal; power: against stock as people say it; lines: what to type, in order
+         *
+         *     hours: tested; kept: is kept already
+         */
+        Kept: {
+            /** Hours */
+            hours: number;
+            judged: components["schemas"]["Judged"];
+            /** Kept */
+            kept: boolean;
+            /** Lines */
+            lines: components["schemas"]["TypeLine"][];
+            power: components["schemas"]["GoalMeasure"] | null;
         };
         /**
          * Kind
@@ -4219,6 +5089,33 @@ export interface components {
             text: string;
         };
         /**
+         * OpenFailure
+         * @description A failure in use of which nobody knows the cause yet. after_minutes: how long it ran; probes: tried so far, in words
+         */
+        OpenFailure: {
+            /** After Minutes */
+            after_minutes: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Entry Id */
+            entry_id: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            /** Probes */
+            probes: string[];
+            triaged: components["schemas"]["Triaged"];
+            /** Workload */
+            workload: string;
+            /** Workload Id */
+            workload_id: number | null;
+        };
+        /**
          * OpenIn
          * @description uid: made by the bench, so that asking twice opens one run. setting: knob keys to values, stock where left out.
          */
@@ -4290,6 +5187,25 @@ export interface components {
             through: number;
             /** Unwatched */
             unwatched: components["schemas"]["GuardRail"][];
+        };
+        /** OxygenIn */
+        OxygenIn: {
+            /** Litres */
+            litres: number;
+            /** Room M3 */
+            room_m3: number;
+        };
+        /**
+         * OxygenSum
+         * @description share: of oxygen left, percent, if all of it boils off at once with no air coming in; below: the usual alarm limit
+         */
+        OxygenSum: {
+            /** Below */
+            below: boolean;
+            /** Says */
+            says: string;
+            /** Share */
+            share: number;
         };
         /**
          * Page
@@ -4483,6 +5399,37 @@ export interface components {
             techniques: ("plain drawing" | "ray tracing" | "upscaling" | "frame generation" | "video" | "computing")[];
             /** Unit */
             unit: string;
+        };
+        /**
+         * Probe
+         * @description key: which; title, why: in words; at_stock: at stock, else at the kept setting; minutes: how long, unless it fails
+         */
+        Probe: {
+            /** At Stock */
+            at_stock: boolean;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "stock" | "another load" | "earlier driver" | "reseated" | "cooler";
+            /** Minutes */
+            minutes: number;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+        };
+        /** ProbeIn */
+        ProbeIn: {
+            /** Failed */
+            failed: boolean;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "stock" | "another load" | "earlier driver" | "reseated" | "cooler";
+            /** Minutes */
+            minutes: number;
         };
         /** ProblemOut */
         ProblemOut: {
@@ -4755,6 +5702,19 @@ export interface components {
             standin: string;
             /** Standin Seed */
             standin_seed: number;
+        };
+        /** RigPage */
+        RigPage: {
+            /** Events */
+            events: components["schemas"]["Event"][];
+            /** Id */
+            id: number;
+            /** Journal */
+            journal: components["schemas"]["Entry"][];
+            /** Name */
+            name: string;
+            /** Standin */
+            standin: boolean;
         };
         /**
          * RunFacts
@@ -5092,6 +6052,37 @@ export interface components {
             };
         };
         /**
+         * Settle
+         * @description The runs that would tell: at these values, so many of every workload.
+         */
+        Settle: {
+            /** Runs */
+            runs: number;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /** SettledFailure */
+        SettledFailure: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Entry Id */
+            entry_id: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            /** Verdict */
+            verdict: string;
+            /** Workload */
+            workload: string;
+        };
+        /**
          * Side
          * @description One workload at one setting: its runs that count come to this. Values in the workload's unit.
          *
@@ -5142,6 +6133,16 @@ export interface components {
             name: string;
             /** Password */
             password: string;
+        };
+        /** Span */
+        Span: {
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /** Until */
+            until: string | null;
         };
         /**
          * Spot
@@ -5194,6 +6195,26 @@ export interface components {
             parts: string[];
             /** Workloads */
             workloads: components["schemas"]["WorkloadIn"][];
+        };
+        /** StandInProbeIn */
+        StandInProbeIn: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "stock" | "another load" | "earlier driver" | "reseated" | "cooler";
+            /** Minutes */
+            minutes: number;
+        };
+        /**
+         * StandInUseIn
+         * @description hours of use in one go, or as many as it lasts
+         */
+        StandInUseIn: {
+            /** Hours */
+            hours: number;
+            /** Workload Id */
+            workload_id: number;
         };
         /**
          * Standing
@@ -5419,6 +6440,22 @@ export interface components {
             unit: string;
             /** Value */
             value: number;
+        };
+        /**
+         * TakeBackIn
+         * @description taken_back: false keeps it again
+         */
+        TakeBackIn: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * Taken Back
+             * @default true
+             */
+            taken_back: boolean;
         };
         /**
          * TargetCell
@@ -5666,6 +6703,16 @@ export interface components {
             /** Silent */
             silent: string[];
         };
+        /**
+         * TimeIn
+         * @description workload_id: what the rig is used with; seed: the same again, the same; by chance where left out
+         */
+        TimeIn: {
+            /** Seed */
+            seed?: number | null;
+            /** Workload Id */
+            workload_id: number;
+        };
         /** TokenIn */
         TokenIn: {
             /** Name */
@@ -5777,6 +6824,21 @@ export interface components {
             workload_id: number;
         };
         /**
+         * Triaged
+         * @description chances: of every suspect, most likely first; test: what tells most next, None once it is clear or nothing is left
+         *
+         *     culprit: once one is likely enough; says: what to do then, in one sentence
+         */
+        Triaged: {
+            /** Chances */
+            chances: components["schemas"]["Chance"][];
+            /** Culprit */
+            culprit: ("edge moved" | "new driver" | "new workload" | "supply or cable" | "the program itself") | null;
+            /** Says */
+            says: string;
+            test: components["schemas"]["Probe"] | null;
+        };
+        /**
          * TrialMark
          * @description A run along the knob, as drawn. run_id is 0 where no run is kept (practice).
          *
@@ -5826,6 +6888,18 @@ export interface components {
             results: components["schemas"]["Result"][];
         };
         /**
+         * TypeLine
+         * @description One knob: what to set it to, and what it is at stock.
+         */
+        TypeLine: {
+            /** Knob */
+            knob: string;
+            /** Stock */
+            stock: string;
+            /** Value */
+            value: string;
+        };
+        /**
          * Understood
          * @description A stretch of the line and what it was taken for.
          */
@@ -5836,6 +6910,39 @@ export interface components {
             meaning: string;
             /** Start */
             start: number;
+        };
+        /**
+         * UseIn
+         * @description outcome: how it failed, left out where it went well; minutes: how long it ran until then
+         */
+        UseIn: {
+            /**
+             * Hours
+             * @default 0
+             */
+            hours: number;
+            /** Minutes */
+            minutes?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Outcome */
+            outcome?: ("completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost") | null;
+            /** Room C */
+            room_c?: number | null;
+            /** Workload Id */
+            workload_id?: number | null;
+        };
+        /**
+         * UseLogged
+         * @description entry_id: to take it back with, or to go on with where it failed
+         */
+        UseLogged: {
+            /** Entry Id */
+            entry_id: number;
+            keeper: components["schemas"]["KeeperView"];
         };
         /**
          * Value
@@ -5863,6 +6970,14 @@ export interface components {
              * @enum {string}
              */
             word: "gain" | "loss" | "tie" | "too few runs";
+        };
+        /**
+         * VerdictIn
+         * @description verdict: who is to blame; null opens it again
+         */
+        VerdictIn: {
+            /** Verdict */
+            verdict: ("edge moved" | "new driver" | "new workload" | "supply or cable" | "the program itself") | null;
         };
         /**
          * Versus
@@ -6055,6 +7170,11 @@ export interface components {
             title: string;
             /** Unit */
             unit: string;
+        };
+        /** YesIn */
+        YesIn: {
+            /** Key */
+            key: string;
         };
     };
     responses: never;
@@ -6701,6 +7821,81 @@ export interface operations {
             };
         };
     };
+    trelvo_api_journal_show_cautions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CautionsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_journal_accept_caution: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["YesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CautionsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_live_show_ceiling: {
         parameters: {
             query: {
@@ -7128,6 +8323,83 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RailsIO"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_keep_show_keep: {
+        parameters: {
+            query?: {
+                setting_id?: number | null;
+            };
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeepView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_keep_make_keeper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeeperIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeeperView"];
                 };
             };
             /** @description Not Found */
@@ -8441,6 +9713,422 @@ export interface operations {
             };
         };
     };
+    trelvo_api_journal_change_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_journal_remove_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_journal_bring_entry_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_keep_list_keepers: {
+        parameters: {
+            query?: {
+                campaign_id?: number | null;
+                rig_id?: number | null;
+                past?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeeperView"][];
+                };
+            };
+        };
+    };
+    trelvo_api_keep_show_keeper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                keeper_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeeperView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_keep_change_keeper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                keeper_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeeperName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeeperView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_keep_set_in_use: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                keeper_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InUseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeeperView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_keep_let_time_pass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                keeper_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeeperView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_keep_use_standin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                keeper_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandInUseIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UseLogged"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_keep_take_keeper_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                keeper_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBackIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeeperView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_keep_log_hours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                keeper_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UseLogged"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_live_list_live: {
         parameters: {
             query?: never;
@@ -9040,6 +10728,81 @@ export interface operations {
             };
         };
     };
+    trelvo_api_journal_add_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_journal_show_rig: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_runs_show_run: {
         parameters: {
             query?: never;
@@ -9599,6 +11362,72 @@ export interface operations {
             };
         };
     };
+    trelvo_api_journal_sum_connectors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConnectorsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConnectorSum"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_journal_sum_oxygen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OxygenIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OxygenSum"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_targets_change_target: {
         parameters: {
             query?: never;
@@ -9688,6 +11517,169 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ThisMachineOut"];
+                };
+            };
+        };
+    };
+    trelvo_api_keep_take_use_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeeperView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_keep_add_probe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeeperView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_keep_probe_standin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandInProbeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeeperView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_keep_set_verdict: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VerdictIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeeperView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
                 };
             };
         };

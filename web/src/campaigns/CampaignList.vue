@@ -5,6 +5,7 @@ import { RouterLink } from 'vue-router'
 
 import { useCampaigns, useDeleted, useTakeBackDeletion } from '../api/campaigns'
 import { whyOf } from '../api/client'
+import { useKeepers } from '../api/keep'
 import { day } from '../words/format'
 import MeasureFigure from '../parts/MeasureFigure.vue'
 import LoadState from '../parts/LoadState.vue'
@@ -15,6 +16,11 @@ import ImportCampaign from './ImportCampaign.vue'
 const archived = ref(false)
 const { data: campaigns, isPending, error, refetch } = useCampaigns(archived)
 const { data: deleted } = useDeleted()
+const { data: keepers } = useKeepers({})
+/** What the campaign's rig runs with, where it came out of this campaign. */
+const inUse = (campaignId: number) => keepers.value?.find((one) => one.campaign_id === campaignId && one.since)
+const keptState = (one: { open_failure: unknown; fresh: boolean }): string =>
+  one.open_failure ? 'failed in use' : one.fresh ? 'proof fresh' : 'proof stale'
 const { mutateAsync: takeBack } = useTakeBackDeletion()
 const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) => message.error(whyOf(trouble)))
 </script>
@@ -70,6 +76,10 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
                 <span class="small">{{ campaign.best.title }}: {{ campaign.best.standing }}</span>
               </template>
               <span v-else class="quiet">nothing to compare yet</span>
+              <span v-if="inUse(campaign.id)" class="small in-use" data-test="in-use"
+                >In use: {{ inUse(campaign.id)!.name }},
+                <span :class="inUse(campaign.id)!.fresh ? 'gain' : 'caution'">{{ keptState(inUse(campaign.id)!) }}</span></span
+              >
             </div>
             <div class="next">
               <span class="field-name">Next</span>
@@ -136,7 +146,8 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
   margin-left: 6px;
   font-size: 13px;
 }
-.gained span,
+
+.gained > span,
 .next span {
   display: block;
 }

@@ -9,7 +9,8 @@ import { useTryOut } from './useTryOut'
 export function taskButton(task: Task, campaign: Campaign): string {
   if (task.act === 'describe') return 'Describe'
   if (task.act === 'answer') return 'Answer'
-  if (task.act === 'keep' || task.act === 'stop') return 'See why'
+  if (task.act === 'keep') return 'Keep it'
+  if (task.act === 'stop') return 'See why'
   return campaign.standin ? 'Start' : 'Log it'
 }
 
@@ -23,10 +24,14 @@ export function useDoTask() {
   return async (task: Task): Promise<void> => {
     const params = { id: campaign.value.id }
     if (task.act === 'describe') return void (await router.push({ name: 'Prepare', params }))
+    if (task.act === 'answer' && task.stage === 'Keep') return void (await router.push({ name: 'Keep', params }))
     if (task.act === 'answer') return void (await router.push({ name: 'run', params: { id: task.run_id } }))
     if (task.act === 'stop' && task.stage === 'Prepare')
       return void (await router.push({ name: 'Prepare', params, hash: '#goal' }))
-    if (task.act === 'keep' || task.act === 'stop') return void (await router.push({ name: 'Compare', params }))
+    if (task.act === 'keep' || task.act === 'stop') {
+      const query = task.setting_id ? { setting: task.setting_id } : {}
+      return void (await router.push({ name: 'Keep', params, query }))
+    }
     const next = campaign.value.next
     const place = next ? [next.step, ...next.instead].findIndex((one) => one.title === task.title) : -1
     const line = campaign.value.lines[place]

@@ -7,4 +7,5 @@ export const stageKeys: Partial<Record<Stage['name'], string>> = {
   Climb: '3',
   Prove: '4',
   Compare: '5',
+  Keep: '6',
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Button as AButton, message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
+import { RouterLink } from 'vue-router'
 
 import { whyOf } from '../../api/client'
 import { useAddFitting, useRenameRig } from '../../api/rigs'
@@ -12,6 +13,7 @@ import TextField from '../../parts/TextField.vue'
 import { useProblems } from '../../composables/useProblems'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 import BenchAccess from './BenchAccess.vue'
+import CautionsPanel from './CautionsPanel.vue'
 import CampaignParts from './CampaignParts.vue'
 import EndOfCampaign from './EndOfCampaign.vue'
 import GoalPanel from './GoalPanel.vue'
@@ -77,6 +79,9 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
       <div class="head">
         <h2>{{ campaign.rig_name }}, fitting {{ present?.number }}</h2>
         <span class="acts">
+          <RouterLink :to="{ name: 'rig', params: { id: campaign.rig_id } }"
+            ><AButton size="small" type="text">Journal</AButton></RouterLink
+          >
           <AButton size="small" type="text" @click="beginName">Rename</AButton>
           <AButton size="small" @click="begin">Something has changed</AButton>
         </span>
@@ -115,6 +120,7 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
           </tbody>
         </table>
       </details>
+      <CautionsPanel class="next" />
       <BenchAccess class="next" />
     </section>
     <section>

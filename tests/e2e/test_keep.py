@@ -1,0 +1,166 @@
+"""Keeping, using, failing months later, finding the cause, keeping less: in the browser, on the stand-in."""
+
+import itertools
+import re
+
+import pytest
+
+from tests.server.process import Served
+
+SEED, EDGE_MOVED = 28, 11
+_numbers = itertools.count(1)
+
+
+@pytest.fixture(scope="module")
+def kept_server(new_folder):
+    with Served(new_folder()) as running:
+        yield running
+
+
+@pytest.fixture
+def climbed(kept_server):
+    """A campaign of the stand-in with stock and one rung, each workload twice; its number."""
+    server = kept_server
+    kind = next(one for one in server.ask("/api/standin") if one["key"] == "dome")
+    campaign = server.ask(
+        "/api/campaigns",
+        {
+            "name": "Evening shows",
+            "goal": "speed",
+            "rig": {
+                "name": f"Tower card {next(_numbers)}",
+                "fitting": {"driver": "1.0"},
+                "standin": "dome",
+                "standin_seed": SEED,
+            },
+            "knobs": [one for one in kind["knobs"] if one["key"] in ("core", "power")],
+            "workloads": [one for one in kind["workloads"] if one["name"] == "Gorge flythrough"],
+        },
+    )
+    stock = server.ask(f"/api/campaigns/{campaign['id']}/settings")[0]
+    rung = server.ask(f"/api/campaigns/{campaign['id']}/settings", {"values": {"core": 45}, "note": ""})
+    gorge = campaign["workloads"][0]["id"]
+    for setting, values in ((stock, (93.6, 93.4, 93.8)), (rung, (95.9, 96.1, 96.0))):
+        for value in values:
+            body = {"setting_id": setting["id"], "workload_id": gorge, "outcome": "completed", "value": value}
+            server.ask(f"/api/campaigns/{campaign['id']}/runs", body | {"duration_s": 600, "figures": []})
+    return campaign["id"], gorge
+
+
+def test_kept_used_failed_found_out_and_kept_at_less(page, kept_server, climbed):
+    campaign_id, gorge = climbed
+    page.add_init_script("localStorage.setItem('trelvo-speed', '600')")
+    page.goto(f"{kept_server.address}/campaigns/{campaign_id}/climb")
+    page.get_by_test_id("next-title").wait_for()
+    page.keyboard.press("6")
+    page.get_by_test_id("candidates").get_by_role("button", name="core clock +45 MHz").click()
+    page.get_by_test_id("components").get_by_text("The tuned part: ").wait_for()
+    page.get_by_label("Name", exact=True).fill("Evenings")
+    page.get_by_role("button", name="Keep it").click()
+    card = page.get_by_test_id("keeper")
+    card.get_by_text("+45 MHz").first.wait_for()
+    assert card.get_by_test_id("proof-state").inner_text() == "proof fresh"
+
+    # hours with one key, a slip taken back, then hours on the stand-in
+    page.keyboard.press("u")
+    page.get_by_label("Hours of use without a failure").fill("-4")
+    page.get_by_role("button", name="Log the hours").click()
+    page.get_by_text("-4 hours of use cannot be.").first.wait_for()
+    page.get_by_label("Hours of use without a failure").fill("12")
+    page.get_by_role("button", name="Log the hours").click()
+    card.get_by_test_id("use-says").filter(has_text="no failure").wait_for()
+    page.locator(".ant-message-notice", has_text="Hours logged").get_by_role("button", name="Undo").click()
+    card.get_by_test_id("use-says").filter(has_text="no hours of use logged yet").wait_for()
+    keeper = kept_server.ask("/api/keepers")[0]
+    kept_server.ask(f"/api/keepers/{keeper['id']}/standin-time", {"workload_id": gorge, "seed": EDGE_MOVED})
+    card.get_by_text("On the stand-in: use it for hours in one go").click()
+    card.get_by_label("Hours", exact=True).fill("200")
+    card.get_by_role("button", name="Use it", exact=True).click()
+
+    # it fails; the tests are followed to the culprit, which is the truth
+    search = page.get_by_test_id("search")
+    search.wait_for()
+    assert card.get_by_test_id("proof-state").inner_text() == "failed in use"
+    probe, culprit = search.get_by_test_id("probe"), search.get_by_test_id("culprit")
+    for _ in range(6):
+        probe.or_(culprit).first.wait_for()
+        if culprit.count():
+            break
+        before = probe.inner_text()
+        search.get_by_role("button", name="Try it on the stand-in").click()
+        page.wait_for_function(
+            "was => document.querySelector('[data-test=probe]')?.innerText !== was", arg=before, timeout=60_000
+        )
+    assert culprit.inner_text().startswith("The edge has moved")
+    search.get_by_role("button", name="It was edge moved").click()
+    card.get_by_test_id("keeper-next").filter(has_text="The tuning was to blame: step down to ").wait_for()
+
+    # a step down is run, and kept instead
+    lower = re.search(r"step down to (.+), and keep that", card.get_by_test_id("keeper-next").inner_text())[1]
+    assert lower != "core clock +45 MHz"
+    if lower == "stock":
+        page.get_by_test_id("candidates").get_by_role("button", name="stock").click()
+    else:
+        card.get_by_test_id("keeper-next").get_by_role("button", name="Run it").click()
+        page.get_by_test_id("candidates").get_by_role("button", name=lower).wait_for(timeout=120_000)
+        page.get_by_test_id("components").get_by_role("heading", name=lower).wait_for()
+    page.get_by_label("Name", exact=True).fill("Evenings, older")
+    page.get_by_role("button", name=re.compile("^Keep (it|stock)$")).click()
+    page.get_by_test_id("keeper").filter(has_text="Evenings, older").get_by_text("In use since").wait_for()
+    assert page.get_by_test_id("keeper").filter(has_text="Not in use").count() == 1
+    assert [said for said in page.complaints if "422" not in said] == []
+
+
+def test_the_years_of_a_rig_and_its_journal(page, kept_server, climbed):
+    rig = kept_server.ask(f"/api/campaigns/{climbed[0]}")["rig_id"]
+    page.goto(f"{kept_server.address}/rigs/{rig}")
+    page.get_by_text("Nothing yet.").first.wait_for()
+    page.keyboard.press("j")
+    page.get_by_role("button", name="Save", exact=True).click()
+    page.get_by_text("Text: please fill this in.").first.wait_for()
+    page.get_by_label("In your words (Markdown is understood)").fill(
+        "Dust out, **fans** oiled. <img src=x onerror=alert(1)>"
+    )
+    page.get_by_label("Day (blank = now)").fill("tomorrow")
+    page.get_by_role("button", name="Save", exact=True).click()
+    page.get_by_text("tomorrow is no day.").wait_for()
+    page.get_by_label("Day (blank = now)").fill("")
+    page.get_by_role("button", name="Save", exact=True).click()
+    journal = page.get_by_test_id("journal")
+    journal.locator("strong", has_text="fans").wait_for()
+    assert journal.locator("img").count() == 0
+    journal.get_by_role("button", name="Take out").click()
+    journal.get_by_text("Nothing yet.").wait_for()
+    page.locator(".ant-message-notice", has_text="Taken out").get_by_role("button", name="Undo").click()
+    journal.locator("strong", has_text="fans").wait_for()
+    page.get_by_text(re.compile(r"^In words")).click()
+    page.get_by_test_id("timeline").get_by_text("Dust out").wait_for()
+    assert [said for said in page.complaints if "422" not in said] == []
+
+
+def test_cautions_and_their_sums(page, kept_server, climbed):
+    page.goto(f"{kept_server.address}/campaigns/{climbed[0]}/prepare")
+    cautions = page.get_by_test_id("cautions")
+    cautions.get_by_text("A raised power limit loads cables, connectors and board").click()
+    cautions.get_by_role("button", name="Yes, I have read this").first.click()
+    cautions.get_by_text(re.compile("yes on ")).wait_for()
+    cautions.get_by_text("Load on power connectors").click()
+    page.get_by_label("The card draws").fill("340")
+    page.get_by_label("of it through the slot").fill("28,8")
+    cautions.get_by_role("button", name="Work it out").click()
+    # Ohm's law: 311.2 W over two plugs of 150 W are 25.9 A at 12 V
+    said = page.get_by_test_id("connector-sum")
+    said.wait_for()
+    assert "25.9 A at 12 V, 104 %. More than they are rated for" in said.inner_text()
+
+
+def test_the_card_to_print_says_everything_on_one_page(page, demo_address):
+    page.goto(f"{demo_address}/keepers/2/card")
+    card = page.get_by_test_id("print-card")
+    card.get_by_role("heading", name="Cautions").wait_for()
+    words = card.inner_text()
+    for said in ("What to type, in this order", "How to go back", "What it rests on", "Cautions", "Makers' limits"):
+        assert said in words
+    page.emulate_media(media="print")
+    # A4 at 96 dots an inch, less its margins
+    assert card.bounding_box()["height"] < 1050

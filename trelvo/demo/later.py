@@ -1,0 +1,67 @@
+"""What the volunteers keep and use, and what happened to their machines outside runs."""
+
+from datetime import datetime, timedelta
+
+from trelvo.logbook.acts.journal import say_yes, write_entry
+from trelvo.logbook.acts.keepers import keep, log_use, take_out_of_use
+from trelvo.logbook.answers.cautions import cautions_of
+from trelvo.logbook.answers.climb_line import data_for_climb
+from trelvo.logbook.answers.keep import evidence_of, proof_of
+from trelvo.logbook.models import Campaign, Keeper, Rig
+
+
+def keep_setting(campaign: Campaign, values: dict[str, float], name: str, use: str, at: datetime) -> Keeper:
+    """Keeps a setting of a campaign as it stands at that moment, and puts it in use."""
+    data = data_for_climb(campaign)
+    setting = next(one for one in data.settings if one.values == values)
+    fitting = data.judged_fitting
+    if fitting is None:
+        raise RuntimeError("every rig of the tower was made with a fitting")
+    evidence, proof = evidence_of(data, setting, at), proof_of(data, setting, list(data.testable))
+    return keep(campaign, setting, fitting, name, use, [], evidence, proof, at, in_use=True)
+
+
+def winter(campaign: Campaign, at: datetime, until: datetime) -> None:
+    """The first try, kept through the cold weeks; summer and a new driver have made its proof stale."""
+    keeper = keep_setting(campaign, {"core": 60}, "Winter nights", "every day", at)
+    log_use(keeper, 58, at + timedelta(days=14), note="Two weeks of evening shows.")
+    log_use(keeper, 61, at + timedelta(days=30), note="Full houses, nothing to report.")
+    take_out_of_use(keeper, until)
+
+
+def summer(campaign: Campaign, at: datetime, now: datetime) -> None:
+    """What the long evenings have proved, in use since."""
+    keeper = keep_setting(campaign, {"power": 120, "core": 60}, "Summer shows", "summer", at)
+    show = campaign.workloads.get(workload__name="Winter sky show")
+    log_use(keeper, 5.5, min(at + timedelta(days=1), now), variant=show, room_c=28.5)
+    data = data_for_climb(campaign)
+    for one in cautions_of(data):
+        if one.caution.key in ("power limit", "connectors"):
+            say_yes(campaign, one.caution.key, f"{one.caution.title}. {one.caution.why} {one.caution.people}", at)
+
+
+def journal(dome: Rig, now: datetime) -> None:
+    """A dated line for whatever a run cannot know."""
+    for days, kind, text, room_c in (
+        (
+            38,
+            "thought",
+            "Left at **+60 MHz** over the cold weeks: nobody sits beside it, and the *attic is at 12 °C*.",
+            None,
+        ),
+        (21, "dust", "Blew out the fins and the filter. About a spoonful of moth.", None),
+        (7, "season", "First hot week. The attic reads 28 °C at nine in the evening.", 28.0),
+        (6, "driver", "Driver 41.5 for the new show:\n\n- longer intro, ray-traced rings\n- upscaling stays off", None),
+    ):
+        write_entry(dome, kind, text, now - timedelta(days=days), now, room_c)
+
+
+def counter(campaign: Campaign, at: datetime, now: datetime) -> None:
+    """The desk's undervolt, kept, and a failure that nobody has looked into yet."""
+    keeper = keep_setting(campaign, {"voltage": -25}, "Counter hours", "quiet", at)
+    tables = campaign.workloads.first()
+    log_use(keeper, 7, at + timedelta(hours=10), room_c=22.0)
+    log_use(
+        keeper, 3, min(at + timedelta(hours=14), now), outcome="program closed", minutes=35, variant=tables, room_c=22.5,
+        note="Closed in the middle of a school class.",
+    )  # fmt: skip

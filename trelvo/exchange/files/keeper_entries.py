@@ -1,0 +1,213 @@
+"""What a campaign file holds of keeping: keepers with their use, the rig's journal, the yes to cautions; out and in."""
+
+from collections.abc import Mapping, Sequence
+from datetime import datetime
+from typing import Any, get_args
+from uuid import UUID
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from trelvo.core.base.problems import Problem
+from trelvo.core.base.runs import FAILURES
+from trelvo.core.prove.months_later import PROBES, Suspect
+from trelvo.core.prove.rate_belief import PLACES
+from trelvo.logbook.acts.journal import MOST_TEXT
+from trelvo.logbook.acts.keepers import MOST_HOURS
+from trelvo.logbook.answers.keepers import circumstances_as_kept, circumstances_from
+from trelvo.logbook.models import (
+    Campaign,
+    CautionYes,
+    Fitting,
+    InUse,
+    JournalEntry,
+    JournalKind,
+    Keeper,
+    KeeperUse,
+    Rig,
+    Setting,
+    UseEntry,
+    Variant,
+)
+
+
+class Strict(BaseModel):
+    """Unknown fields are refused: a file with them comes from another version, and dropping them would lose data."""
+
+    model_config = ConfigDict(extra="forbid", from_attributes=True, allow_inf_nan=False)
+
+
+class UseEntryEntry(Strict):
+    uid: UUID
+    at: datetime
+    hours: float = Field(ge=0, le=MOST_HOURS)
+    outcome: str = Field(max_length=24)
+    minutes: float | None
+    workload: UUID | None
+    room_c: float | None
+    note: str = Field(max_length=4000)
+    probes: list[dict[str, Any]] = Field(max_length=50)
+    verdict: str = Field(max_length=24)
+    settled_at: datetime | None
+
+
+class SpanEntry(Strict):
+    since: datetime
+    until: datetime | None
+
+
+class KeeperEntry(Strict):
+    """evidence, proof: as they were frozen; in use now is for the rig to say, so an open span ends with the file"""
+
+    uid: UUID
+    setting: UUID
+    fitting: UUID
+    name: str = Field(min_length=1, max_length=80)
+    use: str = Field(max_length=12)
+    components: list[str] = Field(max_length=20)
+    evidence: dict[str, Any]
+    proof: dict[str, Any]
+    kept_at: datetime
+    taken_back_at: datetime | None
+    reason: str = Field(max_length=400)
+    spans: list[SpanEntry]
+    entries: list[UseEntryEntry]
+
+
+class JournalFileEntry(Strict):
+    uid: UUID
+    kind: str = Field(max_length=10)
+    at: datetime
+    text: str = Field(max_length=MOST_TEXT)
+    room_c: float | None
+    earlier: list[dict[str, Any]]
+    made_at: datetime
+
+
+class CautionFileEntry(Strict):
+    key: str = Field(max_length=40)
+    words: str = Field(max_length=4000)
+    said_at: datetime
+
+
+def keepers_in(campaign: Campaign) -> list[KeeperEntry]:
+    """Every keeper of the campaign, those taken back too."""
+    rows = campaign.keepers.select_related("setting", "fitting").prefetch_related("spans", "entries__variant")
+    found = []
+    for row in rows:
+        own = {
+            name: getattr(row, name)
+            for name in KeeperEntry.model_fields
+            if hasattr(row, name) and name not in _OF_KEEPER
+        }
+        entries = [
+            UseEntryEntry(
+                **{name: getattr(one, name) for name in UseEntryEntry.model_fields if name != "workload"},
+                workload=one.variant.uid if one.variant else None,
+            )
+            for one in row.entries.all()
+        ]
+        spans = [SpanEntry(since=one.since, until=one.until) for one in row.spans.all()]
+        found.append(KeeperEntry(**own, setting=row.setting.uid, fitting=row.fitting.uid, spans=spans, entries=entries))
+    return found
+
+
+_OF_KEEPER = ("setting", "fitting", "spans", "entries")
+
+
+def journal_in(rig: Rig) -> list[JournalFileEntry]:
+    rows = rig.journal.filter(taken_out_at=None)
+    return [JournalFileEntry(**{name: getattr(row, name) for name in JournalFileEntry.model_fields}) for row in rows]
+
+
+def cautions_in(campaign: Campaign) -> list[CautionFileEntry]:
+    return [
+        CautionFileEntry(**{name: getattr(row, name) for name in CautionFileEntry.model_fields})
+        for row in campaign.cautions.all()
+    ]
+
+
+def check_keepers(
+    keepers: Sequence[KeeperEntry],
+    journal: Sequence[JournalFileEntry],
+    settings: set[UUID],
+    workloads: set[UUID],
+    fittings: set[UUID],
+) -> list[Problem]:
+    """What does not hold together, with its place."""
+    problems = []
+
+    def wrong(where: str, what: str) -> None:
+        problems.append(Problem(where, what, "Export the campaign again."))
+
+    for index, one in enumerate(keepers):
+        where = f"keepers.{index}"
+        if one.setting not in settings:
+            wrong(f"{where}.setting", "No such setting in the file.")
+        if one.fitting not in fittings:
+            wrong(f"{where}.fitting", "No such fitting in the file.")
+        if one.use not in KeeperUse.values:
+            wrong(f"{where}.use", f"{one.use} is no use that Trelvo knows.")
+        if not _proof_holds(one.proof):
+            wrong(f"{where}.proof", "What was believed when it was kept cannot be read.")
+        if not isinstance(one.evidence.get("runs"), list) or not isinstance(one.evidence.get("conditions"), list):
+            wrong(f"{where}.evidence", "What it rests on cannot be read.")
+        for number, entry in enumerate(one.entries):
+            if entry.workload is not None and entry.workload not in workloads:
+                wrong(f"{where}.entries.{number}.workload", "No such workload in the file.")
+            if entry.outcome and entry.outcome not in FAILURES:
+                wrong(f"{where}.entries.{number}.outcome", f"{entry.outcome} is no failure.")
+            if entry.verdict and entry.verdict not in get_args(Suspect):
+                wrong(f"{where}.entries.{number}.verdict", f"{entry.verdict} is no suspect.")
+            if any(probe.get("key") not in PROBES for probe in entry.probes):
+                wrong(f"{where}.entries.{number}.probes", "A test of the search cannot be read.")
+    for index, written in enumerate(journal):
+        if written.kind not in JournalKind.values:
+            wrong(f"journal.{index}.kind", f"{written.kind} is no kind of entry.")
+    return problems
+
+
+def _proof_holds(proof: Mapping[str, Any]) -> bool:
+    weights = proof.get("weights")
+    numbers = (
+        isinstance(weights, list)
+        and len(weights) == PLACES
+        and all(isinstance(w, int | float) and w >= 0 for w in weights)
+    )
+    if not numbers or not 0.99 <= sum(weights or ()) <= 1.01 or not isinstance(proof.get("heaviest"), str):
+        return False
+    try:
+        circumstances_as_kept(circumstances_from(proof["circumstances"]))
+    except (KeyError, TypeError, ValueError):
+        return False
+    return True
+
+
+def write_keepers(
+    campaign: Campaign, keepers: Sequence[KeeperEntry], journal: Sequence[JournalFileEntry],
+    cautions: Sequence[CautionFileEntry], settings: Mapping[UUID, Setting], variants: Mapping[UUID, Variant],
+    fittings: Mapping[UUID, Fitting],
+) -> None:  # fmt: skip
+    """Into the logbook, with a campaign that was just written."""
+    for one in keepers:
+        own = one.model_dump(exclude=set(_OF_KEEPER))
+        keeper = Keeper.objects.create(
+            campaign=campaign, rig=campaign.rig, setting=settings[one.setting], fitting=fittings[one.fitting], **own
+        )
+        InUse.objects.bulk_create(InUse(keeper=keeper, **span.model_dump()) for span in one.spans)
+        UseEntry.objects.bulk_create(
+            UseEntry(
+                keeper=keeper,
+                variant=variants[entry.workload] if entry.workload else None,
+                **entry.model_dump(exclude={"workload"}),
+            )
+            for entry in one.entries
+        )
+    # a rig runs with one setting at a time: what began last
+    open_ = list(InUse.objects.filter(keeper__rig=campaign.rig, until=None).order_by("-since", "-id"))
+    for before, after in zip(open_[1:], open_, strict=False):
+        before.until = after.since
+        before.save(update_fields=["until"])
+    for written in journal:
+        fields = written.model_dump(exclude={"uid"})
+        JournalEntry.objects.get_or_create(uid=written.uid, defaults={"rig": campaign.rig, **fields})
+    CautionYes.objects.bulk_create(CautionYes(campaign=campaign, **said.model_dump()) for said in cautions)

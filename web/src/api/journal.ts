@@ -1,0 +1,74 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { type MaybeRefOrGetter, toValue } from 'vue'
+
+import { answered, client, type Schemas } from './client'
+import { refresh } from './refresh'
+
+export type RigPage = Schemas['RigPage']
+export type RigEvent = Schemas['Event']
+export type Entry = Schemas['Entry']
+export type EntryBody = Schemas['EntryIn']
+
+export const useRigPage = (rigId: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: ['rig page', () => toValue(rigId)],
+    queryFn: () => answered(client.GET('/api/rigs/{rig_id}/page', { params: { path: { rig_id: toValue(rigId) } } })),
+  })
+
+export function useJournalActs() {
+  const queries = useQueryClient()
+  const done = { onSuccess: () => void refresh(queries) }
+  return {
+    write: useMutation({
+      mutationFn: ({ rigId, body }: { rigId: number; body: EntryBody }) =>
+        answered(client.POST('/api/rigs/{rig_id}/journal', { params: { path: { rig_id: rigId } }, body })),
+      ...done,
+    }),
+    correct: useMutation({
+      mutationFn: ({ id, body }: { id: number; body: EntryBody }) =>
+        answered(client.PUT('/api/journal/{entry_id}', { params: { path: { entry_id: id } }, body })),
+      ...done,
+    }),
+    takeOut: useMutation({
+      mutationFn: (id: number) => answered(client.DELETE('/api/journal/{entry_id}', { params: { path: { entry_id: id } } })),
+      ...done,
+    }),
+    bringBack: useMutation({
+      mutationFn: (id: number) =>
+        answered(client.POST('/api/journal/{entry_id}/bring-back', { params: { path: { entry_id: id } } })),
+      ...done,
+    }),
+  }
+}
+
+export const useCautions = (campaignId: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: ['cautions', () => toValue(campaignId)],
+    enabled: () => toValue(campaignId) > 0,
+    queryFn: () =>
+      answered(client.GET('/api/campaigns/{campaign_id}/cautions', { params: { path: { campaign_id: toValue(campaignId) } } })),
+  })
+
+export function useSayYes() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ campaignId, key }: { campaignId: number; key: string }) =>
+      answered(
+        client.POST('/api/campaigns/{campaign_id}/cautions', {
+          params: { path: { campaign_id: campaignId } },
+          body: { key },
+        }),
+      ),
+    onSuccess: () => void refresh(queries),
+  })
+}
+
+export const useOxygen = () =>
+  useMutation({
+    mutationFn: (body: Schemas['OxygenIn']) => answered(client.POST('/api/sums/oxygen', { body })),
+  })
+
+export const useConnectors = () =>
+  useMutation({
+    mutationFn: (body: Schemas['ConnectorsIn']) => answered(client.POST('/api/sums/connectors', { body })),
+  })
