@@ -123,7 +123,7 @@ def test_the_years_of_a_rig_and_its_journal(page, kept_server, climbed):
     )
     page.get_by_label("Day (blank = now)").fill("tomorrow")
     page.get_by_role("button", name="Save", exact=True).click()
-    page.get_by_text("tomorrow is no day.").wait_for()
+    page.get_by_text("tomorrow is no day.").first.wait_for()
     page.get_by_label("Day (blank = now)").fill("")
     page.get_by_role("button", name="Save", exact=True).click()
     journal = page.get_by_test_id("journal")

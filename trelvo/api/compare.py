@@ -9,11 +9,10 @@ from ninja import Query, Router, Schema
 from trelvo.api.errors import Problems
 from trelvo.api.found import fitting_numbered, found_campaign, one_of
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.logbook.answers.compare import Versus, side_key, versus_of
-from trelvo.logbook.answers.goal import goal_view
+from trelvo.logbook.answers.compare import Versus, default_candidates, side_key, versus_of
 from trelvo.logbook.answers.sides import REFERENCE, Side
-from trelvo.logbook.models import Campaign, Setting
-from trelvo.logbook.rows.campaign_data import CampaignData, data_of_many
+from trelvo.logbook.models import Campaign
+from trelvo.logbook.rows.campaign_data import data_of_many
 
 router = Router(tags=["compare"])
 
@@ -25,14 +24,6 @@ class VersusOut(Schema):
 
     chosen_by_trelvo: bool
     versus: Versus
-
-
-def default_candidates(data: CampaignData) -> list[Setting]:
-    """The three settings that stand best by the goal and have not failed, the best first."""
-    able = [one for one in goal_view(data).judged if one.standing in ("meets it", "may meet it")]
-    best = [one.setting_id for one in able if one.speed and one.setting_id != data.stock.pk][:3]
-    found = {setting.pk: setting for setting in data.settings}
-    return [found[setting_id] for setting_id in best]
 
 
 @router.get("/campaigns/{int:campaign_id}/compare", response={200: VersusOut, 404: Problems, 422: Problems})

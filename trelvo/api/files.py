@@ -2,14 +2,20 @@ import re
 
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import File, Form, Router, Status, UploadedFile
+from ninja import File, Form, Router, Schema, Status, UploadedFile
 
 from trelvo.api.campaigns import CampaignOut, campaign_out
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_campaign
+from trelvo.api.found import found_campaign, found_climb
 from trelvo.exchange.files.campaign_file import campaign_file, from_json, to_json
 from trelvo.exchange.files.campaign_restore import restore
 from trelvo.exchange.files.runs_csv import runs_csv
+from trelvo.exchange.report.blocks import Report
+from trelvo.exchange.report.html import as_html, drawing_svg
+from trelvo.exchange.report.markdown import as_markdown
+from trelvo.exchange.report.story import campaign_report
+from trelvo.logbook.answers.keepers import keeper_views
+from trelvo.logbook.models import Keeper
 
 router = Router(tags=["files"])
 
@@ -32,6 +38,43 @@ def export_csv(request: HttpRequest, campaign_id: int) -> HttpResponse:
     """The campaign's runs as CSV."""
     campaign = found_campaign(campaign_id)
     return download(runs_csv(campaign), "text/csv; charset=utf-8", campaign.name, "-runs.csv")
+
+
+def _report(campaign_id: int) -> Report:
+    data = found_climb(campaign_id)
+    keepers = Keeper.objects.filter(campaign_id=campaign_id, taken_back_at=None)
+    now = timezone.now()
+    rows = list(keepers.select_related("rig", "campaign", "setting", "fitting"))
+    return campaign_report(data, keeper_views(rows, now), now)
+
+
+@router.get("/campaigns/{int:campaign_id}/report.html", include_in_schema=False)
+def export_report(request: HttpRequest, campaign_id: int) -> HttpResponse:
+    """The campaign's story as one HTML file."""
+    report = _report(campaign_id)
+    return download(as_html(report).encode(), "text/html; charset=utf-8", report.title, "-report.html")
+
+
+@router.get("/campaigns/{int:campaign_id}/report.md", include_in_schema=False)
+def export_markdown(request: HttpRequest, campaign_id: int) -> HttpResponse:
+    """The campaign's story as Markdown."""
+    report = _report(campaign_id)
+    return download(as_markdown(report).encode(), "text/markdown; charset=utf-8", report.title, "-report.md")
+
+
+class ShortReport(Schema):
+    """Twelve lines at most, for a post; and the drawing that goes with them, as SVG. title: of the campaign"""
+
+    title: str
+    lines: list[str]
+    svg: str
+
+
+@router.get("/campaigns/{int:campaign_id}/report", response={200: ShortReport, 404: Problems})
+def show_short_report(request: HttpRequest, campaign_id: int) -> ShortReport:
+    """The short form of the campaign's story."""
+    report = _report(campaign_id)
+    return ShortReport(title=report.title, lines=list(report.short), svg=drawing_svg(report))
 
 
 @router.post("/campaigns/import", response={201: CampaignOut, 413: Problems, 422: Problems})

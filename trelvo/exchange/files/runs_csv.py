@@ -57,5 +57,5 @@ def runs_csv(campaign: Campaign) -> bytes:
 
 
 def harmless(text: str) -> str:
-    """Text that a spreadsheet will not take for a formula: an apostrophe goes before a leading = + - or @."""
-    return f"'{text}" if text.startswith(("=", "+", "-", "@", "\t", "\r")) else text
+    """Text that a spreadsheet will not take for a formula: an apostrophe goes before a leading = + - or @, blanks or not."""
+    return f"'{text}" if text.lstrip().startswith(("=", "+", "-", "@")) or text[:1] in ("\t", "\r", "\n") else text

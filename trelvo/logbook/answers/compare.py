@@ -20,6 +20,7 @@ from trelvo.core.judge.set_and_got import Moved, set_against_got
 from trelvo.core.judge.traps import Trap
 from trelvo.core.measure.gains import Value, value_for_money
 from trelvo.core.measure.noise import PooledNoise
+from trelvo.logbook.answers.goal import goal_view
 from trelvo.logbook.answers.sides import (
     REFERENCE,
     Side,
@@ -30,7 +31,8 @@ from trelvo.logbook.answers.sides import (
     studied,
 )
 from trelvo.logbook.answers.trap_hunt import hunt
-from trelvo.logbook.models import Target
+from trelvo.logbook.models import Setting, Target
+from trelvo.logbook.rows.campaign_data import CampaignData
 
 
 @dataclass(frozen=True)
@@ -136,6 +138,14 @@ def versus_of(
         corrected=correct,
         careful=careful,
     )
+
+
+def default_candidates(data: CampaignData) -> list[Setting]:
+    """The three settings that stand best by the goal and have not failed, the best first."""
+    able = [one for one in goal_view(data).judged if one.standing in ("meets it", "may meet it")]
+    best = [one.setting_id for one in able if one.speed and one.setting_id != data.stock.pk][:3]
+    found = {setting.pk: setting for setting in data.settings}
+    return [found[setting_id] for setting_id in best]
 
 
 def side_key(side: Side) -> str:

@@ -830,6 +830,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Short Report
+         * @description The short form of the campaign's story.
+         */
+        get: operations["trelvo_api_files_show_short_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/runs": {
         parameters: {
             query?: never;
@@ -6083,6 +6103,18 @@ export interface components {
             workload: string;
         };
         /**
+         * ShortReport
+         * @description Twelve lines at most, for a post; and the drawing that goes with them, as SVG. title: of the campaign
+         */
+        ShortReport: {
+            /** Lines */
+            lines: string[];
+            /** Svg */
+            svg: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Side
          * @description One workload at one setting: its runs that count come to this. Values in the workload's unit.
          *
@@ -8912,6 +8944,37 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_files_show_short_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortReport"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

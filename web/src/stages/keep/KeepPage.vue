@@ -11,6 +11,7 @@ import CandidateTable from './CandidateTable.vue'
 import ComponentTable from './ComponentTable.vue'
 import KeepForm from './KeepForm.vue'
 import KeeperCard from './KeeperCard.vue'
+import ReportPanel from './ReportPanel.vue'
 
 const campaign = useStageCampaign()
 const route = useRoute()
@@ -47,6 +48,7 @@ const past = computed(() => (keepers.value ?? []).filter((one) => one.taken_back
           </li>
         </ul>
       </details>
+      <ReportPanel />
       <p class="quiet rig">
         What happens to this rig outside runs (a driver, dust, a move, a crash) belongs into
         <RouterLink :to="{ name: 'rig', params: { id: campaign.rig_id } }"

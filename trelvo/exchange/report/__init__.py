@@ -1,0 +1,1 @@
+"""The whole story of a campaign, to be handed to someone else."""

@@ -1,0 +1,319 @@
+"""A campaign as a report: goal, rig, method and its limits, baseline, ladder, proof, comparison, what is kept, all runs."""
+
+from collections.abc import Sequence
+from datetime import datetime
+
+import trelvo
+from trelvo.core.base.knobs import describe_setting
+from trelvo.exchange.report.blocks import (
+    Block,
+    Bullets,
+    Drawing,
+    Paragraph,
+    Report,
+    Section,
+    Whisker,
+    table,
+)
+from trelvo.exchange.report.numbers import day, gain, measure, minute, number, often, plain, with_range
+from trelvo.logbook.answers.baseline import baseline_of
+from trelvo.logbook.answers.cautions import cautions_of
+from trelvo.logbook.answers.climb_line import minutes_of
+from trelvo.logbook.answers.compare import Versus, default_candidates, versus_of
+from trelvo.logbook.answers.goal import GoalView, goal_view, terms_of, way_of
+from trelvo.logbook.answers.keep import KeepView, keep_view
+from trelvo.logbook.answers.keepers import KeeperView
+from trelvo.logbook.answers.proof import hours_of
+from trelvo.logbook.answers.sides import REFERENCE, Side
+from trelvo.logbook.models import Fitting
+from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.rows.lookups import titles_of
+
+# So many settings stand in the drawing; all of them in the table.
+MOST_DRAWN = 24
+
+
+def campaign_report(data: CampaignData, keepers: Sequence[KeeperView], now: datetime) -> Report:
+    """The campaign as it stands. keepers: what is kept of it"""
+    goal, fitting = goal_view(data), data.judged_fitting
+    whole = next((one for one in data.fittings_in_full if fitting and one.pk == fitting.pk), None)
+    candidates = default_candidates(data)
+    versus = None
+    if candidates:
+        sides = [Side(k, data, one, fitting) for k, one in enumerate(candidates, start=1)]
+        versus = versus_of(Side(REFERENCE, data, data.stock, fitting), sides, now, correct=True)
+    keep = keep_view(data, None)
+    sections = [
+        _result(goal, keepers),
+        _rig(data, whole),
+        _method(data, goal),
+        _baseline(data),
+        _ladder(data, goal),
+        _proof(data, goal),
+        *([_comparison(data, versus)] if versus else []),
+        _components(keep),
+        *([_kept(keepers)] if keepers else []),
+        *([_traps(versus)] if versus and versus.traps else []),
+        _cautions(data),
+        _runs(data),
+    ]
+    return Report(
+        data.campaign.name,
+        f"{data.campaign.get_goal_display()}, on {data.campaign.rig.name}. {goal.words[0].upper()}{goal.words[1:]}.",
+        tuple(sections),
+        tuple(_short(data, goal, keep, keepers)),
+        f"Written by Trelvo {trelvo.__version__} on {minute(now)}. Every number is the one that its screens show.",
+    )
+
+
+def _result(goal: GoalView, keepers: Sequence[KeeperView]) -> Section:
+    said: list[Block] = [Paragraph(goal.far)]
+    if goal.best and goal.best.measure:
+        said.append(
+            Paragraph(f"Best so far: {goal.best.title}, {measure(goal.best.measure)}; it {goal.best.standing}.")
+        )
+    for one in keepers:
+        state = "in use" if one.since else "kept, not in use"
+        fresh = "its proof is fresh" if one.fresh else "its proof is stale"
+        said.append(Paragraph(f"“{one.name}” ({one.use}): {one.title}, {state}; {fresh}."))
+    said += [Paragraph(words) for words in goal.against]
+    return Section("What came of it", tuple(said))
+
+
+def _rig(data: CampaignData, fitting: Fitting | None) -> Section:
+    if fitting is None:
+        return Section("The rig", (Paragraph("It was not described."),))
+    rows = [(part.role, f"{part.name} {part.specimen}".strip()) for part in fitting.parts.all()]
+    words = ("cooling", "enclosure", "driver", "firmware", "system", "note")
+    rows += [(word.capitalize(), getattr(fitting, word)) for word in words if getattr(fitting, word)]
+    read = [f"{row.name}: {row.quantity} of {row.part}, {row.trust}" for row in data.instrument_rows]
+    blocks: list[Block] = [
+        Paragraph(f"{data.campaign.rig.name}, fitting {fitting.number}, since {day(fitting.since)}."),
+        table(("Part", "What it is"), rows),
+    ]
+    if read:
+        blocks += [Paragraph("Instruments:"), Bullets(tuple(read))]
+    return Section("The rig", tuple(blocks))
+
+
+def _method(data: CampaignData, goal: GoalView) -> Section:
+    terms, way = terms_of(data.campaign), way_of(data.campaign)
+    return Section(
+        "How it was measured, and what that cannot say",
+        (
+            Bullets(
+                (
+                    "Every workload was run several times at stock; a gain is the ratio of geometric means to stock, with a 95 % "
+                    "interval from the scatter of repeats. Overall speed is the weighted geometric mean of those ratios.",
+                    f"A difference below {data.campaign.smallest_gain * 100:g} % counts as none; a condition counts as "
+                    f"shown when it is {terms.shown * 100:g} % sure.",
+                    f"Settings were climbed {way.strategy}; a setting may fail once in {terms.hours:g} h, {terms.sure * 100:g} % "
+                    f"sure; proved by {way.school}.",
+                    "Power is only compared where the same instrument read it on both sides.",
+                    "All of it holds for this specimen, this fitting and these workloads. A chance to hold is an estimate from "
+                    "what was tested, not a promise; hours without a failure say no more than the rule of three.",
+                )
+            ),
+        ),
+    )
+
+
+def _baseline(data: CampaignData) -> Section:
+    titles = titles_of(data.workloads)
+    rows = []
+    for one in baseline_of(data, data.judged_fitting):
+        workload = next(w for w in data.workloads if w.pk == one.workload_id)
+        s = one.summary
+        rows.append(
+            (
+                titles[one.workload_id],
+                str(s.n if s else 0),
+                f"{plain(s.mean)} {workload.unit}" if s else "–",
+                f"{plain(s.low)} to {plain(s.high)}" if s and s.low is not None else "–",
+                f"{one.meter.sd * 100:.2f} %" if one.meter else "–",
+                f"{number(one.power.mean_w, 0)} W" if one.power.mean_w else "–",
+                f"{number(one.temp_max_c, 0)} °C" if one.temp_max_c is not None else "–",
+            )
+        )
+    headers = ("Workload", "Runs", "Mean", "95 % interval", "Noise of one run", "Power", "Highest temperature")
+    return Section("Stock", (table(headers, rows, range(1, 7)),))
+
+
+def _ladder(data: CampaignData, goal: GoalView) -> Section:
+    settings = {one.pk: one for one in data.settings}
+    rows = []
+    for one in goal.judged:
+        failures = one.failing.failures if one.failing else 0
+        rows.append(
+            (
+                one.title,
+                one.standing,
+                measure(one.measure),
+                with_range(one.speed.ratio, one.speed.low, one.speed.high) if one.speed else "–",
+                gain(1 / one.power.ratio) if one.power else "–",
+                f"{number(hours_of(data, settings[one.setting_id]), 1)} h",
+                str(failures) if failures else "none",
+            )
+        )
+    drawn = [one for one in goal.judged if one.speed][:MOST_DRAWN]
+    blocks: list[Block] = []
+    if drawn:
+        whiskers = tuple(
+            Whisker(one.title, (s.ratio - 1) * 100, *((None if v is None else (v - 1) * 100) for v in (s.low, s.high)))
+            for one in drawn
+            if (s := one.speed)
+        )
+        blocks.append(
+            Drawing(whiskers, "% overall speed against stock", "Overall speed of each setting against stock.")
+        )
+    headers = ("Setting", "By the goal", "In its measure", "Overall speed", "Power", "Tested", "Failures")
+    blocks.append(table(headers, rows, (5,)))
+    if goal.left_out:
+        blocks.append(Paragraph(f"{goal.left_out} settings that were run earlier are left out here.", quiet=True))
+    return Section("Settings tried", tuple(blocks))
+
+
+def _proof(data: CampaignData, goal: GoalView) -> Section:
+    best = goal.best
+    if best is None or best.setting_id == data.stock.pk:
+        return Section("Proof", (Paragraph("No setting stands to be proved."),))
+    blocks: list[Block] = [Paragraph(f"{best.title}:")]
+    blocks.append(
+        table(
+            ("Condition", "State", "What is known"),
+            [(one.name, one.state, one.says) for one in best.conditions],
+        )
+    )
+    if best.failing:
+        own = best.failing
+        high = often(own.high)
+        blocks.append(
+            Paragraph(f"Its own runs: {own.hours:.1f} h, {own.failures or 'no'} failures; with 90 % at most {high}.")
+        )
+    return Section("Proof", tuple(blocks))
+
+
+def _comparison(data: CampaignData, versus: Versus) -> Section:
+    titles = [one.name for one in data.workloads]
+    rows: list[tuple[str, ...]] = []
+    for candidate in versus.candidates:
+        overall, verdict = candidate.column.overall, candidate.column.overall_verdict
+        if overall:
+            rows.append(
+                (
+                    candidate.title,
+                    "overall",
+                    with_range(overall.ratio, overall.low, overall.high),
+                    verdict.word if verdict else "",
+                    verdict.reason if verdict else "",
+                )
+            )
+        for title, cell in zip(titles, candidate.column.cells, strict=True):
+            c = cell.comparison
+            if c:
+                said = (cell.verdict.word, cell.verdict.reason) if cell.verdict else ("", "")
+                rows.append((candidate.title, title, with_range(c.ratio, c.low, c.high), *said))
+    return Section(
+        "Compared with stock",
+        (
+            Paragraph(
+                "Verdicts count that several settings and workloads were compared at once, and that runs were added after a look."
+            ),
+            table(("Setting", "Workload", "Against stock", "Verdict", "Why"), rows),
+        ),
+    )
+
+
+def _components(keep: KeepView) -> Section:
+    rows = [(row.name, row.decision.decision, row.decision.says) for row in keep.components]
+    title = next((one.judged.title for one in keep.candidates if one.judged.setting_id == keep.chosen_id), "stock")
+    return Section(
+        "What each part brings",
+        (
+            Paragraph(f"Of {title}."),
+            table(("Part", "Decision", "Why"), rows),
+            *(Paragraph(said, quiet=True) for said in keep.sums_up),
+        ),
+    )
+
+
+def _kept(keepers: Sequence[KeeperView]) -> Section:
+    blocks: list[Block] = []
+    for one in keepers:
+        blocks.append(Paragraph(f"“{one.name}”, for {one.use}: {one.use_says}."))
+        lines = [(line.knob, line.value, line.stock) for line in one.lines]
+        blocks.append(table(("Type, in this order", "Value", "Back at stock"), lines))
+        if one.next:
+            blocks.append(Paragraph(one.next))
+    return Section("What is kept", tuple(blocks))
+
+
+def _traps(versus: Versus) -> Section:
+    return Section(
+        "Mistakes noticed",
+        (Bullets(tuple(f"{one.name} ({one.where}): {one.evidence} {one.truth}" for one in versus.traps)),),
+    )
+
+
+def _cautions(data: CampaignData) -> Section:
+    said = [
+        f"{one.caution.title}. {one.caution.why}" + (f" Yes said on {day(one.said_at)}." if one.said_at else "")
+        for one in cautions_of(data)
+    ]
+    return Section("Cautions", (Bullets(tuple(said)),))
+
+
+def _runs(data: CampaignData) -> Section:
+    titles, settings = titles_of(data.known_variants), {one.pk: one for one in data.settings}
+    variants = {one.pk: one for one in data.known_variants}
+    words = {pk: describe_setting(data.knobs, one.values) for pk, one in settings.items()}
+    fittings = {one.pk: one.number for one in data.fittings}
+    rows = [
+        (
+            run.started[:16],
+            titles.get(run.variant_id, ""),
+            words[run.setting_id],
+            run.outcome,
+            f"{plain(run.value)} {variants[run.variant_id].unit}" if run.value is not None else "–",
+            number(minutes_of(run, variants), 1),
+            str(fittings.get(run.fitting_id, "")),
+            "set aside" if run.aside is not None else "",
+        )
+        for run in data.runs
+    ]
+    headers = ("Begun (UTC)", "Workload", "Setting", "How it ended", "Result", "Minutes", "Fitting", "")
+    return Section(f"All {len(rows)} runs", (table(headers, rows, (4, 5, 6)),))
+
+
+def _short(data: CampaignData, goal: GoalView, keep: KeepView, keepers: Sequence[KeeperView]) -> list[str]:
+    """Twelve lines at most, for a post."""
+    fitting = data.judged_fitting
+    lines = [data.campaign.name, f"Goal: {goal.words}. {goal.far}"]
+    if fitting:
+        whole = next(one for one in data.fittings_in_full if one.pk == fitting.pk)
+        parts = ", ".join(part.name for part in whole.parts.all())
+        lines.append(
+            f"On {parts or data.campaign.rig.name}; driver {fitting.driver or 'not said'}; "
+            f"{fitting.cooling or 'cooling not said'}"
+        )
+    for one in keep.candidates[:2]:
+        speed = one.judged.speed
+        said = [f"{one.judged.title}: {one.judged.standing}"]
+        if speed:
+            said.append(f"{with_range(speed.ratio, speed.low, speed.high)} speed")
+        if one.power:
+            said.append(f"{gain(one.power.value)} power")
+        said.append(f"{number(one.hours)} h tested")
+        lines.append(", ".join(said))
+    lines += [
+        f"{row.name}: {row.decision.decision}. {row.decision.says}"
+        for row in keep.components
+        if row.decision.brought.tuned
+    ][:3]
+    for keeper in keepers[:2]:
+        lines.append(
+            f"Kept as “{keeper.name}”: {', '.join(f'{one.knob} {one.value}' for one in keeper.lines) or 'stock'}."
+        )
+    counted = sum(run.counts for run in data.runs)
+    lines.append(f"{counted} runs; intervals are 95 %, from repeats; this specimen and these workloads only.")
+    return lines[:12]
