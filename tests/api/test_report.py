@@ -107,7 +107,7 @@ def test_a_drawing_holds_every_whisker():
     assert (second.low, second.high) == (None, None)
     # on one scale: a percent is as wide everywhere
     assert (first.high - first.low) / 2 == pytest.approx((first.x - second.x) / 6)
-    assert all(300 <= tick.x <= 720 for tick in found.ticks)
+    assert all(440 <= tick.x <= 880 for tick in found.ticks)
     alone = Report("t", "l", (Section("s", (drawing, Paragraph("p"), table(("h",), [("c",)], (0,)))),), (), "f")
     assert "−2.0" in as_html(alone)
     assert "| a | 4.00 | 3.00 to 5.00 |" in as_markdown(alone)

@@ -58,6 +58,12 @@ def follow(page, server, campaign_id):
         if changed.count() and "/runs/" not in page.url and not under_way.count():
             changed.first.wait_for(state="detached")
             continue
+        caution = page.locator(".ant-modal-confirm").get_by_role("button", name=re.compile("^Yes, "))
+        if caution.count() and "/runs/" not in page.url:
+            # a knob that can hurt something is turned for the first time: read, and said yes to
+            caution.press("Enter")
+            caution.wait_for(state="detached")
+            expect(figures.or_(under_way).first).to_be_visible(timeout=120_000)
         acts.append(said)
         if "/runs/" in page.url:
             if yes.count():

@@ -36,7 +36,7 @@ def summer(campaign: Campaign, at: datetime, now: datetime) -> None:
     log_use(keeper, 5.5, min(at + timedelta(days=1), now), variant=show, room_c=28.5)
     data = data_for_climb(campaign)
     for one in cautions_of(data):
-        if one.caution.key in ("power limit", "connectors"):
+        if one.caution.before_knobs or one.caution.key == "connectors":
             say_yes(campaign, one.caution.key, f"{one.caution.title}. {one.caution.why} {one.caution.people}", at)
 
 

@@ -9,8 +9,8 @@ from trelvo.exchange.report.blocks import Block, Bullets, Drawing, Paragraph, Re
 
 _TEMPLATES = Engine(dirs=[str(Path(__file__).parent)], autoescape=True)
 # Width of a drawing in the units of its picture; of its labels; height of a line; space below for the axis.
-WIDTH, LABELS, LINE, FOOT = 720.0, 300.0, 20.0, 36.0
-MOST_LABEL = 46
+WIDTH, LABELS, LINE, FOOT = 880.0, 440.0, 20.0, 36.0
+MOST_LABEL = 70
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@ import { useRouter } from 'vue-router'
 
 import type { Campaign } from '../api/campaigns'
 import type { Task } from '../api/goal'
+import { useAgreed } from './useAgreed'
 import { useBeginLine, useStageCampaign } from './useStageCampaign'
 import { useTryOut } from './useTryOut'
 
@@ -20,6 +21,7 @@ export function useDoTask() {
   const router = useRouter()
   const tryOut = useTryOut(campaign)
   const beginLine = useBeginLine()
+  const agreed = useAgreed(() => campaign.value.id)
 
   return async (task: Task): Promise<void> => {
     const params = { id: campaign.value.id }
@@ -35,7 +37,10 @@ export function useDoTask() {
     const next = campaign.value.next
     const place = next ? [next.step, ...next.instead].findIndex((one) => one.title === task.title) : -1
     const line = campaign.value.lines[place]
-    if (!campaign.value.standin && line) return beginLine(line)
+    if (!campaign.value.standin && line) {
+      if (!(await agreed(Object.keys(task.values ?? {})))) return
+      return beginLine(line)
+    }
     await tryOut({
       settingId: task.setting_id,
       values: task.values ?? {},

@@ -7,6 +7,7 @@ import { Refusal } from '../api/client'
 import { useLineUp, useStartLive } from '../api/live'
 import { useAddSetting } from '../api/settings'
 import { speed } from '../live/speed'
+import { useAgreed } from './useAgreed'
 import { useOpenLive, useOpenRunForm } from './useStageCampaign'
 
 /** What is to be run: on a rung that is there, or at values that have no rung yet; minutes are left out where it ends by itself. */
@@ -33,6 +34,7 @@ export function useTryOut(campaign: Ref<Campaign>) {
   const { mutateAsync: lineUp } = useLineUp()
   const openLive = useOpenLive()
   const openForm = useOpenRunForm()
+  const agreed = useAgreed(() => campaign.value.id)
 
   async function onStandIn(settingId: number, workloadId: number, what: TryOut): Promise<void> {
     const campaignId = campaign.value.id
@@ -56,6 +58,7 @@ export function useTryOut(campaign: Ref<Campaign>) {
   }
 
   return async (what: TryOut): Promise<void> => {
+    if (!(await agreed(Object.keys(what.values)))) return
     let settingId = what.settingId ?? undefined
     if (!settingId) {
       settingId = (await addSetting({ campaignId: campaign.value.id, body: { values: what.values, note: '' } })).id

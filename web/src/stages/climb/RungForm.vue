@@ -8,6 +8,7 @@ import { type Setting, useAddSetting } from '../../api/settings'
 import { knobValue } from '../../words/format'
 import NumberField from '../../parts/NumberField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
+import { useAgreed } from '../../composables/useAgreed'
 import { useProblems } from '../../composables/useProblems'
 import TextField from '../../parts/TextField.vue'
 import { useFollowing } from '../../composables/useFollowing'
@@ -16,6 +17,7 @@ const props = defineProps<{ campaignId: number; knobs: Knob[]; from: Record<stri
 const emit = defineEmits<{ added: [setting: Setting] }>()
 const { mutateAsync, isPending } = useAddSetting()
 const { problems, take, clear, at } = useProblems()
+const agreed = useAgreed(() => props.campaignId)
 
 const values = reactive<Record<string, number | null>>({})
 const note = ref('')
@@ -43,6 +45,8 @@ async function add(): Promise<void> {
     }))
     return
   }
+  const away = props.knobs.filter((knob) => values[knob.key] !== knob.stock).map((knob) => knob.key)
+  if (!(await agreed(away))) return
   try {
     const setting = await mutateAsync({
       campaignId: props.campaignId,
