@@ -133,7 +133,7 @@ def test_bad_files_say_what_to_do(page, empty_address, tmp_path):
     page.goto(empty_address)
     bad = tmp_path / "not.json"
     bad.write_text("{}")
-    page.set_input_files("input[aria-label='Campaign file']", bad)
+    page.set_input_files("input[aria-label='Campaign file or package']", bad)
     page.get_by_text("This is not a Trelvo campaign file.").wait_for()
     assert page.get_by_text("Nothing was stored.").is_visible()
 
@@ -149,11 +149,33 @@ def test_campaign_file_goes_from_one_logbook_to_another(page, demo_address, empt
     gains = page.get_by_test_id("gain").all_inner_texts()
     assert len(gains) > 10
     page.goto(empty_address)
-    page.set_input_files("input[aria-label='Campaign file']", file)
+    page.set_input_files("input[aria-label='Campaign file or package']", file)
     page.wait_for_url(re.compile(r"/campaigns/1/"))
     page.keyboard.press("3")
     page.get_by_test_id("rung").first.wait_for()
     assert page.get_by_test_id("gain").all_inner_texts() == gains
+
+
+def test_the_whole_logbook_goes_into_another_as_a_package(page, demo_address, empty_address, tmp_path):
+    page.goto(f"{demo_address}/logbook")
+    with page.expect_download() as download:
+        page.get_by_test_id("package").click()
+    file = tmp_path / "logbook.zip"
+    download.value.save_as(file)
+    page.goto(f"{empty_address}/")
+    page.get_by_role("link", name="Describe the first campaign").wait_for()
+    page.set_input_files("input[aria-label='Campaign file or package']", file)
+    plan = page.get_by_test_id("package-plan")
+    plan.get_by_text("Ticket desk: no fan at the counter").wait_for()
+    assert plan.get_by_role("cell", name="new").count() == 5
+    page.get_by_role("button", name="Take in what is new").click()
+    page.get_by_test_id("in-use").first.wait_for()
+    assert page.get_by_test_id("next-title").count() == 5
+    # twice brings nothing
+    page.set_input_files("input[aria-label='Campaign file or package']", file)
+    page.get_by_text("There is nothing new in it.").wait_for()
+    page.get_by_role("button", name="Close", exact=True).last.click()
+    assert page.complaints == []
 
 
 def test_choosing_the_power_point(page, demo_address):

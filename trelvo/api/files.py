@@ -1,6 +1,8 @@
 import re
+import tempfile
+from typing import IO, cast
 
-from django.http import HttpRequest, HttpResponse
+from django.http import FileResponse, HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import File, Form, Router, Schema, Status, UploadedFile
 
@@ -10,19 +12,29 @@ from trelvo.api.found import found_campaign, found_climb
 from trelvo.exchange.files.campaign_file import campaign_file, from_json, to_json
 from trelvo.exchange.files.campaign_restore import restore
 from trelvo.exchange.files.runs_csv import runs_csv
+from trelvo.exchange.package.read import PackagePlan, plan_of, read_package, take_in
+from trelvo.exchange.package.write import write_package
 from trelvo.exchange.report.blocks import Report
 from trelvo.exchange.report.html import as_html, drawing_svg
 from trelvo.exchange.report.markdown import as_markdown
 from trelvo.exchange.report.story import campaign_report
 from trelvo.logbook.answers.keepers import keeper_views
-from trelvo.logbook.models import Keeper
+from trelvo.logbook.models import Campaign, Keeper
 
 router = Router(tags=["files"])
 
 
+# A package larger than this is put together on the disk.
+IN_MEMORY = 32 * 1024**2
+
+
+def plain_name(name: str) -> str:
+    """A name as a file can bear it anywhere."""
+    return re.sub(r"[^A-Za-z0-9]+", "-", name).strip("-").lower() or "campaign"
+
+
 def download(content: bytes, content_type: str, name: str, suffix: str) -> HttpResponse:
-    plain = re.sub(r"[^A-Za-z0-9]+", "-", name).strip("-").lower() or "campaign"
-    headers = {"Content-Disposition": f'attachment; filename="{plain}{suffix}"'}
+    headers = {"Content-Disposition": f'attachment; filename="{plain_name(name)}{suffix}"'}
     return HttpResponse(content, content_type=content_type, headers=headers)
 
 
@@ -81,3 +93,30 @@ def show_short_report(request: HttpRequest, campaign_id: int) -> ShortReport:
 def import_campaign(request: HttpRequest, file: File[UploadedFile], as_copy: Form[bool] = False) -> Status[CampaignOut]:
     """Puts a campaign file into this logbook."""
     return Status(201, campaign_out(restore(from_json(file.read()), timezone.now(), as_copy=as_copy)))
+
+
+@router.get("/package.zip", include_in_schema=False)
+def export_package(request: HttpRequest, campaign_id: int | None = None) -> FileResponse:
+    """The whole logbook, or one campaign, as a data package."""
+    rows = Campaign.objects.present().select_related("rig").order_by("id")
+    campaigns = [found_campaign(campaign_id)] if campaign_id is not None else list(rows)
+    # on disk once it is large; the answer closes it
+    file = tempfile.SpooledTemporaryFile(max_size=IN_MEMORY)  # noqa: SIM115
+    write_package(campaigns, cast(IO[bytes], file), timezone.now(), whole=campaign_id is None)
+    file.seek(0)
+    name = f"{plain_name(campaigns[0].name)}.zip" if campaign_id is not None else "trelvo-logbook.zip"
+    return FileResponse(file, as_attachment=True, filename=name, content_type="application/zip")
+
+
+@router.post("/package/plan", response={200: PackagePlan, 413: Problems, 422: Problems})
+def plan_package(request: HttpRequest, file: File[UploadedFile]) -> PackagePlan:
+    """What taking a package in would do: what is new, what is there already, what differs. Nothing is written."""
+    now = timezone.now()
+    return plan_of(read_package(file, now), now)
+
+
+@router.post("/package/import", response={201: PackagePlan, 413: Problems, 422: Problems})
+def import_package(request: HttpRequest, file: File[UploadedFile]) -> Status[PackagePlan]:
+    """Takes in what is new in a package, all of it or nothing; what is there already stays as it is here."""
+    now = timezone.now()
+    return Status(201, take_in(read_package(file, now), now))

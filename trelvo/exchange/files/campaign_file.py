@@ -29,7 +29,7 @@ from trelvo.exchange.files.keeper_entries import (
     journal_in,
     keepers_in,
 )
-from trelvo.logbook.models import Campaign, Fitting, Goal, InstrumentRow, Variant
+from trelvo.logbook.models import Campaign, Fitting, Goal, InstrumentRow, Rig, Variant
 from trelvo.logbook.rows.lookups import testable
 
 FORMAT: Literal["trelvo-campaign"] = "trelvo-campaign"
@@ -108,7 +108,7 @@ class CampaignEntry(Strict):
     price: float | None
     currency: str = Field(max_length=8)
     counting: dict[str, str]
-    terms: dict[str, float | bool | None]
+    terms: dict[str, float | bool | str | None]
     way: WayEntry
     archived_at: datetime | None
 
@@ -145,6 +145,7 @@ class WorkloadEntry(Strict):
     kind: LoadKind
     parts: list[Part]
     techniques: list[Technique]
+    corrections: list[dict[str, Any]]
 
 
 class SettingEntry(Strict):
@@ -240,6 +241,19 @@ RUN_FIELDS = tuple(
 SERIES_FIELDS = tuple(name for name in SeriesEntry.model_fields if name != "parquet_base64")
 
 
+def rig_entry(rig: Rig) -> RigEntry:
+    uids = {row.pk: row.uid for row in rig.instruments.all()}
+    return RigEntry(
+        uid=rig.uid,
+        name=rig.name,
+        created_at=rig.created_at,
+        standin=rig.standin,
+        standin_seed=rig.standin_seed,
+        fittings=[_fitting(fitting) for fitting in rig.fittings.prefetch_related("parts")],
+        instruments=[_instrument(row, uids) for row in rig.instruments.all()],
+    )
+
+
 def campaign_file(campaign: Campaign, now: datetime) -> CampaignFile:
     """The campaign with its rig, settings, runs and logs as one document."""
     rig = campaign.rig
@@ -251,15 +265,7 @@ def campaign_file(campaign: Campaign, now: datetime) -> CampaignFile:
         format=FORMAT,
         version=VERSION,
         written_at=now,
-        rig=RigEntry(
-            uid=rig.uid,
-            name=rig.name,
-            created_at=rig.created_at,
-            standin=rig.standin,
-            standin_seed=rig.standin_seed,
-            fittings=[_fitting(fitting) for fitting in rig.fittings.prefetch_related("parts")],
-            instruments=[_instrument(row, uids) for row in rig.instruments.all()],
-        ),
+        rig=rig_entry(rig),
         campaign=CampaignEntry.model_validate(campaign),
         knobs=[KnobEntry.model_validate(knob) for knob in campaign.knobs.all()],
         guard_rails=[GuardRailEntry.model_validate(rail) for rail in campaign.guard_rails.all()],

@@ -20,6 +20,7 @@ from trelvo.exchange.files.campaign_file import (
     FittingEntry,
     InstrumentEntry,
     KnobEntry,
+    RigEntry,
     WorkloadEntry,
 )
 from trelvo.exchange.files.keeper_entries import check_keepers, write_keepers
@@ -57,10 +58,10 @@ def restore(document: CampaignFile, now: datetime, *, as_copy: bool = False) -> 
         raise Refused(
             Problem("campaign", f"{document.campaign.name} is in this logbook already.", "Import it as a copy instead.")
         )
-    parquet = _check(document, now)
+    parquet = check_document(document, now)
     try:
         with transaction.atomic():
-            return _write(document, parquet)
+            return write_document(document, parquet)
     except IntegrityError as trouble:
         raise Refused(
             Problem(
@@ -71,7 +72,8 @@ def restore(document: CampaignFile, now: datetime, *, as_copy: bool = False) -> 
         ) from trouble
 
 
-def _check(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
+def check_document(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
+    """The bytes of its logs, once all of it holds together. Raises Refused with the place of what does not."""
     knobs = {k.key: _knob(k) for k in document.knobs}
     problems = check_knobs(list(knobs.values()))
     for word, entries in (("knobs", document.knobs), ("workloads", document.workloads)):
@@ -158,16 +160,27 @@ def _check(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
     return parquet
 
 
-def _write(document: CampaignFile, parquet: dict[uuid.UUID, bytes]) -> Campaign:
+def restore_rig(entry: RigEntry) -> Rig:
+    """A rig with its fittings and instruments; what is there already stays."""
+    return _rig(entry)[0]
+
+
+def _rig(entry: RigEntry) -> tuple[Rig, dict[uuid.UUID, Fitting], dict[uuid.UUID, InstrumentRow]]:
     rig, _ = Rig.objects.get_or_create(
-        uid=document.rig.uid, defaults=document.rig.model_dump(exclude={"uid", "fittings", "instruments"})
+        uid=entry.uid, defaults=entry.model_dump(exclude={"uid", "fittings", "instruments"})
     )
-    fittings = {entry.uid: _fitting(rig, entry) for entry in document.rig.fittings}
-    instruments = {entry.uid: _instrument(rig, entry) for entry in document.rig.instruments}
-    for entry in document.rig.instruments:
-        if entry.replaced_by is not None and instruments[entry.uid].replaced_by is None:
-            instruments[entry.uid].replaced_by = instruments[entry.replaced_by]
-            instruments[entry.uid].save(update_fields=["replaced_by"])
+    fittings = {one.uid: _fitting(rig, one) for one in entry.fittings}
+    instruments = {one.uid: _instrument(rig, one) for one in entry.instruments}
+    for one in entry.instruments:
+        if one.replaced_by is not None and instruments[one.uid].replaced_by is None:
+            instruments[one.uid].replaced_by = instruments[one.replaced_by]
+            instruments[one.uid].save(update_fields=["replaced_by"])
+    return rig, fittings, instruments
+
+
+def write_document(document: CampaignFile, parquet: dict[uuid.UUID, bytes]) -> Campaign:
+    """Into the logbook; within a transaction of the caller's. parquet: what `check_document` gave"""
+    rig, fittings, instruments = _rig(document.rig)
     campaign = Campaign.objects.create(rig=rig, **document.campaign.model_dump())
     for position, k in enumerate(document.knobs):
         row = knob_row(campaign, position, _knob(k))
@@ -231,7 +244,7 @@ def _number(uid: uuid.UUID | None) -> int | None:
 
 def _variant(entry: WorkloadEntry) -> Variant:
     """The variant of that identity, or one that is the same in all that is told of it; made where there is neither."""
-    draft = WorkloadDraft(**entry.model_dump(exclude={"uid"}))
+    draft = WorkloadDraft(**entry.model_dump(exclude={"uid", "corrections"}))
     found: Variant | None = Variant.objects.filter(uid=entry.uid).first()
     if found is not None:
         return found
@@ -240,6 +253,8 @@ def _variant(entry: WorkloadEntry) -> Variant:
         # made just now: it keeps the identity that it has in the file
         variant.uid = entry.uid
         variant.save(update_fields=["uid"])
+        variant.workload.corrections = variant.workload.corrections or entry.corrections
+        variant.workload.save(update_fields=["corrections"])
     return variant
 
 

@@ -49,8 +49,9 @@ def _fourth(raw: dict[str, Any]) -> dict[str, Any]:
 
 
 def _fifth(raw: dict[str, Any]) -> dict[str, Any]:
-    """Version 4 knew neither keepers nor a journal."""
-    return {**raw, "keepers": [], "journal": [], "cautions": []}
+    """Version 4 knew neither keepers nor a journal, and left out what was corrected of a workload."""
+    workloads = [{"corrections": [], **one} if isinstance(one, dict) else one for one in raw["workloads"]]
+    return {**raw, "workloads": workloads, "keepers": [], "journal": [], "cautions": []}
 
 
 def _third(raw: dict[str, Any]) -> dict[str, Any]:

@@ -1522,6 +1522,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/package/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Package
+         * @description Takes in what is new in a package, all of it or nothing; what is there already stays as it is here.
+         */
+        post: operations["trelvo_api_files_import_package"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/package/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Package
+         * @description What taking a package in would do: what is new, what is there already, what differs. Nothing is written.
+         */
+        post: operations["trelvo_api_files_plan_package"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practice": {
         parameters: {
             query?: never;
@@ -2776,6 +2816,25 @@ export interface components {
             wished_resolution: number;
             /** Workloads */
             workloads: components["schemas"]["WorkloadOut"][];
+        };
+        /**
+         * CampaignPlan
+         * @description One campaign of the package. state: "new", "there already" (the same), or "differs"; says: in what
+         */
+        CampaignPlan: {
+            /** Name */
+            name: string;
+            /** Runs */
+            runs: number;
+            /** Says */
+            says: string;
+            /** State */
+            state: string;
+            /**
+             * Uid
+             * Format: uuid
+             */
+            uid: string;
         };
         /**
          * Candidate
@@ -5226,6 +5285,22 @@ export interface components {
             says: string;
             /** Share */
             share: number;
+        };
+        /**
+         * PackagePlan
+         * @description What taking a package in would do; nothing is written yet. rigs: that are new
+         */
+        PackagePlan: {
+            /** Campaigns */
+            campaigns: components["schemas"]["CampaignPlan"][];
+            /** Conflicts */
+            conflicts: number;
+            /** Journal */
+            journal: number;
+            /** Rigs */
+            rigs: string[];
+            /** Runs */
+            runs: number;
         };
         /**
          * Page
@@ -10306,6 +10381,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogPreview"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_files_import_package: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackagePlan"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_files_plan_package: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackagePlan"];
                 };
             };
             /** @description Request Entity Too Large */

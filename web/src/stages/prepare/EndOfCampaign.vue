@@ -1,6 +1,7 @@
 <!-- Out of the list, or gone: what goes is said first, and a deletion can be undone until the next start. -->
 <script setup lang="ts">
 import { Button as AButton, message, Modal as AModal } from 'ant-design-vue'
+import { packageAddress } from '../../api/packages'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 
@@ -55,6 +56,7 @@ async function destroy(): Promise<void> {
   <div class="end">
     <a :href="`/api/campaigns/${campaign.id}/export.json`" download>Campaign file</a>
     <a :href="`/api/campaigns/${campaign.id}/runs.csv`" download>Runs as CSV</a>
+    <a :href="packageAddress(campaign.id)" download>Data package (zip)</a>
     <AButton size="small" @click="putAway">{{
       campaign.archived_at ? 'Take out of the archive' : 'Archive this campaign'
     }}</AButton>

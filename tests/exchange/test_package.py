@@ -1,0 +1,255 @@
+"""The data package: valid for others, number for number for ourselves, and no way in for what is not one."""
+
+import contextlib
+import io
+import json
+import re
+import zipfile
+from pathlib import Path
+
+import frictionless
+import pytest
+from django.apps import apps
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.drafts import run_draft
+from trelvo.core.base.problems import Refused
+from trelvo.exchange.package.read import plan_of, read_package, take_in
+from trelvo.exchange.package.tables import BY_NAME, TABLES, Column, cell, columns_of, value_of
+from trelvo.exchange.package.write import write_package
+from trelvo.logbook.acts.journal import write_entry
+from trelvo.logbook.acts.runs import log_run, set_aside
+from trelvo.logbook.models import Campaign, JournalEntry, Keeper, Rig, Run
+
+DOCS = Path(__file__).parents[2] / "docs" / "formats.md"
+
+
+def packed(now, campaigns=None):
+    file = io.BytesIO()
+    write_package(campaigns or list(Campaign.objects.order_by("id")), file, now, whole=campaigns is None)
+    file.seek(0)
+    return file
+
+
+def tables(file):
+    """Rows by table, each table in an order of its own; what is worked out anew besides."""
+    with zipfile.ZipFile(file) as package:
+        return {
+            name: sorted(package.read(name).decode().splitlines())
+            for name in package.namelist()
+            if name.startswith("data/")
+        }
+
+
+def empty_the_logbook():
+    """Everything but accounts goes; in an order that no reference minds."""
+    from django.db import connection
+
+    with connection.constraint_checks_disabled():
+        for model in apps.get_app_config("logbook").get_models(include_auto_created=True):
+            model.objects.all().delete() if model is None else model._base_manager.all()._raw_delete("default")
+    connection.check_constraints()
+
+
+def test_it_is_a_data_package_for_others(story, now, tmp_path):
+    """By frictionless, the reference library for Tabular Data Packages: every table against its schema and its references."""
+    with zipfile.ZipFile(packed(now)) as package:
+        package.extractall(tmp_path)
+    report = frictionless.Package(str(tmp_path / "datapackage.json")).validate()
+    assert report.valid, report.flatten(["type", "title", "message"])[:5]
+    assert {task.name for task in report.tasks} >= {"runs", "figures", "keepers", "use-entries", "verdicts"}
+    assert sum(task.stats["rows"] for task in report.tasks) > 500
+
+
+def test_out_and_in_again_number_for_number(story, now):
+    first = packed(now)
+    before = tables(first)
+    with zipfile.ZipFile(first) as package:
+        series = {name: package.read(name) for name in package.namelist() if name.startswith("series/")}
+    empty_the_logbook()
+    assert Run.objects.count() == 0
+    package = read_package(first, now)
+    plan = take_in(package, now)
+    assert {one.state for one in plan.campaigns} == {"new"}
+    assert plan.runs == sum(one.runs for one in plan.campaigns) == Run.objects.count()
+    again = packed(now)
+    after = tables(again)
+    assert after.keys() == before.keys()
+    for name in before:
+        assert after[name] == before[name], name
+    with zipfile.ZipFile(again) as other:
+        assert {name: other.read(name) for name in other.namelist() if name.startswith("series/")} == series
+    assert Keeper.objects.count() == 3
+
+
+def test_nothing_comes_in_twice_and_what_differs_is_shown(story, now):
+    file = packed(now)
+    runs, journal, rigs = Run.objects.count(), JournalEntry.objects.count(), Rig.objects.count()
+    plan = take_in(read_package(file, now), now)
+    assert {one.state for one in plan.campaigns} == {"there already"}
+    assert (plan.rigs, plan.runs, plan.journal, plan.conflicts) == ([], 0, 0, 0)
+    assert (Run.objects.count(), JournalEntry.objects.count(), Rig.objects.count()) == (runs, journal, rigs)
+    campaign = Campaign.objects.get(name__contains="summer")
+    set_aside(campaign.runs.filter(outcome="completed", set_aside_at=None).first(), "a doubt", now)
+    gorge = campaign.workloads.get(workload__name="Gorge flythrough")
+    log_run(campaign, campaign.settings.get(fingerprint=""), gorge, run_draft("completed", now, 91.0), now)
+    plan = plan_of(read_package(file, now), now)
+    differs = next(one for one in plan.campaigns if one.state == "differs")
+    assert differs.says == "runs: 1 only here, 1 different"
+    assert plan.conflicts == 1
+    # what is here stays as it is
+    take_in(read_package(file, now), now)
+    assert Run.objects.count() == runs + 1
+
+
+def test_one_campaign_goes_alone_into_a_logbook_that_has_its_rig(story, now):
+    campaign = Campaign.objects.get(name__contains="first try")
+    file, runs = packed(now, [campaign]), campaign.runs.count()
+    assert "Ticket desk" not in str(tables(io.BytesIO(file.getvalue())))
+    campaign.runs.all().delete()
+    campaign.delete()
+    plan = take_in(read_package(file, now), now)
+    assert [(one.state, one.runs) for one in plan.campaigns] == [("new", runs)]
+    assert plan.rigs == []
+    assert Campaign.objects.get(name__contains="first try").keepers.count() == 1
+
+
+def test_a_rig_without_a_campaign_and_its_journal_go_along(story, now):
+    lone = Rig.objects.create(name="On the shelf", created_at=now)
+    write_entry(lone, "thought", "=HYPERLINK(1)", now, now)
+    file = packed(now)
+    assert "'=HYPERLINK" in zipfile.ZipFile(io.BytesIO(file.getvalue())).read("data/journal.csv").decode()
+    empty_the_logbook()
+    plan = take_in(read_package(file, now), now)
+    assert "On the shelf" in plan.rigs
+    assert JournalEntry.objects.get(rig__name="On the shelf").text == "=HYPERLINK(1)"
+
+
+def test_ten_lines_of_polars_as_the_docs_have_them(story, now, tmp_path):
+    code = re.search(r"```python\n(import io, zipfile.*?)```", DOCS.read_text(encoding="utf-8"), re.DOTALL)[1]
+    assert len(code.strip().splitlines()) <= 10
+    path = tmp_path / "p.zip"
+    path.write_bytes(packed(now).getvalue())
+    said = io.StringIO()
+    space = {"PACKAGE": str(path)}
+    with contextlib.redirect_stdout(said):
+        exec(code, space)
+    means = space["means"]
+    assert means.height > 20
+    assert "Gorge flythrough" in means["name"].to_list()
+    assert "shape:" in said.getvalue()
+
+
+def remade(file, change):
+    """The package with some of its files changed, left out (None) or added."""
+    made = io.BytesIO()
+    with zipfile.ZipFile(file) as package, zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as other:
+        files = {name: package.read(name) for name in package.namelist()} | change
+        for name, content in files.items():
+            if content is not None:
+                other.writestr(name, content)
+    made.seek(0)
+    return made
+
+
+def spoilt(file, table, old, new):
+    text = zipfile.ZipFile(io.BytesIO(file.getvalue())).read(f"data/{table}.csv").decode()
+    assert old in text
+    return remade(io.BytesIO(file.getvalue()), {f"data/{table}.csv": text.replace(old, new, 1)})
+
+
+@pytest.mark.parametrize(
+    ("change", "where", "says"),
+    [
+        ({"../../etc/passwd": b"x"}, "file", "has no place in a package"),
+        ({"data/../../x.csv": b"x"}, "file", "has no place in a package"),
+        ({"data/runs.csv": None}, "file", "data/runs.csv is missing"),
+        ({"datapackage.json": b"{"}, "datapackage.json", "not JSON"),
+        ({"datapackage.json": b'{"trelvo": {"format": "other"}}'}, "datapackage.json", "did not write"),
+        (
+            {"datapackage.json": json.dumps({"trelvo": {"format": "trelvo-package", "version": 9}}).encode()},
+            "datapackage.json",
+            "version 9",
+        ),
+        ({"data/knobs.csv": b"key,name\ncore,Core\n"}, "data/knobs.csv", "Columns missing"),
+        ({"data/knobs.csv": b"\xff\xfe"}, "data/knobs.csv", "not UTF-8"),
+    ],
+)
+def test_what_is_no_package_is_refused_in_words(story, now, change, where, says):
+    with pytest.raises(Refused) as refused:
+        read_package(remade(packed(now), change), now)
+    problem = refused.value.problems[0]
+    assert (problem.where, says in problem.what) == (where, True)
+    assert problem.todo
+
+
+@pytest.mark.parametrize(
+    ("table", "old", "new"),
+    [
+        ("runs", ",completed,", ",exploded,"),
+        ("settings", '""core"":60.0', '""core"":61.0'),
+        ("figures", ",mean,", ",middling,"),
+        ("keepers", "Summer shows", ""),
+        ("use_entries", ",58.0,", ",-58.0,"),
+    ],
+)
+def test_a_cell_that_cannot_be_is_named_and_nothing_is_stored(story, now, table, old, new):
+    file = spoilt(packed(now), table, old, new)
+    empty_the_logbook()
+    with pytest.raises(Refused) as refused:
+        take_in(read_package(file, now), now)
+    assert refused.value.problems[0].where
+    assert (Run.objects.count(), Rig.objects.count()) == (0, 0)
+
+
+def test_a_packed_bomb_stops_at_its_bound(story, now, monkeypatch):
+    from trelvo.exchange.package import read
+
+    monkeypatch.setattr(read, "MOST_TABLE_BYTES", 200_000)
+    file = remade(packed(now), {"data/marks.csv": b"x" * 400_000})
+    with pytest.raises(Refused, match="too large once unpacked"):
+        read_package(file, now)
+    with pytest.raises(Refused, match="not a zip"):
+        read_package(io.BytesIO(b"PK but not really"), now)
+
+
+@given(st.text(max_size=60), st.floats(allow_nan=False, allow_infinity=False), st.integers(-(10**12), 10**12))
+def test_every_cell_reads_back_as_it_was(text, number, whole):
+    words = Column("x", "string", False)
+    assert value_of(cell(text), words) == text
+    assert value_of(cell(number), Column("x", "number", False)) == number
+    assert value_of(cell(whole), Column("x", "integer", True)) == whole
+    assert value_of(cell(None), Column("x", "number", True)) is None
+    # no spreadsheet takes a text for a formula
+    assert not cell(text).lstrip().startswith(("=", "+", "-", "@"))
+
+
+def test_every_table_names_what_it_hangs_on():
+    for table in TABLES:
+        names = [one.name for one in columns_of(table)]
+        assert len(set(names)) == len(names)
+        if table.parent:
+            assert "uid" in BY_NAME[table.parent[0]].entry.model_fields
+
+
+def test_over_the_api(client, story, now):
+    answer = client.get("/api/package.zip")
+    content = b"".join(answer.streaming_content)
+    answer.close()
+    assert answer["Content-Type"] == "application/zip"
+
+    def sent(path):
+        file = io.BytesIO(content)
+        file.name = "logbook.zip"
+        return client.post(f"/api/package/{path}", {"file": file})
+
+    plan = sent("plan")
+    assert plan.status_code == 200, plan.json()
+    assert {one["state"] for one in plan.json()["campaigns"]} == {"there already"}
+    assert sent("import").status_code == 201
+    campaign = Campaign.objects.get(name__contains="summer")
+    alone = client.get(f"/api/package.zip?campaign_id={campaign.pk}")
+    assert "dome-hold-72" in alone["Content-Disposition"]
+    alone.close()
+    assert client.get("/api/package.zip?campaign_id=9999").status_code == 404

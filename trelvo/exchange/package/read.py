@@ -1,0 +1,294 @@
+"""Reads a data package: bounded, checked in full before anything is stored, merged by identity."""
+
+import base64
+import csv
+import io
+import re
+import zipfile
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import IO, Any
+from uuid import UUID
+
+import orjson
+from django.db import transaction
+from pydantic import ValidationError
+
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.exchange.files.campaign_file import (
+    FORMAT as FILE_FORMAT,
+)
+from trelvo.exchange.files.campaign_file import (
+    VERSION as FILE_VERSION,
+)
+from trelvo.exchange.files.campaign_file import (
+    CampaignFile,
+    RigEntry,
+    campaign_file,
+)
+from trelvo.exchange.files.campaign_restore import check_document, restore_rig, write_document
+from trelvo.exchange.files.keeper_entries import JournalFileEntry
+from trelvo.exchange.package.tables import BYTES, ORDER, TABLES, Column, Row, columns_of, nest, value_of
+from trelvo.exchange.package.write import FORMAT, LINKS, VERSION
+from trelvo.logbook.models import Campaign, JournalEntry, Rig
+
+# What a package may hold: files, and bytes once unpacked. A packed bomb stops here.
+MOST_FILES, MOST_BYTES, MOST_TABLE_BYTES = 50_000, 2 * 1024**3, 512 * 1024**2
+MOST_CELL = 4 * 1024**2
+MOST_PROBLEMS = 20
+_NAMES = re.compile(r"datapackage\.json|data/[a-z_]{1,40}\.csv|series/[0-9a-f-]{36}\.parquet")
+
+
+@dataclass(frozen=True)
+class CampaignPlan:
+    """One campaign of the package. state: "new", "there already" (the same), or "differs"; says: in what"""
+
+    name: str
+    uid: UUID
+    runs: int
+    state: str
+    says: str
+
+
+@dataclass(frozen=True)
+class PackagePlan:
+    """What taking a package in would do; nothing is written yet. rigs: that are new"""
+
+    campaigns: list[CampaignPlan]
+    rigs: list[str]
+    runs: int
+    journal: int
+    conflicts: int
+
+
+@dataclass(frozen=True)
+class Package:
+    """A package that has been read and holds together."""
+
+    documents: list[CampaignFile]
+    parquet: list[dict[UUID, bytes]]
+    rigs: list[RigEntry]
+    journal: dict[UUID, list[JournalFileEntry]]
+
+
+def read_package(file: IO[bytes], now: datetime) -> Package:
+    """The package, checked table by table and campaign by campaign. Raises Refused with the place of what is wrong."""
+    try:
+        package = zipfile.ZipFile(file)
+    except zipfile.BadZipFile as trouble:
+        raise Refused(
+            Problem("file", "This is not a zip file.", "Choose a package that Trelvo has written.")
+        ) from trouble
+    with package:
+        _bounds(package)
+        _format(package)
+        tables = {spec.name: _table(package, spec.name, columns_of(spec)) for spec in TABLES}
+        links = _table(package, "campaign_workloads", LINKS)
+        for row in tables["series"]:
+            row[BYTES] = _series(package, str(row["uid"]))
+    rigs = {str(row["uid"]): row for row in nest("rigs", tables)}
+    documents, problems = [], []
+    for row in tables["campaigns"]:
+        uid = str(row["uid"])
+        try:
+            documents.append(CampaignFile.model_validate(_document(row, rigs, tables, links)))
+        except ValidationError as trouble:
+            problems += [
+                Problem(
+                    f"campaigns.{uid}.{'.'.join(str(word) for word in one['loc'])}",
+                    f"{one['msg']}.",
+                    "Export it again.",
+                )
+                for one in trouble.errors()[:MOST_PROBLEMS]
+            ]
+    if problems:
+        raise Refused(*problems[:MOST_PROBLEMS])
+    lone = {uid: row for uid, row in rigs.items() if uid not in {str(one.rig.uid) for one in documents}}
+    journal = {UUID(uid): _journal(uid, tables) for uid in lone}
+    parquet = [check_document(one, now) for one in documents]
+    return Package(documents, parquet, [_entry(RigEntry, row, "rigs") for row in lone.values()], journal)
+
+
+def plan_of(package: Package, now: datetime) -> PackagePlan:
+    """What would come in, what is there already, and what stands differently here and there."""
+    there = {one.uid: one for one in Campaign.objects.present().select_related("rig")}
+    campaigns = []
+    for one in package.documents:
+        state, says = "new", ""
+        if (own := there.get(one.campaign.uid)) is not None:
+            differs = _differences(campaign_file(own, now), one)
+            state, says = ("differs", differs) if differs else ("there already", "")
+        campaigns.append(CampaignPlan(one.campaign.name, one.campaign.uid, len(one.runs), state, says))
+    known = set(Rig.objects.values_list("uid", flat=True))
+    rigs = {one.uid: one.name for one in [*(d.rig for d in package.documents), *package.rigs]}
+    entries = {e.uid for d in package.documents for e in d.journal} | {
+        e.uid for some in package.journal.values() for e in some
+    }
+    new_entries = len(entries) - JournalEntry.objects.filter(uid__in=entries).count()
+    return PackagePlan(
+        campaigns,
+        [name for uid, name in rigs.items() if uid not in known],
+        sum(one.runs for one in campaigns if one.state == "new"),
+        new_entries,
+        sum(one.state == "differs" for one in campaigns),
+    )
+
+
+def take_in(package: Package, now: datetime) -> PackagePlan:
+    """Writes what is new, all of it or nothing. What is there already stays as it is here, whether it differs or not."""
+    plan = plan_of(package, now)
+    new = {one.uid for one in plan.campaigns if one.state == "new"}
+    with transaction.atomic():
+        for document, parquet in zip(package.documents, package.parquet, strict=True):
+            if document.campaign.uid in new:
+                write_document(document, parquet)
+        for entry in package.rigs:
+            rig = restore_rig(entry)
+            for written in package.journal[entry.uid]:
+                fields = written.model_dump(exclude={"uid"})
+                JournalEntry.objects.get_or_create(uid=written.uid, defaults={"rig": rig, **fields})
+    return plan
+
+
+def _differences(own: CampaignFile, other: CampaignFile) -> str:
+    """In what two states of a campaign differ, in words; empty where they do not."""
+    found = []
+    for word in ("campaign", "knobs", "guard_rails", "settings", "targets", "runs", "keepers", "cautions"):
+        here, there = getattr(own, word), getattr(other, word)
+        if here == there:
+            continue
+        if isinstance(here, list):
+            by_uid = [{getattr(one, "uid", place): one for place, one in enumerate(side)} for side in (here, there)]
+            only_there = len(by_uid[1].keys() - by_uid[0].keys())
+            only_here = len(by_uid[0].keys() - by_uid[1].keys())
+            changed = sum(by_uid[0][uid] != by_uid[1][uid] for uid in by_uid[0].keys() & by_uid[1].keys())
+            counts = [(only_there, "only in the package"), (only_here, "only here"), (changed, "different")]
+            said = ", ".join(f"{count} {words}" for count, words in counts if count)
+            found.append(f"{word.replace('_', ' ')}: {said or 'in another order'}")
+        else:
+            found.append("its name, goal or numbers")
+    return "; ".join(found)
+
+
+def _bounds(package: zipfile.ZipFile) -> None:
+    files = package.infolist()
+    if len(files) > MOST_FILES:
+        raise Refused(Problem("file", f"{len(files)} files in it; at most {MOST_FILES}.", "Export fewer campaigns."))
+    for one in files:
+        if not _NAMES.fullmatch(one.filename):
+            raise Refused(Problem("file", f"“{one.filename[:80]}” has no place in a package.", "Export it again."))
+    if sum(one.file_size for one in files) > MOST_BYTES or any(
+        one.file_size > MOST_TABLE_BYTES for one in files if not one.filename.startswith("series/")
+    ):
+        raise Refused(Problem("file", "It is too large once unpacked.", "Export one campaign at a time."))
+
+
+def _read(package: zipfile.ZipFile, name: str, most: int = MOST_TABLE_BYTES) -> bytes:
+    """A file of the package, never more of it than its bound, whatever its header says."""
+    try:
+        with package.open(name) as file:
+            content = file.read(most + 1)
+    except KeyError as trouble:
+        raise Refused(Problem("file", f"{name} is missing.", "Export it again.")) from trouble
+    except (zipfile.BadZipFile, OSError, EOFError, NotImplementedError, RuntimeError) as trouble:
+        raise Refused(Problem("file", f"{name} cannot be unpacked: {trouble}.", "Export it again.")) from trouble
+    if len(content) > most:
+        raise Refused(Problem("file", f"{name} is larger than {most} bytes.", "Export one campaign at a time."))
+    return content
+
+
+def _format(package: zipfile.ZipFile) -> None:
+    try:
+        told = orjson.loads(_read(package, "datapackage.json", 4 * 1024**2))
+    except orjson.JSONDecodeError as trouble:
+        raise Refused(Problem("datapackage.json", f"It is not JSON: {trouble}.", "Export it again.")) from trouble
+    own = told.get("trelvo") if isinstance(told, dict) else None
+    if not isinstance(own, dict) or own.get("format") != FORMAT:
+        raise Refused(
+            Problem("datapackage.json", "Trelvo did not write this package.", "Choose one that it has written.")
+        )
+    if own.get("version") != VERSION:
+        what = f"The package has version {own.get('version')}; this Trelvo reads version {VERSION}."
+        raise Refused(Problem("datapackage.json", what, "Read it with the Trelvo that wrote it, or a newer one."))
+
+
+def _table(package: zipfile.ZipFile, name: str, columns: Sequence[Column]) -> list[Row]:
+    path = f"data/{name}.csv"
+    try:
+        text = _read(package, path).decode("utf-8-sig")
+    except UnicodeDecodeError as trouble:
+        raise Refused(Problem(path, "It is not UTF-8.", "Save it as UTF-8.")) from trouble
+    csv.field_size_limit(MOST_CELL)
+    reader = csv.reader(io.StringIO(text))
+    try:
+        headers = next(reader, [])
+        wanted = [one.name for one in columns]
+        if sorted(headers) != sorted(wanted):
+            lacks = ", ".join(sorted(set(wanted) - set(headers))) or "none"
+            more = ", ".join(sorted(set(headers) - set(wanted)))[:200] or "none"
+            raise Refused(Problem(path, f"Columns missing: {lacks}; not known: {more}.", "Export it again."))
+        by_name = {one.name: one for one in columns}
+        rows = []
+        for number, cells in enumerate(reader, start=2):
+            if not cells:
+                continue
+            if len(cells) != len(headers):
+                what = f"Line {number} has {len(cells)} cells; {len(headers)} are wanted."
+                raise Refused(Problem(path, what, "Correct the line."))
+            rows.append({name: value_of(one, by_name[name]) for name, one in zip(headers, cells, strict=True)})
+    except csv.Error as trouble:
+        raise Refused(Problem(path, f"It cannot be read: {trouble}.", "Export it again.")) from trouble
+    for number, row in enumerate(rows, start=2):
+        if ORDER in row and not re.fullmatch(r"\d{1,9}", str(row[ORDER])):
+            raise Refused(Problem(path, f"Line {number}: {str(row[ORDER])[:40]} is no rank.", "Correct the line."))
+    return rows
+
+
+def _series(package: zipfile.ZipFile, uid: str) -> str:
+    if not re.fullmatch(r"[0-9a-f-]{36}", uid):
+        raise Refused(Problem("data/series.csv", f"{uid[:40]} is no identity.", "Export it again."))
+    return base64.b64encode(_read(package, f"series/{uid}.parquet")).decode()
+
+
+def _document(row: Row, rigs: dict[str, Row], tables: dict[str, list[Row]], links: Sequence[Row]) -> dict[str, Any]:
+    """One campaign's rows as the document that a campaign file is."""
+    uid, rig_uid = str(row["uid"]), str(row["rig"])
+    if rig_uid not in rigs:
+        raise Refused(
+            Problem("data/campaigns.csv", f"{row.get('name')}: its rig is not in the package.", "Export it again.")
+        )
+    used = sorted((one for one in links if str(one["campaign"]) == uid), key=lambda one: int(one[ORDER]))
+    known = {str(one["uid"]): one for one in nest("workloads", tables)}
+    missing = [one for one in used if str(one["workload"]) not in known]
+    if missing:
+        raise Refused(
+            Problem("data/campaign_workloads.csv", "A workload of it is not in the package.", "Export it again.")
+        )
+    by_role: dict[str, list[str]] = defaultdict(list)
+    for one in used:
+        by_role[str(one["role"])].append(str(one["workload"]))
+    parts = {
+        table: nest(table, tables, uid)
+        for table in ("knobs", "guard_rails", "targets", "settings", "runs", "keepers", "cautions")
+    }
+    return {
+        "format": FILE_FORMAT, "version": FILE_VERSION, "written_at": row["created_at"], "rig": rigs[rig_uid],
+        "campaign": {name: value for name, value in row.items() if name != "rig"},
+        "workloads": [known[str(one["workload"])] for one in used], "battery": by_role["battery"],
+        "retired": by_role["retired"], "journal": nest("journal", tables, rig_uid), **parts,
+    }  # fmt: skip
+
+
+def _journal(rig_uid: str, tables: dict[str, list[Row]]) -> list[JournalFileEntry]:
+    return [_entry(JournalFileEntry, row, "journal") for row in nest("journal", tables, rig_uid)]
+
+
+def _entry(kind: Any, row: Row, table: str) -> Any:
+    try:
+        return kind.model_validate(row)
+    except ValidationError as trouble:
+        first = trouble.errors()[0]
+        where = ".".join(str(word) for word in first["loc"])
+        raise Refused(Problem(f"data/{table}.csv", f"{where}: {first['msg']}.", "Export it again.")) from trouble

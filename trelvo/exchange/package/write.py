@@ -1,0 +1,160 @@
+"""Writes a data package: a zip with datapackage.json, CSV tables, and a Parquet file for each log."""
+
+import base64
+import csv
+import io
+import zipfile
+from collections.abc import Iterable, Sequence
+from datetime import datetime
+from typing import IO, Any
+
+import orjson
+
+import trelvo
+from trelvo.exchange.files.campaign_file import CampaignFile, campaign_file, rig_entry
+from trelvo.exchange.files.keeper_entries import journal_in
+from trelvo.exchange.package.tables import ORDER, ROLES, TABLES, Column, Row, Rows, cell, columns_of, flatten
+from trelvo.logbook.answers.compare import default_candidates, versus_of
+from trelvo.logbook.answers.sides import REFERENCE, Side
+from trelvo.logbook.models import Campaign, Rig
+from trelvo.logbook.rows.campaign_data import data_of
+
+FORMAT, VERSION = "trelvo-package", 1
+# Which workloads a campaign measures, proves with besides, and has retired.
+LINKS = [
+    Column("campaign", "string", False), Column("workload", "string", False), Column("role", "string", False),
+    Column(ORDER, "integer", False),
+]  # fmt: skip
+# What Trelvo concludes of the best settings; told for those who read, and worked out anew by who imports.
+VERDICTS = [
+    Column("campaign", "string", False), Column("setting", "string", False), Column("workload", "string", True),
+    Column("ratio", "number", False), Column("low", "number", True), Column("high", "number", True),
+    Column("verdict", "string", True), Column("reason", "string", True),
+]  # fmt: skip
+
+
+def write_package(campaigns: Sequence[Campaign], into: IO[bytes], now: datetime, *, whole: bool) -> None:
+    """The campaigns with everything they rest on. whole: the rigs without a campaign too"""
+    rows: Rows = {}
+    links: list[Row] = []
+    verdicts: list[Row] = []
+    seen: set[str] = set()
+    with zipfile.ZipFile(into, "w", zipfile.ZIP_DEFLATED) as package:
+        for campaign in campaigns:
+            document = campaign_file(campaign, now)
+            _rig(document.rig, campaign.rig, rows, seen)
+            uid = str(document.campaign.uid)
+            flatten("campaigns", document.campaign, str(document.rig.uid), rows)
+            for table in ("knobs", "guard_rails", "targets", "settings", "runs", "keepers", "cautions"):
+                for place, entry in enumerate(getattr(document, table)):
+                    flatten(table, entry, uid, rows, place)
+            links += _links(document, rows, seen)
+            verdicts += _verdicts(campaign, now)
+            for run in document.runs:
+                for series in run.series:
+                    # compressed already
+                    info = zipfile.ZipInfo(f"series/{series.uid}.parquet", now.timetuple()[:6])
+                    package.writestr(info, base64.b64decode(series.parquet_base64))
+        if whole:
+            for rig in Rig.objects.order_by("id"):
+                _rig(rig_entry(rig), rig, rows, seen)
+        for spec in TABLES:
+            package.writestr(f"data/{spec.name}.csv", _csv(columns_of(spec), rows.get(spec.name, ())))
+        package.writestr("data/campaign_workloads.csv", _csv(LINKS, links))
+        package.writestr("data/verdicts.csv", _csv(VERDICTS, verdicts))
+        package.writestr("datapackage.json", orjson.dumps(description(now), option=orjson.OPT_INDENT_2))
+
+
+def _rig(entry: Any, rig: Rig, rows: Rows, seen: set[str]) -> None:
+    if str(entry.uid) in seen:
+        return
+    seen.add(str(entry.uid))
+    flatten("rigs", entry, None, rows)
+    for written in journal_in(rig):
+        flatten("journal", written, str(entry.uid), rows)
+
+
+def _links(document: CampaignFile, rows: Rows, seen: set[str]) -> list[Row]:
+    roles = dict.fromkeys(document.battery, "battery") | dict.fromkeys(document.retired, "retired")
+    found = []
+    for place, workload in enumerate(document.workloads):
+        if str(workload.uid) not in seen:
+            seen.add(str(workload.uid))
+            flatten("workloads", workload, None, rows)
+        role = roles.get(workload.uid, ROLES[0])
+        found.append({"campaign": document.campaign.uid, "workload": workload.uid, "role": role, ORDER: place})
+    return found
+
+
+def _verdicts(campaign: Campaign, now: datetime) -> list[Row]:
+    data = data_of(campaign)
+    settings = default_candidates(data)
+    if not settings:
+        return []
+    sides = [Side(k, data, one, data.judged_fitting) for k, one in enumerate(settings, start=1)]
+    versus = versus_of(Side(REFERENCE, data, data.stock, data.judged_fitting), sides, now, correct=True)
+    found: list[Row] = []
+    for setting, candidate in zip(settings, versus.candidates, strict=True):
+        column = candidate.column
+        told = [("", column.overall, column.overall_verdict)]
+        told += [
+            (str(workload.uid), one.comparison, one.verdict)
+            for workload, one in zip(data.workloads, column.cells, strict=True)
+        ]
+        for workload_uid, comparison, verdict in told:
+            if comparison is not None:
+                found.append(
+                    {
+                        "campaign": campaign.uid, "setting": setting.uid, "workload": workload_uid or None,
+                        "ratio": comparison.ratio, "low": comparison.low, "high": comparison.high,
+                        "verdict": verdict.word if verdict else None, "reason": verdict.reason if verdict else None,
+                    }
+                )  # fmt: skip
+    return found
+
+
+def _csv(columns: Sequence[Column], rows: Iterable[Row]) -> str:
+    text = io.StringIO()
+    writer = csv.writer(text, lineterminator="\n")
+    writer.writerow(column.name for column in columns)
+    writer.writerows([cell(row[column.name]) for column in columns] for row in rows)
+    return text.getvalue()
+
+
+def description(now: datetime) -> dict[str, Any]:
+    """datapackage.json: every table with its columns, keys and references."""
+    resources = [_resource(spec.name, spec.says, columns_of(spec), spec.parent) for spec in TABLES]
+    resources.append(
+        _resource(
+            "campaign_workloads", "Which workloads a campaign uses, and for what.", LINKS, ("campaigns", "campaign")
+        )
+    )
+    resources.append(
+        _resource(
+            "verdicts", "What Trelvo says of the best settings against stock.", VERDICTS, ("campaigns", "campaign")
+        )
+    )
+    return {
+        "profile": "data-package",
+        "name": "trelvo-logbook",
+        "title": "A Trelvo logbook",
+        "created": now.isoformat(),
+        "trelvo": {"format": FORMAT, "version": VERSION, "written_by": trelvo.__version__},
+        "resources": resources,
+    }
+
+
+def _resource(name: str, says: str, columns: Sequence[Column], parent: tuple[str, str] | None) -> dict[str, Any]:
+    fields = [
+        {"name": one.name, "type": one.kind, **({"format": "any"} if one.kind == "datetime" else {})} for one in columns
+    ]
+    schema: dict[str, Any] = {"fields": fields, "missingValues": [""]}
+    if any(one.name == "uid" for one in columns):
+        schema["primaryKey"] = ["uid"]
+    if parent:
+        reference = {"resource": parent[0].replace("_", "-"), "fields": ["uid"]}
+        schema["foreignKeys"] = [{"fields": [parent[1]], "reference": reference}]
+    return {
+        "name": name.replace("_", "-"), "path": f"data/{name}.csv", "profile": "tabular-data-resource", "description": says,
+        "encoding": "utf-8", "schema": schema,
+    }  # fmt: skip

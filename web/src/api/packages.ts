@@ -1,0 +1,26 @@
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
+
+import { answered, client, formData, type Schemas } from './client'
+import { refresh } from './refresh'
+
+export type PackagePlan = Schemas['PackagePlan']
+
+/** Where the whole logbook, or one campaign, comes from as a data package. */
+export const packageAddress = (campaignId?: number): string =>
+  `/api/package.zip${campaignId === undefined ? '' : `?campaign_id=${campaignId}`}`
+
+/** What taking a package in would do; nothing is written. */
+export const usePlanPackage = () =>
+  useMutation({
+    mutationFn: (file: File) =>
+      answered(client.POST('/api/package/plan', { body: { file: '' }, bodySerializer: () => formData({ file }) })),
+  })
+
+export function useImportPackage() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (file: File) =>
+      answered(client.POST('/api/package/import', { body: { file: '' }, bodySerializer: () => formData({ file }) })),
+    onSuccess: () => void refresh(queries),
+  })
+}
