@@ -65,11 +65,6 @@ def plan_tonight(page: Page) -> None:
     page.locator("[data-test=stretches]").wait_for()
 
 
-def to_triage(page: Page) -> None:
-    page.locator("[data-test=triage]").scroll_into_view_if_needed()
-    page.evaluate("window.scrollBy(0, 260)")
-
-
 VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "campaigns": ("/", None, False),
     "new-campaign": ("/new", choose_card, False),
@@ -84,6 +79,8 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "prove": ("/campaigns/3/prove", None, False),
     "practice": ("/practice/1", None, False),
     "logbook": ("/logbook?sort=power_w", None, False),
+    "keep": ("/campaigns/3/keep", None, False),
+    "rig": ("/rigs/1", None, False),
     "trade-off": ("/campaigns/3/compare", to_trade_off, False),
 }
 
@@ -113,16 +110,11 @@ def main() -> None:
 
         for name, (view, act, dim) in VIEWS.items():
             shoot(name, view, act, dim)
-        failed = next(one for one in ask(f"{address}/api/campaigns/3/runs") if one["outcome"] == "machine down")
-        shoot("triage", f"/campaigns/3/prove?setting={failed['setting_id']}&run={failed['id']}", to_triage)
         shoot("quick-line", "/campaigns/5/climb?knob=voltage", type_line)
         run = run_live(address, "core clock +60", "Winter sky", 10)
         time.sleep(8)
         shoot("live-run", f"/runs/{run}")
         ask(f"{address}/api/runs/{run}/live/end", {"outcome": "stopped by a guard rail", "note": "Stopped by hand."})
-        run_live(address, "core clock +240", "Gorge", 60)
-        time.sleep(9)
-        shoot("contact-lost", "/")
         line_up(address)
         time.sleep(4)
         shoot("queue", "/campaigns/3/climb")

@@ -134,7 +134,7 @@ def test_the_years_of_a_rig_and_its_journal(page, kept_server, climbed):
     page.locator(".ant-message-notice", has_text="Taken out").get_by_role("button", name="Undo").click()
     journal.locator("strong", has_text="fans").wait_for()
     page.get_by_text(re.compile(r"^In words")).click()
-    page.get_by_test_id("timeline").get_by_text("Dust out").wait_for()
+    page.get_by_test_id("timeline").get_by_role("listitem").filter(has_text="Dust out").wait_for()
     assert [said for said in page.complaints if "422" not in said] == []
 
 

@@ -3,7 +3,7 @@
 from datetime import datetime, timedelta
 
 from trelvo.logbook.acts.journal import say_yes, write_entry
-from trelvo.logbook.acts.keepers import keep, log_use, take_out_of_use
+from trelvo.logbook.acts.keepers import keep, log_probe, log_use, settle_failure, take_out_of_use
 from trelvo.logbook.answers.cautions import cautions_of
 from trelvo.logbook.answers.climb_line import data_for_climb
 from trelvo.logbook.answers.keep import evidence_of, proof_of
@@ -30,10 +30,14 @@ def winter(campaign: Campaign, at: datetime, until: datetime) -> None:
 
 
 def summer(campaign: Campaign, at: datetime, now: datetime) -> None:
-    """What the long evenings have proved, in use since."""
+    """What the long evenings have proved, in use since; and a failure that nobody has looked into yet."""
     keeper = keep_setting(campaign, {"power": 120, "core": 60}, "Summer shows", "summer", at)
     show = campaign.workloads.get(workload__name="Winter sky show")
     log_use(keeper, 5.5, min(at + timedelta(days=1), now), variant=show, room_c=28.5)
+    log_use(
+        keeper, 2, min(at + timedelta(days=2), now), outcome="program closed", minutes=42, variant=show, room_c=29.5,
+        note="In the middle of Scorpius. Nobody has looked into it yet.",
+    )  # fmt: skip
     data = data_for_climb(campaign)
     for one in cautions_of(data):
         if one.caution.before_knobs or one.caution.key == "connectors":
@@ -57,11 +61,13 @@ def journal(dome: Rig, now: datetime) -> None:
 
 
 def counter(campaign: Campaign, at: datetime, now: datetime) -> None:
-    """The desk's undervolt, kept, and a failure that nobody has looked into yet."""
+    """The desk's undervolt, kept; a failure that turned out to be the program's own."""
     keeper = keep_setting(campaign, {"voltage": -25}, "Counter hours", "quiet", at)
     tables = campaign.workloads.first()
     log_use(keeper, 7, at + timedelta(hours=10), room_c=22.0)
-    log_use(
+    failed = log_use(
         keeper, 3, min(at + timedelta(hours=14), now), outcome="program closed", minutes=35, variant=tables, room_c=22.5,
         note="Closed in the middle of a school class.",
     )  # fmt: skip
+    log_probe(failed, "stock", 48, now, failed=True)
+    settle_failure(failed, "the program itself", now)
