@@ -1,5 +1,4 @@
 from datetime import UTC, datetime
-from typing import Literal
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
@@ -22,17 +21,15 @@ from trelvo.core.physics.cautions import (
 from trelvo.logbook.acts.journal import MOST_TEXT, correct_entry, say_yes, take_out, write_entry
 from trelvo.logbook.answers.cautions import CautionSaid, cautions_of
 from trelvo.logbook.answers.rig_page import Entry, RigPage, entry_view, rig_page
-from trelvo.logbook.models import JournalEntry, Rig
+from trelvo.logbook.models import JournalEntry, JournalKind, Rig
 
 router = Router(tags=["rigs"])
-
-JournalWord = Literal["driver", "firmware", "part", "dust", "move", "season", "crash", "thought"]
 
 
 class EntryIn(Schema):
     """text: Markdown; at: when it happened, now where left out; room_c: how warm the room is, where that is the point"""
 
-    kind: JournalWord = "thought"
+    kind: JournalKind = JournalKind.THOUGHT
     text: str = Field(max_length=MOST_TEXT)
     at: datetime | None = None
     room_c: float | None = None

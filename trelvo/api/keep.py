@@ -1,5 +1,3 @@
-from typing import Literal
-
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -25,11 +23,9 @@ from trelvo.logbook.acts.keepers import (
 )
 from trelvo.logbook.answers.keep import KeepView, evidence_of, keep_view, proof_of
 from trelvo.logbook.answers.keepers import KeeperView, keeper_view, keeper_views
-from trelvo.logbook.models import Keeper, UseEntry, Variant
+from trelvo.logbook.models import Keeper, KeeperUse, UseEntry, Variant
 
 router = Router(tags=["keep"])
-
-Use = Literal["every day", "bench", "quiet", "summer", "travel", "record"]
 
 
 class KeeperIn(Schema):
@@ -37,14 +33,14 @@ class KeeperIn(Schema):
 
     setting_id: int
     name: str = Field(max_length=80)
-    use: Use = "every day"
+    use: KeeperUse = KeeperUse.EVERY_DAY
     components: list[str] = Field(default_factory=list, max_length=20)
     in_use: bool = True
 
 
 class KeeperName(Schema):
     name: str = Field(max_length=80)
-    use: Use
+    use: KeeperUse
 
 
 class InUseIn(Schema):

@@ -3582,12 +3582,8 @@ export interface components {
         EntryIn: {
             /** At */
             at?: string | null;
-            /**
-             * Kind
-             * @default thought
-             * @enum {string}
-             */
-            kind: "driver" | "firmware" | "part" | "dust" | "move" | "season" | "crash" | "thought";
+            /** @default thought */
+            kind: components["schemas"]["JournalKind"];
             /** Room C */
             room_c?: number | null;
             /** Text */
@@ -4338,6 +4334,11 @@ export interface components {
             workload_name: string;
         };
         /**
+         * JournalKind
+         * @enum {string}
+         */
+        JournalKind: "driver" | "firmware" | "part" | "dust" | "move" | "season" | "crash" | "thought";
+        /**
          * Judged
          * @description A setting by the goal. speed: overall against stock, whatever the goal
          *
@@ -4418,23 +4419,20 @@ export interface components {
             name: string;
             /** Setting Id */
             setting_id: number;
-            /**
-             * Use
-             * @default every day
-             * @enum {string}
-             */
-            use: "every day" | "bench" | "quiet" | "summer" | "travel" | "record";
+            /** @default every day */
+            use: components["schemas"]["KeeperUse"];
         };
         /** KeeperName */
         KeeperName: {
             /** Name */
             name: string;
-            /**
-             * Use
-             * @enum {string}
-             */
-            use: "every day" | "bench" | "quiet" | "summer" | "travel" | "record";
+            use: components["schemas"]["KeeperUse"];
         };
+        /**
+         * KeeperUse
+         * @enum {string}
+         */
+        KeeperUse: "every day" | "bench" | "quiet" | "summer" | "travel" | "record";
         /**
          * KeeperView
          * @description A keeper now. values: what it sets, by knob; lines: what to type, in order; evidence: as it was frozen
