@@ -11,7 +11,7 @@ from trelvo.standin.bench import true_edge_mhz
 from trelvo.standin.rigs import draw_rig
 from trelvo.standin.silicon import hazard_per_h
 
-SEED, WARM_C, HOURS = 28, 64.0, 5
+WARM_C, HOURS = 64.0, 5
 MOST_ACTS = 70
 
 
@@ -21,14 +21,14 @@ def server(new_folder):
         yield running
 
 
-def begin(server, goal, knobs, workloads, terms, rig="dome"):
+def begin(server, goal, knobs, workloads, terms, rig="dome", seed=28):
     kind = next(one for one in server.ask("/api/standin") if one["key"] == rig)
     campaign = server.ask(
         "/api/campaigns",
         {
             "name": f"One voice: {goal}",
             "goal": goal,
-            "rig": {"name": f"Rig for {goal}", "fitting": {}, "standin": rig, "standin_seed": SEED},
+            "rig": {"name": f"Rig for {goal}", "fitting": {}, "standin": rig, "standin_seed": seed},
             "knobs": [knob for knob in kind["knobs"] if knob["key"] in knobs],
             "workloads": [one for one in kind["workloads"] if one["name"] in workloads],
         },
@@ -77,19 +77,20 @@ def follow(page, server, campaign_id):
 
 
 @pytest.mark.parametrize(
-    ("goal", "knobs", "terms"),
+    ("goal", "knobs", "terms", "seed"),
     [
-        ("speed", ["core"], {}),
-        ("efficiency", ["voltage"], {"lows_too": False}),
-        ("frame rate", ["core"], {"frames": 92, "low_frames": None}),
+        ("speed", ["core"], {}, 28),
+        # a specimen that has something to give: its truth holds 60 mV less
+        ("efficiency", ["voltage"], {"lows_too": False}, 3),
+        ("frame rate", ["core"], {"frames": 92, "low_frames": None}, 28),
     ],
 )
-def test_a_goal_is_met_by_pressing_one_key(page, server, goal, knobs, terms):
+def test_a_goal_is_met_by_pressing_one_key(page, server, goal, knobs, terms, seed):
     page.add_init_script("localStorage.setItem('trelvo-speed', '600')")
-    campaign_id = begin(server, goal, knobs, ["Gorge flythrough", "Kiln"], terms)
+    campaign_id = begin(server, goal, knobs, ["Gorge flythrough", "Kiln"], terms, seed=seed)
     _, best = met(page, server, campaign_id)
     # the truth of the stand-in agrees
-    rig = draw_rig("dome", SEED)
+    rig = draw_rig("dome", seed)
     past = true_edge_mhz(rig, values_of(server, campaign_id, best), rig.design.loads["Kiln"], WARM_C)
     # not past the edge; how often a kept value keeps the accepted risk itself is counted over many specimens in the benchmark
     assert hazard_per_h(past, rig.chip.decade_mhz) <= 1
@@ -114,6 +115,7 @@ def test_a_power_budget_is_met_with_the_cap_no_lower_than_needed(page, server):
 def met(page, server, campaign_id):
     """Follows the one step until there is something to keep; the acts, and the best setting as it is said to stand."""
     acts, said = follow(page, server, campaign_id)
+    assert said != "Keep stock.", acts
     best = server.ask(f"/api/campaigns/{campaign_id}/goal")["goal"]["best"]
     assert best["standing"] == "meets it"
     assert said == f"Keep {best['title']}."

@@ -223,3 +223,26 @@ def test_quiet_is_measured_in_decibels_where_that_is_asked_for():
     # by degrees the same runs say nothing of noise
     by_heat = judge_settings(terms_from("quiet", {}), loud, [loud, calm], bench(loud, calm))
     assert next(one for one in by_heat if one.setting_id == 2).measure.unit == "K"
+
+
+@pytest.mark.parametrize(
+    ("cooler", "scatter", "state"),
+    [
+        (3.0, 0.2, "shown"),
+        (0.4, 0.1, "broken"),
+        (0.0, 0.1, "broken"),
+        (-2.0, 0.1, "broken"),
+        (0.4, 2.0, "not shown yet"),
+    ],
+)
+def test_cooler_by_as_much_as_can_be_felt(cooler, scatter, state):
+    """Less than a kelvin, and sure of it, is none; what scatters too much to tell is asked for again."""
+
+    def runs_at(setting_id, hottest):
+        degrees = [hottest - scatter, hottest, hottest + scatter]
+        made = [runs(setting_id, 1, [100.0 + k / 10], hottest=one)[0] for k, one in enumerate(degrees)]
+        return SettingFacts(setting_id, f"s{setting_id}", {1: made}, holds=0.95)
+
+    stock, other = runs_at(1, 70.0), runs_at(2, 70.0 - cooler)
+    one = next(one for one in judged("quiet", (stock, other), {"lows_too": False}) if one.setting_id == 2)
+    assert condition(one, "improves").state == state

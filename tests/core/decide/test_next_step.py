@@ -176,3 +176,14 @@ def test_what_is_kept_is_used():
     assert next_step(situation(judged=judged(proved), knobs=[done])).step.title == "Keep core clock +60 MHz."
     stock = next_step(situation(judged=judged(), knobs=[], kept={1: "As delivered"}))
     assert stock.step.title == "Use stock: it is kept as “As delivered”."
+
+
+def test_what_no_runs_decide_is_not_run_for_ever():
+    """A gain of nothing, after forty runs each: neither shown nor broken, and no further runs are asked for."""
+    flat = setting(2, "core clock +15 MHz", [100.1, 100.4, 99.8], holds=0.95)
+    still_open = judge_settings(terms_from("speed", {}), STOCK, [STOCK, flat], bench(STOCK, flat))
+    few = situation(judged=still_open, knobs=[])
+    assert few.judged[0].standing == "may meet it"
+    assert next_step(few).step.act == "compare"
+    many = replace(few, runs_at={(1, 1): 40, (2, 1): 40})
+    assert next_step(many).step.title == "Keep stock."

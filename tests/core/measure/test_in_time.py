@@ -13,7 +13,7 @@ from trelvo.core.base.runs import RunFacts
 from trelvo.core.measure.comparison import compare, judge, overall
 from trelvo.core.measure.in_time import Timed, compare_in_time, interleaved, timed
 from trelvo.core.measure.looking import best_drawn, level_at, looks_of
-from trelvo.core.measure.noise import PooledNoise
+from trelvo.core.measure.noise import PooledNoise, pool
 from trelvo.core.measure.series import NO_MEMORY, BenchMemory, Trend
 
 POOLED = PooledNoise(0.01, 20)
@@ -159,3 +159,28 @@ def test_false_claims_stay_rare(bench, order, runs, most):
 
 def test_adding_runs_until_it_is_settled_does_not_settle_on_chance():
     assert share_until_settled(Bench(), 150, most=12) <= 0.06 + 0.05
+
+
+def test_the_last_digit_of_a_moment_makes_no_other_session():
+    """Hours worked out in two ways differ by their last digit: the first run stays in its own session."""
+    begun = 476_000.000894190855
+    reference = Timed((93.61, 93.48, 94.05), (begun, begun + 0.001, begun + 0.004))
+    candidate = Timed((98.9,), (begun + 0.005,))
+    noise = pool([[93.61, 93.48, 94.05], [96.8, 96.5]])
+    for origin in (begun, math.nextafter(begun, math.inf), math.nextafter(begun, 0.0)):
+        found = compare_in_time(
+            reference, candidate, BenchMemory(begins=(origin,)), higher_is_better=True, pooled=noise
+        ).comparison
+        assert (found.df, found.low) == (3, pytest.approx(1.0442, abs=1e-4))
+
+
+def test_noise_that_both_sides_share_is_counted_once():
+    """Four runs each, with a drift taken out: the noise of both is one pooled noise of so many degrees of freedom, not two."""
+    rng = np.random.default_rng(2)
+    values = 100 * np.exp(rng.normal(0, 0.005, 8))
+    hours = [k / 10 for k in range(8)]
+    noise = pool([list(values[:4]), list(values[4:])])
+    first, second = (Timed(tuple(values[k::2]), tuple(hours[k::2])) for k in (0, 1))
+    found = compare_in_time(first, second, NO_MEMORY, higher_is_better=True, pooled=noise)
+    assert found.says == ("A straight drift over the session is taken out.",)
+    assert found.comparison.df <= noise.df

@@ -51,6 +51,8 @@ _IMPROVE: dict[GoalWord, Improve] = {
 }  # fmt: skip
 # Speed that is kept "the same": common practice, within run-to-run variation; a little less where quiet is the point.
 _LEAST_SPEED: dict[GoalWord, float] = {"efficiency": 0.99, "quiet": 0.98}
+# Below this nobody feels, or hears, a difference. Common practice.
+LEAST_COOLER_K, LEAST_QUIETER_DBA = 1.0, 1.0
 MEASURE_WORDS: dict[Improve, str] = {
     "overall speed": "overall speed against stock",
     "power": "power against stock",

@@ -10,7 +10,7 @@ from trelvo.core.climb.ladder import own_error
 from trelvo.core.climb.stability import RateEstimate, failure_rate
 from trelvo.core.decide import conditions as cond
 from trelvo.core.decide.conditions import Condition
-from trelvo.core.decide.goals import Terms
+from trelvo.core.decide.goals import LEAST_COOLER_K, LEAST_QUIETER_DBA, Terms
 from trelvo.core.decide.measures import GoalMeasure, as_power, as_ratio, best_single, difference, loudness, over_room
 from trelvo.core.judge.compare_table import WorkloadFacts, overall_of
 from trelvo.core.measure import looking, power
@@ -285,10 +285,7 @@ def _improves(
             read = "Room and highest temperature" if terms.improve == "heat" else "dB(A)"
             says = f"{read} {'are' if terms.improve == 'heat' else 'is'} needed on both sides, one of them repeated."
             return Condition("improves", name, "not shown yet", None, says, 1)
-        shown: dict[str, cond.ConditionState] = {"better": "shown", "worse": "broken", "": "not shown yet"}
-        unit = "K over room" if terms.improve == "heat" else "dB(A)"
-        says = f"{measure.value:+.1f} {unit}.".replace("-", "−")
-        return Condition("improves", name, shown[measure.side], None, says, 2)
+        return _improves_by(terms, name, measure.value, measure.low, measure.high)
     comparison = speed if terms.improve == "overall speed" else drawn[0] if drawn else None
     if comparison is None:
         read = "a result" if terms.improve == "overall speed" else "power by the same instrument"
@@ -310,6 +307,19 @@ def _improves(
     elif state == "not shown yet":
         more = cond.runs_to_show(comparison, 1.0, terms.shown)
     return Condition("improves", name, state, chance, says or _sure(chance, state, more), more, against_stock=True)
+
+
+def _improves_by(terms: Terms, name: str, value: float, low: float, high: float) -> Condition:
+    """Degrees or dB(A) less than at stock: sure to be some, and by as much as can be felt or heard."""
+    heat = terms.improve == "heat"
+    least, unit = (LEAST_COOLER_K, "K over room") if heat else (LEAST_QUIETER_DBA, "dB(A)")
+    says = f"{value:+.1f} {unit}.".replace("-", "−")
+    if low > -least:
+        says += f" Sure that it is less than {least:g} {'K' if heat else 'dB(A)'}, the least that counts."
+        return Condition("improves", name, "broken", None, says)
+    if high < 0 and value <= -least:
+        return Condition("improves", name, "shown", None, says)
+    return Condition("improves", name, "not shown yet", None, says, 2)
 
 
 def _kept(terms: Terms, key: cond.Key, what: str, comparison: Comparison | None, floor: float) -> Condition:

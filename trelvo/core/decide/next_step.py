@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
-from trelvo.core.decide.conditions import Condition
+from trelvo.core.decide.conditions import MOST_TOLD_RUNS, Condition
 from trelvo.core.decide.judging import Judged
 from trelvo.core.decide.stages import StageName
 
@@ -306,7 +306,18 @@ def is_worth(done: bool, to_find: float | None, smallest_gain: float) -> bool:
 def best_of(situation: Situation) -> Judged | None:
     """The best setting that meets the goal or may."""
     able = [one for one in situation.judged if one.standing in ("meets it", "may meet it") and one.measure is not None]
-    return able[0] if able else None
+    return next((one for one in able if not _undecided(situation, one)), None)
+
+
+def _undecided(situation: Situation, one: Judged) -> bool:
+    """Whether a condition stays open although more was run for it than anyone runs: further runs would not end."""
+    return any(
+        condition.state == "not shown yet"
+        and condition.key != "stability"
+        and min(situation.runs_at.get((one.setting_id, pk), 0) for pk in wanted) >= MOST_TOLD_RUNS
+        for condition in one.conditions
+        if (wanted := [condition.workload_id] if condition.workload_id is not None else list(situation.workloads))
+    )
 
 
 def _with_best(situation: Situation, best: Judged) -> list[Task]:

@@ -99,8 +99,8 @@ def compare_in_time(
     difference = float(contrast @ estimate) * (1.0 if higher_is_better else -1.0)
     share = weighted @ spread @ contrast
     total = float(contrast @ spread @ contrast)
-    df = _freedom(share, runs_part, second, noises, total, bench)
     basis: Basis = plain.basis
+    df = _freedom(share, runs_part, second, noises, total, bench, basis)
     found = from_log(
         difference, math.sqrt(total), df, plain.sd_log, basis, plain.n_reference, plain.n_candidate, confidence
     )
@@ -174,12 +174,15 @@ def _freedom(
     noises: Sequence[tuple[float, float]],
     total: float,
     bench: BenchMemory,
+    basis: Basis,
 ) -> float:
-    """Degrees of freedom after Satterthwaite: of each side's noise, and of a day's shift."""
+    """Degrees of freedom after Satterthwaite: of each side's noise, and of a day's shift. Noise that both sides share is one."""
     parts = []
     for side, (_, df) in enumerate(noises):
         mine = np.where(second == side, share, 0.0)
         parts.append((float(mine @ runs_part @ mine), df))
+    if basis == "pooled noise":
+        parts = [(sum(part for part, _ in parts), noises[0][1])]
     days = max(total - float(share @ runs_part @ share), 0.0)
     if days > 1e-9 * total:
         parts.append((days, float(max(bench.day_df, 4))))

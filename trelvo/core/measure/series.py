@@ -73,7 +73,9 @@ class BenchMemory:
         """The number of each run's session: by what the whole bench ran, where that is known. hours: ascending"""
         if not self.begins:
             return sessions_of(hours)
-        return np.asarray(np.searchsorted(np.array(self.begins), hours, side="right"), dtype=np.int64)
+        # hours that were worked out another way differ in the last digit: the first run belongs to its own session
+        begins = np.array(self.begins) - SESSION_GAP_H / 2
+        return np.asarray(np.searchsorted(begins, hours, side="right"), dtype=np.int64)
 
     def effective(self, runs: int) -> float:
         """How many runs that remember nothing tell as much as so many in a row that do."""

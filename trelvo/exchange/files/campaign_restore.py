@@ -45,6 +45,7 @@ from trelvo.logbook.rows.series_bytes import TIME_COLUMN, from_parquet
 
 CORRECT = "Correct it in the file."
 AGAIN = "Export the campaign again."
+BATCH = 500
 
 
 def restore(document: CampaignFile, now: datetime, *, as_copy: bool = False) -> Campaign:
@@ -208,24 +209,36 @@ def write_document(document: CampaignFile, parquet: dict[uuid.UUID, bytes]) -> C
         fields = target.model_dump()
         fields["results"] = {known.get(uid, uid): value for uid, value in target.results.items()}
         Target.objects.create(campaign=campaign, **fields)
-    for run_entry in document.runs:
-        run = Run.objects.create(
+    runs = [
+        Run(
             campaign=campaign,
-            setting=settings[run_entry.setting],
-            variant=workloads[run_entry.workload],
-            fitting=fittings[run_entry.fitting],
-            **{name: getattr(run_entry, name) for name in RUN_FIELDS},
+            setting=settings[one.setting],
+            variant=workloads[one.workload],
+            fitting=fittings[one.fitting],
+            **{name: getattr(one, name) for name in RUN_FIELDS},
         )
-        Figure.objects.bulk_create(
+        for one in document.runs
+    ]
+    # one by one would take minutes for a large campaign
+    Run.objects.bulk_create(runs, batch_size=BATCH)
+    together = list(zip(runs, document.runs, strict=True))
+    Figure.objects.bulk_create(
+        (
             Figure(
                 run=run,
                 instrument=instruments[one.instrument] if one.instrument else None,
                 **one.model_dump(exclude={"instrument"}),
             )
-            for one in run_entry.figures
-        )
-        Mark.objects.bulk_create(Mark(run=run, **mark.model_dump()) for mark in run_entry.marks)
-        for series in run_entry.series:
+            for run, entry in together
+            for one in entry.figures
+        ),
+        batch_size=BATCH,
+    )
+    Mark.objects.bulk_create(
+        (Mark(run=run, **mark.model_dump()) for run, entry in together for mark in entry.marks), batch_size=BATCH
+    )
+    for run, entry in together:
+        for series in entry.series:
             kept = {name: getattr(series, name) for name in SERIES_FIELDS}
             Series.objects.create(run=run, parquet=parquet[series.uid], **kept)
     write_keepers(campaign, document.keepers, document.journal, document.cautions, settings, workloads, fittings)

@@ -4,7 +4,7 @@ import math
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import cast
 
 import numpy as np
@@ -63,12 +63,16 @@ class Line:
     marks: list[TrialMark]
     steepness: Steepness
 
-    @property
+    @cached_property
     def trials(self) -> list[Trial]:
         return [mark.trial for mark in self.marks]
 
-    def belief(self) -> EdgePosterior:
+    @cached_property
+    def _belief(self) -> EdgePosterior:
         return believed(self.knob, tuple(self.trials), self.steepness)
+
+    def belief(self) -> EdgePosterior:
+        return self._belief
 
 
 @lru_cache(maxsize=256)
@@ -170,7 +174,11 @@ def line_of(
     made_of = ("marks", knob, tuple(places), steepness)
     if made_of not in data.found:
         data.found[made_of] = _marks(data, knob, places, steepness)
-    return Line(knob, others, along, data.judged_fitting, data.found[made_of], steepness)
+    # asked for by every setting along it: made once
+    line = ("line", knob, fingerprint(others), tuple(places), steepness)
+    if line not in data.found:
+        data.found[line] = Line(knob, others, along, data.judged_fitting, data.found[made_of], steepness)
+    return cast(Line, data.found[line])
 
 
 def within_rails(data: CampaignData, knob: Knob, policy: Policy) -> Policy:
