@@ -48,7 +48,7 @@ def empty_the_logbook():
 
     with connection.constraint_checks_disabled():
         for model in apps.get_app_config("logbook").get_models(include_auto_created=True):
-            model.objects.all().delete() if model is None else model._base_manager.all()._raw_delete("default")
+            model._base_manager.all()._raw_delete("default")
     connection.check_constraints()
 
 

@@ -5,6 +5,7 @@ from datetime import datetime
 
 import trelvo
 from trelvo.core.base.knobs import describe_setting
+from trelvo.core.decide.measures import as_power
 from trelvo.exchange.report.blocks import (
     Block,
     Bullets,
@@ -150,7 +151,7 @@ def _ladder(data: CampaignData, goal: GoalView) -> Section:
                 one.standing,
                 measure(one.measure),
                 with_range(one.speed.ratio, one.speed.low, one.speed.high) if one.speed else "–",
-                gain(1 / one.power.ratio) if one.power else "–",
+                gain(as_power(one.power).value) if one.power else "–",
                 f"{number(hours_of(data, settings[one.setting_id]), 1)} h",
                 str(failures) if failures else "none",
             )

@@ -49,7 +49,7 @@ async function sum(what: Promise<unknown>): Promise<void> {
     <h2>Cautions</h2>
     <template v-if="data">
       <p class="quiet">{{ open ? `${open} without a yes yet. ` : '' }}{{ data.first }}</p>
-      <details v-for="one in data.cautions" :key="one.caution.key" :open="undefined">
+      <details v-for="one in data.cautions" :key="one.caution.key">
         <summary>
           <strong :class="{ warning: !one.said_at }">{{ one.caution.title }}</strong>
           <span v-if="one.said_at" class="quiet">{{ ' ' }}yes on {{ day(one.said_at) }}</span>
