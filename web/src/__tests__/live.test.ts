@@ -5,7 +5,7 @@ import { defineComponent, h, nextTick } from 'vue'
 
 import type { Rail } from '../api/live'
 import { client } from '../api/client'
-import { isBusy, type Live, type Queue, useEndsOfRuns, useStartLive } from '../api/live'
+import { isBusy, type Live, type Queue, useEndsOfRuns, useQueue, useQueueResults, useStartLive } from '../api/live'
 import { reading } from '../words/format'
 import { stripsOf } from '../live/strips'
 import { joined, type News, type Points, useLiveStream } from '../live/useLiveStream'
@@ -281,5 +281,33 @@ describe('the queue', () => {
     expect(isBusy(queue(false, 'done', 'waiting'))).toBe(true)
     expect(isBusy(queue(true, 'done', 'waiting'))).toBe(false)
     expect(isBusy(queue(true, 'running', 'waiting'))).toBe(true)
+  })
+
+  it('brings fresh answers when a run of it is over, even one never seen going on', async () => {
+    vi.useFakeTimers()
+    let now = queue(false, 'done')
+    const asked = vi.fn(() => Promise.resolve('candidates'))
+    vi.spyOn(client, 'GET').mockImplementation(
+      () => Promise.resolve({ data: now, response: new Response(null, { status: 200 }) }) as never,
+    )
+    let ask!: ReturnType<typeof useQueue>['refetch']
+    const page = visited(() => {
+      useQueueResults(1)
+      ask = useQueue(1).refetch
+      useQuery({ queryKey: ['keep'], queryFn: asked, staleTime: Infinity })
+    })
+    await vi.advanceTimersByTimeAsync(50)
+    await ask()
+    await vi.advanceTimersByTimeAsync(50)
+    expect(asked).toHaveBeenCalledTimes(1)
+    now = queue(false, 'done', 'done')
+    await ask()
+    await vi.advanceTimersByTimeAsync(50)
+    expect(asked).toHaveBeenCalledTimes(2)
+    await vi.advanceTimersByTimeAsync(20_000)
+    expect(asked).toHaveBeenCalledTimes(2)
+    page.unmount()
+    vi.useRealTimers()
+    vi.restoreAllMocks()
   })
 })

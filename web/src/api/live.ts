@@ -123,6 +123,18 @@ export const useQueue = (campaignId: MaybeRefOrGetter<number>) =>
 export const isBusy = (queue: Queue | undefined): boolean =>
   !!queue?.items.some((item) => item.state === 'running' || (item.state === 'waiting' && !queue.paused))
 
+/** Asks everything anew as the queue goes on, whatever stage is open. Told by what came of its items: a short one may be over before it is seen. */
+export function useQueueResults(campaignId: MaybeRefOrGetter<number>) {
+  const queries = useQueryClient()
+  const { data } = useQueue(campaignId)
+  watch(
+    () => data.value && [toValue(campaignId), ...data.value.items.map((item) => `${item.id} ${item.state}`)].join(),
+    (now, before) => {
+      if (now && before && now.split(',')[0] === before.split(',')[0]) void refresh(queries)
+    },
+  )
+}
+
 export const useLineUp = () =>
   useLiveChange(({ campaignId, body }: { campaignId: number; body: Schemas['QueueIn'] }) =>
     answered(client.POST('/api/campaigns/{campaign_id}/queue', { params: { path: { campaign_id: campaignId } }, body })),

@@ -1,8 +1,7 @@
 <!-- What the stand-in works through: progress, pause, cancel; what came of each. -->
 <script setup lang="ts">
 import { Button as AButton, Progress as AProgress } from 'ant-design-vue'
-import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
 import { type QueueAct, useQueue, useQueueAct } from '../api/live'
@@ -17,7 +16,6 @@ const props = defineProps<{ campaignId: number }>()
 const { data: queue } = useQueue(() => props.campaignId)
 const { mutateAsync } = useQueueAct()
 const { problems, take, clear } = useProblems()
-const queries = useQueryClient()
 const open = ref(false)
 
 const running = computed(() => queue.value?.items.find((item) => item.state === 'running'))
@@ -25,18 +23,6 @@ const leftOut = computed(() => queue.value?.items.filter((item) => item.state ==
 const total = computed(() => queue.value?.items.length ?? 0)
 const share = computed(() =>
   total.value ? (100 * (total.value - (queue.value?.waiting ?? 0) - (running.value ? 1 : 0))) / total.value : 0,
-)
-
-// results appear in the ladder as they come
-watch(
-  () => queue.value?.done,
-  () => {
-    void queries.invalidateQueries({ queryKey: ['ladder'] })
-    void queries.invalidateQueries({ queryKey: ['campaign'] })
-    void queries.invalidateQueries({ queryKey: ['baseline'] })
-    void queries.invalidateQueries({ queryKey: ['climb'] })
-    void queries.invalidateQueries({ queryKey: ['runs'] })
-  },
 )
 
 async function act(what: QueueAct): Promise<void> {

@@ -5,6 +5,7 @@ import { computed, onBeforeUnmount, onMounted, provide, ref, useTemplateRef, wat
 import { RouterLink, RouterView, useRouter } from 'vue-router'
 
 import { useCampaign } from '../api/campaigns'
+import { useQueueResults } from '../api/live'
 import { useShortcut } from '../composables/keys'
 import KeyCap from '../parts/KeyCap.vue'
 import LoadState from '../parts/LoadState.vue'
@@ -60,6 +61,7 @@ onMounted(() => {
   })
 })
 const underWay = useUnderWay(() => props.id)
+useQueueResults(() => props.id)
 /** What goes on shows in the tab, too: a bench is often looked at from another window. */
 watchEffect(() => {
   const name = campaign.value?.name
