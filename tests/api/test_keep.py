@@ -120,6 +120,19 @@ def test_one_keeper_is_in_use_at_a_time(client, campaign, rung, keeper, at):
     assert (answer.status_code, answer.json()["problems"][0]["where"]) == (422, "name")
 
 
+def step_of(client, campaign):
+    """The next step, which the campaign, the list, the API and the questions they cost agree on."""
+    found = []
+    for path in (f"/campaigns/{campaign.pk}", "/campaigns", f"/campaigns/{campaign.pk}/next"):
+        with CaptureQueriesContext(connection) as asked:
+            answer = client.get(f"/api{path}").json()
+        assert len(asked) <= MOST, path
+        card = answer[0] if isinstance(answer, list) else answer
+        found.append(card["next"]["step"] if "next" in card else card["step"])
+    assert found[0] == found[1] == found[2]
+    return found[0]
+
+
 def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, rung, keeper, gorge, stock, at):
     moment = at(40)
     parts = (PartDraft("Graphics card", "Card"),)
@@ -128,14 +141,23 @@ def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, r
     assert not stale["fresh"]
     assert [(one["kind"], one["says"]) for one in stale["changes"]] == [("driver", "driver: 41.2 → 43.0")]
     assert [one["act"] for one in stale["check"]] == ["control", "hold"]
-    assert stale["next"].startswith("Check again: one run of Gorge at stock, then ")
     minutes = stale["check"][1]["minutes"]
+    assert stale["next"] == f"Check again: Gorge at stock, once, then {minutes:.0f} min of Gorge at {stale['title']}."
+    control = step_of(client, campaign)
+    assert control["title"] == "Check “Evenings” again: Gorge at stock, once."
+    assert control["why"].startswith("Driver: 41.2 → 43.0. First stock: ")
+    plan = client.get(f"/api/campaigns/{campaign.pk}/tonight?minutes=600").json()
+    assert plan["stretches"][0]["title"].startswith("Check “Evenings” again: Gorge at stock, once, then ")
     moment = at(41)
     log_run(campaign, stock, gorge, run_draft("completed", moment, 93.6, duration_s=90), moment)
+    hold = step_of(client, campaign)
+    assert (hold["act"], hold["setting_id"], hold["minutes"]) == ("prove", rung.pk, minutes)
+    assert hold["title"] == f"Check “Evenings” again: {minutes:.0f} min of Gorge at {stale['title']}."
     log_run(campaign, rung, gorge, run_draft("completed", moment, 98.6, duration_s=minutes * 60), moment)
     at(42)
     fresh = client.get(f"/api/keepers/{keeper['id']}").json()
     assert (fresh["fresh"], fresh["changes"], fresh["next"]) == (True, [], "")
+    assert "again" not in step_of(client, campaign)["title"]
     # back to the driver of the proof, and nothing is left to tell
     add_fitting(campaign.rig, FittingDraft(parts, driver="41.2"), at(43))
     assert client.get(f"/api/keepers/{keeper['id']}").json()["changes"] == []
@@ -319,7 +341,7 @@ def test_hours_on_the_stand_in_and_what_time_does(client, on_standin, seed, culp
     view = post(client, f"/use/{opened['entry_id']}/verdict", {"verdict": culprit})
     if culprit in ("edge moved", "new driver"):
         assert view["lower"]["core"] < 45 if view["lower"] else view["lower_title"] == "stock"
-        assert view["next"].startswith("The tuning was to blame: step down to ")
+        assert view["next"].startswith("Step down to ")
     else:
         assert view["lower"] is None
 

@@ -3,6 +3,7 @@
 import pytest
 
 from tests.drafts import run_draft
+from tests.moment import NOW
 from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.acts.targets import TargetDraft, keep_target
@@ -30,7 +31,7 @@ def fresh(campaign):
 
 
 def summary_of(campaign):
-    return summaries_of([fresh(campaign)])[0]
+    return summaries_of([fresh(campaign)], NOW)[0]
 
 
 def test_a_run_as_the_core_takes_it(campaign, stock, gorge, now):

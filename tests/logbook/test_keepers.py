@@ -15,7 +15,7 @@ from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.answers.climb_line import data_for_climb
 from trelvo.logbook.answers.keep import evidence_of, proof_of
 from trelvo.logbook.answers.keepers import keeper_view
-from trelvo.logbook.models import InUse, Keeper
+from trelvo.logbook.models import InUse
 
 PARTS = (PartDraft("Graphics card", "Card"),)
 
@@ -36,8 +36,7 @@ def kept(campaign, stock, gorge, now):
 
 
 def seen(keeper, at):
-    found = Keeper.objects.select_related("rig", "campaign", "setting", "fitting").get(pk=keeper.pk)
-    return keeper_view(found, at)
+    return keeper_view(keeper, at)
 
 
 def day(now, number):

@@ -185,7 +185,7 @@ def campaign_out(campaign: Campaign) -> CampaignOut:
 def data_out(data: CampaignData) -> CampaignOut:
     """The same from data that was read already."""
     campaign, known = data.campaign, data.testable
-    card = _card(data, summaries_of([data])[0])
+    card = _card(data, summaries_of([data], timezone.now())[0])
     return CampaignOut(
         **card,
         rig_id=campaign.rig_id,
@@ -204,7 +204,7 @@ def data_out(data: CampaignData) -> CampaignOut:
         terms=terms_of(campaign),
         way=way_of(campaign),
         counting={str(quantity): pk for quantity, pk in data.chosen.items()},
-        fittings=[fitting_out(fitting) for fitting in data.fittings_in_full],
+        fittings=[fitting_out(fitting) for fitting in data.fittings],
         knobs=data.knobs,
         workloads=workloads_out(data.workloads, known),
         battery=workloads_out(data.battery, known),
@@ -244,7 +244,9 @@ def list_campaigns(request: HttpRequest, archived: Query[bool] = False) -> list[
     """Campaigns, newest first, with where each stands and what it has gained; those archived where asked for."""
     rows = Campaign.objects.present().filter(archived_at__isnull=not archived).select_related("rig")
     found = data_of_many(list(rows))
-    return [CampaignCard(**_card(data, one)) for data, one in zip(found, summaries_of(found), strict=True)]
+    return [
+        CampaignCard(**_card(data, one)) for data, one in zip(found, summaries_of(found, timezone.now()), strict=True)
+    ]
 
 
 @router.get("/campaigns/{int:campaign_id}", response={200: CampaignOut, 404: Problems})

@@ -56,8 +56,7 @@ def _report(campaign_id: int) -> Report:
     data = found_climb(campaign_id)
     keepers = Keeper.objects.filter(campaign_id=campaign_id, taken_back_at=None)
     now = timezone.now()
-    rows = list(keepers.select_related("rig", "campaign", "setting", "fitting"))
-    return campaign_report(data, keeper_views(rows, now), now)
+    return campaign_report(data, keeper_views(keepers, now), now)
 
 
 @router.get("/campaigns/{int:campaign_id}/report.html", include_in_schema=False)

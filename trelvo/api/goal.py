@@ -2,6 +2,7 @@ from dataclasses import asdict
 from typing import cast
 
 from django.http import HttpRequest
+from django.utils import timezone
 from ninja import Router, Schema
 from pydantic import Field
 
@@ -137,4 +138,4 @@ def change_way(request: HttpRequest, campaign_id: int, body: WayIn) -> CampaignO
 def show_next(request: HttpRequest, campaign_id: int, minutes: float | None = None) -> NextStep:
     """What to do next, and what could be done instead; the same words as on every screen. minutes: bench time there is"""
     data = found_climb(campaign_id)
-    return next_of(data, standing_of(data), minutes)
+    return next_of(data, standing_of(data), timezone.now(), minutes)

@@ -135,14 +135,14 @@ def list_keepers(
     request: HttpRequest, campaign_id: int | None = None, rig_id: int | None = None, past: bool = False
 ) -> list[KeeperView]:
     """Every setting that is kept, of one campaign, one rig or all; those in use first. past: also those taken back"""
-    rows = Keeper.objects.filter(campaign__deleted_at=None).select_related("rig", "campaign", "setting", "fitting")
+    rows = Keeper.objects.filter(campaign__deleted_at=None)
     if campaign_id is not None:
         rows = rows.filter(campaign_id=campaign_id)
     if rig_id is not None:
         rows = rows.filter(rig_id=rig_id)
     if not past:
         rows = rows.filter(taken_back_at=None)
-    found = keeper_views(list(rows), timezone.now())
+    found = keeper_views(rows, timezone.now())
     return sorted(found, key=lambda one: (one.taken_back_at is not None, one.since is None, one.rig, one.id))
 
 

@@ -47,7 +47,7 @@ class FittingOut(FittingIn):
 
 
 def fitting_out(fitting: Fitting) -> FittingOut:
-    parts = [PartIO(role=part.role, name=part.name, specimen=part.specimen) for part in fitting.parts.all()]
+    parts = [PartIO(role=part.role, name=part.name, specimen=part.specimen) for part in fitting.placed]
     fields = {name: getattr(fitting, name) for name in FittingOut.model_fields if name != "parts"}
     return FittingOut(**fields, parts=parts)
 

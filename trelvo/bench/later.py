@@ -78,7 +78,7 @@ def time_passes(
 
 
 def _new_driver(rig: Rig, present: Fitting | None, driver: str, now: datetime) -> None:
-    parts = [PartDraft(one.role, one.name, one.specimen) for one in present.parts.all()] if present else []
+    parts = [PartDraft(one.role, one.name, one.specimen) for one in present.placed] if present else []
     words = {} if present is None else {w: getattr(present, w) for w in ("cooling", "enclosure", "firmware", "system")}
     add_fitting(rig, replace(FittingDraft(parts, driver=driver), **words), now)
     write_entry(rig, "driver", f"Driver {driver} came with an update.", now, now)

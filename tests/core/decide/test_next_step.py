@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from tests.core.decide.made import bench, setting
 from trelvo.core.decide.goals import terms_from
 from trelvo.core.decide.judging import judge_settings
+from trelvo.core.decide.kept_step import KeptNow
 from trelvo.core.decide.left_to_find import left_to_find
 from trelvo.core.decide.next_step import (
     KnobAdvice,
@@ -16,6 +17,7 @@ from trelvo.core.decide.next_step import (
     Unanswered,
     next_step,
 )
+from trelvo.core.prove.staleness import CheckItem
 
 STOCK = setting(1, "stock", [100, 100.4, 99.7])
 FAST = setting(2, "core clock +60 MHz", [104, 104.3, 103.9], holds=0.95)
@@ -161,10 +163,53 @@ def test_left_to_find_is_the_slope_times_the_way():
 
 
 def test_a_failure_in_use_comes_before_more_climbing():
-    found = next_step(Situation(failed_in_use=["Evenings"], knobs=[]))
+    found = next_step(Situation(in_use=[KeptNow("Evenings", "core clock +60 MHz", 2, failed=True)], knobs=[]))
     assert (found.step.act, found.step.stage) == ("answer", "Keep")
     assert found.step.title == "Find out why “Evenings” failed."
     assert found.instead == ()
+
+
+CONTROL = CheckItem("control", "Gorge", 2, 1, "First stock.")
+HOLD = CheckItem("hold", "Gorge", 35, 1, "Without a failure: 90 % sure again; now 71 %.")
+GAIN = CheckItem("gain", "Fjord", 0, 2, "What the setting gains there is not known.")
+KEPT = KeptNow("Evenings", "core clock +60 MHz", 2, check=[CONTROL, HOLD, GAIN], changed=["driver: 41.2 → 43.0"])
+
+
+def test_a_stale_proof_is_checked_again_before_the_rest_one_item_at_a_time():
+    """The control run at stock, then the hold, then what is new; each as soon as the one before it is done."""
+    loads = {"Gorge": 7, "Fjord": 8}
+    found = next_step(situation(in_use=[KEPT], loads=loads))
+    assert (found.step.act, found.step.setting_id, found.step.workload_id, found.step.runs) == ("run", 1, 7, 1)
+    assert found.step.title == "Check “Evenings” again: Gorge at stock, once."
+    assert found.step.why.startswith("Driver: 41.2 → 43.0. First stock.")
+    assert "Then: 35 min of Gorge at core clock +60 MHz, then Fjord at core clock +60 MHz, twice." in found.step.why
+    # the rest of the campaign stands behind it
+    assert found.instead
+    held = next_step(situation(in_use=[replace(KEPT, check=[HOLD, GAIN])], loads=loads)).step
+    assert (held.act, held.setting_id, held.minutes) == ("prove", 2, 35)
+    gain = next_step(situation(in_use=[replace(KEPT, check=[GAIN])], loads=loads)).step
+    assert (gain.act, gain.setting_id, gain.workload_id, gain.runs, gain.minutes) == ("compare", 2, 8, 2, None)
+    fresh = next_step(situation(in_use=[replace(KEPT, check=[])], loads=loads))
+    assert fresh == next_step(situation(loads=loads))
+
+
+def test_a_proof_that_no_check_brings_back():
+    found = next_step(situation(in_use=[replace(KEPT, settled=False)])).step
+    assert (found.act, found.title) == ("keep", "Keep less than core clock +60 MHz, or stock.")
+
+
+def test_a_step_down_is_run_and_then_kept():
+    down = replace(KEPT, lower={"core": 45}, lower_title="core clock +45 MHz")
+    workloads = {7: "Gorge", 8: "Fjord"}
+    found = next_step(situation(in_use=[down], workloads=workloads)).step
+    assert (found.act, found.setting_id, dict(found.values), found.runs) == ("run", None, {"core": 45}, 2)
+    assert found.title == "Step down to core clock +45 MHz: run every workload, twice."
+    half = situation(in_use=[replace(down, lower_id=9)], workloads=workloads, runs_at={(9, 7): 2, (9, 8): 1})
+    assert (next_step(half).step.setting_id, next_step(half).step.workload_ids) == (9, (8,))
+    run = replace(half, runs_at={(9, 7): 2, (9, 8): 2})
+    assert (next_step(run).step.act, next_step(run).step.title) == ("keep", "Keep core clock +45 MHz instead.")
+    stock = next_step(situation(in_use=[replace(KEPT, lower={}, lower_title="stock", lower_id=1)])).step
+    assert (stock.act, stock.title, stock.setting_id) == ("keep", "Keep stock instead.", 1)
 
 
 def test_what_is_kept_is_used():

@@ -6,34 +6,10 @@ from typing import Literal
 
 from trelvo.core.decide.conditions import MOST_TOLD_RUNS, Condition
 from trelvo.core.decide.judging import Judged
-from trelvo.core.decide.stages import StageName
+from trelvo.core.decide.kept_step import KeptNow, kept_task
+from trelvo.core.decide.task import Task, times
 
-Act = Literal["describe", "answer", "run", "climb", "prove", "compare", "keep", "stop"]
 MOST_INSTEAD = 2
-
-
-@dataclass(frozen=True)
-class Task:
-    """One act. title: what to do, as a sentence; why; settles: what is known afterwards
-
-    values: of the setting it is done at, None where it is done at none; runs: how many; minutes: of bench time, each
-    workload_ids: all that it is to be done with, where there are several; workload_id is the first of them
-    run_id: the run that is asked about
-    """
-
-    act: Act
-    stage: StageName
-    title: str
-    why: str
-    settles: str = ""
-    setting_id: int | None = None
-    values: Mapping[str, float] | None = None
-    workload_id: int | None = None
-    runs: int = 1
-    minutes: float | None = None
-    knob: str | None = None
-    run_id: int | None = None
-    workload_ids: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -122,7 +98,7 @@ class Situation:
     runs_at: how often each (setting, workload) was run so far
     missing: what the description lacks; smallest_gain: relative, the least that matters; workloads: names by id
     minutes: how long each workload runs, by id; kept: names of keepers by the setting that they keep
-    failed_in_use: names of those that failed in use, the cause not found yet
+    in_use: kept settings that are in use, as they stand now; loads: ids by name of all that a run can be made with
     """
 
     missing: Sequence[str] = ()
@@ -138,7 +114,8 @@ class Situation:
     minutes: Mapping[int, float] = field(default_factory=dict)
     runs_at: Mapping[tuple[int, int], int] = field(default_factory=dict)
     kept: Mapping[int, str] = field(default_factory=dict)
-    failed_in_use: Sequence[str] = ()
+    in_use: Sequence[KeptNow] = ()
+    loads: Mapping[str, int] = field(default_factory=dict)
 
 
 def next_step(situation: Situation) -> NextStep:
@@ -162,8 +139,23 @@ def _open_steps(situation: Situation) -> list[Task]:
         return [Task("describe", "Prepare", f"Add {what}.", "Nothing can be measured before the rig is described.")]
     if situation.unanswered:
         return [_answer(situation.unanswered[0])]
-    if situation.failed_in_use:
-        return [_find_out(situation.failed_in_use[0])]
+    task, _ = task_in_use(situation)
+    if task is None:
+        return _of_the_campaign(situation)
+    return [task] if task.act == "answer" else [task, *_of_the_campaign(situation)]
+
+
+def task_in_use(situation: Situation) -> tuple[Task | None, KeptNow | None]:
+    """What a setting in use asks for, and which; none where they only have to be used."""
+    known = (situation.stock_id, situation.loads, situation.workloads, situation.runs_at)
+    for one in situation.in_use:
+        if (task := kept_task(one, *known)) is not None:
+            return task, one
+    return None, None
+
+
+def _of_the_campaign(situation: Situation) -> list[Task]:
+    """All that is open besides what is in use already."""
     blocking = [one for one in situation.short if not one.coarse]
     if blocking:
         return [_stock(blocking, situation.stock_id)]
@@ -200,11 +192,6 @@ def _answer(one: Unanswered) -> Task:
     )
 
 
-def _find_out(name: str) -> Task:
-    why = "It failed in use. Whether the tuning is to blame decides whether it stays."
-    return Task("answer", "Keep", f"Find out why “{name}” failed.", why, runs=0)
-
-
 MOST_AT_ONCE = 5
 
 
@@ -215,10 +202,10 @@ def _stock(short: Sequence[StockShort], stock_id: int) -> Task:
     alike = [one for one in short if one.wanted - one.done == lacks]
     more = min(max(1, lacks), MOST_AT_ONCE)
     if len(alike) == 1:
-        title = f"Run {first.workload} at stock, {_times(more)}."
+        title = f"Run {first.workload} at stock, {times(more)}."
     else:
         names = ", ".join(one.workload for one in alike[:3]) + (" and more" if len(alike) > 3 else "")
-        title = f"Run {len(alike)} workloads at stock, {_times(more)} each: {names}."
+        title = f"Run {len(alike)} workloads at stock, {times(more)} each: {names}."
     if first.again:
         why = "The rig has changed since stock was measured."
     elif first.coarse:
@@ -327,7 +314,7 @@ def _with_best(situation: Situation, best: Judged) -> list[Task]:
     proof = situation.proof if situation.proof and situation.proof.setting_id == best.setting_id else None
     if proof and not proof.proved and best.setting_id != situation.stock_id:
         load = f" with {proof.load}" if proof.load else ""
-        how_long = _times(proof.runs) if proof.minutes is None else f"{proof.minutes:.0f} min"
+        how_long = times(proof.runs) if proof.minutes is None else f"{proof.minutes:.0f} min"
         steps.append(
             Task(
                 "prove", "Prove", f"Prove {best.title}{load}, {how_long}.",
@@ -368,9 +355,9 @@ def _settle(situation: Situation, best: Judged, open_: Sequence[Condition]) -> T
     wanted.sort(key=lambda one: situation.runs_at.get((where, one), 0))
     name = situation.workloads.get(wanted[0], "") if wanted else "every workload"
     what = (
-        f"Run {name} at {title}, {_times(runs)}."
+        f"Run {name} at {title}, {times(runs)}."
         if len(wanted) == 1
-        else f"Run every workload at {title}, {_times(runs)}."
+        else f"Run every workload at {title}, {times(runs)}."
     )
     return Task(
         "compare",
@@ -410,7 +397,3 @@ def _keep_stock(situation: Situation) -> Task:
     if situation.stock_id in situation.kept:
         return _use_it("stock", situation.stock_id, situation.kept[situation.stock_id])
     return Task("stop", "Keep", "Keep stock.", why, setting_id=situation.stock_id, runs=0)
-
-
-def _times(runs: int) -> str:
-    return {1: "once", 2: "twice"}.get(runs, f"{runs} times")

@@ -17,7 +17,16 @@ from trelvo.core.climb.policy import HANDLING_MINUTES, Policy
 from trelvo.core.climb.stability import fewer_than
 from trelvo.core.climb.trials import Trial
 from trelvo.core.decide.judging import Judged
-from trelvo.core.decide.next_step import KnobAdvice, Situation, StockShort, best_of, next_step, worth_climbing
+from trelvo.core.decide.kept_step import said
+from trelvo.core.decide.next_step import (
+    KnobAdvice,
+    Situation,
+    StockShort,
+    best_of,
+    next_step,
+    task_in_use,
+    worth_climbing,
+)
 from trelvo.core.decide.stages import StageName
 from trelvo.core.measure.baseline import BASELINE_RUNS
 
@@ -176,7 +185,7 @@ def _end(situation: Situation, stretches: Sequence[Stretch], left_over: Sequence
             return "Not even the first step fits into this time."
         return f"Nothing is left to run. {next_step(situation).step.title}"
     if all(one.minutes <= ANSWER_MINUTES * MOST_ASKED for one in stretches) and not left_over:
-        then = next_step(replace(situation, unanswered=(), short=())).step
+        then = next_step(replace(situation, unanswered=(), short=(), in_use=())).step
         if then.act in ("keep", "stop"):
             return f"After that nothing is left to run. {then.title}"
     if not left_over:
@@ -277,6 +286,7 @@ def works_ahead(situation: Situation, climbs: Mapping[str, ClimbAhead], proof: S
         lengths = (ANSWER_MINUTES,) * many
         known = "Whether it failed." if many == 1 else "Which of them failed."
         works.append(Work("Climb", title, known, lengths, handling=0.0, begins_cold=False))
+    works += _in_use(situation)
     short = [one for one in situation.short if not one.coarse]
     if short:
         works.append(_baseline(short))
@@ -284,7 +294,7 @@ def works_ahead(situation: Situation, climbs: Mapping[str, ClimbAhead], proof: S
     best = best_of(situation)
     if best is not None and best.standing == "meets it" and situation.enough:
         return [*works, *_with_best(situation, best, proof)]
-    clear = replace(situation, unanswered=(), short=())
+    clear = replace(situation, unanswered=(), short=(), in_use=())
     step = next_step(clear).step
     if step.act == "run" and step.stage == "Compare":
         lengths = tuple(situation.minutes.get(one, 0.0) for one in step.workload_ids)
@@ -293,6 +303,26 @@ def works_ahead(situation: Situation, climbs: Mapping[str, ClimbAhead], proof: S
     if todo:
         return [*works, *_with_one_to_come(situation, proof)]
     return works if best is None else [*works, *_with_best(situation, best, proof)]
+
+
+def _in_use(situation: Situation) -> list[Work]:
+    """What a setting in use asks for: one test of the search for a cause, its whole check, or the runs of a step down."""
+    task, kept = task_in_use(situation)
+    if task is None or kept is None or not (task.runs or kept.failed):
+        return []
+    if kept.failed:
+        return [Work("Keep", task.title, "Whether the tuning is to blame.", (kept.probe_minutes,))]
+    if kept.lower is not None:
+        lengths = tuple(situation.minutes.get(one, 0.0) for one in task.workload_ids) * task.runs
+        return [Work("Keep", task.title, task.settles, lengths)]
+    lengths = tuple(
+        one.minutes / (one.runs if one.act == "hold" else 1)
+        or situation.minutes.get(situation.loads.get(one.workload, 0), 0.0)
+        for one in kept.check
+        for _ in range(one.runs)
+    )
+    title = f"Check “{kept.name}” again: {', then '.join(said(one, kept.title) for one in kept.check)}."
+    return [Work("Keep", title, task.settles, lengths)]
 
 
 def _baseline(short: Sequence[StockShort]) -> Work:
@@ -328,7 +358,7 @@ def _with_best(situation: Situation, best: Judged, proof: Sequence[ProofAhead]) 
     works = []
     if situation.proof and situation.proof.setting_id == best.setting_id and not situation.proof.proved:
         works = [_proof(f"Prove {best.title}: {one.item.lower()}.", one) for one in proof]
-    clear = replace(situation, unanswered=(), short=(), knobs=(), proof=None)
+    clear = replace(situation, unanswered=(), short=(), in_use=(), knobs=(), proof=None)
     step = next_step(clear).step
     if step.act == "compare":
         lengths = tuple(situation.minutes.get(one, 0.0) for one in step.workload_ids) * step.runs

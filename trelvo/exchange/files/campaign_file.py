@@ -282,7 +282,7 @@ def campaign_file(campaign: Campaign, now: datetime) -> CampaignFile:
 
 
 def _fitting(fitting: Fitting) -> FittingEntry:
-    parts = [PartEntry.model_validate(part) for part in fitting.parts.all()]
+    parts = [PartEntry.model_validate(part) for part in fitting.placed]
     fields = {name: getattr(fitting, name) for name in FittingEntry.model_fields if name != "parts"}
     return FittingEntry.model_validate({**fields, "parts": parts})
 

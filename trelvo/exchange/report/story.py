@@ -37,7 +37,7 @@ MOST_DRAWN = 24
 def campaign_report(data: CampaignData, keepers: Sequence[KeeperView], now: datetime) -> Report:
     """The campaign as it stands. keepers: what is kept of it"""
     goal, fitting = goal_view(data), data.judged_fitting
-    whole = next((one for one in data.fittings_in_full if fitting and one.pk == fitting.pk), None)
+    whole = next((one for one in data.fittings if fitting and one.pk == fitting.pk), None)
     candidates = default_candidates(data)
     versus = None
     if candidates:
@@ -84,7 +84,7 @@ def _result(goal: GoalView, keepers: Sequence[KeeperView]) -> Section:
 def _rig(data: CampaignData, fitting: Fitting | None) -> Section:
     if fitting is None:
         return Section("The rig", (Paragraph("It was not described."),))
-    rows = [(part.role, f"{part.name} {part.specimen}".strip()) for part in fitting.parts.all()]
+    rows = [(part.role, f"{part.name} {part.specimen}".strip()) for part in fitting.placed]
     words = ("cooling", "enclosure", "driver", "firmware", "system", "note")
     rows += [(word.capitalize(), getattr(fitting, word)) for word in words if getattr(fitting, word)]
     read = [f"{row.name}: {row.quantity} of {row.part}, {row.trust}" for row in data.instrument_rows]
@@ -291,8 +291,8 @@ def _short(data: CampaignData, goal: GoalView, keep: KeepView, keepers: Sequence
     fitting = data.judged_fitting
     lines = [data.campaign.name, f"Goal: {goal.words}. {goal.far}"]
     if fitting:
-        whole = next(one for one in data.fittings_in_full if one.pk == fitting.pk)
-        parts = ", ".join(part.name for part in whole.parts.all())
+        whole = next(one for one in data.fittings if one.pk == fitting.pk)
+        parts = ", ".join(part.name for part in whole.placed)
         lines.append(
             f"On {parts or data.campaign.rig.name}; driver {fitting.driver or 'not said'}; "
             f"{fitting.cooling or 'cooling not said'}"

@@ -3,6 +3,7 @@
 import logging
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import datetime
 
 from trelvo.core.decide.next_step import NextStep
 from trelvo.core.decide.stages import Standing
@@ -29,21 +30,21 @@ class Summary:
     trouble: str
 
 
-def summaries_of(campaigns: Sequence[CampaignData]) -> list[Summary]:
+def summaries_of(campaigns: Sequence[CampaignData], now: datetime) -> list[Summary]:
     """Each campaign's summary, in the order given; their figures are read in one question."""
     reading = [setting.pk for data in campaigns for setting in settings_to_judge(data)[:MOST_JUDGED]]
     for data in campaigns:
         if not data.earlier:
             others = sorted((one for one in campaigns if one.id != data.id), key=lambda one: -one.id)
             data.earlier = others[:MOST_EARLIER]
-    return [_summary(data, reading) for data in campaigns]
+    return [_summary(data, reading, now) for data in campaigns]
 
 
-def _summary(data: CampaignData, reading: Sequence[int]) -> Summary:
+def _summary(data: CampaignData, reading: Sequence[int], now: datetime) -> Summary:
     try:
         goal = goal_view(data, reading)
         standing = standing_of(data)
-        return Summary(standing, goal, next_of(data, standing), "")
+        return Summary(standing, goal, next_of(data, standing, now), "")
     except (ArithmeticError, ValueError):
         log.exception("Where campaign %s stands cannot be worked out", data.id)
         return Summary(None, None, None, TROUBLE)

@@ -254,7 +254,7 @@ def proof_of(data: CampaignData, setting: Setting, in_use: Sequence[Variant]) ->
         if one.pk == setting.pk or not setting.values
     ]  # fmt: skip
     rooms = [run.room_c for run in facts if run.room_c is not None]
-    fitting = next(one for one in data.fittings_in_full if data.judged_fitting and one.pk == data.judged_fitting.pk)
+    fitting = next(one for one in data.fittings if data.judged_fitting and one.pk == data.judged_fitting.pk)
     parts = [knob.part for knob in data.knobs if knob.key in setting.values]
     variants = {one.name: one for one in [*in_use, *data.testable]}
     found = circumstances_of(

@@ -5,11 +5,14 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, cast
 
+from django.db.models import QuerySet
+
 from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, describe_setting
 from trelvo.core.base.loads import STRESS_DECADES, LoadKind, Technique, heaviest
 from trelvo.core.base.runs import FAILURES, Outcome
 from trelvo.core.climb.stability import STEPS_BACK
 from trelvo.core.decide.keepers import TypeLine, to_type, tuned_places, use_in_words, warmest_room
+from trelvo.core.decide.kept_step import KeptNow, said
 from trelvo.core.prove.months_later import FailedInUse, Probed, ProbeKey, Suspect, Triaged, blames_tuning, suspects
 from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.core.prove.staleness import (
@@ -116,14 +119,28 @@ class KeeperView:
     lower_title: str
 
 
-def keeper_views(keepers: Sequence[Keeper], now: datetime) -> list[KeeperView]:
-    """All of them, read together. Keepers come with rig, campaign, setting and fitting."""
+def keeper_views(keepers: "QuerySet[Keeper]", now: datetime) -> list[KeeperView]:
+    """All of them, read together."""
     rows = rows_of(keepers)
-    return [_view(one, rows, now) for one in keepers]
+    return [_view(one, rows, now) for one in rows.keepers]
 
 
 def keeper_view(keeper: Keeper, now: datetime) -> KeeperView:
-    return keeper_views([keeper], now)[0]
+    return keeper_views(Keeper.objects.filter(pk=keeper.pk), now)[0]
+
+
+def kept_now(rows: KeeperRows, now: datetime) -> list[KeptNow]:
+    """Kept settings as the next step asks about them. lower_id is left open: a campaign knows its settings."""
+    return [as_kept(_view(one, rows, now)) for one in rows.keepers]
+
+
+def as_kept(view: KeeperView) -> KeptNow:
+    opened = view.open_failure
+    test = opened.triaged.test if opened else None
+    return KeptNow(
+        view.name, view.title, view.setting_id, opened is not None, test.minutes if test else 0.0, view.lower,
+        view.lower_title, 0, view.check, view.settled, [one.says for one in view.changes],
+    )  # fmt: skip
 
 
 def day(at: datetime) -> float:
@@ -152,6 +169,7 @@ def _view(keeper: Keeper, rows: KeeperRows, now: datetime) -> KeeperView:
     opened = _opened(open_entry, keeper, proof, today, now) if open_entry else None
     lower = _lower(keeper, knobs, blamed) if not keeper.taken_back_at and not opened else None
     lower_title = describe_setting(knobs, lower) if lower is not None else ""
+    title = describe_setting(knobs, keeper.setting.values)
     check = list(found.check) if not keeper.setting.is_stock else []
     fresh = found.fresh or keeper.setting.is_stock
     return KeeperView(
@@ -164,7 +182,7 @@ def _view(keeper: Keeper, rows: KeeperRows, now: datetime) -> KeeperView:
         rig=keeper.rig.name,
         standin=bool(keeper.rig.standin),
         setting_id=keeper.setting_id,
-        title=describe_setting(knobs, keeper.setting.values),
+        title=title,
         at_stock=keeper.setting.is_stock,
         values=dict(keeper.setting.values),
         lines=to_type(knobs, keeper.setting.values, keeper.campaign.goal),
@@ -196,7 +214,7 @@ def _view(keeper: Keeper, rows: KeeperRows, now: datetime) -> KeeperView:
             for one in entries
             if one.outcome and one.verdict
         ],
-        next=_next(keeper, opened, check, "" if lower is None else lower_title, settled=found.settled),
+        next=_next(keeper, opened, check, "" if lower is None else lower_title, title, settled=found.settled),
         lower=lower,
         lower_title=lower_title,
     )
@@ -228,26 +246,21 @@ def _lower(keeper: Keeper, knobs: Sequence[Knob], blamed: Sequence[UseEntry]) ->
     return values
 
 
-def _next(keeper: Keeper, opened: OpenFailure | None, check: Sequence[CheckItem], lower: str, *, settled: bool) -> str:
-    """The one thing to do, in a sentence; empty where there is nothing."""
+def _next(
+    keeper: Keeper, opened: OpenFailure | None, check: Sequence[CheckItem], lower: str, title: str, *, settled: bool
+) -> str:
+    """The one thing to do, in a sentence; empty where there is nothing. Said of one in use by the next step, too."""
     if keeper.taken_back_at:
         return ""
     if opened:
         return f"It failed in use. {'Next: ' if opened.triaged.test else ''}{opened.triaged.says}"
     if lower:
-        return f"The tuning was to blame: step down to {lower}, and keep that."
+        return f"Step down to {lower}, and keep that: the tuning was to blame."
     if not check:
         return ""
     if not settled:
-        return "No check of any length brings it back: go a step lower, or back to stock."
-    words = {"control": "{n} {w} at stock", "hold": "{m} {w}", "gain": "{n} {w}"}
-    said = [
-        words[one.act].format(
-            n="one run of" if one.runs == 1 else f"{one.runs} runs of", m=f"{one.minutes:.0f} min of", w=one.workload
-        )
-        for one in check
-    ]
-    return f"Check again: {', then '.join(said)}."
+        return f"Keep less than {title}, or stock: no check of any length makes it as sure as it was."
+    return f"Check again: {', then '.join(said(one, title) for one in check)}."
 
 
 def lighter_than(kind: LoadKind, proof: Circumstances) -> float:
@@ -273,9 +286,7 @@ def circumstances_of(
     fitting: Fitting, variants: Sequence[Variant], parts: Sequence[Any], room_c: float | None, per_h: float, sure: float
 ) -> Circumstances:
     """What a proof is made under, from a fitting (with its parts) and the workloads in use."""
-    placed = {
-        part.role: f"{part.name} ({part.specimen})" if part.specimen else part.name for part in fitting.parts.all()
-    }
+    placed = {part.role: f"{part.name} ({part.specimen})" if part.specimen else part.name for part in fitting.placed}
     return Circumstances(
         fitting.driver, fitting.firmware, fitting.system, fitting.cooling, fitting.enclosure, placed,
         tuned_places(list(placed), list(parts)), {one.name: one.kind for one in variants},
@@ -350,7 +361,7 @@ def _since(fittings: Sequence[Fitting], keeper: Keeper) -> dict[str, datetime]:
 
 def _state(fitting: Fitting) -> dict[str, str]:
     words = {word: getattr(fitting, word) for word in ("driver", "firmware", "system", "cooling", "enclosure")}
-    return words | {f"part {part.role}": f"{part.name} {part.specimen}" for part in fitting.parts.all()}
+    return words | {f"part {part.role}": f"{part.name} {part.specimen}" for part in fitting.placed}
 
 
 def _opened(entry: UseEntry, keeper: Keeper, proof: Circumstances, today: Circumstances, now: datetime) -> OpenFailure:

@@ -3,9 +3,11 @@
 from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import replace
+from datetime import datetime
 
 from trelvo.core.base.knobs import describe_setting, describe_value, fingerprint
 from trelvo.core.decide.judging import Judged
+from trelvo.core.decide.kept_step import KeptNow
 from trelvo.core.decide.next_step import (
     KnobAdvice,
     NextStep,
@@ -19,19 +21,20 @@ from trelvo.core.decide.stages import Standing
 from trelvo.core.measure.baseline import BASELINE_RUNS, noise_meter
 from trelvo.logbook.answers.climbs import KnobClimb, climbs_of
 from trelvo.logbook.answers.goal import goal_view, terms_of, way_of
+from trelvo.logbook.answers.keepers import kept_now
 from trelvo.logbook.answers.proof import proof_by, proved_by
 from trelvo.logbook.models import Goal
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.lookups import titles_of
 
 
-def next_of(data: CampaignData, standing: Standing, minutes: float | None = None) -> NextStep:
+def next_of(data: CampaignData, standing: Standing, now: datetime, minutes: float | None = None) -> NextStep:
     """The one step of a campaign. standing: what its description and baseline still lack"""
-    return next_step(situation_of(data, standing, minutes))
+    return next_step(situation_of(data, standing, now, minutes))
 
 
 def situation_of(
-    data: CampaignData, standing: Standing, minutes: float | None = None, far_ahead: bool = False
+    data: CampaignData, standing: Standing, now: datetime, minutes: float | None = None, far_ahead: bool = False
 ) -> Situation:
     """What the next step hangs on. far_ahead: also what comes into it only when what blocks it is done"""
     titles = titles_of(data.testable)
@@ -56,7 +59,8 @@ def situation_of(
         minutes=run_minutes,
         runs_at=_runs_at(data),
         kept=data.kept,
-        failed_in_use=data.failed_in_use,
+        in_use=_in_use(data, now),
+        loads={one.name: one.pk for one in data.testable},
     )
     blocked = begun.unanswered or any(not one.coarse for one in begun.short)
     if begun.missing or (blocked and not far_ahead):
@@ -69,6 +73,14 @@ def situation_of(
         judged=goal.judged,
         proof=_proof_item(data, goal.best, titles) if goal.best else None,
     )
+
+
+def _in_use(data: CampaignData, now: datetime) -> list[KeptNow]:
+    marks = {one.fingerprint: one.pk for one in data.settings}
+    return [
+        replace(one, lower_id=marks.get(fingerprint(one.lower), 0)) if one.lower is not None else one
+        for one in kept_now(data.in_use, now)
+    ]
 
 
 def _runs_at(data: CampaignData) -> dict[tuple[int, int], int]:

@@ -127,7 +127,7 @@ _WORDS = ("driver", "firmware", "system", "cooling", "enclosure")
 
 
 def _told(one: Fitting) -> str:
-    return ", ".join(part.name for part in one.parts.all()) or one.cooling or "no parts named"
+    return ", ".join(part.name for part in one.placed) or one.cooling or "no parts named"
 
 
 def _changed(before: Fitting, after: Fitting) -> str:
@@ -136,7 +136,7 @@ def _changed(before: Fitting, after: Fitting) -> str:
         for word in _WORDS
         if getattr(before, word) != getattr(after, word)
     ]
-    old, new = ({part.role: (part.name, part.specimen) for part in one.parts.all()} for one in (before, after))
+    old, new = ({part.role: (part.name, part.specimen) for part in one.placed} for one in (before, after))
     said += [f"{role}: {name[0]}" for role, name in new.items() if old.get(role) != name]
     said += [f"{role} taken out" for role in old if role not in new]
     return ", ".join(said) or after.note or "nothing that is named"

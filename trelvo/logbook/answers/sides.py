@@ -66,9 +66,6 @@ def gather(reference: Side, candidates: Sequence[Side]) -> Sides:
     """Both sides with their runs. What the reference's campaign measures is compared; other campaigns join where they ran it."""
     sides = Sides(reference, list(candidates), workload_facts(reference.data), defaultdict(list), defaultdict(list))
     settings = {side.setting.pk for side in sides.all}
-    for data in {side.data.id: side.data for side in sides.all}.values():
-        # conditions name the parts
-        _ = data.fittings_in_full
     for side in sides.all:
         rows = side.data.runs_at(side.setting, side.fitting)
         sides.rows[side.number] = rows
@@ -111,7 +108,7 @@ def conditions_of(sides: Sides, side: Side, shared: set[int]) -> Conditions:
     for run in kept:
         by_workload[run.variant_id].append(cast(float, run.value))
     longest = max(by_workload.values(), key=len, default=[])
-    parts = ", ".join(str(part) for part in fitting.parts.all()) if fitting else ""
+    parts = ", ".join(str(part) for part in fitting.placed) if fitting else ""
     # a variant's options are fixed, so both sides share them where they share the variant
     options = frozenset({"the same variant"}) if by_workload else frozenset[str]()
     read = [one for one in facts if one.power_w is not None and counts(one)]

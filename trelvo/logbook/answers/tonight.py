@@ -20,7 +20,7 @@ from trelvo.logbook.rows.campaign_data import CampaignData
 
 def tonight_of(data: CampaignData, begins_at: datetime, minutes: float) -> Tonight:
     """The plan of the minutes there are. The same draws whenever it is asked: it changes only with what is known."""
-    situation = situation_of(data, standing_of(data), far_ahead=True)
+    situation = situation_of(data, standing_of(data), begins_at, far_ahead=True)
     climbs = {} if situation.missing else {one.knob.key: _ahead(data, one) for one in climbs_of(data)}
     proof = [] if situation.missing else _proof(data, situation)
     return plan_tonight(situation, climbs, proof, begins_at, minutes, np.random.default_rng(1))

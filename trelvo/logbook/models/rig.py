@@ -45,6 +45,12 @@ class Fitting(models.Model):
     def __str__(self) -> str:
         return f"{self.rig} fitting {self.number}"
 
+    @property
+    def placed(self) -> "list[Part]":
+        """Its parts, in order: as `parts_read` where they came with it, else asked for."""
+        read: list[Part] | None = self.__dict__.get("parts_read")
+        return list(self.parts.all()) if read is None else read
+
 
 class Part(models.Model):
     """A part of a fitting: its role, what it is, and which specimen."""

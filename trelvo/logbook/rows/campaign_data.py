@@ -6,12 +6,13 @@ list of campaigns takes as many questions as one campaign does.
 
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import replace
 from datetime import UTC, datetime
 from functools import cached_property
 from typing import Any, NamedTuple, TypeVar, cast
 
 import numpy as np
-from django.db.models import Model, OuterRef, Q, Subquery, TextField, Value, prefetch_related_objects
+from django.db.models import Model, OuterRef, Q, Subquery, TextField, Value
 from django.db.models.functions import Cast
 from numpy.typing import NDArray
 
@@ -30,13 +31,15 @@ from trelvo.logbook.models import (
     InstrumentRow,
     Keeper,
     KnobRow,
+    Part,
     Run,
     Setting,
     Target,
-    UseEntry,
     Variant,
     Workload,
 )
+from trelvo.logbook.rows.keepers import KeeperRows, rows_of
+from trelvo.logbook.rows.together import read_together
 
 
 class RunRow(NamedTuple):
@@ -90,13 +93,23 @@ class Loader:
 
     @cached_property
     def fittings(self) -> dict[int, list[Fitting]]:
-        return _by(Fitting.objects.filter(rig_id__in=self.rig_ids), "rig_id")
+        """With their parts."""
+        read = read_together(
+            fittings=Fitting.objects.filter(rig_id__in=self.rig_ids),
+            parts=Part.objects.filter(fitting__rig_id__in=self.rig_ids),
+        )
+        parts: dict[int, list[Part]] = _by(read["parts"], "fitting_id")
+        for one in read["fittings"]:
+            one.parts_read = parts.get(one.pk, [])
+        return _by(read["fittings"], "rig_id")
 
     @cached_property
-    def fittings_in_full(self) -> dict[int, list[Fitting]]:
-        """With their parts, which few answers need."""
-        prefetch_related_objects([one for of_rig in self.fittings.values() for one in of_rig], "parts")
-        return self.fittings
+    def in_use(self) -> dict[int, KeeperRows]:
+        """By campaign, the kept settings of it that are in use, each with all that happened since."""
+        rows = rows_of(
+            Keeper.objects.filter(campaign_id__in=self.ids, taken_back_at=None, spans__until=None, spans__isnull=False)
+        )
+        return {pk: replace(rows, keepers=some) for pk, some in _by(rows.keepers, "campaign_id").items()}
 
     @cached_property
     def knobs(self) -> dict[int, list[KnobRow]]:
@@ -105,11 +118,8 @@ class Loader:
     @cached_property
     def settings(self) -> dict[int, list[Setting]]:
         kept = Keeper.objects.filter(setting=OuterRef("pk"), taken_back_at=None).values("name")
-        open_ = UseEntry.objects.filter(keeper__setting=OuterRef("pk"), keeper__taken_back_at=None, verdict="")
-        failed = open_.exclude(outcome="").values("keeper__name")
         rows = Setting.objects.filter(campaign_id__in=self.ids)
-        rows = rows.annotate(kept_as=Subquery(kept[:1]), failed_as=Subquery(failed[:1]))
-        return _by(rows, "campaign_id")
+        return _by(rows.annotate(kept_as=Subquery(kept[:1])), "campaign_id")
 
     @cached_property
     def rails(self) -> dict[int, list[GuardRailRow]]:
@@ -268,11 +278,6 @@ class CampaignData:
         return self.loader.fittings.get(self.campaign.rig_id, [])
 
     @property
-    def fittings_in_full(self) -> list[Fitting]:
-        """The same fittings, with their parts read."""
-        return self.loader.fittings_in_full.get(self.campaign.rig_id, [])
-
-    @property
     def present_fitting(self) -> Fitting | None:
         return self.fittings[-1] if self.fittings else None
 
@@ -314,9 +319,9 @@ class CampaignData:
         return {one.pk: name for one in self.settings if (name := getattr(one, "kept_as", None))}
 
     @property
-    def failed_in_use(self) -> list[str]:
-        """Names of the keepers that failed in use, where nobody has found the cause yet."""
-        return [name for one in self.settings if (name := getattr(one, "failed_as", None))]
+    def in_use(self) -> KeeperRows:
+        """The kept settings that the rig runs with."""
+        return self.loader.in_use.get(self.id) or KeeperRows([])
 
     @property
     def rails(self) -> list[GuardRail]:

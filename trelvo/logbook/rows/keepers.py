@@ -1,25 +1,31 @@
-"""Keepers and what happened since they were kept, read in few questions for one rig or all."""
+"""Keepers and what happened since they were kept, read in one question, for one rig or all."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import TypeVar
+from typing import Any, TypeVar
 
-from django.db.models import F, Model, OuterRef, Q, Subquery
+from django.db.models import F, Model, OuterRef, Q, QuerySet, Subquery
 
 from trelvo.core.base.figures import BY_WORD
 from trelvo.logbook.models import (
+    Campaign,
     Figure,
     Fitting,
     InUse,
     JournalEntry,
     Keeper,
     KnobRow,
+    Part,
+    Rig,
     Run,
+    Setting,
     UseEntry,
     Variant,
+    Workload,
 )
+from trelvo.logbook.rows.together import read_together
 
 
 @dataclass(frozen=True)
@@ -43,79 +49,102 @@ class KeeperRows:
     rooms: dict[int, list[RoomReading]] = field(default_factory=dict)
 
 
-def rows_of(keepers: Sequence[Keeper]) -> KeeperRows:
-    """Reads what belongs to these keepers (rig, campaign and setting come with them).
+def rows_of(wanted: "QuerySet[Keeper]") -> KeeperRows:
+    """Reads keepers and what belongs to them, all in one question; keepers come with rig, campaign, setting and fitting.
 
     runs: by keeper, at its setting since it was kept; controls: at stock of its campaign; variants: in use on its rig
     """
-    found = KeeperRows(list(keepers))
-    if not keepers:
-        return found
-    rigs = {one.rig_id for one in keepers}
-    campaigns = {one.campaign_id for one in keepers}
-    found.knobs = _by(KnobRow.objects.filter(campaign_id__in=campaigns), "campaign_id")
-    found.fittings = _by(Fitting.objects.filter(rig_id__in=rigs).prefetch_related("parts"), "rig_id")
-    found.spans = _by(InUse.objects.filter(keeper__in=keepers), "keeper_id")
-    entries = UseEntry.objects.filter(keeper__in=keepers).select_related("variant__workload").order_by("at", "id")
-    found.entries = _by(entries, "keeper_id")
-    first = min(one.kept_at for one in keepers)
-    stock = Q(setting__fingerprint="", campaign_id__in=campaigns)
-    kept = Q(setting_id__in=[one.setting_id for one in keepers])
-    runs = Run.objects.filter(kept | stock, started_at__gte=first, set_aside_at=None)
+    wanted = wanted.order_by("id")
+    ids = wanted.order_by().values("id")
+    rigs, campaigns = wanted.order_by().values("rig"), wanted.order_by().values("campaign")
+    first = wanted.order_by("kept_at").values("kept_at")[:1]
+    stock = Q(setting__fingerprint="", campaign__in=campaigns)
     room = BY_WORD["room_c"].key
     read = Figure.objects.filter(
         run=OuterRef("pk"), replaced=False, quantity=room.quantity, part=room.part, statistic=room.statistic
     )
-    runs = runs.annotate(room_c=Subquery(read.values("value")[:1]))
-    runs = runs.select_related("variant__workload", "setting").order_by("started_at", "id")
-    by_setting = _by(runs, "setting_id")
-    by_campaign: dict[int, list[Run]] = defaultdict(list)
-    for some in by_setting.values():
-        for run in some:
-            if run.setting.is_stock:
-                by_campaign[run.campaign_id].append(run)
-    for one in keepers:
+    runs = Run.objects.filter(
+        stock | Q(setting__in=wanted.order_by().values("setting")), started_at__gte=first, set_aside_at=None
+    )
+    present = {"deleted_at": None}
+    read_at_once = read_together(
+        keepers=wanted,
+        rigs=Rig.objects.filter(pk__in=rigs),
+        campaigns=Campaign.objects.filter(pk__in=campaigns).order_by(),
+        settings=Setting.objects.filter(Q(keepers__in=ids) | Q(fingerprint="", campaign__in=campaigns)).distinct(),
+        knobs=KnobRow.objects.filter(campaign__in=campaigns),
+        fittings=Fitting.objects.filter(rig__in=rigs),
+        parts=Part.objects.filter(fitting__rig__in=rigs),
+        spans=InUse.objects.filter(keeper__in=ids),
+        entries=UseEntry.objects.filter(keeper__in=ids).order_by("at", "id"),
+        runs=runs.annotate(room_c=Subquery(read.values("value")[:1])).order_by("started_at", "id"),
+        variants=Variant.objects.order_by("position", "id").select_related(None),
+        workloads=Workload.objects.all(),
+        measured=Campaign.objects.filter(rig__in=rigs, **present).order_by().annotate(variant=F("workloads")),
+        proving=Campaign.objects.filter(rig__in=rigs, **present).order_by().annotate(variant=F("battery")),
+        journal=JournalEntry.objects.filter(rig__in=rigs, room_c__isnull=False, taken_out_at=None, at__gte=first),
+    )
+    return _put_together(read_at_once)
+
+
+def _put_together(read: dict[str, list[Any]]) -> KeeperRows:
+    """Sets every row's own relations, so that nothing is asked for one by one."""
+    by_id = {kind: {one.pk: one for one in read[kind]} for kind in ("rigs", "campaigns", "settings", "variants")}
+    workloads = {one.pk: one for one in read["workloads"]}
+    for variant in read["variants"]:
+        variant.workload = workloads[variant.workload_id]
+    parts = _by(read["parts"], "fitting_id")
+    for fitting in read["fittings"]:
+        fitting.parts_read = parts.get(fitting.pk, [])
+    fittings = {one.pk: one for one in read["fittings"]}
+    for keeper in read["keepers"]:
+        keeper.rig, keeper.campaign = by_id["rigs"][keeper.rig_id], by_id["campaigns"][keeper.campaign_id]
+        keeper.setting, keeper.fitting = by_id["settings"][keeper.setting_id], fittings[keeper.fitting_id]
+    for one in (*read["runs"], *read["entries"]):
+        one.variant = by_id["variants"].get(one.variant_id)
+    for run in read["runs"]:
+        run.setting = by_id["settings"][run.setting_id]
+    found = KeeperRows(read["keepers"])
+    found.knobs, found.fittings = _by(read["knobs"], "campaign_id"), _by(read["fittings"], "rig_id")
+    found.spans, found.entries = _by(read["spans"], "keeper_id"), _by(read["entries"], "keeper_id")
+    by_setting = _by(read["runs"], "setting_id")
+    at_stock = _by([run for run in read["runs"] if run.setting.is_stock], "campaign_id")
+    for keeper in found.keepers:
         # what the keeper rests on is not counted twice
-        rests_on = set(one.evidence["runs"])
-        found.runs[one.pk] = [
+        rests_on = set(keeper.evidence["runs"])
+        found.runs[keeper.pk] = [
             run
-            for run in by_setting.get(one.setting_id, [])
-            if run.started_at >= one.kept_at and str(run.uid) not in rests_on
+            for run in by_setting.get(keeper.setting_id, [])
+            if run.started_at >= keeper.kept_at and str(run.uid) not in rests_on
         ]
-        found.controls[one.pk] = [run for run in by_campaign[one.campaign_id] if run.started_at >= one.kept_at]
-    found.variants = _in_use(rigs)
-    found.rooms = _rooms(rigs, first, found)
+        controls = at_stock.get(keeper.campaign_id, [])
+        found.controls[keeper.pk] = [run for run in controls if run.started_at >= keeper.kept_at]
+    found.variants = _in_use([*read["measured"], *read["proving"]], by_id["variants"])
+    found.rooms = _rooms(read["journal"], found)
     return found
 
 
-def _in_use(rigs: set[int]) -> dict[int, list[Variant]]:
-    """What each rig's campaigns measure or prove with."""
-    rows = Variant.objects.filter(
-        Q(campaigns__rig_id__in=rigs, campaigns__deleted_at=None)
-        | Q(battery_of__rig_id__in=rigs, battery_of__deleted_at=None)
-    )
-    found: dict[int, dict[int, Variant]] = defaultdict(dict)
-    for one in rows.annotate(measured_on=F("campaigns__rig_id"), proves_on=F("battery_of__rig_id")).distinct():
-        for rig_id in (getattr(one, "measured_on"), getattr(one, "proves_on")):  # noqa: B009
-            if rig_id in rigs:
-                found[rig_id][one.pk] = one
-    return {rig_id: list(some.values()) for rig_id, some in found.items()}
+def _in_use(links: Iterable[Any], variants: Mapping[int, Variant]) -> dict[int, list[Variant]]:
+    """What each rig's campaigns measure or prove with, in the order of the variants."""
+    of: dict[int, set[int]] = defaultdict(set)
+    for one in links:
+        of[one.rig_id].add(one.variant)
+    return {rig_id: [one for pk, one in variants.items() if pk in some] for rig_id, some in of.items()}
 
 
-def _rooms(rigs: set[int], since: datetime, found: KeeperRows) -> dict[int, list[RoomReading]]:
+def _rooms(journal: Iterable[JournalEntry], found: KeeperRows) -> dict[int, list[RoomReading]]:
     """How warm the room was, by rig: by runs at what is kept and at stock, by the journal, by use; in order of time."""
     rooms: dict[int, list[RoomReading]] = defaultdict(list)
     for keeper in found.keepers:
         for run in (*found.runs[keeper.pk], *found.controls[keeper.pk]):
             if (room_c := getattr(run, "room_c", None)) is not None:
                 rooms[keeper.rig_id].append(RoomReading(run.started_at, room_c))
-    journal = JournalEntry.objects.filter(rig_id__in=rigs, room_c__isnull=False, taken_out_at=None, at__gte=since)
-    for rig_id, at, room_c in journal.values_list("rig_id", "at", "room_c"):
-        if room_c is not None:
-            rooms[rig_id].append(RoomReading(at, room_c))
+    for one in journal:
+        if one.room_c is not None:
+            rooms[one.rig_id].append(RoomReading(one.at, one.room_c))
     for keeper in found.keepers:
         rooms[keeper.rig_id] += [
-            RoomReading(one.at, one.room_c) for one in found.entries.get(keeper.pk, []) if one.room_c is not None
+            RoomReading(some.at, some.room_c) for some in found.entries.get(keeper.pk, []) if some.room_c is not None
         ]
     return {rig_id: sorted(some, key=lambda one: one.at) for rig_id, some in rooms.items()}
 

@@ -2,8 +2,9 @@ from argparse import ArgumentParser
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
+from django.utils import timezone
 
-from trelvo.core.decide.next_step import Task
+from trelvo.core.decide.task import Task
 from trelvo.logbook.answers.climb_line import data_for_climb
 from trelvo.logbook.answers.goal import goal_view
 from trelvo.logbook.answers.next import next_of
@@ -20,7 +21,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         data = data_for_climb(_found(options["campaign"]))
-        told = next_of(data, standing_of(data), options["minutes"])
+        told = next_of(data, standing_of(data), timezone.now(), options["minutes"])
         goal = goal_view(data)
         self.stdout.write(f"{data.campaign.name}: {goal.words}. {goal.far}")
         self.stdout.write(f"Next: {_said(told.step)}")

@@ -1,0 +1,107 @@
+"""What a setting that is in use asks for: the cause of a failure, a step down, or its proof checked again."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from trelvo.core.decide.task import Act, Task, times
+from trelvo.core.prove.staleness import CheckItem
+
+# A step down is kept by what it gains: so many runs of each workload say it. Common practice.
+LOWER_RUNS = 2
+_ACTS: Mapping[str, Act] = {"control": "run", "hold": "prove", "gain": "compare"}
+
+
+@dataclass(frozen=True)
+class KeptNow:
+    """A kept setting in use.
+
+    failed: in use, the cause not found yet; lower: the values to keep instead where the tuning was to blame, None where it was
+    not, with their title and their setting, 0 where there is none yet
+    probe_minutes: how long the next test of the search for that cause takes
+    check: the shortest that brings the proof back; empty while it stands; settled: whether one does; changed: why, in words
+    """
+
+    name: str
+    title: str
+    setting_id: int
+    failed: bool = False
+    probe_minutes: float = 0.0
+    lower: Mapping[str, float] | None = None
+    lower_title: str = ""
+    lower_id: int = 0
+    check: Sequence[CheckItem] = ()
+    settled: bool = True
+    changed: Sequence[str] = field(default_factory=tuple)
+
+
+def kept_task(
+    kept: KeptNow, stock_id: int, loads: Mapping[str, int], workloads: Mapping[int, str],
+    runs_at: Mapping[tuple[int, int], int],
+) -> Task | None:  # fmt: skip
+    """The one thing that it asks for; None while it only has to be used.
+
+    loads: ids by name of what a run can be made with; workloads: what is measured, by id; runs_at: by setting and workload
+    A control run at stock comes first, then the time at the setting, then runs of what is new. Common practice.
+    """
+    if kept.failed:
+        why = "It failed in use. Whether the tuning is to blame decides whether it stays."
+        return Task("answer", "Keep", f"Find out why “{kept.name}” failed.", why, runs=0)
+    if kept.lower is not None:
+        return _step_down(kept, kept.lower, workloads, runs_at)
+    if not kept.settled:
+        title = f"Keep less than {kept.title}, or stock."
+        return Task("keep", "Keep", title, f"No check of any length makes “{kept.name}” as sure as it was.", runs=0)
+    if not kept.check:
+        return None
+    first, rest = kept.check[0], kept.check[1:]
+    # a proof is also missing what was never there: then nothing has changed
+    changed = f"{_capital(kept.changed[0])}{', and more' if len(kept.changed) > 1 else ''}. " if kept.changed else ""
+    then = f" Then: {', then '.join(said(one, kept.title) for one in rest)}." if rest else ""
+    return Task(
+        _ACTS[first.act],
+        "Keep",
+        f"Check “{kept.name}” again: {said(first, kept.title)}.",
+        f"{changed}{first.why}{then}",
+        "Whether it can stay in use as it is.",
+        stock_id if first.act == "control" else kept.setting_id,
+        {} if first.act == "control" else None,
+        loads.get(first.workload),
+        first.runs,
+        first.minutes if first.act == "hold" and first.runs == 1 else None,
+    )
+
+
+def _capital(words: str) -> str:
+    return words[:1].upper() + words[1:]
+
+
+def said(item: CheckItem, title: str) -> str:
+    """One item of a check: "Kiln at stock, once", "35 min of Kiln at +45 MHz"."""
+    if item.act == "control":
+        return f"{item.workload} at stock, {times(item.runs)}"
+    if item.act == "gain" or item.runs > 1:
+        return f"{item.workload} at {title}, {times(item.runs)}"
+    return f"{item.minutes:.0f} min of {item.workload} at {title}"
+
+
+def _step_down(
+    kept: KeptNow, lower: Mapping[str, float], workloads: Mapping[int, str], runs_at: Mapping[tuple[int, int], int]
+) -> Task:
+    why = f"The tuning was to blame when “{kept.name}” failed."
+    lacks = [pk for pk in workloads if runs_at.get((kept.lower_id, pk), 0) < LOWER_RUNS] if lower else []
+    if not lacks:
+        return Task("keep", "Keep", f"Keep {kept.lower_title} instead.", why, setting_id=kept.lower_id or None, runs=0)
+    what = "every workload" if len(lacks) == len(workloads) > 1 else ", ".join(workloads[pk] for pk in lacks)
+    return Task(
+        "run",
+        "Keep",
+        f"Step down to {kept.lower_title}: run {what}, {times(LOWER_RUNS)}.",
+        f"{why} What is left of the gain there is not known yet.",
+        "What may be kept instead.",
+        kept.lower_id or None,
+        lower,
+        lacks[0],
+        LOWER_RUNS,
+        None,
+        workload_ids=tuple(lacks),
+    )

@@ -1,0 +1,38 @@
+"""One act that is proposed, as every screen shows it."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from trelvo.core.decide.stages import StageName
+
+Act = Literal["describe", "answer", "run", "climb", "prove", "compare", "keep", "stop"]
+
+
+@dataclass(frozen=True)
+class Task:
+    """One act. title: what to do, as a sentence; why; settles: what is known afterwards
+
+    values: of the setting it is done at, None where it is done at none; runs: how many; minutes: of bench time, each
+    workload_ids: all that it is to be done with, where there are several; workload_id is the first of them
+    run_id: the run that is asked about
+    """
+
+    act: Act
+    stage: StageName
+    title: str
+    why: str
+    settles: str = ""
+    setting_id: int | None = None
+    values: Mapping[str, float] | None = None
+    workload_id: int | None = None
+    runs: int = 1
+    minutes: float | None = None
+    knob: str | None = None
+    run_id: int | None = None
+    workload_ids: tuple[int, ...] = ()
+
+
+def times(runs: int) -> str:
+    """How often, in words: once, twice, 3 times."""
+    return {1: "once", 2: "twice"}.get(runs, f"{runs} times")
