@@ -33,7 +33,20 @@ def test_an_answer_about_a_campaign(client, story, path):
     assert len(asked) <= MOST, "\n".join(asked)
 
 
-@pytest.mark.parametrize("path", ["/campaigns", "/logbook", "/rigs", "/workloads", "/live", "/figures"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/campaigns",
+        "/logbook",
+        "/rigs",
+        "/workloads",
+        "/live",
+        "/figures",
+        "/keepers",
+        "/rigs/1/page",
+        "/rigs/1/ageing",
+    ],
+)
 def test_an_answer_about_everything(client, story, path):
     asked = questions(client, path)
     assert len(asked) <= MOST, "\n".join(asked)

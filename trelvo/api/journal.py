@@ -19,9 +19,10 @@ from trelvo.core.physics.cautions import (
     oxygen_after,
 )
 from trelvo.logbook.acts.journal import MOST_TEXT, correct_entry, say_yes, take_out, write_entry
+from trelvo.logbook.answers.ageing import AgeingView, ageing_of
 from trelvo.logbook.answers.cautions import CautionSaid, cautions_of
 from trelvo.logbook.answers.rig_page import Entry, RigPage, entry_view, rig_page
-from trelvo.logbook.models import JournalEntry, JournalKind, Rig
+from trelvo.logbook.models import Campaign, JournalEntry, JournalKind, Rig
 
 router = Router(tags=["rigs"])
 
@@ -68,6 +69,13 @@ class ConnectorsIn(Schema):
 def show_rig(request: HttpRequest, rig_id: int) -> RigPage:
     """A rig over the years: fittings, campaigns, keepers, failures and journal, in one line of time."""
     return rig_page(get_object_or_404(Rig, pk=rig_id))
+
+
+@router.get("/rigs/{int:rig_id}/ageing", response={200: list[AgeingView], 404: Problems})
+def show_ageing(request: HttpRequest, rig_id: int) -> list[AgeingView]:
+    """Whether the edge of its specimens moves over the years, from every climb that found one."""
+    rig = get_object_or_404(Rig, pk=rig_id)
+    return ageing_of(list(Campaign.objects.present().filter(rig=rig).select_related("rig")))
 
 
 @router.post("/rigs/{int:rig_id}/journal", response={201: Entry, 404: Problems, 422: Problems})

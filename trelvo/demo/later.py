@@ -2,6 +2,7 @@
 
 from datetime import datetime, timedelta
 
+from trelvo.logbook.acts.campaigns import WorkloadDraft, set_battery
 from trelvo.logbook.acts.journal import say_yes, write_entry
 from trelvo.logbook.acts.keepers import keep, log_probe, log_use, settle_failure, take_out_of_use
 from trelvo.logbook.answers.cautions import cautions_of
@@ -71,3 +72,7 @@ def counter(campaign: Campaign, at: datetime, now: datetime) -> None:
     )  # fmt: skip
     log_probe(failed, "stock", 48, now, failed=True)
     settle_failure(failed, "the program itself", now)
+    warm = "The foyer's heating is on again: 28 °C at the counter."
+    write_entry(campaign.rig, "season", warm, min(at + timedelta(hours=20), now), now, 28.0)
+    # what the desk does besides from now on, and the proof never touched
+    set_battery(campaign, [], [WorkloadDraft("Ticket queue", "frame rate", "fps", True, 2, techniques=("video",))])

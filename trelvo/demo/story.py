@@ -7,6 +7,7 @@ import numpy as np
 from django.db import transaction
 
 from trelvo.bench.practice import begin_practice, keep, practise
+from trelvo.core.base.runs import FAILURES
 from trelvo.demo import later, tower
 from trelvo.demo.bench import DemoBench
 from trelvo.logbook.acts.campaigns import create_campaign, set_battery
@@ -66,6 +67,11 @@ def _first_try(rig: Rig, start: datetime, now: datetime) -> None:
     rung = add_setting(campaign, {"core": 60}, "", bench.clock)
     for workload in campaign.workloads.all():
         bench.run(rung, workload)
+    gorge = campaign.workloads.all()[0]
+    for core in (90, 120, 150, 180):
+        further = add_setting(campaign, {"power": 120, "core": core}, "How far it goes in the cold.", bench.clock)
+        if any(bench.run(further, gorge).outcome in FAILURES for _ in range(2)):
+            break
     later.winter(campaign, bench.clock, now - timedelta(days=6))
 
 

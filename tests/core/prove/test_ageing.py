@@ -3,7 +3,8 @@ import pytest
 import statsmodels.api as sm
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.prove.ageing import Check, ageing
+from trelvo.core.climb.trials import Trial
+from trelvo.core.prove.ageing import Check, ageing, checks_apart, digits_of, found_an_edge
 
 CORE = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1, "core clock")
 VOLTAGE = Knob("voltage", "Voltage", "mV", 0, 5, -150, 0, -1, "voltage")
@@ -35,3 +36,25 @@ def test_an_edge_below_stock_comes_nearer_upwards():
     found = ageing(VOLTAGE, [Check(0, -100, 2), Check(2, -80, 2)])
     assert found.a_year == pytest.approx(10)
     assert "nearer by 10 mV a year" in found.says
+
+
+def test_a_check_is_what_was_run_within_two_weeks():
+    assert checks_apart([100.0, 3.0, 0.0, 101.0, 13.9]) == [[2, 1, 4], [0, 3]]
+    assert checks_apart([]) == []
+
+
+@pytest.mark.parametrize(
+    ("held", "failed", "found"),
+    [([60], [90], True), ([0], [90], False), ([90], [60], False), ([60], [], False), ([], [90], False)],
+)
+def test_an_edge_lies_between_what_held_and_what_failed(held, failed, found):
+    trials = [Trial(one, 10, False) for one in held] + [Trial(one, 3, True) for one in failed]
+    assert found_an_edge(CORE, trials) is found
+    mirrored = [Trial(-one.value, one.minutes, one.failed) for one in trials]
+    assert found_an_edge(VOLTAGE, mirrored) is found
+
+
+@pytest.mark.parametrize(("step", "digits"), [(15, 0), (5, 0), (1, 0), (0.01, 3), (0.5, 2)])
+def test_decimals_of_an_edge(step, digits):
+    knob = Knob("volts", "Voltage", "V", 1.0, step, 1.0, 1.5, 1, "voltage")
+    assert digits_of(knob) == digits

@@ -55,7 +55,9 @@ def kept_task(
         return None
     first, rest = kept.check[0], kept.check[1:]
     # a proof is also missing what was never there: then nothing has changed
-    changed = f"{_capital(kept.changed[0])}{', and more' if len(kept.changed) > 1 else ''}. " if kept.changed else ""
+    more = len(kept.changed) - 1
+    also = f"; and {more} more change{'s' if more > 1 else ''}" if more > 0 else ""
+    changed = f"{_capital(kept.changed[0])}{also}. " if kept.changed else ""
     then = f" Then: {', then '.join(said(one, kept.title) for one in rest)}." if rest else ""
     return Task(
         _ACTS[first.act],

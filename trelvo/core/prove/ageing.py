@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from scipy import special
 
 from trelvo.core.base.knobs import Knob
+from trelvo.core.climb.trials import Trial
 from trelvo.core.measure.noise import CONFIDENCE
 
 # Checks nearer together than this are one.
@@ -32,6 +33,29 @@ class Ageing:
     says: str
 
 
+def digits_of(knob: Knob) -> int:
+    """Decimals that an edge is told with: whole numbers, or one more than the knob's step has where that is a fraction."""
+    return 0 if knob.step >= 1 else math.ceil(-math.log10(knob.step) - 1e-9) + 1
+
+
+def found_an_edge(knob: Knob, trials: Sequence[Trial]) -> bool:
+    """Whether the trials enclose an edge: a value away from stock that held, and one further out that failed."""
+    held = [(one.value - knob.stock) * knob.away for one in trials if not one.failed and one.minutes > 0]
+    failed = [(one.value - knob.stock) * knob.away for one in trials if one.failed]
+    return any(0 < one < max(failed, default=0) for one in held)
+
+
+def checks_apart(days: Sequence[float]) -> list[list[int]]:
+    """Which trials belong to one check: places in `days`, parted wherever nothing was run for two weeks; oldest first."""
+    found: list[list[int]] = []
+    order = sorted(range(len(days)), key=lambda place: days[place])
+    for place in order:
+        if not found or days[place] - days[found[-1][-1]] >= APART_DAYS:
+            found.append([])
+        found[-1].append(place)
+    return found
+
+
 def ageing(knob: Knob, checks: Sequence[Check]) -> Ageing:
     """The slope of the edge over time.
 
@@ -47,13 +71,14 @@ def ageing(knob: Knob, checks: Sequence[Check]) -> Ageing:
     spread = sum(w * (one.years - middle) ** 2 for w, one in zip(weights, checks, strict=True))
     slope = sum(w * (one.years - middle) * (one.edge - mean) for w, one in zip(weights, checks, strict=True)) / spread
     lost = -slope * knob.away
+    digits = digits_of(knob)
     half = float(special.ndtri(0.5 + CONFIDENCE / 2)) / math.sqrt(spread)
     low, high = lost - half, lost + half
-    interval = f"{low:+.0f} to {high:+.0f}".replace("-", "−")
+    interval = f"{low:+.{digits}f} to {high:+.{digits}f}".replace("-", "−")
     if low > 0:
-        says = f"The edge comes nearer by {lost:.0f} {knob.unit} a year ({interval})."
+        says = f"The edge comes nearer by {lost:.{digits}f} {knob.unit} a year ({interval})."
     elif high < 0:
-        says = f"The edge moves away by {-lost:.0f} {knob.unit} a year ({interval}): look for what else has changed."
+        says = f"The edge moves away by {-lost:.{digits}f} {knob.unit} a year ({interval}): look for what else has changed."
     else:
         says = f"Whether it ages cannot be told from {len(checks)} checks ({interval} {knob.unit} a year)."
     return Ageing(lost, low, high, says)

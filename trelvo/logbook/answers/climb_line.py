@@ -2,7 +2,7 @@
 
 import math
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from typing import cast
@@ -173,7 +173,8 @@ def line_of(
     places = {setting.pk: value for value, setting in along.items()}
     made_of = ("marks", knob, tuple(places), steepness)
     if made_of not in data.found:
-        data.found[made_of] = _marks(data, knob, places, steepness)
+        under = {data.judged_fitting.pk} if data.judged_fitting else set()
+        data.found[made_of] = marks_under(data, knob, places, steepness, under)
     # asked for by every setting along it: made once
     line = ("line", knob, fingerprint(others), tuple(places), steepness)
     if line not in data.found:
@@ -264,20 +265,20 @@ def _known_to(run: RunRow) -> KnownTo:
     return "minute" if run.duration_s >= 60 and run.duration_s % 60 == 0 else "second"
 
 
-def _marks(data: CampaignData, knob: Knob, values: dict[int, float], steepness: Steepness) -> list[TrialMark]:
-    """Runs that say something about stability, on the way from stock outward; those set aside say nothing.
+def marks_under(
+    data: CampaignData, knob: Knob, values: Mapping[int, float], steepness: Steepness, fittings: Collection[int]
+) -> list[TrialMark]:
+    """Runs under some fittings that say something about stability, on the way from stock outward; those set aside say nothing.
 
+    values: of the knob, by setting
     With each the stress of its workload: where its kind puts it, moved by what the runs themselves show.
     """
-    fitting_id = data.judged_fitting.pk if data.judged_fitting else None
     variants = {one.pk: one for one in data.known_variants}
     kinds = [workload.kind for workload in data.testable]
     expected = {
         pk: stress_decades(one.kind, kinds) * steepness.decade if kinds else 0.0 for pk, one in variants.items()
     }
-    told = [
-        run for run in data.runs if run.setting_id in values and run.fitting_id == fitting_id and run.shows_stability
-    ]
+    told = [run for run in data.runs if run.setting_id in values and run.fitting_id in fittings and run.shows_stability]
     warmth = _warmth(data, told)
     marks: list[tuple[int, TrialMark]] = []
     for run in told:

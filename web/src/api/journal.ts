@@ -15,6 +15,12 @@ export const useRigPage = (rigId: MaybeRefOrGetter<number>) =>
     queryFn: () => answered(client.GET('/api/rigs/{rig_id}/page', { params: { path: { rig_id: toValue(rigId) } } })),
   })
 
+export const useAgeing = (rigId: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: ['ageing', () => toValue(rigId)],
+    queryFn: () => answered(client.GET('/api/rigs/{rig_id}/ageing', { params: { path: { rig_id: toValue(rigId) } } })),
+  })
+
 export function useJournalActs() {
   const queries = useQueryClient()
   const done = { onSuccess: () => void refresh(queries) }

@@ -1690,6 +1690,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs/{rig_id}/ageing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Ageing
+         * @description Whether the edge of its specimens moves over the years, from every climb that found one.
+         */
+        get: operations["trelvo_api_journal_show_ageing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs/{rig_id}/bench-tokens": {
         parameters: {
             query?: never;
@@ -2325,6 +2345,28 @@ export interface components {
             teaches: string;
             /** Value */
             value: number;
+        };
+        /**
+         * AgeingView
+         * @description A knob of one specimen. a_year, low, high: in the knob's unit, towards stock; None where it cannot be told
+         */
+        AgeingView: {
+            /** A Year */
+            a_year: number | null;
+            /** Checks */
+            checks: components["schemas"]["CheckView"][];
+            /** High */
+            high: number | null;
+            /** Knob */
+            knob: string;
+            /** Low */
+            low: number | null;
+            /** Says */
+            says: string;
+            /** Specimen */
+            specimen: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * Agreement
@@ -3052,6 +3094,23 @@ export interface components {
             why: string;
             /** Workload */
             workload: string;
+        };
+        /**
+         * CheckView
+         * @description When an edge was found, and where: in words, with half the width of its 95 % interval
+         */
+        CheckView: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Campaign */
+            campaign: string;
+            /** Edge */
+            edge: string;
+            /** Give Or Take */
+            give_or_take: string;
         };
         /**
          * Claim
@@ -10757,6 +10816,37 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_journal_show_ageing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgeingView"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

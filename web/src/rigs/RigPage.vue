@@ -4,7 +4,7 @@ import { Button as AButton, message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
 import { whyOf } from '../api/client'
-import { type Entry, useJournalActs, useRigPage } from '../api/journal'
+import { type Entry, useAgeing, useJournalActs, useRigPage } from '../api/journal'
 import { useKeepers } from '../api/keep'
 import { useShortcut } from '../composables/keys'
 import { sayWithUndo } from '../composables/sayWithUndo'
@@ -18,6 +18,7 @@ import { journalKinds } from './kinds'
 
 const props = defineProps<{ id: number }>()
 const { data: page, isPending, error, refetch } = useRigPage(() => props.id)
+const { data: ageing } = useAgeing(() => props.id)
 const { data: keepers } = useKeepers(() => ({ rig_id: props.id }))
 const { takeOut, bringBack } = useJournalActs()
 const writing = ref(false)
@@ -72,6 +73,21 @@ async function remove(entry: Entry): Promise<void> {
           </article>
         </section>
         <section aria-label="Kept on this rig">
+          <template v-if="ageing?.length">
+            <h2>Does it age?</h2>
+            <section v-for="one in ageing" :key="`${one.knob} ${one.specimen}`" class="age" data-test="ageing">
+              <p>
+                <strong>{{ one.knob }}</strong> <span class="quiet">of {{ one.specimen || 'the tuned part' }}:</span>
+                {{ one.says }}
+              </p>
+              <p class="quiet">
+                <template v-for="(check, place) in one.checks" :key="check.at"
+                  >{{ place ? '; ' : 'Edge found: ' }}{{ day(check.at) }}
+                  <span class="figure estimate">{{ check.edge }} {{ check.give_or_take }}</span></template
+                >.
+              </p>
+            </section>
+          </template>
           <h2>Kept on this rig</h2>
           <p v-if="keepers?.length === 0" class="quiet">Nothing is kept yet: a campaign ends with it, on its page Keep.</p>
           <KeeperCard v-for="one in keepers" :key="one.id" :keeper="one" class="kept" />
@@ -113,6 +129,12 @@ async function remove(entry: Entry): Promise<void> {
 }
 .text :deep(p) {
   margin: 4px 0;
+}
+.age p {
+  margin: 0 0 4px;
+}
+.age:last-of-type {
+  margin-bottom: 16px;
 }
 .kept {
   margin-top: 8px;

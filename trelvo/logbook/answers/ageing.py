@@ -1,0 +1,117 @@
+"""Whether the edge of a rig's specimens moves over the years: every climb that found one is a check of it."""
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+from trelvo.core.base.knobs import Knob, describe_value
+from trelvo.core.climb.edge import EdgeModel, edge_posterior
+from trelvo.core.decide.keepers import tuned_places
+from trelvo.core.prove.ageing import Ageing, Check, ageing, checks_apart, digits_of, found_an_edge
+from trelvo.logbook.answers.climb_line import line_of, marks_under
+from trelvo.logbook.models import Campaign, Fitting
+from trelvo.logbook.rows.campaign_data import CampaignData, data_of_many
+
+DAY_S = 86_400.0
+DAYS_A_YEAR = 365.25
+# Half of a belief lies between its quartiles; a normal one has them 0.6745 deviations from its middle.
+QUARTILES, QUARTILE_DEVIATIONS = (0.25, 0.5, 0.75), 0.6745
+
+
+@dataclass(frozen=True)
+class CheckView:
+    """When an edge was found, and where: in words, with half the width of its 95 % interval"""
+
+    at: datetime
+    edge: str
+    give_or_take: str
+    campaign: str
+
+
+@dataclass(frozen=True)
+class AgeingView:
+    """A knob of one specimen. a_year, low, high: in the knob's unit, towards stock; None where it cannot be told"""
+
+    knob: str
+    specimen: str
+    unit: str
+    checks: list[CheckView]
+    a_year: float | None
+    low: float | None
+    high: float | None
+    says: str
+
+
+@dataclass(frozen=True)
+class _Found:
+    check: Check
+    view: CheckView
+
+
+def ageing_of(campaigns: Sequence[Campaign]) -> list[AgeingView]:
+    """Every specimen and knob of one rig of which an edge was found at least once.
+
+    What was run under one specimen of the tuned part belongs together, whatever else has changed; so does a climb only with
+    climbs at which the other knobs stood alike.
+    """
+    found: dict[tuple[Knob, str, tuple[tuple[str, float], ...]], list[_Found]] = defaultdict(list)
+    for data in data_of_many(campaigns):
+        for knob in data.knobs:
+            line = line_of(data, knob.key, None)
+            values = {setting.pk: value for value, setting in line.along.items()}
+            by_specimen: dict[str, set[int]] = defaultdict(set)
+            for fitting in data.fittings:
+                by_specimen[_specimen(fitting, knob)].add(fitting.pk)
+            for specimen, fittings in by_specimen.items():
+                alike = (_comparable(knob), specimen, tuple(sorted(line.base.items())))
+                found[alike] += _checks(data, knob, values, fittings)
+    views = []
+    for (knob, specimen, _), checks in found.items():
+        if checks:
+            checks.sort(key=lambda one: one.check.years)
+            views.append(_view(knob, specimen, ageing(knob, [one.check for one in checks]), checks))
+    return views
+
+
+def _comparable(knob: Knob) -> Knob:
+    """The knob without its range, which another campaign may have set otherwise: the specimen is the same."""
+    return Knob(
+        knob.key, knob.name, knob.unit, knob.stock, knob.step, knob.stock, knob.stock, knob.away, knob.role, knob.part
+    )
+
+
+def _specimen(fitting: Fitting, knob: Knob) -> str:
+    placed = {part.role: f"{part.name} ({part.specimen})" if part.specimen else part.name for part in fitting.placed}
+    places = sorted(tuned_places(list(placed), [knob.part]))
+    return ", ".join(placed[one] for one in places)
+
+
+def _checks(data: CampaignData, knob: Knob, values: dict[int, float], fittings: set[int]) -> list[_Found]:
+    line = line_of(data, knob.key, None)
+    marks = marks_under(data, knob, values, line.steepness, fittings)
+    begun = {run.id: run.started_at for run in data.runs}
+    days = [begun[mark.run_id].timestamp() / DAY_S for mark in marks]
+    found, digits = [], digits_of(knob)
+    for places in checks_apart(days):
+        trials = [marks[place].trial for place in places]
+        if not found_an_edge(knob, trials):
+            continue
+        belief = edge_posterior(EdgeModel.of(knob, line.steepness), trials)
+        low, middle, high = belief.quantiles(belief.edge, QUARTILES)
+        deviation = (high - low) / 2 / QUARTILE_DEVIATIONS
+        day = days[places[-1]]
+        view = CheckView(
+            datetime.fromtimestamp(day * DAY_S, tz=UTC),
+            describe_value(knob, round(belief.value_at(middle), digits)),
+            f"± {1.96 * deviation:.{digits}f} {knob.unit}",
+            data.campaign.name,
+        )
+        found.append(_Found(Check(day / DAYS_A_YEAR, belief.value_at(middle), deviation), view))
+    return found
+
+
+def _view(knob: Knob, specimen: str, found: Ageing, checks: Sequence[_Found]) -> AgeingView:
+    return AgeingView(
+        knob.name, specimen, knob.unit, [one.view for one in checks], found.a_year, found.low, found.high, found.says
+    )
