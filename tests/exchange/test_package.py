@@ -101,6 +101,12 @@ def test_nothing_comes_in_twice_and_what_differs_is_shown(story, now):
     # what is here stays as it is
     take_in(read_package(file, now), now)
     assert Run.objects.count() == runs + 1
+    # unless the package's state is wanted as well: as a copy beside it; what is the same is never copied
+    same = next(one for one in plan.campaigns if one.state == "there already")
+    take_in(read_package(file, now), now, [differs.uid, same.uid])
+    copy = Campaign.objects.get(name=f"{campaign.name} (copy)")
+    assert copy.runs.count() == differs.runs
+    assert Run.objects.count() == runs + 1 + differs.runs
 
 
 def test_one_campaign_goes_alone_into_a_logbook_that_has_its_rig(story, now):

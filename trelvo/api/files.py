@@ -1,6 +1,7 @@
 import re
 import tempfile
 from typing import IO, cast
+from uuid import UUID
 
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.utils import timezone
@@ -115,7 +116,14 @@ def plan_package(request: HttpRequest, file: File[UploadedFile]) -> PackagePlan:
 
 
 @router.post("/package/import", response={201: PackagePlan, 413: Problems, 422: Problems})
-def import_package(request: HttpRequest, file: File[UploadedFile]) -> Status[PackagePlan]:
-    """Takes in what is new in a package, all of it or nothing; what is there already stays as it is here."""
+def import_package(
+    request: HttpRequest,
+    file: File[UploadedFile],
+    copies: Form[list[UUID]] = [],  # noqa: B006
+) -> Status[PackagePlan]:
+    """Takes in what is new in a package, all of it or nothing; what is there already stays as it is here.
+
+    copies: campaigns that differ, to be taken in as copies beside those that are here
+    """
     now = timezone.now()
-    return Status(201, take_in(read_package(file, now), now))
+    return Status(201, take_in(read_package(file, now), now, copies))

@@ -54,7 +54,7 @@ def restore(document: CampaignFile, now: datetime, *, as_copy: bool = False) -> 
     as_copy: give everything new identities, so that it stands beside the one that is there
     """
     if as_copy:
-        document = _with_new_identities(document)
+        document = copy_of(document)
     elif Campaign.objects.filter(uid=document.campaign.uid).exists():
         raise Refused(
             Problem("campaign", f"{document.campaign.name} is in this logbook already.", "Import it as a copy instead.")
@@ -292,7 +292,7 @@ def _fitting(rig: Rig, entry: FittingEntry) -> Fitting:
     return fitting
 
 
-def _with_new_identities(document: CampaignFile) -> CampaignFile:
+def copy_of(document: CampaignFile) -> CampaignFile:
     """The same document with a new identity for everything in it; references follow."""
     fresh: dict[uuid.UUID, uuid.UUID] = {}
 

@@ -6,7 +6,7 @@ import io
 import re
 import zipfile
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import IO, Any
@@ -28,7 +28,7 @@ from trelvo.exchange.files.campaign_file import (
     RigEntry,
     campaign_file,
 )
-from trelvo.exchange.files.campaign_restore import check_document, restore_rig, write_document
+from trelvo.exchange.files.campaign_restore import check_document, restore, restore_rig, write_document
 from trelvo.exchange.files.keeper_entries import JournalFileEntry
 from trelvo.exchange.package.tables import BYTES, ORDER, TABLES, Column, Row, columns_of, nest, value_of
 from trelvo.exchange.package.write import FORMAT, LINKS, VERSION
@@ -136,14 +136,20 @@ def plan_of(package: Package, now: datetime) -> PackagePlan:
     )
 
 
-def take_in(package: Package, now: datetime) -> PackagePlan:
-    """Writes what is new, all of it or nothing. What is there already stays as it is here, whether it differs or not."""
+def take_in(package: Package, now: datetime, copies: Collection[UUID] = ()) -> PackagePlan:
+    """Writes what is new, all of it or nothing. What is there already stays as it is here, whether it differs or not.
+
+    copies: campaigns that differ here and there, and of which the package's state is to stand beside the one that is here
+    """
     plan = plan_of(package, now)
-    new = {one.uid for one in plan.campaigns if one.state == "new"}
+    states = {one.uid: one.state for one in plan.campaigns}
+    beside = {uid for uid in copies if states.get(uid) == "differs"}
     with transaction.atomic():
         for document, parquet in zip(package.documents, package.parquet, strict=True):
-            if document.campaign.uid in new:
+            if states[document.campaign.uid] == "new":
                 write_document(document, parquet)
+            elif document.campaign.uid in beside:
+                restore(document, now, as_copy=True)
         for entry in package.rigs:
             rig = restore_rig(entry)
             for written in package.journal[entry.uid]:

@@ -61,8 +61,9 @@ export function problemsOf(trouble: unknown): Problem[] {
 export const whyOf = (trouble: unknown): string => inWords(problemsOf(trouble))
 
 /** Form data for requests with a file; openapi-fetch passes it on as it is. */
-export function formData(fields: Record<string, string | Blob | boolean>): FormData {
+export function formData(fields: Record<string, string | Blob | boolean | string[]>): FormData {
   const form = new FormData()
-  for (const [name, value] of Object.entries(fields)) form.set(name, typeof value === 'boolean' ? String(value) : value)
+  for (const [name, value] of Object.entries(fields))
+    for (const one of Array.isArray(value) ? value : [value]) form.append(name, typeof one === 'boolean' ? String(one) : one)
   return form
 }

@@ -19,8 +19,11 @@ export const usePlanPackage = () =>
 export function useImportPackage() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: (file: File) =>
-      answered(client.POST('/api/package/import', { body: { file: '' }, bodySerializer: () => formData({ file }) })),
+    /** copies: campaigns that differ, by their identity, to be taken in beside what is here */
+    mutationFn: ({ file, copies }: { file: File; copies: string[] }) =>
+      answered(
+        client.POST('/api/package/import', { body: { file: '', copies }, bodySerializer: () => formData({ file, copies }) }),
+      ),
     onSuccess: () => void refresh(queries),
   })
 }

@@ -1534,6 +1534,8 @@ export interface paths {
         /**
          * Import Package
          * @description Takes in what is new in a package, all of it or nothing; what is there already stays as it is here.
+         *
+         *     copies: campaigns that differ, to be taken in as copies beside those that are here
          */
         post: operations["trelvo_api_files_import_package"];
         delete?: never;
@@ -10470,6 +10472,11 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": {
+                    /**
+                     * Copies
+                     * @default []
+                     */
+                    copies?: string[];
                     /**
                      * File
                      * Format: binary

@@ -18,8 +18,9 @@ const { mutateAsync: planIt, isPending: planning } = usePlanPackage()
 const { mutateAsync: takeIn, isPending: taking } = useImportPackage()
 /** What a package would bring in; shown before anything is written. */
 const plan = ref<Plan | null>(null)
+const copies = ref<string[]>([])
 const something = (one: Plan): boolean =>
-  one.campaigns.some((campaign) => campaign.state === 'new') || one.rigs.length > 0 || one.journal > 0
+  one.campaigns.some((campaign) => campaign.state === 'new') || one.rigs.length > 0 || one.journal > 0 || copies.value.length > 0
 
 async function bring(asCopy: boolean): Promise<void> {
   if (!file.value) return
@@ -36,6 +37,7 @@ async function look(): Promise<void> {
   if (!file.value) return
   clear()
   try {
+    copies.value = []
     plan.value = await planIt(file.value)
   } catch (trouble) {
     take(trouble)
@@ -44,9 +46,9 @@ async function look(): Promise<void> {
 async function bringPackage(): Promise<void> {
   if (!file.value) return
   try {
-    const done = await takeIn(file.value)
+    const done = await takeIn({ file: file.value, copies: copies.value })
     plan.value = null
-    void message.success(`${done.runs} runs taken in.`)
+    void message.success(copies.value.length ? 'Taken in, the copies too.' : `${done.runs} runs taken in.`)
   } catch (trouble) {
     plan.value = null
     take(trouble)
@@ -83,9 +85,11 @@ function chosen(event: Event): void {
     </template>
   </AModal>
   <AModal :open="plan !== null" title="What is in this package" :width="720" @cancel="plan = null">
-    <PackagePlan v-if="plan" :plan="plan" />
+    <PackagePlan v-if="plan" v-model:copies="copies" :plan="plan" />
     <template #footer>
-      <AButton v-if="plan && something(plan)" type="primary" :loading="taking" @click="bringPackage">Take in what is new</AButton>
+      <AButton v-if="plan && something(plan)" type="primary" :loading="taking" @click="bringPackage">{{
+        copies.length ? 'Take in what is new, and the copies' : 'Take in what is new'
+      }}</AButton>
       <AButton :disabled="taking" @click="plan = null">{{ plan && something(plan) ? 'Cancel' : 'Close' }}</AButton>
     </template>
   </AModal>

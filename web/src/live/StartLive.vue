@@ -11,6 +11,7 @@ import ChoiceField from '../parts/ChoiceField.vue'
 import ManyField from '../parts/ManyField.vue'
 import NumberField from '../parts/NumberField.vue'
 import ProblemList from '../parts/ProblemList.vue'
+import { useAgreed } from '../composables/useAgreed'
 import { useProblems } from '../composables/useProblems'
 import { speed } from './speed'
 import TextField from '../parts/TextField.vue'
@@ -63,8 +64,11 @@ const speedChoices = computed(
 const settingChoices = computed(() => settings.value?.map((setting) => ({ value: setting.id, label: setting.title })) ?? [])
 const workloadChoices = computed(() => testable(props.campaign).map((one) => ({ value: one.id, label: one.name })))
 
+const agreed = useAgreed(() => props.campaign.id)
 async function go(): Promise<void> {
   clear()
+  const chosen = settings.value?.filter((one) => settingIds.value.includes(one.id)) ?? []
+  if (!(await agreed(chosen.flatMap((one) => Object.keys(one.values))))) return
   const body = { speed: speed.value ?? 1, confirmation: typed.value }
   try {
     if (single.value) {

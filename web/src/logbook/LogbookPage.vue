@@ -8,6 +8,7 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { useCampaigns } from '../api/campaigns'
 import { useDeclared } from '../api/instruments'
 import { packageAddress } from '../api/packages'
+import DownloadButton from '../parts/DownloadButton.vue'
 import { csvAddress, type LogbookQuestion, type LoggedRun, useLogbook } from '../api/logbook'
 import { useRigs, useWorkloads } from '../api/rigs'
 import LoadState from '../parts/LoadState.vue'
@@ -117,7 +118,9 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
     <h1>Logbook</h1>
     <span class="quiet" data-test="total">{{ data ? `${counted(data.total, 'run')}${filtered ? ' found' : ''}` : '' }}</span>
     <a :href="csvAddress(question, columns)" download>CSV of what is shown</a>
-    <a :href="packageAddress()" download data-test="package">The whole logbook as a data package (zip)</a>
+    <DownloadButton :address="packageAddress()" small data-test="package"
+      >The whole logbook as a data package (zip)</DownloadButton
+    >
   </div>
   <div class="filters">
     <AInput

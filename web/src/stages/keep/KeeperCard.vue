@@ -1,6 +1,6 @@
 <!-- A kept setting: in use or not, fresh or stale and why, what to type, what it rests on; hours and failures with one key. -->
 <script setup lang="ts">
-import { Button as AButton, Popconfirm as APopconfirm, message } from 'ant-design-vue'
+import { Button as AButton, message, Modal as AModal } from 'ant-design-vue'
 import { computed, ref, toRef } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
@@ -12,6 +12,7 @@ import { useShortcut } from '../../composables/keys'
 import { sayWithUndo } from '../../composables/sayWithUndo'
 import { useTryOut } from '../../composables/useTryOut'
 import KeyCap from '../../parts/KeyCap.vue'
+import TextField from '../../parts/TextField.vue'
 import { day, number } from '../../words/format'
 import FailureSearch from './FailureSearch.vue'
 import KeeperEvidence from './KeeperEvidence.vue'
@@ -60,10 +61,13 @@ async function stepDown(): Promise<void> {
     void message.error(whyOf(trouble))
   }
 }
+const giving = ref(false)
+const reason = ref('')
 async function giveUp(): Promise<void> {
   const id = props.keeper.id
   try {
-    await takeBack.mutateAsync({ id, reason: '', takenBack: true })
+    await takeBack.mutateAsync({ id, reason: reason.value, takenBack: true })
+    giving.value = false
     sayWithUndo(`keeper-${id}`, `${props.keeper.name} is no longer kept.`, () =>
       takeBack.mutateAsync({ id, reason: '', takenBack: false }),
     )
@@ -131,10 +135,18 @@ async function giveUp(): Promise<void> {
       </template>
       <AButton v-else @click="use(true)">The rig runs with it now</AButton>
       <RouterLink :to="{ name: 'keeper card', params: { id: keeper.id } }"><AButton>Card to print</AButton></RouterLink>
-      <APopconfirm title="No longer keep this setting? What it rests on stays in the logbook." @confirm="giveUp">
-        <AButton type="text">No longer keep</AButton>
-      </APopconfirm>
+      <AButton type="text" @click="giving = true">No longer keep</AButton>
     </footer>
+    <AModal
+      v-model:open="giving"
+      :title="`No longer keep ${keeper.name}`"
+      ok-text="No longer keep"
+      :confirm-loading="takeBack.isPending.value"
+      @ok="giveUp"
+    >
+      <p>What it rests on, its hours and its failures stay in the logbook.</p>
+      <TextField v-model="reason" label="Why" hint="fails in the new show" :most="400" class="why" />
+    </AModal>
     <StandInUse v-if="keeper.standin && inUse && campaign" :keeper="keeper" :campaign="campaign" />
     <UseForm v-model:what="logging" :keeper="keeper" :campaign="campaign" />
   </article>
@@ -174,6 +186,9 @@ header {
 }
 .lines td {
   padding: 2px 16px 2px 0;
+}
+.why {
+  margin: 12px 0;
 }
 .small {
   font-size: 13px;

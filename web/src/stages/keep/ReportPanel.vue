@@ -6,6 +6,7 @@ import { computed, ref } from 'vue'
 
 import { useShortReport } from '../../api/report'
 import { useStageCampaign } from '../../composables/useStageCampaign'
+import DownloadButton from '../../parts/DownloadButton.vue'
 import LoadState from '../../parts/LoadState.vue'
 import SideSheet from '../../parts/SideSheet.vue'
 
@@ -48,8 +49,8 @@ function picture(): void {
 <template>
   <section aria-label="Report" class="report">
     <span>The whole story, to hand on:</span>
-    <a :href="address('html')" download data-test="report-html"><AButton size="small">Report (HTML)</AButton></a>
-    <a :href="address('md')" download><AButton size="small">Report (Markdown)</AButton></a>
+    <DownloadButton :address="address('html')" small data-test="report-html">Report (HTML)</DownloadButton>
+    <DownloadButton :address="address('md')" small>Report (Markdown)</DownloadButton>
     <AButton size="small" @click="open = true">Short, for a post</AButton>
     <SideSheet v-model:open="open" title="For a post" :width="640">
       <LoadState :pending="isPending" :error="error" what="The short report" @again="refetch">

@@ -10,6 +10,7 @@ import { whyOf } from '../../api/client'
 import { useProblems } from '../../composables/useProblems'
 import { sayWithUndo } from '../../composables/sayWithUndo'
 import { useStageCampaign } from '../../composables/useStageCampaign'
+import DownloadButton from '../../parts/DownloadButton.vue'
 import ProblemList from '../../parts/ProblemList.vue'
 import TextField from '../../parts/TextField.vue'
 import { counted } from '../../words/format'
@@ -56,7 +57,7 @@ async function destroy(): Promise<void> {
   <div class="end">
     <a :href="`/api/campaigns/${campaign.id}/export.json`" download>Campaign file</a>
     <a :href="`/api/campaigns/${campaign.id}/runs.csv`" download>Runs as CSV</a>
-    <a :href="packageAddress(campaign.id)" download>Data package (zip)</a>
+    <DownloadButton :address="packageAddress(campaign.id)" small>Data package (zip)</DownloadButton>
     <AButton size="small" @click="putAway">{{
       campaign.archived_at ? 'Take out of the archive' : 'Archive this campaign'
     }}</AButton>
