@@ -1,8 +1,10 @@
 import vue from '@vitejs/plugin-vue'
 import { defineConfig } from 'vite'
 
+import { guide } from './guide.ts'
+
 export default defineConfig({
-  plugins: [vue()],
+  plugins: [vue(), guide()],
   server: { proxy: { '/api': 'http://127.0.0.1:8737' } },
   build: {
     target: 'es2022',

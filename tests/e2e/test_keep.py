@@ -56,7 +56,7 @@ def test_kept_used_failed_found_out_and_kept_at_less(page, kept_server, climbed)
     page.get_by_test_id("candidates").get_by_role("button", name="core clock +45 MHz").click()
     page.get_by_test_id("components").get_by_text("The tuned part: ").wait_for()
     page.get_by_label("Name", exact=True).fill("Evenings")
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Keep this setting").click()
     card = page.get_by_test_id("keeper")
     card.get_by_text("+45 MHz").first.wait_for()
     assert card.get_by_test_id("proof-state").inner_text() == "proof fresh"

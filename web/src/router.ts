@@ -4,7 +4,7 @@ import CampaignList from './campaigns/CampaignList.vue'
 
 export const router = createRouter({
   history: createWebHistory(),
-  scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
+  scrollBehavior: (to, _from, saved) => saved ?? (to.hash && document.querySelector(to.hash) ? { el: to.hash } : { top: 0 }),
   routes: [
     { path: '/', name: 'campaigns', component: CampaignList },
     { path: '/new', name: 'new', component: () => import('./campaigns/NewCampaign.vue') },
@@ -35,6 +35,7 @@ export const router = createRouter({
       component: () => import('./stages/keep/KeeperPrint.vue'),
       props: (route) => ({ id: Number(route.params.id) }),
     },
+    { path: '/guide', name: 'guide', component: () => import('./guide/GuidePage.vue') },
     { path: '/logbook', name: 'logbook', component: () => import('./logbook/LogbookPage.vue') },
     { path: '/practice', name: 'practices', component: () => import('./practice/PracticeList.vue') },
     {

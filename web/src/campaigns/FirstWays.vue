@@ -46,7 +46,8 @@ async function tryIt(): Promise<void> {
     <p>
       A campaign is one tuning effort: a <TermWord term="Rig">rig</TermWord>, a goal, the
       <TermWord term="Knob">knobs</TermWord> you turn and the <TermWord term="Workload">workloads</TermWord> you measure. Run a
-      baseline at stock, climb, prove, compare, keep. Trelvo says at every moment what comes next, and why.
+      baseline at stock, climb, prove, compare, keep. Trelvo says at every moment what comes next, and why. The
+      <RouterLink :to="{ name: 'guide' }">guide</RouterLink> goes through it once from end to end.
     </p>
     <div class="ways">
       <section class="sheet way">

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { RouterLink } from 'vue-router'
+
 import { shortcuts } from '../composables/keys'
 import KeyCap from './KeyCap.vue'
 import OutcomeLegend from './OutcomeLegend.vue'
@@ -11,6 +13,9 @@ const open = defineModel<boolean>('open', { required: true })
 
 <template>
   <SideSheet v-model:open="open" title="Help" :width="440">
+    <p>
+      <RouterLink :to="{ name: 'guide' }" @click="open = false">Guide: from an empty logbook to a kept setting</RouterLink>
+    </p>
     <h2>Keys</h2>
     <table class="ledger">
       <tbody>

@@ -2,7 +2,7 @@
 <script setup lang="ts">
 import { Button as AButton, Input as AInput, message } from 'ant-design-vue'
 import { refDebounced, useSessionStorage } from '@vueuse/core'
-import { computed, nextTick, ref, useId } from 'vue'
+import { computed, nextTick, ref, useId, watch } from 'vue'
 
 import { useLogLine, useReadLine } from '../api/quickLine'
 import KeyCap from '../parts/KeyCap.vue'
@@ -19,7 +19,7 @@ const settled = refDebounced(
   computed(() => line.value),
   150,
 )
-const { data: read } = useReadLine(() => props.campaignId, settled)
+const { data: read, isPlaceholderData: ofEarlier } = useReadLine(() => props.campaignId, settled)
 const { mutateAsync: log, isPending } = useLogLine()
 const sayLogged = useSayLogged()
 const { problems, take, clear } = useProblems()
@@ -29,7 +29,24 @@ const id = useId()
 const shown = computed(() => (settled.value.trim() ? read.value : undefined))
 /** While a word is being typed the line is never complete; what it lacks is told, but not in alarm. */
 const lacking = computed(() => shown.value?.problems ?? [])
-const ready = computed(() => !!shown.value && lacking.value.length === 0 && settled.value === line.value)
+/** Whether what is shown is of the line as it stands. */
+const current = computed(() => !!shown.value && !ofEarlier.value && settled.value === line.value)
+const ready = computed(() => current.value && lacking.value.length === 0)
+/** Enter that came before the line was read: it counts once it is. */
+const waiting = ref(false)
+watch(current, (isNow) => {
+  if (!isNow || !waiting.value) return
+  waiting.value = false
+  if (ready.value) void go()
+})
+function changed(): void {
+  waiting.value = false
+  clear()
+}
+function enter(): void {
+  if (ready.value) void go()
+  else waiting.value = !current.value && line.value.trim() !== ''
+}
 
 /** A line whose beginning is known: the cursor waits where the result and how it ended are to be typed. What was typed is never lost. */
 async function begin(start?: string): Promise<void> {
@@ -55,7 +72,7 @@ function leave(event: KeyboardEvent): void {
 const question = computed(() => problems.value.some((one) => one.where === 'sure'))
 
 async function go(sure = false): Promise<void> {
-  if (!line.value.trim()) return
+  if (!line.value.trim() || isPending.value) return
   clear()
   try {
     const run = await log({ campaignId: props.campaignId, line: line.value, sure })
@@ -80,11 +97,12 @@ async function go(sure = false): Promise<void> {
       :maxlength="400"
       :placeholder="`a run in one line, such as: ${example}`"
       :aria-describedby="`${id}-read`"
-      @input="clear"
+      @input="changed"
+      @keydown.enter.prevent="enter"
       @keydown.esc.stop="leave"
     />
     <span class="acts">
-      <AButton html-type="submit" :type="ready ? 'primary' : 'default'" :loading="isPending" :disabled="!ready"
+      <AButton html-type="submit" :type="ready ? 'primary' : 'default'" :loading="isPending || waiting" :disabled="!ready"
         >Log it <KeyCap>Enter</KeyCap></AButton
       >
       <AButton type="text" @click="emit('close')">Close <KeyCap>Esc</KeyCap></AButton>

@@ -76,7 +76,9 @@ async function save(): Promise<void> {
       />
       <ACheckbox v-model:checked="inUse">The rig runs with it from now on</ACheckbox>
       <ProblemList :problems="problems.filter((problem) => problem.where !== 'name')" title="Not kept:" />
-      <AButton type="primary" html-type="submit" :loading="act.isPending.value">Keep {{ atStock ? 'stock' : 'it' }}</AButton>
+      <AButton type="primary" html-type="submit" :loading="act.isPending.value"
+        >Keep {{ atStock ? 'stock' : 'this setting' }}</AButton
+      >
     </form>
   </section>
 </template>

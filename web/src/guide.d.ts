@@ -1,0 +1,6 @@
+declare module 'virtual:guide' {
+  /** The sections, for a table of contents. */
+  export const headings: { anchor: string; title: string }[]
+  const html: string
+  export default html
+}
