@@ -105,10 +105,39 @@ def test_kept_used_failed_found_out_and_kept_at_less(page, kept_server, climbed)
         page.get_by_test_id("candidates").get_by_role("button", name=lower).wait_for(timeout=120_000)
         page.get_by_test_id("components").get_by_role("heading", name=lower).wait_for()
     page.get_by_label("Name", exact=True).fill("Evenings, older")
-    page.get_by_role("button", name=re.compile("^Keep (it|stock)$")).click()
+    # the head says the same: run it first, then keep it
+    page.get_by_test_id("next-title").filter(has_text=f"Keep {lower} instead.").first.wait_for()
+    page.get_by_role("button", name=re.compile("^Keep (this setting|stock)$")).click()
     page.get_by_test_id("keeper").filter(has_text="Evenings, older").get_by_text("In use since").wait_for()
-    assert page.get_by_test_id("keeper").filter(has_text="Not in use").count() == 1
+    earlier = page.get_by_test_id("keeper").filter(has_text="Not in use")
+    assert earlier.count() == 1
+    earlier.get_by_role("button", name="No longer keep").click()
+    page.get_by_label("Why").fill("its edge has moved")
+    page.get_by_role("dialog").get_by_role("button", name="No longer keep").click()
+    earlier.wait_for(state="detached")
+    given_up = kept_server.ask(f"/api/keepers/{keeper['id']}")
+    assert given_up["reason"] == "its edge has moved"
     assert [said for said in page.complaints if "422" not in said] == []
+
+
+def test_the_story_is_handed_on_in_full_and_in_short(page, demo_address):
+    page.goto(f"{demo_address}/campaigns/3/keep")
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Report (HTML)").click()
+    report = download.value.path().read_text(encoding="utf-8")
+    assert download.value.suggested_filename == "dome-hold-72-through-the-summer-show-report.html"
+    assert "<script" not in report
+    page.get_by_role("button", name="Short, for a post").click()
+    short = page.get_by_test_id("short-report")
+    short.wait_for()
+    assert len(short.inner_text().splitlines()) <= 12
+    page.get_by_role("button", name="Copy", exact=True).click()
+    page.get_by_text("Copied.").wait_for()
+    assert page.evaluate("navigator.clipboard.readText()").splitlines() == short.inner_text().splitlines()
+    with page.expect_download() as picture:
+        page.get_by_role("button", name="Picture (PNG)").click()
+    assert picture.value.path().read_bytes()[:8] == b"\x89PNG\r\n\x1a\n"
+    assert page.complaints == []
 
 
 def test_the_years_of_a_rig_and_its_journal(page, kept_server, climbed):

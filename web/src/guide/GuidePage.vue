@@ -50,6 +50,13 @@ nav ol {
   padding: 1px 6px;
   border-bottom: 2px solid var(--rule);
   background: var(--sheet);
+  font-family: inherit;
+}
+.guide :deep(td:first-child) {
+  white-space: nowrap;
+}
+.guide :deep(p) {
+  margin: 4px 0 8px;
 }
 .guide :deep(table) {
   border-collapse: collapse;
