@@ -120,6 +120,8 @@ def test_no_line_is_begun_that_would_be_refused():
     # its only word is a word of the other too
     assert begin_quick_line({}, 1, 5, KNOBS, twins) == ""
     assert begin_quick_line({}, 2, 5, KNOBS, twins) == "stock rings 5min "
+    # what ends by itself has no minutes to type
+    assert begin_quick_line({}, 2, None, KNOBS, twins) == "stock rings "
     # a name whose only word has a meaning of its own
     assert begin_quick_line({}, 1, 5, KNOBS, [LineWorkload(1, "Wall", "fps")]) == ""
 

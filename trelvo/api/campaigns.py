@@ -223,7 +223,7 @@ def _lines(data: CampaignData, next_step: NextStep | None) -> list[str]:
         values = task.values if task.values is not None else known.get(task.setting_id or 0)
         line = ""
         if values is not None and task.workload_id is not None:
-            line = begin_line(data.knobs, data.testable, values, task.workload_id, task.minutes or 0)
+            line = begin_line(data.knobs, data.testable, values, task.workload_id, task.minutes or None)
         lines.append(line)
     return lines
 

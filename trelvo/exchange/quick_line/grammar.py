@@ -335,14 +335,14 @@ def read_quick_line(
 def begin_quick_line(
     values: Mapping[str, float],
     workload_id: int,
-    minutes: float,
+    minutes: float | None,
     knobs: Sequence[Knob],
     workloads: Sequence[LineWorkload],
 ) -> str:
     """The line of a test that is still to be made: setting, workload and minutes; what was measured and how it ended are
     left to whoever makes it. Empty where the grammar has no words for it (a workload that shares all of its words).
 
-    values: the knobs that do not stand at stock; minutes: planned
+    values: the knobs that do not stand at stock; minutes: planned, None where the workload ends by itself
     """
     words = ["stock"]
     for knob in knobs:
@@ -350,8 +350,12 @@ def begin_quick_line(
             words += [knob.key, f"{value:+.12g}" if knob.stock == 0 else f"{value:.12g}"]
     name = next(one.name.lower() for one in workloads if one.id == workload_id)
     own = [word for word in name.split() if [one.id for one in _named(word, workloads)] == [workload_id]]
-    line = " ".join([*words, *own[:1], f"{minutes:.12g}min "])
+    line = " ".join([*words, *own[:1], "" if minutes is None else f"{minutes:.12g}min "])
     said = read_quick_line(f"{line}ok", knobs, workloads, {})
     turned = {knob.key: values[knob.key] for knob in knobs if values.get(knob.key, knob.stock) != knob.stock}
-    meant = (said.values, said.workload_id, said.figures) == (turned, workload_id, {"duration_s": minutes * 60})
+    meant = (said.values, said.workload_id, said.figures) == (
+        turned,
+        workload_id,
+        {} if minutes is None else {"duration_s": minutes * 60},
+    )
     return line if meant and not said.problems else ""

@@ -37,7 +37,11 @@ def read_for(campaign: Campaign, line: str, now: datetime) -> QuickLine:
 
 
 def begin_line(
-    knobs: Sequence[Knob], workloads: Sequence[Variant], values: Mapping[str, float], workload_id: int, minutes: float
+    knobs: Sequence[Knob],
+    workloads: Sequence[Variant],
+    values: Mapping[str, float],
+    workload_id: int,
+    minutes: float | None,
 ) -> str:
     """The line of a test still to be made, up to what it measures and how it ends; empty where it cannot be typed."""
     return begin_quick_line(values, workload_id, minutes, knobs, _workloads(workloads))

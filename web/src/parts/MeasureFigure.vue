@@ -32,6 +32,7 @@ const range = computed(() => measureRange(props.measure))
   margin-left: 8px;
 }
 .stacked .range {
+  white-space: normal;
   display: block;
   margin-left: 0;
   font-size: 12px;
