@@ -20,6 +20,8 @@ GOALS = (
     ("revive", "relic", ["bus"], ["Orrery", "Tide sums"], {"hours": 5}),
     ("decide", "dome", ["core"], ["Gorge flythrough", "Kiln"], {"hours": 5}),
 )
+# A lower cap on this specimen takes speed before it takes noise or degrees that count: the honest end is stock.
+AT_STOCK = ("quiet",)
 
 
 def begun(server, goal, rig, knobs, workloads, terms):
@@ -82,6 +84,9 @@ def test_a_goal_comes_to_its_end(benchmark, standin_server, goal, rig, knobs, wo
     step, acts = benchmark.pedantic(lambda: followed(standin_server, campaign_id), rounds=1)
     best = standin_server.ask(f"/api/campaigns/{campaign_id}/goal")["goal"]["best"]
     print(f"goal {goal}: {acts} acts; {step['title']} {step['why']}")
+    if goal in AT_STOCK:
+        assert step["title"] == "Keep stock.", step
+        return
     assert step["act"] == "keep", step
     assert best["standing"] == "meets it"
     assert {one["state"] for one in best["conditions"]} <= {"shown"}

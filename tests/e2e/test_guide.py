@@ -6,6 +6,8 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.e2e.following import MOST_MS, step_said, take_step
+
 DOCS = Path(__file__).resolve().parents[2] / "docs"
 GUIDE = (DOCS / "guide.md").read_text(encoding="utf-8")
 TERMS = DOCS.parent / "web" / "src" / "words" / "terms.ts"
@@ -37,30 +39,12 @@ def sections():
 
 def press_until(page: Page, key: str, begins: str, back: str) -> None:
     """One step after the other, each taken once what is on the screen has settled."""
-    title, figures = page.get_by_test_id("next-title"), page.get_by_role("heading", name="Figures")
-    queue = page.get_by_test_id("under-way").filter(has_text="of the queue")
-    changed = page.get_by_text("The next step has just changed").or_(page.get_by_text("Not begun: "))
-    yes = page.get_by_role("button", name=re.compile("^Yes, "))
-    page.get_by_test_id("under-way").wait_for(state="detached", timeout=120_000)
+    page.get_by_test_id("under-way").wait_for(state="detached", timeout=MOST_MS)
     for _ in range(MOST_PRESSES):
-        title.wait_for()
-        page.wait_for_load_state("networkidle")
-        if title.inner_text().startswith(begins):
+        if step_said(page).startswith(begins):
             return
-        page.keyboard.press(key)
-        expect(figures.or_(queue).or_(changed).or_(yes).first).to_be_visible(timeout=120_000)
-        if yes.count():
-            yes.first.press("Enter")
-            continue
-        if changed.count() and "/runs/" not in page.url and not queue.count():
-            changed.first.wait_for(state="detached")
-        elif "/runs/" in page.url:
-            figures.wait_for(timeout=120_000)
-            page.keyboard.press(back)
-            page.wait_for_url(re.compile("/climb"))
-        else:
-            queue.wait_for(state="detached", timeout=120_000)
-    raise AssertionError(f"not there after {MOST_PRESSES} presses: {title.inner_text()}")
+        take_step(page, key, back)
+    raise AssertionError(f"not there after {MOST_PRESSES} presses: {step_said(page)}")
 
 
 def do(page: Page, step: str) -> int:
@@ -80,7 +64,7 @@ def do(page: Page, step: str) -> int:
         elif found["press"]:
             press(page, found["key"])
         else:
-            page.get_by_text(found["text"]).first.wait_for(timeout=120_000)
+            page.get_by_text(found["text"]).first.wait_for(timeout=MOST_MS)
     return len(asked)
 
 

@@ -1,11 +1,10 @@
 """A goal from baseline to "meets it", following the one step only, by keyboard only; then held against the stand-in's truth."""
 
-import re
 from statistics import fmean
 
 import pytest
-from playwright.sync_api import expect
 
+from tests.e2e.following import step_said, take_step
 from tests.server.process import Served, wait_for
 from trelvo.standin.bench import true_edge_mhz
 from trelvo.standin.rigs import draw_rig
@@ -40,39 +39,13 @@ def begin(server, goal, knobs, workloads, terms, rig="dome", seed=28):
 def follow(page, server, campaign_id):
     """Presses `a` until there is something to keep; answers what it is asked; the acts it took."""
     page.goto(f"{server.address}/campaigns/{campaign_id}/climb")
-    title, figures = page.get_by_test_id("next-title"), page.get_by_role("heading", name="Figures")
-    yes = page.get_by_role("button", name=re.compile("^Yes, "))
-    # a queue is worked through here; a single run has its own page, which opens a moment after it has begun
-    under_way = page.get_by_test_id("under-way").filter(has_text="of the queue")
-    changed = page.get_by_text("The next step has just changed").or_(page.get_by_text("Not begun: "))
     acts = []
     while len(acts) < MOST_ACTS:
-        title.wait_for(timeout=120_000)
-        page.wait_for_load_state("networkidle")
-        said = title.inner_text()
+        said = step_said(page)
         if said.startswith("Keep"):
             return acts, said
-        page.keyboard.press("a")
-        # a run's own page, or a queue that is worked through here; what has changed under the key is not begun, and that is said
-        expect(figures.or_(yes).or_(under_way).or_(changed).first).to_be_visible(timeout=120_000)
-        if changed.count() and "/runs/" not in page.url and not under_way.count():
-            changed.first.wait_for(state="detached")
-            continue
-        caution = page.locator(".ant-modal-confirm").get_by_role("button", name=re.compile("^Yes, "))
-        if caution.count() and "/runs/" not in page.url:
-            # a knob that can hurt something is turned for the first time: read, and said yes to
-            caution.press("Enter")
-            caution.wait_for(state="detached")
-            expect(figures.or_(under_way).first).to_be_visible(timeout=120_000)
-        acts.append(said)
-        if "/runs/" in page.url:
-            if yes.count():
-                yes.first.press("Enter")
-                figures.wait_for()
-            page.keyboard.press("b")
-            page.wait_for_url(re.compile("/climb"))
-        else:
-            under_way.wait_for(state="detached", timeout=120_000)
+        if take_step(page):
+            acts.append(said)
     raise AssertionError(f"nothing to keep after {MOST_ACTS} acts: {acts[-5:]}")
 
 

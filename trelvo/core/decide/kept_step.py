@@ -69,7 +69,7 @@ def kept_task(
         {} if first.act == "control" else None,
         loads.get(first.workload),
         first.runs,
-        None if first.act == "gain" or first.runs > 1 else first.minutes,
+        first.minutes if first.act == "hold" and first.runs == 1 else None,
     )
 
 
