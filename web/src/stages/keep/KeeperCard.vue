@@ -24,6 +24,10 @@ const { putInUse, takeBack } = useKeeperActs()
 const logging = ref<'hours' | 'failure' | null>(null)
 const inUse = computed(() => !!props.keeper.since)
 const state = computed(() => (props.keeper.open_failure ? 'failed in use' : props.keeper.fresh ? 'proof fresh' : 'proof stale'))
+/** What the rig does not run with asks for nothing now: the one step of its campaign is another. */
+const whenUsedAgain = computed(
+  () => `Before it is used again: ${props.keeper.next.charAt(0).toLowerCase()}${props.keeper.next.slice(1)}`,
+)
 /** The keys belong to what the rig runs with. */
 useShortcut('u', () => inUse.value && (logging.value = 'hours'))
 useShortcut('f', () => inUse.value && (logging.value = 'failure'))
@@ -93,8 +97,9 @@ async function giveUp(): Promise<void> {
       </template>
     </p>
     <p v-if="keeper.next" class="next" data-test="keeper-next">
-      <strong>{{ keeper.next }}</strong>
-      <AButton v-if="keeper.lower && campaign" type="primary" size="small" @click="stepDown">{{
+      <strong v-if="inUse">{{ keeper.next }}</strong>
+      <span v-else class="quiet">{{ whenUsedAgain }}</span>
+      <AButton v-if="keeper.lower && campaign" :type="inUse ? 'primary' : 'default'" size="small" @click="stepDown">{{
         campaign.standin ? 'Run it' : 'Log it'
       }}</AButton>
     </p>
