@@ -37,6 +37,13 @@ def start(page, speed="60× real time", setting=None, workload=None, runs=None):
     page.get_by_role("button", name=re.compile("Start the run|Line up")).click()
 
 
+def agree(page):
+    """Reads the caution that comes before a knob that can hurt something, and says yes to it."""
+    caution = page.locator(".ant-modal-confirm").get_by_role("button", name=re.compile("^Yes, "))
+    caution.click()
+    caution.wait_for(state="detached")
+
+
 def pick(page, label, option):
     """The one option of a list that takes several."""
     field = page.get_by_label(label, exact=True)
@@ -139,6 +146,7 @@ def test_a_stand_in_that_goes_down_is_asked_about_and_confirmed(page, server):
     page.goto(f"{server.address}/campaigns/{campaign['id']}/climb")
     page.get_by_role("button", name="Run on the stand-in").first.wait_for()
     start(page, setting="power limit 120\u00a0%, core clock +300\u00a0MHz")
+    agree(page)
     page.get_by_text("The run is written down already").wait_for()
     page.get_by_test_id("lost-run").get_by_role("button", name="Yes, no start").click()
     page.get_by_role("heading", name="Figures").wait_for()
@@ -166,6 +174,7 @@ def test_a_setting_beyond_its_ceiling_wants_typed_words(page, shared):
     page.goto(f"{shared.address}/campaigns/{campaign['id']}/climb")
     page.get_by_role("button", name="Run on the stand-in").first.wait_for()
     start(page, setting="voltage +25\u00a0mV")
+    agree(page)
     page.get_by_text("More voltage ages a chip").wait_for()
     page.get_by_label("Typed confirmation").fill("yes")
     page.get_by_role("button", name="Start the run").click()
