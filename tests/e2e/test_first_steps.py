@@ -92,6 +92,8 @@ def test_a_machine_of_ones_own_in_few_acts(page, empty_address):
     assert hand.acts == 6
     # the next one is like it: rig, knobs and workloads are there already
     page.goto(f"{empty_address}/new")
+    # the earlier campaign comes late: what is pressed meanwhile counts once it is there
+    page.route("**/api/campaigns/1", lambda route: (page.wait_for_timeout(1500), route.continue_()))
     choose(page, "Or like an earlier campaign", "Cooler on the train")
     page.get_by_label("Name of the campaign").fill("Cooler still")
     page.get_by_role("button", name="Create the campaign").click()

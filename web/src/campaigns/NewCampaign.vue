@@ -1,7 +1,7 @@
 <!-- A new campaign, described in four steps; what was typed is kept until it is created. -->
 <script setup lang="ts">
 import { Button as AButton, Checkbox as ACheckbox } from 'ant-design-vue'
-import { computed, nextTick, watch } from 'vue'
+import { computed, nextTick, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { useMakeCampaign } from '../api/campaigns'
@@ -60,8 +60,11 @@ async function toTheFirst(): Promise<void> {
   if (first && stepOf(first) !== step.value.key) await router.push({ query: { step: stepOf(first) } })
   await nextTick()
 }
+const filling = shallowRef<Promise<void>>()
 async function create(): Promise<void> {
   clear()
+  // pressed while an earlier campaign is still being filled in: it counts once that is there
+  await filling.value?.catch(() => undefined)
   problems.value = gaps(draft.value)
   if (problems.value.length) return toTheFirst()
   try {
@@ -94,7 +97,7 @@ async function create(): Promise<void> {
     </button>
   </nav>
   <form novalidate @submit.prevent="create">
-    <StepWhat v-if="step.key === 'what'" v-model="draft" :at="at" />
+    <StepWhat v-if="step.key === 'what'" v-model="draft" v-model:filling="filling" :at="at" />
     <StepRig v-else-if="step.key === 'rig'" v-model="draft" :at="at" />
     <section v-else-if="step.key === 'knobs'" class="sheet block">
       <h2><TermWord term="Knob">Knobs</TermWord> <span class="quiet hint">what you will turn, and how far</span></h2>

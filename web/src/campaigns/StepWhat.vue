@@ -12,6 +12,8 @@ import { beginLike, beginWith, beginWithStandIn, type NewDraft } from './newDraf
 
 defineProps<{ at: (where: string) => string | undefined }>()
 const draft = defineModel<NewDraft>({ required: true })
+/** What is being filled in: an earlier campaign is fetched first. */
+const filling = defineModel<Promise<void>>('filling')
 const { data: starters } = useStarters()
 const { data: standIns } = useStandIn()
 const { data: campaigns } = useCampaigns(ref(false))
@@ -33,12 +35,13 @@ function begin(fill: () => void | Promise<void>): void {
     await fill()
     filled = typed()
   }
-  if (untouched()) return void go()
+  const started = (): Promise<void> => (filling.value = go())
+  if (untouched()) return void started()
   Modal.confirm({
     title: 'Replace the knobs and workloads?',
     content: 'What you have typed for knobs and workloads so far is replaced.',
     okText: 'Replace',
-    onOk: go,
+    onOk: started,
   })
 }
 const take = (starter: Starter): void => begin(() => beginWith(draft.value, starter))
