@@ -195,6 +195,13 @@ def test_a_stale_proof_is_checked_again_before_the_rest_one_item_at_a_time():
     assert fresh == next_step(situation(loads=loads))
 
 
+def test_a_check_never_runs_another_workload_in_place_of_one_that_the_campaign_lacks():
+    found = next_step(situation(in_use=[KEPT], loads={"Fjord": 8}))
+    assert (found.step.act, found.step.stage, found.step.workload_id) == ("describe", "Prepare", None)
+    assert found.step.title == "Add Gorge to what this campaign runs, to check “Evenings” again."
+    assert "Gorge at stock, once. Then: 35 min of Gorge" in found.step.why
+
+
 def test_a_proof_that_no_check_brings_back():
     found = next_step(situation(in_use=[replace(KEPT, settled=False)])).step
     assert (found.act, found.title) == ("keep", "Keep less than core clock +60 MHz, or stock.")

@@ -59,6 +59,12 @@ def kept_task(
     also = f"; and {more} more change{'s' if more > 1 else ''}" if more > 0 else ""
     changed = f"{_capital(kept.changed[0])}{also}. " if kept.changed else ""
     then = f" Then: {', then '.join(said(one, kept.title) for one in rest)}." if rest else ""
+    if first.workload not in loads:
+        # what the rig is used with may belong to another campaign: never another workload in its place
+        title = f"Add {first.workload} to what this campaign runs, to check “{kept.name}” again."
+        return Task(
+            "describe", "Prepare", title, f"{changed}The check needs it: {said(first, kept.title)}.{then}", runs=0
+        )
     return Task(
         _ACTS[first.act],
         "Keep",
@@ -67,7 +73,7 @@ def kept_task(
         "Whether it can stay in use as it is.",
         stock_id if first.act == "control" else kept.setting_id,
         {} if first.act == "control" else None,
-        loads.get(first.workload),
+        loads[first.workload],
         first.runs,
         first.minutes if first.act == "hold" and first.runs == 1 else None,
     )
