@@ -16,6 +16,7 @@ from trelvo.api import (
     instruments,
     journal,
     keep,
+    lab,
     ladder,
     live,
     live_stream,
@@ -42,7 +43,7 @@ api = NinjaAPI(title="Trelvo", version="1", docs_url=None)
 register_errors(api)
 for module in (
     health, instruments, rigs, presets, campaigns, logbook, settings, runs, baseline, ladder, logs, compare, what_counts,
-    targets, claims, files, standin, goal, tonight, trade_off, climb, proof, keep, journal, quick_line, practice, live,
+    targets, claims, files, standin, goal, tonight, trade_off, climb, proof, keep, lab, journal, quick_line, practice, live,
     live_stream, queue, bench, bench_tokens, session,
 ):  # fmt: skip
     api.add_router("", module.router)

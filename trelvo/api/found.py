@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404
 
 from trelvo.logbook.answers.climb_line import found_for_climb
 from trelvo.logbook.models import Campaign, Fitting
-from trelvo.logbook.rows.campaign_data import CampaignData, data_of
+from trelvo.logbook.rows.campaign_data import CampaignData, data_of, data_of_many
 
 Row = TypeVar("Row", bound=Model)
 
@@ -22,6 +22,13 @@ def found_campaign(campaign_id: int) -> Campaign:
 def found_data(campaign_id: int) -> CampaignData:
     """A campaign's data."""
     return data_of(found_campaign(campaign_id))
+
+
+def found_rig(campaign_id: int) -> tuple[CampaignData, list[CampaignData]]:
+    """A campaign's data, and that of every campaign of its rig, read together."""
+    campaign = found_campaign(campaign_id)
+    every = data_of_many(list(Campaign.objects.present().filter(rig_id=campaign.rig_id)))
+    return next(one for one in every if one.id == campaign.pk), every
 
 
 def found_climb(campaign_id: int) -> CampaignData:

@@ -16,6 +16,7 @@ from trelvo.logbook.acts.runs import FigureDraft, RunDraft, figure, log_run
 from trelvo.logbook.models import Campaign, Fitting, Mark, Run, Setting, Variant
 from trelvo.standin.bench import Bench, Stretch
 
+COLD_AFTER_S = 2400.0
 # columns of a dropped log: header, and the bench's channel behind it
 LOGGED = {
     "core clock MHz": "core clock",
@@ -45,13 +46,16 @@ class DemoBench:
     wall_rng: np.random.Generator | None = None
     listens: bool = False
 
-    def run(self, setting: Setting, workload: Variant, *, note: str = "", log: bool = False) -> Run:
+    def run(
+        self, setting: Setting, workload: Variant, *, note: str = "", log: bool = False, minutes: float | None = None
+    ) -> Run:
         """One run of `workload` at `setting`, logged; with its telemetry and frame times where asked."""
+        lasts = minutes or workload.minutes
         first = self.last_setting != setting.pk
         self.last_setting = setting.pk
         self.bench.room_c = self.room_c + float(self.rng.normal(0, 0.4))
-        self.bench.start(setting.values, workload.name, workload.minutes)
-        stretch = self.bench.advance(workload.minutes * 60 * 3)
+        self.bench.start(setting.values, workload.name, lasts)
+        stretch = self.bench.advance(lasts * 60 * 3)
         draft = self._draft(stretch, workload, note, typed=not log)
         run = log_run(self.campaign, setting, workload, draft, self.now, self.fitting)
         ended = stretch.ending
@@ -88,6 +92,11 @@ class DemoBench:
         self.clock = moment + timedelta(seconds=60)
         live.run.refresh_from_db()
         return live.run
+
+    def cool_down(self) -> None:
+        """Everything off until it is as cold as the room."""
+        self.bench.rest(COLD_AFTER_S)
+        self.clock += timedelta(seconds=COLD_AFTER_S)
 
     def settle(self) -> None:
         """Fills the caches of the campaign's workloads and warms the rig up for ten minutes; nothing is logged."""

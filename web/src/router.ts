@@ -19,6 +19,7 @@ export const router = createRouter({
         { path: 'compare', name: 'Compare', component: () => import('./stages/compare/ComparePage.vue') },
         { path: 'prove', name: 'Prove', component: () => import('./stages/prove/ProvePage.vue') },
         { path: 'tonight', name: 'Tonight', component: () => import('./stages/tonight/TonightPage.vue') },
+        { path: 'lab', name: 'Lab', component: () => import('./stages/lab/LabPage.vue') },
         { path: 'keep', name: 'Keep', component: () => import('./stages/keep/KeepPage.vue') },
         { path: 'climb', name: 'Climb', component: () => import('./stages/climb/ClimbPage.vue') },
       ],

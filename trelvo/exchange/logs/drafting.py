@@ -8,7 +8,7 @@ from trelvo.core.measure.telemetry import middle_step
 from trelvo.exchange.logs.choice import LogChoice
 from trelvo.exchange.logs.reading import FrameLog, columns_of, read_log
 from trelvo.exchange.logs.text_table import TextTable
-from trelvo.logbook.rows.log_draft import LogDraft
+from trelvo.logbook.rows.log_draft import LogDraft, channel_entry
 from trelvo.logbook.rows.series_bytes import FRAME_COLUMN, TIME_COLUMN, to_parquet
 
 
@@ -24,7 +24,7 @@ def draft_log(table: TextTable, choice: LogChoice, file_name: str, measure: Meas
         summary, rows = {"frames": asdict(frames)}, int(log.frame_times_ms.size)
     else:
         figures, channel_summaries = figures_of_telemetry(log.time_s, log.channels)
-        channels = [{"column": c.name, "header": c.name, "quantity": c.quantity, "unit": c.unit} for c in log.channels]
+        channels = [channel_entry(c) for c in log.channels]
         summary = {"channels": {name: asdict(channel) for name, channel in channel_summaries.items()}}
         rows = int(log.time_s.size)
     kept = columns_of(log)

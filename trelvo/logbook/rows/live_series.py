@@ -10,7 +10,7 @@ from trelvo.core.base.instruments import Point
 from trelvo.core.measure.logs import Channel, Figures, figures_of_frames, figures_of_telemetry
 from trelvo.core.measure.telemetry import ChannelSummary, middle_step, summarise_channel
 from trelvo.logbook.models import Chunk, LiveRun
-from trelvo.logbook.rows.log_draft import LogDraft
+from trelvo.logbook.rows.log_draft import LogDraft, channel_entry
 from trelvo.logbook.rows.series_bytes import FRAME_COLUMN, TIME_COLUMN, Numbers, to_parquet, unpack
 
 
@@ -63,7 +63,7 @@ def drafts_of(live: LiveRun, sent: Sent) -> list[LogDraft]:
                 "telemetry",
                 f"{live.bench}, live",
                 int(sent.time_s.size),
-                [{"column": c.name, "header": c.name, "quantity": c.quantity, "unit": c.unit} for c in channels],
+                [channel_entry(c) for c in channels],
                 to_parquet({TIME_COLUMN: sent.time_s, **{c.name: c.values for c in channels}}),
                 figures,
                 {"channels": {name: asdict(one) for name, one in summaries.items()}},

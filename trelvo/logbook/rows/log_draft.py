@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
-from trelvo.core.measure.logs import Figures
+from trelvo.core.measure.logs import Channel, Figures
 
 
 @dataclass(frozen=True)
@@ -21,3 +21,15 @@ class LogDraft:
     figures: Figures
     summary: dict[str, Any]
     every_s: float
+
+
+def channel_entry(channel: Channel) -> dict[str, Any]:
+    """What is kept of a telemetry column beside its numbers."""
+    return {
+        "column": channel.name,
+        "header": channel.name,
+        "quantity": channel.quantity,
+        "unit": channel.unit,
+        "part": channel.part,
+        "point": channel.point,
+    }

@@ -544,6 +544,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Heat
+         * @description What the campaign's logs say of heat: where each settles, what the cooler is worth, what a limit asks of it.
+         *
+         *     run_id: the log to draw; limit_c, room_c: what the cooler's need is worked out for; setting_id: whose watts (stock)
+         */
+        get: operations["trelvo_api_lab_show_heat"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/keep": {
         parameters: {
             query?: never;
@@ -1462,6 +1484,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/live/{run_id}/heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Heat Now
+         * @description What a run that goes on foretells of its temperature.
+         */
+        get: operations["trelvo_api_lab_show_heat_now"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logbook": {
         parameters: {
             query?: never;
@@ -2042,6 +2084,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/series/{series_id}/held-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Held Back
+         * @description What held the part back in each second of a kept log, and the levels of its clock.
+         */
+        get: operations["trelvo_api_lab_show_held_back"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -2525,6 +2587,21 @@ export interface components {
             name: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * Band
+         * @description A stretch of time with one limiter, s.
+         */
+        Band: {
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "power limit" | "heat" | "frame cap" | "one busy thread" | "something else in the rig" | "the clock set" | "not known";
         };
         /**
          * BaselineOfWorkload
@@ -3548,6 +3625,34 @@ export interface components {
             name: string;
         };
         /**
+         * Difference
+         * @description One fitting against another at a power: how much cooler the part runs with the first. same_fan: whether both are meant
+         *     at the reference fan
+         */
+        Difference: {
+            cooler_c: components["schemas"]["Interval"];
+            /** Same Fan */
+            same_fan: boolean;
+            /**
+             * Told
+             * @enum {string}
+             */
+            told: "cools better" | "cools worse" | "no difference shown";
+        };
+        /**
+         * DifferenceLine
+         * @description The newer fitting against the older one, at a power.
+         */
+        DifferenceLine: {
+            difference: components["schemas"]["Difference"];
+            /** Newer */
+            newer: number;
+            /** Older */
+            older: number;
+            /** Power W */
+            power_w: number;
+        };
+        /**
          * Drawn
          * @description The best of many, drawn towards the rest: its ratio with the interval, and of how many it was picked.
          */
@@ -3957,6 +4062,20 @@ export interface components {
              */
             system: string;
         };
+        /** FittingLine */
+        FittingLine: {
+            /** Cooling */
+            cooling: string;
+            /** Enclosure */
+            enclosure: string;
+            /** Fan Read */
+            fan_read: boolean;
+            /** Number */
+            number: number;
+            resistance: components["schemas"]["Interval"];
+            /** Runs */
+            runs: number;
+        };
         /** FittingOut */
         FittingOut: {
             /**
@@ -4185,6 +4304,110 @@ export interface components {
             status: string;
         };
         /**
+         * HeatLog
+         * @description One log's forecast. refused: why it says nothing; settles_c and the rest are None then. fan_percent: at its end
+         */
+        HeatLog: {
+            /** Campaign Id */
+            campaign_id: number;
+            /** Fan Percent */
+            fan_percent: number | null;
+            /** Fits */
+            fits: boolean;
+            /** Fitting */
+            fitting: number;
+            /** Lasts S */
+            lasts_s: number;
+            /** Power W */
+            power_w: number | null;
+            resistance: components["schemas"]["Interval"] | null;
+            /** Room C */
+            room_c: number | null;
+            /** Run Id */
+            run_id: number;
+            /** Says */
+            says: string;
+            /** Series Id */
+            series_id: number;
+            /** Setting */
+            setting: string;
+            settles_c: components["schemas"]["Interval"] | null;
+            slow_s: components["schemas"]["Interval"] | null;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Workload */
+            workload: string;
+        };
+        /**
+         * HeatNow
+         * @description What a run that goes on says of its heat so far.
+         */
+        HeatNow: {
+            /** Can Stop */
+            can_stop: boolean;
+            /** Says */
+            says: string;
+            settles_c: components["schemas"]["Interval"] | null;
+        };
+        /**
+         * HeatTrace
+         * @description The log that is looked at: readings thinned, the fit with what it foretells, what was told when.
+         *
+         *     learnt_from: earlier logs of the same fitting that the forecast knows
+         */
+        HeatTrace: {
+            /** Can Stop */
+            can_stop: boolean;
+            /** High C */
+            high_c: number[];
+            /** Learnt From */
+            learnt_from: number;
+            /** Low C */
+            low_c: number[];
+            /** Run Id */
+            run_id: number;
+            /** Says */
+            says: string;
+            /** Temp C */
+            temp_c: number[];
+            /** Time S */
+            time_s: number[];
+            /** Told */
+            told: components["schemas"]["Told"][];
+            /** Way C */
+            way_c: number[];
+            /** Way S */
+            way_s: number[];
+        };
+        /**
+         * HeatView
+         * @description of: how many logs there are, of which `logs` shows the newest; limit_c, room_c: what the needs were worked out for
+         */
+        HeatView: {
+            /** Differences */
+            differences: components["schemas"]["DifferenceLine"][];
+            /** Fittings */
+            fittings: components["schemas"]["FittingLine"][];
+            /** Ladder Setting */
+            ladder_setting: string;
+            /** Limit C */
+            limit_c: number | null;
+            /** Logs */
+            logs: components["schemas"]["HeatLog"][];
+            /** Needs */
+            needs: components["schemas"]["Need"][];
+            /** Of */
+            of: number;
+            /** Reference Fan */
+            reference_fan: number;
+            /** Room C */
+            room_c: number;
+            trace: components["schemas"]["HeatTrace"] | null;
+        };
+        /**
          * Held
          * @description Where a knob is held at the end: the middle, and between what four in five cases lie, nearest stock first.
          */
@@ -4195,6 +4418,23 @@ export interface components {
             likely: number;
             /** Near */
             near: number;
+        };
+        /**
+         * HeldBack
+         * @description bands: in order; shares: largest first; levels: of the clock in MHz; flat_w: watts at which the power ran flat, in
+         *     order of time, where no limit was known; says: the clock's way in one sentence, empty where it kept one level
+         */
+        HeldBack: {
+            /** Bands */
+            bands: components["schemas"]["Band"][];
+            /** Flat W */
+            flat_w: number[];
+            /** Levels */
+            levels: components["schemas"]["Level"][];
+            /** Says */
+            says: string;
+            /** Shares */
+            shares: components["schemas"]["Share"][];
         };
         /** InUseIn */
         InUseIn: {
@@ -4333,6 +4573,18 @@ export interface components {
              * @default
              */
             trust_why: string;
+        };
+        /**
+         * Interval
+         * @description A value with the interval that holds it with SURE.
+         */
+        Interval: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Value */
+            value: number;
         };
         /**
          * Item
@@ -4800,6 +5052,18 @@ export interface components {
             workload_id: number;
         };
         /**
+         * Level
+         * @description A stretch of time at about one value.
+         */
+        Level: {
+            /** From S */
+            from_s: number;
+            /** Mean */
+            mean: number;
+            /** To S */
+            to_s: number;
+        };
+        /**
          * Likely
          * @description The outcome that the last readings speak for, and why.
          */
@@ -5174,6 +5438,20 @@ export interface components {
             set_in_unit: number | null;
             /** Unit */
             unit: string;
+        };
+        /**
+         * Need
+         * @description What a limit asks of the cooler at one step of use: settles_c: where it would settle with the cooler there is;
+         *     needed: highest °C/W
+         *     that keeps the limit
+         */
+        Need: {
+            /** Needed C Per W */
+            needed_c_per_w: number;
+            settles_c: components["schemas"]["Interval"] | null;
+            use: components["schemas"]["UseStep"];
+            /** Verdict */
+            verdict: ("enough" | "not enough" | "too close to tell") | null;
         };
         /**
          * NewToken
@@ -6237,6 +6515,21 @@ export interface components {
             workload: string;
         };
         /**
+         * Share
+         * @description A limiter's share of the time, 0 to 1; why: one of its reasons
+         */
+        Share: {
+            /** Share */
+            share: number;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "power limit" | "heat" | "frame cap" | "one busy thread" | "something else in the rig" | "the clock set" | "not known";
+            /** Why */
+            why: string;
+        };
+        /**
          * ShortReport
          * @description Twelve lines at most, for a post; and the drawing that goes with them, as SVG. title: of the campaign
          */
@@ -6901,6 +7194,15 @@ export interface components {
             revoked_at: string | null;
         };
         /**
+         * Told
+         * @description What the log would have foretold, had it ended after so many minutes.
+         */
+        Told: {
+            /** After Min */
+            after_min: number;
+            settles_c: components["schemas"]["Interval"];
+        };
+        /**
          * Tonight
          * @description The plan of an evening. first: the next step, in its own words; free_minutes: left over when all is done
          *
@@ -7109,6 +7411,27 @@ export interface components {
             /** Entry Id */
             entry_id: number;
             keeper: components["schemas"]["KeeperView"];
+        };
+        /**
+         * UseStep
+         * @description What one workload asks of the part, from its runs at a setting: power in W, how far its highest temperature stood
+         *     above the room in
+         *     °C; None where not read
+         */
+        UseStep: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stress test" | "benchmark" | "title" | "everyday";
+            /** Name */
+            name: string;
+            /** Over Room C */
+            over_room_c: number | null;
+            /** Power W */
+            power_w: number;
+            /** Runs */
+            runs: number;
         };
         /**
          * Value
@@ -8489,6 +8812,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RailsIO"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_lab_show_heat: {
+        parameters: {
+            query?: {
+                run_id?: number | null;
+                limit_c?: number | null;
+                room_c?: number | null;
+                setting_id?: number | null;
+            };
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatView"];
                 };
             };
             /** @description Not Found */
@@ -10346,6 +10714,46 @@ export interface operations {
             };
         };
     };
+    trelvo_api_lab_show_heat_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatNow"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_logbook_show_logbook: {
         parameters: {
             query?: {
@@ -11569,6 +11977,46 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_lab_show_held_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldBack"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

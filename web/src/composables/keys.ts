@@ -17,6 +17,7 @@ export const shortcuts: Shortcut[] = [
   { key: '6', what: 'Keep', where: 'in a campaign' },
   { key: 'n', what: 'Log a run', where: 'in a campaign' },
   { key: 'e', what: 'Tonight: what fits into the time you have', where: 'in a campaign' },
+  { key: 'i', what: 'Lab: heat, power and clocks as laws fitted from the runs', where: 'in a campaign' },
   { key: 'o', what: 'What could be done instead', where: 'in a campaign' },
   { key: 'q', what: 'Type a run in one line', where: 'in a campaign' },
   { key: 'l', what: 'Start a run on the stand-in', where: 'in a campaign on the stand-in' },

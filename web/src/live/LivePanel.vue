@@ -4,6 +4,7 @@ import { Button as AButton, message, Progress as AProgress } from 'ant-design-vu
 import { computed, nextTick, ref } from 'vue'
 
 import { type Live, useEndLive, useNoteLive } from '../api/live'
+import { useHeatNow } from '../api/lab'
 import StripChart from '../charts/StripChart.vue'
 import { span } from '../words/format'
 import { useShortcut } from '../composables/keys'
@@ -33,6 +34,12 @@ const shown = computed(() => strips.value.filter((strip) => strip.first || strip
 const hidden = computed(() => strips.value.length - strips.value.filter((strip) => strip.first || strip.rails.length).length)
 const share = computed(() => Math.min(100, (100 * standing.value.elapsed_s) / standing.value.planned_s))
 const lost = computed(() => standing.value.state === 'lost')
+
+/** Asked every ten seconds of bench time, but not oftener than every two of the watcher's own. */
+const { data: heat } = useHeatNow(
+  () => props.live.run_id,
+  () => (standing.value.state === 'open' ? Math.max(2000, 10_000 / props.live.speed) : false),
+)
 
 const { mutateAsync: end, isPending: ending } = useEndLive()
 const { mutateAsync: note } = useNoteLive()
@@ -103,6 +110,7 @@ useShortcut('m', () => void openNote())
         <AButton @click="openNote">Note <KeyCap>m</KeyCap></AButton>
       </div>
     </div>
+    <p v-if="heat" :class="['heat', { gain: heat.can_stop }]" data-test="heat-now">{{ heat.says }}</p>
     <p class="quiet line" role="status">
       {{ live.bench }}<template v-if="live.standin">, {{ live.speed }}× real time</template>.
       <span v-if="connected">Readings come in as they are made.</span>

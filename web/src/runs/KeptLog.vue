@@ -8,6 +8,7 @@ import type { Run } from '../api/runs'
 import SeriesChart from '../charts/SeriesChart.vue'
 import { number, plain, reading } from '../words/format'
 import LoadState from '../parts/LoadState.vue'
+import HeldBackBand from './HeldBackBand.vue'
 
 const props = defineProps<{ series: Run['series'][number] }>()
 /** The stretch of time that is looked at closely; all charts of the log share it. */
@@ -47,6 +48,7 @@ function says(name: string, unit: string): string {
     <h2>
       {{ series.file_name }} <span class="quiet rows">{{ series.rows }} rows</span>
     </h2>
+    <HeldBackBand :series-id="series.id" :telemetry="series.kind === 'telemetry'" />
     <p class="quiet look">
       <template v-if="stretch">
         {{ number(stretch.from_s, 1) }} to {{ number(stretch.to_s, 1) }} s, in full detail.

@@ -48,6 +48,7 @@ provide(openLiveKey, openLive)
 for (const [stage, key] of Object.entries(stageKeys))
   useShortcut(key, () => router.push({ name: stage, params: { id: props.id } }))
 useShortcut('n', () => openForm())
+useShortcut('i', () => router.push({ name: 'Lab', params: { id: props.id } }))
 useShortcut('e', () => router.push({ name: 'Tonight', params: { id: props.id } }))
 useShortcut('l', () => openLive())
 /** The other stages' code is fetched while nothing else is to be done, so that a click on one only asks for its answer. */
@@ -94,6 +95,7 @@ const lineExample = computed(() => {
             >{{ campaign.goal_words }}</RouterLink
           >
           <span class="more">
+            <RouterLink class="evening" :to="{ name: 'Lab', params: { id } }">Lab <KeyCap>i</KeyCap></RouterLink>
             <RouterLink class="evening" :to="{ name: 'Tonight', params: { id } }">Tonight <KeyCap>e</KeyCap></RouterLink>
             <AButton v-if="campaign.standin" size="small" @click="openLive()">Run on the stand-in <KeyCap>l</KeyCap></AButton>
             <AButton size="small" @click="openForm()">Log a run <KeyCap>n</KeyCap></AButton>

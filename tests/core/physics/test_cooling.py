@@ -1,0 +1,89 @@
+import pytest
+
+from trelvo.core.base.runs import RunFacts
+from trelvo.core.physics.cooling import (
+    Cooling,
+    FittingCooling,
+    UseStep,
+    by_fitting,
+    compare,
+    cooler_needs,
+    foretold,
+    use_ladder,
+)
+from trelvo.core.physics.heat import Interval
+
+
+def about(value, half=0.004):
+    return Interval(value, value - half, value + half)
+
+
+def test_runs_of_a_fitting_are_put_together_and_scatter_widens():
+    alike = by_fitting([Cooling(1, 7, about(0.2), True), Cooling(2, 7, about(0.2), True)])[0]
+    apart = by_fitting([Cooling(1, 7, about(0.19), True), Cooling(2, 7, about(0.21), True)])[0]
+    assert alike.runs == 2
+    # two equal readings: the interval narrows by the root of two
+    assert alike.resistance.high - 0.2 == pytest.approx(0.004 / 2**0.5, rel=1e-3)
+    assert apart.resistance.value == pytest.approx(0.2)
+    assert apart.resistance.high - 0.2 > 0.05
+
+
+def test_a_log_that_hardly_knows_is_left_out_and_fans_unread_stand_apart():
+    runs = [Cooling(1, 7, about(0.2), True), Cooling(2, 7, about(0.3, 0.1), True), Cooling(3, 7, about(0.22), False)]
+    found = by_fitting(runs)
+    assert [(one.fan_read, one.runs) for one in found] == [(True, 1), (False, 1)]
+
+
+def test_coolers_against_each_other():
+    new, old = FittingCooling(2, about(0.18), True, 1), FittingCooling(1, about(0.2), True, 1)
+    found = compare(new, old, 200.0)
+    # 0.02 °C/W at 200 W; each known to 0.004, together 0.004 times the root of two
+    assert found.cooler_c.value == pytest.approx(4.0)
+    assert found.cooler_c.low == pytest.approx(4 - 0.004 * 2**0.5 * 200, rel=1e-3)
+    assert found.told == "cools better"
+    assert compare(old, new, 200.0).told == "cools worse"
+    assert compare(new, FittingCooling(1, about(0.181), True, 1), 200.0).told == "no difference shown"
+    assert compare(new, FittingCooling(1, about(0.2), False, 1), 200.0).same_fan is False
+
+
+def test_another_room_and_another_power():
+    found = foretold(about(0.2), 150.0, 35.0)
+    assert found.value == pytest.approx(35 + 30)
+    assert found.low < found.value < found.high
+
+
+def test_which_cooler_a_limit_asks_for():
+    # common practice: a cooler that fails the stress test may be right for the use
+    ladder = [
+        UseStep("unpacking", "everyday", 65, 13, 2),
+        UseStep("game", "title", 95, 19, 3),
+        UseStep("mill", "stress test", 180, 50, 1),
+    ]
+    everyday, game, worst = cooler_needs(ladder, 80.0, 25.0, about(0.38))
+    assert everyday.needed_c_per_w == pytest.approx(55 / 65)
+    assert worst.needed_c_per_w == pytest.approx(55 / 180)
+    assert [everyday.verdict, game.verdict, worst.verdict] == ["enough", "enough", "not enough"]
+    assert cooler_needs(ladder, 25 + 180 * 0.38, 25.0, about(0.38))[2].verdict == "too close to tell"
+    assert cooler_needs(ladder, 80.0, 25.0, None)[0].verdict is None
+    assert cooler_needs(ladder, 80.0, 85.0, None)[0].needed_c_per_w == 0
+
+
+def test_the_use_ladder_keeps_to_one_measuring_point():
+    def run(number, workload, watts, point="software", temp=None, room=None, outcome="completed"):
+        return RunFacts(
+            number, 1, workload, outcome, 50.0, power_w=watts, power_point=point, temp_max_c=temp, room_c=room
+        )
+
+    runs = [
+        run(1, 1, 100, temp=60, room=20),
+        run(2, 1, 110, temp=62, room=20),
+        run(3, 2, 40),
+        run(4, 1, 300, "wall"),
+        run(5, 2, 90, outcome="machine down"),
+    ]
+    found = use_ladder(runs, {1: ("game", "title"), 2: ("desk", "everyday"), 3: ("none", "title")})
+    assert [(one.name, one.power_w, one.over_room_c, one.runs) for one in found] == [
+        ("desk", 40, None, 1),
+        ("game", 105, 41, 2),
+    ]
+    assert use_ladder([], {}) == []

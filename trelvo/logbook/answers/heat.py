@@ -1,0 +1,270 @@
+"""The laboratory's heat: what each log foretells, what the cooler is worth, and what a limit asks of it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+import numpy as np
+
+from trelvo.core.base.knobs import describe_setting
+from trelvo.core.measure.telemetry import thin_keeping_extremes
+from trelvo.core.physics.cooling import (
+    Cooling,
+    Difference,
+    FittingCooling,
+    Need,
+    by_fitting,
+    compare,
+    cooler_needs,
+    use_ladder,
+)
+from trelvo.core.physics.heat import HeatForecast, Interval, Trace, Way
+from trelvo.core.physics.heat_model import FAN_REFERENCE
+from trelvo.core.physics.heat_words import can_stop
+from trelvo.logbook.answers.heat_logs import REMEMBERED, Logged, earlier_of, fan_of, learnt_from, logged_heat, said
+from trelvo.logbook.models import Setting
+from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.rows.lookups import titles_of
+from trelvo.logbook.rows.series_bytes import Numbers
+
+TOLD_AFTER_MIN = (3, 5, 10, 20)
+DRAWN_POINTS = 600
+USUAL_ROOM_C = 22.0
+NO_WAY = Way(*[np.empty(0)] * 4)
+
+
+@dataclass(frozen=True)
+class HeatLog:
+    """One log's forecast. refused: why it says nothing; settles_c and the rest are None then. fan_percent: at its end"""
+
+    run_id: int
+    series_id: int
+    campaign_id: int
+    setting: str
+    workload: str
+    started_at: datetime
+    fitting: int
+    lasts_s: float
+    room_c: float | None
+    power_w: float | None
+    fan_percent: float | None
+    settles_c: Interval | None
+    slow_s: Interval | None
+    resistance: Interval | None
+    fits: bool
+    says: str
+
+
+@dataclass(frozen=True)
+class Told:
+    """What the log would have foretold, had it ended after so many minutes."""
+
+    after_min: float
+    settles_c: Interval
+
+
+@dataclass(frozen=True)
+class HeatTrace:
+    """The log that is looked at: readings thinned, the fit with what it foretells, what was told when.
+
+    learnt_from: earlier logs of the same fitting that the forecast knows
+    """
+
+    run_id: int
+    time_s: list[float]
+    temp_c: list[float]
+    way_s: list[float]
+    way_c: list[float]
+    low_c: list[float]
+    high_c: list[float]
+    told: list[Told]
+    learnt_from: int
+    says: str
+    can_stop: bool
+
+
+@dataclass(frozen=True)
+class FittingLine:
+    number: int
+    cooling: str
+    enclosure: str
+    resistance: Interval
+    fan_read: bool
+    runs: int
+
+
+@dataclass(frozen=True)
+class DifferenceLine:
+    """The newer fitting against the older one, at a power."""
+
+    newer: int
+    older: int
+    power_w: float
+    difference: Difference
+
+
+@dataclass(frozen=True)
+class HeatView:
+    """of: how many logs there are, of which `logs` shows the newest; limit_c, room_c: what the needs were worked out for"""
+
+    logs: list[HeatLog]
+    of: int
+    trace: HeatTrace | None
+    fittings: list[FittingLine]
+    differences: list[DifferenceLine]
+    limit_c: float | None
+    room_c: float
+    reference_fan: float
+    needs: list[Need]
+    ladder_setting: str
+
+
+def heat_view(
+    data: CampaignData,
+    rig: Sequence[CampaignData],
+    run_id: int | None,
+    limit_c: float | None,
+    room_c: float | None,
+    setting_id: int | None,
+) -> HeatView:
+    """The rig's logs, the chosen run's trace (the newest that says something where none is chosen), coolers and needs.
+
+    rig: every campaign of the rig, this one among them: a cooler is the rig's
+    """
+    logged, of = logged_heat(rig)
+    numbers = {one.pk: one.number for one in data.fittings}
+    told = [one for one in logged if one.told]
+    chosen = next((one for one in logged if one.row.run_id == run_id), None) if run_id else (told[-1] if told else None)
+    coolings = [
+        Cooling(one.row.run_id, one.run.fitting_id, worth, one.told.at_reference is not None)
+        for one in told
+        if one.told and (worth := one.told.at_reference or one.told.resistance)
+    ]
+    fittings = by_fitting(coolings)
+    at_hand = data.present_fitting.pk if data.present_fitting else None
+    own = next((one.resistance for one in reversed(fittings) if one.fitting_id == at_hand), None)
+    room = room_c if room_c is not None else _usual_room([one.trace for one in logged])
+    limit = limit_c if limit_c is not None else data.campaign.temp_limit_c
+    setting = next((one for one in data.settings if one.pk == setting_id), None) or _most_used(data)
+    at_setting = [run for run in data.runs if run.setting_id == setting.pk]
+    titles = titles_of(data.known_variants)
+    ladder = use_ladder(
+        data.facts(at_setting), {one.pk: (titles[one.pk], one.as_load().kind) for one in data.known_variants}
+    )
+    return HeatView(
+        logs=[_line(one, numbers[one.run.fitting_id]) for one in reversed(logged)],
+        of=of,
+        trace=_trace(chosen, logged) if chosen else None,
+        fittings=[_fitting_line(one, data) for one in fittings],
+        differences=_differences(fittings, numbers, told),
+        limit_c=limit,
+        room_c=room,
+        reference_fan=FAN_REFERENCE,
+        needs=cooler_needs(ladder, limit, room, own) if limit is not None else [],
+        ladder_setting=describe_setting(data.knobs, setting.values),
+    )
+
+
+def _most_used(data: CampaignData) -> Setting:
+    """The setting that most different workloads were completed at; the later one of equals, since proofs come last."""
+    workloads: dict[int, set[int]] = {}
+    for run in data.runs:
+        if run.outcome == "completed" and run.aside is None:
+            workloads.setdefault(run.setting_id, set()).add(run.variant_id)
+    return max(reversed(data.settings), key=lambda one: len(workloads.get(one.pk, ())), default=data.stock)
+
+
+def _usual_room(traces: Sequence[Trace]) -> float:
+    rooms = [one.room_c for one in traces if one.room_c is not None]
+    return round(rooms[-1], 1) if rooms else USUAL_ROOM_C
+
+
+def _line(one: Logged, fitting: int) -> HeatLog:
+    found = one.found if isinstance(one.found, HeatForecast) else None
+    setting = next(each for each in one.data.settings if each.pk == one.run.setting_id)
+    variant = next(each for each in one.data.known_variants if each.pk == one.run.variant_id)
+    return HeatLog(
+        run_id=one.row.run_id,
+        series_id=one.row.id,
+        campaign_id=one.data.id,
+        setting=describe_setting(one.data.knobs, setting.values),
+        workload=variant.name,
+        started_at=one.run.started_at,
+        fitting=fitting,
+        lasts_s=float(one.trace.time_s[-1]),
+        room_c=one.trace.room_c,
+        power_w=found.power_w if found else None,
+        fan_percent=fan_of(one.trace),
+        settles_c=found.settles_c if found else None,
+        slow_s=found.slow_s if found else None,
+        resistance=found.resistance if found else None,
+        fits=one.told is not None,
+        says=said(one.found),
+    )
+
+
+def _trace(one: Logged, logged: Sequence[Logged]) -> HeatTrace:
+    before = earlier_of(one.run.fitting_id, logged[: logged.index(one)])
+    belief = learnt_from(before)
+    key = (one.key, tuple(each.key for each in before))
+    found = REMEMBERED.of(key, one.trace, belief)
+    keep = thin_keeping_extremes(one.trace.temp_c, DRAWN_POINTS)
+    told = []
+    for minutes in TOLD_AFTER_MIN:
+        until = one.trace.time_s <= minutes * 60
+        if until.all():
+            break
+        early = REMEMBERED.of((*key, minutes), _cut(one.trace, until), belief)
+        if isinstance(early, HeatForecast) and early.fits:
+            told.append(Told(minutes, early.settles_c))
+    way = found.way if isinstance(found, HeatForecast) else NO_WAY
+    return HeatTrace(
+        run_id=one.row.run_id,
+        time_s=_shown(one.trace.time_s[keep]),
+        temp_c=_shown(one.trace.temp_c[keep]),
+        way_s=_shown(way.time_s),
+        way_c=_shown(way.temp_c),
+        low_c=_shown(way.low_c),
+        high_c=_shown(way.high_c),
+        told=told,
+        learnt_from=len(before),
+        says=said(found),
+        can_stop=isinstance(found, HeatForecast) and can_stop(found),
+    )
+
+
+def _shown(values: Numbers) -> list[float]:
+    return [round(float(one), 2) for one in values]
+
+
+def _cut(trace: Trace, until: np.ndarray) -> Trace:
+    def part(values: Numbers | None) -> Numbers | None:
+        return None if values is None else values[until]
+
+    return Trace(trace.time_s[until], trace.temp_c[until], part(trace.power_w), part(trace.fan_percent), trace.room_c)
+
+
+def _fitting_line(one: FittingCooling, data: CampaignData) -> FittingLine:
+    fitting = next(each for each in data.fittings if each.pk == one.fitting_id)
+    return FittingLine(fitting.number, fitting.cooling, fitting.enclosure, one.resistance, one.fan_read, one.runs)
+
+
+def _differences(
+    fittings: Sequence[FittingCooling], numbers: dict[int, int], told: Sequence[Logged]
+) -> list[DifferenceLine]:
+    """Every fitting against the one before it, at the mean power of the logs."""
+    watts = [one.told.power_w for one in told if one.told and one.told.power_w]
+    if not watts:
+        return []
+    power = float(np.mean(watts))
+    found = []
+    ordered = sorted(fittings, key=lambda one: numbers[one.fitting_id])
+    for i, newer in enumerate(ordered):
+        for older in ordered[:i]:
+            if older.fitting_id != newer.fitting_id:
+                found.append(
+                    DifferenceLine(
+                        numbers[newer.fitting_id], numbers[older.fitting_id], power, compare(newer, older, power)
+                    )
+                )
+    return found

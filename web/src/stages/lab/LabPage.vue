@@ -1,0 +1,47 @@
+<!-- The laboratory: laws fitted from the campaign's runs and logs, a sheet for each. -->
+<script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
+
+import HeatSheet from './HeatSheet.vue'
+
+const sheets = [{ key: 'heat', name: 'Heat', page: HeatSheet }]
+const route = useRoute()
+const current = computed(() => sheets.find((one) => one.key === route.query.sheet) ?? sheets[0]!)
+</script>
+
+<template>
+  <section aria-label="Lab">
+    <nav class="sheets" aria-label="Sheets of the lab">
+      <RouterLink
+        v-for="one in sheets"
+        :key="one.key"
+        :to="{ query: { sheet: one.key } }"
+        :class="{ current: one.key === current.key }"
+        :aria-current="one.key === current.key ? 'page' : undefined"
+        >{{ one.name }}</RouterLink
+      >
+    </nav>
+    <component :is="current.page" />
+  </section>
+</template>
+
+<style scoped>
+.sheets {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 24px;
+  margin-bottom: 12px;
+  border-bottom: 1px solid var(--rule);
+}
+.sheets a {
+  padding: 4px 0;
+  color: var(--quiet);
+  text-decoration: none;
+}
+.sheets a.current {
+  border-bottom: 2px solid var(--petrol);
+  color: var(--ink);
+  font-weight: 700;
+}
+</style>
