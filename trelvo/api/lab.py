@@ -4,14 +4,18 @@ from typing import Annotated
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Query, Router
+from ninja import Query, Router, Schema
+from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_rig, one_of
+from trelvo.api.found import found_climb, found_data, found_rig, one_of
+from trelvo.core.base.knobs import checked_values
 from trelvo.core.watch.held_back import HeldBack
 from trelvo.logbook.answers.heat import HeatView, heat_view
 from trelvo.logbook.answers.heat_logs import HeatNow, heat_now
 from trelvo.logbook.answers.held_back import held_back_in
+from trelvo.logbook.answers.power_lab import ForetoldView, PowerView, foretold_view, power_view
+from trelvo.logbook.answers.response import ResponseView, response_view
 from trelvo.logbook.models import LiveRun, Series
 
 router = Router(tags=["lab"])
@@ -50,3 +54,40 @@ def show_held_back(request: HttpRequest, series_id: int) -> HeldBack:
     """What held the part back in each second of a kept log, and the levels of its clock."""
     series = Series.objects.select_related("run__campaign", "run__setting", "run__variant__workload")
     return held_back_in(get_object_or_404(series, pk=series_id, kind=Series.Kind.TELEMETRY))
+
+
+class ForetellIn(Schema):
+    """values: by knob key, what stands at stock left out"""
+
+    values: dict[str, float] = Field(default_factory=dict, max_length=20)
+    workload_id: int
+
+
+@router.get("/campaigns/{int:campaign_id}/power", response={200: PowerView, 404: Problems, 422: Problems})
+def show_power(
+    request: HttpRequest,
+    campaign_id: int,
+    workload_id: Query[int | None] = None,
+    setting_id: Query[int | None] = None,
+    hours_a_day: Annotated[float, Query(ge=0, le=24)] = 3.0,
+    price: Annotated[float | None, Query(ge=0, le=1e6)] = None,
+) -> PowerView:
+    """The law of the part's watts, what each knob costs (at a setting, stock where none is named), and a year's energy."""
+    data = found_data(campaign_id)
+    if setting_id is not None:
+        one_of(data.settings, setting_id)
+    return power_view(data, workload_id, setting_id, hours_a_day, price)
+
+
+@router.post("/campaigns/{int:campaign_id}/foretell", response={200: ForetoldView, 404: Problems, 422: Problems})
+def foretell_setting(request: HttpRequest, campaign_id: int, body: ForetellIn) -> ForetoldView:
+    """What a setting not yet tried would reach, draw and heat up to under a workload. Stores nothing."""
+    data, rig = found_rig(campaign_id)
+    variant = one_of(data.known_variants, body.workload_id)
+    return foretold_view(data, rig, checked_values(data.knobs, body.values), variant)
+
+
+@router.get("/campaigns/{int:campaign_id}/response", response={200: ResponseView, 404: Problems, 422: Problems})
+def show_response(request: HttpRequest, campaign_id: int) -> ResponseView:
+    """Speed against power by each way of saving: curves, what is retained at round watts, both ways at equal speed and power."""
+    return response_view(found_climb(campaign_id))

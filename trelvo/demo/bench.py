@@ -15,6 +15,7 @@ from trelvo.logbook.acts.logs import attach_log
 from trelvo.logbook.acts.runs import FigureDraft, RunDraft, figure, log_run
 from trelvo.logbook.models import Campaign, Fitting, Mark, Run, Setting, Variant
 from trelvo.standin.bench import Bench, Stretch
+from trelvo.standin.rigs import StandInRig, draw_rig
 
 COLD_AFTER_S = 2400.0
 # columns of a dropped log: header, and the bench's channel behind it
@@ -176,3 +177,17 @@ def semicolon_table(header: str, rows: np.ndarray) -> bytes:
     """A table with semicolons and decimal commas, as programs write it in half of Europe."""
     lines = [";".join(f"{number:.4g}" if abs(number) < 10 else f"{number:.1f}" for number in row) for row in rows]
     return (header + "\n" + "\n".join(lines).replace(".", ",")).encode()
+
+
+def demo_bench(
+    campaign: Campaign, start: datetime, now: datetime, room_c: float, seed: int, drawn: StandInRig | None = None
+) -> DemoBench:
+    """A person at a rig of the tower, as it stands. drawn: the specimen, where Trelvo is not to know it"""
+    fitting = campaign.rig.present_fitting()
+    if fitting is None:
+        raise RuntimeError("every rig of the tower was made with a fitting")
+    rng = np.random.default_rng(seed)
+    # half-second steps: the log shows what a person would read off, and loading stays quick
+    drawn = drawn or draw_rig(campaign.rig.standin, campaign.rig.standin_seed)
+    bench = Bench(drawn, room_c, rng, step_s=0.5)
+    return DemoBench(campaign, fitting, bench, start, now, room_c, rng)

@@ -8,8 +8,8 @@ from django.db import transaction
 
 from trelvo.bench.practice import begin_practice, keep, practise
 from trelvo.core.base.runs import FAILURES
-from trelvo.demo import later, tower
-from trelvo.demo.bench import DemoBench
+from trelvo.demo import foyer, later, tower
+from trelvo.demo.bench import DemoBench, demo_bench
 from trelvo.logbook.acts.campaigns import create_campaign, set_battery
 from trelvo.logbook.acts.goal import set_terms
 from trelvo.logbook.acts.guard_rails import set_guard_rails
@@ -20,8 +20,7 @@ from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.acts.targets import TargetDraft, keep_target
 from trelvo.logbook.acts.what_counts import WhatCounts, set_what_counts
 from trelvo.logbook.models import Campaign, Rig, Setting
-from trelvo.standin.bench import Bench
-from trelvo.standin.rigs import StandInRig, draw_rig
+from trelvo.standin.rigs import draw_rig
 
 SEED = 71
 
@@ -37,6 +36,7 @@ def load_story(now: datetime) -> None:
     _dome(dome, evening - timedelta(days=5), now)
     _loft(now - timedelta(hours=3), now)
     _desk(now - timedelta(hours=26), now)
+    foyer.wall(now - timedelta(days=2), now)
     later.journal(dome, now)
     _practice(now)
 
@@ -58,7 +58,7 @@ def _first_try(rig: Rig, start: datetime, now: datetime) -> None:
     campaign = create_campaign(
         rig, "Dome: first try in the cold", "speed", "See what is in it.", tower.DOME_KNOBS, tower.DOME_WORKLOADS, start
     )
-    bench = _bench(campaign, start, now, room_c=12.5, seed=SEED + 1)
+    bench = demo_bench(campaign, start, now, room_c=12.5, seed=SEED + 1)
     stock = campaign.settings.get(fingerprint="")
     bench.settle()
     for workload in campaign.workloads.all():
@@ -89,7 +89,7 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
         start,
         kept_workloads=list(first.workloads.all()),
     )
-    bench = _bench(campaign, start, now, room_c=27.8, seed=SEED)
+    bench = demo_bench(campaign, start, now, room_c=27.8, seed=SEED)
     bench.wall_rng = np.random.default_rng(SEED + 9)
     _instruments(rig)
     _what_counts(campaign)
@@ -225,7 +225,7 @@ def _loft(start: datetime, now: datetime) -> None:
         start,
     )
     set_guard_rails(campaign, tower.LOFT_RAILS)
-    bench = _bench(campaign, start, now, room_c=24.0, seed=SEED + 2)
+    bench = demo_bench(campaign, start, now, room_c=24.0, seed=SEED + 2)
     bench.settle()
     stock = campaign.settings.get(fingerprint="")
     tables, _ = campaign.workloads.all()
@@ -245,7 +245,7 @@ def _desk(start: datetime, now: datetime) -> None:
         tower.LOFT_WORKLOADS,
         start,
     )
-    bench = _bench(campaign, start, now, room_c=21.5, seed=SEED + 3, drawn=draw_rig("loft", SEED + 3))
+    bench = demo_bench(campaign, start, now, room_c=21.5, seed=SEED + 3, drawn=draw_rig("loft", SEED + 3))
     bench.listens = True
     bench.settle()
     stock = campaign.settings.get(fingerprint="")
@@ -257,16 +257,3 @@ def _desk(start: datetime, now: datetime) -> None:
         for workload in campaign.workloads.all():
             bench.run(lower, workload)
     later.counter(campaign, bench.clock, now)
-
-
-def _bench(
-    campaign: Campaign, start: datetime, now: datetime, room_c: float, seed: int, drawn: StandInRig | None = None
-) -> DemoBench:
-    fitting = campaign.rig.present_fitting()
-    if fitting is None:
-        raise RuntimeError("every rig of the tower was made with a fitting")
-    rng = np.random.default_rng(seed)
-    # half-second steps: the log shows what a person would read off, and loading stays quick
-    drawn = drawn or draw_rig(campaign.rig.standin, campaign.rig.standin_seed)
-    bench = Bench(drawn, room_c, rng, step_s=0.5)
-    return DemoBench(campaign, fitting, bench, start, now, room_c, rng)

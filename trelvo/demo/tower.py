@@ -40,6 +40,19 @@ LOFT_FITTING = FittingDraft(
     firmware="2.07",
     system="Fennel 12",
 )
+FOYER_FITTING = FittingDraft(
+    parts=(
+        PartDraft("Graphics card", "Corvane Tessel 640, 12 GB", "from the same crate as the dome's"),
+        PartDraft("Processor", "Brindel Octant 8"),
+        PartDraft("Memory", "2 × 16 GB Sorrel Plain, 6000 MT/s"),
+        PartDraft("Supply", "Tarnwold 750, Gold"),
+    ),
+    cooling="Two-fan air cooler on the card",
+    enclosure="Cupboard behind the wall, door with slots",
+    driver="41.5",
+    firmware="Card 1.18",
+    system="Fennel 12",
+)
 DESK_FITTING = FittingDraft(
     parts=(
         PartDraft("Processor and graphics", "Brindel Pair 6", "the loft box's twin, another specimen"),
@@ -82,4 +95,5 @@ DOME_RAILS = (
     GuardRail("fan floor", 20),
     GuardRail("voltage ceiling", 0, "voltage"),
 )
+FOYER_RAILS = (GuardRail("temperature", 84), GuardRail("hours", 8))
 LOFT_RAILS = (GuardRail("temperature", 95), GuardRail("hours", 4))

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal, get_args
 
 from trelvo.core.base.figures import Part
-from trelvo.core.base.problems import Problem
+from trelvo.core.base.problems import Problem, Refused
 
 # A value typed as 0.1 steps of 0.005 must count as on the grid; half a millionth of a step is far below any real grid.
 GRID_TOLERANCE_STEPS = 5e-7
@@ -160,6 +160,22 @@ def check_value(knob: Knob, value: float, where: str) -> Problem | None:
             f"The nearest values are {' and '.join(f'{candidate:g}' for candidate in near)}{unit}.",
         )
     return None
+
+
+def checked_values(knobs: Sequence[Knob], values: Mapping[str, float]) -> dict[str, float]:
+    """A setting's values by knob key, those at stock left out. Refused when off a grid, out of range, or of no such knob."""
+    by_key = {knob.key: knob for knob in knobs}
+    problems = [
+        Problem(f"values.{key}", f"This campaign has no knob {key}.", f"Its knobs are: {', '.join(by_key)}.")
+        for key in values
+        if key not in by_key
+    ]
+    for key, value in values.items():
+        if key in by_key and (problem := check_value(by_key[key], value, f"values.{key}")):
+            problems.append(problem)
+    if problems:
+        raise Refused(*problems)
+    return {key: float(value) for key, value in values.items() if value != by_key[key].stock}
 
 
 def fingerprint(values: Mapping[str, float]) -> str:

@@ -18,13 +18,13 @@ SURE = 0.95
 # Stretches further from the fit than this, root mean square, are not the warming of two stores by the power read.
 MISFIT_C = 1.0
 # The model's own coarseness, °C a stretch.
-TOLERANCE_C = 0.08
+TOLERANCE_C = 0.03
 # A fan's further way is not a straight line: so much of its effect, and °C besides, stay open.
 FAN_CURVE_SHARE, FAN_CURVE_C = 0.3, 0.15
 # What a fan that has moved at all leaves open, °C: how its speed cools is common practice, not measured.
 FAN_MOVED_C = 0.1
 # What no length of log makes surer, °C.
-STEADY_C = 0.015
+STEADY_C = 0.01
 AHEAD_S = np.concatenate([np.arange(0, 3600, 30.0), np.arange(3600, 4 * 3600 + 1, 300.0)])
 DRAWN_AHEAD_S = 1800.0
 WITHIN_C = 0.5

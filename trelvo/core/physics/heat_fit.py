@@ -20,7 +20,7 @@ ROOM_KNOWN_C, ROOM_USUAL_C = 1.0, (23.0, 4.0)
 # From run to run of one fitting resistance and time constants differ by so much (dust, draught, where the room is measured).
 RUN_TO_RUN, FAST_TO_RUN, SLOW_TO_RUN = 0.01, 0.1, 0.03
 SHAPE = (8, 16)
-PASSES = 4
+PASSES = 5
 LEFT_OUT = 1e-5
 
 
@@ -65,7 +65,7 @@ def weigh(bins: Bins, variance: Numbers, room_c: float | None, before: Belief | 
                 _closer(values, weights)
                 for values, weights in zip(_axes(grid), grid.marginals(fitted.weights), strict=True)
             ]
-            shrunk = max(
+            shrunk = min(
                 np.log(new[1] / new[0]) / np.log(old[1] / old[0]) for new, old in zip(nearer, (fast, slow), strict=True)
             )
             fast, slow = nearer

@@ -5,7 +5,7 @@ from datetime import datetime
 
 from django.db import transaction
 
-from trelvo.core.base.knobs import check_value, fingerprint
+from trelvo.core.base.knobs import checked_values, fingerprint
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.models import Campaign, Setting
 
@@ -13,18 +13,7 @@ from trelvo.logbook.models import Campaign, Setting
 @transaction.atomic
 def add_setting(campaign: Campaign, values: Mapping[str, float], note: str, now: datetime) -> Setting:
     """A new rung. Knobs that are not named stand at stock. Refused when off a grid, out of range, or there already."""
-    knobs = {row.key: row.as_knob() for row in campaign.knobs.all()}
-    problems = [
-        Problem(f"values.{key}", f"This campaign has no knob {key}.", f"Its knobs are: {', '.join(knobs)}.")
-        for key in values
-        if key not in knobs
-    ]
-    for key, value in values.items():
-        if key in knobs and (problem := check_value(knobs[key], value, f"values.{key}")):
-            problems.append(problem)
-    if problems:
-        raise Refused(*problems)
-    turned = {key: float(value) for key, value in values.items() if value != knobs[key].stock}
+    turned = checked_values([row.as_knob() for row in campaign.knobs.all()], values)
     mark = fingerprint(turned)
     if campaign.settings.filter(fingerprint=mark).exists():
         what = (

@@ -135,12 +135,7 @@ def heat_view(
     numbers = {one.pk: one.number for one in data.fittings}
     told = [one for one in logged if one.told]
     chosen = next((one for one in logged if one.row.run_id == run_id), None) if run_id else (told[-1] if told else None)
-    coolings = [
-        Cooling(one.row.run_id, one.run.fitting_id, worth, one.told.at_reference is not None)
-        for one in told
-        if one.told and (worth := one.told.at_reference or one.told.resistance)
-    ]
-    fittings = by_fitting(coolings)
+    fittings = by_fitting(coolings_of(logged))
     at_hand = data.present_fitting.pk if data.present_fitting else None
     own = next((one.resistance for one in reversed(fittings) if one.fitting_id == at_hand), None)
     room = room_c if room_c is not None else _usual_room([one.trace for one in logged])
@@ -163,6 +158,15 @@ def heat_view(
         needs=cooler_needs(ladder, limit, room, own) if limit is not None else [],
         ladder_setting=describe_setting(data.knobs, setting.values),
     )
+
+
+def coolings_of(logged: Sequence[Logged]) -> list[Cooling]:
+    """The resistances that the logs tell, with the fan at its reference where it was read."""
+    return [
+        Cooling(one.row.run_id, one.run.fitting_id, worth, one.told.at_reference is not None)
+        for one in logged
+        if one.told and (worth := one.told.at_reference or one.told.resistance)
+    ]
 
 
 def _most_used(data: CampaignData) -> Setting:

@@ -1,0 +1,33 @@
+"""What the watts come to: joules a pass, kilowatt-hours and money a year."""
+
+import math
+from dataclasses import dataclass
+
+from trelvo.core.base.problems import Problem, Refused
+
+DAYS_A_YEAR = 365.0
+
+
+@dataclass(frozen=True)
+class Yearly:
+    """kWh a year, and what they cost where a price is given."""
+
+    kwh: float
+    cost: float | None
+
+
+def yearly(power_w: float, hours_a_day: float, price_per_kwh: float | None) -> Yearly:
+    """Energy of so many hours a day, all year. Refused for hours beyond a day, or negative numbers."""
+    if not (math.isfinite(hours_a_day) and 0 <= hours_a_day <= 24):
+        raise Refused(Problem("hours", f"{hours_a_day:g} hours a day cannot be.", "Type 0 to 24."))
+    if price_per_kwh is not None and not (math.isfinite(price_per_kwh) and price_per_kwh >= 0):
+        raise Refused(
+            Problem("price", f"A price of {price_per_kwh:g} cannot be.", "Type what a kWh costs, or leave it empty.")
+        )
+    kwh = power_w * hours_a_day * DAYS_A_YEAR / 1000
+    return Yearly(kwh, None if price_per_kwh is None else kwh * price_per_kwh)
+
+
+def joules(power_w: float, seconds: float) -> float:
+    """Energy of one pass."""
+    return power_w * seconds

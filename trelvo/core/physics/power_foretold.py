@@ -1,0 +1,211 @@
+"""What a setting not yet tried would reach and draw: how clock and voltage follow the knobs, and where the power limit
+holds."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from trelvo.core.base.knobs import Knob, Role
+from trelvo.core.physics.heat import Interval
+from trelvo.core.physics.linear import Line, Numbers, fit_line
+from trelvo.core.physics.power_model import PowerLaw, PowerPoint
+
+# What one unit of a knob is believed to do to the clock reached in MHz and to the voltage reached in V, before any rung:
+# for MHz
+# of core clock, mV of voltage, one of a multiplier or a bus clock. (mean, deviation). Common practice.
+_CLOCK: dict[Role, tuple[float, float]] = {
+    "core clock": (1.0, 0.2), "voltage": (0.0, 0.15), "multiplier": (0.0, 400.0), "bus clock": (0.0, 10.0),
+}  # fmt: skip
+_VOLT: dict[Role, tuple[float, float]] = {
+    "core clock": (0.0, 0.0002), "voltage": (0.001, 0.0002), "load line": (0.0, 0.001), "multiplier": (0.0, 0.05),
+}  # fmt: skip
+_NOTHING = (0.0, 1e-9)
+# A run this close to the most that any run drew for its limit is held by the limit. Common practice: controllers stay
+# just below.
+AT_LIMIT = 0.97
+# Where the limit holds, the voltage follows the clock down by this power of it. Common practice.
+VOLTAGE_FOLLOWS = 0.6
+
+
+@dataclass(frozen=True)
+class Reached:
+    """How clock and voltage follow the knobs where no limit holds: a line in each knob's own unit."""
+
+    clock: Line
+    voltage: Line
+    knobs: tuple[Knob, ...]
+    workloads: tuple[int, ...]
+
+    def row(self, workload_id: int, values: Mapping[str, float]) -> Numbers:
+        turned = [values.get(knob.key, knob.stock) - knob.stock for knob in self.knobs]
+        return np.array([*(float(one == workload_id) for one in self.workloads), *turned])
+
+
+@dataclass(frozen=True)
+class PowerCap:
+    """What the power limit lets through: slope times its value and a constant, in W.
+
+    shown: whether it was seen to hold (runs at several settings drew as much as any for their limit), or its watts are
+    known; else
+    it is a guess, and tried: the lowest value at which it did not matter
+    """
+
+    knob: Knob
+    line: Line
+    shown: bool
+    tried: float
+
+    def at(self, values: Mapping[str, float]) -> Interval:
+        return self.line.reading_at(np.array([1.0, values.get(self.knob.key, self.knob.stock)]))
+
+
+@dataclass(frozen=True)
+class Model:
+    """All that foretells a part's power from its knobs. held: settings whose runs the limit held"""
+
+    law: PowerLaw
+    reached: Reached
+    cap: PowerCap | None
+    held: frozenset[int]
+
+
+@dataclass(frozen=True)
+class Foretold:
+    """What a setting would reach and draw under a workload. held: by the power limit; why: what is missing to tell the
+    rest"""
+
+    core_mhz: Interval | None
+    voltage_v: Interval | None
+    power_w: Interval | None
+    held: bool
+    why: str = ""
+
+
+def fit_model(
+    law: PowerLaw,
+    points: Sequence[PowerPoint],
+    settings: Mapping[int, Mapping[str, float]],
+    knobs: Sequence[Knob],
+    limit_w: float | None = None,
+) -> Model:
+    """How knobs move clock, voltage and watts, from the points that the law was fitted to.
+
+    settings: values of each point's setting by knob key, stock left out; knobs: every knob of the campaign
+    limit_w: the power limit at stock as the same instrument shows it, where it is known
+    """
+    cap, held = _fit_cap(points, settings, next((knob for knob in knobs if knob.role == "power limit"), None), limit_w)
+    free = [one for one in points if one.setting_id not in held]
+    # where the limit held everything, its runs are the best there is
+    return Model(law, _fit_reached(free or points, settings, knobs, law), cap, held)
+
+
+def _fit_cap(
+    points: Sequence[PowerPoint],
+    settings: Mapping[int, Mapping[str, float]],
+    knob: Knob | None,
+    limit_w: float | None,
+) -> tuple[PowerCap | None, frozenset[int]]:
+    if knob is None or knob.stock <= 0:
+        return None, frozenset()
+    limits = {one.setting_id: settings[one.setting_id].get(knob.key, knob.stock) for one in points}
+    ratios: dict[int, list[float]] = {one.setting_id: [] for one in points}
+    for one in points:
+        ratios[one.setting_id].append(one.power_w / max(limits[one.setting_id], 1e-9))
+    highest = {setting: max(some) for setting, some in ratios.items()}
+    most = max([*highest.values(), *([limit_w / knob.stock] if limit_w else [])])
+    held = frozenset(setting for setting, ratio in highest.items() if ratio >= AT_LIMIT * most)
+    shown = len(held) > 1 or limit_w is not None
+    at_limit = [
+        one for one in points if one.setting_id in held and one.power_w >= AT_LIMIT * most * limits[one.setting_id]
+    ]
+    watts = np.array([one.power_w for one in at_limit])
+    mean = float(np.mean([one.power_w for one in points]))
+    columns = np.array([(1.0, limits[one.setting_id]) for one in at_limit]).reshape(-1, 2)
+    # without a second limit there is nothing to tell slope from constant: proportional, give or take a little
+    line = fit_line(columns, watts, np.array([0.0, most]), np.array([0.05 * mean, 0.05 * most]), 0.01 * mean)
+    return PowerCap(knob, line, shown, min(limits.values())), held if shown else frozenset()
+
+
+def _fit_reached(
+    points: Sequence[PowerPoint], settings: Mapping[int, Mapping[str, float]], knobs: Sequence[Knob], law: PowerLaw
+) -> Reached:
+    turned = tuple(knob for knob in knobs if knob.role in _CLOCK or knob.role in _VOLT)
+    shape = Reached(_NO_LINE, _NO_LINE, turned, law.workloads)
+    columns = np.stack([shape.row(one.workload_id, settings[one.setting_id]) for one in points])
+    mhz, volt = (float(np.mean([getattr(one, name) for one in points])) for name in ("core_mhz", "voltage_v"))
+
+    def line(name: str, middle: float, believed: Mapping[Role, tuple[float, float]], scatter: float) -> Line:
+        prior = [(middle, 0.1 * middle)] * len(law.workloads) + [believed.get(knob.role, _NOTHING) for knob in turned]
+        means, spreads = (np.array(side) for side in zip(*prior, strict=True))
+        return fit_line(columns, np.array([getattr(one, name) for one in points]), means, spreads, scatter)
+
+    return Reached(
+        line("core_mhz", mhz, _CLOCK, 0.003 * mhz), line("voltage_v", volt, _VOLT, 0.004 * volt), turned, law.workloads
+    )
+
+
+_NO_LINE = Line(np.empty(0), np.empty((0, 0)), 0.0, 0)
+
+
+def foretell(model: Model, workload_id: int, values: Mapping[str, float]) -> Foretold:
+    """Clock, voltage and watts at a setting. values: by knob key, stock left out. KeyError for a workload that the law
+    lacks"""
+    law, row = model.law, model.reached.row(workload_id, values)
+    clock, volt = model.reached.clock.at(row), model.reached.voltage.at(row)
+    free = _free_power(law, workload_id, clock, volt)
+    if model.cap and not model.cap.shown and values.get(model.cap.knob.key, model.cap.knob.stock) < model.cap.tried:
+        knob = model.cap.knob
+        why = f"{knob.name} has not been seen to hold yet: one run at a lower value shows what it lets through."
+        return Foretold(None, None, None, False, why)
+    cap = model.cap.at(values) if model.cap and model.cap.shown else None
+    if cap is None or free.value <= cap.value:
+        high = min(free.high, max(cap.high, free.value)) if cap else free.high
+        return Foretold(clock, volt, Interval(free.value, free.low, high), False)
+    # clock and voltage come down together until the law gives what the limit lets through
+    base = law.base_w.value
+    share = max(cap.value - base, 0.05 * cap.value) / max(free.value - base, 1e-9)
+    down = share ** (1 / (1 + 2 * VOLTAGE_FOLLOWS))
+    power = Interval(cap.value, max(min(cap.low, free.low), 0.0), cap.high)
+    return Foretold(_times(clock, down), _times(volt, down**VOLTAGE_FOLLOWS), power, True)
+
+
+def _free_power(law: PowerLaw, workload_id: int, clock: Interval, volt: Interval) -> Interval:
+    """Watts by the law; what is not known of clock and voltage moves them as the law says."""
+    power = law.watts(workload_id, clock.value, volt.value)
+    part = power.value - law.base_w.value
+    by_clock = (clock.high - clock.low) / 2 / max(clock.value, 1e-9)
+    by_volt = (volt.high - volt.low) / max(volt.value, 1e-9)
+    wide = float(np.hypot((power.high - power.low) / 2, part * np.hypot(by_clock, by_volt)))
+    return Interval(power.value, max(power.value - wide, 0.0), power.value + wide)
+
+
+def _times(one: Interval, factor: float) -> Interval:
+    return Interval(one.value * factor, one.low * factor, one.high * factor)
+
+
+@dataclass(frozen=True)
+class KnobCost:
+    """What one step of a knob away from stock costs (positive) or saves, in W under a workload."""
+
+    key: str
+    name: str
+    by: float
+    unit: str
+    watts: float
+
+
+def knob_costs(model: Model, workload_id: int, values: Mapping[str, float]) -> list[KnobCost]:
+    """The price of one step of every knob from a setting; of those that a law speaks of and whose range allows it."""
+    here = foretell(model, workload_id, values).power_w
+    found: list[KnobCost] = []
+    if here is None:
+        return found
+    for knob in [*model.reached.knobs, *([model.cap.knob] if model.cap else [])]:
+        by = knob.step * knob.away
+        there = values.get(knob.key, knob.stock) + by
+        if knob.low <= there <= knob.high:
+            then = foretell(model, workload_id, {**values, knob.key: there}).power_w
+            if then is not None:
+                found.append(KnobCost(knob.key, knob.name, by, knob.unit, then.value - here.value))
+    return found

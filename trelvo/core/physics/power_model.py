@@ -1,0 +1,102 @@
+"""Power from clock and voltage: P = P0 + c f V², fitted from rungs, and what a setting not yet tried would draw.
+
+P0 is what does not follow the clock (leakage, memory, board); c differs from workload to workload.
+Source: dynamic power of CMOS, any VLSI textbook.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.physics.heat import Interval
+from trelvo.core.physics.linear import Line, Numbers, fit_line
+
+# Shares of the mean power, believed before any rung: what does not follow the clock, and the rest. Common practice.
+BASE_SHARE, CLOCKED_SHARE = (0.25, 0.12), (0.75, 0.3)
+# Leakage: share of the mean power a degree.
+LEAK_PER_C = (0.0, 0.003)
+LEAK_NEEDS_C, LEAK_NEEDS_POINTS = 6.0, 6
+USUAL_SCATTER = 0.01
+# A law whose readings stray further than this from it, as a share, does not describe the part.
+MISFIT = 0.04
+LEAST_SETTINGS = 3
+
+
+@dataclass(frozen=True)
+class PowerPoint:
+    """One run as the power law takes it. temp_c: None where not read"""
+
+    setting_id: int
+    workload_id: int
+    core_mhz: float
+    voltage_v: float
+    power_w: float
+    temp_c: float | None = None
+
+
+@dataclass(frozen=True)
+class PowerLaw:
+    """P0 + c f V² + leakage, in W.
+
+    workloads: in the order of their columns; mhz, volt, temp_c: where it is anchored (the points' means)
+    leaks: whether the points told leakage from the rest; misfit: root mean square, as a share of the mean power
+    """
+
+    line: Line
+    workloads: tuple[int, ...]
+    mhz: float
+    volt: float
+    temp_c: float | None
+    mean_w: float
+    leaks: bool
+    misfit: float
+
+    @property
+    def fits(self) -> bool:
+        return self.misfit <= MISFIT
+
+    def columns(self, workload_id: int, mhz: float, volt: float, temp_c: float | None = None) -> Numbers:
+        """One row: base, a column a workload, leakage. KeyError for a workload that the law does not know."""
+        if workload_id not in self.workloads:
+            raise KeyError(workload_id)
+        moved = mhz / self.mhz * (volt / self.volt) ** 2
+        row = [1.0, *(moved if one == workload_id else 0.0 for one in self.workloads)]
+        if self.leaks:
+            row.append((temp_c if temp_c is not None else self.temp_c or 0.0) - (self.temp_c or 0.0))
+        return np.array(row)
+
+    def watts(self, workload_id: int, mhz: float, volt: float, temp_c: float | None = None) -> Interval:
+        """What a run of the workload would draw, W, with the interval that holds a reading."""
+        return self.line.reading_at(self.columns(workload_id, mhz, volt, temp_c))
+
+    @property
+    def base_w(self) -> Interval:
+        return self.line.coefficient(0)
+
+
+def fit_power(points: Sequence[PowerPoint]) -> PowerLaw:
+    """The law of a part at one measuring point. Refused with fewer than three settings, or a power or voltage of zero."""
+    if any(one.power_w <= 0 or one.voltage_v <= 0 or one.core_mhz <= 0 for one in points):
+        raise Refused(
+            Problem("power", "A run reads no power, voltage or clock.", "Set it aside, or correct its figures.")
+        )
+    if len({one.setting_id for one in points}) < LEAST_SETTINGS:
+        what = f"Power, voltage and clock together were read at fewer than {LEAST_SETTINGS} settings."
+        raise Refused(Problem("power", what, "Log runs at other settings with all three figures."))
+    workloads = tuple(dict.fromkeys(one.workload_id for one in points))
+    mean_w, mhz, volt = (
+        float(np.mean([getattr(one, name) for one in points])) for name in ("power_w", "core_mhz", "voltage_v")
+    )
+    temps = [one.temp_c for one in points if one.temp_c is not None]
+    leaks = len(temps) == len(points) >= LEAK_NEEDS_POINTS and max(temps) - min(temps) >= LEAK_NEEDS_C
+    temp_c = float(np.mean(temps)) if temps else None
+    empty = PowerLaw(Line(np.empty(0), np.empty((0, 0)), 0.0, 0), workloads, mhz, volt, temp_c, mean_w, leaks, 0.0)
+    columns = np.stack([empty.columns(one.workload_id, one.core_mhz, one.voltage_v, one.temp_c) for one in points])
+    prior = [BASE_SHARE, *[CLOCKED_SHARE] * len(workloads), *([LEAK_PER_C] if leaks else [])]
+    means, spreads = (mean_w * np.array(side) for side in zip(*prior, strict=True))
+    watts = np.array([one.power_w for one in points])
+    line = fit_line(columns, watts, means, spreads, USUAL_SCATTER * mean_w)
+    misfit = float(np.sqrt(np.mean((watts - columns @ line.mean) ** 2))) / mean_w
+    return PowerLaw(line, workloads, mhz, volt, temp_c, mean_w, leaks, misfit)

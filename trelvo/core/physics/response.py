@@ -1,0 +1,152 @@
+"""How speed follows power, a cap or a clock: a curve that never falls, with its interval; where more begins to cost too much.
+
+Source: isotonic regression by pooling adjacent violators, Barlow and others 1972, from memory (in scipy); between its points a
+monotone cubic, Fritsch and Carlson 1980, from memory (in scipy). The interval comes from the readings' own uncertainty, drawn.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+from scipy.interpolate import PchipInterpolator
+from scipy.optimize import isotonic_regression
+
+from trelvo.core.physics.heat import SURE, Interval
+
+Numbers = npt.NDArray[np.float64]
+DRAWS = 400
+LEAST_PLACES = 3
+# A percent of power begins to cost more than it brings where it brings less than this many percent of speed.
+KNEE_ELASTICITY = 0.5
+CURVE_POINTS = 61
+
+
+@dataclass(frozen=True)
+class Place:
+    """A setting on the curve: x (such as watts), speed against stock as a ratio, and the deviation of that ratio."""
+
+    setting_id: int
+    title: str
+    x: float
+    ratio: float
+    deviation: float
+
+
+@dataclass(frozen=True)
+class CurvePoint:
+    """elasticity: percent of speed for a percent of x"""
+
+    x: float
+    ratio: float
+    low: float
+    high: float
+    elasticity: float
+
+
+@dataclass(frozen=True)
+class Response:
+    """A school's curve over the x that was tried. knee_x: where a percent of x begins to bring less than half a percent of speed
+    on the way up; None where that is nowhere in what was tried"""
+
+    places: list[Place]
+    curve: list[CurvePoint]
+    knee_x: float | None
+
+    def at(self, x: float) -> CurvePoint | None:
+        """The curve at an x; None outside what was tried."""
+        if not self.curve[0].x - 1e-9 <= x <= self.curve[-1].x + 1e-9:
+            return None
+        values = [
+            float(np.interp(x, [one.x for one in self.curve], [getattr(one, name) for one in self.curve]))
+            for name in ("ratio", "low", "high", "elasticity")
+        ]
+        return CurvePoint(x, *values)
+
+    def x_for(self, ratio: float) -> float | None:
+        """The least x that reaches a ratio; None where no x that was tried does."""
+        ratios = np.array([one.ratio for one in self.curve])
+        if ratios[-1] < ratio - 1e-12:
+            return None
+        first = int(np.argmax(ratios >= ratio - 1e-12))
+        if first == 0:
+            return self.curve[0].x if ratios[0] <= ratio + 1e-12 else None
+        a, b = self.curve[first - 1], self.curve[first]
+        share = (ratio - a.ratio) / max(b.ratio - a.ratio, 1e-12)
+        return a.x + share * (b.x - a.x)
+
+
+def response(places: Sequence[Place], rng: np.random.Generator) -> Response | None:
+    """The curve through some settings' places; None with fewer than three different x.
+
+    Places at one x count together. rng: for the draws of the interval
+    """
+    kept = sorted((one for one in places if np.isfinite(one.x) and one.x > 0 and one.ratio > 0), key=lambda one: one.x)
+    xs = np.unique([one.x for one in kept])
+    if xs.size < LEAST_PLACES:
+        return None
+    x, ratio = np.array([one.x for one in kept]), np.array([one.ratio for one in kept])
+    deviation = np.maximum([one.deviation for one in kept], 1e-4)
+    grid = np.linspace(xs[0], xs[-1], CURVE_POINTS)
+    middle = _monotone(x, ratio, deviation, xs, grid)
+    drawn = np.stack(
+        [_monotone(x, ratio + deviation * rng.standard_normal(x.size), deviation, xs, grid) for _ in range(DRAWS)]
+    )
+    low, high = np.quantile(drawn, [(1 - SURE) / 2, (1 + SURE) / 2], axis=0)
+    elasticity = np.gradient(np.log(middle), np.log(grid))
+    curve = [
+        CurvePoint(float(a), float(b), float(min(c, b)), float(max(d, b)), float(e))
+        for a, b, c, d, e in zip(grid, middle, low, high, elasticity, strict=True)
+    ]
+    return Response(kept, curve, _knee(grid, elasticity))
+
+
+def _monotone(x: Numbers, ratio: Numbers, deviation: Numbers, xs: Numbers, grid: Numbers) -> Numbers:
+    weights = 1 / deviation**2
+    places = np.searchsorted(xs, x)
+    total = np.bincount(places, weights, xs.size)
+    pooled = isotonic_regression(np.bincount(places, weights * ratio, xs.size) / total, weights=total).x
+    return np.asarray(PchipInterpolator(xs, pooled)(grid), dtype=np.float64)
+
+
+def _knee(grid: Numbers, elasticity: Numbers) -> float | None:
+    """The first x beyond which every further percent brings too little."""
+    worth = np.flatnonzero(elasticity >= KNEE_ELASTICITY)
+    if worth.size == 0 or worth[-1] >= grid.size - 2:
+        return None
+    return float(grid[worth[-1] + 1])
+
+
+@dataclass(frozen=True)
+class EqualSpeed:
+    """What two schools draw at the same speed. saved_w: the second less the first; None where one does not reach it"""
+
+    ratio: float
+    first_x: float | None
+    second_x: float | None
+
+
+@dataclass(frozen=True)
+class EqualPower:
+    """What two schools give at the same x, None outside what one of them tried."""
+
+    x: float
+    first: Interval | None
+    second: Interval | None
+
+
+def at_equal_speed(first: Response, second: Response, ratios: Sequence[float]) -> list[EqualSpeed]:
+    """Both schools at some speeds against stock; speeds that neither reaches are left out."""
+    found = [EqualSpeed(one, first.x_for(one), second.x_for(one)) for one in ratios]
+    return [one for one in found if one.first_x is not None or one.second_x is not None]
+
+
+def at_equal_x(first: Response, second: Response, xs: Sequence[float]) -> list[EqualPower]:
+    """Both schools at some x; those that neither tried are left out."""
+
+    def told(one: Response, x: float) -> Interval | None:
+        point = one.at(x)
+        return Interval(point.ratio, point.low, point.high) if point else None
+
+    found = [EqualPower(x, told(first, x), told(second, x)) for x in xs]
+    return [one for one in found if one.first is not None or one.second is not None]

@@ -1,0 +1,258 @@
+"""The laboratory's power: the law of watts from clock and voltage, what an untried setting would draw, the year's bill."""
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from trelvo.core.base.knobs import describe_setting
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.base.runs import RunFacts, mean_of
+from trelvo.core.physics.cooling import by_fitting, foretold
+from trelvo.core.physics.energy import Yearly, yearly
+from trelvo.core.physics.heat import Interval
+from trelvo.core.physics.power_foretold import KnobCost, Model, fit_model, foretell, knob_costs
+from trelvo.core.physics.power_model import PowerPoint, fit_power
+from trelvo.logbook.answers.heat import coolings_of
+from trelvo.logbook.answers.heat_logs import logged_heat
+from trelvo.logbook.models import Variant
+from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.rows.lookups import titles_of
+
+
+@dataclass(frozen=True)
+class PowerRung:
+    """A setting under a workload: means of its runs, and what the law says of that clock and voltage."""
+
+    setting_id: int
+    title: str
+    workload_id: int
+    core_mhz: float
+    voltage_v: float
+    power_w: float
+    law_w: Interval | None
+    runs: int
+    held: bool
+
+
+@dataclass(frozen=True)
+class Bill:
+    """A setting's watts over a year of use, and what it saves against stock."""
+
+    setting_id: int
+    title: str
+    power_w: float
+    year: Yearly
+    saved: Yearly
+
+
+@dataclass(frozen=True)
+class WorkloadName:
+    id: int
+    name: str
+
+
+@dataclass(frozen=True)
+class PowerView:
+    """workload: whose rungs, costs and bills these are; refused: why there is no law yet, empty where there is one
+
+    base_w: what does not follow clock and voltage; limit_says: how the power limit's part in it is known
+    """
+
+    workloads: list[WorkloadName]
+    workload_id: int | None
+    read_by: str
+    refused: str
+    readings: int
+    base_w: Interval | None
+    misfit: float
+    fits: bool
+    leaks: bool
+    limit_says: str
+    rungs: list[PowerRung]
+    costs_at: str
+    costs: list[KnobCost]
+    bills: list[Bill]
+
+
+@dataclass(frozen=True)
+class ForetoldView:
+    """What a setting not tried would reach and draw; temp_c: where it would settle with the fitting's cooler"""
+
+    title: str
+    core_mhz: Interval | None
+    voltage_v: Interval | None
+    power_w: Interval | None
+    held: bool
+    why: str
+    temp_c: Interval | None
+    room_c: float | None
+
+
+@dataclass(frozen=True)
+class _Read:
+    facts: list[RunFacts]
+    points: list[PowerPoint]
+    model: Model | None
+    refused: str
+    read_by: str
+
+
+def power_view(
+    data: CampaignData, workload_id: int | None, setting_id: int | None, hours_a_day: float, price: float | None
+) -> PowerView:
+    """The campaign's power law for one workload (the one with most readings where none is chosen)."""
+    read = _read(data)
+    titles = titles_of(data.known_variants)
+    used = Counter(one.workload_id for one in read.points)
+    names = [WorkloadName(pk, titles[pk]) for pk in titles if pk in used]
+    chosen = workload_id if workload_id in used else max(used, key=lambda pk: used[pk], default=None)
+    model = read.model
+    at = next((one for one in data.settings if one.pk == setting_id), data.stock)
+    costs = knob_costs(model, chosen, at.values) if model and chosen is not None and model.law.fits else []
+    return PowerView(
+        workloads=names,
+        workload_id=chosen,
+        read_by=read.read_by,
+        refused=read.refused,
+        readings=len(read.points),
+        base_w=model.law.base_w if model else None,
+        misfit=model.law.misfit if model else 0.0,
+        fits=bool(model and model.law.fits),
+        leaks=bool(model and model.law.leaks),
+        limit_says=_limit_says(model),
+        rungs=_rungs(data, read, chosen),
+        costs_at=describe_setting(data.knobs, at.values),
+        costs=costs,
+        bills=_bills(data, read, chosen, hours_a_day, price),
+    )
+
+
+def _read(data: CampaignData) -> _Read:
+    """Readings of one instrument under the judged fitting: the one that read most of them."""
+    fitting = data.judged_fitting
+    runs = [run for run in data.runs if fitting and run.fitting_id == fitting.pk]
+    facts = [one for one in data.facts(runs) if one.outcome == "completed" and not one.set_aside and one.power_w]
+    by = Counter((one.power_point, one.power_instrument) for one in facts)
+    if not by:
+        return _Read([], [], None, "No completed run has its power read yet.", "")
+    (point, instrument), _ = by.most_common(1)[0]
+    own = [one for one in facts if (one.power_point, one.power_instrument) == (point, instrument)]
+    points = [
+        PowerPoint(one.setting_id, one.workload_id, one.core_mhz, one.voltage_v, one.power_w or 0.0, one.temp_max_c)
+        for one in own
+        if one.core_mhz is not None and one.voltage_v is not None
+    ]
+    settings = {one.pk: one.values for one in data.settings}
+    try:
+        law = fit_power(points)
+        model = fit_model(law, points, settings, data.knobs, data.campaign.power_limit_w)
+    except Refused as refused:
+        return _Read(
+            own, points, None, " ".join(f"{one.what} {one.todo}" for one in refused.problems), instrument or point
+        )
+    return _Read(own, points, model, "", instrument or point)
+
+
+def _limit_says(model: Model | None) -> str:
+    if model is None or model.cap is None:
+        return ""
+    name = model.cap.knob.name
+    if not model.cap.shown:
+        return f"{name} has not been seen to hold; below the lowest value tried, nothing is foretold."
+    held = len(model.held)
+    return (
+        f"{name} held the part at {held} of the settings tried." if held else f"{name} held the part at none of them."
+    )
+
+
+def _rungs(data: CampaignData, read: _Read, workload_id: int | None) -> list[PowerRung]:
+    found = []
+    for setting in data.settings:
+        own = [one for one in read.points if one.setting_id == setting.pk and one.workload_id == workload_id]
+        mhz, volt, watts = (mean_of(getattr(one, name) for one in own) for name in ("core_mhz", "voltage_v", "power_w"))
+        if mhz is None or volt is None or watts is None:
+            continue
+        temp = mean_of(one.temp_c for one in own)
+        model = read.model
+        law_w = model.law.watts(own[0].workload_id, mhz, volt, temp) if model else None
+        found.append(
+            PowerRung(
+                setting.pk,
+                describe_setting(data.knobs, setting.values),
+                own[0].workload_id,
+                mhz,
+                volt,
+                watts,
+                law_w,
+                len(own),
+                bool(model and setting.pk in model.held),
+            )
+        )
+    return found
+
+
+def _bills(
+    data: CampaignData, read: _Read, workload_id: int | None, hours_a_day: float, price: float | None
+) -> list[Bill]:
+    """Stock, what is kept, and the least thirsty setting, over a year."""
+    watts: dict[int, float] = {}
+    for setting in data.settings:
+        mean = mean_of(
+            one.power_w for one in read.facts if (one.setting_id, one.workload_id) == (setting.pk, workload_id)
+        )
+        if mean is not None:
+            watts[setting.pk] = mean
+    stock = watts.get(data.stock.pk)
+    if stock is None:
+        return []
+    shown = dict.fromkeys(
+        [data.stock.pk, *(pk for pk in data.kept if pk in watts), min(watts, key=lambda pk: watts[pk])]
+    )
+    titles = {one.pk: describe_setting(data.knobs, one.values) for one in data.settings}
+    return [
+        Bill(
+            pk,
+            titles[pk],
+            watts[pk],
+            yearly(watts[pk], hours_a_day, price),
+            yearly(stock - watts[pk], hours_a_day, price),
+        )
+        for pk in shown
+    ]
+
+
+def foretold_view(
+    data: CampaignData, rig: Sequence[CampaignData], values: Mapping[str, float], variant: Variant
+) -> ForetoldView:
+    """A setting not tried, under one workload. Refused where there is no law, or it does not know the workload."""
+    read = _read(data)
+    if read.model is None:
+        raise Refused(Problem("power", read.refused, "Log more runs with power, core clock and voltage."))
+    if variant.pk not in read.model.law.workloads:
+        what = f"No run of {variant.name} has power, core clock and voltage."
+        raise Refused(Problem("workload_id", what, "Choose another workload, or log one run of it."))
+    found = foretell(read.model, variant.pk, values)
+    temp, room = _settles(data, rig, found.power_w)
+    return ForetoldView(
+        describe_setting(data.knobs, values),
+        found.core_mhz,
+        found.voltage_v,
+        found.power_w,
+        found.held,
+        found.why,
+        temp,
+        room,
+    )
+
+
+def _settles(
+    data: CampaignData, rig: Sequence[CampaignData], power: Interval | None
+) -> tuple[Interval | None, float | None]:
+    """Where the part would settle at these watts, with the fitting's cooler in the room of its newest log."""
+    logged, _ = logged_heat(rig)
+    fitting = data.judged_fitting
+    own = next((one for one in by_fitting(coolings_of(logged)) if fitting and one.fitting_id == fitting.pk), None)
+    room = next((one.trace.room_c for one in reversed(logged) if one.trace.room_c is not None), None)
+    if own is None or power is None or room is None:
+        return None, room
+    return foretold(own.resistance, power.value, room), room

@@ -1,0 +1,107 @@
+"""Speed against power by each way of saving: capping the power, and holding a lower voltage."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from trelvo.core.base.knobs import Knob
+from trelvo.core.base.runs import mean_of
+from trelvo.core.decide.judging import Judged
+from trelvo.core.physics.response import (
+    EqualPower,
+    EqualSpeed,
+    Place,
+    Response,
+    at_equal_speed,
+    at_equal_x,
+    response,
+)
+from trelvo.logbook.answers.goal import goal_view
+from trelvo.logbook.rows.campaign_data import CampaignData
+
+Way = Literal["cap the power", "hold a voltage", "something else"]
+SPEEDS = (0.85, 0.9, 0.95, 0.98, 1.0)
+ROUND_W = (300, 250, 200, 175, 150, 125, 115, 100, 80, 65, 45, 35, 28, 25, 20, 15, 10)
+MOST_ROUND = 6
+
+
+@dataclass(frozen=True)
+class WayView:
+    """A way of saving with its settings. response: None where fewer than three different powers were tried"""
+
+    way: Way
+    places: list[Place]
+    response: Response | None
+
+
+@dataclass(frozen=True)
+class ResponseView:
+    """stock_w: mean power at stock over the workloads that count; equal_speed, equal_power: both ways,
+    first the cap"""
+
+    stock_w: float | None
+    ways: list[WayView]
+    equal_speed: list[EqualSpeed]
+    equal_power: list[EqualPower]
+
+
+def response_view(data: CampaignData) -> ResponseView:
+    """Every judged setting that has speed and power against stock, by its way of saving; stock belongs to both."""
+    judged = goal_view(data).judged
+    stock_w = mean_of(_stock_watts(data))
+    if stock_w is None:
+        return ResponseView(None, [], [], [])
+    values = {one.pk: one.values for one in data.settings}
+    at_stock = Place(data.stock.pk, "stock", stock_w, 1.0, 1e-4)
+    ways: dict[Way, list[Place]] = {"cap the power": [at_stock], "hold a voltage": [at_stock], "something else": []}
+    for one in judged:
+        place = _place(one, stock_w)
+        if place is not None:
+            ways[way_of(values[one.setting_id], data.knobs)].append(place)
+    # always the same draws, so that the answer changes only with what is known
+    found = [WayView(way, places, response(places, np.random.default_rng(1))) for way, places in ways.items() if places]
+    cap, volt = (
+        next((one.response for one in found if one.way == way), None) for way in ("cap the power", "hold a voltage")
+    )
+    if cap is None or volt is None:
+        return ResponseView(stock_w, found, [], [])
+    return ResponseView(
+        stock_w, found, at_equal_speed(cap, volt, SPEEDS), at_equal_x(cap, volt, _round_watts([cap, volt]))
+    )
+
+
+def way_of(values: dict[str, float], knobs: Sequence[Knob]) -> Way:
+    """How a setting saves: by a lower power limit alone, by a lower voltage, or not by one of these."""
+    turned = [knob for knob in knobs if knob.key in values]
+    if turned and all(knob.role == "power limit" and values[knob.key] < knob.stock for knob in turned):
+        return "cap the power"
+    if any(knob.role == "voltage" and values[knob.key] < knob.stock for knob in turned):
+        return "hold a voltage"
+    return "something else"
+
+
+def _stock_watts(data: CampaignData) -> list[float]:
+    """Mean power at stock of each workload."""
+    facts = data.facts(data.runs_at(data.stock, data.judged_fitting), [data.stock.pk])
+    by_workload: dict[int, list[float]] = {}
+    for one in facts:
+        if one.power_w is not None and one.outcome == "completed" and not one.set_aside:
+            by_workload.setdefault(one.workload_id, []).append(one.power_w)
+    measured = {one.pk for one in data.workloads}
+    return [math.fsum(some) / len(some) for pk, some in by_workload.items() if pk in measured]
+
+
+def _place(one: Judged, stock_w: float) -> Place | None:
+    if one.speed is None or one.power is None or one.power.ratio <= 0:
+        return None
+    deviation = (one.speed.error_log or 0.005) * one.speed.ratio
+    return Place(one.setting_id, one.title, stock_w / one.power.ratio, one.speed.ratio, deviation)
+
+
+def _round_watts(curves: Sequence[Response]) -> list[float]:
+    low = min(one.curve[0].x for one in curves)
+    high = max(one.curve[-1].x for one in curves)
+    return [float(watts) for watts in ROUND_W if low <= watts <= high][:MOST_ROUND]
