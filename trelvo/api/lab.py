@@ -8,9 +8,12 @@ from ninja import Query, Router, Schema
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_climb, found_data, found_rig, one_of
+from trelvo.api.found import found_campaign, found_climb, found_data, found_rig, one_of
 from trelvo.core.base.knobs import checked_values
+from trelvo.core.physics.curve import GRID_MHZ, MOST_OFFSET_MHZ, read_curve
 from trelvo.core.watch.held_back import HeldBack
+from trelvo.logbook.acts.curve import set_curve
+from trelvo.logbook.answers.curve import CurveView, Wish, curve_view
 from trelvo.logbook.answers.heat import HeatView, heat_view
 from trelvo.logbook.answers.heat_logs import HeatNow, heat_now
 from trelvo.logbook.answers.held_back import held_back_in
@@ -91,3 +94,29 @@ def foretell_setting(request: HttpRequest, campaign_id: int, body: ForetellIn) -
 def show_response(request: HttpRequest, campaign_id: int) -> ResponseView:
     """Speed against power by each way of saving: curves, what is retained at round watts, both ways at equal speed and power."""
     return response_view(found_climb(campaign_id))
+
+
+class CurveIn(Schema):
+    """text: a voltage and a clock a line; empty forgets the curve"""
+
+    text: str = Field(max_length=40_000)
+
+
+@router.get("/campaigns/{int:campaign_id}/curve", response={200: CurveView, 404: Problems, 422: Problems})
+def show_curve(
+    request: HttpRequest,
+    campaign_id: int,
+    cap_v: Annotated[float | None, Query(gt=0, le=20)] = None,
+    target_mhz: Annotated[float | None, Query(gt=0, le=20_000)] = None,
+    grid_mhz: Annotated[float, Query(gt=0, le=500)] = GRID_MHZ,
+    most_offset_mhz: Annotated[float, Query(ge=0, le=5000)] = MOST_OFFSET_MHZ,
+) -> CurveView:
+    """The part's clock over voltage, shaped for a voltage cap and a target clock; and the edge over both knobs."""
+    return curve_view(found_climb(campaign_id), Wish(cap_v, target_mhz, grid_mhz, most_offset_mhz))
+
+
+@router.put("/campaigns/{int:campaign_id}/curve", response={200: CurveView, 404: Problems, 422: Problems})
+def keep_curve(request: HttpRequest, campaign_id: int, body: CurveIn) -> CurveView:
+    """Takes over a curve from text, or forgets the one there is; what was learnt from logs counts then."""
+    set_curve(found_campaign(campaign_id), read_curve(body.text) if body.text.strip() else [])
+    return curve_view(found_climb(campaign_id), Wish())

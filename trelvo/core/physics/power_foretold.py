@@ -186,26 +186,25 @@ def _times(one: Interval, factor: float) -> Interval:
 
 @dataclass(frozen=True)
 class KnobCost:
-    """What one step of a knob away from stock costs (positive) or saves, in W under a workload."""
+    """What one step of a knob away from stock costs (positive) or saves in W under a workload, and what it does to the clock."""
 
     key: str
     name: str
     by: float
     unit: str
     watts: float
+    core_mhz: float
 
 
 def knob_costs(model: Model, workload_id: int, values: Mapping[str, float]) -> list[KnobCost]:
     """The price of one step of every knob from a setting; of those that a law speaks of and whose range allows it."""
-    here = foretell(model, workload_id, values).power_w
+    here = foretell(model, workload_id, values)
     found: list[KnobCost] = []
-    if here is None:
-        return found
     for knob in [*model.reached.knobs, *([model.cap.knob] if model.cap else [])]:
         by = knob.step * knob.away
         there = values.get(knob.key, knob.stock) + by
-        if knob.low <= there <= knob.high:
-            then = foretell(model, workload_id, {**values, knob.key: there}).power_w
-            if then is not None:
-                found.append(KnobCost(knob.key, knob.name, by, knob.unit, then.value - here.value))
+        then = foretell(model, workload_id, {**values, knob.key: there})
+        if knob.low <= there <= knob.high and here.power_w and here.core_mhz and then.power_w and then.core_mhz:
+            watts, mhz = then.power_w.value - here.power_w.value, then.core_mhz.value - here.core_mhz.value
+            found.append(KnobCost(knob.key, knob.name, by, knob.unit, watts, mhz))
     return found

@@ -64,13 +64,13 @@ class Response:
         return CurvePoint(x, *values)
 
     def x_for(self, ratio: float) -> float | None:
-        """The least x that reaches a ratio; None where no x that was tried does."""
+        """The least x that was tried and reaches a ratio; None where none does."""
         ratios = np.array([one.ratio for one in self.curve])
         if ratios[-1] < ratio - 1e-12:
             return None
         first = int(np.argmax(ratios >= ratio - 1e-12))
         if first == 0:
-            return self.curve[0].x if ratios[0] <= ratio + 1e-12 else None
+            return self.curve[0].x
         a, b = self.curve[first - 1], self.curve[first]
         share = (ratio - a.ratio) / max(b.ratio - a.ratio, 1e-12)
         return a.x + share * (b.x - a.x)
@@ -119,7 +119,7 @@ def _knee(grid: Numbers, elasticity: Numbers) -> float | None:
 
 @dataclass(frozen=True)
 class EqualSpeed:
-    """What two schools draw at the same speed. saved_w: the second less the first; None where one does not reach it"""
+    """The least x at which two schools reach a speed; None where one does not reach it"""
 
     ratio: float
     first_x: float | None

@@ -92,6 +92,11 @@ class WayEntry(Strict):
     school: School = "mixed load"
 
 
+class CurveEntry(Strict):
+    voltage_v: float
+    core_mhz: float
+
+
 class CampaignEntry(Strict):
     uid: UUID
     name: str = Field(min_length=1, max_length=160)
@@ -110,6 +115,7 @@ class CampaignEntry(Strict):
     counting: dict[str, str]
     terms: dict[str, float | bool | str | None]
     way: WayEntry
+    curve: list[CurveEntry] = Field(default_factory=list, max_length=500)
     archived_at: datetime | None
 
 

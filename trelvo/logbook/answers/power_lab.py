@@ -89,7 +89,9 @@ class ForetoldView:
 
 
 @dataclass(frozen=True)
-class _Read:
+class Read:
+    """What power is known: every run with it, the points of the law, the law with what foretells the knobs' part in it."""
+
     facts: list[RunFacts]
     points: list[PowerPoint]
     model: Model | None
@@ -101,7 +103,7 @@ def power_view(
     data: CampaignData, workload_id: int | None, setting_id: int | None, hours_a_day: float, price: float | None
 ) -> PowerView:
     """The campaign's power law for one workload (the one with most readings where none is chosen)."""
-    read = _read(data)
+    read = read_power(data)
     titles = titles_of(data.known_variants)
     used = Counter(one.workload_id for one in read.points)
     names = [WorkloadName(pk, titles[pk]) for pk in titles if pk in used]
@@ -127,14 +129,14 @@ def power_view(
     )
 
 
-def _read(data: CampaignData) -> _Read:
+def read_power(data: CampaignData) -> Read:
     """Readings of one instrument under the judged fitting: the one that read most of them."""
     fitting = data.judged_fitting
     runs = [run for run in data.runs if fitting and run.fitting_id == fitting.pk]
     facts = [one for one in data.facts(runs) if one.outcome == "completed" and not one.set_aside and one.power_w]
     by = Counter((one.power_point, one.power_instrument) for one in facts)
     if not by:
-        return _Read([], [], None, "No completed run has its power read yet.", "")
+        return Read([], [], None, "No completed run has its power read yet.", "")
     (point, instrument), _ = by.most_common(1)[0]
     own = [one for one in facts if (one.power_point, one.power_instrument) == (point, instrument)]
     points = [
@@ -147,10 +149,10 @@ def _read(data: CampaignData) -> _Read:
         law = fit_power(points)
         model = fit_model(law, points, settings, data.knobs, data.campaign.power_limit_w)
     except Refused as refused:
-        return _Read(
+        return Read(
             own, points, None, " ".join(f"{one.what} {one.todo}" for one in refused.problems), instrument or point
         )
-    return _Read(own, points, model, "", instrument or point)
+    return Read(own, points, model, "", instrument or point)
 
 
 def _limit_says(model: Model | None) -> str:
@@ -165,7 +167,7 @@ def _limit_says(model: Model | None) -> str:
     )
 
 
-def _rungs(data: CampaignData, read: _Read, workload_id: int | None) -> list[PowerRung]:
+def _rungs(data: CampaignData, read: Read, workload_id: int | None) -> list[PowerRung]:
     found = []
     for setting in data.settings:
         own = [one for one in read.points if one.setting_id == setting.pk and one.workload_id == workload_id]
@@ -192,9 +194,9 @@ def _rungs(data: CampaignData, read: _Read, workload_id: int | None) -> list[Pow
 
 
 def _bills(
-    data: CampaignData, read: _Read, workload_id: int | None, hours_a_day: float, price: float | None
+    data: CampaignData, read: Read, workload_id: int | None, hours_a_day: float, price: float | None
 ) -> list[Bill]:
-    """Stock, what is kept, and the least thirsty setting, over a year."""
+    """Every setting over a year, least first."""
     watts: dict[int, float] = {}
     for setting in data.settings:
         mean = mean_of(
@@ -205,9 +207,6 @@ def _bills(
     stock = watts.get(data.stock.pk)
     if stock is None:
         return []
-    shown = dict.fromkeys(
-        [data.stock.pk, *(pk for pk in data.kept if pk in watts), min(watts, key=lambda pk: watts[pk])]
-    )
     titles = {one.pk: describe_setting(data.knobs, one.values) for one in data.settings}
     return [
         Bill(
@@ -217,7 +216,7 @@ def _bills(
             yearly(watts[pk], hours_a_day, price),
             yearly(stock - watts[pk], hours_a_day, price),
         )
-        for pk in shown
+        for pk in sorted(watts, key=lambda pk: watts[pk])
     ]
 
 
@@ -225,7 +224,7 @@ def foretold_view(
     data: CampaignData, rig: Sequence[CampaignData], values: Mapping[str, float], variant: Variant
 ) -> ForetoldView:
     """A setting not tried, under one workload. Refused where there is no law, or it does not know the workload."""
-    read = _read(data)
+    read = read_power(data)
     if read.model is None:
         raise Refused(Problem("power", read.refused, "Log more runs with power, core clock and voltage."))
     if variant.pk not in read.model.law.workloads:

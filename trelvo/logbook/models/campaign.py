@@ -35,6 +35,7 @@ class Campaign(models.Model):
     counting: which instrument counts for a quantity, by its uid, where several read it
     weights: how much each workload counts in the overall gain, by its uid; 1 where nothing is said
     terms: the goal's numbers as far as the user has changed them; way: how the user climbs and proves
+    curve: the part's clock over voltage as it was typed or read from a file: points of voltage_v and core_mhz
     """
 
     uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
@@ -58,6 +59,7 @@ class Campaign(models.Model):
     counting = models.JSONField(default=dict)
     terms = models.JSONField(default=dict)
     way = models.JSONField(default=dict)
+    curve = models.JSONField(default=list)
     temp_limit_c = models.FloatField(null=True)
     power_limit_w = models.FloatField(null=True)
     price = models.FloatField(null=True)

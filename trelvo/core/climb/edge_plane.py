@@ -1,0 +1,285 @@
+"""Where the edge lies over two knobs at once: the highest clock that holds at each voltage, as one belief from all trials at all
+voltages. The line is straight or gently bent, with a decade of its own; nothing here knows any silicon.
+
+    edge(u) = a + (z - a) u + b (a - z) 4 u (1 - u)
+
+u: how far the voltage stands from stock, as a share of its range; a: edge at stock voltage, z: at the range's end; b: bend.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from trelvo.core.base.knobs import Knob
+from trelvo.core.climb.edge import STOCK_HOURS, UNRELATED_LEAST, Array, failures_per_h
+from trelvo.core.climb.policy import HANDLING_MINUTES
+from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
+from trelvo.core.climb.steepness import Steepness, usual_steepness
+from trelvo.core.climb.trials import Trial
+
+EDGES, DECADES = 25, 7
+# Near the threshold the edge falls faster: it lies above the straight line in between. Common practice.
+BENDS, BEND_WEIGHTS = (-0.05, 0.0, 0.05, 0.1, 0.15), (0.1, 0.25, 0.3, 0.25, 0.1)
+# The grid closes in on where the weight lies, so often; weight below this is left out.
+PASSES, LEFT_OUT = 4, 1e-4
+# A percent of voltage moves the edge by so many percent of clock. Common practice: about one, more near the threshold.
+SLOPE_SHARE, SLOPE_SPREAD = 1.1, 0.45
+# The most failures an hour that show: a crash takes seconds to show itself.
+CAP_PER_H = 1200.0
+# A test is worth proposing where it may well end either way; a short and a long one are weighed.
+FAIR_CHANCE = (0.65, 0.97)
+TEST_MINUTES = (10.0, 30.0)
+RESTART_MINUTES, MOST_CLOCKS = 4.0, 12
+# Lines of accepted risk known to so many steps, one deviation, are known well enough.
+KNOWN_STEPS = 1.0
+
+
+@dataclass(frozen=True)
+class PlaneTrial:
+    """A test at a pair. across: voltage knob's distance from stock, positive away from it; trial: at the clock knob's value"""
+
+    across: float
+    trial: Trial
+
+
+@dataclass(frozen=True)
+class EdgeAt:
+    """The edge at one voltage, in the clock knob's value. hold: highest value on the grid that keeps the accepted risk with the
+    sureness asked, None where not even stock does; middle, low, high: where failures reach one an hour, with its 95 % interval
+
+    tried: whether a trial stood at this voltage; risk: by failures an hour, the value at which they are reached (middle)
+    """
+
+    voltage: float
+    hold: float | None
+    middle: float
+    low: float
+    high: float
+    tried: bool
+    risk: dict[float, float]
+
+
+@dataclass(frozen=True)
+class NextPair:
+    """The pair to test next. passes: chance of it; why: one sentence"""
+
+    voltage: float
+    value: float
+    minutes: float
+    passes: float
+    why: str
+
+
+RISKS = (1.0, 0.1, 0.01)
+
+
+@dataclass(frozen=True)
+class EdgePlane:
+    """Belief over the edge at both ends, bend and decade as weights on a grid; distances positive away from stock."""
+
+    clock: Knob
+    voltage: Knob
+    edge: Array
+    end: Array
+    bend: Array
+    decade: Array
+    weight: Array
+    trials: tuple[PlaneTrial, ...]
+
+    @cached_property
+    def span(self) -> float:
+        return _span(self.voltage)
+
+    def edge_at(self, across: float) -> Array:
+        u = across / self.span
+        return self.edge + (self.end - self.edge) * u + self.bend * (self.edge - self.end) * 4 * u * (1 - u)
+
+    def chance_within(self, across: float, along: float, per_h: float) -> float:
+        """Chance that a pair fails no more often than this."""
+        line = self.edge_at(across) + self.decade * math.log10(per_h)
+        return float(self.weight[line >= along - 1e-9].sum())
+
+    def passes(self, across: float, along: float, minutes: float) -> float:
+        """Chance that a test of so long survives."""
+        hazard = failures_per_h(along, self.edge_at(across), self.decade, np.asarray(CAP_PER_H))
+        return float(self.weight @ np.exp(-hazard * minutes / 60))
+
+
+def _span(voltage: Knob) -> float:
+    end = voltage.high if voltage.away == 1 else voltage.low
+    return max(abs(end - voltage.stock), voltage.step)
+
+
+def slope_of(clock: Knob, voltage: Knob, core_mhz: float, voltage_v: float) -> tuple[float, float] | None:
+    """What is believed of the slope before any trial, in the clock knob's unit for one of the voltage knob's: mean and
+    deviation. None where the knobs are not in MHz and mV or V."""
+    if clock.unit != "MHz" or voltage.unit not in ("mV", "V"):
+        return None
+    volts = voltage_v * (1000.0 if voltage.unit == "mV" else 1.0)
+    return SLOPE_SHARE * core_mhz / volts, SLOPE_SPREAD * core_mhz / volts
+
+
+def edge_plane(
+    clock: Knob,
+    voltage: Knob,
+    trials: Sequence[PlaneTrial],
+    slope: tuple[float, float],
+    steepness: Steepness | None = None,
+) -> EdgePlane:
+    """The belief after all trials. slope: mean and deviation beforehand (`slope_of`), in units of clock for one of voltage
+
+    Less voltage lowers the edge: where the voltage is turned up instead, the edge rises.
+    """
+    usual = steepness or usual_steepness(clock)
+    reach = max(abs((clock.high if clock.away == 1 else clock.low) - clock.stock), clock.step)
+    fall = slope[0] * _span(voltage) * (1.0 if voltage.away * clock.away == -1 else -1.0)
+    wide = slope[1] * _span(voltage)
+    first = (-4 * usual.decade, 2.0 * reach)
+    last = (first[0] - max(fall, 0) - 2.2 * wide, first[1] - min(fall, 0) + 2.2 * wide)
+    for _ in range(PASSES):
+        axes = (np.linspace(*first, EDGES), np.linspace(*last, EDGES))
+        decades = usual.decade * np.geomspace(0.25, 3.0, DECADES)
+        edge, end, bend, decade = (grid.ravel() for grid in np.meshgrid(*axes, np.array(BENDS), decades, indexing="ij"))
+        log = -0.5 * ((edge - end - fall) / wide) ** 2 - 0.5 * (np.log(decade / usual.decade) / 0.7) ** 2
+        log = log + np.log(np.array(BEND_WEIGHTS))[np.searchsorted(BENDS, bend - 1e-9)]
+        log = log - np.maximum(edge - reach, 0) / (0.6 * reach)
+        plane = EdgePlane(clock, voltage, edge, end, bend, decade, np.ones_like(log), tuple(trials))
+        log = log - failures_per_h(0.0, edge, decade, np.asarray(CAP_PER_H)) * STOCK_HOURS
+        for one in trials:
+            log = log + _likelihood(plane, one)
+        weight = np.exp(log - log.max())
+        weight = weight / weight.sum()
+        cube = weight.reshape(EDGES, EDGES, -1).sum(axis=2)
+        nearer = _closer(axes[0], cube.sum(axis=1)), _closer(axes[1], cube.sum(axis=0))
+        done = all(new[1] - new[0] > 0.7 * (old[1] - old[0]) for new, old in zip(nearer, (first, last), strict=True))
+        first, last = nearer
+        if done:
+            break
+    return replace(plane, weight=weight)
+
+
+def _closer(values: Array, weights: Array) -> tuple[float, float]:
+    """The range that holds nearly all weight, a place wider on both sides."""
+    summed = np.cumsum(weights)
+    low = max(int(np.searchsorted(summed, LEFT_OUT)) - 1, 0)
+    high = min(int(np.searchsorted(summed, 1 - LEFT_OUT)) + 1, values.size - 1)
+    return float(values[low]), float(values[high])
+
+
+def _likelihood(plane: EdgePlane, one: PlaneTrial) -> Array:
+    along = (one.trial.value - plane.clock.stock) * plane.clock.away + one.trial.stress
+    hazard = failures_per_h(along, plane.edge_at(one.across), plane.decade, np.asarray(CAP_PER_H)) / 60
+    if not one.trial.failed:
+        return np.asarray(-hazard * one.trial.minutes)
+    begun, ended = one.trial.failed_between
+    return np.asarray(np.log(np.exp(-hazard * begun) - np.exp(-hazard * ended) + UNRELATED_LEAST))
+
+
+def edge_line(
+    plane: EdgePlane, voltages: Sequence[float], per_h: float = ACCEPTED_PER_H, sure: float = SURE
+) -> list[EdgeAt]:
+    """The edge and what holds at each voltage, in the knobs' own values."""
+    tried = {one.across for one in plane.trials}
+    return [
+        _edge_at(plane, one, (one - plane.voltage.stock) * plane.voltage.away, tried, per_h, sure) for one in voltages
+    ]
+
+
+def _edge_at(plane: EdgePlane, voltage: float, across: float, tried: set[float], per_h: float, sure: float) -> EdgeAt:
+    edge = plane.edge_at(across)
+    order = np.argsort(edge)
+    summed = np.cumsum(plane.weight[order])
+
+    def quantile(share: float) -> float:
+        return float(edge[order][min(int(np.searchsorted(summed, share)), edge.size - 1)])
+
+    middle_decade = float(plane.weight @ plane.decade)
+    middle = quantile(0.5)
+
+    def value(along: float) -> float:
+        return plane.clock.stock + plane.clock.away * along
+
+    return EdgeAt(
+        voltage,
+        _hold(plane, across, per_h, sure),
+        value(middle),
+        value(quantile(0.025)),
+        value(quantile(0.975)),
+        any(abs(one - across) < 1e-9 for one in tried),
+        {risk: value(middle + middle_decade * math.log10(risk)) for risk in RISKS},
+    )
+
+
+def _hold(plane: EdgePlane, across: float, per_h: float, sure: float) -> float | None:
+    """The highest clock on the grid and in range that keeps the risk; below stock, too, where the range allows it."""
+    line = plane.edge_at(across) + plane.decade * math.log10(per_h)
+    order = np.argsort(line)
+    summed = np.cumsum(plane.weight[order])
+    along = float(line[order][int(np.searchsorted(summed, 1 - sure))])
+    knob = plane.clock
+    steps = math.floor(along / knob.step + 1e-9)
+    most = round(abs((knob.high if knob.away == 1 else knob.low) - knob.stock) / knob.step)
+    least = -round(abs((knob.low if knob.away == 1 else knob.high) - knob.stock) / knob.step)
+    if steps < least:
+        return None
+    return round(knob.stock + knob.away * min(steps, most) * knob.step, 9)
+
+
+def next_pair(
+    plane: EdgePlane, voltages: Sequence[float], per_h: float = ACCEPTED_PER_H, restart_minutes: float = RESTART_MINUTES
+) -> NextPair | None:
+    """The pair whose test narrows most, for its minutes, what holds at all these voltages.
+
+    Candidates: at each voltage the clocks that pass with a fair chance, for a short and a long test. What each would leave
+    open is the variance of the lines of accepted risk after it, both ways it may end, weighed by how likely they are.
+    None once those lines are known well enough.
+    """
+    knob = plane.clock
+    across = [(one - plane.voltage.stock) * plane.voltage.away for one in voltages]
+    lines = np.stack([plane.edge_at(one) for one in across]) + plane.decade * math.log10(per_h)
+    now = float(_variances(lines, plane.weight).mean())
+    if math.sqrt(now) <= KNOWN_STEPS * knob.step:
+        return None
+    best: tuple[float, NextPair] | None = None
+    for voltage, one in zip(voltages, across, strict=True):
+        for value, along in _clocks(plane, one):
+            for minutes in TEST_MINUTES:
+                hazard = failures_per_h(along, plane.edge_at(one), plane.decade, np.asarray(CAP_PER_H))
+                survives = np.exp(-hazard * minutes / 60)
+                passes = float(plane.weight @ survives)
+                if not FAIR_CHANCE[0] <= passes <= FAIR_CHANCE[1]:
+                    continue
+                after = _variances(lines, plane.weight * survives).mean() * passes
+                after += _variances(lines, plane.weight * (1 - survives)).mean() * (1 - passes)
+                costs = minutes + HANDLING_MINUTES + (1 - passes) * restart_minutes
+                gain = (now - float(after)) / costs
+                if best is None or gain > best[0]:
+                    why = (
+                        f"It narrows what holds at all voltages most for its minutes: {100 * passes:.0f} % likely to pass, "
+                        f"and the lines are known to ± {2 * math.sqrt(now) / knob.step:.0f} steps so far."
+                    )
+                    best = gain, NextPair(voltage, value, minutes, passes, why)
+    return best[1] if best else None
+
+
+def _variances(lines: Array, weight: Array) -> Array:
+    """Variance of each line under some weights. lines: voltages by grid"""
+    share = weight / max(float(weight.sum()), 1e-300)
+    mean = lines @ share
+    return np.asarray((lines**2) @ share - mean**2)
+
+
+def _clocks(plane: EdgePlane, across: float) -> list[tuple[float, float]]:
+    """Values of the clock's range near the edge at a voltage, with their distances: within three decades either way."""
+    knob = plane.clock
+    edge, decade = float(plane.weight @ plane.edge_at(across)), float(plane.weight @ plane.decade)
+    low, high = sorted(((knob.low - knob.stock) * knob.away, (knob.high - knob.stock) * knob.away))
+    first, last = (
+        math.ceil(max(edge - 4 * decade, low) / knob.step),
+        math.floor(min(edge + 3 * decade, high) / knob.step),
+    )
+    every = max(1, (last - first) // MOST_CLOCKS + 1)
+    return [(round(knob.stock + knob.away * k * knob.step, 9), k * knob.step) for k in range(first, last + 1, every)]

@@ -1,0 +1,14 @@
+"""Keeps a campaign's curve of clock over voltage, as typed or read from a file."""
+
+from collections.abc import Sequence
+from dataclasses import asdict
+
+from trelvo.core.physics.curve import CurvePoint, in_order
+from trelvo.logbook.models import Campaign
+
+
+def set_curve(campaign: Campaign, points: Sequence[CurvePoint]) -> Campaign:
+    """Takes over a curve, or none at all for no points. Refused when it is no curve."""
+    campaign.curve = [asdict(one) for one in in_order(points)] if points else []
+    campaign.save(update_fields=["curve"])
+    return campaign

@@ -1,0 +1,201 @@
+"""The laboratory's curve: clock over voltage, shaped for a cap and a target, and the edge over both knobs."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from trelvo.core.base.knobs import Knob
+from trelvo.core.base.problems import Refused
+from trelvo.core.base.runs import mean_of
+from trelvo.core.climb.edge_plane import (
+    EdgeAt,
+    NextPair,
+    PlaneTrial,
+    edge_line,
+    edge_plane,
+    next_pair,
+    slope_of,
+)
+from trelvo.core.physics.curve import GRID_MHZ, MOST_OFFSET_MHZ, CurvePoint, Shaped, learn_curve, shape
+from trelvo.core.physics.heat import Interval
+from trelvo.logbook.answers.climb_line import marks_under, steepness_for
+from trelvo.logbook.answers.goal import terms_of
+from trelvo.logbook.answers.power_lab import Read, read_power
+from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.rows.kept_logs import readings_of, telemetry_of
+
+Source = Literal["typed", "learnt from logs", "none yet"]
+# Roles that may be turned beside clock and voltage without moving the edge.
+BESIDES = ("power limit",)
+MOST_VOLTAGES = 9
+
+
+@dataclass(frozen=True)
+class AtCap:
+    """What the shaped curve would do at its cap under the workload whose power the law knows best. None where no law is known"""
+
+    workload: str
+    power_w: Interval | None
+    stock_w: float | None
+    clock_ratio: float | None
+
+
+@dataclass(frozen=True)
+class PairMark:
+    """A run at a pair of the two knobs. run_id: to look it up"""
+
+    run_id: int
+    voltage: float
+    clock: float
+    minutes: float
+    failed: bool
+    outcome: str
+
+
+@dataclass(frozen=True)
+class PlaneView:
+    """The edge over two knobs. next: the pair to test next, None where the lines are known well enough"""
+
+    clock: Knob
+    voltage: Knob
+    line: list[EdgeAt]
+    marks: list[PairMark]
+    next: NextPair | None
+    accepted_h: float
+    sure: float
+
+
+@dataclass(frozen=True)
+class CurveView:
+    """curve: what is used; gap_mhz: steady difference of the clock set to the clock got, None where not seen
+
+    refused: why the wished shape cannot be made; plane: None where the campaign has no clock and voltage knob in MHz and mV or V
+    """
+
+    source: Source
+    curve: list[CurvePoint]
+    learnt: list[CurvePoint]
+    gap_mhz: float | None
+    shaped: Shaped | None
+    refused: str
+    at_cap: AtCap | None
+    plane: PlaneView | None
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What the curve is shaped for; grid and largest offset as the tool has them."""
+
+    cap_v: float | None = None
+    target_mhz: float | None = None
+    grid_mhz: float = GRID_MHZ
+    most_offset_mhz: float = MOST_OFFSET_MHZ
+
+
+def curve_view(data: CampaignData, wish: Wish) -> CurveView:
+    """The campaign's curve (typed before learnt), the shape wished for, and the edge over clock and voltage."""
+    learnt = _learnt(data)
+    typed = [CurvePoint(**one) for one in data.campaign.curve]
+    source: Source = "typed" if typed else "learnt from logs" if learnt else "none yet"
+    curve = typed or learnt
+    read = read_power(data)
+    gap = _gap(data, typed, read)
+    shaped, refused = None, ""
+    if curve and wish.cap_v is not None and wish.target_mhz is not None:
+        try:
+            shaped = shape(curve, wish.cap_v, wish.target_mhz, gap or 0.0, wish.grid_mhz, wish.most_offset_mhz)
+        except Refused as problem:
+            refused = " ".join(f"{one.what} {one.todo}" for one in problem.problems)
+    at_cap = _at_cap(data, read, shaped, wish.cap_v) if shaped and wish.cap_v is not None else None
+    return CurveView(source, curve, learnt, gap, shaped, refused, at_cap, _plane(data, read))
+
+
+def _learnt(data: CampaignData) -> list[CurvePoint]:
+    """From the logs of runs without an offset of clock or voltage: what a power limit walks the part along is its own curve."""
+    moves = {
+        knob.key
+        for knob in data.knobs
+        if knob.role in ("core clock", "voltage", "curve point", "multiplier", "bus clock")
+    }
+    plain = {one.pk for one in data.settings if not moves & set(one.values)}
+    runs = {run.id for run in data.runs if run.setting_id in plain}
+    rows = [row for row in telemetry_of([data.id]) if row.run_id in runs]
+    logs = [one for one in readings_of(rows).values() if {"voltage", "core clock"} <= set(one.readings)]
+    if not logs:
+        return []
+    return learn_curve(
+        np.concatenate([one.time_s for one in logs]),
+        np.concatenate([one.readings["voltage"] for one in logs]),
+        np.concatenate([one.readings["core clock"] for one in logs]),
+    )
+
+
+def _gap(data: CampaignData, typed: Sequence[CurvePoint], read: Read) -> float | None:
+    """How far the clock got stays below a typed curve at the voltage got, over the runs at stock; a learnt curve has it in it."""
+    if len(typed) < 2:
+        return None
+    volts, clocks = [one.voltage_v for one in typed], [one.core_mhz for one in typed]
+    own = [one for one in read.points if one.setting_id == data.stock.pk and volts[0] <= one.voltage_v <= volts[-1]]
+    return mean_of(float(np.interp(one.voltage_v, volts, clocks)) - one.core_mhz for one in own)
+
+
+def _at_cap(data: CampaignData, read: Read, shaped: Shaped, cap_v: float) -> AtCap | None:
+    if read.model is None or not read.model.law.fits:
+        return None
+    law = read.model.law
+    used = [one.workload_id for one in read.points]
+    workload_id = max(law.workloads, key=used.count)
+    stock = [one for one in read.points if (one.setting_id, one.workload_id) == (data.stock.pk, workload_id)]
+    clock = mean_of(one.core_mhz for one in stock)
+    name = next((one.name for one in data.known_variants if one.pk == workload_id), "")
+    return AtCap(
+        name,
+        law.watts(workload_id, shaped.got_mhz, cap_v),
+        mean_of(one.power_w for one in stock),
+        shaped.got_mhz / clock if clock else None,
+    )
+
+
+def _plane(data: CampaignData, read: Read) -> PlaneView | None:
+    clock, voltage = (
+        next((knob for knob in data.knobs if knob.role == role), None) for role in ("core clock", "voltage")
+    )
+    mhz, volt = (mean_of(getattr(one, name) for one in read.points) for name in ("core_mhz", "voltage_v"))
+    if clock is None or voltage is None or mhz is None or volt is None:
+        return None
+    slope = slope_of(clock, voltage, mhz, volt)
+    if slope is None:
+        return None
+    besides = {clock.key, voltage.key, *(knob.key for knob in data.knobs if knob.role in BESIDES)}
+    pairs = {one.pk: one.values for one in data.settings if set(one.values) <= besides}
+    steepness = steepness_for(clock, data.earlier)
+    under = {data.judged_fitting.pk} if data.judged_fitting else set()
+    marks = marks_under(
+        data, clock, {pk: values.get(clock.key, clock.stock) for pk, values in pairs.items()}, steepness, under
+    )
+    settings = {run.id: run.setting_id for run in data.runs}
+    at = {mark.run_id: pairs[settings[mark.run_id]].get(voltage.key, voltage.stock) for mark in marks}
+    trials = [PlaneTrial((at[mark.run_id] - voltage.stock) * voltage.away, mark.trial) for mark in marks]
+    plane = edge_plane(clock, voltage, trials, slope, steepness)
+    terms = terms_of(data.campaign)
+    voltages = _voltages(voltage)
+    return PlaneView(
+        clock,
+        voltage,
+        edge_line(plane, voltages, 1 / terms.hours, terms.sure),
+        [PairMark(mark.run_id, at[mark.run_id], mark.value, mark.minutes, mark.failed, mark.outcome) for mark in marks],
+        next_pair(plane, voltages, 1 / terms.hours),
+        terms.hours,
+        terms.sure,
+    )
+
+
+def _voltages(voltage: Knob) -> list[float]:
+    """Stock and as many others as make a line: on the grid, to the end of the range."""
+    end = voltage.high if voltage.away == 1 else voltage.low
+    steps = round(abs(end - voltage.stock) / voltage.step)
+    every = max(1, steps // (MOST_VOLTAGES - 1))
+    grid = {round(voltage.stock + voltage.away * k * voltage.step, 9) for k in range(0, steps + 1, every)}
+    return sorted(grid, key=lambda one: abs(one - voltage.stock))
