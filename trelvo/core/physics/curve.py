@@ -23,14 +23,14 @@ LEARN_EVERY_V, LEARN_LEAST_S = 0.0125, 5.0
 
 
 @dataclass(frozen=True)
-class CurvePoint:
+class VoltagePoint:
     """A clock at a voltage, MHz and V."""
 
     voltage_v: float
     core_mhz: float
 
 
-def check_curve(points: Sequence[CurvePoint], name: str = "points") -> list[Problem]:
+def check_curve(points: Sequence[VoltagePoint], name: str = "points") -> list[Problem]:
     """What is wrong with a curve, point by point in the order given; empty when it can be used. name: of the field it came in"""
     problems = []
     if len(points) < 2:
@@ -60,14 +60,14 @@ def check_curve(points: Sequence[CurvePoint], name: str = "points") -> list[Prob
     return problems
 
 
-def in_order(points: Sequence[CurvePoint]) -> list[CurvePoint]:
+def in_order(points: Sequence[VoltagePoint]) -> list[VoltagePoint]:
     """The curve from its lowest voltage up. Refused when it is none."""
     if problems := check_curve(points):
         raise Refused(*problems)
     return sorted(points, key=lambda one: one.voltage_v)
 
 
-def learn_curve(time_s: Numbers, voltage_v: Numbers, core_mhz: Numbers) -> list[CurvePoint]:
+def learn_curve(time_s: Numbers, voltage_v: Numbers, core_mhz: Numbers) -> list[VoltagePoint]:
     """The curve that a log walked along: middle clock at each voltage where the part stayed long enough, made never to fall.
 
     time_s, voltage_v, core_mhz: n, NaN where missing. From logs at stock, in which heat, power or load moved the clock.
@@ -88,17 +88,17 @@ def learn_curve(time_s: Numbers, voltage_v: Numbers, core_mhz: Numbers) -> list[
         return []
     volts, middles, counts = (np.array(side) for side in zip(*found, strict=True))
     never_falls = isotonic_regression(middles, weights=counts.astype(np.float64)).x
-    return [CurvePoint(round(float(v), 4), round(float(mhz), 1)) for v, mhz in zip(volts, never_falls, strict=True)]
+    return [VoltagePoint(round(float(v), 4), round(float(mhz), 1)) for v, mhz in zip(volts, never_falls, strict=True)]
 
 
-def clock_at(curve: Sequence[CurvePoint], voltage_v: float) -> float | None:
+def clock_at(curve: Sequence[VoltagePoint], voltage_v: float) -> float | None:
     """The curve's clock at a voltage in MHz, in a straight line between its points; None beyond its ends."""
     if not curve[0].voltage_v - 1e-9 <= voltage_v <= curve[-1].voltage_v + 1e-9:
         return None
     return float(np.interp(voltage_v, [one.voltage_v for one in curve], [one.core_mhz for one in curve]))
 
 
-def read_curve(text: str) -> list[CurvePoint]:
+def read_curve(text: str) -> list[VoltagePoint]:
     """A curve from text: a voltage and a clock a line, apart by semicolon, tab, comma or blanks; mV where no voltage is below 10.
 
     A first line without numbers is a header. Decimal commas count where semicolons or tabs part the columns.
@@ -121,7 +121,7 @@ def read_curve(text: str) -> list[CurvePoint]:
             ) from None
         rows.append((volt, clock))
     in_mv = bool(rows) and all(volt >= 10 for volt, _ in rows)
-    return in_order([CurvePoint(volt / 1000 if in_mv else volt, clock) for volt, clock in rows])
+    return in_order([VoltagePoint(volt / 1000 if in_mv else volt, clock) for volt, clock in rows])
 
 
 @dataclass(frozen=True)
@@ -153,7 +153,7 @@ class Shaped:
 
 
 def shape(
-    curve: Sequence[CurvePoint],
+    curve: Sequence[VoltagePoint],
     cap_v: float,
     target_mhz: float,
     gap_mhz: float = 0.0,
@@ -201,7 +201,9 @@ def on_grid(offset_mhz: float, grid_mhz: float) -> float:
     return math.floor(offset_mhz / grid_mhz + 1e-9) * grid_mhz
 
 
-def _lowest_v(points: Sequence[CurvePoint], target_mhz: float, grid_mhz: float, most_offset_mhz: float) -> float | None:
+def _lowest_v(
+    points: Sequence[VoltagePoint], target_mhz: float, grid_mhz: float, most_offset_mhz: float
+) -> float | None:
     least = target_mhz - on_grid(most_offset_mhz, grid_mhz)
     if least <= points[0].core_mhz:
         return points[0].voltage_v

@@ -23,7 +23,7 @@ CURVE_POINTS = 61
 
 
 @dataclass(frozen=True)
-class Place:
+class ResponsePlace:
     """A setting on the curve: x (such as watts), speed against stock as a ratio, and the deviation of that ratio."""
 
     setting_id: int
@@ -34,7 +34,7 @@ class Place:
 
 
 @dataclass(frozen=True)
-class CurvePoint:
+class ResponsePoint:
     """elasticity: percent of speed for a percent of x"""
 
     x: float
@@ -49,11 +49,11 @@ class Response:
     """A school's curve over the x that was tried. knee_x: where a percent of x begins to bring less than half a percent of speed
     on the way up; None where that is nowhere in what was tried"""
 
-    places: list[Place]
-    curve: list[CurvePoint]
+    places: list[ResponsePlace]
+    curve: list[ResponsePoint]
     knee_x: float | None
 
-    def at(self, x: float) -> CurvePoint | None:
+    def at(self, x: float) -> ResponsePoint | None:
         """The curve at an x; None outside what was tried."""
         if not self.curve[0].x - 1e-9 <= x <= self.curve[-1].x + 1e-9:
             return None
@@ -61,7 +61,7 @@ class Response:
             float(np.interp(x, [one.x for one in self.curve], [getattr(one, name) for one in self.curve]))
             for name in ("ratio", "low", "high", "elasticity")
         ]
-        return CurvePoint(x, *values)
+        return ResponsePoint(x, *values)
 
     def x_for(self, ratio: float) -> float | None:
         """The least x that was tried and reaches a ratio; None where none does."""
@@ -76,7 +76,7 @@ class Response:
         return a.x + share * (b.x - a.x)
 
 
-def response(places: Sequence[Place], rng: np.random.Generator) -> Response | None:
+def response(places: Sequence[ResponsePlace], rng: np.random.Generator) -> Response | None:
     """The curve through some settings' places; None with fewer than three different x.
 
     Places at one x count together. rng: for the draws of the interval
@@ -95,7 +95,7 @@ def response(places: Sequence[Place], rng: np.random.Generator) -> Response | No
     low, high = np.quantile(drawn, [(1 - SURE) / 2, (1 + SURE) / 2], axis=0)
     elasticity = np.gradient(np.log(middle), np.log(grid))
     curve = [
-        CurvePoint(float(a), float(b), float(min(c, b)), float(max(d, b)), float(e))
+        ResponsePoint(float(a), float(b), float(min(c, b)), float(max(d, b)), float(e))
         for a, b, c, d, e in zip(grid, middle, low, high, elasticity, strict=True)
     ]
     return Response(kept, curve, _knee(grid, elasticity))

@@ -12,7 +12,7 @@ from trelvo.core.base.figures import FigureKey
 from trelvo.core.base.instruments import Instrument, check_instrument
 from trelvo.core.base.knobs import Knob, check_value, fingerprint
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.physics.curve import CurvePoint, check_curve
+from trelvo.core.physics.curve import VoltagePoint, check_curve
 from trelvo.core.watch.guard_rails import GuardRail, check_rail
 from trelvo.exchange.files.campaign_file import (
     RUN_FIELDS,
@@ -78,7 +78,7 @@ def check_document(document: CampaignFile, now: datetime) -> dict[uuid.UUID, byt
     """The bytes of its logs, once all of it holds together. Raises Refused with the place of what does not."""
     knobs = {k.key: _knob(k) for k in document.knobs}
     problems = check_knobs(list(knobs.values()))
-    curve = [CurvePoint(one.voltage_v, one.core_mhz) for one in document.campaign.curve]
+    curve = [VoltagePoint(one.voltage_v, one.core_mhz) for one in document.campaign.curve]
     problems += check_curve(curve, "campaign.curve") if curve else []
     for word, entries in (("knobs", document.knobs), ("workloads", document.workloads)):
         if not entries:

@@ -3,11 +3,11 @@
 from collections.abc import Sequence
 from dataclasses import asdict
 
-from trelvo.core.physics.curve import CurvePoint, in_order
+from trelvo.core.physics.curve import VoltagePoint, in_order
 from trelvo.logbook.models import Campaign
 
 
-def set_curve(campaign: Campaign, points: Sequence[CurvePoint]) -> Campaign:
+def set_curve(campaign: Campaign, points: Sequence[VoltagePoint]) -> Campaign:
     """Takes over a curve, or none at all for no points. Refused when it is no curve."""
     campaign.curve = [asdict(one) for one in in_order(points)] if points else []
     campaign.save(update_fields=["curve"])

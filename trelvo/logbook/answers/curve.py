@@ -8,9 +8,10 @@ import numpy as np
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Refused
-from trelvo.core.base.runs import mean_of
+from trelvo.core.base.runs import Outcome, mean_of
 from trelvo.core.climb.edge_plane import (
     EdgeAt,
+    EdgePlane,
     NextPair,
     PlaneTrial,
     edge_line,
@@ -18,9 +19,9 @@ from trelvo.core.climb.edge_plane import (
     next_pair,
     slope_of,
 )
-from trelvo.core.physics.curve import GRID_MHZ, MOST_OFFSET_MHZ, CurvePoint, Shaped, learn_curve, shape
+from trelvo.core.physics.curve import GRID_MHZ, MOST_OFFSET_MHZ, Shaped, VoltagePoint, learn_curve, shape
 from trelvo.core.physics.heat import Interval
-from trelvo.logbook.answers.climb_line import marks_under, steepness_for
+from trelvo.logbook.answers.climb_line import TrialMark, marks_under, steepness_for
 from trelvo.logbook.answers.goal import terms_of
 from trelvo.logbook.answers.power_lab import Read, read_power
 from trelvo.logbook.rows.campaign_data import CampaignData
@@ -51,7 +52,7 @@ class PairMark:
     clock: float
     minutes: float
     failed: bool
-    outcome: str
+    outcome: Outcome
 
 
 @dataclass(frozen=True)
@@ -75,8 +76,8 @@ class CurveView:
     """
 
     source: Source
-    curve: list[CurvePoint]
-    learnt: list[CurvePoint]
+    curve: list[VoltagePoint]
+    learnt: list[VoltagePoint]
     gap_mhz: float | None
     shaped: Shaped | None
     refused: str
@@ -97,7 +98,7 @@ class Wish:
 def curve_view(data: CampaignData, wish: Wish) -> CurveView:
     """The campaign's curve (typed before learnt), the shape wished for, and the edge over clock and voltage."""
     learnt = _learnt(data)
-    typed = [CurvePoint(**one) for one in data.campaign.curve]
+    typed = [VoltagePoint(**one) for one in data.campaign.curve]
     source: Source = "typed" if typed else "learnt from logs" if learnt else "none yet"
     curve = typed or learnt
     read = read_power(data)
@@ -112,7 +113,7 @@ def curve_view(data: CampaignData, wish: Wish) -> CurveView:
     return CurveView(source, curve, learnt, gap, shaped, refused, at_cap, _plane(data, read))
 
 
-def _learnt(data: CampaignData) -> list[CurvePoint]:
+def _learnt(data: CampaignData) -> list[VoltagePoint]:
     """From the logs of runs without an offset of clock or voltage: what a power limit walks the part along is its own curve."""
     moves = {
         knob.key
@@ -132,7 +133,7 @@ def _learnt(data: CampaignData) -> list[CurvePoint]:
     )
 
 
-def _gap(data: CampaignData, typed: Sequence[CurvePoint], read: Read) -> float | None:
+def _gap(data: CampaignData, typed: Sequence[VoltagePoint], read: Read) -> float | None:
     """How far the clock got stays below a typed curve at the voltage got, over the runs at stock; a learnt curve has it in it."""
     if len(typed) < 2:
         return None
@@ -158,7 +159,17 @@ def _at_cap(data: CampaignData, read: Read, shaped: Shaped, cap_v: float) -> AtC
     )
 
 
-def _plane(data: CampaignData, read: Read) -> PlaneView | None:
+@dataclass(frozen=True)
+class Seen:
+    """The belief over both knobs with the runs that it rests on: their marks, and where the voltage stood in each."""
+
+    plane: EdgePlane
+    marks: list[TrialMark]
+    voltage_at: dict[int, float]
+
+
+def seen_plane(data: CampaignData, read: Read) -> Seen | None:
+    """The edge over a core clock and a voltage knob; None where the campaign has not both, in MHz and mV or V."""
     clock, voltage = (
         next((knob for knob in data.knobs if knob.role == role), None) for role in ("core clock", "voltage")
     )
@@ -172,21 +183,30 @@ def _plane(data: CampaignData, read: Read) -> PlaneView | None:
     pairs = {one.pk: one.values for one in data.settings if set(one.values) <= besides}
     steepness = steepness_for(clock, data.earlier)
     under = {data.judged_fitting.pk} if data.judged_fitting else set()
-    marks = marks_under(
-        data, clock, {pk: values.get(clock.key, clock.stock) for pk, values in pairs.items()}, steepness, under
-    )
-    settings = {run.id: run.setting_id for run in data.runs}
-    at = {mark.run_id: pairs[settings[mark.run_id]].get(voltage.key, voltage.stock) for mark in marks}
+    clocks = {pk: values.get(clock.key, clock.stock) for pk, values in pairs.items()}
+    marks = marks_under(data, clock, clocks, steepness, under)
+    setting_of = {run.id: run.setting_id for run in data.runs}
+    at = {mark.run_id: pairs[setting_of[mark.run_id]].get(voltage.key, voltage.stock) for mark in marks}
     trials = [PlaneTrial((at[mark.run_id] - voltage.stock) * voltage.away, mark.trial) for mark in marks]
-    plane = edge_plane(clock, voltage, trials, slope, steepness)
+    return Seen(edge_plane(clock, voltage, trials, slope, steepness), marks, at)
+
+
+def _plane(data: CampaignData, read: Read) -> PlaneView | None:
+    seen = seen_plane(data, read)
+    if seen is None:
+        return None
+    outcomes = {run.id: run.outcome for run in data.runs}
     terms = terms_of(data.campaign)
-    voltages = _voltages(voltage)
+    voltages = _voltages(seen.plane.voltage)
     return PlaneView(
-        clock,
-        voltage,
-        edge_line(plane, voltages, 1 / terms.hours, terms.sure),
-        [PairMark(mark.run_id, at[mark.run_id], mark.value, mark.minutes, mark.failed, mark.outcome) for mark in marks],
-        next_pair(plane, voltages, 1 / terms.hours),
+        seen.plane.clock,
+        seen.plane.voltage,
+        edge_line(seen.plane, voltages, 1 / terms.hours, terms.sure),
+        [
+            PairMark(one.run_id, seen.voltage_at[one.run_id], one.value, one.minutes, one.failed, outcomes[one.run_id])
+            for one in seen.marks
+        ],
+        next_pair(seen.plane, voltages, 1 / terms.hours),
         terms.hours,
         terms.sure,
     )

@@ -13,19 +13,20 @@ from trelvo.core.decide.judging import Judged
 from trelvo.core.physics.response import (
     EqualPower,
     EqualSpeed,
-    Place,
     Response,
+    ResponsePlace,
     at_equal_speed,
     at_equal_x,
     response,
 )
-from trelvo.logbook.answers.goal import goal_view
+from trelvo.logbook.answers.goal import goal_view, terms_of
+from trelvo.logbook.answers.untried import UntriedView, untried_view
 from trelvo.logbook.rows.campaign_data import CampaignData
 
 Way = Literal["cap the power", "hold a voltage", "something else"]
 SPEEDS = (0.85, 0.9, 0.95, 0.98, 1.0)
 ROUND_W = (300, 250, 200, 175, 150, 125, 115, 100, 80, 65, 45, 35, 28, 25, 20, 15, 10)
-MOST_ROUND = 6
+MOST_ROUND, MOST_OWN = 5, 3
 
 
 @dataclass(frozen=True)
@@ -33,30 +34,37 @@ class WayView:
     """A way of saving with its settings. response: None where fewer than three different powers were tried"""
 
     way: Way
-    places: list[Place]
+    places: list[ResponsePlace]
     response: Response | None
 
 
 @dataclass(frozen=True)
 class ResponseView:
     """stock_w: mean power at stock over the workloads that count; equal_speed, equal_power: both ways,
-    first the cap"""
+    first the cap; untried: foretold settings that would beat these; least_speed: what the goal keeps"""
 
     stock_w: float | None
     ways: list[WayView]
     equal_speed: list[EqualSpeed]
     equal_power: list[EqualPower]
+    untried: list[UntriedView]
+    least_speed: float | None
 
 
 def response_view(data: CampaignData) -> ResponseView:
     """Every judged setting that has speed and power against stock, by its way of saving; stock belongs to both."""
     judged = goal_view(data).judged
     stock_w = mean_of(_stock_watts(data))
+    least = terms_of(data.campaign).least_speed
     if stock_w is None:
-        return ResponseView(None, [], [], [])
+        return ResponseView(None, [], [], [], [], least)
     values = {one.pk: one.values for one in data.settings}
-    at_stock = Place(data.stock.pk, "stock", stock_w, 1.0, 1e-4)
-    ways: dict[Way, list[Place]] = {"cap the power": [at_stock], "hold a voltage": [at_stock], "something else": []}
+    at_stock = ResponsePlace(data.stock.pk, "stock", stock_w, 1.0, 1e-4)
+    ways: dict[Way, list[ResponsePlace]] = {
+        "cap the power": [at_stock],
+        "hold a voltage": [at_stock],
+        "something else": [],
+    }
     for one in judged:
         place = _place(one, stock_w)
         if place is not None:
@@ -66,11 +74,11 @@ def response_view(data: CampaignData) -> ResponseView:
     cap, volt = (
         next((one.response for one in found if one.way == way), None) for way in ("cap the power", "hold a voltage")
     )
+    untried = untried_view(data, [at_stock, *(one for way in ways.values() for one in way if one is not at_stock)])
     if cap is None or volt is None:
-        return ResponseView(stock_w, found, [], [])
-    return ResponseView(
-        stock_w, found, at_equal_speed(cap, volt, SPEEDS), at_equal_x(cap, volt, _round_watts([cap, volt]))
-    )
+        return ResponseView(stock_w, found, [], [], untried, least)
+    xs = sorted({*_round_watts([cap, volt]), *(round(one.x) for one in volt.places[:MOST_OWN])}, reverse=True)
+    return ResponseView(stock_w, found, at_equal_speed(cap, volt, SPEEDS), at_equal_x(cap, volt, xs), untried, least)
 
 
 def way_of(values: dict[str, float], knobs: Sequence[Knob]) -> Way:
@@ -94,11 +102,11 @@ def _stock_watts(data: CampaignData) -> list[float]:
     return [math.fsum(some) / len(some) for pk, some in by_workload.items() if pk in measured]
 
 
-def _place(one: Judged, stock_w: float) -> Place | None:
+def _place(one: Judged, stock_w: float) -> ResponsePlace | None:
     if one.speed is None or one.power is None or one.power.ratio <= 0:
         return None
     deviation = (one.speed.error_log or 0.005) * one.speed.ratio
-    return Place(one.setting_id, one.title, stock_w / one.power.ratio, one.speed.ratio, deviation)
+    return ResponsePlace(one.setting_id, one.title, stock_w / one.power.ratio, one.speed.ratio, deviation)
 
 
 def _round_watts(curves: Sequence[Response]) -> list[float]:

@@ -1,8 +1,9 @@
 /** The laboratory: models fitted from a campaign's runs and logs. */
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
+import { refresh } from './refresh'
 
 export type Interval = Schemas['Interval']
 export type HeatView = Schemas['HeatView']
@@ -52,3 +53,102 @@ export const useHeldBack = (seriesId: MaybeRefOrGetter<number>, wanted: MaybeRef
     retry: false,
     staleTime: Infinity,
   })
+
+export type PowerView = Schemas['PowerView']
+export type ForetoldView = Schemas['ForetoldView']
+export type ResponseView = Schemas['ResponseView']
+export type CurveView = Schemas['CurveView']
+export type PlaneView = Schemas['PlaneView']
+
+export interface PowerAsked {
+  workloadId?: number
+  settingId?: number
+  hoursADay?: number | null
+  price?: number | null
+}
+
+/** The law of the part's watts, what each knob costs, and a year's energy. */
+export const usePower = (campaignId: MaybeRefOrGetter<number>, asked: MaybeRefOrGetter<PowerAsked>) =>
+  useQuery({
+    queryKey: ['power', () => toValue(campaignId), () => toValue(asked)],
+    queryFn: () => {
+      const { workloadId, settingId, hoursADay, price } = toValue(asked)
+      return answered(
+        client.GET('/api/campaigns/{campaign_id}/power', {
+          params: {
+            path: { campaign_id: toValue(campaignId) },
+            query: {
+              workload_id: workloadId,
+              setting_id: settingId,
+              hours_a_day: hoursADay ?? undefined,
+              price: price ?? undefined,
+            },
+          },
+        }),
+      )
+    },
+    placeholderData: keepPreviousData,
+  })
+
+/** What a setting not yet tried would reach, draw and heat up to. */
+export const useForetold = (
+  campaignId: MaybeRefOrGetter<number>,
+  wish: MaybeRefOrGetter<{ values: Record<string, number>; workload_id: number } | undefined>,
+) =>
+  useQuery({
+    queryKey: ['foretold', () => toValue(campaignId), () => toValue(wish)],
+    queryFn: () =>
+      answered(
+        client.POST('/api/campaigns/{campaign_id}/foretell', {
+          params: { path: { campaign_id: toValue(campaignId) } },
+          body: toValue(wish)!,
+        }),
+      ),
+    enabled: () => !!toValue(wish),
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+
+/** Speed against power by each way of saving. */
+export const useResponse = (campaignId: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: ['response', () => toValue(campaignId)],
+    queryFn: () =>
+      answered(client.GET('/api/campaigns/{campaign_id}/response', { params: { path: { campaign_id: toValue(campaignId) } } })),
+  })
+
+export interface CurveWish {
+  capV?: number
+  targetMhz?: number
+  gridMhz?: number
+  mostOffsetMhz?: number
+}
+
+/** The part's clock over voltage, shaped as wished; and the edge over both knobs. */
+export const useCurve = (campaignId: MaybeRefOrGetter<number>, wish: MaybeRefOrGetter<CurveWish>) =>
+  useQuery({
+    queryKey: ['curve', () => toValue(campaignId), () => toValue(wish)],
+    queryFn: () => {
+      const { capV, targetMhz, gridMhz, mostOffsetMhz } = toValue(wish)
+      return answered(
+        client.GET('/api/campaigns/{campaign_id}/curve', {
+          params: {
+            path: { campaign_id: toValue(campaignId) },
+            query: { cap_v: capV, target_mhz: targetMhz, grid_mhz: gridMhz, most_offset_mhz: mostOffsetMhz },
+          },
+        }),
+      )
+    },
+    placeholderData: keepPreviousData,
+  })
+
+export function useKeepCurve() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ campaignId, text }: { campaignId: number; text: string }) =>
+      answered(
+        client.PUT('/api/campaigns/{campaign_id}/curve', { params: { path: { campaign_id: campaignId } }, body: { text } }),
+      ),
+    onSuccess: () => void refresh(queries),
+  })
+}

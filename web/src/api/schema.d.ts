@@ -456,6 +456,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Curve
+         * @description The part's clock over voltage, shaped for a voltage cap and a target clock; and the edge over both knobs.
+         */
+        get: operations["trelvo_api_lab_show_curve"];
+        /**
+         * Keep Curve
+         * @description Takes over a curve from text, or forgets the one there is; what was learnt from logs counts then.
+         */
+        put: operations["trelvo_api_lab_keep_curve"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/delete": {
         parameters: {
             query?: never;
@@ -470,6 +494,26 @@ export interface paths {
          * @description Deletes a campaign whose name is typed. It is removed at the next start; until then it can be taken back.
          */
         post: operations["trelvo_api_campaigns_drop_campaign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/foretell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Foretell Setting
+         * @description What a setting not yet tried would reach, draw and heat up to under a workload. Stores nothing.
+         */
+        post: operations["trelvo_api_lab_foretell_setting"];
         delete?: never;
         options?: never;
         head?: never;
@@ -706,6 +750,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Power
+         * @description The law of the part's watts, what each knob costs (at a setting, stock where none is named), and a year's energy.
+         */
+        get: operations["trelvo_api_lab_show_power"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/proof": {
         parameters: {
             query?: never;
@@ -864,6 +928,26 @@ export interface paths {
          * @description The short form of the campaign's story.
          */
         get: operations["trelvo_api_files_show_short_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/response": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Response
+         * @description Speed against power by each way of saving: curves, what is retained at round watts, both ways at equal speed and power.
+         */
+        get: operations["trelvo_api_lab_show_response"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2574,6 +2658,19 @@ export interface components {
             /** Weight */
             weight: number;
         };
+        /**
+         * AtCap
+         * @description What the shaped curve would do at its cap under the workload whose power the law knows best. None where no law is known
+         */
+        AtCap: {
+            /** Clock Ratio */
+            clock_ratio: number | null;
+            power_w: components["schemas"]["Interval"] | null;
+            /** Stock W */
+            stock_w: number | null;
+            /** Workload */
+            workload: string;
+        };
         /** AxisOut */
         AxisOut: {
             /**
@@ -2733,6 +2830,20 @@ export interface components {
             standing: "meets it" | "may meet it" | "stock" | "does not";
             /** Title */
             title: string;
+        };
+        /**
+         * Bill
+         * @description A setting's watts over a year of use, and what it saves against stock.
+         */
+        Bill: {
+            /** Power W */
+            power_w: number;
+            saved: components["schemas"]["Yearly"];
+            /** Setting Id */
+            setting_id: number;
+            /** Title */
+            title: string;
+            year: components["schemas"]["Yearly"];
         };
         /**
          * Breadth
@@ -3562,6 +3673,14 @@ export interface components {
             };
         };
         /**
+         * CurveIn
+         * @description text: a voltage and a clock a line; empty forgets the curve
+         */
+        CurveIn: {
+            /** Text */
+            text: string;
+        };
+        /**
          * CurvePoint
          * @description A value of the knob: chance that it fails no more often than accepted, failures an hour with their 90 % interval,
          *     and the setting that has this value, where there is one.
@@ -3579,6 +3698,30 @@ export interface components {
             setting_id: number | null;
             /** Value */
             value: number;
+        };
+        /**
+         * CurveView
+         * @description curve: what is used; gap_mhz: steady difference of the clock set to the clock got, None where not seen
+         *
+         *     refused: why the wished shape cannot be made; plane: None where the campaign has no clock and voltage knob in MHz and mV or V
+         */
+        CurveView: {
+            at_cap: components["schemas"]["AtCap"] | null;
+            /** Curve */
+            curve: components["schemas"]["VoltagePoint"][];
+            /** Gap Mhz */
+            gap_mhz: number | null;
+            /** Learnt */
+            learnt: components["schemas"]["VoltagePoint"][];
+            plane: components["schemas"]["PlaneView"] | null;
+            /** Refused */
+            refused: string;
+            shaped: components["schemas"]["Shaped"] | null;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "typed" | "learnt from logs" | "none yet";
         };
         /**
          * Declared
@@ -3665,6 +3808,31 @@ export interface components {
             of: number;
             /** Ratio */
             ratio: number;
+        };
+        /**
+         * EdgeAt
+         * @description The edge at one voltage, in the clock knob's value. hold: highest value on the grid that keeps the accepted risk with the
+         *     sureness asked, None where not even stock does; middle, low, high: where failures reach one an hour, with its 95 % interval
+         *
+         *     tried: whether a trial stood at this voltage; risk: by failures an hour, the value at which they are reached (middle)
+         */
+        EdgeAt: {
+            /** High */
+            high: number;
+            /** Hold */
+            hold: number | null;
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+            /** Risk */
+            risk: {
+                [key: string]: number;
+            };
+            /** Tried */
+            tried: boolean;
+            /** Voltage */
+            voltage: number;
         };
         /**
          * Effect
@@ -3754,6 +3922,28 @@ export interface components {
             room_c?: number | null;
             /** Text */
             text: string;
+        };
+        /**
+         * EqualPower
+         * @description What two schools give at the same x, None outside what one of them tried.
+         */
+        EqualPower: {
+            first: components["schemas"]["Interval"] | null;
+            second: components["schemas"]["Interval"] | null;
+            /** X */
+            x: number;
+        };
+        /**
+         * EqualSpeed
+         * @description The least x at which two schools reach a speed; None where one does not reach it
+         */
+        EqualSpeed: {
+            /** First X */
+            first_x: number | null;
+            /** Ratio */
+            ratio: number;
+            /** Second X */
+            second_x: number | null;
         };
         /**
          * EveningAsked
@@ -4119,6 +4309,36 @@ export interface components {
              * @default
              */
             system: string;
+        };
+        /**
+         * ForetellIn
+         * @description values: by knob key, what stands at stock left out
+         */
+        ForetellIn: {
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
+            /** Workload Id */
+            workload_id: number;
+        };
+        /**
+         * ForetoldView
+         * @description What a setting not tried would reach and draw; temp_c: where it would settle with the fitting's cooler
+         */
+        ForetoldView: {
+            core_mhz: components["schemas"]["Interval"] | null;
+            /** Held */
+            held: boolean;
+            power_w: components["schemas"]["Interval"] | null;
+            /** Room C */
+            room_c: number | null;
+            temp_c: components["schemas"]["Interval"] | null;
+            /** Title */
+            title: string;
+            voltage_v: components["schemas"]["Interval"] | null;
+            /** Why */
+            why: string;
         };
         /**
          * FurtherWorkload
@@ -4921,6 +5141,24 @@ export interface components {
             unit: string;
         };
         /**
+         * KnobCost
+         * @description What one step of a knob away from stock costs (positive) or saves in W under a workload, and what it does to the clock.
+         */
+        KnobCost: {
+            /** By */
+            by: number;
+            /** Core Mhz */
+            core_mhz: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Watts */
+            watts: number;
+        };
+        /**
          * KnobIO
          * @description role: what it turns, guessed from its name where left out
          */
@@ -5463,6 +5701,22 @@ export interface components {
             words: string;
         };
         /**
+         * NextPair
+         * @description The pair to test next. passes: chance of it; why: one sentence
+         */
+        NextPair: {
+            /** Minutes */
+            minutes: number;
+            /** Passes */
+            passes: number;
+            /** Value */
+            value: number;
+            /** Voltage */
+            voltage: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * NextStep
          * @description The one step, and what could be done instead.
          */
@@ -5661,6 +5915,27 @@ export interface components {
             /** Second */
             second: number;
         };
+        /**
+         * PairMark
+         * @description A run at a pair of the two knobs. run_id: to look it up
+         */
+        PairMark: {
+            /** Clock */
+            clock: number;
+            /** Failed */
+            failed: boolean;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            /** Run Id */
+            run_id: number;
+            /** Voltage */
+            voltage: number;
+        };
         /** PartIO */
         PartIO: {
             /** Name */
@@ -5702,6 +5977,23 @@ export interface components {
             strategy: "fixed steps" | "coarse then fine" | "halving" | "by the numbers";
         };
         /**
+         * PlaneView
+         * @description The edge over two knobs. next: the pair to test next, None where the lines are known well enough
+         */
+        PlaneView: {
+            /** Accepted H */
+            accepted_h: number;
+            clock: components["schemas"]["Knob"];
+            /** Line */
+            line: components["schemas"]["EdgeAt"][];
+            /** Marks */
+            marks: components["schemas"]["PairMark"][];
+            next: components["schemas"]["NextPair"] | null;
+            /** Sure */
+            sure: number;
+            voltage: components["schemas"]["Knob"];
+        };
+        /**
          * PooledNoise
          * @description Run-to-run noise of a workload: sd of ln(value) (about the relative deviation), and its degrees of freedom.
          */
@@ -5710,6 +6002,29 @@ export interface components {
             df: number;
             /** Sd Log */
             sd_log: number;
+        };
+        /**
+         * PowerRung
+         * @description A setting under a workload: means of its runs, and what the law says of that clock and voltage.
+         */
+        PowerRung: {
+            /** Core Mhz */
+            core_mhz: number;
+            /** Held */
+            held: boolean;
+            law_w: components["schemas"]["Interval"] | null;
+            /** Power W */
+            power_w: number;
+            /** Runs */
+            runs: number;
+            /** Setting Id */
+            setting_id: number;
+            /** Title */
+            title: string;
+            /** Voltage V */
+            voltage_v: number;
+            /** Workload Id */
+            workload_id: number;
         };
         /**
          * PowerSummary
@@ -5735,6 +6050,41 @@ export interface components {
             n: number;
             /** Point */
             point: ("software" | "cables" | "wall" | "unknown") | null;
+        };
+        /**
+         * PowerView
+         * @description workload: whose rungs, costs and bills these are; refused: why there is no law yet, empty where there is one
+         *
+         *     base_w: what does not follow clock and voltage; limit_says: how the power limit's part in it is known
+         */
+        PowerView: {
+            base_w: components["schemas"]["Interval"] | null;
+            /** Bills */
+            bills: components["schemas"]["Bill"][];
+            /** Costs */
+            costs: components["schemas"]["KnobCost"][];
+            /** Costs At */
+            costs_at: string;
+            /** Fits */
+            fits: boolean;
+            /** Leaks */
+            leaks: boolean;
+            /** Limit Says */
+            limit_says: string;
+            /** Misfit */
+            misfit: number;
+            /** Read By */
+            read_by: string;
+            /** Readings */
+            readings: number;
+            /** Refused */
+            refused: string;
+            /** Rungs */
+            rungs: components["schemas"]["PowerRung"][];
+            /** Workload Id */
+            workload_id: number | null;
+            /** Workloads */
+            workloads: components["schemas"]["WorkloadName"][];
         };
         /** PracticeCard */
         PracticeCard: {
@@ -6070,6 +6420,70 @@ export interface components {
             stop: string;
             /** Through */
             through: number;
+        };
+        /**
+         * Response
+         * @description A school's curve over the x that was tried. knee_x: where a percent of x begins to bring less than half a percent of speed
+         *     on the way up; None where that is nowhere in what was tried
+         */
+        Response: {
+            /** Curve */
+            curve: components["schemas"]["ResponsePoint"][];
+            /** Knee X */
+            knee_x: number | null;
+            /** Places */
+            places: components["schemas"]["ResponsePlace"][];
+        };
+        /**
+         * ResponsePlace
+         * @description A setting on the curve: x (such as watts), speed against stock as a ratio, and the deviation of that ratio.
+         */
+        ResponsePlace: {
+            /** Deviation */
+            deviation: number;
+            /** Ratio */
+            ratio: number;
+            /** Setting Id */
+            setting_id: number;
+            /** Title */
+            title: string;
+            /** X */
+            x: number;
+        };
+        /**
+         * ResponsePoint
+         * @description elasticity: percent of speed for a percent of x
+         */
+        ResponsePoint: {
+            /** Elasticity */
+            elasticity: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Ratio */
+            ratio: number;
+            /** X */
+            x: number;
+        };
+        /**
+         * ResponseView
+         * @description stock_w: mean power at stock over the workloads that count; equal_speed, equal_power: both ways,
+         *     first the cap; untried: foretold settings that would beat these; least_speed: what the goal keeps
+         */
+        ResponseView: {
+            /** Equal Power */
+            equal_power: components["schemas"]["EqualPower"][];
+            /** Equal Speed */
+            equal_speed: components["schemas"]["EqualSpeed"][];
+            /** Least Speed */
+            least_speed: number | null;
+            /** Stock W */
+            stock_w: number | null;
+            /** Untried */
+            untried: components["schemas"]["UntriedView"][];
+            /** Ways */
+            ways: components["schemas"]["WayView"][];
         };
         /**
          * Result
@@ -6513,6 +6927,44 @@ export interface components {
             verdict: string;
             /** Workload */
             workload: string;
+        };
+        /**
+         * Shaped
+         * @description A curve shaped for a cap and a target.
+         *
+         *     reaches_mhz: the clock set at the cap, on the grid; got_mhz: the clock to expect there, less the steady difference
+         *     needed_mhz: offset at the cap for the target; highest_mhz: highest clock that the tool's largest offset allows at the cap
+         *     lowest_v: least voltage of the curve at which the target can be set; None where it can nowhere
+         */
+        Shaped: {
+            /** Got Mhz */
+            got_mhz: number;
+            /** Highest Mhz */
+            highest_mhz: number;
+            /** Lowest V */
+            lowest_v: number | null;
+            /** Needed Mhz */
+            needed_mhz: number;
+            /** Points */
+            points: components["schemas"]["ShapedPoint"][];
+            /** Reaches Mhz */
+            reaches_mhz: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * ShapedPoint
+         * @description A point of the new curve: what it was, what it is to be, and the offset that makes it so, MHz
+         */
+        ShapedPoint: {
+            /** Core Mhz */
+            core_mhz: number;
+            /** Offset Mhz */
+            offset_mhz: number;
+            /** Stock Mhz */
+            stock_mhz: number;
+            /** Voltage V */
+            voltage_v: number;
         };
         /**
          * Share
@@ -7379,6 +7831,19 @@ export interface components {
             /** Start */
             start: number;
         };
+        /** UntriedView */
+        UntriedView: {
+            /** Meets Speed */
+            meets_speed: boolean;
+            power_w: components["schemas"]["Interval"];
+            ratio: components["schemas"]["Interval"];
+            /** Title */
+            title: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
         /**
          * UseIn
          * @description outcome: how it failed, left out where it went well; minutes: how long it ran until then
@@ -7516,6 +7981,16 @@ export interface components {
             versus: components["schemas"]["Versus"];
         };
         /**
+         * VoltagePoint
+         * @description A clock at a voltage, MHz and V.
+         */
+        VoltagePoint: {
+            /** Core Mhz */
+            core_mhz: number;
+            /** Voltage V */
+            voltage_v: number;
+        };
+        /**
          * Way
          * @description wary: keep only what would hold even if failures thin out slowly
          *
@@ -7559,6 +8034,20 @@ export interface components {
             strategy?: ("fixed steps" | "coarse then fine" | "halving" | "by the numbers") | null;
             /** Wary */
             wary?: boolean | null;
+        };
+        /**
+         * WayView
+         * @description A way of saving with its settings. response: None where fewer than three different powers were tried
+         */
+        WayView: {
+            /** Places */
+            places: components["schemas"]["ResponsePlace"][];
+            response: components["schemas"]["Response"] | null;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "cap the power" | "hold a voltage" | "something else";
         };
         /** WhatCountsIn */
         WhatCountsIn: {
@@ -7619,6 +8108,13 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /** WorkloadName */
+        WorkloadName: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
         /**
          * WorkloadOut
          * @description A workload with its options, as runs are made of it. title: with its options where another has the same name
@@ -7659,6 +8155,16 @@ export interface components {
             title: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * Yearly
+         * @description kWh a year, and what they cost where a price is given.
+         */
+        Yearly: {
+            /** Cost */
+            cost: number | null;
+            /** Kwh */
+            kwh: number;
         };
         /** YesIn */
         YesIn: {
@@ -8596,6 +9102,95 @@ export interface operations {
             };
         };
     };
+    trelvo_api_lab_show_curve: {
+        parameters: {
+            query?: {
+                cap_v?: number | null;
+                target_mhz?: number | null;
+                grid_mhz?: number;
+                most_offset_mhz?: number;
+            };
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_lab_keep_curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_campaigns_drop_campaign: {
         parameters: {
             query?: never;
@@ -8618,6 +9213,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Deleted"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_lab_foretell_setting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForetellIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForetoldView"];
                 };
             };
             /** @description Not Found */
@@ -9156,6 +9795,51 @@ export interface operations {
             };
         };
     };
+    trelvo_api_lab_show_power: {
+        parameters: {
+            query?: {
+                workload_id?: number | null;
+                setting_id?: number | null;
+                hours_a_day?: number;
+                price?: number | null;
+            };
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PowerView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_proof_show_proof: {
         parameters: {
             query?: {
@@ -9477,6 +10161,46 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_lab_show_response: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResponseView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

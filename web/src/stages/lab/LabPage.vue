@@ -3,9 +3,17 @@
 import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
+import CurveSheet from './CurveSheet.vue'
 import HeatSheet from './HeatSheet.vue'
+import PowerSheet from './PowerSheet.vue'
+import TradeSheet from './TradeSheet.vue'
 
-const sheets = [{ key: 'heat', name: 'Heat', page: HeatSheet }]
+const sheets = [
+  { key: 'trade', name: 'Trade-off', page: TradeSheet },
+  { key: 'power', name: 'Power', page: PowerSheet },
+  { key: 'curve', name: 'Curve', page: CurveSheet },
+  { key: 'heat', name: 'Heat', page: HeatSheet },
+]
 const route = useRoute()
 const current = computed(() => sheets.find((one) => one.key === route.query.sheet) ?? sheets[0]!)
 </script>

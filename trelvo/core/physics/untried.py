@@ -1,0 +1,65 @@
+"""Settings not yet tried, foretold: how speed follows the clock reached, and which of them would beat all others."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from trelvo.core.physics.heat import Interval
+from trelvo.core.physics.linear import Line, fit_line
+
+# Percent of speed for a percent of clock, believed before any setting. Common practice: nearly so much where the part limits.
+SCALING = (0.75, 0.2)
+USUAL_SCATTER = 0.004
+# Two foretold settings closer together in speed than this are one choice.
+APART = 0.01
+
+
+@dataclass(frozen=True)
+class Untried:
+    """A setting with what is foretold of it: mean power over the workloads, speed against stock as a ratio."""
+
+    values: dict[str, float]
+    power_w: Interval
+    ratio: Interval
+
+
+def scaling(clocks: Sequence[float], speeds: Sequence[float]) -> Line:
+    """How speed follows the clock, in logarithms through stock: one coefficient. Ratios against stock, one a setting."""
+    logs = np.log(np.array(clocks, dtype=np.float64))
+    return fit_line(
+        logs.reshape(-1, 1),
+        np.log(np.array(speeds, dtype=np.float64)),
+        np.array([SCALING[0]]),
+        np.array([SCALING[1]]),
+        USUAL_SCATTER,
+    )
+
+
+def speed_at(line: Line, clock: Interval) -> Interval:
+    """Speed against stock at a clock against stock; what is not known of either widens it."""
+    log = math.log(clock.value)
+    by_law = line.reading_at(np.array([log]))
+    by_clock = line.coefficient(0).value * (clock.high - clock.low) / 2 / clock.value
+    wide = math.hypot((by_law.high - by_law.low) / 2, by_clock)
+    return Interval(math.exp(by_law.value), math.exp(by_law.value - wide), math.exp(by_law.value + wide))
+
+
+def worth_trying(
+    candidates: Sequence[Untried], measured: Sequence[tuple[float, float]], least_ratio: float, most: int
+) -> list[Untried]:
+    """Those that no other candidate and no measured setting beats in both watts and speed, at most so many.
+
+    measured: (watts, ratio) of settings tried; least_ratio: speed that the goal keeps: the thriftiest that keeps it comes first,
+    then the others by watts
+    """
+    front: list[Untried] = []
+    for one in sorted(candidates, key=lambda one: (one.power_w.value, -one.ratio.value)):
+        if any(watts <= one.power_w.value and ratio >= one.ratio.value for watts, ratio in measured):
+            continue
+        if not front or one.ratio.value > front[-1].ratio.value + APART:
+            front.append(one)
+    keeps = [one for one in front if one.ratio.value >= least_ratio]
+    ordered = keeps[:1] + [one for one in front if one not in keeps[:1]]
+    return ordered[:most]

@@ -1,0 +1,159 @@
+"""Settings not yet tried that would pay, by the laws fitted to those that were."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from itertools import product
+
+from trelvo.core.base.knobs import Knob, describe_setting
+from trelvo.core.base.runs import mean_of
+from trelvo.core.climb.edge_plane import edge_line
+from trelvo.core.physics.heat import Interval
+from trelvo.core.physics.power_foretold import Model, foretell
+from trelvo.core.physics.response import ResponsePlace
+from trelvo.core.physics.untried import Untried, scaling, speed_at, worth_trying
+from trelvo.logbook.answers.curve import Seen, seen_plane
+from trelvo.logbook.answers.goal import terms_of
+from trelvo.logbook.answers.power_lab import Read, read_power
+from trelvo.logbook.rows.campaign_data import CampaignData
+
+# So many values of each knob are looked at, and so many settings told.
+VALUES, MOST = 7, 4
+
+
+@dataclass(frozen=True)
+class UntriedView:
+    title: str
+    values: dict[str, float]
+    power_w: Interval
+    ratio: Interval
+    meets_speed: bool
+
+
+def untried_view(data: CampaignData, places: Sequence[ResponsePlace]) -> list[UntriedView]:
+    """Foretold settings that beat what was measured, the thriftiest that keeps the goal's speed first. None without a law.
+
+    places: the settings measured in speed and power, stock among them
+    """
+    read = read_power(data)
+    model = read.model
+    if model is None or not model.law.fits or len(places) < 4:
+        return []
+    workloads = [one.pk for one in data.workloads if one.pk in model.law.workloads]
+    clocks = _clock_ratios(data, read)
+    shown = [one for one in places if one.setting_id in clocks]
+    if not workloads or len(shown) < 3:
+        return []
+    line = scaling([clocks[one.setting_id] for one in shown], [one.ratio for one in shown])
+    tried = [one.values for one in data.settings]
+    least = terms_of(data.campaign).least_speed or 1.0
+    candidates = []
+    for values in _wishes(data, read):
+        if values in tried:
+            continue
+        foretold = _foretold(model, workloads, values)
+        if foretold is not None:
+            candidates.append(Untried(values, foretold[0], speed_at(line, foretold[1])))
+    # watts as the law has them, so that both are measured by one stick
+    measured = []
+    for one in places:
+        law = _foretold(model, workloads, _values(data, one.setting_id))
+        measured.append((min(one.x, law[0].value) if law else one.x, one.ratio))
+    found = worth_trying(candidates, measured, least, MOST)
+    return [
+        UntriedView(
+            describe_setting(data.knobs, one.values), one.values, one.power_w, one.ratio, one.ratio.value >= least
+        )
+        for one in found
+    ]
+
+
+def _values(data: CampaignData, setting_id: int) -> dict[str, float]:
+    return next(one.values for one in data.settings if one.pk == setting_id)
+
+
+def _clock_ratios(data: CampaignData, read: Read) -> dict[int, float]:
+    """By setting, clock reached against stock: the mean over the workloads that both have."""
+    of: dict[tuple[int, int], list[float]] = {}
+    for one in read.points:
+        of.setdefault((one.setting_id, one.workload_id), []).append(one.core_mhz)
+    means = {key: sum(some) / len(some) for key, some in of.items()}
+    found = {}
+    for setting in data.settings:
+        ratios = [
+            mean / means[data.stock.pk, workload]
+            for (pk, workload), mean in means.items()
+            if pk == setting.pk and (data.stock.pk, workload) in means
+        ]
+        if (ratio := mean_of(ratios)) is not None:
+            found[setting.pk] = ratio
+    return found
+
+
+def _foretold(model: Model, workloads: Sequence[int], values: Mapping[str, float]) -> tuple[Interval, Interval] | None:
+    """Mean watts over the workloads, and clock against stock; None where any of them cannot be told."""
+    watts: list[Interval] = []
+    ratios: list[Interval] = []
+    for workload in workloads:
+        there, stock = foretell(model, workload, values), foretell(model, workload, {})
+        if there.power_w is None or there.core_mhz is None or stock.core_mhz is None:
+            return None
+        watts.append(there.power_w)
+        middle = stock.core_mhz.value
+        ratios.append(Interval(*(getattr(there.core_mhz, name) / middle for name in ("value", "low", "high"))))
+    return _mean(watts), _mean(ratios)
+
+
+def _mean(some: Sequence[Interval]) -> Interval:
+    return Interval(*(sum(getattr(one, name) for one in some) / len(some) for name in ("value", "low", "high")))
+
+
+def _wishes(data: CampaignData, read: Read) -> list[dict[str, float]]:
+    """Settings on the knobs' grids that should hold: by the edge over clock and voltage, else within what has survived."""
+    limit = next((knob for knob in data.knobs if knob.role == "power limit" and not knob.retired), None)
+    caps = _spread(limit, min(limit.low, limit.stock), limit.stock) if limit else [None]
+    seen = seen_plane(data, read)
+    pairs = _holding(data, seen) if seen else _survived(data)
+    wishes = []
+    for cap, pair in product(caps, pairs):
+        values = dict(pair)
+        if limit is not None and cap is not None and cap != limit.stock:
+            values[limit.key] = cap
+        wishes.append(values)
+    return [one for one in wishes if one]
+
+
+def _holding(data: CampaignData, seen: Seen) -> list[dict[str, float]]:
+    clock, voltage = seen.plane.clock, seen.plane.voltage
+    if voltage.away == 1:
+        return [{}]
+    furthest = min(seen.voltage_at.values(), default=voltage.stock)
+    terms = terms_of(data.campaign)
+    pairs: list[dict[str, float]] = []
+    for at in edge_line(seen.plane, _spread(voltage, furthest, voltage.stock), 1 / terms.hours, terms.sure):
+        if at.hold is None:
+            continue
+        for value in {clock.stock, at.hold} if at.hold >= clock.stock else {at.hold}:
+            turned = {voltage.key: at.voltage, clock.key: value}
+            stock = {voltage.key: voltage.stock, clock.key: clock.stock}
+            pairs.append({key: one for key, one in turned.items() if one != stock[key]})
+    return pairs
+
+
+def _survived(data: CampaignData) -> list[dict[str, float]]:
+    """Voltages at which every run survived, by themselves."""
+    voltage = next((knob for knob in data.knobs if knob.role == "voltage" and not knob.retired), None)
+    if voltage is None or voltage.away == 1:
+        return [{}]
+    failed = {run.setting_id for run in data.runs if run.failed}
+    ran = {run.setting_id for run in data.runs if run.counts}
+    good = [
+        one.values[voltage.key] for one in data.settings if set(one.values) == {voltage.key} and one.pk in ran - failed
+    ]
+    return [{}, *({voltage.key: value} for value in sorted(set(good), reverse=True))]
+
+
+def _spread(knob: Knob, low: float, high: float) -> list[float]:
+    """At most VALUES values of the grid between two of its own, both ends among them."""
+    steps = round((high - low) / knob.step)
+    every = max(1, -(-steps // (VALUES - 1)))
+    return [round(high - k * knob.step, 9) for k in range(0, steps + 1, every)]
