@@ -26,9 +26,12 @@ def found_data(campaign_id: int) -> CampaignData:
 
 def found_rig(campaign_id: int) -> tuple[CampaignData, list[CampaignData]]:
     """A campaign's data, and that of every campaign of its rig, read together."""
-    campaign = found_campaign(campaign_id)
-    every = data_of_many(list(Campaign.objects.present().filter(rig_id=campaign.rig_id)))
-    return next(one for one in every if one.id == campaign.pk), every
+    rows = Campaign.objects.present().filter(rig__campaigns=campaign_id).select_related("rig")
+    every = data_of_many(list(rows))
+    for data in every:
+        if data.id == campaign_id:
+            return data, every
+    raise Http404
 
 
 def found_climb(campaign_id: int) -> CampaignData:

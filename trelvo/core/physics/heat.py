@@ -15,8 +15,9 @@ LEAST_READINGS = 20
 # A part that has warmed by less says nothing of what it warms to.
 LEAST_RISE_C = 3.0
 SURE = 0.95
-# Stretches further from the fit than this, root mean square, are not the warming of two stores by the power read.
-MISFIT_C = 1.0
+# Stretches further from the fit than this, root mean square in °C, and strayed so much further than the readings' own noise
+# explains (squared), are not the warming of two stores by the power read.
+MISFIT_C, MISFIT_STRAYED = 0.35, 4.0
 # The model's own coarseness, °C a stretch.
 TOLERANCE_C = 0.03
 # A fan's further way is not a straight line: so much of its effect, and °C besides, stay open.
@@ -25,6 +26,8 @@ FAN_CURVE_SHARE, FAN_CURVE_C = 0.3, 0.15
 FAN_MOVED_C = 0.1
 # What no length of log makes surer, °C.
 STEADY_C = 0.01
+# Readings that stray so much (squared, in their noise) with what earlier runs taught, and so many times less without, unlearn it.
+CONFLICT = 1.6
 AHEAD_S = np.concatenate([np.arange(0, 3600, 30.0), np.arange(3600, 4 * 3600 + 1, 300.0)])
 DRAWN_AHEAD_S = 1800.0
 WITHIN_C = 0.5
@@ -109,6 +112,10 @@ def forecast(trace: Trace, before: Belief | None = None) -> HeatForecast:
     """
     read = _read(trace)
     weighed = weigh(read.bins, read.variance, trace.room_c, before, read.power_w or 1.0)
+    if before is not None and weighed.strayed > CONFLICT:
+        # what earlier runs taught may not hold for this one: another mounting, dust, a door open
+        alone = weigh(read.bins, read.variance, trace.room_c, None, read.power_w or 1.0)
+        weighed = alone if alone.strayed < weighed.strayed / CONFLICT else weighed
     fitted, misfit_c = weighed.fitted, weighed.fitted.misfit_c
     power = _recent(read.bins.power, read.bins)
     air, bend, fan_sd = _settled_air(trace, read, fitted, power)
@@ -130,7 +137,7 @@ def forecast(trace: Trace, before: Belief | None = None) -> HeatForecast:
             at_reference = _scaled(_resistance(fitted, 1.0, unsure), 1 / read.power_w)
     gap = _gap(weighed, read, power, air)
     why = ""
-    if misfit_c > MISFIT_C:
+    if misfit_c > MISFIT_C and weighed.strayed > MISFIT_STRAYED:
         why = (
             f"The readings lie {misfit_c:.1f} °C from any warming at the power read: "
             "fan, room or power changed in a way that the log does not show, or the sensor jumps."

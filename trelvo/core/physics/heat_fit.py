@@ -18,7 +18,7 @@ FAST_RISE_C, SLOW_RISE_C = (14.0, 12.0), (32.0, 20.0)
 LEFT_FAST_C, LEFT_SLOW_C = (2.0, 5.0), (3.0, 8.0)
 ROOM_KNOWN_C, ROOM_USUAL_C = 1.0, (23.0, 4.0)
 # From run to run of one fitting resistance and time constants differ by so much (dust, draught, where the room is measured).
-RUN_TO_RUN, FAST_TO_RUN, SLOW_TO_RUN = 0.01, 0.1, 0.03
+RUN_TO_RUN, FAST_TO_RUN, SLOW_TO_RUN = 0.01, 0.08, 0.02
 SHAPE = (8, 16)
 PASSES = 5
 LEFT_OUT = 1e-5
@@ -36,12 +36,15 @@ class Belief:
 
 @dataclass(frozen=True)
 class Weighed:
-    """A fit with the time constants it weighs, the stretches' columns (pairs, n, 5) and the scale in W that R was found
-    at."""
+    """A fit with the time constants it weighs and the stretches' columns (pairs, n, 5).
+
+    strayed: square of what is off, in units of the readings' own noise: about 1 where the model is right
+    """
 
     fitted: Fitted
     grid: Grid
     columns: Numbers
+    strayed: float
 
 
 def weigh(bins: Bins, variance: Numbers, room_c: float | None, before: Belief | None, scale_w: float) -> Weighed:
@@ -55,7 +58,7 @@ def weigh(bins: Bins, variance: Numbers, room_c: float | None, before: Belief | 
     there = bins.readings > 0
     temps, noise = bins.temp_c[there], variance[there]
     fast, slow = _first_ranges(before)
-    wider = 1.0
+    wider = strayed = 1.0
     for last in (False, True):
         for _ in range(PASSES):
             grid = Grid(np.geomspace(*fast, SHAPE[0]), np.geomspace(*slow, SHAPE[1]))
@@ -71,12 +74,15 @@ def weigh(bins: Bins, variance: Numbers, room_c: float | None, before: Belief | 
             fast, slow = nearer
             if shrunk > 0.7:
                 break
+        if last:
+            break
         best = int(np.argmax(fitted.weights))
-        wider = 1.0 if last else _scatter((temps - columns[best][there] @ fitted.means[best]) / np.sqrt(noise))
+        left = (temps - columns[best][there] @ fitted.means[best]) / np.sqrt(noise)
+        strayed, wider = _scatter(left)
         if wider < 1.1:
             break
         fast, slow = _first_ranges(before)
-    return Weighed(fitted, grid, columns)
+    return Weighed(fitted, grid, columns, strayed)
 
 
 def _axes(grid: Grid) -> tuple[Numbers, Numbers]:
@@ -99,13 +105,13 @@ def _closer(values: Numbers, weights: Numbers) -> tuple[float, float]:
     return float(values[low]), float(values[high])
 
 
-def _scatter(left: Numbers) -> float:
-    """By how much the noise must be taken for larger. left: what is off, in units of its noise"""
+def _scatter(left: Numbers) -> tuple[float, float]:
+    """How far the readings stray, and by how much their noise must be taken for larger. left: what is off, in its noise"""
     factor = float(left @ left) / max(left.size - 7, 1)
     if factor < 1.2 or left.size < 12:
-        return max(factor, 1.0)
+        return factor, max(factor, 1.0)
     memory = float(np.clip((left[1:] @ left[:-1]) / (left @ left), 0.0, 0.9))
-    return factor * (1 + memory) / (1 - memory)
+    return factor, factor * (1 + memory) / (1 - memory)
 
 
 def _prior(grid: Grid, room_c: float | None, before: Belief | None, scale_w: float) -> tuple[Numbers, Numbers, Numbers]:

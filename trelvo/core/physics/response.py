@@ -17,6 +17,7 @@ from trelvo.core.physics.heat import SURE, Interval
 Numbers = npt.NDArray[np.float64]
 DRAWS = 400
 LEAST_PLACES = 3
+Z = 1.959964
 # A percent of power begins to cost more than it brings where it brings less than this many percent of speed.
 KNEE_ELASTICITY = 0.5
 CURVE_POINTS = 61
@@ -119,7 +120,7 @@ def _knee(grid: Numbers, elasticity: Numbers) -> float | None:
 
 @dataclass(frozen=True)
 class EqualSpeed:
-    """The least x at which two schools reach a speed; None where one does not reach it"""
+    """The least x at which a curve and the single settings of another school reach a speed; None where one does not reach it"""
 
     ratio: float
     first_x: float | None
@@ -128,25 +129,34 @@ class EqualSpeed:
 
 @dataclass(frozen=True)
 class EqualPower:
-    """What two schools give at the same x, None outside what one of them tried."""
+    """What a curve gives at an x, and the best of the other school's settings that need no more; None where nothing was tried"""
 
     x: float
     first: Interval | None
     second: Interval | None
 
 
-def at_equal_speed(first: Response, second: Response, ratios: Sequence[float]) -> list[EqualSpeed]:
-    """Both schools at some speeds against stock; speeds that neither reaches are left out."""
-    found = [EqualSpeed(one, first.x_for(one), second.x_for(one)) for one in ratios]
+def at_equal_speed(first: Response, second: Sequence[ResponsePlace], ratios: Sequence[float]) -> list[EqualSpeed]:
+    """Both schools at some speeds against stock; speeds that neither reaches are left out.
+
+    second: settings, not a curve: what a lower voltage gives hangs on the silicon, and less power may well be faster
+    """
+    found = []
+    for ratio in ratios:
+        x = min((one.x for one in second if one.ratio >= ratio - 1e-12), default=None)
+        found.append(EqualSpeed(ratio, first.x_for(ratio), x))
     return [one for one in found if one.first_x is not None or one.second_x is not None]
 
 
-def at_equal_x(first: Response, second: Response, xs: Sequence[float]) -> list[EqualPower]:
+def at_equal_x(first: Response, second: Sequence[ResponsePlace], xs: Sequence[float]) -> list[EqualPower]:
     """Both schools at some x; those that neither tried are left out."""
-
-    def told(one: Response, x: float) -> Interval | None:
-        point = one.at(x)
-        return Interval(point.ratio, point.low, point.high) if point else None
-
-    found = [EqualPower(x, told(first, x), told(second, x)) for x in xs]
-    return [one for one in found if one.first is not None or one.second is not None]
+    found = []
+    for x in xs:
+        point = first.at(x)
+        best = max((one for one in second if one.x <= x + 0.5), key=lambda one: one.ratio, default=None)
+        curve = Interval(point.ratio, point.low, point.high) if point else None
+        wide = Z * best.deviation if best else 0.0
+        other = Interval(best.ratio, best.ratio - wide, best.ratio + wide) if best else None
+        if curve is not None or other is not None:
+            found.append(EqualPower(x, curve, other))
+    return found

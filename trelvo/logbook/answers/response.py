@@ -31,7 +31,7 @@ MOST_ROUND, MOST_OWN = 5, 3
 
 @dataclass(frozen=True)
 class WayView:
-    """A way of saving with its settings. response: None where fewer than three different powers were tried"""
+    """A way of saving with its settings. response: of capping the power alone; None where fewer than three were tried"""
 
     way: Way
     places: list[ResponsePlace]
@@ -52,7 +52,7 @@ class ResponseView:
 
 
 def response_view(data: CampaignData) -> ResponseView:
-    """Every judged setting that has speed and power against stock, by its way of saving; stock belongs to both."""
+    """Every judged setting that has speed and power against stock, by its way of saving; stock is one of the caps."""
     judged = goal_view(data).judged
     stock_w = mean_of(_stock_watts(data))
     least = terms_of(data.campaign).least_speed
@@ -60,25 +60,19 @@ def response_view(data: CampaignData) -> ResponseView:
         return ResponseView(None, [], [], [], [], least)
     values = {one.pk: one.values for one in data.settings}
     at_stock = ResponsePlace(data.stock.pk, "stock", stock_w, 1.0, 1e-4)
-    ways: dict[Way, list[ResponsePlace]] = {
-        "cap the power": [at_stock],
-        "hold a voltage": [at_stock],
-        "something else": [],
-    }
+    ways: dict[Way, list[ResponsePlace]] = {"cap the power": [at_stock], "hold a voltage": [], "something else": []}
     for one in judged:
         place = _place(one, stock_w)
-        if place is not None:
+        if place is not None and one.setting_id != data.stock.pk:
             ways[way_of(values[one.setting_id], data.knobs)].append(place)
     # always the same draws, so that the answer changes only with what is known
-    found = [WayView(way, places, response(places, np.random.default_rng(1))) for way, places in ways.items() if places]
-    cap, volt = (
-        next((one.response for one in found if one.way == way), None) for way in ("cap the power", "hold a voltage")
-    )
-    untried = untried_view(data, [at_stock, *(one for way in ways.values() for one in way if one is not at_stock)])
-    if cap is None or volt is None:
+    cap, volts = response(ways["cap the power"], np.random.default_rng(1)), ways["hold a voltage"]
+    found = [WayView(way, places, cap if way == "cap the power" else None) for way, places in ways.items() if places]
+    untried = untried_view(data, [one for places in ways.values() for one in places])
+    if cap is None or not volts:
         return ResponseView(stock_w, found, [], [], untried, least)
-    xs = sorted({*_round_watts([cap, volt]), *(round(one.x) for one in volt.places[:MOST_OWN])}, reverse=True)
-    return ResponseView(stock_w, found, at_equal_speed(cap, volt, SPEEDS), at_equal_x(cap, volt, xs), untried, least)
+    xs = sorted({*_round_watts(cap), *(float(round(one.x)) for one in volts[:MOST_OWN])}, reverse=True)
+    return ResponseView(stock_w, found, at_equal_speed(cap, volts, SPEEDS), at_equal_x(cap, volts, xs), untried, least)
 
 
 def way_of(values: dict[str, float], knobs: Sequence[Knob]) -> Way:
@@ -109,7 +103,6 @@ def _place(one: Judged, stock_w: float) -> ResponsePlace | None:
     return ResponsePlace(one.setting_id, one.title, stock_w / one.power.ratio, one.speed.ratio, deviation)
 
 
-def _round_watts(curves: Sequence[Response]) -> list[float]:
-    low = min(one.curve[0].x for one in curves)
-    high = max(one.curve[-1].x for one in curves)
+def _round_watts(curve: Response) -> list[float]:
+    low, high = curve.curve[0].x, curve.curve[-1].x
     return [float(watts) for watts in ROUND_W if low <= watts <= high][:MOST_ROUND]

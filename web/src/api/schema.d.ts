@@ -3925,7 +3925,7 @@ export interface components {
         };
         /**
          * EqualPower
-         * @description What two schools give at the same x, None outside what one of them tried.
+         * @description What a curve gives at an x, and the best of the other school's settings that need no more; None where nothing was tried
          */
         EqualPower: {
             first: components["schemas"]["Interval"] | null;
@@ -3935,7 +3935,7 @@ export interface components {
         };
         /**
          * EqualSpeed
-         * @description The least x at which two schools reach a speed; None where one does not reach it
+         * @description The least x at which a curve and the single settings of another school reach a speed; None where one does not reach it
          */
         EqualSpeed: {
             /** First X */
@@ -8037,7 +8037,7 @@ export interface components {
         };
         /**
          * WayView
-         * @description A way of saving with its settings. response: None where fewer than three different powers were tried
+         * @description A way of saving with its settings. response: of capping the power alone; None where fewer than three were tried
          */
         WayView: {
             /** Places */

@@ -15,9 +15,9 @@ const campaign = useStageCampaign()
 const { tryIt, trying, failed } = useTryIt(campaign)
 const { data, isPending, error, refetch } = useResponse(() => campaign.value.id)
 const cap = computed(() => data.value?.ways.find((one) => one.way === 'cap the power')?.response)
-const volt = computed(() => data.value?.ways.find((one) => one.way === 'hold a voltage')?.response)
+const volt = computed(() => data.value?.ways.find((one) => one.way === 'hold a voltage'))
 const missing = computed(() =>
-  [!cap.value && 'two lower power limits', !volt.value && 'two lower voltages'].filter(Boolean).join(' and '),
+  [!cap.value && 'two lower power limits', !volt.value && 'a lower voltage'].filter(Boolean).join(' and '),
 )
 </script>
 
@@ -89,7 +89,9 @@ const missing = computed(() =>
                 </tr>
               </tbody>
             </table>
-            <p class="quiet small">The least of what was tried; a dash where that speed was not reached.</p>
+            <p class="quiet small">
+              Power limit: by the curve. Lower voltage: the thriftiest setting tried that reaches it; a dash where none does.
+            </p>
           </section>
           <section v-if="data.equal_power.length">
             <h2>At the same power</h2>
@@ -108,7 +110,7 @@ const missing = computed(() =>
                     <template v-if="way"
                       >{{ gain(way.value) }} <span class="quiet">{{ gainRange(way.low, way.high) }}</span></template
                     >
-                    <span v-else class="quiet">not tried</span>
+                    <span v-else class="quiet">none so low</span>
                   </td>
                 </tr>
               </tbody>

@@ -1,0 +1,174 @@
+"""The laboratory by the API: on the demo's campaigns, and with what a tired person types."""
+
+import pytest
+
+from tests.moment import NOW
+from trelvo.core.base.problems import Refused
+from trelvo.exchange.files.campaign_file import from_json
+from trelvo.exchange.files.campaign_restore import restore
+from trelvo.logbook.models import Campaign, Series
+
+JSON = {"content_type": "application/json"}
+
+
+@pytest.fixture
+def wall(story):
+    return Campaign.objects.get(name__startswith="Foyer wall")
+
+
+@pytest.fixture
+def summer(story):
+    return Campaign.objects.get(name__contains="summer")
+
+
+def test_the_long_logs_tell_where_the_part_settles(client, summer):
+    found = client.get(f"/api/campaigns/{summer.pk}/heat").json()
+    kiln = next(one for one in found["logs"] if one["workload"] == "Kiln")
+    run = Series.objects.get(pk=kiln["series_id"]).run
+    hottest = run.figures.get(quantity="temperature", part="tuned part", statistic="highest").value
+    assert kiln["settles_c"]["value"] == pytest.approx(hottest, abs=1.0)
+    assert kiln["says"].startswith("Settled")
+    # what the first minutes told holds the end; the earlier logs of the fitting are known
+    told = found["trace"]["told"]
+    assert [one["after_min"] for one in told] == [3, 5, 10, 20]
+    assert all(one["settles_c"]["low"] <= hottest <= one["settles_c"]["high"] + 0.5 for one in told)
+    assert found["trace"]["learnt_from"] > 0
+
+
+def test_both_fittings_of_the_rig_are_compared_at_one_fan(client, summer):
+    found = client.get(f"/api/campaigns/{summer.pk}/heat").json()
+    assert [one["number"] for one in found["fittings"]] == [1, 2]
+    assert all(one["fan_read"] for one in found["fittings"])
+    (difference,) = found["differences"]
+    assert (difference["newer"], difference["older"]) == (2, 1)
+    assert difference["difference"]["same_fan"]
+
+
+def test_a_limit_and_a_room_decide_which_cooler_is_enough(client, summer):
+    def verdicts(limit, room):
+        needs = client.get(f"/api/campaigns/{summer.pk}/heat?limit_c={limit}&room_c={room}").json()["needs"]
+        watts = [one["use"]["power_w"] for one in needs]
+        assert watts == sorted(watts)
+        assert all(one["needed_c_per_w"] == pytest.approx((limit - room) / one["use"]["power_w"]) for one in needs)
+        return {one["verdict"] for one in needs}
+
+    assert verdicts(95, 20) == {"enough"}
+    assert "not enough" in verdicts(60, 30)
+
+
+def test_a_log_says_what_held_the_part_back(client, summer):
+    series = Series.objects.filter(run__campaign=summer, kind="telemetry", run__variant__workload__name="Kiln").first()
+    found = client.get(f"/api/series/{series.pk}/held-back").json()
+    assert sum(one["share"] for one in found["shares"]) == pytest.approx(1)
+    assert found["shares"][0]["what"] == "power limit"
+    frames = Series.objects.filter(kind="frames").first()
+    assert client.get(f"/api/series/{frames.pk}/held-back").status_code == 404
+
+
+def test_the_law_of_the_wall_and_what_a_year_costs(client, wall):
+    found = client.get(f"/api/campaigns/{wall.pk}/power?hours_a_day=10&price=0.3").json()
+    assert found["fits"]
+    assert found["misfit"] < 0.02
+    stock = next(one for one in found["rungs"] if one["title"] == "stock")
+    bill = next(one for one in found["bills"] if one["title"] == "stock")
+    assert bill["year"]["kwh"] == pytest.approx(stock["power_w"] * 3.65)
+    assert bill["year"]["cost"] == pytest.approx(bill["year"]["kwh"] * 0.3)
+    assert all(abs(one["law_w"]["value"] / one["power_w"] - 1) < 0.03 for one in found["rungs"])
+    costs = {one["key"]: one["watts"] for one in found["costs"]}
+    assert costs["power"] < -1
+
+
+def test_an_untried_setting_is_foretold_with_its_heat(client, wall):
+    gorge = wall.workloads.get(workload__name="Gorge flythrough")
+
+    def foretell(values, workload=gorge.pk):
+        return client.post(f"/api/campaigns/{wall.pk}/foretell", {"values": values, "workload_id": workload}, **JSON)
+
+    found = foretell({"power": 75}).json()
+    assert found["held"]
+    assert found["power_w"]["value"] == pytest.approx(0.75 * 174, rel=0.03)
+    assert found["temp_c"]["low"] < found["temp_c"]["value"] < found["temp_c"]["high"]
+    assert "off the grid" in foretell({"core": 7}).content.decode() or foretell({"core": 7}).status_code == 422
+    assert foretell({"nonsense": 1}).status_code == 422
+    assert foretell({}, 999_999).status_code == 404
+
+
+def test_both_ways_of_saving_stand_side_by_side_and_what_would_beat_them(client, wall):
+    found = client.get(f"/api/campaigns/{wall.pk}/response").json()
+    cap = next(one for one in found["ways"] if one["way"] == "cap the power")
+    ratios = [one["ratio"] for one in cap["response"]["curve"]]
+    assert ratios == sorted(ratios)
+    at_98 = next(one for one in found["equal_speed"] if one["ratio"] == 0.98)
+    assert at_98["first_x"] < found["stock_w"]
+    assert found["untried"]
+    assert found["untried"][0]["meets_speed"]
+    tried = [one.values for one in wall.settings.all()]
+    assert all(one["values"] not in tried for one in found["untried"])
+
+
+def test_the_curve_is_learnt_shaped_typed_and_forgotten(client, wall):
+    address = f"/api/campaigns/{wall.pk}/curve"
+    learnt = client.get(f"{address}?cap_v=0.9&target_mhz=2250").json()
+    assert learnt["source"] == "learnt from logs"
+    clocks = [one["core_mhz"] for one in learnt["curve"]]
+    assert clocks == sorted(clocks)
+    assert learnt["shaped"]["reaches_mhz"] <= 2250
+    assert learnt["at_cap"]["power_w"]["value"] < learnt["at_cap"]["stock_w"]
+    typed = client.put(address, {"text": "800;1700\n900;2100\n1050;2410"}, **JSON).json()
+    assert typed["source"] == "typed"
+    # the part runs below the curve that was typed
+    assert typed["gap_mhz"] > 0
+    wrong = client.put(address, {"text": "800;1700\n900;1600"}, **JSON)
+    assert wrong.status_code == 422
+    assert "falls" in wrong.content.decode()
+    assert client.get(address).json()["source"] == "typed"
+    assert client.put(address, {"text": " "}, **JSON).json()["source"] == "learnt from logs"
+
+
+def test_the_edge_over_both_knobs_falls_with_the_voltage(client, wall):
+    plane = client.get(f"/api/campaigns/{wall.pk}/curve").json()["plane"]
+    middles = [one["middle"] for one in plane["line"]]
+    assert middles == sorted(middles, reverse=True)
+    failed = [one for one in plane["marks"] if one["failed"]]
+    assert failed
+    assert plane["next"]["minutes"] in (10, 30)
+    assert 0.6 <= plane["next"]["passes"] <= 1
+
+
+@pytest.mark.parametrize("sheet", ["heat", "power", "response", "curve"])
+def test_an_empty_campaign_answers_with_nothing(client, story, sheet):
+    relic = Campaign.objects.get(name__startswith="Relic")
+    answer = client.get(f"/api/campaigns/{relic.pk}/{sheet}")
+    assert answer.status_code == 200
+    found = answer.json()
+    assert not found.get("logs")
+    assert not found.get("rungs")
+    assert not found.get("ways")
+    assert not found.get("curve")
+
+
+@pytest.mark.parametrize(
+    "query",
+    [
+        "heat?limit_c=nan",
+        "heat?room_c=900",
+        "power?hours_a_day=25",
+        "curve?cap_v=0",
+        "curve?target_mhz=1e9",
+        "curve?grid_mhz=0",
+    ],
+)
+def test_what_cannot_be_is_refused(client, wall, query):
+    assert client.get(f"/api/campaigns/{wall.pk}/{query}").status_code == 422
+
+
+def test_a_curve_goes_with_its_campaign_and_a_wrong_one_is_refused(client, campaign):
+    address = f"/api/campaigns/{campaign.pk}"
+    client.put(f"{address}/curve", {"text": "800;1700\n900;2100"}, **JSON)
+    document = from_json(client.get(f"{address}/export.json").content)
+    assert [(one.voltage_v, one.core_mhz) for one in document.campaign.curve] == [(0.8, 1700), (0.9, 2100)]
+    campaign.delete()
+    assert restore(document, NOW).curve == [{"voltage_v": 0.8, "core_mhz": 1700}, {"voltage_v": 0.9, "core_mhz": 2100}]
+    document.campaign.curve[1].core_mhz = 1600
+    with pytest.raises(Refused, match="falls"):
+        restore(document, NOW, as_copy=True)

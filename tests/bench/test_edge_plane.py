@@ -1,0 +1,45 @@
+"""The edge over clock and voltage as one belief: safe, short, and at what bench time; ./run.py bench edge_plane."""
+
+import math
+
+import numpy as np
+
+from tests.core.climb.test_edge_plane import CLOCK, SLOPE, VOLT, VOLTAGES, silicon
+from trelvo.core.climb.edge_plane import PlaneTrial, edge_line, edge_plane, next_pair
+from trelvo.core.climb.trials import Trial
+
+SPECIMENS, BUDGET_MINUTES, RESTART_MINUTES = 100, 240, 4
+
+
+def play(seed):
+    rng = np.random.default_rng(seed)
+    edge, decade = silicon(rng)
+    trials, used, failures = [], 0.0, 0
+    while True:
+        plane = edge_plane(CLOCK, VOLT, trials, SLOPE)
+        wanted = next_pair(plane, VOLTAGES)
+        if wanted is None or used >= BUDGET_MINUTES:
+            break
+        fails_after = rng.exponential(60 / 10 ** ((wanted.value - edge(wanted.voltage)) / decade))
+        failed = fails_after < wanted.minutes
+        used += min(fails_after, wanted.minutes) + 1 + RESTART_MINUTES * failed
+        failures += failed
+        trials.append(PlaneTrial(-wanted.voltage, Trial(wanted.value, min(fails_after, wanted.minutes), failed)))
+    line = edge_line(plane, VOLTAGES, sure=0.95)
+    best = [math.floor((edge(one.voltage) + decade * math.log10(1 / 50)) / 15) * 15 for one in line]
+    short = [(truth - one.hold) / 15 for truth, one in zip(best, line, strict=True)]
+    held = [one.low <= edge(one.voltage) <= one.high for one in line]
+    return short, held, used, failures
+
+
+def test_five_voltages_in_four_hours(benchmark):
+    found = benchmark.pedantic(lambda: [play(seed) for seed in range(SPECIMENS)], rounds=1)
+    short = np.array([one[0] for one in found])
+    held = np.array([one[1] for one in found])
+    print(
+        f"edge plane: safe {np.mean(short >= 0):.1%}, within two steps {np.mean(short <= 2):.1%}, "
+        f"short {short.mean():.2f} steps, coverage of the edge {held.mean():.1%}, {np.mean([one[2] for one in found]):.0f} min, "
+        f"{np.mean([one[3] for one in found]):.1f} failures"
+    )
+    assert np.mean(short >= 0) >= 0.88
+    assert held.mean() >= 0.9
