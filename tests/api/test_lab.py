@@ -172,3 +172,16 @@ def test_a_curve_goes_with_its_campaign_and_a_wrong_one_is_refused(client, campa
     document.campaign.curve[1].core_mhz = 1600
     with pytest.raises(Refused, match="falls"):
         restore(document, NOW, as_copy=True)
+
+
+def test_measuring_points_by_the_api(client, db):
+    found = client.get("/api/lab/supply?wall_w=332&rated_w=750&rating=Gold&rest_w=61&rest_give_or_take_w=5").json()
+    # 332 W at the wall are about 295 W behind a Gold supply
+    assert found["delivered"]["dc_w"]["value"] == pytest.approx(295, abs=2)
+    assert found["part_w"]["value"] == pytest.approx(found["delivered"]["dc_w"]["value"] - 61)
+    assert client.get("/api/lab/supply?wall_w=0&rated_w=750").status_code == 422
+    assert client.get("/api/lab/droop?idle_v=1.25&load_v=1.15&amperes=100").json()["load_line_mohm"] == pytest.approx(1)
+    assert client.get("/api/lab/droop?idle_v=1.25&load_v=1.15&amperes=0").status_code == 422
+    sound = client.get("/api/lab/sound?dba=46&fan=39&other_fan=44&other_dba=46").json()
+    assert sound["at_fan_dba"]["value"] == pytest.approx(46 + 50 * 0.0524, abs=0.3)
+    assert sound["both_dba"] == pytest.approx(49.01, abs=0.01)

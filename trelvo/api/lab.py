@@ -11,6 +11,17 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb, found_data, found_rig, one_of
 from trelvo.core.base.knobs import checked_values
 from trelvo.core.physics.curve import GRID_MHZ, MOST_OFFSET_MHZ, read_curve
+from trelvo.core.physics.heat import Interval
+from trelvo.core.physics.sound import fit_noise, together
+from trelvo.core.physics.supply import (
+    RATINGS,
+    Delivered,
+    Rating,
+    from_the_wall,
+    less_the_rest,
+    load_line_mohm,
+    rail_w,
+)
 from trelvo.core.watch.held_back import HeldBack
 from trelvo.logbook.acts.curve import set_curve
 from trelvo.logbook.answers.curve import CurveView, Wish, curve_view
@@ -120,3 +131,63 @@ def keep_curve(request: HttpRequest, campaign_id: int, body: CurveIn) -> CurveVi
     """Takes over a curve from text, or forgets the one there is; what was learnt from logs counts then."""
     set_curve(found_campaign(campaign_id), read_curve(body.text) if body.text.strip() else [])
     return curve_view(found_climb(campaign_id), Wish())
+
+
+class SupplyOut(Schema):
+    """delivered: behind the supply; part_w: less everything else there, None where that was not said"""
+
+    delivered: Delivered
+    part_w: Interval | None
+
+
+@router.get("/lab/supply", response={200: SupplyOut, 422: Problems})
+def show_supply(
+    request: HttpRequest,
+    wall_w: Query[float],
+    rated_w: Query[float],
+    rating: Rating = "Gold",
+    rest_w: Annotated[float | None, Query(ge=0, le=3000)] = None,
+    rest_give_or_take_w: Annotated[float, Query(ge=0, le=1000)] = 0.0,
+) -> SupplyOut:
+    """From a meter at the wall to direct current, and to one part where the watts of all else are known."""
+    delivered = from_the_wall(wall_w, rated_w, RATINGS[rating])
+    if rest_w is None:
+        return SupplyOut(delivered=delivered, part_w=None)
+    rest = Interval(rest_w, rest_w - rest_give_or_take_w, rest_w + rest_give_or_take_w)
+    return SupplyOut(delivered=delivered, part_w=less_the_rest(delivered.dc_w, rest))
+
+
+class DroopOut(Schema):
+    """The load line's resistance, and the watts at that voltage and current"""
+
+    load_line_mohm: float
+    load_w: float
+
+
+@router.get("/lab/droop", response={200: DroopOut, 422: Problems})
+def show_droop(request: HttpRequest, idle_v: Query[float], load_v: Query[float], amperes: Query[float]) -> DroopOut:
+    """What the voltage loses under a current."""
+    return DroopOut(load_line_mohm=load_line_mohm(idle_v, load_v, amperes), load_w=rail_w(load_v, amperes))
+
+
+class SoundOut(Schema):
+    """at_fan_dba: at the other fan speed, by the fan laws; both_dba: with a second source"""
+
+    at_fan_dba: Interval | None
+    both_dba: float | None
+
+
+@router.get("/lab/sound", response={200: SoundOut, 422: Problems})
+def show_sound(
+    request: HttpRequest,
+    dba: Annotated[float, Query(ge=0, le=140)],
+    fan: Annotated[float | None, Query(gt=0, le=110)] = None,
+    other_fan: Annotated[float | None, Query(gt=0, le=110)] = None,
+    other_dba: Annotated[float | None, Query(ge=0, le=140)] = None,
+) -> SoundOut:
+    """Noise at another fan speed, and of two sources at once."""
+    law = fit_noise([(fan, dba)]) if fan is not None and other_fan is not None else None
+    return SoundOut(
+        at_fan_dba=law.at(other_fan) if law and other_fan is not None else None,
+        both_dba=together([dba, other_dba]) if other_dba is not None else None,
+    )

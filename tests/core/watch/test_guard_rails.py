@@ -11,6 +11,7 @@ from trelvo.core.watch.guard_rails import (
     beyond_ceiling,
     check_rail,
     first_breach,
+    foretold_breaches,
     is_confirmed,
     unwatched,
     wanted_words,
@@ -107,3 +108,18 @@ def test_sensible_rails_pass():
     assert check_rail(GuardRail("voltage ceiling", 0, "voltage"), "rails.0", [VOLTAGE]) == []
     # common practice: an 8-pin connector carries 150 W, 12.5 A at 12 V
     assert check_rail(GuardRail("current", 12.5), "rails.0") == []
+
+
+def test_rails_that_a_run_would_break_are_said_before_it():
+    rails = [
+        GuardRail("temperature", 84),
+        GuardRail("power", 205),
+        GuardRail("power", 90, "cables"),
+        GuardRail("hours", 1),
+    ]
+    found = foretold_breaches(rails, {"temperature": (86.0, 89.0), "power": (200.0, 210.0)})
+    assert found == [
+        "It would probably break the guard rail of 84 °C: 86 °C are foretold.",
+        "It may break the guard rail of 205 W: 200 W are foretold.",
+    ]
+    assert foretold_breaches(rails, {"temperature": (70.0, 75.0)}) == []

@@ -17,7 +17,7 @@ LEAST_RISE_C = 3.0
 SURE = 0.95
 # Stretches further from the fit than this, root mean square in °C, and strayed so much further than the readings' own noise
 # explains (squared), are not the warming of two stores by the power read.
-MISFIT_C, MISFIT_STRAYED = 0.35, 4.0
+MISFIT_C, MISFIT_STRAYED = 0.2, 2.5
 # The model's own coarseness, °C a stretch.
 TOLERANCE_C = 0.03
 # A fan's further way is not a straight line: so much of its effect, and °C besides, stay open.

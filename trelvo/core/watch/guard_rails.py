@@ -168,3 +168,24 @@ def is_confirmed(beyond: Sequence[Beyond], typed: str) -> bool:
         return "".join(text.replace("−", "-").casefold().split())
 
     return bare(typed) == bare(wanted_words(beyond))
+
+
+def foretold_breaches(rails: Sequence[GuardRail], foretold: Mapping[Quantity, tuple[float, float]]) -> list[str]:
+    """Rails that a run would probably or possibly break, in words, before it is started.
+
+    foretold: by quantity the middle and the upper end of what is expected, in the quantity's unit; rails of one channel are left
+    out, since nothing is foretold of it
+    """
+    found = []
+    for rail in rails:
+        nature = NATURES[rail.kind]
+        quantity = nature.quantity
+        if rail.channel or quantity not in ("temperature", "power") or quantity not in foretold:
+            continue
+        middle, high = foretold[quantity]
+        if high > rail.limit:
+            how = "would probably break" if middle > rail.limit else "may break"
+            found.append(
+                f"It {how} the guard rail of {rail.limit:g} {nature.unit}: {middle:.0f} {nature.unit} are foretold."
+            )
+    return found

@@ -4,6 +4,7 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from trelvo.core.base.figures import Quantity
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import RunFacts, mean_of
@@ -12,6 +13,7 @@ from trelvo.core.physics.energy import Yearly, yearly
 from trelvo.core.physics.heat import Interval
 from trelvo.core.physics.power_foretold import KnobCost, Model, fit_model, foretell, knob_costs
 from trelvo.core.physics.power_model import PowerPoint, fit_power
+from trelvo.core.watch.guard_rails import foretold_breaches
 from trelvo.logbook.answers.heat import coolings_of
 from trelvo.logbook.answers.heat_logs import logged_heat
 from trelvo.logbook.models import Variant
@@ -76,7 +78,8 @@ class PowerView:
 
 @dataclass(frozen=True)
 class ForetoldView:
-    """What a setting not tried would reach and draw; temp_c: where it would settle with the fitting's cooler"""
+    """What a setting not tried would reach and draw; temp_c: where it would settle with the fitting's cooler;
+    rails: guard rails that it would or may break"""
 
     title: str
     core_mhz: Interval | None
@@ -86,6 +89,7 @@ class ForetoldView:
     why: str
     temp_c: Interval | None
     room_c: float | None
+    rails: list[str]
 
 
 @dataclass(frozen=True)
@@ -232,6 +236,8 @@ def foretold_view(
         raise Refused(Problem("workload_id", what, "Choose another workload, or log one run of it."))
     found = foretell(read.model, variant.pk, values)
     temp, room = _settles(data, rig, found.power_w)
+    told: dict[Quantity, Interval | None] = {"temperature": temp, "power": found.power_w}
+    beyond = foretold_breaches(data.rails, {name: (one.value, one.high) for name, one in told.items() if one})
     return ForetoldView(
         describe_setting(data.knobs, values),
         found.core_mhz,
@@ -241,6 +247,7 @@ def foretold_view(
         found.why,
         temp,
         room,
+        beyond,
     )
 
 

@@ -152,3 +152,36 @@ export function useKeepCurve() {
     onSuccess: () => void refresh(queries),
   })
 }
+
+/** A question that is asked once it is complete. */
+function useAsked<W extends object, T>(name: string, wish: MaybeRefOrGetter<W | undefined>, ask: (wish: W) => Promise<T>) {
+  return useQuery({
+    queryKey: [name, () => toValue(wish)],
+    queryFn: () => ask(toValue(wish)!),
+    enabled: () => !!toValue(wish),
+    retry: false,
+  })
+}
+
+/** From a meter at the wall to direct current, and to one part. */
+export const useSupply = (
+  wish: MaybeRefOrGetter<
+    | {
+        wall_w: number
+        rated_w: number
+        rating: 'Bronze' | 'Gold' | 'Platinum' | 'Titanium'
+        rest_w?: number
+        rest_give_or_take_w?: number
+      }
+    | undefined
+  >,
+) => useAsked('supply', wish, (query) => answered(client.GET('/api/lab/supply', { params: { query } })))
+
+/** What the voltage loses under a current. */
+export const useDroop = (wish: MaybeRefOrGetter<{ idle_v: number; load_v: number; amperes: number } | undefined>) =>
+  useAsked('droop', wish, (query) => answered(client.GET('/api/lab/droop', { params: { query } })))
+
+/** Noise at another fan speed, and of two sources at once. */
+export const useSound = (
+  wish: MaybeRefOrGetter<{ dba: number; fan?: number; other_fan?: number; other_dba?: number } | undefined>,
+) => useAsked('sound', wish, (query) => answered(client.GET('/api/lab/sound', { params: { query } })))

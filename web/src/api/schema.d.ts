@@ -1548,6 +1548,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lab/droop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Droop
+         * @description What the voltage loses under a current.
+         */
+        get: operations["trelvo_api_lab_show_droop"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lab/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Sound
+         * @description Noise at another fan speed, and of two sources at once.
+         */
+        get: operations["trelvo_api_lab_show_sound"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lab/supply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Supply
+         * @description From a meter at the wall to direct current, and to one part where the watts of all else are known.
+         */
+        get: operations["trelvo_api_lab_show_supply"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/live": {
         parameters: {
             query?: never;
@@ -3768,6 +3828,17 @@ export interface components {
             name: string;
         };
         /**
+         * Delivered
+         * @description Watts that leave the supply, its efficiency there, and what it turns to heat itself.
+         */
+        Delivered: {
+            dc_w: components["schemas"]["Interval"];
+            /** Efficiency */
+            efficiency: number;
+            /** Lost W */
+            lost_w: number;
+        };
+        /**
          * Difference
          * @description One fitting against another at a power: how much cooler the part runs with the first. same_fan: whether both are meant
          *     at the reference fan
@@ -3808,6 +3879,16 @@ export interface components {
             of: number;
             /** Ratio */
             ratio: number;
+        };
+        /**
+         * DroopOut
+         * @description The load line's resistance, and the watts at that voltage and current
+         */
+        DroopOut: {
+            /** Load Line Mohm */
+            load_line_mohm: number;
+            /** Load W */
+            load_w: number;
         };
         /**
          * EdgeAt
@@ -4324,13 +4405,16 @@ export interface components {
         };
         /**
          * ForetoldView
-         * @description What a setting not tried would reach and draw; temp_c: where it would settle with the fitting's cooler
+         * @description What a setting not tried would reach and draw; temp_c: where it would settle with the fitting's cooler;
+         *     rails: guard rails that it would or may break
          */
         ForetoldView: {
             core_mhz: components["schemas"]["Interval"] | null;
             /** Held */
             held: boolean;
             power_w: components["schemas"]["Interval"] | null;
+            /** Rails */
+            rails: string[];
             /** Room C */
             room_c: number | null;
             temp_c: components["schemas"]["Interval"] | null;
@@ -7045,6 +7129,15 @@ export interface components {
             /** Password */
             password: string;
         };
+        /**
+         * SoundOut
+         * @description at_fan_dba: at the other fan speed, by the fan laws; both_dba: with a second source
+         */
+        SoundOut: {
+            at_fan_dba: components["schemas"]["Interval"] | null;
+            /** Both Dba */
+            both_dba: number | null;
+        };
         /** Span */
         Span: {
             /**
@@ -7351,6 +7444,14 @@ export interface components {
             unit: string;
             /** Value */
             value: number;
+        };
+        /**
+         * SupplyOut
+         * @description delivered: behind the supply; part_w: less everything else there, None where that was not said
+         */
+        SupplyOut: {
+            delivered: components["schemas"]["Delivered"];
+            part_w: components["schemas"]["Interval"] | null;
         };
         /**
          * TakeBackIn
@@ -11405,6 +11506,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_lab_show_droop: {
+        parameters: {
+            query: {
+                idle_v: number;
+                load_v: number;
+                amperes: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DroopOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_lab_show_sound: {
+        parameters: {
+            query: {
+                dba: number;
+                fan?: number | null;
+                other_fan?: number | null;
+                other_dba?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_lab_show_supply: {
+        parameters: {
+            query: {
+                wall_w: number;
+                rated_w: number;
+                rating?: "Bronze" | "Gold" | "Platinum" | "Titanium";
+                rest_w?: number | null;
+                rest_give_or_take_w?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplyOut"];
                 };
             };
             /** @description Unprocessable Entity */

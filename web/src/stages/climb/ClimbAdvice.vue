@@ -9,9 +9,11 @@ import { type Campaign, testable } from '../../api/campaigns'
 import { useBenchOptions } from '../../api/live'
 import { speed } from '../../live/speed'
 import { type StrategyStep, useClimb, usePlan } from '../../api/climb'
+import { useForetold } from '../../api/lab'
 import { useAddSetting } from '../../api/settings'
 import { counted, gain, knobValue, number } from '../../words/format'
 import { useShortcut } from '../../composables/keys'
+import IntervalFigure from '../../parts/IntervalFigure.vue'
 import KeyCap from '../../parts/KeyCap.vue'
 import LoadState from '../../parts/LoadState.vue'
 import ChoiceField from '../../parts/ChoiceField.vue'
@@ -71,6 +73,14 @@ const learntFrom = computed(() =>
     ? `began with what ${counted(climb.value.steepness.climbs, 'earlier climb')} showed`
     : 'began with what is usual for this kind of knob',
 )
+/** What the next test would draw and heat up to; nothing where no law was fitted yet. */
+const wish = computed(() => {
+  if (!climb.value || step.value?.advice.act !== 'test') return undefined
+  const { knob, base } = climb.value
+  const values = { ...base, [knob.key]: step.value.advice.value }
+  return { values, workload_id: step.value.advice.load_id ?? props.workloadId }
+})
+const { data: foretold, error: unforetold } = useForetold(() => props.campaign.id, wish)
 const turn = computed(() => data.value?.knobs.find((one) => one.key === climb.value?.knob.key))
 /** Whether the campaign's next step is this very test: then its own button, above, is the one to press. */
 const ofTheStep = computed(() => {
@@ -118,6 +128,12 @@ useShortcut('t', () => void follow())
           {{ headline(step) }}<template v-if="loadOf(step)"> with {{ loadOf(step) }}</template>
         </p>
         <p>{{ step.advice.reason }}</p>
+        <p v-if="wish && foretold?.power_w && !unforetold" data-test="test-foretold">
+          Foretold: <IntervalFigure :of="foretold.power_w" unit="W" :decimals="0" /><template v-if="foretold.temp_c"
+            >, settles at <IntervalFigure :of="foretold.temp_c" unit="°C" :decimals="0" /></template
+          >.
+          <span v-for="one in foretold.rails" :key="one" class="warning">{{ one }} </span>
+        </p>
         <p v-if="turn?.to_find != null">
           At most <span class="figure estimate">{{ gain(1 + turn.to_find) }}</span> more is to be found along this knob.
         </p>

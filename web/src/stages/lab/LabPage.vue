@@ -6,6 +6,7 @@ import { RouterLink, useRoute } from 'vue-router'
 import CurveSheet from './CurveSheet.vue'
 import HeatSheet from './HeatSheet.vue'
 import PowerSheet from './PowerSheet.vue'
+import SupplySheet from './SupplySheet.vue'
 import TradeSheet from './TradeSheet.vue'
 
 const sheets = [
@@ -13,6 +14,7 @@ const sheets = [
   { key: 'power', name: 'Power', page: PowerSheet },
   { key: 'curve', name: 'Curve', page: CurveSheet },
   { key: 'heat', name: 'Heat', page: HeatSheet },
+  { key: 'supply', name: 'Supply and sound', page: SupplySheet },
 ]
 const route = useRoute()
 const current = computed(() => sheets.find((one) => one.key === route.query.sheet) ?? sheets[0]!)

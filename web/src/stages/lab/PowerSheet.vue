@@ -180,6 +180,7 @@ const rows = computed(
                     </tr>
                   </tbody>
                 </table>
+                <p v-for="one in foretold.rails" :key="one" class="warning">{{ one }}</p>
                 <p class="quiet small">Whether it holds, the climb tells; this does not.</p>
                 <p>
                   <AButton type="primary" :loading="trying" @click="tryIt(wish.values)">Try this one</AButton>
