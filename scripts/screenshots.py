@@ -13,18 +13,6 @@ from tests.server.process import ask, serving
 FOLDER = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
 
 
-def to_trade_off(page: Page) -> None:
-    page.locator("[data-test=trade-off]").wait_for()
-    page.locator("[data-test=alternatives] tbody tr").first.wait_for()
-    page.wait_for_timeout(800)
-    page.evaluate("document.querySelector('[data-test=trade-off]').scrollIntoView({block: 'center'})")
-    page.wait_for_timeout(800)
-
-
-def open_form(page: Page) -> None:
-    page.keyboard.press("n")
-
-
 def run_live(address: str, title: str, workload: str, speed: float) -> int:
     """Starts a run on the stand-in of the dome's campaign; its number."""
     settings = ask(f"{address}/api/campaigns/3/settings")
@@ -73,7 +61,6 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "baseline": ("/campaigns/3/baseline", None, False),
     "climb": ("/campaigns/3/climb?knob=core&rung=8", None, False),
     "climb-dim": ("/campaigns/3/climb?knob=core", None, True),
-    "log-a-run": ("/campaigns/3/climb", open_form, False),
     "compare": ("/campaigns/3/compare", None, False),
     "run-with-log": ("/runs/18", None, False),
     "prove": ("/campaigns/3/prove", None, False),
@@ -81,7 +68,8 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "logbook": ("/logbook?sort=power_w", None, False),
     "keep": ("/campaigns/3/keep", None, False),
     "rig": ("/rigs/1", None, False),
-    "trade-off": ("/campaigns/3/compare", to_trade_off, False),
+    "lab-trade-off": ("/campaigns/6/lab?sheet=trade", None, False),
+    "lab-heat": ("/campaigns/3/lab?sheet=heat", None, False),
 }
 
 

@@ -26,4 +26,6 @@ def heat_says(found: HeatForecast) -> str:
         return f"Settled: it is within {WITHIN_C:g} °C of {settles}{at}."
     minutes = max(round(found.more_s / 60), 1)
     known = "The end is known closely enough to stop. " if can_stop(found) else ""
+    if not at:
+        at = ", if its power stays as it is (it was not read)"
     return f"{known}Settles at {settles}{at}; about {minutes} min more to be within {WITHIN_C:g} °C of that."
