@@ -15,7 +15,7 @@ from trelvo.logbook.models import Campaign
 MOST = 10
 OF_A_CAMPAIGN = (
     "", "/ladder", "/baseline", "/climb", "/climb/plan", "/proof", "/compare", "/settings", "/runs", "/queue", "/guard-rails",
-    "/sides", "/tonight?minutes=300", "/alternatives", "/trade-off", "/heat", "/power", "/response", "/curve",
+    "/sides", "/tonight?minutes=300", "/alternatives", "/trade-off", "/heat", "/power", "/response", "/curve", "/sweep",
 )  # fmt: skip
 
 

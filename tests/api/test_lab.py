@@ -185,3 +185,39 @@ def test_measuring_points_by_the_api(client, db):
     sound = client.get("/api/lab/sound?dba=46&fan=39&other_fan=44&other_dba=46").json()
     assert sound["at_fan_dba"]["value"] == pytest.approx(46 + 50 * 0.0524, abs=0.3)
     assert sound["both_dba"] == pytest.approx(49.01, abs=0.01)
+
+
+def test_a_sweep_shows_what_was_run_and_lines_up_what_was_not(client, wall):
+    address = f"/api/campaigns/{wall.pk}/sweep"
+    found = client.get(address).json()
+    assert found["knob"]["key"] == "power"
+    assert [row["value"] for row in found["rows"]] == [100, 90, 80, 70, 60]
+    gorge = next(one for one in found["workloads"] if one["name"] == "Gorge flythrough")
+    ratios = [next(c["ratio"] for c in row["cells"] if c["workload_id"] == gorge["id"]) for row in found["rows"]]
+    assert ratios == sorted(ratios, reverse=True)
+    assert gorge["response"]["curve"][-1]["x"] == 100
+    wish = {"knob": "power", "first": 100, "last": 60, "every": 5}
+    laid_out = client.get(address, wish).json()
+    assert laid_out["missing"] == 4 * len(found["workloads"])
+    queue = client.post(address, wish | {"repeats": 1, "speed": 600}, **JSON).json()
+    assert queue["waiting"] == laid_out["missing"]
+    assert wall.settings.filter(note="Sweep").count() == 4
+    # a failure is not run again by itself
+    volts = client.get(address, {"knob": "voltage"}).json()
+    assert volts["workloads"][0]["response"] is None
+    assert any(cell["failed"] for row in volts["rows"] for cell in row["cells"])
+
+
+@pytest.mark.parametrize(
+    ("wish", "says"),
+    [
+        ({"knob": "power", "first": 100, "last": 60, "every": 1}, "too many"),
+        ({"knob": "power", "first": 100, "last": 60, "every": 0}, "above zero"),
+        ({"knob": "core", "first": 0, "last": 60, "every": 7}, "grid"),
+        ({"knob": "nonsense"}, "turns no knob"),
+    ],
+)
+def test_a_sweep_that_cannot_be_is_refused(client, wall, wish, says):
+    answer = client.get(f"/api/campaigns/{wall.pk}/sweep", wish)
+    assert answer.status_code == 422
+    assert says in answer.content.decode()

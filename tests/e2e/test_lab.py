@@ -123,3 +123,15 @@ def test_an_empty_lab_says_what_it_needs(page, demo_address):
     page.get_by_text("No run at stock has its power read yet.").wait_for()
     page.get_by_role("link", name="Curve", exact=True).click()
     page.get_by_text("No curve yet.").wait_for()
+
+
+def test_a_sweep_is_laid_out_and_run_as_a_queue(page, lab_server, campaign):
+    page.add_init_script("localStorage.setItem('trelvo-speed', '600')")
+    page.goto(f"{lab_server.address}/campaigns/{campaign['id']}/lab?sheet=sweep")
+    page.get_by_test_id("sweep").wait_for()
+    page.get_by_label("From", exact=True).fill("0")
+    page.get_by_label("To", exact=True).fill("30")
+    page.get_by_label("Every", exact=True).fill("15")
+    page.get_by_role("button", name=re.compile(r"Run what is missing \(5 runs\)")).click()
+    page.get_by_test_id("queue").get_by_text(re.compile("of 5 done")).wait_for()
+    lab_server.ask(f"/api/campaigns/{campaign['id']}/queue/cancel", {})

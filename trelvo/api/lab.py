@@ -4,11 +4,14 @@ from typing import Annotated
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
+from django.utils import timezone
 from ninja import Query, Router, Schema
 from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb, found_data, found_rig, one_of
+from trelvo.api.queue import QueueOut, queue_out
+from trelvo.bench.sweep import line_up_sweep
 from trelvo.core.base.knobs import checked_values
 from trelvo.core.physics.curve import GRID_MHZ, MOST_OFFSET_MHZ, read_curve
 from trelvo.core.physics.heat import Interval
@@ -30,6 +33,7 @@ from trelvo.logbook.answers.heat_logs import HeatNow, heat_now
 from trelvo.logbook.answers.held_back import held_back_in
 from trelvo.logbook.answers.power_lab import ForetoldView, PowerView, foretold_view, power_view
 from trelvo.logbook.answers.response import ResponseView, response_view
+from trelvo.logbook.answers.sweep import SweepView, SweepWish, sweep_view
 from trelvo.logbook.models import LiveRun, Series
 
 router = Router(tags=["lab"])
@@ -105,6 +109,42 @@ def foretell_setting(request: HttpRequest, campaign_id: int, body: ForetellIn) -
 def show_response(request: HttpRequest, campaign_id: int) -> ResponseView:
     """Speed against power by each way of saving: curves, what is retained at round watts, both ways at equal speed and power."""
     return response_view(found_climb(campaign_id))
+
+
+Number = Annotated[float | None, Query(ge=-1e6, le=1e6)]
+
+
+@router.get("/campaigns/{int:campaign_id}/sweep", response={200: SweepView, 404: Problems, 422: Problems})
+def show_sweep(
+    request: HttpRequest,
+    campaign_id: int,
+    knob: Annotated[str | None, Query(max_length=80)] = None,
+    first: Number = None,
+    last: Number = None,
+    every: Number = None,
+) -> SweepView:
+    """A knob's values against the workloads: speed, watts and degrees of each, and what nobody has run yet."""
+    return sweep_view(found_data(campaign_id), SweepWish(knob, first, last, every))
+
+
+class SweepIn(Schema):
+    """The values to run, as they were shown; repeats and speed of the stand-in for what is missing"""
+
+    knob: str = Field(max_length=80)
+    first: float
+    last: float
+    every: float
+    repeats: int = 1
+    speed: float = 60.0
+
+
+@router.post("/campaigns/{int:campaign_id}/sweep", response={200: QueueOut, 404: Problems, 422: Problems})
+def run_sweep(request: HttpRequest, campaign_id: int, body: SweepIn) -> QueueOut:
+    """Makes the settings of a sweep that are not there, and lines up every cell that was not run, on the stand-in."""
+    data = found_data(campaign_id)
+    view = sweep_view(data, SweepWish(body.knob, body.first, body.last, body.every))
+    line_up_sweep(data, view, body.repeats, body.speed, timezone.now())
+    return queue_out(data.campaign)
 
 
 class CurveIn(Schema):

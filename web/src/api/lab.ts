@@ -153,6 +153,38 @@ export function useKeepCurve() {
   })
 }
 
+export type SweepView = Schemas['SweepView']
+
+export interface SweepWish {
+  knob?: string
+  first?: number
+  last?: number
+  every?: number
+}
+
+/** A knob's values against the workloads. */
+export const useSweep = (campaignId: MaybeRefOrGetter<number>, wish: MaybeRefOrGetter<SweepWish>) =>
+  useQuery({
+    queryKey: ['sweep', () => toValue(campaignId), () => toValue(wish)],
+    queryFn: () =>
+      answered(
+        client.GET('/api/campaigns/{campaign_id}/sweep', {
+          params: { path: { campaign_id: toValue(campaignId) }, query: toValue(wish) },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+
+export function useRunSweep() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ campaignId, body }: { campaignId: number; body: Schemas['SweepIn'] }) =>
+      answered(client.POST('/api/campaigns/{campaign_id}/sweep', { params: { path: { campaign_id: campaignId } }, body })),
+    onSuccess: () => void refresh(queries),
+  })
+}
+
 /** A question that is asked once it is complete. */
 function useAsked<W extends object, T>(name: string, wish: MaybeRefOrGetter<W | undefined>, ask: (wish: W) => Promise<T>) {
   return useQuery({

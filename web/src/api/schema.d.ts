@@ -1026,6 +1026,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/sweep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Sweep
+         * @description A knob's values against the workloads: speed, watts and degrees of each, and what nobody has run yet.
+         */
+        get: operations["trelvo_api_lab_show_sweep"];
+        put?: never;
+        /**
+         * Run Sweep
+         * @description Makes the settings of a sweep that are not there, and lines up every cell that was not run, on the stand-in.
+         */
+        post: operations["trelvo_api_lab_run_sweep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/targets": {
         parameters: {
             query?: never;
@@ -7454,6 +7478,92 @@ export interface components {
             part_w: components["schemas"]["Interval"] | null;
         };
         /**
+         * SweepCell
+         * @description One workload at one value. ratio: speed against stock, low and high its 95 % interval; None where not run or not known
+         *
+         *     failed: how many of its runs failed
+         */
+        SweepCell: {
+            /** Failed */
+            failed: number;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Power W */
+            power_w: number | null;
+            /** Ratio */
+            ratio: number | null;
+            /** Runs */
+            runs: number;
+            /** Temp Max C */
+            temp_max_c: number | null;
+            /** Workload Id */
+            workload_id: number;
+        };
+        /**
+         * SweepIn
+         * @description The values to run, as they were shown; repeats and speed of the stand-in for what is missing
+         */
+        SweepIn: {
+            /** Every */
+            every: number;
+            /** First */
+            first: number;
+            /** Knob */
+            knob: string;
+            /** Last */
+            last: number;
+            /**
+             * Repeats
+             * @default 1
+             */
+            repeats: number;
+            /**
+             * Speed
+             * @default 60
+             */
+            speed: number;
+        };
+        /**
+         * SweepRow
+         * @description A value of the knob with all its cells. setting_id: None where the setting is not there yet
+         */
+        SweepRow: {
+            /** Cells */
+            cells: components["schemas"]["SweepCell"][];
+            /** Setting Id */
+            setting_id: number | null;
+            /** Value */
+            value: number;
+        };
+        /**
+         * SweepView
+         * @description missing: cells without a completed run, those after a failure at the same value left out
+         */
+        SweepView: {
+            knob: components["schemas"]["Knob"];
+            /** Knobs */
+            knobs: components["schemas"]["Knob"][];
+            /** Missing */
+            missing: number;
+            /** Rows */
+            rows: components["schemas"]["SweepRow"][];
+            /** Workloads */
+            workloads: components["schemas"]["SweepWorkload"][];
+        };
+        /**
+         * SweepWorkload
+         * @description response: speed along a power limit; None for other knobs, which may cost speed, and with fewer than three values
+         */
+        SweepWorkload: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            response: components["schemas"]["Response"] | null;
+        };
+        /**
          * TakeBackIn
          * @description taken_back: false keeps it again
          */
@@ -10486,6 +10596,95 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_lab_show_sweep: {
+        parameters: {
+            query?: {
+                knob?: string | null;
+                first?: number | null;
+                last?: number | null;
+                every?: number | null;
+            };
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SweepView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_lab_run_sweep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SweepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueueOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

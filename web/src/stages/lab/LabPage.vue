@@ -7,12 +7,14 @@ import CurveSheet from './CurveSheet.vue'
 import HeatSheet from './HeatSheet.vue'
 import PowerSheet from './PowerSheet.vue'
 import SupplySheet from './SupplySheet.vue'
+import SweepSheet from './SweepSheet.vue'
 import TradeSheet from './TradeSheet.vue'
 
 const sheets = [
   { key: 'trade', name: 'Trade-off', page: TradeSheet },
   { key: 'power', name: 'Power', page: PowerSheet },
   { key: 'curve', name: 'Curve', page: CurveSheet },
+  { key: 'sweep', name: 'Sweep', page: SweepSheet },
   { key: 'heat', name: 'Heat', page: HeatSheet },
   { key: 'supply', name: 'Supply and sound', page: SupplySheet },
 ]

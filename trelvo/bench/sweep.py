@@ -1,0 +1,35 @@
+"""Works through a sweep on the stand-in: settings made, what is missing lined up."""
+
+from datetime import datetime
+
+from django.db import transaction
+
+from trelvo.bench.queue import line_up
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.answers.sweep import SweepView
+from trelvo.logbook.rows.campaign_data import CampaignData
+
+
+@transaction.atomic
+def line_up_sweep(data: CampaignData, view: SweepView, repeats: int, speed: float, now: datetime) -> None:
+    """Every cell without a completed run, value by value; nothing is made or lined up when one of them cannot be run.
+
+    Values at which something failed are left out: what failed once is not run again by itself.
+    """
+    settings = {one.pk: one for one in data.settings}
+    workloads = {one.pk: one for one in data.workloads}
+    lined_up = False
+    for row in view.rows:
+        if any(cell.failed for cell in row.cells):
+            continue
+        missing = [workloads[cell.workload_id] for cell in row.cells if not cell.runs]
+        if not missing:
+            continue
+        setting = settings[row.setting_id] if row.setting_id else None
+        if setting is None:
+            setting = add_setting(data.campaign, {view.knob.key: row.value}, "Sweep", now)
+        line_up(data.campaign, [setting], missing, repeats, speed)
+        lined_up = True
+    if not lined_up:
+        raise Refused(Problem("values", "Every cell of this sweep was run already.", "Choose other values."))
