@@ -31,6 +31,8 @@ def test_the_knee_stands_where_more_power_brings_little():
     found = curve_of(xs, ratios)
     assert found.knee_x == pytest.approx(140, abs=8)
     assert curve_of(xs, xs / 200).knee_x is None
+    # nowhere worth it: the least that was tried
+    assert curve_of(xs, (xs / 200) ** 0.2).knee_x == pytest.approx(80)
 
 
 def test_equal_speed_and_equal_power():

@@ -111,11 +111,11 @@ def _monotone(x: Numbers, ratio: Numbers, deviation: Numbers, xs: Numbers, grid:
 
 
 def _knee(grid: Numbers, elasticity: Numbers) -> float | None:
-    """The first x beyond which every further percent brings too little."""
+    """The first x beyond which every further percent brings too little; the least that was tried where none was worth it."""
     worth = np.flatnonzero(elasticity >= KNEE_ELASTICITY)
-    if worth.size == 0 or worth[-1] >= grid.size - 2:
-        return None
-    return float(grid[worth[-1] + 1])
+    if worth.size == 0:
+        return float(grid[0])
+    return float(grid[worth[-1] + 1]) if worth[-1] < grid.size - 2 else None
 
 
 @dataclass(frozen=True)

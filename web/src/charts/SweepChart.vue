@@ -14,12 +14,14 @@ const percent = (ratio: number): number => (ratio - 1) * 100
 const lines = computed(() =>
   props.view.workloads.map((workload) => ({
     name: workload.name,
-    cells: props.view.rows.flatMap((row) => {
-      const cell = row.cells.find((one) => one.workload_id === workload.id)
-      return cell?.ratio == null
-        ? []
-        : [{ value: row.value, ratio: cell.ratio, low: cell.low ?? cell.ratio, high: cell.high ?? cell.ratio }]
-    }),
+    cells: [...props.view.rows]
+      .sort((a, b) => a.value - b.value)
+      .flatMap((row) => {
+        const cell = row.cells.find((one) => one.workload_id === workload.id)
+        return cell?.ratio == null
+          ? []
+          : [{ value: row.value, ratio: cell.ratio, low: cell.low ?? cell.ratio, high: cell.high ?? cell.ratio }]
+      }),
   })),
 )
 const rows = computed(() =>

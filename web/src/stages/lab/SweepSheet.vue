@@ -171,6 +171,7 @@ const rows = computed(
   margin-top: 12px;
 }
 .small {
+  margin-left: 8px;
   font-size: 13px;
 }
 </style>

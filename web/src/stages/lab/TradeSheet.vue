@@ -37,8 +37,8 @@ const missing = computed(() =>
           percent of speed.
         </p>
         <p v-else-if="cap" class="quiet">
-          In what was tried, {{ number(cap.curve[0]!.x, 0) }} to {{ number(cap.curve.at(-1)!.x, 0) }} W, no power stands out above
-          which more brings less than half a percent of speed for a percent of power.
+          All the way up to {{ number(cap.curve.at(-1)!.x, 0) }} W a further percent of power brings at least half a percent of
+          speed.
         </p>
         <section v-if="data.untried.length" class="block">
           <h2>Not tried yet, and worth a run</h2>

@@ -1,0 +1,88 @@
+"""Watts of settings not tried, foretold from five rungs on the stand-in; ./run.py bench power."""
+
+import numpy as np
+import pytest
+
+from trelvo.core.base.knobs import Knob
+from trelvo.core.physics.power_foretold import fit_model, foretell
+from trelvo.core.physics.power_model import PowerPoint, fit_power
+from trelvo.standin.bench import Bench
+from trelvo.standin.rigs import draw_rig
+
+SPECIMENS = 20
+ROLES = {
+    "power": "power limit",
+    "cap": "power limit",
+    "core": "core clock",
+    "voltage": "voltage",
+    "memory": "memory clock",
+}
+CARD = [{}, {"power": 110}, {"power": 120}, {"power": 120, "core": 60}, {"power": 120, "voltage": -25}]
+CARD_UNTRIED = [
+    {"power": 120, "core": 60, "voltage": -50},
+    {"voltage": -75},
+    {"power": 120, "voltage": -75},
+    {"power": 90},
+]
+LAPTOP = [{}, {"voltage": -25}, {"voltage": -50}, {"cap": 35}, {"cap": 28}]
+LAPTOP_UNTRIED = [{"voltage": -75}, {"voltage": -75, "cap": 30}, {"cap": 20}, {"voltage": -50, "cap": 25}]
+
+
+def study(kind, load, tried, untried):
+    """Errors and whether the interval held them, of settings that were foretold; how many were not."""
+    errors, held, silent = [], [], 0
+    for seed in range(SPECIMENS):
+        rig = draw_rig(kind, seed)
+        bench = Bench(rig, 23.0, np.random.default_rng(seed), step_s=0.5)
+        names = [channel.name for channel in bench.channels()]
+        columns = [names.index(name) for name in ("core clock", "voltage", "power", "die")]
+
+        def run(number, values, bench=bench, columns=columns):
+            bench.start(values, load, 2)
+            seen = bench.advance(120).values
+            return PowerPoint(number, 1, *seen[60:, columns].mean(axis=0)) if seen.shape[0] >= 200 else None
+
+        bench.start({}, load, 5)
+        bench.advance(300)
+        points = [run(i, values) for i, values in enumerate(tried) for _ in range(2 if i == 0 else 1)]
+        points = [one for one in points if one]
+        knobs = [
+            Knob(
+                one.key,
+                one.name,
+                one.unit,
+                one.stock,
+                one.step,
+                one.low,
+                one.high,
+                one.away,
+                ROLES.get(one.key, "other"),
+            )
+            for one in rig.design.knobs
+        ]
+        model = fit_model(fit_power(points), points, dict(enumerate(tried)), knobs)
+        for number, values in enumerate(untried):
+            truth, found = run(100 + number, values), foretell(model, 1, values).power_w
+            if truth and found:
+                errors.append(found.value / truth.power_w - 1)
+                held.append(found.low <= truth.power_w <= found.high)
+            silent += bool(truth and not found)
+    return np.array(errors), np.array(held), silent
+
+
+@pytest.mark.parametrize(
+    ("kind", "load", "tried", "untried"),
+    [
+        ("dome", "Gorge flythrough", CARD, CARD_UNTRIED),
+        ("dome", "Winter sky show", CARD, CARD_UNTRIED),
+        ("loft", "Orbit tables", LAPTOP, LAPTOP_UNTRIED),
+    ],
+)
+def test_untried_settings_within_four_percent(benchmark, kind, load, tried, untried):
+    errors, held, silent = benchmark.pedantic(study, (kind, load, tried, untried), rounds=1)
+    print(
+        f"power, {kind}, {load}: {errors.size} foretold, {silent} not told; within 4 % {np.mean(np.abs(errors) < 0.04):.0%}, "
+        f"coverage {held.mean():.0%}, mean error {errors.mean():+.1%}"
+    )
+    assert np.mean(np.abs(errors) < 0.04) >= 0.9
+    assert held.mean() >= 0.92
