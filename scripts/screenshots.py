@@ -43,6 +43,16 @@ def type_line(page: Page) -> None:
     page.wait_for_timeout(800)
 
 
+def wait_for(mark: str) -> Callable[[Page], None]:
+    """What is computed first takes the server a second or two."""
+
+    def wait(page: Page) -> None:
+        page.locator(f"[data-test={mark}]").wait_for()
+        page.wait_for_timeout(1500)
+
+    return wait
+
+
 def choose_card(page: Page) -> None:
     page.get_by_role("button", name="A graphics card").click()
 
@@ -59,7 +69,7 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "tonight": ("/campaigns/2/tonight", plan_tonight, False),
     "prepare": ("/campaigns/3/prepare", None, False),
     "baseline": ("/campaigns/3/baseline", None, False),
-    "climb": ("/campaigns/3/climb?knob=core&rung=8", None, False),
+    "climb": ("/campaigns/3/climb?knob=core&rung=11", None, False),
     "climb-dim": ("/campaigns/3/climb?knob=core", None, True),
     "compare": ("/campaigns/3/compare", None, False),
     "run-with-log": ("/runs/18", None, False),
@@ -68,8 +78,8 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "logbook": ("/logbook?sort=power_w", None, False),
     "keep": ("/campaigns/3/keep", None, False),
     "rig": ("/rigs/1", None, False),
-    "lab-trade-off": ("/campaigns/6/lab?sheet=trade", None, False),
-    "lab-heat": ("/campaigns/3/lab?sheet=heat", None, False),
+    "lab-trade-off": ("/campaigns/6/lab?sheet=trade", wait_for("untried"), False),
+    "lab-heat": ("/campaigns/3/lab?sheet=heat", wait_for("heat-says"), False),
 }
 
 
