@@ -64,7 +64,7 @@ class Logged:
 
     @property
     def key(self) -> tuple[object, ...]:
-        return self.row.id, self.row.run_id, self.row.rows, self.trace.room_c
+        return self.row.uid, self.trace.room_c
 
     @property
     def told(self) -> HeatForecast | None:
@@ -87,8 +87,7 @@ def logged_heat(campaigns: Sequence[CampaignData]) -> tuple[list[Logged], int]:
     for row in kept:
         trace = _traced(logs[row.id], rooms.get(row.run_id))
         if trace.time_s.size and float(trace.time_s[-1]) >= LONG_ENOUGH_S:
-            key = (row.id, row.run_id, row.rows, trace.room_c)
-            found.append(Logged(row, *runs[row.run_id], trace, REMEMBERED.of(key, trace, None)))
+            found.append(Logged(row, *runs[row.run_id], trace, REMEMBERED.of((row.uid, trace.room_c), trace, None)))
     return found, len(rows)
 
 

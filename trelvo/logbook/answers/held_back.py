@@ -17,5 +17,5 @@ def held_back_in(series: Series) -> HeldBack:
         run.variant.cap_fps,
         said.get("threads"),
     )
-    log = readings_of([LogRow(series.pk, run.pk, series.rows, series.channels)])[series.pk]
+    log = readings_of([LogRow(series.pk, series.uid, run.pk, series.rows, series.channels)])[series.pk]
     return held_back(log.time_s, log.readings, limits)

@@ -3,6 +3,7 @@
 from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Any, cast
+from uuid import UUID
 
 import numpy as np
 
@@ -14,9 +15,10 @@ from trelvo.logbook.rows.series_bytes import TIME_COLUMN, Numbers, from_parquet
 
 @dataclass(frozen=True)
 class LogRow:
-    """A kept telemetry log without its readings."""
+    """A kept telemetry log without its readings. uid: names it for ever, where a number may come again"""
 
     id: int
+    uid: UUID
     run_id: int
     rows: int
     channels: list[dict[str, Any]]
@@ -33,7 +35,7 @@ class PartLog:
 def telemetry_of(campaign_ids: Collection[int]) -> list[LogRow]:
     """Every telemetry log of some campaigns' runs that are not set aside."""
     rows = Series.objects.filter(run__campaign_id__in=campaign_ids, kind=Series.Kind.TELEMETRY, run__set_aside_at=None)
-    return [LogRow(*row) for row in rows.values_list("id", "run_id", "rows", "channels")]
+    return [LogRow(*row) for row in rows.values_list("id", "uid", "run_id", "rows", "channels")]
 
 
 def readings_of(rows: Collection[LogRow]) -> dict[int, PartLog]:

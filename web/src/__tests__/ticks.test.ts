@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { gridTicks } from '../charts/ticks'
+import { axisNumber, gridTicks } from '../charts/ticks'
 
 describe('labels along a knob', () => {
   it('stand on its grid, few enough to be read, from stock outwards', () => {
@@ -12,5 +12,20 @@ describe('labels along a knob', () => {
 
   it('are one where there is no room to turn', () => {
     expect(gridTicks(5, 5, 1)).toEqual([5])
+  })
+})
+
+describe('numbers on axes', () => {
+  it('have no thousands comma, a thin space from 10 000 on and a true minus', () => {
+    expect(axisNumber(2400)).toBe('2400')
+    expect(axisNumber(12000)).toBe('12\u2009000')
+    expect(axisNumber(1250000)).toBe('1\u2009250\u2009000')
+    expect(axisNumber(-15)).toBe('−15')
+    expect(axisNumber(1.05)).toBe('1.05')
+  })
+
+  it('show no rounding of the machine, and leave names as they are', () => {
+    expect(axisNumber(0.1 + 0.2)).toBe('0.3')
+    expect(axisNumber('stock')).toBe('stock')
   })
 })

@@ -6,6 +6,7 @@ import { SVGRenderer } from 'echarts/renderers'
 import { computed } from 'vue'
 
 import { colours } from '../composables/theme'
+import { axisNumber } from './ticks'
 
 use([
   BarChart,
@@ -21,14 +22,6 @@ use([
 ])
 
 const face = { fontFamily: "'B612', sans-serif", fontSize: 12 }
-
-/** Numbers on axes as everywhere: no thousands comma, a thin space from 10 000 on, a true minus sign. Names stay as they are. */
-function axisNumber(value: number | string): string {
-  if (typeof value === 'string') return value
-  const [whole, part] = String(Math.abs(Number(value.toPrecision(10)))).split('.')
-  const grouped = whole!.length > 4 ? whole!.replace(/\B(?=(\d{3})+$)/g, '\u2009') : whole!
-  return `${value < 0 ? '−' : ''}${grouped}${part ? `.${part}` : ''}`
-}
 
 /** Axis and tooltip styles in the present theme. */
 export const chartStyle = computed(() => {

@@ -5,3 +5,11 @@ export function gridTicks(stock: number, end: number, step: number): number[] {
   const towards = Math.sign(end - stock)
   return Array.from({ length: Math.floor(steps / every) + 1 }, (_, index) => stock + index * towards * every * step)
 }
+
+/** Numbers on axes as everywhere: no thousands comma, a thin space from 10 000 on, a true minus sign. Names stay as they are. */
+export function axisNumber(value: number | string): string {
+  if (typeof value === 'string') return value
+  const [whole, part] = String(Math.abs(Number(value.toPrecision(10)))).split('.')
+  const grouped = whole!.length > 4 ? whole!.replace(/\B(?=(\d{3})+$)/g, '\u2009') : whole!
+  return `${value < 0 ? '−' : ''}${grouped}${part ? `.${part}` : ''}`
+}

@@ -179,21 +179,12 @@ const at = (voltage: number, value: number): string =>
 
 <style scoped>
 .two {
-  display: grid;
   grid-template-columns: minmax(0, 6fr) minmax(0, 5fr);
-  gap: 32px;
 }
-.line,
 .acts {
   display: flex;
   gap: 16px;
   align-items: baseline;
-}
-.asks {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 16px;
-  margin: 8px 0;
 }
 .typing {
   margin: 8px 0;
@@ -204,15 +195,7 @@ const at = (voltage: number, value: number): string =>
 .points td {
   padding: 2px 8px;
 }
-.block {
-  margin-top: 24px;
-}
 .file {
   font-size: 13px;
-}
-@media (max-width: 1000px) {
-  .two {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

@@ -198,43 +198,17 @@ const verdictClass = { enough: 'gain', 'not enough': 'warning', 'too close to te
 
 <style scoped>
 .two {
-  display: grid;
   grid-template-columns: minmax(0, 6fr) minmax(0, 5fr);
-  gap: 32px;
-}
-.asks {
-  display: flex;
-  gap: 16px;
-  margin: 8px 0;
 }
 .told {
   margin-top: 4px;
   font-size: 13px;
 }
-.block {
-  margin-top: 24px;
-}
 .differences {
   margin: 8px 0 0;
   padding-left: 18px;
 }
-.line {
-  display: flex;
-  gap: 16px;
-  align-items: baseline;
-}
-.small {
-  font-size: 13px;
-}
 .chosen td {
   background: var(--wash);
-}
-.empty {
-  padding: 16px;
-}
-@media (max-width: 1000px) {
-  .two {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

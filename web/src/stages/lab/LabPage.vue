@@ -23,7 +23,7 @@ const current = computed(() => sheets.find((one) => one.key === route.query.shee
 </script>
 
 <template>
-  <section aria-label="Lab">
+  <section class="lab" aria-label="Lab">
     <nav class="sheets" aria-label="Sheets of the lab">
       <RouterLink
         v-for="one in sheets"
@@ -55,5 +55,39 @@ const current = computed(() => sheets.find((one) => one.key === route.query.shee
   border-bottom: 2px solid var(--petrol);
   color: var(--ink);
   font-weight: 700;
+}
+</style>
+
+<style>
+/* what all sheets share */
+.lab .two {
+  display: grid;
+  gap: 32px;
+}
+.lab .asks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 16px;
+  align-items: end;
+  margin: 8px 0;
+}
+.lab .line {
+  display: flex;
+  gap: 16px;
+  align-items: baseline;
+}
+.lab .block {
+  margin-top: 20px;
+}
+.lab .small {
+  font-size: 13px;
+}
+.lab .empty {
+  padding: 16px;
+}
+@media (max-width: 1000px) {
+  .lab .two {
+    grid-template-columns: minmax(0, 1fr) !important;
+  }
 }
 </style>

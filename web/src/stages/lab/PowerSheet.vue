@@ -139,7 +139,7 @@ const rows = computed(
           <div>
             <section v-if="!data.refused && data.fits">
               <h2>A setting not yet tried</h2>
-              <div class="knobs">
+              <div class="asks">
                 <NumberField
                   v-for="knob in knobs"
                   :key="knob.key"
@@ -210,39 +210,11 @@ const rows = computed(
 </template>
 
 <style scoped>
-.asks,
-.knobs {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 16px;
-  margin: 8px 0;
-}
 .wide {
   min-width: 220px;
 }
 .two {
-  display: grid;
   grid-template-columns: minmax(0, 7fr) minmax(0, 4fr);
-  gap: 32px;
   margin-top: 12px;
-}
-.line {
-  display: flex;
-  gap: 16px;
-  align-items: baseline;
-}
-.small {
-  font-size: 13px;
-}
-.block {
-  margin-top: 20px;
-}
-.empty {
-  padding: 16px;
-}
-@media (max-width: 1000px) {
-  .two {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

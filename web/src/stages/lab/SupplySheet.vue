@@ -125,18 +125,8 @@ const said = (error: unknown): string =>
   grid-template-columns: repeat(3, minmax(0, 1fr));
   gap: 32px;
 }
-.asks {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 12px;
-  margin: 8px 0;
-}
 .choice {
   width: 120px;
-}
-.small {
-  margin-top: 8px;
-  font-size: 13px;
 }
 @media (max-width: 1000px) {
   .three {

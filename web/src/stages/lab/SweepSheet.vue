@@ -154,21 +154,8 @@ const rows = computed(
 </template>
 
 <style scoped>
-.asks {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 16px;
-  align-items: end;
-  margin-bottom: 8px;
-}
 .choice {
   min-width: 180px;
-}
-.line {
-  display: flex;
-  gap: 16px;
-  align-items: baseline;
-  margin-top: 12px;
 }
 .small {
   margin-left: 8px;

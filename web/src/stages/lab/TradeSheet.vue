@@ -124,23 +124,7 @@ const missing = computed(() =>
 
 <style scoped>
 .two {
-  display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 32px;
   margin-top: 16px;
-}
-.block {
-  margin-top: 16px;
-}
-.small {
-  font-size: 13px;
-}
-.empty {
-  padding: 16px;
-}
-@media (max-width: 1000px) {
-  .two {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

@@ -1,0 +1,173 @@
+"""What the laboratory takes of runs and logs, and what it leaves alone."""
+
+from types import SimpleNamespace
+
+import numpy as np
+import pytest
+
+from tests.core.physics.traces import Truth, warming
+from tests.drafts import run_draft
+from trelvo.core.base.knobs import Knob
+from trelvo.core.base.problems import Refused
+from trelvo.core.measure.logs import Channel
+from trelvo.exchange.logs.choice import guess_choice
+from trelvo.exchange.logs.drafting import draft_log
+from trelvo.exchange.logs.text_table import read_table
+from trelvo.logbook.acts.logs import attach_log
+from trelvo.logbook.acts.runs import log_run, set_aside
+from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.answers.heat import heat_view
+from trelvo.logbook.answers.heat_logs import REMEMBERED, Remembered
+from trelvo.logbook.answers.power_lab import power_view
+from trelvo.logbook.answers.response import way_of
+from trelvo.logbook.answers.sweep import SweepWish, wished_values
+from trelvo.logbook.models import LiveRun
+from trelvo.logbook.rows.campaign_data import data_of
+from trelvo.logbook.rows.kept_logs import readings_of, sent_part, telemetry_of
+from trelvo.logbook.rows.live_series import Sent
+from trelvo.logbook.rows.log_draft import channel_entry
+
+POWER = Knob("power", "Power limit", "%", 100, 5, 50, 120, -1, "power limit")
+CORE = Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1, "core clock")
+VOLT = Knob("voltage", "Voltage", "mV", 0, 5, -150, 0, -1, "voltage")
+
+
+def logged(campaign, setting, workload, now, minutes=6, seed=1, **truth):
+    """A run with a log of a warming part: temperature, watts and fan once a second."""
+    trace, end = warming(Truth(**truth), minutes, np.random.default_rng(seed), room=22.0, power=(200.0, 200.0))
+    lines = [f"{t:.0f},{temp:.1f},200.0,50" for t, temp in zip(trace.time_s, trace.temp_c, strict=True)]
+    table = read_table("\n".join(["time s,hot spot °C,board power W,fan %", *lines]).encode())
+    run = log_run(campaign, setting, workload, run_draft("completed", now, 90.0, room_c=22.0), now)
+    attach_log(run, draft_log(table, guess_choice(table), "warm.csv", "frame rate"), [], now)
+    return run, end
+
+
+@pytest.fixture
+def warmed(campaign, stock, gorge, now):
+    return logged(campaign, stock, gorge, now)
+
+
+def view_of(campaign, **wish):
+    data = data_of(campaign)
+    asked = {"run_id": None, "limit_c": None, "room_c": None, "setting_id": None} | wish
+    return heat_view(data, [data], **asked)
+
+
+def test_a_dropped_log_is_told_and_its_resistance_counted(campaign, warmed):
+    run, end = warmed
+    found = view_of(campaign)
+    assert found.of == len(found.logs) == 1
+    assert found.logs[0].run_id == run.pk
+    assert found.trace.learnt_from == 0
+    assert found.logs[0].settles_c.low <= end <= found.logs[0].settles_c.high
+    # 45 °C at 200 W, with the fan at its reference
+    assert found.fittings[0].resistance.value == pytest.approx(0.225, rel=0.05)
+    assert found.fittings[0].fan_read
+
+
+def test_a_log_set_aside_is_left_out_and_a_short_one_is_not_told(campaign, stock, gorge, now, warmed):
+    run, _ = warmed
+    logged(campaign, stock, gorge, now, minutes=0.5)
+    assert [one.run_id for one in view_of(campaign).logs] == [run.pk]
+    set_aside(run, "the window was open", now)
+    assert view_of(campaign).logs == []
+    assert view_of(campaign).trace is None
+
+
+def test_a_part_that_did_not_warm_up_says_so(campaign, stock, gorge, now):
+    run, _ = logged(campaign, stock, gorge, now, fast_c=0.5, slow_c=0.5)
+    (line,) = view_of(campaign).logs
+    assert line.settles_c is None
+    assert "did not warm up" in line.says
+    assert "did not warm up" in view_of(campaign, run_id=run.pk).trace.says
+
+
+def test_earlier_logs_of_the_fitting_are_learnt_from(campaign, stock, gorge, now, warmed):
+    later, end = logged(campaign, stock, gorge, now, minutes=4, seed=2)
+    found = view_of(campaign, run_id=later.pk)
+    assert found.trace.learnt_from == 1
+    alone = next(one for one in found.logs if one.run_id == later.pk)
+    told = found.trace.told[0].settles_c
+    assert told.high - told.low < alone.settles_c.high - alone.settles_c.low
+    assert told.low <= end <= told.high
+
+
+def test_answers_are_remembered_and_the_oldest_go(warmed, monkeypatch):
+    kept = Remembered(2)
+    trace, _ = warming(Truth(), 3, np.random.default_rng(3))
+    first = kept.of((1,), trace, None)
+    monkeypatch.setattr("trelvo.logbook.answers.heat_logs.forecast", lambda *_: pytest.fail("asked again"))
+    assert kept.of((1,), trace, None) is first
+    monkeypatch.undo()
+    for key in ((2,), (3,)):
+        kept.of(key, trace, None)
+    assert kept.of((1,), trace, None) is not first
+    # a refusal is an answer, too
+    short = SimpleNamespace(**{**trace.__dict__, "time_s": trace.time_s[:10], "temp_c": trace.temp_c[:10]})
+    assert isinstance(REMEMBERED.of(("short", 1), short, None), Refused)
+
+
+def test_only_the_tuned_parts_own_channels_are_taken(campaign, warmed):
+    (row,) = telemetry_of([campaign.pk])
+    assert {one["quantity"]: one["part"] for one in row.channels}["temperature"] == "tuned part"
+    log = readings_of([row])[row.id]
+    assert set(log.readings) == {"temperature", "power", "fan"}
+    assert log.time_s[0] == 0
+    wall = channel_entry(Channel("wall", "power", "W", np.zeros(1), "whole machine", None, "wall"))
+    assert (wall["part"], wall["point"]) == ("whole machine", "wall")
+    # as logs were kept before parts were noted: the first of each quantity
+    row.channels[:] = [{**one, "part": "graphics"} if one["quantity"] == "power" else one for one in row.channels]
+    assert "power" not in readings_of([row])[row.id].readings
+
+
+def test_a_live_run_is_read_the_same_way():
+    channels = [
+        {"name": "die", "quantity": "temperature", "unit": "°C"},
+        {"name": "room", "quantity": "temperature", "unit": "°C", "part": "room"},
+        {"name": "card", "quantity": "power", "unit": "W"},
+    ]
+    live = LiveRun(channels=channels)
+    found = sent_part(
+        live, Sent(np.array([5.0, 6.0]), np.array([[50.0, 20.0, 180.0], [51.0, 20.0, 181.0]]), np.empty(0))
+    )
+    assert found.readings["temperature"].tolist() == [50.0, 51.0]
+    assert found.time_s.tolist() == [0.0, 1.0]
+
+
+@pytest.mark.parametrize(
+    ("values", "way"),
+    [
+        ({"power": 80}, "cap the power"),
+        ({"power": 120}, "something else"),
+        ({"voltage": -50}, "hold a voltage"),
+        ({"voltage": -50, "power": 80}, "hold a voltage"),
+        ({"core": 60}, "something else"),
+        ({}, "something else"),
+    ],
+)
+def test_ways_of_saving(values, way):
+    assert way_of(values, [POWER, CORE, VOLT]) == way
+
+
+def test_values_of_a_sweep_stand_on_the_grid():
+    assert wished_values(POWER, SweepWish("power", 100, 80, 10)) == [100, 90, 80]
+    assert wished_values(CORE, SweepWish("core", -30, 30, 30)) == [-30, 0, 30]
+    assert wished_values(CORE, SweepWish("core", 0, 30, None)) == []
+    with pytest.raises(Refused):
+        wished_values(POWER, SweepWish("power", 100, 40, 30))
+
+
+def test_power_needs_three_settings_and_says_so(campaign, stock, gorge, now):
+    read = {"power_w": 180.0, "core_mhz": 2300.0, "voltage_v": 1.0, "power_point": "software"}
+    log_run(campaign, stock, gorge, run_draft("completed", now, 90.0, **read), now)
+    found = power_view(data_of(campaign), None, None, 3.0, None)
+    assert "fewer than 3 settings" in found.refused
+    assert found.rungs[0].law_w is None
+    for i, core in enumerate((15, 30)):
+        rung = add_setting(campaign, {"core": core}, "", now)
+        more = read | {"core_mhz": 2315.0 + 15 * i, "power_w": 181.0 + i}
+        log_run(campaign, rung, gorge, run_draft("completed", now, 91.0, **more), now)
+    found = power_view(data_of(campaign), None, None, 3.0, 0.25)
+    assert found.refused == ""
+    assert found.readings == 3
+    assert found.bills[0].year.cost == pytest.approx(found.bills[0].year.kwh * 0.25)
