@@ -1,11 +1,17 @@
 """The laboratory by the API: on the demo's campaigns, and with what a tired person types."""
 
+import numpy as np
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 
+from tests.api.test_cost import MOST
+from tests.core.physics.traces import Truth, warming
 from tests.moment import NOW
 from trelvo.core.base.problems import Refused
 from trelvo.exchange.files.campaign_file import from_json
 from trelvo.exchange.files.campaign_restore import restore
+from trelvo.logbook.acts.live import Batch, LiveDraft, open_run, take_batch
 from trelvo.logbook.models import Campaign, Series
 
 JSON = {"content_type": "application/json"}
@@ -221,3 +227,52 @@ def test_a_sweep_that_cannot_be_is_refused(client, wall, wish, says):
     answer = client.get(f"/api/campaigns/{wall.pk}/sweep", wish)
     assert answer.status_code == 422
     assert says in answer.content.decode()
+
+
+CHANNELS = [
+    {"name": "die", "quantity": "temperature", "unit": "°C", "point": ""},
+    {"name": "power", "quantity": "power", "unit": "W", "point": "software"},
+    {"name": "fan", "quantity": "fan", "unit": "%", "point": ""},
+]
+
+
+def open_and_send(campaign, setting, workload, minutes, truth=None, room_c=22.0):
+    """A live run of a warming part, so many minutes in; its number, and where it will end."""
+    truth = truth or Truth()
+    trace, end = warming(truth, minutes, np.random.default_rng(4), room=22.0, power=(200.0, 200.0))
+    draft = LiveDraft("desk", CHANNELS, 1800.0, room_c=room_c)
+    live = open_run(campaign, setting, workload, draft, NOW)
+    values = np.column_stack([trace.temp_c, trace.power_w, np.full(trace.time_s.size, 50.0)])
+    for number, part in enumerate(np.array_split(np.arange(trace.time_s.size), 4), 1):
+        take_batch(live.pk, Batch(number, trace.time_s[part], values[part], np.empty(0)), NOW)
+    return live.run_id, end
+
+
+def test_a_live_run_foretells_where_it_settles(client, campaign, stock, gorge):
+    run_id, end = open_and_send(campaign, stock, gorge, 12)
+    found = client.get(f"/api/live/{run_id}/heat").json()
+    assert found["settles_c"]["low"] <= end <= found["settles_c"]["high"]
+    assert found["can_stop"]
+    assert "°C" in found["says"]
+    assert client.get("/api/live/999999/heat").status_code == 404
+
+
+def test_a_live_run_that_is_too_young_says_what_it_waits_for(client, campaign, stock, gorge):
+    run_id, _ = open_and_send(campaign, stock, gorge, 0.5)
+    found = client.get(f"/api/live/{run_id}/heat").json()
+    assert found["settles_c"] is None
+    assert not found["can_stop"]
+    assert "too short" in found["says"]
+
+
+def test_a_live_run_without_a_room_still_tells_the_end(client, campaign, stock, gorge):
+    run_id, end = open_and_send(campaign, stock, gorge, 15, room_c=None)
+    settles = client.get(f"/api/live/{run_id}/heat").json()["settles_c"]
+    assert settles["value"] == pytest.approx(end, abs=1.0)
+
+
+def test_a_live_run_costs_the_database_no_more_than_any_answer(client, campaign, stock, gorge):
+    run_id, _ = open_and_send(campaign, stock, gorge, 5)
+    with CaptureQueriesContext(connection) as asked:
+        assert client.get(f"/api/live/{run_id}/heat").status_code == 200
+    assert len(asked) <= MOST

@@ -86,8 +86,9 @@ const rows = computed(
           <strong>Watts = what does not follow the clock + a constant × clock × voltage².</strong>
           Here <IntervalFigure v-if="data.base_w" :of="data.base_w" unit="W" :decimals="0" /> do not follow clock and voltage.
           <span :class="data.fits ? 'quiet' : 'warning'"
-            >The law lies {{ number(100 * data.misfit, 1) }} % from {{ counted(data.readings, 'reading') }} by {{ data.read_by
-            }}<template v-if="data.leaks">, leakage with heat counted</template
+            >The law lies {{ number(100 * data.misfit, 1) }} % from {{ counted(data.readings, 'reading') }} ({{
+              data.read_by
+            }})<template v-if="data.leaks">, leakage with heat counted</template
             ><template v-if="!data.fits">: it does not fit, so nothing is foretold from it</template>.</span
           >
           {{ ' ' }}<span v-if="data.limit_says" class="quiet">{{ data.limit_says }}</span>
@@ -112,7 +113,7 @@ const rows = computed(
                     <th class="number">W</th>
                     <th class="number">W by the law</th>
                     <th class="number">kWh a year</th>
-                    <th class="number">saved</th>
+                    <th class="number">against stock</th>
                   </tr>
                 </thead>
                 <tbody>
