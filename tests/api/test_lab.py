@@ -99,6 +99,18 @@ def test_an_untried_setting_is_foretold_with_its_heat(client, wall):
     assert foretell({}, 999_999).status_code == 404
 
 
+def test_where_no_law_is_known_the_answer_says_why(client, wall, campaign, stock, gorge):
+    body = {"values": {"core": 15}, "workload_id": gorge.pk}
+    nothing = client.post(f"/api/campaigns/{campaign.pk}/foretell", body, **JSON)
+    assert nothing.status_code == 200
+    assert nothing.json()["power_w"] is None
+    assert "power read" in nothing.json()["why"]
+    tables = wall.battery.get(workload__name="Kiln")
+    assert client.post(f"/api/campaigns/{wall.pk}/foretell", {"values": {}, "workload_id": tables.pk}, **JSON).json()[
+        "power_w"
+    ]
+
+
 def test_both_ways_of_saving_stand_side_by_side_and_what_would_beat_them(client, wall):
     found = client.get(f"/api/campaigns/{wall.pk}/response").json()
     cap = next(one for one in found["ways"] if one["way"] == "cap the power")

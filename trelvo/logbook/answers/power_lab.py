@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from trelvo.core.base.figures import Quantity
 from trelvo.core.base.knobs import describe_setting
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.base.problems import Refused
 from trelvo.core.base.runs import RunFacts, mean_of
 from trelvo.core.physics.cooling import by_fitting, foretold
 from trelvo.core.physics.energy import Yearly, yearly
@@ -227,19 +227,22 @@ def _bills(
 def foretold_view(
     data: CampaignData, rig: Sequence[CampaignData], values: Mapping[str, float], variant: Variant
 ) -> ForetoldView:
-    """A setting not tried, under one workload. Refused where there is no law, or it does not know the workload."""
+    """A setting not tried, under one workload; where nothing can be told, why."""
     read = read_power(data)
-    if read.model is None:
-        raise Refused(Problem("power", read.refused, "Log more runs with power, core clock and voltage."))
-    if variant.pk not in read.model.law.workloads:
-        what = f"No run of {variant.name} has power, core clock and voltage."
-        raise Refused(Problem("workload_id", what, "Choose another workload, or log one run of it."))
+    title = describe_setting(data.knobs, values)
+    why = read.refused
+    if read.model and variant.pk not in read.model.law.workloads:
+        why = f"No run of {variant.name} has power, core clock and voltage yet."
+    elif read.model and not read.model.law.fits:
+        why = "The law of power does not fit the runs there are."
+    if read.model is None or why:
+        return ForetoldView(title, None, None, None, False, why, None, None, [])
     found = foretell(read.model, variant.pk, values)
     temp, room = _settles(data, rig, found.power_w)
     told: dict[Quantity, Interval | None] = {"temperature": temp, "power": found.power_w}
     beyond = foretold_breaches(data.rails, {name: (one.value, one.high) for name, one in told.items() if one})
     return ForetoldView(
-        describe_setting(data.knobs, values),
+        title,
         found.core_mhz,
         found.voltage_v,
         found.power_w,
