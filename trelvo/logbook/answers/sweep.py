@@ -95,6 +95,8 @@ def sweep_view(data: CampaignData, wish: SweepWish) -> SweepView:
 
 
 def _chosen(knobs: Sequence[Knob], key: str | None) -> Knob:
+    if not knobs:
+        raise Refused(Problem("knob", "This campaign turns no knob.", "Add one in Prepare."))
     if key is None:
         return next((knob for knob in knobs if knob.role == "power limit"), knobs[0])
     for knob in knobs:

@@ -27,7 +27,7 @@ const rows = computed(() => (data.value?.bands ?? []).map((one) => [one.from_s, 
 </script>
 
 <template>
-  <section v-if="data" class="held" aria-label="Held back by" data-test="held-back">
+  <section v-if="data?.bands.length" class="held" aria-label="Held back by" data-test="held-back">
     <h3>Held back by</h3>
     <div class="band" aria-hidden="true">
       <span
