@@ -106,3 +106,8 @@ def test_a_page_from_elsewhere_may_read_nothing_new_into_the_logbook(client):
 @pytest.mark.django_db
 def test_another_name_for_this_machine_is_refused(client):
     assert client.get("/api/health", headers={"host": "elsewhere.invalid"}).status_code == 400
+
+
+def test_a_package_may_be_as_large_as_a_campaign_file():
+    assert limit_for("/api/package/plan") == limit_for("/api/package/import") == limit_for("/api/campaigns/import")
+    assert limit_for("/api/campaigns/1/runs") < limit_for("/api/package/plan")
