@@ -200,6 +200,7 @@ def test_measuring_points_by_the_api(client, db):
     assert client.get("/api/lab/supply?wall_w=0&rated_w=750").status_code == 422
     assert client.get("/api/lab/droop?idle_v=1.25&load_v=1.15&amperes=100").json()["load_line_mohm"] == pytest.approx(1)
     assert client.get("/api/lab/droop?idle_v=1.25&load_v=1.15&amperes=0").status_code == 422
+    assert client.get("/api/lab/droop?idle_v=nan&load_v=1.15&amperes=10").status_code == 422
     sound = client.get("/api/lab/sound?dba=46&fan=39&other_fan=44&other_dba=46").json()
     assert sound["at_fan_dba"]["value"] == pytest.approx(46 + 50 * 0.0524, abs=0.3)
     assert sound["both_dba"] == pytest.approx(49.01, abs=0.01)
@@ -231,6 +232,7 @@ def test_a_sweep_shows_what_was_run_and_lines_up_what_was_not(client, wall):
     [
         ({"knob": "power", "first": 100, "last": 60, "every": 1}, "too many"),
         ({"knob": "power", "first": 100, "last": 60, "every": 0}, "above zero"),
+        ({"knob": "power", "first": 100, "last": 60, "every": 1e-310}, "too many"),
         ({"knob": "core", "first": 0, "last": 60, "every": 7}, "grid"),
         ({"knob": "nonsense"}, "turns no knob"),
     ],

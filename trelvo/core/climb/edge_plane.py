@@ -97,16 +97,6 @@ class EdgePlane:
         u = across / self.span
         return self.edge + (self.end - self.edge) * u + self.bend * (self.edge - self.end) * 4 * u * (1 - u)
 
-    def chance_within(self, across: float, along: float, per_h: float) -> float:
-        """Chance that a pair fails no more often than this."""
-        line = self.edge_at(across) + self.decade * math.log10(per_h)
-        return float(self.weight[line >= along - 1e-9].sum())
-
-    def passes(self, across: float, along: float, minutes: float) -> float:
-        """Chance that a test of so long survives."""
-        hazard = failures_per_h(along, self.edge_at(across), self.decade, np.asarray(CAP_PER_H))
-        return float(self.weight @ np.exp(-hazard * minutes / 60))
-
 
 def _span(voltage: Knob) -> float:
     end = voltage.high if voltage.away == 1 else voltage.low

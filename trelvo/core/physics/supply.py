@@ -96,6 +96,8 @@ def rail_w(volts: float, amperes: float) -> float:
 
 def load_line_mohm(idle_v: float, load_v: float, amperes: float) -> float:
     """Resistance of the load line in mOhm from the droop under a current; negative where the voltage rises."""
+    if not (math.isfinite(idle_v) and math.isfinite(load_v)):
+        raise Refused(Problem("idle_v", "A voltage is not a number.", "Type both voltages in V."))
     if not (math.isfinite(amperes) and amperes > 0):
         raise Refused(Problem("amperes", f"A current of {amperes:g} A shows no droop.", "Type the current under load."))
     return 1000 * (idle_v - load_v) / amperes

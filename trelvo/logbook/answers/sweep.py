@@ -113,10 +113,11 @@ def wished_values(knob: Knob, wish: SweepWish) -> list[float]:
         return []
     if not (np.isfinite([wish.first, wish.last, wish.every]).all() and wish.every > 0):
         raise Refused(Problem("every", "The distance between two values is above zero.", "Type a number above zero."))
-    count = int(abs(wish.last - wish.first) / wish.every + 1e-9) + 1
-    if count > MOST_VALUES:
-        what = f"{count} values are too many for one sweep."
+    apart = abs(wish.last - wish.first) / wish.every
+    if not apart < MOST_VALUES:
+        what = f"{apart:.0f} values are too many for one sweep."
         raise Refused(Problem("every", what, f"Leave at most {MOST_VALUES}: take them further apart."))
+    count = int(apart + 1e-9) + 1
     sign = 1 if wish.last >= wish.first else -1
     values = [round(wish.first + sign * i * wish.every, 9) for i in range(count)]
     for value in values:
