@@ -30,9 +30,9 @@ def test_frame_times_of_this_machine(client, campaign, stock, gorge, now, logs):
     run = log_run(campaign, stock, gorge, run_draft("completed", now), now)
     choice = give(client, "/api/logs/preview", logs / "frames.csv").json()["choice"]
     assert choice["kind"] == "frames"
-    assert give(client, f"/api/runs/{run.pk}/logs", logs / "frames.csv", choice=json.dumps(choice), store=True).json()[
-        "stored"
-    ]
+    assert give(
+        client, f"/api/runs/{run.pk}/logs", logs / "frames.csv", choice=json.dumps(choice), store=True, sure=True
+    ).json()["stored"]
     run.refresh_from_db()
     rows = csv.DictReader((logs / "frames.csv").read_text().splitlines())
     times = [float(row["frame time ms"]) for row in rows]
@@ -47,7 +47,7 @@ def test_telemetry_of_this_machine(client, campaign, stock, gorge, now, logs):
     assert choice["time_column"] == "elapsed s"
     assert ("load %", "load", "%") in [(one["header"], one["quantity"], one["unit"]) for one in choice["columns"]]
     answer = give(
-        client, f"/api/runs/{run.pk}/logs", logs / "telemetry.csv", choice=json.dumps(choice), store=True
+        client, f"/api/runs/{run.pk}/logs", logs / "telemetry.csv", choice=json.dumps(choice), store=True, sure=True
     ).json()
     assert answer["stored"]
     assert 1 < answer["covers_s"] < 4

@@ -17,8 +17,8 @@ from playwright.sync_api import sync_playwright
 from tests.bench.large import build_large
 from tests.e2e.conftest import CHROMIUM
 from tests.server.process import ROOT, serving
-from trelvo.exchange.logs.choice import guess_choice
 from trelvo.exchange.logs.drafting import draft_log
+from trelvo.exchange.logs.guess import guess_choice
 from trelvo.exchange.logs.text_table import read_table
 
 
@@ -105,7 +105,7 @@ def test_log_import_against_polars(benchmark):
 
     def take():
         table = read_table(data)
-        return draft_log(table, guess_choice(table), "long.csv", "frame rate")
+        return draft_log(table, guess_choice(table).choice, "long.csv", "frame rate")
 
     def floor():
         return pl.read_csv(io.BytesIO(data))

@@ -31,7 +31,7 @@ def test_readings_come_out_in_each_quantitys_own_unit():
 @pytest.mark.parametrize(
     ("channel", "says"),
     [
-        ({"name": "die", "quantity": "temperature", "unit": "K"}, "not given in K"),
+        ({"name": "die", "quantity": "temperature", "unit": "furlongs"}, "not given in furlongs"),
         ({"name": "die", "quantity": "warmth"}, "no quantity"),
         ({"name": " ", "quantity": "other"}, "empty, taken, or reserved"),
         ({"name": "time_s", "quantity": "other"}, "empty, taken, or reserved"),

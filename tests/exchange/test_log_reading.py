@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from trelvo.core.base.problems import Refused
-from trelvo.exchange.logs.choice import ColumnChoice, LogChoice, guess_choice
+from trelvo.exchange.logs.choice import ColumnChoice, LogChoice
+from trelvo.exchange.logs.guess import guess_choice
 from trelvo.exchange.logs.reading import FrameLog, TelemetryLog, columns_of, read_log
 from trelvo.exchange.logs.text_table import read_table
 from trelvo.logbook.rows.series_bytes import from_parquet, to_parquet
@@ -12,7 +13,7 @@ from trelvo.logbook.rows.series_bytes import from_parquet, to_parquet
 
 def reading(data: str, **changes):
     table = read_table(data.encode())
-    return read_log(table, guess_choice(table).model_copy(update=changes))
+    return read_log(table, guess_choice(table).choice.model_copy(update=changes))
 
 
 def test_units_come_out_in_one_measure():
@@ -57,10 +58,15 @@ def test_one_column_with_a_decimal_comma_is_one_column():
 
 BAD = [
     ("time,temp\n0,50\n1,warm\n2,hot\n", {}, "row 3, column temp", "“warm” is not a number (1 more like it)"),
-    ("time,temp\n0,50\n1,\n", {}, "row 3, column temp", "The cell is empty (1 in this column)"),
+    ("time,temp\n0,50\n1,\n2,\n3,\n4,\n5,\n6,\n7,\n8,\n9,\n10,\n", {}, "column temp", "10 of 11 cells are empty"),
+    ("frametime\n16\n\n17\n", {}, "row 3, column frametime", "The cell is empty (1 in this column)"),
+    ("time,power W\n0,50\n1,0\n2,51\n", {}, "row 3, column power W", "reads 0 in 1 of 3 rows"),
+    ("time,a temp,b temp\n0,50,60\n1,51,61\n", {}, "column a temp", "Several columns read the temperature"),
+    ("time s,clock MHz\n0,1.8\n1,1.9\n", {}, "column clock MHz", "Its unit cannot be told"),
+    ("time d,temp\n0,50\n9,51\n", {"time_format": "days"}, "column time d", "covers 9.0 days; 4 is the most"),
     ("time,temp\n0,50\n1,inf\n", {}, "row 3, column temp", "“inf” is not a number"),
     ("time,temp\n0,50\n2,51\n1,52\n", {}, "row 4, column time", "backwards, from 2.000 s to 1.000 s"),
-    ("time,temp\n0,50\n1,412\n", {}, "row 3, column temp", "412 °C cannot be a temperature"),
+    ("time,temp °C\n0,50\n1,412\n", {}, "row 3, column temp °C", "412 °C cannot be a temperature"),
     ("time,power W\n0,50\n1,-3\n", {}, "row 3, column power W", "-3 W cannot be a power"),
     ("time,temp\n5,50\n5,51\n", {}, "column time", "covers no time"),
     ("time,temp\n0,50\n1,51\n", {"time_column": None}, "time", "No time column"),
@@ -87,7 +93,7 @@ def test_bad_cells_name_row_and_column(data, changes, where, what):
 
 
 def test_missing_cells_and_cut_lines_can_be_left_out_on_request():
-    log = reading("time,temp\n0,50\n1,N/A\n2,52\n", missing="leave out")
+    log = reading("time,temp\n0,50\n1,N/A\n2,52\n")
     assert np.isnan(log.channels[0].values).tolist() == [False, True, False]
     assert reading("time,temp\n0,50\n1,51\n2", last_line="drop").time_s.tolist() == [0, 1]
     frames = reading("frametime\n16\n\n17\n", missing="leave out")
@@ -98,7 +104,7 @@ def test_a_guess_says_what_headers_hint_at():
     table = read_table(
         b"Elapsed,Core clock (MHz),VRAM clock,Fan rpm,Usage %,Vcore,Remark\n0,1,2,3,4,1,x\n1,1,2,3,4,1,y\n"
     )
-    choice = guess_choice(table)
+    choice = guess_choice(table).choice
     assert choice.time_column == "Elapsed"
     assert [(column.header, column.quantity) for column in choice.columns] == [
         ("Core clock (MHz)", "core clock"), ("VRAM clock", "memory clock"), ("Fan rpm", "fan speed"),
@@ -107,12 +113,13 @@ def test_a_guess_says_what_headers_hint_at():
 
 
 def test_a_log_is_kept_as_it_was_read():
-    log = TelemetryLog(np.array([0.0, 0.1, 0.2]), ())
+    log = TelemetryLog(np.array([0.0, 0.1, 0.2]), (), np.array([2, 3, 4]))
     assert from_parquet(to_parquet(columns_of(log)))["time_s"].tolist() == [0.0, 0.1, 0.2]
-    frames = FrameLog(np.array([16.7, 33.4]))
+    frames = FrameLog(np.array([16.7, 33.4]), np.array([5, 6]))
     assert from_parquet(to_parquet(columns_of(frames))) == {
         "time_s": pytest.approx([0.0167, 0.0501]),
         "frame_ms": pytest.approx([16.7, 33.4]),
+        "file_line": pytest.approx([5, 6]),
     }
 
 
@@ -137,7 +144,7 @@ def rows(cells, header="time"):
         (rows([f"{n // 60:02}:{n % 60:02}" for n in range(0, 600, 5)]), 595),
         (rows(["00:00.0", "00:00.5", "00:01.0"]), 1),
         (rows(["00:00:00", "00:00:59"]), 59),
-        (rows([str(n * 100) for n in range(100)]), 9.9),
+        (rows([str(n * 200) for n in range(100)]), 19.8),
         (rows([str(n * 0.5) for n in range(100)]), 49.5),
     ],
 )
@@ -149,8 +156,8 @@ def test_the_offered_guess_gives_the_true_length(data, expected):
     "data",
     [
         rows(["00:00", "00:30", "01:00"]),
-        rows([str(n * 20) for n in range(30)]),
-        rows([str(n * 100) for n in range(20)]),
+        rows([str(n * 20) for n in range(300)]),
+        rows([str(n * 100) for n in range(100)]),
     ],
 )
 def test_a_time_that_can_be_read_in_two_ways_is_asked_about(data):
@@ -159,19 +166,27 @@ def test_a_time_that_can_be_read_in_two_ways_is_asked_about(data):
     assert reading(data, time_format="minutes:seconds" if ":" in data else "seconds").time_s[-1] > 0
 
 
-def test_a_mark_that_may_stand_between_thousands_is_asked_about():
-    data = "time s;core MHz;temp\n0,5;1.800;50,5\n1,5;1.815;50,7\n"
+def test_a_mark_that_may_stand_between_thousands_is_told_by_what_could_be():
+    log = reading("time s;core MHz;core V;temp\n0,5;1.800;1.050;50,5\n1,5;1.815;1.045;50,7\n")
+    assert [c.values.tolist() for c in log.channels[:2]] == [[1800, 1815], [1.05, 1.045]]
+
+
+def test_a_mark_that_nothing_tells_is_asked_about():
+    data = "time s;power W;temp\n0,5;1.800;50,5\n1,5;1.815;50,7\n"
+    table = read_table(data.encode())
+    choice = guess_choice(table).choice
     with pytest.raises(Refused) as caught:
-        reading(data)
+        read_log(table, choice)
     problem = caught.value.problems[0]
-    assert (problem.where, "1800" in problem.what) == ("row 2, column core MHz", True)
-    assert reading(data, thousands="join").channels[0].values.tolist() == [1800, 1815]
+    assert (problem.where, "1800" in problem.what) == ("row 2, column power W", True)
+    choice.columns[0].mark = "thousands"
+    assert read_log(table, choice).channels[0].values.tolist() == [1800, 1815]
 
 
 @pytest.mark.parametrize("header", ["power limit W", "board power limit %", "power target", "power %", "temp limit"])
 def test_what_is_allowed_is_no_reading(header):
     table = read_table(f"time;{header}\n0;100\n1;100\n".encode())
-    assert guess_choice(table).columns[0].quantity == "other"
+    assert guess_choice(table).choice.columns[0].quantity == "other"
 
 
 def test_a_frame_time_looked_at_now_and_then_makes_no_frame_log():

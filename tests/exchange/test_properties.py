@@ -8,7 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from trelvo.exchange.logs.choice import guess_choice, headers_mark
+from trelvo.exchange.logs.choice import headers_mark
+from trelvo.exchange.logs.guess import guess_choice
 from trelvo.exchange.logs.reading import FrameLog, columns_of, read_log
 from trelvo.exchange.logs.text_table import read_table
 from trelvo.logbook.rows.series_bytes import from_parquet, to_parquet
@@ -42,7 +43,7 @@ def test_any_dress_gives_the_same_numbers(rows, dress):
         # at least one decimal in every row, as loggers write it, so that the decimal sign can be seen
         rows_out.append((round(time_s, 3) + 0.0005, round(temp, 2) + 0.001, round(watts, 1) + 0.01, mhz))
     table = read_table(written(rows_out, *dress))
-    choice = guess_choice(table)
+    choice = guess_choice(table).choice
     log = read_log(table, choice)
     expected = np.array(rows_out, dtype=float)
     assert log.time_s == pytest.approx(expected[:, 0] - expected[0, 0])
@@ -58,7 +59,7 @@ def test_frame_times_in_any_unit(times, unit):
     factor = {"ms": 1.0, "s": 1e-3, "µs": 1e3}[unit]
     cells = "\n".join(repr(ms * factor) for ms in times)
     table = read_table(f"frame time ({unit})\n{cells}\n".encode())
-    log = read_log(table, guess_choice(table))
+    log = read_log(table, guess_choice(table).choice)
     assert isinstance(log, FrameLog)
     assert log.frame_times_ms == pytest.approx(times)
 
@@ -79,9 +80,9 @@ def test_one_bad_cell_is_named_wherever_it_stands(rows, place, cell):
     for index, (_, temp, _, _) in enumerate(rows):
         lines.append(f"{index};{cell if index == place else round(temp, 1)}")
     table = read_table("\n".join(lines).encode())
-    choice = guess_choice(table).model_copy(update={"time_column": "t s"})
+    choice = guess_choice(table).choice.model_copy(update={"time_column": "t s"})
     choice.columns = [column for column in choice.columns if column.header == "temp"] or [
-        type(guess_choice(read_table(b"t,temp\n0,1\n1,2\n")).columns[0])(
+        type(guess_choice(read_table(b"t,temp\n0,1\n1,2\n")).choice.columns[0])(
             header="temp", quantity="temperature", unit="°C"
         )
     ]

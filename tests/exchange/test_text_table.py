@@ -33,7 +33,7 @@ def test_the_same_table_in_every_dress(data, separator, decimal):
 
 def test_row_numbers_count_lines_of_the_file():
     table = read_table(b"a note\n" + PLAIN.encode())
-    assert table.layout.row_number(0) == 3
+    assert table.line(0) == 3
     assert table.layout.notes == ("1 line above the column names passed over.",)
 
 

@@ -10,8 +10,8 @@ from tests.drafts import run_draft
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Refused
 from trelvo.core.measure.logs import Channel
-from trelvo.exchange.logs.choice import guess_choice
 from trelvo.exchange.logs.drafting import draft_log
+from trelvo.exchange.logs.guess import guess_choice
 from trelvo.exchange.logs.text_table import read_table
 from trelvo.logbook.acts.logs import attach_log
 from trelvo.logbook.acts.runs import log_run, set_aside
@@ -38,7 +38,7 @@ def logged(campaign, setting, workload, now, minutes=6, seed=1, **truth):
     lines = [f"{t:.0f},{temp:.1f},200.0,50" for t, temp in zip(trace.time_s, trace.temp_c, strict=True)]
     table = read_table("\n".join(["time s,hot spot °C,board power W,fan %", *lines]).encode())
     run = log_run(campaign, setting, workload, run_draft("completed", now, 90.0, room_c=22.0), now)
-    attach_log(run, draft_log(table, guess_choice(table), "warm.csv", "frame rate"), [], now)
+    attach_log(run, draft_log(table, guess_choice(table).choice, "warm.csv", "frame rate"), [], now)
     return run, end
 
 

@@ -1,4 +1,4 @@
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from django.db import transaction
@@ -10,15 +10,21 @@ from pydantic import ValidationError
 
 from trelvo.api.errors import Problems
 from trelvo.api.runs import found_run
-from trelvo.core.base.figures import KINDS
+from trelvo.core.base.figures import KINDS, PARTS
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.measure.telemetry import thin_keeping_extremes
 from trelvo.exchange.limits import LOG_BYTES, in_words
-from trelvo.exchange.logs.choice import LogChoice, guess_choice, headers_mark
-from trelvo.exchange.logs.drafting import draft_log
-from trelvo.exchange.logs.quantities import FRAME_TIME, TIME_FORMATS
+from trelvo.exchange.logs.about_run import about_run
+from trelvo.exchange.logs.choice import ColumnSeen, LogChoice, headers_mark
+from trelvo.exchange.logs.drafting import digest_of, draft_log
+from trelvo.exchange.logs.guess import About, guess_choice
+from trelvo.exchange.logs.names import FRAME_TIME
+from trelvo.exchange.logs.remembered import with_memory
 from trelvo.exchange.logs.text_table import read_table
+from trelvo.exchange.logs.times import TIME_FORMATS
+from trelvo.logbook.acts.log_doubts import doubts_of
 from trelvo.logbook.acts.logs import Supplied, attach_log, remember_choice, remembered_choice, supplied
+from trelvo.logbook.answers.log_sources import FigureSource, LogRows, rows_of, sources_of
 from trelvo.logbook.models import Series
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, from_parquet
 
@@ -28,7 +34,7 @@ PREVIEW_ROWS = 8
 
 
 class LogPreview(Schema):
-    """What was found in the file, and what its columns probably are."""
+    """What was found in the file, and what its columns probably are, each with the reason and what has to be answered first."""
 
     headers: list[str]
     first_rows: list[list[str]]
@@ -38,6 +44,8 @@ class LogPreview(Schema):
     notes: list[str]
     choice: LogChoice
     remembered: bool
+    asks_tuned: bool
+    columns: list[ColumnSeen]
 
 
 class LogOptions(Schema):
@@ -46,6 +54,7 @@ class LogOptions(Schema):
     units: dict[str, list[str]]
     frame_units: list[str]
     time_formats: list[str]
+    parts: list[str]
     most_bytes: int
     most_words: str
 
@@ -54,12 +63,14 @@ class LogCheck(Schema):
     """Figures that the log supplies, with what had been typed. stored: whether the log is now beside its run.
 
     covers_s, every_s: how long the log runs, and how far apart its readings are in the middle
+    doubts: what does not go with the rest of the run; it is stored only once the user says that it is right
     """
 
     stored: bool
     rows: int
     covers_s: float
     every_s: float
+    doubts: list[str]
     figures: list[Supplied]
     summary: dict[str, Any]
 
@@ -91,6 +102,7 @@ def log_options(request: HttpRequest) -> LogOptions:
         units={quantity: list(kind.units()) for quantity, kind in KINDS.items()},
         frame_units=list(FRAME_TIME.units()),
         time_formats=list(TIME_FORMATS),
+        parts=list(PARTS),
         most_bytes=LOG_BYTES,
         most_words=in_words(LOG_BYTES),
     )
@@ -102,23 +114,43 @@ def preview_log(
     file: File[UploadedFile],
     separator: Form[str | None] = None,
     decimal: Form[str | None] = None,
+    run_id: Form[int | None] = None,
+    tuned: Form[Literal["", "graphics", "processor"]] = "",
 ) -> LogPreview:
-    """Reads a log and offers what its columns are: what was said last time for these headers, or a guess."""
+    """Reads a log and offers what its columns are: told by names, units and numbers, and by what was said last time.
+
+    run_id: the run it is for, whose length and tuned part help; tuned: the part that is tuned, where the user says it
+    """
     table = read_table(file.read(), separator or None, decimal or None)
-    guess = guess_choice(table)
-    kept = remembered_choice(headers_mark(table.layout.headers))
-    if kept:
-        guess = LogChoice(**{**kept, "separator": table.layout.separator, "decimal": table.layout.decimal})
+    run = found_run(run_id) if run_id else None
+    about, instruments = about_run(run) if run else (None, frozenset())
+    if tuned:
+        about = About(tuned, about.expects_s if about else None)
+    guess = guess_choice(table, about)
+    kept = _remembered(headers_mark(table.layout.headers))
+    if kept and not tuned:
+        guess = with_memory(table, guess, kept, instruments)
     return LogPreview(
         headers=list(table.layout.headers),
         first_rows=[[column[i] or "" for column in table.columns] for i in range(min(PREVIEW_ROWS, table.rows))],
-        first_row_number=table.layout.row_number(0),
+        first_row_number=table.line(0),
         rows=table.rows,
         cut_short=table.cut_short is not None,
         notes=list(table.layout.notes),
-        choice=guess,
+        choice=guess.choice,
         remembered=kept is not None,
+        asks_tuned=guess.asks_tuned,
+        columns=guess.seen,
     )
+
+
+def _remembered(mark: str) -> LogChoice | None:
+    """What was said of these headers; nothing where it was said in words of an earlier version."""
+    kept = remembered_choice(mark)
+    try:
+        return LogChoice.model_validate(kept) if kept else None
+    except ValidationError:
+        return None
 
 
 @router.post("/runs/{int:run_id}/logs", response={200: LogCheck, 404: Problems, 413: Problems, 422: Problems})
@@ -129,10 +161,12 @@ def add_log(
     choice: Form[str],
     take_over: Form[str] = "",
     store: Form[bool] = False,
+    sure: Form[bool] = False,
 ) -> LogCheck:
     """Reads a log in full as chosen; answers its figures, and stores it only when asked to.
 
     choice: a LogChoice as JSON; take_over: marks of typed figures that the log's replace, separated by commas
+    sure: the user has seen the doubts and says that the log is right
     """
     run = found_run(run_id)
     try:
@@ -141,9 +175,13 @@ def add_log(
         first = trouble.errors()[0]
         where = ".".join(str(word) for word in first["loc"]) or "choice"
         raise Refused(Problem(where, f"{first['msg']}.", "Choose again.")) from trouble
-    table = read_table(file.read(), chosen.separator, chosen.decimal)
-    draft = draft_log(table, chosen, file.name or "log", run.variant.measure)
+    data = file.read()
+    table = read_table(data, chosen.separator, chosen.decimal)
+    draft = draft_log(table, chosen, file.name or "log", run.variant.measure, digest_of(data))
     figures = supplied(run, draft.figures)
+    doubts = doubts_of(run, draft, figures)
+    if store and doubts and not sure:
+        raise Refused(*(Problem("sure", doubt, "Say that the log is right, or read it otherwise.") for doubt in doubts))
     if store:
         with transaction.atomic():
             attach_log(run, draft, [field for field in take_over.split(",") if field], timezone.now())
@@ -153,9 +191,27 @@ def add_log(
         rows=draft.rows,
         covers_s=draft.figures.duration_s,
         every_s=draft.every_s,
+        doubts=doubts,
         figures=figures,
         summary=draft.summary,
     )
+
+
+@router.get("/runs/{int:run_id}/log-figures", response={200: list[FigureSource], 404: Problems})
+def log_figures(request: HttpRequest, run_id: int) -> list[FigureSource]:
+    """Every figure of a run that came from a log, with the rows it rests on."""
+    return sources_of(found_run(run_id))
+
+
+@router.get("/series/{int:series_id}/rows", response={200: LogRows, 404: Problems})
+def show_rows(
+    request: HttpRequest,
+    series_id: int,
+    first_row: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
+    most: Annotated[int, Query(ge=1, le=500)] = 50,
+) -> LogRows:
+    """Rows of a kept log as they stood in the file, with their lines there."""
+    return rows_of(get_object_or_404(Series, pk=series_id), first_row, most)
 
 
 @router.get("/series/{int:series_id}", response={200: SeriesPoints, 404: Problems})

@@ -7,8 +7,8 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from trelvo.bench.runs import standin_draft
-from trelvo.exchange.logs.choice import guess_choice
 from trelvo.exchange.logs.drafting import draft_log
+from trelvo.exchange.logs.guess import guess_choice
 from trelvo.exchange.logs.text_table import read_table
 from trelvo.logbook.acts.live import Batch, add_mark, finish, open_run, take_batch
 from trelvo.logbook.acts.logs import attach_log
@@ -159,7 +159,7 @@ class DemoBench:
 
     def _store(self, run: Run, workload: Variant, name: str, data: bytes) -> None:
         table = read_table(data)
-        draft = draft_log(table, guess_choice(table), name, workload.measure)
+        draft = draft_log(table, guess_choice(table).choice, name, workload.measure)
         attach_log(run, draft, [], self.clock)
 
 

@@ -21,13 +21,18 @@ STATISTICS: tuple[Statistic, ...] = get_args(Statistic)
 
 @dataclass(frozen=True)
 class QuantityKind:
-    """A quantity's own unit, other units with (factor, offset) to it, what is physically possible, and how it is shown."""
+    """A quantity's own unit, other units with (factor, offset) to it, what is physically possible, and how it is shown.
+
+    usual: what practitioners' machines read under load or idle, from old boards to large cards (common practice); outside it a
+    reading is possible, and asked about where its unit is not named
+    """
 
     unit: str
     others: dict[str, tuple[float, float]]
     low: float
     high: float
     decimals: int
+    usual: tuple[float, float] = (-math.inf, math.inf)
 
     def units(self) -> dict[str, tuple[float, float]]:
         return {self.unit: (1.0, 0.0), **self.others}
@@ -36,21 +41,40 @@ class QuantityKind:
 UNBOUNDED = float("inf")
 
 KINDS: dict[Quantity, QuantityKind] = {
-    "core clock": QuantityKind("MHz", {"GHz": (1000.0, 0.0)}, 0, 20_000, 0),
-    "memory clock": QuantityKind("MHz", {"GHz": (1000.0, 0.0)}, 0, 40_000, 0),
-    "voltage": QuantityKind("V", {"mV": (0.001, 0.0)}, 0, 20, 3),
-    "power": QuantityKind("W", {"mW": (0.001, 0.0)}, 0, 3000, 1),
+    "core clock": QuantityKind(
+        "MHz", {"GHz": (1000.0, 0.0), "kHz": (0.001, 0.0), "Hz": (1e-6, 0.0)}, 0, 20_000, 0, (4, 9000)
+    ),
+    "memory clock": QuantityKind(
+        "MHz", {"GHz": (1000.0, 0.0), "kHz": (0.001, 0.0), "Hz": (1e-6, 0.0)}, 0, 40_000, 0, (4, 30_000)
+    ),
+    "voltage": QuantityKind("V", {"mV": (0.001, 0.0), "µV": (1e-6, 0.0)}, 0, 20, 3, (0.2, 13)),
+    "power": QuantityKind("W", {"mW": (0.001, 0.0), "kW": (1000.0, 0.0), "µW": (1e-6, 0.0)}, 0, 3000, 1, (0.5, 2500)),
     "energy": QuantityKind("J", {"kJ": (1000.0, 0.0), "Wh": (3600.0, 0.0), "kWh": (3.6e6, 0.0)}, 0, 1e10, 0),
-    "current": QuantityKind("A", {"mA": (0.001, 0.0)}, 0, 500, 1),
-    "temperature": QuantityKind("°C", {"°F": (5 / 9, -160 / 9)}, -200, 150, 1),
-    "fan": QuantityKind("%", {}, 0, 110, 0),
-    "fan speed": QuantityKind("rpm", {}, 0, 30_000, 0),
-    "noise": QuantityKind("dB(A)", {}, 0, 140, 1),
-    "load": QuantityKind("%", {"0 to 1": (100.0, 0.0)}, 0, 110, 0),
-    "memory in use": QuantityKind("GB", {"MB": (0.001, 0.0)}, 0, 10_000, 2),
-    "frame rate": QuantityKind("fps", {}, 0, 100_000, 1),
+    "current": QuantityKind("A", {"mA": (0.001, 0.0)}, 0, 500, 1, (0.05, 500)),
+    "temperature": QuantityKind("°C", {"°F": (5 / 9, -160 / 9), "K": (1.0, -273.15)}, -200, 150, 1, (5, 112)),
+    "fan": QuantityKind("%", {"0 to 1": (100.0, 0.0)}, 0, 110, 0, (0, 100)),
+    "fan speed": QuantityKind("rpm", {}, 0, 30_000, 0, (50, 20_000)),
+    "noise": QuantityKind("dB(A)", {}, 0, 140, 1, (10, 100)),
+    "load": QuantityKind("%", {"0 to 1": (100.0, 0.0)}, 0, 110, 0, (0, 100.5)),
+    "memory in use": QuantityKind(
+        "GB",
+        {
+            "MB": (0.001, 0.0),
+            "KB": (1e-6, 0.0),
+            "GiB": (1.073741824, 0.0),
+            "MiB": (0.001048576, 0.0),
+            "KiB": (1.024e-6, 0.0),
+        },
+        0,
+        10_000,
+        2,
+        (0.05, 1000),
+    ),
+    "frame rate": QuantityKind("fps", {}, 0, 100_000, 1, (1, 3000)),
     "other": QuantityKind("", {}, -UNBOUNDED, UNBOUNDED, 2),
 }
+# A reading of exactly zero among others is no reading of these: the sensor did not answer.
+NEVER_ZERO: frozenset[Quantity] = frozenset({"core clock", "memory clock", "voltage", "power", "temperature"})
 # Readings that are zero or below hold nothing for these.
 ABOVE_ZERO: frozenset[Quantity] = frozenset({"power", "energy", "frame rate"})
 

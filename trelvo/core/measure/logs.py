@@ -20,6 +20,7 @@ class Channel:
 
     part: what it is a reading of; instrument_id: which of the rig's instruments read it, where that was said
     point: where power was read, for rigs whose instruments are not described
+    tells: whether it gives the run's figure; one spot or one core of a part is only kept
     """
 
     name: str
@@ -29,6 +30,7 @@ class Channel:
     part: Part = "tuned part"
     instrument_id: int | None = None
     point: Point = "unknown"
+    tells: bool = True
 
 
 @dataclass(frozen=True)
@@ -83,7 +85,7 @@ def figures_of_telemetry(
     found: dict[tuple[FigureKey, int | None, Point], float] = {}
     for channel in channels:
         # the run's own result and figures without a meaning are not told twice
-        if channel.quantity in ("other", "frame rate"):
+        if not channel.tells or channel.quantity in ("other", "frame rate"):
             continue
         summary = summaries[channel.name]
         of = {"mean": summary.mean, "highest": summary.highest, "at start": summary.first}
@@ -92,3 +94,27 @@ def figures_of_telemetry(
             found.setdefault((key, channel.instrument_id, channel.point), of[statistic])
     others = tuple(LoggedFigure(key, value, by, point) for (key, by, point), value in found.items())
     return Figures(span, others=others), summaries
+
+
+@dataclass(frozen=True)
+class RowsBehind:
+    """The rows of a channel that a figure rests on, from the first to the last (from 0), and how many readings are among them."""
+
+    first: int
+    last: int
+    count: int
+
+
+def rows_behind(values: npt.NDArray[np.float64], statistic: Statistic) -> RowsBehind | None:
+    """Which rows a figure of a channel rests on; None without a reading. values: n, NaN where missing"""
+    there = np.flatnonzero(np.isfinite(values))
+    if not there.size:
+        return None
+    if statistic in ("highest", "lowest"):
+        best = values[there].argmax() if statistic == "highest" else values[there].argmin()
+        row = int(there[best])
+        return RowsBehind(row, row, 1)
+    if statistic in ("at start", "at end"):
+        row = int(there[0] if statistic == "at start" else there[-1])
+        return RowsBehind(row, row, 1)
+    return RowsBehind(int(there[0]), int(there[-1]), int(there.size))

@@ -169,6 +169,7 @@ class SeriesEntry(Strict):
     channels: list[dict[str, Any]]
     summary: dict[str, Any]
     added_at: datetime
+    digest: str = Field(default="", max_length=64)
     parquet_base64: str
 
 

@@ -9,7 +9,7 @@ from trelvo.core.base.figures import KINDS, Quantity
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.exchange.limits import BATCH_ROWS, LIVE_CHANNELS
-from trelvo.exchange.logs.quantities import FRAME_TIME
+from trelvo.exchange.logs.names import FRAME_TIME
 from trelvo.logbook.acts.live import Batch
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, Numbers
 

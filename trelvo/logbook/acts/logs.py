@@ -7,7 +7,7 @@ from typing import Any
 
 from django.db import transaction
 
-from trelvo.core.base.figures import KINDS, name_of
+from trelvo.core.base.figures import KINDS, Quantity, name_of
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.measure.logs import Figures, LoggedFigure
 from trelvo.logbook.acts.runs import FigureDraft, store_figures
@@ -25,6 +25,7 @@ class Supplied:
     decimals: int
     value: float
     typed: float | None
+    quantity: Quantity | None = None
 
 
 # What the log supplies of the run itself: field, name, unit (empty: the workload's), decimals.
@@ -44,11 +45,9 @@ def supplied(run: Run, figures: Figures) -> list[Supplied]:
     for one in figures.others:
         rival = _rival(one, kept)
         kind = KINDS[one.key.quantity]
-        found.append(
-            Supplied(
-                mark_of(one), name_of(one.key), kind.unit, kind.decimals, one.value, rival.value if rival else None
-            )
-        )
+        typed = rival.value if rival else None
+        quantity = one.key.quantity
+        found.append(Supplied(mark_of(one), name_of(one.key), kind.unit, kind.decimals, one.value, typed, quantity))
     return found
 
 
@@ -91,6 +90,7 @@ def attach_log(run: Run, draft: LogDraft, take_over: Sequence[str], now: datetim
         channels=draft.channels,
         summary=draft.summary,
         parquet=draft.parquet,
+        digest=draft.digest,
         added_at=now,
     )
     taken = {mark for mark, one in given.items() if one.typed is None or mark in take_over}

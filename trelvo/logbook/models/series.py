@@ -9,6 +9,7 @@ class Series(models.Model):
     """A log beside its run: Parquet bytes (zstd) with a `time_s` column and one column a channel.
 
     channels: for each column its quantity, unit and the header it had; summary: figures computed when it came in
+    digest: of the dropped file's text, to know it again; empty for what came in live
     """
 
     class Kind(models.TextChoices):
@@ -23,6 +24,7 @@ class Series(models.Model):
     channels = models.JSONField()
     summary = models.JSONField()
     parquet = models.BinaryField()
+    digest = models.CharField(max_length=64, default="", blank=True, db_index=True)
     added_at = models.DateTimeField()
 
     class Meta:

@@ -54,7 +54,8 @@ def readings_of(rows: Collection[LogRow]) -> dict[int, PartLog]:
 def _first_of_each(channels: list[dict[str, Any]]) -> dict[Quantity, str]:
     """By quantity the column that reads it of the tuned part. Logs kept before parts were noted say nothing: the first counts."""
     found: dict[Quantity, str] = {}
-    for channel in channels:
+    # what gives the run's figure goes before what is only kept beside it
+    for channel in sorted(channels, key=lambda one: not one.get("tells", True)):
         if channel.get("part", "tuned part") == "tuned part" and channel.get("point", "unknown") in (
             "unknown",
             "software",

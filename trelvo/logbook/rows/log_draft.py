@@ -10,7 +10,8 @@ from trelvo.core.measure.logs import Channel, Figures
 class LogDraft:
     """A log read in full: Parquet bytes, what its columns are, its figures and a summary to show.
 
-    every_s: seconds between two readings, the middle one of all
+    every_s: seconds between two readings, the middle one of all; longest_gap_s: the longest time without a reading
+    digest: of the file's text, empty for what came in live
     """
 
     kind: str
@@ -21,6 +22,8 @@ class LogDraft:
     figures: Figures
     summary: dict[str, Any]
     every_s: float
+    longest_gap_s: float = 0.0
+    digest: str = ""
 
 
 def channel_entry(channel: Channel) -> dict[str, Any]:
@@ -32,4 +35,5 @@ def channel_entry(channel: Channel) -> dict[str, Any]:
         "unit": channel.unit,
         "part": channel.part,
         "point": channel.point,
+        "tells": channel.tells,
     }

@@ -10,9 +10,11 @@ import polars as pl
 Numbers = npt.NDArray[np.float64]
 TIME_COLUMN = "time_s"
 FRAME_COLUMN = "frame_ms"
+# The line in the dropped file (from 1) that a row was read from.
+LINE_COLUMN = "file_line"
 
 
-def to_parquet(columns: Mapping[str, Numbers]) -> bytes:
+def to_parquet(columns: Mapping[str, Numbers | npt.NDArray[np.int64]]) -> bytes:
     """Columns by name as Parquet (zstd)."""
     out = io.BytesIO()
     pl.DataFrame(dict(columns)).write_parquet(out, compression="zstd")

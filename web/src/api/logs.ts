@@ -16,15 +16,18 @@ export interface PreviewInput {
   file: File
   separator?: string | null
   decimal?: string | null
+  runId: number
+  tuned?: string
 }
 
 export const usePreviewLog = () =>
   useMutation({
-    mutationFn: ({ file, separator, decimal }: PreviewInput) =>
+    mutationFn: ({ file, separator, decimal, runId, tuned }: PreviewInput) =>
       answered(
         client.POST('/api/logs/preview', {
           body: { file: '' },
-          bodySerializer: () => formData({ file, separator: separator ?? '', decimal: decimal ?? '' }),
+          bodySerializer: () =>
+            formData({ file, separator: separator ?? '', decimal: decimal ?? '', run_id: String(runId), tuned: tuned ?? '' }),
         }),
       ),
   })
@@ -35,23 +38,50 @@ export interface LogInput {
   choice: LogChoice
   takeOver: string[]
   store: boolean
+  sure: boolean
 }
 
 /** Reads the log as chosen; with `store` it is kept beside its run. */
 export function useAddLog() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: ({ runId, file, choice, takeOver, store }: LogInput) =>
+    mutationFn: ({ runId, file, choice, takeOver, store, sure }: LogInput) =>
       answered(
         client.POST('/api/runs/{run_id}/logs', {
           params: { path: { run_id: runId } },
-          body: { file: '', choice: '', take_over: '', store },
-          bodySerializer: () => formData({ file, choice: JSON.stringify(choice), take_over: takeOver.join(','), store }),
+          body: { file: '', choice: '', take_over: '', store, sure },
+          bodySerializer: () => formData({ file, choice: JSON.stringify(choice), take_over: takeOver.join(','), store, sure }),
         }),
       ),
     onSuccess: (check) => void (check.stored && refresh(queries)),
   })
 }
+
+export type FigureSource = Schemas['FigureSource']
+
+/** Where each figure of a run that came from a log stands in it. */
+export const useFigureSources = (runId: MaybeRefOrGetter<number>, wanted: MaybeRefOrGetter<boolean>) =>
+  useQuery({
+    queryKey: ['runs', () => toValue(runId), 'log figures'],
+    queryFn: () => answered(client.GET('/api/runs/{run_id}/log-figures', { params: { path: { run_id: toValue(runId) } } })),
+    enabled: () => toValue(wanted),
+  })
+
+/** Rows of a kept log from one row on, as they stood in the file. */
+export const useLogRows = (seriesId: MaybeRefOrGetter<number>, firstRow: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: ['series', () => toValue(seriesId), 'rows', () => toValue(firstRow)],
+    queryFn: () =>
+      answered(
+        client.GET('/api/series/{series_id}/rows', {
+          params: { path: { series_id: toValue(seriesId) }, query: { first_row: toValue(firstRow), most: ROWS } },
+        }),
+      ),
+    staleTime: Infinity,
+    placeholderData: keepPreviousData,
+  })
+
+export const ROWS = 25
 
 export interface Stretch {
   from_s: number

@@ -1723,7 +1723,9 @@ export interface paths {
         put?: never;
         /**
          * Preview Log
-         * @description Reads a log and offers what its columns are: what was said last time for these headers, or a guess.
+         * @description Reads a log and offers what its columns are: told by names, units and numbers, and by what was said last time.
+         *
+         *     run_id: the run it is for, whose length and tuned part help; tuned: the part that is tuned, where the user says it
          */
         post: operations["trelvo_api_logs_preview_log"];
         delete?: never;
@@ -2130,6 +2132,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/log-figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Log Figures
+         * @description Every figure of a run that came from a log, with the rows it rests on.
+         */
+        get: operations["trelvo_api_logs_log_figures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/logs": {
         parameters: {
             query?: never;
@@ -2144,6 +2166,7 @@ export interface paths {
          * @description Reads a log in full as chosen; answers its figures, and stores it only when asked to.
          *
          *     choice: a LogChoice as JSON; take_over: marks of typed figures that the log's replace, separated by commas
+         *     sure: the user has seen the doubts and says that the log is right
          */
         post: operations["trelvo_api_logs_add_log"];
         delete?: never;
@@ -2264,6 +2287,26 @@ export interface paths {
          * @description What held the part back in each second of a kept log, and the levels of its clock.
          */
         get: operations["trelvo_api_lab_show_held_back"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series_id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Rows
+         * @description Rows of a kept log as they stood in the file, with their lines there.
+         */
+        get: operations["trelvo_api_logs_show_rows"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3558,19 +3601,26 @@ export interface components {
         };
         /**
          * ColumnChoice
-         * @description One column that is to be read, by its header. instrument_id: which of the rig's instruments read it
+         * @description One column that is to be read, by its header.
+         *
+         *     unit, part, tells: None where only the user can say; tells: whether it is the run's figure, or only kept beside it
+         *     instrument_id: which of the rig's instruments read it; point: where power was read, the file's own where it is None
+         *     mark: what a mark before three digits is; None where the column itself tells, or where it has to be asked
          */
         ColumnChoice: {
             /** Header */
             header: string;
             /** Instrument Id */
             instrument_id?: number | null;
+            /** Mark */
+            mark?: ("decimal" | "thousands") | null;
             /**
              * Part
              * @default tuned part
-             * @enum {string}
              */
-            part: "tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room";
+            part: ("tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room") | null;
+            /** Point */
+            point?: ("software" | "cables" | "wall" | "unknown") | null;
             /**
              * Quantity
              * @default other
@@ -3578,10 +3628,56 @@ export interface components {
              */
             quantity: "core clock" | "memory clock" | "voltage" | "power" | "energy" | "current" | "temperature" | "fan" | "fan speed" | "noise" | "load" | "memory in use" | "frame rate" | "other";
             /**
+             * Tells
+             * @default true
+             */
+            tells: boolean | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string | null;
+        };
+        /**
+         * ColumnSeen
+         * @description What a column of a file was taken for, and why.
+         *
+         *     question: what has to be answered first, empty where nothing; lowest, mean, highest: in the quantity's own unit, of at most
+         *     20,000 rows over the whole file; missing: how many of those rows have no reading
+         */
+        ColumnSeen: {
+            /**
+             * Decimals
+             * @default 2
+             */
+            decimals: number;
+            /** Header */
+            header: string;
+            /** Highest */
+            highest?: number | null;
+            /** Lowest */
+            lowest?: number | null;
+            /** Mean */
+            mean?: number | null;
+            /**
+             * Missing
+             * @default 0
+             */
+            missing: number;
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            /** Taken */
+            taken: string;
+            /**
              * Unit
              * @default
              */
             unit: string;
+            /** Why */
+            why: string;
         };
         /**
          * Comparison
@@ -4171,6 +4267,43 @@ export interface components {
              * @enum {string}
              */
             statistic: "mean" | "highest" | "lowest" | "at start" | "at end" | "total" | "1 % low" | "0.1 % low";
+            /** Value */
+            value: number;
+        };
+        /**
+         * FigureSource
+         * @description A figure of a run and the rows of a log that it rests on.
+         *
+         *     row: the first of them (from 0), last_row: the last; line, last_line: the same in the dropped file, None for logs kept
+         *     without; readings: how many there are
+         */
+        FigureSource: {
+            /** At S */
+            at_s: number;
+            /** Column */
+            column: string;
+            /** Decimals */
+            decimals: number;
+            /** File Name */
+            file_name: string;
+            /** How */
+            how: string;
+            /** Last Line */
+            last_line: number | null;
+            /** Last Row */
+            last_row: number;
+            /** Line */
+            line: number | null;
+            /** Name */
+            name: string;
+            /** Readings */
+            readings: number;
+            /** Row */
+            row: number;
+            /** Series Id */
+            series_id: number;
+            /** Unit */
+            unit: string;
             /** Value */
             value: number;
         };
@@ -5559,10 +5692,13 @@ export interface components {
          * @description Figures that the log supplies, with what had been typed. stored: whether the log is now beside its run.
          *
          *     covers_s, every_s: how long the log runs, and how far apart its readings are in the middle
+         *     doubts: what does not go with the rest of the run; it is stored only once the user says that it is right
          */
         LogCheck: {
             /** Covers S */
             covers_s: number;
+            /** Doubts */
+            doubts: string[];
             /** Every S */
             every_s: number;
             /** Figures */
@@ -5580,7 +5716,9 @@ export interface components {
          * LogChoice
          * @description Which column is what: `frame_column` is the time per frame, `columns` the channels of telemetry.
          *
-         *     time_format: None where only the user can tell; thousands: whether 1.800 beside decimal commas is 1800, or has to be asked
+         *     time_format: None where only the user can tell; date_column: where dates stand in a column of their own
+         *     missing: what becomes of frames without a time; of channels a missing cell is always left out, and counted
+         *     zeros: what readings of zero are in a channel that cannot be zero; impossible: what becomes of values that cannot be
          */
         LogChoice: {
             /**
@@ -5588,6 +5726,10 @@ export interface components {
              * @default []
              */
             columns: components["schemas"]["ColumnChoice"][];
+            /** Date Column */
+            date_column?: string | null;
+            /** Date Order */
+            date_order?: ("day first" | "month first") | null;
             /** Decimal */
             decimal?: ("." | ",") | null;
             /** Frame Column */
@@ -5597,6 +5739,12 @@ export interface components {
              * @default ms
              */
             frame_unit: string;
+            /**
+             * Impossible
+             * @default refuse
+             * @enum {string}
+             */
+            impossible: "refuse" | "leave out";
             /**
              * Kind
              * @enum {string}
@@ -5622,19 +5770,19 @@ export interface components {
             power_point: "software" | "cables" | "wall" | "unknown";
             /** Separator */
             separator?: string | null;
-            /**
-             * Thousands
-             * @default ask
-             * @enum {string}
-             */
-            thousands: "ask" | "join";
             /** Time Column */
             time_column?: string | null;
             /**
              * Time Format
              * @default seconds
              */
-            time_format: ("seconds" | "milliseconds" | "minutes:seconds" | "clock time" | "date and time") | null;
+            time_format: ("seconds" | "milliseconds" | "microseconds" | "nanoseconds" | "minutes" | "hours" | "days" | "minutes:seconds" | "clock time" | "date and time") | null;
+            /**
+             * Zeros
+             * @default ask
+             * @enum {string}
+             */
+            zeros: "ask" | "leave out" | "keep";
         };
         /**
          * LogOptions
@@ -5647,6 +5795,8 @@ export interface components {
             most_bytes: number;
             /** Most Words */
             most_words: string;
+            /** Parts */
+            parts: string[];
             /** Time Formats */
             time_formats: string[];
             /** Units */
@@ -5656,10 +5806,14 @@ export interface components {
         };
         /**
          * LogPreview
-         * @description What was found in the file, and what its columns probably are.
+         * @description What was found in the file, and what its columns probably are, each with the reason and what has to be answered first.
          */
         LogPreview: {
+            /** Asks Tuned */
+            asks_tuned: boolean;
             choice: components["schemas"]["LogChoice"];
+            /** Columns */
+            columns: components["schemas"]["ColumnSeen"][];
             /** Cut Short */
             cut_short: boolean;
             /** First Row Number */
@@ -5674,6 +5828,30 @@ export interface components {
             remembered: boolean;
             /** Rows */
             rows: number;
+        };
+        /**
+         * LogRows
+         * @description A stretch of a kept log as a table. lines: in the dropped file; values: by row, None where nothing was read
+         */
+        LogRows: {
+            /** Columns */
+            columns: string[];
+            /** File Name */
+            file_name: string;
+            /** First Row */
+            first_row: number;
+            /** Lines */
+            lines: (number | null)[];
+            /** Series Id */
+            series_id: number;
+            /** Time S */
+            time_s: number[];
+            /** Total */
+            total: number;
+            /** Units */
+            units: string[];
+            /** Values */
+            values: (number | null)[][];
         };
         /**
          * LoggedRun
@@ -7462,6 +7640,8 @@ export interface components {
             mark: string;
             /** Name */
             name: string;
+            /** Quantity */
+            quantity?: ("core clock" | "memory clock" | "voltage" | "power" | "energy" | "current" | "temperature" | "fan" | "fan speed" | "noise" | "load" | "memory in use" | "frame rate" | "other") | null;
             /** Typed */
             typed: number | null;
             /** Unit */
@@ -11961,8 +12141,16 @@ export interface operations {
                      * Format: binary
                      */
                     file: string;
+                    /** Run Id */
+                    run_id?: number | null;
                     /** Separator */
                     separator?: string | null;
+                    /**
+                     * Tuned
+                     * @default
+                     * @enum {string}
+                     */
+                    tuned?: "" | "graphics" | "processor";
                 };
             };
         };
@@ -12860,6 +13048,37 @@ export interface operations {
             };
         };
     };
+    trelvo_api_logs_log_figures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FigureSource"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_logs_add_log: {
         parameters: {
             query?: never;
@@ -12884,6 +13103,11 @@ export interface operations {
                      * @default false
                      */
                     store?: boolean;
+                    /**
+                     * Sure
+                     * @default false
+                     */
+                    sure?: boolean;
                     /**
                      * Take Over
                      * @default
@@ -13143,6 +13367,40 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_logs_show_rows: {
+        parameters: {
+            query?: {
+                first_row?: number;
+                most?: number;
+            };
+            header?: never;
+            path: {
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -9,8 +9,10 @@ import SeriesChart from '../charts/SeriesChart.vue'
 import { number, plain, reading } from '../words/format'
 import LoadState from '../parts/LoadState.vue'
 import HeldBackBand from './HeldBackBand.vue'
+import LogRows from './LogRows.vue'
 
-const props = defineProps<{ series: Run['series'][number] }>()
+const props = defineProps<{ runId: number; series: Run['series'][number] }>()
+const looking = ref(false)
 /** The stretch of time that is looked at closely; all charts of the log share it. */
 const stretch = ref<Stretch>()
 const { data, isPending, error, refetch } = useSeries(() => props.series.id, stretch)
@@ -39,7 +41,7 @@ function says(name: string, unit: string): string {
   const channel = summary.channels?.[name]
   if (!channel) return ''
   const words = (value: number): string => reading(value, unit)
-  return `Mean ${words(channel.mean)}, lowest ${words(channel.lowest)}, highest ${words(channel.highest)} ${unit}.`
+  return `Mean ${words(channel.mean)}, lowest ${words(channel.lowest)}, highest ${words(channel.highest)}${unit ? ` ${unit}` : ''}.`
 }
 </script>
 
@@ -47,7 +49,11 @@ function says(name: string, unit: string): string {
   <section class="log">
     <h2>
       {{ series.file_name }} <span class="quiet rows">{{ series.rows }} rows</span>
+      <AButton size="small" class="look-up" :aria-expanded="looking" @click="looking = !looking">{{
+        looking ? 'Hide the rows' : 'Look up the rows'
+      }}</AButton>
     </h2>
+    <LogRows v-if="looking" :run-id="runId" :series-id="series.id" />
     <HeldBackBand :series-id="series.id" :telemetry="series.kind === 'telemetry'" />
     <p class="quiet look">
       <template v-if="stretch">
@@ -81,6 +87,9 @@ function says(name: string, unit: string): string {
 .rows {
   font-size: 13px;
   font-weight: 400;
+}
+.look-up {
+  margin-left: 8px;
 }
 .look {
   min-height: 24px;

@@ -1,11 +1,14 @@
-<!-- The first rows of a log, and what each of its columns is taken for. -->
+<!-- Each column of a log: its first cells, what it is taken for and why, what it comes to, and what only the user can say. -->
 <script setup lang="ts">
-import { Select as ASelect } from 'ant-design-vue'
-import { computed } from 'vue'
+import { Button as AButton, Select as ASelect } from 'ant-design-vue'
+import { computed, ref } from 'vue'
 
 import type { LogChoice, LogPreview } from '../api/logs'
 import type { Schemas } from '../api/client'
 import type { Instrument } from '../api/instruments'
+import { counted } from '../words/format'
+import LogColumn from './LogColumn.vue'
+import { FRAME, LEFT_OUT, roleOf, TIME } from './logRoles'
 import { readers } from './runDraft'
 
 const points = readers([], 'power')
@@ -17,11 +20,10 @@ const props = defineProps<{
   instruments: Instrument[]
 }>()
 const choice = defineModel<LogChoice>('choice', { required: true })
-const emit = defineEmits<{ layout: [layout: { separator?: string | null; decimal?: string | null }]; changed: [] }>()
-
-const LEFT_OUT = 'leave out'
-const TIME = 'time'
-const FRAME = 'time per frame'
+const emit = defineEmits<{
+  layout: [layout: { separator?: string | null; decimal?: string | null; tuned?: string }]
+  changed: []
+}>()
 
 const separators = [
   { value: ',', label: 'comma' },
@@ -33,37 +35,43 @@ const decimals = [
   { value: '.', label: 'point' },
   { value: ',', label: 'comma' },
 ]
-const roles = computed(() =>
-  [LEFT_OUT, TIME, FRAME, ...Object.keys(props.options?.units ?? {})].map((value) => ({ value, label: value })),
-)
+const orders = ['day first', 'month first'].map((value) => ({ value, label: value }))
 
-function roleOf(header: string): string {
-  if (choice.value.kind === 'frames') return choice.value.frame_column === header ? FRAME : LEFT_OUT
-  if (choice.value.time_column === header) return TIME
-  return choice.value.columns.find((column) => column.header === header)?.quantity ?? LEFT_OUT
-}
+/** Columns that the user has changed: what was seen of them before no longer says anything. */
+const touched = ref<string[]>([])
+const showAll = ref(false)
+
+type Column = LogChoice['columns'][number]
 
 function setRole(header: string, role: string): void {
   const next = { ...choice.value, columns: choice.value.columns.filter((column) => column.header !== header) }
   if (next.time_column === header) next.time_column = null
+  if (next.date_column === header) next.date_column = null
   if (next.frame_column === header) next.frame_column = null
   if (role === FRAME) Object.assign(next, { kind: 'frames', frame_column: header })
   else if (role !== LEFT_OUT) {
     next.kind = 'telemetry'
     if (role === TIME) next.time_column = header
     else {
-      const quantity = role as LogChoice['columns'][number]['quantity']
       next.columns.push({
         header,
-        quantity,
+        quantity: role as Column['quantity'],
         part: 'tuned part',
+        tells: true,
         instrument_id: null,
+        point: null,
+        mark: null,
         unit: props.options?.units[role]?.[0] ?? '',
       })
       next.columns.sort((a, b) => props.preview.headers.indexOf(a.header) - props.preview.headers.indexOf(b.header))
     }
   }
+  touch(header)
   set(next)
+}
+
+function touch(header: string): void {
+  if (!touched.value.includes(header)) touched.value.push(header)
 }
 
 function set(next: Partial<LogChoice>): void {
@@ -71,30 +79,37 @@ function set(next: Partial<LogChoice>): void {
   emit('changed')
 }
 
-function setUnit(header: string, unit: string): void {
-  set({ columns: choice.value.columns.map((column) => (column.header === header ? { ...column, unit } : column)) })
+/** Changes one column. Where one is said to count, the others of the same quantity and part no longer do. */
+function setColumn(header: string, change: Partial<Column>): void {
+  touch(header)
+  const columns = choice.value.columns.map((column) => (column.header === header ? { ...column, ...change } : column))
+  const mine = columns.find((column) => column.header === header)
+  if (change.tells && mine) {
+    for (const [index, column] of columns.entries()) {
+      const rival = column.header !== header && column.quantity === mine.quantity && column.part === mine.part
+      if (rival && column.tells !== false) columns[index] = { ...column, tells: false }
+    }
+  }
+  set({ columns })
 }
 
-function unitsOf(header: string): string[] {
-  const role = roleOf(header)
-  if (role === FRAME) return props.options?.frame_units ?? []
-  return props.options?.units[role]?.filter((unit) => unit !== '') ?? []
-}
-const unitOf = (header: string): string | undefined =>
-  roleOf(header) === FRAME ? choice.value.frame_unit : choice.value.columns.find((column) => column.header === header)?.unit
-/** Instruments of the rig that can have read a column; asked where there is more than the usual one. */
-const readersOf = (header: string) => props.instruments.filter((one) => one.quantity === roleOf(header))
-const readerOf = (header: string): string =>
-  String(choice.value.columns.find((column) => column.header === header)?.instrument_id ?? '')
-function setReader(header: string, id: string): void {
-  set({
-    columns: choice.value.columns.map((column) =>
-      column.header === header ? { ...column, instrument_id: id ? Number(id) : null } : column,
-    ),
-  })
-}
+const shown = computed(() =>
+  props.preview.columns
+    .map((seen, index) => ({ seen, index }))
+    .filter(({ seen }) => showAll.value || roleOf(choice.value, seen.header) !== LEFT_OUT),
+)
+const hidden = computed(() => props.preview.columns.length - shown.value.length)
+const cellsOf = (index: number): string =>
+  props.preview.first_rows
+    .slice(0, 3)
+    .map((row) => row[index] || '–')
+    .join('  ')
 const hasPower = computed(
   () => choice.value.kind === 'telemetry' && choice.value.columns.some((column) => column.quantity === 'power'),
+)
+const dated = computed(() => choice.value.time_format === 'date and time' || /day or month/.test(timeQuestion.value))
+const timeQuestion = computed(
+  () => props.preview.columns.find((seen) => seen.header === choice.value.time_column)?.question ?? '',
 )
 </script>
 
@@ -103,7 +118,11 @@ const hasPower = computed(
     <strong>{{ fileName }}</strong>
     <span class="quiet"
       >{{ preview.rows }} rows.
-      {{ preview.remembered ? 'Read as you said last time for these columns.' : 'This is a guess; correct what is wrong.' }}
+      {{
+        preview.remembered
+          ? 'Read as you said last time for these columns, where this file does not speak against it.'
+          : 'This is a guess; correct what is wrong.'
+      }}
       {{ preview.notes.join(' ') }}</span
     >
   </div>
@@ -137,6 +156,17 @@ const hasPower = computed(
         style="width: 160px"
         @change="(value) => set({ time_format: value as LogChoice['time_format'] })"
     /></label>
+    <label v-if="dated && choice.kind === 'telemetry'"
+      >Dates
+      <ASelect
+        size="small"
+        :value="choice.date_order ?? undefined"
+        :status="choice.date_order ? '' : 'error'"
+        placeholder="please choose"
+        :options="orders"
+        style="width: 120px"
+        @change="(value) => set({ date_order: value as LogChoice['date_order'], time_format: 'date and time' })"
+    /></label>
     <label v-if="hasPower"
       >Power read at
       <ASelect
@@ -147,59 +177,39 @@ const hasPower = computed(
         @change="(value) => set({ power_point: value as LogChoice['power_point'] })"
     /></label>
   </div>
-  <div class="scroll-x">
-    <table class="ledger">
-      <thead>
-        <tr>
-          <th></th>
-          <th v-for="(header, index) in preview.headers" :key="header">
-            <strong class="header">{{ header }}</strong>
-            <label class="visually-hidden" :for="`role-${index}`">What {{ header }} is</label>
-            <label v-if="unitsOf(header).length > 1" class="visually-hidden" :for="`unit-${index}`">Unit of {{ header }}</label>
-            <ASelect
-              :id="`role-${index}`"
-              size="small"
-              :virtual="false"
-              :value="roleOf(header)"
-              :options="roles"
-              class="role"
-              @change="(value) => setRole(header, String(value))"
-            />
-            <ASelect
-              v-if="unitsOf(header).length > 1"
-              :id="`unit-${index}`"
-              size="small"
-              :value="unitOf(header)"
-              :options="unitsOf(header).map((value) => ({ value, label: value }))"
-              class="role"
-              @change="
-                (value) => (roleOf(header) === FRAME ? set({ frame_unit: String(value) }) : setUnit(header, String(value)))
-              "
-            />
-            <span v-else class="quiet">{{ unitOf(header) }}</span>
-            <ASelect
-              v-if="readersOf(header).length > 0"
-              size="small"
-              :value="readerOf(header)"
-              class="role"
-              :aria-label="`Instrument of ${header}`"
-              :options="[
-                { value: '', label: 'as below' },
-                ...readersOf(header).map((one) => ({ value: String(one.id), label: one.name })),
-              ]"
-              @change="(value) => setReader(header, String(value))"
-            />
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(row, index) in preview.first_rows" :key="index">
-          <td class="quiet figure">{{ preview.first_row_number + index }}</td>
-          <td v-for="(cell, column) in row" :key="column" class="figure">{{ cell }}</td>
-        </tr>
-      </tbody>
-    </table>
-  </div>
+  <p v-if="preview.asks_tuned" class="tuned">
+    <label
+      >Which part is tuned here?
+      <ASelect
+        size="small"
+        status="error"
+        placeholder="please choose"
+        aria-label="Which part is tuned here?"
+        :options="['graphics', 'processor'].map((value) => ({ value, label: value }))"
+        style="width: 140px"
+        @change="(value) => emit('layout', { separator: choice.separator, decimal: choice.decimal, tuned: String(value) })"
+    /></label>
+    <span class="quiet"> The log reads both; it decides which readings are the run’s figures.</span>
+  </p>
+  <ul class="columns">
+    <LogColumn
+      v-for="{ seen, index } in shown"
+      :key="seen.header"
+      :seen="seen"
+      :changed="touched.includes(seen.header)"
+      :index="index"
+      :cells="cellsOf(index)"
+      :choice="choice"
+      :options="options"
+      :instruments="instruments"
+      @role="(role) => setRole(seen.header, role)"
+      @column="(change) => setColumn(seen.header, change)"
+      @frame-unit="(unit) => set({ frame_unit: unit })"
+    />
+  </ul>
+  <AButton v-if="hidden" size="small" data-test="left-out" @click="showAll = true"
+    >Show {{ counted(hidden, 'column') }} left out</AButton
+  >
 </template>
 
 <style scoped>
@@ -216,14 +226,12 @@ const hasPower = computed(
   margin-bottom: 8px;
   color: var(--quiet);
 }
-.header {
-  display: block;
-  color: var(--ink);
-  white-space: nowrap;
+.tuned {
+  margin: 8px 0;
 }
-.role {
-  display: block;
-  min-width: 126px;
-  margin: 4px 0;
+.columns {
+  margin: 0 0 8px;
+  padding: 0;
+  list-style: none;
 }
 </style>

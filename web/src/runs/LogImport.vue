@@ -1,7 +1,7 @@
 <!-- Drops a log on a run: shows what was found, lets the user say what each column is, checks, then keeps it. -->
 <script setup lang="ts">
 import { useDropZone } from '@vueuse/core'
-import { Button as AButton, Checkbox as ACheckbox, message } from 'ant-design-vue'
+import { Button as AButton, Checkbox as ACheckbox, message, Select as ASelect } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
 import { type LogCheck, type LogChoice, type LogPreview, useAddLog, useLogOptions, usePreviewLog } from '../api/logs'
@@ -22,6 +22,10 @@ const { mutateAsync: previewLog, isPending: reading } = usePreviewLog()
 const { mutateAsync: addLog, isPending: checking } = useAddLog()
 const { problems, take, clear } = useProblems()
 
+const zeros = [
+  { value: 'leave out', label: 'nothing was read: leave them out' },
+  { value: 'keep', label: 'it was zero: keep them' },
+]
 const zone = ref<HTMLElement>()
 const input = ref<HTMLInputElement>()
 const file = ref<File>()
@@ -29,10 +33,14 @@ const preview = ref<LogPreview>()
 const choice = ref<LogChoice>()
 const check = ref<LogCheck>()
 const takeOver = ref<string[]>([])
+const sure = ref(false)
 
 const { isOverDropZone } = useDropZone(zone, { onDrop: (files) => files?.[0] && void begin(files[0]), multiple: false })
 
-async function begin(chosen: File, layout: { separator?: string | null; decimal?: string | null } = {}): Promise<void> {
+async function begin(
+  chosen: File,
+  layout: { separator?: string | null; decimal?: string | null; tuned?: string } = {},
+): Promise<void> {
   forget()
   const limits = options.value ?? (await readOptions()).data
   if (limits && chosen.size > limits.most_bytes) {
@@ -46,7 +54,7 @@ async function begin(chosen: File, layout: { separator?: string | null; decimal?
     return
   }
   try {
-    const found = await previewLog({ file: chosen, ...layout })
+    const found = await previewLog({ file: chosen, runId: props.run.id, ...layout })
     file.value = chosen
     preview.value = found
     choice.value = found.choice
@@ -59,13 +67,21 @@ function forget(): void {
   clear()
   file.value = preview.value = choice.value = check.value = undefined
   takeOver.value = []
+  sure.value = false
 }
 
 async function read(store: boolean): Promise<void> {
   if (!file.value || !choice.value) return
   clear()
   try {
-    const result = await addLog({ runId: props.run.id, file: file.value, choice: choice.value, takeOver: takeOver.value, store })
+    const result = await addLog({
+      runId: props.run.id,
+      file: file.value,
+      choice: choice.value,
+      takeOver: takeOver.value,
+      store,
+      sure: sure.value,
+    })
     check.value = result
     if (!store) return
     void message.success(`Kept ${file.value.name} beside the run`)
@@ -88,7 +104,7 @@ function changed(): void {
 }
 
 /** One of two answers to a question of the file, and the other again. */
-function turn<Field extends 'last_line' | 'missing' | 'thousands'>(
+function turn<Field extends 'last_line' | 'missing' | 'impossible'>(
   field: Field,
   yes: LogChoice[Field],
   no: LogChoice[Field],
@@ -96,14 +112,18 @@ function turn<Field extends 'last_line' | 'missing' | 'thousands'>(
   if (choice.value) choice.value[field] = choice.value[field] === yes ? no : yes
   changed()
 }
+function setZeros(value: LogChoice['zeros']): void {
+  if (choice.value) choice.value.zeros = value
+  changed()
+}
 
+const says = (pattern: RegExp): boolean => problems.value.some((problem) => pattern.test(problem.what))
 const offerLastLine = computed(() => preview.value?.cut_short)
 const offerMissing = computed(
-  () => choice.value?.missing === 'leave out' || problems.value.some((problem) => /missing|empty/.test(problem.what)),
+  () => choice.value?.kind === 'frames' && (choice.value.missing === 'leave out' || says(/cell is empty/)),
 )
-const offerThousands = computed(
-  () => choice.value?.thousands === 'join' || problems.value.some((problem) => /may be the decimal sign/.test(problem.what)),
-)
+const offerZeros = computed(() => choice.value && (choice.value.zeros !== 'ask' || says(/reads 0 in/)))
+const offerImpossible = computed(() => choice.value?.impossible === 'leave out' || says(/cannot be a/))
 </script>
 
 <template>
@@ -141,11 +161,26 @@ const offerThousands = computed(
         The last line is cut off: drop it
       </ACheckbox>
       <ACheckbox v-if="offerMissing" :checked="choice.missing === 'leave out'" @change="turn('missing', 'leave out', 'refuse')">
-        Leave out cells that are missing
+        Leave out frames without a time
       </ACheckbox>
-      <ACheckbox v-if="offerThousands" :checked="choice.thousands === 'join'" @change="turn('thousands', 'join', 'ask')">
-        The mark stands between thousands: 1{{ choice.decimal === ',' ? '.' : ',' }}800 is 1800
+      <ACheckbox
+        v-if="offerImpossible"
+        :checked="choice.impossible === 'leave out'"
+        @change="turn('impossible', 'leave out', 'refuse')"
+      >
+        Leave out readings that cannot be
       </ACheckbox>
+      <label v-if="offerZeros"
+        >Readings of zero
+        <ASelect
+          size="small"
+          :value="choice.zeros === 'ask' ? undefined : choice.zeros"
+          placeholder="please choose"
+          :options="zeros"
+          aria-label="Readings of zero"
+          style="width: 240px"
+          @change="(value) => setZeros(value as LogChoice['zeros'])"
+      /></label>
     </div>
   </template>
   <ProblemList :problems="problems" title="This log cannot be read as it is; nothing was stored:" />
@@ -155,10 +190,16 @@ const offerThousands = computed(
     <template v-if="run.duration_s != null && run.duration_s > 0">The run says {{ span(run.duration_s) }}.</template>
     If that cannot be, choose how the time is written, and read it again.
   </p>
+  <div v-if="check?.doubts.length" class="doubts" role="alert">
+    <p v-for="doubt in check.doubts" :key="doubt" class="caution">{{ doubt }}</p>
+    <ACheckbox v-model:checked="sure">The log is right; keep it so</ACheckbox>
+  </div>
   <LogFigures v-if="check" v-model:take-over="takeOver" :check="check" />
   <div v-if="preview && file" class="acts">
     <AButton v-if="!check" type="primary" :loading="checking" @click="read(false)">Read it like this</AButton>
-    <AButton v-else type="primary" :loading="checking" @click="read(true)">Save the log with this run</AButton>
+    <AButton v-else type="primary" :loading="checking" :disabled="check.doubts.length > 0 && !sure" @click="read(true)"
+      >Save the log with this run</AButton
+    >
     <AButton @click="forget">Cancel</AButton>
   </div>
 </template>
@@ -176,8 +217,14 @@ const offerThousands = computed(
 .covers {
   margin-top: 12px;
 }
+.doubts {
+  margin: 8px 0;
+  padding: 8px 12px;
+  border-left: 3px solid var(--ochre);
+}
 .settle {
   display: flex;
+  flex-wrap: wrap;
   gap: 16px;
   margin: 8px 0;
 }

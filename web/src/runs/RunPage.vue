@@ -109,7 +109,7 @@ const own = computed(() => {
           </section>
         </div>
         <MarkList v-if="live" :marks="live.marks" />
-        <KeptLog v-for="series in run.series" :key="series.id" :series="series" />
+        <KeptLog v-for="series in run.series" :key="series.id" :run-id="run.id" :series="series" />
       </template>
     </template>
   </LoadState>

@@ -1,0 +1,49 @@
+"""From a file's bytes to UTF-8 text with one kind of line end."""
+
+import codecs
+
+from trelvo.core.base.problems import Problem, Refused
+
+HEAD = 65_536
+
+
+def as_utf8(data: bytes) -> tuple[bytes, list[str]]:
+    """UTF-8 text with line feeds, and what was assumed. Raises Refused for empty and for binary files."""
+    if not data:
+        raise Refused(Problem("file", "The file is empty (0 bytes).", "Check that the logging program had finished."))
+    text, notes = _decoded(data)
+    return text.replace(b"\r\n", b"\n").replace(b"\r", b"\n") if b"\r" in text else text, notes
+
+
+def _decoded(data: bytes) -> tuple[bytes, list[str]]:
+    if wide := _wide_encoding(data):
+        try:
+            return data.decode(wide).removeprefix("\ufeff").encode(), ["Read as UTF-16."]
+        except UnicodeDecodeError:
+            pass
+    data = data.removeprefix(codecs.BOM_UTF8)
+    head = data[:HEAD]
+    control = sum(byte < 32 and byte not in (9, 10, 12, 13) for byte in head)
+    if b"\0" in data or control > len(head) * 0.01:
+        raise Refused(
+            Problem("file", "This is not a text file.", "Save or export the log as CSV, then drop that file here.")
+        )
+    try:
+        data.decode("utf-8")
+    except UnicodeDecodeError:
+        return data.decode("cp1252", errors="replace").encode(), ["Not UTF-8; read as Windows-1252."]
+    return data, []
+
+
+def _wide_encoding(data: bytes) -> str | None:
+    """UTF-16 by its mark, or by the zero that stands beside nearly every character of a table."""
+    if data.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+        return "utf-16"
+    head = data[: HEAD // 2 * 2]
+    pairs = len(head) // 2
+    if pairs < 8:
+        return None
+    high, low = head[0::2].count(0), head[1::2].count(0)
+    if low > 0.8 * pairs and high < 0.05 * pairs:
+        return "utf-16-le"
+    return "utf-16-be" if high > 0.8 * pairs and low < 0.05 * pairs else None

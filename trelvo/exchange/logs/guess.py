@@ -1,0 +1,420 @@
+"""What a log's columns probably are, told by names, units and the numbers themselves; left open where they cannot tell."""
+
+import re
+from collections import defaultdict
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from trelvo.core.base.figures import KINDS, NEVER_ZERO, Part, Quantity, QuantityKind
+from trelvo.core.base.instruments import Point
+from trelvo.exchange.logs.choice import ColumnChoice, ColumnSeen, LogChoice
+from trelvo.exchange.logs.names import FRAME_TIME, Named, looks_like_frame_time, read_name
+from trelvo.exchange.logs.numbers import Mark, Numbers, in_own_unit, read_numbers
+from trelvo.exchange.logs.text_table import TextTable
+from trelvo.exchange.logs.times import TimeGuess, guess_time, seconds_of
+from trelvo.exchange.logs.units import header_unit, known_unit
+
+# Rows that a guess looks at, spread over the file; and columns up to which those without a quantity are kept too.
+SAMPLE_ROWS = 20_000
+FEW_COLUMNS = 64
+# A temperature above this without a unit may be in °F: few parts are allowed so hot (common practice).
+SURELY_CELSIUS = 100.0
+MOSTLY = 0.9
+# Units that nobody writes without naming them, and ones that differ from the usual by less than a tenth.
+TINY_UNITS = frozenset({"kHz", "Hz", "µV", "µW", "KB", "KiB"})
+NEVER_UNNAMED = TINY_UNITS | {"K", "MiB", "GiB"}
+_TOTAL = r"package|total|board|overall|\bchip\b|\bdie\b"
+
+
+@dataclass(frozen=True)
+class About:
+    """What is known of the run a log belongs to. tuned: the part that the campaign tunes; expects_s: how long it lasted"""
+
+    tuned: Part | None = None
+    expects_s: float | None = None
+
+
+@dataclass(frozen=True)
+class Guess:
+    """The choice that is offered, and what each column was taken for. asks_tuned: which part is tuned decides what counts"""
+
+    choice: LogChoice
+    seen: list[ColumnSeen]
+    time_why: str
+    asks_tuned: bool = False
+
+
+@dataclass
+class _Column:
+    """A column on its way: what its name says, its numbers, and what was decided of it."""
+
+    choice: ColumnChoice
+    named: Named
+    why: str
+    values: Numbers
+    missing: int
+    question: str = ""
+
+
+def guess_choice(table: TextTable, about: About | None = None) -> Guess:
+    """What the columns probably are, from their names, units and cells. The user confirms it, and says what is left open."""
+    about = about or About()
+    sample = _sample(table)
+    headers = table.layout.headers
+    frame_column = next((header for header in headers if looks_like_frame_time(header)), None)
+    if frame_column is None and len(headers) == 1 and _could_be_frame_times(_values(sample, headers[0])):
+        frame_column = headers[0]
+    time = guess_time(sample, frozenset({frame_column} if frame_column else ()), about.expects_s)
+    frame_unit = _guess_frame_unit(frame_column, sample)
+    frames = frame_column is not None and not _is_sampled(sample, frame_column, frame_unit, time)
+    choice = LogChoice(
+        kind="frames" if frames else "telemetry",
+        separator=table.layout.separator,
+        decimal="," if table.layout.decimal == "," else ".",
+        time_column=time.column,
+        date_column=time.date_column,
+        time_format=time.time_format,
+        date_order=time.date_order,
+        frame_column=frame_column if frames else None,
+        frame_unit=frame_unit,
+        missing="refuse" if frames else "leave out",
+    )
+    left_out: dict[str, str] = {}
+    found: list[_Column] = []
+    for index, header in enumerate(headers):
+        if header in (time.column, time.date_column) or (frames and header == frame_column):
+            continue
+        column = _look(sample, index, header, plain_time=header == frame_column)
+        if isinstance(column, str):
+            left_out[header] = column
+        else:
+            found.append(column)
+    if len(headers) > FEW_COLUMNS:
+        for column in [one for one in found if one.choice.quantity == "other"]:
+            left_out[column.choice.header] = "its name says nothing known, and there are many columns"
+        found = [one for one in found if one.choice.quantity != "other"]
+    _assign_parts(found, about.tuned)
+    _assign_figures(found)
+    choice.columns = [one.choice for one in found]
+    asks = any(one.choice.part is None for one in found)
+    return Guess(choice, _all_seen(headers, choice, found, left_out, time), time.why, asks)
+
+
+def _sample(table: TextTable) -> TextTable:
+    if table.rows <= SAMPLE_ROWS:
+        return table
+    keep = np.unique(
+        np.concatenate([np.arange(1000), np.linspace(1000, table.rows - 1, SAMPLE_ROWS - 1000).astype(int)])
+    )
+    # times are told by neighbouring rows: the head is whole, the rest is spread
+    return TextTable(table.layout, tuple(c.gather(keep) for c in table.columns), None, table.lines[keep])
+
+
+def _values(table: TextTable, header: str) -> Numbers:
+    values = read_numbers(table, table.layout.headers.index(header), "decimal").values
+    return values[np.isfinite(values)]
+
+
+def _look(table: TextTable, index: int, header: str, *, plain_time: bool) -> _Column | str:
+    """One column, or in words why it is left out."""
+    read = read_numbers(table, index)
+    rows = table.rows
+    if read.missing.all():
+        return "it is empty"
+    cell_unit = next((unit for unit in read.units if unit), None) if read.units else None
+    row_unit = known_unit(table.unit_of(header)) if table.unit_of(header) else None
+    named = read_name(header, row_unit, cell_unit)
+    if named.quantity == "fan" and named.unit is None and _highest(
+        read_numbers(table, index, "thousands").values if read.open_mark else read.values
+    ) > KINDS["fan"].high:  # fmt: skip
+        # no share of a fan's speed is so high
+        named = replace(named, quantity="fan speed")
+    if plain_time:
+        named = replace(named, quantity="other")
+    missing, unread, there = int(read.missing.sum()), int(read.unread.sum()), int(np.isfinite(read.values).sum())
+    # a word in a column of temperatures is a bad reading, and said when it is read; a column of words is none
+    if not there or (named.quantity == "other" and unread > (1 - MOSTLY) * (rows - missing)):
+        return "it holds words, not numbers"
+    column = _Column(
+        ColumnChoice(header=header, quantity=named.quantity, unit=named.unit or "", part=named.part, tells=True),
+        named,
+        _why(header, named, row_unit, cell_unit),
+        read.values,
+        missing,
+    )
+    if named.quantity == "other":
+        column.choice.part, column.choice.unit = "tuned part", header_unit(header) or row_unit or ""
+        if read.open_mark:
+            column.choice.mark = "decimal"
+            column.values = read_numbers(table, index, "decimal").values
+        return column
+    if read.open_mark:
+        _settle_mark(table, index, column, *read.open_mark)
+    elif read.units:
+        column.values = in_own_unit(read, KINDS[named.quantity], None)
+    values = column.values[np.isfinite(column.values)]
+    if values.size and not np.any(values) and named.quantity in NEVER_ZERO:
+        return "it reads zero throughout: nothing was read there"
+    _settle_unit(column, values, from_cells=cell_unit is not None)
+    column.choice.point = _point(header, named.quantity)
+    return column
+
+
+def _highest(values: Numbers) -> float:
+    there = values[np.isfinite(values)]
+    return float(there.max()) if there.size else 0.0
+
+
+def _why(header: str, named: Named, row_unit: str | None, cell_unit: str | None) -> str:
+    if named.quantity == "other":
+        return "a limit, a target, a flag, or nothing known: kept, and no figure of the run"
+    words = [
+        f"named {named.quantity}" if named.quantity == read_name(header).quantity else f"its unit says {named.quantity}"
+    ]
+    if named.unit:
+        source = "behind each number" if cell_unit else "below the names" if row_unit else "in its name"
+        words.append(f"{named.unit} {source}")
+    return ", ".join(words)
+
+
+def _point(header: str, quantity: Quantity) -> Point | None:
+    """Where power was read, as far as the name says; it is the part's own report else."""
+    if quantity != "power":
+        return None
+    lowered = header.lower()
+    if re.search(r"wall|mains|plug|socket|meter", lowered):
+        return "wall"
+    return "cables" if re.search(r"clamp|cable", lowered) else None
+
+
+def _fits(kind: QuantityKind, values: Numbers, unit: str) -> bool:
+    """Whether a column's higher readings are usual in this unit."""
+    factor, offset = kind.units()[unit]
+    high = float(np.quantile(values, 0.95)) * factor + offset
+    return kind.usual[0] <= high <= kind.usual[1]
+
+
+def _possible(kind: QuantityKind, values: Numbers, unit: str) -> bool:
+    factor, offset = kind.units()[unit]
+    low, high = (float(q) * factor + offset for q in np.quantile(values, (0.02, 0.98)))
+    return kind.low <= low and high <= kind.high
+
+
+def _settle_mark(table: TextTable, index: int, column: _Column, sign: str, row: int) -> None:
+    """What a mark before three digits is, by what the quantity can be; open where both could be, or neither."""
+    kind = KINDS[column.named.quantity]
+    unit = column.named.unit or kind.unit
+    could: dict[Mark, Numbers] = {}
+    marks: tuple[Mark, Mark] = ("decimal", "thousands")
+    for mark in marks:
+        values = read_numbers(table, index, mark).values
+        there = values[np.isfinite(values) & (values != 0)]
+        if there.size and _fits(kind, there, unit):
+            could[mark] = values
+    cell = (table.columns[index][row] or "").strip()
+    if len(could) == 1:
+        column.choice.mark, column.values = next(iter(could.items()))
+        other = "1800" if column.choice.mark == "decimal" else "1.8"
+        column.why += f"; read otherwise it could not be {column.named.quantity}" if other else ""
+    elif len(could) == 2 and table.layout.decimal == sign:
+        # the file's own decimal sign, and nothing against it
+        column.choice.mark, column.values = "decimal", could["decimal"]
+    else:
+        column.question = mark_question(cell, sign)
+
+
+def mark_question(cell: str, sign: str) -> str:
+    return f"“{cell}” may be {cell.replace(sign, '')}, or {sign} may be the decimal sign."
+
+
+def _settle_unit(column: _Column, values: Numbers, *, from_cells: bool) -> None:
+    """The unit, told by the numbers where nothing names it; open where what is named, or usual, does not fit them."""
+    kind, choice = KINDS[column.named.quantity], column.choice
+    values = values[values != 0]
+    if not values.size or from_cells:
+        choice.unit = kind.unit if from_cells else column.named.unit or kind.unit
+        return
+    others = [unit for unit in kind.units() if _fits(kind, values, unit)]
+    if {"%", "0 to 1"} <= set(kind.units()) and float(values.max()) <= 1.0:
+        choice.unit = None
+        column.question = f"{column.named.quantity.capitalize()} never rises above 1: is it in %, or from 0 to 1?"
+    elif column.named.unit is not None:
+        choice.unit = column.named.unit
+        # a named unit is believed, but no clock runs below 4 MHz, and nothing reads what cannot be
+        doubtful = "clock" in column.named.quantity or not _possible(kind, values, choice.unit)
+        if doubtful and not _fits(kind, values, choice.unit) and [unit for unit in others if unit != choice.unit]:
+            choice.unit, column.question = None, _unit_question(column, values, others)
+    elif _is_own_unit(column.named.quantity, kind, values, others):
+        choice.unit = kind.unit
+        if kind.unit:
+            column.why += f"; no unit is named, and as {kind.unit} its numbers are usual"
+    elif len(others) == 1 and not any(
+        _possible(kind, values, unit) for unit in kind.units() if unit != others[0] and unit not in TINY_UNITS
+    ):
+        choice.unit = others[0]
+        column.why += f"; no unit is named, and only as {others[0]} its numbers can be"
+    elif len(kind.units()) > 1:
+        choice.unit, column.question = None, _unit_question(column, values, others)
+    else:
+        choice.unit = kind.unit
+
+
+def _is_own_unit(quantity: Quantity, kind: QuantityKind, values: Numbers, fitting: list[str]) -> bool:
+    """Whether numbers without a named unit are surely in the quantity's own."""
+    if kind.unit not in fitting:
+        return False
+    # few people log °F without saying so, and nearly no part is allowed so hot in °C
+    if quantity == "temperature":
+        return float(values.max()) <= SURELY_CELSIUS
+    return not [unit for unit in fitting if unit != kind.unit and unit not in NEVER_UNNAMED]
+
+
+def _unit_question(column: _Column, values: Numbers, fitting: list[str]) -> str:
+    named = column.named.unit or KINDS[column.named.quantity].unit
+    high = float(np.quantile(values, 0.95))
+    fits = f"{' or '.join(fitting)} would fit" if fitting else "nothing usual fits"
+    said = "names no unit" if column.named.unit is None else f"names {named}"
+    return f"Readings go up to {high:g} and the file {said}; {fits}. Which unit is it?"
+
+
+def _assign_parts(columns: list[_Column], tuned: Part | None) -> None:
+    """Which part each column reads: the tuned part where its name says so or says nothing."""
+    families: set[Part] = {part for part in ("graphics", "processor") if any(one.named.part == part for one in columns)}
+    if tuned is None and len(families) == 1:
+        tuned = next(iter(families))
+    for one in columns:
+        quantity, part = one.named.quantity, one.named.part
+        if quantity == "other":
+            continue
+        if quantity in ("noise", "frame rate"):
+            one.choice.part = "whole machine"
+        elif part in ("graphics", "processor") and tuned is None:
+            one.choice.part = None
+            one.question = one.question or "Say which part is tuned here: the log reads both."
+        elif part is None or part == tuned:
+            one.choice.part = "tuned part"
+        else:
+            one.choice.part = part
+            one.why += f", of the {part}"
+
+
+def _assign_figures(columns: list[_Column]) -> None:
+    """Of columns that read the same of the same part one gives the run's figure: the part's own, not one spot or core of it."""
+    groups: dict[tuple[Quantity, Part | None, Point | None], list[_Column]] = defaultdict(list)
+    for one in columns:
+        if one.named.quantity not in ("other", "frame rate"):
+            groups[(one.named.quantity, one.choice.part, one.choice.point)].append(one)
+    for (quantity, part, _), group in groups.items():
+        if len(group) < 2:
+            continue
+        for kind in ("main", "spot", "derived"):
+            rivals = [one for one in group if one.named.kind == kind]
+            if rivals:
+                break
+        totals = [one for one in rivals if re.search(_TOTAL, one.choice.header.lower())]
+        chosen = totals if len(totals) == 1 else rivals
+        for one in group:
+            one.choice.tells = (True if len(chosen) == 1 else None) if one in chosen else False
+            if one.choice.tells is False:
+                one.why += (
+                    f"; kept beside “{chosen[0].choice.header}”" if len(chosen) == 1 else "; kept beside the others"
+                )
+            elif one.choice.tells is None and part is None:
+                # settled by which part is tuned
+                continue
+            elif one.choice.tells is None and part != "tuned part":
+                one.choice.tells = False
+                one.why += "; several read the same, so none is the run's figure"
+            elif one.choice.tells is None:
+                whose = part or "part"
+                one.question = (
+                    one.question or f"{len(chosen)} columns read the {quantity} of the {whose}: which counts?"
+                )
+
+
+def _all_seen(
+    headers: tuple[str, ...], choice: LogChoice, columns: list[_Column], left_out: dict[str, str], time: TimeGuess
+) -> list[ColumnSeen]:
+    by_header = {one.choice.header: one for one in columns}
+    seen = []
+    for header in headers:
+        if header == choice.time_column and choice.kind == "telemetry":
+            question = "" if choice.time_format else f"How the time is written cannot be told: {time.why}."
+            seen.append(ColumnSeen(header=header, taken="time", why=time.why, question=question))
+        elif header == choice.date_column and choice.kind == "telemetry":
+            seen.append(ColumnSeen(header=header, taken="date", why="dates stand in it"))
+        elif header == choice.frame_column:
+            seen.append(ColumnSeen(header=header, taken="time per frame", why="its times fill the time of the log"))
+        elif (one := by_header.get(header)) is not None and choice.kind == "telemetry":
+            seen.append(seen_column(one.choice, one.values, one.why, one.missing, one.question))
+        else:
+            why = left_out.get(header, "only the frames are read")
+            seen.append(ColumnSeen(header=header, taken="left out", why=why))
+    return seen
+
+
+def seen_column(choice: ColumnChoice, values: Numbers, why: str, missing: int, question: str = "") -> ColumnSeen:
+    """A channel with what it comes to. values: as they stand in the file"""
+    kind = KINDS[choice.quantity]
+    factor, offset = kind.units().get(choice.unit or "", (1.0, 0.0)) if choice.quantity != "other" else (1.0, 0.0)
+    there = values[np.isfinite(values)] * factor + offset
+    known = (
+        there.size > 0
+        and choice.unit is not None
+        and not (question and choice.mark is None and "decimal sign" in question)
+    )
+    return ColumnSeen(
+        header=choice.header,
+        taken=choice.quantity,
+        why=why,
+        question=question,
+        unit=(choice.unit or "") if choice.quantity == "other" else kind.unit,
+        decimals=kind.decimals,
+        lowest=float(there.min()) if known else None,
+        mean=float(there.mean()) if known else None,
+        highest=float(there.max()) if known else None,
+        missing=missing,
+    )
+
+
+def _could_be_frame_times(numbers: Numbers) -> bool:
+    """Milliseconds or seconds of frames between a thousand and four a second, in no order."""
+    if numbers.size < 2 or (numbers <= 0).any():
+        return False
+    middle = float(np.median(numbers))
+    rising = bool((np.diff(numbers) >= 0).all()) and numbers[-1] > numbers[0] * 4
+    return not rising and (1 <= middle <= 250 or 0.001 <= middle <= 0.25)
+
+
+def _is_sampled(table: TextTable, frame_column: str, frame_unit: str, time: TimeGuess) -> bool:
+    """Whether a column of frame times was only looked at now and then: its times do not fill the time of the log."""
+    if time.column is None:
+        return False
+    head = TextTable(table.layout, tuple(c.head(1000) for c in table.columns), None, table.lines[:1000])
+    frames = _values(head, frame_column)
+    stamps = (
+        seconds_of(head, time.column, time.date_column, time.time_format, time.date_order)
+        if time.time_format
+        else _values(head, time.column)
+    )
+    stamps = stamps[np.isfinite(stamps)]
+    if len(frames) < 3 or len(stamps) != len(frames) or stamps[-1] <= stamps[0]:
+        # readings whose times cannot be set beside them are taken for sampled
+        return len(table.layout.headers) > 2 and len(frames) >= 3 and len(stamps) < 3
+    filled_s = float(frames[1:].sum()) * {"ms": 0.001, "s": 1.0, "µs": 1e-6, "ns": 1e-9}[frame_unit]
+    scales = (1.0,) if time.time_format else (1.0, 0.001, 1e-6)
+    return not any(0.8 <= filled_s / (float(stamps[-1] - stamps[0]) * unit) <= 1.25 for unit in scales)
+
+
+def _guess_frame_unit(header: str | None, table: TextTable) -> str:
+    if header is None:
+        return FRAME_TIME.unit
+    named = known_unit(table.unit_of(header)) or header_unit(header)
+    if named in FRAME_TIME.units():
+        return str(named)
+    numbers = _values(table, header)
+    if "ms" in header.lower() or not numbers.size:
+        return FRAME_TIME.unit
+    middle = float(np.median(numbers))
+    return "s" if middle < 0.25 else "µs" if middle > 1000 else FRAME_TIME.unit

@@ -1,0 +1,39 @@
+"""What is asked before a log is kept: what does not go with its run, and whether it is kept already."""
+
+from collections.abc import Sequence
+
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.measure.log_doubts import Pair, log_doubts
+from trelvo.logbook.acts.logs import Supplied
+from trelvo.logbook.models import Run, Series
+from trelvo.logbook.rows.log_draft import LogDraft
+
+
+def doubts_of(run: Run, draft: LogDraft, figures: Sequence[Supplied]) -> list[str]:
+    """In words, what of a log does not agree with what was typed for its run, and where else it is kept."""
+    typed_s = run.duration_s if "duration_s" not in run.log_figures else None
+    pairs = [
+        Pair(one.name, one.unit, one.quantity, one.value, one.typed)
+        for one in figures
+        if one.typed is not None and one.mark not in ("duration_s", "frames")
+    ]
+    planned_s = run.variant.minutes * 60
+    covers_s = draft.figures.duration_s
+    doubts = log_doubts(covers_s, typed_s, planned_s, draft.every_s, draft.longest_gap_s, pairs)
+    return [*_kept_elsewhere(run, draft.digest), *doubts]
+
+
+def _kept_elsewhere(run: Run, digest: str) -> list[str]:
+    """The same file with this run is refused; with another run it is asked about."""
+    if not digest:
+        return []
+    same = Series.objects.filter(digest=digest, run__campaign__deleted_at=None).select_related("run__campaign")
+    doubts = []
+    for series in same[:20]:
+        if series.run_id == run.pk:
+            what = f"This log is already kept with this run, as {series.file_name}."
+            raise Refused(Problem("file", what, "Nothing needs to be done; or choose another file."))
+        doubts.append(
+            f"The same log is kept with run {series.run_id} of “{series.run.campaign.name}”, as {series.file_name}."
+        )
+    return doubts[:3]
