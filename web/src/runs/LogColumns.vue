@@ -178,17 +178,16 @@ const timeQuestion = computed(
     /></label>
   </div>
   <p v-if="preview.asks_tuned" class="tuned">
-    <label
-      >Which part is tuned here?
-      <ASelect
-        size="small"
-        status="error"
-        placeholder="please choose"
-        aria-label="Which part is tuned here?"
-        :options="['graphics', 'processor'].map((value) => ({ value, label: value }))"
-        style="width: 140px"
-        @change="(value) => emit('layout', { separator: choice.separator, decimal: choice.decimal, tuned: String(value) })"
-    /></label>
+    <label for="which-part">Which part is tuned here?</label>
+    <ASelect
+      id="which-part"
+      size="small"
+      status="error"
+      placeholder="please choose"
+      :options="['graphics', 'processor'].map((value) => ({ value, label: value }))"
+      style="width: 140px"
+      @change="(value) => emit('layout', { separator: choice.separator, decimal: choice.decimal, tuned: String(value) })"
+    />
     <span class="quiet"> The log reads both; it decides which readings are the run’s figures.</span>
   </p>
   <ul class="columns">
@@ -227,6 +226,10 @@ const timeQuestion = computed(
   color: var(--quiet);
 }
 .tuned {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
   margin: 8px 0;
 }
 .columns {

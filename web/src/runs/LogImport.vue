@@ -170,17 +170,18 @@ const offerImpossible = computed(() => choice.value?.impossible === 'leave out' 
       >
         Leave out readings that cannot be
       </ACheckbox>
-      <label v-if="offerZeros"
-        >Readings of zero
+      <template v-if="offerZeros">
+        <label for="zeros">Readings of zero</label>
         <ASelect
+          id="zeros"
           size="small"
           :value="choice.zeros === 'ask' ? undefined : choice.zeros"
           placeholder="please choose"
           :options="zeros"
-          aria-label="Readings of zero"
-          style="width: 240px"
+          style="width: 260px"
           @change="(value) => setZeros(value as LogChoice['zeros'])"
-      /></label>
+        />
+      </template>
     </div>
   </template>
   <ProblemList :problems="problems" title="This log cannot be read as it is; nothing was stored:" />
