@@ -6,6 +6,8 @@
   ./run.py bench   measurements of speed, as ratios            ./run.py client  writes the web client anew from the API
   ./run.py shots   takes the pictures in docs/screenshots anew
   ./run.py wheel   a package with the screens inside, in dist/
+  ./run.py backup FILE    a whole copy of your data, also while Trelvo runs
+  ./run.py restore FILE   puts a copy back; what was there is kept
   ./run.py account NAME   an account, needed before other machines are let in (serve --host)
 
 demo and serve take --port N (0 picks a free one), --no-browser, and --host, --name, --cert, --key, --plain-http to
@@ -48,7 +50,13 @@ def main() -> int:
         command.add_argument("--plain-http", action="store_true", help="no https, although others can listen in")
     for name in ("test", "bench"):
         commands.add_parser(name, help="further words go to pytest; a bare word is taken for its -k")
-    commands.add_parser("account").add_argument("name")
+    account = commands.add_parser("account")
+    account.add_argument("name")
+    account.add_argument("--bench", action="store_true", help="may log runs, may not delete or replace anything")
+    commands.add_parser("backup").add_argument("file")
+    restore = commands.add_parser("restore")
+    restore.add_argument("file")
+    restore.add_argument("--yes", action="store_true", help="do not ask")
     commands.add_parser("check")
     commands.add_parser("client")
     commands.add_parser("shots")
@@ -66,7 +74,16 @@ def main() -> int:
         serve(arguments)
     if arguments.command == "account":
         install_python("run.txt")
-        return subprocess.call([str(PYTHON), "-m", "trelvo", "account", arguments.name], cwd=ROOT)
+        return subprocess.call(
+            [str(PYTHON), "-m", "trelvo", "account", arguments.name, *(["--bench"] if arguments.bench else [])],
+            cwd=ROOT,
+        )
+    if arguments.command in ("backup", "restore"):
+        install_python("run.txt")
+        sure = ["--yes"] if arguments.command == "restore" and arguments.yes else []
+        # the file is named from where the user stands
+        file = str(Path(arguments.file).expanduser().resolve())
+        return subprocess.call([str(PYTHON), "-m", "trelvo", arguments.command, file, *sure], cwd=ROOT)
     if arguments.command == "wheel":
         install_python("run.txt")
         build_web()

@@ -40,7 +40,9 @@ def run(campaign, stock, gorge, now):
 
 @pytest.mark.django_db
 def test_health(client):
-    assert client.get("/api/health").json() == {"status": "ready"}
+    answer = client.get("/api/health").json()
+    assert (answer["status"], answer["writable"], answer["words"]) == ("ready", True, "")
+    assert answer["free_mb"] > 0
 
 
 @pytest.mark.django_db
@@ -155,7 +157,7 @@ def test_log_from_preview_to_chart(client, run):
     assert (check["covers_s"], check["every_s"]) == (2, 1)
     assert not Series.objects.exists()
     assert not ColumnMapping.objects.exists()
-    assert upload(client, f"/runs/{run.pk}/logs", choice=choice, store="true").json()["stored"]
+    assert upload(client, f"/runs/{run.pk}/logs", choice=choice, store="true", sure="true").json()["stored"]
     shown = client.get(f"/api/runs/{run.pk}").json()
     assert (read_of(shown, "power_w"), shown["value"]) == (190, 93.6)
     assert {one["instrument"] for one in shown["figures"] if one["quantity"] == "power"} == {"The part's own report"}
@@ -168,10 +170,10 @@ def test_log_from_preview_to_chart(client, run):
     ("data", "where", "what"),
     [
         (b"time,temp\n0,50\n1,warm\n", "row 3, column temp", "“warm” is not a number"),
-        (b"time,temp\n0,50\n1,\n", "row 3, column temp", "empty"),
+        (b"time,temp\n0,50\n1,\n2,\n3,\n4,\n5,\n6,\n7,\n8,\n9,\n10,\n", "column temp", "cells are empty"),
         (b"time,temp\n0,50\n1", "row 3", "cut off"),
         (b"time,temp\n1,50\n0,51\n", "row 3, column time", "backwards"),
-        (b"time,temp\n0,50\n1,9000\n", "row 3, column temp", "cannot be a temperature"),
+        ("time,temp °C\n0,50\n1,9000\n".encode(), "row 3, column temp °C", "cannot be a temperature"),
     ],
 )
 def test_a_bad_log_is_named_and_nothing_is_half_stored(client, run, data, where, what):
@@ -200,7 +202,7 @@ def test_a_choice_that_is_none(client, run):
 def test_options_state_the_limit(client):
     options = client.get("/api/logs/options").json()
     assert options["most_words"] == "64 MiB"
-    assert options["units"]["voltage"] == ["V", "mV"]
+    assert options["units"]["voltage"] == ["V", "mV", "µV"]
 
 
 def test_campaign_file_by_download_and_upload(client, run):

@@ -28,6 +28,8 @@ def test_no_dress_is_silently_wrong(benchmark):
     told, wrong = benchmark.pedantic(study, rounds=1)
     plain = told["right", False] + told["asked", False]
     share = told["right", False] / plain
-    sys.stdout.write(f"\n{DRESSES} dresses: {dict(told)}; right without help {share:.1%}; silently wrong {len(wrong)}\n")
+    sys.stdout.write(
+        f"\n{DRESSES} dresses: {dict(told)}; right without help {share:.1%}; silently wrong {len(wrong)}\n"
+    )
     assert wrong == []
     assert share >= 0.95

@@ -9,11 +9,14 @@ import urllib.request
 from http.cookiejar import CookieJar
 
 import pytest
+from django.core.checks import run_checks
 from django.core.management import call_command
 from django.core.management.base import CommandError
+from django.test import Client
 
+from tests.drafts import run_body
 from tests.server.process import ROOT, Served
-from trelvo.api import session
+from trelvo.api import session, sign_in_guard
 from trelvo.server.network import Reach, allow, is_loopback
 
 
@@ -38,6 +41,7 @@ def reachable(settings):
     settings.ACCOUNTS = False
     settings.ALLOWED_HOSTS = ["127.0.0.1", "testserver"]
     settings.SESSION_COOKIE_SECURE = False
+    settings.SECURE_HSTS_SECONDS = 0
     return settings
 
 
@@ -75,8 +79,8 @@ def test_an_account_from_the_command_line(db, monkeypatch, django_user_model):
 @pytest.fixture
 def guarded(client, reachable, django_user_model):
     reachable.ACCOUNTS = True
-    session._tries.clear()
-    django_user_model.objects.create_user("ada", password="a long enough one")
+    session.guard.forget()
+    django_user_model.objects.create_user("ada", password="a long enough one", is_staff=True)
     return client
 
 
@@ -96,7 +100,7 @@ def test_nothing_is_told_before_one_has_signed_in(db, guarded):
     ):
         answer = guarded.get(path)
         assert (answer.status_code, answer.json()["problems"][0]["where"]) == (401, "account")
-    assert guarded.get("/api/session").json() == {"needed": True, "name": ""}
+    assert guarded.get("/api/session").json() == {"needed": True, "name": "", "owner": False}
     assert sign_in(guarded, "wrong").status_code == 422
     assert sign_in(guarded, "a long enough one").json()["name"] == "ada"
     assert guarded.get("/api/campaigns").json() == []
@@ -104,10 +108,118 @@ def test_nothing_is_told_before_one_has_signed_in(db, guarded):
     assert guarded.get("/api/campaigns").status_code == 401
 
 
-def test_guessing_is_slowed_down(db, guarded):
-    for _ in range(session.MOST_TRIES):
+def test_guessing_is_slowed_down_without_locking_the_owner_out(db, guarded):
+    for _ in range(sign_in_guard.FROM_ADDRESS):
         assert "do not belong" in sign_in(guarded, "wrong").json()["problems"][0]["what"]
     assert "Too many" in sign_in(guarded, "a long enough one").json()["problems"][0]["what"]
+    # another address is not the guesser's
+    guarded.defaults["REMOTE_ADDR"] = "10.0.0.7"
+    assert sign_in(guarded, "a long enough one").json()["name"] == "ada"
+    # guesses from many addresses slow strangers down, not who has been here before
+    for number in range(sign_in_guard.UNDER_NAME):
+        guarded.defaults["REMOTE_ADDR"] = f"10.0.1.{number}"
+        sign_in(guarded, "wrong")
+    guarded.defaults["REMOTE_ADDR"] = "10.0.2.1"
+    assert "Too many" in sign_in(guarded, "a long enough one").json()["problems"][0]["what"]
+    guarded.defaults["REMOTE_ADDR"] = "10.0.0.7"
+    assert sign_in(guarded, "a long enough one").json()["name"] == "ada"
+
+
+def post(client, path, body):
+    return client.post(f"/api{path}", json.dumps(body), content_type="application/json")
+
+
+def test_a_bench_may_log_and_not_delete_or_replace(db, guarded, campaign, stock, gorge, now, django_user_model):
+    django_user_model.objects.create_user("ben", password="another long one")
+    assert post(guarded, "/session", {"name": "ben", "password": "another long one"}).json()["owner"] is False
+    body = {
+        "setting_id": stock.pk,
+        "workload_id": gorge.pk,
+        "outcome": "completed",
+        "value": 90.0,
+        "started_at": now.isoformat(),
+    }
+    assert post(guarded, f"/campaigns/{campaign.pk}/runs", run_body(**body)).status_code == 201
+    refused = [
+        guarded.delete(f"/api/campaigns/{campaign.pk}/workloads/{gorge.pk}"),
+        post(guarded, f"/campaigns/{campaign.pk}/delete", {}),
+        guarded.put(f"/api/campaigns/{campaign.pk}/archived", "{}", content_type="application/json"),
+        guarded.get("/api/copies"),
+        post(guarded, "/copies/restore", {"name": "x"}),
+        guarded.get("/api/accounts"),
+        post(guarded, f"/rigs/{campaign.rig_id}/bench-tokens", {"name": "mine"}),
+    ]
+    assert [(one.status_code, one.json()["problems"][0]["where"]) for one in refused] == [(403, "account")] * len(
+        refused
+    )
+    assert guarded.delete("/api/session").status_code == 200
+
+
+def test_who_is_let_in_and_that_an_owner_is_left(db, guarded, campaign, django_user_model):
+    ben = django_user_model.objects.create_user("ben", password="another long one")
+    other = Client()
+    assert post(other, "/session", {"name": "ben", "password": "another long one"}).status_code == 200
+    sign_in(guarded, "a long enough one")
+    ada = guarded.get("/api/accounts").json()["accounts"][0]
+    assert (ada["name"], ada["role"], ada["signed_in"]) == ("ada", "owner", 1)
+    assert (
+        "nobody would be an owner"
+        in post(guarded, f"/accounts/{ada['id']}", {"role": "bench"}).json()["problems"][0]["what"]
+    )
+    assert (
+        "nobody would be an owner"
+        in post(guarded, f"/accounts/{ada['id']}", {"let_in": False}).json()["problems"][0]["what"]
+    )
+    assert guarded.get("/api/accounts").json()["accounts"][0]["role"] == "owner"
+    assert post(guarded, f"/accounts/{ben.pk}", {"let_in": False}).json()["let_in"] is False
+    assert other.get("/api/campaigns").status_code == 401
+    assert post(guarded, f"/accounts/{ben.pk}", {"let_in": True, "role": "owner"}).json()["role"] == "owner"
+
+
+def test_ones_own_password_and_signing_out_everywhere(db, guarded):
+    other = Client()
+    sign_in(guarded, "a long enough one")
+    sign_in(other, "a long enough one")
+    wrong = post(guarded, "/account/password", {"old": "no", "new": "quite another one"})
+    assert wrong.json()["problems"][0]["where"] == "old"
+    assert (
+        post(guarded, "/account/password", {"old": "a long enough one", "new": "short"}).json()["problems"][0]["where"]
+        == "new"
+    )
+    assert (
+        post(guarded, "/account/password", {"old": "a long enough one", "new": "quite another one"}).status_code == 200
+    )
+    assert (guarded.get("/api/campaigns").status_code, other.get("/api/campaigns").status_code) == (200, 401)
+    sign_in(other, "quite another one")
+    assert post(guarded, "/account/sign-out-everywhere", {}).json()["name"] == ""
+    assert (guarded.get("/api/campaigns").status_code, other.get("/api/campaigns").status_code) == (401, 401)
+
+
+def test_accounts_of_before_there_were_roles_stay_owners(db, reachable, django_user_model):
+    django_user_model.objects.create_user("ada", password="a long enough one")
+    allow(Reach("10.0.0.5", plain=True))
+    assert django_user_model.objects.get().is_staff
+
+
+def test_the_first_account_is_an_owners(db, monkeypatch, django_user_model):
+    monkeypatch.setenv("TRELVO_PASSWORD", "long and odd enough")
+    with pytest.raises(CommandError, match="first account is an owner"):
+        call_command("add_account", "ben", "--bench")
+    call_command("add_account", "ada")
+    call_command("add_account", "ben", "--bench")
+    assert {user.username: user.is_staff for user in django_user_model.objects.all()} == {"ada": True, "ben": False}
+
+
+def test_django_finds_nothing_to_mend_where_others_are_let_in(db, reachable, django_user_model, tmp_path, monkeypatch):
+    django_user_model.objects.create_user("ada", password="a long enough one")
+    monkeypatch.setattr("trelvo.server.network._try_certificate", lambda reach: None)
+    for name in ("cert", "key"):
+        (tmp_path / name).write_text("")
+    allow(Reach("10.0.0.5", cert=str(tmp_path / "cert"), key=str(tmp_path / "key")))
+    reachable.SECRET_KEY = "x7" * 30 + "abcdefghij"
+    found = run_checks(include_deployment_checks=True)
+    assert [one.id for one in found if not one.is_silenced()] == []
+    assert reachable.SECURE_HSTS_SECONDS > 0
 
 
 def test_a_bench_shows_its_token_and_nothing_else(db, guarded):

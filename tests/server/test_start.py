@@ -1,6 +1,7 @@
 """Starting and stopping the real server."""
 
 import json
+import re
 import socket
 import stat
 import subprocess
@@ -26,7 +27,7 @@ def get(url, **headers):
 def test_a_second_start_keeps_all_data(tmp_path):
     body = {"name": "Kept", "fitting": {}}
     with serving(tmp_path) as address:
-        assert json.loads(get(f"{address}/api/health")[1]) == {"status": "ready"}
+        assert json.loads(get(f"{address}/api/health")[1])["status"] == "ready"
         request = urllib.request.Request(
             f"{address}/api/rigs", json.dumps(body).encode(), {"Content-Type": "application/json"}, method="POST"
         )
@@ -49,6 +50,12 @@ def test_pages_files_and_the_network_side(tmp_path):
         assert get(f"{address}/api/nothing")[0] == 404
         assert get(f"{address}/api/health", Host="elsewhere.invalid")[0] == 400
         assert headers["X-Content-Type-Options"] == "nosniff"
+        assert headers["X-Frame-Options"] == "DENY"
+        policy = headers["Content-Security-Policy"]
+        assert "script-src 'self';" in policy
+        assert "frame-ancestors 'none'" in policy
+        # the page itself holds to it: no script stands in it
+        assert re.findall(rb"<script(?![^>]*src=)", page) == []
         port = int(address.rsplit(":", 1)[1])
         # loopback only: the machine's other addresses do not answer
         outside = socket.gethostbyname(socket.gethostname())

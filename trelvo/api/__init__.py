@@ -3,6 +3,7 @@
 from ninja import NinjaAPI
 
 from trelvo.api import (
+    accounts,
     baseline,
     bench,
     bench_tokens,
@@ -10,6 +11,7 @@ from trelvo.api import (
     claims,
     climb,
     compare,
+    copies,
     files,
     goal,
     health,
@@ -44,6 +46,6 @@ register_errors(api)
 for module in (
     health, instruments, rigs, presets, campaigns, logbook, settings, runs, baseline, ladder, logs, compare, what_counts,
     targets, claims, files, standin, goal, tonight, trade_off, climb, proof, keep, lab, journal, quick_line, practice, live,
-    live_stream, queue, bench, bench_tokens, session,
+    live_stream, queue, bench, bench_tokens, session, copies, accounts,
 ):  # fmt: skip
     api.add_router("", module.router)

@@ -1,13 +1,25 @@
 """Every refusal in one form, mapped in one place: {"problems": [{"where", "what", "todo"}]}."""
 
+import logging
 from dataclasses import asdict
 from typing import Any
 
+from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from trelvo.core.base.problems import Problem, Refused
+
+log = logging.getLogger(__name__)
+# What the database says, and what it means.
+TROUBLES = (
+    ("full", "the disk is full. Make room."),
+    ("locked", "another program holds the database."),
+    ("readonly", "the data folder has become read-only."),
+    ("malformed", "the database is damaged. Stop Trelvo and put back a copy."),
+    ("disk i/o", "the disk cannot be written or read."),
+)
 
 
 class ProblemOut(Schema):
@@ -43,6 +55,28 @@ def register_errors(api: NinjaAPI) -> None:
     def unknown(request: HttpRequest, trouble: AuthenticationError) -> HttpResponse:
         what = "This token is not known, or was withdrawn."
         return answer(request, [Problem("token", what, "Make a new one on the Prepare page of the campaign.")], 401)
+
+    @api.exception_handler(OperationalError)
+    def not_stored(request: HttpRequest, trouble: OperationalError) -> HttpResponse:
+        log.error("%s %s: %s", request.method, request.path, trouble)
+        what = "Nothing can be written to the logbook now: " + next(
+            (words for sign, words in TROUBLES if sign in str(trouble).lower()), "the database refuses."
+        )
+        response = answer(
+            request, [Problem("database", what, "Nothing that was stored is lost. Try again afterwards.")], 503
+        )
+        response["Retry-After"] = "5"
+        return response
+
+    @api.exception_handler(OverflowError)
+    def far_too_large(request: HttpRequest, trouble: OverflowError) -> HttpResponse:
+        return answer(request, [Problem("request", "A number is far too large.", "Check the numbers.")], 422)
+
+    @api.exception_handler(Exception)
+    def fault(request: HttpRequest, trouble: Exception) -> HttpResponse:
+        log.error("%s %s", request.method, request.path, exc_info=trouble)
+        what = "Trelvo made a mistake; what happened is in its log. Nothing was half stored."
+        return answer(request, [Problem("server", what, "Try again; if it comes again, report it with the log.")], 500)
 
     @api.exception_handler(HttpError)
     def unreadable(request: HttpRequest, trouble: HttpError) -> HttpResponse:

@@ -5,7 +5,7 @@ import threading
 import time
 from dataclasses import dataclass
 
-from django.db import close_old_connections
+from django.db import OperationalError, close_old_connections
 from django.utils import timezone
 
 from trelvo.bench.queue import begin_next, settle_items
@@ -29,7 +29,10 @@ log = logging.getLogger(__name__)
 
 @dataclass
 class Session:
-    """A run that is being driven. owed_s: bench time that has not been stepped yet."""
+    """A run that is being driven. owed_s: bench time that has not been stepped yet.
+
+    waiting: what the bench has measured and could not be stored yet; it is sent again before anything else
+    """
 
     live_id: int
     run_id: int
@@ -40,6 +43,7 @@ class Session:
     owed_s: float = 0.0
     unsent_s: float = 0.0
     sequence: int = 0
+    waiting: Stretch | None = None
 
 
 class Driver:
@@ -114,6 +118,10 @@ class Driver:
 
     def _drive(self, session: Session, seconds: float) -> None:
         bench = self.benches[session.rig_id]
+        if session.waiting is not None:
+            # the bench stands still until its readings are stored: none is lost to a full or locked disk
+            self._deliver(session, session.waiting)
+            return
         session.owed_s += seconds * session.speed
         session.unsent_s += seconds
         due = int(session.owed_s / bench.step_s)
@@ -124,14 +132,24 @@ class Driver:
         session.owed_s = min(session.owed_s - steps * bench.step_s, bench.step_s * MOST_STEPS)
         session.unsent_s = 0.0
         stretch = bench.advance(steps * bench.step_s)
-        if stretch.time_s.size and not self._send(session, stretch):
-            self._leave(session, rest_s=30.0)
-        elif stretch.ending:
-            self._ended(session, stretch.ending)
+        session.sequence += 1
+        self._deliver(session, stretch)
+
+    def _deliver(self, session: Session, stretch: Stretch) -> None:
+        """Stores a stretch and what it ended with; keeps it where nothing can be written now."""
+        try:
+            if stretch.time_s.size and not self._send(session, stretch):
+                self._leave(session, rest_s=30.0)
+            elif stretch.ending:
+                self._ended(session, stretch.ending)
+        except OperationalError:
+            session.waiting = stretch
+            log.warning("Nothing can be written; the stand-in waits with its readings.", exc_info=True)
+        else:
+            session.waiting = None
 
     def _send(self, session: Session, stretch: Stretch) -> bool:
         """Sends the readings on; False when the run has ended meanwhile, by a guard rail or by hand."""
-        session.sequence += 1
         batch = Batch(session.sequence, stretch.time_s, stretch.values, stretch.frames_ms)
         try:
             return not take_batch(session.live_id, batch, timezone.now()).stop

@@ -18,7 +18,8 @@ _answers: Any = WSGIMiddleware(cast(Any, get_wsgi_application()), workers=8)
 
 from trelvo.server.bounds import BoundedBodies, Receive, Scope, Send  # noqa: E402  Django's settings come first
 
-STREAM = re.compile(r"/api/runs/\d+/stream")
+# health must answer while every worker is busy
+STREAM = re.compile(r"/api/runs/\d+/stream|/api/health")
 
 
 async def _by_kind(scope: Scope, receive: Receive, send: Send) -> None:

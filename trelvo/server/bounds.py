@@ -40,7 +40,7 @@ class Gone(Exception):
 
 
 def limit_for(path: str) -> int:
-    if path in ("/api/campaigns/import", "/api/package/plan", "/api/package/import"):
+    if path in ("/api/campaigns/import", "/api/package/plan", "/api/package/import", "/api/copies/restore-file"):
         return ARCHIVE_BYTES
     if path.startswith("/api/logs") or path.endswith("/logs"):
         return LOG_BYTES

@@ -2,6 +2,7 @@
 
   trelvo serve   the application with your own data        trelvo demo    the same with the demo data
   trelvo agent   a run on this machine, sent to a Trelvo   trelvo account NAME   an account for other machines' users
+  trelvo backup FILE   a whole copy, also while it runs     trelvo restore FILE   puts a copy back; what was there is kept
   trelvo next CAMPAIGN   what to do next, in the words of the campaign's page (its number, or part of its name)
 
 serve and demo take --port N (0 picks a free one), --no-browser, and --host, --name, --cert, --key, --plain-http to let
@@ -31,7 +32,7 @@ def main(words: Sequence[str] | None = None) -> int:
         from trelvo.agent.__main__ import main as run_agent
 
         return run_agent(more)
-    if command not in ("serve", "demo", "account", "next"):
+    if command not in ("serve", "demo", "account", "next", "backup", "restore"):
         sys.stdout.write(__doc__ or "")
         return 0 if command in ("-h", "--help", "help") else 2
     folder = user_data_folder()
@@ -39,6 +40,8 @@ def main(words: Sequence[str] | None = None) -> int:
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "trelvo.server.settings")
     from django.core.management import execute_from_command_line
 
-    call = {"serve": ["serve"], "demo": ["serve", "--demo"], "account": ["add_account"], "next": ["next"]}[command]
+    call = {"serve": ["serve"], "demo": ["serve", "--demo"], "account": ["add_account"], "next": ["next"]}.get(
+        command, [command]
+    )
     execute_from_command_line(["trelvo", *call, *more])
     return 0

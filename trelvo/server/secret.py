@@ -8,5 +8,7 @@ def kept_secret(folder: Path) -> str:
     if not file.exists():
         folder.mkdir(parents=True, exist_ok=True)
         file.touch(mode=0o600)
+        # whatever the system's usual permissions are
+        file.chmod(0o600)
         file.write_text(secrets.token_urlsafe(48))
     return file.read_text()

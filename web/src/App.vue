@@ -5,6 +5,7 @@ import { RouterLink, RouterView } from 'vue-router'
 
 import { useSession, useSignOut } from './api/session'
 import { useShortcut } from './composables/keys'
+import HealthBand from './parts/HealthBand.vue'
 import LostRuns from './live/LostRuns.vue'
 import HelpSheet from './parts/HelpSheet.vue'
 import KeyCap from './parts/KeyCap.vue'
@@ -35,8 +36,10 @@ useShortcut('?', () => (helpOpen.value = !helpOpen.value))
           {{ isDim ? 'Light theme' : 'Dim theme' }}
         </AButton>
         <AButton v-if="session?.name" type="text" @click="signOut()">Sign {{ session.name }} out</AButton>
+        <RouterLink v-if="letIn" class="practice" :to="{ name: 'data' }">Data</RouterLink>
         <AButton type="text" @click="helpOpen = true">Help <KeyCap>?</KeyCap></AButton>
       </header>
+      <HealthBand />
       <LostRuns v-if="letIn" />
       <main id="content" class="page"><RouterView v-if="letIn" /><SignInForm v-else-if="session" /></main>
       <HelpSheet v-model:open="helpOpen" />

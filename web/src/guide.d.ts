@@ -4,3 +4,7 @@ declare module 'virtual:guide' {
   const html: string
   export default html
 }
+
+declare module 'virtual:licences' {
+  export const shipped: { name: string; version: string; licence: string }[]
+}

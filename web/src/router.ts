@@ -36,6 +36,7 @@ export const router = createRouter({
       component: () => import('./stages/keep/KeeperPrint.vue'),
       props: (route) => ({ id: Number(route.params.id) }),
     },
+    { path: '/data', name: 'data', component: () => import('./data/DataPage.vue') },
     { path: '/guide', name: 'guide', component: () => import('./guide/GuidePage.vue') },
     { path: '/logbook', name: 'logbook', component: () => import('./logbook/LogbookPage.vue') },
     { path: '/practice', name: 'practices', component: () => import('./practice/PracticeList.vue') },

@@ -28,3 +28,8 @@ class Refused(ValueError):
             raise ValueError("a refusal needs at least one problem")
         super().__init__("; ".join(str(problem) for problem in problems))
         self.problems = problems
+
+    @property
+    def words(self) -> str:
+        """What is wrong and what to do, for where there is no form with fields."""
+        return " ".join(f"{problem.what} {problem.todo}" for problem in self.problems)

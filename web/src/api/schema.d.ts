@@ -4,6 +4,86 @@
  */
 
 export interface paths {
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Password
+         * @description One's own password; signed-in browsers elsewhere have to sign in again.
+         */
+        post: operations["trelvo_api_accounts_change_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sign-out-everywhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign Out Everywhere
+         * @description Signs one's own account out in every browser, this one too.
+         */
+        post: operations["trelvo_api_accounts_sign_out_everywhere"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Let In
+         * @description Everyone who has an account, and every bench that has a token.
+         */
+        get: operations["trelvo_api_accounts_list_let_in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{account_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Account
+         * @description Another role, or letting someone in no longer. There is always an owner left.
+         */
+        post: operations["trelvo_api_accounts_change_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench-options": {
         parameters: {
             query?: never;
@@ -1270,6 +1350,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Copies
+         * @description All copies in the data folder, newest first.
+         */
+        get: operations["trelvo_api_copies_list_copies"];
+        put?: never;
+        /**
+         * Add Copy
+         * @description Copies the database as it is now, and checks the copy in full.
+         */
+        post: operations["trelvo_api_copies_add_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Copy
+         * @description Puts a copy back in place of the logbook; what is there now is kept as another copy.
+         */
+        post: operations["trelvo_api_copies_restore_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/restore-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore File
+         * @description The same with a file that is sent.
+         */
+        post: operations["trelvo_api_copies_restore_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{name}/contents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Copy Contents
+         * @description What a copy holds, before it is put back; the copy is checked in full.
+         */
+        get: operations["trelvo_api_copies_copy_contents"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{name}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Copy
+         * @description A copy as a file.
+         */
+        get: operations["trelvo_api_copies_download_copy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/database/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Database
+         * @description Reads every page and index of the database, and says what it holds.
+         */
+        post: operations["trelvo_api_copies_check_database"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deleted-campaigns": {
         parameters: {
             query?: never;
@@ -1339,7 +1543,7 @@ export interface paths {
         };
         /**
          * Health
-         * @description Answers when the database can be read.
+         * @description Whether the database can be read and the disk written, and how much room there is. Never waits for a busy database.
          */
         get: operations["trelvo_api_health_health"];
         put?: never;
@@ -1624,6 +1828,26 @@ export interface paths {
          * @description From a meter at the wall to direct current, and to one part where the watts of all else are known.
          */
         get: operations["trelvo_api_lab_show_supply"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/licences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Licences
+         * @description The Python packages that Trelvo runs on, with their licences as they name them.
+         */
+        get: operations["trelvo_api_health_licences"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2591,6 +2815,34 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AccountChange */
+        AccountChange: {
+            /** Let In */
+            let_in?: boolean | null;
+            /** Role */
+            role?: ("owner" | "bench") | null;
+        };
+        /**
+         * AccountOut
+         * @description role: an owner may do everything, a bench may log and not delete; signed_in: in how many browsers; let_in: not withdrawn
+         */
+        AccountOut: {
+            /** Id */
+            id: number;
+            /** Last Sign In */
+            last_sign_in: string | null;
+            /** Let In */
+            let_in: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "bench";
+            /** Signed In */
+            signed_in: number;
+        };
         /**
          * Advice
          * @description Test this value for so many minutes at most, stopping at a failure, or hold it; why; and what the test would teach.
@@ -2920,6 +3172,18 @@ export interface components {
             stock: number;
             /** Unit */
             unit: string;
+        };
+        /**
+         * BenchLetIn
+         * @description A bench that may send runs of one rig. heard_at: when it was last heard of
+         */
+        BenchLetIn: {
+            /** Heard At */
+            heard_at: string | null;
+            /** Name */
+            name: string;
+            /** Rig */
+            rig: string;
         };
         /**
          * BenchOptions
@@ -3821,6 +4085,51 @@ export interface components {
             slot_w: number;
             /** Watts */
             watts: number;
+        };
+        /**
+         * ContentsOut
+         * @description What a database file holds.
+         */
+        ContentsOut: {
+            /** Campaigns */
+            campaigns: number;
+            /** Newest */
+            newest: string;
+            /** Runs */
+            runs: number;
+        };
+        /**
+         * CopiesOut
+         * @description folder: where copies lie; working: how much of a copy is done (0 to 1), None where none is being made
+         */
+        CopiesOut: {
+            /** Copies */
+            copies: components["schemas"]["CopyOut"][];
+            /** Database Mb */
+            database_mb: number;
+            /** Folder */
+            folder: string;
+            /** Log File */
+            log_file: string;
+            /** Working */
+            working: number | null;
+        };
+        /**
+         * CopyOut
+         * @description name: its file in the folder of copies; why: in words what made it
+         */
+        CopyOut: {
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Name */
+            name: string;
+            /** Size Mb */
+            size_mb: number;
+            /** Why */
+            why: string;
         };
         /**
          * CorrectionIn
@@ -4759,10 +5068,19 @@ export interface components {
             /** Limit */
             limit: number;
         };
-        /** Health */
+        /**
+         * Health
+         * @description status: ready, or in a word what is wrong; writable: whether something can be stored now; free_mb: room on the disk
+         */
         Health: {
+            /** Free Mb */
+            free_mb: number;
             /** Status */
             status: string;
+            /** Words */
+            words: string;
+            /** Writable */
+            writable: boolean;
         };
         /**
          * HeatLog
@@ -5531,6 +5849,16 @@ export interface components {
             workload_id: number;
         };
         /**
+         * LetIn
+         * @description Everyone and everything that is let in.
+         */
+        LetIn: {
+            /** Accounts */
+            accounts: components["schemas"]["AccountOut"][];
+            /** Benches */
+            benches: components["schemas"]["BenchLetIn"][];
+        };
+        /**
          * Level
          * @description A stretch of time at about one value.
          */
@@ -5976,6 +6304,13 @@ export interface components {
             use: components["schemas"]["UseStep"];
             /** Verdict */
             verdict: ("enough" | "not enough" | "too close to tell") | null;
+        };
+        /** NewPassword */
+        NewPassword: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
         };
         /**
          * NewToken
@@ -6771,6 +7106,11 @@ export interface components {
             /** Ways */
             ways: components["schemas"]["WayView"][];
         };
+        /** RestoreWish */
+        RestoreWish: {
+            /** Name */
+            name: string;
+        };
         /**
          * Result
          * @description What a way of climbing kept: failures an hour of it in truth, steps below the best (negative: past it), the cost.
@@ -7148,13 +7488,15 @@ export interface components {
         };
         /**
          * SessionOut
-         * @description needed: whether one has to sign in here at all; name: who has, or empty.
+         * @description needed: whether one has to sign in here at all; name: who has, or empty; owner: may delete, restore and let others in.
          */
         SessionOut: {
             /** Name */
             name: string;
             /** Needed */
             needed: boolean;
+            /** Owner */
+            owner: boolean;
         };
         /** SettingIn */
         SettingIn: {
@@ -7266,6 +7608,18 @@ export interface components {
             what: "power limit" | "heat" | "frame cap" | "one busy thread" | "something else in the rig" | "the clock set" | "not known";
             /** Why */
             why: string;
+        };
+        /**
+         * ShippedOut
+         * @description A package of others' that the server is built on.
+         */
+        ShippedOut: {
+            /** Licence */
+            licence: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: string;
         };
         /**
          * ShortReport
@@ -8571,6 +8925,132 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    trelvo_api_accounts_change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_accounts_sign_out_everywhere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_accounts_list_let_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetIn"];
+                };
+            };
+        };
+    };
+    trelvo_api_accounts_change_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_live_bench_options: {
         parameters: {
             query?: never;
@@ -11316,6 +11796,252 @@ export interface operations {
             };
         };
     };
+    trelvo_api_copies_list_copies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiesOut"];
+                };
+            };
+        };
+    };
+    trelvo_api_copies_add_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopyOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_copies_restore_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreWish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContentsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_copies_restore_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContentsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_copies_copy_contents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContentsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_copies_download_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The copy. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_copies_check_database: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContentsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_campaigns_list_deleted: {
         parameters: {
             query?: never;
@@ -11996,6 +12722,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_health_licences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShippedOut"][];
                 };
             };
         };

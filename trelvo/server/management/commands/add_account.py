@@ -15,6 +15,7 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         parser.add_argument("name")
+        parser.add_argument("--bench", action="store_true", help="may log runs, may not delete or replace anything")
 
     def handle(self, *args: Any, **options: Any) -> None:
         call_command("migrate", verbosity=0)
@@ -26,9 +27,15 @@ class Command(BaseCommand):
             validate_password(password, user)
         except ValidationError as trouble:
             raise CommandError(" ".join(trouble.messages)) from trouble
+        first = not users.filter(is_staff=True, is_active=True).exclude(pk=user.pk).exists()
+        if options["bench"] and first:
+            raise CommandError("The first account is an owner's. Make that one first, without --bench.")
+        user.is_staff, user.is_active = not options["bench"], True
         user.set_password(password)
         user.save()
-        self.stdout.write(f"Account {options['name']} is ready.")
+        self.stdout.write(
+            f"Account {options['name']} is ready: {'an owner' if user.is_staff else 'a bench, which may log and not delete'}."
+        )
 
     def _typed(self) -> str:
         first = getpass.getpass("Password: ")

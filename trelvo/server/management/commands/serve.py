@@ -1,4 +1,6 @@
+import contextlib
 import os
+import signal
 import socket
 import threading
 import webbrowser
@@ -9,12 +11,16 @@ import uvicorn
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
+from django.db import DatabaseError, connection
 from django.utils import timezone
 
 from trelvo.bench.driver import Driver
 from trelvo.bench.queue import hold_after_stop
+from trelvo.exchange.store.copies import clear_unfinished
 from trelvo.logbook.acts.campaigns import remove_deleted
 from trelvo.logbook.acts.live import find_left_open
+from trelvo.server.daily import DailyCopies
+from trelvo.server.lock import FolderLock
 from trelvo.server.migrating import bring_up_to_date
 from trelvo.server.network import Reach, allow
 
@@ -36,7 +42,13 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         reach = Reach(options["host"], options["cert"], options["key"], options["plain_http"], tuple(options["name"]))
+        if os.name != "nt":
+            # database, key and logs are for this user alone
+            os.umask(0o077)
+        lock = FolderLock(settings.DATA)
+        lock.take("starting")
         listener = listen(reach.host, options["port"])
+        clear_unfinished(settings.DATA)
         told = bring_up_to_date(settings.DATA / "trelvo.sqlite3", timezone.now())
         said = [*told, *allow(reach)]
         if gone := remove_deleted():
@@ -49,7 +61,10 @@ class Command(BaseCommand):
         address = f"{reach.scheme}://{shown}:{listener.getsockname()[1]}/"
         for line in said:
             self.stdout.write(line)
-        self.stdout.write(f"Trelvo keeps its data in {settings.DATA}")
+        lock.say(f"serving at {address}")
+        self.stdout.write(
+            f"Trelvo keeps its data in {settings.DATA}; what goes wrong is written to {settings.LOG_FILE}"
+        )
         self.stdout.write(f"Trelvo is ready at {address}  (stop it with Ctrl+C)")
         self.stdout.flush()
         if not options["no_browser"]:
@@ -57,6 +72,8 @@ class Command(BaseCommand):
         driver = Driver()
         thread = threading.Thread(target=driver.serve, name="stand-in", daemon=True)
         thread.start()
+        copying = DailyCopies(settings.DATA / "trelvo.sqlite3")
+        copying.start()
         config = uvicorn.Config(
             "trelvo.server.asgi:application",
             log_level="warning",
@@ -65,9 +82,22 @@ class Command(BaseCommand):
             ssl_certfile=reach.cert or None,
             ssl_keyfile=reach.key or None,
         )
-        uvicorn.Server(config).run(sockets=[listener])
+        # the server passes the signal that ended it on; what is left to do here is done first
+        signal.signal(signal.SIGTERM, lambda *_: None)
+        with contextlib.suppress(KeyboardInterrupt):
+            uvicorn.Server(config).run(sockets=[listener])
         driver.stop()
         thread.join(timeout=5)
+        copying.stop()
+        merge_writes()
+        lock.release()
+
+
+def merge_writes() -> None:
+    """Brings what stands in the write-ahead log into the database, so that the one file is whole."""
+    with contextlib.suppress(DatabaseError), connection.cursor() as cursor:
+        cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    connection.close()
 
 
 def listen(host: str, port: int) -> socket.socket:

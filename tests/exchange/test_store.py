@@ -1,0 +1,167 @@
+"""Copies of the database: whole, checked, kept for a week, put back; and files that are no such copy."""
+
+import sqlite3
+from contextlib import closing
+from datetime import timedelta
+
+import pytest
+
+from tests.moment import NOW
+from tests.server.templates import fill
+from trelvo.core.base.problems import Refused
+from trelvo.exchange.store.copies import (
+    BEFORE_KEPT,
+    DAILY_KEPT,
+    clear_unfinished,
+    copies_in,
+    copy_file,
+    copy_to,
+    daily_copy_is_due,
+    make_copy,
+    put_back,
+)
+from trelvo.exchange.store.database_file import look_over
+
+
+@pytest.fixture
+def database(tmp_path):
+    fill(tmp_path, demo=False)
+    return tmp_path / "trelvo.sqlite3"
+
+
+def add_rig(database, name):
+    with closing(sqlite3.connect(database)) as base:
+        told = [name.ljust(32, "0"), name, str(NOW)]
+        base.execute(
+            "INSERT INTO logbook_rig (uid, name, created_at, standin, standin_seed, standin_fault) VALUES (?, ?, ?, '', 0, '{}')",
+            told,
+        )
+        base.commit()
+
+
+def rigs(database):
+    with closing(sqlite3.connect(database)) as base:
+        return sorted(row[0] for row in base.execute("SELECT name FROM logbook_rig"))
+
+
+def test_a_copy_holds_what_is_not_merged_yet_and_is_one_file(database, tmp_path):
+    with closing(sqlite3.connect(database)) as base:
+        base.execute("PRAGMA journal_mode=WAL")
+        add_rig(database, "desk")
+        told = []
+        contents = copy_to(database, tmp_path / "out" / "copy.sqlite3", told.append)
+    assert rigs(tmp_path / "out" / "copy.sqlite3") == ["desk"]
+    assert [file.name for file in (tmp_path / "out").iterdir()] == ["copy.sqlite3"]
+    assert (contents.campaigns, contents.runs) == (0, 0)
+    assert told[-1] == 1.0
+    assert (tmp_path / "out" / "copy.sqlite3").stat().st_mode & 0o077 == 0
+
+
+def test_putting_back_keeps_what_was_there(database, tmp_path):
+    add_rig(database, "old")
+    copy = make_copy(database, "asked", NOW)
+    add_rig(database, "new")
+    # a reader that stays open sees all of the one or all of the other
+    with closing(sqlite3.connect(database)) as reader:
+        assert reader.execute("SELECT count(*) FROM logbook_rig").fetchone() == (2,)
+        kept = put_back(copy, database, NOW)
+        assert reader.execute("SELECT name FROM logbook_rig").fetchall() == [("old",)]
+    assert rigs(kept) == ["new", "old"]
+    assert [one.why for one in copies_in(tmp_path)] == [
+        "what was there before a copy was put back",
+        "made when asked for",
+    ]
+
+
+def test_copies_are_rotated_and_two_of_one_second_have_two_names(database, tmp_path):
+    for day in range(DAILY_KEPT + 3):
+        make_copy(database, "daily", NOW + timedelta(days=day))
+    assert make_copy(database, "before", NOW) != make_copy(database, "before", NOW)
+    for hour in range(BEFORE_KEPT + 2):
+        make_copy(database, "before", NOW + timedelta(hours=hour + 1))
+    names = [one.name for one in copies_in(tmp_path)]
+    assert sum(name.startswith("daily") for name in names) == DAILY_KEPT
+    assert sum(name.startswith("before") for name in names) == BEFORE_KEPT
+    assert copies_in(tmp_path)[0].made_at == NOW + timedelta(days=DAILY_KEPT + 2)
+
+
+def test_when_a_daily_copy_is_due(database, tmp_path):
+    assert daily_copy_is_due(tmp_path, NOW)
+    make_copy(database, "daily", NOW)
+    assert not daily_copy_is_due(tmp_path, NOW + timedelta(hours=23))
+    assert daily_copy_is_due(tmp_path, NOW + timedelta(hours=24))
+    # the clock was set back by a year
+    assert daily_copy_is_due(tmp_path, NOW - timedelta(days=365))
+
+
+def test_what_a_kill_left_behind_is_cleared(database, tmp_path):
+    (tmp_path / "copies").mkdir()
+    (tmp_path / "copies" / ".daily-20310101-000000.sqlite3.unfinished").write_bytes(b"half")
+    (tmp_path / ".sent-x.unfinished").write_bytes(b"half")
+    assert clear_unfinished(tmp_path) == 2
+    assert copies_in(tmp_path) == []
+
+
+def damaged(database):
+    data = bytearray(database.read_bytes())
+    data[8192:40_000] = bytes(31_808)
+    database.write_bytes(bytes(data))
+
+
+@pytest.mark.parametrize(
+    ("spoil", "what"),
+    [
+        (lambda file: file.unlink(), "There is no file"),
+        (lambda file: file.write_bytes(b""), "is empty"),
+        (lambda file: file.write_text("time,temp\n1,2\n"), "is no database"),
+        (damaged, "is damaged"),
+        (
+            lambda file: (file.unlink(), sqlite3.connect(file).execute("CREATE TABLE a (b)").connection.commit()),
+            "not Trelvo's",
+        ),
+        (lambda file: newer(file), "written by a newer Trelvo (9999_later)"),
+    ],
+)
+def test_what_is_no_copy_is_refused_and_nothing_is_changed(database, tmp_path, spoil, what):
+    add_rig(database, "kept")
+    copy = make_copy(database, "asked", NOW)
+    spoil(copy)
+    with pytest.raises(Refused) as caught:
+        put_back(copy, database, NOW)
+    assert what in caught.value.words
+    assert rigs(database) == ["kept"]
+    assert [one.name for one in copies_in(tmp_path) if one.name.startswith("replaced")] == []
+
+
+def newer(file):
+    with closing(sqlite3.connect(file)) as base:
+        base.execute(
+            "INSERT INTO django_migrations (app, name, applied) VALUES ('logbook', '9999_later', '2031-01-01')"
+        )
+        base.commit()
+
+
+def test_a_quick_look_and_a_thorough_one_agree_on_a_whole_file(database):
+    assert look_over(database, thorough=False) == look_over(database, thorough=True)
+
+
+def test_a_copy_that_has_no_room_or_no_place_leaves_nothing(database, tmp_path, monkeypatch):
+    usage = type("Usage", (), {"free": 1000})
+    monkeypatch.setattr("trelvo.exchange.store.copies.shutil.disk_usage", lambda folder: usage)
+    with pytest.raises(Refused, match="are free in"):
+        copy_to(database, tmp_path / "out" / "copy.sqlite3")
+    monkeypatch.undo()
+    with pytest.raises(Refused, match="is a folder"):
+        copy_to(database, tmp_path)
+    (tmp_path / "wall").write_text("")
+    with pytest.raises(Refused, match="could not be written"):
+        copy_to(database, tmp_path / "wall" / "copy.sqlite3")
+    assert list((tmp_path / "out").iterdir()) == []
+
+
+@pytest.mark.parametrize(
+    "name", ["../trelvo.sqlite3", "trelvo.sqlite3", "daily-20310101-000000.sqlite3", "", "asked-x.sqlite3"]
+)
+def test_only_copies_are_given_out(database, tmp_path, name):
+    with pytest.raises(Refused, match="no such copy"):
+        copy_file(tmp_path, name)

@@ -1,0 +1,139 @@
+"""Who is let in where Trelvo is served to other machines, what each may do, and one's own password."""
+
+from datetime import datetime
+from typing import Any, Literal
+
+from django.contrib.auth import get_user_model, logout, update_session_auth_hash
+from django.contrib.auth.password_validation import validate_password
+from django.contrib.sessions.models import Session
+from django.core.exceptions import ValidationError
+from django.db import transaction
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from ninja import Router, Schema
+from pydantic import Field
+
+from trelvo.api.errors import Problems
+from trelvo.api.session import SessionOut, session_of
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.logbook.models import BenchToken
+
+router = Router(tags=["accounts"])
+
+AccountRole = Literal["owner", "bench"]
+
+
+class AccountOut(Schema):
+    """role: an owner may do everything, a bench may log and not delete; signed_in: in how many browsers; let_in: not withdrawn"""
+
+    id: int
+    name: str
+    role: AccountRole
+    let_in: bool
+    last_sign_in: datetime | None
+    signed_in: int
+
+
+class BenchLetIn(Schema):
+    """A bench that may send runs of one rig. heard_at: when it was last heard of"""
+
+    name: str
+    rig: str
+    heard_at: datetime | None
+
+
+class LetIn(Schema):
+    """Everyone and everything that is let in."""
+
+    accounts: list[AccountOut]
+    benches: list[BenchLetIn]
+
+
+class AccountChange(Schema):
+    role: AccountRole | None = None
+    let_in: bool | None = None
+
+
+class NewPassword(Schema):
+    old: str = Field(min_length=1, max_length=200)
+    new: str = Field(min_length=1, max_length=200)
+
+
+def _sessions() -> dict[str, list[Session]]:
+    """The sessions that are still good, by the number of whose they are."""
+    found: dict[str, list[Session]] = {}
+    for session in Session.objects.filter(expire_date__gt=timezone.now()):
+        if number := session.get_decoded().get("_auth_user_id"):
+            found.setdefault(str(number), []).append(session)
+    return found
+
+
+def _out(user: Any, sessions: dict[str, list[Session]]) -> AccountOut:
+    return AccountOut(
+        id=user.pk,
+        name=user.get_username(),
+        role="owner" if user.is_staff else "bench",
+        let_in=user.is_active,
+        last_sign_in=user.last_login,
+        signed_in=len(sessions.get(str(user.pk), [])),
+    )
+
+
+@router.get("/accounts", response=LetIn)
+def list_let_in(request: HttpRequest) -> LetIn:
+    """Everyone who has an account, and every bench that has a token."""
+    sessions = _sessions()
+    accounts = [_out(user, sessions) for user in get_user_model().objects.order_by("username")]
+    tokens = BenchToken.objects.filter(revoked_at=None).select_related("rig").order_by("rig__name", "name")
+    benches = [BenchLetIn(name=one.name, rig=one.rig.name, heard_at=one.heard_at) for one in tokens]
+    return LetIn(accounts=accounts, benches=benches)
+
+
+@router.post("/accounts/{int:account_id}", response={200: AccountOut, 404: Problems, 422: Problems})
+def change_account(request: HttpRequest, account_id: int, change: AccountChange) -> AccountOut:
+    """Another role, or letting someone in no longer. There is always an owner left."""
+    with transaction.atomic():
+        user: Any = get_object_or_404(get_user_model(), pk=account_id)
+        user.is_staff = change.role == "owner" if change.role is not None else user.is_staff
+        user.is_active = change.let_in if change.let_in is not None else user.is_active
+        user.save()
+        if not get_user_model().objects.filter(is_staff=True, is_active=True).exists():
+            raise Refused(
+                Problem("role", "Then nobody would be an owner any more.", "Make someone else an owner first.")
+            )
+    if not user.is_active:
+        for session in _sessions().get(str(user.pk), []):
+            session.delete()
+    return _out(user, _sessions())
+
+
+@router.post("/account/password", response={200: SessionOut, 422: Problems})
+def change_password(request: HttpRequest, wish: NewPassword) -> SessionOut:
+    """One's own password; signed-in browsers elsewhere have to sign in again."""
+    user = _me(request)
+    if not user.check_password(wish.old):
+        raise Refused(Problem("old", "That is not the password as it is now.", "Type the one you sign in with."))
+    try:
+        validate_password(wish.new, user)
+    except ValidationError as trouble:
+        raise Refused(Problem("new", " ".join(trouble.messages), "Choose another.")) from trouble
+    user.set_password(wish.new)
+    user.save()
+    update_session_auth_hash(request, user)
+    return session_of(request)
+
+
+@router.post("/account/sign-out-everywhere", response={200: SessionOut, 422: Problems})
+def sign_out_everywhere(request: HttpRequest) -> SessionOut:
+    """Signs one's own account out in every browser, this one too."""
+    for session in _sessions().get(str(_me(request).pk), []):
+        session.delete()
+    logout(request)
+    return session_of(request)
+
+
+def _me(request: HttpRequest) -> Any:
+    if not request.user.is_authenticated:
+        raise Refused(Problem("account", "Nobody is signed in here.", "This Trelvo is served to this machine alone."))
+    return request.user

@@ -1,0 +1,1 @@
+"""The database as a file: looked over, copied while it is in use, put back."""

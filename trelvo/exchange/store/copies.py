@@ -1,0 +1,160 @@
+"""Copies of the database: made while it is in use, kept for a week, and put back.
+
+A copy is one file and holds everything that Trelvo keeps: logbook, logs, queue, tokens, accounts. Method: the database's own
+online backup, which takes in what is still in the write-ahead log, then a full check of the copy before it gets its name.
+"""
+
+import contextlib
+import re
+import shutil
+import sqlite3
+from collections.abc import Callable
+from contextlib import closing
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.exchange.store.database_file import Contents, look_over
+
+FOLDER = "copies"
+# Automatic copies: one a day for a week; what was there before a migration or a restore, the last few.
+DAILY_KEPT, BEFORE_KEPT = 7, 5
+DAILY_AFTER = timedelta(hours=24)
+PAGES_AT_ONCE = 2000
+# What has to be free besides the copy itself.
+SPARE_BYTES = 64 * 1024 * 1024
+_NAME = re.compile(r"^(daily|before|replaced|asked)-(\d{8}-\d{6})(?:-\d+)?\.sqlite3$")
+MEANING = {
+    "daily": "made by itself, once a day",
+    "before": "before a newer Trelvo changed the database",
+    "replaced": "what was there before a copy was put back",
+    "asked": "made when asked for",
+}
+
+Progress = Callable[[float], None]
+
+
+@dataclass(frozen=True)
+class Copy:
+    """A copy in the data folder. why: in words what made it"""
+
+    name: str
+    why: str
+    made_at: datetime
+    size: int
+
+
+def copies_in(data: Path) -> list[Copy]:
+    """All copies of a data folder, newest first."""
+    found = []
+    for file in (data / FOLDER).glob("*.sqlite3"):
+        if match := _NAME.match(file.name):
+            made_at = datetime.strptime(match[2], "%Y%m%d-%H%M%S").replace(tzinfo=UTC)
+            found.append(Copy(file.name, MEANING[match[1]], made_at, file.stat().st_size))
+    return sorted(found, key=lambda copy: (copy.made_at, copy.name), reverse=True)
+
+
+def copy_file(data: Path, name: str) -> Path:
+    """The file of a copy by its name. Raises Refused for anything that is no copy there."""
+    file = data / FOLDER / name
+    if not _NAME.match(name) or not file.is_file():
+        raise Refused(Problem("copy", "There is no such copy (any more).", "Choose one from the list."))
+    return file
+
+
+def make_copy(database: Path, kind: str, now: datetime, progress: Progress = lambda share: None) -> Path:
+    """Copies the database into its folder of copies, checks the copy, and clears away older ones of its kind.
+
+    kind: daily, before, replaced or asked; progress: told how much of it is done, 0 to 1
+    """
+    folder = database.parent / FOLDER
+    stamp = f"{kind}-{now.astimezone(UTC):%Y%m%d-%H%M%S}"
+    target = folder / f"{stamp}.sqlite3"
+    number = 1
+    while target.exists():
+        number += 1
+        target = folder / f"{stamp}-{number}.sqlite3"
+    copy_to(database, target, progress)
+    _rotate(folder)
+    return target
+
+
+def copy_to(database: Path, target: Path, progress: Progress = lambda share: None) -> Contents:
+    """A whole, checked copy under the name `target`; it appears only once it is complete.
+
+    Raises Refused where there is no room, the place cannot be written, or the copy is not whole.
+    """
+    if target.is_dir():
+        raise Refused(Problem("file", f"{target} is a folder.", "Give a file name."))
+    unfinished = target.with_name(f".{target.name}.unfinished")
+    try:
+        target.parent.mkdir(parents=True, exist_ok=True)
+        size = database.stat().st_size
+        free = shutil.disk_usage(target.parent).free
+        if free < size + SPARE_BYTES:
+            what = f"The copy needs {_megabytes(size)}, and {_megabytes(free)} are free in {target.parent}."
+            raise Refused(Problem("file", what, "Make room there, or choose another place."))
+        unfinished.unlink(missing_ok=True)
+        unfinished.touch(mode=0o600)
+        with closing(sqlite3.connect(database)) as source, closing(sqlite3.connect(unfinished)) as copy:
+            source.backup(copy, pages=PAGES_AT_ONCE, progress=lambda _, left, all_: progress(1 - left / max(all_, 1)))
+            # one file, without a log of writes beside it
+            copy.execute("PRAGMA journal_mode=DELETE")
+        contents = look_over(unfinished, thorough=True)
+        unfinished.replace(target)
+    except (OSError, sqlite3.Error) as trouble:
+        what = f"The copy {target} could not be written ({trouble})."
+        raise Refused(
+            Problem("file", what, "Make room there, or choose another place. Nothing was changed.")
+        ) from trouble
+    finally:
+        with contextlib.suppress(OSError):
+            unfinished.unlink(missing_ok=True)
+    return contents
+
+
+def put_back(copy: Path, database: Path, now: datetime, progress: Progress = lambda share: None) -> Path | None:
+    """Replaces what is in the database by a copy; where what was there is kept (None where there was nothing).
+
+    Works on the open database: whoever reads it sees either all of the old or all of the new. Raises Refused before anything
+    is changed where the copy is not whole, not Trelvo's, or of a newer version.
+    """
+    look_over(copy, thorough=True)
+    kept = make_copy(database, "replaced", now) if database.is_file() and database.stat().st_size else None
+    database.parent.mkdir(parents=True, exist_ok=True)
+    try:
+        with closing(sqlite3.connect(copy)) as source, closing(sqlite3.connect(database, timeout=20)) as base:
+            source.backup(base, pages=PAGES_AT_ONCE, progress=lambda _, left, all_: progress(1 - left / max(all_, 1)))
+            base.execute("PRAGMA journal_mode=WAL")
+    except (OSError, sqlite3.Error) as trouble:
+        what = f"{copy.name} could not be put back ({trouble}). The logbook is as it was."
+        raise Refused(
+            Problem("file", what, "Make room on the disk, or stop what holds the database, and try again.")
+        ) from trouble
+    return kept
+
+
+def daily_copy_is_due(data: Path, now: datetime) -> bool:
+    made = [copy.made_at for copy in copies_in(data) if copy.name.startswith("daily-")]
+    # a clock that was set back must not keep it from being made
+    return not made or not timedelta(0) <= now - made[0] < DAILY_AFTER
+
+
+def clear_unfinished(data: Path) -> int:
+    """Removes what a killed copy or upload left behind; how many files."""
+    left = [*(data / FOLDER).glob(".*.unfinished"), *data.glob(".*.unfinished")]
+    for file in left:
+        file.unlink(missing_ok=True)
+    return len(left)
+
+
+def _rotate(folder: Path) -> None:
+    for kind, most in (("daily", DAILY_KEPT), ("before", BEFORE_KEPT), ("replaced", BEFORE_KEPT)):
+        files = sorted((file for file in folder.glob(f"{kind}-*.sqlite3") if _NAME.match(file.name)), reverse=True)
+        for file in files[most:]:
+            file.unlink(missing_ok=True)
+
+
+def _megabytes(size: int) -> str:
+    return f"{size / 1e6:.0f} MB"

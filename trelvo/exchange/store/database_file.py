@@ -1,0 +1,80 @@
+"""A database file from outside: whether it is one, whole, Trelvo's, and not of a newer version."""
+
+import sqlite3
+from contextlib import closing
+from dataclasses import dataclass
+from pathlib import Path
+
+from django.db.migrations.loader import MigrationLoader
+
+from trelvo.core.base.problems import Problem, Refused
+
+MAGIC = b"SQLite format 3\x00"
+# What lies in every file of Trelvo's, of any version.
+OURS = {"django_migrations", "logbook_campaign", "logbook_run"}
+
+
+@dataclass(frozen=True)
+class Contents:
+    """What a database file holds. newest: the time of its newest run as it is stored, empty where there is none"""
+
+    campaigns: int
+    runs: int
+    newest: str
+    migration: str
+
+
+def look_over(file: Path, *, thorough: bool) -> Contents:
+    """What is in a database file. Raises Refused, saying what is wrong with it; nothing is written.
+
+    thorough: every page and every index is read, which takes some seconds a gigabyte; else only the structure
+    """
+    if not file.is_file():
+        raise Refused(Problem("file", f"There is no file {file}.", "Give the copy's file."))
+    if file.stat().st_size == 0:
+        raise Refused(Problem("file", f"{file} is empty (0 bytes).", "Choose another copy."))
+    try:
+        with file.open("rb") as start:
+            begins = start.read(len(MAGIC))
+    except OSError as trouble:
+        raise Refused(
+            Problem("file", f"{file} cannot be read ({trouble.strerror}).", "Check who may read it.")
+        ) from None
+    if begins != MAGIC:
+        raise Refused(Problem("file", f"{file} is no database.", "Choose a copy that Trelvo has made."))
+    try:
+        with closing(sqlite3.connect(f"{file.resolve().as_uri()}?mode=ro", uri=True)) as base:
+            return _contents(base, file, thorough=thorough)
+    except sqlite3.DatabaseError as trouble:
+        raise Refused(_damaged(file, str(trouble))) from None
+
+
+def _contents(base: sqlite3.Connection, file: Path, *, thorough: bool) -> Contents:
+    check = "integrity_check(3)" if thorough else "quick_check(3)"
+    found = [row[0] for row in base.execute(f"PRAGMA {check}")]
+    if found != ["ok"]:
+        raise Refused(_damaged(file, str(found[0])))
+    tables = {row[0] for row in base.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+    if not tables >= OURS:
+        raise Refused(
+            Problem("file", f"{file} is a database, but not Trelvo's.", "Choose a copy that Trelvo has made.")
+        )
+    applied = [row[0] for row in base.execute("SELECT name FROM django_migrations WHERE app = 'logbook' ORDER BY name")]
+    refuse_newer(file, applied)
+    campaigns = base.execute("SELECT count(*) FROM logbook_campaign").fetchone()[0]
+    runs, newest = base.execute("SELECT count(*), coalesce(max(started_at), '') FROM logbook_run").fetchone()
+    return Contents(campaigns, runs, str(newest)[:16], applied[-1] if applied else "")
+
+
+def refuse_newer(file: Path, applied: list[str]) -> None:
+    """Raises Refused where a file was written by a newer Trelvo. applied: the logbook's migrations that it has seen"""
+    known = {name for app, name in MigrationLoader(None, ignore_no_migrations=True).disk_migrations if app == "logbook"}
+    if newer := sorted(set(applied) - known):
+        what = f"{file} was written by a newer Trelvo ({newer[-1]}). It is as it was."
+        raise Refused(
+            Problem("file", what, "Start that Trelvo, or a newer one; or choose another data folder with TRELVO_DATA.")
+        )
+
+
+def _damaged(file: Path, trouble: str) -> Problem:
+    return Problem("file", f"{file} is damaged ({trouble}).", "Put back a copy: ./run.py restore FILE.")
