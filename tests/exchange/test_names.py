@@ -55,6 +55,8 @@ def test_headers(header, quantity, unit):
         ("Room °C temp", "room", "main"),
         ("case inlet temp", "board", "main"),
         ("wall power W", "whole machine", "main"),
+        ("board W", None, "main"),
+        ("motherboard power W", "board", "main"),
         ("temp max °C", None, "derived"),
         ("Temperature", None, "main"),
     ],

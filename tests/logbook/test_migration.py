@@ -141,7 +141,7 @@ def test_every_number_is_the_same(kept, path):
 
 
 def test_a_copy_is_made_before_anything_is_changed(kept):
-    copies = list(kept[0].glob("trelvo.before-*.sqlite3"))
+    copies = list(kept[0].glob("copies/before-*.sqlite3"))
     assert len(copies) == 1
     with sqlite3.connect(copies[0]) as copy:
         assert "power_w" in [column[1] for column in copy.execute("PRAGMA table_info(logbook_run)")]

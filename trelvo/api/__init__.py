@@ -1,7 +1,5 @@
 """The API: routers, one noun a module. Thin: parse, call a service or the core, answer."""
 
-from ninja import NinjaAPI
-
 from trelvo.api import (
     accounts,
     baseline,
@@ -39,9 +37,10 @@ from trelvo.api import (
     trade_off,
     what_counts,
 )
+from trelvo.api.document import DocumentedAPI
 from trelvo.api.errors import register_errors
 
-api = NinjaAPI(title="Trelvo", version="1", docs_url=None)
+api = DocumentedAPI(title="Trelvo", version="1", docs_url=None)
 register_errors(api)
 for module in (
     health, instruments, rigs, presets, campaigns, logbook, settings, runs, baseline, ladder, logs, compare, what_counts,

@@ -11,10 +11,11 @@ from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Router
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.api.schema import Schema
 from trelvo.api.session import SessionOut, session_of
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.models import BenchToken

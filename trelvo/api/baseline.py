@@ -1,8 +1,9 @@
 from django.http import HttpRequest
-from ninja import Query, Router, Schema
+from ninja import Query, Router
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import fitting_numbered, found_data
+from trelvo.api.schema import Schema
 from trelvo.core.measure.baseline import BaselineOfWorkload
 from trelvo.logbook.answers.baseline import baseline_of
 

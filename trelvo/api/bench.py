@@ -6,11 +6,12 @@ from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from ninja.security import HttpBearer
 from pydantic import Field, FiniteFloat
 
 from trelvo.api.errors import Problems
+from trelvo.api.schema import Schema
 from trelvo.core.base.figures import KINDS
 from trelvo.core.base.knobs import fingerprint
 from trelvo.core.base.problems import Problem, Refused

@@ -3,10 +3,11 @@ from datetime import datetime
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.api.schema import Schema
 from trelvo.logbook.acts.bench_tokens import make_token, withdraw_token
 from trelvo.logbook.models import BenchToken, Rig
 

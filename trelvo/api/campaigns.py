@@ -5,13 +5,14 @@ from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Query, Router, Schema, Status
+from ninja import Query, Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb
 from trelvo.api.instruments import InstrumentOut
 from trelvo.api.rigs import FittingOut, RigIn, WorkloadIn, WorkloadOut, fitting_out, workloads_out
+from trelvo.api.schema import Schema
 from trelvo.core.base.figures import Part as FigurePart
 from trelvo.core.base.knobs import Knob, Role, guess_role
 from trelvo.core.base.problems import Problem, Refused

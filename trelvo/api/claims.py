@@ -1,8 +1,9 @@
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.api.schema import Schema
 from trelvo.core.judge.claim_words import parse_claim
 from trelvo.core.judge.claims import Claim, Finding, check_claim
 

@@ -5,10 +5,11 @@ from typing import Annotated
 
 import numpy as np
 from django.http import HttpRequest
-from ninja import Query, Router, Schema
+from ninja import Query, Router
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_climb
+from trelvo.api.schema import Schema
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.planning import ClimbPlan, plan_climb
 from trelvo.core.climb.policy import STRATEGIES, Policy, Strategy

@@ -4,10 +4,11 @@ from collections import defaultdict
 from django.db.models import Q
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Query, Router, Schema
+from ninja import Query, Router
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import fitting_numbered, found_campaign, one_of
+from trelvo.api.schema import Schema
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.answers.compare import Versus, default_candidates, side_key, versus_of
 from trelvo.logbook.answers.sides import REFERENCE, Side

@@ -9,9 +9,10 @@ from django.conf import settings
 from django.db import connection, connections
 from django.http import FileResponse, HttpRequest
 from django.utils import timezone
-from ninja import File, Router, Schema, UploadedFile
+from ninja import File, Router, UploadedFile
 
 from trelvo.api.errors import Problems
+from trelvo.api.schema import Schema
 from trelvo.bench.queue import hold_after_stop
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.exchange.store.copies import Copy, copies_in, copy_file, make_copy, put_back

@@ -6,9 +6,10 @@ from typing import Any
 
 from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
-from ninja import NinjaAPI, Schema
+from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
+from trelvo.api.schema import Schema
 from trelvo.core.base.problems import Problem, Refused
 
 log = logging.getLogger(__name__)

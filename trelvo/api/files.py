@@ -5,11 +5,12 @@ from uuid import UUID
 
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import File, Form, Router, Schema, Status, UploadedFile
+from ninja import File, Form, Router, Status, UploadedFile
 
 from trelvo.api.campaigns import CampaignOut, campaign_out
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb
+from trelvo.api.schema import Schema
 from trelvo.exchange.files.campaign_file import campaign_file, from_json, to_json
 from trelvo.exchange.files.campaign_restore import restore
 from trelvo.exchange.files.runs_csv import runs_csv

@@ -3,12 +3,13 @@ from typing import cast
 
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Router
 from pydantic import Field
 
 from trelvo.api.campaigns import CampaignOut, campaign_out
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb
+from trelvo.api.schema import Schema
 from trelvo.core.climb.policy import Strategy
 from trelvo.core.decide.goals import ALWAYS, CHANGEABLE, GoalWord, QuietBy, Terms
 from trelvo.core.decide.next_step import NextStep

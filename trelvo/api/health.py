@@ -12,7 +12,9 @@ from pathlib import Path
 
 from django.conf import settings
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
+
+from trelvo.api.schema import Schema
 
 router = Router(tags=["health"])
 

@@ -2,10 +2,11 @@ from datetime import datetime
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Query, Router, Schema, Status
+from ninja import Query, Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.api.schema import Schema
 from trelvo.core.base.figures import KINDS, NAMED, PARTS, STATISTICS, Part, Quantity, Statistic
 from trelvo.core.base.instruments import INSTRUMENT_KINDS, TRUSTS, InstrumentKind, Trust
 from trelvo.core.base.knobs import MOVES, ROLES

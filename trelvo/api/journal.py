@@ -3,11 +3,12 @@ from datetime import UTC, datetime
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_data
+from trelvo.api.schema import Schema
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.physics.cautions import (
     CONNECTORS_W,

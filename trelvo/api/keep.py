@@ -1,11 +1,12 @@
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_climb, one_of
+from trelvo.api.schema import Schema
 from trelvo.bench.later import probe_on_standin, repaired, time_passes, use_on_standin
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import Outcome

@@ -5,12 +5,13 @@ from typing import Annotated
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Query, Router, Schema
+from ninja import Query, Router
 from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb, found_data, found_rig, one_of
 from trelvo.api.queue import QueueOut, queue_out
+from trelvo.api.schema import Schema
 from trelvo.bench.sweep import line_up_sweep
 from trelvo.core.base.knobs import checked_values
 from trelvo.core.physics.curve import GRID_MHZ, MOST_OFFSET_MHZ, read_curve
@@ -205,7 +206,12 @@ class DroopOut(Schema):
 
 
 @router.get("/lab/droop", response={200: DroopOut, 422: Problems})
-def show_droop(request: HttpRequest, idle_v: Query[float], load_v: Query[float], amperes: Query[float]) -> DroopOut:
+def show_droop(
+    request: HttpRequest,
+    idle_v: Annotated[float, Query(gt=0, le=20)],
+    load_v: Annotated[float, Query(gt=0, le=20)],
+    amperes: Annotated[float, Query(gt=0, le=2000)],
+) -> DroopOut:
     """What the voltage loses under a current."""
     return DroopOut(load_line_mohm=load_line_mohm(idle_v, load_v, amperes), load_w=rail_w(load_v, amperes))
 

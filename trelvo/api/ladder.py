@@ -1,8 +1,9 @@
 from django.http import HttpRequest
-from ninja import Query, Router, Schema
+from ninja import Query, Router
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import fitting_numbered, found_data, one_of
+from trelvo.api.schema import Schema
 from trelvo.core.climb.ladder import Ladder
 from trelvo.logbook.answers.ladder import ladder_of
 

@@ -6,10 +6,11 @@ from typing import Any
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Query, Router, Schema, Status
+from ninja import Query, Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.api.schema import Schema
 from trelvo.bench.runs import SPEEDS, open_on_standin
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.runs import Outcome

@@ -2,9 +2,10 @@ from datetime import datetime
 from typing import Annotated
 
 from django.http import HttpRequest, StreamingHttpResponse
-from ninja import Query, Router, Schema
+from ninja import Query, Router
 
 from trelvo.api.errors import Problems
+from trelvo.api.schema import Schema
 from trelvo.core.base.runs import Outcome
 from trelvo.exchange.files.logbook_csv import logbook_csv
 from trelvo.logbook.answers.logbook import MOST_ON_A_PAGE, Asked, Page, page_of

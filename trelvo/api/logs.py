@@ -5,11 +5,12 @@ from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import File, Form, Query, Router, Schema, UploadedFile
+from ninja import File, Form, Query, Router, UploadedFile
 from pydantic import ValidationError
 
 from trelvo.api.errors import Problems
 from trelvo.api.runs import found_run
+from trelvo.api.schema import Schema
 from trelvo.core.base.figures import KINDS, PARTS
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.measure.telemetry import thin_keeping_extremes

@@ -3,10 +3,11 @@ from datetime import datetime
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.api.schema import Schema
 from trelvo.bench.practice import PracticeView, begin_practice, keep, practice_view, practise
 from trelvo.core.climb.stability import ACCEPTED_PER_H
 from trelvo.logbook.models import Practice

@@ -1,7 +1,8 @@
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from trelvo.api.rigs import FittingIn, PartIO, WorkloadIn
+from trelvo.api.schema import Schema
 from trelvo.bench.this_machine import read_this_machine
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.presets import STARTERS, USUAL_KNOBS

@@ -2,7 +2,7 @@ from typing import Annotated
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Query, Router, Schema
+from ninja import Query, Router
 from pydantic import Field
 
 from trelvo.api.campaigns import CampaignOut, campaign_out
@@ -10,6 +10,7 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb, one_of
 from trelvo.api.rigs import WorkloadIn
 from trelvo.api.runs import found_run
+from trelvo.api.schema import Schema
 from trelvo.logbook.acts.campaigns import set_battery
 from trelvo.logbook.answers.goal import terms_of
 from trelvo.logbook.answers.proof import ProofView, proof_view

@@ -3,10 +3,11 @@ from itertools import pairwise
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Router, Schema
+from ninja import Router
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.api.schema import Schema
 from trelvo.bench.queue import cancel, line_up, set_paused
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.problems import Problem, Refused

@@ -1,11 +1,12 @@
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import ProblemOut, Problems
 from trelvo.api.found import found_campaign
 from trelvo.api.runs import RunOut, ask_about, run_out
+from trelvo.api.schema import Schema
 from trelvo.exchange.quick_line.grammar import MOST_CHARACTERS, RESULT, Understood
 from trelvo.exchange.quick_line.logging import log_line, read_for
 from trelvo.logbook.rows.lookups import testable

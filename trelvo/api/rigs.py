@@ -5,10 +5,11 @@ from datetime import datetime
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.api.schema import Schema
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure
 from trelvo.logbook.acts.campaigns import WorkloadDraft

@@ -4,11 +4,12 @@ from typing import Any, cast
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from ninja import Query, Router, Schema, Status
+from ninja import Query, Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign
+from trelvo.api.schema import Schema
 from trelvo.core.base.figures import FigureKey, Part, Quantity, Statistic
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.knobs import describe_setting

@@ -3,10 +3,11 @@
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.api.schema import Schema
 from trelvo.api.sign_in_guard import Guard
 from trelvo.core.base.problems import Problem, Refused
 

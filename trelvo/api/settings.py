@@ -2,11 +2,12 @@ from collections.abc import Sequence
 
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_data
+from trelvo.api.schema import Schema
 from trelvo.core.base.knobs import Knob, describe_setting
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.models import Setting

@@ -1,7 +1,8 @@
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from trelvo.api.rigs import WorkloadIn
+from trelvo.api.schema import Schema
 from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.core.base.knobs import Knob
 from trelvo.standin.rigs import RIGS

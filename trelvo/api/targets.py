@@ -1,9 +1,10 @@
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.api.schema import Schema
 from trelvo.logbook.acts.targets import TargetDraft, keep_target
 from trelvo.logbook.models import Campaign, Target
 

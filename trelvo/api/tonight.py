@@ -3,11 +3,12 @@ from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import Query, Router, Schema
+from ninja import Query, Router
 
 from trelvo.api.errors import Problems
 from trelvo.api.files import download
 from trelvo.api.found import found_climb
+from trelvo.api.schema import Schema
 from trelvo.core.decide.tonight import MOST_MINUTES, Tonight
 from trelvo.exchange.files.evening_ics import evening_ics
 from trelvo.logbook.answers.tonight import tonight_of

@@ -1,9 +1,10 @@
 import numpy as np
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_climb
+from trelvo.api.schema import Schema
 from trelvo.core.decide.alternatives import Alternative, alternatives
 from trelvo.core.decide.trade_off import AXES, Axis, Limit, Spot, TargetLine, limits_of, target_lines, trade_off
 from trelvo.logbook.answers.goal import goal_view, target_ratios

@@ -33,15 +33,20 @@ def _own_bench(rig: Rig, number: int) -> Bench:
     return bench
 
 
+def _insist_on(bench: Bench, variant: Variant) -> None:
+    """Raises Refused for a workload that the stand-in's rig does not know."""
+    if variant.name not in bench.rig.design.loads:
+        what = f"The stand-in does not know the workload {variant.name}."
+        raise Refused(Problem("workload", what, f"It knows: {', '.join(bench.rig.design.loads)}."))
+
+
 @transaction.atomic
 def use_on_standin(keeper: Keeper, hours: float, variant: Variant, now: datetime) -> UseEntry:
     """So many hours of use on the stand-in, or as many as it lasts; logged like any other use."""
     if not 0 < hours <= 10_000:
         raise Refused(Problem("hours", f"{hours:g} hours cannot be run.", "Type 0.1 to 10 000."))
     bench = _own_bench(keeper.rig, keeper.entries.count() + 1000 * keeper.pk)
-    if variant.name not in bench.rig.design.loads:
-        what = f"The stand-in does not know the workload {variant.name}."
-        raise Refused(Problem("workload", what, f"It knows: {', '.join(bench.rig.design.loads)}."))
+    _insist_on(bench, variant)
     ending = used_for(bench, keeper.setting.values, variant.name, hours)
     failed = ending.outcome in FAILURES
     return log_use(
@@ -62,6 +67,7 @@ def time_passes(
     rng = np.random.default_rng(seed)
     bench = _own_bench(rig, 1)
     bench.fault = None
+    _insist_on(bench, variant)
     bench.start(keeper.setting.values, variant.name, 20)
     bench.advance(SETTLE_S)
     if bench.now is None:

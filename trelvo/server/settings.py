@@ -35,6 +35,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "trelvo.server.headers.ContentPolicyMiddleware",
+    "trelvo.server.refusals.PlainRefusals",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "trelvo.server.compression.CompressionMiddleware",
     "trelvo.server.origin.SameOriginMiddleware",

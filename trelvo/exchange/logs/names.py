@@ -39,7 +39,10 @@ _PARTS: tuple[tuple[str, Part], ...] = (
     (r"wall|mains|plug|socket|whole|system power|total system|machine", "whole machine"),
     (r"psu|\bsupply\b|netzteil", "supply"),
     (r"\bmem|vram|dram|dimm|memory|speicher", "memory"),
-    (r"vrm|\bmos|board(?! power)|chipset|\bpch\b|case|chassis|inlet|intake|exhaust|\bvr\b", "board"),
+    (
+        r"vrm|\bmos|motherboard|mainboard|board(?! power)|chipset|\bpch\b|case|chassis|inlet|intake|exhaust|\bvr\b",
+        "board",
+    ),
     (r"gpu|graphics|\bcard\b|\bvga\b|video", "graphics"),
     (r"cpu|processor|\bp[- ]?core|\be[- ]?core|\bcore #?\d|\bccd|\bthread", "processor"),
 )
@@ -89,6 +92,9 @@ def read_name(header: str, row_unit: str | None = None, cell_unit: str | None = 
     if quantity == "temperature" and re.search(_ELSEWHERE, words):
         quantity = "other"
     part = next((part for pattern, part in _PARTS if re.search(pattern, words)), None)
+    if quantity == "power" and part == "board" and not re.search(r"motherboard|mainboard|vrm|chipset", words):
+        # the whole card's power is called so
+        part = None
     if quantity in ("memory clock", "memory in use") and part == "memory":
         # it is the tuned part's own memory unless another part is named beside it
         part = next((part for pattern, part in _PARTS[-2:] if re.search(pattern, words)), None)

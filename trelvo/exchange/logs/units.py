@@ -71,5 +71,5 @@ def header_unit(header: str) -> str | None:
 
 
 def is_lone_letter(header: str) -> bool:
-    """Whether the unit is one letter behind a space: "Sensor A" need not be amperes."""
-    return bool(re.search(r"\s[a-z]\s*$", header.strip().lower()))
+    """Whether the unit is one letter behind a space that often numbers things: "Sensor A" need not be amperes."""
+    return bool(re.search(r"\s[acfks]\s*$", header.strip().lower()))

@@ -6,7 +6,7 @@ const plainCell = (cell: Cell): string => (cell === null || cell === undefined ?
 function csvCell(cell: Cell): string {
   const text = plainCell(cell)
   // a text that a spreadsheet would take for a formula is made harmless
-  const safe = typeof cell === 'string' && /^[=+\-@\t\r]/.test(text) ? `'${text}` : text
+  const safe = typeof cell === 'string' && /^\s*[=+\-@]|^[\t\r\n]/.test(text) ? `'${text}` : text
   return /[",\n;]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe
 }
 
