@@ -16,6 +16,7 @@ from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.answers.ladder import ladder_of
 from trelvo.logbook.models import Campaign, Fitting, Rig, Run, Series
 from trelvo.logbook.rows.campaign_data import data_of
+from trelvo.logbook.rows.series_bytes import from_parquet
 
 
 @pytest.fixture
@@ -161,3 +162,61 @@ def test_guard_rails_and_marks_go_along(told, now):
     assert [str(rail) for rail in copy.guard_rails.all()] == [str(rail) for rail in told.guard_rails.all()]
     stopped = copy.runs.get(outcome="stopped by a guard rail")
     assert [mark.kind for mark in stopped.marks.all()] == ["confirmation", "note", "breach", "outcome"]
+
+
+def spoilt(told, now, change):
+    document = orjson.loads(to_json(campaign_file(told, now)))
+    change(document)
+    return orjson.dumps(document)
+
+
+def with_series(document):
+    return next(run for run in document["runs"] if run["series"])["series"][0]
+
+
+SPOILS = [
+    (lambda d: d["runs"][0].update(note="a" * 30_000), "runs.0", "more than 20000 characters"),
+    (lambda d: d["runs"][0].update(note="bell \u0007"), "runs.0", "control characters"),
+    (lambda d: d["campaign"].update(name="\u200b\u200b"), "campaign", "nothing that can be seen"),
+    (lambda d: d["runs"][0].update(started_at="9999-12-31T23:59:59Z"), "runs.0", "the year 9999 cannot be"),
+    (lambda d: d["campaign"].update(price=-3), "campaign.price", "greater than or equal to 0"),
+    (lambda d: d["runs"][0].update(frames=-5), "runs.0.frames", "greater than or equal to 0"),
+    (lambda d: d["runs"][0].update(duration_s=-1), "runs.0.duration_s", "greater than or equal to 0"),
+    (lambda d: with_series(d)["channels"][0].update(header=""), "channels", "at least 1 character"),
+    (lambda d: with_series(d)["channels"][0].pop("column"), "channels", "Field required"),
+    (lambda d: with_series(d)["channels"][0].update(surprise=1), "channels", "Extra inputs"),
+    (lambda d: d["workloads"][0].update(minutes=0), "workloads.0.minutes", "greater than 0"),
+]
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize(("change", "where", "what"), SPOILS)
+def test_what_no_screen_could_show_does_not_come_in(told, now, change, where, what):
+    before = Campaign.objects.count()
+    with pytest.raises(Refused) as caught:
+        restore(from_json(spoilt(told, now, change)), now, as_copy=True)
+    assert where in caught.value.problems[0].where
+    assert what in caught.value.problems[0].what
+    assert Campaign.objects.count() == before
+
+
+@pytest.mark.django_db
+def test_a_small_log_that_unpacks_to_gigabytes_stops_at_its_bound(told, now):
+    import base64
+    import io
+
+    out = io.BytesIO()
+    # the same number twenty million times
+    pl.select(time_s=pl.repeat(0.0, 20_000_000)).write_parquet(out, compression="zstd")
+    assert len(out.getvalue()) < 1_000_000
+
+    def change(document):
+        with_series(document)["parquet_base64"] = base64.b64encode(out.getvalue()).decode()
+
+    with pytest.raises(Refused) as caught:
+        restore(from_json(spoilt(told, now, change)), now, as_copy=True)
+    assert caught.value.problems[0].where.endswith("parquet_base64")
+    words = io.BytesIO()
+    pl.DataFrame({"time_s": ["a"]}).write_parquet(words)
+    with pytest.raises(ValueError, match="no numbers"):
+        from_parquet(words.getvalue())

@@ -1,6 +1,7 @@
 """The stand-in, driven as the server drives it, step by step without a clock."""
 
 import pytest
+from django.db import OperationalError
 from django.utils import timezone
 
 from tests.drafts import read_of
@@ -237,3 +238,52 @@ def test_two_settings_are_lined_up_in_turns(dome):
     assert order == [False, True, True, False, False, True]
     with pytest.raises(Refused, match="cannot be run in the order A B B A"):
         line_up(dome, [stock], [load], 2, 600.0, interleave=True)
+
+
+def test_readings_that_cannot_be_written_wait_and_none_is_lost(dome, driver, monkeypatch):
+    """The disk is full for a while, then has room again: the bench stands still meanwhile, and sends what it holds first."""
+    from trelvo.bench import driver as driven
+
+    real, full = driven.take_batch, []
+
+    def take(live_id, batch, now):
+        if full:
+            raise OperationalError("database or disk is full")
+        return real(live_id, batch, now)
+
+    monkeypatch.setattr(driven, "take_batch", take)
+    live = start(dome)
+    drive(driver, live, steps=2, seconds=0.05)
+    before = live.through
+    assert before > 0
+    full.append(True)
+    for _ in range(5):
+        driver.step(0.05)
+    live.refresh_from_db()
+    assert (live.state, live.through) == ("open", before)
+    full.clear()
+    drive(driver, live)
+    run = live.run
+    run.refresh_from_db()
+    assert (live.state, run.outcome, live.beyond) == ("ended", "completed", [])
+    assert run.series.first().rows == 450
+
+
+def test_an_end_that_cannot_be_written_is_written_later(dome, driver, monkeypatch):
+    from trelvo.bench import driver as driven
+
+    real, locked = driven.finish, [True]
+
+    def ended(*args):
+        if locked:
+            raise OperationalError("database is locked")
+        return real(*args)
+
+    monkeypatch.setattr(driven, "finish", ended)
+    live = start(dome)
+    drive(driver, live, steps=40)
+    assert live.state == "open"
+    locked.clear()
+    drive(driver, live)
+    assert live.state == "ended"
+    assert live.run.series.first().rows == 450

@@ -4,8 +4,10 @@ import logging
 from dataclasses import asdict
 from typing import Any
 
+from django.core.exceptions import SuspiciousOperation
 from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
@@ -68,6 +70,13 @@ def register_errors(api: NinjaAPI) -> None:
         )
         response["Retry-After"] = "5"
         return response
+
+    @api.exception_handler(SuspiciousOperation)
+    @api.exception_handler(MultiPartParserError)
+    def garbled(request: HttpRequest, trouble: Exception) -> HttpResponse:
+        return answer(
+            request, [Problem("request", "The body cannot be read.", "Send it again, as one form or as JSON.")], 400
+        )
 
     @api.exception_handler(OverflowError)
     def far_too_large(request: HttpRequest, trouble: OverflowError) -> HttpResponse:

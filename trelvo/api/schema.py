@@ -1,13 +1,11 @@
 """What all bodies have in common: no yes or no where a number belongs, no text that nobody can read."""
 
-import unicodedata
 from typing import Any
 
 import ninja
 from pydantic import model_validator
 
-# Line ends and tabs are the only control characters that a note may hold.
-KEPT_CONTROLS = frozenset("\n\r\t")
+from trelvo.core.base.texts import unreadable
 
 
 class Schema(ninja.Schema):
@@ -41,15 +39,3 @@ def _check(name: str, value: Any, *, admits_bool: bool) -> None:
                 raise ValueError(f"{name}: {trouble}")
             if isinstance(one, bool | str):
                 _check(name, one, admits_bool=admits_bool)
-
-
-def unreadable(text: str) -> str | None:
-    """Why a text cannot be kept: control characters, halves of characters, or nothing to be seen; None where it can."""
-    if text.isascii() and text.isprintable():
-        return None
-    kinds = [unicodedata.category(sign) for sign in text if sign not in KEPT_CONTROLS]
-    if "Cc" in kinds or "Cs" in kinds:
-        return "the text holds control characters"
-    if text.strip() and all(kind in ("Cf", "Zs", "Zl", "Zp", "Mn", "Me", "Cn", "Co") for kind in kinds):
-        return "the text holds nothing that can be seen"
-    return None

@@ -1,10 +1,12 @@
 """How much is taken in one piece. Stated to the user wherever a file can be given."""
 
+from trelvo.logbook.rows.series_bytes import MOST_ROWS
+
 MEBIBYTE = 1024 * 1024
 LOG_BYTES = 64 * MEBIBYTE
 ARCHIVE_BYTES = 256 * MEBIBYTE
 FORM_BYTES = 2 * MEBIBYTE
-LOG_ROWS = 5_000_000
+LOG_ROWS = MOST_ROWS
 LOG_COLUMNS = 1000
 BATCH_ROWS = 20_000
 LIVE_CHANNELS = 64

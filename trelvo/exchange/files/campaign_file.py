@@ -2,15 +2,15 @@
 
 import base64
 from datetime import datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 import orjson
-from pydantic import Field, ValidationError
+from pydantic import AfterValidator, Field, ValidationError
 
 from trelvo.core.base.figures import Part as FigurePart
 from trelvo.core.base.figures import Quantity, Statistic
-from trelvo.core.base.instruments import InstrumentKind, Trust
+from trelvo.core.base.instruments import InstrumentKind, Point, Trust
 from trelvo.core.base.knobs import Role
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.problems import Problem, Refused
@@ -110,7 +110,7 @@ class CampaignEntry(Strict):
     weights: dict[str, float]
     temp_limit_c: float | None
     power_limit_w: float | None
-    price: float | None
+    price: float | None = Field(ge=0)
     currency: str = Field(max_length=8)
     counting: dict[str, str]
     terms: dict[str, float | bool | str | None]
@@ -146,8 +146,8 @@ class WorkloadEntry(Strict):
     unit: str = Field(max_length=20)
     higher_is_better: bool
     options: dict[str, str]
-    minutes: float
-    cap_fps: float | None
+    minutes: float = Field(gt=0, le=100_000)
+    cap_fps: float | None = Field(ge=0, le=100_000)
     kind: LoadKind
     parts: list[Part]
     techniques: list[Technique]
@@ -161,12 +161,31 @@ class SettingEntry(Strict):
     created_at: datetime
 
 
+class ChannelEntry(Strict):
+    """A column of a log. What logs of earlier versions did not note is left out, not made up."""
+
+    column: str = Field(min_length=1, max_length=300)
+    header: str = Field(min_length=1, max_length=300)
+    quantity: Quantity | Literal["frame time"]
+    unit: str = Field(max_length=40)
+    part: FigurePart | None = None
+    point: Point | None = None
+    tells: bool | None = None
+
+
+def _channels(entries: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """The entries as they are, each of them checked."""
+    for entry in entries:
+        ChannelEntry.model_validate(entry)
+    return entries
+
+
 class SeriesEntry(Strict):
     uid: UUID
     kind: Literal["telemetry", "frames"]
     file_name: str = Field(max_length=200)
-    rows: int
-    channels: list[dict[str, Any]]
+    rows: int = Field(ge=0)
+    channels: Annotated[list[dict[str, Any]], Field(max_length=1000), AfterValidator(_channels)]
     summary: dict[str, Any]
     added_at: datetime
     digest: str = Field(default="", max_length=64)
@@ -197,9 +216,9 @@ class RunEntry(Strict):
     fitting: UUID
     started_at: datetime
     outcome: Outcome
-    duration_s: float | None
+    duration_s: float | None = Field(ge=0, le=1e8)
     value: float | None
-    frames: int | None
+    frames: int | None = Field(ge=0, le=10**12)
     fan: str = Field(max_length=60)
     note: str
     typed: dict[str, Any]
@@ -214,7 +233,7 @@ class RunEntry(Strict):
 class TargetEntry(Strict):
     uid: UUID
     name: str = Field(min_length=1, max_length=120)
-    price: float | None
+    price: float | None = Field(ge=0)
     source: str = Field(max_length=300)
     conditions: str = Field(max_length=300)
     results: dict[str, float]

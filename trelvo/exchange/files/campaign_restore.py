@@ -155,7 +155,7 @@ def check_document(document: CampaignFile, now: datetime) -> dict[uuid.UUID, byt
             except (binascii.Error, pl.exceptions.PolarsError, ValueError):
                 problems.append(Problem(f"{where}.parquet_base64", "The log cannot be read.", AGAIN))
                 continue
-            wanted = {TIME_COLUMN, *(str(channel.get("column")) for channel in series.channels)}
+            wanted = {TIME_COLUMN, *(str(channel["column"]) for channel in series.channels)}
             if not wanted <= columns.keys():
                 problems.append(Problem(f"{where}.channels", "The log lacks a channel.", AGAIN))
     problems += check_keepers(document.keepers, document.journal, *uids)

@@ -2,13 +2,14 @@
 
 from collections.abc import Mapping, Sequence
 from datetime import datetime
-from typing import Any, get_args
+from typing import Any, Self, get_args
 from uuid import UUID
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from trelvo.core.base.problems import Problem
 from trelvo.core.base.runs import FAILURES
+from trelvo.core.base.texts import unreadable
 from trelvo.core.prove.months_later import PROBES, Suspect
 from trelvo.core.prove.rate_belief import PLACES
 from trelvo.logbook.acts.journal import MOST_TEXT
@@ -31,9 +32,45 @@ from trelvo.logbook.models import (
 
 
 class Strict(BaseModel):
-    """Unknown fields are refused: a file with them comes from another version, and dropping them would lose data."""
+    """Unknown fields are refused: a file with them comes from another version, and dropping them would lose data.
+
+    Refused too, with the place: texts that nobody can read or that no form would take, and moments outside the years of machines
+    """
 
     model_config = ConfigDict(extra="forbid", from_attributes=True, allow_inf_nan=False)
+
+    @model_validator(mode="after")
+    def _can_be_shown(self) -> Self:
+        for name in type(self).model_fields:
+            if trouble := _trouble(getattr(self, name), 0, bounded=name not in UNBOUNDED_TEXTS):
+                raise ValueError(f"{name}: {trouble}")
+        return self
+
+
+# A log in letters; everything else is text for people.
+UNBOUNDED_TEXTS = frozenset({"parquet_base64"})
+LONGEST_TEXT, DEEPEST = 20_000, 12
+YEARS = (1970, 2200)
+
+
+def _trouble(value: Any, depth: int, *, bounded: bool) -> str | None:
+    """Why a value cannot be shown, None where it can; what is nested is looked through."""
+    if isinstance(value, str):
+        if not bounded:
+            return None
+        return f"more than {LONGEST_TEXT} characters" if len(value) > LONGEST_TEXT else unreadable(value)
+    if isinstance(value, datetime):
+        return None if YEARS[0] <= value.year <= YEARS[1] else f"the year {value.year} cannot be"
+    if depth > DEEPEST:
+        return "it is nested too deep"
+    if isinstance(value, dict):
+        inner = [one for pair in value.items() for one in pair]
+    elif isinstance(value, list):
+        # entries of their own have been looked at already
+        inner = [one for one in value if not isinstance(one, BaseModel)]
+    else:
+        return None
+    return next((trouble for one in inner if (trouble := _trouble(one, depth + 1, bounded=True))), None)
 
 
 class UseEntryEntry(Strict):

@@ -12,6 +12,8 @@ TIME_COLUMN = "time_s"
 FRAME_COLUMN = "frame_ms"
 # The line in the dropped file (from 1) that a row was read from.
 LINE_COLUMN = "file_line"
+# What a series may unpack to: a small file can hold the same number a thousand million times.
+MOST_ROWS, MOST_CELLS = 5_000_000, 80_000_000
 
 
 def to_parquet(columns: Mapping[str, Numbers | npt.NDArray[np.int64]]) -> bytes:
@@ -22,7 +24,13 @@ def to_parquet(columns: Mapping[str, Numbers | npt.NDArray[np.int64]]) -> bytes:
 
 
 def from_parquet(data: bytes, names: list[str] | None = None) -> dict[str, Numbers]:
-    """Columns of a kept series by name, all or those named."""
+    """Columns of a kept series by name, all or those named. Raises ValueError for what unpacks to more than a log can hold."""
+    schema = pl.read_parquet_schema(io.BytesIO(data))
+    if any(not kind.is_numeric() for kind in schema.values()):
+        raise ValueError("a column of the series holds no numbers")
+    rows = int(pl.scan_parquet(io.BytesIO(data)).select(pl.len()).collect().item())
+    if rows > MOST_ROWS or rows * len(names or schema) > MOST_CELLS:
+        raise ValueError(f"the series unpacks to {rows} rows of {len(schema)} columns")
     frame = pl.read_parquet(io.BytesIO(data), columns=names)
     return {name: frame[name].to_numpy().astype(np.float64) for name in frame.columns}
 

@@ -1,0 +1,19 @@
+"""Texts that can be kept and shown."""
+
+import unicodedata
+
+# Line ends and tabs are the only control characters that a note may hold.
+KEPT_CONTROLS = frozenset("\n\r\t")
+_UNSEEN = frozenset({"Cf", "Zs", "Zl", "Zp", "Mn", "Me", "Cn", "Co"})
+
+
+def unreadable(text: str) -> str | None:
+    """Why a text cannot be kept, in words: control characters, halves of characters, nothing to be seen; None where it can."""
+    if text.isascii() and text.isprintable():
+        return None
+    kinds = {unicodedata.category(sign) for sign in text if sign not in KEPT_CONTROLS}
+    if kinds & {"Cc", "Cs"}:
+        return "the text holds control characters"
+    if text.strip() and kinds <= _UNSEEN:
+        return "the text holds nothing that can be seen"
+    return None
