@@ -25,14 +25,11 @@ def run_live(address: str, title: str, workload: str, speed: float) -> int:
     return int(ask(f"{address}/api/campaigns/3/live", body)["run_id"])
 
 
-def line_up(address: str) -> None:
-    settings = ask(f"{address}/api/campaigns/3/settings")
-    chosen = [one["id"] for one in settings if "core clock +60" in one["title"] or "core clock +90" in one["title"]][:2]
-    workloads = [one["id"] for one in ask(f"{address}/api/campaigns/3")["workloads"][:2]]
-    ask(
-        f"{address}/api/campaigns/3/queue",
-        {"setting_ids": chosen, "workload_ids": workloads, "repeats": 2, "speed": 60},
-    )
+def copy_now(page: Page) -> None:
+    page.locator("[data-test=copy-now]").click()
+    page.get_by_role("link", name="Download", exact=True).wait_for()
+    page.get_by_role("button", name="Check the database in full").click()
+    page.locator("[data-test=checked]").wait_for()
 
 
 def type_line(page: Page) -> None:
@@ -78,6 +75,7 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "logbook": ("/logbook?sort=power_w", None, False),
     "keep": ("/campaigns/3/keep", None, False),
     "rig": ("/rigs/1", None, False),
+    "data": ("/data", copy_now, False),
     "lab-trade-off": ("/campaigns/6/lab?sheet=trade", wait_for("untried"), False),
     "lab-heat": ("/campaigns/3/lab?sheet=heat", wait_for("heat-says"), False),
 }
@@ -113,9 +111,6 @@ def main() -> None:
         time.sleep(8)
         shoot("live-run", f"/runs/{run}")
         ask(f"{address}/api/runs/{run}/live/end", {"outcome": "stopped by a guard rail", "note": "Stopped by hand."})
-        line_up(address)
-        time.sleep(4)
-        shoot("queue", "/campaigns/3/climb")
         browser.close()
 
 

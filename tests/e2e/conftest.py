@@ -91,6 +91,15 @@ def page(context, request):
     fresh.close()
 
 
+def until(page: Page, expression: str, arg: object = None) -> None:
+    """Waits until an expression of the page is true; asked from outside, for the page's own policy lets no text be run."""
+    for _ in range(1200):
+        if page.evaluate(expression, arg):
+            return
+        page.wait_for_timeout(50)
+    raise AssertionError(f"not true within a minute: {expression}")
+
+
 # a rig's name stands for one rig
 _numbers = itertools.count(1)
 

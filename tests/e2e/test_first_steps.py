@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.e2e.conftest import choose, small_campaign
+from tests.e2e.conftest import choose, small_campaign, until
 from tests.server.process import ask
 
 # By hand, every press and every field: wanted of a newcomer from nothing to the first verdict.
@@ -51,7 +51,7 @@ def test_from_nothing_to_a_first_verdict_on_the_stand_in(page, empty_address):
     hand.press("a")
     page.get_by_test_id("under-way").wait_for()
     # what goes on shows in the tab's title, too
-    page.wait_for_function("document.title === 'Running: First try on the stand-in – Trelvo'")
+    until(page, "document.title === 'Running: First try on the stand-in – Trelvo'")
     wait_for_the_end(page)
     while not verdicts(empty_address) and hand.acts < MOST_TO_A_VERDICT:
         page.get_by_test_id("next-title").wait_for()

@@ -4,7 +4,7 @@ import re
 
 import pytest
 
-from tests.e2e.conftest import describe
+from tests.e2e.conftest import describe, until
 from tests.e2e.test_main_job import log_run
 from tests.server.process import ask
 
@@ -101,7 +101,7 @@ def test_a_baseline_with_a_cold_first_run(page, empty_address):
     coarse = page.get_by_test_id("meter").inner_text()
     page.keyboard.press("w")
     page.get_by_text("probably a warm-up").wait_for(state="detached")
-    page.wait_for_function("was => document.querySelector('[data-test=meter]').innerText !== was", arg=coarse)
+    until(page, "was => document.querySelector('[data-test=meter]').innerText !== was", coarse)
     assert page.get_by_test_id("meter").inner_text().startswith("This bench can tell 0.")
     page.locator(".ant-message-notice", has_text="Set aside").get_by_role("button", name="Undo").click()
     page.get_by_text("probably a warm-up").wait_for()

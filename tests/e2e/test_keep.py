@@ -5,6 +5,7 @@ import re
 
 import pytest
 
+from tests.e2e.conftest import until
 from tests.server.process import Served
 
 SEED, EDGE_MOVED = 28, 11
@@ -88,9 +89,7 @@ def test_kept_used_failed_found_out_and_kept_at_less(page, kept_server, climbed)
             break
         before = probe.inner_text()
         search.get_by_role("button", name="Try it on the stand-in").click()
-        page.wait_for_function(
-            "was => document.querySelector('[data-test=probe]')?.innerText !== was", arg=before, timeout=60_000
-        )
+        until(page, "was => document.querySelector('[data-test=probe]')?.innerText !== was", before)
     assert culprit.inner_text().startswith("The edge has moved")
     search.get_by_role("button", name="It was edge moved").click()
     card.get_by_test_id("keeper-next").filter(has_text="the tuning was to blame").wait_for()

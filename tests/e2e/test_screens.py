@@ -5,6 +5,8 @@ from pathlib import Path
 
 import pytest
 
+from tests.e2e.conftest import until
+
 VIEWS = [
     "/",
     "/new",
@@ -27,6 +29,7 @@ VIEWS = [
     "/keepers/1/card",
     "/runs/20",
     "/logbook",
+    "/data",
     "/practice",
     "/practice/1",
     "/nowhere",
@@ -49,13 +52,13 @@ def test_a_view_is_whole(page, demo_address, view):
     for width in (1280, 820):
         page.set_viewport_size({"width": width, "height": 800})
         # charts follow a moment after the window
-        page.wait_for_function("width => document.documentElement.scrollWidth <= width", arg=width)
+        until(page, "width => document.documentElement.scrollWidth <= width", width)
     # what someone who cannot see it is told: by axe-core, in both themes
     page.set_viewport_size({"width": 1280, "height": 800})
     page.evaluate(AXE.read_text())
     for theme in ("Dim theme", "Light theme"):
         # colours that are still on their way to the other theme are nobody's
-        page.wait_for_function("document.getAnimations().every(one => one.playState !== 'running')")
+        until(page, "document.getAnimations().every(one => one.playState !== 'running')")
         assert page.evaluate(SERIOUS) == []
         page.get_by_role("button", name=theme).click()
 

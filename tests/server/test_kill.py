@@ -3,10 +3,16 @@
 `./run.py bench -k kill` does the same fifty times and counts what is missing.
 """
 
+import os
 import random
+import sqlite3
+import subprocess
+import sys
 import time
+from contextlib import closing
 
-from tests.server.process import Served, standin_campaign, wait_for
+from tests.server.process import ROOT, Served, standin_campaign, wait_for
+from trelvo.exchange.store.database_file import look_over
 
 
 def killed_rounds(folder, rounds, seed):
@@ -48,3 +54,49 @@ def killed_rounds(folder, rounds, seed):
 def test_killed_in_the_middle_of_a_run(tmp_path):
     _, asked = killed_rounds(tmp_path, 2, seed=5)
     assert asked == [("lost", "contact lost", 1), ("lost", "contact lost", 2)]
+
+
+def killed_copies(folder, rounds, seed):
+    """Kills a copy being made, and one being put back, at any moment; what is then in the logbook, each time."""
+    chance, held = random.Random(seed), []
+    with Served(folder, "--demo") as server:
+        whole = len(server.ask("/api/campaigns"))
+    copy = folder / "whole.sqlite3"
+    environment = {**os.environ, "TRELVO_DATA": str(folder)}
+
+    def begin(*words):
+        return subprocess.Popen(
+            [sys.executable, "-m", "trelvo", *words],
+            cwd=ROOT,
+            env=environment,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        )
+
+    assert begin("backup", str(copy)).wait() == 0
+    lasts = time.monotonic()
+    assert begin("restore", str(copy), "--yes").wait() == 0
+    lasts = time.monotonic() - lasts
+    for done in range(rounds):
+        words = ("restore", str(copy), "--yes") if done % 2 else ("backup", str(folder / "other.sqlite3"))
+        process = begin(*words)
+        time.sleep(chance.uniform(0.4, 1.0) * lasts)
+        process.kill()
+        process.wait()
+        with closing(sqlite3.connect(folder / "trelvo.sqlite3")) as base:
+            assert base.execute("PRAGMA integrity_check").fetchone() == ("ok",)
+            held.append(base.execute("SELECT count(*) FROM logbook_campaign").fetchone()[0])
+        other = folder / "other.sqlite3"
+        # a copy is there whole, or not at all
+        if other.exists():
+            assert look_over(other, thorough=True).campaigns == whole
+            other.unlink()
+    with Served(folder) as server:
+        left = [file.name for file in folder.rglob("*.unfinished")]
+        assert (left, len(server.ask("/api/campaigns"))) == ([], whole)
+    return whole, held
+
+
+def test_a_copy_or_a_restore_that_is_killed_leaves_the_logbook_whole(tmp_path):
+    whole, held = killed_copies(tmp_path, 6, 3)
+    assert held == [whole] * 6

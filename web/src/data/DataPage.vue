@@ -37,4 +37,7 @@ const { data: session } = useSession()
 section {
   margin-top: 32px;
 }
+section a {
+  text-decoration: underline;
+}
 </style>
