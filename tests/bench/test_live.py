@@ -17,7 +17,7 @@ from tests.bench.test_speed import median_s
 from tests.e2e.conftest import CHROMIUM
 from tests.server.process import ROOT, CutLine, Served, ask, standin_campaign
 from tests.server.test_agent_and_server import agent, opened, times_of
-from tests.server.test_kill import killed_rounds
+from tests.server.test_kill import killed_copies, killed_rounds
 
 BENCHES, EVERY_S, CHANNELS, BATCH_S, LASTS_S = 20, 0.1, 12, 0.5, 30.0
 
@@ -32,6 +32,14 @@ def test_kill_fifty_times(benchmark, tmp_path):
     assert len(asked) == 50
     assert {state for state, _, _ in asked} == {"lost"}
     assert max(missing) <= 2.0
+
+
+def test_kill_copies_and_restores_fifty_times(benchmark, tmp_path):
+    whole, held = benchmark.pedantic(killed_copies, (tmp_path, 100, 1), rounds=1)
+    print(
+        f"kill -9 in a copy and in a restore, fifty times each: {sum(one != whole for one in held)} logbooks not whole"
+    )
+    assert held == [whole] * 100
 
 
 def test_cut_for_two_minutes(benchmark, tmp_path):

@@ -16,6 +16,7 @@ from trelvo.api.schema import Schema
 from trelvo.core.base.figures import Part as FigurePart
 from trelvo.core.base.knobs import Knob, Role, guess_role
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.climb.knob_order import SAVING_GOALS
 from trelvo.core.decide.goals import Terms
 from trelvo.core.decide.judging import Standing
 from trelvo.core.decide.measures import GoalMeasure
@@ -230,14 +231,17 @@ def _lines(data: CampaignData, next_step: NextStep | None) -> list[str]:
 
 
 class GoalOut(Schema):
+    """saves: whether it is for less power, heat or noise; a power limit is then turned down"""
+
     value: str
     label: str
+    saves: bool
 
 
 @router.get("/goals", response=list[GoalOut])
 def list_goals(request: HttpRequest) -> list[GoalOut]:
     """The goals a campaign can have."""
-    return [GoalOut(value=goal.value, label=goal.label) for goal in Goal]
+    return [GoalOut(value=goal.value, label=goal.label, saves=goal.value in SAVING_GOALS) for goal in Goal]
 
 
 @router.get("/campaigns", response=list[CampaignCard])

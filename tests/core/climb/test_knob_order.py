@@ -4,7 +4,7 @@ import pytest
 
 from trelvo.core.base.knobs import Knob, guess_role
 from trelvo.core.base.loads import Load, heaviest, stress_decades
-from trelvo.core.climb.knob_order import group_of, order_knobs, why_then
+from trelvo.core.climb.knob_order import group_of, order_knobs, saves_nothing, why_then
 from trelvo.core.climb.policy import Policy
 from trelvo.core.climb.score_top import ScoreAt, score_top
 from trelvo.core.climb.strategies import advise
@@ -86,3 +86,15 @@ def test_the_heaviest_load_tests_and_lighter_ones_count_less():
     assert stress_decades("title", ["title", "everyday"]) == 0
     advice = advise(CORE, [], Policy("fixed steps"), loads=[easy, title, stress])
     assert advice.load_id == 3
+
+
+def test_a_limit_that_is_raised_saves_nothing():
+    up, down = (
+        Knob("p", "Power limit", "%", 100, 1, 60, 120, 1, "power limit"),
+        Knob("p", "Cap", "W", 45, 1, 12, 45, -1, "power limit"),
+    )
+    clock = Knob("c", "Core clock", "MHz", 0, 15, 0, 300, 1, "core clock")
+    assert [saves_nothing(knob, "efficiency") for knob in (up, down, clock)] == [True, False, False]
+    assert not saves_nothing(up, "speed")
+    assert "not raised under this goal" in why_then(up, "power budget")
+    assert why_then(up, "speed").startswith("first")

@@ -241,3 +241,26 @@ def test_what_no_runs_decide_is_not_run_for_ever():
     assert next_step(few).step.act == "compare"
     many = replace(few, runs_at={(1, 1): 40, (2, 1): 40})
     assert next_step(many).step.title == "Keep stock."
+
+
+def test_speed_that_a_power_limit_makes_of_a_lower_voltage_is_told():
+    """Less power is the goal, the watts do not move, and the speed does: a part at its power limit (common practice)."""
+    stock = setting(1, "stock", [100, 100.4, 99.7], [146.1, 146.2, 146.0])
+    lower = setting(2, "voltage −40 mV", [104, 104.3, 103.9], [145.9, 146.2, 146.1])
+    broken = setting(3, "voltage −60 mV", [106, 106.3, 105.9], [145.9, 146.2, 146.1], failures=3)
+    same = setting(4, "voltage −10 mV", [100, 100.4, 99.7], [146.1, 146.2, 146.0])
+    tried = [stock, lower, broken, same]
+    by_goal = {
+        goal: judge_settings(terms_from(goal, {}), stock, tried, bench(*tried)) for goal in ("efficiency", "speed")
+    }
+    # all were run as often as anyone runs, and nothing more is to be found
+    often = {(one, 1): 40 for one in (2, 3, 4)}
+    ends = {
+        goal: next_step(
+            Situation(stock_id=1, workloads={1: "Gorge"}, minutes={1: 4.0}, judged=judged, runs_at=often)
+        ).step
+        for goal, judged in by_goal.items()
+    }
+    assert (ends["efficiency"].act, ends["efficiency"].title) == ("stop", "Keep stock.")
+    assert "But voltage −40 mV is 4.0 % faster at the same power" in ends["efficiency"].why
+    assert "same power" not in ends["speed"].why

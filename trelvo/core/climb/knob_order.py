@@ -27,6 +27,14 @@ _WHY_SAVING = {
 SAVING_GOALS = ("efficiency", "quiet", "power budget")
 
 
+_RAISED = "not raised under this goal: more power saves nothing. Turn its direction in Prepare, and it is lowered last"
+
+
+def saves_nothing(knob: Knob, goal: str) -> bool:
+    """Whether turning the knob the way it is to be turned goes against the goal: a power limit that is raised to save power."""
+    return goal in SAVING_GOALS and knob.role == "power limit" and knob.away == 1
+
+
 def group_of(knob: Knob) -> str:
     """What sort of knob it is by its role: power, memory, clock, line, voltage, fan or other."""
     return _GROUPS[knob.role]
@@ -44,6 +52,8 @@ def order_knobs(knobs: Sequence[Knob], goal: str) -> list[Knob]:
 def why_then(knob: Knob, goal: str) -> str:
     """Why the knob comes where it comes, in a few words."""
     group = group_of(knob)
+    if saves_nothing(knob, goal):
+        return _RAISED
     if goal in SAVING_GOALS and group in _WHY_SAVING:
         return _WHY_SAVING[group]
     return _WHY[group]

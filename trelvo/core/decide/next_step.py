@@ -10,6 +10,10 @@ from trelvo.core.decide.kept_step import KeptNow, kept_task
 from trelvo.core.decide.task import Task, times
 
 MOST_INSTEAD = 2
+# Watts that differ by less than this have not moved.
+SAME_POWER = 0.015
+# After so many runs in every workload a condition with less chance than this is left, and the next best setting taken up.
+GIVE_UP = ((4, 0.25), (6, 0.4), (10, 0.5))
 
 
 @dataclass(frozen=True)
@@ -297,14 +301,22 @@ def best_of(situation: Situation) -> Judged | None:
 
 
 def _undecided(situation: Situation, one: Judged) -> bool:
-    """Whether a condition stays open although more was run for it than anyone runs: further runs would not end."""
+    """Whether a condition stays open although more was run for it than pays: it probably does not hold, or further runs would
+    not end."""
     return any(
         condition.state == "not shown yet"
         and condition.key != "stability"
-        and min(situation.runs_at.get((one.setting_id, pk), 0) for pk in wanted) >= MOST_TOLD_RUNS
+        and _is_enough(min(situation.runs_at.get((one.setting_id, pk), 0) for pk in wanted), condition.chance)
         for condition in one.conditions
         if (wanted := [condition.workload_id] if condition.workload_id is not None else list(situation.workloads))
     )
+
+
+def _is_enough(runs: int, chance: float | None) -> bool:
+    """Whether so many runs in every workload are enough to turn to another setting. chance: that the condition holds"""
+    if runs >= MOST_TOLD_RUNS or chance is None:
+        return runs >= MOST_TOLD_RUNS
+    return any(runs >= least and chance < below for least, below in GIVE_UP)
 
 
 def _with_best(situation: Situation, best: Judged) -> list[Task]:
@@ -379,6 +391,26 @@ def _use_it(title: str, setting_id: int, name: str) -> Task:
     return Task("stop", "Keep", f"Use {title}: it is kept as “{name}”.", why, setting_id=setting_id, runs=0)
 
 
+def _faster_at_the_same_power(situation: Situation) -> Judged | None:
+    """Where the goal is less power: the fastest setting whose gain in speed is shown although its watts have not moved.
+
+    Common practice: a part that runs at its power limit spends what a lower voltage saves on clock.
+    """
+    found = [
+        one
+        for one in situation.judged
+        if one.setting_id != situation.stock_id
+        and not one.broken("stability")
+        and one.power is not None
+        and one.compared is one.power
+        and abs(one.power.ratio - 1) < SAME_POWER
+        and one.speed is not None
+        and one.speed.low is not None
+        and one.speed.low > 1 + situation.smallest_gain
+    ]
+    return max(found, key=lambda one: one.speed.ratio if one.speed else 0.0, default=None)
+
+
 def _keep_stock(situation: Situation) -> Task:
     tried = [one for one in situation.judged if one.setting_id != situation.stock_id]
     stock = next((one for one in situation.judged if one.setting_id == situation.stock_id), None)
@@ -396,4 +428,10 @@ def _keep_stock(situation: Situation) -> Task:
     )
     if situation.stock_id in situation.kept:
         return _use_it("stock", situation.stock_id, situation.kept[situation.stock_id])
+    if (faster := _faster_at_the_same_power(situation)) is not None and faster.speed is not None:
+        gained = (faster.speed.ratio - 1) * 100
+        why += (
+            f" But {faster.title} is {gained:.1f} % faster at the same power: a power limit holds this machine, and what is "
+            "saved becomes speed. Let the power limit come down too (Prepare: its direction, or add that knob)."
+        )
     return Task("stop", "Keep", "Keep stock.", why, setting_id=situation.stock_id, runs=0)

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from trelvo.core.base.knobs import Knob, fingerprint
 from trelvo.core.climb.by_numbers import highest_hold
-from trelvo.core.climb.knob_order import order_knobs, why_then
+from trelvo.core.climb.knob_order import order_knobs, saves_nothing, why_then
 from trelvo.core.climb.policy import Advice, Policy, below_top, values_of
 from trelvo.core.climb.score_top import first_top, score_top
 from trelvo.core.decide.left_to_find import left_to_find
@@ -110,6 +110,9 @@ def _climb_of(data: CampaignData, knob: Knob, line: Line, policy: Policy, goal: 
     advice = advised(knob, tuple(line.trials), policy, loads, tuple(scores))
     tried = sum(trial.value != knob.stock for trial in line.trials)
     hold = to_find = None
+    if saves_nothing(knob, data.campaign.goal):
+        # never begun; what was tried of it stays in the drawing
+        return KnobClimb(knob, line, policy, advice, why_then(knob, data.campaign.goal), tried, None, 0.0)
     if tried:
         belief = line.belief()
         under_top = below_top(knob, policy, score_top(knob, scores))

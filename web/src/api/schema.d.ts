@@ -4979,10 +4979,15 @@ export interface components {
             /** Watts */
             watts?: number | null;
         };
-        /** GoalOut */
+        /**
+         * GoalOut
+         * @description saves: whether it is for less power, heat or noise; a power limit is then turned down
+         */
         GoalOut: {
             /** Label */
             label: string;
+            /** Saves */
+            saves: boolean;
             /** Value */
             value: string;
         };

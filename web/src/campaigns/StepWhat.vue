@@ -1,7 +1,7 @@
 <!-- First step: what is tuned, which fills the other steps with what is usual there; the goal; the name. -->
 <script setup lang="ts">
 import { Modal } from 'ant-design-vue'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import { fetchCampaign, useCampaigns, useGoals } from '../api/campaigns'
 import { useStandIn } from '../api/benches'
@@ -24,6 +24,25 @@ const like = computed(() => (draft.value.start.startsWith('like ') ? Number(draf
 
 /** Knobs and workloads as they were filled in: what was typed since is not thrown away without a word. */
 let filled = ''
+/** A power limit is turned down where power, heat or noise are to be saved, and up where speed is wanted. */
+function turnLimits(): void {
+  const saves = goals.value?.find((goal) => goal.value === draft.value.goal)?.saves
+  if (saves === undefined) return
+  for (const knob of draft.value.knobs) {
+    if (knob.role !== 'power limit' || knob.stock === null) continue
+    const [down, up] = [knob.low !== null && knob.low < knob.stock, knob.high !== null && knob.high > knob.stock]
+    if (saves && down) knob.away = -1
+    else if (!saves && up) knob.away = 1
+  }
+}
+watch(
+  () => draft.value.goal,
+  () => {
+    if (!filled || filled !== typed()) return
+    turnLimits()
+    filled = typed()
+  },
+)
 const typed = (): string => JSON.stringify([draft.value.knobs, draft.value.workloads])
 const untouched = (): boolean =>
   filled
@@ -33,6 +52,7 @@ const untouched = (): boolean =>
 function begin(fill: () => void | Promise<void>): void {
   const go = async (): Promise<void> => {
     await fill()
+    turnLimits()
     filled = typed()
   }
   const started = (): Promise<void> => (filling.value = go())
