@@ -1,5 +1,7 @@
 """The stand-in, driven as the server drives it, step by step without a clock."""
 
+from datetime import timedelta
+
 import pytest
 from django.db import OperationalError
 from django.utils import timezone
@@ -14,7 +16,7 @@ from trelvo.core.base.problems import Refused
 from trelvo.core.watch.guard_rails import GuardRail
 from trelvo.logbook.acts.campaigns import create_campaign
 from trelvo.logbook.acts.guard_rails import set_guard_rails
-from trelvo.logbook.acts.live import find_left_open, finish
+from trelvo.logbook.acts.live import clock_moved, find_left_open, finish, lose_silent
 from trelvo.logbook.acts.rigs import FittingDraft, create_rig
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.models import Campaign, LiveRun, Queue, Run
@@ -287,3 +289,31 @@ def test_an_end_that_cannot_be_written_is_written_later(dome, driver, monkeypatc
     drive(driver, live)
     assert live.state == "ended"
     assert live.run.series.first().rows == 450
+
+
+@pytest.mark.parametrize("jump_s", [7200.0, -7200.0])
+def test_a_clock_that_is_moved_loses_no_run(dome, driver, monkeypatch, jump_s):
+    """Two hours forwards or back while a run goes on: no false silence, the run's own time goes on, and it is noted."""
+    live = start(dome, load="Kiln", speed=1.0)
+    drive(driver, live, steps=3)
+    real = timezone.now
+    monkeypatch.setattr(timezone, "now", lambda: real() + timedelta(seconds=jump_s))
+    before = live.elapsed_s
+    drive(driver, live, steps=6)
+    assert (live.state, live.elapsed_s > before) == ("open", True)
+    assert abs((timezone.now() - live.heard_at).total_seconds()) < 30
+    marks = list(live.run.marks.filter(text__contains="clock of Trelvo's machine").values_list("text", flat=True))
+    assert marks == [f"The clock of Trelvo's machine was moved by {jump_s:+.0f} s; the run's own time goes on."]
+
+
+def test_real_silence_is_still_noticed_after_the_clock_was_moved(dome, driver):
+    live = start(dome, load="Kiln", speed=1.0)
+    drive(driver, live, steps=3)
+    heard = live.heard_at
+    # the clock went an hour forwards; the bench had been heard a second before
+    now = heard + timedelta(seconds=3601)
+    assert clock_moved(3600.0, now) == [live.run_id]
+    assert lose_silent(now) == []
+    assert lose_silent(now + timedelta(seconds=600)) == [live.run_id]
+    # a bench that was heard of since the clock was moved is left alone
+    assert clock_moved(-3600.0, now) == []

@@ -8,10 +8,11 @@ from dataclasses import dataclass
 from django.db import OperationalError, close_old_connections
 from django.utils import timezone
 
+from trelvo.bench.clock import ClockWatch
 from trelvo.bench.queue import begin_next, settle_items
 from trelvo.bench.runs import as_it_is, bench_of
 from trelvo.core.base.problems import Refused
-from trelvo.logbook.acts.live import Batch, add_mark, finish, lose_silent, take_batch
+from trelvo.logbook.acts.live import Batch, add_mark, clock_moved, finish, lose_silent, take_batch
 from trelvo.logbook.models import LiveRun, Mark, Queue, QueueItem, Rig
 from trelvo.standin.bench import Bench, Ending, Stretch
 
@@ -54,6 +55,7 @@ class Driver:
         self.benches: dict[int, Bench] = {}
         self._stop = threading.Event()
         self._swept_s = 0.0
+        self._clock = ClockWatch()
 
     def serve(self) -> None:
         """Runs until stopped; a fault in one run is logged and costs that run only."""
@@ -75,6 +77,8 @@ class Driver:
         self._swept_s += seconds
         if self._swept_s >= 1.0:
             self._swept_s = 0.0
+            if moved_s := self._clock.moved_s():
+                clock_moved(moved_s, timezone.now())
             lose_silent(timezone.now())
         self._work_queues()
         self._adopt()

@@ -270,6 +270,26 @@ def lose_silent(now: datetime) -> list[int]:
 
 
 @transaction.atomic
+def clock_moved(by_s: float, now: datetime) -> list[int]:
+    """The machine's clock was moved: open runs were heard of as long ago as before, and it is noted with them; their numbers.
+
+    by_s: forwards above zero; now: by the clock as it is since. A bench that was heard of since then is left alone.
+    """
+    moved = []
+    for live in LiveRun.objects.filter(state=LiveRun.State.OPEN).select_related("run"):
+        heard_s = (now - live.heard_at).total_seconds()
+        if heard_s < by_s / 2 if by_s > 0 else heard_s > by_s / 2:
+            continue
+        live.heard_at += timedelta(seconds=by_s)
+        live.save(update_fields=["heard_at"])
+        words = f"The clock of Trelvo's machine was moved by {by_s:+.0f} s; the run's own time goes on."
+        _mark(live, Mark.Kind.NOTE, words, now, live.elapsed_s)
+        _tell(live)
+        moved.append(live.run_id)
+    return moved
+
+
+@transaction.atomic
 def find_left_open(now: datetime) -> list[int]:
     """At start: runs that were open when Trelvo went down; their numbers."""
     left = LiveRun.objects.filter(state=LiveRun.State.OPEN).select_related("run")
