@@ -12,6 +12,7 @@ import sys
 import pytest
 
 from tests.server.process import ROOT
+from tests.server.templates import fill
 
 TEXTS = [ROOT / "README.md", *sorted((ROOT / "docs").glob("*.md")), *ROOT.glob("CONTRIBUTING.md")]
 
@@ -34,9 +35,31 @@ def own(*verbs):
 
 
 def test_no_command_is_left_out():
-    tried = {"demo", "serve", "test", "check", "client", "bench", "shots", "account", "wheel"}
+    tried = {"demo", "serve", "test", "check", "client", "bench", "shots", "account", "wheel", "backup", "restore"}
     assert {command.split()[1] for command in OWN} <= tried
     assert own("bench")
+
+
+@pytest.mark.parametrize("command", own("backup"))
+def test_a_copy_is_made_and_put_back_by_the_commands_that_the_docs_give(command, tmp_path):
+    fill(tmp_path, demo=False)
+    environment = os.environ | {"TRELVO_DATA": str(tmp_path)}
+    copy = str(tmp_path / "my copy.sqlite3")
+
+    def told(words):
+        call = [
+            sys.executable,
+            str(ROOT / "run.py"),
+            *(copy if word == "FILE" else word for word in shlex.split(words)[1:]),
+        ]
+        return subprocess.run(call, cwd=tmp_path, capture_output=True, text=True, timeout=300, env=environment)
+
+    made = told(command)
+    assert (made.returncode, "checked in full" in made.stdout) == (0, True), made.stderr
+    for back in own("restore"):
+        ended = told(f"{back} --yes")
+        assert ended.returncode == 0, ended.stderr
+        assert "What was there is kept" in ended.stdout
 
 
 @pytest.mark.parametrize("command", own("bench"))

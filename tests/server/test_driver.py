@@ -317,3 +317,14 @@ def test_real_silence_is_still_noticed_after_the_clock_was_moved(dome, driver):
     assert lose_silent(now + timedelta(seconds=600)) == [live.run_id]
     # a bench that was heard of since the clock was moved is left alone
     assert clock_moved(-3600.0, now) == []
+
+
+def test_a_machine_that_went_down_is_not_started_again_by_itself(dome, driver):
+    """Far beyond the edge: it goes down at once, and stays silent until contact counts as lost."""
+    live = start(dome, {"core": 240}, load="Kiln", speed=60.0)
+    for _ in range(20):
+        driver.step(0.2)
+    live.refresh_from_db()
+    assert list(live.run.marks.filter(kind="phase").values_list("text", flat=True)) == ["running"]
+    assert driver.sessions == {}
+    assert (live.beyond, lose_silent(live.heard_at + timedelta(hours=1))) == ([], [live.run_id])

@@ -1,11 +1,18 @@
 """What all bodies have in common: no yes or no where a number belongs, no text that nobody can read."""
 
+import re
 from typing import Any
 
 import ninja
-from pydantic import model_validator
+from pydantic import ValidationError, model_validator
+from pydantic_core import InitErrorDetails, PydanticCustomError
 
 from trelvo.core.base.texts import unreadable
+
+# Fields that hold nothing but texts and numbers, alone, in lists or by name.
+PLAIN = re.compile(
+    r"^(typing\.Optional\[|<class '(int|float|str)'>|list\[(int|float|str)|dict\[str, (int|float|str)|(int|float|str)\b)"
+)
 
 
 class Schema(ninja.Schema):
@@ -15,27 +22,29 @@ class Schema(ninja.Schema):
     @classmethod
     def _readable(cls, values: Any, handler: Any, info: Any) -> Any:
         if isinstance(values, dict):
+            wrong = []
             for name, value in values.items():
                 field = cls.model_fields.get(name) if isinstance(name, str) else None
-                if field is not None:
-                    _check(name, value, admits_bool="bool" in str(field.annotation) or field.annotation is Any)
+                # what is nested in a body of its own is that body's to check
+                plain = field is not None and PLAIN.search(str(field.annotation)) is not None
+                admits_bool = not plain or "bool" in str(getattr(field, "annotation", ""))
+                if field is not None and (trouble := _trouble(value, admits_bool=admits_bool)):
+                    kind = PydanticCustomError("unreadable", "{trouble}", {"trouble": trouble})
+                    wrong.append(InitErrorDetails(type=kind, loc=(name,), input=value))
+            if wrong:
+                raise ValidationError.from_exception_data(cls.__name__, wrong)
         return handler(values)
 
 
-def _check(name: str, value: Any, *, admits_bool: bool) -> None:
+def _trouble(value: Any, *, admits_bool: bool) -> str | None:
+    """Why a value cannot be, in words; None where it can. Lists and dictionaries are looked through once."""
     if isinstance(value, bool):
-        if not admits_bool:
-            raise ValueError(f"{name}: yes or no stands where something else belongs")
-    elif isinstance(value, str):
-        if trouble := unreadable(value):
-            raise ValueError(f"{name}: {trouble}")
-    elif isinstance(value, list):
-        for one in value:
-            if isinstance(one, bool | str):
-                _check(name, one, admits_bool=admits_bool)
-    elif isinstance(value, dict):
-        for key, one in value.items():
-            if isinstance(key, str) and (trouble := unreadable(key)):
-                raise ValueError(f"{name}: {trouble}")
-            if isinstance(one, bool | str):
-                _check(name, one, admits_bool=admits_bool)
+        return None if admits_bool else "Yes or no stands where something else belongs"
+    if isinstance(value, str):
+        trouble = unreadable(value)
+        return trouble[0].upper() + trouble[1:] if trouble else None
+    inner: list[Any] = value if isinstance(value, list) else []
+    if isinstance(value, dict):
+        inner = [one for pair in value.items() for one in pair]
+    found = (_trouble(one, admits_bool=admits_bool) for one in inner if isinstance(one, bool | str))
+    return next((trouble for trouble in found if trouble), None)

@@ -56,6 +56,8 @@ class Driver:
         self._stop = threading.Event()
         self._swept_s = 0.0
         self._clock = ClockWatch()
+        # runs whose machine went down: they stay silent until Trelvo asks, and are not taken up again
+        self._fallen: set[int] = set()
 
     def serve(self) -> None:
         """Runs until stopped; a fault in one run is logged and costs that run only."""
@@ -93,7 +95,9 @@ class Driver:
 
     def _adopt(self) -> None:
         """Takes up runs that were opened on the stand-in since the last step."""
-        waiting = LiveRun.objects.filter(standin=True, state=LiveRun.State.OPEN).exclude(pk__in=self.sessions)
+        waiting = LiveRun.objects.filter(standin=True, state=LiveRun.State.OPEN).exclude(
+            pk__in=[*self.sessions, *self._fallen]
+        )
         for live in waiting.select_related("run__campaign__rig", "run__variant__workload", "run__setting"):
             run, rig = live.run, live.run.campaign.rig
             # the run before may have been ended by hand since the last step
@@ -136,7 +140,8 @@ class Driver:
         session.owed_s = min(session.owed_s - steps * bench.step_s, bench.step_s * MOST_STEPS)
         session.unsent_s = 0.0
         stretch = bench.advance(steps * bench.step_s)
-        session.sequence += 1
+        # numbers count batches that are sent: one that is left out would be waited for
+        session.sequence += bool(stretch.time_s.size)
         self._deliver(session, stretch)
 
     def _deliver(self, session: Session, stretch: Stretch) -> None:
@@ -166,7 +171,9 @@ class Driver:
             value = None if session.frames else ending.value
             note = f"after {ending.after_s:.1f} s" if ending.outcome != "completed" else ""
             finish(session.live_id, ending.outcome, value, note, timezone.now())
-        # else it falls silent, as a machine does that goes down: contact is lost, and Trelvo asks
+        else:
+            # it falls silent, as a machine does that goes down: contact is lost, and Trelvo asks
+            self._fallen.add(session.live_id)
         self._leave(session, rest_s=20.0, restart=silent)
 
     def _leave(self, session: Session, rest_s: float, restart: bool = False) -> None:
