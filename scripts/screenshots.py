@@ -30,6 +30,8 @@ def copy_now(page: Page) -> None:
     page.get_by_role("link", name="Download", exact=True).wait_for()
     page.get_by_role("button", name="Check the database in full").click()
     page.locator("[data-test=checked]").wait_for()
+    # the word that it is done goes away by itself
+    page.locator(".ant-message-notice").wait_for(state="detached")
 
 
 def type_line(page: Page) -> None:
