@@ -6,6 +6,7 @@ the truth: right, asked (refused with a question) or wrong.
 
 import csv
 import io
+from collections import Counter
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
@@ -353,3 +354,18 @@ def judge(truth: Truth, dress: Dress, data: bytes, about: About | None = None) -
             if off > 0.02 or np.isnan(read.values).mean() > 0.2:
                 return "wrong", f"{read.name}: {np.nanmean(read.values):g}, was {np.mean(values):g} ({name})"
     return "right", ""
+
+
+def tried(seeds: range) -> tuple[Counter[tuple[str, bool]], list[tuple[int, str]]]:
+    """How many dresses are right, asked or wrong, by whether they need help; and those that are wrong, with what was said."""
+    told: Counter[tuple[str, bool]] = Counter()
+    wrong = []
+    for seed in seeds:
+        rng = np.random.default_rng(seed)
+        truth, dress = make_truth(rng), make_dress(rng)
+        about = About("graphics", float(truth.time_s[-1]) if seed % 2 else None)
+        verdict, why = judge(truth, dress, write(truth, dress, rng), about)
+        told[verdict, needs_help(truth, dress)] += 1
+        if verdict == "wrong":
+            wrong.append((seed, f"{why} ({dress})"))
+    return told, wrong

@@ -13,7 +13,7 @@ const { data } = useLetIn(() => props.owner)
 const { mutateAsync: change } = useChangeAccount()
 const { mutateAsync: changePassword, isPending: changing } = useChangePassword()
 const { mutateAsync: signOutEverywhere } = useSignOutEverywhere()
-const { problems, take, clear } = useProblems()
+const { problems, guarded } = useProblems()
 const was = ref('')
 const wished = ref('')
 const roles = [
@@ -21,14 +21,6 @@ const roles = [
   { value: 'bench', label: 'bench: may log, not delete' },
 ]
 
-async function guarded(act: () => Promise<unknown>): Promise<void> {
-  clear()
-  try {
-    await act()
-  } catch (trouble) {
-    take(trouble)
-  }
-}
 const setRole = (account: Account, role: unknown): Promise<void> =>
   guarded(() => change({ id: account.id, role: role as Account['role'] }))
 const setLetIn = (account: Account): Promise<void> => guarded(() => change({ id: account.id, let_in: !account.let_in }))

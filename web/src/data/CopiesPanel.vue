@@ -14,7 +14,7 @@ const { mutateAsync: contentsOf, isPending: looking } = useCopyContents()
 const { mutateAsync: restore, isPending: restoring } = useRestore()
 const { mutateAsync: checkAll, isPending: checking } = useCheckDatabase()
 const { data, isPending, error, refetch } = useCopies(() => making.value || restoring.value)
-const { problems, take, clear } = useProblems()
+const { problems, guarded } = useProblems()
 
 const wanted = ref<string | File>()
 const holds = ref<Contents>()
@@ -26,14 +26,6 @@ const said = (contents: Contents): string =>
   `${counted(contents.campaigns, 'campaign')} and ${counted(contents.runs, 'run')}${contents.newest ? `, the newest of ${contents.newest} UTC` : ''}`
 const nameOf = (which: string | File | undefined): string => (which instanceof File ? which.name : (which ?? ''))
 
-async function guarded(act: () => Promise<unknown>): Promise<void> {
-  clear()
-  try {
-    await act()
-  } catch (trouble) {
-    take(trouble)
-  }
-}
 const copyNow = (): Promise<void> =>
   guarded(async () => {
     const made = await makeCopy()
