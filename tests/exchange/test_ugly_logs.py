@@ -155,6 +155,13 @@ def test_four_hundred_columns_keep_what_is_known_of_them():
     assert [c.quantity for c in log.channels] == ["temperature"]
 
 
+def test_a_long_log_is_told_by_the_steps_of_its_readings_not_of_the_sample():
+    second = taken(lines("time,temp °C", lambda n: f"{n},60", 100_000))
+    assert (second.time_s[-1], len(second.time_s)) == (99_999, 100_000)
+    thousandth = taken(lines("time,temp °C", lambda n: f"{n * 100},60", 60_000))
+    assert thousandth.time_s[-1] == pytest.approx(5999.9)
+
+
 def test_a_row_knows_its_line_in_the_file():
     data = lines("time s,temp °C", lambda n: f"{n},{50 + n}", 6, before="a word\n").replace(
         "3,53\n", "\n# door\n3,53\n"

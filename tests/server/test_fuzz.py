@@ -5,8 +5,6 @@ import re
 import subprocess
 import sys
 
-import pytest
-
 from tests.server.process import Served
 
 CHECKS = "not_a_server_error,status_code_conformance,content_type_conformance,response_schema_conformance"
@@ -14,24 +12,22 @@ CHECKS = "not_a_server_error,status_code_conformance,content_type_conformance,re
 LEFT_OUT = "stream|copies|openapi"
 
 
-def fuzz(address, most_s, examples, seed, *more):
-    """What the fuzzer says, and how many calls it made."""
+def fuzz(address, examples, *more):
+    """What the fuzzer says, and how many calls it made: the same calls in the same order, however fast the machine is."""
     call = [
         sys.executable, "-c", "from schemathesis.cli import schemathesis; schemathesis()", "run", f"{address}/api/openapi.json",
-        "--checks", CHECKS, "--phases", "fuzzing", "--exclude-path-regex", LEFT_OUT, "--max-time", str(most_s),
-        "--max-examples", str(examples), "--seed", str(seed), "--workers", "2", "--warnings", "off", "--no-color", *more,
+        "--checks", CHECKS, "--phases", "fuzzing", "--exclude-path-regex", LEFT_OUT,
+        "--max-examples", str(examples), "--generation-deterministic", "--workers", "1", "--warnings", "off", "--no-color",
+        "--request-timeout", "90", "--suppress-health-check", "all", *more,
     ]  # fmt: skip
-    ended = subprocess.run(
-        call, capture_output=True, text=True, timeout=most_s + 120, env={**os.environ, "NO_COLOR": "1"}
-    )
+    ended = subprocess.run(call, capture_output=True, text=True, timeout=900, env={**os.environ, "NO_COLOR": "1"})
     made = re.search(r"(\d+) generated", ended.stdout)
     return ended.returncode, ended.stdout + ended.stderr, int(made[1]) if made else 0
 
 
-@pytest.mark.parametrize("seed", [7])
-def test_every_answer_is_one_that_the_document_names(tmp_path, seed):
+def test_every_answer_is_one_that_the_document_names(tmp_path):
     with Served(tmp_path, "--demo") as server:
-        code, said, made = fuzz(server.address, 45, 6, seed)
+        code, said, made = fuzz(server.address, 2)
         assert code == 0, said[-6000:]
         assert made > 150
         # and it still works

@@ -83,7 +83,7 @@ def list_copies(request: HttpRequest) -> CopiesOut:
     )
 
 
-@router.post("/copies", response={201: CopyOut, 409: Problems, 422: Problems})
+@router.post("/copies", response={201: CopyOut, 422: Problems})
 def add_copy(request: HttpRequest) -> tuple[int, CopyOut]:
     """Copies the database as it is now, and checks the copy in full."""
     with _alone():
@@ -105,13 +105,13 @@ def download_copy(request: HttpRequest, name: str) -> FileResponse:
     return FileResponse(copy_file(settings.DATA, name).open("rb"), as_attachment=True, filename=f"trelvo-{name}")
 
 
-@router.post("/copies/restore", response={200: ContentsOut, 409: Problems, 422: Problems})
+@router.post("/copies/restore", response={200: ContentsOut, 422: Problems})
 def restore_copy(request: HttpRequest, wish: RestoreWish) -> ContentsOut:
     """Puts a copy back in place of the logbook; what is there now is kept as another copy."""
     return _restore(copy_file(settings.DATA, wish.name))
 
 
-@router.post("/copies/restore-file", response={200: ContentsOut, 409: Problems, 413: Problems, 422: Problems})
+@router.post("/copies/restore-file", response={200: ContentsOut, 413: Problems, 422: Problems})
 def restore_file(request: HttpRequest, file: File[UploadedFile]) -> ContentsOut:
     """The same with a file that is sent."""
     with tempfile.NamedTemporaryFile(dir=settings.DATA, prefix=".sent-", suffix=".unfinished") as sent:

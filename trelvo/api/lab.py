@@ -208,9 +208,9 @@ class DroopOut(Schema):
 @router.get("/lab/droop", response={200: DroopOut, 422: Problems})
 def show_droop(
     request: HttpRequest,
-    idle_v: Annotated[float, Query(gt=0, le=20)],
-    load_v: Annotated[float, Query(gt=0, le=20)],
-    amperes: Annotated[float, Query(gt=0, le=2000)],
+    idle_v: Annotated[float, Query(ge=0.001, le=20)],
+    load_v: Annotated[float, Query(ge=0.001, le=20)],
+    amperes: Annotated[float, Query(ge=0.001, le=2000)],
 ) -> DroopOut:
     """What the voltage loses under a current."""
     return DroopOut(load_line_mohm=load_line_mohm(idle_v, load_v, amperes), load_w=rail_w(load_v, amperes))

@@ -24,7 +24,8 @@ def digest_of(data: bytes) -> str:
 def draft_log(table: TextTable, choice: LogChoice, file_name: str, measure: Measure, digest: str = "") -> LogDraft:
     """A log ready to be kept, with the figures it supplies. Raises Refused, naming row and column.
 
-    digest: what names the file it came from; how the run's workload is measured; only a frame rate becomes the run's value
+    digest: what names the file it came from
+    measure: how the run's workload is measured; only a frame rate becomes the run's value
     """
     log = read_log(table, choice)
     if isinstance(log, FrameLog):

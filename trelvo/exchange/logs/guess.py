@@ -12,7 +12,7 @@ from trelvo.exchange.logs.choice import ColumnChoice, ColumnSeen, LogChoice
 from trelvo.exchange.logs.names import FRAME_TIME, Named, looks_like_frame_time, read_name
 from trelvo.exchange.logs.numbers import Mark, Numbers, in_own_unit, read_numbers
 from trelvo.exchange.logs.text_table import TextTable
-from trelvo.exchange.logs.times import TimeGuess, guess_time, seconds_of
+from trelvo.exchange.logs.times import WHOLE_HEAD, TimeGuess, guess_time, seconds_of
 from trelvo.exchange.logs.units import header_unit, known_unit
 
 # Rows that a guess looks at, spread over the file; and columns up to which those without a quantity are kept too.
@@ -105,7 +105,9 @@ def _sample(table: TextTable) -> TextTable:
     if table.rows <= SAMPLE_ROWS:
         return table
     keep = np.unique(
-        np.concatenate([np.arange(1000), np.linspace(1000, table.rows - 1, SAMPLE_ROWS - 1000).astype(int)])
+        np.concatenate(
+            [np.arange(WHOLE_HEAD), np.linspace(WHOLE_HEAD, table.rows - 1, SAMPLE_ROWS - WHOLE_HEAD).astype(int)]
+        )
     )
     # times are told by neighbouring rows: the head is whole, the rest is spread
     return TextTable(table.layout, tuple(c.gather(keep) for c in table.columns), None, table.lines[keep])
@@ -215,8 +217,7 @@ def _settle_mark(table: TextTable, index: int, column: _Column, sign: str, row: 
     cell = (table.columns[index][row] or "").strip()
     if len(could) == 1:
         column.choice.mark, column.values = next(iter(could.items()))
-        other = "1800" if column.choice.mark == "decimal" else "1.8"
-        column.why += f"; read otherwise it could not be {column.named.quantity}" if other else ""
+        column.why += f"; read otherwise it could not be {column.named.quantity}"
     elif len(could) == 2 and table.layout.decimal == sign:
         # the file's own decimal sign, and nothing against it
         column.choice.mark, column.values = "decimal", could["decimal"]
@@ -391,7 +392,7 @@ def _is_sampled(table: TextTable, frame_column: str, frame_unit: str, time: Time
     """Whether a column of frame times was only looked at now and then: its times do not fill the time of the log."""
     if time.column is None:
         return False
-    head = TextTable(table.layout, tuple(c.head(1000) for c in table.columns), None, table.lines[:1000])
+    head = TextTable(table.layout, tuple(c.head(WHOLE_HEAD) for c in table.columns), None, table.lines[:WHOLE_HEAD])
     frames = _values(head, frame_column)
     stamps = (
         seconds_of(head, time.column, time.date_column, time.time_format, time.date_order)

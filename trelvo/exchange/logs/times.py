@@ -35,6 +35,8 @@ _DAY_NUMBERS = (35_000.0, 73_000.0)
 CLOSEST_S, FURTHEST_S, LONGEST_S = 5e-5, 150.0, 4 * 86_400.0
 # Plain numbers without a unit: surely seconds up to this step; thousandths from this length on.
 SURELY_SECONDS, SURELY_LONG_S = 15.0, 20.0
+# Rows at the beginning of a log that a guess always looks at one by one.
+WHOLE_HEAD = 1000
 _TIME_WORDS = (
     r"^(time|date|stamp|elapsed|uptime|t$|t[ _\[(]|clock time|local time|second|ms$"
     r"|zeit|uhrzeit|datum|heure|hora|fecha|tiempo|temps ?$|temps [(\[])"
@@ -172,7 +174,8 @@ def _number_format(table: TextTable, header: str, expects_s: float | None) -> tu
     """The unit of plain numbers: named, or told by their size, their steps and how long the run was."""
     read = read_numbers(table, table.layout.headers.index(header), "decimal")
     numbers = read.values[np.isfinite(read.values)]
-    steps = np.diff(numbers)
+    # of a long log only the head is whole; the rest is spread, and its steps are no readings' steps
+    steps = np.diff(numbers[:WHOLE_HEAD])
     rising = steps[steps > 0]
     if not rising.size or np.median(steps) < 0:
         # whatever its unit: reading it says in which row it goes wrong

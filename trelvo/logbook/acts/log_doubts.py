@@ -28,12 +28,10 @@ def _kept_elsewhere(run: Run, digest: str) -> list[str]:
     if not digest:
         return []
     same = Series.objects.filter(digest=digest, run__campaign__deleted_at=None).select_related("run__campaign")
-    doubts = []
-    for series in same[:20]:
-        if series.run_id == run.pk:
-            what = f"This log is already kept with this run, as {series.file_name}."
-            raise Refused(Problem("file", what, "Nothing needs to be done; or choose another file."))
-        doubts.append(
-            f"The same log is kept with run {series.run_id} of “{series.run.campaign.name}”, as {series.file_name}."
-        )
-    return doubts[:3]
+    if here := same.filter(run=run).first():
+        what = f"This log is already kept with this run, as {here.file_name}."
+        raise Refused(Problem("file", what, "Nothing needs to be done; or choose another file."))
+    return [
+        f"The same log is kept with run {one.run_id} of “{one.run.campaign.name}”, as {one.file_name}."
+        for one in same[:3]
+    ]
