@@ -12,7 +12,7 @@ CHECKS = "not_a_server_error,status_code_conformance,content_type_conformance,re
 LEFT_OUT = "stream|copies|openapi"
 
 
-def fuzz(address, examples, *more):
+def fuzz(address, folder, examples, *more):
     """What the fuzzer says, and how many calls it made: the same calls in the same order, however fast the machine is."""
     call = [
         sys.executable, "-c", "from schemathesis.cli import schemathesis; schemathesis()", "run", f"{address}/api/openapi.json",
@@ -20,14 +20,16 @@ def fuzz(address, examples, *more):
         "--max-examples", str(examples), "--generation-deterministic", "--workers", "1", "--warnings", "off", "--no-color",
         "--request-timeout", "90", "--suppress-health-check", "all", *more,
     ]  # fmt: skip
-    ended = subprocess.run(call, capture_output=True, text=True, timeout=900, env={**os.environ, "NO_COLOR": "1"})
+    ended = subprocess.run(
+        call, cwd=folder, capture_output=True, text=True, timeout=900, env={**os.environ, "NO_COLOR": "1"}
+    )
     made = re.search(r"(\d+) generated", ended.stdout)
     return ended.returncode, ended.stdout + ended.stderr, int(made[1]) if made else 0
 
 
 def test_every_answer_is_one_that_the_document_names(tmp_path):
     with Served(tmp_path, "--demo") as server:
-        code, said, made = fuzz(server.address, 2)
+        code, said, made = fuzz(server.address, tmp_path, 2)
         assert code == 0, said[-6000:]
         assert made > 150
         # and it still works
