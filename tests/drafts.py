@@ -5,7 +5,7 @@ from trelvo.logbook.acts.runs import RunDraft, figure
 from trelvo.logbook.answers.compare import versus_of
 from trelvo.logbook.answers.sides import REFERENCE, Side
 from trelvo.logbook.models import Campaign
-from trelvo.logbook.rows.campaign_data import data_of
+from trelvo.logbook.rows.kept_data import data_of
 
 
 def run_draft(outcome="completed", started_at=None, value=None, duration_s=None, fan="", note="", **read):

@@ -1,5 +1,9 @@
-"""A large campaign: 10,000 runs over 400 settings and 12 workloads. As a script it fills the logbook in TRELVO_DATA."""
+"""A large campaign: 10,000 runs over 400 settings and 12 workloads. As a script it fills the logbook in TRELVO_DATA.
 
+python -m tests.bench.large [CAMPAIGNS [RUNS EACH]]
+"""
+
+import sys
 from datetime import timedelta
 
 import numpy as np
@@ -7,7 +11,7 @@ import numpy as np
 from tests.moment import NOW
 
 
-def build_large(name: str = "Large"):
+def build_large(name: str = "Large", runs: int = 10_000):
     """Writes the campaign, on a rig of its own; answers it with its settings, stock first."""
     from trelvo.core.base.figures import BY_WORD
     from trelvo.core.base.knobs import Knob, fingerprint
@@ -27,7 +31,7 @@ def build_large(name: str = "Large"):
     Setting.objects.bulk_create(settings[1:])
     workloads, rng, fitting = list(campaign.workloads.all()), np.random.default_rng(1), rig.present_fitting()
     rows = []
-    for i in range(10_000):
+    for i in range(runs):
         setting, workload = settings[(i // 12) % 400], workloads[i % 12]
         value = round(100 * float(np.exp(rng.normal(setting.values.get("fine", 0) / 4000, 0.005))), 1)
         rows.append(
@@ -60,4 +64,8 @@ if __name__ == "__main__":
 
     django.setup()
     call_command("migrate", verbosity=0)
-    build_large()
+    many, each = (
+        (int(one) for one in [*sys.argv[1:], "1", "10000"][:2]) if len(sys.argv) != 2 else (int(sys.argv[1]), 10_000)
+    )
+    for number in range(many):
+        build_large(f"Large {number + 1}" if many > 1 else "Large", each)

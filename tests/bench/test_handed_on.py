@@ -13,7 +13,7 @@ from trelvo.exchange.package.read import read_package, take_in
 from trelvo.exchange.package.write import write_package
 from trelvo.exchange.report.html import as_html
 from trelvo.exchange.report.story import campaign_report
-from trelvo.logbook.answers.climb_line import data_for_climb
+from trelvo.logbook.answers.with_others import data_for_climb
 from trelvo.logbook.models import Campaign, Run
 
 # ten thousand minutes of runs lie behind it

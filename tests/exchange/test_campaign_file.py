@@ -15,7 +15,7 @@ from trelvo.exchange.files.runs_csv import harmless, runs_csv
 from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.answers.ladder import ladder_of
 from trelvo.logbook.models import Campaign, Fitting, Rig, Run, Series
-from trelvo.logbook.rows.campaign_data import data_of
+from trelvo.logbook.rows.kept_data import data_of
 from trelvo.logbook.rows.series_bytes import from_parquet
 
 

@@ -14,7 +14,7 @@ from trelvo.logbook.answers.ladder import ladder_of
 from trelvo.logbook.answers.sides import REFERENCE, Side, conditions_of, gather
 from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.models import Campaign
-from trelvo.logbook.rows.campaign_data import data_of
+from trelvo.logbook.rows.kept_data import data_of
 
 
 @pytest.fixture

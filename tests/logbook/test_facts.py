@@ -8,11 +8,11 @@ from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.acts.targets import TargetDraft, keep_target
 from trelvo.logbook.acts.what_counts import WhatCounts, say_enough, set_what_counts
-from trelvo.logbook.answers.campaign import summaries_of
+from trelvo.logbook.answers.campaign import summary_of
 from trelvo.logbook.answers.ladder import ladder_of
 from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.models import Campaign
-from trelvo.logbook.rows.campaign_data import data_of
+from trelvo.logbook.rows.kept_data import data_of
 from trelvo.logbook.rows.lookups import knobs_of
 
 
@@ -30,8 +30,8 @@ def fresh(campaign):
     return data_of(Campaign.objects.get(pk=campaign.pk))
 
 
-def summary_of(campaign):
-    return summaries_of([fresh(campaign)], NOW)[0]
+def summed_up(campaign):
+    return summary_of(fresh(campaign), NOW)
 
 
 def test_a_run_as_the_core_takes_it(campaign, stock, gorge, now):
@@ -53,7 +53,7 @@ def test_stock_is_the_setting_without_values(campaign, rung):
 
 
 def test_a_campaign_just_made(campaign):
-    summary = summary_of(campaign)
+    summary = summed_up(campaign)
     assert (summary.next.step.stage, summary.standing.stages[0].state) == ("Baseline", "done")
     assert summary.goal.best is None
     assert fresh(campaign).judged_fitting == campaign.rig.present_fitting()
@@ -70,9 +70,9 @@ def test_failures_are_counted_unless_set_aside(campaign, stock, rung, gorge, now
 def test_a_failure_in_another_workload_spoils_a_rung(campaign, stock, rung, gorge, now):
     log(campaign, stock, gorge, now, 93.6, 93.5, 93.7)
     log(campaign, rung, gorge, now, 98.6, 98.7)
-    assert summary_of(campaign).goal.best.setting_id == rung.pk
+    assert summed_up(campaign).goal.best.setting_id == rung.pk
     log(campaign, rung, campaign.workloads.get(workload__name="Render"), now, None, outcome="program closed")
-    assert summary_of(campaign).goal.best is None
+    assert summed_up(campaign).goal.best is None
     ladder = ladder_of(fresh(campaign), gorge, fresh(campaign).judged_fitting)
     assert (ladder.rungs[0].failures, ladder.rungs[0].failures_elsewhere) == (0, 1)
 

@@ -12,9 +12,9 @@ from trelvo.logbook.acts.keepers import keep, log_use, put_in_use, settle_failur
 from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
 from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
-from trelvo.logbook.answers.climb_line import data_for_climb
 from trelvo.logbook.answers.keep import evidence_of, proof_of
 from trelvo.logbook.answers.keepers import keeper_view
+from trelvo.logbook.answers.with_others import data_for_climb
 from trelvo.logbook.models import InUse
 
 PARTS = (PartDraft("Graphics card", "Card"),)

@@ -22,7 +22,7 @@ from trelvo.logbook.answers.power_lab import power_view
 from trelvo.logbook.answers.response import way_of
 from trelvo.logbook.answers.sweep import SweepWish, wished_values
 from trelvo.logbook.models import LiveRun
-from trelvo.logbook.rows.campaign_data import data_of
+from trelvo.logbook.rows.kept_data import data_of
 from trelvo.logbook.rows.kept_logs import readings_of, sent_part, telemetry_of
 from trelvo.logbook.rows.live_series import Sent
 from trelvo.logbook.rows.log_draft import channel_entry

@@ -20,7 +20,7 @@ from trelvo.logbook.acts.runs import log_run, set_aside, take_back
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.models import Campaign, Part, Run, Setting
-from trelvo.logbook.rows.campaign_data import data_of
+from trelvo.logbook.rows.kept_data import data_of
 from trelvo.logbook.rows.log_draft import LogDraft
 
 

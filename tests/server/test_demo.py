@@ -5,10 +5,10 @@ from django.core.management import call_command
 from tests.moment import NOW
 from trelvo.core.base.runs import OUTCOME_MEANING
 from trelvo.demo.story import load_story
-from trelvo.logbook.answers.campaign import summaries_of
+from trelvo.logbook.answers.campaign import summary_of
 from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.models import Campaign, Rig, Run
-from trelvo.logbook.rows.campaign_data import data_of
+from trelvo.logbook.rows.kept_data import data_of
 
 
 def states(name):
@@ -43,7 +43,7 @@ def test_runs_lie_in_the_past_and_in_order(story, now):
 
 
 def test_there_is_a_gain_and_it_is_a_gain(story):
-    best = summaries_of([data_of(Campaign.objects.get(name__contains="summer"))], NOW)[0].goal.best
+    best = summary_of(data_of(Campaign.objects.get(name__contains="summer")), NOW).goal.best
     assert best.speed.low > 1.01
     assert next(one for one in best.conditions if one.key == "stability").state != "broken"
 

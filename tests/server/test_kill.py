@@ -36,14 +36,14 @@ def killed_rounds(folder, rounds, seed):
             server.start()
             lives = server.ask("/api/live")
             found = next(live for live in lives if live["run_id"] == run)
-            assert len(server.ask(f"/api/campaigns/{campaign['id']}/runs")) == done + 1
+            assert server.ask(f"/api/campaigns/{campaign['id']}/runs")["total"] == done + 1
             assert found["standing"]["elapsed_s"] >= seen
             missing.append(lasted - found["standing"]["elapsed_s"])
             asked.append((found["standing"]["state"], found["likely"]["outcome"], len(lives)))
             if done % 2:
                 for live in lives:
                     server.ask(f"/api/runs/{live['run_id']}/live/end", {"outcome": "contact lost"})
-        runs = server.ask(f"/api/campaigns/{campaign['id']}/runs")
+        runs = server.ask(f"/api/campaigns/{campaign['id']}/runs")["runs"]
         for number, run in enumerate(runs):
             # what had come in before the kill lies beside each run that was answered
             if run["live_state"] == "ended":

@@ -40,12 +40,13 @@ from trelvo.logbook.acts.campaigns import (
     what_goes,
 )
 from trelvo.logbook.acts.rigs import create_rig
-from trelvo.logbook.answers.campaign import Summary, summaries_of
-from trelvo.logbook.answers.climb_line import data_for_climb
+from trelvo.logbook.answers.campaign import Summary, summary_of
+from trelvo.logbook.answers.cards import cards_of
 from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.answers.sides import workload_facts
+from trelvo.logbook.answers.with_others import data_for_climb
 from trelvo.logbook.models import Campaign, Goal, Rig, Variant
-from trelvo.logbook.rows.campaign_data import CampaignData, data_of_many
+from trelvo.logbook.rows.campaign_data import CampaignData
 
 router = Router(tags=["campaigns"])
 
@@ -187,7 +188,7 @@ def campaign_out(campaign: Campaign) -> CampaignOut:
 def data_out(data: CampaignData) -> CampaignOut:
     """The same from data that was read already."""
     campaign, known = data.campaign, data.testable
-    card = _card(data, summaries_of([data], timezone.now())[0])
+    card = _card(data, summary_of(data, timezone.now()))
     return CampaignOut(
         **card,
         rig_id=campaign.rig_id,
@@ -248,10 +249,23 @@ def list_goals(request: HttpRequest) -> list[GoalOut]:
 def list_campaigns(request: HttpRequest, archived: Query[bool] = False) -> list[CampaignCard]:
     """Campaigns, newest first, with where each stands and what it has gained; those archived where asked for."""
     rows = Campaign.objects.present().filter(archived_at__isnull=not archived).select_related("rig")
-    found = data_of_many(list(rows))
-    return [
-        CampaignCard(**_card(data, one)) for data, one in zip(found, summaries_of(found, timezone.now()), strict=True)
-    ]
+
+    def card(data: CampaignData, summary: Summary) -> dict[str, Any]:
+        return CampaignCard(**_card(data, summary)).model_dump(mode="json")
+
+    return [CampaignCard(**one) for one in cards_of(list(rows), timezone.now(), card)]
+
+
+class CampaignName(Schema):
+    id: int
+    name: str
+
+
+@router.get("/campaigns/names", response=list[CampaignName])
+def list_names(request: HttpRequest) -> list[CampaignName]:
+    """What the campaigns are called, newest first, those archived too; without where they stand."""
+    rows = Campaign.objects.present().order_by("-pk").values_list("id", "name")
+    return [CampaignName(id=pk, name=name) for pk, name in rows]
 
 
 @router.get("/campaigns/{int:campaign_id}", response={200: CampaignOut, 404: Problems})

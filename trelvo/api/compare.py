@@ -13,7 +13,7 @@ from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.answers.compare import Versus, default_candidates, side_key, versus_of
 from trelvo.logbook.answers.sides import REFERENCE, Side
 from trelvo.logbook.models import Campaign
-from trelvo.logbook.rows.campaign_data import data_of_many
+from trelvo.logbook.rows.kept_data import data_of_many
 
 router = Router(tags=["compare"])
 

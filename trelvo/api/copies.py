@@ -19,6 +19,7 @@ from trelvo.exchange.store.copies import Copy, copies_in, copy_file, make_copy, 
 from trelvo.exchange.store.database_file import Contents, look_over
 from trelvo.logbook.acts.live import find_left_open
 from trelvo.logbook.models import LiveRun
+from trelvo.logbook.rows.stamps import set_up_stamps
 
 router = Router(tags=["copies"])
 
@@ -139,6 +140,8 @@ def _restore(copy: Path) -> ContentsOut:
     with _alone():
         put_back(copy, _database(), timezone.now(), _share.append)
         connections.close_all()
+        # the copy may be older than the stamps, and was made anew by nobody's change
+        set_up_stamps()
         find_left_open(timezone.now())
         hold_after_stop()
     return _contents(found)

@@ -7,9 +7,10 @@ from django.db.models import Model
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 
-from trelvo.logbook.answers.climb_line import found_for_climb
+from trelvo.logbook.answers.with_others import found_for_climb
 from trelvo.logbook.models import Campaign, Fitting
-from trelvo.logbook.rows.campaign_data import CampaignData, data_of, data_of_many
+from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.rows.kept_data import data_of, data_of_many
 
 Row = TypeVar("Row", bound=Model)
 

@@ -101,11 +101,11 @@ def change_goal(request: HttpRequest, campaign_id: int, body: GoalIn) -> Campaig
 def try_goal(request: HttpRequest, campaign_id: int, body: GoalTryIn) -> GoalTried:
     """What a goal and its numbers would say, before they are taken over. Numbers it does not ask for are passed over."""
     data = found_climb(campaign_id)
-    data.campaign.goal = body.goal
-    changeable = CHANGEABLE[cast(GoalWord, body.goal.value)]
+    goal = cast(GoalWord, body.goal.value)
+    changeable = CHANGEABLE[goal]
     known = {*changeable, *ALWAYS}
     said = {word: value for word, value in body.terms.dict(exclude_unset=True).items() if word in known}
-    data.campaign.terms = with_terms(data.campaign, said)
+    data = data.supposing(goal, with_terms(goal, data.campaign.terms, said))
     view = goal_view(data)
     standings = [one.standing for one in view.judged if one.setting_id != data.stock.pk]
     return GoalTried(

@@ -1,5 +1,5 @@
 from datetime import datetime
-from typing import Any, cast
+from typing import Annotated, Any, cast
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
@@ -23,6 +23,9 @@ from trelvo.logbook.models import Campaign, Run, Setting, Variant
 from trelvo.logbook.rows.lookups import knobs_of, known_results
 
 router = Router(tags=["runs"])
+
+# So many runs are given in full at once.
+MOST_RUNS = 200
 
 
 class FigureIn(Schema):
@@ -163,17 +166,30 @@ def found_run(run_id: int) -> Run:
     )
 
 
-@router.get("/campaigns/{int:campaign_id}/runs", response={200: list[RunOut], 404: Problems})
+class RunsPage(Schema):
+    """A stretch of runs, in the order they were made. total: how many there are"""
+
+    total: int
+    runs: list[RunOut]
+
+
+@router.get("/campaigns/{int:campaign_id}/runs", response={200: RunsPage, 404: Problems})
 def list_runs(
-    request: HttpRequest, campaign_id: int, setting_id: Query[int | None] = None, workload_id: Query[int | None] = None
-) -> list[RunOut]:
-    """Runs of a campaign in the order they were made, of one setting or workload where asked."""
+    request: HttpRequest,
+    campaign_id: int,
+    setting_id: Query[int | None] = None,
+    workload_id: Query[int | None] = None,
+    skip: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
+    count: Annotated[int, Query(ge=1, le=MOST_RUNS)] = MOST_RUNS,
+) -> RunsPage:
+    """The last runs of a campaign, of one setting or workload where asked. skip: leaves out so many of the newest"""
     runs = found_campaign(campaign_id).runs.all()
     if setting_id is not None:
         runs = runs.filter(setting_id=setting_id)
     if workload_id is not None:
         runs = runs.filter(variant_id=workload_id)
-    return [run_out(run) for run in with_figures(runs)]
+    newest = list(with_figures(runs.order_by("-started_at", "-id"))[skip : skip + count])
+    return RunsPage(total=runs.count(), runs=[run_out(run) for run in reversed(newest)])
 
 
 @router.post("/campaigns/{int:campaign_id}/runs", response={201: RunOut, 404: Problems, 422: Problems})

@@ -8,7 +8,7 @@ from types import MappingProxyType
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_setting, height
-from trelvo.core.base.runs import FAILURES, RunFacts, counts, highest_of, mean_of, values_of
+from trelvo.core.base.runs import FAILURES, Outcome, RunFacts, counts, highest_of, mean_of, values_of
 from trelvo.core.base.workloads import Measure
 from trelvo.core.measure import comparison, gains, in_time, noise, power
 from trelvo.core.measure.series import NO_MEMORY, BenchMemory
@@ -22,6 +22,19 @@ class Place:
     values: Mapping[str, float]
 
 
+# So many runs of a rung are named one by one.
+MOST_NAMED = 20
+
+
+@dataclass(frozen=True)
+class RungRun:
+    """A run at a rung as it is marked there."""
+
+    id: int
+    outcome: Outcome
+    set_aside: bool
+
+
 @dataclass(frozen=True)
 class Rung:
     """One setting on the ladder for one workload.
@@ -29,6 +42,7 @@ class Rung:
     gain: against stock, None at stock itself or while either side has no run that counts
     values: one for every knob; from_id: the rung below from which the fewest knobs were turned, the nearest such
     turned: keys of those knobs; more than one hides which of them did it
+    runs: the last few of this workload, in the order they were made; run_count: how many there are
     watts_saved: None unless both were read at the same measuring point
     efficiency_ratio: above 1 = more work for the same energy
     """
@@ -38,7 +52,8 @@ class Rung:
     values: Mapping[str, float]
     from_id: int | None
     turned: tuple[str, ...]
-    runs: tuple[RunFacts, ...]
+    runs: tuple[RungRun, ...]
+    run_count: int
     summary: noise.Summary | None
     gain: comparison.Comparison | None
     power: power.PowerSummary
@@ -118,7 +133,8 @@ def build_ladder(
                 values={knob.key: place.values.get(knob.key, knob.stock) for knob in knobs},
                 from_id=from_id,
                 turned=turned,
-                runs=tuple(group),
+                runs=tuple(RungRun(run.id, run.outcome, run.set_aside) for run in group[-MOST_NAMED:]),
+                run_count=len(group),
                 summary=noise.summarise(values) if values else None,
                 gain=gain,
                 power=drawn,

@@ -59,10 +59,22 @@ def top_of(scores: Sequence[ScoreAt], away: int = 1) -> ScoreTop | None:
     ratio, error = np.array([at.ratio for at in ordered]), np.array([max(at.error, 1e-9) for at in ordered])
     # all turns at once: one row of past distances, one design and one fit for each
     past = way[None, :] - way[1:-1, None]
-    design = np.stack([np.ones_like(past), np.minimum(past, 0.0), np.maximum(past, 0.0)], axis=2) / error[None, :, None]
-    spread = np.linalg.pinv(np.einsum("tni,tnj->tij", design, design))
-    fits = np.einsum("tij,tnj,n->ti", spread, design, ratio / error)
-    lefts = ((ratio / error - np.einsum("tni,ti->tn", design, fits)) ** 2).sum(axis=1)
+    weight = 1 / error**2
+    # before and past the turn no distance is both, so their product is nothing
+    before, beyond = np.minimum(past, 0.0), np.maximum(past, 0.0)
+    nothing = np.zeros(len(past))
+    normal = np.stack(
+        [
+            np.full(len(past), weight.sum()), before @ weight, beyond @ weight,
+            before @ weight, before**2 @ weight, nothing,
+            beyond @ weight, nothing, beyond**2 @ weight,
+        ],
+        axis=1,
+    ).reshape(-1, 3, 3)  # fmt: skip
+    told = np.stack([np.full(len(past), weight @ ratio), before @ (weight * ratio), beyond @ (weight * ratio)], axis=1)
+    spread = np.linalg.pinv(normal)
+    fits = (spread @ told[:, :, None])[:, :, 0]
+    lefts = (ratio - fits[:, :1] - fits[:, 1:2] * before - fits[:, 2:] * beyond) ** 2 @ weight
     best = int(np.argmin(lefts))
     left, turn, fitted = float(lefts[best]), best + 1, fits[best]
     slope, slope_error = float(fitted[2]), float(spread[best, 2, 2]) ** 0.5

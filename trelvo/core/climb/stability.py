@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 from scipy import special
 
@@ -65,6 +66,7 @@ def fewer_than(hours: float, sure: float = 0.95) -> float:
     return -math.log(1 - sure) / hours
 
 
+@lru_cache(maxsize=4096)
 def hours_to_show(per_h: float, sure: float, failures: int = 0) -> float:
     """Hours that show a rate no higher than this on their own, with so many failures in them; one-sided.
 

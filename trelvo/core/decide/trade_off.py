@@ -25,6 +25,7 @@ AXES: dict[Axis, tuple[str, str, bool]] = {
 """Name, unit of the difference, and whether more is better. Failures are no difference: stock has its own."""
 
 DRAWS = 2000
+DRAWS_AT_ONCE = 100
 # Less time than this at a setting tells nothing of how often it fails.
 LEAST_HOURS = 0.25
 
@@ -66,13 +67,16 @@ class Limit:
 def non_dominated(values: NDArray[np.float64], more_is_better: Sequence[bool]) -> NDArray[np.bool_]:
     """Which rows no other row beats: better in one column and no worse in any other.
 
-    values: one row a setting, one column a figure. Source: the Pareto front; checked against moocore.
+    values: one row a setting, one column a figure, behind any further axes. Source: the Pareto front; checked against moocore.
     """
-    signed = values * np.where(list(more_is_better), 1.0, -1.0)
-    one, other = signed[:, np.newaxis, :], signed[np.newaxis, :, :]
-    no_worse = np.logical_and.reduce(one <= other, axis=2)
-    better = np.logical_or.reduce(one < other, axis=2)
-    beaten: NDArray[np.bool_] = np.logical_or.reduce(no_worse & better, axis=1)
+    shape = (*values.shape[:-1], values.shape[-2])
+    no_worse, better = np.ones(shape, dtype=np.bool_), np.zeros(shape, dtype=np.bool_)
+    for column, more in enumerate(more_is_better):
+        signed = values[..., column] if more else -values[..., column]
+        one, other = signed[..., :, np.newaxis], signed[..., np.newaxis, :]
+        no_worse &= one <= other
+        better |= one < other
+    beaten: NDArray[np.bool_] = np.logical_or.reduce(no_worse & better, axis=-1)
     return ~beaten
 
 
@@ -96,8 +100,9 @@ def trade_off(judged: Sequence[Judged], stock_id: int, x: Axis, y: Axis, rng: np
     better = (AXES[x][2], AXES[y][2])
     front = non_dominated(middles, better)
     seen = np.zeros(len(found))
-    for _ in range(DRAWS):
-        seen += non_dominated(middles + spread * rng.standard_normal(middles.shape), better)
+    for begin in range(0, DRAWS, DRAWS_AT_ONCE):
+        draws = rng.standard_normal((min(DRAWS_AT_ONCE, DRAWS - begin), *middles.shape))
+        seen += non_dominated(middles + spread * draws, better).sum(axis=0)
     return [
         Spot(one.setting_id, one.title, on_x, on_y, bool(front[place]), float(seen[place] / DRAWS))
         for place, (one, on_x, on_y) in enumerate(found)

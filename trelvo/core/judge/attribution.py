@@ -4,6 +4,7 @@ import math
 from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import combinations
 
 import numpy as np
@@ -167,12 +168,23 @@ class _Model:
     tried: tuple[TriedSetting, ...]
     components: tuple[Component, ...]
 
-    @property
+    @cached_property
     def wanted(self) -> list[tuple[float, ...] | None]:
         return [level_of(component, self.chosen) for component in self.components]
 
-    def levels(self, values: Values) -> list[tuple[float, ...] | None]:
-        return [level_of(component, values) for component in self.components]
+    @cached_property
+    def groups(self) -> dict[int, list[tuple[list[tuple[float, ...] | None], list[RunFacts]]]]:
+        """By workload, every setting's levels with its runs that count."""
+        found: dict[int, list[tuple[list[tuple[float, ...] | None], list[RunFacts]]]] = defaultdict(list)
+        for one in self.tried:
+            levels = [level_of(component, one.values) for component in self.components]
+            own: dict[int, list[RunFacts]] = defaultdict(list)
+            for run in one.runs:
+                if counts(run):
+                    own[run.workload_id].append(run)
+            for workload_id, runs in own.items():
+                found[workload_id].append((levels, runs))
+        return found
 
 
 @dataclass(frozen=True)
@@ -203,34 +215,29 @@ def _fit(
     pairs: Sequence[tuple[int, int]],
 ) -> _Fitted | None:
     """One workload. pairs: of components, that get a column of their own"""
-    groups = [
-        (
-            model.levels(one.values),
-            [
-                number
-                for run in one.runs
-                if run.workload_id == workload_id and counts(run) and (number := read(run)) is not None
-            ],
-        )
-        for one in model.tried
+    read_of = [
+        (levels, [number for run in runs if (number := read(run)) is not None])
+        for levels, runs in model.groups[workload_id]
     ]
-    rows = [(levels, number) for levels, numbers in groups for number in numbers]
-    if not rows:
+    groups = [(levels, numbers) for levels, numbers in read_of if numbers]
+    if not groups:
         return None
-    places = sorted({(k, level) for levels, _ in rows for k, level in enumerate(levels) if level is not None})
+    places = sorted({(k, level) for levels, _ in groups for k, level in enumerate(levels) if level is not None})
     wanted = model.wanted
-    design = np.array(
+    settings = np.array(
         [
             [
                 1.0,
                 *(float(levels[k] == level) for k, level in places),
                 *(float(levels[k] == wanted[k] and levels[m] == wanted[m]) for k, m in pairs),
             ]
-            for levels, _ in rows
+            for levels, _ in groups
         ]
     )
+    # one row a run; the runs of a setting have the same
+    design = np.repeat(settings, [len(numbers) for _, numbers in groups], axis=0)
     inverse = np.linalg.pinv(design)
-    coefficients = inverse @ np.array([number for _, number in rows])
+    coefficients = inverse @ np.array([number for _, numbers in groups for number in numbers])
     spread, known = inverse @ inverse.T, inverse @ design
     noise = _repeats([numbers for _, numbers in groups]) if pooled is None else (pooled.sd_log**2, float(pooled.df))
     variance, df = noise or (0.0, None)
@@ -249,7 +256,7 @@ def _fit(
             tell(k, [1 + places.index((k, level)), *with_others])
     for at, pair in enumerate(pairs):
         tell(pair, [1 + len(places) + at])
-    return _Fitted(found, df, len(rows))
+    return _Fitted(found, df, len(design))
 
 
 def _repeats(groups: Sequence[Sequence[float]]) -> tuple[float, float] | None:

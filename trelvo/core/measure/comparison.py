@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property, lru_cache
 from typing import Literal
 
 import numpy as np
@@ -88,10 +89,10 @@ def compare(
     Raises Refused when a side is empty or a value is not above zero.
     Source: Welch 1947 on logarithms with own deviations; Student's two-sample t with the pooled deviation otherwise.
     """
-    ref, cand = logs(reference, "reference"), logs(candidate, "candidate")
+    ref, cand = log_side(tuple(reference), "reference"), log_side(tuple(candidate), "candidate")
     sign = 1.0 if higher_is_better else -1.0
-    difference = sign * float(cand.mean() - ref.mean())
-    n_ref, n_cand = int(ref.size), int(cand.size)
+    difference = sign * (cand.mean - ref.mean)
+    n_ref, n_cand = ref.runs, cand.runs
 
     basis: Basis
     if min(n_ref, n_cand) >= OWN_NOISE_RUNS:
@@ -122,21 +123,44 @@ def compare(
     return from_log(difference, error, df, sd, basis, n_ref, n_cand, confidence)
 
 
-def side_noise(side: npt.NDArray[np.float64], pooled: PooledNoise | None, basis: Basis) -> tuple[float, float]:
-    """Variance of single runs of a side (ln values) and its degrees of freedom, by the noise that a comparison rests on.
+@dataclass(frozen=True)
+class LogSide:
+    """A side's repeats as logarithms. logs: n; mean and variance of them; rounding: the least variance that rounding makes"""
+
+    logs: npt.NDArray[np.float64]
+    mean: float
+    variance: float
+
+    @property
+    def runs(self) -> int:
+        return int(self.logs.size)
+
+    @cached_property
+    def rounding(self) -> float:
+        return float((rounding_step(np.exp(self.logs)) / math.exp(self.mean)) ** 2 / 12)
+
+
+@lru_cache(maxsize=16_384)
+def log_side(values: tuple[float, ...], where: str) -> LogSide:
+    """A side's repeats (workload's unit), worked out once: a reference is compared with many. Raises Refused as `logs` does"""
+    found = logs(values, where)
+    return LogSide(found, float(found.mean()), float(found.var(ddof=1)) if found.size > 1 else 0.0)
+
+
+def side_noise(side: LogSide, pooled: PooledNoise | None, basis: Basis) -> tuple[float, float]:
+    """Variance of single runs of a side and its degrees of freedom, by the noise that a comparison rests on.
 
     The pooled noise counts for a side unless the side's own runs scatter so much more that chance would show it less than once
     in twenty times: what scatters more is not told by what scatters less. Never less than what rounding makes.
     Source: F test of one variance against another, any textbook.
     """
-    own = float(side.var(ddof=1)) if side.size > 1 else 0.0
+    own = side.variance
     if pooled is None or basis == "own noise":
-        rounding = (rounding_step(np.exp(side)) / float(np.exp(side.mean()))) ** 2 / 12
-        return max(own, rounding), float(max(side.size - 1, 1))
+        return max(own, side.rounding), float(max(side.runs - 1, 1))
     # two runs say too little of their own scatter to be set against it
-    limit = float(special.fdtri(side.size - 1, pooled.df, 1 - SCATTERS_MORE)) if side.size > 2 else math.inf
+    limit = float(special.fdtri(side.runs - 1, pooled.df, 1 - SCATTERS_MORE)) if side.runs > 2 else math.inf
     if own > limit * pooled.sd_log**2:
-        return own, float(side.size - 1)
+        return own, float(side.runs - 1)
     return pooled.sd_log**2, float(pooled.df)
 
 

@@ -7,8 +7,18 @@ from dataclasses import dataclass
 import numpy as np
 
 from trelvo.core.base.runs import RunFacts, counts
-from trelvo.core.measure.comparison import SHARED, Basis, Comparison, Shared, compare, from_log, side_noise
-from trelvo.core.measure.noise import CONFIDENCE, PooledNoise, logs
+from trelvo.core.measure.comparison import (
+    SHARED,
+    Basis,
+    Comparison,
+    LogSide,
+    Shared,
+    compare,
+    from_log,
+    log_side,
+    side_noise,
+)
+from trelvo.core.measure.noise import CONFIDENCE, PooledNoise
 from trelvo.core.measure.series import (
     TOLD_BELOW,
     Array,
@@ -78,13 +88,14 @@ def compare_in_time(
     order = np.argsort(hours, kind="stable")
     hours = hours[order]
     second = np.array([0.0] * len(reference.values) + [1.0] * len(candidate.values))[order]
-    value = np.concatenate([logs(reference.values, "reference"), logs(candidate.values, "candidate")])[order]
     session = bench.sessions(hours)
-    noises = [_noise(one, pooled, plain.basis, bench.rho) for one in (reference, candidate)]
     with_time = _takes_time(hours, second, session, bench)
     several = np.unique(session).size > 1
     if not (with_time or several or bench.rho > 0):
         return InTime(plain, ())
+    sides = (log_side(reference.values, "reference"), log_side(candidate.values, "candidate"))
+    value = np.concatenate([one.logs for one in sides])[order]
+    noises = [_noise(one, pooled, plain.basis, bench.rho) for one in sides]
     variance = np.where(second == 0, noises[0][0], noises[1][0])
     covariance, runs_part = _covariance(variance, session, bench if several else None, bench.rho)
     columns = [1 - second, second]
@@ -131,16 +142,16 @@ def _cut_short(plain: Comparison, reference: Timed, candidate: Timed, bench: Ben
     return InTime(found, (), days)
 
 
-def _noise(side: Timed, pooled: PooledNoise | None, basis: Basis, rho: float) -> tuple[float, float]:
+def _noise(side: LogSide, pooled: PooledNoise | None, basis: Basis, rho: float) -> tuple[float, float]:
     """A side's noise with what memory hides of it: neighbours that resemble each other scatter less about their own mean.
 
     Source: degrees of freedom of a variance from a first-order autoregressive series, df (1 − ρ²) / (1 + ρ²), Bartlett 1946
     (from memory).
     """
-    variance, df = side_noise(logs(side.values, "runs"), pooled, basis)
+    variance, df = side_noise(side, pooled, basis)
     if rho == 0:
         return variance, df
-    return variance / deviations_shrunk_by([max(len(side.values), 2)], rho), max(df * (1 - rho**2) / (1 + rho**2), 1.5)
+    return variance / deviations_shrunk_by([max(side.runs, 2)], rho), max(df * (1 - rho**2) / (1 + rho**2), 1.5)
 
 
 def _takes_time(hours: Array, second: Array, session: Numbers, bench: BenchMemory) -> bool:

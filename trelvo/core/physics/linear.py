@@ -1,6 +1,7 @@
 """Straight-line laws with a belief beforehand: few rungs and many unknowns still give an honest interval."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
@@ -28,13 +29,13 @@ class Line:
     def at(self, columns: Numbers) -> Interval:
         """The law's value for one row of k columns, with the interval of its mean."""
         value = float(columns @ self.mean)
-        wide = self._quantile() * float(np.sqrt(columns @ self.covariance @ columns))
+        wide = self._quantile * float(np.sqrt(columns @ self.covariance @ columns))
         return Interval(value, value - wide, value + wide)
 
     def reading_at(self, columns: Numbers) -> Interval:
         """The same with the scatter of a single reading."""
         value = float(columns @ self.mean)
-        wide = self._quantile() * float(np.sqrt(columns @ self.covariance @ columns + self.scatter**2))
+        wide = self._quantile * float(np.sqrt(columns @ self.covariance @ columns + self.scatter**2))
         return Interval(value, value - wide, value + wide)
 
     def coefficient(self, k: int) -> Interval:
@@ -42,6 +43,7 @@ class Line:
         one[k] = 1.0
         return self.at(one)
 
+    @cached_property
     def _quantile(self) -> float:
         return float(student.ppf((1 + SURE) / 2, self.readings + PRIOR_READINGS))
 
@@ -59,7 +61,8 @@ def fit_line(columns: Numbers, values: Numbers, prior_mean: Numbers, prior_sd: N
         covariance = np.linalg.inv(precision)
         mean = covariance @ (prior @ prior_mean + columns.T @ values / scatter**2)
         left = values - columns @ mean
-        spent = float(np.trace(columns @ covariance @ columns.T)) / scatter**2
+        # the trace of the hat matrix, without making a matrix of readings by readings
+        spent = float(np.sum((columns @ covariance) * columns)) / scatter**2
         found = np.sqrt(
             (PRIOR_READINGS * usual_scatter**2 + float(left @ left)) / (PRIOR_READINGS + max(values.size - spent, 0.0))
         )

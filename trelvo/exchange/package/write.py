@@ -17,7 +17,7 @@ from trelvo.exchange.package.tables import ORDER, ROLES, TABLES, Column, Row, Ro
 from trelvo.logbook.answers.compare import default_candidates, versus_of
 from trelvo.logbook.answers.sides import REFERENCE, Side
 from trelvo.logbook.models import Campaign, Rig
-from trelvo.logbook.rows.campaign_data import data_of
+from trelvo.logbook.rows.kept_data import data_of
 
 FORMAT, VERSION = "trelvo-package", 1
 # Which workloads a campaign measures, proves with besides, and has retired.

@@ -12,9 +12,10 @@ from trelvo.logbook.models import Campaign
 from trelvo.logbook.rows.lookups import knobs_of
 
 
-def with_terms(campaign: Campaign, said: Mapping[str, float | bool | str | None]) -> dict[str, Any]:
-    """The goal's numbers as said so far, with some of them changed. Refuses all of it with every field that cannot be."""
-    goal = cast(GoalWord, campaign.goal)
+def with_terms(
+    goal: GoalWord, terms: Mapping[str, Any], said: Mapping[str, float | bool | str | None]
+) -> dict[str, Any]:
+    """A goal's numbers as said so far, with some of them changed. Refuses all of it with every field that cannot be."""
     allowed = {*CHANGEABLE[goal], *ALWAYS}
     unknown = [word for word in said if word not in allowed]
     if unknown:
@@ -22,7 +23,7 @@ def with_terms(campaign: Campaign, said: Mapping[str, float | bool | str | None]
     empty = [word for word in (*ALWAYS, "quiet_by") if word in said and said[word] is None]
     if empty:
         raise Refused(*(Problem(word, "A number is needed here.", "Type one.") for word in empty))
-    merged = {**campaign.terms, **said}
+    merged = {**terms, **said}
     problems = refusals(terms_from(goal, merged))
     if problems:
         raise Refused(*problems)
@@ -32,7 +33,7 @@ def with_terms(campaign: Campaign, said: Mapping[str, float | bool | str | None]
 @transaction.atomic
 def set_terms(campaign: Campaign, said: Mapping[str, float | bool | str | None]) -> Campaign:
     """Changes some of the goal's numbers; what is not named stays."""
-    campaign.terms = with_terms(campaign, said)
+    campaign.terms = with_terms(cast(GoalWord, campaign.goal), campaign.terms, said)
     campaign.save(update_fields=["terms"])
     return campaign
 

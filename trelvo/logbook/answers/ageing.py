@@ -11,7 +11,8 @@ from trelvo.core.decide.keepers import tuned_places
 from trelvo.core.prove.ageing import Ageing, Check, ageing, checks_apart, digits_of, found_an_edge
 from trelvo.logbook.answers.climb_line import line_of, marks_under
 from trelvo.logbook.models import Campaign, Fitting
-from trelvo.logbook.rows.campaign_data import CampaignData, data_of_many
+from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.rows.kept_data import data_of_many
 
 DAY_S = 86_400.0
 DAYS_A_YEAR = 365.25

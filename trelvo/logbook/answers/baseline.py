@@ -16,7 +16,7 @@ def baseline_of(data: CampaignData, fitting: Fitting | None) -> list[BaselineOfW
     ]
     return build_baseline(
         workloads,
-        data.facts(runs, (data.stock.pk,)),
+        data.facts(runs),
         data.noise(fitting),
         data.campaign.wished_resolution,
         data.campaign.temp_limit_c,

@@ -1,13 +1,12 @@
 """A campaign as the list and its own head show it; one campaign's trouble never hides another."""
 
 import logging
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
 from trelvo.core.decide.next_step import NextStep
 from trelvo.core.decide.stages import Standing
-from trelvo.logbook.answers.goal import MOST_JUDGED, GoalView, goal_view, settings_to_judge
+from trelvo.logbook.answers.goal import GoalView, goal_view
 from trelvo.logbook.answers.next import next_of
 from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.rows.campaign_data import CampaignData
@@ -16,8 +15,6 @@ log = logging.getLogger(__name__)
 TROUBLE = (
     "Where it stands cannot be worked out; its runs are all there. Look in the logbook for a value that cannot be."
 )
-# Of a list so many campaigns are asked what they have shown of knobs like another's.
-MOST_EARLIER = 6
 
 
 @dataclass(frozen=True)
@@ -30,19 +27,10 @@ class Summary:
     trouble: str
 
 
-def summaries_of(campaigns: Sequence[CampaignData], now: datetime) -> list[Summary]:
-    """Each campaign's summary, in the order given; their figures are read in one question."""
-    reading = [setting.pk for data in campaigns for setting in settings_to_judge(data)[:MOST_JUDGED]]
-    for data in campaigns:
-        if not data.earlier:
-            others = sorted((one for one in campaigns if one.id != data.id), key=lambda one: -one.id)
-            data.earlier = others[:MOST_EARLIER]
-    return [_summary(data, reading, now) for data in campaigns]
-
-
-def _summary(data: CampaignData, reading: Sequence[int], now: datetime) -> Summary:
+def summary_of(data: CampaignData, now: datetime) -> Summary:
+    """The summary of one campaign, from data that knows what earlier ones have shown."""
     try:
-        goal = goal_view(data, reading)
+        goal = goal_view(data)
         standing = standing_of(data)
         return Summary(standing, goal, next_of(data, standing, now), "")
     except (ArithmeticError, ValueError):

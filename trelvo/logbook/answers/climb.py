@@ -1,6 +1,7 @@
 """One knob's climb as drawn, and the campaign's knobs in the order of turning."""
 
 import math
+from collections import Counter, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -19,6 +20,17 @@ from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.rows.campaign_data import CampaignData
 
 MOST_CURVE_POINTS = 200
+# So many runs are drawn one by one at a value; how many there are is told besides.
+MOST_MARKS = 6
+
+
+@dataclass(frozen=True)
+class RunsAt:
+    """How many runs along the knob were made at a value, and how many of them failed."""
+
+    value: float
+    runs: int
+    failed: int
 
 
 @dataclass(frozen=True)
@@ -65,6 +77,7 @@ class ClimbView:
     steepness: the belief about how fast failures multiply that it began with; decade: what is believed of it now, middle
     fits: whether the runs go together with one edge
     edge_near, edge_far: between these failures reach one an hour, 90 % sure; top: where the score has passed its top
+    trials: of every value the last few, those that failed before the others; runs_at: how many there are
     settings: rungs of this climb, from stock away
     """
 
@@ -77,6 +90,7 @@ class ClimbView:
     accepted_per_h: float
     sure: float
     trials: list[TrialMark]
+    runs_at: list[RunsAt]
     curve: list[CurvePoint]
     steps: list[StrategyStep]
     tested_to: float
@@ -95,6 +109,12 @@ def climb_view(
 
     Where no setting is named: where it has been run most, or where the knobs before it hold. minutes: bench time there is
     """
+    return data.lately(
+        ("climb view", knob_key, base_id, minutes), lambda: _climb_view(data, knob_key, base_id, minutes)
+    )
+
+
+def _climb_view(data: CampaignData, knob_key: str | None, base_id: int | None, minutes: float | None) -> ClimbView:
     line = chosen_line(data, knob_key, base_id, minutes)
     policy = policy_for(way_of(data.campaign), terms_of(data.campaign), line.knob.key, minutes)
     scores = first_top(line.knob, scores_along(data, line))
@@ -156,7 +176,8 @@ def view_of(
         edge_far=belief.edge_at(0.95),
         accepted_per_h=policy.accepted_per_h,
         sure=policy.sure,
-        trials=marks,
+        trials=_few_at_each_value(marks),
+        runs_at=_runs_at(marks),
         curve=curve,
         steps=steps,
         tested_to=knob.stock + knob.away * belief.tested_to,
@@ -167,6 +188,22 @@ def view_of(
         fits=belief.fits,
         largest_step=largest_step(knob, policy),
     )
+
+
+def _few_at_each_value(marks: Sequence[TrialMark]) -> list[TrialMark]:
+    """As many marks as are drawn at one value: those that failed before the others, the newest of each."""
+    by_value: dict[float, list[TrialMark]] = defaultdict(list)
+    for mark in marks:
+        by_value[mark.value].append(mark)
+    shown: set[int] = set()
+    for some in by_value.values():
+        shown |= {id(mark) for mark in sorted(some, key=lambda mark: mark.failed)[-MOST_MARKS:]}
+    return [mark for mark in marks if id(mark) in shown]
+
+
+def _runs_at(marks: Sequence[TrialMark]) -> list[RunsAt]:
+    every, failed = Counter(mark.value for mark in marks), Counter(mark.value for mark in marks if mark.failed)
+    return [RunsAt(value, every[value], failed[value]) for value in sorted(every)]
 
 
 def knob_turns(data: CampaignData, minutes: float | None = None) -> list[KnobTurn]:

@@ -2,15 +2,13 @@
 
 import math
 from collections import Counter, defaultdict
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from typing import cast
 
-import numpy as np
-from django.db.models import Case, Q, QuerySet, When
-
-from trelvo.core.base.knobs import Knob, fingerprint
+from trelvo.core.base.figures import Part
+from trelvo.core.base.knobs import Knob, Role, fingerprint
 from trelvo.core.base.loads import Load, stress_decades
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.edge import EdgeModel, EdgePosterior, edge_posterior
@@ -21,13 +19,17 @@ from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.stress import GRID as COARSE
 from trelvo.core.climb.stress import Stress, estimate_stress
 from trelvo.core.climb.trials import KnownTo, Trial, coldness_of
-from trelvo.logbook.models import Campaign, Fitting, Setting, Variant
-from trelvo.logbook.rows.campaign_data import CampaignData, RunRow, data_of_many
+from trelvo.logbook.models import Fitting, Setting, Variant
+from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.rows.run_rows import RunRow
 
 # Run-to-run deviation taken where no repeats have shown it. Common practice: 0.5 to 1 % on a good bench.
 USUAL_NOISE = 0.01
-# So many of the newest other campaigns are asked what they have shown of knobs of the same kind.
-MOST_EARLIER = 6
+
+
+# What makes two knobs alike, and what one of them has shown.
+Like = tuple[Role, Part, str]
+Shown = tuple[Like, Seen]
 
 
 @dataclass(frozen=True)
@@ -74,6 +76,12 @@ class Line:
     def belief(self) -> EdgePosterior:
         return self._belief
 
+    @cached_property
+    def furthest(self) -> float:
+        """How far from stock the furthest value lies that has survived."""
+        held = (trial.value for trial in self.trials if not trial.failed)
+        return max((abs(one - self.knob.stock) for one in held), default=0.0)
+
 
 @lru_cache(maxsize=256)
 def believed(knob: Knob, trials: tuple[Trial, ...], steepness: Steepness) -> EdgePosterior:
@@ -95,52 +103,34 @@ def _seen(knob: Knob, trials: tuple[Trial, ...]) -> Seen | None:
     return edge_posterior(EdgeModel.of(knob, grid=COARSE), trials).seen
 
 
-def data_for_climb(campaign: Campaign) -> CampaignData:
-    """A campaign's data with that of the newest others, read together: what they have shown of like knobs is where it begins."""
-    return _with_others(campaign, list(_others().exclude(pk=campaign.pk)[:MOST_EARLIER]))
+def knowing_of(data: CampaignData, shown: Sequence[Shown]) -> CampaignData:
+    """A campaign's data with what other campaigns have shown of knobs of the same role of the same part."""
+    learnt = {}
+    for knob in data.knobs:
+        seen = [] if knob.role == "other" else [one for like, one in shown if like == _like(knob)]
+        learnt[knob] = learnt_steepness(usual_steepness(knob), seen)
+    return data.knowing(learnt)
 
 
-def found_for_climb(campaign_id: int) -> CampaignData | None:
-    """The same by its number, in one question; None where it is not there."""
-    itself = Q(pk=campaign_id)
-    rows = Campaign.objects.present().filter(itself | Q(archived_at__isnull=True)).select_related("rig")
-    # the one asked for first, then the newest
-    first = Case(When(itself, then=0), default=1)
-    found = list(rows.order_by(first, "-pk")[: MOST_EARLIER + 1])
-    if not found or found[0].pk != campaign_id:
-        return None
-    return _with_others(found[0], found[1:])
+def shown_by(data: CampaignData) -> list[Shown]:
+    """What a campaign's failures have shown of its knobs, without what others have: else each would ask the other for ever."""
+    if "shown" not in data.found:
+        found = []
+        for knob in data.knobs:
+            trials = line_of(data, knob.key, None).trials
+            seen = _seen(knob, tuple(trials)) if any(trial.failed for trial in trials) else None
+            found += [(_like(knob), seen)] if seen else []
+        data.found["shown"] = found
+    return cast(list[Shown], data.found["shown"])
 
 
-def _others() -> QuerySet[Campaign]:
-    return Campaign.objects.present().filter(archived_at__isnull=True).order_by("-pk")
+def _like(knob: Knob) -> Like:
+    return knob.role, knob.part, knob.unit
 
 
-def _with_others(campaign: Campaign, others: Sequence[Campaign]) -> CampaignData:
-    data, *data.earlier = data_of_many([campaign, *others])
-    return data
-
-
-def steepness_for(knob: Knob, earlier: Iterable[CampaignData]) -> Steepness:
-    """What is usual for a knob, after earlier climbs of knobs of the same role of the same part."""
-    seen: list[Seen] = []
-    for data in (_bare(one) for one in earlier):
-        for other in data.knobs:
-            if (other.role, other.part, other.unit) != (knob.role, knob.part, knob.unit) or other.role == "other":
-                continue
-            trials = line_of(data, other.key, None).trials
-            shown = _seen(other, tuple(trials)) if any(trial.failed for trial in trials) else None
-            seen += [shown] if shown else []
-    return learnt_steepness(usual_steepness(knob), seen)
-
-
-def _bare(data: CampaignData) -> CampaignData:
-    """The same campaign without what others have shown: else each would ask the other for ever."""
-    if not data.earlier:
-        return data
-    if "bare" not in data.found:
-        data.found["bare"] = CampaignData(data.campaign, data.loader)
-    return cast(CampaignData, data.found["bare"])
+def steepness_of(data: CampaignData, knob: Knob) -> Steepness:
+    """What is known of a knob's steepness before anything was run on it here."""
+    return data.learnt.get(knob) or usual_steepness(knob)
 
 
 def line_of(
@@ -164,22 +154,29 @@ def line_of(
     knob, others = knobs[key], _without(base, key)
     if base_values is not None:
         others = {name: value for name, value in base_values.items() if name != key}
-    along = {
-        float(setting.values.get(key, knob.stock)): setting for setting in settings if _without(setting, key) == others
-    }
-    if ("steepness", knob) not in data.found:
-        data.found["steepness", knob] = steepness_for(knob, data.earlier)
-    steepness: Steepness = data.found["steepness", knob]
-    places = {setting.pk: value for value, setting in along.items()}
-    made_of = ("marks", knob, tuple(places), steepness)
-    if made_of not in data.found:
-        under = {data.judged_fitting.pk} if data.judged_fitting else set()
-        data.found[made_of] = marks_under(data, knob, places, steepness, under)
     # asked for by every setting along it: made once
-    line = ("line", knob, fingerprint(others), tuple(places), steepness)
-    if line not in data.found:
-        data.found[line] = Line(knob, others, along, data.judged_fitting, data.found[made_of], steepness)
-    return cast(Line, data.found[line])
+    made_of = ("line", knob.key, _mark(others))
+    if made_of not in data.found:
+        along, steepness = _lines_along(data, knob).get(_mark(others), {}), steepness_of(data, knob)
+        places = {setting.id: value for value, setting in along.items()}
+        under = {data.judged_fitting.pk} if data.judged_fitting else set()
+        marks = marks_under(data, knob, places, steepness, under)
+        data.found[made_of] = Line(knob, others, along, data.judged_fitting, marks, steepness)
+    return cast(Line, data.found[made_of])
+
+
+def _lines_along(data: CampaignData, knob: Knob) -> dict[object, dict[float, Setting]]:
+    """Every line along a knob, by where the others stand: its settings by the knob's value."""
+    if ("lines", knob.key) not in data.of_rows:
+        found: dict[object, dict[float, Setting]] = defaultdict(dict)
+        for setting in data.settings:
+            found[_mark(_without(setting, knob.key))][float(setting.values.get(knob.key, knob.stock))] = setting
+        data.of_rows["lines", knob.key] = dict(found)
+    return cast(dict[object, dict[float, Setting]], data.of_rows["lines", knob.key])
+
+
+def _mark(values: Mapping[str, float]) -> object:
+    return frozenset(values.items())
 
 
 def within_rails(data: CampaignData, knob: Knob, policy: Policy) -> Policy:
@@ -196,7 +193,7 @@ def scores_along(data: CampaignData, line: Line) -> list[list[ScoreAt]]:
     """For each workload its performance along a knob that is turned up, against the value nearest stock."""
     if line.knob.away != 1 or line.fitting is None:
         return []
-    made_of = ("scores", line.knob, tuple(setting.pk for setting in line.along.values()))
+    made_of = ("scores", line.knob.key, _mark(line.base))
     if made_of not in data.found:
         data.found[made_of] = _scores_along(data, line, line.fitting)
     return cast(list[list[ScoreAt]], data.found[made_of])
@@ -204,7 +201,7 @@ def scores_along(data: CampaignData, line: Line) -> list[list[ScoreAt]]:
 
 def _scores_along(data: CampaignData, line: Line, fitting: Fitting) -> list[list[ScoreAt]]:
     noise = data.noise(fitting)
-    places = {setting.pk: value for value, setting in line.along.items()}
+    places = {setting.id: value for value, setting in line.along.items()}
     found: dict[int, dict[float, list[float]]] = defaultdict(lambda: defaultdict(list))
     for run in data.runs:
         if run.counts and run.fitting_id == fitting.pk and run.setting_id in places:
@@ -216,14 +213,12 @@ def _scores_along(data: CampaignData, line: Line, fitting: Fitting) -> list[list
             continue
         pooled = noise.get(workload.pk)
         deviation = pooled.sd_log if pooled else USUAL_NOISE
-        first = by_value[min(by_value)]
+        means = {value: math.fsum(ran) / len(ran) for value, ran in by_value.items()}
+        first = means[min(means)]
         sign = 1 if workload.higher_is_better else -1
+        ratios = {value: (mean / first) ** sign for value, mean in means.items()}
         scores.append(
-            [
-                ScoreAt(value, ratio, ratio * deviation / float(np.sqrt(len(ran))))
-                for value, ran in by_value.items()
-                for ratio in [float((np.mean(ran) / np.mean(first)) ** sign)]
-            ]
+            [ScoreAt(value, ratio, ratio * deviation / len(by_value[value]) ** 0.5) for value, ratio in ratios.items()]
         )
     return scores
 
@@ -280,7 +275,7 @@ def marks_under(
     }
     told = [run for run in data.runs if run.setting_id in values and run.fitting_id in fittings and run.shows_stability]
     warmth = _warmth(data, told)
-    marks: list[tuple[int, TrialMark]] = []
+    made: list[tuple[int, RunRow, Trial]] = []
     for run in told:
         value, failed, minutes = values[run.setting_id], run.failed, minutes_of(run, variants)
         variant = variants.get(run.variant_id)
@@ -292,16 +287,19 @@ def marks_under(
             minutes = variant.minutes
         if (value - knob.stock) * knob.away >= 0 and (failed or minutes > 0):
             stress, coldness = expected.get(run.variant_id, 0.0), warmth.get(run.id, 0.0)
-            mark = TrialMark(run.id, value, minutes, failed, run.outcome, stress, known_to, coldness)
-            marks.append((run.variant_id, mark))
+            made.append((run.variant_id, run, Trial(value, minutes, failed, stress, known_to, coldness)))
     by_variant: dict[int, list[Trial]] = defaultdict(list)
-    for variant_id, mark in marks:
-        by_variant[variant_id].append(mark.trial)
+    for variant_id, _, trial in made:
+        by_variant[variant_id].append(trial)
     stresses = _stresses(
         EdgeModel.of(knob, steepness),
         tuple((pk, expected.get(pk, 0.0), tuple(some)) for pk, some in sorted(by_variant.items())),
     )
-    return [replace(mark, stress=stresses[variant_id].middle) for variant_id, mark in marks]
+    middles = {pk: stress.middle for pk, stress in stresses.items()}
+    return [
+        TrialMark(run.id, one.value, one.minutes, one.failed, run.outcome, middles[pk], one.known_to, one.coldness)
+        for pk, run, one in made
+    ]
 
 
 @lru_cache(maxsize=64)
@@ -311,7 +309,7 @@ def _stresses(model: EdgeModel, trials: tuple[tuple[int, float, tuple[Trial, ...
 
 def _warmth(data: CampaignData, runs: Sequence[RunRow]) -> dict[int, float]:
     """By run, how cold its part stayed against the warmest of these runs; only runs that say how warm they got."""
-    found = data.loader.hottest
+    found = data.hottest
     degrees = {run.id: found[run.id] for run in runs if run.id in found}
     hottest = max(degrees.values(), default=math.nan)
     return {run_id: coldness_of(found, hottest) for run_id, found in degrees.items()}

@@ -36,11 +36,7 @@ class KnobClimb:
 
 def climbs_of(data: CampaignData, minutes: float | None = None) -> list[KnobClimb]:
     """Every knob in the order of turning, each climbed from where those before it hold."""
-    key = ("climbs", minutes)
-    if key not in data.found:
-        data.found[key] = _climbs_of(data, minutes)
-    climbs: list[KnobClimb] = data.found[key]
-    return climbs
+    return data.lately(("climbs", minutes), lambda: _climbs_of(data, minutes))
 
 
 def _climbs_of(data: CampaignData, minutes: float | None) -> list[KnobClimb]:

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, cast
 
 import numpy as np
 
@@ -21,7 +21,7 @@ from trelvo.core.climb.edge_plane import (
 )
 from trelvo.core.physics.curve import GRID_MHZ, MOST_OFFSET_MHZ, Shaped, VoltagePoint, learn_curve, shape
 from trelvo.core.physics.heat import Interval
-from trelvo.logbook.answers.climb_line import TrialMark, marks_under, steepness_for
+from trelvo.logbook.answers.climb_line import TrialMark, marks_under, steepness_of
 from trelvo.logbook.answers.goal import terms_of
 from trelvo.logbook.answers.power_lab import Read, read_power
 from trelvo.logbook.rows.campaign_data import CampaignData
@@ -110,7 +110,7 @@ def curve_view(data: CampaignData, wish: Wish) -> CurveView:
         except Refused as problem:
             refused = " ".join(f"{one.what} {one.todo}" for one in problem.problems)
     at_cap = _at_cap(data, read, shaped, wish.cap_v) if shaped and wish.cap_v is not None else None
-    return CurveView(source, curve, learnt, gap, shaped, refused, at_cap, _plane(data, read))
+    return CurveView(source, curve, learnt, gap, shaped, refused, at_cap, _plane(data))
 
 
 def _learnt(data: CampaignData) -> list[VoltagePoint]:
@@ -168,8 +168,15 @@ class Seen:
     voltage_at: dict[int, float]
 
 
-def seen_plane(data: CampaignData, read: Read) -> Seen | None:
+def seen_plane(data: CampaignData) -> Seen | None:
     """The edge over a core clock and a voltage knob; None where the campaign has not both, in MHz and mV or V."""
+    if "plane" not in data.found:
+        data.found["plane"] = _seen_plane(data)
+    return cast(Seen | None, data.found["plane"])
+
+
+def _seen_plane(data: CampaignData) -> Seen | None:
+    read = read_power(data)
     clock, voltage = (
         next((knob for knob in data.knobs if knob.role == role), None) for role in ("core clock", "voltage")
     )
@@ -181,7 +188,7 @@ def seen_plane(data: CampaignData, read: Read) -> Seen | None:
         return None
     besides = {clock.key, voltage.key, *(knob.key for knob in data.knobs if knob.role in BESIDES)}
     pairs = {one.pk: one.values for one in data.settings if set(one.values) <= besides}
-    steepness = steepness_for(clock, data.earlier)
+    steepness = steepness_of(data, clock)
     under = {data.judged_fitting.pk} if data.judged_fitting else set()
     clocks = {pk: values.get(clock.key, clock.stock) for pk, values in pairs.items()}
     marks = marks_under(data, clock, clocks, steepness, under)
@@ -191,8 +198,8 @@ def seen_plane(data: CampaignData, read: Read) -> Seen | None:
     return Seen(edge_plane(clock, voltage, trials, slope, steepness), marks, at)
 
 
-def _plane(data: CampaignData, read: Read) -> PlaneView | None:
-    seen = seen_plane(data, read)
+def _plane(data: CampaignData) -> PlaneView | None:
+    seen = seen_plane(data)
     if seen is None:
         return None
     outcomes = {run.id: run.outcome for run in data.runs}

@@ -16,8 +16,9 @@ from trelvo.core.measure.looking import Drawn
 from trelvo.logbook.answers.climb_line import line_of, minutes_of, turned_last
 from trelvo.logbook.answers.proof import proved_by
 from trelvo.logbook.answers.sides import workload_facts
-from trelvo.logbook.models import Campaign, Goal, Setting
-from trelvo.logbook.rows.campaign_data import CampaignData, RunRow
+from trelvo.logbook.models import Campaign, Goal, Setting, Variant
+from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.rows.run_rows import RunRow
 
 # So many settings are judged, those run last; more would take longer to work out than anyone looks at.
 MOST_JUDGED = 80
@@ -50,30 +51,40 @@ def way_of(campaign: Campaign) -> Way:
 
 def settings_to_judge(data: CampaignData) -> list[Setting]:
     """Those with a run under the judged fitting, stock first, then those run last."""
-    fitting = data.judged_fitting
+    if "to judge" not in data.of_rows:
+        data.of_rows["to judge"] = _settings_to_judge(data)
+    return cast(list[Setting], data.of_rows["to judge"])
+
+
+def _settings_to_judge(data: CampaignData) -> list[Setting]:
+    fitting_id = data.judged_fitting.pk if data.judged_fitting else None
     last: dict[int, int] = {}
     for place, run in enumerate(data.runs):
-        if fitting and run.fitting_id == fitting.pk and run.shows_stability:
+        if run.fitting_id == fitting_id and run.shows_stability:
             last[run.setting_id] = place
-    ran = sorted((one for one in data.settings if one.pk in last), key=lambda one: -last[one.pk])
+    ran = sorted((one for one in data.settings if one.id in last), key=lambda one: -last[one.id])
     return [data.stock, *(one for one in ran if one.pk != data.stock.pk)]
 
 
-def goal_view(data: CampaignData, reading: Sequence[int] | None = None) -> GoalView:
-    """Every setting by the goal. reading: settings (of other campaigns too) whose figures are read in one question"""
+def judged_of(data: CampaignData) -> frozenset[int]:
+    """The settings whose figures the goal's view rests on."""
+    return frozenset(one.pk for one in settings_to_judge(data)[:MOST_JUDGED])
+
+
+def goal_view(data: CampaignData) -> GoalView:
+    """Every setting by the goal."""
     if "goal" not in data.found:
-        data.found["goal"] = _goal_view(data, reading)
+        data.found["goal"] = _goal_view(data)
     return cast(GoalView, data.found["goal"])
 
 
-def _goal_view(data: CampaignData, reading: Sequence[int] | None) -> GoalView:
+def _goal_view(data: CampaignData) -> GoalView:
     terms = terms_of(data.campaign)
     chosen = settings_to_judge(data)
     left_out = max(0, len(chosen) - MOST_JUDGED)
     chosen = chosen[:MOST_JUDGED]
     runs = {one.pk: data.runs_at(one, data.judged_fitting) for one in chosen}
-    needed = [one.pk for one in chosen] if reading is None else reading
-    every = data.facts([run for some in runs.values() for run in some], needed)
+    every = data.facts([run for some in runs.values() for run in some])
     schools = proved_by(data)
     facts = {one.pk: _facts(data, one, runs[one.pk], every, schools.get(one.pk, ()), terms) for one in chosen}
     bench = Bench(
@@ -111,7 +122,7 @@ def _facts(
         for one in every:
             groups[one.setting_id][one.workload_id].append(one)
         data.found["facts by setting"] = groups
-    variants = {one.pk: one for one in data.known_variants}
+    variants = _variants(data)
     return SettingFacts(
         setting.pk,
         describe_setting(data.knobs, setting.values),
@@ -123,6 +134,12 @@ def _facts(
     )
 
 
+def _variants(data: CampaignData) -> dict[int, Variant]:
+    if "variants" not in data.of_rows:
+        data.of_rows["variants"] = {one.pk: one for one in data.known_variants}
+    return cast(dict[int, Variant], data.of_rows["variants"])
+
+
 def chance_to_hold(data: CampaignData, setting: Setting, per_h: float) -> float | None:
     """By the numbers, that the setting fails no more often than accepted; None at stock."""
     if not setting.values:
@@ -131,11 +148,9 @@ def chance_to_hold(data: CampaignData, setting: Setting, per_h: float) -> float 
     if not line.trials:
         return None
     value = float(setting.values.get(line.knob.key, line.knob.stock))
-    held = [trial.value for trial in line.trials if not trial.failed]
-    furthest = max((abs(one - line.knob.stock) for one in held), default=0.0)
     chance = line.belief().chance_within(value, per_h)
     # nothing is held beyond what has survived
-    return chance if abs(value - line.knob.stock) <= furthest else min(chance, 0.5)
+    return chance if abs(value - line.knob.stock) <= line.furthest else min(chance, 0.5)
 
 
 def target_ratios(data: CampaignData) -> list[TargetRatio]:

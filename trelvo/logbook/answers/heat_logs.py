@@ -11,9 +11,10 @@ from trelvo.core.physics.heat import HeatForecast, Interval, Trace, after_runs, 
 from trelvo.core.physics.heat_fit import Belief
 from trelvo.core.physics.heat_words import can_stop, heat_says
 from trelvo.logbook.models import LiveRun
-from trelvo.logbook.rows.campaign_data import CampaignData, RunRow
+from trelvo.logbook.rows.campaign_data import CampaignData, read_figures_at
 from trelvo.logbook.rows.kept_logs import LogRow, PartLog, readings_of, sent_part, telemetry_of
 from trelvo.logbook.rows.live_series import sent_of
+from trelvo.logbook.rows.run_rows import RunRow
 
 # The newest logs that are long enough are looked at; the screen says how many there are.
 MOST_LOGS = 40
@@ -78,10 +79,9 @@ def logged_heat(campaigns: Sequence[CampaignData]) -> tuple[list[Logged], int]:
     rows = [row for row in telemetry_of([data.id for data in campaigns]) if _may_tell(row)]
     rows.sort(key=lambda row: (runs[row.run_id][1].started_at, row.id))
     kept = rows[-MOST_LOGS:]
-    rooms: dict[int, float | None] = {}
-    for data in campaigns:
-        own = [run for run in (runs[row.run_id] for row in kept) if run[0] is data]
-        rooms |= {facts.id: facts.room_c for facts in data.facts([run for _, run in own])}
+    made = [runs[row.run_id] for row in kept]
+    read_figures_at((data, [run.setting_id]) for data, run in made)
+    rooms = {run.id: facts.room_c for data, run in made for facts in data.facts([run])}
     logs = readings_of(kept)
     found = []
     for row in kept:

@@ -125,7 +125,14 @@ def _kept(data: CampaignData, setting: Setting, judged: Judged, kept_ids: set[in
     return Kept(judged, drawn, lines, hours_of(data, setting), setting.pk in kept_ids)
 
 
-def _components(data: CampaignData, chosen: Setting) -> tuple[list[ComponentRow], list[str], dict[str, float]]:
+Components = tuple[list[ComponentRow], list[str], dict[str, float]]
+
+
+def _components(data: CampaignData, chosen: Setting) -> Components:
+    return data.lately(("components", chosen.pk), lambda: _found_components(data, chosen))
+
+
+def _found_components(data: CampaignData, chosen: Setting) -> Components:
     goal_view(data)
     components = components_of([knob for knob in data.knobs if not knob.retired or knob.key in chosen.values])
     tried, complete = _tried(data)
@@ -249,10 +256,8 @@ def proof_of(data: CampaignData, setting: Setting, in_use: Sequence[Variant]) ->
     else:
         rows = data.runs_at(setting, data.judged_fitting)
         belief = RateBelief.from_hours(hours_of(data, setting), sum(row.failed for row in rows))
-    facts = [
-        run for one in data.settings for run in data.facts(data.runs_at(one, data.judged_fitting))
-        if one.pk == setting.pk or not setting.values
-    ]  # fmt: skip
+    at = [setting] if setting.values else data.settings
+    facts = data.facts([run for one in at for run in data.runs_at(one, data.judged_fitting)])
     rooms = [run.room_c for run in facts if run.room_c is not None]
     fitting = next(one for one in data.fittings if data.judged_fitting and one.pk == data.judged_fitting.pk)
     parts = [knob.part for knob in data.knobs if knob.key in setting.values]

@@ -37,6 +37,11 @@ def situation_of(
     data: CampaignData, standing: Standing, now: datetime, minutes: float | None = None, far_ahead: bool = False
 ) -> Situation:
     """What the next step hangs on. far_ahead: also what comes into it only when what blocks it is done"""
+    found = data.lately(("situation", minutes, far_ahead), lambda: _situation_of(data, standing, minutes, far_ahead))
+    return replace(found, in_use=_in_use(data, now))
+
+
+def _situation_of(data: CampaignData, standing: Standing, minutes: float | None, far_ahead: bool) -> Situation:
     titles = titles_of(data.testable)
     settings = {one.pk: one for one in data.settings}
     run_minutes = {one.pk: one.minutes for one in data.testable}
@@ -59,7 +64,6 @@ def situation_of(
         minutes=run_minutes,
         runs_at=_runs_at(data),
         kept=data.kept,
-        in_use=_in_use(data, now),
         loads={one.name: one.pk for one in data.testable},
     )
     blocked = begun.unanswered or any(not one.coarse for one in begun.short)

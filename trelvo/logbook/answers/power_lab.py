@@ -1,8 +1,9 @@
 """The laboratory's power: the law of watts from clock and voltage, what an untried setting would draw, the year's bill."""
 
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import cast
 
 from trelvo.core.base.figures import Quantity
 from trelvo.core.base.knobs import describe_setting
@@ -135,6 +136,12 @@ def power_view(
 
 def read_power(data: CampaignData) -> Read:
     """Readings of one instrument under the judged fitting: the one that read most of them."""
+    if "power" not in data.of_rows:
+        data.of_rows["power"] = _read_power(data)
+    return cast(Read, data.of_rows["power"])
+
+
+def _read_power(data: CampaignData) -> Read:
     fitting = data.judged_fitting
     runs = [run for run in data.runs if fitting and run.fitting_id == fitting.pk]
     facts = [one for one in data.facts(runs) if one.outcome == "completed" and not one.set_aside and one.power_w]
@@ -172,9 +179,13 @@ def _limit_says(model: Model | None) -> str:
 
 
 def _rungs(data: CampaignData, read: Read, workload_id: int | None) -> list[PowerRung]:
+    at: dict[int, list[PowerPoint]] = defaultdict(list)
+    for one in read.points:
+        if one.workload_id == workload_id:
+            at[one.setting_id].append(one)
     found = []
     for setting in data.settings:
-        own = [one for one in read.points if one.setting_id == setting.pk and one.workload_id == workload_id]
+        own = at[setting.pk]
         mhz, volt, watts = (mean_of(getattr(one, name) for one in own) for name in ("core_mhz", "voltage_v", "power_w"))
         if mhz is None or volt is None or watts is None:
             continue
@@ -201,13 +212,12 @@ def _bills(
     data: CampaignData, read: Read, workload_id: int | None, hours_a_day: float, price: float | None
 ) -> list[Bill]:
     """Every setting over a year, least first."""
-    watts: dict[int, float] = {}
-    for setting in data.settings:
-        mean = mean_of(
-            one.power_w for one in read.facts if (one.setting_id, one.workload_id) == (setting.pk, workload_id)
-        )
-        if mean is not None:
-            watts[setting.pk] = mean
+    at: dict[int, list[float | None]] = defaultdict(list)
+    for one in read.facts:
+        if one.workload_id == workload_id:
+            at[one.setting_id].append(one.power_w)
+    means = {pk: mean_of(some) for pk, some in at.items()}
+    watts = {pk: mean for pk, mean in means.items() if mean is not None}
     stock = watts.get(data.stock.pk)
     if stock is None:
         return []

@@ -4,6 +4,7 @@ import math
 from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import cast
 
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.climb.planning import Activity, Fitted, fit, with_overheads
@@ -13,7 +14,8 @@ from trelvo.core.prove.schools import SCHOOLS, Item, Proof, School, prove, taugh
 from trelvo.core.prove.tested import Breadth, KindEvidence, ProofRun, breadth, evidence_by_kind, rate_of
 from trelvo.logbook.answers.climb_line import line_of, minutes_of, turned_last
 from trelvo.logbook.models import Setting, Variant
-from trelvo.logbook.rows.campaign_data import CampaignData, RunRow
+from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.rows.run_rows import RunRow
 
 RESTART_MINUTES = 4.0
 # No school asks for less, all its items together.
@@ -81,18 +83,22 @@ def proof_view(
     """The proof of a setting; where none is named, of the one tested longest. minutes: bench time there is"""
     settings = {setting.pk: setting for setting in data.settings}
     variants = {one.pk: one for one in data.known_variants}
-    runs = _runs_by_setting(data, variants)
+    runs, every = _runs_by_setting(data), _proof_runs(data)
     loads = [workload.as_load() for workload in data.testable]
+    passed = _passed(data)
+    rates = {pk: rate_of(every.get(pk, [])) for pk in settings}
     candidates = [
         Provable(
-            pk, describe_setting(data.knobs, setting.values), rate_of(ran).hours, rate_of(ran).failures,
-            [school for school in SCHOOLS[:3] if prove(school, ran, loads).state == "proved"],
+            pk,
+            describe_setting(data.knobs, setting.values),
+            rates[pk].hours,
+            rates[pk].failures,
+            list(passed.get(pk, ())),
         )
         for pk, setting in settings.items()
-        for ran in [[_proof_run(run, variants) for run in runs[pk]]]
-    ]  # fmt: skip
+    ]
     setting = settings.get(setting_id or 0) or _tested_longest(settings, runs, variants)
-    ran = [_proof_run(run, variants) for run in runs[setting.pk]]
+    ran = every.get(setting.pk, [])
     belief, value, expected, name = None, None, None, ""
     if setting.values:
         line = line_of(data, turned_last([knob.key for knob in data.knobs], setting), setting.pk)
@@ -126,24 +132,29 @@ def proof_view(
 
 def proved_by(data: CampaignData) -> dict[int, tuple[School, ...]]:
     """By setting other than stock, the schools whose proof it has passed; those that have passed none are left out."""
-    loads, variants = [workload.as_load() for workload in data.testable], {one.pk: one for one in data.known_variants}
-    runs = _runs_by_setting(data, variants)
-    found = {}
-    for setting in data.settings:
-        ran = [_proof_run(run, variants) for run in runs[setting.pk]] if setting.values else []
-        # a proof asks for more than an hour in all
-        if sum(run.minutes for run in ran) < FEWEST_MINUTES:
-            continue
-        schools = tuple(school for school in SCHOOLS[:3] if prove(school, ran, loads).state == "proved")
-        if schools:
-            found[setting.pk] = schools
-    return found
+    return {pk: schools for pk, schools in _passed(data).items() if pk != data.stock.pk}
+
+
+def _passed(data: CampaignData) -> dict[int, tuple[School, ...]]:
+    """By setting, the schools whose proof it has passed."""
+    if "passed" not in data.of_rows:
+        loads = [workload.as_load() for workload in data.testable]
+        found = {}
+        for pk, ran in _proof_runs(data).items():
+            # a proof asks for more than an hour in all
+            if sum(run.minutes for run in ran) < FEWEST_MINUTES:
+                continue
+            schools = tuple(school for school in SCHOOLS[:3] if prove(school, ran, loads).state == "proved")
+            if schools:
+                found[pk] = schools
+        data.of_rows["passed"] = found
+    return cast(dict[int, tuple[School, ...]], data.of_rows["passed"])
 
 
 def proof_by(data: CampaignData, setting: Setting, school: School, terms: Terms) -> Proof:
     """A setting's proof by one school."""
-    loads, variants = [workload.as_load() for workload in data.testable], {one.pk: one for one in data.known_variants}
-    ran = [_proof_run(run, variants) for run in _runs_by_setting(data, variants)[setting.pk]]
+    loads = [workload.as_load() for workload in data.testable]
+    ran = _proof_runs(data).get(setting.pk, [])
     belief, value = None, None
     if setting.values:
         line = line_of(data, turned_last([knob.key for knob in data.knobs], setting), setting.pk)
@@ -157,19 +168,32 @@ def hours_of(data: CampaignData, setting: Setting) -> float:
     return sum(minutes_of(run, variants) for run in data.runs_at(setting, data.judged_fitting)) / 60
 
 
-def _runs_by_setting(data: CampaignData, variants: Mapping[int, Variant]) -> dict[int, list[RunRow]]:
+def _runs_by_setting(data: CampaignData) -> dict[int, list[RunRow]]:
     """Runs that say something about stability, under the fitting that results are judged in."""
-    found: dict[int, list[RunRow]] = defaultdict(list)
-    fitting_id = data.judged_fitting.pk if data.judged_fitting else None
-    for run in data.runs:
-        if run.fitting_id == fitting_id and run.shows_stability and run.variant_id in variants:
-            found[run.setting_id].append(run)
-    return found
+    if "stability runs" not in data.of_rows:
+        found: dict[int, list[RunRow]] = defaultdict(list)
+        known = {one.pk for one in data.known_variants}
+        fitting_id = data.judged_fitting.pk if data.judged_fitting else None
+        for run in data.runs:
+            if run.fitting_id == fitting_id and run.shows_stability and run.variant_id in known:
+                found[run.setting_id].append(run)
+        data.of_rows["stability runs"] = found
+    return cast(dict[int, list[RunRow]], data.of_rows["stability runs"])
 
 
-def _proof_run(run: RunRow, variants: Mapping[int, Variant]) -> ProofRun:
-    load = variants[run.variant_id].as_load()
-    return ProofRun(load, minutes_of(run, variants), run.outcome, run.started_at.toordinal())
+def _proof_runs(data: CampaignData) -> dict[int, list[ProofRun]]:
+    """The same as the core's proofs take them."""
+    if "proof runs" not in data.of_rows:
+        variants = {one.pk: one for one in data.known_variants}
+        loads = {pk: one.as_load() for pk, one in variants.items()}
+        data.of_rows["proof runs"] = {
+            pk: [
+                ProofRun(loads[run.variant_id], minutes_of(run, variants), run.outcome, run.started_at.toordinal())
+                for run in some
+            ]
+            for pk, some in _runs_by_setting(data).items()
+        }
+    return cast(dict[int, list[ProofRun]], data.of_rows["proof runs"])
 
 
 def _tested_longest(

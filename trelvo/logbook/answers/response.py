@@ -87,7 +87,7 @@ def way_of(values: dict[str, float], knobs: Sequence[Knob]) -> Way:
 
 def _stock_watts(data: CampaignData) -> list[float]:
     """Mean power at stock of each workload."""
-    facts = data.facts(data.runs_at(data.stock, data.judged_fitting), [data.stock.pk])
+    facts = data.facts(data.runs_at(data.stock, data.judged_fitting))
     by_workload: dict[int, list[float]] = {}
     for one in facts:
         if one.power_w is not None and one.outcome == "completed" and not one.set_aside:

@@ -6,7 +6,7 @@ from django.db.models import Prefetch, QuerySet
 
 from trelvo.core.base.figures import KINDS, NAMED, name_of
 from trelvo.core.base.instruments import Instrument
-from trelvo.logbook.models import Figure, Run, Series
+from trelvo.logbook.models import Run, Series
 
 
 @dataclass(frozen=True)
@@ -36,7 +36,7 @@ def with_figures(runs: QuerySet[Run]) -> QuerySet[Run]:
     """Runs with all that is shown of them, in a handful of questions."""
     return runs.select_related("campaign__rig", "setting", "variant__workload", "fitting", "live").prefetch_related(
         Prefetch("series", Series.objects.defer("parquet")),
-        Prefetch("figures", Figure.objects.select_related("instrument")),
+        "figures__instrument",
         "campaign__knobs",
         "marks",
     )

@@ -12,8 +12,9 @@ from trelvo.core.judge.compare_table import WorkloadFacts
 from trelvo.core.judge.fairness import Conditions
 from trelvo.core.measure.noise import PooledNoise, first_out_of_family
 from trelvo.logbook.models import Fitting, Setting
-from trelvo.logbook.rows.campaign_data import CampaignData, RunRow
+from trelvo.logbook.rows.campaign_data import CampaignData, read_figures_at
 from trelvo.logbook.rows.lookups import titles_of
+from trelvo.logbook.rows.run_rows import RunRow
 
 # The reference's number among the sides; candidates follow.
 REFERENCE = 0
@@ -65,11 +66,11 @@ class Sides:
 def gather(reference: Side, candidates: Sequence[Side]) -> Sides:
     """Both sides with their runs. What the reference's campaign measures is compared; other campaigns join where they ran it."""
     sides = Sides(reference, list(candidates), workload_facts(reference.data), defaultdict(list), defaultdict(list))
-    settings = {side.setting.pk for side in sides.all}
+    read_figures_at((side.data, [side.setting.pk]) for side in sides.all)
     for side in sides.all:
         rows = side.data.runs_at(side.setting, side.fitting)
         sides.rows[side.number] = rows
-        for facts in side.data.facts(rows, settings):
+        for facts in side.data.facts(rows):
             sides.groups[side.number, facts.workload_id].append(facts)
     return sides
 

@@ -1,13 +1,14 @@
 """A knob against workloads: what each value gives, costs and heats, and which cells of the grid nobody has run yet."""
 
-from collections.abc import Sequence
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, checked_values
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.base.runs import highest_of, mean_of, values_of
+from trelvo.core.base.runs import RunFacts, highest_of, mean_of, values_of
 from trelvo.core.measure.comparison import compare
 from trelvo.core.physics.response import Response, ResponsePlace, response
 from trelvo.logbook.models import Setting
@@ -77,12 +78,18 @@ class SweepWish:
 
 def sweep_view(data: CampaignData, wish: SweepWish) -> SweepView:
     """The grid of a knob's values, all other knobs at stock, against the workloads that are measured."""
+    return data.lately(("sweep", wish), lambda: _sweep_view(data, wish))
+
+
+def _sweep_view(data: CampaignData, wish: SweepWish) -> SweepView:
     knobs = [knob for knob in data.knobs if not knob.retired]
     knob = _chosen(knobs, wish.knob)
     along = {one.values.get(knob.key, knob.stock): one for one in data.settings if set(one.values) <= {knob.key}}
     values = wished_values(knob, wish) or sorted(along, key=lambda one: (one - knob.stock) * knob.away)
+    stock = _by_workload(data, data.stock)
     rows = [
-        SweepRow(value, along[value].pk if value in along else None, _cells(data, along.get(value))) for value in values
+        SweepRow(value, along[value].pk if value in along else None, _cells(data, along.get(value), stock))
+        for value in values
     ]
     titles = titles_of(data.workloads)
     return SweepView(
@@ -125,15 +132,20 @@ def wished_values(knob: Knob, wish: SweepWish) -> list[float]:
     return values
 
 
-def _cells(data: CampaignData, setting: Setting | None) -> list[SweepCell]:
-    fitting = data.judged_fitting
-    stock = data.facts(data.runs_at(data.stock, fitting))
-    own = data.facts(data.runs_at(setting, fitting)) if setting else []
+def _by_workload(data: CampaignData, setting: Setting | None) -> Mapping[int, list[RunFacts]]:
+    found: dict[int, list[RunFacts]] = defaultdict(list)
+    for one in data.facts(data.runs_at(setting, data.judged_fitting)) if setting else ():
+        found[one.workload_id].append(one)
+    return found
+
+
+def _cells(data: CampaignData, setting: Setting | None, stock: Mapping[int, Sequence[RunFacts]]) -> list[SweepCell]:
+    fitting, own = data.judged_fitting, _by_workload(data, setting)
     failed = {run.id for run in data.runs_at(setting, fitting) if run.failed} if setting else set()
     cells = []
     for workload in data.workloads:
-        mine = [one for one in own if one.workload_id == workload.pk]
-        reference = values_of(one for one in stock if one.workload_id == workload.pk)
+        mine = own.get(workload.pk, [])
+        reference = values_of(stock.get(workload.pk, ()))
         candidate = values_of(mine)
         ratio = low = high = None
         if reference and candidate and setting is not None and setting.pk != data.stock.pk:

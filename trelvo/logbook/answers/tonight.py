@@ -20,6 +20,10 @@ from trelvo.logbook.rows.campaign_data import CampaignData
 
 def tonight_of(data: CampaignData, begins_at: datetime, minutes: float) -> Tonight:
     """The plan of the minutes there are. The same draws whenever it is asked: it changes only with what is known."""
+    return data.lately(("tonight", begins_at, minutes), lambda: _tonight_of(data, begins_at, minutes))
+
+
+def _tonight_of(data: CampaignData, begins_at: datetime, minutes: float) -> Tonight:
     situation = situation_of(data, standing_of(data), begins_at, far_ahead=True)
     climbs = {} if situation.missing else {one.knob.key: _ahead(data, one) for one in climbs_of(data)}
     proof = [] if situation.missing else _proof(data, situation)

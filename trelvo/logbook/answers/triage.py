@@ -9,7 +9,8 @@ from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.prove.triage import Failed, Step, triage
 from trelvo.logbook.answers.climb_line import Line, line_of, minutes_of, turned_last
 from trelvo.logbook.models import LiveRun, Setting
-from trelvo.logbook.rows.campaign_data import CampaignData, RunRow
+from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.rows.run_rows import RunRow
 
 # A value counts as the last that held when it ran for this long. Common practice: a short test.
 HELD_MINUTES = 4.0
@@ -47,7 +48,7 @@ def triage_view(data: CampaignData, run_id: int) -> TriageView:
     knobs = {knob.key: _below(knob, ceilings.get(knob.key)) for knob in data.knobs}
     line = line_of(data, turned_last(list(knobs), setting), setting.pk) if setting.values else None
     minutes = minutes_of(run, variants)
-    facts = data.facts([run], (setting.pk,))[0]
+    facts = data.facts([run])[0]
     failed = Failed(
         outcome=run.outcome,
         minutes=minutes,

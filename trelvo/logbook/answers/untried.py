@@ -1,5 +1,6 @@
 """Settings not yet tried that would pay, by the laws fitted to those that were."""
 
+from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import product
@@ -47,16 +48,17 @@ def untried_view(data: CampaignData, places: Sequence[ResponsePlace]) -> list[Un
     tried = [one.values for one in data.settings]
     least = terms_of(data.campaign).least_speed or 1.0
     candidates = []
-    for values in _wishes(data, read):
+    for values in _wishes(data):
         if values in tried:
             continue
         foretold = _foretold(model, workloads, values)
         if foretold is not None:
             candidates.append(Untried(values, foretold[0], speed_at(line, foretold[1])))
     # watts as the law has them, so that both are measured by one stick
+    values_of = {one.pk: one.values for one in data.settings}
     measured = []
     for one in places:
-        law = _foretold(model, workloads, _values(data, one.setting_id))
+        law = _foretold(model, workloads, values_of[one.setting_id])
         measured.append((min(one.x, law[0].value) if law else one.x, one.ratio))
     found = worth_trying(candidates, measured, least, MOST)
     return [
@@ -67,26 +69,15 @@ def untried_view(data: CampaignData, places: Sequence[ResponsePlace]) -> list[Un
     ]
 
 
-def _values(data: CampaignData, setting_id: int) -> dict[str, float]:
-    return next(one.values for one in data.settings if one.pk == setting_id)
-
-
 def _clock_ratios(data: CampaignData, read: Read) -> dict[int, float]:
     """By setting, clock reached against stock: the mean over the workloads that both have."""
-    of: dict[tuple[int, int], list[float]] = {}
+    of: dict[int, dict[int, list[float]]] = defaultdict(lambda: defaultdict(list))
     for one in read.points:
-        of.setdefault((one.setting_id, one.workload_id), []).append(one.core_mhz)
-    means = {key: sum(some) / len(some) for key, some in of.items()}
-    found = {}
-    for setting in data.settings:
-        ratios = [
-            mean / means[data.stock.pk, workload]
-            for (pk, workload), mean in means.items()
-            if pk == setting.pk and (data.stock.pk, workload) in means
-        ]
-        if (ratio := mean_of(ratios)) is not None:
-            found[setting.pk] = ratio
-    return found
+        of[one.setting_id][one.workload_id].append(one.core_mhz)
+    means = {pk: {workload: sum(some) / len(some) for workload, some in by.items()} for pk, by in of.items()}
+    stock = means.get(data.stock.pk, {})
+    ratios = {pk: mean_of(mean / stock[one] for one, mean in by.items() if one in stock) for pk, by in means.items()}
+    return {pk: ratio for pk, ratio in ratios.items() if ratio is not None}
 
 
 def _foretold(model: Model, workloads: Sequence[int], values: Mapping[str, float]) -> tuple[Interval, Interval] | None:
@@ -107,11 +98,11 @@ def _mean(some: Sequence[Interval]) -> Interval:
     return Interval(*(sum(getattr(one, name) for one in some) / len(some) for name in ("value", "low", "high")))
 
 
-def _wishes(data: CampaignData, read: Read) -> list[dict[str, float]]:
+def _wishes(data: CampaignData) -> list[dict[str, float]]:
     """Settings on the knobs' grids that should hold: by the edge over clock and voltage, else within what has survived."""
     limit = next((knob for knob in data.knobs if knob.role == "power limit" and not knob.retired), None)
     caps = _spread(limit, min(limit.low, limit.stock), limit.stock) if limit else [None]
-    seen = seen_plane(data, read)
+    seen = seen_plane(data)
     pairs = _holding(data, seen) if seen else _survived(data)
     wishes = []
     for cap, pair in product(caps, pairs):

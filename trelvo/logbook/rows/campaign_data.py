@@ -1,107 +1,71 @@
-"""A campaign's data, read once an answer: rows in, the core's dataclasses out.
+"""A campaign's data, read once: rows in, the core's dataclasses out. `kept_data` has it at hand for the next answer.
 
 `CampaignData` asks for each kind of row when it is first needed, once, and for all campaigns that were loaded together: the
-list of campaigns takes as many questions as one campaign does.
+list of campaigns takes as many questions as one campaign does. Whoever answers reads it and changes nothing of it.
 """
 
-from collections import defaultdict
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections import OrderedDict, defaultdict
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from contextlib import suppress
+from copy import copy
 from dataclasses import replace
-from datetime import UTC, datetime
 from functools import cached_property
-from typing import Any, NamedTuple, TypeVar, cast
+from typing import Any, TypeVar, cast
 
 import numpy as np
-from django.db.models import Model, OuterRef, Q, Subquery, TextField, Value
-from django.db.models.functions import Cast
+from django.db.models import Model, OuterRef, Subquery, Value
 from numpy.typing import NDArray
 
-from trelvo.core.base.figures import BY_WORD, FigureKey, Quantity
+from trelvo.core.base.figures import Quantity
 from trelvo.core.base.instruments import Instrument, Reading, counted
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.runs import FAILURES, Outcome, RunFacts
+from trelvo.core.base.runs import RunFacts
+from trelvo.core.climb.steepness import Steepness
 from trelvo.core.measure.noise import PooledNoise, noise_by_workload
 from trelvo.core.measure.series import BenchMemory, memory_of
 from trelvo.core.watch.guard_rails import GuardRail
 from trelvo.logbook.models import (
     Campaign,
-    Figure,
     Fitting,
     GuardRailRow,
     InstrumentRow,
     Keeper,
     KnobRow,
     Part,
-    Run,
     Setting,
     Target,
     Variant,
     Workload,
 )
 from trelvo.logbook.rows.keepers import KeeperRows, rows_of
+from trelvo.logbook.rows.run_rows import RunRow, RunRows, read_figures, read_runs
 from trelvo.logbook.rows.together import read_together
 
-
-class RunRow(NamedTuple):
-    """A run without its figures. started: as the database holds it, since few answers need it as a moment"""
-
-    id: int
-    campaign_id: int
-    setting_id: int
-    variant_id: int
-    fitting_id: int
-    outcome: Outcome
-    value: float | None
-    duration_s: float | None
-    frames: int | None
-    started: str
-    aside: str | None
-    fan: str
-
-    @property
-    def started_at(self) -> datetime:
-        return datetime.fromisoformat(self.started).replace(tzinfo=UTC)
-
-    @property
-    def started_h(self) -> float:
-        """When it began, in hours."""
-        return self.started_at.timestamp() / 3600
-
-    @property
-    def counts(self) -> bool:
-        """Whether its value may enter a mean: the same rule as the core's `counts`."""
-        return self.outcome == "completed" and self.value is not None and self.aside is None
-
-    @property
-    def failed(self) -> bool:
-        return self.outcome in FAILURES and self.aside is None
-
-    @property
-    def shows_stability(self) -> bool:
-        """Whether how it ended says anything: not set aside, and it is known how it ended."""
-        return self.aside is None and self.outcome not in ("contact lost", "stopped by hand")
+# So many answers are kept that hang on what a user asks.
+MOST_LATELY = 24
+Answer = TypeVar("Answer")
 
 
 class Loader:
-    """Reads rows of some campaigns, each kind in one question for all of them, when it is first asked for."""
+    """Reads rows of some campaigns, each kind in one question for all of them, when it is first asked for.
 
-    def __init__(self, campaigns: Sequence[Campaign]) -> None:
+    known: by campaign, its runs as they were read before, and which of them have changed since; the others are not read again
+    """
+
+    def __init__(
+        self, campaigns: Sequence[Campaign], known: Mapping[int, tuple[RunRows, frozenset[int]]] | None = None
+    ) -> None:
         self.ids = [campaign.pk for campaign in campaigns]
         self.rig_ids = list({campaign.rig_id for campaign in campaigns})
-        self._figures: dict[frozenset[int] | None, dict[int, list[Reading]]] = {}
-        self._hottest: dict[int, float] | None = None
+        self.known = known or {}
 
     @cached_property
     def fittings(self) -> dict[int, list[Fitting]]:
         """With their parts."""
-        read = read_together(
-            fittings=Fitting.objects.filter(rig_id__in=self.rig_ids),
-            parts=Part.objects.filter(fitting__rig_id__in=self.rig_ids),
-        )
-        parts: dict[int, list[Part]] = _by(read["parts"], "fitting_id")
-        for one in read["fittings"]:
+        parts: dict[int, list[Part]] = _by(self._small["parts"], "fitting_id")
+        for one in self._small["fittings"]:
             one.parts_read = parts.get(one.pk, [])
-        return _by(read["fittings"], "rig_id")
+        return _by(self._small["fittings"], "rig_id")
 
     @cached_property
     def in_use(self) -> dict[int, KeeperRows]:
@@ -112,8 +76,20 @@ class Loader:
         return {pk: replace(rows, keepers=some) for pk, some in _by(rows.keepers, "campaign_id").items()}
 
     @cached_property
+    def _small(self) -> dict[str, list[Any]]:
+        """What there are few rows of, all in one question."""
+        return read_together(
+            fittings=Fitting.objects.filter(rig_id__in=self.rig_ids),
+            parts=Part.objects.filter(fitting__rig_id__in=self.rig_ids),
+            knobs=KnobRow.objects.filter(campaign_id__in=self.ids),
+            rails=GuardRailRow.objects.filter(campaign_id__in=self.ids),
+            targets=Target.objects.filter(campaign_id__in=self.ids),
+            instruments=InstrumentRow.objects.filter(rig_id__in=self.rig_ids),
+        )
+
+    @cached_property
     def knobs(self) -> dict[int, list[KnobRow]]:
-        return _by(KnobRow.objects.filter(campaign_id__in=self.ids), "campaign_id")
+        return _by(self._small["knobs"], "campaign_id")
 
     @cached_property
     def settings(self) -> dict[int, list[Setting]]:
@@ -123,15 +99,15 @@ class Loader:
 
     @cached_property
     def rails(self) -> dict[int, list[GuardRailRow]]:
-        return _by(GuardRailRow.objects.filter(campaign_id__in=self.ids), "campaign_id")
+        return _by(self._small["rails"], "campaign_id")
 
     @cached_property
     def targets(self) -> dict[int, list[Target]]:
-        return _by(Target.objects.filter(campaign_id__in=self.ids), "campaign_id")
+        return _by(self._small["targets"], "campaign_id")
 
     @cached_property
     def instruments(self) -> dict[int, list[InstrumentRow]]:
-        return _by(InstrumentRow.objects.filter(rig_id__in=self.rig_ids), "rig_id")
+        return _by(self._small["instruments"], "rig_id")
 
     @cached_property
     def _variants(self) -> dict[str, dict[int, list[Variant]]]:
@@ -165,50 +141,18 @@ class Loader:
         return self._variants[word].get(campaign_id, [])
 
     @cached_property
-    def runs(self) -> dict[int, list[RunRow]]:
-        """In the order they were made. Texts instead of moments: reading those would take most of the time."""
-        rows = Run.objects.filter(campaign_id__in=self.ids).order_by("started_at", "id")
-        rows = rows.annotate(started=Cast("started_at", TextField()), aside=Cast("set_aside_at", TextField()))
-        found: dict[int, list[RunRow]] = defaultdict(list)
-        for row in rows.values_list(*RunRow._fields):
-            found[row[1]].append(RunRow._make(row))
-        return found
+    def rows(self) -> dict[int, RunRows]:
+        """By campaign, its runs with their figures as far as they were asked for."""
+        return read_runs(self.ids, self.known)
 
     @property
-    def hottest(self) -> dict[int, float]:
-        """By run, of every campaign here, the highest temperature of the tuned part that any instrument read."""
-        if self._hottest is None:
-            self.figures(frozenset())
-        return self._hottest or {}
+    def has_rows(self) -> bool:
+        """Whether the runs were read already."""
+        return "rows" in self.__dict__
 
-    def figures(self, settings: frozenset[int] | None) -> dict[int, list[Reading]]:
-        """Readings by run: of all runs, or of those at some settings; highest temperatures of every run besides."""
-        if settings is not None:
-            # what was read for more settings holds these as well
-            known = (read for asked, read in self._figures.items() if asked is None or settings <= asked)
-            if (read := next(known, None)) is not None:
-                return read
-        if settings not in self._figures:
-            rows = Figure.objects.filter(replaced=False, run__campaign_id__in=self.ids).order_by()
-            hot = BY_WORD["temp_max_c"].key
-            if settings is not None:
-                asked = Q(run__setting_id__in=settings)
-                if self._hottest is None:
-                    asked |= Q(quantity=hot.quantity, part=hot.part, statistic=hot.statistic)
-                rows = rows.filter(asked)
-            keys: dict[tuple[str, str, str], FigureKey] = {}
-            found: dict[int, list[Reading]] = defaultdict(list)
-            hottest: dict[int, float] = {}
-            columns = ("run_id", "quantity", "part", "statistic", "value", "instrument_id")
-            for run_id, quantity, part, statistic, value, instrument_id in rows.values_list(*columns):
-                mark = (quantity, part, statistic)
-                key = keys.get(mark) or keys.setdefault(mark, FigureKey(*mark))
-                found[run_id].append(Reading(key, value, instrument_id))
-                if key == hot:
-                    hottest[run_id] = max(value, hottest.get(run_id, value))
-            self._figures[settings] = found
-            self._hottest = hottest if self._hottest is None else self._hottest
-        return self._figures[settings]
+    def read_figures(self, settings: Mapping[int, frozenset[int]]) -> None:
+        """Sees to it that the figures of some settings' runs are there, by campaign; all in one question."""
+        read_figures(settings, self.rows)
 
 
 Row = TypeVar("Row", bound=Model)
@@ -232,10 +176,45 @@ class CampaignData:
     def __init__(self, campaign: Campaign, loader: Loader | None = None) -> None:
         self.campaign, self.loader = campaign, loader or Loader([campaign])
         self.id = campaign.pk
-        # other campaigns, for what they have shown of knobs like this one's; read only where a climb is judged
-        self.earlier: list[CampaignData] = []
-        # what one answer needs several times, by what it is made of
+        # what earlier campaigns have shown of knobs like this one's; nothing where no climb is judged
+        self.learnt: Mapping[Knob, Steepness] = {}
+        # what is worked out once, by what it is made of; and what was asked for lately, by what was asked
         self.found: dict[object, Any] = {}
+        # the same where it hangs on nothing but the rows: neither on the goal nor on what other campaigns have shown
+        self.of_rows: dict[object, Any] = {}
+        self._noise: dict[int, dict[int, PooledNoise | None]] = {}
+        self._memory: dict[int, BenchMemory] = {}
+        self._counting: dict[int | None, list[RunRow]] = {}
+        self._lately: OrderedDict[object, Any] = OrderedDict()
+
+    def lately(self, asked: object, answer: Callable[[], Answer]) -> Answer:
+        """An answer that hangs on what a user asks: kept while it is one of the last few."""
+        if asked not in self._lately:
+            self._lately[asked] = answer()
+            while len(self._lately) > MOST_LATELY:
+                with suppress(KeyError):
+                    self._lately.popitem(last=False)
+        return cast(Answer, self._lately[asked])
+
+    def knowing(self, learnt: Mapping[Knob, Steepness]) -> "CampaignData":
+        """The same with what earlier campaigns have shown; the one made last is kept, with all that was worked out from it."""
+        kept = self.found.get("knowing")
+        if kept is None or kept.learnt != learnt:
+            kept = self.found["knowing"] = self._with(self.campaign, learnt)
+        return cast(CampaignData, kept)
+
+    def _with(self, campaign: Campaign, learnt: Mapping[Knob, Steepness]) -> "CampaignData":
+        """The same rows with another campaign's goal or other things learnt; what hangs on neither is worked out once for all."""
+        other = copy(self)
+        other.campaign, other.learnt = campaign, learnt
+        other.found, other._lately = {}, OrderedDict()
+        return other
+
+    def supposing(self, goal: str, terms: Mapping[str, Any]) -> "CampaignData":
+        """The same if its goal and the goal's numbers were others."""
+        campaign = copy(self.campaign)
+        campaign.goal, campaign.terms = goal, dict(terms)
+        return self._with(campaign, self.learnt)
 
     @cached_property
     def knobs(self) -> list[Knob]:
@@ -289,7 +268,18 @@ class CampaignData:
 
     @property
     def runs(self) -> list[RunRow]:
-        return self.loader.runs.get(self.id, [])
+        return self._rows.runs
+
+    @property
+    def _rows(self) -> RunRows:
+        return self.loader.rows[self.id]
+
+    @property
+    def hottest(self) -> Mapping[int, float]:
+        """By run, the highest temperature of the tuned part that any instrument read."""
+        if self._rows.hottest is None or self._rows.unread:
+            self.loader.read_figures({self.id: frozenset()})
+        return self._rows.hottest or {}
 
     @cached_property
     def _runs_at(self) -> dict[tuple[int, int | None], list[RunRow]]:
@@ -308,10 +298,6 @@ class CampaignData:
         if key not in self._counting:
             self._counting[key] = [run for run in self.runs if run.fitting_id == key and run.counts]
         return self._counting[key]
-
-    @cached_property
-    def _counting(self) -> dict[int | None, list[RunRow]]:
-        return {}
 
     @property
     def kept(self) -> dict[int, str]:
@@ -346,13 +332,18 @@ class CampaignData:
         counting = cast(Mapping[Quantity, str], self.campaign.counting)
         return {quantity: ids[uid] for quantity, uid in counting.items() if uid in ids}
 
-    def facts(self, runs: Iterable[RunRow], settings: Collection[int] | None = None) -> list[RunFacts]:
-        """Runs as the core takes them, with their figures as they count.
-
-        settings: what the runs are limited to, so that only their figures are read; all of the campaign's where left out
-        """
-        figures = self.loader.figures(None if settings is None else frozenset(settings))
-        return [self._facts(run, figures.get(run.id, ())) for run in runs]
+    def facts(self, runs: Sequence[RunRow]) -> list[RunFacts]:
+        """Runs as the core takes them, with their figures as they count."""
+        self.loader.read_figures({self.id: frozenset(run.setting_id for run in runs)})
+        rows = self._rows
+        kept = rows.facts_for((tuple(self.instruments.items()), tuple(self.chosen.items())))
+        found = []
+        for run in runs:
+            facts = kept.get(run.id)
+            if facts is None:
+                facts = kept[run.id] = self._facts(run, rows.figures.get(run.id, ()))
+            found.append(facts)
+        return found
 
     def _facts(self, run: RunRow, readings: Sequence[Reading]) -> RunFacts:
         found = {key.word: one for key, one in counted(readings, self.instruments, self.chosen, run.started_at).items()}
@@ -409,21 +400,12 @@ class CampaignData:
             self._memory[key] = memory_of(numbers[:, 0], numbers[:, 1], hours, logs, _hours(every))
         return self._memory[key]
 
-    @cached_property
-    def _memory(self) -> dict[int, BenchMemory]:
-        return {}
 
-    @cached_property
-    def _noise(self) -> dict[int, dict[int, PooledNoise | None]]:
-        return {}
-
-
-def data_of(campaign: Campaign) -> CampaignData:
-    """The data of one campaign."""
-    return CampaignData(campaign)
-
-
-def data_of_many(campaigns: Sequence[Campaign]) -> list[CampaignData]:
-    """The data of several campaigns, read together."""
-    loader = Loader(campaigns)
-    return [CampaignData(campaign, loader) for campaign in campaigns]
+def read_figures_at(settings: Iterable[tuple[CampaignData, Iterable[int]]]) -> None:
+    """Reads the figures of runs at some settings of several campaigns, in one question for all that were loaded together."""
+    wanted: dict[Loader, dict[int, frozenset[int]]] = defaultdict(dict)
+    for data, some in settings:
+        of = wanted[data.loader]
+        of[data.id] = of.get(data.id, frozenset()) | frozenset(some)
+    for loader, of in wanted.items():
+        loader.read_figures(of)

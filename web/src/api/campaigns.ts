@@ -19,6 +19,10 @@ export const useCampaigns = (archived: MaybeRefOrGetter<boolean> = false) =>
     queryFn: () => answered(client.GET('/api/campaigns', { params: { query: { archived: toValue(archived) } } })),
   })
 
+/** Names alone, for choosing one: asks nothing of where campaigns stand. */
+export const useCampaignNames = () =>
+  useQuery({ queryKey: ['campaign names'], queryFn: () => answered(client.GET('/api/campaigns/names')) })
+
 /** Campaigns that will be removed at the next start; until then they can be taken back. */
 export const useDeleted = () =>
   useQuery({ queryKey: ['deleted campaigns'], queryFn: () => answered(client.GET('/api/deleted-campaigns')) })

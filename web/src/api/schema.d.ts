@@ -288,6 +288,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Names
+         * @description What the campaigns are called, newest first, those archived too; without where they stand.
+         */
+        get: operations["trelvo_api_campaigns_list_names"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}": {
         parameters: {
             query?: never;
@@ -1045,7 +1065,7 @@ export interface paths {
         };
         /**
          * List Runs
-         * @description Runs of a campaign in the order they were made, of one setting or workload where asked.
+         * @description The last runs of a campaign, of one setting or workload where asked. skip: leaves out so many of the newest
          */
         get: operations["trelvo_api_runs_list_runs"];
         put?: never;
@@ -3353,6 +3373,13 @@ export interface components {
             /** Workloads */
             workloads: components["schemas"]["WorkloadIn"][];
         };
+        /** CampaignName */
+        CampaignName: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
         /**
          * CampaignOut
          * @description lines: the quick line of the next step, then of each other one, begun; empty where there is none
@@ -3809,6 +3836,7 @@ export interface components {
          *     steepness: the belief about how fast failures multiply that it began with; decade: what is believed of it now, middle
          *     fits: whether the runs go together with one edge
          *     edge_near, edge_far: between these failures reach one an hour, 90 % sure; top: where the score has passed its top
+         *     trials: of every value the last few, those that failed before the others; runs_at: how many there are
          *     settings: rungs of this climb, from stock away
          */
         ClimbView: {
@@ -3835,6 +3863,8 @@ export interface components {
             knob: components["schemas"]["Knob"];
             /** Largest Step */
             largest_step: number;
+            /** Runs At */
+            runs_at: components["schemas"]["RunsAt"][];
             /** Settings */
             settings: number[];
             steepness: components["schemas"]["Steepness"];
@@ -7378,6 +7408,7 @@ export interface components {
          *     gain: against stock, None at stock itself or while either side has no run that counts
          *     values: one for every knob; from_id: the rung below from which the fewest knobs were turned, the nearest such
          *     turned: keys of those knobs; more than one hides which of them did it
+         *     runs: the last few of this workload, in the order they were made; run_count: how many there are
          *     watts_saved: None unless both were read at the same measuring point
          *     efficiency_ratio: above 1 = more work for the same energy
          */
@@ -7399,8 +7430,10 @@ export interface components {
             power: components["schemas"]["PowerSummary"];
             /** Room C */
             room_c: number | null;
+            /** Run Count */
+            run_count: number;
             /** Runs */
-            runs: components["schemas"]["RunFacts"][];
+            runs: components["schemas"]["RungRun"][];
             /** Setting Id */
             setting_id: number;
             summary: components["schemas"]["Summary"] | null;
@@ -7416,6 +7449,43 @@ export interface components {
             };
             /** Watts Saved */
             watts_saved: number | null;
+        };
+        /**
+         * RungRun
+         * @description A run at a rung as it is marked there.
+         */
+        RungRun: {
+            /** Id */
+            id: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            /** Set Aside */
+            set_aside: boolean;
+        };
+        /**
+         * RunsAt
+         * @description How many runs along the knob were made at a value, and how many of them failed.
+         */
+        RunsAt: {
+            /** Failed */
+            failed: number;
+            /** Runs */
+            runs: number;
+            /** Value */
+            value: number;
+        };
+        /**
+         * RunsPage
+         * @description A stretch of runs, in the order they were made. total: how many there are
+         */
+        RunsPage: {
+            /** Runs */
+            runs: components["schemas"]["RunOut"][];
+            /** Total */
+            total: number;
         };
         /**
          * Scaling
@@ -10481,6 +10551,107 @@ export interface operations {
                 };
             };
             /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nothing can be written now; try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_campaigns_list_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignName"][];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This account may not do it, or another page asked. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description There is nothing here (any more). */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This address is not asked in this way. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description The body stopped on its way. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description More than is taken in one piece. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14844,6 +15015,8 @@ export interface operations {
             query?: {
                 setting_id?: number | null;
                 workload_id?: number | null;
+                skip?: number;
+                count?: number;
             };
             header?: never;
             path: {
@@ -14859,7 +15032,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RunOut"][];
+                    "application/json": components["schemas"]["RunsPage"];
                 };
             };
             /** @description The request cannot be read. */

@@ -5,7 +5,7 @@ import { useDebounceFn, useLocalStorage } from '@vueuse/core'
 import { computed } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { useCampaigns } from '../api/campaigns'
+import { useCampaignNames } from '../api/campaigns'
 import { useDeclared } from '../api/instruments'
 import { packageAddress } from '../api/packages'
 import DownloadButton from '../parts/DownloadButton.vue'
@@ -20,7 +20,7 @@ const PAGE = 50
 const route = useRoute()
 const router = useRouter()
 const { data: rigs } = useRigs()
-const { data: campaigns } = useCampaigns()
+const { data: campaigns } = useCampaignNames()
 const { data: workloads } = useWorkloads()
 const { data: declared } = useDeclared()
 

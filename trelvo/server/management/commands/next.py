@@ -5,10 +5,10 @@ from django.core.management.base import BaseCommand, CommandError
 from django.utils import timezone
 
 from trelvo.core.decide.task import Task
-from trelvo.logbook.answers.climb_line import data_for_climb
 from trelvo.logbook.answers.goal import goal_view
 from trelvo.logbook.answers.next import next_of
 from trelvo.logbook.answers.standing import standing_of
+from trelvo.logbook.answers.with_others import data_for_climb
 from trelvo.logbook.models import Campaign
 
 

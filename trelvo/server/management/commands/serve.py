@@ -1,4 +1,5 @@
 import contextlib
+import gc
 import os
 import signal
 import socket
@@ -19,6 +20,7 @@ from trelvo.bench.queue import hold_after_stop
 from trelvo.exchange.store.copies import clear_unfinished
 from trelvo.logbook.acts.campaigns import remove_deleted
 from trelvo.logbook.acts.live import find_left_open
+from trelvo.logbook.rows.stamps import forget_touched
 from trelvo.server.daily import DailyCopies
 from trelvo.server.lock import FolderLock
 from trelvo.server.migrating import bring_up_to_date
@@ -50,6 +52,7 @@ class Command(BaseCommand):
         listener = listen(reach.host, options["port"])
         clear_unfinished(settings.DATA)
         told = bring_up_to_date(settings.DATA / "trelvo.sqlite3", timezone.now())
+        forget_touched()
         said = [*told, *allow(reach)]
         if gone := remove_deleted():
             said.append(f"Removed for good: {gone} deleted campaign{'s' if gone > 1 else ''}.")
@@ -74,6 +77,10 @@ class Command(BaseCommand):
         thread.start()
         copying = DailyCopies(settings.DATA / "trelvo.sqlite3")
         copying.start()
+        # what is kept in memory are many small things that stay: to look them over again and again takes the time of answers
+        gc.collect()
+        gc.freeze()
+        gc.set_threshold(50_000, 20, 50)
         config = uvicorn.Config(
             "trelvo.server.asgi:application",
             log_level="warning",

@@ -11,6 +11,7 @@ import QueuePanel from '../../live/QueuePanel.vue'
 import WhatCountsForm from '../../parts/WhatCountsForm.vue'
 import KeyCap from '../../parts/KeyCap.vue'
 import LoadState from '../../parts/LoadState.vue'
+import OlderRuns from '../../runs/OlderRuns.vue'
 import { sayWithUndo } from '../../composables/sayWithUndo'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 import BaselineWorkload from './BaselineWorkload.vue'
@@ -19,7 +20,7 @@ const REASON = 'Warm-up: the first run was out of family with the others.'
 
 const campaign = useStageCampaign()
 const { data: baseline, isPending, error, refetch } = useBaseline(() => campaign.value.id)
-const { data: runs } = useRuns(
+const { data: page } = useRuns(
   () => campaign.value.id,
   () => baseline.value?.stock_id,
 )
@@ -32,7 +33,9 @@ const parts = computed(() =>
   (baseline.value?.workloads ?? []).map((one) => ({
     baseline: one,
     workload: campaign.value.workloads.find((workload) => workload.id === one.workload_id)!,
-    runs: (runs.value ?? []).filter((run) => one.runs.some((fact) => fact.id === run.id)),
+    runs: (page.value?.runs ?? []).filter(
+      (run) => run.workload_id === one.workload_id && run.fitting_number === baseline.value?.fitting_number,
+    ),
   })),
 )
 const stage = computed(() => campaign.value.standing?.stages.find((one) => one.name === 'Baseline'))
@@ -79,6 +82,7 @@ useShortcut('w', () => void setSuspectsAside())
       :stock-id="baseline?.stock_id ?? 0"
       :standin="!!campaign.standin"
     />
+    <OlderRuns v-if="page && baseline" :shown="page.runs.length" :total="page.total" :setting-id="baseline.stock_id" />
     <WhatCountsForm v-model:open="counting" :campaign="campaign" />
   </LoadState>
 </template>

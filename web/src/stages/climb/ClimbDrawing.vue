@@ -86,19 +86,25 @@ const rows = computed<Row[]>(() =>
             ? 3
             : row.value === knob.value.stock
               ? 2
-              : row.rung.runs.length
+              : row.rung.run_count
                 ? 1
                 : 0,
     })),
 )
 const full = computed(() => inFull(rows.value))
 const MOST_MARKS = 5
-/** Runs of every workload along the knob: a failure elsewhere counts here too. */
-const marksOf = (row: Row): { id: number; outcome: ClimbView['trials'][number]['outcome'] }[] =>
-  props.climb.trials
-    .filter((trial) => trial.value === row.value)
-    .map((trial) => ({ id: trial.run_id, outcome: trial.outcome }))
-    .sort((a, b) => Number(a.outcome === 'completed') - Number(b.outcome === 'completed'))
+/** Runs of every workload along the knob, by value: a failure elsewhere counts here too. */
+const marks = computed(() => {
+  const found = new Map<number, { id: number; outcome: ClimbView['trials'][number]['outcome'] }[]>()
+  for (const { run_id: id, value, outcome } of props.climb.trials)
+    found.set(value, [...(found.get(value) ?? []), { id, outcome }])
+  for (const some of found.values()) some.sort((a, b) => Number(a.outcome === 'completed') - Number(b.outcome === 'completed'))
+  return found
+})
+const marksOf = (row: Row) => (marks.value.get(row.value) ?? []).slice(0, MOST_MARKS)
+const runsAt = computed(() => new Map(props.climb.runs_at.map((one) => [one.value, one])))
+const runsOf = (row: Row): number => runsAt.value.get(row.value)?.runs ?? 0
+const runs = computed(() => props.climb.runs_at.reduce((sum, one) => sum + one.runs, 0))
 
 /** One axis for all gains that are drawn, stock always on it. */
 const axis = computed(() => {
@@ -122,11 +128,10 @@ const gainTicks = computed(() => {
 })
 const sideOf = (rung: Rung): string =>
   rung.gain?.low == null || rung.gain.high == null ? '' : rung.gain.low > 1 ? 'gain' : rung.gain.high < 1 ? 'loss' : 'quiet'
-const failed = (row: Row): boolean =>
-  marksOf(row).some((mark) => mark.outcome !== 'completed' && !String(mark.outcome).startsWith('stopped'))
+const failed = (row: Row): boolean => (runsAt.value.get(row.value)?.failed ?? 0) > 0
 
 const labelOf = (row: Row): string => {
-  const parts = [words(row.value), counted(marksOf(row).length, 'run')]
+  const parts = [words(row.value), counted(runsOf(row), 'run')]
   if (row.rung.gain) {
     const { ratio, low, high } = row.rung.gain
     parts.push(low != null && high != null ? `${gainWords(ratio)}, ${gainRange(low, high)}` : gainWords(ratio))
@@ -135,7 +140,7 @@ const labelOf = (row: Row): string => {
 }
 const says = computed(
   () =>
-    `${knob.value.name}: holds ${props.climb.hold === knob.value.stock ? 'at stock only' : `to ${words(props.climb.hold)}`} (one failure in ${number(1 / props.climb.accepted_per_h, 0)} h, ${number(props.climb.sure * 100, 0)} % sure), from ${props.climb.trials.length} runs.`,
+    `${knob.value.name}: holds ${props.climb.hold === knob.value.stock ? 'at stock only' : `to ${words(props.climb.hold)}`} (one failure in ${number(1 / props.climb.accepted_per_h, 0)} h, ${number(props.climb.sure * 100, 0)} % sure), from ${counted(runs.value, 'run')}.`,
 )
 const name = computed(() => `Climb of ${knob.value.name.toLowerCase()}`)
 const headers = [
@@ -218,7 +223,7 @@ function csv(): void {
         <line class="step" :x1="RAIL" :x2="RAIL + 14" :y1="row.y" :y2="row.y" />
         <g v-if="full.has(row.id)" aria-hidden="true">
           <OutcomeMark
-            v-for="(mark, index) in marksOf(row).slice(0, MOST_MARKS)"
+            v-for="(mark, index) in marksOf(row)"
             :key="mark.id"
             :outcome="mark.outcome as never"
             bare
@@ -226,8 +231,8 @@ function csv(): void {
             :x="marksAt + index * 15"
             :y="row.y - 6.5"
           />
-          <text v-if="marksOf(row).length > MOST_MARKS" class="small" :x="marksAt + MOST_MARKS * 15 + 1" :y="row.y + 4">
-            +{{ marksOf(row).length - MOST_MARKS }}
+          <text v-if="runsOf(row) > MOST_MARKS" class="small" :x="marksAt + MOST_MARKS * 15 + 1" :y="row.y + 4">
+            +{{ runsOf(row) - MOST_MARKS }}
           </text>
           <g v-if="row.rung.gain" :class="['whisker', sideOf(row.rung)]">
             <line

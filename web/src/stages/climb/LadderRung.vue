@@ -10,6 +10,7 @@ import GainWhisker from '../../charts/GainWhisker.vue'
 import { knobValue, number, plain, readByWords, signed } from '../../words/format'
 import GainFigure from '../../parts/GainFigure.vue'
 import OutcomeMark from '../../parts/OutcomeMark.vue'
+import OlderRuns from '../../runs/OlderRuns.vue'
 import RunTable from '../../runs/RunTable.vue'
 
 const props = defineProps<{
@@ -27,7 +28,9 @@ defineEmits<{ toggle: []; log: []; live: [] }>()
 
 const isStock = computed(() => props.rung.from_id === null)
 const failedElsewhere = computed(() => props.rung.failures_elsewhere > 0)
-const { data: runs } = useRuns(
+const MOST_MARKS = 12
+const marked = computed(() => props.rung.runs.slice(-MOST_MARKS))
+const { data: page } = useRuns(
   () => props.campaignId,
   () => (props.open ? props.rung.setting_id : undefined),
 )
@@ -74,13 +77,14 @@ const sentence = computed(() => {
       </span>
       <span class="marks" role="cell">
         <OutcomeMark
-          v-for="run in rung.runs"
+          v-for="run in marked"
           :key="run.id"
           :outcome="run.outcome"
           :set-aside="run.set_aside"
           :running="liveIds.has(run.id)"
         />
-        <span v-if="rung.runs.length === 0 && !failedElsewhere" class="quiet">not tried</span>
+        <span v-if="rung.run_count > marked.length" class="quiet">+{{ rung.run_count - marked.length }}</span>
+        <span v-if="rung.run_count === 0 && !failedElsewhere" class="quiet">not tried</span>
         <span v-if="failedElsewhere && rung.failures === 0" class="warning" title="failed in another workload"
           >failed elsewhere</span
         >
@@ -110,8 +114,9 @@ const sentence = computed(() => {
       <p v-if="rung.turned.length > 1" class="caution">
         {{ rung.turned.length }} knobs were turned on the way here; nothing tells which of them did it.
       </p>
-      <RunTable v-if="runs?.length" :runs="runs" :name="rung.title" with-workload />
-      <p v-else-if="runs" class="quiet">No run at this setting yet.</p>
+      <RunTable v-if="page?.runs.length" :runs="page.runs" :name="rung.title" with-workload />
+      <p v-else-if="page" class="quiet">No run at this setting yet.</p>
+      <OlderRuns v-if="page" :shown="page.runs.length" :total="page.total" :setting-id="rung.setting_id" />
     </div>
   </div>
 </template>

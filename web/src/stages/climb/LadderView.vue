@@ -24,7 +24,7 @@ defineEmits<{ toggle: [rung: Rung]; log: [settingId: number]; live: [settingId: 
 type Column = { key: string; of: (rung: Rung) => number | undefined | null }
 const columnsOf = computed<Column[]>(() => [
   ...props.knobs.map((knob) => ({ key: knob.key, of: (rung: Rung) => rung.values[knob.key] })),
-  { key: 'runs', of: (rung) => rung.runs.length },
+  { key: 'runs', of: (rung) => rung.run_count },
   { key: 'mean', of: (rung) => rung.summary?.mean },
   { key: 'gain', of: (rung) => rung.gain?.ratio },
   { key: 'power', of: (rung) => rung.power.mean_w },
@@ -44,7 +44,7 @@ const kinds = ref<'all' | 'held' | 'failed' | 'not tried'>('all')
 const found = computed(() => {
   const words = filter.value.toLowerCase().split(/\s+/).filter(Boolean)
   const kind = (rung: Rung): string =>
-    rung.failures + rung.failures_elsewhere ? 'failed' : rung.runs.length ? 'held' : 'not tried'
+    rung.failures + rung.failures_elsewhere ? 'failed' : rung.run_count ? 'held' : 'not tried'
   const kept = props.ladder.rungs.filter(
     (rung) =>
       words.every((word) => rung.title.toLowerCase().replace('−', '-').includes(word)) &&
@@ -96,7 +96,7 @@ const headers = computed(() => [
 const rows = computed(() =>
   props.ladder.rungs.map((rung) => [
     ...props.knobs.map((knob) => rung.values[knob.key]),
-    rung.runs.length,
+    rung.run_count,
     rung.failures,
     rung.summary?.mean,
     rung.gain?.ratio,

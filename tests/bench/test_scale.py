@@ -1,0 +1,230 @@
+"""Ten thousand runs in one campaign, a hundred thousand in twenty; run by ./run.py bench scale."""
+
+import concurrent.futures
+import os
+import statistics
+import subprocess
+import sys
+import threading
+import time
+import urllib.request
+import uuid
+
+import numpy as np
+import psutil
+import pytest
+from django.db import connection
+from django.test import Client
+from playwright.sync_api import sync_playwright
+
+from tests.bench.large import build_large
+from tests.bench.test_live import feed
+from tests.bench.test_speed import median_s
+from tests.e2e.conftest import CHROMIUM
+from tests.server.process import ROOT, Served, ask, standin_campaign
+from trelvo.logbook.models import Run
+from trelvo.logbook.rows import kept_data
+
+ANSWERS = (
+    "", "/ladder", "/baseline", "/climb", "/proof", "/compare", "/settings", "/runs", "/sides", "/goal", "/trade-off",
+    "/alternatives", "/heat", "/power", "/response", "/curve", "/sweep", "/keep", "/cautions",
+)  # fmt: skip
+# played through on drawn specimens: these take the time of that, not of the rows
+PLAYED = ("/climb/plan", "/tonight?minutes=300")
+MOST_S, MOST_RATIO = 0.4, 3.0
+
+
+def once(call):
+    begin = time.perf_counter()
+    call()
+    return time.perf_counter() - begin
+
+
+def test_every_answer_over_ten_thousand_runs(benchmark, db, monkeypatch):
+    campaign, _ = build_large()
+    client = Client()
+
+    def plain():
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT * FROM logbook_run WHERE campaign_id = %s", [campaign.pk])
+            runs = cursor.fetchall()
+            cursor.execute(
+                "SELECT * FROM logbook_figure WHERE run_id IN (SELECT id FROM logbook_run WHERE campaign_id = %s)",
+                [campaign.pk],
+            )
+            return runs, cursor.fetchall()
+
+    def answer(path):
+        assert client.get(f"/api/campaigns/{campaign.pk}{path}").status_code == 200
+
+    def change():
+        run = Run.objects.filter(campaign=campaign).last()
+        Run.objects.filter(pk=run.pk).update(value=run.value + 0.1)
+
+    read = benchmark.pedantic(lambda: median_s(plain, 5), rounds=1)
+    print(f"\na plain read of 10 000 runs with 80 000 figures: {read * 1000:.0f} ms")
+    print("| answer | nothing at hand | a run has changed | nothing has changed |")
+    found = {}
+    for path in (*ANSWERS, *PLAYED):
+        monkeypatch.setattr(kept_data, "_shelf", kept_data._Shelf())
+        cold = once(lambda path=path: answer(path))
+        times = []
+        for _ in range(3):
+            change()
+            times.append(once(lambda path=path: answer(path)))
+        found[path] = cold, statistics.median(times), median_s(lambda path=path: answer(path), 3)
+        print("|", path or "campaign", "|", " | ".join(f"{s * 1000:.0f} ms, {s / read:.1f}" for s in found[path]), "|")
+    for path in ANSWERS:
+        _, changed, again = found[path]
+        assert again < MOST_S, path
+        assert again <= MOST_RATIO * read, path
+        assert changed <= MOST_RATIO * read, path
+
+
+@pytest.fixture(scope="module")
+def twenty(tmp_path_factory):
+    """The folder of a logbook of a hundred thousand runs in twenty campaigns."""
+    folder = tmp_path_factory.mktemp("twenty")
+    call = [sys.executable, "-m", "tests.bench.large", "20", "5000"]
+    environment = {**os.environ, "TRELVO_DATA": str(folder), "DJANGO_SETTINGS_MODULE": "trelvo.server.settings"}
+    subprocess.run(call, cwd=ROOT, env=environment, check=True)
+    return folder
+
+
+def test_pages_over_a_hundred_thousand_runs(benchmark, twenty):
+    with Served(twenty) as server, sync_playwright() as playwright:
+        first = once(lambda: server.ask("/api/campaigns"))
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+
+        def until(path, selector):
+            begin = time.perf_counter()
+            page.goto(server.address + path)
+            page.locator(selector).first.wait_for()
+            return time.perf_counter() - begin
+
+        views = {"/": "[data-test=next-title]", "/logbook": "[data-test=logged]"}
+        benchmark.pedantic(until, args=("/logbook", "[data-test=logged]"), rounds=1)
+        times = {path: statistics.median(until(path, selector) for _ in range(5)) for path, selector in views.items()}
+        browser.close()
+        process = psutil.Process(server.process.pid)
+        before = process.memory_info().rss
+        most, size, stop = [before], 0, threading.Event()
+
+        def watch():
+            while not stop.wait(0.05):
+                most.append(process.memory_info().rss)
+
+        watcher = threading.Thread(target=watch)
+        watcher.start()
+        begin = time.perf_counter()
+        with urllib.request.urlopen(f"{server.address}/api/logbook.csv", timeout=600) as answer:
+            while part := answer.read(1 << 16):
+                size += len(part)
+        took = time.perf_counter() - begin
+        stop.set()
+        watcher.join()
+    print(
+        f"\n100 000 runs in 20 campaigns: where all stand first told after {first:.1f} s; then start page {times['/']:.2f} s, "
+        f"logbook {times['/logbook']:.2f} s; all runs as CSV ({size / 1e6:.0f} MB) in {took:.0f} s with "
+        f"{(max(most) - before) / 1e6:.0f} MB more memory than the {before / 1e6:.0f} MB before"
+    )
+    assert times["/"] < 1.0
+    assert times["/logbook"] < 0.5
+    assert max(most) - before < 300e6
+
+
+PAGES = {
+    "/campaigns/1/prepare": "[data-test=goal-panel]",
+    "/campaigns/1/baseline": "[data-test=mean]",
+    "/campaigns/1/climb": "[data-test=rung]",
+    "/campaigns/1/prove": "[data-test=evidence]",
+    "/campaigns/1/compare": "[data-test=overall]",
+    "/campaigns/1/keep": "[data-test=candidates]",
+}
+
+
+def test_pages_of_ten_thousand_runs(benchmark, tmp_path):
+    call = [sys.executable, "-m", "tests.bench.large"]
+    environment = {**os.environ, "TRELVO_DATA": str(tmp_path), "DJANGO_SETTINGS_MODULE": "trelvo.server.settings"}
+    subprocess.run(call, cwd=ROOT, env=environment, check=True)
+    found = {}
+    with Served(tmp_path) as server, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+
+        def until(path, selector):
+            begin = time.perf_counter()
+            page.goto(server.address + path)
+            page.locator(selector).first.wait_for()
+            return time.perf_counter() - begin
+
+        benchmark.pedantic(until, args=("/campaigns/1/climb", "[data-test=rung]"), rounds=1)
+        for path, selector in PAGES.items():
+            seconds = statistics.median(until(path, selector) for _ in range(3))
+            page.wait_for_load_state("networkidle")
+            found[path] = seconds, page.evaluate("document.querySelectorAll('*').length")
+            print(f"\npage {path}: usable after {seconds:.2f} s, {found[path][1]} nodes", end="")
+        browser.close()
+    assert all(seconds < 1.5 for seconds, _ in found.values())
+    assert all(nodes <= 3000 for _, nodes in found.values())
+
+
+READERS, BENCHES, STREAMS, LASTS_S = 20, 10, 20, 120.0
+ASKED = ("", "/climb", "/ladder", "/goal", "/compare", "/baseline", "/proof")
+
+
+def test_load_of_readers_benches_and_streams(benchmark, tmp_path):
+    """Twenty who read as people do, a page and then a look at it; ten benches at work; twenty pages that follow one."""
+
+    def load():
+        with Served(tmp_path, "--demo") as server:
+            campaign, _, _ = standin_campaign(server, "Many")
+            token = server.ask(f"/api/rigs/{campaign['rig_id']}/bench-tokens", {"name": "many"})["words"]
+            channels = [{"name": f"channel {n}", "quantity": "temperature"} for n in range(11)]
+            channels.append({"name": "made", "quantity": "other", "unit": "ms"})
+            runs = [
+                server.ask(
+                    "/api/bench/runs",
+                    {"uid": str(uuid.uuid4()), "bench": f"bench {n}", "campaign_id": campaign["id"], "workload": "Kiln",
+                     "channels": channels},
+                    token,
+                )["run_id"]
+                for n in range(BENCHES)
+            ]  # fmt: skip
+            stop = threading.Event()
+
+            def reader(number):
+                luck, took = np.random.default_rng(number), []
+                while not stop.is_set():
+                    path = f"/api/campaigns/{luck.integers(1, 7)}{luck.choice(ASKED)}"
+                    took.append(once(lambda path=path: ask(server.address + path)))
+                    stop.wait(luck.uniform(1, 5))
+                return took
+
+            def stream(number):
+                events = 0
+                url = f"{server.address}/api/runs/{runs[number % BENCHES]}/stream"
+                with urllib.request.urlopen(url, timeout=30) as answer:
+                    while not stop.is_set():
+                        events += answer.readline().startswith(b"event")
+                return events
+
+            with concurrent.futures.ThreadPoolExecutor(READERS + BENCHES + STREAMS) as pool:
+                feeds = [pool.submit(feed, server.address, token, run, stop) for run in runs]
+                streams = [pool.submit(stream, n) for n in range(STREAMS)]
+                readers = [pool.submit(reader, n) for n in range(READERS)]
+                time.sleep(LASTS_S)
+                stop.set()
+                took = [one for some in readers for one in some.result()]
+                return took, [one.result() for one in feeds], [one.result() for one in streams]
+
+    took, sent, events = benchmark.pedantic(load, rounds=1)
+    p95 = float(np.percentile(took, 95))
+    print(
+        f"\n{READERS} readers, {BENCHES} benches, {STREAMS} streams for {LASTS_S:.0f} s: {len(took)} answers, median "
+        f"{np.median(took) * 1000:.0f} ms, p95 {p95 * 1000:.0f} ms, longest {max(took):.2f} s; {sum(sent)} batches, "
+        f"{sum(events)} events, no error"
+    )
+    assert p95 < 0.5
+    assert min(events) > 0

@@ -1,0 +1,161 @@
+"""Runs of campaigns with their figures: read once, and again only where something of them has changed."""
+
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import UTC, datetime
+from typing import NamedTuple
+
+from django.db.models import Q, TextField
+from django.db.models.functions import Cast
+
+from trelvo.core.base.figures import BY_WORD, FigureKey
+from trelvo.core.base.instruments import Reading
+from trelvo.core.base.runs import FAILURES, Outcome, RunFacts
+from trelvo.logbook.models import Figure, Run
+
+HOT = BY_WORD["temp_max_c"].key
+
+
+class RunRow(NamedTuple):
+    """A run without its figures. started: as the database holds it, since few answers need it as a moment"""
+
+    id: int
+    campaign_id: int
+    setting_id: int
+    variant_id: int
+    fitting_id: int
+    outcome: Outcome
+    value: float | None
+    duration_s: float | None
+    frames: int | None
+    started: str
+    aside: str | None
+    fan: str
+
+    @property
+    def started_at(self) -> datetime:
+        return datetime.fromisoformat(self.started).replace(tzinfo=UTC)
+
+    @property
+    def started_h(self) -> float:
+        """When it began, in hours."""
+        return self.started_at.timestamp() / 3600
+
+    @property
+    def counts(self) -> bool:
+        """Whether its value may enter a mean: the same rule as the core's `counts`."""
+        return self.outcome == "completed" and self.value is not None and self.aside is None
+
+    @property
+    def failed(self) -> bool:
+        return self.outcome in FAILURES and self.aside is None
+
+    @property
+    def shows_stability(self) -> bool:
+        """Whether how it ended says anything: not set aside, and it is known how it ended."""
+        return self.aside is None and self.outcome not in ("contact lost", "stopped by hand")
+
+
+@dataclass
+class RunRows:
+    """A campaign's runs in the order they were made, and what was read of them so far.
+
+    figures: readings by run, of the settings in `read` less the runs in `unread`
+    hottest: by run, the highest temperature of the tuned part that any instrument read; None: not asked for yet
+    """
+
+    campaign_id: int
+    runs: list[RunRow]
+    figures: dict[int, list[Reading]] = field(default_factory=dict)
+    read: set[int] = field(default_factory=set)
+    unread: set[int] = field(default_factory=set)
+    hottest: dict[int, float] | None = None
+    facts: dict[int, RunFacts] = field(default_factory=dict)
+    facts_made_of: object = None
+
+    def facts_for(self, made_of: object) -> dict[int, RunFacts]:
+        """What was made of runs, by run; begun anew where what it is made of besides them has changed."""
+        if self.facts_made_of != made_of:
+            self.facts, self.facts_made_of = {}, made_of
+        return self.facts
+
+    def after(self, changed: Collection[int], fresh: Iterable[RunRow]) -> "RunRows":
+        """The same after some runs have changed, come, or gone. fresh: those of them that there are"""
+        if not changed:
+            return self
+        runs = [run for run in self.runs if run.id not in changed] + list(fresh)
+        runs.sort(key=lambda run: (run.started, run.id))
+        made = RunRows(self.campaign_id, runs, dict(self.figures), set(self.read))
+        made.unread = {run.id for run in runs if run.id in changed or run.id in self.unread}
+        made.hottest = None if self.hottest is None else dict(self.hottest)
+        made.facts, made.facts_made_of = dict(self.facts), self.facts_made_of
+        for run_id in changed:
+            made.figures.pop(run_id, None)
+            made.facts.pop(run_id, None)
+            if made.hottest is not None:
+                made.hottest.pop(run_id, None)
+        return made
+
+
+def read_runs(campaign_ids: Sequence[int], known: Mapping[int, tuple[RunRows, frozenset[int]]]) -> dict[int, RunRows]:
+    """By campaign, its runs. known: what was read before, and which runs have changed since; only those are read again"""
+    wanted = Q(campaign_id__in=[one for one in campaign_ids if one not in known])
+    changed = [run_id for _, some in known.values() for run_id in some]
+    if changed:
+        wanted |= Q(pk__in=changed, campaign_id__in=campaign_ids)
+    found: dict[int, list[RunRow]] = defaultdict(list)
+    if changed or any(one not in known for one in campaign_ids):
+        rows = Run.objects.filter(wanted).order_by("started_at", "id")
+        # texts instead of moments: reading those would take most of the time
+        rows = rows.annotate(started=Cast("started_at", TextField()), aside=Cast("set_aside_at", TextField()))
+        for row in rows.values_list(*RunRow._fields):
+            found[row[1]].append(RunRow._make(row))
+    every = {one: RunRows(one, found[one]) for one in campaign_ids if one not in known}
+    return every | {one: rows.after(some, found[one]) for one, (rows, some) in known.items() if one in campaign_ids}
+
+
+def read_figures(wanted: Mapping[int, frozenset[int]], every: Mapping[int, RunRows]) -> None:
+    """Reads what is missing of some settings' figures, in one question; both by campaign.
+
+    With it the highest temperatures of all campaigns' runs that were not asked for yet.
+    """
+    asked = Q()
+    of_run: dict[int, RunRows] = {}
+    for campaign_id, settings in wanted.items():
+        rows = every[campaign_id]
+        missing = settings - rows.read
+        if missing:
+            asked |= Q(run__setting_id__in=missing)
+        if rows.unread:
+            asked |= Q(run__in=rows.unread)
+        if missing or rows.unread:
+            of_run |= {run.id: rows for run in rows.runs if run.setting_id in missing or run.id in rows.unread}
+    cold = [rows for rows in every.values() if rows.hottest is None]
+    if cold:
+        hot = Q(quantity=HOT.quantity, part=HOT.part, statistic=HOT.statistic)
+        asked |= hot & Q(run__campaign_id__in=[rows.campaign_id for rows in cold])
+    if not asked:
+        return
+    keys: dict[tuple[str, str, str], FigureKey] = {}
+    found: dict[int, list[Reading]] = defaultdict(list)
+    hottest: dict[int, float] = {}
+    columns = ("run_id", "quantity", "part", "statistic", "value", "instrument_id")
+    rows_read = Figure.objects.filter(asked, replaced=False).order_by().values_list(*columns)
+    for run_id, quantity, part, statistic, value, instrument_id in rows_read.iterator(chunk_size=2000):
+        mark = (quantity, part, statistic)
+        key = keys.get(mark) or keys.setdefault(mark, FigureKey(*mark))
+        if run_id in of_run:
+            found[run_id].append(Reading(key, value, instrument_id))
+        if key == HOT:
+            hottest[run_id] = max(value, hottest.get(run_id, value))
+    for run_id, rows in of_run.items():
+        rows.figures[run_id] = found.get(run_id, [])
+        if rows.hottest is not None and run_id in hottest:
+            rows.hottest[run_id] = hottest[run_id]
+    for rows in cold:
+        rows.hottest = {run.id: hottest[run.id] for run in rows.runs if run.id in hottest}
+    for campaign_id, settings in wanted.items():
+        rows = every[campaign_id]
+        rows.unread = set()
+        rows.read |= settings
