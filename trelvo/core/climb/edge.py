@@ -104,13 +104,23 @@ class EdgePosterior:
 
     def quantiles(self, numbers: Array, shares: Sequence[float]) -> list[float]:
         """The numbers, one for each point of the belief, below which these shares of it lie."""
-        # points without weight hold no quantile, and most of a belief has none
-        kept = self.weight > 1e-9
-        numbers, weight = numbers[kept], self.weight[kept]
+        return self._quantiles(numbers[self._told], shares)
+
+    @cached_property
+    def _told(self) -> npt.NDArray[np.intp]:
+        """The points of the grid with weight: the others hold no quantile, and most of a belief has none."""
+        return np.flatnonzero(self.weight > 1e-9)
+
+    def _quantiles(self, numbers: Array, shares: Sequence[float]) -> list[float]:
+        weight = self.weight[self._told]
         order = np.argsort(numbers)
         cumulated = np.cumsum(weight[order])
         at = np.searchsorted(cumulated, np.asarray(shares) * cumulated[-1])
         return [float(one) for one in numbers[order][np.minimum(at, numbers.size - 1)]]
+
+    @cached_property
+    def _where_told(self) -> tuple[Array, Array, Array]:
+        return self.edge[self._told], self.decade[self._told], self.cap[self._told]
 
     @cached_property
     def tested_to(self) -> float:
@@ -132,9 +142,10 @@ class EdgePosterior:
 
     def rate(self, value: float, confidence: float = 0.9) -> tuple[float, float, float]:
         """Failures an hour at a value: median, and the interval that holds it with this confidence."""
-        hazard = self.hazard_per_h(self.distance(value))
+        edge, decade, cap = self._where_told
+        hazard = failures_per_h(self.distance(value), edge, decade, cap)
         tail = (1 - confidence) / 2
-        middle, low, high = self.quantiles(hazard, (0.5, tail, 1 - tail))
+        middle, low, high = self._quantiles(hazard, (0.5, tail, 1 - tail))
         return middle, low, high
 
     def edge_at(self, share: float) -> float:

@@ -11,6 +11,8 @@ from trelvo.core.base.knobs import Knob
 CLEAR_ERRORS = 3.0
 # A line that turns needs values on both sides of the turn, and one more to show that it is a line.
 FEWEST_VALUES = 4
+# Of a long climb so many of its values are tried as the turn, evenly spread over it.
+MOST_TURNS = 100
 
 
 @dataclass(frozen=True)
@@ -57,8 +59,9 @@ def top_of(scores: Sequence[ScoreAt], away: int = 1) -> ScoreTop | None:
         return None
     way = np.array([(at.value - ordered[0].value) * away for at in ordered])
     ratio, error = np.array([at.ratio for at in ordered]), np.array([max(at.error, 1e-9) for at in ordered])
-    # all turns at once: one row of past distances, one design and one fit for each
-    past = way[None, :] - way[1:-1, None]
+    # all turns at once: one row of past distances and one fit for each
+    turns = np.unique(np.linspace(1, len(ordered) - 2, min(len(ordered) - 2, MOST_TURNS)).round().astype(int))
+    past = way[None, :] - way[turns, None]
     weight = 1 / error**2
     # before and past the turn no distance is both, so their product is nothing
     before, beyond = np.minimum(past, 0.0), np.maximum(past, 0.0)
@@ -76,7 +79,7 @@ def top_of(scores: Sequence[ScoreAt], away: int = 1) -> ScoreTop | None:
     fits = (spread @ told[:, :, None])[:, :, 0]
     lefts = (ratio - fits[:, :1] - fits[:, 1:2] * before - fits[:, 2:] * beyond) ** 2 @ weight
     best = int(np.argmin(lefts))
-    left, turn, fitted = float(lefts[best]), best + 1, fits[best]
+    left, turn, fitted = float(lefts[best]), int(turns[best]), fits[best]
     slope, slope_error = float(fitted[2]), float(spread[best, 2, 2]) ** 0.5
     # runs that scatter more than their errors say make the slope less sure
     wider = max(1.0, (left / max(len(ordered) - 3, 1)) ** 0.5)

@@ -9,12 +9,13 @@ from trelvo.core.base.knobs import Knob, describe_setting
 from trelvo.core.base.loads import Load
 from trelvo.core.climb.by_numbers import highest_hold
 from trelvo.core.climb.policy import STRATEGIES, Advice, Policy, Strategy, below_top, largest_step, values_of
-from trelvo.core.climb.score_top import ScoreAt, ScoreTop, first_top, score_top
+from trelvo.core.climb.score_top import ScoreAt, ScoreTop, score_top
 from trelvo.core.climb.steepness import Steepness, usual_steepness
+from trelvo.core.climb.trials import Trial
 from trelvo.core.decide.next_step import is_worth
 from trelvo.core.decide.stages import State
 from trelvo.core.decide.way import policy_for
-from trelvo.logbook.answers.climb_line import Line, TrialMark, advised, believed, line_of, scores_along, within_rails
+from trelvo.logbook.answers.climb_line import Line, TrialMark, advised, believed, first_top_along, line_of, within_rails
 from trelvo.logbook.answers.climbs import climbs_of, within_goal
 from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.rows.campaign_data import CampaignData
@@ -117,13 +118,13 @@ def climb_view(
 def _climb_view(data: CampaignData, knob_key: str | None, base_id: int | None, minutes: float | None) -> ClimbView:
     line = chosen_line(data, knob_key, base_id, minutes)
     policy = policy_for(way_of(data.campaign), terms_of(data.campaign), line.knob.key, minutes)
-    scores = first_top(line.knob, scores_along(data, line))
+    scores = first_top_along(data, line)
     loads = [workload.as_load() for workload in data.testable]
     policy = within_goal(data, line, within_rails(data, line.knob, policy))
     policy = replace(policy, steepness=line.steepness)
     settings = {value: setting.pk for value, setting in line.along.items()}
     title = describe_setting(data.knobs, line.base)
-    return view_of(line.knob, line.base, title, line.marks, settings, policy, loads, scores)
+    return view_of(line.knob, line.base, title, line.marks, settings, policy, loads, scores, line.trials)
 
 
 def chosen_line(data: CampaignData, knob_key: str | None, base_id: int | None, minutes: float | None = None) -> Line:
@@ -148,10 +149,11 @@ def view_of(
     policy: Policy,
     loads: Sequence[Load] = (),
     scores: Sequence[ScoreAt] = (),
+    trials: Sequence[Trial] | None = None,
 ) -> ClimbView:
-    """A climb as drawn, from its trials. settings: ids of the rungs that are there, by value"""
-    trials = [mark.trial for mark in marks]
-    belief = believed(knob, tuple(trials), policy.steepness or usual_steepness(knob))
+    """A climb as drawn. settings: ids of the rungs that are there, by value; trials: of the marks, where they are at hand"""
+    trials = tuple(mark.trial for mark in marks) if trials is None else tuple(trials)
+    belief = believed(knob, trials, policy.steepness or usual_steepness(knob))
     values = values_of(knob, policy)
     stride = math.ceil(len(values) / MOST_CURVE_POINTS)
     curve = []
@@ -165,7 +167,7 @@ def view_of(
     steps = []
     for strategy in STRATEGIES:
         own = replace(policy, strategy=strategy)
-        advice = advised(knob, tuple(trials), own, tuple(loads), tuple(scores))
+        advice = advised(knob, trials, own, tuple(loads), tuple(scores))
         steps.append(StrategyStep(strategy, advice, settings.get(advice.value)))
     return ClimbView(
         knob=knob,

@@ -13,7 +13,7 @@ from trelvo.core.base.loads import Load, stress_decades
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.edge import EdgeModel, EdgePosterior, edge_posterior
 from trelvo.core.climb.policy import Advice, Policy
-from trelvo.core.climb.score_top import ScoreAt
+from trelvo.core.climb.score_top import ScoreAt, first_top
 from trelvo.core.climb.steepness import Seen, Steepness, learnt_steepness, usual_steepness
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.stress import GRID as COARSE
@@ -197,6 +197,14 @@ def scores_along(data: CampaignData, line: Line) -> list[list[ScoreAt]]:
     if made_of not in data.found:
         data.found[made_of] = _scores_along(data, line, line.fitting)
     return cast(list[list[ScoreAt]], data.found[made_of])
+
+
+def first_top_along(data: CampaignData, line: Line) -> tuple[ScoreAt, ...]:
+    """Of several workloads' scores those whose top comes first on the way; empty where none has passed its top."""
+    made_of = ("first top", line.knob.key, _mark(line.base))
+    if made_of not in data.found:
+        data.found[made_of] = tuple(first_top(line.knob, scores_along(data, line)))
+    return cast(tuple[ScoreAt, ...], data.found[made_of])
 
 
 def _scores_along(data: CampaignData, line: Line, fitting: Fitting) -> list[list[ScoreAt]]:

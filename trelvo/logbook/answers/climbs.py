@@ -7,11 +7,11 @@ from trelvo.core.base.knobs import Knob, fingerprint
 from trelvo.core.climb.by_numbers import highest_hold
 from trelvo.core.climb.knob_order import order_knobs, saves_nothing, why_then
 from trelvo.core.climb.policy import Advice, Policy, below_top, values_of
-from trelvo.core.climb.score_top import first_top, score_top
+from trelvo.core.climb.score_top import score_top
 from trelvo.core.decide.left_to_find import left_to_find
 from trelvo.core.decide.power_cap import caps_power, value_for_budget, value_for_floor
 from trelvo.core.decide.way import policy_for
-from trelvo.logbook.answers.climb_line import Line, advised, line_of, scores_along, within_rails
+from trelvo.logbook.answers.climb_line import Line, advised, first_top_along, line_of, within_rails
 from trelvo.logbook.answers.goal import GoalView, goal_view, highest_mean_power, terms_of, way_of
 from trelvo.logbook.rows.campaign_data import CampaignData
 
@@ -102,8 +102,8 @@ def _failed_at(data: CampaignData, values: Mapping[str, float]) -> bool:
 
 def _climb_of(data: CampaignData, knob: Knob, line: Line, policy: Policy, goal: GoalView) -> KnobClimb:
     loads = tuple(workload.as_load() for workload in data.testable)
-    scores = first_top(knob, scores_along(data, line))
-    advice = advised(knob, tuple(line.trials), policy, loads, tuple(scores))
+    scores = first_top_along(data, line)
+    advice = advised(knob, tuple(line.trials), policy, loads, scores)
     tried = sum(trial.value != knob.stock for trial in line.trials)
     hold = to_find = None
     if saves_nothing(knob, data.campaign.goal):

@@ -5,11 +5,11 @@ from datetime import datetime
 import numpy as np
 
 from trelvo.core.climb.policy import below_top
-from trelvo.core.climb.score_top import first_top, score_top
+from trelvo.core.climb.score_top import score_top
 from trelvo.core.decide.next_step import Situation, best_of, worth_climbing
 from trelvo.core.decide.tonight import ClimbAhead, ProofAhead, Tonight, plan_tonight
 from trelvo.core.prove.schools import Proof, prove
-from trelvo.logbook.answers.climb_line import scores_along
+from trelvo.logbook.answers.climb_line import first_top_along
 from trelvo.logbook.answers.climbs import KnobClimb, climbs_of
 from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.answers.next import situation_of
@@ -31,7 +31,7 @@ def _tonight_of(data: CampaignData, begins_at: datetime, minutes: float) -> Toni
 
 
 def _ahead(data: CampaignData, one: KnobClimb) -> ClimbAhead:
-    top = score_top(one.knob, first_top(one.knob, scores_along(data, one.line)))
+    top = score_top(one.knob, first_top_along(data, one.line))
     return ClimbAhead(one.knob, tuple(one.line.trials), below_top(one.knob, one.policy, top))
 
 
