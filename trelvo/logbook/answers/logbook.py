@@ -77,16 +77,16 @@ class Page:
 def page_of(asked: Asked, start: int, count: int) -> Page:
     """Runs from `start` on, at most `count` of them."""
     found = _found(asked)
-    return Page(found.count(), _lines(_sorted(found, asked)[start : start + min(count, MOST_ON_A_PAGE)]))
+    # sorted by number alone: whole rows would be carried through the sorting of all that is found
+    numbers = _sorted(found, asked).values_list("pk", flat=True)
+    return Page(found.count(), _lines(list(numbers[start : start + min(count, MOST_ON_A_PAGE)])))
 
 
 def all_of(asked: Asked, at_once: int = 2000) -> Iterator[LoggedRun]:
-    """Every run that is asked for, read in stretches."""
-    found = _sorted(_found(asked), asked)
-    start = 0
-    while lines := _lines(found[start : start + at_once]):
-        yield from lines
-        start += at_once
+    """Every run that is asked for, sorted once and read in stretches."""
+    numbers = list(_sorted(_found(asked), asked).values_list("pk", flat=True))
+    for start in range(0, len(numbers), at_once):
+        yield from _lines(numbers[start : start + at_once])
 
 
 def _found(asked: Asked) -> QuerySet[Run]:
@@ -134,11 +134,10 @@ def _sorted(runs: QuerySet[Run], asked: Asked) -> QuerySet[Run]:
     return runs.order_by(by, "-pk" if asked.falling else "pk")
 
 
-def _lines(rows: QuerySet[Run]) -> list[LoggedRun]:
-    # sorted by number alone: whole rows would be carried through the sorting of all that is found
-    ids = list(rows.values_list("pk", flat=True))
+def _lines(ids: Sequence[int]) -> list[LoggedRun]:
     of_number = Run.objects.select_related("campaign__rig", "setting", "variant__workload", "fitting").in_bulk(ids)
-    runs = [of_number[number] for number in ids]
+    # one that was removed meanwhile is left out
+    runs = [of_number[number] for number in ids if number in of_number]
     figures: dict[int, dict[str, float]] = defaultdict(dict)
     for figure in Figure.objects.filter(run__in=ids, replaced=False).order_by("instrument_id"):
         figures[figure.run_id].setdefault(figure.key.word, figure.value)

@@ -19,10 +19,6 @@ import { outcomes, wordsOf } from '../words/outcomes'
 const PAGE = 50
 const route = useRoute()
 const router = useRouter()
-const { data: rigs } = useRigs()
-const { data: campaigns } = useCampaignNames()
-const { data: workloads } = useWorkloads()
-const { data: declared } = useDeclared()
 
 const text = (name: string): string | undefined =>
   typeof route.query[name] === 'string' && route.query[name] ? String(route.query[name]) : undefined
@@ -54,6 +50,11 @@ const question = computed<LogbookQuestion>(() => ({
   count: PAGE,
 }))
 const { data, isPending, error, refetch } = useLogbook(question)
+// asked after the runs themselves: they are for choosing among them
+const { data: rigs } = useRigs()
+const { data: campaigns } = useCampaignNames()
+const { data: workloads } = useWorkloads()
+const { data: declared } = useDeclared()
 
 function set(changes: Record<string, string | number | undefined>): void {
   void router.replace({ query: { ...route.query, page: undefined, ...changes } })
