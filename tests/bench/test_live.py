@@ -18,6 +18,7 @@ from tests.e2e.conftest import CHROMIUM
 from tests.server.process import ROOT, CutLine, Served, ask, standin_campaign
 from tests.server.test_agent_and_server import agent, opened, times_of
 from tests.server.test_kill import killed_copies, killed_rounds
+from tests.server.test_kill_imports import ROWS, killed_logs, killed_migrations, killed_packages
 
 BENCHES, EVERY_S, CHANNELS, BATCH_S, LASTS_S = 20, 0.1, 12, 0.5, 30.0
 
@@ -40,6 +41,25 @@ def test_kill_copies_and_restores_fifty_times(benchmark, tmp_path):
         f"kill -9 in a copy and in a restore, fifty times each: {sum(one != whole for one in held)} logbooks not whole"
     )
     assert held == [whole] * 100
+
+
+def test_kill_imports_fifty_times(benchmark, tmp_path):
+    found = benchmark.pedantic(killed_logs, (tmp_path, 50, 1), rounds=1)
+    whole = sum(rows > 0 for rows in found)
+    print(f"kill -9 in the import of a log, fifty times: {whole} whole, {50 - whole} not there, none half")
+    assert set(found) == {0, ROWS + 1}
+
+
+def test_kill_packages_fifty_times(benchmark, tmp_path):
+    whole, found = benchmark.pedantic(killed_packages, (tmp_path, 50, 1), rounds=1)
+    print(f"kill -9 in the import of a package, fifty times: {found.count(whole)} whole, {found.count((0, 0))} not there")
+    assert set(found) <= {whole, (0, 0)}
+
+
+def test_kill_migrations_fifty_times(benchmark, tmp_path):
+    whole, found = benchmark.pedantic(killed_migrations, (tmp_path, 50, 1), rounds=1)
+    print(f"kill -9 in a migration, fifty times: {found.count(whole)} whole after the next start")
+    assert found == [whole] * 50
 
 
 def test_cut_for_two_minutes(benchmark, tmp_path):
