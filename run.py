@@ -273,12 +273,14 @@ def install_python(requirements: str) -> None:
         except (subprocess.CalledProcessError, OSError, ImportError) as trouble:
             shutil.rmtree(VENV, ignore_errors=True)
             stop(f"Python cannot make a virtual environment ({trouble}). On Debian: apt-get install python3-venv.")
-    folder = ROOT / "requirements"
-    wanted = digest([folder / "run.txt", folder / requirements])
+    # the pins with the checksums of their files: nothing is installed that is not what was tried
+    file = ROOT / "requirements" / requirements.replace(".txt", ".hashed.txt")
+    wanted = digest([file])
     if stamped(f"python-{requirements}", wanted):
         return
-    announce(f"installing requirements/{requirements}")
-    must([PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "-r", folder / requirements])
+    announce(f"installing requirements/{file.name}")
+    quiet = ["--quiet", "--disable-pip-version-check", "--require-hashes"]
+    must([PYTHON, "-m", "pip", "install", *quiet, "-r", file])
     stamp(f"python-{requirements}", wanted)
 
 

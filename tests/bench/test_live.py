@@ -52,7 +52,9 @@ def test_kill_imports_fifty_times(benchmark, tmp_path):
 
 def test_kill_packages_fifty_times(benchmark, tmp_path):
     whole, found = benchmark.pedantic(killed_packages, (tmp_path, 50, 1), rounds=1)
-    print(f"kill -9 in the import of a package, fifty times: {found.count(whole)} whole, {found.count((0, 0))} not there")
+    print(
+        f"kill -9 in the import of a package, fifty times: {found.count(whole)} whole, {found.count((0, 0))} not there"
+    )
     assert set(found) <= {whole, (0, 0)}
 
 

@@ -229,3 +229,60 @@ def test_load_of_readers_benches_and_streams(benchmark, tmp_path):
     )
     assert p95 < 0.5
     assert min(events) > 0
+
+
+RAMP, EACH_S = (10, 20, 40, 60, 80, 120), 20.0
+
+
+def test_how_many_benches_before_answers_lag(benchmark, tmp_path):
+    """Ten readings a second of twelve channels each, two batches a second; the clients take a share of the same cores."""
+
+    def ramp():
+        found = []
+        with Served(tmp_path) as server:
+            campaign, _, _ = standin_campaign(server, "Many")
+            token = server.ask(f"/api/rigs/{campaign['rig_id']}/bench-tokens", {"name": "many"})["words"]
+            channels = [{"name": f"channel {n}", "quantity": "temperature"} for n in range(12)]
+
+            def opened(n):
+                body = {
+                    "uid": str(uuid.uuid4()),
+                    "bench": f"bench {n}",
+                    "campaign_id": campaign["id"],
+                    "workload": "Kiln",
+                }
+                return server.ask("/api/bench/runs", body | {"channels": channels}, token)["run_id"]
+
+            for benches in RAMP:
+                runs = [opened(n) for n in range(benches)]
+                begins = time.monotonic()
+
+                def bench(run, begins=begins):
+                    late, sequence = [], 0
+                    while (due := begins + (sequence + 1) * 0.5) < begins + EACH_S:
+                        time.sleep(max(0.0, due - time.monotonic()))
+                        at = [round(sequence * 0.5 + i / 10, 1) for i in range(5)]
+                        values = {f"channel {n}": [60.0 + n] * 5 for n in range(12)}
+                        sequence += 1
+                        body = {"sequence": sequence, "time_s": at, "values": values}
+                        ask(f"{server.address}/api/bench/runs/{run}/batches", body, token)
+                        late.append(time.monotonic() - due)
+                    return late
+
+                process = psutil.Process(server.process.pid)
+                before = sum(process.cpu_times()[:2])
+                with concurrent.futures.ThreadPoolExecutor(benches) as pool:
+                    late = [one for some in pool.map(bench, runs) for one in some]
+                cpu = (sum(process.cpu_times()[:2]) - before) / (time.monotonic() - begins)
+                found.append((benches, float(np.percentile(late, 95)), cpu))
+                for run in runs:
+                    server.ask(f"/api/bench/runs/{run}/finish", {"outcome": "completed"}, token)
+        return found
+
+    found = benchmark.pedantic(ramp, rounds=1)
+    for benches, late, cpu in found:
+        print(
+            f"\n{benches} benches: a batch is stored {late:.2f} s after it is due (p95), server {cpu:.2f} of a core",
+            end="",
+        )
+    assert next(late for benches, late, _ in found if benches == 20) < 1.0

@@ -14,6 +14,7 @@ from trelvo.logbook.acts.corrections import Correction, correct_run
 from trelvo.logbook.acts.goal import set_goal, set_terms
 from trelvo.logbook.acts.runs import log_run, set_aside, take_back
 from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.answers import cards
 from trelvo.logbook.models import Campaign, Figure, Fitting, InstrumentRow, Run, Setting
 from trelvo.logbook.rows import kept_data
 from trelvo.logbook.rows.kept_data import data_of
@@ -44,6 +45,8 @@ def afresh(client, campaign, monkeypatch):
     """The same with nothing at hand."""
     with monkeypatch.context() as patch:
         patch.setattr(kept_data, "_shelf", kept_data._Shelf())
+        patch.setattr(cards, "read_cards", lambda ids: {})
+        patch.setattr(cards, "write_cards", lambda some: None)
         return answers_of(client, campaign)
 
 
@@ -131,6 +134,23 @@ def test_a_goal_that_is_only_tried_leaves_no_trace(client, story):
     assert client.get(f"/api/campaigns/{campaign.pk}/goal").json() == before
 
 
+def test_after_a_start_the_list_is_told_from_what_the_database_keeps(client, story, now, monkeypatch):
+    monkeypatch.setattr(cards, "WORTH_KEEPING_S", 0.0)
+    before = client.get("/api/campaigns").json()
+    monkeypatch.setattr(kept_data, "_shelf", kept_data._Shelf())
+    with CaptureQueriesContext(connection) as asked:
+        assert client.get("/api/campaigns").json() == before
+    assert not any('FROM "logbook_run"' in one["sql"] for one in asked.captured_queries)
+    # one that has changed is read again, and what the others show is still told
+    campaign = Campaign.objects.get(name__contains="summer")
+    stock, variant = campaign.settings.get(fingerprint=""), campaign.workloads.first()
+    log_run(campaign, stock, variant, run_draft("completed", now, 90.0), now)
+    monkeypatch.setattr(kept_data, "_shelf", kept_data._Shelf())
+    after = {one["id"]: one for one in client.get("/api/campaigns").json()}
+    assert after[campaign.pk]["run_count"] == next(one for one in before if one["id"] == campaign.pk)["run_count"] + 1
+    assert all(after[one["id"]] == one for one in before if one["id"] != campaign.pk)
+
+
 @pytest.mark.parametrize("seed", range(3))
 def test_kept_answers_are_those_worked_out_afresh_after_any_change(client, story, now, monkeypatch, seed):
     """Acts, and changes past all acts, in an order drawn by chance; after each the answers, kept and afresh."""
@@ -151,7 +171,8 @@ def test_kept_answers_are_those_worked_out_afresh_after_any_change(client, story
     def rung():
         knob = campaign.knobs.filter(retired_at=None).first()
         grid = [knob.low + knob.step * k for k in range(int((knob.high - knob.low) / knob.step) + 1)]
-        add_setting(campaign, {knob.key: luck.choice([one for one in grid if one != knob.stock])}, "", now)
+        taken = [one.values.get(knob.key, knob.stock) for one in campaign.settings.all()]
+        add_setting(campaign, {knob.key: luck.choice([one for one in grid if one not in taken])}, "", now)
 
     def instrument():
         InstrumentRow.objects.filter(rig=campaign.rig).update(offset=luck.uniform(-2, 2), factor=1.01)
@@ -184,7 +205,12 @@ def test_kept_answers_are_those_worked_out_afresh_after_any_change(client, story
         "gone": lambda: Run.objects.filter(pk=luck.choice(runs()).pk).update(started_at=now + timedelta(hours=1)),
         "note": lambda: Setting.objects.filter(campaign=campaign).update(note="later"),
     }
+    # the list is kept in the database as well, however little time it took
+    monkeypatch.setattr(cards, "WORTH_KEEPING_S", 0.0)
     answers_of(client, campaign)
     for word in luck.sample(sorted(acts), 6):
         acts[word]()
+        if luck.random() < 0.3:
+            # as after a start
+            monkeypatch.setattr(kept_data, "_shelf", kept_data._Shelf())
         same(answers_of(client, campaign), afresh(client, campaign, monkeypatch))

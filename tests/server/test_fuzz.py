@@ -12,7 +12,7 @@ CHECKS = "not_a_server_error,status_code_conformance,content_type_conformance,re
 LEFT_OUT = "stream|copies|openapi"
 
 
-def fuzz(address, folder, examples, *more):
+def fuzz(address, folder, examples, *more, timeout_s=900):
     """What the fuzzer says, and how many calls it made: the same calls in the same order, however fast the machine is."""
     call = [
         sys.executable, "-c", "from schemathesis.cli import schemathesis; schemathesis()", "run", f"{address}/api/openapi.json",
@@ -21,7 +21,7 @@ def fuzz(address, folder, examples, *more):
         "--request-timeout", "90", "--suppress-health-check", "all", *more,
     ]  # fmt: skip
     ended = subprocess.run(
-        call, cwd=folder, capture_output=True, text=True, timeout=900, env={**os.environ, "NO_COLOR": "1"}
+        call, cwd=folder, capture_output=True, text=True, timeout=timeout_s, env={**os.environ, "NO_COLOR": "1"}
     )
     made = re.search(r"(\d+) generated", ended.stdout)
     return ended.returncode, ended.stdout + ended.stderr, int(made[1]) if made else 0

@@ -1,6 +1,7 @@
 """run.py's own small mechanisms: stamps, digests, data folders. What it installs is tried in a fresh clone by CI."""
 
 import importlib.util
+import re
 import subprocess
 import sys
 from types import SimpleNamespace as Usage
@@ -26,6 +27,17 @@ def test_a_stamp_holds_until_the_wanted_state_changes(script):
     script.stamp("web", "a")
     assert script.stamped("web", "a")
     assert not script.stamped("web", "b")
+
+
+@pytest.mark.parametrize("name", ["run", "test"])
+def test_what_is_installed_is_pinned_with_checksums_and_as_listed(name):
+    folder = ROOT / "requirements"
+    listed = {line for file in {"run", name} for line in (folder / f"{file}.txt").read_text().split() if "==" in line}
+    hashed = re.findall(
+        r"^(\S+==\S+)((?: \\\n    --hash=sha256:[0-9a-f]{64})+)$", (folder / f"{name}.hashed.txt").read_text(), re.M
+    )
+    assert {pin for pin, _ in hashed} == listed
+    assert len(hashed) == len(listed)
 
 
 def test_a_digest_sees_content_and_name(script, tmp_path):
