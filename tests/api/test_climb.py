@@ -1,5 +1,7 @@
 """One knob's climb over the API: which runs count, where it stands, what comes next."""
 
+from datetime import timedelta
+
 import pytest
 
 from tests.drafts import run_draft
@@ -86,3 +88,33 @@ def test_before_anything_was_run_there_is_advice_already(client, campaign):
 @pytest.mark.parametrize("query", [{"knob": "boost"}, {"minutes": -1}])
 def test_nonsense_is_refused(client, campaign, query):
     assert client.get(f"/api/campaigns/{campaign.pk}/climb", query).status_code == 422
+
+
+def test_of_many_runs_at_a_value_the_last_few_are_named_and_all_are_counted(client, campaign, stock, gorge, now):
+    for place in range(20):
+        outcome = "program closed" if place in (1, 3) else "completed"
+        value = None if outcome != "completed" else 93.0
+        log_run(campaign, stock, gorge, run_draft(outcome, now + timedelta(minutes=place), value, duration_s=90.0), now)
+    climb = client.get(f"/api/campaigns/{campaign.pk}/climb?knob=core").json()["climb"]
+    assert climb["runs_at"] == [{"value": 0.0, "runs": 20, "failed": 2}]
+    ids = [run.pk for run in campaign.runs.order_by("started_at")]
+    # both failures, then the last of the others, in the order they were made
+    assert [one["run_id"] for one in climb["trials"]] == [ids[1], ids[3], *ids[16:]]
+
+
+def test_runs_come_in_pages_the_last_ones_first(client, campaign, stock, gorge, now):
+    ids = [
+        log_run(campaign, stock, gorge, run_draft("completed", now + timedelta(minutes=place), 93.0), now).pk
+        for place in range(7)
+    ]
+
+    def page(query):
+        answer = client.get(f"/api/campaigns/{campaign.pk}/runs{query}").json()
+        return answer["total"], [run["id"] for run in answer["runs"]]
+
+    assert page("") == (7, ids)
+    assert page("?count=3") == (7, ids[4:])
+    assert page("?count=3&skip=3") == (7, ids[1:4])
+    assert page("?skip=6") == (7, ids[:1])
+    assert client.get(f"/api/campaigns/{campaign.pk}/runs?count=0").status_code == 422
+    assert client.get(f"/api/campaigns/{campaign.pk}/runs?count=201").status_code == 422

@@ -1,5 +1,6 @@
 """Knobs in the order of the trade, and the score's top. Orders: common practice."""
 
+import numpy as np
 import pytest
 
 from trelvo.core.base.knobs import Knob, guess_role
@@ -55,6 +56,18 @@ def test_the_score_has_a_top_only_once_it_has_clearly_fallen():
     top = score_top(SCORED, scores(1.0, 1.02, 1.04, 1.0))
     assert (top.value, top.fell_at) == (200, 300)
     assert score_top(SCORED, []) is None
+
+
+def test_the_top_of_a_long_climb_is_found_among_those_of_its_values_that_are_tried():
+    fine = Knob("memory", "Memory clock", "MHz", 0, 1, 0, 1000, 1, "memory clock")
+    rng = np.random.default_rng(3)
+    scores = [
+        ScoreAt(value, 1 + 0.0002 * min(value, 600) - 0.0003 * max(value - 600, 0) + rng.normal(0, 0.002), 0.002)
+        for value in range(0, 900, 2)
+    ]
+    top = score_top(fine, scores)
+    assert abs(top.value - 600) <= 20
+    assert top.ratio == pytest.approx(1.12, abs=0.003)
 
 
 def test_the_top_of_the_score_stops_the_climb_before_the_crash():
