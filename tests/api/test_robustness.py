@@ -1,12 +1,15 @@
 """Whatever is sent, the API answers in words: never a traceback, never half a row."""
 
 import json
+import math
 
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.api.test_contract import BODY, places, post
+from tests.moment import NOW
+from trelvo.api.rendering import FiniteJSON
 from trelvo.logbook.models import Campaign, Run, Setting
 
 scalars = (
@@ -109,3 +112,10 @@ def test_queries_that_cannot_be_read(client, campaign, path):
     answer = client.get("/api" + path.format(campaign.pk))
     assert answer.status_code == 422
     assert len(places(answer)) == 1
+
+
+def test_an_answer_with_a_number_that_is_none_is_json_all_the_same(rf, caplog):
+    answer = FiniteJSON().render(rf.get("/api/x"), {"a": [1.5, math.inf, {"b": math.nan}]}, response_status=200)
+    assert json.loads(answer) == {"a": [1.5, None, {"b": None}]}
+    assert "/api/x" in caplog.text
+    assert FiniteJSON().render(rf.get("/api/x"), {"at": NOW}, response_status=200).startswith('{"at": "')

@@ -39,8 +39,9 @@ from trelvo.api import (
 )
 from trelvo.api.document import DocumentedAPI
 from trelvo.api.errors import register_errors
+from trelvo.api.rendering import FiniteJSON
 
-api = DocumentedAPI(title="Trelvo", version="1", docs_url=None)
+api = DocumentedAPI(title="Trelvo", version="1", docs_url=None, renderer=FiniteJSON())
 register_errors(api)
 for module in (
     health, instruments, rigs, presets, campaigns, logbook, settings, runs, baseline, ladder, logs, compare, what_counts,
