@@ -1,6 +1,8 @@
 """The agent's parts: what waits on disk, what another program writes, what this machine reads."""
 
 import json
+import resource
+import signal
 
 import pytest
 
@@ -43,6 +45,33 @@ def test_a_line_that_a_crash_cut_off_is_no_message_and_harms_none(tmp_path, torn
     again.add({"kind": "batches", "body": 1})
     whole = [9] if torn.endswith(b"}") else []
     assert messages(again) == [0, *whole, 1]
+    again.close()
+
+
+def test_what_a_full_disk_does_not_take_waits_in_its_place(tmp_path):
+    """The disk is full for real: no file may grow beyond a limit that the operating system keeps."""
+    spool = Spool.new(tmp_path)
+    spool.add({"n": 0})
+    before = resource.getrlimit(resource.RLIMIT_FSIZE)
+    handled = signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
+    try:
+        resource.setrlimit(resource.RLIMIT_FSIZE, (spool.path.stat().st_size + 12, before[1]))
+        for n in (1, 2, 3):
+            spool.add({"n": n, "long": "x" * 40})
+        spool.mark_sent(1)
+        assert spool.unwritten == 3
+        # nothing half-written, and all of it can be sent meanwhile
+        assert spool.path.read_bytes() == b'{"n": 0}\n'
+        assert [(number, one["n"]) for number, one in spool.messages()] == [(0, 0), (1, 1), (2, 2), (3, 3)]
+        assert [one["n"] for _, one in spool.messages(2)] == [2, 3]
+    finally:
+        resource.setrlimit(resource.RLIMIT_FSIZE, before)
+        signal.signal(signal.SIGXFSZ, handled)
+    spool.add({"n": 4})
+    assert spool.unwritten == 0
+    spool.close()
+    again = Spool(spool.path)
+    assert [one["n"] for _, one in again.messages()] == [0, 1, 2, 3, 4]
     again.close()
 
 

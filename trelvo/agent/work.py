@@ -212,6 +212,8 @@ class Work:
         waiting = sum(1 for _ in self.spool.messages()) - sender.sent
         if waiting > 0:
             print(f"The server is away; {waiting} messages wait in {self.spool.path}. The next start sends them.")
+            if self.spool.unwritten:
+                print(f"The disk is full: {self.spool.unwritten} of them could not be written and are lost.")
             self.spool.close()
             return 1
         self.spool.drop()
