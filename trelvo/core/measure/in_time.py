@@ -89,8 +89,9 @@ def compare_in_time(
     hours = hours[order]
     second = np.array([0.0] * len(reference.values) + [1.0] * len(candidate.values))[order]
     session = bench.sessions(hours)
-    with_time = _takes_time(hours, second, session, bench)
-    several = np.unique(session).size > 1
+    # in order of time, so the first and the last tell whether there are several
+    several = bool(session[0] != session[-1])
+    with_time = not several and _takes_time(hours.tolist(), second.tolist(), bench)
     if not (with_time or several or bench.rho > 0):
         return InTime(plain, ())
     sides = (log_side(reference.values, "reference"), log_side(candidate.values, "candidate"))
@@ -154,16 +155,19 @@ def _noise(side: LogSide, pooled: PooledNoise | None, basis: Basis, rho: float) 
     return variance / deviations_shrunk_by([max(side.runs, 2)], rho), max(df * (1 - rho**2) / (1 + rho**2), 1.5)
 
 
-def _takes_time(hours: Array, second: Array, session: Numbers, bench: BenchMemory) -> bool:
-    """Whether a straight line in time is fitted: where it costs little, or where the bench is known to drift."""
-    if hours.size < FEWEST_FOR_TREND or np.unique(session).size > 1 or np.ptp(hours) <= 0:
+def _takes_time(hours: Sequence[float], second: Sequence[float], bench: BenchMemory) -> bool:
+    """Whether a straight line in time is fitted: where it costs little, or where the bench is known to drift.
+
+    hours: of one session, ascending; second: 1 for runs of the candidate
+    """
+    if len(hours) < FEWEST_FOR_TREND or hours[-1] <= hours[0]:
         return False
-    n_ref, n_cand = float((second == 0).sum()), float((second == 1).sum())
-    inner = sum(float(((hours[second == side] - hours[second == side].mean()) ** 2).sum()) for side in (0, 1))
+    sides = [[hour for hour, one in zip(hours, second, strict=True) if one == side] for side in (0.0, 1.0)]
+    means = [math.fsum(side) / len(side) for side in sides]
+    inner = math.fsum((hour - mean) ** 2 for side, mean in zip(sides, means, strict=True) for hour in side)
     if inner <= 0:
         return False
-    apart = float(hours[second == 1].mean() - hours[second == 0].mean())
-    grows = 1 + apart**2 / inner / (1 / n_ref + 1 / n_cand)
+    grows = 1 + (means[1] - means[0]) ** 2 / inner / sum(1 / len(side) for side in sides)
     known = bench.trend is not None and bench.trend.p < TOLD_BELOW
     return grows <= CHEAP or known
 

@@ -6,6 +6,7 @@ Everything works on natural logarithms of the measured values, about the mean of
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
@@ -73,9 +74,12 @@ class BenchMemory:
         """The number of each run's session: by what the whole bench ran, where that is known. hours: ascending"""
         if not self.begins:
             return sessions_of(hours)
+        return np.asarray(np.searchsorted(self._begins, hours, side="right"), dtype=np.int64)
+
+    @cached_property
+    def _begins(self) -> Array:
         # hours that were worked out another way differ in the last digit: the first run belongs to its own session
-        begins = np.array(self.begins) - SESSION_GAP_H / 2
-        return np.asarray(np.searchsorted(begins, hours, side="right"), dtype=np.int64)
+        return np.array(self.begins) - SESSION_GAP_H / 2
 
     def effective(self, runs: int) -> float:
         """How many runs that remember nothing tell as much as so many in a row that do."""
