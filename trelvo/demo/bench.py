@@ -1,8 +1,10 @@
 """Works a campaign on the stand-in and logs what it measures as a person would: typed figures and dropped logs."""
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
+from typing import Literal
 
 import numpy as np
 
@@ -14,6 +16,7 @@ from trelvo.logbook.acts.live import Batch, add_mark, finish, open_run, take_bat
 from trelvo.logbook.acts.logs import attach_log
 from trelvo.logbook.acts.runs import FigureDraft, RunDraft, figure, log_run
 from trelvo.logbook.models import Campaign, Fitting, Mark, Run, Setting, Variant
+from trelvo.logbook.rows.series_bytes import Numbers
 from trelvo.standin.bench import Bench, Stretch
 from trelvo.standin.rigs import StandInRig, draw_rig
 
@@ -33,7 +36,7 @@ LOGGED = {
 class DemoBench:
     """One person at one rig: keeps the clock going; the rig keeps its heat from run to run.
 
-    wall_rng: for the meter at the wall, where one is read too; listens: whether a sound meter stands beside it
+    wall_rng: for the meter at the wall, where one is read too; listens: to which runs somebody holds a sound meter
     """
 
     campaign: Campaign
@@ -45,7 +48,7 @@ class DemoBench:
     rng: np.random.Generator
     last_setting: int | None = field(default=None)
     wall_rng: np.random.Generator | None = None
-    listens: bool = False
+    listens: Literal["none", "with a log", "all"] = "none"
 
     def run(
         self, setting: Setting, workload: Variant, *, note: str = "", log: bool = False, minutes: float | None = None
@@ -108,20 +111,24 @@ class DemoBench:
             self.bench.start({}, workload.name, 2)
             self.bench.advance(120)
 
+    def _heard(self, seen: Mapping[str, Numbers]) -> FigureDraft:
+        return figure("noise_dba", loudness(float(seen["fan"][-50:].mean())), "unknown")
+
     def _draft(self, stretch: Stretch, workload: Variant, note: str, *, typed: bool) -> RunDraft:
         room = round(self.bench.room_c, 1)
         ended = stretch.ending
         if ended is None or ended.outcome == "no start":
             return RunDraft("no start", self.clock, note=note, figures=[figure("room_c", room)])
-        if not typed and ended.outcome == "completed":
-            value = ended.value if workload.measure != "frame rate" else None
-            return RunDraft(
-                "completed", self.clock, value, fan="automatic", note=note, figures=[figure("room_c", room)]
-            )
         names = [channel.name for channel in self.bench.channels()]
         # a person looks at what is shown once it has settled
         shown = stretch.values[stretch.values.shape[0] // 3 :]
         seen = {name: shown[:, i] for i, name in enumerate(names)}
+        if not typed and ended.outcome == "completed":
+            value = ended.value if workload.measure != "frame rate" else None
+            heard = [] if self.listens == "none" else [self._heard(seen)]
+            return RunDraft(
+                "completed", self.clock, value, fan="automatic", note=note, figures=[figure("room_c", room), *heard]
+            )
         read = {
             "temp_max_c": round(float(seen["die"].max()), 1),
             "room_c": room,
@@ -133,8 +140,8 @@ class DemoBench:
             read["low_1_fps"] = round(1000 / float(np.quantile(stretch.frames_ms, 0.99)), 1)
         watts = round(float(seen["power"].mean()), 1)
         figures = [*(figure(word, float(value)) for word, value in read.items()), figure("power_w", watts, "software")]
-        if self.listens:
-            figures.append(figure("noise_dba", loudness(float(seen["fan"][-50:].mean())), "unknown"))
+        if self.listens == "all":
+            figures.append(self._heard(seen))
         if self.wall_rng is not None:
             figures.append(at_the_wall(watts, self.wall_rng))
         return RunDraft(

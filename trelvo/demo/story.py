@@ -68,6 +68,7 @@ def _first_try(rig: Rig, start: datetime, now: datetime) -> None:
     for workload in campaign.workloads.all():
         bench.run(rung, workload)
     bench.cool_down()
+    bench.listens = "with a log"
     bench.run(rung, campaign.workloads.get(workload__name="Winter sky show"), log=True, minutes=15)
     gorge = campaign.workloads.all()[0]
     for core in (90, 120, 150, 180):
@@ -91,6 +92,7 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
     )
     bench = demo_bench(campaign, start, now, room_c=27.8, seed=SEED)
     bench.wall_rng = np.random.default_rng(SEED + 9)
+    bench.listens = "with a log"
     _instruments(rig)
     _what_counts(campaign)
     set_guard_rails(campaign, tower.DOME_RAILS)
@@ -246,7 +248,7 @@ def _desk(start: datetime, now: datetime) -> None:
         start,
     )
     bench = demo_bench(campaign, start, now, room_c=21.5, seed=SEED + 3, drawn=draw_rig("loft", SEED + 3))
-    bench.listens = True
+    bench.listens = "all"
     bench.settle()
     stock = campaign.settings.get(fingerprint="")
     for workload in campaign.workloads.all():

@@ -1,3 +1,5 @@
+from dataclasses import replace
+
 import pytest
 
 from trelvo.core.base.runs import RunFacts
@@ -5,6 +7,7 @@ from trelvo.core.physics.cooling import (
     Cooling,
     FittingCooling,
     UseStep,
+    at_equal_noise,
     by_fitting,
     compare,
     cooler_needs,
@@ -12,6 +15,8 @@ from trelvo.core.physics.cooling import (
     use_ladder,
 )
 from trelvo.core.physics.heat import Interval
+from trelvo.core.physics.heat_model import FAN_POWER
+from trelvo.core.physics.sound import fit_noise
 
 
 def about(value, half=0.004):
@@ -44,6 +49,29 @@ def test_coolers_against_each_other():
     assert compare(old, new, 200.0).told == "cools worse"
     assert compare(new, FittingCooling(1, about(0.181), True, 1), 200.0).told == "no difference shown"
     assert compare(new, FittingCooling(1, about(0.2), False, 1), 200.0).same_fan is False
+
+
+def test_coolers_as_loud_as_each_other():
+    better, worse = (FittingCooling(k, Interval(r, r - 0.004, r + 0.004), True, 4) for k, r in ((2, 0.20), (1, 0.22)))
+    quiet, loud = fit_noise([(50.0, 40.0)]), fit_noise([(50.0, 45.0)])
+    # one law on both sides: the fans stand at the reference, and nothing but the sureness changes
+    same = at_equal_noise(better, worse, quiet, quiet, 180.0)
+    assert (same.first_fan, same.second_fan) == (pytest.approx(50, rel=0.01), pytest.approx(50, rel=0.01))
+    assert same.difference.cooler_c.value == pytest.approx(0.02 * 180, rel=0.02)
+    # 5 dB(A) less are a fan at 10^(-5/50) of its speed (fan laws): 39.7 %
+    equal = at_equal_noise(better, worse, loud, quiet, 180.0)
+    assert equal.dba == pytest.approx(40.0, abs=0.3)
+    assert equal.first_fan == pytest.approx(39.7, rel=0.02)
+    assert equal.second_fan == pytest.approx(50, rel=0.02)
+    slower = 1 + 0.7 * ((50 / 39.7) ** FAN_POWER - 1)
+    assert equal.difference.cooler_c.value == pytest.approx((0.22 - 0.20 * slower) * 180, abs=0.15)
+    # the better cooler is the worse one once it may be no louder
+    assert equal.difference.cooler_c.value < same.difference.cooler_c.value
+    wide = equal.difference.cooler_c.high - equal.difference.cooler_c.low
+    assert wide > same.difference.cooler_c.high - same.difference.cooler_c.low
+    # a fan that nobody read, or that would have to stand still, compares nothing
+    assert at_equal_noise(replace(better, fan_read=False), worse, quiet, quiet, 180.0) is None
+    assert at_equal_noise(better, worse, fit_noise([(50.0, 75.0)]), quiet, 180.0) is None
 
 
 def test_another_room_and_another_power():

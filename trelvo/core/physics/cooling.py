@@ -3,7 +3,7 @@ for."""
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -12,12 +12,20 @@ from scipy.stats import t as student
 from trelvo.core.base.loads import LoadKind
 from trelvo.core.base.runs import RunFacts, mean_of
 from trelvo.core.physics.heat import SURE, Interval
+from trelvo.core.physics.heat_model import FAN_REFERENCE, air_of
+from trelvo.core.physics.sound import FanNoise
 
 Z = 1.959964
 # The room is known to so many °C, and the power of another run to this share.
 ROOM_SD_C, POWER_SHARE = 0.5, 0.02
 
 
+# Of a fitting's resistance so much lies between cooler and air, and falls as the fan turns faster. Common practice.
+AIR_SHARE, AIR_SHARE_SD = 0.7, 0.15
+# The fan that makes a level is known to this share of what it does to the air: a sound meter repeats to half a dB(A).
+FAN_SD = 0.03
+# Slower than this, in %, many fans stand still.
+LEAST_FAN = 15.0
 # A log that knows the resistance worse than this share of it says more of what is usual than of this cooler.
 WORTH_COUNTING = 0.2
 
@@ -96,6 +104,48 @@ def compare(first: FittingCooling, second: FittingCooling, power_w: float) -> Di
     wide = Z * math.hypot(_sd(first.resistance), _sd(second.resistance)) * power_w
     told: Told = "cools better" if mean > wide else "cools worse" if mean < -wide else "no difference shown"
     return Difference(Interval(mean, mean - wide, mean + wide), told, first.fan_read and second.fan_read)
+
+
+@dataclass(frozen=True)
+class AtNoise:
+    """Two fittings as loud as each other: dB(A), the fan in % that each needs for it, and the difference there"""
+
+    dba: float
+    first_fan: float
+    second_fan: float
+    difference: Difference
+
+
+def at_equal_noise(
+    first: FittingCooling, second: FittingCooling, first_noise: FanNoise, second_noise: FanNoise, power_w: float
+) -> AtNoise | None:
+    """How much cooler the part runs with the first, both fans turned until they are as loud as each other.
+
+    Loud as the quieter of the two is at the reference fan, so that neither needs more than it has been heard at. None where a
+    fan was not read, or cannot be turned so far.
+    Method: each fitting's own law of noise gives the fan; the resistance there is that at the reference fan, of which `AIR_SHARE`
+    lies between cooler and air and follows the fan. Comparing coolers at equal noise is common practice.
+    """
+    if not (first.fan_read and second.fan_read):
+        return None
+    dba = round(min(first_noise.at(FAN_REFERENCE).value, second_noise.at(FAN_REFERENCE).value), 1)
+    fans = first_noise.fan_for(dba), second_noise.fan_for(dba)
+    if not all(LEAST_FAN <= fan <= 100 for fan in fans):
+        return None
+    sides = [
+        replace(one, resistance=_at_fan(one.resistance, fan)) for one, fan in zip((first, second), fans, strict=True)
+    ]
+    return AtNoise(dba, *fans, compare(sides[0], sides[1], power_w))
+
+
+def _at_fan(resistance: Interval, fan: float) -> Interval:
+    """A fitting's resistance at another fan than the reference."""
+    slower = 1 / float(air_of(fan)) - 1
+    value = resistance.value * (1 + AIR_SHARE * slower)
+    # the share that follows the fan is common practice, and a level that is heard half a dB(A) wrong is another fan
+    open_ = resistance.value * math.hypot(AIR_SHARE_SD * slower, AIR_SHARE * FAN_SD)
+    wide = Z * math.hypot(_sd(resistance) * (1 + AIR_SHARE * slower), open_)
+    return Interval(value, value - wide, value + wide)
 
 
 def foretold(resistance: Interval, power_w: float, room_c: float) -> Interval:

@@ -1,5 +1,6 @@
 """The laboratory's heat: what each log foretells, what the cooler is worth, and what a limit asks of it."""
 
+from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -9,10 +10,12 @@ import numpy as np
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.measure.telemetry import thin_keeping_extremes
 from trelvo.core.physics.cooling import (
+    AtNoise,
     Cooling,
     Difference,
     FittingCooling,
     Need,
+    at_equal_noise,
     by_fitting,
     compare,
     cooler_needs,
@@ -21,6 +24,7 @@ from trelvo.core.physics.cooling import (
 from trelvo.core.physics.heat import HeatForecast, Interval, Trace, Way
 from trelvo.core.physics.heat_model import FAN_REFERENCE
 from trelvo.core.physics.heat_words import can_stop
+from trelvo.core.physics.sound import FanNoise, fit_noise
 from trelvo.logbook.answers.heat_logs import REMEMBERED, Logged, earlier_of, fan_of, learnt_from, logged_heat, said
 from trelvo.logbook.models import Setting
 from trelvo.logbook.rows.campaign_data import CampaignData
@@ -95,12 +99,13 @@ class FittingLine:
 
 @dataclass(frozen=True)
 class DifferenceLine:
-    """The newer fitting against the older one, at a power."""
+    """The newer fitting against the older one, at a power; at_noise: as loud as each other, where both were heard"""
 
     newer: int
     older: int
     power_w: float
     difference: Difference
+    at_noise: AtNoise | None
 
 
 @dataclass(frozen=True)
@@ -261,14 +266,27 @@ def _differences(
     if not watts:
         return []
     power = float(np.mean(watts))
+    heard = _noise_laws(told)
     found = []
     ordered = sorted(fittings, key=lambda one: numbers[one.fitting_id])
     for i, newer in enumerate(ordered):
         for older in ordered[:i]:
             if older.fitting_id != newer.fitting_id:
+                laws = heard.get(newer.fitting_id), heard.get(older.fitting_id)
+                equal = at_equal_noise(newer, older, laws[0], laws[1], power) if laws[0] and laws[1] else None
                 found.append(
                     DifferenceLine(
-                        numbers[newer.fitting_id], numbers[older.fitting_id], power, compare(newer, older, power)
+                        numbers[newer.fitting_id], numbers[older.fitting_id], power, compare(newer, older, power), equal
                     )
                 )
     return found
+
+
+def _noise_laws(told: Sequence[Logged]) -> dict[int, FanNoise]:
+    """By fitting, how its noise follows its fan, from the runs with a log in which somebody held a sound meter to it."""
+    heard: dict[int, list[tuple[float, float]]] = defaultdict(list)
+    for one in told:
+        fan, dba = fan_of(one.trace), one.data.facts([one.run])[0].noise_dba
+        if fan is not None and dba is not None:
+            heard[one.run.fitting_id].append((fan, dba))
+    return {pk: law for pk, readings in heard.items() if (law := fit_noise(readings)) is not None}

@@ -3070,6 +3070,19 @@ export interface components {
             /** Workload */
             workload: string;
         };
+        /**
+         * AtNoise
+         * @description Two fittings as loud as each other: dB(A), the fan in % that each needs for it, and the difference there
+         */
+        AtNoise: {
+            /** Dba */
+            dba: number;
+            difference: components["schemas"]["Difference"];
+            /** First Fan */
+            first_fan: number;
+            /** Second Fan */
+            second_fan: number;
+        };
         /** AxisOut */
         AxisOut: {
             /**
@@ -4314,9 +4327,10 @@ export interface components {
         };
         /**
          * DifferenceLine
-         * @description The newer fitting against the older one, at a power.
+         * @description The newer fitting against the older one, at a power; at_noise: as loud as each other, where both were heard
          */
         DifferenceLine: {
+            at_noise: components["schemas"]["AtNoise"] | null;
             difference: components["schemas"]["Difference"];
             /** Newer */
             newer: number;

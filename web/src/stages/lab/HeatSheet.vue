@@ -125,6 +125,11 @@ const verdictClass = { enough: 'gain', 'not enough': 'warning', 'too close to te
               Fitting {{ one.newer }} against fitting {{ one.older }} at {{ number(one.power_w, 0) }} W:
               <IntervalFigure :of="one.difference.cooler_c" unit="°C" /> cooler, {{ one.difference.told
               }}<template v-if="!one.difference.same_fan">; the fan was not read in both, so this may be the fan</template>.
+              <template v-if="one.at_noise">
+                As loud as each other, {{ number(one.at_noise.dba, 1) }} dB(A), with the fans at
+                {{ number(one.at_noise.first_fan, 0) }} % and {{ number(one.at_noise.second_fan, 0) }} %:
+                <IntervalFigure :of="one.at_noise.difference.cooler_c" unit="°C" /> cooler, {{ one.at_noise.difference.told }}.
+              </template>
             </li>
           </ul>
         </section>
@@ -185,7 +190,7 @@ const verdictClass = { enough: 'gain', 'not enough': 'warning', 'too close to te
                     <td class="number estimate figure">{{ span(one.slow_s?.value) }}</td>
                   </template>
                   <td v-else colspan="3" class="quiet">{{ one.says }}</td>
-                  <td><RouterLink :to="{ name: 'run', params: { id: one.run_id } }">Run</RouterLink></td>
+                  <td class="open"><RouterLink :to="{ name: 'run', params: { id: one.run_id } }">Run</RouterLink></td>
                 </tr>
               </tbody>
             </table>
@@ -207,6 +212,9 @@ const verdictClass = { enough: 'gain', 'not enough': 'warning', 'too close to te
 .differences {
   margin: 8px 0 0;
   padding-left: 18px;
+}
+.open {
+  white-space: nowrap;
 }
 .chosen td {
   background: var(--wash);
