@@ -9,6 +9,7 @@ import threading
 import time
 import urllib.request
 import uuid
+from functools import partial
 
 import numpy as np
 import psutil
@@ -82,6 +83,13 @@ def test_every_answer_over_ten_thousand_runs(benchmark, db, monkeypatch):
         assert changed <= MOST_RATIO_CHANGED * read, path
 
 
+def usable_after(page, address, path, selector):
+    begin = time.perf_counter()
+    page.goto(address + path)
+    page.locator(selector).first.wait_for()
+    return time.perf_counter() - begin
+
+
 @pytest.fixture(scope="module")
 def twenty(tmp_path_factory):
     """The folder of a logbook of a hundred thousand runs in twenty campaigns."""
@@ -98,12 +106,7 @@ def test_pages_over_a_hundred_thousand_runs(benchmark, twenty):
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
 
-        def until(path, selector):
-            begin = time.perf_counter()
-            page.goto(server.address + path)
-            page.locator(selector).first.wait_for()
-            return time.perf_counter() - begin
-
+        until = partial(usable_after, page, server.address)
         views = {"/": "[data-test=next-title]", "/logbook": "[data-test=logged]"}
         benchmark.pedantic(until, args=("/logbook", "[data-test=logged]"), rounds=1)
         times = {path: statistics.median(until(path, selector) for _ in range(5)) for path, selector in views.items()}
@@ -154,12 +157,7 @@ def test_pages_of_ten_thousand_runs(benchmark, tmp_path):
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
 
-        def until(path, selector):
-            begin = time.perf_counter()
-            page.goto(server.address + path)
-            page.locator(selector).first.wait_for()
-            return time.perf_counter() - begin
-
+        until = partial(usable_after, page, server.address)
         benchmark.pedantic(until, args=("/campaigns/1/climb", "[data-test=rung]"), rounds=1)
         for path, selector in PAGES.items():
             seconds = statistics.median(until(path, selector) for _ in range(3))
@@ -169,6 +167,11 @@ def test_pages_of_ten_thousand_runs(benchmark, tmp_path):
         browser.close()
     assert all(seconds < 1.5 for seconds, _ in found.values())
     assert all(nodes <= 3000 for _, nodes in found.values())
+
+
+def opened(server, campaign, token, number, channels):
+    body = {"uid": str(uuid.uuid4()), "bench": f"bench {number}", "campaign_id": campaign["id"], "workload": "Kiln"}
+    return server.ask("/api/bench/runs", body | {"channels": channels}, token)
 
 
 READERS, BENCHES, STREAMS, LASTS_S = 20, 10, 20, 120.0
@@ -184,15 +187,7 @@ def test_load_of_readers_benches_and_streams(benchmark, tmp_path):
             token = server.ask(f"/api/rigs/{campaign['rig_id']}/bench-tokens", {"name": "many"})["words"]
             channels = [{"name": f"channel {n}", "quantity": "temperature"} for n in range(11)]
             channels.append({"name": "made", "quantity": "other", "unit": "ms"})
-            runs = [
-                server.ask(
-                    "/api/bench/runs",
-                    {"uid": str(uuid.uuid4()), "bench": f"bench {n}", "campaign_id": campaign["id"], "workload": "Kiln",
-                     "channels": channels},
-                    token,
-                )["run_id"]
-                for n in range(BENCHES)
-            ]  # fmt: skip
+            runs = [opened(server, campaign, token, n, channels)["run_id"] for n in range(BENCHES)]
             stop = threading.Event()
 
             def reader(number):
@@ -254,7 +249,7 @@ def test_how_many_benches_before_answers_lag(benchmark, tmp_path):
                 return server.ask("/api/bench/runs", body | {"channels": channels}, token)["run_id"]
 
             for benches in RAMP:
-                runs = [opened(n) for n in range(benches)]
+                runs = [opened(server, campaign, token, n, channels)["run_id"] for n in range(benches)]
                 begins = time.monotonic()
 
                 def bench(run, begins=begins):
