@@ -141,7 +141,7 @@ def test_a_run_in_one_line_from_a_bench_next_door(page, server):
     expect(line.get_by_role("button", name="Log it")).to_be_enabled()
     page.keyboard.press("Enter")
     page.get_by_text("Logged: Gorge flythrough, core clock +135").wait_for()
-    run = server.ask(f"/api/campaigns/{campaign['id']}/runs")[-1]
+    run = server.ask(f"/api/campaigns/{campaign['id']}/runs")["runs"][-1]
     assert (run["value"], read_of(run, "power_w"), run["note"]) == (98.4, 212, "panel off")
     assert [one["instrument"] for one in run["figures"] if one["quantity"] == "power"] == ["Meter at the wall"]
     # the next line needs only what has changed
@@ -180,7 +180,7 @@ def test_advice_for_a_bench_next_door_begins_the_line_to_log_it(page, server):
     expect(line.get_by_role("button", name="Log it")).to_be_enabled()
     page.keyboard.press("Enter")
     page.get_by_text("Logged: Kiln, core clock +150").wait_for()
-    run = server.ask(f"/api/campaigns/{campaign['id']}/runs")[-1]
+    run = server.ask(f"/api/campaigns/{campaign['id']}/runs")["runs"][-1]
     assert (run["outcome"], run["duration_s"], run["note"]) == ("program closed", 300, "at the third pass")
     # the climb knows it at once, and keeps to the way of climbing that was chosen
     advice.get_by_test_id("next-step").get_by_text("Test +75 MHz for 5 min").wait_for()

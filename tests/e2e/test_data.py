@@ -70,4 +70,4 @@ def test_others_work_is_named_with_its_licence(page, shared_address):
     page.get_by_role("button", name="Show the list").click()
     table = page.get_by_test_id("licences")
     for name in ("Django", "vue", "echarts", "numpy"):
-        assert table.get_by_role("row").filter(has=page.get_by_role("cell", name=name, exact=True)).count() == 1
+        expect(table.get_by_role("row").filter(has=page.get_by_role("cell", name=name, exact=True))).to_have_count(1)

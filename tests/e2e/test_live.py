@@ -113,7 +113,7 @@ def test_stop_note_and_crash_by_keys(page, shared):
             page.get_by_role("button", name="Program closed").click()
             page.get_by_role("heading", name="Figures").wait_for()
             assert page.get_by_text("Program closed").first.is_visible()
-    runs = shared.ask(f"/api/campaigns/{campaign['id']}/runs")
+    runs = shared.ask(f"/api/campaigns/{campaign['id']}/runs")["runs"]
     assert [run["outcome"] for run in runs] == ["stopped by hand", "program closed"]
 
 
@@ -207,7 +207,7 @@ def test_a_token_and_the_command_to_use_it(page, shared, tmp_path):
 
 
 def test_a_stretch_of_a_log_in_full_detail(page, demo_address):
-    logged = next(run for run in ask(f"{demo_address}/api/campaigns/3/runs") if run["series"])
+    logged = next(run for run in ask(f"{demo_address}/api/campaigns/3/runs")["runs"] if run["series"])
     page.goto(f"{demo_address}/runs/{logged['id']}")
     chart = page.locator("figure").first
     chart.locator("path").first.wait_for(state="attached")

@@ -113,12 +113,12 @@ def mean_of_more_runs(server, campaign_id, best, name, word="value"):
     campaign = server.ask(f"/api/campaigns/{campaign_id}")
     workload = next(one["id"] for one in campaign["workloads"] if one["name"] == name)
     body = {"setting_ids": [best["setting_id"]], "workload_ids": [workload], "repeats": 6, "speed": 600}
-    before = {one["id"] for one in server.ask(f"/api/campaigns/{campaign_id}/runs")}
+    before = {one["id"] for one in server.ask(f"/api/campaigns/{campaign_id}/runs")["runs"]}
     server.ask(f"/api/campaigns/{campaign_id}/queue", body)
     wait_for(lambda: server.ask(f"/api/campaigns/{campaign_id}/queue")["left_s"] is None, 240)
     runs = [
         one
-        for one in server.ask(f"/api/campaigns/{campaign_id}/runs")
+        for one in server.ask(f"/api/campaigns/{campaign_id}/runs")["runs"]
         if one["id"] not in before and one["outcome"] == "completed" and one["workload_name"] == name
     ]
     assert len(runs) >= 4
