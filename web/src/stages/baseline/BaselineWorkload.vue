@@ -30,7 +30,7 @@ const suspect = computed(() => props.runs.find((run) => run.id === props.baselin
       >
       <AButton size="small" @click="openForm({ settingId: stockId, workloadId: workload.id })">Log a run at stock</AButton>
     </div>
-    <p v-if="runs.length === 0" class="quiet none">
+    <p v-if="baseline.runs.length === 0" class="quiet none">
       No run yet. Run it at stock ({{ workload.minutes }} minutes), then log what it showed.
     </p>
     <template v-else>
