@@ -213,7 +213,8 @@ class Work:
         if waiting > 0:
             print(f"The server is away; {waiting} messages wait in {self.spool.path}. The next start sends them.")
             if self.spool.unwritten:
-                print(f"The disk is full: {self.spool.unwritten} of them could not be written and are lost. Make room before the next run.")
+                lost = f"{self.spool.unwritten} of them could not be written and are lost"
+                print(f"The disk is full: {lost}. Make room before the next run.")
             self.spool.close()
             return 1
         self.spool.drop()
