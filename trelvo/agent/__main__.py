@@ -6,6 +6,7 @@ import sys
 from collections.abc import Sequence
 from pathlib import Path
 
+from trelvo.agent.domains import PowerDomains
 from trelvo.agent.line import Line, Refusal
 from trelvo.agent.sensors import MachineSensors, Source
 from trelvo.agent.spool import Spool, waiting_spools
@@ -33,7 +34,11 @@ def main(words: Sequence[str] | None = None) -> int:
         if not (arguments.campaign and arguments.workload):
             return stop("Say which --campaign (number) and --workload; --list shows them.")
         # the file first: what is named by hand feeds the run's figures, the machine's own sensors come after
-        sources: list[Source] = [MachineSensors(tuned=arguments.tuning == "processor")]
+        tuned = arguments.tuning == "processor"
+        power = PowerDomains(tuned)
+        if power.locked:
+            print("The processor's energy counters are not open to this user; run as root to have its watts.")
+        sources: list[Source] = [MachineSensors(tuned), power]
         if arguments.csv:
             sources.insert(0, CsvTail(Path(arguments.csv), column_map(arguments.column)))
         plan = Plan(

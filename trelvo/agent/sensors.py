@@ -13,11 +13,13 @@ except ImportError:  # a machine under test need not have it
 
 @dataclass(frozen=True)
 class Channel:
-    """As the protocol declares it."""
+    """As the protocol declares it. part: empty for what is being tuned"""
 
     name: str
     quantity: str
     unit: str
+    point: str = ""
+    part: str = ""
 
 
 class Source(Protocol):

@@ -50,6 +50,7 @@ class ChannelIn(Schema):
     quantity: str = Field(max_length=40)
     unit: str = Field("", max_length=20)
     point: str = Field("", max_length=20)
+    part: str = Field("", max_length=20)
 
 
 class OpenIn(Schema):

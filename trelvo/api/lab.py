@@ -28,6 +28,7 @@ from trelvo.core.physics.supply import (
 )
 from trelvo.core.watch.held_back import HeldBack
 from trelvo.logbook.acts.curve import set_curve
+from trelvo.logbook.answers.budget import BudgetView, budget_view
 from trelvo.logbook.answers.curve import CurveView, Wish, curve_view
 from trelvo.logbook.answers.heat import HeatView, heat_view
 from trelvo.logbook.answers.heat_logs import HeatNow, heat_now
@@ -110,6 +111,12 @@ def foretell_setting(request: HttpRequest, campaign_id: int, body: ForetellIn) -
 def show_response(request: HttpRequest, campaign_id: int) -> ResponseView:
     """Speed against power by each way of saving: curves, what is retained at round watts, both ways at equal speed and power."""
     return response_view(found_climb(campaign_id))
+
+
+@router.get("/campaigns/{int:campaign_id}/budget", response={200: BudgetView, 404: Problems, 422: Problems})
+def show_budget(request: HttpRequest, campaign_id: int) -> BudgetView:
+    """Watts that processor and graphics share: who gets what, what a watt moved brings, limit and split for the goal."""
+    return budget_view(found_data(campaign_id))
 
 
 Number = Annotated[float | None, Query(ge=-1e6, le=1e6)]

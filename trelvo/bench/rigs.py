@@ -2,6 +2,7 @@
 
 from typing import Literal, cast
 
+from trelvo.core.base.figures import Part as FigurePart
 from trelvo.core.base.knobs import Knob, guess_role
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure, read_options
@@ -48,6 +49,7 @@ def knobs_for(kind: str) -> list[Knob]:
             k.high,
             cast(Literal[1, -1], k.away),
             guess_role(k.key, k.name),
+            cast(FigurePart, k.part or "tuned part"),
         )
         for k in RIGS[kind].knobs
     ]

@@ -1,5 +1,6 @@
 """Runs on the stand-in: opened like any other, then driven by the server."""
 
+from dataclasses import asdict
 from datetime import datetime
 
 import numpy as np
@@ -72,10 +73,7 @@ def standin_draft(
         limits["power_w"] = budget * bench.rig.tools.power_scale
     return LiveDraft(
         bench=f"stand-in {design.name.lower()}",
-        channels=[
-            {"name": c.name, "quantity": c.quantity, "unit": c.unit, "point": c.point, "factor": 1.0, "offset": 0.0}
-            for c in bench.channels()
-        ],
+        channels=[asdict(channel) | {"factor": 1.0, "offset": 0.0} for channel in bench.channels()],
         planned_s=minutes * 60,
         limits=limits,
         standin=True,

@@ -9,6 +9,7 @@ from typing import Literal
 import numpy as np
 
 from trelvo.bench.runs import standin_draft
+from trelvo.core.base.figures import FigureKey
 from trelvo.exchange.logs.drafting import draft_log
 from trelvo.exchange.logs.guess import guess_choice
 from trelvo.exchange.logs.text_table import read_table
@@ -37,6 +38,7 @@ class DemoBench:
     """One person at one rig: keeps the clock going; the rig keeps its heat from run to run.
 
     wall_rng: for the meter at the wall, where one is read too; listens: to which runs somebody holds a sound meter
+    counts_apart: whether the watts of both chips are written down as well
     """
 
     campaign: Campaign
@@ -49,6 +51,7 @@ class DemoBench:
     last_setting: int | None = field(default=None)
     wall_rng: np.random.Generator | None = None
     listens: Literal["none", "with a log", "all"] = "none"
+    counts_apart: bool = False
 
     def run(
         self, setting: Setting, workload: Variant, *, note: str = "", log: bool = False, minutes: float | None = None
@@ -140,6 +143,13 @@ class DemoBench:
             read["low_1_fps"] = round(1000 / float(np.quantile(stretch.frames_ms, 0.99)), 1)
         watts = round(float(seen["power"].mean()), 1)
         figures = [*(figure(word, float(value)) for word, value in read.items()), figure("power_w", watts, "software")]
+        if self.counts_apart:
+            figures += [
+                FigureDraft(
+                    FigureKey("power", part, "mean"), round(float(seen[f"{part} power"].mean()), 1), None, "software"
+                )
+                for part in ("processor", "graphics")
+            ]
         if self.listens == "all":
             figures.append(self._heard(seen))
         if self.wall_rng is not None:

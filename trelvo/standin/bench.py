@@ -28,12 +28,14 @@ RESTING = Load("nothing", 0.0, 0.0, activity=0.03, beside_activity=0.03, beside=
 
 @dataclass(frozen=True)
 class Reading:
-    """A channel of the bench: what it is called, what it reads, its unit, and where power is measured."""
+    """A channel of the bench: what it is called, what it reads, its unit, where power is measured, and of which part it is
+    (empty: of what is tuned)."""
 
     name: str
     quantity: str
     unit: str
     point: str = ""
+    part: str = ""
 
 
 @dataclass(frozen=True)
@@ -144,10 +146,13 @@ class Bench:
         if design.beside:
             word = design.beside_word
             found += [
-                Reading(f"{word} clock", "core clock", "MHz"),
-                Reading(f"{word} power", "power", "W", "software"),
-                Reading(f"{word} heat", "temperature", "°C"),
+                Reading(f"{word} clock", "core clock", "MHz", "", word),
+                Reading(f"{word} power", "power", "W", "software", word),
+                Reading(f"{word} heat", "temperature", "°C", "", word),
             ]
+        if design.shared:
+            # what is tuned is both in one; each has a counter of its own
+            found.append(Reading(f"{design.main_word} power", "power", "W", "software", design.main_word))
         return found
 
     def is_cold(self, load_name: str) -> bool:
@@ -294,6 +299,8 @@ class Bench:
             budget = (self.at.cap_w or design.limit_w) - self._memory_w() - design.board_w
             # half is its own; what the other leaves is its own too
             limit = max(0.5 * budget, budget - self._last_main_w)
+        if self.at.beside_cap_w is not None:
+            limit = min(limit, self.at.beside_cap_w)
         near = self._beside_near or design.beside.stock_mhz
         point = walk_down(chip, design.beside.stock_mhz, 0.0, stock, temp, load.beside_activity, limit, near)
         self._beside_near = point.mhz
@@ -374,7 +381,7 @@ class Bench:
             round(got, 1),
             now.memory_mhz,
             round(now.point.volt + luck.normal(0, 0.0015), 4),
-            read.software_w(tools, now.board_w, luck),
+            read.software_w(tools, now.board_w + (now.beside.power_w if design.shared and now.beside else 0.0), luck),
             round(now.heat.die_c + luck.normal(0, 0.2), 1),
             round(fan, 1),
             round(fan / 100 * design.cooling.fan_most_rpm),
@@ -392,6 +399,8 @@ class Bench:
                 read.software_w(tools, now.beside.power_w, luck),
                 round(now.beside_heat.die_c + luck.normal(0, 0.2), 1),
             ]
+        if design.shared:
+            row.append(read.software_w(tools, now.point.power_w, luck))
         return row
 
 

@@ -14,7 +14,8 @@ SUPPLY_CURVE = ((0.0, 0.55), (0.05, 0.76), (0.1, 0.83), (0.2, 0.87), (0.5, 0.90)
 class Turned:
     """Where the knobs stand. Clocks and voltage as differences from stock.
 
-    power_ratio: power limit against the design's; cap_w: a budget in watts that replaces it
+    power_ratio: power limit against the design's; cap_w: a budget in watts that replaces it; beside_cap_w: what the chip
+    beside may take of it
     memory_factor: memory speed at the same clock (wait states); memory_ease_mhz: how far they move the memory's knee
     load_line: share of the droop that is left; fan_percent: fan locked at this speed
     """
@@ -24,6 +25,7 @@ class Turned:
     voltage_mv: float = 0.0
     power_ratio: float = 1.0
     cap_w: float | None = None
+    beside_cap_w: float | None = None
     memory_factor: float = 1.0
     memory_ease_mhz: float = 0.0
     load_line: float = 1.0

@@ -14,7 +14,7 @@ from trelvo.standin.silicon import ChipDesign, Specimen, draw_specimen
 
 @dataclass(frozen=True)
 class KnobSpec:
-    """Something that can be set on a rig, on the grid stock + k · step."""
+    """Something that can be set on a rig, on the grid stock + k · step. part: empty for all that is tuned"""
 
     key: str
     name: str
@@ -24,6 +24,7 @@ class KnobSpec:
     low: float
     high: float
     away: int
+    part: str = ""
 
 
 @dataclass(frozen=True)
@@ -123,6 +124,7 @@ def turned(design: RigDesign, values: Mapping[str, float]) -> Turned:
         voltage_mv=at["voltage"],
         power_ratio=at.get("power", 100) / 100,
         cap_w=at.get("cap"),
+        beside_cap_w=at.get("graphics"),
         load_line=at.get("line", 100) / 100,
         fan_percent=at["fan"] if at.get("fan") else None,
     )
@@ -213,6 +215,7 @@ LOFT = RigDesign(
     knobs=(
         KnobSpec("voltage", "Voltage", "mV", 0, 5, -160, 0, -1),
         KnobSpec("cap", "Power cap", "W", 45, 1, 12, 45, -1),
+        KnobSpec("graphics", "Graphics’ own cap", "W", 45, 1, 4, 45, -1, "graphics"),
     ),
     loads={
         "Orbit tables": Load("seconds", 1 / 171, 3.0, 0.9, 0.06, 0.04, 0.0, beside_activity=0.0, noise=0.006),

@@ -70,6 +70,18 @@ class Knob:
     retired: bool = False
 
 
+def whole_limit(knobs: Sequence[Knob]) -> Knob | None:
+    """The power limit of all that is tuned; None where none is turned."""
+    return next(
+        (one for one in knobs if one.role == "power limit" and one.part == "tuned part" and not one.retired), None
+    )
+
+
+def part_limits(knobs: Sequence[Knob]) -> list[Knob]:
+    """Power limits of single parts within what is tuned."""
+    return [one for one in knobs if one.role == "power limit" and one.part != "tuned part"]
+
+
 def check_knob(knob: Knob, where: str) -> list[Problem]:
     """What is wrong with a knob's description: a list of problems, empty when it can be used.
 

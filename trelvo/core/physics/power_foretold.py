@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from trelvo.core.base.knobs import Knob, Role
+from trelvo.core.base.knobs import Knob, Role, part_limits, whole_limit
 from trelvo.core.physics.heat import Interval
 from trelvo.core.physics.linear import Line, Numbers, fit_line
 from trelvo.core.physics.power_model import PowerLaw, PowerPoint
@@ -62,12 +62,14 @@ class PowerCap:
 
 @dataclass(frozen=True)
 class Model:
-    """All that foretells a part's power from its knobs. held: settings whose runs the limit held"""
+    """All that foretells a part's power from its knobs. held: settings whose runs the limit held; apart: limits of single
+    parts within it, of which the law knows nothing"""
 
     law: PowerLaw
     reached: Reached
     cap: PowerCap | None
     held: frozenset[int]
+    apart: tuple[Knob, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -94,10 +96,15 @@ def fit_model(
     settings: values of each point's setting by knob key, stock left out; knobs: every knob of the campaign
     limit_w: the power limit at stock as the same instrument shows it, where it is known
     """
-    cap, held = _fit_cap(points, settings, next((knob for knob in knobs if knob.role == "power limit"), None), limit_w)
-    free = [one for one in points if one.setting_id not in held]
+    cap, held = _fit_cap(points, settings, whole_limit(knobs), limit_w)
+    apart = tuple(part_limits(knobs))
+    free = [
+        one
+        for one in points
+        if one.setting_id not in held and not any(knob.key in settings[one.setting_id] for knob in apart)
+    ]
     # where the limit held everything, its runs are the best there is
-    return Model(law, _fit_reached(free or points, settings, knobs, law), cap, held)
+    return Model(law, _fit_reached(free or points, settings, knobs, law), cap, held, apart)
 
 
 def _fit_cap(
@@ -151,6 +158,8 @@ _NO_LINE = Line(np.empty(0), np.empty((0, 0)), 0.0, 0)
 def foretell(model: Model, workload_id: int, values: Mapping[str, float]) -> Foretold:
     """Clock, voltage and watts at a setting. values: by knob key, stock left out. KeyError for a workload that the law
     lacks"""
+    if alone := [knob.name for knob in model.apart if values.get(knob.key, knob.stock) != knob.stock]:
+        return Foretold(None, None, None, False, f"What {alone[0]} leaves to each part stands on the sheet Budget.")
     law, row = model.law, model.reached.row(workload_id, values)
     clock, volt = model.reached.clock.at(row), model.reached.voltage.at(row)
     free = _free_power(law, workload_id, clock, volt)

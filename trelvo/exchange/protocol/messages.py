@@ -5,7 +5,7 @@ from typing import Any, cast, get_args
 
 import numpy as np
 
-from trelvo.core.base.figures import KINDS, Quantity
+from trelvo.core.base.figures import KINDS, PARTS, Quantity
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.exchange.limits import BATCH_ROWS, LIVE_CHANNELS
@@ -17,7 +17,7 @@ MOST_SECONDS = 30 * 86_400.0
 
 
 def declared_channels(channels: Sequence[Mapping[str, str]]) -> list[dict[str, Any]]:
-    """Channels as a bench declares them (name, quantity, unit, point), with the factor and offset to their own unit."""
+    """Channels as a bench declares them (name, quantity, unit, point, part), with the factor and offset to their own unit."""
     problems: list[Problem] = []
     declared: list[dict[str, Any]] = []
     seen: set[str] = set()
@@ -46,10 +46,22 @@ def declared_channels(channels: Sequence[Mapping[str, str]]) -> list[dict[str, A
         if point and (quantity != "power" or point not in get_args(Point)):
             what = f"{name}: “{point}” is no measuring point of power."
             problems.append(Problem(f"{where}.point", what, f"One of: {', '.join(get_args(Point))}; or leave it out."))
+        part = channel.get("part", "")
+        if part and part not in PARTS:
+            what = f"{name}: “{part}” is no part of a machine."
+            problems.append(Problem(f"{where}.part", what, f"One of: {', '.join(PARTS)}; or leave it out."))
         factor, offset = units[unit]
         own = unit if quantity == "other" else kind.unit
         declared.append(
-            {"name": name, "quantity": quantity, "unit": own, "point": point, "factor": factor, "offset": offset}
+            {
+                "name": name,
+                "quantity": quantity,
+                "unit": own,
+                "point": point,
+                "part": part,
+                "factor": factor,
+                "offset": offset,
+            }
         )
     if problems:
         raise Refused(*problems)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from trelvo.core.base.knobs import Knob, checked_values
+from trelvo.core.base.knobs import Knob, checked_values, whole_limit
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import RunFacts, highest_of, mean_of, values_of
 from trelvo.core.measure.comparison import compare
@@ -105,7 +105,7 @@ def _chosen(knobs: Sequence[Knob], key: str | None) -> Knob:
     if not knobs:
         raise Refused(Problem("knob", "This campaign turns no knob.", "Add one in Prepare."))
     if key is None:
-        return next((knob for knob in knobs if knob.role == "power limit"), knobs[0])
+        return whole_limit(knobs) or knobs[0]
     for knob in knobs:
         if knob.key == key:
             return knob

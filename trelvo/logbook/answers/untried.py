@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import product
 
-from trelvo.core.base.knobs import Knob, describe_setting
+from trelvo.core.base.knobs import Knob, describe_setting, whole_limit
 from trelvo.core.base.runs import mean_of
 from trelvo.core.climb.edge_plane import edge_line
 from trelvo.core.physics.heat import Interval
@@ -100,7 +100,7 @@ def _mean(some: Sequence[Interval]) -> Interval:
 
 def _wishes(data: CampaignData) -> list[dict[str, float]]:
     """Settings on the knobs' grids that should hold: by the edge over clock and voltage, else within what has survived."""
-    limit = next((knob for knob in data.knobs if knob.role == "power limit" and not knob.retired), None)
+    limit = whole_limit(data.knobs)
     caps = _spread(limit, min(limit.low, limit.stock), limit.stock) if limit else [None]
     seen = seen_plane(data)
     pairs = _holding(data, seen) if seen else _survived(data)

@@ -10,7 +10,7 @@ class LiveRun(models.Model):
     The run itself is written before it starts, with the outcome *contact lost*: should everything go dark now, that is true
     already. It stays beside the run when it has ended.
 
-    channels: for each column its name, quantity, unit and, for power, where it is measured
+    channels: for each column its name, quantity, unit, the part (empty: what is tuned) and, for power, where it is measured
     limits: what the part is allowed (power_w, temp_c), as its bench said
     rails: the campaign's guard rails, kept here too so that each batch is checked without another look-up
     through: every batch up to this number is there; beyond: numbers above it that are there already

@@ -16,7 +16,7 @@ import numpy as np
 from django.db.models import Model, OuterRef, Subquery, Value
 from numpy.typing import NDArray
 
-from trelvo.core.base.figures import Quantity
+from trelvo.core.base.figures import FigureKey, Quantity
 from trelvo.core.base.instruments import Instrument, Reading, counted
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.runs import RunFacts
@@ -376,6 +376,18 @@ class CampaignData:
             duration_s=run.duration_s,
             corrected=tuple(word for word, one in found.items() if one.corrected),
         )
+
+    def counted_at(self, runs: Sequence[RunRow], keys: Sequence[FigureKey]) -> dict[int, dict[FigureKey, float]]:
+        """Figures beside those that all runs have, as they count; by run, those that have all of them."""
+        self.loader.read_figures({self.id: frozenset(run.setting_id for run in runs)})
+        found: dict[int, dict[FigureKey, float]] = {}
+        for run in runs:
+            readings = [one for one in self._rows.figures.get(run.id, ()) if one.key in keys]
+            if len(readings) >= len(keys):
+                own = counted(readings, self.instruments, self.chosen, run.started_at)
+                if len(own) == len(keys):
+                    found[run.id] = {key: one.value for key, one in own.items()}
+        return found
 
     def noise(self, fitting: Fitting | None) -> dict[int, PooledNoise | None]:
         """Noise of every workload, pooled over all settings of the campaign under this fitting."""

@@ -35,6 +35,14 @@ export const useHeat = (campaignId: MaybeRefOrGetter<number>, asked: MaybeRefOrG
     placeholderData: keepPreviousData,
   })
 
+/** Watts that processor and graphics share. */
+export const useBudget = (campaignId: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: ['budget', () => toValue(campaignId)],
+    queryFn: () =>
+      answered(client.GET('/api/campaigns/{campaign_id}/budget', { params: { path: { campaign_id: toValue(campaignId) } } })),
+  })
+
 /** What a run that goes on foretells of its temperature; asked again as it goes. */
 export const useHeatNow = (runId: MaybeRefOrGetter<number>, everyMs: MaybeRefOrGetter<number | false>) =>
   useQuery({
@@ -54,6 +62,7 @@ export const useHeldBack = (seriesId: MaybeRefOrGetter<number>, wanted: MaybeRef
     staleTime: Infinity,
   })
 
+export type BudgetView = Schemas['BudgetView']
 export type PowerView = Schemas['PowerView']
 export type ForetoldView = Schemas['ForetoldView']
 export type ResponseView = Schemas['ResponseView']

@@ -428,6 +428,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/budget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Budget
+         * @description Watts that processor and graphics share: who gets what, what a watt moved brings, limit and split for the goal.
+         */
+        get: operations["trelvo_api_lab_show_budget"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/cautions": {
         parameters: {
             query?: never;
@@ -3321,6 +3341,83 @@ export interface components {
             watts?: components["schemas"]["Effect"] | null;
         };
         /**
+         * BudgetCell
+         * @description A setting under a workload: mean watts of both parts and of all together, speed against stock, what holds it back
+         *
+         *     rest_w: what neither of them draws; moved: speed as a ratio when one watt goes from the processor to the graphics
+         *     split: how the same watts would best be split; None where no law tells it, or nothing holds it back
+         */
+        BudgetCell: {
+            /** First W */
+            first_w: number;
+            /** Held */
+            held: boolean;
+            moved: components["schemas"]["Interval"] | null;
+            /** Ratio */
+            ratio: number | null;
+            /** Rest W */
+            rest_w: number | null;
+            /** Runs */
+            runs: number;
+            /** Second W */
+            second_w: number;
+            split: components["schemas"]["Split"] | null;
+            /** Whole W */
+            whole_w: number | null;
+            /** Workload Id */
+            workload_id: number;
+        };
+        /**
+         * BudgetRow
+         * @description part_limit: None where no law tells it for every workload, or none would bring more
+         */
+        BudgetRow: {
+            /** Cells */
+            cells: components["schemas"]["BudgetCell"][];
+            part_limit: components["schemas"]["PartLimit"] | null;
+            /** Ratio */
+            ratio: number | null;
+            /** Setting Id */
+            setting_id: number;
+            /** Title */
+            title: string;
+            /** Whole W */
+            whole_w: number | null;
+        };
+        /**
+         * BudgetView
+         * @description refused: why there is nothing to tell, empty where there is
+         *
+         *     goal_at: the setting whose shared limit the goal asks for, with the part limit told there; None where none meets it
+         */
+        BudgetView: {
+            /** Goal At */
+            goal_at: number | null;
+            /** Refused */
+            refused: string;
+            /** Rows */
+            rows: components["schemas"]["BudgetRow"][];
+            /** Workloads */
+            workloads: components["schemas"]["BudgetWorkload"][];
+        };
+        /**
+         * BudgetWorkload
+         * @description first_share: how much of its work the processor decides, 0 to 1; why: what is missing to tell it, empty where nothing
+         */
+        BudgetWorkload: {
+            first_share: components["schemas"]["Interval"] | null;
+            /** Fits */
+            fits: boolean;
+            /** Id */
+            id: number;
+            /** Misfit */
+            misfit: number;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * CampaignCard
          * @description goal_words: the goal as a sentence; goal_far: how far it is met; current: the stage that the next step belongs to
          *
@@ -3671,6 +3768,11 @@ export interface components {
         ChannelIn: {
             /** Name */
             name: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
             /**
              * Point
              * @default
@@ -6619,6 +6721,26 @@ export interface components {
             specimen: string;
         };
         /**
+         * PartLimit
+         * @description A limit on one part by itself that would bring most over all workloads. says: in words
+         *
+         *     values: the setting that makes it; empty where it is there already, or no knob makes it: then no_knob says so
+         */
+        PartLimit: {
+            gain: components["schemas"]["Interval"];
+            /** No Knob */
+            no_knob: string;
+            ratio: components["schemas"]["Interval"];
+            /** Says */
+            says: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /** Watts */
+            watts: number;
+        };
+        /**
          * PlainSum
          * @description The sum of frame rates that misleads, beside the geometric mean that does not. decides: the fastest title's share.
          */
@@ -7792,6 +7914,17 @@ export interface components {
             since: string;
             /** Until */
             until: string | null;
+        };
+        /**
+         * Split
+         * @description Watts of both parts, and the speed against what they get now, as a ratio.
+         */
+        Split: {
+            /** First W */
+            first_w: number;
+            gain: components["schemas"]["Interval"];
+            /** Second W */
+            second_w: number;
         };
         /**
          * Spot
@@ -11232,6 +11365,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This account may not do it, or another page asked. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This address is not asked in this way. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description The body stopped on its way. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description More than is taken in one piece. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nothing can be written now; try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_lab_show_budget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BudgetView"];
                 };
             };
             /** @description The request cannot be read. */

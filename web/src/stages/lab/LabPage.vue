@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
+import BudgetSheet from './BudgetSheet.vue'
 import CurveSheet from './CurveSheet.vue'
 import HeatSheet from './HeatSheet.vue'
 import PowerSheet from './PowerSheet.vue'
@@ -15,6 +16,7 @@ const sheets = [
   { key: 'power', name: 'Power', page: PowerSheet },
   { key: 'curve', name: 'Curve', page: CurveSheet },
   { key: 'sweep', name: 'Sweep', page: SweepSheet },
+  { key: 'budget', name: 'Budget', page: BudgetSheet },
   { key: 'heat', name: 'Heat', page: HeatSheet },
   { key: 'supply', name: 'Supply and sound', page: SupplySheet },
 ]
