@@ -153,7 +153,58 @@ def test_the_edge_over_both_knobs_falls_with_the_voltage(client, wall):
     assert 0.6 <= plane["next"]["passes"] <= 1
 
 
-@pytest.mark.parametrize("sheet", ["heat", "power", "response", "curve"])
+@pytest.fixture
+def loft(story):
+    return Campaign.objects.get(name__startswith="Loft box")
+
+
+def test_the_budget_says_who_gets_what_and_which_split_pays(client, loft):
+    found = client.get(f"/api/campaigns/{loft.pk}/budget").json()
+    assert found["refused"] == ""
+    rows = {row["title"].replace("\xa0", " "): row for row in found["rows"]}
+    dome = next(one for one in found["workloads"] if one["name"] == "Small dome")
+    assert dome["fits"]
+    assert 0.2 <= dome["first_share"]["value"] <= 0.8
+    cells = {title: next(c for c in row["cells"] if c["workload_id"] == dome["id"]) for title, row in rows.items()}
+    at_28 = cells["power cap 28 W"]
+    # the graphics take first, so the processor starves: a watt more for the graphics costs speed
+    assert at_28["held"]
+    assert at_28["second_w"] > 1.5 * at_28["first_w"]
+    assert at_28["to_second"]["high"] < 1 < at_28["to_first"]["low"]
+    assert at_28["whole_w"] == pytest.approx(at_28["first_w"] + at_28["second_w"] + at_28["rest_w"])
+    limit = rows["power cap 28 W"]["part_limit"]
+    assert limit["values"] == {"cap": 28, "graphics": limit["watts"]}
+    # what was then run, with a little less for the graphics, is faster as foretold
+    tried = rows["power cap 28 W, graphics’ own cap 11 W"]
+    assert tried["part_limit"] is None
+    assert rows["power cap 28 W"]["ratio"] + 0.02 < tried["ratio"] < limit["ratio"]["high"]
+    # the same speed for less power is the goal: no cap keeps it
+    assert found["goal_at"] == rows["stock"]["setting_id"]
+
+
+def test_the_goal_of_the_budget_is_asked_for(client, loft):
+    loft.goal, loft.terms = "power budget", {"most_power_w": 30.0}
+    loft.save(update_fields=["goal", "terms"])
+    found = client.get(f"/api/campaigns/{loft.pk}/budget").json()
+    asked = next(row for row in found["rows"] if row["setting_id"] == found["goal_at"])
+    assert asked["title"] == "power cap 28\xa0W"
+
+
+def test_a_limit_that_no_knob_sets_is_said(client, loft):
+    loft.knobs.filter(key="graphics").update(part="tuned part")
+    found = client.get(f"/api/campaigns/{loft.pk}/budget").json()
+    limits = [row["part_limit"] for row in found["rows"] if row["part_limit"]]
+    assert limits
+    assert all(one["no_knob"].startswith("No knob of this campaign limits the graphics") for one in limits)
+    assert all(one["values"] == {} for one in limits)
+
+
+def test_a_budget_without_the_parts_watts_says_where_they_come_from(client, summer):
+    found = client.get(f"/api/campaigns/{summer.pk}/budget").json()
+    assert found["refused"].startswith("No completed run has the watts of processor and graphics apart.")
+
+
+@pytest.mark.parametrize("sheet", ["heat", "power", "response", "curve", "budget"])
 def test_an_empty_campaign_answers_with_nothing(client, story, sheet):
     relic = Campaign.objects.get(name__startswith="Relic")
     answer = client.get(f"/api/campaigns/{relic.pk}/{sheet}")
@@ -163,6 +214,7 @@ def test_an_empty_campaign_answers_with_nothing(client, story, sheet):
     assert not found.get("rungs")
     assert not found.get("ways")
     assert not found.get("curve")
+    assert not found.get("rows")
 
 
 @pytest.mark.parametrize(

@@ -108,6 +108,16 @@ def test_the_demo_shows_every_sheet(page, demo_address):
     page.get_by_test_id("supply").get_by_text("leave the supply").wait_for()
 
 
+def test_a_split_that_pays_is_tried_with_one_click(page, demo_address):
+    page.goto(f"{demo_address}/campaigns/4/lab?sheet=budget")
+    page.get_by_test_id("budget-law").get_by_text("of the pace").wait_for()
+    table = page.get_by_test_id("budget")
+    assert table.locator("tbody tr").count() == 6
+    table.get_by_role("row", name=re.compile("^power cap 28 W \\d")).get_by_role("button", name="Try").click()
+    page.wait_for_url("**/climb?setting=*")
+    page.get_by_role("heading", name=re.compile("power cap 28 W, graphics’ own cap")).first.wait_for()
+
+
 def test_a_log_shows_what_held_the_part_back(page, demo_address, lab_server):
     page.goto(f"{demo_address}/campaigns/3/lab?sheet=heat")
     page.get_by_test_id("heat-logs").get_by_role("link", name="Run", exact=True).first.click()
@@ -123,6 +133,8 @@ def test_an_empty_lab_says_what_it_needs(page, demo_address):
     page.get_by_text("No run at stock has its power read yet.").wait_for()
     page.get_by_role("link", name="Curve", exact=True).click()
     page.get_by_text("No curve yet.").wait_for()
+    page.get_by_role("link", name="Budget", exact=True).click()
+    page.get_by_text("No completed run has the watts of processor and graphics apart.").wait_for()
 
 
 def test_a_sweep_is_laid_out_and_run_as_a_queue(page, lab_server, campaign):

@@ -30,6 +30,7 @@ ANSWERS = (
     "/goal",
     "/power",
     "/response",
+    "/budget",
     "/keep",
     "/trade-off",
 )

@@ -238,7 +238,7 @@ def _loft(start: datetime, now: datetime) -> None:
     )
     for setting in places:
         for workload in campaign.workloads.all():
-            for _ in range(2):
+            for _ in range(3 if setting == stock else 2):
                 bench.run(setting, workload)
 
 

@@ -283,7 +283,10 @@ class Bench:
         offset = on_grid(design.main, self.at.core_mhz)
         top = design.main.stock_mhz + offset - math.floor(self._heat_steps) * design.main.grid_mhz
         budget = self.at.cap_w if self.at.cap_w is not None else design.limit_w * self.at.power_ratio
-        limit = budget - self._memory_w() - design.board_w - (beside_w if design.shared else 0.0)
+        limit = budget - self._memory_w() - design.board_w
+        if design.shared:
+            # what the other leaves, and never less than its own
+            limit = max((1 - design.beside_share) * limit, limit - beside_w)
         activity = load.activity * (0.2 + 0.8 * self._busy)
         return walk_down(
             chip, max(top, design.main.floor_mhz), offset, self.at, self._heat.die_c, activity, limit, self._near
@@ -297,8 +300,7 @@ class Bench:
         limit = self._limits.limit_w()
         if design.shared:
             budget = (self.at.cap_w or design.limit_w) - self._memory_w() - design.board_w
-            # half is its own; what the other leaves is its own too
-            limit = max(0.5 * budget, budget - self._last_main_w)
+            limit = max(design.beside_share * budget, budget - self._last_main_w)
         if self.at.beside_cap_w is not None:
             limit = min(limit, self.at.beside_cap_w)
         near = self._beside_near or design.beside.stock_mhz

@@ -48,7 +48,8 @@ class RigDesign:
     """A rig. The main chip is the one that is tuned; the other works beside it.
 
     board_w: what the main chip's board draws besides chip and memory; rest_w: everything else behind the supply
-    limit_w: power limit of chip, memory and board; shared: one budget for both chips
+    limit_w: power limit of chip, memory and board; shared: one budget for both chips, of which beside_share belongs to
+    the chip beside, and what one leaves to the other
     long_w, short_w, settle_s: limits of the chip beside, None where it has none
     cables: whether the main chip draws through cables that a clamp can go around
     """
@@ -74,6 +75,7 @@ class RigDesign:
     short_w: float = 1e9
     settle_s: float = 28.0
     shared: bool = False
+    beside_share: float = 0.5
     cables: bool = False
 
 
@@ -233,6 +235,7 @@ LOFT = RigDesign(
     beside_word="graphics",
     beside_cooling=Cooling(9, 260, 0.32, 0.5, fan_most_rpm=4600, fan_most_w=1.5),
     shared=True,
+    beside_share=0.74,
 )  # fmt: skip
 
 RELIC = RigDesign(

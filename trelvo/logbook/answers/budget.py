@@ -13,20 +13,9 @@ from trelvo.core.base.knobs import Knob, describe_setting, describe_value, part_
 from trelvo.core.base.problems import Refused
 from trelvo.core.base.runs import RunFacts, counts, mean_of
 from trelvo.core.decide.goals import Terms
-from trelvo.core.physics.budget import (
-    Ceiling,
-    LimitPlan,
-    Split,
-    SplitLaw,
-    SplitPlace,
-    Use,
-    best_ceiling,
-    best_limit,
-    best_split,
-    fit_split,
-    held_back,
-)
+from trelvo.core.physics.budget import Ceiling, LimitPlan, Split, Use, best_ceiling, best_limit, best_split, held_back
 from trelvo.core.physics.heat import Interval
+from trelvo.core.physics.split_law import SplitLaw, SplitPlace, fit_split
 from trelvo.logbook.answers.goal import terms_of
 from trelvo.logbook.answers.sides import workload_facts
 from trelvo.logbook.models import Setting
@@ -34,6 +23,8 @@ from trelvo.logbook.rows.campaign_data import CampaignData
 
 FIRST, SECOND = FigureKey("power", "processor", "mean"), FigureKey("power", "graphics", "mean")
 PARTS = ("processor", "graphics")
+# A limit this far below what the part draws shows what its watts are worth.
+TEST_SHARE = 0.75
 NOTHING_READ = (
     "No completed run has the watts of processor and graphics apart. The agent reads them where the system counts them; a log "
     "with a column for each tells them; or add “power, processor, mean” and “power, graphics, mean” to a run’s figures."
@@ -44,7 +35,7 @@ NOTHING_READ = (
 class BudgetCell:
     """A setting under a workload: mean watts of both parts and of all together, speed against stock, what holds it back
 
-    rest_w: what neither of them draws; moved: speed as a ratio when one watt goes from the processor to the graphics
+    rest_w: what neither of them draws; to_first, to_second: speed as a ratio when one watt goes to that part from the other
     split: how the same watts would best be split; None where no law tells it, or nothing holds it back
     """
 
@@ -56,7 +47,8 @@ class BudgetCell:
     runs: int
     ratio: float | None
     held: bool
-    moved: Interval | None
+    to_first: Interval | None
+    to_second: Interval | None
     split: Split | None
 
 
@@ -73,6 +65,14 @@ class PartLimit:
     ratio: Interval
     values: dict[str, float]
     no_knob: str
+
+
+@dataclass(frozen=True)
+class PartTest:
+    """A setting with a limit on one part that has not been run. values: by knob key"""
+
+    title: str
+    values: dict[str, float]
 
 
 @dataclass(frozen=True)
@@ -103,6 +103,7 @@ class BudgetWorkload:
 class BudgetView:
     """refused: why there is nothing to tell, empty where there is
 
+    test: what would tell of the split where only the shared limit was turned; None where nothing more is needed
     goal_at: the setting whose shared limit the goal asks for, with the part limit told there; None where none meets it
     """
 
@@ -110,6 +111,7 @@ class BudgetView:
     workloads: list[BudgetWorkload]
     rows: list[BudgetRow]
     goal_at: int | None
+    test: PartTest | None
 
 
 @dataclass(frozen=True)
@@ -134,7 +136,7 @@ def budget_view(data: CampaignData) -> BudgetView:
 def _budget_view(data: CampaignData) -> BudgetView:
     read = _read(data)
     if not read:
-        return BudgetView(NOTHING_READ, [], [], None)
+        return BudgetView(NOTHING_READ, [], [], None, None)
     laws, workloads = _laws(data, read)
     limit = whole_limit(data.knobs)
     settings = {one.pk: one for one in data.settings}
@@ -168,7 +170,7 @@ def _budget_view(data: CampaignData) -> BudgetView:
             most = max(one.whole_w or 0.0 for one in own.values())
             plans.append(LimitPlan(setting.pk, most, ceiling, _frames(data, setting, terms)))
     chosen = best_limit(plans, terms.improve == "overall speed", terms.least_speed, terms.most_power_w, terms.frames)
-    return BudgetView("", workloads, rows, chosen.setting_id if chosen else None)
+    return BudgetView("", workloads, rows, chosen.setting_id if chosen else None, _test(data, read, held))
 
 
 def _read(data: CampaignData) -> dict[tuple[int, int], _Read]:
@@ -265,7 +267,8 @@ def _cell(pk: int, one: _Read, log_ratio: float | None, held: bool, law: SplitLa
         one.runs,
         math.exp(log_ratio) if log_ratio is not None else None,
         held,
-        law.moved(one.first_w, one.second_w) if law and tells else None,
+        law.moved(one.first_w, one.second_w, -1.0) if law and tells else None,
+        law.moved(one.first_w, one.second_w, 1.0) if law and tells else None,
         best_split(law, one.first_w, one.second_w) if law and tells else None,
     )
 
@@ -283,6 +286,24 @@ def _part_limit(data: CampaignData, setting: Setting, ceiling: Ceiling) -> PartL
         if any(one.values == values for one in data.settings):
             values = {}
     return PartLimit(says, ceiling.watts, ceiling.gain, ceiling.ratio, values, no_knob)
+
+
+def _test(
+    data: CampaignData, read: Mapping[tuple[int, int], _Read], held: frozenset[tuple[int, int]]
+) -> PartTest | None:
+    """A limit on one part, well below what it draws, at the middle one of the settings that the shared limit holds back."""
+    settings = {one.pk: one for one in data.settings}
+    at = sorted({pk for pk, _ in held}, key=lambda pk: read[min(one for one in held if one[0] == pk)].whole_w or 0.0)
+    knob = next(
+        (one for one in part_limits(data.knobs) if one.part in PARTS and not one.retired and one.unit == "W"), None
+    )
+    if not at or knob is None or any(_turns_apart(settings[pk], data.knobs) for pk, _ in read):
+        return None
+    middle = at[len(at) // 2]
+    drawn = [(one.first_w, one.second_w)[PARTS.index(knob.part)] for (pk, _), one in read.items() if pk == middle]
+    wished = knob.stock + round((TEST_SHARE * max(drawn) - knob.stock) / knob.step) * knob.step
+    values = {**settings[middle].values, knob.key: min(max(wished, knob.low), knob.high)}
+    return PartTest(describe_setting(data.knobs, values), values)
 
 
 def _frames(data: CampaignData, setting: Setting, terms: Terms) -> float | None:

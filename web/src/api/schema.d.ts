@@ -3344,7 +3344,7 @@ export interface components {
          * BudgetCell
          * @description A setting under a workload: mean watts of both parts and of all together, speed against stock, what holds it back
          *
-         *     rest_w: what neither of them draws; moved: speed as a ratio when one watt goes from the processor to the graphics
+         *     rest_w: what neither of them draws; to_first, to_second: speed as a ratio when one watt goes to that part from the other
          *     split: how the same watts would best be split; None where no law tells it, or nothing holds it back
          */
         BudgetCell: {
@@ -3352,7 +3352,6 @@ export interface components {
             first_w: number;
             /** Held */
             held: boolean;
-            moved: components["schemas"]["Interval"] | null;
             /** Ratio */
             ratio: number | null;
             /** Rest W */
@@ -3362,6 +3361,8 @@ export interface components {
             /** Second W */
             second_w: number;
             split: components["schemas"]["Split"] | null;
+            to_first: components["schemas"]["Interval"] | null;
+            to_second: components["schemas"]["Interval"] | null;
             /** Whole W */
             whole_w: number | null;
             /** Workload Id */
@@ -3388,6 +3389,7 @@ export interface components {
          * BudgetView
          * @description refused: why there is nothing to tell, empty where there is
          *
+         *     test: what would tell of the split where only the shared limit was turned; None where nothing more is needed
          *     goal_at: the setting whose shared limit the goal asks for, with the part limit told there; None where none meets it
          */
         BudgetView: {
@@ -3397,6 +3399,7 @@ export interface components {
             refused: string;
             /** Rows */
             rows: components["schemas"]["BudgetRow"][];
+            test: components["schemas"]["PartTest"] | null;
             /** Workloads */
             workloads: components["schemas"]["BudgetWorkload"][];
         };
@@ -6739,6 +6742,18 @@ export interface components {
             };
             /** Watts */
             watts: number;
+        };
+        /**
+         * PartTest
+         * @description A setting with a limit on one part that has not been run. values: by knob key
+         */
+        PartTest: {
+            /** Title */
+            title: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
         };
         /**
          * PlainSum

@@ -17,7 +17,6 @@ const cells = computed(() =>
   }),
 )
 const rows = computed(() => cells.value.map((one) => [one.title, one.first_w, one.second_w, one.rest_w, one.ratio]))
-const short = (title: string): string => (title.length > 34 ? `${title.slice(0, 33)}…` : title)
 
 const option = computed<EChartsOption>(() => {
   const c = colours.value
@@ -42,8 +41,9 @@ const option = computed<EChartsOption>(() => {
     yAxis: {
       type: 'category',
       inverse: true,
-      data: cells.value.map((one) => short(one.title)),
+      data: cells.value.map((one) => one.title),
       ...chartStyle.value.axis,
+      axisLabel: { ...chartStyle.value.axis.axisLabel, width: 210, overflow: 'break', lineHeight: 14 },
     },
     series: parts.map((part, at) => ({
       type: 'bar' as const,
@@ -82,7 +82,7 @@ function behind(i: number): string {
     name="budget"
     says="Watts of each part at each setting; behind the bar, speed against stock."
     :option="option"
-    :height="76 + 30 * cells.length"
+    :height="62 + 27 * cells.length"
     :headers="['setting', 'processor W', 'graphics W', 'rest W', 'speed ratio']"
     :rows="rows"
   />

@@ -1,5 +1,6 @@
 <!-- Budget: watts that processor and graphics share: who gets what, what a watt moved brings, which split pays. -->
 <script setup lang="ts">
+import { useMediaQuery } from '@vueuse/core'
 import { Button as AButton } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
@@ -15,6 +16,7 @@ import { useTryIt } from './useTryIt'
 const campaign = useStageCampaign()
 const { tryIt, trying, failed } = useTryIt(campaign)
 const { data, isPending, error, refetch } = useBudget(() => campaign.value.id)
+const roomy = useMediaQuery('(min-width: 1001px)')
 const picked = ref<number>()
 const workloads = computed(() => data.value?.workloads.map((one) => ({ value: one.id, label: one.name })) ?? [])
 const chosen = computed({
@@ -40,7 +42,8 @@ const table = computed(() =>
     one.cell.second_w,
     one.cell.rest_w,
     one.cell.ratio,
-    one.cell.moved?.value,
+    one.cell.to_first?.value,
+    one.cell.to_second?.value,
     one.ratio,
     one.part_limit?.says,
     one.part_limit?.gain.value,
@@ -79,9 +82,14 @@ const table = computed(() =>
               For the goal, of the settings here: <strong>{{ asked.title }}</strong>, the split as it is.
             </p>
             <p v-else class="quiet">No setting here meets the goal’s watts or speed, with the best split either.</p>
+            <p v-if="data.test" data-test="budget-test">
+              Only the shared limit was turned so far, which tells little of the split. {{ data.test.title }} would tell more, in
+              each workload.
+              <AButton size="small" :loading="trying" @click="tryIt(data.test.values)">Try it</AButton>
+            </p>
             <p class="quiet small">
-              Fitted from how speed went with the watts of both. Nothing is foretold beyond what a part was seen to draw. A
-              setting at which the shared limit does not hold the machine back has nothing to split.
+              Fitted from how speed went with the watts of both. A watt more for one part is a watt less for the other. Nothing is
+              foretold beyond what a part was seen to draw; a better split only where it surely is.
             </p>
           </section>
         </div>
@@ -95,7 +103,8 @@ const table = computed(() =>
               'graphics W',
               'rest W',
               'speed ratio',
-              'a watt moved, ratio',
+              'a watt more for the processor, ratio',
+              'a watt more for the graphics, ratio',
               'overall ratio',
               'limit on one part',
               'gain ratio',
@@ -108,17 +117,18 @@ const table = computed(() =>
             <thead>
               <tr>
                 <th></th>
-                <th colspan="5">{{ law?.name }}</th>
-                <th colspan="4">all workloads</th>
+                <th :colspan="roomy ? 6 : 3">{{ law?.name }}</th>
+                <th :colspan="roomy ? 4 : 3">all workloads</th>
               </tr>
               <tr>
                 <th>Setting</th>
-                <th class="number">processor, W</th>
-                <th class="number">graphics, W</th>
+                <th class="number roomy">processor, W</th>
+                <th class="number roomy">graphics, W</th>
                 <th class="number">speed</th>
-                <th>a watt from processor to graphics</th>
-                <th>best split of these watts</th>
-                <th class="number">speed</th>
+                <th>a watt more for the processor</th>
+                <th>a watt more for the graphics</th>
+                <th class="roomy">best split of these watts</th>
+                <th class="number roomy">speed</th>
                 <th>limit on one part that pays most</th>
                 <th class="number">brings</th>
                 <th></th>
@@ -127,25 +137,26 @@ const table = computed(() =>
             <tbody>
               <tr v-for="one in rows" :key="one.setting_id">
                 <td>{{ one.title }}</td>
-                <td class="number figure">{{ number(one.cell.first_w, 1) }}</td>
-                <td class="number figure">{{ number(one.cell.second_w, 1) }}</td>
+                <td class="number figure roomy">{{ number(one.cell.first_w, 1) }}</td>
+                <td class="number figure roomy">{{ number(one.cell.second_w, 1) }}</td>
                 <td class="number figure">{{ one.cell.ratio == null ? '–' : gain(one.cell.ratio) }}</td>
-                <td class="figure estimate">
-                  <template v-if="one.cell.moved"
-                    >{{ gain(one.cell.moved.value) }}
-                    <span class="quiet">{{ gainRange(one.cell.moved.low, one.cell.moved.high) }}</span></template
-                  >
-                  <span v-else-if="!one.cell.held" class="quiet">the limit does not hold it</span>
-                  <span v-else class="quiet">not seen</span>
-                </td>
-                <td class="figure estimate">
+                <template v-if="one.cell.held">
+                  <td v-for="(moved, at) in [one.cell.to_first, one.cell.to_second]" :key="at" class="figure estimate">
+                    <template v-if="moved"
+                      >{{ gain(moved.value) }} <span class="quiet">{{ gainRange(moved.low, moved.high) }}</span></template
+                    >
+                    <template v-else>–</template>
+                  </td>
+                </template>
+                <td v-else colspan="2" class="quiet">the shared limit does not hold it</td>
+                <td class="figure estimate roomy">
                   <template v-if="one.cell.split && pays(one.cell.split.gain)"
                     >{{ number(one.cell.split.first_w, 0) }} + {{ number(one.cell.split.second_w, 0) }} W:
                     {{ gain(one.cell.split.gain.value) }}</template
                   >
-                  <span v-else-if="one.cell.split" class="quiet">as it is</span>
+                  <template v-else-if="one.cell.split">as it is</template>
                 </td>
-                <td class="number figure">{{ one.ratio == null ? '–' : gain(one.ratio) }}</td>
+                <td class="number figure roomy">{{ one.ratio == null ? '–' : gain(one.ratio) }}</td>
                 <td>
                   <template v-if="one.part_limit">{{ one.part_limit.says }}</template><span v-else class="quiet">none</span>
                 </td>
@@ -181,6 +192,25 @@ const table = computed(() =>
 <style scoped>
 .wide {
   max-width: 260px;
+}
+.ledger th {
+  overflow-wrap: normal;
+}
+.ledger th.number {
+  white-space: nowrap;
+}
+.ledger td.estimate .quiet {
+  display: block;
+}
+.ledger td:first-child,
+.ledger td:nth-last-child(3) {
+  min-width: 110px;
+  overflow-wrap: normal;
+}
+@media (max-width: 1000px) {
+  .roomy {
+    display: none;
+  }
 }
 .two {
   grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
