@@ -4,7 +4,7 @@ import re
 
 import pytest
 
-from tests.server.process import Served
+from tests.server.process import Served, ask
 
 # clock in MHz, voltage in V and watts of made runs: 40 W + 130 W · f / 2300 · V²
 RUNS = {(): (2300, 1.0, 170.0), (-25,): (2300, 0.975, 163.6), (-50,): (2300, 0.95, 157.3), (-75,): (2300, 0.925, 151.2)}
@@ -60,7 +60,7 @@ def test_a_setting_is_foretold_and_becomes_a_rung(page, lab_server, campaign):
     foretold = page.get_by_test_id("foretold")
     foretold.get_by_text(re.compile(r"^14[3-7] ± \d+ W$")).wait_for()
     page.get_by_role("button", name="Try this one").click()
-    page.wait_for_url(re.compile(r"/climb\?setting=\d+"))
+    page.wait_for_url(re.compile(r"/climb\?rung=\d+"))
     settings = lab_server.ask(f"/api/campaigns/{campaign['id']}/settings")
     assert {"voltage": -100} in [one["values"] for one in settings]
 
@@ -114,8 +114,12 @@ def test_a_split_that_pays_is_tried_with_one_click(page, demo_address):
     table = page.get_by_test_id("budget")
     assert table.locator("tbody tr").count() == 6
     table.get_by_role("row", name=re.compile("^power cap 28 W \\d")).get_by_role("button", name="Try").click()
-    page.wait_for_url("**/climb?setting=*")
-    page.get_by_role("heading", name=re.compile("power cap 28 W, graphics’ own cap")).first.wait_for()
+    page.wait_for_url(re.compile(r"/climb\?rung=\d+"))
+    # the new setting is looked at, with what runs it
+    page.get_by_role("button", name=re.compile("^Run it")).first.wait_for()
+    made = ask(f"{demo_address}/api/campaigns/4/settings")[-1]
+    assert made["values"] == {"cap": 28, "graphics": made["values"]["graphics"]}
+    assert 8 <= made["values"]["graphics"] <= 16
 
 
 def test_a_log_shows_what_held_the_part_back(page, demo_address, lab_server):

@@ -21,7 +21,7 @@ export function useTryIt(campaign: Readonly<Ref<Campaign>>) {
     try {
       const there = settings.value?.find((one) => alike(one.values))
       const setting = there ?? (await mutateAsync({ campaignId: campaign.value.id, body: { values: turned, note: '' } }))
-      await router.push({ name: 'Climb', params: { id: campaign.value.id }, query: { setting: setting.id } })
+      await router.push({ name: 'Climb', params: { id: campaign.value.id }, query: { rung: setting.id } })
     } catch (trouble) {
       failed.value = problemsOf(trouble)
         .map((one) => `${one.what} ${one.todo}`)
