@@ -7,13 +7,13 @@ u: how far the voltage stands from stock, as a share of its range; a: edge at st
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 
-from trelvo.core.base.knobs import Knob
+from trelvo.core.base.knobs import Knob, describe_value
 from trelvo.core.climb.edge import STOCK_HOURS, UNRELATED_LEAST, Array, failures_per_h
 from trelvo.core.climb.policy import HANDLING_MINUTES
 from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
@@ -33,6 +33,8 @@ CAP_PER_H = 1200.0
 FAIR_CHANCE = (0.65, 0.97)
 TEST_MINUTES = (10.0, 30.0)
 RESTART_MINUTES, MOST_CLOCKS = 4.0, 12
+# On the way to a pair that lies further past what has survived: so many largest steps at once where it nearly surely passes.
+LONGER_STEPS, NEARLY_SURE, STONE_MINUTES = (1, 2, 3), 0.95, 5.0
 # Lines of accepted risk known to so many steps, one deviation, are known well enough.
 KNOWN_STEPS = 1.0
 
@@ -218,41 +220,126 @@ def _hold(plane: EdgePlane, across: float, per_h: float, sure: float) -> float |
     return round(knob.stock + knob.away * min(steps, most) * knob.step, 9)
 
 
+@dataclass(frozen=True)
+class Steps:
+    """How far past what has survived a test may go with each knob, in its unit."""
+
+    clock: float
+    voltage: float
+
+
+@dataclass(frozen=True)
+class _Pair:
+    """A test at a pair. across, along: distances from stock, positive away from it; gain: variance less for each minute"""
+
+    voltage: float
+    across: float
+    value: float
+    along: float
+    minutes: float
+    passes: float
+    gain: float = 0.0
+
+
 def next_pair(
-    plane: EdgePlane, voltages: Sequence[float], per_h: float = ACCEPTED_PER_H, restart_minutes: float = RESTART_MINUTES
+    plane: EdgePlane,
+    voltages: Sequence[float],
+    per_h: float = ACCEPTED_PER_H,
+    restart_minutes: float = RESTART_MINUTES,
+    steps: Steps | None = None,
 ) -> NextPair | None:
-    """The pair whose test narrows most, for its minutes, what holds at all these voltages.
+    """The pair whose test narrows most, for its minutes, what holds at all these voltages; or a step on the way to it.
 
     Candidates: at each voltage the clocks that pass with a fair chance, for a short and a long test. What each would leave
     open is the variance of the lines of accepted risk after it, both ways it may end, weighed by how likely they are.
+    Voltages whose line lies below the clock's range count for nothing. steps: how far past what has survived a test may go
     None once those lines are known well enough.
     """
     knob = plane.clock
-    across = [(one - plane.voltage.stock) * plane.voltage.away for one in voltages]
-    lines = np.stack([plane.edge_at(one) for one in across]) + plane.decade * math.log10(per_h)
+    low = min((knob.low - knob.stock) * knob.away, (knob.high - knob.stock) * knob.away)
+    all_across = [(one - plane.voltage.stock) * plane.voltage.away for one in voltages]
+    kept = [
+        (voltage, across)
+        for voltage, across in zip(voltages, all_across, strict=True)
+        if float(plane.weight @ plane.edge_at(across)) >= low
+    ]
+    if not kept:
+        return None
+    lines = np.stack([plane.edge_at(across) for _, across in kept]) + plane.decade * math.log10(per_h)
     now = float(_variances(lines, plane.weight).mean())
     if math.sqrt(now) <= KNOWN_STEPS * knob.step:
         return None
-    best: tuple[float, NextPair] | None = None
-    for voltage, one in zip(voltages, across, strict=True):
-        for value, along in _clocks(plane, one):
+    best = max(_pairs(plane, kept, lines, now, restart_minutes), key=lambda one: one.gain, default=None)
+    if best is None:
+        return None
+    spread = f"the lines are known to ± {2 * math.sqrt(now) / knob.step:.0f} steps so far"
+    if steps is None or _within(plane, best, steps):
+        why = f"It narrows what holds at all voltages most for its minutes: {100 * best.passes:.0f} % likely to pass, {spread}."
+        return NextPair(best.voltage, best.value, best.minutes, best.passes, why)
+    stone = _stone(plane, best, steps)
+    if stone is None:
+        return None
+    there = f"{describe_value(plane.voltage, best.voltage)} with {describe_value(knob, best.value)}"
+    why = (
+        f"A step on the way to {there}, which would teach most and lies too far past what has survived: "
+        f"{100 * stone.passes:.0f} % likely to pass, {spread}."
+    )
+    return NextPair(stone.voltage, stone.value, stone.minutes, stone.passes, why)
+
+
+def _pairs(
+    plane: EdgePlane, kept: Sequence[tuple[float, float]], lines: Array, now: float, restart_minutes: float
+) -> Iterator[_Pair]:
+    for voltage, across in kept:
+        for value, along in _clocks(plane, across):
             for minutes in TEST_MINUTES:
-                hazard = failures_per_h(along, plane.edge_at(one), plane.decade, np.asarray(CAP_PER_H))
-                survives = np.exp(-hazard * minutes / 60)
+                survives = _survives(plane, across, along, minutes)
                 passes = float(plane.weight @ survives)
                 if not FAIR_CHANCE[0] <= passes <= FAIR_CHANCE[1]:
                     continue
                 after = _variances(lines, plane.weight * survives).mean() * passes
                 after += _variances(lines, plane.weight * (1 - survives)).mean() * (1 - passes)
                 costs = minutes + HANDLING_MINUTES + (1 - passes) * restart_minutes
-                gain = (now - float(after)) / costs
-                if best is None or gain > best[0]:
-                    why = (
-                        f"It narrows what holds at all voltages most for its minutes: {100 * passes:.0f} % likely to pass, "
-                        f"and the lines are known to ± {2 * math.sqrt(now) / knob.step:.0f} steps so far."
-                    )
-                    best = gain, NextPair(voltage, value, minutes, passes, why)
-    return best[1] if best else None
+                yield _Pair(voltage, across, value, along, minutes, passes, (now - float(after)) / costs)
+
+
+def _survives(plane: EdgePlane, across: float, along: float, minutes: float) -> Array:
+    hazard = failures_per_h(along, plane.edge_at(across), plane.decade, np.asarray(CAP_PER_H))
+    return np.asarray(np.exp(-hazard * minutes / 60))
+
+
+def _survived(plane: EdgePlane) -> list[tuple[float, float]]:
+    """Pairs that have survived a test, and stock."""
+    knob = plane.clock
+    ran = [(one.across, (one.trial.value - knob.stock) * knob.away) for one in plane.trials if not one.trial.failed]
+    return [(0.0, 0.0), *ran]
+
+
+def _within(plane: EdgePlane, pair: _Pair, steps: Steps) -> bool:
+    return any(
+        pair.across <= across + steps.voltage + 1e-9 and pair.along <= along + steps.clock + 1e-9
+        for across, along in _survived(plane)
+    )
+
+
+def _stone(plane: EdgePlane, best: _Pair, steps: Steps) -> _Pair | None:
+    """The step that comes nearest to a pair: further than the largest step only where it nearly surely passes."""
+    knob, volt = plane.clock, plane.voltage
+    found: list[tuple[float, _Pair]] = []
+    for across, along in _survived(plane):
+        for times in LONGER_STEPS:
+            u = min(best.across, across + times * steps.voltage)
+            c = min(best.along, along + times * steps.clock)
+            u = math.floor(u / volt.step + 1e-9) * volt.step
+            c = max(math.floor(c / knob.step + 1e-9) * knob.step, min(best.along, along))
+            passes = float(plane.weight @ _survives(plane, u, c, STONE_MINUTES))
+            if passes < (FAIR_CHANCE[0] if times == 1 else NEARLY_SURE):
+                continue
+            left = max((best.across - u) / steps.voltage, (best.along - c) / steps.clock, 0.0)
+            voltage = round(volt.stock + volt.away * u, 9)
+            value = round(knob.stock + knob.away * c, 9)
+            found.append((left, _Pair(voltage, u, value, c, STONE_MINUTES, passes)))
+    return min(found, key=lambda one: (one[0], -one[1].passes))[1] if found else None
 
 
 def _variances(lines: Array, weight: Array) -> Array:

@@ -276,6 +276,39 @@ def marks_under(
     values: of the knob, by setting
     With each the stress of its workload: where its kind puts it, moved by what the runs themselves show.
     """
+    made = [
+        (run, one)
+        for run, one in _trials_under(data, values, steepness, fittings)
+        if (one.value - knob.stock) * knob.away >= 0
+    ]
+    by_variant: dict[int, list[Trial]] = defaultdict(list)
+    expected: dict[int, float] = {}
+    for run, trial in made:
+        by_variant[run.variant_id].append(trial)
+        expected[run.variant_id] = trial.stress
+    stresses = _stresses(
+        EdgeModel.of(knob, steepness),
+        tuple((pk, expected[pk], tuple(some)) for pk, some in sorted(by_variant.items())),
+    )
+    middles = {pk: stress.middle for pk, stress in stresses.items()}
+    return [_mark_of(run, one, middles[run.variant_id]) for run, one in made]
+
+
+def marks_on_both_sides(
+    data: CampaignData, values: Mapping[int, float], steepness: Steepness, fittings: Collection[int]
+) -> list[TrialMark]:
+    """The same on either side of stock, where another knob is turned as well: a workload's stress is where its kind puts it."""
+    return [_mark_of(run, one, one.stress) for run, one in _trials_under(data, values, steepness, fittings)]
+
+
+def _mark_of(run: RunRow, one: Trial, stress: float) -> TrialMark:
+    return TrialMark(run.id, one.value, one.minutes, one.failed, run.outcome, stress, one.known_to, one.coldness)
+
+
+def _trials_under(
+    data: CampaignData, values: Mapping[int, float], steepness: Steepness, fittings: Collection[int]
+) -> list[tuple[RunRow, Trial]]:
+    """Runs that say something about stability, each with the stress that its workload's kind puts on it."""
     variants = {one.pk: one for one in data.known_variants}
     kinds = [workload.kind for workload in data.testable]
     expected = {
@@ -283,9 +316,9 @@ def marks_under(
     }
     told = [run for run in data.runs if run.setting_id in values and run.fitting_id in fittings and run.shows_stability]
     warmth = _warmth(data, told)
-    made: list[tuple[int, RunRow, Trial]] = []
+    made = []
     for run in told:
-        value, failed, minutes = values[run.setting_id], run.failed, minutes_of(run, variants)
+        failed, minutes = run.failed, minutes_of(run, variants)
         variant = variants.get(run.variant_id)
         known_to = _known_to(run) if failed else "second"
         if known_to == "run" and run.outcome == "no start":
@@ -293,21 +326,10 @@ def marks_under(
             known_to = "second"
         elif known_to == "run" and variant:
             minutes = variant.minutes
-        if (value - knob.stock) * knob.away >= 0 and (failed or minutes > 0):
+        if failed or minutes > 0:
             stress, coldness = expected.get(run.variant_id, 0.0), warmth.get(run.id, 0.0)
-            made.append((run.variant_id, run, Trial(value, minutes, failed, stress, known_to, coldness)))
-    by_variant: dict[int, list[Trial]] = defaultdict(list)
-    for variant_id, _, trial in made:
-        by_variant[variant_id].append(trial)
-    stresses = _stresses(
-        EdgeModel.of(knob, steepness),
-        tuple((pk, expected.get(pk, 0.0), tuple(some)) for pk, some in sorted(by_variant.items())),
-    )
-    middles = {pk: stress.middle for pk, stress in stresses.items()}
-    return [
-        TrialMark(run.id, one.value, one.minutes, one.failed, run.outcome, middles[pk], one.known_to, one.coldness)
-        for pk, run, one in made
-    ]
+            made.append((run, Trial(values[run.setting_id], minutes, failed, stress, known_to, coldness)))
+    return made
 
 
 @lru_cache(maxsize=64)

@@ -14,15 +14,18 @@ from trelvo.core.climb.edge_plane import (
     EdgePlane,
     NextPair,
     PlaneTrial,
+    Steps,
     edge_line,
     edge_plane,
     next_pair,
     slope_of,
 )
+from trelvo.core.climb.policy import largest_step
+from trelvo.core.decide.way import policy_for
 from trelvo.core.physics.curve import GRID_MHZ, MOST_OFFSET_MHZ, Shaped, VoltagePoint, learn_curve, shape
 from trelvo.core.physics.heat import Interval
-from trelvo.logbook.answers.climb_line import TrialMark, marks_under, steepness_of
-from trelvo.logbook.answers.goal import terms_of
+from trelvo.logbook.answers.climb_line import TrialMark, marks_on_both_sides, steepness_of
+from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.answers.power_lab import Read, read_power
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.kept_logs import readings_of, telemetry_of
@@ -191,7 +194,7 @@ def _seen_plane(data: CampaignData) -> Seen | None:
     steepness = steepness_of(data, clock)
     under = {data.judged_fitting.pk} if data.judged_fitting else set()
     clocks = {pk: values.get(clock.key, clock.stock) for pk, values in pairs.items()}
-    marks = marks_under(data, clock, clocks, steepness, under)
+    marks = marks_on_both_sides(data, clocks, steepness, under)
     setting_of = {run.id: run.setting_id for run in data.runs}
     at = {mark.run_id: pairs[setting_of[mark.run_id]].get(voltage.key, voltage.stock) for mark in marks}
     trials = [PlaneTrial((at[mark.run_id] - voltage.stock) * voltage.away, mark.trial) for mark in marks]
@@ -213,10 +216,19 @@ def _plane(data: CampaignData) -> PlaneView | None:
             PairMark(one.run_id, seen.voltage_at[one.run_id], one.value, one.minutes, one.failed, outcomes[one.run_id])
             for one in seen.marks
         ],
-        next_pair(seen.plane, voltages, 1 / terms.hours),
+        next_pair(seen.plane, voltages, 1 / terms.hours, steps=_steps(data, seen.plane)),
         terms.hours,
         terms.sure,
     )
+
+
+def _steps(data: CampaignData, plane: EdgePlane) -> Steps:
+    """How far a test may go past what has survived, as on a climb of each knob by itself."""
+    terms, way = terms_of(data.campaign), way_of(data.campaign)
+    clock, voltage = (
+        largest_step(knob, policy_for(way, terms, knob.key, None)) for knob in (plane.clock, plane.voltage)
+    )
+    return Steps(clock, voltage)
 
 
 def _voltages(voltage: Knob) -> list[float]:
