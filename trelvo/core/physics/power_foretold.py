@@ -24,6 +24,9 @@ _NOTHING = (0.0, 1e-9)
 # A run this close to the most that any run drew for its limit is held by the limit. Common practice: controllers stay
 # just below.
 AT_LIMIT = 0.97
+# A limit that no knob turns: as many settings drew the same, give or take this share, that ought to differ by more.
+# Settings just below a limit must not be taken for settings at it, since nothing tells them apart by another value of it.
+FIXED, AT_FIXED, LEAST_FLAT, SAME_WATTS, OUGHT_TO_DIFFER = 1.0, 0.985, 3, 0.008, 0.06
 # Where the limit holds, the voltage follows the clock down by this power of it. Common practice.
 VOLTAGE_FOLLOWS = 0.6
 
@@ -44,20 +47,22 @@ class Reached:
 
 @dataclass(frozen=True)
 class PowerCap:
-    """What the power limit lets through: slope times its value and a constant, in W.
+    """What the power limit lets through: slope times its value and a constant, in W. knob: None where nothing turns it
 
-    shown: whether it was seen to hold (runs at several settings drew as much as any for their limit), or its watts are
-    known; else
-    it is a guess, and tried: the lowest value at which it did not matter
+    shown: whether it was seen to hold (runs at several settings drew as much as any for their limit), or its watts are known;
+    else it is a guess, and tried: the lowest value at which it did not matter
     """
 
-    knob: Knob
+    knob: Knob | None
     line: Line
     shown: bool
     tried: float
 
+    def value(self, values: Mapping[str, float]) -> float:
+        return values.get(self.knob.key, self.knob.stock) if self.knob else FIXED
+
     def at(self, values: Mapping[str, float]) -> Interval:
-        return self.line.reading_at(np.array([1.0, values.get(self.knob.key, self.knob.stock)]))
+        return self.line.reading_at(np.array([1.0, self.value(values)]))
 
 
 @dataclass(frozen=True)
@@ -96,7 +101,7 @@ def fit_model(
     settings: values of each point's setting by knob key, stock left out; knobs: every knob of the campaign
     limit_w: the power limit at stock as the same instrument shows it, where it is known
     """
-    cap, held = _fit_cap(points, settings, whole_limit(knobs), limit_w)
+    cap, held = _fit_cap(points, settings, knobs, limit_w)
     apart = tuple(part_limits(knobs))
     free = [
         one
@@ -110,28 +115,58 @@ def fit_model(
 def _fit_cap(
     points: Sequence[PowerPoint],
     settings: Mapping[int, Mapping[str, float]],
-    knob: Knob | None,
+    knobs: Sequence[Knob],
     limit_w: float | None,
 ) -> tuple[PowerCap | None, frozenset[int]]:
-    if knob is None or knob.stock <= 0:
+    knob = whole_limit(knobs)
+    if knob is not None and knob.stock <= 0:
         return None, frozenset()
-    limits = {one.setting_id: settings[one.setting_id].get(knob.key, knob.stock) for one in points}
+    stock = knob.stock if knob else FIXED
+    limits = {one.setting_id: settings[one.setting_id].get(knob.key, stock) if knob else stock for one in points}
     ratios: dict[int, list[float]] = {one.setting_id: [] for one in points}
     for one in points:
         ratios[one.setting_id].append(one.power_w / max(limits[one.setting_id], 1e-9))
     highest = {setting: max(some) for setting, some in ratios.items()}
-    most = max([*highest.values(), *([limit_w / knob.stock] if limit_w else [])])
-    held = frozenset(setting for setting, ratio in highest.items() if ratio >= AT_LIMIT * most)
-    shown = len(held) > 1 or limit_w is not None
-    at_limit = [
-        one for one in points if one.setting_id in held and one.power_w >= AT_LIMIT * most * limits[one.setting_id]
-    ]
+    most = max([*highest.values(), *([limit_w / stock] if limit_w else [])])
+    near = AT_LIMIT if knob else AT_FIXED
+    held = frozenset(setting for setting, ratio in highest.items() if ratio >= near * most)
+    shown = limit_w is not None or (len(held) > 1 if knob else _flat(held, highest, settings, knobs, points))
+    if knob is None and not shown:
+        return None, frozenset()
+    at_limit = [one for one in points if one.setting_id in held and one.power_w >= near * most * limits[one.setting_id]]
     watts = np.array([one.power_w for one in at_limit])
     mean = float(np.mean([one.power_w for one in points]))
     columns = np.array([(1.0, limits[one.setting_id]) for one in at_limit]).reshape(-1, 2)
     # without a second limit there is nothing to tell slope from constant: proportional, give or take a little
     line = fit_line(columns, watts, np.array([0.0, most]), np.array([0.05 * mean, 0.05 * most]), 0.01 * mean)
     return PowerCap(knob, line, shown, min(limits.values())), held if shown else frozenset()
+
+
+def _flat(
+    held: frozenset[int],
+    highest: Mapping[int, float],
+    settings: Mapping[int, Mapping[str, float]],
+    knobs: Sequence[Knob],
+    points: Sequence[PowerPoint],
+) -> bool:
+    """Whether settings that ought to differ in watts draw the same: a limit that nothing turns. Common practice."""
+    if len(held) < LEAST_FLAT:
+        return False
+    mhz, volt = (float(np.mean([getattr(one, name) for one in points])) for name in ("core_mhz", "voltage_v"))
+
+    def ought(values: Mapping[str, float]) -> float:
+        ratio = 1.0
+        for knob in knobs:
+            turned = values.get(knob.key, knob.stock) - knob.stock
+            if knob.role == "core clock" and knob.unit == "MHz":
+                ratio *= 1 + turned / mhz
+            elif knob.role == "voltage" and knob.unit in ("mV", "V"):
+                ratio *= (1 + turned / (volt * (1000 if knob.unit == "mV" else 1))) ** 2
+        return ratio
+
+    drawn = [highest[one] for one in held]
+    differ = [ought(settings[one]) for one in held]
+    return float(np.ptp(differ)) >= OUGHT_TO_DIFFER and float(np.std(drawn)) <= SAME_WATTS * float(np.mean(drawn))
 
 
 def _fit_reached(
@@ -163,8 +198,8 @@ def foretell(model: Model, workload_id: int, values: Mapping[str, float]) -> For
     law, row = model.law, model.reached.row(workload_id, values)
     clock, volt = model.reached.clock.at(row), model.reached.voltage.at(row)
     free = _free_power(law, workload_id, clock, volt)
-    if model.cap and not model.cap.shown and values.get(model.cap.knob.key, model.cap.knob.stock) < model.cap.tried:
-        knob = model.cap.knob
+    knob = model.cap.knob if model.cap else None
+    if model.cap and knob and not model.cap.shown and model.cap.value(values) < model.cap.tried:
         why = f"{knob.name} has not been seen to hold yet: one run at a lower value shows what it lets through."
         return Foretold(None, None, None, False, why)
     cap = model.cap.at(values) if model.cap and model.cap.shown else None
@@ -209,7 +244,7 @@ def knob_costs(model: Model, workload_id: int, values: Mapping[str, float]) -> l
     """The price of one step of every knob from a setting; of those that a law speaks of and whose range allows it."""
     here = foretell(model, workload_id, values)
     found: list[KnobCost] = []
-    for knob in [*model.reached.knobs, *([model.cap.knob] if model.cap else [])]:
+    for knob in [*model.reached.knobs, *([model.cap.knob] if model.cap and model.cap.knob else [])]:
         by = knob.step * knob.away
         there = values.get(knob.key, knob.stock) + by
         then = foretell(model, workload_id, {**values, knob.key: there})

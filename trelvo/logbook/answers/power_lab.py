@@ -169,7 +169,7 @@ def _read_power(data: CampaignData) -> Read:
 def _limit_says(model: Model | None) -> str:
     if model is None or model.cap is None:
         return ""
-    name = model.cap.knob.name
+    name = model.cap.knob.name if model.cap.knob else "A power limit that no knob here turns"
     if not model.cap.shown:
         return f"{name} has not been seen to hold; below the lowest value tried, nothing is foretold."
     held = len(model.held)

@@ -1,6 +1,7 @@
 """Speed against power by each way of saving: capping the power, and holding a lower voltage."""
 
 import math
+from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -59,10 +60,11 @@ def response_view(data: CampaignData) -> ResponseView:
     if stock_w is None:
         return ResponseView(None, [], [], [], [], least)
     values = {one.pk: one.values for one in data.settings}
+    everywhere = _run_everywhere(data)
     at_stock = ResponsePlace(data.stock.pk, "stock", stock_w, 1.0, 1e-4)
     ways: dict[Way, list[ResponsePlace]] = {"cap the power": [at_stock], "hold a voltage": [], "something else": []}
     for one in judged:
-        place = _place(one, stock_w)
+        place = _place(one, stock_w) if one.setting_id in everywhere else None
         if place is not None and one.setting_id != data.stock.pk:
             ways[way_of(values[one.setting_id], data.knobs)].append(place)
     # always the same draws, so that the answer changes only with what is known
@@ -83,6 +85,16 @@ def way_of(values: dict[str, float], knobs: Sequence[Knob]) -> Way:
     if any(knob.role == "voltage" and values[knob.key] < knob.stock for knob in turned):
         return "hold a voltage"
     return "something else"
+
+
+def _run_everywhere(data: CampaignData) -> set[int]:
+    """Settings that ran every workload that stock did: watts of one workload cannot be set against those of several."""
+    found: dict[int, set[int]] = defaultdict(set)
+    measured = {one.pk for one in data.workloads}
+    for run in data.counting(data.judged_fitting):
+        if run.variant_id in measured:
+            found[run.setting_id].add(run.variant_id)
+    return {pk for pk, ran in found.items() if ran >= found[data.stock.pk]}
 
 
 def _stock_watts(data: CampaignData) -> list[float]:

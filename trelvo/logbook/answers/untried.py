@@ -19,6 +19,8 @@ from trelvo.logbook.rows.campaign_data import CampaignData
 
 # So many values of each knob are looked at, and so many settings told.
 VALUES, MOST = 7, 4
+# At so many voltages the highest clock that should hold, and the next few below it.
+VOLTAGES, CLOCKS = 16, 4
 
 
 @dataclass(frozen=True)
@@ -37,12 +39,12 @@ def untried_view(data: CampaignData, places: Sequence[ResponsePlace]) -> list[Un
     """
     read = read_power(data)
     model = read.model
-    if model is None or not model.law.fits or len(places) < 4:
+    if model is None or not model.law.fits:
         return []
     workloads = [one.pk for one in data.workloads if one.pk in model.law.workloads]
     clocks = _clock_ratios(data, read)
     shown = [one for one in places if one.setting_id in clocks]
-    if not workloads or len(shown) < 3:
+    if not workloads or not shown:
         return []
     line = scaling([clocks[one.setting_id] for one in shown], [one.ratio for one in shown])
     tried = [one.values for one in data.settings]
@@ -114,17 +116,21 @@ def _wishes(data: CampaignData) -> list[dict[str, float]]:
 
 
 def _holding(data: CampaignData, seen: Seen) -> list[dict[str, float]]:
+    """At each voltage that was tried, or lies before one that was: the highest clock that should hold, and a few below it."""
     clock, voltage = seen.plane.clock, seen.plane.voltage
     if voltage.away == 1:
         return [{}]
     furthest = min(seen.voltage_at.values(), default=voltage.stock)
     terms = terms_of(data.campaign)
     pairs: list[dict[str, float]] = []
-    for at in edge_line(seen.plane, _spread(voltage, furthest, voltage.stock), 1 / terms.hours, terms.sure):
+    for at in edge_line(seen.plane, _spread(voltage, furthest, voltage.stock, VOLTAGES), 1 / terms.hours, terms.sure):
         if at.hold is None:
             continue
-        for value in {clock.stock, at.hold} if at.hold >= clock.stock else {at.hold}:
-            turned = {voltage.key: at.voltage, clock.key: value}
+        clocks = {at.hold - clock.away * k * clock.step for k in range(CLOCKS)}
+        if at.hold >= clock.stock:
+            clocks.add(clock.stock)
+        for value in sorted(one for one in clocks if clock.low <= one <= clock.high):
+            turned = {voltage.key: at.voltage, clock.key: round(value, 9)}
             stock = {voltage.key: voltage.stock, clock.key: clock.stock}
             pairs.append({key: one for key, one in turned.items() if one != stock[key]})
     return pairs
@@ -143,8 +149,8 @@ def _survived(data: CampaignData) -> list[dict[str, float]]:
     return [{}, *({voltage.key: value} for value in sorted(set(good), reverse=True))]
 
 
-def _spread(knob: Knob, low: float, high: float) -> list[float]:
-    """At most VALUES values of the grid between two of its own, both ends among them."""
+def _spread(knob: Knob, low: float, high: float, most: int = VALUES) -> list[float]:
+    """At most so many values of the grid between two of its own, the higher end among them."""
     steps = round((high - low) / knob.step)
-    every = max(1, -(-steps // (VALUES - 1)))
+    every = max(1, -(-steps // (most - 1)))
     return [round(high - k * knob.step, 9) for k in range(0, steps + 1, every)]
