@@ -12,7 +12,9 @@ from trelvo.core.base.problems import Refused
 from trelvo.exchange.files.campaign_file import from_json
 from trelvo.exchange.files.campaign_restore import restore
 from trelvo.logbook.acts.live import Batch, LiveDraft, open_run, take_batch
-from trelvo.logbook.models import Campaign, Series
+from trelvo.logbook.acts.runs import RunDraft, log_run
+from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.models import Campaign, Series, Variant
 
 JSON = {"content_type": "application/json"}
 
@@ -151,6 +153,31 @@ def test_the_edge_over_both_knobs_falls_with_the_voltage(client, wall):
     assert failed
     assert plane["next"]["minutes"] in (5, 10, 30)
     assert 0.6 <= plane["next"]["passes"] <= 1
+
+
+def test_runs_below_stocks_clock_count_for_the_edge(client, wall, now):
+    """A pair that lies on the near side of stock was asked for again and again: its run counted for nothing."""
+    address = f"/api/campaigns/{wall.pk}/curve"
+    plane = client.get(address).json()["plane"]
+    kiln = Variant.objects.get(pk=plane["load_id"])
+    values = {"voltage": -105.0, "core": -210.0}
+    setting = add_setting(wall, values, "", now)
+    log_run(wall, setting, kiln, RunDraft("completed", now, 5100.0, duration_s=3600), now)
+    after = client.get(address).json()["plane"]
+    assert len(after["marks"]) == len(plane["marks"]) + 1
+    at = {one["voltage"]: one for one in after["line"]}
+    assert at[-105.0]["tried"]
+    assert at[-105.0]["low"] > next(one["low"] for one in plane["line"] if one["voltage"] == -105.0)
+
+
+def test_the_lowest_voltage_for_a_clock_is_told(client, wall):
+    address = f"/api/campaigns/{wall.pk}/curve"
+    stock = client.get(address).json()["plane"]["lowest"]
+    assert stock["clock"] == 0
+    assert -75 <= stock["voltage"] < 0
+    slower = client.get(address, {"for_clock": -150}).json()["plane"]["lowest"]
+    assert slower["voltage"] <= stock["voltage"]
+    assert client.get(address, {"for_clock": 300}).json()["plane"]["lowest"] is None
 
 
 @pytest.fixture

@@ -5,9 +5,11 @@ import math
 import numpy as np
 
 from tests.core.climb.test_edge_plane import CLOCK, SLOPE, VOLT, VOLTAGES, silicon
-from trelvo.core.climb.edge_plane import PlaneTrial, edge_line, edge_plane, next_pair
+from trelvo.core.climb.edge_plane import PlaneTrial, Steps, edge_line, edge_plane, next_pair
 from trelvo.core.climb.trials import Trial
 
+# what a climb of each knob by itself takes as its largest steps
+STEPS = Steps(30.0, 8.75)
 SPECIMENS, BUDGET_MINUTES, RESTART_MINUTES = 100, 240, 4
 
 
@@ -17,7 +19,7 @@ def play(seed):
     trials, used, failures = [], 0.0, 0
     while True:
         plane = edge_plane(CLOCK, VOLT, trials, SLOPE)
-        wanted = next_pair(plane, VOLTAGES)
+        wanted = next_pair(plane, VOLTAGES, steps=STEPS)
         if wanted is None or used >= BUDGET_MINUTES:
             break
         fails_after = rng.exponential(60 / 10 ** ((wanted.value - edge(wanted.voltage)) / decade))

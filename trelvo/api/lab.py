@@ -40,6 +40,7 @@ from trelvo.logbook.models import LiveRun, Series
 
 router = Router(tags=["lab"])
 
+Number = Annotated[float | None, Query(ge=-1e6, le=1e6)]
 Degrees = Annotated[float | None, Query(ge=-60, le=150)]
 
 
@@ -119,9 +120,6 @@ def show_budget(request: HttpRequest, campaign_id: int) -> BudgetView:
     return budget_view(found_data(campaign_id))
 
 
-Number = Annotated[float | None, Query(ge=-1e6, le=1e6)]
-
-
 @router.get("/campaigns/{int:campaign_id}/sweep", response={200: SweepView, 404: Problems, 422: Problems})
 def show_sweep(
     request: HttpRequest,
@@ -169,9 +167,10 @@ def show_curve(
     target_mhz: Annotated[float | None, Query(gt=0, le=20_000)] = None,
     grid_mhz: Annotated[float, Query(gt=0, le=500)] = GRID_MHZ,
     most_offset_mhz: Annotated[float, Query(ge=0, le=5000)] = MOST_OFFSET_MHZ,
+    for_clock: Number = None,
 ) -> CurveView:
     """The part's clock over voltage, shaped for a voltage cap and a target clock; and the edge over both knobs."""
-    return curve_view(found_climb(campaign_id), Wish(cap_v, target_mhz, grid_mhz, most_offset_mhz))
+    return curve_view(found_climb(campaign_id), Wish(cap_v, target_mhz, grid_mhz, most_offset_mhz, for_clock))
 
 
 @router.put("/campaigns/{int:campaign_id}/curve", response={200: CurveView, 404: Problems, 422: Problems})

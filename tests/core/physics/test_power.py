@@ -183,3 +183,52 @@ def test_more_voltage_or_clock_never_draws_less(volt, mhz):
     here = law.watts(1, mhz, volt).value
     assert law.watts(1, mhz, volt * 1.02).value >= here
     assert law.watts(1, mhz * 1.02, volt).value >= here
+
+
+def fixed_limit(values, setting, limit_w=150.0):
+    """A part under a limit that no knob turns."""
+    found = at(setting, values, limit_w=limit_w)
+    return PowerPoint(setting, 1, found.core_mhz, found.voltage_v, found.power_w * (1 + 0.001 * (-1) ** setting))
+
+
+def test_a_limit_that_no_knob_turns_is_seen_where_different_settings_draw_the_same():
+    rungs = [
+        {},
+        {"core": 60},
+        {"core": 90},
+        {"voltage": -30},
+        {"core": -300, "voltage": -120},
+        {"core": -300, "voltage": -90},
+    ]
+    points = [fixed_limit(values, i) for i, values in enumerate(rungs)]
+    knobs = (CORE, VOLT)
+    model = fit_model(fit_power(points), points, dict(enumerate(rungs)), knobs)
+    assert model.cap is not None
+    assert model.cap.knob is None
+    assert model.held == {0, 1, 2, 3}
+    # a little less voltage is turned into clock, not into watts
+    found = foretell(model, 1, {"voltage": -15})
+    assert found.held
+    assert found.power_w.value == pytest.approx(150, rel=0.01)
+    far = foretell(model, 1, {"core": -300, "voltage": -105})
+    assert not far.held
+    assert far.power_w.value == pytest.approx(watts(2000, 0.895), rel=0.03)
+    # the limit is no knob, so it has no price
+    assert {one.key for one in knob_costs(model, 1, {})} <= {"core", "voltage"}
+
+
+def test_settings_that_draw_nearly_the_same_by_chance_are_no_limit():
+    rungs = [{}, {"core": 15}, {"core": 30}, {"voltage": -5}]
+    points = [at(i, values) for i, values in enumerate(rungs)]
+    assert fit_model(fit_power(points), points, dict(enumerate(rungs)), (CORE, VOLT)).cap is None
+
+
+def test_a_limit_on_one_part_alone_is_not_foretold():
+    own = Knob("graphics", "Graphics' own cap", "W", 45, 1, 4, 45, -1, "power limit", "graphics")
+    rungs = [{}, {"core": 60}, {"voltage": -30}, {"graphics": 10}]
+    points = [at(i, {k: v for k, v in values.items() if k != "graphics"}) for i, values in enumerate(rungs)]
+    model = fit_model(fit_power(points), points, dict(enumerate(rungs)), (CORE, VOLT, own))
+    assert model.cap is None
+    assert foretell(model, 1, {"graphics": 12}).power_w is None
+    assert "Budget" in foretell(model, 1, {"graphics": 12}).why
+    assert foretell(model, 1, {"voltage": -10}).power_w is not None

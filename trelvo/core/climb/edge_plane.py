@@ -37,6 +37,8 @@ RESTART_MINUTES, MOST_CLOCKS = 4.0, 12
 LONGER_STEPS, NEARLY_SURE, STONE_MINUTES = (1, 2, 3), 0.95, 5.0
 # Lines of accepted risk known to so many steps, one deviation, are known well enough.
 KNOWN_STEPS = 1.0
+# An hour of tests that narrows them by less than so many steps is not worth it.
+LEAST_AN_HOUR = 0.2
 
 
 @dataclass(frozen=True)
@@ -221,6 +223,42 @@ def _hold(plane: EdgePlane, across: float, per_h: float, sure: float) -> float |
 
 
 @dataclass(frozen=True)
+class LowestVoltage:
+    """The voltage furthest from stock at which a clock should hold.
+
+    tried: whether a run survived there, at that clock or beyond
+    """
+
+    clock: float
+    voltage: float
+    tried: bool
+
+
+def lowest_voltage(
+    plane: EdgePlane, clock: float, per_h: float = ACCEPTED_PER_H, sure: float = SURE
+) -> LowestVoltage | None:
+    """How far the voltage may go for a clock (its knob's value), no further than a run has survived at any clock.
+
+    None where not even stock's voltage holds it, or where the voltage is turned up.
+    """
+    knob, volt = plane.clock, plane.voltage
+    if volt.away == knob.away:
+        return None
+    survived, found = _survived(plane), None
+    along = (clock - knob.stock) * knob.away
+    furthest = max(across for across, _ in survived)
+    for k in range(math.floor(furthest / volt.step + 1e-9) + 1):
+        hold = _hold(plane, k * volt.step, per_h, sure)
+        if hold is None or (hold - knob.stock) * knob.away < along - 1e-9:
+            break
+        found = k * volt.step
+    if found is None:
+        return None
+    tried = any(across >= found - 1e-9 and place >= along - 1e-9 for across, place in survived)
+    return LowestVoltage(clock, round(volt.stock + volt.away * found, 9), tried)
+
+
+@dataclass(frozen=True)
 class Steps:
     """How far past what has survived a test may go with each knob, in its unit."""
 
@@ -253,7 +291,7 @@ def next_pair(
     Candidates: at each voltage the clocks that pass with a fair chance, for a short and a long test. What each would leave
     open is the variance of the lines of accepted risk after it, both ways it may end, weighed by how likely they are.
     Voltages whose line lies below the clock's range count for nothing. steps: how far past what has survived a test may go
-    None once those lines are known well enough.
+    None once those lines are known well enough, or an hour would narrow them too little.
     """
     knob = plane.clock
     low = min((knob.low - knob.stock) * knob.away, (knob.high - knob.stock) * knob.away)
@@ -269,22 +307,34 @@ def next_pair(
     now = float(_variances(lines, plane.weight).mean())
     if math.sqrt(now) <= KNOWN_STEPS * knob.step:
         return None
-    best = max(_pairs(plane, kept, lines, now, restart_minutes), key=lambda one: one.gain, default=None)
-    if best is None:
+    pairs = sorted(_pairs(plane, kept, lines, now, restart_minutes), key=lambda one: -one.gain)
+    if not pairs:
         return None
-    spread = f"the lines are known to ± {2 * math.sqrt(now) / knob.step:.0f} steps so far"
-    if steps is None or _within(plane, best, steps):
-        why = f"It narrows what holds at all voltages most for its minutes: {100 * best.passes:.0f} % likely to pass, {spread}."
-        return NextPair(best.voltage, best.value, best.minutes, best.passes, why)
-    stone = _stone(plane, best, steps)
-    if stone is None:
+    if math.sqrt(now) - math.sqrt(max(now - 60 * pairs[0].gain, 0.0)) < LEAST_AN_HOUR * knob.step:
         return None
-    there = f"{describe_value(plane.voltage, best.voltage)} with {describe_value(knob, best.value)}"
+    best, spread = pairs[0], f"the lines are known to ± {2 * math.sqrt(now) / knob.step:.0f} steps so far"
+    if steps is not None and not _within(plane, best, steps):
+        stone = _stone(plane, best, steps)
+        if stone is not None:
+            there = f"{describe_value(plane.voltage, best.voltage)} with {describe_value(knob, best.value)}"
+            why = (
+                f"A step on the way to {there}, which would teach most and lies too far past what has survived: "
+                f"{_chance(stone.passes)} likely to pass, {spread}."
+            )
+            return NextPair(stone.voltage, stone.value, stone.minutes, stone.passes, why)
+        # no step leads nearer with a fair chance: what teaches most of all that is near enough
+        near = next((one for one in pairs if _within(plane, one, steps)), None)
+        if near is None:
+            return None
+        best = near
     why = (
-        f"A step on the way to {there}, which would teach most and lies too far past what has survived: "
-        f"{100 * stone.passes:.0f} % likely to pass, {spread}."
+        f"It narrows what holds at all voltages most for its minutes: {_chance(best.passes)} likely to pass, {spread}."
     )
-    return NextPair(stone.voltage, stone.value, stone.minutes, stone.passes, why)
+    return NextPair(best.voltage, best.value, best.minutes, best.passes, why)
+
+
+def _chance(share: float) -> str:
+    return f"{100 * share:.0f} %" if share < 0.995 else "more than 99 %"
 
 
 def _pairs(
@@ -323,22 +373,28 @@ def _within(plane: EdgePlane, pair: _Pair, steps: Steps) -> bool:
 
 
 def _stone(plane: EdgePlane, best: _Pair, steps: Steps) -> _Pair | None:
-    """The step that comes nearest to a pair: further than the largest step only where it nearly surely passes."""
+    """The step that comes nearest to a pair: further than the largest step only where it nearly surely passes; None where none
+    comes nearer than what has survived."""
     knob, volt = plane.clock, plane.voltage
+
+    def left(across: float, along: float) -> float:
+        return max((best.across - across) / steps.voltage, (best.along - along) / steps.clock, 0.0)
+
     found: list[tuple[float, _Pair]] = []
-    for across, along in _survived(plane):
+    ran = _survived(plane)
+    nearest = min(left(*one) for one in ran)
+    for across, along in ran:
         for times in LONGER_STEPS:
             u = min(best.across, across + times * steps.voltage)
             c = min(best.along, along + times * steps.clock)
             u = math.floor(u / volt.step + 1e-9) * volt.step
             c = max(math.floor(c / knob.step + 1e-9) * knob.step, min(best.along, along))
             passes = float(plane.weight @ _survives(plane, u, c, STONE_MINUTES))
-            if passes < (FAIR_CHANCE[0] if times == 1 else NEARLY_SURE):
+            if passes < (FAIR_CHANCE[0] if times == 1 else NEARLY_SURE) or left(u, c) >= nearest - 1e-9:
                 continue
-            left = max((best.across - u) / steps.voltage, (best.along - c) / steps.clock, 0.0)
             voltage = round(volt.stock + volt.away * u, 9)
             value = round(knob.stock + knob.away * c, 9)
-            found.append((left, _Pair(voltage, u, value, c, STONE_MINUTES, passes)))
+            found.append((left(u, c), _Pair(voltage, u, value, c, STONE_MINUTES, passes)))
     return min(found, key=lambda one: (one[0], -one[1].passes))[1] if found else None
 
 

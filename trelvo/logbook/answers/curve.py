@@ -7,16 +7,19 @@ from typing import Literal, cast
 import numpy as np
 
 from trelvo.core.base.knobs import Knob
+from trelvo.core.base.loads import heaviest
 from trelvo.core.base.problems import Refused
 from trelvo.core.base.runs import Outcome, mean_of
 from trelvo.core.climb.edge_plane import (
     EdgeAt,
     EdgePlane,
+    LowestVoltage,
     NextPair,
     PlaneTrial,
     Steps,
     edge_line,
     edge_plane,
+    lowest_voltage,
     next_pair,
     slope_of,
 )
@@ -60,13 +63,20 @@ class PairMark:
 
 @dataclass(frozen=True)
 class PlaneView:
-    """The edge over two knobs. next: the pair to test next, None where the lines are known well enough"""
+    """The edge over two knobs. next: the pair to test next, None where the lines are known well enough
+
+    load_id: the workload to test it with; setting_id: the pair's rung where it is there already
+    lowest: for the clock asked for (stock's where none is), None where no voltage holds it
+    """
 
     clock: Knob
     voltage: Knob
     line: list[EdgeAt]
     marks: list[PairMark]
     next: NextPair | None
+    load_id: int | None
+    setting_id: int | None
+    lowest: LowestVoltage | None
     accepted_h: float
     sure: float
 
@@ -90,12 +100,16 @@ class CurveView:
 
 @dataclass(frozen=True)
 class Wish:
-    """What the curve is shaped for; grid and largest offset as the tool has them."""
+    """What the curve is shaped for; grid and largest offset as the tool has them.
+
+    for_clock: value of the clock knob whose lowest voltage is asked for
+    """
 
     cap_v: float | None = None
     target_mhz: float | None = None
     grid_mhz: float = GRID_MHZ
     most_offset_mhz: float = MOST_OFFSET_MHZ
+    for_clock: float | None = None
 
 
 def curve_view(data: CampaignData, wish: Wish) -> CurveView:
@@ -113,7 +127,7 @@ def curve_view(data: CampaignData, wish: Wish) -> CurveView:
         except Refused as problem:
             refused = " ".join(f"{one.what} {one.todo}" for one in problem.problems)
     at_cap = _at_cap(data, read, shaped, wish.cap_v) if shaped and wish.cap_v is not None else None
-    return CurveView(source, curve, learnt, gap, shaped, refused, at_cap, _plane(data))
+    return CurveView(source, curve, learnt, gap, shaped, refused, at_cap, _plane(data, wish.for_clock))
 
 
 def _learnt(data: CampaignData) -> list[VoltagePoint]:
@@ -201,13 +215,16 @@ def _seen_plane(data: CampaignData) -> Seen | None:
     return Seen(edge_plane(clock, voltage, trials, slope, steepness), marks, at)
 
 
-def _plane(data: CampaignData) -> PlaneView | None:
+def _plane(data: CampaignData, clock: float | None) -> PlaneView | None:
     seen = seen_plane(data)
     if seen is None:
         return None
     outcomes = {run.id: run.outcome for run in data.runs}
     terms = terms_of(data.campaign)
     voltages = _voltages(seen.plane.voltage)
+    wanted = next_pair(seen.plane, voltages, 1 / terms.hours, steps=_steps(data, seen.plane))
+    load = heaviest(one.as_load() for one in data.testable)
+    asked = seen.plane.clock.stock if clock is None else clock
     return PlaneView(
         seen.plane.clock,
         seen.plane.voltage,
@@ -216,10 +233,20 @@ def _plane(data: CampaignData) -> PlaneView | None:
             PairMark(one.run_id, seen.voltage_at[one.run_id], one.value, one.minutes, one.failed, outcomes[one.run_id])
             for one in seen.marks
         ],
-        next_pair(seen.plane, voltages, 1 / terms.hours, steps=_steps(data, seen.plane)),
+        wanted,
+        load.id if load else None,
+        _rung_of(data, seen.plane, wanted) if wanted else None,
+        lowest_voltage(seen.plane, asked, 1 / terms.hours, terms.sure),
         terms.hours,
         terms.sure,
     )
+
+
+def _rung_of(data: CampaignData, plane: EdgePlane, pair: NextPair) -> int | None:
+    """The setting at a pair, all other knobs at stock."""
+    at = ((plane.voltage, pair.voltage), (plane.clock, pair.value))
+    values = {knob.key: value for knob, value in at if value != knob.stock}
+    return next((one.pk for one in data.settings if one.values == values), None)
 
 
 def _steps(data: CampaignData, plane: EdgePlane) -> Steps:

@@ -131,6 +131,7 @@ export interface CurveWish {
   targetMhz?: number
   gridMhz?: number
   mostOffsetMhz?: number
+  forClock?: number
 }
 
 /** The part's clock over voltage, shaped as wished; and the edge over both knobs. */
@@ -138,12 +139,12 @@ export const useCurve = (campaignId: MaybeRefOrGetter<number>, wish: MaybeRefOrG
   useQuery({
     queryKey: ['curve', () => toValue(campaignId), () => toValue(wish)],
     queryFn: () => {
-      const { capV, targetMhz, gridMhz, mostOffsetMhz } = toValue(wish)
+      const { capV, targetMhz, gridMhz, mostOffsetMhz, forClock } = toValue(wish)
       return answered(
         client.GET('/api/campaigns/{campaign_id}/curve', {
           params: {
             path: { campaign_id: toValue(campaignId) },
-            query: { cap_v: capV, target_mhz: targetMhz, grid_mhz: gridMhz, most_offset_mhz: mostOffsetMhz },
+            query: { cap_v: capV, target_mhz: targetMhz, grid_mhz: gridMhz, most_offset_mhz: mostOffsetMhz, for_clock: forClock },
           },
         }),
       )

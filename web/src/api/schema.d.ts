@@ -6384,6 +6384,20 @@ export interface components {
             /** Workload */
             workload: string;
         };
+        /**
+         * LowestVoltage
+         * @description The voltage furthest from stock at which a clock should hold.
+         *
+         *     tried: whether a run survived there, at that clock or beyond
+         */
+        LowestVoltage: {
+            /** Clock */
+            clock: number;
+            /** Tried */
+            tried: boolean;
+            /** Voltage */
+            voltage: number;
+        };
         /** MarkIn */
         MarkIn: {
             /** At S */
@@ -6785,7 +6799,8 @@ export interface components {
         };
         /**
          * PlaneView
-         * @description The edge over two knobs. next: the pair to test next, None where the lines are known well enough
+         * @description The edge over two knobs. next: the pair to test next, None where the lines are known well enough; load_id: the workload to
+         *     test it with; setting_id: the pair's rung where it is there already; lowest: for the clock asked for (stock's where none is), None where no voltage holds it
          */
         PlaneView: {
             /** Accepted H */
@@ -6793,9 +6808,14 @@ export interface components {
             clock: components["schemas"]["Knob"];
             /** Line */
             line: components["schemas"]["EdgeAt"][];
+            /** Load Id */
+            load_id: number | null;
+            lowest: components["schemas"]["LowestVoltage"] | null;
             /** Marks */
             marks: components["schemas"]["PairMark"][];
             next: components["schemas"]["NextPair"] | null;
+            /** Setting Id */
+            setting_id: number | null;
             /** Sure */
             sure: number;
             voltage: components["schemas"]["Knob"];
@@ -12320,6 +12340,7 @@ export interface operations {
                 target_mhz?: number | null;
                 grid_mhz?: number;
                 most_offset_mhz?: number;
+                for_clock?: number | null;
             };
             header?: never;
             path: {

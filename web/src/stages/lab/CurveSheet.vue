@@ -4,6 +4,7 @@ import { refDebounced } from '@vueuse/core'
 import { Button as AButton } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
+import { problemsOf } from '../../api/client'
 import { useCurve, useKeepCurve } from '../../api/lab'
 import CurveChart from '../../charts/CurveChart.vue'
 import PlaneChart from '../../charts/PlaneChart.vue'
@@ -15,24 +16,27 @@ import NumberField from '../../parts/NumberField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
 import TableTools from '../../parts/TableTools.vue'
 import TextField from '../../parts/TextField.vue'
-import { gain, knobValue, number, signed } from '../../words/format'
-import { useTryIt } from './useTryIt'
+import { exact, gain, knobValue, number, signed } from '../../words/format'
+import { useTryOut } from '../../composables/useTryOut'
 
 const campaign = useStageCampaign()
 const cap = ref<number | null>(null)
 const target = ref<number | null>(null)
 const grid = ref<number | null>(null)
 const most = ref<number | null>(null)
+const forClock = ref<number | null>(null)
 const wish = computed(() => ({
   capV: cap.value === null ? undefined : cap.value / 1000,
   targetMhz: target.value ?? undefined,
   gridMhz: grid.value ?? undefined,
   mostOffsetMhz: most.value ?? undefined,
+  forClock: forClock.value ?? undefined,
 }))
 const { data, isPending, error, refetch } = useCurve(() => campaign.value.id, refDebounced(wish, 400))
 const { mutateAsync, isPending: keeping } = useKeepCurve()
 const { problems, take, clear } = useProblems()
-const { tryIt, trying, failed } = useTryIt(campaign)
+const tryOut = useTryOut(campaign)
+const failed = ref('')
 const typing = ref(false)
 const text = ref('')
 
@@ -57,6 +61,23 @@ const rows = computed(
   () => data.value?.shaped?.points.map((one) => [one.voltage_v, one.stock_mhz, one.core_mhz, one.offset_mhz]) ?? [],
 )
 const plane = computed(() => data.value?.plane)
+/** Runs the pair that teaches most, with the heaviest workload. */
+async function test(): Promise<void> {
+  const view = plane.value
+  if (!view?.next) return
+  failed.value = ''
+  const values = { [view.voltage.key]: view.next.voltage, [view.clock.key]: view.next.value }
+  const turned = Object.fromEntries(
+    Object.entries(values).filter(([key, value]) => value !== campaign.value.knobs.find((knob) => knob.key === key)?.stock),
+  )
+  try {
+    await tryOut({ settingId: view.setting_id, values: turned, workloadId: view.load_id, minutes: view.next.minutes })
+  } catch (trouble) {
+    failed.value = problemsOf(trouble)
+      .map((one) => `${one.what} ${one.todo}`)
+      .join(' ')
+  }
+}
 const at = (voltage: number, value: number): string =>
   plane.value
     ? `${knobValue(voltage, plane.value.voltage.stock)} ${plane.value.voltage.unit}, ${knobValue(value, plane.value.clock.stock)} ${plane.value.clock.unit}`
@@ -159,15 +180,31 @@ const at = (voltage: number, value: number): string =>
         <p v-if="plane.next" data-test="next-pair">
           To know these lines better: <strong>{{ at(plane.next.voltage, plane.next.value) }}</strong> for
           {{ number(plane.next.minutes, 0) }} min. <span class="quiet">{{ plane.next.why }}</span>
-          <AButton
-            size="small"
-            :loading="trying"
-            @click="tryIt({ [plane.voltage.key]: plane.next.voltage, [plane.clock.key]: plane.next.value })"
-            >Make it a rung</AButton
-          >
+          <AButton size="small" @click="test">{{ campaign.standin ? 'Run it' : 'Log it' }}</AButton>
           <span v-if="failed" class="warning"> {{ failed }}</span>
         </p>
-        <p v-else class="quiet">The lines are known well enough: no further test would move them much.</p>
+        <p v-else class="quiet" data-test="pairs-known">
+          The lines are known well enough: no further test would move them much. What saves most with them stands on the sheet
+          Trade-off.
+        </p>
+        <div class="asks lowest">
+          <NumberField
+            v-model="forClock"
+            :label="`Lowest voltage for a ${plane.clock.name.toLowerCase()} of`"
+            :unit="plane.clock.unit"
+            :hint="exact(plane.clock.stock)"
+            width="250px"
+          />
+          <p data-test="lowest">
+            <template v-if="plane.lowest"
+              ><strong class="estimate"
+                >{{ knobValue(plane.lowest.voltage, plane.voltage.stock) }} {{ plane.voltage.unit }}</strong
+              >, {{ number(100 * plane.sure, 0) }} % sure of at most one failure in {{ number(plane.accepted_h, 0) }} h;
+              {{ plane.lowest.tried ? 'a run survived there' : 'no run there yet' }}.</template
+            >
+            <template v-else>No voltage tried so far holds it.</template>
+          </p>
+        </div>
       </section>
       <p v-else class="quiet block">
         The edge over both knobs needs a core clock in MHz and a voltage in mV or V among the campaign’s knobs, and runs with both
@@ -180,6 +217,9 @@ const at = (voltage: number, value: number): string =>
 <style scoped>
 .two {
   grid-template-columns: minmax(0, 6fr) minmax(0, 5fr);
+}
+.lowest p {
+  margin: 0 0 4px;
 }
 .acts {
   display: flex;

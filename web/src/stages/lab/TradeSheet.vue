@@ -1,11 +1,13 @@
 <!-- Trade-off: what saving costs by each way, at the same speed and at the same power. -->
 <script setup lang="ts">
 import { Button as AButton } from 'ant-design-vue'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
+import { problemsOf } from '../../api/client'
 import { useResponse } from '../../api/lab'
 import ResponseChart from '../../charts/ResponseChart.vue'
 import { useStageCampaign } from '../../composables/useStageCampaign'
+import { useTryOut } from '../../composables/useTryOut'
 import IntervalFigure from '../../parts/IntervalFigure.vue'
 import LoadState from '../../parts/LoadState.vue'
 import { gain, gainRange, number, share } from '../../words/format'
@@ -13,6 +15,20 @@ import { useTryIt } from './useTryIt'
 
 const campaign = useStageCampaign()
 const { tryIt, trying, failed } = useTryIt(campaign)
+const tryOut = useTryOut(campaign)
+const notRun = ref('')
+/** All that is measured, at a setting not tried yet. */
+async function run(values: Record<string, number>): Promise<void> {
+  notRun.value = ''
+  const workloadIds = campaign.value.workloads.map((one) => one.id)
+  try {
+    await tryOut({ values, workloadId: workloadIds[0], workloadIds, repeats: 3 })
+  } catch (trouble) {
+    notRun.value = problemsOf(trouble)
+      .map((one) => `${one.what} ${one.todo}`)
+      .join(' ')
+  }
+}
 const { data, isPending, error, refetch } = useResponse(() => campaign.value.id)
 const cap = computed(() => data.value?.ways.find((one) => one.way === 'cap the power')?.response)
 const volt = computed(() => data.value?.ways.find((one) => one.way === 'hold a voltage'))
@@ -58,11 +74,14 @@ const missing = computed(() =>
                 <td class="number figure estimate">
                   {{ gain(one.ratio.value) }} <span class="quiet">{{ gainRange(one.ratio.low, one.ratio.high) }}</span>
                 </td>
-                <td><AButton size="small" :loading="trying" @click="tryIt(one.values)">Try this one</AButton></td>
+                <td class="acts">
+                  <AButton size="small" :loading="trying" @click="tryIt(one.values)">Try this one</AButton>
+                  <AButton v-if="campaign.standin" size="small" @click="run(one.values)">Run it, 3 times each</AButton>
+                </td>
               </tr>
             </tbody>
           </table>
-          <p v-if="failed" class="warning">{{ failed }}</p>
+          <p v-if="failed || notRun" class="warning">{{ failed || notRun }}</p>
           <p class="quiet small">
             Foretold from the laws of power and clock, and from what should hold by the edge; none beaten by another or by what
             was measured<template v-if="data.least_speed != null"
@@ -123,6 +142,11 @@ const missing = computed(() =>
 </template>
 
 <style scoped>
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 8px;
+}
 .two {
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   margin-top: 16px;

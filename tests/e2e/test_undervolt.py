@@ -1,0 +1,184 @@
+"""A card undervolted by the curve: the lab's pairs, what it foretells, the step that keeps; held against the best there is."""
+
+import math
+import re
+from functools import lru_cache
+
+import numpy as np
+import pytest
+
+from tests.e2e.following import MOST_MS, step_said, take_step
+from tests.server.process import Served
+from trelvo.standin.bench import Bench, true_edge_mhz
+from trelvo.standin.rigs import draw_rig
+from trelvo.standin.silicon import hazard_per_h
+
+SEED, HOURS, WARM_C, LEAST_SPEED = 5, 5, 64.0, 0.99
+WORKLOADS = ("Gorge flythrough", "Kiln")
+LOWEST_MV = -100
+
+
+@pytest.fixture(scope="module")
+def server(new_folder):
+    with Served(new_folder()) as running:
+        yield running
+
+
+def begin(server):
+    kind = next(one for one in server.ask("/api/standin") if one["key"] == "dome")
+    knobs = [
+        one | ({"low": LOWEST_MV, "high": 0} if one["key"] == "voltage" else {})
+        for one in kind["knobs"]
+        if one["key"] in ("core", "voltage")
+    ]
+    campaign = server.ask(
+        "/api/campaigns",
+        {
+            "name": "Same pictures, less power",
+            "goal": "efficiency",
+            "rig": {"name": "Hall card", "fitting": {}, "standin": "dome", "standin_seed": SEED},
+            "knobs": knobs,
+            "workloads": [one for one in kind["workloads"] if one["name"] in WORKLOADS],
+        },
+    )
+    server.ask(f"/api/campaigns/{campaign['id']}/terms", {"hours": HOURS, "lows_too": False}, method="PUT")
+    return f"{server.address}/campaigns/{campaign['id']}", f"/api/campaigns/{campaign['id']}"
+
+
+def test_a_card_is_undervolted_by_the_curve(page, server):
+    page.add_init_script("localStorage.setItem('trelvo-speed', '600')")
+    screen, api = begin(server)
+    page.goto(f"{screen}/climb")
+    assert step_said(page).startswith("Run 2 workloads at stock")
+    take_step(page)
+    pairs = pairs_run(page, screen)
+    assert 5 <= pairs <= 30
+    foretold = foretold_run(page, screen)
+    assert foretold >= 1
+    page.goto(f"{screen}/climb")
+    acts = []
+    while not (said := step_said(page)).startswith(("Keep", "Nothing")):
+        assert len(acts) < 40, acts
+        if take_step(page):
+            acts.append(said)
+    assert said.startswith("Keep")
+    page.keyboard.press("a")
+    page.get_by_test_id("keep-settings").or_(page.get_by_role("heading", name=re.compile("^Keep"))).first.wait_for()
+    best = server.ask(f"{api}/goal")["goal"]["best"]
+    assert best["standing"] == "meets it"
+    values = next(one["values"] for one in server.ask(f"{api}/settings") if one["id"] == best["setting_id"])
+    assert values["voltage"] < 0
+    kept, least = power_of(values), least_power()
+    assert kept <= 1.03 * least
+    past = true_edge_mhz(draw_rig("dome", SEED), values, draw_rig("dome", SEED).design.loads["Kiln"], WARM_C)
+    assert hazard_per_h(past, draw_rig("dome", SEED).chip.decade_mhz) <= 1
+
+
+def pairs_run(page, screen):
+    """Runs the pairs that the curve asks for until the lines are known; how many there were."""
+    for count in range(40):
+        page.goto(f"{screen}/lab?sheet=curve")
+        known, run = (
+            page.get_by_test_id("pairs-known"),
+            page.get_by_test_id("next-pair").get_by_role("button", name="Run it"),
+        )
+        known.or_(run).first.wait_for()
+        if known.count():
+            page.get_by_test_id("lowest").get_by_text("mV").wait_for()
+            return count
+        run.click()
+        finished(page)
+    raise AssertionError("the lines are not known after 40 pairs")
+
+
+def foretold_run(page, screen):
+    """Runs what is foretold to keep the speed for less, while anything is; how many settings."""
+    for count in range(4):
+        page.goto(f"{screen}/lab")
+        page.get_by_text("Squares: a lower power limit").wait_for()
+        first = page.get_by_test_id("untried").locator("tbody tr").first
+        if not first.count() or not meets(first.inner_text()):
+            return count
+        first.get_by_role("button", name="Run it, 3 times each").click()
+        queue = page.get_by_test_id("under-way").filter(has_text="of the queue")
+        agreed(page)
+        queue.wait_for(timeout=MOST_MS)
+        queue.wait_for(state="detached", timeout=MOST_MS)
+    return 4
+
+
+def meets(row):
+    """Whether the row's first percentage, speed against stock, is no worse than the goal's."""
+    speed = re.search(r"([+−±]?[\d.]+) %", row.split("\t")[2])
+    return speed is not None and float(speed[1].replace("−", "-").replace("±", "")) >= 100 * (LEAST_SPEED - 1) - 0.05
+
+
+def agreed(page):
+    yes = page.locator(".ant-modal-confirm").get_by_role("button", name=re.compile("^Yes, "))
+    page.wait_for_timeout(300)
+    if yes.count():
+        yes.press("Enter")
+
+
+def finished(page):
+    """Waits until the run that was begun is over, and says yes where it asks what happened."""
+    agreed(page)
+    page.wait_for_url(re.compile(r"/runs/\d+"))
+    figures, yes = page.get_by_role("heading", name="Figures"), page.get_by_role("button", name=re.compile("^Yes, "))
+    figures.or_(yes).first.wait_for(timeout=MOST_MS)
+    if yes.count():
+        yes.first.press("Enter")
+        figures.wait_for(timeout=MOST_MS)
+
+
+def run_of(values):
+    """Speed and watts of both workloads at a setting of this specimen, warm; None where it fails."""
+    bench = Bench(draw_rig("dome", SEED), 24.0, np.random.default_rng(1), step_s=0.5)
+    power = [one.name for one in bench.channels()].index("power")
+    bench.start(values, WORKLOADS[0], 3)
+    bench.advance(180)
+    found = []
+    for workload in WORKLOADS:
+        bench.start(values, workload, 3)
+        seen = bench.advance(180)
+        if seen.ending.outcome != "completed":
+            return None
+        found.append((seen.ending.value, seen.values[120:, power].mean()))
+    return found
+
+
+def against_stock(values, which):
+    found, stock = run_of(values), stock_run()
+    if found is None:
+        return math.nan
+    return math.exp(np.mean([math.log(a[which] / b[which]) for a, b in zip(found, stock, strict=True)]))
+
+
+@lru_cache
+def stock_run():
+    return run_of({})
+
+
+def power_of(values):
+    return against_stock(values, 1)
+
+
+def least_power():
+    """The least power of all settings on the grid that keep speed and risk: at each voltage the few clocks that hold highest."""
+    rig = draw_rig("dome", SEED)
+    least = math.inf
+    for voltage in range(LOWEST_MV, 1, 10):
+        holds = [
+            core
+            for core in range(-300, 301, 15)
+            if hazard_per_h(
+                true_edge_mhz(rig, {"voltage": voltage, "core": core}, rig.design.loads["Kiln"], WARM_C),
+                rig.chip.decade_mhz,
+            )
+            <= 1 / HOURS
+        ]
+        for core in holds[-5:]:
+            values = {"voltage": voltage, "core": core}
+            if against_stock(values, 0) >= LEAST_SPEED:
+                least = min(least, power_of(values))
+    return least
