@@ -160,7 +160,7 @@ def test_runs_below_stocks_clock_count_for_the_edge(client, wall, now):
     address = f"/api/campaigns/{wall.pk}/curve"
     plane = client.get(address).json()["plane"]
     kiln = Variant.objects.get(pk=plane["load_id"])
-    values = {"voltage": -105.0, "core": -210.0}
+    values = {"voltage": -105.0, "core": -135.0}
     setting = add_setting(wall, values, "", now)
     log_run(wall, setting, kiln, RunDraft("completed", now, 5100.0, duration_s=3600), now)
     after = client.get(address).json()["plane"]

@@ -171,3 +171,36 @@ def test_power_needs_three_settings_and_says_so(campaign, stock, gorge, now):
     assert found.refused == ""
     assert found.readings == 3
     assert found.bills[0].year.cost == pytest.approx(found.bills[0].year.kwh * 0.25)
+
+
+def starting_fast(campaign, stock, gorge, now, seconds=120, falls_at=28):
+    """A run at stock whose clock holds 2700 MHz for a while, then 1800."""
+    clocks = [2700 if second < falls_at else 1800 for second in range(seconds)]
+    lines = [f"{second},{clock + (second % 3) - 1},200.0" for second, clock in enumerate(clocks)]
+    table = read_table("\n".join(["time s,core clock MHz,board power W", *lines]).encode())
+    run = log_run(campaign, stock, gorge, run_draft("completed", now, 90.0), now)
+    attach_log(run, draft_log(table, guess_choice(table).choice, "fast.csv", "frame rate"), [], now)
+    rung = add_setting(campaign, {"core": 30}, "", now)
+    log_run(campaign, rung, gorge, run_draft("completed", now, 91.0), now)
+    return run
+
+
+def short_passes(client, campaign):
+    versus = client.get(f"/api/campaigns/{campaign.pk}/compare").json()["versus"]
+    return [one for one in versus["traps"] if one["name"] == "short first pass"]
+
+
+def test_a_short_run_with_a_fast_start_is_a_trap_where_it_is_compared(client, campaign, stock, gorge, now):
+    run = starting_fast(campaign, stock, gorge, now)
+    (trap,) = short_passes(client, campaign)
+    # 28 of 120 s at half as much again: 11.7 %. Arithmetic
+    assert "clock 50 % higher for the first 28 s" in trap["evidence"]
+    assert "up to 12 %" in trap["claims"]
+    assert run.pk in trap["run_ids"]
+    set_aside(run, "first pass", now)
+    assert short_passes(client, campaign) == []
+
+
+def test_a_steady_log_is_no_short_first_pass(client, campaign, stock, gorge, now):
+    starting_fast(campaign, stock, gorge, now, falls_at=0)
+    assert short_passes(client, campaign) == []

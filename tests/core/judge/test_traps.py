@@ -134,3 +134,18 @@ def test_clock_set_but_not_got():
     assert traps.clock_not_got("Gorge", 90, 12).name == "clock set but not got"
     assert traps.clock_not_got("Gorge", 90, 84) is None
     assert traps.clock_not_got("Gorge", 0, -3) is None
+
+
+def test_a_short_first_pass():
+    # 2.7 GHz for 28 s, then 1.8: half as fast again at the start. Common practice
+    short = [run(i, duration_s=60.0) for i in (1, 2)]
+    trap = traps.short_pass("Tables", short, 28.0, 0.5)
+    assert trap.name == "short first pass"
+    assert "clock 50 % higher for the first 28 s" in trap.evidence
+    # 28 of 60 s at half as much again lift the mean by 23 %; 23 min dilute it to 1 %: arithmetic
+    assert "up to 23 %" in trap.claims
+    assert "23 min or more" in trap.truth
+    assert trap.run_ids == (1, 2)
+    assert traps.short_pass("Tables", [run(1, duration_s=1500.0)], 28.0, 0.5) is None
+    assert traps.short_pass("Tables", [run(1)], 28.0, 0.5) is None
+    assert traps.short_pass("Tables", [run(1, duration_s=60.0, set_aside=True)], 28.0, 0.5) is None

@@ -38,7 +38,7 @@ LONGER_STEPS, NEARLY_SURE, STONE_MINUTES = (1, 2, 3), 0.95, 5.0
 # Lines of accepted risk known to so many steps, one deviation, are known well enough.
 KNOWN_STEPS = 1.0
 # An hour of tests that narrows them by less than so many steps is not worth it.
-LEAST_AN_HOUR = 0.2
+LEAST_AN_HOUR = 0.12
 
 
 @dataclass(frozen=True)

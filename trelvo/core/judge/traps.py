@@ -31,6 +31,7 @@ TrapName = Literal[
     "clock set but not got",
     "drift",
     "sudden change",
+    "short first pass",
 ]
 
 # A frame rate this close to a stated cap is the cap's. Where none is stated: settings of different strength that all end at one
@@ -38,6 +39,8 @@ TrapName = Literal[
 CAP_REACH, CAP_SPREAD = 0.01, 0.002
 CAP_SIDES, CAP_RUNS, CAP_CALM = 2, 3, 6.0
 TAIL_FRAMES = 10
+# A start that lifts a run's mean by less than this is lost in the noise.
+START_LIFTS = 0.01
 WARM_START_C = 15.0
 CLOCK_SHARE_GOT = 0.5
 STALE_DAYS = 30.0
@@ -210,6 +213,28 @@ def first_run_kept(where: str, runs: Sequence[RunFacts], pooled: noise.PooledNoi
     return Trap(
         "first run kept", where, f"The first run gave {values[0]:g}, the others {rest:g} on average.",
         f"A mean of {fmean(values):.4g}.", "First runs fill caches. Set it aside; it stays in the log.", (kept[0].id,),
+    )  # fmt: skip
+
+
+def short_pass(where: str, runs: Sequence[RunFacts], starts_s: float, ahead: float) -> Trap | None:
+    """Runs so short that a fast start makes much of them: what is held is what counts for long work and for a budget.
+
+    starts_s: how long the clock stays above what it holds, by a log; ahead: by what share
+    """
+    kept = [run for run in runs if counts(run) and run.duration_s]
+    lasted = [run.duration_s for run in kept if run.duration_s is not None]
+    if not lasted:
+        return None
+    lifted = fmean(ahead * min(1.0, starts_s / one) for one in lasted)
+    if lifted < START_LIFTS:
+        return None
+    long_enough = starts_s * ahead / START_LIFTS
+    return Trap(
+        "short first pass", where,
+        f"A log shows the clock {100 * ahead:.0f} % higher for the first {starts_s:.0f} s; the runs last {fmean(lasted):.0f} s.",
+        f"Results and watts that are up to {100 * lifted:.0f} % above what it holds.",
+        f"What it holds is what counts: let it run {long_enough / 60:.0f} min or more, or set the first pass aside.",
+        tuple(run.id for run in kept),
     )  # fmt: skip
 
 

@@ -65,6 +65,14 @@ class HeldBack:
     says: str
 
 
+def clock_levels(time_s: Numbers, clock: Numbers) -> list[Level]:
+    """The levels of the clock alone. Empty for a log too short to have any. time_s, clock: n, NaN where missing"""
+    if time_s.size < 2 or float(time_s[-1] - time_s[0]) < LEAST_S:
+        return []
+    edges, seconds = _by_seconds(time_s, {"core clock": clock})
+    return levels_of(edges, seconds.get("core clock"))
+
+
 def held_back(time_s: Numbers, readings: Mapping[Quantity, Numbers], limits: Limits) -> HeldBack:
     """Each second's limiter, by the rules for a single moment; then the clock's levels.
 
@@ -196,11 +204,26 @@ def levels_said(levels: Sequence[Level]) -> str:
     parts = [f"{one.mean:.0f} MHz for {_span(one.to_s - one.from_s)}" for one in shown[:-1]]
     last = shown[-1] if len(levels) <= 3 else levels[-1]
     way = ", then ".join([*parts, f"{last.mean:.0f} MHz" if len(levels) <= 3 else f"… {last.mean:.0f} MHz at the end"])
-    held = levels[-1].mean
-    ahead = levels[0].mean / held - 1 if held > 0 else 0.0
-    if ahead > 2 * LEVEL_SHARE:
-        return f"{way}: the start runs {100 * ahead:.0f} % above what it holds, so a short first pass flatters."
-    return f"{way}."
+    first = first_pass(levels)
+    if first is None:
+        return f"{way}."
+    return f"{way}: the start runs {100 * first.ahead:.0f} % above what it holds, so a short first pass flatters."
+
+
+@dataclass(frozen=True)
+class FirstPass:
+    """A start that runs faster than what is held. lasts_s: until the clock first falls; ahead: by what share it is faster"""
+
+    lasts_s: float
+    ahead: float
+
+
+def first_pass(levels: Sequence[Level]) -> FirstPass | None:
+    """How the start flatters; None where it runs no faster than what is held at the end."""
+    if len(levels) < 2 or levels[-1].mean <= 0:
+        return None
+    ahead = levels[0].mean / levels[-1].mean - 1
+    return FirstPass(levels[0].to_s - levels[0].from_s, ahead) if ahead > 2 * LEVEL_SHARE else None
 
 
 def _span(seconds: float) -> str:

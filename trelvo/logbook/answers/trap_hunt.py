@@ -15,6 +15,7 @@ from trelvo.core.judge.traps import Trap
 from trelvo.core.measure.comparison import compare
 from trelvo.core.measure.noise import PooledNoise
 from trelvo.core.measure.series import step_of
+from trelvo.logbook.answers.first_pass import first_passes
 from trelvo.logbook.answers.sides import REFERENCE, Side, Sides
 
 # A sudden change is looked for among so many of the newest session's runs.
@@ -35,7 +36,11 @@ def _all(sides: Sides, columns: Sequence[Column], now: datetime) -> Iterator[Tra
     yield from _in_time(sides)
     for side in sides.candidates:
         yield traps.several_knobs(side.title, _turned(side))
+    starts = first_passes(sides.reference)
     for workload in sides.workloads:
+        if start := starts.get(workload.id):
+            everywhere = [run for side in sides.all for run in sides.runs(side, workload)]
+            yield traps.short_pass(workload.name, everywhere, start.lasts_s, start.ahead)
         yield from _of_side(sides, f"{workload.name}, {sides.reference.title}", sides.reference, workload)
         for side, column in zip(sides.candidates, columns, strict=True):
             where = f"{workload.name}, {side.title}"

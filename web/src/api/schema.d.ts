@@ -6799,8 +6799,10 @@ export interface components {
         };
         /**
          * PlaneView
-         * @description The edge over two knobs. next: the pair to test next, None where the lines are known well enough; load_id: the workload to
-         *     test it with; setting_id: the pair's rung where it is there already; lowest: for the clock asked for (stock's where none is), None where no voltage holds it
+         * @description The edge over two knobs. next: the pair to test next, None where the lines are known well enough
+         *
+         *     load_id: the workload to test it with; setting_id: the pair's rung where it is there already
+         *     lowest: for the clock asked for (stock's where none is), None where no voltage holds it
          */
         PlaneView: {
             /** Accepted H */
@@ -8719,7 +8721,7 @@ export interface components {
              * Name
              * @enum {string}
              */
-            name: "winner inside the noise" | "one run only" | "several knobs turned at once" | "capped workload" | "power read at different points" | "stale baseline" | "first run kept" | "score falls while the clock rises" | "lows from too few frames" | "warm start" | "clock set but not got" | "drift" | "sudden change";
+            name: "winner inside the noise" | "one run only" | "several knobs turned at once" | "capped workload" | "power read at different points" | "stale baseline" | "first run kept" | "score falls while the clock rises" | "lows from too few frames" | "warm start" | "clock set but not got" | "drift" | "sudden change" | "short first pass";
             /**
              * Run Ids
              * @default []
