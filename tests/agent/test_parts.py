@@ -75,6 +75,24 @@ def test_what_a_full_disk_does_not_take_waits_in_its_place(tmp_path):
     again.close()
 
 
+def test_what_was_held_is_kept_too_where_the_server_refuses(tmp_path):
+    """The disk was full, there is room again, and only then the server says no."""
+    spool = Spool.new(tmp_path)
+    spool.add({"n": 0})
+    before = resource.getrlimit(resource.RLIMIT_FSIZE)
+    handled = signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
+    try:
+        resource.setrlimit(resource.RLIMIT_FSIZE, (spool.path.stat().st_size + 4, before[1]))
+        spool.add({"n": 1})
+        assert spool.unwritten == 1
+    finally:
+        resource.setrlimit(resource.RLIMIT_FSIZE, before)
+        signal.signal(signal.SIGXFSZ, handled)
+    kept = spool.keep_refused()
+    assert spool.unwritten == 0
+    assert kept.read_bytes() == b'{"n": 0}\n{"n": 1}\n'
+
+
 def test_what_the_server_refuses_is_kept(tmp_path):
     spool = Spool.new(tmp_path)
     spool.add({"kind": "open", "body": 0})

@@ -46,8 +46,13 @@ class Spool:
     def add(self, message: dict[str, Any]) -> None:
         """Writes a message and waits until the disk has it; on a full disk it is held until there is room."""
         line = json.dumps(message, allow_nan=False).encode() + b"\n"
-        with self._lock, contextlib.suppress(OSError):
+        with self._lock:
             self._held.append(line)
+            self._write_held()
+
+    def _write_held(self) -> None:
+        """As much of what is held as there is room for."""
+        with contextlib.suppress(OSError):
             while self._held:
                 self._write(self._held[0])
                 del self._held[0]
@@ -122,7 +127,9 @@ class Spool:
         self.sent_path.unlink(missing_ok=True)
 
     def keep_refused(self) -> Path:
-        """Sets aside what the server will not take; nothing is thrown away."""
+        """Sets aside what the server will not take, with what was held as far as there is room; `unwritten` says what is lost."""
+        with self._lock:
+            self._write_held()
         self.close()
         self.sent_path.unlink(missing_ok=True)
         return self.path.rename(self.path.with_suffix(".refused"))

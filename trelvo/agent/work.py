@@ -204,17 +204,21 @@ class Work:
         }
         self.spool.add({"kind": "batches", "body": body})
 
+    def _say_lost(self) -> None:
+        if self.spool.unwritten:
+            lost = f"{self.spool.unwritten} of them could not be written and are lost"
+            print(f"The disk is full: {lost}. Make room before the next run.")
+
     def _report(self, sender: Sender, note: str) -> int:
         if sender.refusal:
             kept = self.spool.keep_refused()
             print(f"The server took no more: {sender.refusal} What it did not take lies in {kept}.")
+            self._say_lost()
             return 1
         waiting = sum(1 for _ in self.spool.messages()) - sender.sent
         if waiting > 0:
             print(f"The server is away; {waiting} messages wait in {self.spool.path}. The next start sends them.")
-            if self.spool.unwritten:
-                lost = f"{self.spool.unwritten} of them could not be written and are lost"
-                print(f"The disk is full: {lost}. Make room before the next run.")
+            self._say_lost()
             self.spool.close()
             return 1
         self.spool.drop()

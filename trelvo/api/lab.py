@@ -200,8 +200,7 @@ def show_supply(
     delivered = from_the_wall(wall_w, rated_w, RATINGS[rating])
     if rest_w is None:
         return SupplyOut(delivered=delivered, part_w=None)
-    rest = Interval(rest_w, rest_w - rest_give_or_take_w, rest_w + rest_give_or_take_w)
-    return SupplyOut(delivered=delivered, part_w=less_the_rest(delivered.dc_w, rest))
+    return SupplyOut(delivered=delivered, part_w=less_the_rest(delivered.dc_w, rest_w, rest_give_or_take_w))
 
 
 class DroopOut(Schema):

@@ -55,8 +55,8 @@ Told = Literal["cools better", "cools worse", "no difference shown"]
 
 @dataclass(frozen=True)
 class Difference:
-    """One fitting against another at a power: how much cooler the part runs with the first. same_fan: whether both are meant
-    at the reference fan"""
+    """One fitting against another at a power: how much cooler the part runs with the first. same_fan: whether both are
+    meant at the reference fan"""
 
     cooler_c: Interval
     told: Told
@@ -158,8 +158,7 @@ def foretold(resistance: Interval, power_w: float, room_c: float) -> Interval:
 @dataclass(frozen=True)
 class UseStep:
     """What one workload asks of the part, from its runs at a setting: power in W, how far its highest temperature stood
-    above the room in
-    °C; None where not read"""
+    above the room in °C; None where not read"""
 
     name: str
     kind: LoadKind

@@ -77,8 +77,8 @@ class HeatForecast:
     settles_c: where the temperature will settle at the last minute's power; more_s: seconds more until it will be within
     WITHIN_C of
     that, 0 when it is; slow_s: time constant of the cooler
-    resistance: part to room in °C/W, None without power or room; at_reference: the same with the fan at FAN_REFERENCE, None
-    where the fan was not read either
+    resistance: part to room in °C/W, None without power or room; at_reference: the same with the fan at FAN_REFERENCE,
+    None where the fan was not read either
     fits: whether the readings are the warming of two heat stores; misfit_c: how far off, root mean square; why: where
     they are not
     """
@@ -219,12 +219,10 @@ def _usable(values: Numbers | None) -> Numbers | None:
 
 def _variance(temps: Numbers, bins: Bins) -> tuple[Numbers, float]:
     """What each stretch's mean is off by, squared: noise told by neighbouring readings, steps of the display,
-    coarseness. Then what
-    does not average out over the whole log.
+    coarseness. Then what does not average out over the whole log.
 
-    Steps of the display average out where noise is larger than a third of them, and do not where it is not: what is left
-    of their
-    error is q² / (2 π²) e^(-(2 π s / q)²). Source: Widrow and Kollár 2008 on dither, from memory.
+    Steps of the display average out where noise is larger than a third of them, and do not where it is not: what is
+    left of their error is q² / (2 π²) e^(-(2 π s / q)²). Source: Widrow and Kollár 2008 on dither, from memory.
     """
     moves = np.diff(temps)
     noise = float(np.mean(np.square(moves - np.median(moves)))) / 2 if moves.size else 0.0
@@ -245,8 +243,7 @@ def _recent(values: Numbers, bins: Bins) -> float:
 
 def _settled_air(trace: Trace, read: _Read, fitted: Fitted, power: float) -> tuple[float, float, float]:
     """The air when settled; by how much a fan that follows the temperature damps what is not known of it; what the fan
-    itself leaves
-    open, °C.
+    itself leaves open, °C.
 
     A fan that rose with the temperature in the log's second half is taken to go on in a straight line, to at most full
     speed.

@@ -12,8 +12,7 @@ SLOW_RANGE_S = (120.0, 600.0)
 SHOULDER = 0.5
 FAST_MIDDLE_S, FAST_SPREAD = 6.0, 0.9
 # What is believed before any reading, in °C: how far the chip rises above its cooler and the cooler above the room, and
-# what heat is
-# left in both at the start. Wide on purpose. Common practice.
+# what heat is left in both at the start. Wide on purpose. Common practice.
 FAST_RISE_C, SLOW_RISE_C = (14.0, 12.0), (32.0, 20.0)
 LEFT_FAST_C, LEFT_SLOW_C = (2.0, 5.0), (3.0, 8.0)
 ROOM_KNOWN_C, ROOM_USUAL_C = 1.0, (23.0, 4.0)
@@ -26,9 +25,8 @@ LEFT_OUT = 1e-5
 
 @dataclass(frozen=True)
 class Belief:
-    """What is held of a fitting's heat, as one normal: natural logarithms of both time constants in s, then R1 and R2 in
-    °C/W (in °C where
-    no power was read). mean: 4; covariance: 4 by 4"""
+    """What is held of a fitting's heat, as one normal: natural logarithms of both time constants in s, then R1 and R2
+    in °C/W (in °C where no power was read). mean: 4; covariance: 4 by 4"""
 
     mean: Numbers
     covariance: Numbers
@@ -51,8 +49,7 @@ def weigh(bins: Bins, variance: Numbers, room_c: float | None, before: Belief | 
     """The belief after the readings, on a grid of time constants that closes in on where they lie.
 
     Where the readings scatter more than their noise explains, the noise is taken for larger: by their scatter about the
-    best fit, and by
-    how much neighbours stray together.
+    best fit, and by how much neighbours stray together.
     variance: n, of the stretches' means, °C²; before: what earlier runs taught; scale_w: power that the bins' 1 stands for
     """
     there = bins.readings > 0

@@ -6,8 +6,8 @@ resistance.
 g: the power through a first-order filter of that time constant; d: what is left of the heat with which the run began.
 The second
 store, cooler to air, loses heat faster with more fan. For given time constants this is linear in room, R1, R2, x1 and
-x2, so all
-are found at once for every pair of time constants on a grid, and the pairs weighed by how well they explain the readings.
+x2, so all are found at once for every pair of time constants on a grid, and the pairs weighed by how well they explain
+the readings.
 Source: lumped heat capacities, any heat transfer textbook; Bayesian linear regression, Bishop 2006, section 3.3, from
 memory.
 """
@@ -147,8 +147,8 @@ def _store(tau_s: Numbers, power: Numbers, air: Numbers, width_s: Numbers) -> tu
 @dataclass(frozen=True)
 class Fitted:
     """What is held after the readings: weight of each pair of time constants (p, sums to 1), and for each the
-    coefficients' mean
-    (p by 5) and covariance (p by 5 by 5); misfit_c: how far the stretches lie from the best, root mean square"""
+    coefficients' mean (p by 5) and covariance (p by 5 by 5); misfit_c: how far the stretches lie from the best, root
+    mean square"""
 
     weights: Numbers
     means: Numbers

@@ -82,10 +82,10 @@ def from_the_wall(wall_w: float, rated_w: float, points: Sequence[tuple[float, f
     return Delivered(Interval(dc, dc - wide, dc + wide), efficiency, wall_w - dc)
 
 
-def less_the_rest(system_w: Interval, rest_w: Interval) -> Interval:
-    """A part's watts as the system's less those of everything else; both uncertainties stay in it."""
-    value = system_w.value - rest_w.value
-    wide = math.hypot((system_w.high - system_w.low) / 2, (rest_w.high - rest_w.low) / 2)
+def less_the_rest(system_w: Interval, rest_w: float, rest_give_or_take_w: float = 0.0) -> Interval:
+    """A part's watts as the system's less those of everything else, W; both uncertainties stay in it."""
+    value = system_w.value - rest_w
+    wide = math.hypot((system_w.high - system_w.low) / 2, rest_give_or_take_w)
     return Interval(value, value - wide, value + wide)
 
 

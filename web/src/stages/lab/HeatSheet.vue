@@ -4,7 +4,7 @@ import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
-import { useHeat } from '../../api/lab'
+import { type Interval, useHeat } from '../../api/lab'
 import HeatChart from '../../charts/HeatChart.vue'
 import { useRouteQuery } from '../../composables/useRouteQuery'
 import { useStageCampaign } from '../../composables/useStageCampaign'
@@ -38,6 +38,12 @@ const rows = computed(() =>
   ]),
 )
 const verdictClass = { enough: 'gain', 'not enough': 'warning', 'too close to tell': 'caution' } as const
+
+/** Less than nothing cooler is warmer. */
+const apart = (of: Interval): { of: Interval; word: string } =>
+  of.value < 0
+    ? { of: { value: -of.value, low: -of.high, high: -of.low }, word: 'warmer' }
+    : { of, word: 'cooler' }
 </script>
 
 <template>
@@ -123,12 +129,14 @@ const verdictClass = { enough: 'gain', 'not enough': 'warning', 'too close to te
           <ul v-if="data.differences.length" class="differences">
             <li v-for="one in data.differences" :key="`${one.newer} ${one.older} ${one.difference.same_fan}`">
               Fitting {{ one.newer }} against fitting {{ one.older }} at {{ number(one.power_w, 0) }} W:
-              <IntervalFigure :of="one.difference.cooler_c" unit="°C" /> cooler, {{ one.difference.told
+              <IntervalFigure :of="apart(one.difference.cooler_c).of" unit="°C" /> {{ apart(one.difference.cooler_c).word }},
+              {{ one.difference.told
               }}<template v-if="!one.difference.same_fan">; the fan was not read in both, so this may be the fan</template>.
               <template v-if="one.at_noise">
                 As loud as each other, {{ number(one.at_noise.dba, 1) }} dB(A), with the fans at
                 {{ number(one.at_noise.first_fan, 0) }} % and {{ number(one.at_noise.second_fan, 0) }} %:
-                <IntervalFigure :of="one.at_noise.difference.cooler_c" unit="°C" /> cooler, {{ one.at_noise.difference.told }}.
+                <IntervalFigure :of="apart(one.at_noise.difference.cooler_c).of" unit="°C" />
+                {{ apart(one.at_noise.difference.cooler_c).word }}, {{ one.at_noise.difference.told }}.
               </template>
             </li>
           </ul>
