@@ -170,7 +170,7 @@ def test_the_whole_logbook_goes_into_another_as_a_package(page, demo_address, em
     assert plan.get_by_role("cell", name="new").count() == 6
     page.get_by_role("button", name="Take in what is new").click()
     page.get_by_test_id("in-use").first.wait_for()
-    assert page.get_by_test_id("next-title").count() == 6
+    assert page.get_by_test_id("next-title").count() == 7
     # twice brings nothing
     page.set_input_files("input[aria-label='Campaign file or package']", file)
     page.get_by_text("There is nothing new in it.").wait_for()

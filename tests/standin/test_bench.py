@@ -197,3 +197,38 @@ def test_what_is_not_there_is_said():
         bench().start({}, "No such load")
     with pytest.raises(RuntimeError, match="no run"):
         bench().advance(1)
+
+
+def test_the_laptop_starts_fast_and_falls_back_to_what_it_holds():
+    one = bench("lectern")
+    stretch = run(one, {}, "Treadmill", 20)
+    clock = stretch.values[:, [channel.name for channel in one.channels()].index("core clock")]
+    power = stretch.values[:, [channel.name for channel in one.channels()].index("power")]
+    first, later = stretch.time_s < 15, stretch.time_s > 60
+    # common practice: a start at the short-term limit, then the long-term one, to the end
+    assert np.median(clock[first]) > 1.25 * np.median(clock[later])
+    assert np.ptp(np.quantile(clock[later], [0.02, 0.98])) < 120
+    assert 24 < np.mean(power[later]) < 34
+    less = bench("lectern")
+    lower = run(less, {"voltage": -50}, "Treadmill", 3)
+    held = lower.values[lower.time_s > 60, [channel.name for channel in less.channels()].index("core clock")]
+    assert np.median(held) > np.median(clock[later]) + 20
+
+
+def test_a_closed_shell_soaks_through_slowly():
+    one = bench("lectern")
+    stretch = run(one, {}, "Treadmill", 20)
+    die = stretch.values[:, [channel.name for channel in one.channels()].index("die")]
+    at = {minutes: np.mean(die[np.abs(stretch.time_s - 60 * minutes) < 10]) for minutes in (2, 10, 19)}
+    assert at[10] > at[2] + 2
+    assert at[19] > at[10] + 0.3
+
+
+def test_a_smaller_load_line_leaves_more_voltage():
+    volts = {}
+    for line in (100, 20):
+        one = bench("lectern")
+        stretch = run(one, {"line": line}, "Page setting", 0.2)
+        volts[line] = mean(one, stretch, "voltage")
+    # 1.6 mOhm at about 45 A: 72 mV, of which a fifth is left. Ohm's law
+    assert volts[20] - volts[100] == pytest.approx(0.8 * 0.072, abs=0.02)

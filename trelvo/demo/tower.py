@@ -65,6 +65,18 @@ DESK_FITTING = FittingDraft(
     firmware="2.05",
     system="Fennel 12",
 )
+LECTERN_FITTING = FittingDraft(
+    parts=(
+        PartDraft("Laptop", "Quillon Folio 14"),
+        PartDraft("Processor", "Brindel Septet 7", "soldered"),
+        PartDraft("Memory", "16 GB soldered"),
+    ),
+    cooling="One thin blower, closed shell",
+    enclosure="On the lectern, cloth underneath",
+    driver="41.5",
+    firmware="3.11",
+    system="Fennel 12",
+)
 RELIC_FITTING = FittingDraft(
     parts=(
         PartDraft("Processor", "Pelm 4, in a socket", "marked 33"),
@@ -96,4 +108,6 @@ DOME_RAILS = (
     GuardRail("voltage ceiling", 0, "voltage"),
 )
 FOYER_RAILS = (GuardRail("temperature", 84), GuardRail("hours", 8))
+LECTERN_KNOBS, LECTERN_WORKLOADS = knobs_for("lectern"), workloads_for("lectern")
+LECTERN_RAILS = (GuardRail("temperature", 98), GuardRail("hours", 4))
 LOFT_RAILS = (GuardRail("temperature", 95), GuardRail("hours", 4))

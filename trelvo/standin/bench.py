@@ -21,6 +21,8 @@ Array = npt.NDArray[np.float64]
 STEP_S = 0.2
 RESTART_S = 240.0
 REST_STEP_S = 1.0
+# a processor held by its long-term limit gets the short one back where its average has fallen so far below
+BACK_SHARE = 0.8
 # what the first run after a start loses while caches fill
 COLD_FACTOR = 0.965
 RESTING = Load("nothing", 0.0, 0.0, activity=0.03, beside_activity=0.03, beside=0.0)
@@ -113,6 +115,7 @@ class Bench:
         self._heat = at_rest(design.cooling, self.room_c)
         self._beside_heat = at_rest(design.beside_cooling or design.cooling, self.room_c)
         self._limits = TwoLimits(design.long_w, design.short_w, design.settle_s)
+        self._main_limits = TwoLimits(design.main_long_w or math.inf, math.inf, design.settle_s, back_share=BACK_SHARE)
         self._warm: set[str] = set()
         self._heat_steps = 0.0
         self._busy = 1.0
@@ -209,7 +212,7 @@ class Bench:
     def restart(self) -> None:
         """Switches the machine off and on again: it takes minutes, and caches are empty."""
         self._warm.clear()
-        self._limits.average_w = 0.0
+        self._limits.average_w = self._main_limits.average_w = 0.0
         self.rest(RESTART_S)
 
     def _step(self, run: _Run) -> tuple[list[float], Array]:
@@ -259,6 +262,9 @@ class Bench:
         elif self._heat.die_c < design.temp_limit_c - 2:
             self._heat_steps = max(0.0, self._heat_steps - dt)
         self._limits.took(beside_w, dt)
+        if design.main_long_w is not None:
+            self._main_limits.long_w = self.at.long_w or design.main_long_w
+            self._main_limits.took(point.power_w, dt)
         core_over, memory_over = self._past_edges(point, load)
         self._clock_s += dt
         self.now = Now(
@@ -287,6 +293,7 @@ class Bench:
         if design.shared:
             # what the other leaves, and never less than its own
             limit = max((1 - design.beside_share) * limit, limit - beside_w)
+        limit = min(limit, self._main_limits.limit_w())
         activity = load.activity * (0.2 + 0.8 * self._busy)
         return walk_down(
             chip, max(top, design.main.floor_mhz), offset, self.at, self._heat.die_c, activity, limit, self._near

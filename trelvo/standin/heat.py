@@ -1,4 +1,5 @@
-"""Where the power goes: from the die into the cooler, from the cooler into the room; and the fan between."""
+"""Where the power goes: from the die into the cooler, from the cooler into the room, or first into a closed case that warms up
+slowly; and the fan between."""
 
 from dataclasses import dataclass
 
@@ -8,6 +9,7 @@ class Cooling:
     """Two nodes, die and cooler. Heat capacities in J/°C, resistances in °C/W.
 
     to_room_c_per_w: at full fan; the fan's share of it goes with speed to the power -0.6
+    case_j_per_c, case_c_per_w: the case around it, and from there to the room; None: the cooler stands in the open
     fan_curve: (°C at which the fan leaves its floor, % for each °C above), floor and top in %
     """
 
@@ -20,19 +22,22 @@ class Cooling:
     fan_floor_percent: float = 30.0
     fan_most_rpm: float = 2400.0
     fan_most_w: float = 4.0
+    case_j_per_c: float | None = None
+    case_c_per_w: float = 0.0
 
 
 @dataclass(frozen=True)
 class Heat:
-    """Temperatures of die and cooler in °C, fan in % of its top speed."""
+    """Temperatures of die, cooler and what stands around it in °C, fan in % of its top speed."""
 
     die_c: float
     cooler_c: float
     fan_percent: float
+    case_c: float = 0.0
 
 
 def at_rest(cooling: Cooling, room_c: float) -> Heat:
-    return Heat(room_c, room_c, cooling.fan_floor_percent)
+    return Heat(room_c, room_c, cooling.fan_floor_percent, room_c)
 
 
 def room_resistance(cooling: Cooling, fan_percent: float) -> float:
@@ -56,10 +61,15 @@ def step_heat(
 ) -> Heat:
     """The nodes `seconds` later: what flows in less what flows out, over the heat capacity; the fan follows in 4 s."""
     into_cooler = (heat.die_c - heat.cooler_c) / cooling.to_cooler_c_per_w
-    into_room = (heat.cooler_c - room_c) / room_resistance(cooling, heat.fan_percent)
+    around_c = room_c if cooling.case_j_per_c is None else heat.case_c
+    into_room = (heat.cooler_c - around_c) / room_resistance(cooling, heat.fan_percent)
+    if cooling.case_j_per_c is not None:
+        out = (around_c - room_c) / cooling.case_c_per_w
+        around_c += seconds * (into_room - out) / cooling.case_j_per_c
     wanted = locked_fan_percent if locked_fan_percent is not None else fan_for(cooling, heat.die_c)
     return Heat(
         die_c=heat.die_c + seconds * (power_w - into_cooler) / cooling.die_j_per_c,
         cooler_c=heat.cooler_c + seconds * (into_cooler - into_room) / cooling.cooler_j_per_c,
         fan_percent=heat.fan_percent + min(seconds / 4, 1.0) * (wanted - heat.fan_percent),
+        case_c=around_c,
     )

@@ -15,7 +15,7 @@ class Turned:
     """Where the knobs stand. Clocks and voltage as differences from stock.
 
     power_ratio: power limit against the design's; cap_w: a budget in watts that replaces it; beside_cap_w: what the chip
-    beside may take of it
+    beside may take of it; long_w: the main chip's long-term limit
     memory_factor: memory speed at the same clock (wait states); memory_ease_mhz: how far they move the memory's knee
     load_line: share of the droop that is left; fan_percent: fan locked at this speed
     """
@@ -26,6 +26,7 @@ class Turned:
     power_ratio: float = 1.0
     cap_w: float | None = None
     beside_cap_w: float | None = None
+    long_w: float | None = None
     memory_factor: float = 1.0
     memory_ease_mhz: float = 0.0
     load_line: float = 1.0
@@ -75,15 +76,21 @@ def walk_down(
 
 @dataclass
 class TwoLimits:
-    """A processor's short-term limit holds until the moving average of its power reaches the long-term one."""
+    """A processor's short-term limit holds until the moving average of its power reaches the long-term one.
+
+    back_share: it comes back where the average has fallen below this share of the long-term one
+    """
 
     long_w: float
     short_w: float
     settle_s: float
     average_w: float = 0.0
+    back_share: float = 1.0
+    held: bool = False
 
     def limit_w(self) -> float:
-        return self.short_w if self.average_w < self.long_w else self.long_w
+        self.held = self.average_w >= self.long_w * (self.back_share if self.held else 1.0)
+        return self.long_w if self.held else self.short_w
 
     def took(self, power_w: float, seconds: float) -> None:
         self.average_w += min(seconds / self.settle_s, 1.0) * (power_w - self.average_w)

@@ -1,4 +1,4 @@
-"""Three rigs: their chips, what can be set on them, and their workloads. No maker, part or workload here exists."""
+"""Four rigs: their chips, what can be set on them, and their workloads. No maker, part or workload here exists."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -50,7 +50,7 @@ class RigDesign:
     board_w: what the main chip's board draws besides chip and memory; rest_w: everything else behind the supply
     limit_w: power limit of chip, memory and board; shared: one budget for both chips, of which beside_share belongs to
     the chip beside, and what one leaves to the other
-    long_w, short_w, settle_s: limits of the chip beside, None where it has none
+    long_w, short_w, settle_s: limits of the chip beside; main_long_w: the main chip's long-term limit, up to which limit_w holds
     cables: whether the main chip draws through cables that a clamp can go around
     """
 
@@ -74,6 +74,7 @@ class RigDesign:
     long_w: float = 1e9
     short_w: float = 1e9
     settle_s: float = 28.0
+    main_long_w: float | None = None
     shared: bool = False
     beside_share: float = 0.5
     cables: bool = False
@@ -127,6 +128,7 @@ def turned(design: RigDesign, values: Mapping[str, float]) -> Turned:
         power_ratio=at.get("power", 100) / 100,
         cap_w=at.get("cap"),
         beside_cap_w=at.get("graphics"),
+        long_w=at.get("long"),
         load_line=at.get("line", 100) / 100,
         fan_percent=at["fan"] if at.get("fan") else None,
     )
@@ -238,6 +240,44 @@ LOFT = RigDesign(
     beside_share=0.74,
 )  # fmt: skip
 
+LECTERN = RigDesign(
+    key="lectern",
+    name="Lectern laptop",
+    main=ChipDesign(
+        stock_mhz=3900, stock_v=1.18, floor_mhz=800, floor_v=0.7, switched_w=50, leakage_w=5, grid_mhz=25, bend=1.5,
+        load_line_ohm=0.0016,
+    ),
+    main_word="processor",
+    memory=MemoryDesign(4800, 2, 0.12, 0.02, 250, 70),
+    board_w=2,
+    limit_w=58,
+    temp_limit_c=96,
+    # a thin cooler in a closed shell that soaks through over a quarter of an hour
+    cooling=Cooling(
+        8, 140, 0.3, 0.42, fan_most_rpm=5200, fan_most_w=1.8, case_j_per_c=1900, case_c_per_w=0.28
+    ),
+    rest_w=9,
+    supply_w=65,
+    knobs=(
+        KnobSpec("voltage", "Voltage", "mV", 0, 5, -160, 0, -1),
+        KnobSpec("long", "Long-term power limit", "W", 28, 1, 10, 45, -1),
+        KnobSpec("line", "Load line", "%", 100, 10, 20, 100, -1),
+    ),
+    loads={
+        "Page setting": Load("points", 640 / 60, 1.0, 0.9, 0.06, 0.04, 0.0, beside_activity=0.0, noise=0.006),
+        "Star plates": Load("seconds", 1 / 240, 4.0, 0.86, 0.1, 0.04, 0.0, beside_activity=0.0, noise=0.006),
+        "Treadmill": Load(
+            "points", 700 / 60, 20.0, 0.88, 0.08, 0.04, 0.0, activity=1.12, beside_activity=0.0, stress_mhz=10
+        ),
+    },
+    options={
+        "Page setting": "one programme of the year, one pass",
+        "Star plates": "one night, eight threads",
+        "Treadmill": "all threads, heaviest there is",
+    },
+    main_long_w=28,
+)  # fmt: skip
+
 RELIC = RigDesign(
     key="relic",
     name="Relic",
@@ -267,4 +307,4 @@ RELIC = RigDesign(
     options={"Orrery": "320 × 200", "Tide sums": "one year, hourly", "Grindstone": "sums and pictures by turns"},
 )  # fmt: skip
 
-RIGS: dict[str, RigDesign] = {rig.key: rig for rig in (DOME, LOFT, RELIC)}
+RIGS: dict[str, RigDesign] = {rig.key: rig for rig in (DOME, LOFT, LECTERN, RELIC)}

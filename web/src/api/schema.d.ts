@@ -4417,8 +4417,8 @@ export interface components {
         };
         /**
          * Difference
-         * @description One fitting against another at a power: how much cooler the part runs with the first. same_fan: whether both are meant
-         *     at the reference fan
+         * @description One fitting against another at a power: how much cooler the part runs with the first. same_fan: whether both are
+         *     meant at the reference fan
          */
         Difference: {
             cooler_c: components["schemas"]["Interval"];
@@ -8884,8 +8884,7 @@ export interface components {
         /**
          * UseStep
          * @description What one workload asks of the part, from its runs at a setting: power in W, how far its highest temperature stood
-         *     above the room in
-         *     °C; None where not read
+         *     above the room in °C; None where not read
          */
         UseStep: {
             /**

@@ -41,9 +41,7 @@ const verdictClass = { enough: 'gain', 'not enough': 'warning', 'too close to te
 
 /** Less than nothing cooler is warmer. */
 const apart = (of: Interval): { of: Interval; word: string } =>
-  of.value < 0
-    ? { of: { value: -of.value, low: -of.high, high: -of.low }, word: 'warmer' }
-    : { of, word: 'cooler' }
+  of.value < 0 ? { of: { value: -of.value, low: -of.high, high: -of.low }, word: 'warmer' } : { of, word: 'cooler' }
 </script>
 
 <template>
