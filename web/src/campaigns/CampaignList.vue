@@ -75,7 +75,7 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
                 <MeasureFigure :measure="campaign.best.measure" :drawn="campaign.best.drawn" stacked />
                 <span class="small">{{ campaign.best.title }}: {{ campaign.best.standing }}</span>
               </template>
-              <span v-else class="quiet">nothing to compare yet</span>
+              <span v-else class="quiet">{{ campaign.goal_far }}</span>
               <span v-if="inUse(campaign.id)" class="small in-use" data-test="in-use"
                 >In use: {{ inUse(campaign.id)!.name }},
                 <span :class="inUse(campaign.id)!.fresh ? 'gain' : 'caution'">{{ keptState(inUse(campaign.id)!) }}</span></span

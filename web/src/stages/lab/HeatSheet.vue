@@ -186,7 +186,7 @@ const apart = (of: Interval): { of: Interval; word: string } =>
                     <RouterLink :to="{ query: { ...$route.query, log: one.run_id } }">{{ one.workload }}</RouterLink>
                     <div class="quiet small">{{ moment(one.started_at) }}, fitting {{ one.fitting }}</div>
                   </td>
-                  <td>{{ one.setting }}</td>
+                  <td class="setting">{{ one.setting }}</td>
                   <td class="number figure">{{ span(one.lasts_s) }}</td>
                   <td class="number figure">{{ number(one.power_w, 0) }}</td>
                   <td class="number figure">{{ number(one.fan_percent, 0) }}</td>
@@ -210,6 +210,9 @@ const apart = (of: Interval): { of: Interval; word: string } =>
 <style scoped>
 .two {
   grid-template-columns: minmax(0, 6fr) minmax(0, 5fr);
+}
+.setting {
+  min-width: 96px;
 }
 .told {
   margin-top: 4px;
