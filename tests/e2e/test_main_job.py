@@ -167,7 +167,7 @@ def test_the_whole_logbook_goes_into_another_as_a_package(page, demo_address, em
     page.set_input_files("input[aria-label='Campaign file or package']", file)
     plan = page.get_by_test_id("package-plan")
     plan.get_by_text("Ticket desk: no fan at the counter").wait_for()
-    assert plan.get_by_role("cell", name="new").count() == 6
+    assert plan.get_by_role("cell", name="new").count() == 7
     page.get_by_role("button", name="Take in what is new").click()
     page.get_by_test_id("in-use").first.wait_for()
     assert page.get_by_test_id("next-title").count() == 7

@@ -51,7 +51,7 @@ def test_there_is_a_gain_and_it_is_a_gain(story):
 def test_loading_twice_changes_nothing(story):
     before = Run.objects.count()
     call_command("load_demo")
-    assert (Run.objects.count(), Rig.objects.count()) == (before, 5)
+    assert (Run.objects.count(), Rig.objects.count()) == (before, 6)
 
 
 def test_the_same_story_every_time(story, now):

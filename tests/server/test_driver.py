@@ -56,7 +56,7 @@ def test_a_run_at_stock_completes_with_all_its_figures(dome, driver):
     assert (live.state, run.outcome) == ("ended", "completed")
     assert 85 < run.value < 95
     assert run.duration_s == pytest.approx(90)
-    assert run.figures.get(quantity="power", instrument__kind="own report").source == "live"
+    assert run.figures.get(quantity="power", part="tuned part", instrument__kind="own report").source == "live"
     assert read_of(run, "low_1_fps") < run.value
     telemetry, frames = run.series.all()
     assert telemetry.rows == 450

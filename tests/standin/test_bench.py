@@ -181,6 +181,13 @@ def test_the_loft_box_shares_one_budget():
     assert alone.now.point.power_w > 20
 
 
+@pytest.mark.parametrize("load", ["Small dome", "Millrace"])
+def test_the_loft_box_keeps_its_cap_down_to_what_it_needs_at_its_lowest_clock(load):
+    one = bench("loft", seed=28)
+    for cap in (28, 20, 18):
+        assert mean(one, run(one, {"cap": cap}, load, 2), "power") <= 1.01 * cap
+
+
 def test_the_relic_pays_bus_clock_with_wait_states():
     # common practice: cache parts of 20 ns serve a bus of 40 MHz
     rig = draw_rig("relic", 70)

@@ -307,7 +307,11 @@ class Bench:
         limit = self._limits.limit_w()
         if design.shared:
             budget = (self.at.cap_w or design.limit_w) - self._memory_w() - design.board_w
-            limit = max(design.beside_share * budget, budget - self._last_main_w)
+            # its share, or what the other leaves; what the other needs at its lowest clock comes first, so that the cap is kept
+            least = run_at(
+                self.rig.chip, design.main.floor_mhz, 0.0, self.at, temp, load.activity * (0.2 + 0.8 * self._busy)
+            )
+            limit = min(max(design.beside_share * budget, budget - self._last_main_w), budget - least.power_w)
         if self.at.beside_cap_w is not None:
             limit = min(limit, self.at.beside_cap_w)
         near = self._beside_near or design.beside.stock_mhz
