@@ -171,7 +171,7 @@ const table = computed(() =>
                     v-if="one.part_limit && Object.keys(one.part_limit.values).length"
                     size="small"
                     :loading="trying"
-                    :aria-label="`Try ${one.title} with ${one.part_limit.says}`"
+                    :aria-label="`Try it: ${one.title} with ${one.part_limit.says}`"
                     @click="tryIt(one.part_limit.values)"
                     >Try it</AButton
                   >
