@@ -8,11 +8,12 @@ from django.test.utils import CaptureQueriesContext
 from tests.api.test_cost import MOST
 from tests.core.physics.traces import Truth, warming
 from tests.moment import NOW
+from trelvo.core.base.figures import FigureKey
 from trelvo.core.base.problems import Refused
 from trelvo.exchange.files.campaign_file import from_json
 from trelvo.exchange.files.campaign_restore import restore
 from trelvo.logbook.acts.live import Batch, LiveDraft, open_run, take_batch
-from trelvo.logbook.acts.runs import RunDraft, log_run
+from trelvo.logbook.acts.runs import FigureDraft, RunDraft, figure, log_run
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.models import Campaign, Series, Variant
 
@@ -215,6 +216,22 @@ def test_the_goal_of_the_budget_is_asked_for(client, loft):
     found = client.get(f"/api/campaigns/{loft.pk}/budget").json()
     asked = next(row for row in found["rows"] if row["setting_id"] == found["goal_at"])
     assert asked["title"] == "power cap 28\xa0W"
+
+
+def test_settings_at_another_voltage_are_shown_and_do_not_bend_the_law(client, loft, now):
+    """The same watts make other speed of another voltage."""
+    address = f"/api/campaigns/{loft.pk}/budget"
+    before = client.get(address).json()
+    lower = add_setting(loft, {"voltage": -50.0, "cap": 28.0}, "", now)
+    for workload, value in zip(loft.workloads.all(), (150.0, 80.0), strict=True):
+        figures = [FigureDraft(FigureKey("power", part, "mean"), 12.0) for part in ("processor", "graphics")]
+        draft = RunDraft("completed", now, value, figures=[*figures, figure("power_w", 27.5, "software")])
+        log_run(loft, lower, workload, draft, now)
+    after = client.get(address).json()
+    assert [one["misfit"] for one in after["workloads"]] == [one["misfit"] for one in before["workloads"]]
+    row = next(one for one in after["rows"] if one["setting_id"] == lower.pk)
+    assert row["part_limit"] is None
+    assert [(one["first_w"], one["to_first"], one["split"]) for one in row["cells"]] == [(12.0, None, None)] * 2
 
 
 def test_a_limit_that_no_knob_sets_is_said(client, loft):

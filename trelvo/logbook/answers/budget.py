@@ -16,6 +16,7 @@ from trelvo.core.decide.goals import Terms
 from trelvo.core.physics.budget import Ceiling, LimitPlan, Split, Use, best_ceiling, best_limit, best_split, held_back
 from trelvo.core.physics.heat import Interval
 from trelvo.core.physics.split_law import SplitLaw, SplitPlace, fit_split
+from trelvo.logbook.answers.climb_line import USUAL_NOISE
 from trelvo.logbook.answers.goal import terms_of
 from trelvo.logbook.answers.sides import workload_facts
 from trelvo.logbook.models import Setting
@@ -137,7 +138,10 @@ def _budget_view(data: CampaignData) -> BudgetView:
     read = _read(data)
     if not read:
         return BudgetView(NOTHING_READ, [], [], None, None)
-    laws, workloads = _laws(data, read)
+    limits = {knob.key for knob in data.knobs if knob.role == "power limit"}
+    # another voltage or clock makes other speed of the same watts: the law is of settings that turn power limits alone
+    alike = {one.pk for one in data.settings if set(one.values) <= limits}
+    laws, workloads = _laws(data, {at: one for at, one in read.items() if at[0] in alike})
     limit = whole_limit(data.knobs)
     settings = {one.pk: one for one in data.settings}
     stock = data.stock.pk
@@ -150,14 +154,15 @@ def _budget_view(data: CampaignData) -> BudgetView:
         if not own:
             continue
         ratios = {pk: _log_ratio(one, read.get((stock, pk))) for pk, one in own.items()}
-        cells = [_cell(pk, one, ratios[pk], (setting.pk, pk) in held, laws.get(pk)) for pk, one in own.items()]
+        told = laws if setting.pk in alike else {}
+        cells = [_cell(pk, one, ratios[pk], (setting.pk, pk) in held, told.get(pk)) for pk, one in own.items()]
         known = {pk: value for pk, value in ratios.items() if value is not None}
         total = math.fsum(weights[pk] for pk in known)
         overall = math.exp(math.fsum(weights[pk] * one for pk, one in known.items()) / total) if total else None
         uses = [
-            Use(laws[pk], one.first_w, one.second_w, weights[pk], (setting.pk, pk) in held, known[pk])
+            Use(told[pk], one.first_w, one.second_w, weights[pk], (setting.pk, pk) in held, known[pk])
             for pk, one in own.items()
-            if pk in laws and pk in known and weights[pk] > 0
+            if pk in told and pk in known and weights[pk] > 0
         ]
         every = len(uses) == sum(weights[one.id] > 0 for one in workloads) > 0
         # what is told is for the shared limit alone
@@ -189,7 +194,7 @@ def _read(data: CampaignData) -> dict[tuple[int, int], _Read]:
         logs = [math.log(one.value) for one in some if one.value is not None and one.value > 0]
         sign = 1.0 if variants[pk].higher_is_better else -1.0
         pooled = noise.get(pk)
-        deviation = (pooled.sd_log if pooled else 0.01) / math.sqrt(len(some))
+        deviation = (pooled.sd_log if pooled else USUAL_NOISE) / math.sqrt(len(some))
         found[setting_id, pk] = _Read(
             math.fsum(watts[one.id][FIRST] for one in some) / len(some),
             math.fsum(watts[one.id][SECOND] for one in some) / len(some),
@@ -280,12 +285,16 @@ def _part_limit(data: CampaignData, setting: Setting, ceiling: Ceiling) -> PartL
     if knob is None or knob.unit != "W":
         no_knob = f"No knob of this campaign limits the {part} by itself; Prepare adds one (a power limit in W, part: {part})."
     else:
-        watts = knob.stock + round((ceiling.watts - knob.stock) / knob.step) * knob.step
-        values = {**setting.values, knob.key: min(max(watts, knob.low), knob.high)}
+        values = {**setting.values, knob.key: _on_grid(knob, ceiling.watts)}
         says = f"{knob.name.lower()} {describe_value(knob, values[knob.key])}"
         if any(one.values == values for one in data.settings):
             values = {}
     return PartLimit(says, ceiling.watts, ceiling.gain, ceiling.ratio, values, no_knob)
+
+
+def _on_grid(knob: Knob, watts: float) -> float:
+    """The knob's value nearest to some watts, within its range."""
+    return min(max(knob.stock + round((watts - knob.stock) / knob.step) * knob.step, knob.low), knob.high)
 
 
 def _test(
@@ -301,8 +310,7 @@ def _test(
         return None
     middle = at[len(at) // 2]
     drawn = [(one.first_w, one.second_w)[PARTS.index(knob.part)] for (pk, _), one in read.items() if pk == middle]
-    wished = knob.stock + round((TEST_SHARE * max(drawn) - knob.stock) / knob.step) * knob.step
-    values = {**settings[middle].values, knob.key: min(max(wished, knob.low), knob.high)}
+    values = {**settings[middle].values, knob.key: _on_grid(knob, TEST_SHARE * max(drawn))}
     return PartTest(describe_setting(data.knobs, values), values)
 
 
