@@ -101,7 +101,8 @@ def foretold_run(page, screen):
             return count
         first.get_by_role("button", name="Run it, 3 times each").click()
         queue = page.get_by_test_id("under-way").filter(has_text="of the queue")
-        agreed(page, queue)
+        agreed(page)
+        queue.wait_for(timeout=MOST_MS)
         queue.wait_for(state="detached", timeout=MOST_MS)
     return 4
 
@@ -112,21 +113,19 @@ def meets(row):
     return speed is not None and float(speed[1].replace("−", "-").replace("±", "")) >= 100 * (LEAST_SPEED - 1) - 0.05
 
 
-def agreed(page, begun):
-    """Waits until it has begun, and says yes where a caution is read first: the dialog may take its time."""
-    caution = page.locator(".ant-modal-confirm").get_by_role("button", name=re.compile("^Yes, "))
-    begun.or_(caution).first.wait_for(timeout=MOST_MS)
-    if caution.count():
-        caution.press("Enter")
-        caution.wait_for(state="detached")
-        begun.first.wait_for(timeout=MOST_MS)
+def agreed(page):
+    yes = page.locator(".ant-modal-confirm").get_by_role("button", name=re.compile("^Yes, "))
+    page.wait_for_timeout(300)
+    if yes.count():
+        yes.press("Enter")
 
 
 def finished(page):
     """Waits until the run that was begun is over, and says yes where it asks what happened."""
-    figures = page.get_by_role("heading", name="Figures")
-    yes = page.locator("main").get_by_role("button", name=re.compile("^Yes, "))
-    agreed(page, figures.or_(yes))
+    agreed(page)
+    page.wait_for_url(re.compile(r"/runs/\d+"))
+    figures, yes = page.get_by_role("heading", name="Figures"), page.get_by_role("button", name=re.compile("^Yes, "))
+    figures.or_(yes).first.wait_for(timeout=MOST_MS)
     if yes.count():
         yes.first.press("Enter")
         figures.wait_for(timeout=MOST_MS)
