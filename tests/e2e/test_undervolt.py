@@ -7,6 +7,7 @@ from functools import lru_cache
 import numpy as np
 import pytest
 
+from tests.e2e.conftest import until
 from tests.e2e.following import MOST_MS, step_said, take_step
 from tests.server.process import Served
 from trelvo.standin.bench import Bench, true_edge_mhz
@@ -101,7 +102,7 @@ def foretold_run(page, screen):
             return count
         first.get_by_role("button", name="Run it, 3 times each").click()
         queue = page.get_by_test_id("under-way").filter(has_text="of the queue")
-        agreed(page)
+        agreed(page, "document.querySelector('[data-test=under-way]') !== null")
         queue.wait_for(timeout=MOST_MS)
         queue.wait_for(state="detached", timeout=MOST_MS)
     return 4
@@ -113,16 +114,18 @@ def meets(row):
     return speed is not None and float(speed[1].replace("−", "-").replace("±", "")) >= 100 * (LEAST_SPEED - 1) - 0.05
 
 
-def agreed(page):
-    yes = page.locator(".ant-modal-confirm").get_by_role("button", name=re.compile("^Yes, "))
-    page.wait_for_timeout(300)
-    if yes.count():
-        yes.press("Enter")
+def agreed(page, begun):
+    """Says yes to the cautions of a knob where they are asked before anything begins. begun: what is true then, in the page"""
+    until(page, f"document.querySelector('.ant-modal-confirm') !== null || {begun}")
+    caution = page.locator(".ant-modal-confirm").get_by_role("button", name=re.compile("^Yes, "))
+    if caution.count():
+        caution.press("Enter")
+        caution.wait_for(state="detached")
 
 
 def finished(page):
     """Waits until the run that was begun is over, and says yes where it asks what happened."""
-    agreed(page)
+    agreed(page, "location.pathname.includes('/runs/')")
     page.wait_for_url(re.compile(r"/runs/\d+"))
     figures, yes = page.get_by_role("heading", name="Figures"), page.get_by_role("button", name=re.compile("^Yes, "))
     figures.or_(yes).first.wait_for(timeout=MOST_MS)
