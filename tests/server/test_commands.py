@@ -3,6 +3,7 @@
 Not here: `test`, which is what runs this; `check`, its first step; `serve --host`, which tests/server/test_network.py tries.
 """
 
+import json
 import os
 import re
 import shlex
@@ -62,12 +63,20 @@ def test_a_copy_is_made_and_put_back_by_the_commands_that_the_docs_give(command,
         assert "What was there is kept" in ended.stdout
 
 
-@pytest.mark.parametrize("command", own("bench"))
-def test_measurements_are_found_under_the_name_that_the_docs_give(command):
-    call = [sys.executable, *shlex.split(command), "--collect-only"]
+@pytest.fixture(scope="module")
+def found():
+    """What each command for a measurement finds."""
+    call = [sys.executable, "-m", "tests.server.collecting", *own("bench")]
     ended = subprocess.run(call, cwd=ROOT, capture_output=True, text=True, timeout=300)
-    assert ended.returncode == 0, ended.stdout[-2000:] + ended.stderr[-2000:]
-    assert re.search(r"tests/bench/test_\w+\.py", ended.stdout)
+    assert ended.returncode == 0, ended.stderr[-2000:]
+    return json.loads(ended.stdout)
+
+
+@pytest.mark.parametrize("command", own("bench"))
+def test_measurements_are_found_under_the_name_that_the_docs_give(found, command):
+    assert found[command]["code"] == 0
+    assert found[command]["files"]
+    assert all(re.fullmatch(r"tests/bench/test_\w+\.py", one) for one in found[command]["files"])
 
 
 @pytest.mark.parametrize("command", [command for command in own("demo", "serve") if "--host" not in command])

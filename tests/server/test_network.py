@@ -42,6 +42,8 @@ def reachable(settings):
     settings.ALLOWED_HOSTS = ["127.0.0.1", "testserver"]
     settings.SESSION_COOKIE_SECURE = False
     settings.SECURE_HSTS_SECONDS = 0
+    # the real ones are slow on purpose, which is Django's to test
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
     return settings
 
 

@@ -4,7 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from trelvo.core.measure.baseline import BASELINE_RUNS, WISHED_RESOLUTION
+from trelvo.core.base.what_counts import WISHED_RESOLUTION
+from trelvo.core.measure.baseline import BASELINE_RUNS
 
 StageName = Literal["Prepare", "Baseline", "Climb", "Prove", "Compare", "Keep"]
 State = Literal["to do", "under way", "done", "stale"]

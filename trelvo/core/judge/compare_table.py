@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from scipy import special
 
 from trelvo.core.base.runs import RunFacts, counts, highest_of, mean_of, values_of
+from trelvo.core.base.what_counts import SMALLEST_GAIN
 from trelvo.core.base.workloads import Measure
 from trelvo.core.measure import gains, noise, power
 from trelvo.core.measure.comparison import (
     SHARED,
-    SMALLEST_GAIN,
     Comparison,
     Verdict,
     compare,

@@ -11,6 +11,7 @@ from statistics import fmean
 from typing import Literal
 
 from trelvo.core.base.runs import RunFacts, counts, values_of
+from trelvo.core.base.what_counts import STALE_DAYS
 from trelvo.core.climb.score_top import ScoreAt, top_of
 from trelvo.core.measure import noise
 from trelvo.core.measure.comparison import Comparison, Verdict
@@ -43,7 +44,6 @@ TAIL_FRAMES = 10
 START_LIFTS = 0.01
 WARM_START_C = 15.0
 CLOCK_SHARE_GOT = 0.5
-STALE_DAYS = 30.0
 # A drift that moves results by less over a session is not worth a word.
 DRIFT_MATTERS = 0.002
 

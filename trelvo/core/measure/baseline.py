@@ -13,8 +13,6 @@ from trelvo.core.measure.noise import PooledNoise
 # Three repeats are the usual number (common practice); the deviation of two has one degree of freedom: no guide.
 BASELINE_RUNS = 3
 
-# How finely the baseline is to be known unless the user wishes otherwise: a difference of 1 %.
-WISHED_RESOLUTION = 0.01
 MORE_RUNS = 2
 # Runs that scatter so widely that not even ten times as much could be told apart hold a wrong value.
 MOST_TOLD = 9.0

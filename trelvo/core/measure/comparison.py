@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 from scipy import optimize, special, stats
 
+from trelvo.core.base.what_counts import SMALLEST_GAIN
 from trelvo.core.measure.looking import level_at
 from trelvo.core.measure.noise import CONFIDENCE, PooledNoise, logs, rounding_step
 
@@ -19,7 +20,6 @@ OWN_NOISE_RUNS = 5
 POWER = 0.8
 # A side scatters more than the rest when chance would show it less often than this.
 SCATTERS_MORE = 0.05
-SMALLEST_GAIN = 0.005
 MOST_RUNS = 1000
 # A ratio known no closer than within a factor of a million is not known at all; such an interval is not told.
 MOST_LOG = math.log(1e6)

@@ -2,9 +2,7 @@ import uuid
 
 from django.db import models
 
-from trelvo.core.judge.traps import STALE_DAYS
-from trelvo.core.measure.baseline import WISHED_RESOLUTION
-from trelvo.core.measure.comparison import SMALLEST_GAIN
+from trelvo.core.base.what_counts import SMALLEST_GAIN, STALE_DAYS, WISHED_RESOLUTION
 from trelvo.logbook.models.rig import Rig
 from trelvo.logbook.models.workload import Variant
 

@@ -11,6 +11,8 @@ from django.core.management.base import BaseCommand, CommandError
 
 
 class Command(BaseCommand):
+    # looked over by the tests; here they would only be waited for
+    requires_system_checks = []
     help = "Adds an account, or gives it a new password. Needed before Trelvo is served to other machines."
 
     def add_arguments(self, parser: ArgumentParser) -> None:

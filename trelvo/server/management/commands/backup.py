@@ -10,6 +10,8 @@ from trelvo.exchange.store.copies import copy_to
 
 
 class Command(BaseCommand):
+    # looked over by the tests; here they would only be waited for
+    requires_system_checks = []
     help = "Copies the whole database into one file, also while Trelvo runs, and checks the copy."
 
     def add_arguments(self, parser: ArgumentParser) -> None:

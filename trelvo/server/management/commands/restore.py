@@ -16,6 +16,8 @@ from trelvo.server.migrating import bring_up_to_date
 
 
 class Command(BaseCommand):
+    # looked over by the tests; here they would only be waited for
+    requires_system_checks = []
     help = "Puts a copy back in place of the database; what was there is kept as another copy."
 
     def add_arguments(self, parser: ArgumentParser) -> None:
