@@ -1,11 +1,10 @@
 """What all tests share: a moment in time and a campaign made through the services."""
 
-import copy
 import os
 
 import pytest
 from django.apps import apps
-from django.db import transaction
+from django.db import connection, transaction
 from hypothesis import settings
 
 from tests.moment import NOW
@@ -14,6 +13,7 @@ from trelvo.demo.story import load_story
 from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
 from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, create_rig
 from trelvo.logbook.models import Campaign
+from trelvo.logbook.rows import kept_data
 
 # No example fails for being slow on a busy machine; where changes land, the same examples are tried every time.
 settings.register_profile("trelvo", deadline=None, derandomize=bool(os.environ.get("CI")))
@@ -32,26 +32,28 @@ def now():
 
 @pytest.fixture(scope="session")
 def story_rows(django_db_setup, django_db_blocker):
-    """Every row of the demo story, worked on the stand-in once for all tests."""
-    models = list(apps.get_app_config("logbook").get_models(include_auto_created=True))
+    """Every row of the demo story, by the statement that puts it there; worked on the stand-in once for all tests."""
+    models = apps.get_app_config("logbook").get_models(include_auto_created=True)
     with django_db_blocker.unblock(), transaction.atomic():
         load_story(NOW)
-        rows = [(model, list(model.objects.all())) for model in models]
+        rows = {}
+        for table in (model._meta.db_table for model in models):
+            found = connection.connection.execute(f"SELECT * FROM {table}")
+            names = [f'"{column[0]}"' for column in found.description]
+            into = f"INSERT INTO {table} ({', '.join(names)}) VALUES ({', '.join('?' * len(names))})"
+            rows[into] = found.fetchall()
         transaction.set_rollback(True)
     return rows
 
 
 @pytest.fixture
-def story(db, story_rows):
-    """The demo as it has just been loaded."""
-    waiting = [entry for entry in story_rows if entry[1]]
-    while waiting:
-        model, rows = waiting.pop(0)
-        needed = {f.related_model for f in model._meta.fields if f.related_model and f.related_model is not model}
-        if needed & {other for other, _ in waiting}:
-            waiting.append((model, rows))
-        else:
-            model.objects.bulk_create(copy.deepcopy(rows))
+def story(db, story_rows, monkeypatch):
+    """The demo as it has just been loaded, and nothing read of it yet."""
+    monkeypatch.setattr(kept_data, "_shelf", kept_data._Shelf())
+    with transaction.atomic():
+        connection.connection.execute("PRAGMA defer_foreign_keys = ON")
+        for into, rows in story_rows.items():
+            connection.connection.executemany(into, rows)
 
 
 @pytest.fixture

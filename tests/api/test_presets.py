@@ -63,6 +63,24 @@ def test_a_machine_is_read_from_its_own_files(tmp_path):
     assert found.silent == ()
 
 
+def test_a_machine_whose_system_keeps_a_registry(tmp_path):
+    displays = r"SYSTEM\CurrentControlSet\Control\Class\{4d36e968-e325-11ce-bfc1-08002be10318}"
+    kept = {
+        (r"HARDWARE\DESCRIPTION\System\CentralProcessor\0", "ProcessorNameString"): "Basalt 8  at 4.1 GHz ",
+        (r"HARDWARE\DESCRIPTION\System\BIOS", "BaseBoardProduct"): "Slate 3",
+        (r"HARDWARE\DESCRIPTION\System\BIOS", "BIOSVersion"): "F14",
+        # the first place is empty, as it is where an adapter was taken out
+        (rf"{displays}\0001", "DriverDesc"): "Heath Works Ember",
+        (rf"{displays}\0001", "DriverVersion"): "31.4.9",
+    }
+    found = read_this_machine(tmp_path, lambda key, name: kept.get((key, name), ""))
+    parts = {part.role: part.name for part in found.fitting.parts}
+    assert parts["Processor"].startswith("Basalt 8 at 4.1 GHz, ")
+    assert (parts["Main board"], parts["Graphics card"]) == ("Slate 3", "Heath Works Ember")
+    assert (found.fitting.driver, found.fitting.firmware) == ("31.4.9", "F14")
+    assert found.silent == ()
+
+
 def test_what_a_machine_does_not_tell_is_left_out(tmp_path):
     found = read_this_machine(tmp_path)
     assert not {"Main board", "Graphics card"} & {part.role for part in found.fitting.parts}

@@ -202,6 +202,11 @@ def test_a_token_and_the_command_to_use_it(page, shared, tmp_path):
     assert ran.returncode == 0, ran.stdout + ran.stderr
     assert "The run has ended." in ran.stdout
     assert shared.ask("/api/bench/campaigns", token=words)[0]["id"] == campaign["id"]
+    # the same for the other shell
+    choose(page, "Its system", "Windows (PowerShell)")
+    other = page.get_by_test_id("command").inner_text()
+    assert other.startswith("py -c ")
+    assert f"; if ($?) {{ $env:TRELVO_TOKEN = '{words}'; py trelvo-agent.pyz --server {shared.address} " in other
     page.get_by_role("button", name="Withdraw").click()
     page.get_by_text("withdrawn").wait_for()
 

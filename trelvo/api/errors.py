@@ -13,6 +13,7 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from trelvo.api.schema import Schema
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.exchange.plain_words import plain_problem
 
 log = logging.getLogger(__name__)
 # What the database says, and what it means.
@@ -97,5 +98,4 @@ def _from_validation(error: dict[str, Any]) -> Problem:
     # location: ("body", <argument>, field, …); the first two name no field of the user's
     location = [str(word) for word in error.get("loc", ())]
     where = ".".join(location[2:] if location[:1] == ["body"] else location[1:]) or "request"
-    what = str(error.get("msg", "This cannot be read."))
-    return Problem(where, what if what.endswith(".") else f"{what}.", "Correct this field.")
+    return plain_problem(error, where)

@@ -23,6 +23,7 @@ from trelvo.exchange.logs.names import FRAME_TIME
 from trelvo.exchange.logs.remembered import with_memory
 from trelvo.exchange.logs.text_table import read_table
 from trelvo.exchange.logs.times import TIME_FORMATS
+from trelvo.exchange.plain_words import plain_problem
 from trelvo.logbook.acts.log_doubts import doubts_of
 from trelvo.logbook.acts.logs import Supplied, attach_log, remember_choice, remembered_choice, supplied
 from trelvo.logbook.answers.log_sources import FigureSource, LogRows, rows_of, sources_of
@@ -174,8 +175,7 @@ def add_log(
         chosen = LogChoice.model_validate_json(choice)
     except ValidationError as trouble:
         first = trouble.errors()[0]
-        where = ".".join(str(word) for word in first["loc"]) or "choice"
-        raise Refused(Problem(where, f"{first['msg']}.", "Choose again.")) from trouble
+        raise Refused(plain_problem(first, ".".join(str(word) for word in first["loc"]) or "choice")) from trouble
     data = file.read()
     table = read_table(data, chosen.separator, chosen.decimal)
     draft = draft_log(table, chosen, file.name or "log", run.variant.measure, digest_of(data))

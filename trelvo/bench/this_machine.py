@@ -1,7 +1,7 @@
 """What the machine that Trelvo runs on says of itself: processor, memory, board, graphics, driver, firmware, system.
 
-Read with psutil and from the operating system's own files (Linux: /proc, /sys, /etc/os-release); what a system does not tell is
-left out, never guessed. The user looks it over before it is kept.
+Read with psutil and from what the operating system keeps (Linux: /proc, /sys, /etc/os-release; Windows: its registry); what a
+system does not tell is left out, never guessed. The user looks it over before it is kept.
 """
 
 import platform
@@ -11,6 +11,7 @@ from pathlib import Path
 
 import psutil
 
+from trelvo.bench.registry import Registry, registered, registry_here
 from trelvo.logbook.acts.rigs import FittingDraft, PartDraft
 
 # Where systems keep the names of graphics devices by their numbers, if they do.
@@ -29,21 +30,24 @@ class ThisMachine:
     silent: tuple[str, ...]
 
 
-def read_this_machine(root: Path = Path("/")) -> ThisMachine:
-    """The machine as a fitting to begin with. root: where its files lie (another folder in tests)"""
+def read_this_machine(root: Path = Path("/"), registry: Registry = registry_here) -> ThisMachine:
+    """The machine as a fitting to begin with. root, registry: where it is kept (others in tests)"""
+    kept = registered(registry)
     board = " ".join(_line(root / "sys/class/dmi/id" / word) for word in ("board_vendor", "board_name")).strip()
     graphics = _graphics(root)
     found = {
-        "Processor": _processor(root),
-        "Main board": board,
+        "Processor": _processor(root, kept.processor),
+        "Main board": board or kept.board,
         "Memory": _memory(),
-        "Graphics card": graphics[0],
+        "Graphics card": graphics[0] or kept.graphics,
     }
     parts = tuple(PartDraft(role, name[:_MOST], "") for role, name in found.items() if name)
     driver = " ".join(
         part for part in (graphics[1], _line(root / "sys/module" / (graphics[1] or "-") / "version")) if part
     )
+    driver = driver or kept.driver
     firmware = " ".join(_line(root / "sys/class/dmi/id" / word) for word in ("bios_version", "bios_date")).strip()
+    firmware = firmware or kept.firmware
     rest = {"the driver": driver, "the firmware": firmware}
     silent = [role.lower() for role, name in found.items() if not name] + [
         what for what, said in rest.items() if not said
@@ -61,13 +65,13 @@ def _line(path: Path) -> str:
         return ""
 
 
-def _processor(root: Path) -> str:
+def _processor(root: Path, kept: str) -> str:
     try:
         text = (root / "proc/cpuinfo").read_text(encoding="utf-8", errors="replace")
     except OSError:
         text = ""
     found = re.search(r"^(?:model name|Model|Hardware)\s*:\s*(.+)$", text, re.MULTILINE)
-    name = found[1].strip() if found else platform.processor()
+    name = found[1].strip() if found else kept or platform.processor()
     cores, threads = psutil.cpu_count(logical=False), psutil.cpu_count()
     said = f"{cores} cores, {threads} threads" if cores and threads and cores != threads else f"{threads} cores"
     return " ".join(f"{name}, {said}".split()) if name else ""
@@ -81,7 +85,9 @@ def _system(root: Path) -> str:
     try:
         text = (root / "etc/os-release").read_text(encoding="utf-8", errors="replace")
     except OSError:
-        return f"{platform.system()} {platform.release()}".strip()
+        # the build is what tells one release of Windows from the next
+        build = platform.version() if platform.system() == "Windows" else ""
+        return f"{platform.system()} {platform.release()} {build}".strip()
     found = re.search(r'^PRETTY_NAME="?([^"\n]+)"?$', text, re.MULTILINE)
     name = found[1] if found else platform.system()
     return f"{name}, kernel {platform.release()}"

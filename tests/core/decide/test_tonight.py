@@ -110,7 +110,7 @@ shorts = st.lists(
 )
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=12)
 @given(st.floats(5, 600), shorts, st.booleans(), st.booleans(), st.floats(1, 200))
 def test_a_plan_never_passes_its_end_and_begins_with_the_next_step(minutes, short, unanswered, climbing, proof):
     more = {

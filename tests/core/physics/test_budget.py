@@ -110,7 +110,7 @@ def test_more_watts_never_slow_it_down_and_the_best_split_is_no_worse(first, sec
     assert found.first_w + found.second_w == pytest.approx(first + second)
 
 
-@settings(max_examples=30)
+@settings(max_examples=15)
 @given(st.lists(st.tuples(watts, watts), min_size=3, max_size=8, unique=True), st.integers(0, 1000))
 def test_any_places_give_a_law_with_finite_numbers_or_words(pairs, seed):
     rng = np.random.default_rng(seed)

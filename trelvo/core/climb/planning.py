@@ -3,6 +3,7 @@
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -15,7 +16,7 @@ from trelvo.core.climb.edge import (
     edge_posterior,
     failures_per_h,
 )
-from trelvo.core.climb.policy import HANDLING_MINUTES, Policy, check_climb, values_of
+from trelvo.core.climb.policy import HANDLING_MINUTES, Advice, Policy, check_climb, values_of
 from trelvo.core.climb.strategies import advise_checked
 from trelvo.core.climb.trials import Trial
 
@@ -73,29 +74,26 @@ def plan_climb(
     check_climb(knob, trials, policy)
     belief = edge_posterior(EdgeModel.of(knob, policy.steepness, COARSE_GRID), trials)
     trials = added_up(trials)
-    belief = replace(belief, trials=tuple(trials))
+    begun = _Place(knob, policy, replace(belief, trials=tuple(trials)), policy.minutes_left)
     values = values_of(knob, policy)
     spent, failures, tests, held, ended = [], [], [], [], []
-    for place in rng.choice(belief.weight.size, size=draws, p=belief.weight):
-        known, left, minutes, failed = belief, policy.minutes_left, 0.0, 0
+    for specimen in rng.choice(belief.weight.size, size=draws, p=belief.weight):
+        at, minutes, failed = begun, 0.0, 0
         for _ in range(MOST_TESTS):
-            advice = advise_checked(knob, known.trials, replace(policy, minutes_left=left), belief=known)
-            if advice.act == "hold":
+            if at.advice.act == "hold":
                 break
-            at = _fails_after(belief, int(place), belief.distance(advice.value), rng)
-            fails = at < advice.minutes
-            known = after_trial(known, Trial(advice.value, min(at, advice.minutes), fails))
-            cost = min(at, advice.minutes) + policy.restart_minutes * fails + HANDLING_MINUTES
-            minutes, left, failed = minutes + cost, max(0.0, left - cost), failed + fails
+            lasts = _fails_after(belief, int(specimen), belief.distance(at.advice.value), rng)
+            fails = lasts < at.advice.minutes
+            cost = min(lasts, at.advice.minutes) + policy.restart_minutes * fails + HANDLING_MINUTES
+            minutes, failed = minutes + cost, failed + fails
+            at = at.after(min(lasts, at.advice.minutes), fails, cost)
         else:
-            advice = advise_checked(knob, known.trials, replace(policy, minutes_left=0.0), belief=known)
+            at = _Place(knob, policy, at.known, 0.0)
         spent.append(minutes)
         failures.append(failed)
-        tests.append(len(known.trials) - len(trials))
-        held.append(values.index(advice.value))
-        # what ends for want of time would go on with more of it
-        without_end = replace(policy, minutes_left=math.inf)
-        ended.append(advise_checked(knob, known.trials, without_end, belief=known).act == "hold")
+        tests.append(len(at.known.trials) - len(trials))
+        held.append(values.index(at.advice.value))
+        ended.append(at.ends_by_itself)
     near, middle, far = (values[round(place)] for place in np.quantile(held, [0.1, 0.5, 0.9]))
     low, likely, high = np.quantile(spent, [0.1, 0.5, 0.9])
     return ClimbPlan(
@@ -105,6 +103,39 @@ def plan_climb(
         Held(middle, near, far),
         float(np.mean(ended)),
     )
+
+
+class _Place:
+    """A place on a climb that is played through: what is known there, what is advised, and where a test that passes leads.
+
+    Specimens that have passed the same tests stand at the same place, which is thought through once.
+    """
+
+    def __init__(self, knob: Knob, policy: Policy, known: EdgePosterior, left: float) -> None:
+        self.knob, self.policy, self.known, self.left = knob, policy, known, left
+        self._passed: _Place | None = None
+
+    @cached_property
+    def advice(self) -> Advice:
+        policy = replace(self.policy, minutes_left=self.left)
+        return advise_checked(self.knob, self.known.trials, policy, belief=self.known)
+
+    @cached_property
+    def ends_by_itself(self) -> bool:
+        """What ends for want of time would go on with more of it."""
+        if math.isinf(self.left):
+            return self.advice.act == "hold"
+        without_end = replace(self.policy, minutes_left=math.inf)
+        return advise_checked(self.knob, self.known.trials, without_end, belief=self.known).act == "hold"
+
+    def after(self, minutes: float, failed: bool, cost: float) -> "_Place":
+        if failed or self._passed is None:
+            known = after_trial(self.known, Trial(self.advice.value, minutes, failed))
+            there = _Place(self.knob, self.policy, known, max(0.0, self.left - cost))
+            if failed:
+                return there
+            self._passed = there
+        return self._passed
 
 
 def _fails_after(belief: EdgePosterior, place: int, distance: float, rng: np.random.Generator) -> float:

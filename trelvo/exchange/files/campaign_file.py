@@ -29,6 +29,7 @@ from trelvo.exchange.files.keeper_entries import (
     journal_in,
     keepers_in,
 )
+from trelvo.exchange.plain_words import plain_problem
 from trelvo.logbook.models import Campaign, Fitting, Goal, InstrumentRow, Rig, Variant
 from trelvo.logbook.rows.lookups import testable
 
@@ -175,8 +176,13 @@ class ChannelEntry(Strict):
 
 def _channels(entries: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """The entries as they are, each of them checked."""
-    for entry in entries:
-        ChannelEntry.model_validate(entry)
+    for number, entry in enumerate(entries, 1):
+        try:
+            ChannelEntry.model_validate(entry)
+        except ValidationError as trouble:
+            first = trouble.errors()[0]
+            wrong = plain_problem(first, ".".join(str(word) for word in first["loc"]))
+            raise ValueError(f"Channel {number}, {wrong.where}: {wrong.what}") from None
     return entries
 
 
@@ -379,7 +385,6 @@ def from_json(data: bytes) -> CampaignFile:
         return CampaignFile.model_validate(raw)
     except ValidationError as trouble:
         problems = [
-            Problem(".".join(str(word) for word in error["loc"]), f"{error['msg']}.", "Correct it in the file.")
-            for error in trouble.errors()[:20]
+            plain_problem(error, ".".join(str(word) for word in error["loc"])) for error in trouble.errors()[:20]
         ]
         raise Refused(*problems) from trouble

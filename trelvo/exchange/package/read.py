@@ -32,6 +32,7 @@ from trelvo.exchange.files.campaign_restore import check_document, restore, rest
 from trelvo.exchange.files.keeper_entries import JournalFileEntry
 from trelvo.exchange.package.tables import BYTES, ORDER, TABLES, Column, Row, columns_of, nest, value_of
 from trelvo.exchange.package.write import FORMAT, LINKS, VERSION
+from trelvo.exchange.plain_words import plain_problem
 from trelvo.logbook.models import Campaign, JournalEntry, Rig
 
 # What a package may hold: files, and bytes once unpacked. A packed bomb stops here.
@@ -96,11 +97,7 @@ def read_package(file: IO[bytes], now: datetime) -> Package:
             documents.append(CampaignFile.model_validate(_document(row, rigs, tables, links)))
         except ValidationError as trouble:
             problems += [
-                Problem(
-                    f"campaigns.{uid}.{'.'.join(str(word) for word in one['loc'])}",
-                    f"{one['msg']}.",
-                    "Export it again.",
-                )
+                plain_problem(one, f"campaigns.{uid}.{'.'.join(str(word) for word in one['loc'])}")
                 for one in trouble.errors()[:MOST_PROBLEMS]
             ]
     if problems:
@@ -296,5 +293,5 @@ def _entry(kind: Any, row: Row, table: str) -> Any:
         return kind.model_validate(row)
     except ValidationError as trouble:
         first = trouble.errors()[0]
-        where = ".".join(str(word) for word in first["loc"])
-        raise Refused(Problem(f"data/{table}.csv", f"{where}: {first['msg']}.", "Export it again.")) from trouble
+        wrong = plain_problem(first, ".".join(str(word) for word in first["loc"]))
+        raise Refused(Problem(f"data/{table}.csv", f"{wrong.where}: {wrong.what}", wrong.todo)) from trouble

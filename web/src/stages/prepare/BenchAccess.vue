@@ -25,16 +25,25 @@ const tunings = [
   { value: 'other', label: 'another part' },
 ]
 const tuning = ref(campaign.value.knobs.some((knob) => PROCESSOR_ROLES.includes(knob.role)) ? 'processor' : 'other')
-/** As a shell takes it, whatever stands in the name. */
-const quoted = (text: string): string => `'${text.replaceAll("'", `'\\''`)}'`
+const shells = [
+  { value: 'unix', label: 'Linux or macOS' },
+  { value: 'windows', label: 'Windows (PowerShell)' },
+]
+const shell = ref(navigator.userAgent.includes('Windows') ? 'windows' : 'unix')
+const python = computed(() => (shell.value === 'windows' ? 'py' : 'python3'))
+/** As the shell takes it, whatever stands in the name. */
+const quoted = (text: string): string => `'${text.replaceAll("'", shell.value === 'windows' ? "''" : "'\\''")}'`
 /** One command that fetches the agent and makes the run that comes next; nothing but Python is needed there. */
 const command = computed(() => {
   const step = campaign.value.next?.step
   const workload = campaign.value.workloads.find((one) => one.id === step?.workload_id) ?? campaign.value.workloads[0]
   const set = Object.entries(step?.values ?? {}).map(([key, value]) => ` --set ${key}=${value}`)
-  const fetch = `python3 -c "import urllib.request as u; u.urlretrieve('${location.origin}/api/bench/agent.pyz', 'trelvo-agent.pyz')"`
   const minutes = step?.act === 'climb' && step.minutes ? ` --minutes ${step.minutes}` : ''
-  return `${fetch} && TRELVO_TOKEN=${words.value} python3 trelvo-agent.pyz --server ${location.origin} --campaign ${campaign.value.id} --workload ${quoted(workload?.name ?? '')}${set.join('')}${minutes} --tuning ${tuning.value}`
+  const fetch = `${python.value} -c "import urllib.request as u; u.urlretrieve('${location.origin}/api/bench/agent.pyz', 'trelvo-agent.pyz')"`
+  const run = `${python.value} trelvo-agent.pyz --server ${location.origin} --campaign ${campaign.value.id} --workload ${quoted(workload?.name ?? '')}${set.join('')}${minutes} --tuning ${tuning.value}`
+  return shell.value === 'windows'
+    ? `${fetch}; if ($?) { $env:TRELVO_TOKEN = '${words.value}'; ${run} }`
+    : `${fetch} && TRELVO_TOKEN=${words.value} ${run}`
 })
 
 async function create(): Promise<void> {
@@ -99,10 +108,10 @@ async function copy(text: string): Promise<void> {
         The token is shown this once: <code data-test="token">{{ words }}</code>
       </p>
       <ChoiceField v-model="tuning" label="What is tuned there" :options="tunings" />
+      <ChoiceField v-model="shell" label="Its system" :options="shells" />
       <p>
-        Copy this command to that machine (Linux, or any system with a Unix shell and Python 3.11). It fetches the agent and makes
-        the run that comes next; after a later step, copy the part from <code>python3 trelvo-agent.pyz</code> on with other
-        values.
+        Copy this command to that machine; it needs Python 3.11 and nothing else. It fetches the agent and makes the run that
+        comes next; after a later step, copy the part from <code>{{ python }} trelvo-agent.pyz</code> on with other values.
       </p>
       <p>
         <code data-test="command">{{ command }}</code> <AButton size="small" @click="copy(command)">Copy</AButton>
