@@ -3,9 +3,8 @@
 import json
 import re
 
-from playwright.sync_api import expect
-
 from tests.e2e.conftest import choose, small_campaign, until
+from tests.e2e.following import step_said, take_step
 from tests.server.process import ask
 
 # By hand, every press and every field: wanted of a newcomer from nothing to the first verdict.
@@ -66,29 +65,9 @@ def test_from_nothing_to_a_first_verdict_on_the_stand_in(page, empty_address):
     until(page, "document.title === 'Running: First try on the stand-in – Trelvo'")
     wait_for_the_end(page)
     while not verdicts(empty_address) and hand.acts < MOST_TO_A_VERDICT:
-        page.get_by_test_id("next-title").wait_for()
-        page.wait_for_load_state("networkidle")
-        hand.press("a")
-        # a queue is worked through here; a single run has its own page, which opens a moment after it has begun
-        queue = page.get_by_test_id("under-way").filter(has_text="of the queue")
-        # a machine that goes down falls silent, and is asked about
-        down = page.get_by_role("button", name="Yes, machine down")
-        begun = page.get_by_role("heading", name="Figures").or_(queue).or_(down)
-        again = page.get_by_text("The next step has just changed")
-        expect(begun.or_(again).first).to_be_visible(timeout=120_000)
-        if again.count() and "/runs/" not in page.url and not queue.count():
-            # not begun, and said so; its words are gone before the next press
-            again.first.wait_for(state="detached")
-            continue
-        if "/runs/" in page.url:
-            page.get_by_role("heading", name="Figures").or_(down).first.wait_for(timeout=120_000)
-            if down.count():
-                hand.click(down)
-                page.get_by_role("heading", name="Figures").wait_for(timeout=120_000)
-            hand.press("b")
-            page.wait_for_url(re.compile("/climb"))
-        elif queue.count():
-            wait_for_the_end(page)
+        step_said(page)
+        # what was not begun cost a press, too
+        hand.acts += take_step(page) or 1
     hand.press("5")
     page.get_by_test_id("verdict").filter(has_text=re.compile("gain|loss|tie")).first.wait_for()
     assert hand.acts <= MOST_TO_A_VERDICT, hand.acts

@@ -19,8 +19,7 @@ STEP = re.compile(
     r"|(?P<click>[Cc]lick) \*\*(?P<clicked>[^*]+)\*\*"
     r"|(?P<fill>[Tt]ype) `(?P<filled>[^`]+)` into \*\*(?P<field>[^*]+)\*\*"
     r"|(?P<type>[Tt]ype) `(?P<typed>[^`]+)`"
-    r"|(?P<until>[Pp]ress) `(?P<again>[^`]+)` until the next step begins with “(?P<begins>[^”]+)”, "
-    r"and `(?P<back>[^`]+)` after each"
+    r"|(?P<until>[Pp]ress) `(?P<again>[^`]+)` until the next step begins with “(?P<begins>[^”]+)”"
     r"|(?P<press>[Pp]ress) `(?P<key>[^`]+)`"
     r"|(?P<wait>[Ww]ait for) “(?P<text>[^”]+)”"
 )
@@ -37,13 +36,13 @@ def sections():
     return found
 
 
-def press_until(page: Page, key: str, begins: str, back: str) -> None:
+def press_until(page: Page, key: str, begins: str) -> None:
     """One step after the other, each taken once what is on the screen has settled."""
     page.get_by_test_id("under-way").wait_for(state="detached", timeout=MOST_MS)
     for _ in range(MOST_PRESSES):
         if step_said(page).startswith(begins):
             return
-        take_step(page, key, back)
+        take_step(page, key)
     raise AssertionError(f"not there after {MOST_PRESSES} presses: {step_said(page)}")
 
 
@@ -60,7 +59,7 @@ def do(page: Page, step: str) -> int:
         elif found["type"]:
             page.keyboard.type(found["typed"])
         elif found["until"]:
-            press_until(page, found["again"], found["begins"], found["back"])
+            press_until(page, found["again"], found["begins"])
         elif found["press"]:
             press(page, found["key"])
         else:

@@ -1,11 +1,13 @@
 """A goal from baseline to "meets it", following the one step only, by keyboard only; then held against the stand-in's truth."""
 
+import re
 from statistics import fmean
 
 import pytest
+from playwright.sync_api import expect
 
 from tests.e2e.following import step_said, take_step
-from tests.server.process import Served, wait_for
+from tests.server.process import Served, ask, wait_for
 from trelvo.standin.bench import true_edge_mhz
 from trelvo.standin.rigs import draw_rig
 from trelvo.standin.silicon import hazard_per_h
@@ -119,6 +121,19 @@ def test_every_other_goal_comes_to_its_end_by_one_key(page, server, goal, rig, k
     assert said == f"Keep {best['title']}."
     assert best["standing"] == "meets it"
     assert {one["state"] for one in best["conditions"]} <= {"shown"}
+
+
+def test_a_run_that_has_ended_says_what_comes_next_in_the_same_words(page, demo_address):
+    # a machine that is logged by hand: the step begins its line there, too
+    run = ask(f"{demo_address}/api/campaigns/5/runs")["runs"][0]
+    page.goto(f"{demo_address}/runs/{run['id']}")
+    assert step_said(page) == ask(f"{demo_address}/api/campaigns/5/next")["step"]["title"]
+    page.keyboard.press("a")
+    line = page.get_by_label(re.compile("^Quick line"))
+    expect(line).to_have_value(ask(f"{demo_address}/api/campaigns/5")["lines"][0])
+    page.keyboard.press("Escape")
+    page.keyboard.press("3")
+    page.wait_for_url(re.compile("/campaigns/5/climb"))
 
 
 def met(page, server, campaign_id):

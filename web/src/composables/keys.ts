@@ -25,7 +25,7 @@ export const shortcuts: Shortcut[] = [
   { key: 'x', what: 'It crashed', where: 'on a live run' },
   { key: 'm', what: 'Make a note', where: 'on a live run' },
   { key: 'w', what: 'Set the warm-up suspects aside', where: 'on the baseline' },
-  { key: 'a', what: 'Do the next step', where: 'in a campaign' },
+  { key: 'a', what: 'Do the next step', where: 'in a campaign and on its runs' },
   { key: 't', what: 'Follow the advice', where: 'on the climb' },
   { key: 'b', what: 'Back to the campaign', where: 'on a run' },
   { key: 'a', what: 'Test as advised', where: 'at practice' },

@@ -14,6 +14,7 @@ import MarkList from '../live/MarkList.vue'
 import KeptLog from './KeptLog.vue'
 import LogImport from './LogImport.vue'
 import CorrectRun from './CorrectRun.vue'
+import NextAfterRun from './NextAfterRun.vue'
 import SetAside from './SetAside.vue'
 import { useShortcut } from '../composables/keys'
 import KeyCap from '../parts/KeyCap.vue'
@@ -71,6 +72,7 @@ const own = computed(() => {
         <CorrectRun v-if="!goesOn" :run="run" />
         <SetAside v-if="!goesOn" :run-id="run.id" :aside="!!run.set_aside_at" />
       </div>
+      <NextAfterRun v-if="!goesOn" :key="run.id" :campaign-id="run.campaign_id" />
       <LivePanel v-if="goesOn && live" :key="live.run_id" :live="live" />
       <template v-else-if="!goesOn">
         <p>

@@ -1,12 +1,11 @@
 <!-- The frame of a campaign: where am I, what did I gain, what do I do next; and the way to every stage. -->
 <script setup lang="ts">
 import { Button as AButton } from 'ant-design-vue'
-import { computed, onBeforeUnmount, onMounted, provide, ref, useTemplateRef, watchEffect } from 'vue'
+import { onBeforeUnmount, onMounted, useTemplateRef, watchEffect } from 'vue'
 import { RouterLink, RouterView, useRouter } from 'vue-router'
 
-import { useCampaign } from '../api/campaigns'
 import { useQueueResults } from '../api/live'
-import { useShortcut } from '../composables/keys'
+import { useCampaignFrame } from '../composables/useCampaignFrame'
 import KeyCap from '../parts/KeyCap.vue'
 import LoadState from '../parts/LoadState.vue'
 import StartLive from '../live/StartLive.vue'
@@ -16,41 +15,24 @@ import { useUnderWay } from '../composables/useUnderWay'
 import NextRow from './NextRow.vue'
 import { stageKeys } from './stageRoutes'
 import StageSpine from './StageSpine.vue'
-import { beginLineKey, campaignKey, openLiveKey, openRunFormKey, type Preset } from '../composables/useStageCampaign'
 
 const props = defineProps<{ id: number }>()
 const router = useRouter()
-const { data: campaign, isPending, error, refetch } = useCampaign(() => props.id)
-provide(
-  campaignKey,
-  computed(() => campaign.value!),
-)
-
-const formOpen = ref(false)
-const preset = ref<Preset>({})
-function openForm(chosen: Preset = {}): void {
-  preset.value = chosen
-  formOpen.value = true
-}
-provide(openRunFormKey, openForm)
 const next = useTemplateRef('next')
-provide(beginLineKey, (line) => void next.value?.begin(line))
+const {
+  data: campaign,
+  isPending,
+  error,
+  refetch,
+  formOpen,
+  formPreset,
+  openForm,
+  liveOpen,
+  livePreset,
+  openLive,
+  lineExample,
+} = useCampaignFrame(() => props.id, next)
 
-const liveOpen = ref(false)
-const livePreset = ref<Preset>({})
-function openLive(chosen: Preset = {}): void {
-  if (!campaign.value?.standin) return
-  livePreset.value = chosen
-  liveOpen.value = true
-}
-provide(openLiveKey, openLive)
-
-for (const [stage, key] of Object.entries(stageKeys))
-  useShortcut(key, () => router.push({ name: stage, params: { id: props.id } }))
-useShortcut('n', () => openForm())
-useShortcut('i', () => router.push({ name: 'Lab', params: { id: props.id } }))
-useShortcut('e', () => router.push({ name: 'Tonight', params: { id: props.id } }))
-useShortcut('l', () => openLive())
 /** The other stages' code is fetched while nothing else is to be done, so that a click on one only asks for its answer. */
 onMounted(() => {
   const later = window.requestIdleCallback ?? ((task: () => void) => setTimeout(task, 300))
@@ -69,16 +51,6 @@ watchEffect(() => {
   document.title = name ? `${underWay.value ? 'Running: ' : ''}${name} – Trelvo` : 'Trelvo'
 })
 onBeforeUnmount(() => (document.title = 'Trelvo'))
-
-/** In the campaign's own words, so that it can be typed as it stands. */
-const lineExample = computed(() => {
-  const knob = campaign.value?.knobs[0]
-  const workload = campaign.value?.workloads[0]
-  if (!knob || !workload) return ''
-  const up = knob.stock + knob.step * knob.away
-  const value = knob.stock === 0 && up > 0 ? `+${up}` : String(up)
-  return `${knob.key} ${value} ${workload.name.toLowerCase().split(' ')[0]} 98,4 72c 212w ok`
-})
 </script>
 
 <template>
@@ -119,7 +91,7 @@ const lineExample = computed(() => {
       </header>
       <div class="stage"><RouterView /></div>
       <StartLive v-model:open="liveOpen" :campaign="campaign" :preset="livePreset" />
-      <RunForm v-model:open="formOpen" :campaign="campaign" :preset="preset" />
+      <RunForm v-model:open="formOpen" :campaign="campaign" :preset="formPreset" />
     </template>
   </LoadState>
 </template>
