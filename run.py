@@ -119,8 +119,10 @@ TYPED_TESTS = [
     "tests/server/templates.py",
     "tests/e2e/witness.py",
 ]
-# Everything but the browser's tests; those have a lane of their own, so that two cores are busy for about as long.
+# Everything but the browser's tests; those have a lane of their own, but for whole campaigns that are played through: so two
+# cores are busy for about as long.
 PYTEST_LANE = [f"tests/{name}" for name in ("core", "standin", "logbook", "exchange", "api", "agent", "server")]
+PLAYED_THROUGH = [f"tests/e2e/test_{name}.py" for name in ("one_voice", "undervolt")]
 
 
 def test_in_lanes() -> int:
@@ -133,8 +135,14 @@ def test_in_lanes() -> int:
     }
     atexit.register(shutil.rmtree, environment["TRELVO_TEST_TEMPLATES"], ignore_errors=True)
     lanes = {
-        "screens, then the browser": [[NPM, "run", "--silent", "test"], [PYTHON, "-m", "pytest", "tests/e2e"]],
-        "core to servers": [[PYTHON, "-m", "pytest", *PYTEST_LANE]],
+        "screens, then the browser": [
+            [NPM, "run", "--silent", "test"],
+            [PYTHON, "-m", "pytest", "tests/e2e", *(f"--ignore={one}" for one in PLAYED_THROUGH)],
+        ],
+        "core to servers, then campaigns played through": [
+            [PYTHON, "-m", "pytest", *PYTEST_LANE],
+            [PYTHON, "-m", "pytest", *PLAYED_THROUGH],
+        ],
     }
     with ThreadPoolExecutor(len(lanes)) as side_by_side:
         begun = {name: side_by_side.submit(run_lane, calls, environment) for name, calls in lanes.items()}
