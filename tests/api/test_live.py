@@ -80,7 +80,7 @@ def test_a_run_from_opening_to_its_end(client, campaign, bench):
         (rows(1, values={"colour": [1, 2]}), "values.colour", "no channel colour"),
         (rows(1, values={"die": [60]}), "values.die", "1 readings for 2 times"),
         (rows(1, values={"die": [60, 6000]}), "values.die.1", "that cannot be"),
-        (rows(0), "sequence", "0 is too little: the least is 1"),
+        (rows(0), "sequence", "This is too little: the least is 1"),
         (
             '{"sequence": 1, "time_s": [0, 1], "values": {"die": [60, NaN]}}',
             "values.die.1",

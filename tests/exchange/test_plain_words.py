@@ -32,13 +32,13 @@ class Body(BaseModel):
     [
         ({"name": ""}, "This is empty.", "Please fill this in."),
         ({"name": "too long"}, "This is longer than 5 characters.", "Shorten it."),
-        ({"name": 3}, "“3” is no text.", "Write a text."),
+        ({"name": 3}, "3 is no text.", "Write a text."),
         ({"watts": "warm"}, "“warm” is no number.", "Write a number."),
         ({"watts": None}, "Nothing stands here.", "Write a number."),
         ({"watts": 0}, "0 is too little: it must be more than 0.", "Write a larger number."),
         ({"watts": 5000}, "5000 is too much: the most is 1000.", "Write a smaller number."),
         ({"watts": float("nan")}, "This is no number that can be counted with.", "Write a number."),
-        ({"runs": 1.5}, "“1.5” is no whole number.", "Write a whole number."),
+        ({"runs": 1.5}, "1.5 is no whole number.", "Write a whole number."),
         ({"runs": 13}, "thirteen is refused here.", "Correct this field."),
         ({"sure": "perhaps"}, "“perhaps” is neither yes nor no.", "Write true or false."),
         ({"at": "soon"}, "“soon” is no date with a time.", "Write it like 2026-03-01T20:15:00+01:00."),
@@ -56,3 +56,12 @@ def test_what_is_wrong_is_said_in_plain_words(body, what, todo):
         Body.model_validate(body)
     problem = plain_problem(caught.value.errors()[0], "here")
     assert (problem.where, problem.what, problem.todo) == ("here", what, todo)
+
+
+def test_what_is_not_told_is_not_made_up():
+    # the API's own errors come without what was sent
+    problem = plain_problem({"type": "float_parsing", "msg": "x", "ctx": {}}, "watts")
+    assert (problem.what, problem.todo) == ("This is no number.", "Write a number.")
+    few = plain_problem({"type": "greater_than_equal", "msg": "x", "ctx": {"ge": 1}}, "runs")
+    assert few.what == "This is too little: the least is 1."
+    assert plain_problem({"type": "unheard of", "msg": "Strange thing"}, "a").what == "Strange thing."

@@ -6,10 +6,10 @@ from typing import Any
 from trelvo.core.base.problems import Problem
 
 MOST_SHOWN = 60
-_NUMBER = ("“{shown}” is no number.", "Write a number.")
-_TEXT = ("“{shown}” is no text.", "Write a text.")
-_YES_OR_NO = ("“{shown}” is neither yes nor no.", "Write true or false.")
-_MOMENT = ("“{shown}” is no date with a time.", "Write it like 2026-03-01T20:15:00+01:00.")
+_NUMBER = ("{shown} is no number.", "Write a number.")
+_TEXT = ("{shown} is no text.", "Write a text.")
+_YES_OR_NO = ("{shown} is neither yes nor no.", "Write true or false.")
+_MOMENT = ("{shown} is no date with a time.", "Write it like 2026-03-01T20:15:00+01:00.")
 _LIST = ("This is no list.", "Write a list.")
 _NAMED = ("These are no named values.", "Write names, each with its value.")
 # What the checker calls it, what it means, and what to do.
@@ -18,7 +18,7 @@ KINDS = {
     "extra_forbidden": ("There is no field of this name.", "Leave it out."),
     "string_too_short": ("This has fewer than {min_length} characters.", "Please fill this in."),
     "string_too_long": ("This is longer than {max_length} characters.", "Shorten it."),
-    "string_pattern_mismatch": ("“{shown}” is not written as it should be.", "Correct it."),
+    "string_pattern_mismatch": ("{shown} is not written as it should be.", "Correct it."),
     "too_long": ("These are {actual_length}; at most {max_length} can be taken.", "Leave some out."),
     "too_short": ("These are {actual_length}; at least {min_length} are needed.", "Add what is missing."),
     "greater_than": ("{shown} is too little: it must be more than {gt}.", "Write a larger number."),
@@ -26,9 +26,9 @@ KINDS = {
     "less_than": ("{shown} is too much: it must be less than {lt}.", "Write a smaller number."),
     "less_than_equal": ("{shown} is too much: the most is {le}.", "Write a smaller number."),
     "finite_number": ("This is no number that can be counted with.", "Write a number."),
-    "int_from_float": ("“{shown}” is no whole number.", "Write a whole number."),
-    "literal_error": ("“{shown}” is not one of the choices.", "Choose {expected}."),
-    "enum": ("“{shown}” is not one of the choices.", "Choose {expected}."),
+    "int_from_float": ("{shown} is no whole number.", "Write a whole number."),
+    "literal_error": ("{shown} is not one of the choices.", "Choose {expected}."),
+    "enum": ("{shown} is not one of the choices.", "Choose {expected}."),
     **dict.fromkeys(("float_type", "float_parsing", "int_type", "int_parsing", "int_parsing_size"), _NUMBER),
     **dict.fromkeys(("string_type", "string_unicode"), _TEXT),
     **dict.fromkeys(("bool_type", "bool_parsing"), _YES_OR_NO),
@@ -49,9 +49,9 @@ def plain_problem(error: Mapping[str, Any], where: str) -> Problem:
         return Problem(where, f"{own}.", "Correct this field.")
     if error.get("type") == "string_too_short" and error.get("ctx", {}).get("min_length") == 1:
         kind = ("This is empty.", "Please fill this in.")
-    if error.get("input") is None and "“{shown}”" in kind[0]:
+    if "input" in error and error["input"] is None and kind[0].startswith("{shown}"):
         kind = ("Nothing stands here.", kind[1])
-    words = {"shown": _shown(error.get("input"))} | {
+    words = {"shown": _shown(error["input"]) if "input" in error else "This"} | {
         name: _number(value) for name, value in error.get("ctx", {}).items()
     }
     return Problem(where, kind[0].format_map(_Left(words)), kind[1].format_map(_Left(words)))
@@ -69,5 +69,7 @@ def _number(value: Any) -> str:
 
 
 def _shown(value: Any) -> str:
+    """As it stands there, texts in marks, long ones cut."""
     text = " ".join(str(value).split())
-    return text if len(text) <= MOST_SHOWN else text[: MOST_SHOWN - 1] + "…"
+    text = text if len(text) <= MOST_SHOWN else text[: MOST_SHOWN - 1] + "…"
+    return text if isinstance(value, int | float) else f"“{text}”"
