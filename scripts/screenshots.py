@@ -71,7 +71,6 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "climb": ("/campaigns/3/climb?knob=core&rung=11", None, False),
     "climb-dim": ("/campaigns/3/climb?knob=core", None, True),
     "compare": ("/campaigns/3/compare", None, False),
-    "run-with-log": ("/runs/18", None, False),
     "prove": ("/campaigns/3/prove", None, False),
     "practice": ("/practice/1", None, False),
     "logbook": ("/logbook?sort=power_w", None, False),
@@ -81,6 +80,12 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None, bool]] = {
     "lab-trade-off": ("/campaigns/6/lab?sheet=trade", wait_for("untried"), False),
     "lab-heat": ("/campaigns/3/lab?sheet=heat", wait_for("heat-says"), False),
 }
+
+
+def show_log(page: Page) -> None:
+    """The last figures, what held the part back, and the first strips."""
+    page.get_by_role("button", name="Look up the rows").first.scroll_into_view_if_needed()
+    page.mouse.wheel(0, 430)
 
 
 def main() -> None:
@@ -108,6 +113,8 @@ def main() -> None:
 
         for name, (view, act, dim) in VIEWS.items():
             shoot(name, view, act, dim)
+        logged = next(one for one in ask(f"{address}/api/campaigns/7/runs")["runs"] if one["series"])
+        shoot("run-with-log", f"/runs/{logged['id']}", show_log)
         shoot("quick-line", "/campaigns/5/climb?knob=voltage", type_line)
         run = run_live(address, "core clock +60", "Winter sky", 10)
         time.sleep(8)
