@@ -30,6 +30,12 @@ def now():
     return NOW
 
 
+@pytest.fixture(autouse=True)
+def nothing_at_hand(monkeypatch):
+    """What other tests have read is not kept for this one."""
+    monkeypatch.setattr(kept_data, "_shelf", kept_data._Shelf())
+
+
 @pytest.fixture(scope="session")
 def story_rows(django_db_setup, django_db_blocker):
     """Every row of the demo story, by the statement that puts it there; worked on the stand-in once for all tests."""
@@ -47,9 +53,8 @@ def story_rows(django_db_setup, django_db_blocker):
 
 
 @pytest.fixture
-def story(db, story_rows, monkeypatch):
+def story(db, story_rows):
     """The demo as it has just been loaded, and nothing read of it yet."""
-    monkeypatch.setattr(kept_data, "_shelf", kept_data._Shelf())
     with transaction.atomic():
         connection.connection.execute("PRAGMA defer_foreign_keys = ON")
         for into, rows in story_rows.items():
