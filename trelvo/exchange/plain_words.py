@@ -58,7 +58,7 @@ def plain_problem(error: Mapping[str, Any], where: str) -> Problem:
 
 
 class _Left(dict[str, str]):
-    """Names nothing twice: what is not known is left out of the sentence."""
+    """Words for a sentence; what is not known is left out of it."""
 
     def __missing__(self, key: str) -> str:
         return ""

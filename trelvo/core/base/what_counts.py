@@ -4,5 +4,5 @@
 SMALLEST_GAIN = 0.005
 # How finely the baseline is to be known: a difference of 1 %.
 WISHED_RESOLUTION = 0.01
-# A baseline older than this is another day's.
+# Days after which a baseline is stale. Common practice.
 STALE_DAYS = 30.0

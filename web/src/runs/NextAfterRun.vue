@@ -1,4 +1,4 @@
-<!-- Below a run that has ended: the one step that comes next in its campaign, as on every stage, so that it is one key away. -->
+<!-- On the page of a run that has ended: the one step that comes next in its campaign, as on every stage, so that it is one key away. -->
 <script setup lang="ts">
 import { onMounted, ref, useTemplateRef } from 'vue'
 

@@ -28,8 +28,6 @@ from trelvo.server.network import Reach, allow
 
 
 class Command(BaseCommand):
-    # looked over by the tests; here they would only be waited for
-    requires_system_checks = []
     help = "Migrates, loads the demo data where asked, and serves API and screens; to this machine alone unless told."
 
     def add_arguments(self, parser: ArgumentParser) -> None:
