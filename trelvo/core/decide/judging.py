@@ -3,6 +3,7 @@
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Literal
 
 from trelvo.core.base.runs import RunFacts, counts, mean_of, values_of
@@ -24,6 +25,29 @@ REFERENCE, CANDIDATE = 0, 1
 AT_CAP = 0.99
 
 
+class Ran(dict[int, Sequence[RunFacts]]):
+    """A setting's runs by workload id, with what is read of those that count; read once, however often it is judged."""
+
+    @cached_property
+    def counting(self) -> dict[int, list[RunFacts]]:
+        return {workload_id: [run for run in runs if counts(run)] for workload_id, runs in self.items()}
+
+    @cached_property
+    def power(self) -> dict[int, power.PowerSummary]:
+        return {workload_id: power.summarise_power(runs) for workload_id, runs in self.counting.items()}
+
+    @cached_property
+    def numbers(self) -> dict[str, dict[int, list[float]]]:
+        """Watts and 1 % lows above zero, by these words and workload."""
+        return {
+            name: {
+                workload_id: [number for run in runs if (number := read(run)) is not None and number > 0]
+                for workload_id, runs in self.counting.items()
+            }
+            for name, read in _READ.items()
+        }
+
+
 @dataclass(frozen=True)
 class SettingFacts:
     """A setting with its runs by workload id (under one fitting), and what is known of how it holds.
@@ -39,6 +63,13 @@ class SettingFacts:
     holds: float | None = None
     proved_by: tuple[str, ...] = ()
     hours: float = 0.0
+
+    @cached_property
+    def ran(self) -> Ran:
+        return self.groups if isinstance(self.groups, Ran) else Ran(self.groups)
+
+    def numbers(self, workload_id: int, what: str) -> list[float]:
+        return self.ran.numbers[what].get(workload_id, [])
 
 
 @dataclass(frozen=True)
@@ -91,8 +122,7 @@ def judge_settings(terms: Terms, stock: SettingFacts, settings: Sequence[Setting
     """
     every = [stock, *(one for one in settings if one.setting_id != stock.setting_id)]
     noise_of = {
-        name: {w.id: pool([_numbers(one, w.id, read) for one in every]) for w in bench.workloads}
-        for name, read in _READ.items()
+        name: {w.id: pool([one.numbers(w.id, name) for one in every]) for w in bench.workloads} for name in _READ
     }
     found = [_judged(terms, stock, one, bench, noise_of) for one in settings]
     order: dict[Standing, int] = {"meets it": 0, "may meet it": 1, "stock": 2, "does not": 3}
@@ -105,14 +135,7 @@ _READ: dict[str, Callable[[RunFacts], float | None]] = {
 }
 
 
-def _numbers(setting: SettingFacts, workload_id: int, read: Callable[[RunFacts], float | None]) -> list[float]:
-    return [
-        number
-        for run in setting.groups.get(workload_id, ())
-        if counts(run) and (number := read(run)) is not None and number > 0
-    ]
-
-
+_UNREAD = power.summarise_power([])
 NoiseOf = Mapping[str, Mapping[int, PooledNoise | None]]
 
 
@@ -160,9 +183,8 @@ def _power(stock: SettingFacts, one: SettingFacts, bench: Bench, noise_of: Noise
     """Power against stock (above 1: less power) over the workloads read alike on both sides, and mean watts more than stock."""
     found, watts, weights = [], [], []
     for workload in bench.workloads:
-        sides = [[run for run in side.groups.get(workload.id, ()) if counts(run)] for side in (stock, one)]
-        saved = power.watts_saved(*(power.summarise_power(side) for side in sides))
-        before, after = (_numbers(side, workload.id, _READ["power"]) for side in (stock, one))
+        before, after = (side.numbers(workload.id, "power") for side in (stock, one))
+        saved = power.watts_saved(*(side.ran.power.get(workload.id, _UNREAD) for side in (stock, one)))
         if saved is None or not before or not after or not workload.weight:
             continue
         found.append(compare(before, after, higher_is_better=False, pooled=noise_of["power"][workload.id]))
@@ -347,7 +369,7 @@ def _sure(chance: float | None, state: cond.ConditionState, more: int | None) ->
 def _lows(stock: SettingFacts, one: SettingFacts, bench: Bench, noise_of: NoiseOf) -> Comparison | None:
     found, weights = [], []
     for workload in _in_frames(bench):
-        before, after = (_numbers(side, workload.id, _READ["lows"]) for side in (stock, one))
+        before, after = (side.numbers(workload.id, "lows") for side in (stock, one))
         if before and after:
             found.append(compare(before, after, higher_is_better=True, pooled=noise_of["lows"][workload.id]))
             weights.append(workload.weight)
@@ -358,7 +380,7 @@ def _power_within(
     terms: Terms, most_w: float, one: SettingFacts, workload: WorkloadFacts, noise_of: NoiseOf
 ) -> Condition:
     name = f"{workload.name}: at most {most_w:g} W"
-    read = _numbers(one, workload.id, _READ["power"])
+    read = one.numbers(workload.id, "power")
     if not read:
         return Condition("power", name, "not shown yet", None, "No power was read.", 1, workload.id)
     pooled = noise_of["power"][workload.id]
@@ -396,7 +418,7 @@ def _frame_rate(terms: Terms, one: SettingFacts, workload: WorkloadFacts, bench:
     name = f"{workload.name}: {terms.frames or 0:g} fps{lows}"
     parts = [("average", held, values_of(one.groups.get(workload.id, ())), bench.noise.get(workload.id))]
     if terms.low_frames is not None:
-        read = _numbers(one, workload.id, _READ["lows"])
+        read = one.numbers(workload.id, "lows")
         parts.append(("1 % low", terms.low_frames, read, noise_of["lows"][workload.id]))
     rated: list[tuple[float, Condition]] = []
     for what, wanted, values, pooled in parts:

@@ -3,11 +3,13 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
 from trelvo.core.base.runs import RunFacts, counts
 from trelvo.core.measure.comparison import (
+    OWN_NOISE_RUNS,
     SHARED,
     Basis,
     Comparison,
@@ -20,9 +22,9 @@ from trelvo.core.measure.comparison import (
 )
 from trelvo.core.measure.noise import CONFIDENCE, PooledNoise
 from trelvo.core.measure.series import (
-    TOLD_BELOW,
     Array,
     BenchMemory,
+    BenchTimes,
     Numbers,
     deviations_shrunk_by,
     effective_runs,
@@ -72,6 +74,23 @@ def compare_in_time(
     other or the bench is known to drift; the covariance of runs of one session that remember each other (first-order
     autoregression), and of a shift for each session. Where nothing of this applies it is the plain comparison.
     """
+    if min(len(reference.values), len(candidate.values)) >= OWN_NOISE_RUNS:
+        # both sides speak for themselves, whatever the others come to
+        pooled = None
+    return _in_time(reference, candidate, bench.for_comparing, higher_is_better, pooled, pooled_candidate, confidence)
+
+
+@lru_cache(maxsize=4096)
+def _in_time(
+    reference: Timed,
+    candidate: Timed,
+    bench: BenchTimes,
+    higher_is_better: bool,
+    pooled: PooledNoise | None,
+    pooled_candidate: PooledNoise | Shared | None,
+    confidence: float,
+) -> InTime:
+    """Kept for a while: a run more changes one workload's comparisons, and all are asked for again."""
     plain = compare(
         reference.values,
         candidate.values,
@@ -127,7 +146,7 @@ def timed(runs: Sequence[RunFacts]) -> Timed:
     return Timed(tuple(run.value for run in kept if run.value is not None), tuple(run.started_h for run in kept))
 
 
-def _cut_short(plain: Comparison, reference: Timed, candidate: Timed, bench: BenchMemory) -> InTime:
+def _cut_short(plain: Comparison, reference: Timed, candidate: Timed, bench: BenchTimes) -> InTime:
     """Very many runs: memory makes them as few as they tell, and each side's sessions share in the days' shift."""
     if plain.error_log is None or plain.df is None or plain.sd_log is None:
         return InTime(plain, ())
@@ -155,7 +174,7 @@ def _noise(side: LogSide, pooled: PooledNoise | None, basis: Basis, rho: float) 
     return variance / deviations_shrunk_by([max(side.runs, 2)], rho), max(df * (1 - rho**2) / (1 + rho**2), 1.5)
 
 
-def _takes_time(hours: Sequence[float], second: Sequence[float], bench: BenchMemory) -> bool:
+def _takes_time(hours: Sequence[float], second: Sequence[float], bench: BenchTimes) -> bool:
     """Whether a straight line in time is fitted: where it costs little, or where the bench is known to drift.
 
     hours: of one session, ascending; second: 1 for runs of the candidate
@@ -168,11 +187,10 @@ def _takes_time(hours: Sequence[float], second: Sequence[float], bench: BenchMem
     if inner <= 0:
         return False
     grows = 1 + (means[1] - means[0]) ** 2 / inner / sum(1 / len(side) for side in sides)
-    known = bench.trend is not None and bench.trend.p < TOLD_BELOW
-    return grows <= CHEAP or known
+    return grows <= CHEAP or bench.drifts
 
 
-def _covariance(variance: Array, session: Numbers, days: BenchMemory | None, rho: float) -> tuple[Array, Array]:
+def _covariance(variance: Array, session: Numbers, days: BenchTimes | None, rho: float) -> tuple[Array, Array]:
     """Covariance of all runs, and the part of it that single runs make."""
     place = np.arange(session.size)
     same = session[:, None] == session[None, :]
@@ -188,7 +206,7 @@ def _freedom(
     second: Array,
     noises: Sequence[tuple[float, float]],
     total: float,
-    bench: BenchMemory,
+    bench: BenchTimes,
     basis: Basis,
 ) -> float:
     """Degrees of freedom after Satterthwaite: of each side's noise, and of a day's shift. Noise that both sides share is one."""
@@ -204,7 +222,7 @@ def _freedom(
     return sum(part for part, _ in parts) ** 2 / sum(part**2 / df for part, df in parts if part > 0)
 
 
-def _says(bench: BenchMemory, with_time: bool, session: Numbers, second: Array) -> list[str]:
+def _says(bench: BenchTimes, with_time: bool, session: Numbers, second: Array) -> list[str]:
     says = []
     if bench.rho > 0.05:
         ten = effective_runs(10, bench.rho)

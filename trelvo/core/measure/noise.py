@@ -165,7 +165,8 @@ def shrink(noise: PooledNoise | None, neighbours: Sequence[PooledNoise]) -> Pool
         return noise
     prior = sum(one.df * one.sd_log**2 for one in neighbours) / sum(one.df for one in neighbours)
     variance = (NEIGHBOUR_DF * prior + noise.df * noise.sd_log**2) / (NEIGHBOUR_DF + noise.df)
-    return PooledNoise(max(noise.sd_log, math.sqrt(variance)), noise.df)
+    # to four digits, so that one run more of a neighbour leaves it as it is
+    return PooledNoise(max(noise.sd_log, float(f"{math.sqrt(variance):.4g}")), noise.df)
 
 
 def first_out_of_family(values: Sequence[float], pooled: PooledNoise | None = None) -> bool:

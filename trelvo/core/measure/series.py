@@ -71,6 +71,33 @@ class BenchMemory:
     begins: tuple[float, ...] = ()
 
     def sessions(self, hours: Array) -> Numbers:
+        """The number of each run's session. hours: ascending"""
+        return self.for_comparing.sessions(hours)
+
+    @cached_property
+    def for_comparing(self) -> "BenchTimes":
+        """What a comparison needs of it."""
+        drifts = self.trend is not None and self.trend.p < TOLD_BELOW
+        return BenchTimes(round(self.rho, 2), drifts, float(f"{self.day_sd:.2g}"), self.day_df, self.begins)
+
+
+NO_MEMORY = BenchMemory()
+
+
+@dataclass(frozen=True)
+class BenchTimes:
+    """What a comparison needs of a bench's memory, estimates rounded to what they are known to.
+
+    So one run more leaves untouched what does not rest on it. drifts: whether a drift is known; the others as above
+    """
+
+    rho: float
+    drifts: bool
+    day_sd: float
+    day_df: int
+    begins: tuple[float, ...]
+
+    def sessions(self, hours: Array) -> Numbers:
         """The number of each run's session: by what the whole bench ran, where that is known. hours: ascending"""
         if not self.begins:
             return sessions_of(hours)
@@ -84,9 +111,6 @@ class BenchMemory:
     def effective(self, runs: int) -> float:
         """How many runs that remember nothing tell as much as so many in a row that do."""
         return effective_runs(runs, self.rho)
-
-
-NO_MEMORY = BenchMemory()
 
 
 def sessions_of(hours: Array) -> Numbers:

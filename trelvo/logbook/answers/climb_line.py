@@ -2,10 +2,11 @@
 
 import math
 from collections import Counter, defaultdict
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache
-from typing import cast
+from functools import cached_property, lru_cache, partial
+from itertools import chain
+from typing import TypeVar, cast
 
 from trelvo.core.base.figures import Part
 from trelvo.core.base.knobs import Knob, Role, fingerprint
@@ -17,7 +18,7 @@ from trelvo.core.climb.score_top import ScoreAt, first_top
 from trelvo.core.climb.steepness import Seen, Steepness, learnt_steepness, usual_steepness
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.stress import GRID as COARSE
-from trelvo.core.climb.stress import Stress, estimate_stress
+from trelvo.core.climb.stress import estimate_stress
 from trelvo.core.climb.trials import KnownTo, Trial, coldness_of
 from trelvo.logbook.models import Fitting, Setting, Variant
 from trelvo.logbook.rows.campaign_data import CampaignData
@@ -49,7 +50,7 @@ class TrialMark:
     known_to: KnownTo = "second"
     coldness: float = 0.0
 
-    @property
+    @cached_property
     def trial(self) -> Trial:
         return Trial(self.value, self.minutes, self.failed, self.stress, self.known_to, self.coldness)
 
@@ -276,29 +277,49 @@ def marks_under(
     values: of the knob, by setting
     With each the stress of its workload: where its kind puts it, moved by what the runs themselves show.
     """
-    made = [
-        (run, one)
-        for run, one in _trials_under(data, values, steepness, fittings)
-        if (one.value - knob.stock) * knob.away >= 0
-    ]
+    by_setting = _trials_under(data, knob.key, values, steepness, fittings)
+    made = {pk: some for pk, some in by_setting.items() if (values[pk] - knob.stock) * knob.away >= 0}
     by_variant: dict[int, list[Trial]] = defaultdict(list)
     expected: dict[int, float] = {}
-    for run, trial in made:
+    for run, trial in _in_order(made.values()):
         by_variant[run.variant_id].append(trial)
         expected[run.variant_id] = trial.stress
-    stresses = _stresses(
-        EdgeModel.of(knob, steepness),
-        tuple((pk, expected[pk], tuple(some)) for pk, some in sorted(by_variant.items())),
+    model = EdgeModel.of(knob, steepness)
+    stresses = data.made_of_runs(
+        ("stresses", knob.key, tuple(fittings)),
+        (model, by_variant, expected),
+        lambda: estimate_stress(model, by_variant, expected),
     )
     middles = {pk: stress.middle for pk, stress in stresses.items()}
-    return [_mark_of(run, one, middles[run.variant_id]) for run, one in made]
+    marks = {
+        pk: data.made_of_runs(
+            ("marks", knob.key, tuple(fittings), pk),
+            (some, middles),
+            partial(_marks_at, some, middles),
+        )
+        for pk, some in made.items()
+    }
+    return [mark for _, mark in _in_order(marks.values())]
+
+
+Of = TypeVar("Of")
+
+
+def _in_order(by_setting: Iterable[Sequence[tuple[RunRow, Of]]]) -> list[tuple[RunRow, Of]]:
+    """All of them in the order in which the runs were made."""
+    return sorted(chain.from_iterable(by_setting), key=lambda pair: (pair[0].started, pair[0].id))
 
 
 def marks_on_both_sides(
     data: CampaignData, values: Mapping[int, float], steepness: Steepness, fittings: Collection[int]
 ) -> list[TrialMark]:
     """The same on either side of stock, where another knob is turned as well: a workload's stress is where its kind puts it."""
-    return [_mark_of(run, one, one.stress) for run, one in _trials_under(data, values, steepness, fittings)]
+    made = _in_order(_trials_under(data, "both sides", values, steepness, fittings).values())
+    return [_mark_of(run, one, one.stress) for run, one in made]
+
+
+def _marks_at(made: Sequence[tuple[RunRow, Trial]], stresses: Mapping[int, float]) -> list[tuple[RunRow, TrialMark]]:
+    return [(run, _mark_of(run, one, stresses[run.variant_id])) for run, one in made]
 
 
 def _mark_of(run: RunRow, one: Trial, stress: float) -> TrialMark:
@@ -306,18 +327,48 @@ def _mark_of(run: RunRow, one: Trial, stress: float) -> TrialMark:
 
 
 def _trials_under(
-    data: CampaignData, values: Mapping[int, float], steepness: Steepness, fittings: Collection[int]
-) -> list[tuple[RunRow, Trial]]:
-    """Runs that say something about stability, each with the stress that its workload's kind puts on it."""
+    data: CampaignData, name: str, values: Mapping[int, float], steepness: Steepness, fittings: Collection[int]
+) -> dict[int, list[tuple[RunRow, Trial]]]:
+    """By setting, runs that say something about stability, each with the stress that its workload's kind puts on it.
+
+    How cold a part stayed is told against the warmest of all these runs. name: under which they are kept
+    """
     variants = {one.pk: one for one in data.known_variants}
     kinds = [workload.kind for workload in data.testable]
     expected = {
         pk: stress_decades(one.kind, kinds) * steepness.decade if kinds else 0.0 for pk, one in variants.items()
     }
-    told = [run for run in data.runs if run.setting_id in values and run.fitting_id in fittings and run.shows_stability]
-    warmth = _warmth(data, told)
+    minutes = {pk: one.minutes for pk, one in variants.items()}
+    told: dict[int, list[RunRow]] = defaultdict(list)
+    for run in data.runs:
+        if run.setting_id in values and run.fitting_id in fittings and run.shows_stability:
+            told[run.setting_id].append(run)
+    hottest = data.hottest
+    degrees = {pk: [hottest.get(run.id) for run in some] for pk, some in told.items()}
+    warmest = max((one for some in degrees.values() for one in some if one is not None), default=math.nan)
+    place = name, tuple(fittings)
+    known = data.made_of_runs(("trials", place), (expected, minutes, None if math.isnan(warmest) else warmest), object)
+    return {
+        pk: data.made_of_runs(
+            ("trials", place, pk),
+            (known, values[pk], some, degrees[pk]),
+            partial(_trials_at, values[pk], some, variants, expected, degrees[pk], warmest),
+        )
+        for pk, some in told.items()
+    }
+
+
+def _trials_at(
+    value: float,
+    runs: Sequence[RunRow],
+    variants: Mapping[int, Variant],
+    expected: Mapping[int, float],
+    degrees: Sequence[float | None],
+    warmest: float,
+) -> list[tuple[RunRow, Trial]]:
+    """One setting's runs. expected: stress by variant; degrees: how warm each run got, C; warmest: of all settings' runs"""
     made = []
-    for run in told:
+    for run, warm in zip(runs, degrees, strict=True):
         failed, minutes = run.failed, minutes_of(run, variants)
         variant = variants.get(run.variant_id)
         known_to = _known_to(run) if failed else "second"
@@ -327,19 +378,6 @@ def _trials_under(
         elif known_to == "run" and variant:
             minutes = variant.minutes
         if failed or minutes > 0:
-            stress, coldness = expected.get(run.variant_id, 0.0), warmth.get(run.id, 0.0)
-            made.append((run, Trial(values[run.setting_id], minutes, failed, stress, known_to, coldness)))
+            coldness = 0.0 if warm is None else coldness_of(warm, warmest)
+            made.append((run, Trial(value, minutes, failed, expected.get(run.variant_id, 0.0), known_to, coldness)))
     return made
-
-
-@lru_cache(maxsize=64)
-def _stresses(model: EdgeModel, trials: tuple[tuple[int, float, tuple[Trial, ...]], ...]) -> dict[int, Stress]:
-    return estimate_stress(model, {pk: some for pk, _, some in trials}, {pk: kind for pk, kind, _ in trials})
-
-
-def _warmth(data: CampaignData, runs: Sequence[RunRow]) -> dict[int, float]:
-    """By run, how cold its part stayed against the warmest of these runs; only runs that say how warm they got."""
-    found = data.hottest
-    degrees = {run.id: found[run.id] for run in runs if run.id in found}
-    hottest = max(degrees.values(), default=math.nan)
-    return {run_id: coldness_of(found, hottest) for run_id, found in degrees.items()}

@@ -4,13 +4,14 @@ import math
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import Any, cast
 
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.runs import RunFacts, counts, mean_of
 from trelvo.core.decide.alternatives import TargetRatio, target_ratio
 from trelvo.core.decide.goals import Cap, GoalWord, Terms, contradictions, in_words, terms_from
-from trelvo.core.decide.judging import Bench, Judged, SettingFacts, best_of_many, how_far, judge_settings
+from trelvo.core.decide.judging import Bench, Judged, Ran, SettingFacts, best_of_many, how_far, judge_settings
 from trelvo.core.decide.way import Way
 from trelvo.core.measure.looking import Drawn
 from trelvo.logbook.answers.climb_line import line_of, minutes_of, turned_last
@@ -118,20 +119,29 @@ def _facts(
     terms: Terms,
 ) -> SettingFacts:
     if "facts by setting" not in data.found:
-        groups: dict[int, dict[int, list[RunFacts]]] = defaultdict(lambda: defaultdict(list))
+        by_setting: dict[int, list[RunFacts]] = defaultdict(list)
         for one in every:
-            groups[one.setting_id][one.workload_id].append(one)
-        data.found["facts by setting"] = groups
+            by_setting[one.setting_id].append(one)
+        data.found["facts by setting"] = {
+            pk: data.made_of_runs(("ran", pk), some, partial(_ran, some)) for pk, some in by_setting.items()
+        }
     variants = _variants(data)
     return SettingFacts(
         setting.pk,
         describe_setting(data.knobs, setting.values),
-        data.found["facts by setting"].get(setting.pk, {}),
+        data.found["facts by setting"].get(setting.pk, Ran()),
         sum(row.failed for row in rows),
         chance_to_hold(data, setting, 1 / terms.hours),
         schools,
         sum(minutes_of(row, variants) for row in rows) / 60,
     )
+
+
+def _ran(runs: Sequence[RunFacts]) -> Ran:
+    groups: dict[int, list[RunFacts]] = defaultdict(list)
+    for run in runs:
+        groups[run.workload_id].append(run)
+    return Ran(groups)
 
 
 def _variants(data: CampaignData) -> dict[int, Variant]:

@@ -4,6 +4,7 @@ import math
 from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import partial
 from typing import cast
 
 from trelvo.core.base.knobs import describe_setting
@@ -186,11 +187,18 @@ def _proof_runs(data: CampaignData) -> dict[int, list[ProofRun]]:
     if "proof runs" not in data.of_rows:
         variants = {one.pk: one for one in data.known_variants}
         loads = {pk: one.as_load() for pk, one in variants.items()}
-        data.of_rows["proof runs"] = {
-            pk: [
+        minutes = {pk: one.minutes for pk, one in variants.items()}
+        # the same object as before where nothing of it has changed, so that it need not be compared for every setting
+        known = data.made_of_runs("loads", (loads, minutes), lambda: object())
+
+        def proof_runs(some: list[RunRow]) -> list[ProofRun]:
+            return [
                 ProofRun(loads[run.variant_id], minutes_of(run, variants), run.outcome, run.started_at.toordinal())
                 for run in some
             ]
+
+        data.of_rows["proof runs"] = {
+            pk: data.made_of_runs(("proof runs", pk), (known, some), partial(proof_runs, some))
             for pk, some in _runs_by_setting(data).items()
         }
     return cast(dict[int, list[ProofRun]], data.of_rows["proof runs"])

@@ -274,6 +274,10 @@ class CampaignData:
     def _rows(self) -> RunRows:
         return self.loader.rows[self.id]
 
+    def made_of_runs(self, name: object, made_of: object, make: Callable[[], Answer]) -> Answer:
+        """What hangs on a few runs, for as long as these stay the same, whatever else changes."""
+        return self._rows.kept(name, made_of, make)
+
     @property
     def hottest(self) -> Mapping[int, float]:
         """By run, the highest temperature of the tuned part that any instrument read."""

@@ -1,10 +1,10 @@
 """Runs of campaigns with their figures: read once, and again only where something of them has changed."""
 
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
-from typing import NamedTuple
+from typing import Any, NamedTuple, TypeVar, cast
 
 from django.db.models import Q, TextField
 from django.db.models.functions import Cast
@@ -15,6 +15,7 @@ from trelvo.core.base.runs import FAILURES, Outcome, RunFacts
 from trelvo.logbook.models import Figure, Run
 
 HOT = BY_WORD["temp_max_c"].key
+Answer = TypeVar("Answer")
 
 
 class RunRow(NamedTuple):
@@ -63,6 +64,7 @@ class RunRows:
 
     figures: readings by run, of the settings in `read` less the runs in `unread`
     hottest: by run, the highest temperature of the tuned part that any instrument read; None: not asked for yet
+    made: by name, what was made of some of the runs, with what it is made of
     """
 
     campaign_id: int
@@ -73,6 +75,14 @@ class RunRows:
     hottest: dict[int, float] | None = None
     facts: dict[int, RunFacts] = field(default_factory=dict)
     facts_made_of: object = None
+    made: dict[object, tuple[object, Any]] = field(default_factory=dict)
+
+    def kept(self, name: object, made_of: object, make: Callable[[], Answer]) -> Answer:
+        """What was made under a name, for as long as what it is made of is the same: it outlives changes elsewhere."""
+        found = self.made.get(name)
+        if found is None or found[0] != made_of:
+            found = self.made[name] = made_of, make()
+        return cast(Answer, found[1])
 
     def facts_for(self, made_of: object) -> dict[int, RunFacts]:
         """What was made of runs, by run; begun anew where what it is made of besides them has changed."""
@@ -89,7 +99,7 @@ class RunRows:
         made = RunRows(self.campaign_id, runs, dict(self.figures), set(self.read))
         made.unread = {run.id for run in runs if run.id in changed or run.id in self.unread}
         made.hottest = None if self.hottest is None else dict(self.hottest)
-        made.facts, made.facts_made_of = dict(self.facts), self.facts_made_of
+        made.facts, made.facts_made_of, made.made = dict(self.facts), self.facts_made_of, self.made
         for run_id in changed:
             made.figures.pop(run_id, None)
             made.facts.pop(run_id, None)
