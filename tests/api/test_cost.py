@@ -16,7 +16,7 @@ MOST = 10
 OF_A_CAMPAIGN = (
     "", "/ladder", "/baseline", "/climb", "/climb/plan", "/proof", "/compare", "/settings", "/runs", "/queue", "/guard-rails",
     "/sides", "/tonight?minutes=300", "/alternatives", "/trade-off", "/heat", "/power", "/response", "/curve", "/sweep",
-    "/budget",
+    "/budget", "/droop",
 )  # fmt: skip
 
 

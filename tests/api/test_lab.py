@@ -181,6 +181,25 @@ def test_the_lowest_voltage_for_a_clock_is_told(client, wall):
     assert client.get(address, {"for_clock": 300}).json()["plane"]["lowest"] is None
 
 
+def test_what_the_load_line_keeps_is_learnt_from_logs(client, story):
+    laptop = Campaign.objects.get(name__startswith="Lectern")
+    found = client.get(f"/api/campaigns/{laptop.pk}/droop").json()
+    assert found["refused"] == ""
+    assert found["falls"]
+    assert found["fits"]
+    assert not found["read"]
+    stiff, stock = found["lines"]
+    assert [one["title"].replace("\xa0", " ") for one in found["lines"]] == ["Load line 40 %", "Load line 100 %"]
+    # 1.6 mOhm by design, 40 % of it at the other setting; power over voltage shows a little more current than flows
+    assert 1.4 < stock["mohm"]["low"] < stock["mohm"]["high"] < 1.65
+    assert stiff["mohm"]["value"] / stock["mohm"]["value"] == pytest.approx(0.4, abs=0.05)
+    assert stock["arrives_v"] == pytest.approx(stock["no_load_v"] - stock["lost_v"]["value"])
+    # held at its limit all the time, the loft box shows one current at each clock; the relic has no log
+    for name in ("Loft", "Relic"):
+        other = Campaign.objects.get(name__startswith=name)
+        assert "something light and something heavy" in client.get(f"/api/campaigns/{other.pk}/droop").json()["refused"]
+
+
 @pytest.fixture
 def loft(story):
     return Campaign.objects.get(name__startswith="Loft box")

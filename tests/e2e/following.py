@@ -6,7 +6,7 @@ from playwright.sync_api import Page
 
 from tests.e2e.conftest import until
 
-# a run of an hour at 600 times real time, on a busy machine
+# a run of an hour at 1800 times real time, on a busy machine
 MOST_MS = 120_000
 NOT_BEGUN = re.compile("The next step has just changed|Not begun: ")
 # true in the page once a run has its page, a queue is worked through, something is asked, or it is said that nothing was begun

@@ -49,7 +49,7 @@ def test_climbed_by_advice_alone_and_proved_by_a_school(page, server):
     page.goto(f"{address}/climb?knob=core")
     headline = page.get_by_test_id("next-step")
     headline.wait_for()
-    choose(page, "Speed of the stand-in", "600×")
+    choose(page, "Speed of the stand-in", "1800×")
     page.get_by_label("Accept one failure in").fill(str(HOURS))
     tests = 0
     begun = page.get_by_role("heading", level=1, name=re.compile("^Kiln, "))

@@ -50,7 +50,7 @@ def climbed(kept_server):
 
 def test_kept_used_failed_found_out_and_kept_at_less(page, kept_server, climbed):
     campaign_id, gorge = climbed
-    page.add_init_script("localStorage.setItem('trelvo-speed', '600')")
+    page.add_init_script("localStorage.setItem('trelvo-speed', '1800')")
     page.goto(f"{kept_server.address}/campaigns/{campaign_id}/climb")
     page.get_by_test_id("next-title").wait_for()
     page.keyboard.press("6")

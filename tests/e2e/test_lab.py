@@ -106,6 +106,7 @@ def test_the_demo_shows_every_sheet(page, demo_address):
     page.get_by_label("At the wall").fill("332")
     page.get_by_label("Supply, rated").fill("750")
     page.get_by_test_id("supply").get_by_text("leave the supply").wait_for()
+    page.get_by_test_id("learnt-droop").get_by_text("same clock").wait_for()
 
 
 def test_a_split_that_pays_is_tried_with_one_click(page, demo_address):

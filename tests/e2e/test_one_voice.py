@@ -63,7 +63,7 @@ def follow(page, server, campaign_id):
     ],
 )
 def test_a_goal_is_met_by_pressing_one_key(page, server, goal, knob, terms):
-    page.add_init_script("localStorage.setItem('trelvo-speed', '600')")
+    page.add_init_script("localStorage.setItem('trelvo-speed', '1800')")
     campaign_id = begin(server, goal, [knob], ["Gorge flythrough", "Kiln"], terms)
     if goal == "efficiency":
         # the card is at its power limit, where less voltage saves little: to this user less than the usual least counts
@@ -83,7 +83,7 @@ def test_a_goal_is_met_by_pressing_one_key(page, server, goal, knob, terms):
 
 
 def test_a_power_budget_is_met_with_the_cap_no_lower_than_needed(page, server):
-    page.add_init_script("localStorage.setItem('trelvo-speed', '600')")
+    page.add_init_script("localStorage.setItem('trelvo-speed', '1800')")
     budget_w = 18.0
     workloads = ["Small dome", "Millrace"]
     campaign_id = begin(server, "power budget", ["cap"], workloads, {"most_power_w": budget_w}, rig="loft")
@@ -105,7 +105,7 @@ def test_a_power_budget_is_met_with_the_cap_no_lower_than_needed(page, server):
     ],
 )
 def test_every_other_goal_comes_to_its_end_by_one_key(page, server, goal, rig, knobs, workloads, terms):
-    page.add_init_script("localStorage.setItem('trelvo-speed', '600')")
+    page.add_init_script("localStorage.setItem('trelvo-speed', '1800')")
     campaign_id = begin(server, goal, knobs, workloads, terms, rig)
     if goal == "target":
         gorge = next(one for one in server.ask(f"/api/campaigns/{campaign_id}")["workloads"] if one["kind"] == "title")

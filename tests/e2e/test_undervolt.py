@@ -50,7 +50,7 @@ def begin(server):
 
 
 def test_a_card_is_undervolted_by_the_curve(page, server):
-    page.add_init_script("localStorage.setItem('trelvo-speed', '600')")
+    page.add_init_script("localStorage.setItem('trelvo-speed', '1800')")
     screen, api = begin(server)
     page.goto(f"{screen}/climb")
     assert step_said(page).startswith("Run 2 workloads at stock")

@@ -7,7 +7,7 @@ from ninja import Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_data
+from trelvo.api.found import found_climb, found_data
 from trelvo.api.schema import Schema
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.physics.cautions import (
@@ -109,7 +109,7 @@ def bring_entry_back(request: HttpRequest, entry_id: int) -> Entry:
 @router.get("/campaigns/{int:campaign_id}/cautions", response={200: CautionsOut, 404: Problems})
 def show_cautions(request: HttpRequest, campaign_id: int) -> CautionsOut:
     """Where this campaign can hurt someone or break something."""
-    return CautionsOut(cautions=cautions_of(found_data(campaign_id)), first=FIRST)
+    return CautionsOut(cautions=cautions_of(found_climb(campaign_id)), first=FIRST)
 
 
 @router.post("/campaigns/{int:campaign_id}/cautions", response={200: CautionsOut, 404: Problems, 422: Problems})

@@ -30,6 +30,7 @@ from trelvo.core.watch.held_back import HeldBack
 from trelvo.logbook.acts.curve import set_curve
 from trelvo.logbook.answers.budget import BudgetView, budget_view
 from trelvo.logbook.answers.curve import CurveView, Wish, curve_view
+from trelvo.logbook.answers.droop import DroopView, droop_view
 from trelvo.logbook.answers.heat import HeatView, heat_view
 from trelvo.logbook.answers.heat_logs import HeatNow, heat_now
 from trelvo.logbook.answers.held_back import held_back_in
@@ -219,6 +220,12 @@ def show_droop(
 ) -> DroopOut:
     """What the voltage loses under a current."""
     return DroopOut(load_line_mohm=load_line_mohm(idle_v, load_v, amperes), load_w=rail_w(load_v, amperes))
+
+
+@router.get("/campaigns/{int:campaign_id}/droop", response={200: DroopView, 404: Problems})
+def show_learnt_droop(request: HttpRequest, campaign_id: int) -> DroopView:
+    """What the tuned part's voltage loses under current, learnt from logs, at each setting of the load line."""
+    return droop_view(found_data(campaign_id))
 
 
 class SoundOut(Schema):

@@ -1,6 +1,7 @@
 """What all bodies have in common: no yes or no where a number belongs, no text that nobody can read."""
 
 import re
+from functools import cache
 from typing import Any
 
 import ninja
@@ -22,18 +23,21 @@ class Schema(ninja.Schema):
     @classmethod
     def _readable(cls, values: Any, handler: Any, info: Any) -> Any:
         if isinstance(values, dict):
-            wrong = []
+            wrong, admits = [], _admits_bool(cls)
             for name, value in values.items():
-                field = cls.model_fields.get(name) if isinstance(name, str) else None
-                # what is nested in a body of its own is that body's to check
-                plain = field is not None and PLAIN.search(str(field.annotation)) is not None
-                admits_bool = not plain or "bool" in str(getattr(field, "annotation", ""))
-                if field is not None and (trouble := _trouble(value, admits_bool=admits_bool)):
+                if name in admits and (trouble := _trouble(value, admits_bool=admits[name])):
                     kind = PydanticCustomError("unreadable", "{trouble}", {"trouble": trouble})
                     wrong.append(InitErrorDetails(type=kind, loc=(name,), input=value))
             if wrong:
                 raise ValidationError.from_exception_data(cls.__name__, wrong)
         return handler(values)
+
+
+@cache
+def _admits_bool(of: type[Schema]) -> dict[str, bool]:
+    """By field, whether yes or no may stand in it; what is nested in a body of its own is that body's to check."""
+    words = {name: str(field.annotation) for name, field in of.model_fields.items()}
+    return {name: PLAIN.search(one) is None or "bool" in one for name, one in words.items()}
 
 
 def _trouble(value: Any, *, admits_bool: bool) -> str | None:

@@ -20,7 +20,7 @@ TICK_S = 0.1
 # how often readings are sent on; what is lost when the server is killed is at most this
 SEND_EVERY_S = 0.4
 # more bench time than this in one go would make the others wait
-MOST_STEPS = 400
+MOST_STEPS = 1800
 WARM_UP_S = 120.0
 # how these end a machine cannot tell by itself
 SILENT = ("machine down", "no start")

@@ -31,6 +31,7 @@ TESTS: dict[str, tuple[LoadKind, tuple[Part, ...], tuple[Technique, ...]]] = {
     "Unpacking plates": ("everyday", ("processor", "memory", "storage"), ()),
     "Treadmill": ("stress test", ("processor", "memory"), ("computing",)),
     "Page setting": ("benchmark", ("processor",), ("computing",)),
+    "Turning pages": ("everyday", ("processor",), ()),
     "Star plates": ("benchmark", ("processor", "memory"), ("computing",)),
     "Orbit tables": ("benchmark", ("processor",), ("computing",)),
     "Small dome": ("title", ("graphics", "processor"), ("plain drawing",)),

@@ -13,7 +13,7 @@ from trelvo.standin.bench import Bench
 from trelvo.standin.faults import Fault
 from trelvo.standin.rigs import RIGS, draw_rig, turned
 
-SPEEDS = (1.0, 10.0, 60.0, 600.0)
+SPEEDS = (1.0, 10.0, 60.0, 600.0, 1800.0)
 ROOM_C = 24.0
 
 

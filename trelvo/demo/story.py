@@ -258,7 +258,7 @@ def _lectern(start: datetime, now: datetime) -> None:
     bench = demo_bench(campaign, start, now, room_c=22.5, seed=SEED + 4)
     stock = campaign.settings.get(fingerprint="")
     lower = add_setting(campaign, {"voltage": -50}, "", bench.clock)
-    pages, plates, treadmill = campaign.workloads.all()
+    pages, plates, turning, treadmill = campaign.workloads.all()
     bench.settle()
     for setting in (stock, lower):
         bench.cool_down()
@@ -268,8 +268,15 @@ def _lectern(start: datetime, now: datetime) -> None:
             bench.run(setting, pages)
         for _ in range(2):
             bench.run(setting, plates)
+        for number in range(2):
+            bench.run(setting, turning, log=number == 0)
         bench.cool_down()
         bench.run(setting, treadmill, log=setting == stock)
+    # what the load line keeps: light and heavy at the same clock
+    stiff = add_setting(campaign, {"voltage": -50, "line": 40}, "", bench.clock)
+    for workload in (pages, turning):
+        bench.cool_down()
+        bench.run(stiff, workload, log=True)
 
 
 def _desk(start: datetime, now: datetime) -> None:

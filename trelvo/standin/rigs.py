@@ -266,6 +266,7 @@ LECTERN = RigDesign(
     loads={
         "Page setting": Load("points", 640 / 60, 1.0, 0.9, 0.06, 0.04, 0.0, beside_activity=0.0, noise=0.006),
         "Star plates": Load("seconds", 1 / 240, 4.0, 0.86, 0.1, 0.04, 0.0, beside_activity=0.0, noise=0.006),
+        "Turning pages": Load("seconds", 1 / 84, 1.4, 0.55, 0.1, 0.35, 0.0, activity=0.3, beside_activity=0.0, noise=0.006),
         "Treadmill": Load(
             "points", 700 / 60, 20.0, 0.88, 0.08, 0.04, 0.0, activity=1.12, beside_activity=0.0, stress_mhz=10
         ),
@@ -273,6 +274,7 @@ LECTERN = RigDesign(
     options={
         "Page setting": "one programme of the year, one pass",
         "Star plates": "one night, eight threads",
+        "Turning pages": "the whole book, one thread",
         "Treadmill": "all threads, heaviest there is",
     },
     main_long_w=28,

@@ -55,6 +55,15 @@ def test_what_does_not_fit_whole_is_begun_and_the_rest_is_named():
     assert found.end.startswith("The first step is not finished")
 
 
+def test_a_plan_begun_later_is_the_same_plan_at_later_times():
+    later = BEGIN + timedelta(minutes=17)
+    known = {"climbs": {"core": CLIMB}, "ahead": []}
+    asked = plan(90, **known, short=SHORT, knobs=[CORE])
+    anew = plan_tonight(situation(short=SHORT, knobs=[CORE]), known["climbs"], [], later, 90, np.random.default_rng(1))
+    assert asked.begun_at(later) == anew
+    assert asked.begun_at(later).begun_at(BEGIN) == asked
+
+
 def test_a_climb_is_played_through_within_the_time():
     found = plan(45, climbs={"core": CLIMB}, knobs=[CORE])
     first = found.stretches[0]

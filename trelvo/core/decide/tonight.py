@@ -104,6 +104,21 @@ class Tonight:
     free_minutes: float
     end: str
 
+    def begun_at(self, begins_at: datetime) -> "Tonight":
+        """The same plan begun at another time."""
+        later = begins_at - self.begins_at
+        stretches = tuple(
+            replace(
+                one,
+                begins_at=one.begins_at + later,
+                ends_at=one.ends_at + later,
+                ends_early=one.ends_early + later,
+                ends_late=one.ends_late + later,
+            )
+            for one in self.stretches
+        )
+        return replace(self, begins_at=begins_at, ends_at=self.ends_at + later, stretches=stretches)
+
 
 @dataclass(frozen=True)
 class Work:

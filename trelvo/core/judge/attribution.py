@@ -224,20 +224,19 @@ def _fit(
         return None
     places = sorted({(k, level) for levels, _ in groups for k, level in enumerate(levels) if level is not None})
     wanted = model.wanted
-    settings = np.array(
-        [
-            [
-                1.0,
-                *(float(levels[k] == level) for k, level in places),
-                *(float(levels[k] == wanted[k] and levels[m] == wanted[m]) for k, m in pairs),
-            ]
-            for levels, _ in groups
-        ]
-    )
-    # one row a run; the runs of a setting have the same
-    design = np.repeat(settings, [len(numbers) for _, numbers in groups], axis=0)
+    column = {place: 1 + at for at, place in enumerate(places)}
+    settings = np.zeros((len(groups), 1 + len(places) + len(pairs)))
+    settings[:, 0] = 1.0
+    for row, (levels, _) in enumerate(groups):
+        settings[row, [column[k, level] for k, level in enumerate(levels) if level is not None]] = 1.0
+        for at, (k, m) in enumerate(pairs):
+            settings[row, 1 + len(places) + at] = float(levels[k] == wanted[k] and levels[m] == wanted[m])
+    # the runs of a setting have the same row: they stand for one of so much more weight
+    runs = np.array([len(numbers) for _, numbers in groups])
+    design = settings * np.sqrt(runs)[:, None]
     inverse = np.linalg.pinv(design)
-    coefficients = inverse @ np.array([number for _, numbers in groups for number in numbers])
+    means = np.array([math.fsum(numbers) / len(numbers) for _, numbers in groups])
+    coefficients = inverse @ (means * np.sqrt(runs))
     spread, known = inverse @ inverse.T, inverse @ design
     noise = _repeats([numbers for _, numbers in groups]) if pooled is None else (pooled.sd_log**2, float(pooled.df))
     variance, df = noise or (0.0, None)
@@ -251,12 +250,12 @@ def _fit(
             found[key] = float(contrast @ coefficients), float(contrast @ spread @ contrast) * variance
 
     for k, level in enumerate(wanted):
-        if level is not None and (k, level) in places:
+        if level is not None and (k, level) in column:
             with_others = [1 + len(places) + at for at, pair in enumerate(pairs) if k in pair]
-            tell(k, [1 + places.index((k, level)), *with_others])
+            tell(k, [column[k, level], *with_others])
     for at, pair in enumerate(pairs):
         tell(pair, [1 + len(places) + at])
-    return _Fitted(found, df, len(design))
+    return _Fitted(found, df, int(runs.sum()))
 
 
 def _repeats(groups: Sequence[Sequence[float]]) -> tuple[float, float] | None:

@@ -20,7 +20,10 @@ from trelvo.logbook.rows.campaign_data import CampaignData
 
 def tonight_of(data: CampaignData, begins_at: datetime, minutes: float) -> Tonight:
     """The plan of the minutes there are. The same draws whenever it is asked: it changes only with what is known."""
-    return data.lately(("tonight", begins_at, minutes), lambda: _tonight_of(data, begins_at, minutes))
+    # what is to be done changes with the day at most, and the plan is asked for again every minute
+    hour = begins_at.replace(minute=0, second=0, microsecond=0)
+    plan = data.lately(("tonight", hour, minutes), lambda: _tonight_of(data, hour, minutes))
+    return plan.begun_at(begins_at)
 
 
 def _tonight_of(data: CampaignData, begins_at: datetime, minutes: float) -> Tonight:

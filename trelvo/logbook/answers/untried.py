@@ -9,7 +9,7 @@ from trelvo.core.base.knobs import Knob, describe_setting, whole_limit
 from trelvo.core.base.runs import mean_of
 from trelvo.core.climb.edge_plane import edge_line
 from trelvo.core.physics.heat import Interval
-from trelvo.core.physics.power_foretold import Model, foretell
+from trelvo.core.physics.power_foretold import Foretold, Model, foretell
 from trelvo.core.physics.response import ResponsePlace
 from trelvo.core.physics.untried import Untried, scaling, speed_at, worth_trying
 from trelvo.logbook.answers.curve import Seen, seen_plane
@@ -46,6 +46,7 @@ def untried_view(data: CampaignData, places: Sequence[ResponsePlace]) -> list[Un
     shown = [one for one in places if one.setting_id in clocks]
     if not workloads or not shown:
         return []
+    stocks = {workload: foretell(model, workload, {}) for workload in workloads}
     line = scaling([clocks[one.setting_id] for one in shown], [one.ratio for one in shown])
     tried = [one.values for one in data.settings]
     least = terms_of(data.campaign).least_speed or 1.0
@@ -53,14 +54,14 @@ def untried_view(data: CampaignData, places: Sequence[ResponsePlace]) -> list[Un
     for values in _wishes(data):
         if values in tried:
             continue
-        foretold = _foretold(model, workloads, values)
+        foretold = _foretold(model, stocks, values)
         if foretold is not None:
             candidates.append(Untried(values, foretold[0], speed_at(line, foretold[1])))
     # watts as the law has them, so that both are measured by one stick
     values_of = {one.pk: one.values for one in data.settings}
     measured = []
     for one in places:
-        law = _foretold(model, workloads, values_of[one.setting_id])
+        law = _foretold(model, stocks, values_of[one.setting_id])
         measured.append((min(one.x, law[0].value) if law else one.x, one.ratio))
     found = worth_trying(candidates, measured, least, MOST)
     return [
@@ -82,12 +83,17 @@ def _clock_ratios(data: CampaignData, read: Read) -> dict[int, float]:
     return {pk: ratio for pk, ratio in ratios.items() if ratio is not None}
 
 
-def _foretold(model: Model, workloads: Sequence[int], values: Mapping[str, float]) -> tuple[Interval, Interval] | None:
-    """Mean watts over the workloads, and clock against stock; None where any of them cannot be told."""
+def _foretold(
+    model: Model, stocks: Mapping[int, Foretold], values: Mapping[str, float]
+) -> tuple[Interval, Interval] | None:
+    """Mean watts over the workloads, and clock against stock; None where any of them cannot be told.
+
+    stocks: what is foretold of stock, by workload
+    """
     watts: list[Interval] = []
     ratios: list[Interval] = []
-    for workload in workloads:
-        there, stock = foretell(model, workload, values), foretell(model, workload, {})
+    for workload, stock in stocks.items():
+        there = foretell(model, workload, values)
         if there.power_w is None or there.core_mhz is None or stock.core_mhz is None:
             return None
         watts.append(there.power_w)

@@ -1,5 +1,7 @@
 """Telemetry that lies beside runs, as the laboratory takes it: the tuned part's first channel of each quantity."""
 
+import threading
+from collections import OrderedDict
 from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Any, cast
@@ -11,6 +13,9 @@ from trelvo.core.base.figures import Quantity
 from trelvo.logbook.models import LiveRun, Series
 from trelvo.logbook.rows.live_series import Sent, channels_of
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, Numbers, from_parquet
+
+# So many rows of logs are kept in memory, at most nine readings each: some 70 MB.
+MOST_ROWS = 1_000_000
 
 
 @dataclass(frozen=True)
@@ -38,17 +43,44 @@ def telemetry_of(campaign_ids: Collection[int]) -> list[LogRow]:
     return [LogRow(*row) for row in rows.values_list("id", "uid", "run_id", "rows", "channels")]
 
 
+class _Read:
+    """Logs that were read lately, by their uid and what was read of them: a kept log never changes. Least used go first."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[tuple[object, ...], PartLog] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def get(self, key: tuple[object, ...]) -> PartLog | None:
+        with self._lock:
+            found = self._kept.get(key)
+            if found is not None:
+                self._kept.move_to_end(key)
+            return found
+
+    def put(self, key: tuple[object, ...], log: PartLog) -> None:
+        with self._lock:
+            self._kept[key] = log
+            rows = sum(one.time_s.size for one in self._kept.values())
+            while rows > MOST_ROWS and self._kept:
+                rows -= self._kept.popitem(last=False)[1].time_s.size
+
+
+_read = _Read()
+
+
 def readings_of(rows: Collection[LogRow]) -> dict[int, PartLog]:
-    """The readings of some logs, by their number, in one question."""
-    kept = dict(Series.objects.filter(pk__in=[row.id for row in rows]).order_by().values_list("pk", "parquet"))
-    found = {}
-    for row in rows:
-        chosen = _first_of_each(row.channels)
-        columns = from_parquet(bytes(kept[row.id]), [TIME_COLUMN, *chosen.values()])
-        found[row.id] = _from_start(
-            columns[TIME_COLUMN], {quantity: columns[name] for quantity, name in chosen.items()}
-        )
-    return found
+    """The readings of some logs, by their number, in at most one question."""
+    chosen = {row.id: _first_of_each(row.channels) for row in rows}
+    keys = {row.id: (row.uid, *chosen[row.id].items()) for row in rows}
+    found = {pk: log for pk, key in keys.items() if (log := _read.get(key)) is not None}
+    missing = [row.id for row in rows if row.id not in found]
+    kept = Series.objects.filter(pk__in=missing).order_by().values_list("pk", "parquet") if missing else []
+    for pk, parquet in kept:
+        columns = from_parquet(bytes(parquet), [TIME_COLUMN, *chosen[pk].values()])
+        readings = {quantity: columns[name] for quantity, name in chosen[pk].items()}
+        found[pk] = _from_start(columns[TIME_COLUMN], readings)
+        _read.put(keys[pk], found[pk])
+    return {row.id: found[row.id] for row in rows}
 
 
 def _first_of_each(channels: list[dict[str, Any]]) -> dict[Quantity, str]:

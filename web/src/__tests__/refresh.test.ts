@@ -1,7 +1,7 @@
 import { QueryClient, QueryObserver } from '@tanstack/vue-query'
 import { expect, it, vi } from 'vitest'
 
-import { refresh } from '../api/refresh'
+import { DECLARED, refresh } from '../api/refresh'
 
 it('an answer given before the change never counts as new, though its page was left', async () => {
   const answers: ((words: string) => void)[] = []
@@ -30,4 +30,13 @@ it('what is on the screen is asked at once, unless it is about to be left', asyn
   expect(queries.getQueryState(['climb'])!.isInvalidated).toBe(true)
   await refresh(queries)
   expect(queryFn).toHaveBeenCalledTimes(2)
+})
+
+it('what the program declares is not asked again when something has changed', async () => {
+  const queryFn = vi.fn(() => Promise.resolve('figures'))
+  const queries = new QueryClient()
+  new QueryObserver(queries, { queryKey: ['declared'], queryFn, ...DECLARED }).subscribe(() => undefined)
+  await vi.waitFor(() => expect(queries.getQueryData(['declared'])).toBe('figures'))
+  await refresh(queries)
+  expect(queryFn).toHaveBeenCalledTimes(1)
 })

@@ -2,12 +2,13 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
+import { DECLARED } from './refresh'
 
 export type StandInKind = Schemas['StandInKind']
 export type Token = Schemas['TokenOut']
 
 export const useStandIn = () =>
-  useQuery({ queryKey: ['stand-in'], queryFn: () => answered(client.GET('/api/standin')), staleTime: Infinity })
+  useQuery({ queryKey: ['stand-in'], queryFn: () => answered(client.GET('/api/standin')), ...DECLARED })
 
 export const useTokens = (rigId: MaybeRefOrGetter<number>) =>
   useQuery({

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, formData, type Schemas } from './client'
-import { refresh } from './refresh'
+import { DECLARED, refresh } from './refresh'
 
 export type CampaignCard = Schemas['CampaignCard']
 export type Campaign = Schemas['CampaignOut']
@@ -89,8 +89,7 @@ export const useCampaign = (id: MaybeRefOrGetter<number>) =>
     queryFn: () => fetchCampaign(toValue(id)),
   })
 
-export const useGoals = () =>
-  useQuery({ queryKey: ['goals'], queryFn: () => answered(client.GET('/api/goals')), staleTime: Infinity })
+export const useGoals = () => useQuery({ queryKey: ['goals'], queryFn: () => answered(client.GET('/api/goals')), ...DECLARED })
 
 export function useMakeCampaign() {
   const queries = useQueryClient()

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, formData, type Schemas } from './client'
-import { refresh } from './refresh'
+import { DECLARED, refresh } from './refresh'
 
 export type DatabaseCopy = Schemas['CopyOut']
 export type Contents = Schemas['ContentsOut']
@@ -49,4 +49,4 @@ export function useRestore() {
 export const useCheckDatabase = () => useMutation({ mutationFn: () => answered(client.POST('/api/database/check')) })
 
 export const useLicences = () =>
-  useQuery({ queryKey: ['licences'], queryFn: () => answered(client.GET('/api/licences')), staleTime: Infinity })
+  useQuery({ queryKey: ['licences'], queryFn: () => answered(client.GET('/api/licences')), ...DECLARED })

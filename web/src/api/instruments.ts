@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
-import { refresh } from './refresh'
+import { DECLARED, refresh } from './refresh'
 
 export type Instrument = Schemas['InstrumentOut']
 export type InstrumentIn = Schemas['InstrumentIn']
@@ -12,7 +12,7 @@ export type Quantity = FigureIn['quantity']
 
 /** Everything that figures, instruments and knobs can be: declared once, on the server. */
 export const useDeclared = () =>
-  useQuery({ queryKey: ['declared'], queryFn: () => answered(client.GET('/api/figures')), staleTime: Infinity })
+  useQuery({ queryKey: ['declared'], queryFn: () => answered(client.GET('/api/figures')), ...DECLARED })
 
 export function useKeepInstrument() {
   const queries = useQueryClient()

@@ -223,6 +223,14 @@ export const useSupply = (
 export const useDroop = (wish: MaybeRefOrGetter<{ idle_v: number; load_v: number; amperes: number } | undefined>) =>
   useAsked('droop', wish, (query) => answered(client.GET('/api/lab/droop', { params: { query } })))
 
+/** What the tuned part's voltage loses under current, learnt from logs. */
+export const useLearntDroop = (campaignId: MaybeRefOrGetter<number>) =>
+  useQuery({
+    queryKey: ['learnt-droop', () => toValue(campaignId)],
+    queryFn: () =>
+      answered(client.GET('/api/campaigns/{campaign_id}/droop', { params: { path: { campaign_id: toValue(campaignId) } } })),
+  })
+
 /** Noise at another fan speed, and of two sources at once. */
 export const useSound = (
   wish: MaybeRefOrGetter<{ dba: number; fan?: number; other_fan?: number; other_dba?: number } | undefined>,

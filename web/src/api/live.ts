@@ -3,7 +3,7 @@ import { type MaybeRefOrGetter, toValue, watch } from 'vue'
 
 import { answered, client, type Schemas } from './client'
 import type { Outcome } from './runs'
-import { refresh } from './refresh'
+import { DECLARED, refresh } from './refresh'
 
 export type Live = Schemas['LiveOut']
 export type Rail = Schemas['GuardRail']
@@ -46,7 +46,7 @@ export const useLive = (runId: MaybeRefOrGetter<number>, wanted: MaybeRefOrGette
   })
 
 export const useBenchOptions = () =>
-  useQuery({ queryKey: ['bench options'], queryFn: () => answered(client.GET('/api/bench-options')), staleTime: Infinity })
+  useQuery({ queryKey: ['bench options'], queryFn: () => answered(client.GET('/api/bench-options')), ...DECLARED })
 
 /** What has to be typed before this setting is opened; empty below every ceiling. */
 export const useCeiling = (campaignId: MaybeRefOrGetter<number>, settingId: MaybeRefOrGetter<number | undefined>) =>

@@ -2,7 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, formData, type Schemas } from './client'
-import { refresh } from './refresh'
+import { DECLARED, refresh } from './refresh'
 
 export type LogPreview = Schemas['LogPreview']
 export type LogChoice = Schemas['LogChoice']
@@ -10,7 +10,7 @@ export type LogCheck = Schemas['LogCheck']
 export type ChannelPoints = Schemas['ChannelPoints']
 
 export const useLogOptions = () =>
-  useQuery({ queryKey: ['log options'], queryFn: () => answered(client.GET('/api/logs/options')), staleTime: Infinity })
+  useQuery({ queryKey: ['log options'], queryFn: () => answered(client.GET('/api/logs/options')), ...DECLARED })
 
 export interface PreviewInput {
   file: File

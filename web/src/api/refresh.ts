@@ -1,5 +1,8 @@
 import type { QueryClient } from '@tanstack/vue-query'
 
+/** For what the program declares (figures, goals, ways to read a log): asked for once, whatever changes in the logbook. */
+export const DECLARED = { staleTime: Infinity, meta: { declared: true } }
+
 /** What other tabs of this browser are told when something has changed here. */
 const tabs = typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel('trelvo')
 
@@ -10,7 +13,10 @@ const tabs = typeof BroadcastChannel === 'undefined' ? undefined : new Broadcast
 export async function refresh(queries: QueryClient, shown: 'at once' | 'when looked at' = 'at once'): Promise<void> {
   tabs?.postMessage('changed')
   await queries.cancelQueries({ type: 'inactive' })
-  await queries.invalidateQueries({ refetchType: shown === 'at once' ? 'active' : 'none' })
+  await queries.invalidateQueries({
+    refetchType: shown === 'at once' ? 'active' : 'none',
+    predicate: (query) => !query.meta?.declared,
+  })
 }
 
 /** Asks anew when another tab has changed something. Called once. */

@@ -620,6 +620,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/droop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Learnt Droop
+         * @description What the tuned part's voltage loses under current, learnt from logs, at each setting of the load line.
+         */
+        get: operations["trelvo_api_lab_show_learnt_droop"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/foretell": {
         parameters: {
             query?: never;
@@ -4459,6 +4479,28 @@ export interface components {
             ratio: number;
         };
         /**
+         * DroopLine
+         * @description One setting of the load line. title: empty where the campaign has no such knob; lost_v: at the highest current
+         *
+         *     no_load_v, arrives_v: at a clock without current and at the highest; least_a, most_a: what was seen here
+         */
+        DroopLine: {
+            /** Arrives V */
+            arrives_v: number;
+            /** Clock Mhz */
+            clock_mhz: number;
+            /** Least A */
+            least_a: number;
+            lost_v: components["schemas"]["Interval"];
+            mohm: components["schemas"]["Interval"];
+            /** Most A */
+            most_a: number;
+            /** No Load V */
+            no_load_v: number;
+            /** Title */
+            title: string;
+        };
+        /**
          * DroopOut
          * @description The load line's resistance, and the watts at that voltage and current
          */
@@ -4467,6 +4509,29 @@ export interface components {
             load_line_mohm: number;
             /** Load W */
             load_w: number;
+        };
+        /**
+         * DroopView
+         * @description lines: the setting that keeps most first; current_a: the highest seen
+         *
+         *     logs: how many it rests on; read: whether the current was read, and not told from power and voltage
+         *     refused: why nothing is told
+         */
+        DroopView: {
+            /** Current A */
+            current_a: number | null;
+            /** Falls */
+            falls: boolean;
+            /** Fits */
+            fits: boolean;
+            /** Lines */
+            lines: components["schemas"]["DroopLine"][];
+            /** Logs */
+            logs: number;
+            /** Read */
+            read: boolean;
+            /** Refused */
+            refused: string;
         };
         /**
          * EdgeAt
@@ -12638,6 +12703,109 @@ export interface operations {
                 };
             };
             /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nothing can be written now; try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_lab_show_learnt_droop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DroopView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This account may not do it, or another page asked. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This address is not asked in this way. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description The body stopped on its way. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description More than is taken in one piece. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
             422: {
                 headers: {
                     [name: string]: unknown;

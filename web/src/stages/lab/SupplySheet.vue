@@ -9,6 +9,7 @@ import ChoiceField from '../../parts/ChoiceField.vue'
 import IntervalFigure from '../../parts/IntervalFigure.vue'
 import NumberField from '../../parts/NumberField.vue'
 import { number, share } from '../../words/format'
+import LearntDroop from './LearntDroop.vue'
 
 const ratings = (['Bronze', 'Gold', 'Platinum', 'Titanium'] as const).map((one) => ({ value: one, label: one }))
 const wall = ref<number | null>(null)
@@ -117,6 +118,7 @@ const said = (error: unknown): string =>
       <p class="quiet small">Level rises by 50 times the logarithm of the speed; powers of two sources add, levels do not.</p>
     </section>
   </div>
+  <LearntDroop />
 </template>
 
 <style scoped>

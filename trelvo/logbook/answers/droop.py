@@ -1,0 +1,148 @@
+"""The laboratory's droop: what the part's voltage loses under current, from the campaign's logs."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import cast
+
+import numpy as np
+
+from trelvo.core.base.knobs import Knob, describe_value
+from trelvo.core.base.problems import Refused
+from trelvo.core.physics.curve import GRID_MHZ
+from trelvo.core.physics.droop import DroopPoint, learn_droop, read_current, steady_points, voltage_step
+from trelvo.core.physics.heat import Interval
+from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.rows.kept_logs import readings_of, telemetry_of
+
+# The newest logs that have what is needed are looked at.
+MOST_LOGS = 40
+
+
+@dataclass(frozen=True)
+class DroopLine:
+    """One setting of the load line. title: empty where the campaign has no such knob; lost_v: at the highest current
+
+    no_load_v, arrives_v: at a clock without current and at the highest; least_a, most_a: what was seen here
+    """
+
+    title: str
+    mohm: Interval
+    lost_v: Interval
+    clock_mhz: float
+    no_load_v: float
+    arrives_v: float
+    least_a: float
+    most_a: float
+
+
+@dataclass(frozen=True)
+class DroopView:
+    """lines: the setting that keeps most first; current_a: the highest seen
+
+    logs: how many it rests on; read: whether the current was read, and not told from power and voltage
+    refused: why nothing is told
+    """
+
+    lines: list[DroopLine]
+    current_a: float | None
+    logs: int
+    read: bool
+    fits: bool
+    falls: bool
+    refused: str
+
+
+def droop_view(data: CampaignData) -> DroopView:
+    """What is learnt of the judged fitting's load line."""
+    if "droop" not in data.of_rows:
+        data.of_rows["droop"] = _droop_view(data)
+    return cast(DroopView, data.of_rows["droop"])
+
+
+def _droop_view(data: CampaignData) -> DroopView:
+    clock = next((knob for knob in data.knobs if knob.role == "core clock" and knob.unit == "MHz"), None)
+    line = next((knob for knob in data.knobs if knob.role == "load line"), None)
+    grid = clock.step if clock else GRID_MHZ
+    logs, points, read, step_v = _points(data, line, grid)
+    try:
+        found = learn_droop(points, grid, step_v)
+    except Refused as refused:
+        why = " ".join(f"{one.what} {one.todo}" for one in refused.problems)
+        return DroopView([], None, logs, read, True, True, why)
+    lines = sorted(found.lines, key=lambda one: one.mohm.value)
+    return DroopView(
+        [
+            DroopLine(
+                f"{line.name} {describe_value(line, one.level)}" if line else "",
+                one.mohm,
+                one.lost_v,
+                one.clock_mhz,
+                one.no_load_v,
+                one.no_load_v - one.lost_v.value,
+                *one.amperes,
+            )
+            for one in lines
+        ],
+        found.current_a,
+        logs,
+        read,
+        found.fits,
+        found.falls,
+        "",
+    )
+
+
+def _points(data: CampaignData, line: Knob | None, grid: float) -> tuple[int, list[DroopPoint], bool, float]:
+    """How many logs, their points, whether a current was read, and what voltages are rounded to at the most, V.
+
+    A run's means are over many clocks: they say nothing here.
+    """
+    fitting = data.judged_fitting
+    values = {one.pk: one.values for one in data.settings if not _reshaped(data, one.values)}
+    runs = {
+        run.id: run
+        for run in data.runs
+        if fitting and run.fitting_id == fitting.pk and run.aside is None and run.setting_id in values
+    }
+    rows = [row for row in telemetry_of([data.id]) if row.run_id in runs and _has_what_it_takes(row.channels)]
+    rows = sorted(rows, key=lambda row: row.id)[-MOST_LOGS:]
+    points: list[DroopPoint] = []
+    read, step_v = False, 0.0
+    for row, log in zip(rows, readings_of(rows).values(), strict=True):
+        at = values[runs[row.run_id].setting_id]
+        volt, nothing = log.readings["voltage"], np.full(log.time_s.size, np.nan)
+        step_v = max(step_v, voltage_step(volt))
+        current = read_current(volt, log.readings.get("power", nothing), log.readings.get("current", nothing))
+        read = read or current.read
+        moved = log.readings["core clock"] - _raised(data, "core clock", "MHz", at)
+        points += steady_points(
+            log.time_s, moved, volt - _raised_v(data, at), current.current_a, _level(line, at), grid
+        )
+    return len(rows), points, read, step_v
+
+
+def _has_what_it_takes(channels: list[dict[str, object]]) -> bool:
+    there = {one["quantity"] for one in channels}
+    return {"voltage", "core clock"} <= there and bool({"power", "current"} & there)
+
+
+def _reshaped(data: CampaignData, values: Mapping[str, float]) -> bool:
+    """Whether a setting has another curve of clock over voltage, so that its voltages cannot be set beside the others'."""
+    return any(knob.role == "curve point" and knob.key in values for knob in data.knobs)
+
+
+def _level(line: Knob | None, values: Mapping[str, float]) -> float:
+    return 0.0 if line is None else float(values.get(line.key, line.stock))
+
+
+def _raised(data: CampaignData, role: str, unit: str, values: Mapping[str, float]) -> float:
+    """By how much a setting moves what a knob of this role and unit stands for, where the knob is an offset or a fixed value."""
+    return sum(
+        float(values[knob.key]) - knob.stock
+        for knob in data.knobs
+        if (knob.role, knob.unit) == (role, unit) and knob.key in values
+    )
+
+
+def _raised_v(data: CampaignData, values: Mapping[str, float]) -> float:
+    return _raised(data, "voltage", "V", values) + _raised(data, "voltage", "mV", values) / 1000
