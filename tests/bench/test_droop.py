@@ -57,8 +57,8 @@ def test_droop_on_the_stand_in(benchmark):
         wide = np.median([(one.high - one.low) / 2 / one.value for _, one in told])
         share = len(told) / (2 * SPECIMENS)
         print(
-            f"\nvoltage read to {1000 * rounded_v:g} mV: told in {share:.0%} of {2 * SPECIMENS}, off by {np.median(off):.1%} in the "
-            f"middle and {np.quantile(off, 0.95):.1%} in 95 of 100; interval ± {wide:.1%}, holds {holds:.0%}",
+            f"\nvoltage read to {1000 * rounded_v:g} mV: told in {share:.0%} of {2 * SPECIMENS}, off by {np.median(off):.1%} "
+            f"in the middle and {np.quantile(off, 0.95):.1%} in 95 of 100; interval ± {wide:.1%}, holds {holds:.0%}",
             end="",
         )
         return share, float(np.quantile(off, 0.95)), float(holds)

@@ -8,7 +8,6 @@ import signal
 import socket
 import sqlite3
 import subprocess
-import sys
 import threading
 import time
 import urllib.error
@@ -17,6 +16,7 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Any
 
+from tests.server.nursery import Forked
 from tests.server.templates import fill
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -31,13 +31,13 @@ class Served:
 
     def start(self):
         fill(Path(self.folder), demo="--demo" in self.more)
-        call = [sys.executable, "-m", "trelvo.server", "serve", "--port", str(self.port), "--no-browser", *self.more]
+        words = ["trelvo", "serve", "--port", str(self.port), "--no-browser", *self.more]
         environment = {
             **os.environ,
             "TRELVO_DATA": str(self.folder),
             "DJANGO_SETTINGS_MODULE": "trelvo.server.settings",
         }
-        self.process = subprocess.Popen(call, cwd=ROOT, env=environment, stdout=subprocess.PIPE, text=True)
+        self.process = Forked(words, environment)
         for line in self.process.stdout:
             if found := re.search(r"ready at https?://\S+:(\d+)/", line):
                 self.port = int(found[1])

@@ -37,7 +37,7 @@ def load_story(now: datetime) -> None:
     _loft(now - timedelta(hours=3), now)
     _desk(now - timedelta(hours=26), now)
     foyer.wall(now - timedelta(days=2), now)
-    _lectern(now - timedelta(hours=4), now)
+    _lectern(now - timedelta(hours=6), now)
     later.journal(dome, now)
     _practice(now)
 
