@@ -340,17 +340,30 @@ def _chance(share: float) -> str:
 def _pairs(
     plane: EdgePlane, kept: Sequence[tuple[float, float]], lines: Array, now: float, restart_minutes: float
 ) -> Iterator[_Pair]:
+    # most of the grid has no weight, and tells nothing
+    told = np.flatnonzero(plane.weight > 1e-9)
+    weight, decade = plane.weight[told], plane.decade[told]
+    known = np.concatenate([lines[:, told], lines[:, told] ** 2, np.ones((1, told.size))]).T
+    minutes = np.array(TEST_MINUTES)
+
+    def open_after(weights: Array) -> Array:
+        """What is left open: the lines' mean variance under weights, n by grid."""
+        means, squares, whole = np.split(weights @ known, [len(lines), 2 * len(lines)], axis=1)
+        whole = np.maximum(whole, 1e-300)
+        return np.asarray((squares / whole - (means / whole) ** 2).mean(axis=1))
+
     for voltage, across in kept:
+        edge = plane.edge_at(across)[told]
         for value, along in _clocks(plane, across):
-            for minutes in TEST_MINUTES:
-                survives = _survives(plane, across, along, minutes)
-                passes = float(plane.weight @ survives)
-                if not FAIR_CHANCE[0] <= passes <= FAIR_CHANCE[1]:
-                    continue
-                after = _variances(lines, plane.weight * survives).mean() * passes
-                after += _variances(lines, plane.weight * (1 - survives)).mean() * (1 - passes)
-                costs = minutes + HANDLING_MINUTES + (1 - passes) * restart_minutes
-                yield _Pair(voltage, across, value, along, minutes, passes, (now - float(after)) / costs)
+            hazard = failures_per_h(along, edge, decade, np.asarray(CAP_PER_H))
+            survives = np.exp(-np.outer(minutes, hazard) / 60)
+            passes = survives @ weight
+            after = open_after(weight * survives) * passes + open_after(weight * (1 - survives)) * (1 - passes)
+            costs = minutes + HANDLING_MINUTES + (1 - passes) * restart_minutes
+            gains = (now - after) / costs
+            for one, chance, gain in zip(TEST_MINUTES, passes.tolist(), gains.tolist(), strict=True):
+                if FAIR_CHANCE[0] <= chance <= FAIR_CHANCE[1]:
+                    yield _Pair(voltage, across, value, along, one, chance, gain)
 
 
 def _survives(plane: EdgePlane, across: float, along: float, minutes: float) -> Array:
