@@ -17,7 +17,7 @@ from trelvo.core.base.figures import Part as FigurePart
 from trelvo.core.base.knobs import Knob, Role, guess_role
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.knob_order import SAVING_GOALS
-from trelvo.core.decide.goals import Terms
+from trelvo.core.decide.goals import Terms, in_words
 from trelvo.core.decide.judging import Standing
 from trelvo.core.decide.measures import GoalMeasure
 from trelvo.core.decide.next_step import NextStep
@@ -99,7 +99,7 @@ class BestOut(Schema):
 class CampaignCard(Schema):
     """goal_words: the goal as a sentence; goal_far: how far it is met; current: the stage that the next step belongs to
 
-    standing, best, next: None where trouble says why they cannot be told
+    standing, best, next: None where trouble says why they cannot be told, and while waiting, until they are worked out
     """
 
     id: int
@@ -118,6 +118,7 @@ class CampaignCard(Schema):
     next: NextStep | None
     current: StageName
     trouble: str
+    waiting: bool = False
 
 
 class CampaignOut(CampaignCard):
@@ -177,6 +178,29 @@ def _card(data: CampaignData, summary: Summary) -> dict[str, Any]:
         "next": summary.next,
         "current": summary.next.step.stage if summary.next else "Prepare",
         "trouble": summary.trouble,
+    }
+
+
+def _waiting(campaign: Campaign, runs: int) -> dict[str, Any]:
+    """What is known of a campaign before anything of it is worked out."""
+    return {
+        "id": campaign.pk,
+        "name": campaign.name,
+        "goal": campaign.goal,
+        "goal_label": Goal(campaign.goal).label,
+        "aim": campaign.aim,
+        "rig_name": campaign.rig.name,
+        "created_at": campaign.created_at,
+        "archived_at": campaign.archived_at,
+        "run_count": runs,
+        "goal_words": in_words(terms_of(campaign)),
+        "goal_far": "",
+        "standing": None,
+        "best": None,
+        "next": None,
+        "current": "Prepare",
+        "trouble": "",
+        "waiting": True,
     }
 
 
@@ -246,14 +270,20 @@ def list_goals(request: HttpRequest) -> list[GoalOut]:
 
 
 @router.get("/campaigns", response=list[CampaignCard])
-def list_campaigns(request: HttpRequest, archived: Query[bool] = False) -> list[CampaignCard]:
-    """Campaigns, newest first, with where each stands and what it has gained; those archived where asked for."""
+def list_campaigns(
+    request: HttpRequest, archived: Query[bool] = False, in_parts: Query[bool] = False
+) -> list[CampaignCard]:
+    """Campaigns, newest first, with where each stands and what it has gained; those archived where asked for.
+
+    in_parts: with much to work out, an answer that comes soon and says which are still waiting; asking again goes on
+    """
     rows = Campaign.objects.present().filter(archived_at__isnull=not archived).select_related("rig")
 
     def card(data: CampaignData, summary: Summary) -> dict[str, Any]:
         return CampaignCard(**_card(data, summary)).model_dump(mode="json")
 
-    return [CampaignCard(**one) for one in cards_of(list(rows), timezone.now(), card)]
+    waiting = _waiting if in_parts else None
+    return [CampaignCard(**one) for one in cards_of(list(rows), timezone.now(), card, waiting)]
 
 
 class CampaignName(Schema):

@@ -1,6 +1,9 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
+import { askAhead } from './api/logbook'
 import CampaignList from './campaigns/CampaignList.vue'
+import { questionOf } from './logbook/question'
+import { queries } from './queries'
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -38,7 +41,12 @@ export const router = createRouter({
     },
     { path: '/data', name: 'data', component: () => import('./data/DataPage.vue') },
     { path: '/guide', name: 'guide', component: () => import('./guide/GuidePage.vue') },
-    { path: '/logbook', name: 'logbook', component: () => import('./logbook/LogbookPage.vue') },
+    {
+      path: '/logbook',
+      name: 'logbook',
+      component: () => import('./logbook/LogbookPage.vue'),
+      beforeEnter: (to) => askAhead(queries, questionOf(to.query)),
+    },
     { path: '/practice', name: 'practices', component: () => import('./practice/PracticeList.vue') },
     {
       path: '/practice/:id(\\d+)',

@@ -2,52 +2,90 @@
 
 import json
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Container, Iterable, Mapping, Sequence
 from datetime import datetime
 from typing import Any
+
+from django.db.models import Count
 
 import trelvo
 from trelvo.core.climb.steepness import Seen
 from trelvo.logbook.answers.campaign import Summary, summary_of
 from trelvo.logbook.answers.climb_line import Shown, knowing_of, shown_by
 from trelvo.logbook.answers.with_others import MOST_EARLIER, newest_others, read_judged
-from trelvo.logbook.models import Campaign
+from trelvo.logbook.models import Campaign, Run
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.kept_cards import KeptCard, read_cards, write_cards
-from trelvo.logbook.rows.kept_data import data_of_many
+from trelvo.logbook.rows.kept_data import at_hand, data_of_many
 from trelvo.logbook.rows.stamps import read_stamps
 
 # What took less is worked out again after a start; to keep it would cost a write with every look at the list.
 WORTH_KEEPING_S = 1.0
+# So many runs are read and judged for one answer where it may come in parts: about a second's work.
+PART_RUNS = 4000
 Card = dict[str, Any]
 
 
-def cards_of(campaigns: Sequence[Campaign], now: datetime, card: Callable[[CampaignData, Summary], Card]) -> list[Card]:
-    """What is shown of each campaign, in the order given. card: puts it together, of values that JSON can have"""
+def cards_of(
+    campaigns: Sequence[Campaign],
+    now: datetime,
+    card: Callable[[CampaignData, Summary], Card],
+    waiting: Callable[[Campaign, int], Card] | None = None,
+) -> list[Card]:
+    """What is shown of each campaign, in the order given. card: puts it together, of values that JSON can have
+
+    waiting: what stands for one that is still to be worked out, with its runs: then one answer works out a part of what is
+    missing, as many campaigns as have `PART_RUNS` runs together, and asking again goes on; all of them where it is left out
+    """
     others = newest_others(campaigns)
     every = {one.pk: one for one in (*campaigns, *others)}
     marks = _marks_of(list(every.values()))
     kept = {pk: one for pk, one in read_cards(every).items() if one.mark in (marks[pk], _of_hour(marks[pk], now))}
     begun = time.monotonic()
-    data = {one.id: one for one in data_of_many([one for pk, one in every.items() if pk not in kept])}
+    # what the others have shown comes first, since every card rests on it
+    order = dict.fromkeys([one.pk for one in (*others, *campaigns) if one.pk not in kept])
+    runs = _run_counts(order) if waiting and order else {}
+    read = order if waiting is None else _part(order, runs, at_hand([every[pk] for pk in order]))
+    data = {one.id: one for one in data_of_many([every[pk] for pk in read])}
     asked = {one.pk for one in campaigns}
     read_judged([one for pk, one in data.items() if pk in asked])
-    shown = {pk: _from_json(kept[pk].shown) if pk in kept else shown_by(data[pk]) for pk in every}
-    learnt = {one.pk: [each for pk in _earlier(one, others) for each in shown[pk]] for one in campaigns}
+    shown = {pk: _from_json(one.shown) for pk, one in kept.items()} | {pk: shown_by(one) for pk, one in data.items()}
+    ready = all(one.pk in shown for one in others)
+    learnt = {one.pk: [each for pk in _earlier(one, others) for each in shown[pk]] for one in campaigns if ready}
     # what others have shown since may move what is shown of one that has not changed itself
-    moved = [one for one in campaigns if one.pk in kept and kept[one.pk].learnt != _as_text(learnt[one.pk])]
+    moved = [one for one in campaigns if ready and one.pk in kept and kept[one.pk].learnt != _as_text(learnt[one.pk])]
     data |= {one.id: one for one in data_of_many(moved)}
     found = {pk: one.card for pk, one in kept.items()}
     made = []
-    for one in campaigns:
-        if one.pk in data:
-            knowing = knowing_of(data[one.pk], learnt[one.pk])
-            found[one.pk] = card(knowing, summary_of(knowing, now))
-            mark = _of_hour(marks[one.pk], now) if knowing.in_use.keepers else marks[one.pk]
-            made.append(KeptCard(one.pk, mark, _as_text(learnt[one.pk]), _to_json(shown[one.pk]), found[one.pk]))
-    if time.monotonic() - begun > WORTH_KEEPING_S:
+    worth = dict.fromkeys(one.pk for one in campaigns if ready and one.pk in data)
+    for pk in worth if waiting is None else _part(worth, runs):
+        knowing = knowing_of(data[pk], learnt[pk])
+        found[pk] = card(knowing, summary_of(knowing, now))
+        mark = _of_hour(marks[pk], now) if knowing.in_use.keepers else marks[pk]
+        made.append(KeptCard(pk, mark, _as_text(learnt[pk]), _to_json(shown[pk]), found[pk]))
+    left = [one.pk for one in campaigns if one.pk not in found]
+    if made and (left or time.monotonic() - begun > WORTH_KEEPING_S):
         write_cards([one for one in made if one.mark])
-    return [found[one.pk] for one in campaigns]
+    # without `waiting` none is left
+    return [found[one.pk] if one.pk in found or waiting is None else waiting(one, runs[one.pk]) for one in campaigns]
+
+
+def _run_counts(campaign_ids: Iterable[int]) -> dict[int, int]:
+    ids = list(campaign_ids)
+    counted = Run.objects.filter(campaign_id__in=ids).order_by().values_list("campaign_id").annotate(Count("pk"))
+    return dict.fromkeys(ids, 0) | dict(counted)
+
+
+def _part(ids: Iterable[int], runs: Mapping[int, int], free: Container[int] = ()) -> list[int]:
+    """As many of the first as have `PART_RUNS` runs together, one at the least; those in `free` count for nothing."""
+    found, left = [], PART_RUNS
+    for pk in ids:
+        costs = 0 if pk in free else runs.get(pk, 0)
+        if costs and costs > left and left < PART_RUNS:
+            break
+        found.append(pk)
+        left -= costs
+    return found
 
 
 def _earlier(campaign: Campaign, others: Sequence[Campaign]) -> list[int]:

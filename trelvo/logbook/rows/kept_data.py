@@ -57,6 +57,11 @@ class _Shelf:
 _shelf = _Shelf()
 
 
+def at_hand(campaigns: Sequence[Campaign]) -> set[int]:
+    """Those whose runs are kept in memory: what has not changed of them need not be read."""
+    return {pk for pk, entry in _shelf.all_of(campaigns).items() if entry.rows is not None}
+
+
 def data_of(campaign: Campaign) -> CampaignData:
     """The data of one campaign."""
     return data_of_many([campaign])[0]

@@ -16,7 +16,9 @@ export type Stage = Schemas['Stage']
 export const useCampaigns = (archived: MaybeRefOrGetter<boolean> = false) =>
   useQuery({
     queryKey: ['campaigns', () => toValue(archived)],
-    queryFn: () => answered(client.GET('/api/campaigns', { params: { query: { archived: toValue(archived) } } })),
+    queryFn: () => answered(client.GET('/api/campaigns', { params: { query: { archived: toValue(archived), in_parts: true } } })),
+    // each answer works out some more of a large logbook
+    refetchInterval: ({ state }) => (state.data?.some((one) => one.waiting) ? 100 : false),
   })
 
 /** Names alone, for choosing one: asks nothing of where campaigns stand. */

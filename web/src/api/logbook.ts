@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { keepPreviousData, type QueryClient, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
@@ -23,12 +23,18 @@ export interface LogbookQuestion {
   count?: number
 }
 
+const fetchLogbook = (question: LogbookQuestion) => answered(client.GET('/api/logbook', { params: { query: question as never } }))
+
 export const useLogbook = (question: MaybeRefOrGetter<LogbookQuestion>) =>
   useQuery({
     queryKey: ['logbook', () => toValue(question)],
-    queryFn: () => answered(client.GET('/api/logbook', { params: { query: toValue(question) as never } })),
+    queryFn: () => fetchLogbook(toValue(question)),
     placeholderData: keepPreviousData,
   })
+
+/** Asks for a page that is about to be shown, so that the answer comes while the page is still being put together. */
+export const askAhead = (queries: QueryClient, question: LogbookQuestion): void =>
+  void queries.prefetchQuery({ queryKey: ['logbook', question], queryFn: () => fetchLogbook(question) })
 
 /** The address of what is shown as CSV. */
 export function csvAddress(question: LogbookQuestion, columns: string[]): string {

@@ -254,6 +254,8 @@ export interface paths {
         /**
          * List Campaigns
          * @description Campaigns, newest first, with where each stands and what it has gained; those archived where asked for.
+         *
+         *     in_parts: with much to work out, an answer that comes soon and says which are still waiting; asking again goes on
          */
         get: operations["trelvo_api_campaigns_list_campaigns"];
         put?: never;
@@ -3444,7 +3446,7 @@ export interface components {
          * CampaignCard
          * @description goal_words: the goal as a sentence; goal_far: how far it is met; current: the stage that the next step belongs to
          *
-         *     standing, best, next: None where trouble says why they cannot be told
+         *     standing, best, next: None where trouble says why they cannot be told, and while waiting, until they are worked out
          */
         CampaignCard: {
             /** Aim */
@@ -3482,6 +3484,11 @@ export interface components {
             standing: components["schemas"]["Standing"] | null;
             /** Trouble */
             trouble: string;
+            /**
+             * Waiting
+             * @default false
+             */
+            waiting: boolean;
         };
         /**
          * CampaignIn
@@ -3590,6 +3597,11 @@ export interface components {
             terms: components["schemas"]["Terms"];
             /** Trouble */
             trouble: string;
+            /**
+             * Waiting
+             * @default false
+             */
+            waiting: boolean;
             way: components["schemas"]["Way"];
             /** Weights */
             weights: {
@@ -10498,6 +10510,7 @@ export interface operations {
         parameters: {
             query?: {
                 archived?: boolean;
+                in_parts?: boolean;
             };
             header?: never;
             path?: never;

@@ -6,7 +6,7 @@ import { RouterLink } from 'vue-router'
 import { useCampaigns, useDeleted, useTakeBackDeletion } from '../api/campaigns'
 import { whyOf } from '../api/client'
 import { useKeepers } from '../api/keep'
-import { day } from '../words/format'
+import { day, number } from '../words/format'
 import MeasureFigure from '../parts/MeasureFigure.vue'
 import LoadState from '../parts/LoadState.vue'
 import StateMark from '../parts/StateMark.vue'
@@ -55,7 +55,10 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
               {{ campaign.goal_words.charAt(0).toUpperCase() + campaign.goal_words.slice(1) }}.
             </p>
           </div>
-          <p v-if="!campaign.standing" class="trouble warning">{{ campaign.trouble }}</p>
+          <p v-if="campaign.waiting" class="trouble quiet" data-test="waiting">
+            Being worked out from {{ number(campaign.run_count, 0) }} {{ campaign.run_count === 1 ? 'run' : 'runs' }}…
+          </p>
+          <p v-else-if="!campaign.standing" class="trouble warning">{{ campaign.trouble }}</p>
           <template v-else>
             <div class="where">
               <span class="field-name">Where</span>

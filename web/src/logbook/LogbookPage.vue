@@ -2,54 +2,31 @@
 <script setup lang="ts">
 import { Button as AButton, Input as AInput, Pagination as APagination, Select as ASelect } from 'ant-design-vue'
 import { useDebounceFn, useLocalStorage } from '@vueuse/core'
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { useCampaignNames } from '../api/campaigns'
 import { useDeclared } from '../api/instruments'
 import { packageAddress } from '../api/packages'
 import DownloadButton from '../parts/DownloadButton.vue'
-import { csvAddress, type LogbookQuestion, type LoggedRun, useLogbook } from '../api/logbook'
+import { csvAddress, type LoggedRun, useLogbook } from '../api/logbook'
 import { useRigs, useWorkloads } from '../api/rigs'
 import LoadState from '../parts/LoadState.vue'
 import OutcomeMark from '../parts/OutcomeMark.vue'
 import { counted, moment, number, plain, span } from '../words/format'
 import { outcomes, wordsOf } from '../words/outcomes'
+import { PAGE, questionOf, wordOf } from './question'
 
-const PAGE = 50
 const route = useRoute()
 const router = useRouter()
 
-const text = (name: string): string | undefined =>
-  typeof route.query[name] === 'string' && route.query[name] ? String(route.query[name]) : undefined
-const whole = (name: string): number | undefined => (text(name) ? Number(text(name)) : undefined)
-const either = (name: string): boolean | undefined => (text(name) === 'yes' ? true : text(name) === 'no' ? false : undefined)
-/** A day as typed, as a moment in the reader's own zone. */
-const dayAt = (name: string, later = 0): string | undefined => {
-  const typed = text(name)
-  if (!typed) return undefined
-  const day = new Date(`${typed}T00:00`)
-  day.setDate(day.getDate() + later)
-  return day.toISOString()
-}
-const page = computed(() => whole('page') ?? 1)
-const question = computed<LogbookQuestion>(() => ({
-  text: text('text'),
-  rig_id: whole('rig'),
-  campaign_id: whole('campaign'),
-  workload_id: whole('workload'),
-  setting_id: whole('setting'),
-  outcome: text('outcome') as LogbookQuestion['outcome'],
-  since: dayAt('since'),
-  until: dayAt('until', 1),
-  aside: either('aside'),
-  with_log: either('log'),
-  sort: text('sort') ?? 'started_at',
-  falling: text('order') !== 'rising',
-  start: (page.value - 1) * PAGE,
-  count: PAGE,
-}))
+const question = computed(() => questionOf(route.query))
+const text = (name: string): string | undefined => wordOf(route.query, name)
+const page = computed(() => question.value.start! / PAGE + 1)
 const { data, isPending, error, refetch } = useLogbook(question)
+// the runs are drawn before what chooses among them, which takes longer
+const drawn = ref(false)
+watch(isPending, (pending) => void (pending || setTimeout(() => (drawn.value = true))), { immediate: true, flush: 'post' })
 // asked after the runs themselves: they are for choosing among them
 const { data: rigs } = useRigs()
 const { data: campaigns } = useCampaignNames()
@@ -134,7 +111,9 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
     />
     <template v-for="filter in filters" :key="filter.name">
       <label class="visually-hidden" :for="`filter-${filter.name}`">{{ filter.label }}</label>
+      <span v-if="!drawn" class="filter later"></span>
       <ASelect
+        v-else
         :id="`filter-${filter.name}`"
         :value="text(filter.name) ?? ''"
         :options="filter.options"
@@ -164,7 +143,9 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
   </div>
   <div class="columns">
     <label class="field-name" for="logbook-columns">Columns</label>
+    <span v-if="!drawn" class="which later"></span>
     <ASelect
+      v-else
       id="logbook-columns"
       v-model:value="columns"
       mode="multiple"
@@ -271,6 +252,9 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
 }
 .filter {
   width: 178px;
+}
+.later {
+  height: 32px;
 }
 .day input {
   min-height: 32px;
