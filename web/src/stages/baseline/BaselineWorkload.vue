@@ -6,7 +6,7 @@ import type { BaselineOfWorkload } from '../../api/baseline'
 import type { Workload } from '../../api/campaigns'
 import type { Run } from '../../api/runs'
 import RepeatsChart from '../../charts/RepeatsChart.vue'
-import { number, plain, readByWords, share } from '../../words/format'
+import { counted, number, plain, readByWords, share } from '../../words/format'
 import RunTable from '../../runs/RunTable.vue'
 import HeadroomCards from './HeadroomCards.vue'
 import { useOpenLive, useOpenRunForm } from '../../composables/useStageCampaign'
@@ -14,7 +14,8 @@ import { useOpenLive, useOpenRunForm } from '../../composables/useStageCampaign'
 const props = defineProps<{ baseline: BaselineOfWorkload; workload: Workload; runs: Run[]; stockId: number; standin: boolean }>()
 const openForm = useOpenRunForm()
 const openLive = useOpenLive()
-const suspect = computed(() => props.runs.find((run) => run.id === props.baseline.suspect_id))
+// of all stock runs, where the table has the last ones only
+const suspect = computed(() => props.baseline.runs.find((run) => run.id === props.baseline.suspect_id))
 </script>
 
 <template>
@@ -97,7 +98,8 @@ const suspect = computed(() => props.runs.find((run) => run.id === props.baselin
       </p>
       <HeadroomCards :cards="baseline.cards" />
       <details>
-        <summary>The {{ runs.length }} {{ runs.length === 1 ? 'run' : 'runs' }}</summary>
+        <summary v-if="runs.length < baseline.runs.length">The last {{ runs.length }} of {{ baseline.runs.length }} runs</summary>
+        <summary v-else>The {{ counted(runs.length, 'run') }}</summary>
         <RunTable :runs="runs" :name="`${workload.name} at stock`" />
       </details>
     </template>
