@@ -2,10 +2,12 @@
 
 import base64
 import csv
-import io
+import gc
 import zipfile
 from collections.abc import Iterable, Sequence
 from datetime import datetime
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import IO, Any
 
 import orjson
@@ -17,7 +19,8 @@ from trelvo.exchange.package.tables import ORDER, ROLES, TABLES, Column, Row, Ro
 from trelvo.logbook.answers.compare import default_candidates, versus_of
 from trelvo.logbook.answers.sides import REFERENCE, Side
 from trelvo.logbook.models import Campaign, Rig
-from trelvo.logbook.rows.kept_data import data_of
+from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.rows.kept_data import at_hand, data_of
 
 FORMAT, VERSION = "trelvo-package", 1
 # Which workloads a campaign measures, proves with besides, and has retired.
@@ -34,13 +37,12 @@ VERDICTS = [
 
 
 def write_package(campaigns: Sequence[Campaign], into: IO[bytes], now: datetime, *, whole: bool) -> None:
-    """The campaigns with everything they rest on. whole: the rigs without a campaign too"""
-    rows: Rows = {}
-    links: list[Row] = []
-    verdicts: list[Row] = []
+    """The campaigns with everything they rest on, one after the other. whole: the rigs without a campaign too"""
     seen: set[str] = set()
-    with zipfile.ZipFile(into, "w", zipfile.ZIP_DEFLATED) as package:
+    with zipfile.ZipFile(into, "w", zipfile.ZIP_DEFLATED) as package, TemporaryDirectory() as folder:
+        tables = _Tables(Path(folder))
         for campaign in campaigns:
+            rows: Rows = {}
             document = campaign_file(campaign, now)
             _rig(document.rig, campaign.rig, rows, seen)
             uid = str(document.campaign.uid)
@@ -48,21 +50,48 @@ def write_package(campaigns: Sequence[Campaign], into: IO[bytes], now: datetime,
             for table in ("knobs", "guard_rails", "targets", "settings", "runs", "keepers", "cautions"):
                 for place, entry in enumerate(getattr(document, table)):
                     flatten(table, entry, uid, rows, place)
-            links += _links(document, rows, seen)
-            verdicts += _verdicts(campaign, now)
+            rows["campaign_workloads"] = _links(document, rows, seen)
+            rows["verdicts"] = _verdicts(campaign, now)
+            tables.write(rows)
             for run in document.runs:
                 for series in run.series:
                     # compressed already
                     info = zipfile.ZipInfo(f"series/{series.uid}.parquet", now.timetuple()[:6])
                     package.writestr(info, base64.b64decode(series.parquet_base64))
+            # rows and what they belong to name each other: such circles stay until they are looked for
+            del document, rows
+            gc.collect()
         if whole:
             for rig in Rig.objects.order_by("id"):
-                _rig(rig_entry(rig), rig, rows, seen)
-        for spec in TABLES:
-            package.writestr(f"data/{spec.name}.csv", _csv(columns_of(spec), rows.get(spec.name, ())))
-        package.writestr("data/campaign_workloads.csv", _csv(LINKS, links))
-        package.writestr("data/verdicts.csv", _csv(VERDICTS, verdicts))
+                alone: Rows = {}
+                _rig(rig_entry(rig), rig, alone, seen)
+                tables.write(alone)
+        tables.into(package)
         package.writestr("datapackage.json", orjson.dumps(description(now), option=orjson.OPT_INDENT_2))
+
+
+class _Tables:
+    """The package's tables as files in a folder, which grow by what each campaign adds: a logbook need not fit into memory."""
+
+    def __init__(self, folder: Path) -> None:
+        self._folder = folder
+        self._columns = {spec.name: columns_of(spec) for spec in TABLES}
+        self._columns |= {"campaign_workloads": LINKS, "verdicts": VERDICTS}
+        for name, columns in self._columns.items():
+            self._append(name, [[column.name for column in columns]])
+
+    def write(self, rows: Rows) -> None:
+        for name, some in rows.items():
+            columns = self._columns[name]
+            self._append(name, ([cell(row[column.name]) for column in columns] for row in some))
+
+    def into(self, package: zipfile.ZipFile) -> None:
+        for name in self._columns:
+            package.write(self._folder / name, f"data/{name}.csv")
+
+    def _append(self, name: str, lines: Iterable[Sequence[str]]) -> None:
+        with (self._folder / name).open("a", encoding="utf-8", newline="") as file:
+            csv.writer(file, lineterminator="\n").writerows(lines)
 
 
 def _rig(entry: Any, rig: Rig, rows: Rows, seen: set[str]) -> None:
@@ -87,7 +116,8 @@ def _links(document: CampaignFile, rows: Rows, seen: set[str]) -> list[Row]:
 
 
 def _verdicts(campaign: Campaign, now: datetime) -> list[Row]:
-    data = data_of(campaign)
+    # what is read for this alone is not kept: a large logbook would fill the memory
+    data = data_of(campaign) if at_hand([campaign]) else CampaignData(campaign)
     settings = default_candidates(data)
     if not settings:
         return []
@@ -111,14 +141,6 @@ def _verdicts(campaign: Campaign, now: datetime) -> list[Row]:
                     }
                 )  # fmt: skip
     return found
-
-
-def _csv(columns: Sequence[Column], rows: Iterable[Row]) -> str:
-    text = io.StringIO()
-    writer = csv.writer(text, lineterminator="\n")
-    writer.writerow(column.name for column in columns)
-    writer.writerows([cell(row[column.name]) for column in columns] for row in rows)
-    return text.getvalue()
 
 
 def description(now: datetime) -> dict[str, Any]:
