@@ -11,6 +11,7 @@ from django.test.utils import CaptureQueriesContext
 from tests.api.test_cost import MOST
 from tests.drafts import run_draft
 from tests.moment import NOW
+from trelvo.bench.later import next_version
 from trelvo.logbook.acts.campaigns import add_workloads
 from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
 from trelvo.logbook.acts.runs import log_run
@@ -344,6 +345,45 @@ def test_hours_on_the_stand_in_and_what_time_does(client, on_standin, seed, culp
         assert view["next"].startswith("Step down to ")
     else:
         assert view["lower"] is None
+
+
+def test_a_driver_that_is_renewed_again_and_again_keeps_a_name_that_can_be_shown(client, on_standin):
+    keeper, gorge = on_standin
+    for _ in range(12):
+        post(client, f"/keepers/{keeper['id']}/standin-time", {"workload_id": gorge, "seed": 1})
+    answer = client.get(f"/api/campaigns/{keeper['campaign_id']}")
+    assert answer.status_code == 200
+    assert [one["driver"] for one in answer.json()["fittings"]] == [f"1.{number}" for number in range(13)]
+
+
+@pytest.mark.parametrize(
+    ("driver", "after"),
+    [
+        ("41.5", "41.6"),
+        ("1.9 beta", "1.10 beta"),
+        ("plain", "plain 2"),
+        ("x" * 120, f"{'x' * 50} 2"),
+        ("9" * 120, None),
+    ],
+)
+def test_the_version_after(driver, after):
+    found = next_version(driver)
+    assert found == after or after is None
+    assert found != driver
+    assert len(found) <= 120
+
+
+def test_a_cause_is_not_looked_for_with_what_the_stand_in_does_not_know(client, on_standin):
+    keeper, _ = on_standin
+    other = {"name": "Orrery", "measure": "frame rate", "unit": "fps", "higher_is_better": True, "minutes": 2}
+    knob = {"key": "core", "name": "Core clock", "unit": "MHz", "stock": 0, "step": 15, "low": -300, "high": 300}
+    elsewhere = {"name": "Real", "goal": "speed", "rig": {"name": "Real", "fitting": {}}, "knobs": [knob]}
+    orrery = post(client, "/campaigns", elsewhere | {"workloads": [other]}, 201)["workloads"][0]["id"]
+    failed = {"hours": 2, "outcome": "machine down", "minutes": 30, "workload_id": orrery}
+    entry = post(client, f"/keepers/{keeper['id']}/use", failed, 201)["entry_id"]
+    answer = client.post(f"/api/use/{entry}/standin-probe", {"key": "stock", "minutes": 30}, **JSON)
+    assert answer.status_code == 422
+    assert "does not know the workload Orrery" in answer.json()["problems"][0]["what"]
 
 
 def test_a_real_machine_is_not_driven(client, keeper, gorge):

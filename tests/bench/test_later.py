@@ -10,7 +10,7 @@ from trelvo.standin.faults import KINDS, draw_fault
 from trelvo.standin.rigs import draw_rig
 
 SEEDS, WANTED = 200, 0.85
-OLD, NEW, GORGE, KILN = "1.0", "1.0 next", "Gorge flythrough", "Kiln"
+OLD, NEW, GORGE, KILN = "1.0", "1.1", "Gorge flythrough", "Kiln"
 # a driver comes along often enough without being to blame
 DRIVER_ALONG = 0.4
 

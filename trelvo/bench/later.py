@@ -1,5 +1,6 @@
 """What comes after the climb, on the stand-in: hours of use in one go, what time does to a rig, and the search for a cause."""
 
+import re
 from dataclasses import asdict, replace
 from datetime import datetime
 
@@ -21,6 +22,8 @@ from trelvo.standin.faults import Fault, Kind, draw_fault
 DRIVER_ALONG = 0.4
 COOLER_K = 8.0
 SETTLE_S = 300.0
+# So much of what stands on either side of a driver's number is kept.
+LONGEST = 50
 
 
 def _own_bench(rig: Rig, number: int) -> Bench:
@@ -33,10 +36,10 @@ def _own_bench(rig: Rig, number: int) -> Bench:
     return bench
 
 
-def _insist_on(bench: Bench, variant: Variant) -> None:
+def _insist_on(bench: Bench, load: str) -> None:
     """Raises Refused for a workload that the stand-in's rig does not know."""
-    if variant.name not in bench.rig.design.loads:
-        what = f"The stand-in does not know the workload {variant.name}."
+    if load not in bench.rig.design.loads:
+        what = f"The stand-in does not know the workload {load}."
         raise Refused(Problem("workload", what, f"It knows: {', '.join(bench.rig.design.loads)}."))
 
 
@@ -46,7 +49,7 @@ def use_on_standin(keeper: Keeper, hours: float, variant: Variant, now: datetime
     if not 0 < hours <= 10_000:
         raise Refused(Problem("hours", f"{hours:g} hours cannot be run.", "Type 0.1 to 10 000."))
     bench = _own_bench(keeper.rig, keeper.entries.count() + 1000 * keeper.pk)
-    _insist_on(bench, variant)
+    _insist_on(bench, variant.name)
     ending = used_for(bench, keeper.setting.values, variant.name, hours)
     failed = ending.outcome in FAILURES
     return log_use(
@@ -67,13 +70,13 @@ def time_passes(
     rng = np.random.default_rng(seed)
     bench = _own_bench(rig, 1)
     bench.fault = None
-    _insist_on(bench, variant)
+    _insist_on(bench, variant.name)
     bench.start(keeper.setting.values, variant.name, 20)
     bench.advance(SETTLE_S)
     if bench.now is None:
         raise RuntimeError("the bench did not run")
     present = rig.present_fitting()
-    driver = f"{present.driver if present and present.driver else '1.0'} next"
+    driver = next_version(present.driver if present and present.driver else "1.0")
     fault = draw_fault(
         rng, bench.now.core_over_mhz, bench.rig.chip.decade_mhz, bench.now.board_w, driver, variant.name, kind
     )
@@ -81,6 +84,14 @@ def time_passes(
         _new_driver(rig, present, driver, now)
     rig.standin_fault = asdict(fault)
     rig.save(update_fields=["standin_fault"])
+
+
+def next_version(driver: str) -> str:
+    """What a driver is called after an update: its last number is one more; one without a number gets a second."""
+    number = re.search(r"(\d{1,9})(\D*)$", driver)
+    if number is None:
+        return f"{driver[:LONGEST]} 2"
+    return f"{driver[: number.start()][:LONGEST]}{int(number[1]) + 1}{number[2][:LONGEST]}"
 
 
 def _new_driver(rig: Rig, present: Fitting | None, driver: str, now: datetime) -> None:
@@ -108,6 +119,7 @@ def probe_on_standin(entry: UseEntry, key: ProbeKey, minutes: float, now: dateti
         bench.fault = None
     elif key == "cooler":
         bench = _cooler(bench)
+    _insist_on(bench, load)
     ending = used_for(bench, values, load, minutes / 60)
     failed = ending.outcome in FAILURES
     return log_probe(entry, key, ending.after_s / 60 if failed else minutes, now, failed=failed)
