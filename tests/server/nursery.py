@@ -17,6 +17,8 @@ from functools import cache
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[2]
+# the process of this test run: its input ends with the run, and it with that
+_KEPT: list[subprocess.Popen[str]] = []
 
 
 class Forked:
@@ -80,9 +82,9 @@ def _nursery():
     }
     call = [sys.executable, "-m", "tests.server.nursery", address]
     begun = subprocess.Popen(call, cwd=ROOT, env=environment, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
+    assert begun.stdout is not None
     assert begun.stdout.readline() == "ready\n"
-    # its input ends with this process, and it with that
-    _nursery.process = begun
+    _KEPT.append(begun)
     return address
 
 
@@ -156,8 +158,9 @@ def _become(call, output):
         for alias in connections:
             with contextlib.suppress(AttributeError):
                 del connections[alias]
-        connections._settings = None
-        connections.__dict__.pop("settings", None)
+        # what it knows of databases, it has from the settings before
+        vars(connections).update(_settings=None)
+        vars(connections).pop("settings", None)
         execute_from_command_line(call["words"])
         code = 0
     except SystemExit as end:
