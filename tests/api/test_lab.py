@@ -1,5 +1,7 @@
 """The laboratory by the API: on the demo's campaigns, and with what a tired person types."""
 
+from datetime import timedelta
+
 import numpy as np
 import pytest
 from django.db import connection
@@ -8,14 +10,20 @@ from django.test.utils import CaptureQueriesContext
 from tests.api.test_cost import MOST
 from tests.core.physics.traces import Truth, warming
 from tests.moment import NOW
+from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.core.base.figures import FigureKey
 from trelvo.core.base.problems import Refused
+from trelvo.demo.bench import demo_bench
 from trelvo.exchange.files.campaign_file import from_json
 from trelvo.exchange.files.campaign_restore import restore
+from trelvo.logbook.acts.campaigns import create_campaign
 from trelvo.logbook.acts.live import Batch, LiveDraft, open_run, take_batch
+from trelvo.logbook.acts.rigs import FittingDraft, create_rig
 from trelvo.logbook.acts.runs import FigureDraft, RunDraft, figure, log_run
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.models import Campaign, Series, Variant
+from trelvo.standin.bench import true_edge_mhz
+from trelvo.standin.rigs import DOME, draw_rig
 
 JSON = {"content_type": "application/json"}
 
@@ -198,6 +206,31 @@ def test_what_the_load_line_keeps_is_learnt_from_logs(client, story):
     for name in ("Loft", "Relic"):
         other = Campaign.objects.get(name__startswith=name)
         assert "something light and something heavy" in client.get(f"/api/campaigns/{other.pk}/droop").json()["refused"]
+
+
+def test_a_target_beyond_the_tools_largest_offset_is_told_with_what_can_be_had(client, db):
+    rig = create_rig("Annexe machine", FittingDraft(), NOW, "annexe", 28)
+    drafts = workloads_for("annexe")
+    campaign = create_campaign(rig, "Annexe: cool by the sea", "efficiency", "", knobs_for("annexe"), drafts[:1], NOW)
+    bench = demo_bench(campaign, NOW, NOW + timedelta(hours=6), room_c=22, seed=1)
+    # a power limit walks the card along its own curve
+    for power in (100, 80, 65, 50):
+        setting = add_setting(campaign, {"power": power}, "", bench.clock) if power < 100 else campaign.settings.get()
+        bench.run(setting, campaign.workloads.get(), log=True)
+    address = f"/api/campaigns/{campaign.pk}/curve"
+    asked = {"cap_v": 0.87, "target_mhz": 2295, "most_offset_mhz": 500}
+    shaped = client.get(address, asked).json()["shaped"]
+    assert 600 < shaped["needed_mhz"] < 750
+    assert "the tool allows +500" in shaped["says"]
+    # what it says can be had, can be had
+    lowest = client.get(address, asked | {"cap_v": shaped["lowest_v"] + 0.002}).json()["shaped"]
+    assert lowest["needed_mhz"] <= 500
+    highest = client.get(address, asked | {"target_mhz": shaped["highest_mhz"]}).json()["shaped"]
+    assert highest["needed_mhz"] <= 500
+    # the silicon itself would hold it: only the tool is in the way
+    assert (
+        true_edge_mhz(draw_rig("annexe", 28), {"voltage": -190, "core": -450}, DOME.loads["Gorge flythrough"], 55) < 0
+    )
 
 
 @pytest.fixture

@@ -195,7 +195,7 @@ def test_the_queue_over_the_api(client, standin):
 
 def test_the_stand_ins_rigs_can_begin_a_campaign(client, db):
     kinds = client.get("/api/standin").json()
-    assert [kind["key"] for kind in kinds] == ["dome", "loft", "lectern", "relic"]
+    assert [kind["key"] for kind in kinds] == ["dome", "annexe", "loft", "lectern", "relic"]
     for kind in kinds:
         body = {
             "name": kind["name"],

@@ -75,3 +75,18 @@ def test_specimens_differ_and_a_seed_gives_the_same_one(kind):
     margins = [draw_rig(kind, seed).chip.margin_mhz for seed in range(60)]
     assert np.std(margins) == pytest.approx(RIGS[kind].main.margin_spread * RIGS[kind].main.stock_mhz, rel=0.4)
     assert len({draw_rig(kind, seed).chip.decade_mhz for seed in range(20)}) == 20
+
+
+def test_the_steep_card_needs_more_than_its_tool_allows_where_its_silicon_still_holds():
+    """At 870 mV the edge lies far above its curve: further than the largest offset reaches."""
+    design = RIGS["annexe"].main
+    chip = draw_rig("annexe", 28).chip
+    edge = silicon.edge_mhz(chip, 0.87, 60)
+    on_curve = next(mhz for mhz in range(600, 3000) if silicon.curve_v(design, mhz) >= 0.87)
+    assert edge - on_curve > design.most_offset_mhz
+    assert silicon.on_grid(design, edge - on_curve) == 495
+    # the same clock less saves far fewer millivolts than on the dome's card
+    steep, plain = (
+        silicon.curve_v(one, one.stock_mhz) - silicon.curve_v(one, one.stock_mhz - 300) for one in (design, CARD)
+    )
+    assert steep < 0.6 * plain

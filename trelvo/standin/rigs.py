@@ -1,4 +1,4 @@
-"""Four rigs: their chips, what can be set on them, and their workloads. No maker, part or workload here exists."""
+"""Five rigs: their chips, what can be set on them, and their workloads. No maker, part or workload here exists."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -201,6 +201,40 @@ DOME = RigDesign(
     cables=True,
 )  # fmt: skip
 
+ANNEXE = RigDesign(
+    key="annexe",
+    name="Annexe machine",
+    # a clock that falls fast with the voltage, and a tool that moves it by 500 MHz at the most
+    main=ChipDesign(
+        stock_mhz=2745, stock_v=1.06, floor_mhz=600, floor_v=0.7, switched_w=182, leakage_w=26, grid_mhz=15,
+        most_offset_mhz=500, bend=0.9, load_line_ohm=0.0002,
+    ),
+    main_word="card",
+    memory=MemoryDesign(10400, 28, 0.09, 0.015, 700, 120),
+    board_w=18,
+    limit_w=265,
+    temp_limit_c=86,
+    cooling=Cooling(16, 1500, 0.08, 0.085),
+    rest_w=58,
+    supply_w=850,
+    knobs=(
+        KnobSpec("power", "Power limit", "%", 100, 1, 50, 110, 1),
+        KnobSpec("core", "Core clock", "MHz", 0, 15, -500, 500, 1),
+        KnobSpec("voltage", "Voltage", "mV", 0, 5, -200, 0, -1),
+    ),
+    loads={
+        "Harbour panorama": Load("frames", 118.0, 1.5, noise=0.004),
+        "Glass tank": Load("points", 10600 / 60, 2.0, 0.6, 0.3, 0.1, 0.3, activity=1.04, stress_mhz=6, noise=0.004),
+        "Furnace": Load("points", 6800 / 60, 20.0, 0.9, 0.05, 0.05, 0.2, activity=1.12, stress_mhz=12),
+    },
+    options={
+        "Harbour panorama": "3840 × 2160, preset “full night”",
+        "Glass tank": "fixed camera, 8 passes",
+        "Furnace": "the card alone, heaviest there is",
+    },
+    cables=True,
+)  # fmt: skip
+
 LOFT = RigDesign(
     key="loft",
     name="Loft box",
@@ -309,4 +343,4 @@ RELIC = RigDesign(
     options={"Orrery": "320 × 200", "Tide sums": "one year, hourly", "Grindstone": "sums and pictures by turns"},
 )  # fmt: skip
 
-RIGS: dict[str, RigDesign] = {rig.key: rig for rig in (DOME, LOFT, LECTERN, RELIC)}
+RIGS: dict[str, RigDesign] = {rig.key: rig for rig in (DOME, ANNEXE, LOFT, LECTERN, RELIC)}
