@@ -7,7 +7,7 @@ so a deviation of ln(value) is a relative deviation, and it is the same in every
 import math
 import statistics
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 import numpy.typing as npt
@@ -44,10 +44,14 @@ class Summary:
 
 @dataclass(frozen=True)
 class PooledNoise:
-    """Run-to-run noise of a workload: sd of ln(value) (about the relative deviation), and its degrees of freedom."""
+    """Run-to-run noise of a workload: sd of ln(value) (about the relative deviation), and its degrees of freedom.
+
+    drawn: whether it was drawn up towards its neighbours, so that it moves a little with every run of theirs
+    """
 
     sd_log: float
     df: int
+    drawn: bool = field(default=False, compare=False)
 
 
 def _checked(values: Iterable[float], where: str) -> npt.NDArray[np.float64]:
@@ -165,8 +169,7 @@ def shrink(noise: PooledNoise | None, neighbours: Sequence[PooledNoise]) -> Pool
         return noise
     prior = sum(one.df * one.sd_log**2 for one in neighbours) / sum(one.df for one in neighbours)
     variance = (NEIGHBOUR_DF * prior + noise.df * noise.sd_log**2) / (NEIGHBOUR_DF + noise.df)
-    # to four digits, so that one run more of a neighbour leaves it as it is
-    return PooledNoise(max(noise.sd_log, float(f"{math.sqrt(variance):.4g}")), noise.df)
+    return PooledNoise(max(noise.sd_log, math.sqrt(variance)), noise.df, variance > noise.sd_log**2)
 
 
 def first_out_of_family(values: Sequence[float], pooled: PooledNoise | None = None) -> bool:

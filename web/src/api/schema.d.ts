@@ -6902,10 +6902,17 @@ export interface components {
         /**
          * PooledNoise
          * @description Run-to-run noise of a workload: sd of ln(value) (about the relative deviation), and its degrees of freedom.
+         *
+         *     drawn: whether it was drawn up towards its neighbours, so that it moves a little with every run of theirs
          */
         PooledNoise: {
             /** Df */
             df: number;
+            /**
+             * Drawn
+             * @default false
+             */
+            drawn: boolean;
             /** Sd Log */
             sd_log: number;
         };
