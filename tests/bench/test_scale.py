@@ -1,6 +1,7 @@
 """Ten thousand runs in one campaign, a hundred thousand in twenty; run by ./run.py bench scale."""
 
 import concurrent.futures
+import gc
 import os
 import statistics
 import subprocess
@@ -25,6 +26,7 @@ from tests.e2e.conftest import CHROMIUM
 from tests.server.process import ROOT, Served, ask, standin_campaign
 from trelvo.logbook.models import Run
 from trelvo.logbook.rows import kept_data
+from trelvo.server.management.commands.serve import collect_seldom
 
 ANSWERS = (
     "", "/ladder", "/baseline", "/climb", "/proof", "/compare", "/settings", "/runs", "/sides", "/goal", "/trade-off",
@@ -33,7 +35,7 @@ ANSWERS = (
 # played through on drawn specimens: these take the time of that, not of the rows
 PLAYED = ("/climb/plan", "/tonight?minutes=300")
 # While nothing changes an answer is at hand; after a run it is worked out anew.
-MOST_S, MOST_RATIO, MOST_RATIO_CHANGED = 0.4, 3.0, 5.0
+MOST_S, MOST_RATIO = 0.4, 3.0
 
 
 def once(call):
@@ -42,7 +44,17 @@ def once(call):
     return time.perf_counter() - begin
 
 
-def test_every_answer_over_ten_thousand_runs(benchmark, db, monkeypatch):
+@pytest.fixture
+def as_served():
+    """Memory is looked over as seldom as in the server."""
+    before = gc.get_threshold()
+    collect_seldom()
+    yield
+    gc.set_threshold(*before)
+    gc.unfreeze()
+
+
+def test_every_answer_over_ten_thousand_runs(benchmark, db, as_served, monkeypatch):
     campaign, _ = build_large()
     client = Client()
 
@@ -78,9 +90,8 @@ def test_every_answer_over_ten_thousand_runs(benchmark, db, monkeypatch):
         print("|", path or "campaign", "|", " | ".join(f"{s * 1000:.0f} ms, {s / read:.1f}" for s in found[path]), "|")
     for path in ANSWERS:
         _, changed, again = found[path]
-        assert again < MOST_S, path
-        assert again <= MOST_RATIO * read, path
-        assert changed <= MOST_RATIO_CHANGED * read, path
+        assert max(changed, again) < MOST_S, path
+        assert max(changed, again) <= MOST_RATIO * read, path
 
 
 def usable_after(page, address, path, selector):

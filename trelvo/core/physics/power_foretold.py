@@ -40,8 +40,12 @@ class Reached:
     workloads: tuple[int, ...]
 
     def row(self, workload_id: int, values: Mapping[str, float]) -> Numbers:
-        turned = [values.get(knob.key, knob.stock) - knob.stock for knob in self.knobs]
-        return np.array([*(float(one == workload_id) for one in self.workloads), *turned])
+        count = len(self.workloads)
+        found = np.zeros(count + len(self.knobs))
+        found[self.workloads.index(workload_id)] = 1.0
+        for place, knob in enumerate(self.knobs):
+            found[count + place] = values.get(knob.key, knob.stock) - knob.stock
+        return found
 
 
 @dataclass(frozen=True)

@@ -61,11 +61,12 @@ class PowerLaw:
         """One row: base, a column a workload, leakage. KeyError for a workload that the law does not know."""
         if workload_id not in self.workloads:
             raise KeyError(workload_id)
-        moved = mhz / self.mhz * (volt / self.volt) ** 2
-        row = [1.0, *(moved if one == workload_id else 0.0 for one in self.workloads)]
+        row = np.zeros(1 + len(self.workloads) + self.leaks)
+        row[0] = 1.0
+        row[1 + self.workloads.index(workload_id)] = mhz / self.mhz * (volt / self.volt) ** 2
         if self.leaks:
-            row.append((temp_c if temp_c is not None else self.temp_c or 0.0) - (self.temp_c or 0.0))
-        return np.array(row)
+            row[-1] = (temp_c if temp_c is not None else self.temp_c or 0.0) - (self.temp_c or 0.0)
+        return row
 
     def watts(self, workload_id: int, mhz: float, volt: float, temp_c: float | None = None) -> Interval:
         """What a run of the workload would draw, W, with the interval that holds a reading."""

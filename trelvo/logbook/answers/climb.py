@@ -5,6 +5,8 @@ from collections import Counter, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from trelvo.core.base.knobs import Knob, describe_setting
 from trelvo.core.base.loads import Load
 from trelvo.core.climb.by_numbers import highest_hold
@@ -156,12 +158,14 @@ def view_of(
     belief = believed(knob, trials, policy.steepness or usual_steepness(knob))
     values = values_of(knob, policy)
     stride = math.ceil(len(values) / MOST_CURVE_POINTS)
+    # a long grid is drawn through some of its values, and its end; those that have a rung lie on the line between them
+    drawn = [value for place, value in enumerate(values) if place % stride == 0 or place == len(values) - 1]
+    rates = np.log(np.maximum([belief.rate(value) for value in drawn], 1e-300))
+    shown = sorted({*drawn, *(value for value in values if value in settings)}, key=lambda value: value * knob.away)
+    along = np.array([value * knob.away for value in drawn])
     curve = []
-    for place, value in enumerate(values):
-        # a long grid is drawn through some of its values; those that have a rung, and the end, are always among them
-        if place % stride and value not in settings and place != len(values) - 1:
-            continue
-        middle, low, high = belief.rate(value)
+    for value in shown:
+        middle, low, high = (math.exp(np.interp(value * knob.away, along, some)) for some in rates.T)
         holds = belief.chance_within(value, policy.accepted_per_h)
         curve.append(CurvePoint(value, holds, middle, low, high, settings.get(value)))
     steps = []

@@ -77,10 +77,7 @@ class Command(BaseCommand):
         thread.start()
         copying = DailyCopies(settings.DATA / "trelvo.sqlite3")
         copying.start()
-        # what is kept in memory are many small things that stay: to look them over again and again takes the time of answers
-        gc.collect()
-        gc.freeze()
-        gc.set_threshold(50_000, 20, 50)
+        collect_seldom()
         config = uvicorn.Config(
             "trelvo.server.asgi:application",
             log_level="warning",
@@ -98,6 +95,13 @@ class Command(BaseCommand):
         copying.stop()
         merge_writes()
         lock.release()
+
+
+def collect_seldom() -> None:
+    """What is kept in memory are many small things that stay: to look them over again and again takes the time of answers."""
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(50_000, 20, 50)
 
 
 def merge_writes() -> None:
