@@ -250,15 +250,6 @@ def test_how_many_benches_before_answers_lag(benchmark, tmp_path):
             token = server.ask(f"/api/rigs/{campaign['rig_id']}/bench-tokens", {"name": "many"})["words"]
             channels = [{"name": f"channel {n}", "quantity": "temperature"} for n in range(12)]
 
-            def opened(n):
-                body = {
-                    "uid": str(uuid.uuid4()),
-                    "bench": f"bench {n}",
-                    "campaign_id": campaign["id"],
-                    "workload": "Kiln",
-                }
-                return server.ask("/api/bench/runs", body | {"channels": channels}, token)["run_id"]
-
             for benches in RAMP:
                 runs = [opened(server, campaign, token, n, channels)["run_id"] for n in range(benches)]
                 begins = time.monotonic()
