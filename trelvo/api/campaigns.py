@@ -161,16 +161,7 @@ def _card(data: CampaignData, summary: Summary) -> dict[str, Any]:
             speed=best.speed,
             drawn=goal.drawn,
         )
-    return {
-        "id": campaign.pk,
-        "name": campaign.name,
-        "goal": campaign.goal,
-        "goal_label": Goal(campaign.goal).label,
-        "aim": campaign.aim,
-        "rig_name": campaign.rig.name,
-        "created_at": campaign.created_at,
-        "archived_at": campaign.archived_at,
-        "run_count": len(data.runs),
+    return _named(campaign, len(data.runs)) | {
         "goal_words": goal.words if goal else "",
         "goal_far": goal.far if goal else "",
         "standing": summary.standing,
@@ -181,8 +172,8 @@ def _card(data: CampaignData, summary: Summary) -> dict[str, Any]:
     }
 
 
-def _waiting(campaign: Campaign, runs: int) -> dict[str, Any]:
-    """What is known of a campaign before anything of it is worked out."""
+def _named(campaign: Campaign, runs: int) -> dict[str, Any]:
+    """What a card says of a campaign without working anything out."""
     return {
         "id": campaign.pk,
         "name": campaign.name,
@@ -193,6 +184,12 @@ def _waiting(campaign: Campaign, runs: int) -> dict[str, Any]:
         "created_at": campaign.created_at,
         "archived_at": campaign.archived_at,
         "run_count": runs,
+    }
+
+
+def _waiting(campaign: Campaign, runs: int) -> dict[str, Any]:
+    """What is known of a campaign before anything of it is worked out."""
+    return _named(campaign, runs) | {
         "goal_words": in_words(terms_of(campaign)),
         "goal_far": "",
         "standing": None,
