@@ -55,7 +55,8 @@ def cards_of(
     # what others have shown since may move what is shown of one that has not changed itself
     moved = [one for one in campaigns if ready and one.pk in kept and kept[one.pk].learnt != _as_text(learnt[one.pk])]
     data |= {one.id: one for one in data_of_many(moved)}
-    found = {pk: one.card for pk, one in kept.items()}
+    # a card may have been moved by what is not read yet: it waits with the others
+    found = {pk: one.card if ready else one.card | {"waiting": True} for pk, one in kept.items()}
     made = []
     worth = dict.fromkeys(one.pk for one in campaigns if ready and one.pk in data)
     for pk in worth if waiting is None else _part(worth, runs):
