@@ -62,6 +62,11 @@ class LoadLine:
     clock_mhz: float
     no_load_v: float
 
+    @property
+    def arrives_v(self) -> float:
+        """The voltage at that clock under the highest current, V."""
+        return self.no_load_v - self.lost_v.value
+
 
 @dataclass(frozen=True)
 class Droop:

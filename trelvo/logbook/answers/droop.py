@@ -78,7 +78,7 @@ def _droop_view(data: CampaignData) -> DroopView:
                 one.lost_v,
                 one.clock_mhz,
                 one.no_load_v,
-                one.no_load_v - one.lost_v.value,
+                one.arrives_v,
                 *one.amperes,
             )
             for one in lines
