@@ -40,8 +40,8 @@ def take_step(page: Page, key: str = "a") -> int:
         page.get_by_text(NOT_BEGUN).first.wait_for(state="detached")
         return 0
     if "/runs/" in page.url and page.url != before:
-        # the run before says what comes next until its page is gone
-        page.get_by_test_id("next").wait_for(state="detached")
+        # until its page is gone the run before shows figures and a next step too, and the new one may be over before anyone looks
+        page.locator(f'[data-run="{page.url.split("/runs/")[1].split("?")[0]}"]').wait_for()
         figures.or_(yes).first.wait_for(timeout=MOST_MS)
         if yes.count():
             yes.first.press("Enter")

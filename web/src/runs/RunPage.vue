@@ -63,7 +63,7 @@ const own = computed(() => {
           >Back to the climb <KeyCap>b</KeyCap></RouterLink
         >
       </p>
-      <div class="page-head">
+      <div class="page-head" :data-run="run.id">
         <h1>{{ run.workload_name }}, {{ run.setting_title }}</h1>
         <span v-if="run.options_in_words" class="quiet">{{ run.options_in_words }}</span>
         <RouterLink v-if="failed" :to="{ name: 'Prove', params: { id: run.campaign_id }, query: { run: run.id } }"
