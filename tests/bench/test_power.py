@@ -24,6 +24,16 @@ CARD_UNTRIED = [
     {"power": 120, "voltage": -75},
     {"power": 90},
 ]
+# A starved card: its limit holds it at everything that was run.
+STARVED = [{}, {"voltage": -15}, {"voltage": -30}, {"voltage": -20, "core": 30}, {"voltage": -20, "power": 92}]
+STARVED_UNTRIED = [
+    {"voltage": -25},
+    {"voltage": -40},
+    {"power": 85},
+    {"power": 88, "voltage": -30},
+    {"core": -45, "voltage": -30},
+    {"core": -150, "voltage": -40},
+]
 LAPTOP = [{}, {"voltage": -25}, {"voltage": -50}, {"cap": 35}, {"cap": 28}]
 LAPTOP_UNTRIED = [{"voltage": -75}, {"voltage": -75, "cap": 30}, {"cap": 20}, {"voltage": -50, "cap": 25}]
 
@@ -75,6 +85,7 @@ def study(kind, load, tried, untried):
     [
         ("dome", "Gorge flythrough", CARD, CARD_UNTRIED),
         ("dome", "Winter sky show", CARD, CARD_UNTRIED),
+        ("dome", "Kiln", STARVED, STARVED_UNTRIED),
         ("loft", "Orbit tables", LAPTOP, LAPTOP_UNTRIED),
     ],
 )

@@ -2,6 +2,7 @@
 
 import concurrent.futures
 import gc
+import json
 import os
 import statistics
 import subprocess
@@ -94,11 +95,32 @@ def test_every_answer_over_ten_thousand_runs(benchmark, db, as_served, monkeypat
         assert max(changed, again) <= MOST_RATIO * read, path
 
 
+# by the browser's own clock, which begins where an address is opened: when the first frame with the thing in it was drawn
+WHEN_SEEN = """
+const seen = {}
+const look = (selector) => {
+    if (!(selector in seen) && document.querySelector(selector)) {
+        seen[selector] = 0
+        requestAnimationFrame(() => setTimeout(() => (seen[selector] = performance.now())))
+    }
+}
+const wanted = SELECTORS
+new MutationObserver(() => wanted.forEach(look)).observe(document, { subtree: true, childList: true })
+window.seenAfter = (selector) => seen[selector] ?? 0
+"""
+
+
 def usable_after(page, address, path, selector):
-    begin = time.perf_counter()
+    """Seconds from the opening of the address until the browser has drawn what the selector finds."""
     page.goto(address + path)
-    page.locator(selector).first.wait_for()
-    return time.perf_counter() - begin
+    page.wait_for_function("selector => window.seenAfter(selector) > 0", arg=selector)
+    return page.evaluate("selector => window.seenAfter(selector)", selector) / 1000
+
+
+def watching(browser, selectors):
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    page.add_init_script(WHEN_SEEN.replace("SELECTORS", json.dumps(selectors)))
+    return page
 
 
 @pytest.fixture(scope="module")
@@ -115,10 +137,10 @@ def test_pages_over_a_hundred_thousand_runs(benchmark, twenty):
     with Served(twenty) as server, sync_playwright() as playwright:
         first = once(lambda: server.ask("/api/campaigns"))
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        views = {"/": "[data-test=next-title]", "/logbook": "[data-test=logged]"}
+        page = watching(browser, list(views.values()))
 
         until = partial(usable_after, page, server.address)
-        views = {"/": "[data-test=next-title]", "/logbook": "[data-test=logged]"}
         benchmark.pedantic(until, args=("/logbook", "[data-test=logged]"), rounds=1)
         times = {path: statistics.median(until(path, selector) for _ in range(5)) for path, selector in views.items()}
         browser.close()
@@ -166,7 +188,7 @@ def test_pages_of_ten_thousand_runs(benchmark, tmp_path):
     found = {}
     with Served(tmp_path) as server, sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page = watching(browser, list(PAGES.values()))
 
         until = partial(usable_after, page, server.address)
         benchmark.pedantic(until, args=("/campaigns/1/climb", "[data-test=rung]"), rounds=1)

@@ -232,3 +232,41 @@ def test_a_limit_on_one_part_alone_is_not_foretold():
     assert foretell(model, 1, {"graphics": 12}).power_w is None
     assert "Budget" in foretell(model, 1, {"graphics": 12}).why
     assert foretell(model, 1, {"voltage": -10}).power_w is not None
+
+
+STARVED = [{}, {"voltage": -20}, {"voltage": -40}, {"voltage": -20, "core": 30}, {"voltage": -20, "power": 90}]
+
+
+def test_where_the_limit_held_every_run_the_part_is_followed_along_its_own_curve():
+    model = model_of(STARVED, limit_w=140)
+    assert model.curve is not None
+    # the made part's voltage follows its clock by 0.6 of it
+    assert model.curve.slope == pytest.approx(0.6, abs=0.1)
+    for values in ({"voltage": -30}, {"power": 85}, {"power": 88, "voltage": -35}, {"core": -15, "voltage": -20}):
+        found, truth = foretell(model, 1, values), at(0, values, limit_w=140)
+        assert found.held
+        assert found.power_w.low <= truth.power_w <= found.power_w.high
+        assert found.core_mhz.low <= truth.core_mhz <= found.core_mhz.high
+        assert found.core_mhz.value == pytest.approx(truth.core_mhz, rel=0.01)
+
+
+def test_what_such_a_part_would_reach_without_its_limit_is_not_told():
+    model = model_of(STARVED, limit_w=140)
+    # so low a clock, and so low a voltage, the limit no longer holds
+    for values in ({"core": -750}, {"voltage": -180}):
+        assert at(0, values, limit_w=140).power_w < 130
+        found = foretell(model, 1, values)
+        assert (found.power_w, found.core_mhz) == (None, None)
+        assert "held every run so far" in found.why
+    free = model_of([*STARVED, {"core": -700}], limit_w=140)
+    assert free.curve is None
+    assert foretell(free, 1, {"core": -750}).power_w.value == pytest.approx(watts(1550, 1.0), rel=0.04)
+
+
+def test_a_voltage_knob_in_volts_moves_as_much_as_one_in_millivolts():
+    volts = Knob("volt", "Voltage", "V", 1.0, 0.005, 0.85, 1.0, -1, "voltage")
+    rungs = [{}, {"volt": 0.975}, {"volt": 0.95}, {"core": 60}]
+    points = [at(i, {"voltage": (one.get("volt", 1.0) - 1) * 1000, **one}) for i, one in enumerate(rungs)]
+    model = fit_model(fit_power(points), points, dict(enumerate(rungs)), (LIMIT, CORE, volts))
+    assert foretell(model, 1, {"volt": 0.9}).voltage_v.value == pytest.approx(0.9, abs=0.005)
+    assert foretell(model, 1, {"volt": 0.9}).power_w.value == pytest.approx(watts(2300, 0.9), rel=0.03)

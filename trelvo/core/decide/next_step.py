@@ -5,15 +5,20 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from trelvo.core.decide.conditions import MOST_TOLD_RUNS, Condition
+from trelvo.core.decide.foretold_step import ForetoldPower, foretold_task
 from trelvo.core.decide.judging import Judged
 from trelvo.core.decide.kept_step import KeptNow, kept_task
-from trelvo.core.decide.task import Task, times
+from trelvo.core.decide.task import Task, once_with, times
 
 MOST_INSTEAD = 2
 # Watts that differ by less than this have not moved.
 SAME_POWER = 0.015
 # After so many runs in every workload a condition with less chance than this is left, and the next best setting taken up.
 GIVE_UP = ((4, 0.25), (6, 0.4), (10, 0.5))
+# After so many runs one that lies too close to its bound for any number of runs to show is left as well.
+TOO_CLOSE_RUNS = 4
+# A condition less likely than this to hold is settled before hours go into a proof.
+DOUBTFUL = 0.8
 
 
 @dataclass(frozen=True)
@@ -103,6 +108,7 @@ class Situation:
     missing: what the description lacks; smallest_gain: relative, the least that matters; workloads: names by id
     minutes: how long each workload runs, by id; kept: names of keepers by the setting that they keep
     in_use: kept settings that are in use, as they stand now; loads: ids by name of all that a run can be made with
+    foretold: settings not yet run that should draw less, where less power is what the goal is for
     """
 
     missing: Sequence[str] = ()
@@ -120,13 +126,15 @@ class Situation:
     kept: Mapping[int, str] = field(default_factory=dict)
     in_use: Sequence[KeptNow] = ()
     loads: Mapping[str, int] = field(default_factory=dict)
+    foretold: ForetoldPower = field(default_factory=ForetoldPower)
 
 
 def next_step(situation: Situation) -> NextStep:
     """The one step, from the first thing that is open in the order of the six stages; and at most two others.
 
     Questions about runs that broke off come before anything is run; stock before every rung; a knob before the next; what
-    the goal still needs at a hold before the next knob is stacked on it; proof before keeping. Common practice.
+    the goal still needs at a hold before the next knob is stacked on it; what should do better still before the best is proved;
+    proof before keeping. Common practice.
     """
     steps = _open_steps(situation)
     first = steps[0]
@@ -174,9 +182,11 @@ def _of_the_campaign(situation: Situation) -> list[Task]:
     if at_hold:
         steps.append(at_hold)
     steps += climbs[:1]
+    if not steps and (foretold := _foretold(situation, best)) is not None:
+        steps.append(foretold)
     if best is not None:
         steps += _with_best(situation, best)
-    elif not climbs and not at_hold:
+    elif not steps:
         steps.append(_keep_stock(situation))
     if situation.short:
         # a finer baseline is worth its runs where a verdict hangs on it, and then the verdict asks for them
@@ -267,21 +277,20 @@ def _at_the_hold(situation: Situation) -> Task | None:
         if not lacks:
             continue
         title = judged.title if judged else f"{knob.name.lower()} {knob.value}"
-        every = len(lacks) == len(situation.workloads)
-        what = (
-            situation.workloads[lacks[0]]
-            if len(lacks) == 1
-            else "every workload"
-            if every
-            else f"{len(lacks)} workloads"
-        )
         return Task(
-            "run", "Compare", f"Run {what} at {title}, once{' each' if len(lacks) > 1 and not every else ''}.",
+            "run", "Compare", once_with(lacks, situation.workloads, title),
             f"{knob.name} holds there, and what it gained is not known yet.",
             "What the setting is worth by the goal.", knob.hold_id, knob.values, lacks[0], 1,
             situation.minutes.get(lacks[0]), workload_ids=tuple(lacks),
         )  # fmt: skip
     return None
+
+
+def _foretold(situation: Situation, best: Judged | None) -> Task | None:
+    """The runs at a setting that should draw less than the best so far, or than stock where nothing meets the goal."""
+    best_id, title = (best.setting_id, best.title) if best else (situation.stock_id, "stock")
+    known = (situation.workloads, situation.minutes, situation.runs_at)
+    return foretold_task(situation.foretold, best_id, title, situation.smallest_gain, *known)
 
 
 def worth_climbing(situation: Situation) -> list[KnobAdvice]:
@@ -306,23 +315,29 @@ def _undecided(situation: Situation, one: Judged) -> bool:
     return any(
         condition.state == "not shown yet"
         and condition.key != "stability"
-        and _is_enough(min(situation.runs_at.get((one.setting_id, pk), 0) for pk in wanted), condition.chance)
+        and _is_enough(min(situation.runs_at.get((one.setting_id, pk), 0) for pk in wanted), condition)
         for condition in one.conditions
         if (wanted := [condition.workload_id] if condition.workload_id is not None else list(situation.workloads))
     )
 
 
-def _is_enough(runs: int, chance: float | None) -> bool:
-    """Whether so many runs in every workload are enough to turn to another setting. chance: that the condition holds"""
+def _is_enough(runs: int, condition: Condition) -> bool:
+    """Whether so many runs in every workload are enough to turn to another setting."""
+    chance = condition.chance
     if runs >= MOST_TOLD_RUNS or chance is None:
         return runs >= MOST_TOLD_RUNS
+    if condition.more_runs is None and runs >= TOO_CLOSE_RUNS:
+        return True
     return any(runs >= least and chance < below for least, below in GIVE_UP)
 
 
 def _with_best(situation: Situation, best: Judged) -> list[Task]:
-    """Prove it, settle what is not shown, keep it; in this order as far as each is open."""
+    """Prove it, settle what is not shown, keep it, as far as each is open; what is in doubt or not measured before the proof."""
     steps: list[Task] = []
     open_ = [one for one in best.conditions if one.state == "not shown yet" and one.key != "stability"]
+    doubtful = [one for one in open_ if one.key == "measured" or (one.chance is not None and one.chance < DOUBTFUL)]
+    if doubtful:
+        steps.append(_settle(situation, best, doubtful))
     proof = situation.proof if situation.proof and situation.proof.setting_id == best.setting_id else None
     if proof and not proof.proved and best.setting_id != situation.stock_id:
         load = f" with {proof.load}" if proof.load else ""
@@ -335,7 +350,7 @@ def _with_best(situation: Situation, best: Judged) -> list[Task]:
                 proof.minutes,
             )
         )  # fmt: skip
-    if open_:
+    if open_ and not doubtful:
         steps.append(_settle(situation, best, open_))
     if not steps and best.standing == "meets it" and best.setting_id in situation.kept:
         steps.append(_use_it(best.title, best.setting_id, situation.kept[best.setting_id]))

@@ -1,6 +1,6 @@
 """One act that is proposed, as every screen shows it."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -36,3 +36,12 @@ class Task:
 def times(runs: int) -> str:
     """How often, in words: once, twice, 3 times."""
     return {1: "once", 2: "twice"}.get(runs, f"{runs} times")
+
+
+def once_with(lacks: Sequence[int], workloads: Mapping[int, str], title: str) -> str:
+    """To run what a setting lacks, once each, in words. workloads: names of all that count, by id"""
+    if len(lacks) == 1:
+        return f"Run {workloads[lacks[0]]} at {title}, once."
+    if len(lacks) == len(workloads):
+        return f"Run every workload at {title}, once."
+    return f"Run {len(lacks)} workloads at {title}, once each."

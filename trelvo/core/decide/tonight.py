@@ -16,6 +16,7 @@ from trelvo.core.climb.planning import COOL_DOWN_MINUTES, ClimbPlan, Minutes, pl
 from trelvo.core.climb.policy import HANDLING_MINUTES, Policy
 from trelvo.core.climb.stability import fewer_than
 from trelvo.core.climb.trials import Trial
+from trelvo.core.decide.foretold_step import ForetoldPower
 from trelvo.core.decide.judging import Judged
 from trelvo.core.decide.kept_step import said
 from trelvo.core.decide.next_step import (
@@ -373,7 +374,7 @@ def _with_best(situation: Situation, best: Judged, proof: Sequence[ProofAhead]) 
     works = []
     if situation.proof and situation.proof.setting_id == best.setting_id and not situation.proof.proved:
         works = [_proof(f"Prove {best.title}: {one.item.lower()}.", one) for one in proof]
-    clear = replace(situation, unanswered=(), short=(), in_use=(), knobs=(), proof=None)
+    clear = replace(situation, unanswered=(), short=(), in_use=(), knobs=(), proof=None, foretold=ForetoldPower())
     step = next_step(clear).step
     if step.act == "compare":
         lengths = tuple(situation.minutes.get(one, 0.0) for one in step.workload_ids) * step.runs

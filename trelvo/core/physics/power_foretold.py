@@ -9,6 +9,7 @@ import numpy as np
 from trelvo.core.base.knobs import Knob, Role, part_limits, whole_limit
 from trelvo.core.physics.heat import Interval
 from trelvo.core.physics.linear import Line, Numbers, fit_line
+from trelvo.core.physics.own_curve import VOLTAGE_FOLLOWS, CurvePlace, OwnCurve, fit_own_curve
 from trelvo.core.physics.power_model import PowerLaw, PowerPoint
 
 # What one unit of a knob is believed to do to the clock reached in MHz and to the voltage reached in V, before any
@@ -26,8 +27,6 @@ AT_LIMIT = 0.97
 # A limit that no knob turns: as many settings drew the same, give or take this share, that ought to differ by more.
 # Settings just below a limit must not be taken for settings at it, since nothing tells them apart by another value of it.
 FIXED, AT_FIXED, LEAST_FLAT, SAME_WATTS, OUGHT_TO_DIFFER = 1.0, 0.985, 3, 0.008, 0.06
-# Where the limit holds, the voltage follows the clock down by this power of it. Common practice.
-VOLTAGE_FOLLOWS = 0.6
 
 
 @dataclass(frozen=True)
@@ -71,13 +70,17 @@ class PowerCap:
 @dataclass(frozen=True)
 class Model:
     """All that foretells a part's power from its knobs. held: settings whose runs the limit held; apart: limits of single
-    parts within it, of which the law knows nothing"""
+    parts within it, of which the law knows nothing
+
+    curve: where the limit held every run, what it walked the part along; what the part would reach without it is not known then
+    """
 
     law: PowerLaw
     reached: Reached
     cap: PowerCap | None
     held: frozenset[int]
     apart: tuple[Knob, ...] = ()
+    curve: OwnCurve | None = None
 
 
 @dataclass(frozen=True)
@@ -111,8 +114,22 @@ def fit_model(
         for one in points
         if one.setting_id not in held and not any(knob.key in settings[one.setting_id] for knob in apart)
     ]
-    # where the limit held everything, its runs are the best there is
-    return Model(law, _fit_reached(free or points, settings, knobs, law), cap, held, apart)
+    curve = None if free else fit_own_curve([_place(one, settings[one.setting_id], knobs) for one in points])
+    return Model(law, _fit_reached(free, settings, knobs, law), cap, held, apart, curve)
+
+
+def _place(one: PowerPoint, values: Mapping[str, float], knobs: Sequence[Knob]) -> CurvePlace:
+    mhz, volt = _added(values, knobs)
+    return CurvePlace(one.workload_id, max(one.core_mhz - mhz, 1.0), max(one.voltage_v - volt, 1e-3))
+
+
+def _added(values: Mapping[str, float], knobs: Sequence[Knob]) -> tuple[float, float]:
+    """What the knobs are believed to add to the part's own clock in MHz and voltage in V."""
+    turned = [(knob, values.get(knob.key, knob.stock) - knob.stock) for knob in knobs]
+    return (
+        sum(by * _believed(_CLOCK, knob)[0] for knob, by in turned),
+        sum(by * _believed(_VOLT, knob)[0] for knob, by in turned),
+    )
 
 
 def _fit_cap(
@@ -177,17 +194,29 @@ def _fit_reached(
 ) -> Reached:
     turned = tuple(knob for knob in knobs if knob.role in _CLOCK or knob.role in _VOLT)
     shape = Reached(_NO_LINE, _NO_LINE, turned, law.workloads)
-    columns = np.stack([shape.row(one.workload_id, settings[one.setting_id]) for one in points])
-    mhz, volt = (float(np.mean([getattr(one, name) for one in points])) for name in ("core_mhz", "voltage_v"))
+    columns = np.array([shape.row(one.workload_id, settings[one.setting_id]) for one in points])
+    columns = columns.reshape(-1, len(law.workloads) + len(turned))
+    mhz, volt = (
+        (float(np.mean([getattr(one, name) for one in points])) for name in ("core_mhz", "voltage_v"))
+        if points
+        else (law.mhz, law.volt)
+    )
 
     def line(name: str, middle: float, believed: Mapping[Role, tuple[float, float]], scatter: float) -> Line:
-        prior = [(middle, 0.1 * middle)] * len(law.workloads) + [believed.get(knob.role, _NOTHING) for knob in turned]
+        prior = [(middle, 0.1 * middle)] * len(law.workloads) + [_believed(believed, knob) for knob in turned]
         means, spreads = (np.array(side) for side in zip(*prior, strict=True))
         return fit_line(columns, np.array([getattr(one, name) for one in points]), means, spreads, scatter)
 
     return Reached(
         line("core_mhz", mhz, _CLOCK, 0.003 * mhz), line("voltage_v", volt, _VOLT, 0.004 * volt), turned, law.workloads
     )
+
+
+def _believed(of: Mapping[Role, tuple[float, float]], knob: Knob) -> tuple[float, float]:
+    """A voltage typed in volts moves a thousand times as much as one in millivolts."""
+    mean, deviation = of.get(knob.role, _NOTHING)
+    factor = 1000.0 if knob.role == "voltage" and knob.unit == "V" else 1.0
+    return mean * factor, deviation * factor
 
 
 _NO_LINE = Line(np.empty(0), np.empty((0, 0)), 0.0, 0)
@@ -206,15 +235,26 @@ def foretell(model: Model, workload_id: int, values: Mapping[str, float]) -> For
         why = f"{knob.name} has not been seen to hold yet: one run at a lower value shows what it lets through."
         return Foretold(None, None, None, False, why)
     cap = model.cap.at(values) if model.cap and model.cap.shown else None
+    if model.curve is not None and cap is not None:
+        return _walked(model, model.curve, workload_id, values, cap)
     if cap is None or free.value <= cap.value:
         high = min(free.high, max(cap.high, free.value)) if cap else free.high
         return Foretold(clock, volt, Interval(free.value, free.low, high), False)
     # clock and voltage come down together until the law gives what the limit lets through
     base = law.base_w.value
     share = max(cap.value - base, 0.05 * cap.value) / max(free.value - base, 1e-9)
-    down = share ** (1 / (1 + 2 * VOLTAGE_FOLLOWS))
+    down = share ** (1 / (1 + 2 * VOLTAGE_FOLLOWS[0]))
     power = Interval(cap.value, max(min(cap.low, free.low), 0.0), cap.high)
-    return Foretold(_times(clock, down), _times(volt, down**VOLTAGE_FOLLOWS), power, True)
+    return Foretold(_times(clock, down), _times(volt, down ** VOLTAGE_FOLLOWS[0]), power, True)
+
+
+def _walked(model: Model, curve: OwnCurve, workload_id: int, values: Mapping[str, float], cap: Interval) -> Foretold:
+    """Where the limit held every run: what it leaves of the clock is known, not what the part would reach without it."""
+    found = curve.walked_to(model.law, workload_id, cap, *_added(values, model.reached.knobs))
+    if found is None:
+        why = "The power limit held every run so far: what this setting would reach where it does not hold is not known yet."
+        return Foretold(None, None, None, False, why)
+    return Foretold(found.core_mhz, found.voltage_v, found.power_w, True)
 
 
 def _free_power(law: PowerLaw, workload_id: int, clock: Interval, volt: Interval) -> Interval:

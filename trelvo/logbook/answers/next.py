@@ -15,7 +15,9 @@ from trelvo.core.decide.next_step import (
     Situation,
     StockShort,
     Unanswered,
+    best_of,
     next_step,
+    worth_climbing,
 )
 from trelvo.core.decide.stages import Standing
 from trelvo.core.measure.baseline import BASELINE_RUNS, noise_meter
@@ -23,6 +25,7 @@ from trelvo.logbook.answers.climbs import KnobClimb, climbs_of
 from trelvo.logbook.answers.goal import goal_view, terms_of, way_of
 from trelvo.logbook.answers.keepers import kept_now
 from trelvo.logbook.answers.proof import proof_by, proved_by
+from trelvo.logbook.answers.response import foretold_of
 from trelvo.logbook.models import Goal
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.lookups import titles_of
@@ -71,12 +74,14 @@ def _situation_of(data: CampaignData, standing: Standing, minutes: float | None,
         return begun
     goal, climbs = goal_view(data), climbs_of(data, minutes)
     marks = {one.fingerprint: one.pk for one in data.settings}
-    return replace(
-        begun,
-        knobs=[_knob_advice(data, one, titles, marks) for one in climbs],
-        judged=goal.judged,
-        proof=_proof_item(data, goal.best, titles) if goal.best else None,
-    )
+    found = replace(begun, knobs=[_knob_advice(data, one, titles, marks) for one in climbs], judged=goal.judged)
+    # of the setting that the step turns to, which need not be the first by the goal
+    if (best := best_of(found)) is not None:
+        found = replace(found, proof=_proof_item(data, best, titles))
+    # the laws come in once the knobs have nothing more to find; with more settings than are judged, their figures are not at hand
+    if goal.terms.improve != "power" or goal.left_out or worth_climbing(found):
+        return found
+    return replace(found, foretold=foretold_of(data))
 
 
 def _in_use(data: CampaignData, now: datetime) -> list[KeptNow]:

@@ -4,12 +4,13 @@ import math
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, cast
 
 import numpy as np
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.runs import mean_of
+from trelvo.core.decide.foretold_step import ForetoldPower, ForetoldSetting
 from trelvo.core.decide.judging import Judged
 from trelvo.core.physics.response import (
     EqualPower,
@@ -21,7 +22,7 @@ from trelvo.core.physics.response import (
     response,
 )
 from trelvo.logbook.answers.goal import goal_view, terms_of
-from trelvo.logbook.answers.untried import UntriedView, untried_view
+from trelvo.logbook.answers.untried import foretold_power
 from trelvo.logbook.rows.campaign_data import CampaignData
 
 Way = Literal["cap the power", "hold a voltage", "something else"]
@@ -48,33 +49,62 @@ class ResponseView:
     ways: list[WayView]
     equal_speed: list[EqualSpeed]
     equal_power: list[EqualPower]
-    untried: list[UntriedView]
+    untried: list[ForetoldSetting]
     least_speed: float | None
 
 
+@dataclass(frozen=True)
+class Places:
+    """Every judged setting that has speed and power against stock, by its way of saving; stock is one of the caps.
+
+    everywhere: settings that ran every workload that stock did
+    """
+
+    stock_w: float
+    by_way: dict[Way, list[ResponsePlace]]
+    everywhere: set[int]
+
+
 def response_view(data: CampaignData) -> ResponseView:
-    """Every judged setting that has speed and power against stock, by its way of saving; stock is one of the caps."""
-    judged = goal_view(data).judged
-    stock_w = mean_of(_stock_watts(data))
+    """Speed against power by each way of saving, both at equal speed and at equal power, and what would beat them."""
     least = terms_of(data.campaign).least_speed
-    if stock_w is None:
+    places = _places(data)
+    if places is None:
         return ResponseView(None, [], [], [], [], least)
-    values = {one.pk: one.values for one in data.settings}
-    everywhere = _run_everywhere(data)
-    at_stock = ResponsePlace(data.stock.pk, "stock", stock_w, 1.0, 1e-4)
-    ways: dict[Way, list[ResponsePlace]] = {"cap the power": [at_stock], "hold a voltage": [], "something else": []}
-    for one in judged:
-        place = _place(one, stock_w) if one.setting_id in everywhere else None
-        if place is not None and one.setting_id != data.stock.pk:
-            ways[way_of(values[one.setting_id], data.knobs)].append(place)
+    ways, stock_w = places.by_way, places.stock_w
     # always the same draws, so that the answer changes only with what is known
     cap, volts = response(ways["cap the power"], np.random.default_rng(1)), ways["hold a voltage"]
-    found = [WayView(way, places, cap if way == "cap the power" else None) for way, places in ways.items() if places]
-    untried = untried_view(data, [one for places in ways.values() for one in places])
+    found = [WayView(way, some, cap if way == "cap the power" else None) for way, some in ways.items() if some]
+    untried = list(foretold_of(data).settings)
     if cap is None or not volts:
         return ResponseView(stock_w, found, [], [], untried, least)
     xs = sorted({*_round_watts(cap), *(float(round(one.x)) for one in volts[:MOST_OWN])}, reverse=True)
     return ResponseView(stock_w, found, at_equal_speed(cap, volts, SPEEDS), at_equal_x(cap, volts, xs), untried, least)
+
+
+def foretold_of(data: CampaignData) -> ForetoldPower:
+    """Settings not yet run that should beat those that were."""
+    if "foretold" not in data.found:
+        places = _places(data)
+        measured = [one for some in places.by_way.values() for one in some] if places else []
+        data.found["foretold"] = foretold_power(data, measured, places.everywhere) if places else ForetoldPower()
+    return cast(ForetoldPower, data.found["foretold"])
+
+
+def _places(data: CampaignData) -> Places | None:
+    """None where no power was read at stock."""
+    stock_w = mean_of(_stock_watts(data))
+    if stock_w is None:
+        return None
+    values = {one.pk: one.values for one in data.settings}
+    everywhere = _run_everywhere(data)
+    at_stock = ResponsePlace(data.stock.pk, "stock", stock_w, 1.0, 1e-4)
+    ways: dict[Way, list[ResponsePlace]] = {"cap the power": [at_stock], "hold a voltage": [], "something else": []}
+    for one in goal_view(data).judged:
+        place = _place(one, stock_w) if one.setting_id in everywhere else None
+        if place is not None and one.setting_id != data.stock.pk:
+            ways[way_of(values[one.setting_id], data.knobs)].append(place)
+    return Places(stock_w, ways, everywhere)
 
 
 def way_of(values: dict[str, float], knobs: Sequence[Knob]) -> Way:

@@ -1,13 +1,13 @@
 """Settings not yet tried that would pay, by the laws fitted to those that were."""
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence, Set
 from itertools import product
 
-from trelvo.core.base.knobs import Knob, describe_setting, whole_limit
+from trelvo.core.base.knobs import Knob, describe_setting, fingerprint, whole_limit
 from trelvo.core.base.runs import mean_of
 from trelvo.core.climb.edge_plane import edge_line
+from trelvo.core.decide.foretold_step import ForetoldPower, ForetoldSetting
 from trelvo.core.physics.heat import Interval
 from trelvo.core.physics.power_foretold import Foretold, Model, foretell
 from trelvo.core.physics.response import ResponsePlace
@@ -23,32 +23,25 @@ VALUES, MOST = 7, 4
 VOLTAGES, CLOCKS = 16, 4
 
 
-@dataclass(frozen=True)
-class UntriedView:
-    title: str
-    values: dict[str, float]
-    power_w: Interval
-    ratio: Interval
-    meets_speed: bool
-
-
-def untried_view(data: CampaignData, places: Sequence[ResponsePlace]) -> list[UntriedView]:
+def foretold_power(data: CampaignData, places: Sequence[ResponsePlace], everywhere: Set[int]) -> ForetoldPower:
     """Foretold settings that beat what was measured, the thriftiest that keeps the goal's speed first. None without a law.
 
-    places: the settings measured in speed and power, stock among them
+    places: the settings measured in speed and power, stock among them; everywhere: those that were run in every workload
     """
     read = read_power(data)
     model = read.model
     if model is None or not model.law.fits:
-        return []
+        return ForetoldPower()
     workloads = [one.pk for one in data.workloads if one.pk in model.law.workloads]
     clocks = _clock_ratios(data, read)
     shown = [one for one in places if one.setting_id in clocks]
     if not workloads or not shown:
-        return []
+        return ForetoldPower()
     stocks = {workload: foretell(model, workload, {}) for workload in workloads}
     line = scaling([clocks[one.setting_id] for one in shown], [one.ratio for one in shown])
-    tried = [one.values for one in data.settings]
+    # a rung that was made and not run, or broken off half way, is still to be tried
+    done = everywhere | {run.setting_id for run in data.runs if run.failed}
+    tried = [one.values for one in data.settings if one.pk in done]
     least = terms_of(data.campaign).least_speed or 1.0
     candidates = []
     for values in _wishes(data):
@@ -59,17 +52,26 @@ def untried_view(data: CampaignData, places: Sequence[ResponsePlace]) -> list[Un
             candidates.append(Untried(values, foretold[0], speed_at(line, foretold[1])))
     # watts as the law has them, so that both are measured by one stick
     values_of = {one.pk: one.values for one in data.settings}
-    measured = []
+    drawn_w = {}
     for one in places:
         law = _foretold(model, stocks, values_of[one.setting_id])
-        measured.append((min(one.x, law[0].value) if law else one.x, one.ratio))
-    found = worth_trying(candidates, measured, least, MOST)
-    return [
-        UntriedView(
-            describe_setting(data.knobs, one.values), one.values, one.power_w, one.ratio, one.ratio.value >= least
-        )
-        for one in found
-    ]
+        drawn_w[one.setting_id] = min(one.x, law[0].value) if law else one.x
+    measured = [(drawn_w[one.setting_id], one.ratio) for one in places]
+    marks = {one.fingerprint: one.pk for one in data.settings}
+    return ForetoldPower(
+        [
+            ForetoldSetting(
+                describe_setting(data.knobs, one.values),
+                one.values,
+                marks.get(fingerprint(one.values)),
+                one.power_w,
+                one.ratio,
+                one.ratio.value >= least,
+            )
+            for one in worth_trying(candidates, measured, least, MOST)
+        ],
+        drawn_w,
+    )
 
 
 def _clock_ratios(data: CampaignData, read: Read) -> dict[int, float]:

@@ -24,9 +24,10 @@ const question = computed(() => questionOf(route.query))
 const text = (name: string): string | undefined => wordOf(route.query, name)
 const page = computed(() => question.value.start! / PAGE + 1)
 const { data, isPending, error, refetch } = useLogbook(question)
-// the runs are drawn before what chooses among them, which takes longer
+// the runs are on the screen before what chooses among them is put together, which takes longer
 const drawn = ref(false)
-watch(isPending, (pending) => void (pending || setTimeout(() => (drawn.value = true))), { immediate: true, flush: 'post' })
+const drawTheRest = () => requestAnimationFrame(() => setTimeout(() => (drawn.value = true)))
+watch(isPending, (pending) => void (pending || drawTheRest()), { immediate: true, flush: 'post' })
 // asked after the runs themselves: they are for choosing among them
 const { data: rigs } = useRigs()
 const { data: campaigns } = useCampaignNames()

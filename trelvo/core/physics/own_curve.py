@@ -1,0 +1,111 @@
+"""Where a power limit held every run, it walked the part along its own curve of voltage over clock: so far that is seen."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from scipy.optimize import brentq
+
+from trelvo.core.physics.heat import Interval
+from trelvo.core.physics.linear import Line, fit_line
+from trelvo.core.physics.power_model import PowerLaw
+
+# Percent of voltage for a percent of clock along a part's curve, believed before any run. Common practice.
+VOLTAGE_FOLLOWS = (0.6, 0.3)
+USUAL_SCATTER = 0.004
+# Further than this share past what was seen of the curve, nothing is told of it.
+PAST_SEEN = 0.02
+# No part is walked down to less than this share of its clock by its power limit alone.
+LEAST_SHARE = 0.3
+
+
+@dataclass(frozen=True)
+class CurvePlace:
+    """A run where the limit held: clock and voltage reached, less what the knobs add to each."""
+
+    workload_id: int
+    core_mhz: float
+    voltage_v: float
+
+
+@dataclass(frozen=True)
+class Walked:
+    """Where a limit would hold the part. surely: whether it is known to get so far without the limit"""
+
+    core_mhz: Interval
+    voltage_v: Interval
+    power_w: Interval
+    surely: bool
+
+
+@dataclass(frozen=True)
+class OwnCurve:
+    """ln(voltage) over ln(clock): a height for each workload, one slope. furthest: by workload, the highest clock seen on it"""
+
+    line: Line
+    mhz: float
+    workloads: tuple[int, ...]
+    furthest: Mapping[int, float]
+
+    def voltage(self, workload_id: int, core_mhz: float) -> Interval:
+        row = np.zeros(len(self.workloads) + 1)
+        row[self.workloads.index(workload_id)] = 1.0
+        row[-1] = np.log(core_mhz / self.mhz)
+        found = self.line.at(row)
+        return Interval(*(float(np.exp(one)) for one in (found.value, found.low, found.high)))
+
+    @cached_property
+    def slope(self) -> float:
+        return float(self.line.mean[-1])
+
+    def walked_to(
+        self, law: PowerLaw, workload_id: int, cap_w: Interval, more_mhz: float, more_v: float
+    ) -> Walked | None:
+        """Where a limit of so many watts holds the part, if the knobs add so much to its clock and its voltage.
+
+        Clock and voltage at which the law gives those watts. None where that lies further along the curve than was seen.
+        """
+        furthest = self.furthest[workload_id]
+
+        def watts(own_mhz: float) -> float:
+            volt = max(self.voltage(workload_id, own_mhz).value + more_v, 1e-3)
+            return law.watts(workload_id, own_mhz + more_mhz, volt).value - cap_w.value
+
+        low, high = LEAST_SHARE * furthest, (1 + PAST_SEEN) * furthest
+        if low + more_mhz <= 0 or watts(low) >= 0 or watts(high) < 0:
+            return None
+        own = float(brentq(watts, low, high))
+        mhz, volt = own + more_mhz, self.voltage(workload_id, own)
+        reading = law.watts(workload_id, mhz, volt.value + more_v)
+        part = max(cap_w.value - law.base_w.value, 0.05 * cap_w.value)
+        # what is not known of the limit, the law and the voltage moves the clock against the slope of the watts
+        wide = np.hypot((reading.high - reading.low) / 2 / part, (volt.high - volt.low) / volt.value)
+        wide = np.hypot(wide, (cap_w.high - cap_w.low) / 2 / part) / (1 + 2 * max(self.slope, 0.0))
+        surely = own <= furthest
+        seen = furthest + more_mhz
+        lowest_w = cap_w.low if surely else min(cap_w.low, watts(furthest) + cap_w.low)
+        clock = Interval(mhz, min(mhz * (1 - float(wide)), mhz if surely else seen), mhz * (1 + float(wide)))
+        return Walked(
+            clock,
+            Interval(*(one + more_v for one in (volt.value, volt.low, volt.high))),
+            Interval(cap_w.value, max(lowest_w, 0.0), cap_w.high),
+            surely,
+        )
+
+
+def fit_own_curve(places: Sequence[CurvePlace]) -> OwnCurve:
+    """The curve through runs that a limit held, at least one. Straight in logarithms; the slope begins from what is usual."""
+    workloads = tuple(dict.fromkeys(one.workload_id for one in places))
+    mhz, volt = (float(np.mean([getattr(one, name) for one in places])) for name in ("core_mhz", "voltage_v"))
+    columns = np.zeros((len(places), len(workloads) + 1))
+    for row, one in zip(columns, places, strict=True):
+        row[workloads.index(one.workload_id)] = 1.0
+        row[-1] = np.log(one.core_mhz / mhz)
+    means = np.array([*[np.log(volt)] * len(workloads), VOLTAGE_FOLLOWS[0]])
+    spreads = np.array([*[0.1] * len(workloads), VOLTAGE_FOLLOWS[1]])
+    line = fit_line(columns, np.log([one.voltage_v for one in places]), means, spreads, USUAL_SCATTER)
+    furthest: dict[int, float] = {}
+    for one in places:
+        furthest[one.workload_id] = max(furthest.get(one.workload_id, 0.0), one.core_mhz)
+    return OwnCurve(line, mhz, workloads, furthest)
