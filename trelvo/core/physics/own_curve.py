@@ -1,5 +1,6 @@
 """Where a power limit held every run, it walked the part along its own curve of voltage over clock: so far that is seen."""
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -55,9 +56,17 @@ class OwnCurve:
         found = self.line.at(row)
         return Interval(*(float(np.exp(one)) for one in (found.value, found.low, found.high)))
 
+    def middle_v(self, workload_id: int, core_mhz: float) -> float:
+        """The middle of `voltage` by itself."""
+        return math.exp(self._middles[self.workloads.index(workload_id)] + self.slope * math.log(core_mhz / self.mhz))
+
     @cached_property
+    def _middles(self) -> list[float]:
+        return [float(one) for one in self.line.mean]
+
+    @property
     def slope(self) -> float:
-        return float(self.line.mean[-1])
+        return self._middles[-1]
 
     def walked_to(
         self, law: PowerLaw, workload_id: int, cap_w: Interval, more_mhz: float, more_v: float
@@ -69,8 +78,8 @@ class OwnCurve:
         furthest = self.furthest[workload_id]
 
         def watts(own_mhz: float) -> float:
-            volt = max(self.voltage(workload_id, own_mhz).value + more_v, 1e-3)
-            return law.watts(workload_id, own_mhz + more_mhz, volt).value - cap_w.value
+            volt = max(self.middle_v(workload_id, own_mhz) + more_v, 1e-3)
+            return law.middle_w(workload_id, own_mhz + more_mhz, volt) - cap_w.value
 
         low, high = LEAST_SHARE * furthest, (1 + PAST_SEEN) * furthest
         if low + more_mhz <= 0 or watts(low) >= 0 or watts(high) < 0:

@@ -5,8 +5,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from scipy import special
 
-from trelvo.core.physics.heat import Interval
+from trelvo.core.physics.heat import SURE, Interval
 from trelvo.core.physics.linear import Line, fit_line
 
 # Percent of speed for a percent of clock, believed before any setting. Common practice: nearly so much where the part limits.
@@ -14,6 +15,7 @@ SCALING = (0.75, 0.2)
 USUAL_SCATTER = 0.004
 # Two foretold settings closer together in speed than this are one choice.
 APART = 0.01
+SURE_DEVIATIONS = float(special.ndtri((1 + SURE) / 2))
 
 
 @dataclass(frozen=True)
@@ -23,6 +25,11 @@ class Untried:
     values: dict[str, float]
     power_w: Interval
     ratio: Interval
+
+    def keeps(self, least_ratio: float, chance: float) -> bool:
+        """Whether the speed is as much as asked for with a chance above a half."""
+        spread = (self.ratio.value - self.ratio.low) / SURE_DEVIATIONS
+        return self.ratio.value - float(special.ndtri(chance)) * spread >= least_ratio
 
 
 def scaling(clocks: Sequence[float], speeds: Sequence[float]) -> Line:

@@ -1,7 +1,8 @@
 """Settings not yet tried that would pay, by the laws fitted to those that were."""
 
+from bisect import bisect_left
 from collections import defaultdict
-from collections.abc import Mapping, Sequence, Set
+from collections.abc import Callable, Mapping, Sequence, Set
 from itertools import product
 
 from trelvo.core.base.knobs import Knob, describe_setting, fingerprint, whole_limit
@@ -19,6 +20,8 @@ from trelvo.logbook.rows.campaign_data import CampaignData
 
 # So many values of each knob are looked at, and so many settings told.
 VALUES, MOST = 7, 4
+# A power limit is foretold to keep the speed with this chance: one that keeps it by a hair takes days to show.
+PROBABLY = 0.8
 # At so many voltages the highest clock that should hold, and the next few below it.
 VOLTAGES, CLOCKS = 16, 4
 
@@ -43,13 +46,14 @@ def foretold_power(data: CampaignData, places: Sequence[ResponsePlace], everywhe
     done = everywhere | {run.setting_id for run in data.runs if run.failed}
     tried = [one.values for one in data.settings if one.pk in done]
     least = terms_of(data.campaign).least_speed or 1.0
-    candidates = []
-    for values in _wishes(data):
-        if values in tried:
-            continue
+
+    def told(values: dict[str, float]) -> Untried | None:
         foretold = _foretold(model, stocks, values)
-        if foretold is not None:
-            candidates.append(Untried(values, foretold[0], speed_at(line, foretold[1])))
+        return Untried(values, foretold[0], speed_at(line, foretold[1])) if foretold else None
+
+    wishes = _wishes(data)
+    wishes += [lower for values in wishes if (lower := _lowest_cap(data, values, told, least)) is not None]
+    candidates = [found for values in wishes if values not in tried and (found := told(values)) is not None]
     # watts as the law has them, so that both are measured by one stick
     values_of = {one.pk: one.values for one in data.settings}
     drawn_w = {}
@@ -121,6 +125,27 @@ def _wishes(data: CampaignData) -> list[dict[str, float]]:
             values[limit.key] = cap
         wishes.append(values)
     return [one for one in wishes if one]
+
+
+def _lowest_cap(
+    data: CampaignData, values: dict[str, float], told: Callable[[dict[str, float]], Untried | None], least: float
+) -> dict[str, float] | None:
+    """The same clock and voltage at the lowest power limit that still keeps the speed; None where the limit is in it already."""
+    limit = whole_limit(data.knobs)
+    if limit is None or limit.key in values or limit.low >= limit.stock:
+        return None
+    steps = round((limit.stock - limit.low) / limit.step)
+
+    def at(place: int) -> dict[str, float]:
+        return {**values, limit.key: round(limit.stock - place * limit.step, 9)}
+
+    def keeps(place: int) -> bool:
+        found = told(at(place))
+        return found is not None and found.keeps(least, PROBABLY)
+
+    # a lower limit never makes it faster: the places that keep the speed are the first ones
+    kept = bisect_left(range(1, steps + 1), True, key=lambda place: not keeps(place))
+    return at(kept) if kept else None
 
 
 def _holding(data: CampaignData, seen: Seen) -> list[dict[str, float]]:

@@ -5096,6 +5096,26 @@ export interface components {
             workload_id: number;
         };
         /**
+         * ForetoldSetting
+         * @description What the laws say of a setting. setting_id: None where it is no rung yet
+         *
+         *     power_w: mean over the workloads; ratio: speed against stock; meets_speed: whether that is as much as the goal asks for
+         */
+        ForetoldSetting: {
+            /** Meets Speed */
+            meets_speed: boolean;
+            power_w: components["schemas"]["Interval"];
+            ratio: components["schemas"]["Interval"];
+            /** Setting Id */
+            setting_id: number | null;
+            /** Title */
+            title: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /**
          * ForetoldView
          * @description What a setting not tried would reach and draw; temp_c: where it would settle with the fitting's cooler;
          *     rails: guard rails that it would or may break
@@ -7394,7 +7414,7 @@ export interface components {
             /** Stock W */
             stock_w: number | null;
             /** Untried */
-            untried: components["schemas"]["UntriedView"][];
+            untried: components["schemas"]["ForetoldSetting"][];
             /** Ways */
             ways: components["schemas"]["WayView"][];
         };
@@ -8918,19 +8938,6 @@ export interface components {
             meaning: string;
             /** Start */
             start: number;
-        };
-        /** UntriedView */
-        UntriedView: {
-            /** Meets Speed */
-            meets_speed: boolean;
-            power_w: components["schemas"]["Interval"];
-            ratio: components["schemas"]["Interval"];
-            /** Title */
-            title: string;
-            /** Values */
-            values: {
-                [key: string]: number;
-            };
         };
         /**
          * UseIn
