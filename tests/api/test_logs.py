@@ -79,7 +79,26 @@ def test_a_figure_is_looked_up_down_to_its_rows(client, run):
     # the seventh reading is the first of 56 °C, on line 8 of the file
     assert (highest["column"], highest["line"], highest["at_s"], highest["readings"]) == ("graphics temp °C", 8, 6, 1)
     assert (sources["Mean temperature"]["line"], sources["Mean temperature"]["last_line"]) == (2, 301)
+    lasted = sources["Lasted"]
+    assert (lasted["value"], lasted["how"]) == (299, "first reading to last")
+    assert (lasted["line"], lasted["last_line"]) == (2, 301)
     rows = client.get(f"/api/series/{highest['series_id']}/rows?first_row=6&most=1").json()
     assert (rows["lines"], rows["values"][0][0], rows["total"]) == ([8], 56, 300)
     assert client.get(f"/api/series/{highest['series_id']}/rows?first_row=5000").json()["values"] != []
     assert client.get("/api/series/99/rows").status_code == 404
+
+
+def test_what_a_log_of_frames_says_of_the_run_is_looked_up_too(client, run):
+    frames = "frame time ms\n" + "10\n" * 600 + "20\n" * 100
+    choice = preview(client, run, frames).json()["choice"]
+    assert give(client, run, frames, choice, store=True, sure=True, take_over="value").json()["stored"]
+    sources = {one["name"]: one for one in client.get(f"/api/runs/{run.pk}/log-figures").json()}
+    # 600 of 10 ms and 100 of 20 ms: 700 frames in 8 s
+    assert (sources["Result"]["value"], sources["Result"]["unit"]) == (87.5, "fps")
+    assert sources["Result"]["how"] == "700 frames over the sum of their times"
+    assert (sources["Lasted"]["value"], sources["Frames"]["value"]) == (8.0, 700)
+    assert {(one["line"], one["last_line"], one["column"]) for one in sources.values()} == {(2, 701, "frame time ms")}
+    # corrected afterwards it is no longer the log's
+    body = {"outcome": "completed", "value": 90.0, "duration_s": 8.0, "why": "the counter stood still"}
+    assert client.post(f"/api/runs/{run.pk}/correct", body, content_type="application/json").status_code == 200
+    assert "Result" not in {one["name"] for one in client.get(f"/api/runs/{run.pk}/log-figures").json()}

@@ -119,3 +119,12 @@ def test_an_answer_with_a_number_that_is_none_is_json_all_the_same(rf, caplog):
     assert json.loads(answer) == {"a": [1.5, None, {"b": None}]}
     assert "/api/x" in caplog.text
     assert FiniteJSON().render(rf.get("/api/x"), {"at": NOW}, response_status=200).startswith('{"at": "')
+
+
+def test_a_page_has_nothing_asked_ahead_for_whoever_is_not_signed_in(client, db, settings, tmp_path):
+    (tmp_path / "index.html").write_text("<html></html>")
+    settings.WEB_DIST = tmp_path
+    assert "/api/logbook" in client.get("/logbook").headers["Link"]
+    assert "Link" not in client.get("/campaigns/1/climb").headers
+    settings.ACCOUNTS = True
+    assert "Link" not in client.get("/logbook").headers

@@ -1,10 +1,15 @@
-"""Every goal from baseline to its end by the one step alone, over the API, on the stand-in: ./run.py bench every_goal."""
+"""Every goal from baseline to its end by the one step alone, over the API, on the stand-in: ./run.py bench every_goal.
 
+And how near the one step comes to the least power that a card could draw at its speed: ./run.py bench -k thrift
+"""
+
+import statistics
 import time
 
 import pytest
 
 from tests.server.process import Served
+from tests.thrift import Card
 
 MOST_ACTS, SEED = 90, 28
 
@@ -29,16 +34,20 @@ def _turned(knob, goal):
     return knob | {"away": -1} if goal == "efficiency" and knob["role"] == "power limit" else knob
 
 
-def begun(server, goal, rig, knobs, workloads, terms):
+def begun(server, goal, rig, knobs, workloads, terms, seed=SEED, most_minutes=60.0):
     kind = next(one for one in server.ask("/api/standin") if one["key"] == rig)
     campaign = server.ask(
         "/api/campaigns",
         {
             "name": f"By the one step: {goal}",
             "goal": goal,
-            "rig": {"name": f"Rig for {goal}", "fitting": {}, "standin": rig, "standin_seed": SEED},
+            "rig": {"name": f"Rig for {goal}", "fitting": {}, "standin": rig, "standin_seed": seed},
             "knobs": [_turned(knob, goal) for knob in kind["knobs"] if knob["key"] in knobs],
-            "workloads": [one for one in kind["workloads"] if one["name"] in workloads],
+            "workloads": [
+                one | {"minutes": min(one["minutes"], most_minutes)}
+                for one in kind["workloads"]
+                if one["name"] in workloads
+            ],
         },
     )
     if terms:
@@ -52,7 +61,7 @@ def begun(server, goal, rig, knobs, workloads, terms):
 
 def run_out(server, campaign_id, step, setting_id, workload_id):
     timed = step["minutes"] if step["act"] in ("climb", "prove") else None
-    body = {"setting_id": setting_id, "workload_id": workload_id, "minutes": timed, "speed": 600, "confirmation": ""}
+    body = {"setting_id": setting_id, "workload_id": workload_id, "minutes": timed, "speed": 1800, "confirmation": ""}
     run = server.ask(f"/api/campaigns/{campaign_id}/live", body)["run_id"]
     while (found := server.ask(f"/api/runs/{run}"))["live_state"] not in ("ended", "lost"):
         time.sleep(0.1)
@@ -95,3 +104,43 @@ def test_a_goal_comes_to_its_end(benchmark, standin_server, goal, rig, knobs, wo
     assert step["act"] == "keep", step
     assert best["standing"] == "meets it"
     assert {one["state"] for one in best["conditions"]} <= {"shown"}
+
+
+SPECIMENS = (5, 7, 12, 28, 41, 63, 77, 90)
+THRIFTY = ("Gorge flythrough", "Kiln")
+LOWEST_MV, HOURS = -150, 5
+
+
+def test_thrift_of_the_one_step(benchmark, standin_server):
+    """Clock, voltage and power limit free, the same speed for less power, on cards that their limit holds at everything."""
+
+    def study():
+        short, unsafe, at_stock = [], 0, 0
+        for seed in SPECIMENS:
+            terms = {"hours": HOURS, "lows_too": False}
+            knobs = ["core", "voltage", "power"]
+            campaign_id = begun(standin_server, "efficiency", "dome", knobs, THRIFTY, terms, seed, 5)
+            step, acts = followed(standin_server, campaign_id)
+            best = standin_server.ask(f"/api/campaigns/{campaign_id}/goal")["goal"]["best"]
+            kept = step["act"] == "keep"
+            settings = standin_server.ask(f"/api/campaigns/{campaign_id}/settings")
+            values = next(one["values"] for one in settings if one["id"] == best["setting_id"]) if kept else {}
+            card = Card(seed, THRIFTY, HOURS)
+            least = card.least_power(LOWEST_MV, range(100, 79, -2))
+            speed, power = card.against_stock(values)
+            short.append(power / least - 1)
+            unsafe += not card.holds(values)
+            at_stock += not kept
+            print(
+                f"thrift, specimen {seed}: {acts} acts, {step['title']} {power:.1%} of stock's power at {speed:.1%} of its "
+                f"speed; least there is {least:.1%}"
+            )
+        return short, unsafe, at_stock
+
+    short, unsafe, at_stock = benchmark.pedantic(study, rounds=1)
+    print(
+        f"thrift of the one step, {len(SPECIMENS)} specimens: short {statistics.median(short):.1%} (middle), "
+        f"most {max(short):.1%}; {unsafe} unsafe, {at_stock} left at stock"
+    )
+    assert statistics.median(short) <= 0.03
+    assert at_stock == 0

@@ -114,7 +114,10 @@ def usable_after(page, address, path, selector):
     """Seconds from the opening of the address until the browser has drawn what the selector finds."""
     page.goto(address + path)
     page.wait_for_function("selector => window.seenAfter(selector) > 0", arg=selector)
-    return page.evaluate("selector => window.seenAfter(selector)", selector) / 1000
+    seen_ms = page.evaluate("selector => window.seenAfter(selector)", selector)
+    # a page left in a hurry would have its last questions answered on the time of the next
+    page.wait_for_load_state("networkidle")
+    return float(seen_ms) / 1000
 
 
 def watching(browser, selectors):

@@ -156,6 +156,22 @@ def test_campaign_file_goes_from_one_logbook_to_another(page, demo_address, empt
     assert page.get_by_test_id("gain").all_inner_texts() == gains
 
 
+def test_the_runs_of_the_logbook_are_asked_for_with_the_page_and_only_once(page, demo_address):
+    asked = []
+    page.on("request", lambda request: asked.append(request.url.removeprefix(demo_address)))
+    answer = page.goto(f"{demo_address}/logbook")
+    page.get_by_test_id("logged").first.wait_for()
+    page.wait_for_load_state("networkidle")
+    assert "</api/logbook>" in answer.all_headers()["link"]
+    assert [one for one in asked if one.startswith("/api/logbook")] == ["/api/logbook"]
+    # another order is another question
+    other = page.goto(f"{demo_address}/logbook?order=rising")
+    page.get_by_test_id("logged").first.wait_for()
+    assert "link" not in other.all_headers()
+    assert any("falling=false" in one for one in asked)
+    assert page.complaints == []
+
+
 def test_the_whole_logbook_goes_into_another_as_a_package(page, demo_address, empty_address, tmp_path):
     page.goto(f"{demo_address}/logbook")
     with page.expect_download() as download:

@@ -1,20 +1,15 @@
 """A card undervolted by the curve: the lab's pairs, what it foretells, the step that keeps; held against the best there is."""
 
-import math
 import re
-from functools import lru_cache
 
-import numpy as np
 import pytest
 
 from tests.e2e.conftest import until
 from tests.e2e.following import MOST_MS, step_said, take_step
 from tests.server.process import Served, wait_for
-from trelvo.standin.bench import Bench, true_edge_mhz
-from trelvo.standin.rigs import draw_rig
-from trelvo.standin.silicon import hazard_per_h
+from tests.thrift import LEAST_SPEED, Card
 
-SEED, HOURS, WARM_C, LEAST_SPEED = 5, 5, 64.0, 0.99
+SEED, HOURS = 5, 5
 WORKLOADS = ("Gorge flythrough", "Kiln")
 LOWEST_MV = -100
 
@@ -72,10 +67,10 @@ def test_a_card_is_undervolted_by_the_curve(page, server):
     assert best["standing"] == "meets it"
     values = next(one["values"] for one in server.ask(f"{api}/settings") if one["id"] == best["setting_id"])
     assert values["voltage"] < 0
-    kept, least = power_of(values), least_power()
-    assert kept <= 1.03 * least
-    past = true_edge_mhz(draw_rig("dome", SEED), values, draw_rig("dome", SEED).design.loads["Kiln"], WARM_C)
-    assert hazard_per_h(past, draw_rig("dome", SEED).chip.decade_mhz) <= 1
+    card = Card(SEED, WORKLOADS, HOURS)
+    _, kept = card.against_stock(values)
+    assert kept <= 1.03 * card.least_power(LOWEST_MV)
+    assert card.holds(values, failures=HOURS)
 
 
 def pairs_run(page, screen):
@@ -135,56 +130,3 @@ def finished(page):
     if yes.count():
         yes.first.press("Enter")
         figures.wait_for(timeout=MOST_MS)
-
-
-def run_of(values):
-    """Speed and watts of both workloads at a setting of this specimen, warm; None where it fails."""
-    bench = Bench(draw_rig("dome", SEED), 24.0, np.random.default_rng(1), step_s=0.5)
-    power = [one.name for one in bench.channels()].index("power")
-    bench.start(values, WORKLOADS[0], 3)
-    bench.advance(180)
-    found = []
-    for workload in WORKLOADS:
-        bench.start(values, workload, 3)
-        seen = bench.advance(180)
-        if seen.ending.outcome != "completed":
-            return None
-        found.append((seen.ending.value, seen.values[120:, power].mean()))
-    return found
-
-
-def against_stock(values, which):
-    found, stock = run_of(values), stock_run()
-    if found is None:
-        return math.nan
-    return math.exp(np.mean([math.log(a[which] / b[which]) for a, b in zip(found, stock, strict=True)]))
-
-
-@lru_cache
-def stock_run():
-    return run_of({})
-
-
-def power_of(values):
-    return against_stock(values, 1)
-
-
-def least_power():
-    """The least power of all settings on the grid that keep speed and risk: at each voltage the few clocks that hold highest."""
-    rig = draw_rig("dome", SEED)
-    least = math.inf
-    for voltage in range(LOWEST_MV, 1, 10):
-        holds = [
-            core
-            for core in range(-300, 301, 15)
-            if hazard_per_h(
-                true_edge_mhz(rig, {"voltage": voltage, "core": core}, rig.design.loads["Kiln"], WARM_C),
-                rig.chip.decade_mhz,
-            )
-            <= 1 / HOURS
-        ]
-        for core in holds[-5:]:
-            values = {"voltage": voltage, "core": core}
-            if against_stock(values, 0) >= LEAST_SPEED:
-                least = min(least, power_of(values))
-    return least

@@ -1,16 +1,20 @@
 <script setup lang="ts">
 import { App as AApp, Button as AButton, ConfigProvider as AConfigProvider } from 'ant-design-vue'
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, onMounted, ref } from 'vue'
 import { RouterLink, RouterView } from 'vue-router'
 
 import { useSession, useSignOut } from './api/session'
 import { useShortcut } from './composables/keys'
 import HealthBand from './parts/HealthBand.vue'
 import LostRuns from './live/LostRuns.vue'
-import HelpSheet from './parts/HelpSheet.vue'
 import KeyCap from './parts/KeyCap.vue'
-import SignInForm from './parts/SignInForm.vue'
 import { antConfig, choice, isDim, useThemeVariables } from './composables/theme'
+
+// what most visits never show is not on the way of what they do
+const fetchHelp = () => import('./parts/HelpSheet.vue')
+const HelpSheet = defineAsyncComponent(fetchHelp)
+const SignInForm = defineAsyncComponent(() => import('./parts/SignInForm.vue'))
+onMounted(() => setTimeout(() => void fetchHelp(), 2_000))
 
 useThemeVariables()
 const { data: session, isError } = useSession()
@@ -18,7 +22,12 @@ const { mutate: signOut } = useSignOut()
 /** Unless signing in is needed; where nobody answers, each page says so itself. */
 const letIn = computed(() => isError.value || (session.value && (!session.value.needed || !!session.value.name)))
 const helpOpen = ref(false)
-useShortcut('?', () => (helpOpen.value = !helpOpen.value))
+const helpAsked = ref(false)
+function toggleHelp(): void {
+  helpOpen.value = !helpOpen.value
+  helpAsked.value = true
+}
+useShortcut('?', toggleHelp)
 </script>
 
 <template>
@@ -37,12 +46,12 @@ useShortcut('?', () => (helpOpen.value = !helpOpen.value))
         </AButton>
         <AButton v-if="session?.name" type="text" @click="signOut()">Sign {{ session.name }} out</AButton>
         <RouterLink v-if="letIn" class="practice" :to="{ name: 'data' }">Data</RouterLink>
-        <AButton type="text" @click="helpOpen = true">Help <KeyCap>?</KeyCap></AButton>
+        <AButton type="text" @click="toggleHelp">Help <KeyCap>?</KeyCap></AButton>
       </header>
       <HealthBand />
       <LostRuns v-if="letIn" />
       <main id="content" class="page"><RouterView v-if="letIn" /><SignInForm v-else-if="session" /></main>
-      <HelpSheet v-model:open="helpOpen" />
+      <HelpSheet v-if="helpAsked" v-model:open="helpOpen" />
     </AApp>
   </AConfigProvider>
 </template>

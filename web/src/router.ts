@@ -1,7 +1,6 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
 import { askAhead } from './api/logbook'
-import CampaignList from './campaigns/CampaignList.vue'
 import { questionOf } from './logbook/question'
 import { queries } from './queries'
 
@@ -9,7 +8,7 @@ export const router = createRouter({
   history: createWebHistory(),
   scrollBehavior: (to, _from, saved) => saved ?? (to.hash && document.querySelector(to.hash) ? { el: to.hash } : { top: 0 }),
   routes: [
-    { path: '/', name: 'campaigns', component: CampaignList },
+    { path: '/', name: 'campaigns', component: () => import('./campaigns/CampaignList.vue') },
     { path: '/new', name: 'new', component: () => import('./campaigns/NewCampaign.vue') },
     {
       path: '/campaigns/:id(\\d+)',

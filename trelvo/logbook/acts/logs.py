@@ -12,7 +12,7 @@ from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.measure.logs import Figures, LoggedFigure
 from trelvo.logbook.acts.runs import FigureDraft, store_figures
 from trelvo.logbook.models import ColumnMapping, Figure, Run, Series
-from trelvo.logbook.rows.log_draft import LogDraft
+from trelvo.logbook.rows.log_draft import OWN, LogDraft
 
 
 @dataclass(frozen=True)
@@ -26,10 +26,6 @@ class Supplied:
     value: float
     typed: float | None
     quantity: Quantity | None = None
-
-
-# What the log supplies of the run itself: field, name, unit (empty: the workload's), decimals.
-OWN = (("value", "Result", "", 2), ("duration_s", "Lasted", "s", 1), ("frames", "Frames", "", 0))
 
 
 def supplied(run: Run, figures: Figures) -> list[Supplied]:

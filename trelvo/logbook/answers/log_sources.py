@@ -1,15 +1,17 @@
 """Where a run's figures come from, down to the rows of the log; and those rows."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from trelvo.core.base.figures import KINDS, FigureKey, name_of
 from trelvo.core.measure.logs import rows_behind
 from trelvo.logbook.models import Run, Series
+from trelvo.logbook.rows.log_draft import OWN
 from trelvo.logbook.rows.series_bytes import LINE_COLUMN, TIME_COLUMN, from_parquet
 
 FRAME_FIGURES = {"frame rate"}
@@ -56,10 +58,11 @@ class LogRows:
 
 def sources_of(run: Run) -> list[FigureSource]:
     """Every figure of a run that came from a log that is kept beside it."""
-    found = []
+    found: list[FigureSource] = []
     figures = [f for f in run.figures.all() if f.source == "log" and not f.replaced]
     for series in run.series.all():
         columns = from_parquet(bytes(series.parquet))
+        found += _own_sources(run, series, columns)
         for figure in figures:
             column = _column_of(series, figure.key, figure.value)
             if column is None:
@@ -89,6 +92,42 @@ def sources_of(run: Run) -> list[FigureSource]:
                 )
             )
     return found
+
+
+def _own_sources(run: Run, series: Series, columns: Mapping[str, NDArray[Any]]) -> list[FigureSource]:
+    """Of the run's own numbers those that this log supplied: they rest on all of its rows."""
+    time_s, lines = columns[TIME_COLUMN], columns.get(LINE_COLUMN)
+    rows = len(time_s)
+    if series.kind == Series.Kind.FRAMES:
+        frames, column = series.summary["frames"], str(series.channels[0]["header"])
+        told = {"value": frames["rate_fps"], "duration_s": frames["duration_s"], "frames": frames["frames"]}
+    else:
+        told, column = {"duration_s": float(time_s[-1] - time_s[0])}, "time"
+    how = {
+        "value": f"{rows} frames over the sum of their times",
+        "duration_s": f"sum of {rows} frame times" if "frames" in told else "first reading to last",
+        "frames": "one a row",
+    }
+    return [
+        FigureSource(
+            name=name,
+            unit=unit or (run.variant.unit if field == "value" else ""),
+            decimals=decimals,
+            value=told[field],
+            series_id=series.pk,
+            file_name=series.file_name,
+            column=column,
+            how=how[field],
+            at_s=float(time_s[0]),
+            row=0,
+            last_row=rows - 1,
+            line=int(lines[0]) if lines is not None else None,
+            last_line=int(lines[-1]) if lines is not None else None,
+            readings=rows,
+        )
+        for field, name, unit, decimals in OWN
+        if field in told and field in run.log_figures and math.isclose(told[field], getattr(run, field), rel_tol=1e-9)
+    ]
 
 
 # What a channel's summary calls each statistic.

@@ -37,3 +37,7 @@ def channel_entry(channel: Channel) -> dict[str, Any]:
         "point": channel.point,
         "tells": channel.tells,
     }
+
+
+# What a log supplies of the run itself: field, name, unit (empty: the workload's), decimals.
+OWN = (("value", "Result", "", 2), ("duration_s", "Lasted", "s", 1), ("frames", "Frames", "", 0))

@@ -23,7 +23,15 @@ export interface LogbookQuestion {
   count?: number
 }
 
-const fetchLogbook = (question: LogbookQuestion) => answered(client.GET('/api/logbook', { params: { query: question as never } }))
+/** What the server takes where nothing is said. It tells the browser to ask for that with the page, by the bare address. */
+const USUAL: LogbookQuestion = { sort: 'started_at', falling: true, start: 0, count: 50 }
+const said = (question: LogbookQuestion): LogbookQuestion =>
+  Object.fromEntries(
+    Object.entries(question).filter(([name, value]) => value !== undefined && USUAL[name as keyof LogbookQuestion] !== value),
+  )
+
+const fetchLogbook = (question: LogbookQuestion) =>
+  answered(client.GET('/api/logbook', { params: { query: said(question) as never } }))
 
 export const useLogbook = (question: MaybeRefOrGetter<LogbookQuestion>) =>
   useQuery({

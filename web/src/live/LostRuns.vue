@@ -1,11 +1,11 @@
 <!-- On every page: runs whose bench fell silent and that wait for an answer; and how many go on. -->
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, defineAsyncComponent } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
 import { useEndsOfRuns } from '../api/live'
-import LostRun from './LostRun.vue'
 
+const LostRun = defineAsyncComponent(() => import('./LostRun.vue'))
 const { data } = useEndsOfRuns()
 const route = useRoute()
 /** The run's own page asks by itself, and so does the head of its campaign. */

@@ -33,7 +33,7 @@ watch(
   (isOpen) => {
     if (isOpen) before = document.activeElement as HTMLElement | null
   },
-  { flush: 'sync' },
+  { flush: 'sync', immediate: true },
 )
 /** The focus leaves at once: a key pressed while the sheet is still sliding away belongs to the page beneath. */
 function release(): void {
