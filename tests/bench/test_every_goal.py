@@ -41,7 +41,7 @@ def begun(server, goal, rig, knobs, workloads, terms, seed=SEED, most_minutes=60
         {
             "name": f"By the one step: {goal}",
             "goal": goal,
-            "rig": {"name": f"Rig for {goal}", "fitting": {}, "standin": rig, "standin_seed": seed},
+            "rig": {"name": f"Rig {seed} for {goal}", "fitting": {}, "standin": rig, "standin_seed": seed},
             "knobs": [_turned(knob, goal) for knob in kind["knobs"] if knob["key"] in knobs],
             "workloads": [
                 one | {"minutes": min(one["minutes"], most_minutes)}

@@ -239,7 +239,7 @@ STARVED = [{}, {"voltage": -20}, {"voltage": -40}, {"voltage": -20, "core": 30},
 
 def test_where_the_limit_held_every_run_the_part_is_followed_along_its_own_curve():
     model = model_of(STARVED, limit_w=140)
-    assert model.curve is not None
+    assert not model.free
     # the made part's voltage follows its clock by 0.6 of it
     assert model.curve.slope == pytest.approx(0.6, abs=0.1)
     for values in ({"voltage": -30}, {"power": 85}, {"power": 88, "voltage": -35}, {"core": -15, "voltage": -20}):
@@ -259,7 +259,7 @@ def test_what_such_a_part_would_reach_without_its_limit_is_not_told():
         assert (found.power_w, found.core_mhz) == (None, None)
         assert "held every run so far" in found.why
     free = model_of([*STARVED, {"core": -700}], limit_w=140)
-    assert free.curve is None
+    assert free.free
     assert foretell(free, 1, {"core": -750}).power_w.value == pytest.approx(watts(1550, 1.0), rel=0.04)
 
 

@@ -1,4 +1,4 @@
-"""Where a power limit held every run, it walked the part along its own curve of voltage over clock: so far that is seen."""
+"""A power limit walks the part down along its own curve of voltage over clock. Where it held every run, that is all one sees."""
 
 import math
 from collections.abc import Mapping, Sequence
@@ -23,7 +23,7 @@ LEAST_SHARE = 0.3
 
 @dataclass(frozen=True)
 class CurvePlace:
-    """A run where the limit held: clock and voltage reached, less what the knobs add to each."""
+    """A run on the curve: clock and voltage reached, less what the knobs add to each."""
 
     workload_id: int
     core_mhz: float
@@ -69,13 +69,20 @@ class OwnCurve:
         return self._middles[-1]
 
     def walked_to(
-        self, law: PowerLaw, workload_id: int, cap_w: Interval, more_mhz: float, more_v: float
+        self,
+        law: PowerLaw,
+        workload_id: int,
+        cap_w: Interval,
+        more_mhz: float,
+        more_v: float,
+        free_mhz: float | None = None,
     ) -> Walked | None:
         """Where a limit of so many watts holds the part, if the knobs add so much to its clock and its voltage.
 
+        free_mhz: what it would reach without the limit, where that is known
         Clock and voltage at which the law gives those watts. None where that lies further along the curve than was seen.
         """
-        furthest = self.furthest[workload_id]
+        furthest = self.furthest[workload_id] if free_mhz is None else max(free_mhz - more_mhz, 1.0)
 
         def watts(own_mhz: float) -> float:
             volt = max(self.middle_v(workload_id, own_mhz) + more_v, 1e-3)
@@ -86,10 +93,11 @@ class OwnCurve:
             return None
         own = float(brentq(watts, low, high))
         mhz, volt = own + more_mhz, self.voltage(workload_id, own)
-        reading = law.watts(workload_id, mhz, volt.value + more_v)
+        # a run lies on the law's curve and the limit as far as these are known; what is not known of them, and of the voltage,
+        # moves the clock against the slope of the watts
+        there = law.line.at(law.columns(workload_id, mhz, volt.value + more_v))
         part = max(cap_w.value - law.base_w.value, 0.05 * cap_w.value)
-        # what is not known of the limit, the law and the voltage moves the clock against the slope of the watts
-        wide = np.hypot((reading.high - reading.low) / 2 / part, (volt.high - volt.low) / volt.value)
+        wide = np.hypot((there.high - there.low) / 2 / part, (volt.high - volt.low) / volt.value)
         wide = np.hypot(wide, (cap_w.high - cap_w.low) / 2 / part) / (1 + 2 * max(self.slope, 0.0))
         surely = own <= furthest
         seen = furthest + more_mhz
@@ -104,7 +112,7 @@ class OwnCurve:
 
 
 def fit_own_curve(places: Sequence[CurvePlace]) -> OwnCurve:
-    """The curve through runs that a limit held, at least one. Straight in logarithms; the slope begins from what is usual."""
+    """The curve through at least one run. Straight in logarithms; the slope begins from what is usual."""
     workloads = tuple(dict.fromkeys(one.workload_id for one in places))
     mhz, volt = (float(np.mean([getattr(one, name) for one in places])) for name in ("core_mhz", "voltage_v"))
     columns = np.zeros((len(places), len(workloads) + 1))

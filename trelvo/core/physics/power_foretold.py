@@ -9,7 +9,7 @@ import numpy as np
 from trelvo.core.base.knobs import Knob, Role, part_limits, whole_limit
 from trelvo.core.physics.heat import Interval
 from trelvo.core.physics.linear import Line, Numbers, fit_line
-from trelvo.core.physics.own_curve import VOLTAGE_FOLLOWS, CurvePlace, OwnCurve, fit_own_curve
+from trelvo.core.physics.own_curve import CurvePlace, OwnCurve, fit_own_curve
 from trelvo.core.physics.power_model import PowerLaw, PowerPoint
 
 # What one unit of a knob is believed to do to the clock reached in MHz and to the voltage reached in V, before any
@@ -72,15 +72,17 @@ class Model:
     """All that foretells a part's power from its knobs. held: settings whose runs the limit held; apart: limits of single
     parts within it, of which the law knows nothing
 
-    curve: where the limit held every run, what it walked the part along; what the part would reach without it is not known then
+    curve: what a limit walks the part along; free: whether any run was not held by it, else what the part would reach without
+    it is not known
     """
 
     law: PowerLaw
     reached: Reached
     cap: PowerCap | None
     held: frozenset[int]
+    curve: OwnCurve
+    free: bool
     apart: tuple[Knob, ...] = ()
-    curve: OwnCurve | None = None
 
 
 @dataclass(frozen=True)
@@ -114,8 +116,8 @@ def fit_model(
         for one in points
         if one.setting_id not in held and not any(knob.key in settings[one.setting_id] for knob in apart)
     ]
-    curve = None if free else fit_own_curve([_place(one, settings[one.setting_id], knobs) for one in points])
-    return Model(law, _fit_reached(free, settings, knobs, law), cap, held, apart, curve)
+    curve = fit_own_curve([_place(one, settings[one.setting_id], knobs) for one in points])
+    return Model(law, _fit_reached(free, settings, knobs, law), cap, held, curve, bool(free), apart)
 
 
 def _place(one: PowerPoint, values: Mapping[str, float], knobs: Sequence[Knob]) -> CurvePlace:
@@ -235,22 +237,21 @@ def foretell(model: Model, workload_id: int, values: Mapping[str, float]) -> For
         why = f"{knob.name} has not been seen to hold yet: one run at a lower value shows what it lets through."
         return Foretold(None, None, None, False, why)
     cap = model.cap.at(values) if model.cap and model.cap.shown else None
-    if model.curve is not None and cap is not None:
-        return _walked(model, model.curve, workload_id, values, cap)
+    if cap is not None and not model.free:
+        return _walked(model, workload_id, values, cap, None)
     if cap is None or free.value <= cap.value:
         high = min(free.high, max(cap.high, free.value)) if cap else free.high
         return Foretold(clock, volt, Interval(free.value, free.low, high), False)
-    # clock and voltage come down together until the law gives what the limit lets through
-    base = law.base_w.value
-    share = max(cap.value - base, 0.05 * cap.value) / max(free.value - base, 1e-9)
-    down = share ** (1 / (1 + 2 * VOLTAGE_FOLLOWS[0]))
-    power = Interval(cap.value, max(min(cap.low, free.low), 0.0), cap.high)
-    return Foretold(_times(clock, down), _times(volt, down ** VOLTAGE_FOLLOWS[0]), power, True)
+    return _walked(model, workload_id, values, cap, clock)
 
 
-def _walked(model: Model, curve: OwnCurve, workload_id: int, values: Mapping[str, float], cap: Interval) -> Foretold:
-    """Where the limit held every run: what it leaves of the clock is known, not what the part would reach without it."""
-    found = curve.walked_to(model.law, workload_id, cap, *_added(values, model.reached.knobs))
+def _walked(
+    model: Model, workload_id: int, values: Mapping[str, float], cap: Interval, free: Interval | None
+) -> Foretold:
+    """Where the limit holds: clock and voltage come down together along the part's own curve. free: the clock without it, where
+    that is known"""
+    added = _added(values, model.reached.knobs)
+    found = model.curve.walked_to(model.law, workload_id, cap, *added, free.value if free else None)
     if found is None:
         why = "The power limit held every run so far: what this setting would reach where it does not hold is not known yet."
         return Foretold(None, None, None, False, why)
@@ -265,10 +266,6 @@ def _free_power(law: PowerLaw, workload_id: int, clock: Interval, volt: Interval
     by_volt = (volt.high - volt.low) / max(volt.value, 1e-9)
     wide = float(np.hypot((power.high - power.low) / 2, part * np.hypot(by_clock, by_volt)))
     return Interval(power.value, max(power.value - wide, 0.0), power.value + wide)
-
-
-def _times(one: Interval, factor: float) -> Interval:
-    return Interval(one.value * factor, one.low * factor, one.high * factor)
 
 
 @dataclass(frozen=True)

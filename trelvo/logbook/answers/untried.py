@@ -43,7 +43,8 @@ def foretold_power(data: CampaignData, places: Sequence[ResponsePlace], everywhe
     stocks = {workload: foretell(model, workload, {}) for workload in workloads}
     line = scaling([clocks[one.setting_id] for one in shown], [one.ratio for one in shown])
     # a rung that was made and not run, or broken off half way, is still to be tried
-    done = everywhere | {run.setting_id for run in data.runs if run.failed}
+    failed = {run.setting_id for run in data.runs if run.failed}
+    done = everywhere | failed
     tried = [one.values for one in data.settings if one.pk in done]
     least = terms_of(data.campaign).least_speed or 1.0
 
@@ -60,7 +61,8 @@ def foretold_power(data: CampaignData, places: Sequence[ResponsePlace], everywhe
     for one in places:
         law = _foretold(model, stocks, values_of[one.setting_id])
         drawn_w[one.setting_id] = min(one.x, law[0].value) if law else one.x
-    measured = [(drawn_w[one.setting_id], one.ratio) for one in places]
+    # what has failed there beats nothing
+    measured = [(drawn_w[one.setting_id], one.ratio) for one in places if one.setting_id not in failed]
     marks = {one.fingerprint: one.pk for one in data.settings}
     return ForetoldPower(
         [
