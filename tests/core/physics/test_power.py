@@ -270,3 +270,19 @@ def test_a_voltage_knob_in_volts_moves_as_much_as_one_in_millivolts():
     model = fit_model(fit_power(points), points, dict(enumerate(rungs)), (LIMIT, CORE, volts))
     assert foretell(model, 1, {"volt": 0.9}).voltage_v.value == pytest.approx(0.9, abs=0.005)
     assert foretell(model, 1, {"volt": 0.9}).power_w.value == pytest.approx(watts(2300, 0.9), rel=0.03)
+
+
+def test_a_workload_that_is_clear_of_the_limit_is_foretold_where_it_holds_others():
+
+    def light_at(setting, volt):
+        return PowerPoint(setting, 2, 2300.0, volt, watts(2300, volt, factor=25))
+
+    light = [light_at(i, 1 + one.get("voltage", 0) / 1000) for i, one in enumerate(STARVED[:3])]
+    heavy = [at(i, values, limit_w=140) for i, values in enumerate(STARVED) for _ in range(2)]
+    model = fit_model(fit_power([*heavy, *light]), [*heavy, *light], dict(enumerate(STARVED)), KNOBS)
+    assert model.free == {2}
+    found = foretell(model, 2, {"voltage": -60})
+    assert not found.held
+    assert found.core_mhz.value == pytest.approx(2300, rel=0.01)
+    assert found.power_w.value == pytest.approx(light_at(0, 0.94).power_w, rel=0.04)
+    assert foretell(model, 1, {"voltage": -30}).held

@@ -24,6 +24,8 @@ _NOTHING = (0.0, 1e-9)
 # A run this close to the most that any run drew for its limit is held by the limit. Common practice: controllers stay
 # just below.
 AT_LIMIT = 0.97
+# What draws less than this share of the limit is not held by it. Common practice.
+CLEAR = 0.75
 # A limit that no knob turns: as many settings drew the same, give or take this share, that ought to differ by more.
 # Settings just below a limit must not be taken for settings at it, since nothing tells them apart by another value of it.
 FIXED, AT_FIXED, LEAST_FLAT, SAME_WATTS, OUGHT_TO_DIFFER = 1.0, 0.985, 3, 0.008, 0.06
@@ -72,8 +74,8 @@ class Model:
     """All that foretells a part's power from its knobs. held: settings whose runs the limit held; apart: limits of single
     parts within it, of which the law knows nothing
 
-    curve: what a limit walks the part along; free: whether any run was not held by it, else what the part would reach without
-    it is not known
+    curve: what a limit walks the part along; free: workloads with a run that it did not hold: of the others it is not known what
+    the part would reach without it
     """
 
     law: PowerLaw
@@ -81,7 +83,7 @@ class Model:
     cap: PowerCap | None
     held: frozenset[int]
     curve: OwnCurve
-    free: bool
+    free: frozenset[int]
     apart: tuple[Knob, ...] = ()
 
 
@@ -111,13 +113,26 @@ def fit_model(
     """
     cap, held = _fit_cap(points, settings, knobs, limit_w)
     apart = tuple(part_limits(knobs))
+    clear = _clear_of(cap, points, settings)
     free = [
         one
         for one in points
-        if one.setting_id not in held and not any(knob.key in settings[one.setting_id] for knob in apart)
+        if (one.setting_id not in held or one.workload_id in clear)
+        and not any(knob.key in settings[one.setting_id] for knob in apart)
     ]
     curve = fit_own_curve([_place(one, settings[one.setting_id], knobs) for one in points])
-    return Model(law, _fit_reached(free, settings, knobs, law), cap, held, curve, bool(free), apart)
+    reached = _fit_reached(free, settings, knobs, law)
+    return Model(law, reached, cap, held, curve, frozenset(one.workload_id for one in free), apart)
+
+
+def _clear_of(
+    cap: PowerCap | None, points: Sequence[PowerPoint], settings: Mapping[int, Mapping[str, float]]
+) -> frozenset[int]:
+    """Workloads so light that the limit matters at no setting they were run at, whatever it does to others there."""
+    if cap is None:
+        return frozenset()
+    near = {one.workload_id for one in points if one.power_w >= CLEAR * cap.at(settings[one.setting_id]).value}
+    return frozenset(one.workload_id for one in points) - near
 
 
 def _place(one: PowerPoint, values: Mapping[str, float], knobs: Sequence[Knob]) -> CurvePlace:
@@ -237,7 +252,7 @@ def foretell(model: Model, workload_id: int, values: Mapping[str, float]) -> For
         why = f"{knob.name} has not been seen to hold yet: one run at a lower value shows what it lets through."
         return Foretold(None, None, None, False, why)
     cap = model.cap.at(values) if model.cap and model.cap.shown else None
-    if cap is not None and not model.free:
+    if cap is not None and workload_id not in model.free:
         return _walked(model, workload_id, values, cap, None)
     if cap is None or free.value <= cap.value:
         high = min(free.high, max(cap.high, free.value)) if cap else free.high
