@@ -23,7 +23,7 @@ import subprocess
 import sys
 import tempfile
 import venv
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor, as_completed
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent
@@ -109,7 +109,7 @@ def main() -> int:
     if arguments.pytest:
         announce("pytest")
         return subprocess.call([PYTHON, "-m", "pytest", *arguments.pytest], cwd=ROOT, env={**os.environ, **scratch()})
-    return test_in_lanes()
+    return test_all()
 
 
 TYPED_TESTS = [
@@ -119,14 +119,19 @@ TYPED_TESTS = [
     "tests/server/templates.py",
     "tests/e2e/witness.py",
 ]
-# Everything but the browser's tests; those have a lane of their own, but for whole campaigns that are played through: so two
-# cores are busy for about as long.
-PYTEST_LANE = [f"tests/{name}" for name in ("core", "standin", "logbook", "exchange", "api", "agent", "server")]
-PLAYED_THROUGH = ["tests/e2e/test_one_voice.py"]
+# What is tested by itself, the longest first. Whichever core is free takes the next, so both are busy until nearly the end.
+PLAYED_THROUGH = "tests/e2e/test_one_voice.py"
+TESTED: dict[str, list[str]] = {
+    "the browser": ["tests/e2e", f"--ignore={PLAYED_THROUGH}"],
+    "core to agent": [f"tests/{name}" for name in ("core", "standin", "logbook", "exchange", "api", "agent")],
+    "campaigns played through": [PLAYED_THROUGH],
+    "servers": ["tests/server"],
+}
+SIDE_BY_SIDE = 2
 
 
-def test_in_lanes() -> int:
-    """All tests, in lanes side by side; each lane's output is shown whole once it has ended. 0 when all passed."""
+def test_all() -> int:
+    """All tests; what a part of them said is shown whole once it has ended. The number of parts that failed."""
     folder = scratch()
     environment = {
         **os.environ,
@@ -134,41 +139,28 @@ def test_in_lanes() -> int:
         "TRELVO_TEST_TEMPLATES": str(Path(tempfile.mkdtemp(prefix="trelvo-templates-"))),
     }
     atexit.register(shutil.rmtree, environment["TRELVO_TEST_TEMPLATES"], ignore_errors=True)
-    lanes: dict[str, list[list[object]]] = {
-        "screens, then the browser": [
-            [NPM, "run", "--silent", "test"],
-            [PYTHON, "-m", "pytest", "tests/e2e", *(f"--ignore={one}" for one in PLAYED_THROUGH)],
-        ],
-        "core to servers, then campaigns played through": [
-            [PYTHON, "-m", "pytest", *PYTEST_LANE],
-            [PYTHON, "-m", "pytest", *PLAYED_THROUGH],
-        ],
-    }
-    with ThreadPoolExecutor(len(lanes)) as side_by_side:
-        begun = {name: side_by_side.submit(run_lane, calls, environment) for name, calls in lanes.items()}
-        failed = []
-        for name, lane in begun.items():
-            code, said = lane.result()
-            announce(name)
+    calls: dict[str, list[object]] = {name: [PYTHON, "-m", "pytest", *words] for name, words in TESTED.items()}
+    calls["screens"] = [NPM, "run", "--silent", "test"]
+    failed = []
+    with ThreadPoolExecutor(SIDE_BY_SIDE) as side_by_side:
+        begun = {side_by_side.submit(run_apart, call, environment): name for name, call in calls.items()}
+        for part in as_completed(begun):
+            code, said = part.result()
+            announce(begun[part])
             print(said, flush=True)
             if code:
-                failed.append(name)
+                failed.append(begun[part])
     print(f"tests failed: {', '.join(failed)}" if failed else "tests: all passed")
     return len(failed)
 
 
-def run_lane(calls: list[list[object]], environment: dict[str, str]) -> tuple[int, str]:
-    """One call after the other until one fails; its exit code, and all that was said."""
-    said = []
-    for call in calls:
-        folder = WEB if call[0] == NPM else ROOT
-        ended = subprocess.run(
-            [str(word) for word in call], cwd=folder, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT
-        )
-        said.append(ended.stdout.decode(errors="replace"))
-        if ended.returncode:
-            return ended.returncode, "".join(said)
-    return 0, "".join(said)
+def run_apart(call: list[object], environment: dict[str, str]) -> tuple[int, str]:
+    """The exit code of a call, and all that it said."""
+    folder = WEB if call[0] == NPM else ROOT
+    ended = subprocess.run(
+        [str(word) for word in call], cwd=folder, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT
+    )
+    return ended.returncode, ended.stdout.decode(errors="replace")
 
 
 def for_pytest(words: list[str]) -> list[str]:
@@ -221,7 +213,7 @@ def check() -> int:
     }
     failed = []
     with ThreadPoolExecutor(2) as side_by_side:
-        begun = {name: side_by_side.submit(run_lane, [call], dict(os.environ)) for name, call in calls.items()}
+        begun = {name: side_by_side.submit(run_apart, call, dict(os.environ)) for name, call in calls.items()}
         for name, one in begun.items():
             code, said = one.result()
             announce(name)

@@ -61,6 +61,19 @@ class Card:
         edge = true_edge_mhz(self.rig, values, self.rig.design.loads[self.workloads[-1]], WARM_C)
         return hazard_per_h(edge, self.rig.chip.decade_mhz) <= failures / self.hours
 
+    def failures_per_h(self, values: Values) -> float:
+        """As it is run, power limit and all: warm, under the heaviest workload."""
+        bench = Bench(draw_rig("dome", self.seed), 24.0, np.random.default_rng(1), step_s=0.5)
+        bench.start({}, self.workloads[-1], 10)
+        bench.advance(600)
+        bench.start(values, self.workloads[-1], 3)
+        rates = []
+        for _ in range(60):
+            if bench.advance(1).ending is not None:
+                break
+            rates.append(bench.hazards()[0])
+        return float(np.mean(rates)) if rates else math.inf
+
     def least_power(self, lowest_mv: int, caps: Sequence[int] = (100,)) -> float:
         """The least power of all settings that keep speed and risk. caps: power limits in percent, falling"""
         least = math.inf

@@ -6,7 +6,8 @@ export function measureWords(measure: GoalMeasure): string {
   if (measure.unit === 'of') return `${number(measure.value, 0)} of ${measure.asked} workloads`
   if (measure.unit === 'K') return `${signed(measure.value, 1)} °C over room`
   if (measure.unit === 'dB(A)') return `${signed(measure.value, 1)} dB(A)`
-  const watts = measure.watts != null ? `, ${signed(measure.watts, 0)} W` : ''
+  // a small part saves less than a watt
+  const watts = measure.watts != null ? `, ${signed(measure.watts, Math.abs(measure.watts) < 10 ? 1 : 0)} W` : ''
   return gain(measure.value) + watts
 }
 
