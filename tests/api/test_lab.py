@@ -9,6 +9,7 @@ from django.test.utils import CaptureQueriesContext
 
 from tests.api.test_cost import MOST
 from tests.core.physics.traces import Truth, warming
+from tests.drafts import run_draft
 from tests.moment import NOW
 from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.core.base.figures import FigureKey
@@ -133,6 +134,44 @@ def test_both_ways_of_saving_stand_side_by_side_and_what_would_beat_them(client,
     assert found["untried"][0]["meets_speed"]
     tried = [one.values for one in wall.settings.all()]
     assert all(one["values"] not in tried for one in found["untried"])
+
+
+def test_a_rung_that_was_not_run_is_still_worth_a_run_and_one_that_failed_is_not(client, wall, now):
+    def untried():
+        return client.get(f"/api/campaigns/{wall.pk}/response").json()["untried"]
+
+    first = untried()[0]
+    assert first["setting_id"] is None
+    rung = add_setting(wall, first["values"], "", now)
+    again = untried()[0]
+    assert (again["title"], again["setting_id"]) == (first["title"], rung.pk)
+    gorge = wall.workloads.get(workload__name="Gorge flythrough")
+    log_run(wall, rung, gorge, run_draft("program closed", now), now)
+    assert first["title"] not in [one["title"] for one in untried()]
+
+
+def test_what_has_failed_keeps_no_other_setting_from_being_told(client, wall, now):
+    def thriftiest():
+        return client.get(f"/api/campaigns/{wall.pk}/response").json()["untried"][0]
+
+    first = thriftiest()
+    watts, speed = first["power_w"]["value"] - 2, first["ratio"]["value"] + 0.02
+    rung = add_setting(wall, {"power": 96.0, "voltage": -60.0}, "", now)
+    stock = wall.settings.get(fingerprint="")
+    for workload in wall.workloads.all():
+        of_stock = stock.runs.filter(variant=workload, value__isnull=False).values_list("value", flat=True)
+        draft = run_draft(
+            "completed", now, sum(of_stock) / len(of_stock) * speed, power_w=watts, power_point="software"
+        )
+        log_run(wall, rung, workload, draft, now)
+    # neither slower nor hungrier than what was measured there
+    beats = thriftiest()
+    assert beats["power_w"]["value"] < watts or beats["ratio"]["value"] > speed
+    log_run(wall, rung, wall.battery.get(workload__name="Kiln"), run_draft("machine down", now), now)
+    then = thriftiest()
+    assert then["meets_speed"]
+    assert then["power_w"]["value"] > watts
+    assert then["ratio"]["value"] < speed
 
 
 def test_the_curve_is_learnt_shaped_typed_and_forgotten(client, wall):

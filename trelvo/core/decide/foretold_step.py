@@ -69,6 +69,6 @@ def foretold_task(
         "run", "Compare", once_with(lacks, workloads, one.title),
         f"Nobody has run it yet. By the laws fitted to the runs it draws {watts} "
         f"where {best} draws {drawn:.0f} W, at {one.ratio.value * 100:.1f} % of stock’s speed.",
-        "Whether it is as thrifty as foretold.", one.setting_id, one.values, lacks[0], 1, minutes.get(lacks[0]),
+        "Whether it saves what is foretold.", one.setting_id, one.values, lacks[0], 1, minutes.get(lacks[0]),
         workload_ids=tuple(lacks),
     )  # fmt: skip

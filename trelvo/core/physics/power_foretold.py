@@ -268,7 +268,7 @@ def _walked(
     added = _added(values, model.reached.knobs)
     found = model.curve.walked_to(model.law, workload_id, cap, *added, free.value if free else None)
     if found is None:
-        why = "The power limit held every run so far: what this setting would reach where it does not hold is not known yet."
+        why = "The power limit held every run so far, so what this setting reaches without it is not known yet."
         return Foretold(None, None, None, False, why)
     return Foretold(found.core_mhz, found.voltage_v, found.power_w, True)
 
