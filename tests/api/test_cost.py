@@ -42,6 +42,13 @@ def test_an_answer_about_a_campaign(client, story, path):
     assert len(asked) <= MOST, "\n".join(asked)
 
 
+@pytest.mark.parametrize("path", ["", "/next", "/climb", "/response", "/tonight?minutes=300"])
+def test_an_answer_where_settings_are_foretold(client, story, path):
+    campaign = Campaign.objects.get(name__startswith="Foyer wall")
+    asked = questions(client, f"/campaigns/{campaign.pk}{path}")
+    assert len(asked) <= MOST, "\n".join(asked)
+
+
 @pytest.mark.parametrize(
     "path",
     [

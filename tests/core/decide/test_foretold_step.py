@@ -78,7 +78,16 @@ def test_a_setting_broken_off_half_way_is_finished_and_one_that_was_run_is_not_r
 
 def test_a_knob_with_something_left_to_find_comes_first():
     climbing = replace(KNOB, act="test", done=False, hold_id=None, load="Kiln", load_id=1)
-    assert step_with(CAPPED, knobs=[climbing]).step.act == "climb"
+    found = step_with(CAPPED, knobs=[climbing])
+    assert found.step.act == "climb"
+    assert found.instead[0].values == CAPPED.values
+
+
+def test_two_settings_that_are_no_rungs_yet_are_not_one_and_the_same():
+    unmeasured = replace(KNOB, hold_id=None, setting_id=None, values={"voltage": -60.0}, value="−60 mV")
+    found = step_with(CAPPED, knobs=[unmeasured])
+    assert (found.step.act, found.step.values) == ("run", {"voltage": -60.0})
+    assert (found.instead[0].act, found.instead[0].values) == ("run", CAPPED.values)
 
 
 def test_where_nothing_meets_the_goal_it_is_held_against_stock():

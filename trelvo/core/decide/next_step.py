@@ -138,10 +138,16 @@ def next_step(situation: Situation) -> NextStep:
     """
     steps = _open_steps(situation)
     first = steps[0]
-    others = [one for one in steps[1:] if one.act != first.act or one.setting_id != first.setting_id]
+    others = [one for one in steps[1:] if not _same(one, first)]
     if first.act in ("describe", "answer"):
         others = []
     return NextStep(first, tuple(others[:MOST_INSTEAD]))
+
+
+def _same(one: Task, other: Task) -> bool:
+    """Whether both do the same at one setting; two that are no rungs yet are told apart by their values."""
+    at, at_other = ((task.act, task.setting_id, task.setting_id or task.values) for task in (one, other))
+    return at == at_other
 
 
 def _open_steps(situation: Situation) -> list[Task]:
@@ -182,8 +188,9 @@ def _of_the_campaign(situation: Situation) -> list[Task]:
     if at_hold:
         steps.append(at_hold)
     steps += climbs[:1]
-    if not steps and (foretold := _foretold(situation, best)) is not None:
-        steps.append(foretold)
+    if (foretold := _foretold(situation, best)) is not None:
+        # while a knob has something left to find it is another way to go on
+        steps.insert(1, foretold)
     if best is not None:
         steps += _with_best(situation, best)
     elif not steps:

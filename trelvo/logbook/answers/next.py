@@ -17,7 +17,6 @@ from trelvo.core.decide.next_step import (
     Unanswered,
     best_of,
     next_step,
-    worth_climbing,
 )
 from trelvo.core.decide.stages import Standing
 from trelvo.core.measure.baseline import BASELINE_RUNS, noise_meter
@@ -78,8 +77,8 @@ def _situation_of(data: CampaignData, standing: Standing, minutes: float | None,
     # of the setting that the step turns to, which need not be the first by the goal
     if (best := best_of(found)) is not None:
         found = replace(found, proof=_proof_item(data, best, titles))
-    # the laws come in once the knobs have nothing more to find; with more settings than are judged, their figures are not at hand
-    if goal.terms.improve != "power" or goal.left_out or worth_climbing(found):
+    # with more settings than are judged, not all figures are at hand
+    if goal.terms.improve != "power" or goal.left_out:
         return found
     return replace(found, foretold=foretold_of(data))
 
