@@ -128,6 +128,8 @@ def describe(page: Page, campaign: str, rig: str, workload: str, minutes: str = 
 
 def choose(page: Page, label: str, option: str) -> None:
     """Chooses an option of a drop-down by the words on the screen."""
+    # one that is still sliding shut has options, too, and a click would wait for one of these
+    page.locator(".ant-select-dropdown:visible").first.wait_for(state="hidden")
     field = page.get_by_label(label, exact=True).last
     field.locator("xpath=ancestor::div[contains(concat(' ', @class, ' '), ' ant-select ')]").click()
     page.locator(f".ant-select-dropdown:visible .ant-select-item-option[title='{option}']").click()
