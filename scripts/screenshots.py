@@ -1,5 +1,6 @@
 """Takes the pictures in docs/screenshots anew, from the demo data, at 1280 x 800. Started by ./run.py shots."""
 
+import re
 import tempfile
 import time
 from collections.abc import Callable
@@ -104,6 +105,7 @@ def main() -> None:
                 page.add_init_script("localStorage.setItem('trelvo-theme', 'dim')")
             page.goto(address + view)
             page.locator("h1").wait_for()
+            page.get_by_text(re.compile("^Reading .+ …$")).first.wait_for(state="detached")
             page.wait_for_timeout(1500)
             if act:
                 act(page)
