@@ -146,8 +146,9 @@ def _lowest_cap(
         return found is not None and found.keeps(least, PROBABLY)
 
     # a lower limit never makes it faster: the places that keep the speed are the first ones
-    kept = bisect_left(range(1, steps + 1), True, key=lambda place: not keeps(place))
-    return at(kept) if kept else None
+    if not keeps(1):
+        return None
+    return at(1 + bisect_left(range(2, steps + 1), True, key=lambda place: not keeps(place)))
 
 
 def _holding(data: CampaignData, seen: Seen) -> list[dict[str, float]]:
