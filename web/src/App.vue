@@ -14,7 +14,8 @@ import { antConfig, choice, isDim, useThemeVariables } from './composables/theme
 const fetchHelp = () => import('./parts/HelpSheet.vue')
 const HelpSheet = defineAsyncComponent(fetchHelp)
 const SignInForm = defineAsyncComponent(() => import('./parts/SignInForm.vue'))
-onMounted(() => setTimeout(() => void fetchHelp(), 2_000))
+// ahead of time; where that fails it is asked for again once it is wanted
+onMounted(() => setTimeout(() => fetchHelp().catch(() => undefined), 2_000))
 
 useThemeVariables()
 const { data: session, isError } = useSession()

@@ -257,7 +257,8 @@ def test_what_such_a_part_would_reach_without_its_limit_is_not_told():
         assert at(0, values, limit_w=140).power_w < 130
         found = foretell(model, 1, values)
         assert (found.power_w, found.core_mhz) == (None, None)
-        assert "held every run so far" in found.why
+        assert "was not seen yet" in found.why
+    assert "choose a higher one" in foretell(model, 1, {"power": 10}).why
     free = model_of([*STARVED, {"core": -700}], limit_w=140)
     assert free.free
     assert foretell(free, 1, {"core": -750}).power_w.value == pytest.approx(watts(1550, 1.0), rel=0.04)
@@ -286,3 +287,31 @@ def test_a_workload_that_is_clear_of_the_limit_is_foretold_where_it_holds_others
     assert found.core_mhz.value == pytest.approx(2300, rel=0.01)
     assert found.power_w.value == pytest.approx(light_at(0, 0.94).power_w, rel=0.04)
     assert foretell(model, 1, {"voltage": -30}).held
+
+
+def unlike(setting, values, limit_w=150):
+    """A part made otherwise: a bent curve with a floor of voltage, and what does not follow the clock grows with voltage cubed."""
+    more_v, more_mhz, own = values.get("voltage", 0) / 1000, values.get("core", 0), 2500.0
+
+    def volt():
+        return max(0.78, 0.45 + 0.55 * (own / 2300) ** 2.2) + more_v
+
+    def power():
+        return 30 * volt() ** 3 + 140 * (own + more_mhz) / 2300 * volt() ** 2
+
+    while power() > limit_w * values.get("power", 100) / 100:
+        own -= 1
+    return PowerPoint(setting, 1, own + more_mhz, volt(), power())
+
+
+@pytest.mark.parametrize(
+    "values", [{"power": 85}, {"power": 70}, {"power": 60}, {"voltage": -30, "power": 85}, {"voltage": -50}]
+)
+def test_a_starved_part_that_is_made_otherwise_is_foretold_too(values):
+    rungs = [{}, {"voltage": -20}, {"voltage": -40}, {"voltage": -20, "power": 90}, {"power": 80}]
+    points = [unlike(i, one) for i, one in enumerate(rungs) for _ in range(2)]
+    model = fit_model(fit_power(points), points, dict(enumerate(rungs)), KNOBS)
+    found, truth = foretell(model, 1, values), unlike(0, values)
+    assert found.power_w.low <= truth.power_w <= found.power_w.high
+    assert found.core_mhz.low <= truth.core_mhz <= found.core_mhz.high
+    assert found.core_mhz.value == pytest.approx(truth.core_mhz, rel=0.006)

@@ -267,8 +267,11 @@ def _walked(
     that is known"""
     added = _added(values, model.reached.knobs)
     found = model.curve.walked_to(model.law, workload_id, cap, *added, free.value if free else None)
+    if found is None and cap.value <= model.law.base_w.value:
+        why = "The power limit lies below what the part draws at any clock, as far as is known: choose a higher one."
+        return Foretold(None, None, None, False, why)
     if found is None:
-        why = "The power limit held every run so far, so what this setting reaches without it is not known yet."
+        why = "What this setting reaches where the power limit does not hold was not seen yet: one run of it shows it."
         return Foretold(None, None, None, False, why)
     return Foretold(found.core_mhz, found.voltage_v, found.power_w, True)
 
