@@ -290,7 +290,7 @@ def test_a_workload_that_is_clear_of_the_limit_is_foretold_where_it_holds_others
 
 
 def unlike(setting, values, limit_w=150):
-    """A part made otherwise: a bent curve with a floor of voltage, and what does not follow the clock grows with voltage cubed."""
+    """A part made otherwise: a bent curve with a floor, and what does not follow the clock grows with voltage cubed."""
     more_v, more_mhz, own = values.get("voltage", 0) / 1000, values.get("core", 0), 2500.0
 
     def volt():
