@@ -104,8 +104,9 @@ def test_what_the_server_refuses_is_kept(tmp_path):
 def test_the_newest_whole_line_of_a_growing_file(tmp_path):
     file = tmp_path / "log.csv"
     file.write_bytes("\ufefftime,Hot spot,board\n1,50,100\n".encode())
-    tail = CsvTail(file, column_map(["Hot spot=temperature", "board=power:mW"]))
-    assert tail.channels() == [Channel("Hot spot", "temperature", "°C"), Channel("board", "power", "mW")]
+    tail = CsvTail(file, column_map(["Hot spot=temperature", "board=power:mW@Meter at the wall"]))
+    meter = Channel("board", "power", "mW", instrument="Meter at the wall")
+    assert tail.channels() == [Channel("Hot spot", "temperature", "°C"), meter]
     assert tail.read() == {}
     with file.open("a") as more:
         more.write("2,51,101\n3,52,102\n4,5")

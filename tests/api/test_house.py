@@ -46,6 +46,8 @@ def test_a_correction_changes_what_counts_and_not_what_was_read(client, campaign
     assert (shown["value"], shown["corrected"], shown["instrument"]) == (173.0, 200.0, "clamp")
     power = client.get(f"/api/campaigns/{campaign.pk}/baseline").json()["workloads"][0]["power"]
     assert (power["mean_w"], power["instrument"], power["corrected"]) == (200.0, "clamp", True)
+    # ± 0.5 W of one deviation: ± 0.98 W in 95 %
+    assert (shown["half"], power["half_w"]) == (pytest.approx(0.98, abs=0.001),) * 2
     # wrong since always: what it read stays, and counts no more
     wrong = put(client, f"/instruments/{clamp['id']}", {**CLAMP, "trust": "wrong", "trust_why": "battery was flat"})
     assert wrong.status_code == 200
@@ -83,6 +85,14 @@ def test_two_instruments_against_each_other(client, campaign, stock, gorge, clam
     assert (found["agreement"]["pairs"], found["parts_differ"]) == (6, True)
     assert found["agreement"]["bias"] == pytest.approx(91, abs=1.5)
     assert found["agreement"]["finding"] == "constant offset"
+    assert (found["by"], found["could"]) == ("runs", ["runs"])
+    assert places(client.get(f"/api/instruments/{meter['id']}/agreement?second={clamp['id']}&by=moments")) == ["by"]
+    # a first that is corrected itself is what the second has to read like
+    put(client, f"/instruments/{meter['id']}", {**meter, "offset": -90.0})
+    assert client.get(f"/api/instruments/{meter['id']}/agreement?second={clamp['id']}").json()["agreement"][
+        "bias"
+    ] == pytest.approx(1, abs=1.5)
+    put(client, f"/instruments/{meter['id']}", meter)
     same = client.get(f"/api/instruments/{clamp['id']}/agreement?second={clamp['id']}")
     assert places(same) == ["second"]
     counting = put(client, f"/campaigns/{campaign.pk}/counting", {"counting": {"power": meter["id"]}}).json()

@@ -74,6 +74,41 @@ def test_a_run_from_opening_to_its_end(client, campaign, bench):
     assert run["series"][0]["rows"] == 4
 
 
+METERS = ({"name": "meter", "kind": "wall meter"}, {"name": "clamp", "kind": "clamp"})
+
+
+def test_a_channel_names_its_instrument_and_two_of_them_are_set_against_each_other(client, campaign, bench, token):
+    meter, clamp = (
+        ask(client, "post", f"/api/rigs/{campaign.rig_id}/instruments", one | {"quantity": "power"}).json()
+        for one in METERS
+    )
+    listed = ask(client, "get", "/api/bench/campaigns", token=token).json()[0]["instruments"]
+    assert [one["name"] for one in listed] == ["clamp", "meter"] or [one["name"] for one in listed] == [
+        "meter",
+        "clamp",
+    ]
+    channels = [{"name": one, "quantity": "power", "instrument": one} for one in ("Meter", "clamp")]
+    opening = bench.opening | {"uid": str(uuid.uuid4()), "channels": channels}
+    wrong = opening | {"channels": [channels[0] | {"instrument": "tape measure"}]}
+    refused = ask(client, "post", "/api/bench/runs", wrong, token).json()["problems"][0]
+    assert (refused["where"], refused["todo"][:7]) == ("channels.0.instrument", "One of:")
+    run = ask(client, "post", "/api/bench/runs", opening, token).json()["run_id"]
+    level = [150 + 40 * (n // 20 % 2) for n in range(120)]
+    sent = {
+        "sequence": 1,
+        "time_s": list(range(120)),
+        "values": {"Meter": [w + 12 + n % 3 for n, w in enumerate(level)], "clamp": level},
+    }
+    assert ask(client, "post", f"/api/bench/runs/{run}/batches", sent, token).status_code == 200
+    ask(client, "post", f"/api/bench/runs/{run}/finish", {"outcome": "completed", "value": 90.0}, token)
+    by = {one["instrument"] for one in client.get(f"/api/runs/{run}").json()["figures"] if one["quantity"] == "power"}
+    assert by == {"meter", "clamp"}
+    found = client.get(f"/api/instruments/{meter['id']}/agreement?second={clamp['id']}").json()
+    assert (found["by"], found["could"], found["agreement"]["pairs"]) == ("moments", ["runs", "moments"], 23)
+    assert found["agreement"]["offset"] == pytest.approx(13, abs=0.2)
+    assert found["says"] == "Each pair is a mean over 5 s, from one log."
+
+
 @pytest.mark.parametrize(
     ("body", "where", "says"),
     [

@@ -79,8 +79,8 @@ def parsed(words: Sequence[str] | None) -> argparse.Namespace:
     )  # fmt: skip
     parser.add_argument("--csv", help="a CSV file that another program is writing; only lines from now on are read")
     parser.add_argument(
-        "--column", action="append", default=[], metavar="HEADER=QUANTITY[:UNIT]",
-        help='a column of that file, such as "Hot spot=temperature:°C"',
+        "--column", action="append", default=[], metavar="HEADER=QUANTITY[:UNIT][@INSTRUMENT]",
+        help='a column of that file, such as "Hot spot=temperature:°C" or "Meter=power:W@Meter at the wall"',
     )  # fmt: skip
     parser.add_argument("--outcome", choices=OUTCOMES, default="completed", help="what to say when the time is over")
     parser.add_argument("--value", type=float, help="what the workload showed, where it is known beforehand")
@@ -118,6 +118,8 @@ def show_campaigns(line: Line) -> int:
             print(
                 f"    knob {knob['key']} ({knob['name']}), stock {knob['stock']:g} {knob['unit']}, step {knob['step']:g}"
             )
+        for instrument in campaign.get("instruments", []):
+            print(f"    instrument {instrument['name']!r} reads {instrument['quantity']}")
     return 0
 
 

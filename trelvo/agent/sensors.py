@@ -13,13 +13,14 @@ except ImportError:  # a machine under test need not have it
 
 @dataclass(frozen=True)
 class Channel:
-    """As the protocol declares it. part: empty for what is being tuned"""
+    """As the protocol declares it. part: empty for what is being tuned; instrument: what reads it, by its name on the rig"""
 
     name: str
     quantity: str
     unit: str
     point: str = ""
     part: str = ""
+    instrument: str = ""
 
 
 class Source(Protocol):

@@ -11,23 +11,26 @@ OWN_UNITS = {
 }  # fmt: skip
 
 
-def column_map(words: list[str]) -> dict[str, tuple[str, str]]:
-    """HEADER=QUANTITY[:UNIT] words as headers to quantity and unit. Raises ValueError saying which word is wrong."""
+def column_map(words: list[str]) -> dict[str, Channel]:
+    """HEADER=QUANTITY[:UNIT][@INSTRUMENT] words as channels by header. Raises ValueError saying which word is wrong."""
     found = {}
     for word in words:
         header, sign, rest = word.rpartition("=")
-        quantity, _, unit = rest.partition(":")
+        said, _, instrument = rest.partition("@")
+        quantity, _, unit = (part.strip() for part in said.partition(":"))
         if not sign or quantity not in OWN_UNITS:
             known = ", ".join(OWN_UNITS)
-            raise ValueError(f"--column {word}: say HEADER=QUANTITY or HEADER=QUANTITY:UNIT, with one of: {known}.")
-        found[header.strip()] = (quantity, unit or OWN_UNITS[quantity])
+            way = "HEADER=QUANTITY, with :UNIT and @INSTRUMENT after it where they are needed"
+            raise ValueError(f"--column {word}: say {way}. Quantities: {known}.")
+        name = header.strip()
+        found[name] = Channel(name, quantity, unit or OWN_UNITS[quantity], instrument=instrument.strip())
     return found
 
 
 class CsvTail:
     """The first line names the columns. Lines that were there before are passed over; a file begun anew is read anew."""
 
-    def __init__(self, path: Path, columns: dict[str, tuple[str, str]]) -> None:
+    def __init__(self, path: Path, columns: dict[str, Channel]) -> None:
         if not columns:
             raise ValueError(f"Say with --column what the columns of {path} are.")
         self.path, self.columns = path, columns
@@ -36,7 +39,7 @@ class CsvTail:
         self._rest = b""
 
     def channels(self) -> list[Channel]:
-        return [Channel(name, quantity, unit) for name, (quantity, unit) in self.columns.items()]
+        return list(self.columns.values())
 
     def read(self) -> dict[str, float]:
         """Readings of the newest whole line since the last call; nothing when none has come."""

@@ -13,6 +13,7 @@ from pydantic import Field, FiniteFloat
 from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
 from trelvo.core.base.figures import KINDS
+from trelvo.core.base.instruments import Instrument
 from trelvo.core.base.knobs import fingerprint
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import Outcome
@@ -51,6 +52,7 @@ class ChannelIn(Schema):
     unit: str = Field("", max_length=20)
     point: str = Field("", max_length=20)
     part: str = Field("", max_length=20)
+    instrument: str = Field("", max_length=80)
 
 
 class OpenIn(Schema):
@@ -118,16 +120,28 @@ class BenchKnob(Schema):
     step: float
 
 
+class BenchInstrument(Schema):
+    """One that a channel can name."""
+
+    name: str
+    quantity: str
+
+
 class BenchCampaign(Schema):
     id: int
     name: str
     workloads: list[BenchWorkload]
     knobs: list[BenchKnob]
+    instruments: list[BenchInstrument]
 
 
 def token_of(request: HttpRequest) -> BenchToken:
     token: BenchToken = request.auth  # type: ignore[attr-defined]  # put there by BenchKey
     return token
+
+
+def _instruments(token: BenchToken) -> list[Instrument]:
+    return [row.as_instrument() for row in token.rig.instruments.all()]
 
 
 def own_live(request: HttpRequest, run_id: int) -> LiveRun:
@@ -138,14 +152,17 @@ def own_live(request: HttpRequest, run_id: int) -> LiveRun:
 @router.get("/bench/campaigns", response=list[BenchCampaign])
 def list_own(request: HttpRequest) -> list[BenchCampaign]:
     """Campaigns of the token's rig, with the workloads and knobs that a run is opened with."""
+    token = token_of(request)
+    instruments = [BenchInstrument(name=one.name, quantity=one.quantity) for one in _instruments(token)]
     return [
         BenchCampaign(
             id=campaign.pk,
             name=campaign.name,
             workloads=[BenchWorkload.from_orm(workload) for workload in testable(campaign)],
             knobs=[BenchKnob.from_orm(knob) for knob in campaign.knobs.all()],
+            instruments=instruments,
         )
-        for campaign in token_of(request).rig.campaigns.all()
+        for campaign in token.rig.campaigns.all()
     ]
 
 
@@ -163,7 +180,7 @@ def open_on_bench(request: HttpRequest, body: OpenIn) -> Status[Opened]:
         raise Refused(Problem("workload", f"{campaign.name} has no workload “{body.workload}”.", f"One of: {known}."))
     draft = LiveDraft(
         bench=body.bench.strip(),
-        channels=declared_channels([channel.dict() for channel in body.channels]),
+        channels=declared_channels([channel.dict() for channel in body.channels], _instruments(token)),
         planned_s=(body.minutes or workload.minutes) * 60,
         limits={key: limit for key, limit in body.limits.items() if key in ("power_w", "temp_c")},
         room_c=body.room_c,

@@ -11,7 +11,7 @@ from trelvo.core.base.figures import KINDS, NAMED, PARTS, STATISTICS, Part, Quan
 from trelvo.core.base.instruments import INSTRUMENT_KINDS, TRUSTS, InstrumentKind, Trust
 from trelvo.core.base.knobs import MOVES, ROLES
 from trelvo.logbook.acts.instruments import InstrumentDraft, keep_instrument
-from trelvo.logbook.answers.agreement import AgreementView, agreement_of
+from trelvo.logbook.answers.agreement import AgreementView, By, agreement_of
 from trelvo.logbook.models import InstrumentRow, Rig
 
 router = Router(tags=["instruments"])
@@ -138,7 +138,9 @@ def change_instrument(request: HttpRequest, instrument_id: int, body: Instrument
 
 
 @router.get("/instruments/{int:instrument_id}/agreement", response={200: AgreementView, 404: Problems, 422: Problems})
-def show_agreement(request: HttpRequest, instrument_id: int, second: Query[int]) -> AgreementView:
-    """How an instrument reads against another of the same rig, over the runs in which both read."""
+def show_agreement(
+    request: HttpRequest, instrument_id: int, second: Query[int], by: Query[By | None] = None
+) -> AgreementView:
+    """How an instrument reads against another of the same rig: run by run, or by the moments of the logs in which both read."""
     row = get_object_or_404(InstrumentRow, pk=instrument_id)
-    return agreement_of(row, get_object_or_404(InstrumentRow, pk=second, rig_id=row.rig_id))
+    return agreement_of(row, get_object_or_404(InstrumentRow, pk=second, rig_id=row.rig_id), by)

@@ -22,6 +22,8 @@ from trelvo.standin.bench import Bench, Stretch
 from trelvo.standin.rigs import StandInRig, draw_rig
 
 COLD_AFTER_S = 2400.0
+# What the rest of the dome machine draws, how much of the wall's power its supply passes on, how late the meter is.
+REST_W, SUPPLY_EFFICIENCY, METER_LATE_S = 61.0, 0.9, 2.0
 # columns of a dropped log: header, and the bench's channel behind it
 LOGGED = {
     "core clock MHz": "core clock",
@@ -167,8 +169,12 @@ class DemoBench:
     def _attach(self, run: Run, workload: Variant, stretch: Stretch) -> None:
         names = [channel.name for channel in self.bench.channels()]
         columns = [stretch.values[:, names.index(name)] for name in LOGGED.values()]
+        named = [*LOGGED]
+        if self.wall_rng is not None:
+            named.append("meter at the wall W")
+            columns.append(wall_column(stretch.time_s, columns[named.index("board power W")], self.wall_rng))
         rows = np.column_stack([stretch.time_s, *columns])
-        header = ";".join(["elapsed s", *LOGGED])
+        header = ";".join(["elapsed s", *named])
         self._store(run, workload, "bench-log.csv", semicolon_table(header, rows))
         if workload.measure == "frame rate":
             frames = "frame time ms\n" + "\n".join(f"{ms:.3f}" for ms in stretch.frames_ms)
@@ -187,7 +193,13 @@ def loudness(percent: float) -> float:
 
 def at_the_wall(watts: float, rng: np.random.Generator) -> FigureDraft:
     """What a meter at the wall shows beside a card's watts: the rest of the machine, the supply's losses, whole watts."""
-    return figure("power_w", round((watts + 61.0 + float(rng.normal(0, 1.2))) / 0.9), "wall")
+    return figure("power_w", round((watts + REST_W + float(rng.normal(0, 1.2))) / SUPPLY_EFFICIENCY), "wall")
+
+
+def wall_column(time_s: Numbers, watts: Numbers, rng: np.random.Generator) -> Numbers:
+    """The same from second to second, as a meter with a memory writes it down: a moment late."""
+    late = np.interp(time_s - METER_LATE_S, time_s, watts)
+    return np.round((late + REST_W + rng.normal(0, 1.2, late.size)) / SUPPLY_EFFICIENCY)
 
 
 def semicolon_table(header: str, rows: np.ndarray) -> bytes:

@@ -133,6 +133,7 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
         campaign, {"power": 120, "core": 90, "memory": 900, "voltage": 25}, "Does more voltage help?", bench.clock
     )
     bench.run_live(more, rings, confirmation="voltage +25 mV", note="coil whine, audible from the door")
+    _add_the_slot(campaign.rig)
     lost = RunDraft(
         "contact lost",
         bench.clock + timedelta(minutes=9),
@@ -175,6 +176,18 @@ def _instruments(rig: Rig) -> None:
             trust="suspect", trust_why="Stands in the projector's warm air after ten.",
         ),
     )  # fmt: skip
+
+
+def _add_the_slot(rig: Rig) -> None:
+    """The clamp goes around the cables alone: what the slot delivers is added, known to a watt or two. Common practice: 2.4 A."""
+    clamp = rig.instruments.get(kind="clamp")
+    keep_instrument(
+        rig,
+        InstrumentDraft(
+            clamp.name, "clamp", "power", "tuned part", "around both cables", 0.1, offset=28.8, offset_sd=1.5
+        ),
+        clamp,
+    )
 
 
 def _practice(now: datetime) -> None:

@@ -4,6 +4,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 from typing import Literal, get_args
 
 from trelvo.core.base.figures import FigureKey, Part, Quantity
@@ -36,6 +37,35 @@ NAME_AT: dict[Point, str] = {
 
 
 @dataclass(frozen=True)
+class Doubt:
+    """How unsure an instrument's correction is: one error, the same in everything that it reads, so that no further run takes it
+    away, but most of it falls out of a comparison with itself.
+
+    Readings are corrected ones, reading · factor + offset, in their quantity's unit; deviations are standard ones.
+    Source: propagation of uncertainty to first order (GUM, from memory).
+    """
+
+    offset: float
+    offset_sd: float
+    factor: float
+    factor_sd: float
+
+    def of_level(self, value: float) -> float:
+        """Deviation of a reading by itself."""
+        return math.hypot(self.offset_sd, (value - self.offset) / self.factor * self.factor_sd)
+
+    def of_difference(self, first: float, second: float) -> float:
+        """Deviation of one reading less another: the offset falls out."""
+        return abs(first - second) / self.factor * self.factor_sd
+
+    def of_ratio(self, first: float, second: float) -> float:
+        """Deviation of ln(first / second), both above zero: without an offset, the factor falls out."""
+        by_offset = (1 / first - 1 / second) * self.offset_sd
+        by_factor = self.offset / self.factor * (1 / second - 1 / first) * self.factor_sd
+        return math.hypot(by_offset, by_factor)
+
+
+@dataclass(frozen=True)
 class Instrument:
     """Something that reads one quantity at one place.
 
@@ -63,6 +93,12 @@ class Instrument:
     @property
     def corrects(self) -> bool:
         return self.offset != 0 or self.factor != 1
+
+    @cached_property
+    def doubt(self) -> Doubt | None:
+        """None where its correction is exact, or none is known."""
+        unsure = self.offset_sd > 0 or self.factor_sd > 0
+        return Doubt(self.offset, self.offset_sd, self.factor, self.factor_sd) if unsure else None
 
     def counts_at(self, moment: datetime) -> bool:
         """Whether what it read at that moment may enter a mean."""

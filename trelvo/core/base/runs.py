@@ -1,10 +1,10 @@
 """Runs as the core sees them, and what each outcome means."""
 
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
 from typing import Literal
 
-from trelvo.core.base.instruments import Point
+from trelvo.core.base.instruments import Doubt, Point
 
 Outcome = Literal[
     "completed", "odd numbers", "program closed", "machine down", "no start", "stopped by a guard rail", "stopped by hand",
@@ -30,6 +30,7 @@ class RunFacts:
     """What the computations need of a run. Value in the workload's unit, watts at `power_point`, degrees Celsius.
 
     corrected: figures (by their word) that an instrument's correction has changed; power_instrument: which one read the watts
+    doubts: by the figure's word, where the correction of the instrument that read it is not known exactly
     started_h: when it began, in hours from any moment common to all runs
     """
 
@@ -55,6 +56,7 @@ class RunFacts:
     voltage_v: float | None = None
     started_h: float = 0.0
     noise_dba: float | None = None
+    doubts: Mapping[str, Doubt] = field(default_factory=dict)
 
 
 def counts(run: RunFacts) -> bool:

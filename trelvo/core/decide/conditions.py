@@ -75,12 +75,13 @@ def runs_to_tell(comparison: Comparison, bound: float, shown: float) -> int | No
 
 
 def chance_of_mean(
-    values: Sequence[float], limit: float, pooled: PooledNoise | None, *, at_least: bool
+    values: Sequence[float], limit: float, pooled: PooledNoise | None, *, at_least: bool, unsure_log: float = 0.0
 ) -> float | None:
     """Chance by the data that the true mean of some repeats is at least (or at most) a limit; None while nothing was repeated.
 
     values: above zero, in the limit's unit; pooled: their noise on ln(value), from all settings
-    Source: one-sample t test on logarithms with the pooled deviation, any textbook.
+    unsure_log: deviation of ln(mean) that all of them share, because their instrument's correction is not known exactly
+    Source: one-sample t test on logarithms with the pooled deviation, any textbook; variances of the two kinds add.
     """
     if not values or limit <= 0:
         return None
@@ -88,20 +89,32 @@ def chance_of_mean(
     if pooled is None or pooled.sd_log == 0:
         return None
     apart = float(array.mean()) - math.log(limit)
-    t = apart / (pooled.sd_log / math.sqrt(array.size))
-    return float(special.stdtr(pooled.df, t if at_least else -t))
+    by_runs = pooled.sd_log**2 / array.size
+    variance = by_runs + unsure_log**2
+    t, df = apart / math.sqrt(variance), pooled.df * (variance / by_runs) ** 2
+    return float(special.stdtr(df, t if at_least else -t))
 
 
 def runs_for_mean(
-    values: Sequence[float], limit: float, pooled: PooledNoise | None, shown: float, *, at_least: bool
+    values: Sequence[float],
+    limit: float,
+    pooled: PooledNoise | None,
+    shown: float,
+    *,
+    at_least: bool,
+    unsure_log: float = 0.0,
 ) -> int | None:
-    """Further runs that would show the mean to be within the limit with an 80 % chance; None as in `runs_to_show`."""
+    """Further runs that would show the mean to be within the limit with an 80 % chance; None as in `runs_to_show`, and where the
+    instrument alone is too unsure for any number of runs."""
     if not values or pooled is None:
         return None
     apart = (float(logs(values, "runs").mean()) - math.log(limit)) * (1 if at_least else -1)
     if apart <= 0:
         return None
-    needed = (float(special.ndtri(shown) + special.ndtri(POWER)) * pooled.sd_log / apart) ** 2
+    left = (apart / float(special.ndtri(shown) + special.ndtri(POWER))) ** 2 - unsure_log**2
+    if left <= 0:
+        return None
+    needed = pooled.sd_log**2 / left
     more = max(1, math.ceil(needed) - len(values))
     return more if more <= MOST_TOLD_RUNS else None
 
@@ -109,6 +122,18 @@ def runs_for_mean(
 def percent_sure(chance: float) -> str:
     """A chance as one says it: never a round hundred."""
     return "over 99 %" if chance > 0.99 else f"{chance * 100:.0f} %"
+
+
+def how_sure(chance: float | None, state: ConditionState, more: int | None) -> str:
+    """How sure it is that a condition holds, and what would show it, in words."""
+    if chance is None:
+        return "Nothing was repeated, so nothing is known of the noise."
+    if state == "broken":
+        return f"{percent_sure(1 - chance).capitalize()} sure that it is not."
+    said = f"{percent_sure(chance).capitalize()} sure."
+    if state == "shown":
+        return said
+    return f"{said} {more} more of each would probably show it." if more else said
 
 
 def stability(failures: int, holds: float | None, proved_by: Sequence[str], hours: float, sure: float) -> Condition:

@@ -6,16 +6,18 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
 
+from trelvo.core.base.deviations import Z
 from trelvo.core.base.runs import RunFacts, counts, mean_of, values_of
 from trelvo.core.climb.ladder import own_error
 from trelvo.core.climb.stability import RateEstimate, failure_rate
 from trelvo.core.decide import conditions as cond
 from trelvo.core.decide.conditions import Condition
 from trelvo.core.decide.goals import LEAST_COOLER_K, LEAST_QUIETER_DBA, Terms
-from trelvo.core.decide.measures import GoalMeasure, as_power, as_ratio, best_single, difference, loudness, over_room
+from trelvo.core.decide.levels import power_within, temperature_within
+from trelvo.core.decide.measures import LOUDNESS, OVER_ROOM, GoalMeasure, as_power, as_ratio, best_single, difference
 from trelvo.core.judge.compare_table import WorkloadFacts, overall_of
 from trelvo.core.measure import looking, power
-from trelvo.core.measure.comparison import Comparison, compare, overall
+from trelvo.core.measure.comparison import Comparison, compare, overall, widened
 from trelvo.core.measure.noise import PooledNoise, pool
 from trelvo.core.measure.series import BenchMemory
 
@@ -181,18 +183,27 @@ def _speed(stock: SettingFacts, one: SettingFacts, bench: Bench) -> Comparison |
 
 def _power(stock: SettingFacts, one: SettingFacts, bench: Bench, noise_of: NoiseOf) -> tuple[Comparison, float] | None:
     """Power against stock (above 1: less power) over the workloads read alike on both sides, and mean watts more than stock."""
-    found, watts, weights = [], [], []
+    found, shared, watts, weights = [], [], [], []
     for workload in bench.workloads:
         before, after = (side.numbers(workload.id, "power") for side in (stock, one))
         saved = power.watts_saved(*(side.ran.power.get(workload.id, _UNREAD) for side in (stock, one)))
         if saved is None or not before or not after or not workload.weight:
             continue
-        found.append(compare(before, after, higher_is_better=False, pooled=noise_of["power"][workload.id]))
+        unsure = _unsure(one, workload.id, mean_of(before), mean_of(after))
+        alike = compare(before, after, higher_is_better=False, pooled=noise_of["power"][workload.id])
+        found.append(widened(alike, unsure))
+        shared.append(unsure**2)
         watts.append(-saved)
         weights.append(workload.weight)
-    whole = overall(found, weights)
+    whole = overall(found, weights, shared)
     mean = sum(w * x for w, x in zip(weights, watts, strict=True)) / sum(weights) if weights else 0.0
     return (whole, mean) if whole else None
+
+
+def _unsure(one: SettingFacts, workload_id: int, before: float | None, after: float | None) -> float:
+    """Deviation of ln of two mean watts' ratio, by what is not known of their one instrument's correction."""
+    doubt = next((run.doubts["power_w"] for run in one.ran.counting[workload_id] if "power_w" in run.doubts), None)
+    return doubt.of_ratio(before, after) if doubt and before and after else 0.0
 
 
 def _measure(
@@ -229,14 +240,14 @@ def _heat(stock: SettingFacts, one: SettingFacts, bench: Bench) -> GoalMeasure |
     """Degrees over room less stock's; None at stock itself."""
     if one.setting_id == stock.setting_id:
         return None
-    return difference(stock.groups, one.groups, bench.workloads, over_room, "K")
+    return difference(stock.groups, one.groups, bench.workloads, OVER_ROOM, "K")
 
 
 def _noise(stock: SettingFacts, one: SettingFacts, bench: Bench) -> GoalMeasure | None:
     """dB(A) less stock's; None at stock itself."""
     if one.setting_id == stock.setting_id:
         return None
-    return difference(stock.groups, one.groups, bench.workloads, loudness, "dB(A)")
+    return difference(stock.groups, one.groups, bench.workloads, LOUDNESS, "dB(A)")
 
 
 def _in_frames(bench: Bench) -> list[WorkloadFacts]:
@@ -268,9 +279,14 @@ def _conditions(
             lows = _lows(stock, one, bench, noise_of)
             found.append(_kept(terms, "lows", "1 % lows", lows, terms.least_speed))
     if terms.most_power_w is not None:
-        found += [_power_within(terms, terms.most_power_w, one, workload, noise_of) for workload in _weighed(bench)]
+        found += [
+            power_within(terms.most_power_w, one.ran.counting.get(workload.id, []), workload, pooled, terms.shown)
+            for workload in _weighed(bench)
+            for pooled in [noise_of["power"][workload.id]]
+        ]
     if terms.most_temp_c is not None:
-        found.append(_temperature(terms.most_temp_c, one))
+        every = [run for runs in one.ran.counting.values() for run in runs]
+        found.append(temperature_within(terms.most_temp_c, every, terms.shown))
     if terms.improve == "frame rate held":
         found += [_frame_rate(terms, one, workload, bench, noise_of) for workload in _in_frames(bench)]
     for workload in bench.workloads:
@@ -328,7 +344,9 @@ def _improves(
             state, says = "not shown yet", f"Sure to be some, but it looks like {least}"
     elif state == "not shown yet":
         more = cond.runs_to_show(comparison, 1.0, terms.shown)
-    return Condition("improves", name, state, chance, says or _sure(chance, state, more), more, against_stock=True)
+    return Condition(
+        "improves", name, state, chance, says or cond.how_sure(chance, state, more), more, against_stock=True
+    )
 
 
 def _improves_by(terms: Terms, name: str, value: float, low: float, high: float) -> Condition:
@@ -351,19 +369,8 @@ def _kept(terms: Terms, key: cond.Key, what: str, comparison: Comparison | None,
     chance = cond.chance_at_least(comparison, floor)
     state = cond.state_of(chance, terms.shown)
     more = cond.runs_to_show(comparison, floor, terms.shown) if state == "not shown yet" else None
-    says = f"{comparison.ratio * 100:.1f} %. {_sure(chance, state, more)}"
+    says = f"{comparison.ratio * 100:.1f} %. {cond.how_sure(chance, state, more)}"
     return Condition(key, name, state, chance, says, more, against_stock=True)
-
-
-def _sure(chance: float | None, state: cond.ConditionState, more: int | None) -> str:
-    if chance is None:
-        return "Nothing was repeated, so nothing is known of the noise."
-    if state == "broken":
-        return f"{cond.percent_sure(1 - chance).capitalize()} sure that it is not."
-    said = f"{cond.percent_sure(chance).capitalize()} sure."
-    if state == "shown":
-        return said
-    return f"{said} {more} more of each would probably show it." if more else said
 
 
 def _lows(stock: SettingFacts, one: SettingFacts, bench: Bench, noise_of: NoiseOf) -> Comparison | None:
@@ -374,33 +381,6 @@ def _lows(stock: SettingFacts, one: SettingFacts, bench: Bench, noise_of: NoiseO
             found.append(compare(before, after, higher_is_better=True, pooled=noise_of["lows"][workload.id]))
             weights.append(workload.weight)
     return overall(found, weights)
-
-
-def _power_within(
-    terms: Terms, most_w: float, one: SettingFacts, workload: WorkloadFacts, noise_of: NoiseOf
-) -> Condition:
-    name = f"{workload.name}: at most {most_w:g} W"
-    read = one.numbers(workload.id, "power")
-    if not read:
-        return Condition("power", name, "not shown yet", None, "No power was read.", 1, workload.id)
-    pooled = noise_of["power"][workload.id]
-    chance = cond.chance_of_mean(read, most_w, pooled, at_least=False)
-    state = cond.state_of(chance, terms.shown)
-    more = cond.runs_for_mean(read, most_w, pooled, terms.shown, at_least=False) if state == "not shown yet" else None
-    mean = mean_of(read) or 0.0
-    return Condition("power", name, state, chance, f"{mean:.0f} W. {_sure(chance, state, more)}", more, workload.id)
-
-
-def _temperature(most_c: float, one: SettingFacts) -> Condition:
-    read = [
-        run.temp_max_c for runs in one.groups.values() for run in runs if counts(run) and run.temp_max_c is not None
-    ]
-    name = f"at most {most_c:g} °C"
-    if not read:
-        return Condition("temperature", name, "not shown yet", None, "No temperature was read.", 1)
-    hottest = max(read)
-    state: cond.ConditionState = "shown" if hottest <= most_c else "broken"
-    return Condition("temperature", name, state, None, f"Highest so far {hottest:.1f} °C.")
 
 
 def held_from(frames: float, cap_fps: float | None) -> float:
@@ -430,7 +410,7 @@ def _frame_rate(terms: Terms, one: SettingFacts, workload: WorkloadFacts, bench:
         state = cond.state_of(chance, terms.shown)
         more = cond.runs_for_mean(values, wanted, pooled, terms.shown, at_least=True)
         more = more if state == "not shown yet" else None
-        says = f"{what.capitalize()} {mean_of(values):.1f} fps. {_sure(chance, state, more)}"
+        says = f"{what.capitalize()} {mean_of(values):.1f} fps. {cond.how_sure(chance, state, more)}"
         known = 0.5 if chance is None else chance
         rated.append((known, Condition("frame rate", name, state, chance, says, more, workload.id)))
     broken = [one for _, one in rated if one.state == "broken"]
@@ -450,7 +430,7 @@ def _reaches(terms: Terms, one: SettingFacts, workload: WorkloadFacts, bench: Be
     chance = cond.chance_of_mean(values, wanted, pooled, at_least=up)
     state = cond.state_of(chance, terms.shown)
     more = cond.runs_for_mean(values, wanted, pooled, terms.shown, at_least=up) if state == "not shown yet" else None
-    says = f"{mean_of(values):.4g} {workload.unit}. {_sure(chance, state, more)}"
+    says = f"{mean_of(values):.4g} {workload.unit}. {cond.how_sure(chance, state, more)}"
     return Condition("target", name, state, chance, says, more, workload.id)
 
 
@@ -470,7 +450,7 @@ def best_of_many(judged: Sequence[Judged], best: Judged | None) -> looking.Drawn
     if drawn is None or best.compared.low is None:
         return None
     shared = (best.compared.sd_log or 0.0) / math.sqrt(best.compared.n_reference)
-    reach = math.hypot(math.log(drawn.high / drawn.ratio), 1.96 * shared)
+    reach = math.hypot(math.log(drawn.high / drawn.ratio), Z * shared)
     return replace(drawn, low=drawn.ratio * math.exp(-reach), high=drawn.ratio * math.exp(reach))
 
 

@@ -1,13 +1,13 @@
 """How far a setting is in a goal's own measure: ratios, degrees over room, dB(A), best results, workloads that hold a rate."""
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from scipy import special
 
-from trelvo.core.base.runs import RunFacts, counts, values_of
+from trelvo.core.base.runs import RunFacts, counts, mean_of, values_of
 from trelvo.core.judge.compare_table import WorkloadFacts
 from trelvo.core.measure.comparison import Comparison
 from trelvo.core.measure.noise import CONFIDENCE
@@ -58,39 +58,60 @@ def _side(
     return "better" if (low > none) is more_is_better else "worse"
 
 
-def over_room(run: RunFacts) -> float | None:
-    """Highest temperature over room, K; None where either was not read."""
-    return None if run.temp_max_c is None or run.room_c is None else run.temp_max_c - run.room_c
+@dataclass(frozen=True)
+class Level:
+    """What is read of a run: a figure by its word, over another one where that is named."""
+
+    figure: Literal["temp_max_c", "noise_dba"]
+    over: Literal["room_c"] | None = None
+
+    def of(self, run: RunFacts) -> float | None:
+        """In the figure's unit; None where anything of it was not read."""
+        own: float | None = getattr(run, self.figure)
+        beneath: float | None = getattr(run, self.over) if self.over else 0.0
+        return None if own is None or beneath is None else own - beneath
+
+    def unsure(self, before: Sequence[RunFacts], after: Sequence[RunFacts]) -> float:
+        """Variance of the one side's mean less the other's, by what is not known of the instruments' corrections."""
+        found = 0.0
+        for word in (self.figure, self.over):
+            means = [mean_of(getattr(run, word) for run in side) for side in (before, after)] if word else []
+            doubt = next((run.doubts[word] for run in after if word in run.doubts), None) if word else None
+            if doubt and len(means) == 2 and means[0] is not None and means[1] is not None:
+                found += doubt.of_difference(means[0], means[1]) ** 2
+        return found
 
 
-def loudness(run: RunFacts) -> float | None:
-    return run.noise_dba
+OVER_ROOM, LOUDNESS = Level("temp_max_c", "room_c"), Level("noise_dba")
 
 
 def difference(
     stock: Groups,
     one: Groups,
     workloads: Sequence[WorkloadFacts],
-    read: Callable[[RunFacts], float | None],
+    level: Level,
     unit: Literal["K", "dB(A)"],
 ) -> GoalMeasure | None:
     """A reading less stock's, less being better: means by workload, weighted; their deviation pooled over both sides.
 
     None where no workload was read on both sides. Source: two-sample t with pooled deviation, any textbook.
     """
-    parts: list[tuple[float, list[float], list[float]]] = []
+    parts: list[tuple[float, list[float], list[float], float]] = []
     for workload in workloads:
-        before, after = (
-            [number for run in side.get(workload.id, ()) if counts(run) and (number := read(run)) is not None]
+        sides = [
+            [run for run in side.get(workload.id, ()) if counts(run) and level.of(run) is not None]
             for side in (stock, one)
-        )
+        ]
+        before, after = ([number for run in side if (number := level.of(run)) is not None] for side in sides)
         if before and after and workload.weight:
-            parts.append((workload.weight, before, after))
+            parts.append((workload.weight, before, after, math.sqrt(level.unsure(*sides))))
     if not parts:
         return None
-    total = sum(weight for weight, _, _ in parts)
+    total = sum(weight for weight, *_ in parts)
+    # what is not known of a correction is one error for all workloads
+    unsure = sum(weight / total * part for weight, _, _, part in parts)
     squares, df, spread, found = 0.0, 0, 0.0, 0.0
-    for weight, before, after in parts:
+    for weight, before, after, _ in parts:
         share, means = weight / total, [sum(side) / len(side) for side in (before, after)]
         found += share * (means[1] - means[0])
         spread += share**2 * (1 / len(before) + 1 / len(after))
@@ -99,7 +120,7 @@ def difference(
             df += len(side) - 1
     if not df:
         return GoalMeasure(unit, found, None, None, -found)
-    half = float(special.stdtrit(df, 0.5 + CONFIDENCE / 2)) * math.sqrt(squares / df * spread)
+    half = float(special.stdtrit(df, 0.5 + CONFIDENCE / 2)) * math.sqrt(squares / df * spread + unsure**2)
     low, high = found - half, found + half
     return GoalMeasure(unit, found, low, high, -found, side=_side(low, high, 0.0, more_is_better=False))
 

@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from trelvo.core.base.deviations import Z
 from trelvo.core.decide.alternatives import TargetRatio
 from trelvo.core.decide.goals import Terms
 from trelvo.core.decide.judging import Judged
@@ -156,7 +157,7 @@ def _percent(comparison: Comparison, *, turned: bool) -> Reading:
 
 
 def _deviation(reading: Reading) -> float:
-    return 0.0 if reading.low is None or reading.high is None else (reading.high - reading.low) / (2 * 1.96)
+    return 0.0 if reading.low is None or reading.high is None else (reading.high - reading.low) / (2 * Z)
 
 
 def limits_of(terms: Terms, x: Axis, y: Axis) -> list[Limit]:

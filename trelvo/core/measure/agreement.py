@@ -6,13 +6,19 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+import numpy.typing as npt
 from scipy import special
 
+from trelvo.core.base.deviations import Z
 from trelvo.core.base.problems import Problem, Refused
 
 # Two deviations on either side hold about 95 % of the differences (Bland and Altman).
 LIMITS_SD = 2.0
 FEWEST_PAIRS = 3
+# A difference is always about the same where the limits reach no further from it than this share of it.
+STEADY = 0.25
+# Logs differ among each other when chance would show it less often than this.
+LOGS_DIFFER = 0.05
 Finding = Literal["constant offset", "depends on the level", "no offset shown", "too few pairs"]
 
 
@@ -22,7 +28,8 @@ class Agreement:
 
     bias: mean difference, with its 95 % interval; sd: deviation of the differences; low, high: limits of agreement
     slope: of the first over the second, 1 where the difference does not depend on the level, with its 95 % interval
-    offset: what would have to be added to the second so that it reads like the first; None where no constant does
+    offset: what would have to be added to the second so that it reads like the first, offset_sd: its standard deviation; None
+    where no constant does
     """
 
     pairs: int
@@ -37,6 +44,7 @@ class Agreement:
     slope_high: float | None
     finding: Finding
     offset: float | None
+    offset_sd: float | None
     sentence: str
 
 
@@ -46,10 +54,13 @@ def agreement(
     unit: str,
     first_name: str = "the first",
     second_name: str = "the second",
+    groups: Sequence[int] | None = None,
 ) -> Agreement:
     """Agreement of two instruments that read the same thing, pair by pair. Refused for unequal numbers or nothing.
 
     first, second: readings in `unit`, one pair a run or moment
+    groups: from which log or run each pair is, where several come from one; None: each stands by itself. Where logs differ more
+    than the pairs within them allow, the interval rests on the logs
     Source: mean difference and limits of agreement at two deviations, Bland and Altman 1986 (from memory); slope by Deming
     regression with equal errors in both, its interval by the jackknife (Linnet 1993, from memory).
     """
@@ -60,25 +71,50 @@ def agreement(
     n, bias = int(a.size), float(difference.mean())
     if n < FEWEST_PAIRS:
         sentence = f"{_apart(bias, unit, first_name, second_name)} in {n} of at least {FEWEST_PAIRS} pairs: too few to say more."
-        return Agreement(n, bias, None, None, None, None, None, None, None, None, "too few pairs", None, sentence)
+        return Agreement(n, bias, None, None, None, None, None, None, None, None, "too few pairs", None, None, sentence)
     sd = float(difference.std(ddof=1))
-    half = float(special.stdtrit(n - 1, 0.975)) * sd / math.sqrt(n)
+    error, df = _error(difference, np.arange(n) if groups is None else np.asarray(groups))
+    half = float(special.stdtrit(df, 0.975)) * error
     slope, slope_low, slope_high = _slope(a, b)
     depends = slope_low is not None and slope_high is not None and not slope_low <= 1 <= slope_high
     shown = abs(bias) > half
     finding: Finding = "depends on the level" if depends else "constant offset" if shown else "no offset shown"
     words = _apart(bias, unit, first_name, second_name)
-    limits = f"between {bias - LIMITS_SD * sd:+.3g} and {bias + LIMITS_SD * sd:+.3g} {unit}"
+    low, high = bias - LIMITS_SD * sd, bias + LIMITS_SD * sd
+    limits = f"between {low:+.3g} and {high:+.3g} {unit}".replace("-", "−")
     if depends:
         sentence = f"{words} on average, but the difference changes with the level: no single offset corrects it."
-    elif shown:
+    elif shown and LIMITS_SD * sd <= STEADY * abs(bias):
         sentence = f"{words}, always by about the same amount ({limits}): either serves for comparing with itself."
+    elif shown:
+        sentence = f"{words} on average; single pairs differ {limits}."
     else:
         sentence = f"No steady difference is shown; single readings differ {limits}."
+    steady = finding == "constant offset"
     return Agreement(
-        n, bias, bias - half, bias + half, sd, bias - LIMITS_SD * sd, bias + LIMITS_SD * sd, slope, slope_low, slope_high,
-        finding, bias if finding == "constant offset" else None, sentence,
+        n, bias, bias - half, bias + half, sd, low, high, slope, slope_low, slope_high,
+        finding, bias if steady else None, half / Z if steady else None, sentence,
     )  # fmt: skip
+
+
+def _error(difference: npt.NDArray[np.float64], groups: npt.NDArray[np.int64]) -> tuple[float, float]:
+    """Standard error of the mean difference and its degrees of freedom: by the pairs, or by the groups where they differ.
+
+    Source: one-way analysis of variance with unequal groups, any textbook.
+    """
+    n = difference.size
+    alone = float(difference.std(ddof=1)) / math.sqrt(n), float(n - 1)
+    known, place = np.unique(groups, return_inverse=True)
+    counts = np.bincount(place)
+    if known.size < 2 or known.size == n:
+        return alone
+    means = np.bincount(place, difference) / counts
+    within = float(((difference - means[place]) ** 2).sum()) / (n - known.size)
+    between = float((counts * (means - difference.mean()) ** 2).sum()) / (known.size - 1)
+    if within > 0 and between / within < float(special.fdtri(known.size - 1, n - known.size, 1 - LOGS_DIFFER)):
+        return alone
+    spread = float((counts**2 * (means - difference.mean()) ** 2).sum()) * known.size / (known.size - 1)
+    return max(math.sqrt(spread) / n, alone[0]), float(known.size - 1)
 
 
 def _apart(bias: float, unit: str, first_name: str, second_name: str) -> str:

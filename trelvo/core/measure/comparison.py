@@ -23,6 +23,8 @@ SCATTERS_MORE = 0.05
 MOST_RUNS = 1000
 # A ratio known no closer than within a factor of a million is not known at all; such an interval is not told.
 MOST_LOG = math.log(1e6)
+# From here on a t distribution is the normal one.
+MOST_DF = 1e6
 
 Basis = Literal[
     "own noise", "pooled noise", "own noise of a side that scatters more", "each side's pooled noise", "no noise known",
@@ -204,6 +206,20 @@ def from_log(
         n_candidate=n_cand,
         confidence=confidence,
     )
+
+
+def widened(comparison: Comparison, unsure_log: float) -> Comparison:
+    """The same ratio with an error that more runs do not take away: its deviation of ln(ratio), known as it stands.
+
+    Source: variances add; degrees of freedom after Satterthwaite.
+    """
+    c = comparison
+    if not unsure_log or c.error_log is None or c.df is None or c.sd_log is None:
+        return c
+    variance = c.error_log**2 + unsure_log**2
+    df = c.df * (variance / c.error_log**2) ** 2 if c.error_log else MOST_DF
+    log, error = math.log(c.ratio), math.sqrt(variance)
+    return from_log(log, error, min(df, MOST_DF), c.sd_log, c.basis, c.n_reference, c.n_candidate, c.confidence)
 
 
 def _without_noise(difference: float, n_ref: int, n_cand: int, confidence: float) -> Comparison:

@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from trelvo.core.base.deviations import Z
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.runs import RunFacts
 
@@ -10,7 +11,8 @@ from trelvo.core.base.runs import RunFacts
 @dataclass(frozen=True)
 class PowerSummary:
     """Mean power of some runs in watts; `mixed` when they were read at more than one point, or by more than one instrument
-    (then no mean exists). instrument: its name, empty where it was not said; corrected: whether a correction is in it"""
+    (then no mean exists). instrument: its name, empty where it was not said; corrected: whether a correction is in it
+    half_w: 95 % half width of what is not known of that correction; 0 where it is exact"""
 
     mean_w: float | None
     point: Point | None
@@ -18,6 +20,7 @@ class PowerSummary:
     n: int
     instrument: str = ""
     corrected: bool = False
+    half_w: float = 0.0
 
 
 def summarise_power(runs: Iterable[RunFacts]) -> PowerSummary:
@@ -29,7 +32,9 @@ def summarise_power(runs: Iterable[RunFacts]) -> PowerSummary:
         return PowerSummary(None, None, True, len(found))
     mean = sum(run.power_w for run in found if run.power_w is not None) / len(found)
     corrected = any("power_w" in run.corrected for run in found)
-    return PowerSummary(mean, found[0].power_point, False, len(found), found[0].power_instrument, corrected)
+    doubt = found[0].doubts.get("power_w")
+    half = Z * doubt.of_level(mean) if doubt else 0.0
+    return PowerSummary(mean, found[0].power_point, False, len(found), found[0].power_instrument, corrected, half)
 
 
 def watts_saved(reference: PowerSummary, candidate: PowerSummary) -> float | None:

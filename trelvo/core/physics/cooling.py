@@ -9,13 +9,13 @@ from typing import Literal
 import numpy as np
 from scipy.stats import t as student
 
+from trelvo.core.base.deviations import Z
 from trelvo.core.base.loads import LoadKind
 from trelvo.core.base.runs import RunFacts, mean_of
 from trelvo.core.physics.heat import SURE, Interval
 from trelvo.core.physics.heat_model import FAN_REFERENCE, air_of
 from trelvo.core.physics.sound import FanNoise
 
-Z = 1.959964
 # The room is known to so many °C, and the power of another run to this share.
 ROOM_SD_C, POWER_SHARE = 0.5, 0.02
 

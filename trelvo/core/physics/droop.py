@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 from scipy import special
 
+from trelvo.core.base.deviations import Z
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.physics.heat import SURE, Interval
 
@@ -148,7 +149,7 @@ def learn_droop(points: Sequence[DroopPoint], grid_mhz: float, step_v: float = 0
         mine = np.array([one.level == level for one in table.points])
         own = amperes[mine]
         ohm, wide = float(found[k]), float(reach[k])
-        rounding = 1.96 * step_v * math.sqrt(2 / 12) / float(np.ptp(own))
+        rounding = Z * step_v * math.sqrt(2 / 12) / float(np.ptp(own))
         wide = math.hypot(wide, rounding)
         per_a, at_most = _times(ohm, wide, 1000.0), _times(ohm, wide, highest)
         most = max(set(table.group[mine].tolist()), key=lambda number: float(np.ptp(amperes[table.group == number])))

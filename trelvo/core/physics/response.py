@@ -12,12 +12,12 @@ import numpy.typing as npt
 from scipy.interpolate import PchipInterpolator
 from scipy.optimize import isotonic_regression
 
+from trelvo.core.base.deviations import Z
 from trelvo.core.physics.heat import SURE, Interval
 
 Numbers = npt.NDArray[np.float64]
 DRAWS = 400
 LEAST_PLACES = 3
-Z = 1.959964
 # A percent of power begins to cost more than it brings where it brings less than this many percent of speed.
 KNEE_ELASTICITY = 0.5
 CURVE_POINTS = 61

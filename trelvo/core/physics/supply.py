@@ -7,6 +7,7 @@ from typing import Literal
 
 import numpy as np
 
+from trelvo.core.base.deviations import Z
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.physics.heat import Interval
 
@@ -20,7 +21,6 @@ RATINGS: dict[Rating, tuple[tuple[float, float], ...]] = {
 }
 # A specimen meets its rating's points give or take so much; below the lowest point efficiency falls off. Common practice.
 RATING_SD, BELOW_LOWEST = 0.01, 0.75
-Z = 1.959964
 # What the slot delivers to a card's fan and logic, and never shows on its cables: 2.4 A on 12 V. Common practice.
 SLOT_W = 28.8
 

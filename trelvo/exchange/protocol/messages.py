@@ -6,7 +6,7 @@ from typing import Any, cast, get_args
 import numpy as np
 
 from trelvo.core.base.figures import KINDS, PARTS, Quantity
-from trelvo.core.base.instruments import Point
+from trelvo.core.base.instruments import Instrument, Point
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.exchange.limits import BATCH_ROWS, LIVE_CHANNELS
 from trelvo.exchange.logs.names import FRAME_TIME
@@ -16,8 +16,11 @@ from trelvo.logbook.rows.series_bytes import TIME_COLUMN, Numbers
 MOST_SECONDS = 30 * 86_400.0
 
 
-def declared_channels(channels: Sequence[Mapping[str, str]]) -> list[dict[str, Any]]:
-    """Channels as a bench declares them (name, quantity, unit, point, part), with the factor and offset to their own unit."""
+def declared_channels(
+    channels: Sequence[Mapping[str, str]], instruments: Sequence[Instrument] = ()
+) -> list[dict[str, Any]]:
+    """Channels as a bench declares them (name, quantity, unit, point, part, instrument), with the factor and offset to their own
+    unit. instruments: the rig's, one of which a channel may name"""
     problems: list[Problem] = []
     declared: list[dict[str, Any]] = []
     seen: set[str] = set()
@@ -50,6 +53,19 @@ def declared_channels(channels: Sequence[Mapping[str, str]]) -> list[dict[str, A
         if part and part not in PARTS:
             what = f"{name}: “{part}” is no part of a machine."
             problems.append(Problem(f"{where}.part", what, f"One of: {', '.join(PARTS)}; or leave it out."))
+        named = channel.get("instrument", "").strip()
+        reader = next(
+            (one for one in instruments if (one.name.casefold(), one.quantity) == (named.casefold(), quantity)), None
+        )
+        if named and reader is None:
+            known = ", ".join(one.name for one in instruments if one.quantity == quantity)
+            what = f"{name}: the rig has no instrument “{named}” that reads {quantity}."
+            todo = (
+                f"One of: {known}; or describe it on the Prepare page."
+                if known
+                else "Describe it on the Prepare page first."
+            )
+            problems.append(Problem(f"{where}.instrument", what, todo))
         factor, offset = units[unit]
         own = unit if quantity == "other" else kind.unit
         declared.append(
@@ -57,8 +73,9 @@ def declared_channels(channels: Sequence[Mapping[str, str]]) -> list[dict[str, A
                 "name": name,
                 "quantity": quantity,
                 "unit": own,
-                "point": point,
-                "part": part,
+                "point": "" if reader else point,
+                "part": part or (reader.part if reader else ""),
+                "instrument_id": reader.id if reader else None,
                 "factor": factor,
                 "offset": offset,
             }

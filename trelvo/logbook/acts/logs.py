@@ -83,7 +83,7 @@ def attach_log(run: Run, draft: LogDraft, take_over: Sequence[str], now: datetim
         kind=draft.kind,
         file_name=draft.file_name[:200],
         rows=draft.rows,
-        channels=draft.channels,
+        channels=_by_name(run, draft.channels),
         summary=draft.summary,
         parquet=draft.parquet,
         digest=draft.digest,
@@ -107,6 +107,18 @@ def attach_log(run: Run, draft: LogDraft, take_over: Sequence[str], now: datetim
         new.append(FigureDraft(one.key, one.value, one.instrument_id, one.point))
     store_figures(run, run.campaign.rig, new, source)
     return series
+
+
+def _by_name(run: Run, channels: Sequence[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Columns with their instruments by the name that they keep in another database."""
+    wanted = {one["instrument_id"] for one in channels if one.get("instrument_id")}
+    rows = run.campaign.rig.instruments.filter(pk__in=wanted) if wanted else ()
+    uids = {row.pk: str(row.uid) for row in rows}
+    kept = [{key: value for key, value in one.items() if key != "instrument_id"} for one in channels]
+    for one, channel in zip(kept, channels, strict=True):
+        if uid := uids.get(channel.get("instrument_id") or 0):
+            one["instrument"] = uid
+    return kept
 
 
 @transaction.atomic

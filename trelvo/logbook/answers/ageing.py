@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
+from trelvo.core.base.deviations import Z
 from trelvo.core.base.knobs import Knob, describe_value
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.decide.keepers import tuned_places
@@ -105,7 +106,7 @@ def _checks(data: CampaignData, knob: Knob, values: dict[int, float], fittings: 
         view = CheckView(
             datetime.fromtimestamp(day * DAY_S, tz=UTC),
             describe_value(knob, round(belief.value_at(middle), digits)),
-            f"± {1.96 * deviation:.{digits}f} {knob.unit}",
+            f"± {Z * deviation:.{digits}f} {knob.unit}",
             data.campaign.name,
         )
         found.append(_Found(Check(day / DAYS_A_YEAR, belief.value_at(middle), deviation), view))

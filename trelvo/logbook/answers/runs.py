@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from django.db.models import Prefetch, QuerySet
 
+from trelvo.core.base.deviations import Z
 from trelvo.core.base.figures import KINDS, NAMED, name_of
 from trelvo.core.base.instruments import Instrument
 from trelvo.logbook.models import Run, Series
@@ -13,6 +14,7 @@ from trelvo.logbook.models import Run, Series
 class FigureView:
     """A figure of a run. value: as it was read; corrected: as it counts, where its instrument has a correction
 
+    half: 95 % half width of what is not known of that correction
     counts: False where the instrument was marked wrong at that time; replaced: typed figures that a log's replaced
     """
 
@@ -25,6 +27,7 @@ class FigureView:
     decimals: int
     value: float
     corrected: float | None
+    half: float | None
     instrument_id: int | None
     instrument: str
     source: str
@@ -51,6 +54,7 @@ def figures_of(run: Run) -> list[FigureView]:
             instruments[figure.instrument.pk] = figure.instrument.as_instrument()
         instrument = instruments.get(figure.instrument_id or 0)
         kind = KINDS[figure.key.quantity]
+        corrected = instrument.corrected(figure.value) if instrument else figure.value
         views.append(
             FigureView(
                 figure.key.word,
@@ -61,7 +65,8 @@ def figures_of(run: Run) -> list[FigureView]:
                 kind.unit,
                 kind.decimals,
                 figure.value,
-                instrument.corrected(figure.value) if instrument and instrument.corrects else None,
+                corrected if instrument and instrument.corrects else None,
+                Z * instrument.doubt.of_level(corrected) if instrument and instrument.doubt else None,
                 figure.instrument_id,
                 instrument.name if instrument else "",
                 figure.source,

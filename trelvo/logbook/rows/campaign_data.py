@@ -379,6 +379,9 @@ class CampaignData:
             frames=run.frames,
             duration_s=run.duration_s,
             corrected=tuple(word for word, one in found.items() if one.corrected),
+            doubts={
+                word: one.instrument.doubt for word, one in found.items() if one.instrument and one.instrument.doubt
+            },
         )
 
     def counted_at(self, runs: Sequence[RunRow], keys: Sequence[FigureKey]) -> dict[int, dict[FigureKey, float]]:

@@ -36,6 +36,7 @@ def channel_entry(channel: Channel) -> dict[str, Any]:
         "part": channel.part,
         "point": channel.point,
         "tells": channel.tells,
+        "instrument_id": channel.instrument_id,
     }
 
 

@@ -5,6 +5,7 @@ import { answered, client, type Schemas } from './client'
 import { DECLARED, refresh } from './refresh'
 
 export type Instrument = Schemas['InstrumentOut']
+export type AgreementBy = Schemas['AgreementView']['by']
 export type InstrumentIn = Schemas['InstrumentIn']
 export type FigureWords = Schemas['FigureWords']
 export type FigureIn = Schemas['FigureIn']
@@ -26,14 +27,18 @@ export function useKeepInstrument() {
 }
 
 /** How two instruments of a rig agree, over the runs in which both read. */
-export const useAgreement = (first: MaybeRefOrGetter<number | undefined>, second: MaybeRefOrGetter<number | undefined>) =>
+export const useAgreement = (
+  first: MaybeRefOrGetter<number | undefined>,
+  second: MaybeRefOrGetter<number | undefined>,
+  by: MaybeRefOrGetter<AgreementBy | undefined>,
+) =>
   useQuery({
-    queryKey: ['agreement', () => toValue(first), () => toValue(second)],
+    queryKey: ['agreement', () => toValue(first), () => toValue(second), () => toValue(by)],
     enabled: () => toValue(first) !== undefined && toValue(second) !== undefined,
     queryFn: () =>
       answered(
         client.GET('/api/instruments/{instrument_id}/agreement', {
-          params: { path: { instrument_id: toValue(first)! }, query: { second: toValue(second)! } },
+          params: { path: { instrument_id: toValue(first)! }, query: { second: toValue(second)!, by: toValue(by) } },
         }),
       ),
     retry: false,

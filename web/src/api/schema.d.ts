@@ -1645,7 +1645,7 @@ export interface paths {
         };
         /**
          * Show Agreement
-         * @description How an instrument reads against another of the same rig, over the runs in which both read.
+         * @description How an instrument reads against another of the same rig: run by run, or by the moments of the logs in which both read.
          */
         get: operations["trelvo_api_instruments_show_agreement"];
         put?: never;
@@ -2963,7 +2963,8 @@ export interface components {
          *
          *     bias: mean difference, with its 95 % interval; sd: deviation of the differences; low, high: limits of agreement
          *     slope: of the first over the second, 1 where the difference does not depend on the level, with its 95 % interval
-         *     offset: what would have to be added to the second so that it reads like the first; None where no constant does
+         *     offset: what would have to be added to the second so that it reads like the first, offset_sd: its standard deviation; None
+         *     where no constant does
          */
         Agreement: {
             /** Bias */
@@ -2983,6 +2984,8 @@ export interface components {
             low: number | null;
             /** Offset */
             offset: number | null;
+            /** Offset Sd */
+            offset_sd: number | null;
             /** Pairs */
             pairs: number;
             /** Sd */
@@ -2999,9 +3002,19 @@ export interface components {
         /**
          * AgreementView
          * @description How two instruments agree. parts_differ: they read different parts, so the difference is more than an error
+         *
+         *     by, could: run by run or moment by moment, and which of the two there are readings for
+         *     says: how the pairs were made, in one sentence
          */
         AgreementView: {
             agreement: components["schemas"]["Agreement"];
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "runs" | "moments";
+            /** Could */
+            could: ("runs" | "moments")[];
             /** Figure */
             figure: string;
             /** First Id */
@@ -3010,6 +3023,8 @@ export interface components {
             pairs: components["schemas"]["Pair"][];
             /** Parts Differ */
             parts_differ: boolean;
+            /** Says */
+            says: string;
             /** Second Id */
             second_id: number;
             /** Unit */
@@ -3228,12 +3243,24 @@ export interface components {
         BenchCampaign: {
             /** Id */
             id: number;
+            /** Instruments */
+            instruments: components["schemas"]["BenchInstrument"][];
             /** Knobs */
             knobs: components["schemas"]["BenchKnob"][];
             /** Name */
             name: string;
             /** Workloads */
             workloads: components["schemas"]["BenchWorkload"][];
+        };
+        /**
+         * BenchInstrument
+         * @description One that a channel can name.
+         */
+        BenchInstrument: {
+            /** Name */
+            name: string;
+            /** Quantity */
+            quantity: string;
         };
         /** BenchKnob */
         BenchKnob: {
@@ -3801,6 +3828,11 @@ export interface components {
         };
         /** ChannelIn */
         ChannelIn: {
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
             /** Name */
             name: string;
             /**
@@ -4477,6 +4509,24 @@ export interface components {
             power_w: number;
         };
         /**
+         * Doubt
+         * @description How unsure an instrument's correction is: one error, the same in everything that it reads, so that no further run takes it
+         *     away, but most of it falls out of a comparison with itself.
+         *
+         *     Readings are corrected ones, reading · factor + offset, in their quantity's unit; deviations are standard ones.
+         *     Source: propagation of uncertainty to first order (GUM, from memory).
+         */
+        Doubt: {
+            /** Factor */
+            factor: number;
+            /** Factor Sd */
+            factor_sd: number;
+            /** Offset */
+            offset: number;
+            /** Offset Sd */
+            offset_sd: number;
+        };
+        /**
          * Drawn
          * @description The best of many, drawn towards the rest: its ratio with the interval, and of how many it was picked.
          */
@@ -4846,6 +4896,7 @@ export interface components {
          * FigureView
          * @description A figure of a run. value: as it was read; corrected: as it counts, where its instrument has a correction
          *
+         *     half: 95 % half width of what is not known of that correction
          *     counts: False where the instrument was marked wrong at that time; replaced: typed figures that a log's replaced
          */
         FigureView: {
@@ -4855,6 +4906,8 @@ export interface components {
             counts: boolean;
             /** Decimals */
             decimals: number;
+            /** Half */
+            half: number | null;
             /** Instrument */
             instrument: string;
             /** Instrument Id */
@@ -6791,9 +6844,13 @@ export interface components {
         };
         /**
          * Pair
-         * @description A run in which both read, as they read: without any correction.
+         * @description What both read of a run, or of a stretch of its log. first: as it counts; second: before its offset is added
+         *
+         *     at_s: where the stretch begins, s from the log's first reading; None where the pair is a whole run
          */
         Pair: {
+            /** At S */
+            at_s?: number | null;
             /** First */
             first: number;
             /** Run Id */
@@ -6963,6 +7020,7 @@ export interface components {
          * PowerSummary
          * @description Mean power of some runs in watts; `mixed` when they were read at more than one point, or by more than one instrument
          *     (then no mean exists). instrument: its name, empty where it was not said; corrected: whether a correction is in it
+         *     half_w: 95 % half width of what is not known of that correction; 0 where it is exact
          */
         PowerSummary: {
             /**
@@ -6970,6 +7028,11 @@ export interface components {
              * @default false
              */
             corrected: boolean;
+            /**
+             * Half W
+             * @default 0
+             */
+            half_w: number;
             /**
              * Instrument
              * @default
@@ -7505,6 +7568,7 @@ export interface components {
          * @description What the computations need of a run. Value in the workload's unit, watts at `power_point`, degrees Celsius.
          *
          *     corrected: figures (by their word) that an instrument's correction has changed; power_instrument: which one read the watts
+         *     doubts: by the figure's word, where the correction of the instrument that read it is not known exactly
          *     started_h: when it began, in hours from any moment common to all runs
          */
         RunFacts: {
@@ -7515,6 +7579,10 @@ export interface components {
              * @default []
              */
             corrected: string[];
+            /** Doubts */
+            doubts?: {
+                [key: string]: components["schemas"]["Doubt"];
+            };
             /** Duration S */
             duration_s?: number | null;
             /** Frames */
@@ -18635,6 +18703,7 @@ export interface operations {
         parameters: {
             query: {
                 second: number;
+                by?: ("runs" | "moments") | null;
             };
             header?: never;
             path: {

@@ -20,7 +20,7 @@ const option = computed((): EChartsOption => {
             yAxis: at,
             name: label,
             lineStyle: { type, color: colours.value.petrol },
-            label: { formatter: `${label} ${signed(at, 1)}`, position: 'insideEndTop' as const, color: colours.value.ink },
+            label: { formatter: `${label} ${signed(at, 1)}`, position: 'insideEndTop' as const, color: colours.value.ink, backgroundColor: colours.value.sheet },
           },
         ]
   return {
@@ -44,7 +44,7 @@ const option = computed((): EChartsOption => {
     series: [
       {
         type: 'scatter',
-        symbolSize: 8,
+        symbolSize: props.pairs.length > 60 ? 5 : 8,
         itemStyle: { color: colours.value.ink },
         data: props.pairs.map((pair) => [(pair.first + pair.second) / 2, pair.first - pair.second]),
         markLine: {
@@ -68,7 +68,7 @@ const option = computed((): EChartsOption => {
     :says="agreement.sentence"
     :option="option"
     :height="260"
-    :headers="['run', 'first', 'second']"
-    :rows="pairs.map((pair) => [pair.run_id, pair.first, pair.second])"
+    :headers="['run', 'from s', 'first', 'second']"
+    :rows="pairs.map((pair) => [pair.run_id, pair.at_s, pair.first, pair.second])"
   />
 </template>

@@ -98,7 +98,9 @@ const own = computed(() => {
                 </tr>
                 <tr v-for="(figure, index) in run.figures" :key="index" :class="{ out: figure.replaced || !figure.counts }">
                   <td>{{ figure.name }}</td>
-                  <td :class="['number', 'figure', { estimate: figure.corrected != null }]">{{ inWords(figure) }}</td>
+                  <td :class="['number', 'figure', { estimate: figure.corrected != null || figure.half != null }]">
+                    {{ inWords(figure) }}
+                  </td>
                   <td class="quiet">{{ origin(figure) }}</td>
                 </tr>
               </tbody>
@@ -121,6 +123,10 @@ const own = computed(() => {
 .out td {
   color: var(--quiet);
   text-decoration: line-through;
+}
+/* a figure's name is never cut within a word */
+.two td:first-child {
+  overflow-wrap: normal;
 }
 .two {
   display: grid;

@@ -16,7 +16,7 @@ export const readBy = (run: Run, word: string): string =>
 
 /** A reading with its unit, and what its instrument's correction makes of it. */
 export const inWords = (figure: FigureView): string =>
-  `${number(figure.corrected ?? figure.value, figure.decimals)} ${figure.unit}`.trim()
+  `${number(figure.corrected ?? figure.value, figure.decimals)}${figure.half ? ` ± ${number(figure.half, figure.decimals)}` : ''} ${figure.unit}`.trim()
 
 /** Where a reading comes from, and what has been done to it. */
 export function origin(figure: FigureView): string {
@@ -25,6 +25,7 @@ export function origin(figure: FigureView): string {
     source,
     figure.instrument,
     figure.corrected != null ? `corrected; it read ${number(figure.value, figure.decimals)} ${figure.unit}` : '',
+    figure.half ? 'as sure as its correction' : '',
     figure.counts ? '' : 'does not count: its instrument was wrong then',
     figure.replaced ? 'replaced by the log' : '',
   ]

@@ -95,6 +95,13 @@ export function readByWords(power: { instrument?: string; corrected?: boolean; p
   return power.corrected ? `${by}, corrected` : by
 }
 
+/** Mean watts with their unit, and what is not known of their instrument's correction where it is not exact. */
+export function wattsWords(power: { mean_w?: number | null; half_w?: number }): string {
+  if (power.mean_w === null || power.mean_w === undefined) return '–'
+  const half = power.half_w ? ` ± ${number(power.half_w, power.half_w < 10 ? 1 : 0)}` : ''
+  return `${number(power.mean_w, 0)}${half} W`
+}
+
 const pointWords: Record<string, string> = {
   software: 'by the part’s own report',
   cables: 'clamp on the cables',

@@ -6,7 +6,7 @@ import type { BaselineOfWorkload } from '../../api/baseline'
 import type { Workload } from '../../api/campaigns'
 import type { Run } from '../../api/runs'
 import RepeatsChart from '../../charts/RepeatsChart.vue'
-import { counted, number, plain, readByWords, share } from '../../words/format'
+import { counted, number, plain, readByWords, share, wattsWords } from '../../words/format'
 import RunTable from '../../runs/RunTable.vue'
 import HeadroomCards from './HeadroomCards.vue'
 import { useOpenLive, useOpenRunForm } from '../../composables/useStageCampaign'
@@ -68,7 +68,7 @@ const suspect = computed(() => props.baseline.runs.find((run) => run.id === prop
             <dt>
               Power <span class="by">{{ readByWords(baseline.power) }}</span>
             </dt>
-            <dd class="figure">{{ number(baseline.power.mean_w, 0) }} <span class="quiet">W</span></dd>
+            <dd :class="['figure', { estimate: baseline.power.half_w }]">{{ wattsWords(baseline.power) }}</dd>
           </div>
           <div v-else-if="baseline.power.mixed">
             <dt>Power</dt>

@@ -11,7 +11,7 @@ import { useStageCampaign } from '../../composables/useStageCampaign'
 import GainFigure from '../../parts/GainFigure.vue'
 import LoadState from '../../parts/LoadState.vue'
 import MeasureFigure from '../../parts/MeasureFigure.vue'
-import { number, often, plain } from '../../words/format'
+import { number, often, plain, wattsWords } from '../../words/format'
 
 const props = defineProps<{ settingId: number; title: string; climb: ClimbView; value: number; isStock: boolean }>()
 defineEmits<{ close: []; live: []; log: [] }>()
@@ -88,7 +88,7 @@ const MARK = { shown: '✓', 'not shown yet': '…', broken: '✗' } as const
             </td>
             <td v-if="!isStock"><GainFigure :gain="row.cell?.comparison" stacked /></td>
             <td class="figure number">{{ row.side?.low_1_fps != null ? plain(row.side.low_1_fps) : '–' }}</td>
-            <td class="figure number">{{ row.side?.power.mean_w != null ? `${number(row.side.power.mean_w, 0)} W` : '–' }}</td>
+            <td class="figure number">{{ row.side ? wattsWords(row.side.power) : '–' }}</td>
             <td class="figure number">{{ row.side?.temp_max_c != null ? `${number(row.side.temp_max_c, 1)} °C` : '–' }}</td>
           </tr>
         </tbody>

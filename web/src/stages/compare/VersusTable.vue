@@ -8,7 +8,7 @@ import type { Side, Versus } from '../../api/compare'
 import { useGoal } from '../../api/goal'
 import GainWhisker from '../../charts/GainWhisker.vue'
 import GainFigure from '../../parts/GainFigure.vue'
-import { counted, gain, number, plain, signed } from '../../words/format'
+import { counted, gain, number, plain, signed, wattsWords } from '../../words/format'
 import MeasureFigure from '../../parts/MeasureFigure.vue'
 import SettingSwatch from '../../parts/SettingSwatch.vue'
 import TableTools from '../../parts/TableTools.vue'
@@ -49,7 +49,7 @@ const spread = (side: Side): string => (side.summary?.sd != null ? ` ± ${plain(
 const besides = (side: Side | undefined, ratio?: number | null): string => {
   if (!side) return ''
   const parts = []
-  if (side.power.mean_w != null) parts.push(`${number(side.power.mean_w, 0)} W`)
+  if (side.power.mean_w != null) parts.push(wattsWords(side.power))
   else if (side.power.mixed) parts.push('power read at mixed points')
   if (ratio != null) parts.push(`${signed((ratio - 1) * 100, 1)} % work for energy`)
   if (side.over_room_c != null) parts.push(`${number(side.over_room_c, 0)} °C over room`)

@@ -1,10 +1,10 @@
 <!-- Two instruments against each other, over the runs in which both read. -->
 <script setup lang="ts">
 import { Button as AButton, message } from 'ant-design-vue'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import { problemsOf, whyOf } from '../../api/client'
-import { type Instrument, useAgreement, useKeepInstrument } from '../../api/instruments'
+import { type AgreementBy, type Instrument, useAgreement, useKeepInstrument } from '../../api/instruments'
 import AgreementChart from '../../charts/AgreementChart.vue'
 import ChoiceField from '../../parts/ChoiceField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
@@ -17,7 +17,11 @@ const first = ref<number | undefined>(props.instruments[0]?.id)
 const second = ref<number | undefined>(
   props.instruments.find((one) => one.id !== first.value && one.quantity === props.instruments[0]?.quantity)?.id,
 )
-const { data: found, error } = useAgreement(first, second)
+/** Run by run or moment by moment; until someone chooses, whichever has more pairs. */
+const by = ref<AgreementBy>()
+watch([first, second], () => (by.value = undefined))
+const { data: found, error } = useAgreement(first, second, by)
+const byWords: Record<AgreementBy, string> = { runs: 'run by run', moments: 'moment by moment, in the logs' }
 const { mutateAsync, isPending } = useKeepInstrument()
 const choices = computed(() => props.instruments.map((one) => ({ value: one.id, label: `${one.name} (${one.quantity})` })))
 const nameOf = (id: number | undefined): string => props.instruments.find((one) => one.id === id)?.name ?? ''
@@ -27,8 +31,7 @@ async function apply(): Promise<void> {
   const instrument = props.instruments.find((one) => one.id === second.value)
   const offset = found.value?.agreement.offset
   if (!instrument || offset == null) return
-  const interval = found.value!.agreement
-  const sd = interval.bias_high != null ? (interval.bias_high - interval.bias) / 2 : 0
+  const sd = found.value!.agreement.offset_sd ?? 0
   try {
     await mutateAsync({
       rigId: props.rigId,
@@ -54,6 +57,14 @@ async function apply(): Promise<void> {
       <p class="gap">
         <strong>{{ found.agreement.sentence }}</strong>
       </p>
+      <ChoiceField
+        v-if="found.could.length > 1"
+        :model-value="found.by"
+        label="Compared"
+        :options="found.could.map((one) => ({ value: one, label: byWords[one] }))"
+        @update:model-value="(one) => (by = one as AgreementBy)"
+      />
+      <p class="quiet">{{ found.says }}</p>
       <p v-if="found.parts_differ" class="caution">
         They read different parts, so the difference holds what lies between them (losses, the rest of the machine), not only an
         error.

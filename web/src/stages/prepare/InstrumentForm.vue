@@ -125,9 +125,9 @@ async function save(): Promise<void> {
       <NumberField v-model="draft.resolution" label="Smallest step it shows" :unit="unit" :trouble="at('resolution')" />
       <span></span>
       <NumberField v-model="draft.factor" label="Multiply its reading by" hint="1 changes nothing" :trouble="at('factor')" />
-      <NumberField v-model="draft.factor_sd" label="Known to ±" :trouble="at('factor_sd')" />
+      <NumberField v-model="draft.factor_sd" label="Known to ± (standard deviation)" :trouble="at('factor_sd')" />
       <NumberField v-model="draft.offset" label="Then add" :unit="unit" :trouble="at('offset')" />
-      <NumberField v-model="draft.offset_sd" label="Known to ±" :unit="unit" :trouble="at('offset_sd')" />
+      <NumberField v-model="draft.offset_sd" label="Known to ± (standard deviation)" :unit="unit" :trouble="at('offset_sd')" />
       <ChoiceField
         v-model="draft.trust"
         label="Trust"

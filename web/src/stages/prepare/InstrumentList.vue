@@ -27,10 +27,10 @@ const unitOf = (quantity: string): string => declared.value?.quantities.find((on
 
 /** How a reading is corrected, as people write it. */
 function correction(one: Instrument): string {
-  if (one.factor === 1 && one.offset === 0) return 'none'
   const factor = one.factor === 1 ? '' : `× ${exact(one.factor ?? 1)} `
   const offset = one.offset ? `${one.offset > 0 ? '+' : ''}${exact(one.offset)} ${unitOf(one.quantity)}` : ''
-  return `${factor}${offset}`.trim()
+  const sd = [one.factor_sd ? `factor ± ${exact(one.factor_sd)}` : '', one.offset_sd ? `offset ± ${exact(one.offset_sd)}` : '']
+  return [`${factor}${offset}`.trim() || 'none', ...sd].filter(Boolean).join(', ')
 }
 const trust = (one: Instrument): string =>
   one.trust === 'trusted' ? 'trusted' : `${one.trust}${one.trust_since ? ` since ${day(one.trust_since)}` : ''}: ${one.trust_why}`
