@@ -20,7 +20,12 @@ const option = computed((): EChartsOption => {
             yAxis: at,
             name: label,
             lineStyle: { type, color: colours.value.petrol },
-            label: { formatter: `${label} ${signed(at, 1)}`, position: 'insideEndTop' as const, color: colours.value.ink, backgroundColor: colours.value.sheet },
+            label: {
+              formatter: `${label} ${signed(at, 1)}`,
+              position: 'insideEndTop' as const,
+              color: colours.value.ink,
+              backgroundColor: colours.value.sheet,
+            },
           },
         ]
   return {
