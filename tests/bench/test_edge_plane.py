@@ -1,11 +1,12 @@
 """The edge over clock and voltage as one belief: safe, short, and at what bench time; ./run.py bench edge_plane."""
 
 import math
+import sys
 
 import numpy as np
 
-from tests.core.climb.test_edge_plane import CLOCK, SLOPE, VOLT, VOLTAGES, silicon
-from trelvo.core.climb.edge_plane import PlaneTrial, Steps, edge_line, edge_plane, next_pair
+from tests.core.climb.test_edge_plane import CLOCK, SLOPE, VOLT, VOLTAGES, edge_of, parameters, silicon
+from trelvo.core.climb.edge_plane import EdgePlane, PlaneTrial, Steps, edge_line, edge_plane, likelihood, next_pair
 from trelvo.core.climb.trials import Trial
 
 # what a climb of each knob by itself takes as its largest steps
@@ -45,3 +46,51 @@ def test_five_voltages_in_four_hours(benchmark):
     )
     assert np.mean(short >= 0) >= 0.88
     assert held.mean() >= 0.9
+
+
+# Specimens of the very kind that is played, and what each would be: a belief that nothing can beat.
+KNOWN, CHANCE = 40_000, 1e-7
+
+
+class Generator(EdgePlane):
+    """The belief of whoever knows the generator: drawn specimens, weighed by the trials. edge: numbers of specimens"""
+
+    def edge_at(self, across):
+        threshold, alpha, margin = (DRAWN[name][self.edge.astype(int)] for name in ("threshold", "alpha", "margin"))
+        return edge_of(threshold, alpha, margin, -across)
+
+
+def drawn():
+    rng = np.random.default_rng(999)
+    names = ("threshold", "alpha", "margin", "decade")
+    return dict(zip(names, zip(*(parameters(rng) for _ in range(KNOWN)), strict=True), strict=True))
+
+
+DRAWN = {}
+
+
+def known_plane(clock, voltage, trials, slope):
+    if not DRAWN:
+        DRAWN.update({name: np.array(values) for name, values in drawn().items()})
+    every = np.arange(KNOWN, dtype=float)
+    plane = Generator(clock, voltage, every, every, every, DRAWN["decade"], np.ones(KNOWN), tuple(trials))
+    log = sum((likelihood(plane, one) for one in trials), np.zeros(KNOWN))
+    weight = np.exp(log - log.max())
+    kept = weight > CHANCE
+    weight = weight[kept] / weight[kept].sum()
+    numbers = every[kept]
+    return Generator(clock, voltage, numbers, numbers, numbers, DRAWN["decade"][kept], weight, tuple(trials))
+
+
+def test_with_the_generator_known(benchmark, monkeypatch):
+    """What the same choice of pairs comes to for whoever knows which specimens there are, to the end of the same minutes."""
+    monkeypatch.setattr(sys.modules[__name__], "edge_plane", known_plane)
+    monkeypatch.setattr("trelvo.core.climb.edge_plane.KNOWN_STEPS", 0.4)
+    monkeypatch.setattr("trelvo.core.climb.edge_plane.LEAST_AN_HOUR", 0.02)
+    found = benchmark.pedantic(lambda: [play(seed) for seed in range(40)], rounds=1)
+    short = np.array([one[0] for one in found])
+    print(
+        f"edge plane, generator known: safe {np.mean(short >= 0):.1%}, within two steps {np.mean(short <= 2):.1%}, "
+        f"short {short.mean():.2f} steps, {np.mean([one[2] for one in found]):.0f} min"
+    )
+    assert np.mean(short >= 0) >= 0.95

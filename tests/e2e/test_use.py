@@ -6,7 +6,9 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.e2e.conftest import choose, describe, small_campaign
+from tests.e2e.following import step_said
 from tests.e2e.test_main_job import add_rung, log_run
+from tests.server.process import ask
 
 UNNAMED = """() => [...document.querySelectorAll('input:not([type=hidden]), select, textarea, button, a[href]')]
   .filter(e => e.offsetParent !== null && e.tabIndex >= 0)
@@ -250,3 +252,16 @@ def test_a_network_that_goes_away_stops_nothing(started):
     page.get_by_test_id("mean").get_by_text("93.6").wait_for()
     page.keyboard.press("3")
     page.get_by_text("Only stock so far.").wait_for()
+
+
+def test_a_run_that_has_ended_says_what_comes_next_in_the_same_words(page, demo_address):
+    # a machine that is logged by hand: the step begins its line there, too
+    run = ask(f"{demo_address}/api/campaigns/5/runs")["runs"][0]
+    page.goto(f"{demo_address}/runs/{run['id']}")
+    assert step_said(page) == ask(f"{demo_address}/api/campaigns/5/next")["step"]["title"]
+    page.keyboard.press("a")
+    line = page.get_by_label(re.compile("^Quick line"))
+    expect(line).to_have_value(ask(f"{demo_address}/api/campaigns/5")["lines"][0])
+    page.keyboard.press("Escape")
+    page.keyboard.press("3")
+    page.wait_for_url(re.compile("/campaigns/5/climb"))

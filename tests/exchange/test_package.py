@@ -32,6 +32,19 @@ def packed(now, campaigns=None):
     return file
 
 
+@pytest.fixture(scope="module")
+def _packed_once():
+    return {}
+
+
+@pytest.fixture
+def package(story, now, _packed_once):
+    """The whole of the demo as a package; written once, for the demo is the same in every test."""
+    if "all" not in _packed_once:
+        _packed_once["all"] = packed(now).getvalue()
+    return io.BytesIO(_packed_once["all"])
+
+
 def tables(file):
     """Rows by table, each table in an order of its own; what is worked out anew besides."""
     with zipfile.ZipFile(file) as package:
@@ -52,25 +65,24 @@ def empty_the_logbook():
     connection.check_constraints()
 
 
-def test_it_is_a_data_package_for_others(story, now, tmp_path):
+def test_it_is_a_data_package_for_others(package, tmp_path):
     """By frictionless, the reference library for Tabular Data Packages: every table against its schema and its references."""
-    with zipfile.ZipFile(packed(now)) as package:
-        package.extractall(tmp_path)
+    with zipfile.ZipFile(package) as files:
+        files.extractall(tmp_path)
     report = frictionless.Package(str(tmp_path / "datapackage.json")).validate()
     assert report.valid, report.flatten(["type", "title", "message"])[:5]
     assert {task.name for task in report.tasks} >= {"runs", "figures", "keepers", "use-entries", "verdicts"}
     assert sum(task.stats["rows"] for task in report.tasks) > 500
 
 
-def test_out_and_in_again_number_for_number(story, now):
-    first = packed(now)
+def test_out_and_in_again_number_for_number(package, now):
+    first = package
     before = tables(first)
-    with zipfile.ZipFile(first) as package:
-        series = {name: package.read(name) for name in package.namelist() if name.startswith("series/")}
+    with zipfile.ZipFile(first) as files:
+        series = {name: files.read(name) for name in files.namelist() if name.startswith("series/")}
     empty_the_logbook()
     assert Run.objects.count() == 0
-    package = read_package(first, now)
-    plan = take_in(package, now)
+    plan = take_in(read_package(first, now), now)
     assert {one.state for one in plan.campaigns} == {"new"}
     assert plan.runs == sum(one.runs for one in plan.campaigns) == Run.objects.count()
     again = packed(now)
@@ -83,8 +95,8 @@ def test_out_and_in_again_number_for_number(story, now):
     assert Keeper.objects.count() == 3
 
 
-def test_nothing_comes_in_twice_and_what_differs_is_shown(story, now):
-    file = packed(now)
+def test_nothing_comes_in_twice_and_what_differs_is_shown(package, now):
+    file = package
     runs, journal, rigs = Run.objects.count(), JournalEntry.objects.count(), Rig.objects.count()
     plan = take_in(read_package(file, now), now)
     assert {one.state for one in plan.campaigns} == {"there already"}
@@ -132,11 +144,11 @@ def test_a_rig_without_a_campaign_and_its_journal_go_along(story, now):
     assert JournalEntry.objects.get(rig__name="On the shelf").text == "=HYPERLINK(1)"
 
 
-def test_ten_lines_of_polars_as_the_docs_have_them(story, now, tmp_path):
+def test_ten_lines_of_polars_as_the_docs_have_them(package, tmp_path):
     code = re.search(r"```python\n(import io, zipfile.*?)```", DOCS.read_text(encoding="utf-8"), re.DOTALL)[1]
     assert len([line for line in code.splitlines() if line.strip()]) <= 10
     path = tmp_path / "p.zip"
-    path.write_bytes(packed(now).getvalue())
+    path.write_bytes(package.getvalue())
     said = io.StringIO()
     space = {"PACKAGE": str(path)}
     with contextlib.redirect_stdout(said):
@@ -182,9 +194,9 @@ def spoilt(file, table, old, new):
         ({"data/knobs.csv": b"\xff\xfe"}, "data/knobs.csv", "not UTF-8"),
     ],
 )
-def test_what_is_no_package_is_refused_in_words(story, now, change, where, says):
+def test_what_is_no_package_is_refused_in_words(package, now, change, where, says):
     with pytest.raises(Refused) as refused:
-        read_package(remade(packed(now), change), now)
+        read_package(remade(package, change), now)
     problem = refused.value.problems[0]
     assert (problem.where, says in problem.what) == (where, True)
     assert problem.todo
@@ -200,8 +212,8 @@ def test_what_is_no_package_is_refused_in_words(story, now, change, where, says)
         ("use_entries", ",58.0,", ",-58.0,"),
     ],
 )
-def test_a_cell_that_cannot_be_is_named_and_nothing_is_stored(story, now, table, old, new):
-    file = spoilt(packed(now), table, old, new)
+def test_a_cell_that_cannot_be_is_named_and_nothing_is_stored(package, now, table, old, new):
+    file = spoilt(package, table, old, new)
     empty_the_logbook()
     with pytest.raises(Refused) as refused:
         take_in(read_package(file, now), now)
@@ -209,11 +221,11 @@ def test_a_cell_that_cannot_be_is_named_and_nothing_is_stored(story, now, table,
     assert (Run.objects.count(), Rig.objects.count()) == (0, 0)
 
 
-def test_a_packed_bomb_stops_at_its_bound(story, now, monkeypatch):
+def test_a_packed_bomb_stops_at_its_bound(package, now, monkeypatch):
     from trelvo.exchange.package import read
 
     monkeypatch.setattr(read, "MOST_TABLE_BYTES", 200_000)
-    file = remade(packed(now), {"data/marks.csv": b"x" * 400_000})
+    file = remade(package, {"data/marks.csv": b"x" * 400_000})
     with pytest.raises(Refused, match="too large once unpacked"):
         read_package(file, now)
     with pytest.raises(Refused, match="not a zip"):

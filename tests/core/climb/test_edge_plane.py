@@ -22,14 +22,24 @@ VOLTAGES = [0.0, -25.0, -50.0, -75.0, -100.0]
 SLOPE = slope_of(CLOCK, VOLT, 2370, 1.04)
 
 
-def silicon(rng):
-    """An alpha-power law, written here: the edge as an offset at a voltage offset, and its decade."""
-    threshold, alpha, margin = rng.uniform(0.3, 0.4), rng.uniform(1.2, 1.4), rng.normal(0.055, 0.012)
+def parameters(rng):
+    """Threshold voltage, exponent, margin at stock and decade of a specimen."""
+    return rng.uniform(0.3, 0.4), rng.uniform(1.2, 1.4), rng.normal(0.055, 0.012), rng.uniform(14, 34)
+
+
+def edge_of(threshold, alpha, margin, mv):
+    """An alpha-power law, written here: the edge as an offset in MHz at a voltage offset in mV."""
 
     def drive(volt):
         return (volt - threshold) ** alpha / volt
 
-    return lambda mv: 2370 * (1 + margin) * drive(1.04 + mv / 1000) / drive(1.04) - 2370, rng.uniform(14, 34)
+    return 2370 * (1 + margin) * drive(1.04 + mv / 1000) / drive(1.04) - 2370
+
+
+def silicon(rng):
+    """A specimen: its edge by voltage offset, and its decade."""
+    threshold, alpha, margin, decade = parameters(rng)
+    return lambda mv: edge_of(threshold, alpha, margin, mv), decade
 
 
 def test_the_slope_is_about_a_percent_for_a_percent():

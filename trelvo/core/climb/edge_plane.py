@@ -14,13 +14,15 @@ from functools import cached_property
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.climb.edge import STOCK_HOURS, UNRELATED_LEAST, Array, failures_per_h
+from trelvo.core.climb.edge import STOCK_HOURS, UNRELATED_LEAST, UNRELATED_PER_H, Array, failures_per_h
 from trelvo.core.climb.policy import HANDLING_MINUTES
 from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
 from trelvo.core.climb.steepness import Steepness, usual_steepness
 from trelvo.core.climb.trials import Trial
 
 EDGES, DECADES = 25, 7
+# Decades far from the usual are likelier than a normal's tails have it: that much wider a normal stands in for them.
+TAILS = 1.4
 # Near the threshold the edge falls faster: it lies above the straight line in between. Common practice.
 BENDS, BEND_WEIGHTS = (-0.05, 0.0, 0.05, 0.1, 0.15), (0.1, 0.25, 0.3, 0.25, 0.1)
 # The grid closes in on where the weight lies, so often; weight below this is left out.
@@ -137,13 +139,16 @@ def edge_plane(
         axes = (np.linspace(*first, EDGES), np.linspace(*last, EDGES))
         decades = usual.decade * np.geomspace(0.25, 3.0, DECADES)
         edge, end, bend, decade = (grid.ravel() for grid in np.meshgrid(*axes, np.array(BENDS), decades, indexing="ij"))
-        log = -0.5 * ((edge - end - fall) / wide) ** 2 - 0.5 * (np.log(decade / usual.decade) / 0.7) ** 2
+        log = (
+            -0.5 * ((edge - end - fall) / wide) ** 2
+            - 0.5 * (np.log(decade / usual.decade) / (TAILS * usual.spread)) ** 2
+        )
         log = log + np.log(np.array(BEND_WEIGHTS))[np.searchsorted(BENDS, bend - 1e-9)]
         log = log - np.maximum(edge - reach, 0) / (0.6 * reach)
         plane = EdgePlane(clock, voltage, edge, end, bend, decade, np.ones_like(log), tuple(trials))
         log = log - failures_per_h(0.0, edge, decade, np.asarray(CAP_PER_H)) * STOCK_HOURS
         for one in trials:
-            log = log + _likelihood(plane, one)
+            log = log + likelihood(plane, one)
         weight = np.exp(log - log.max())
         weight = weight / weight.sum()
         cube = weight.reshape(EDGES, EDGES, -1).sum(axis=2)
@@ -163,13 +168,16 @@ def _closer(values: Array, weights: Array) -> tuple[float, float]:
     return float(values[low]), float(values[high])
 
 
-def _likelihood(plane: EdgePlane, one: PlaneTrial) -> Array:
+def likelihood(plane: EdgePlane, one: PlaneTrial) -> Array:
+    """Logarithm of how likely a trial was under each place of the belief."""
     along = (one.trial.value - plane.clock.stock) * plane.clock.away + one.trial.stress
     hazard = failures_per_h(along, plane.edge_at(one.across), plane.decade, np.asarray(CAP_PER_H)) / 60
     if not one.trial.failed:
         return np.asarray(-hazard * one.trial.minutes)
     begun, ended = one.trial.failed_between
-    return np.asarray(np.log(np.exp(-hazard * begun) - np.exp(-hazard * ended) + UNRELATED_LEAST))
+    until = np.exp(-hazard * begun)
+    unrelated = max(UNRELATED_PER_H * (ended - begun) / 60, UNRELATED_LEAST) * until
+    return np.asarray(np.log(until - np.exp(-hazard * ended) + unrelated + 1e-300))
 
 
 def edge_line(
