@@ -6,7 +6,7 @@ import pytest
 from tests.exchange.log_dresses import TIMES, UNITS, Dress, judge, make_truth, tried, write
 from trelvo.exchange.logs.guess import About
 
-DRESSES = 120
+DRESSES = 60
 
 
 def test_a_dressed_log_is_right_or_asked_about_and_rarely_needs_help():

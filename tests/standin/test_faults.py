@@ -49,14 +49,14 @@ def test_each_fault_goes_where_it_says():
 
 
 def test_hours_of_use_fail_as_often_as_the_rate_says():
-    """Stretches of an hour at 2 failures an hour: a share of 1 - exp(-2) fails, within four deviations."""
-    fault = Fault("the program itself", load="Resting desk", per_h=2.0)
+    """Stretches of ten minutes at 12 failures an hour: a share of 1 - exp(-2) fails, within four deviations."""
+    fault = Fault("the program itself", load="Resting desk", per_h=12.0)
     ends = []
     for seed in range(24):
-        ends.append(used_for(bench(fault, seed=seed), {}, "Resting desk", 1.0))
+        ends.append(used_for(bench(fault, seed=seed), {}, "Resting desk", 1 / 6))
     failed = [one for one in ends if one.outcome != "completed"]
     expected = 24 * (1 - np.exp(-2.0))
     assert abs(len(failed) - expected) < 4 * np.sqrt(expected * np.exp(-2.0))
     assert {one.outcome for one in failed} == {"program closed"}
-    assert all(0 < one.after_s < 3600 for one in failed)
-    assert all(one.after_s == 3600 for one in ends if one.outcome == "completed")
+    assert all(0 < one.after_s < 600 for one in failed)
+    assert all(one.after_s == 600 for one in ends if one.outcome == "completed")
