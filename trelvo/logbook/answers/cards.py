@@ -3,6 +3,7 @@
 import json
 import time
 from collections.abc import Callable, Container, Iterable, Mapping, Sequence
+from dataclasses import astuple
 from datetime import datetime
 from typing import Any
 
@@ -10,6 +11,7 @@ from django.db.models import Count
 
 import trelvo
 from trelvo.core.climb.steepness import Seen
+from trelvo.core.climb.stress import Offset
 from trelvo.logbook.answers.campaign import Summary, summary_of
 from trelvo.logbook.answers.climb_line import Shown, knowing_of, shown_by
 from trelvo.logbook.answers.with_others import MOST_EARLIER, newest_others, read_judged
@@ -23,6 +25,8 @@ from trelvo.logbook.rows.stamps import read_stamps
 WORTH_KEEPING_S = 1.0
 # So many runs are read and judged for one answer where it may come in parts: about a second's work.
 PART_RUNS = 4000
+# Raised when a card is made of something else than before: what an earlier program kept is then made anew.
+MADE = 2
 Card = dict[str, Any]
 
 
@@ -97,7 +101,7 @@ def _marks_of(campaigns: Sequence[Campaign]) -> dict[int, str]:
     """What each card is made of, this program too; empty where the database does not tell."""
     stamps = read_stamps([one.pk for one in campaigns], {one.rig_id for one in campaigns}, {})
     found = {one.pk: stamps.of(one.pk, one.rig_id) for one in campaigns}
-    return {pk: f"{trelvo.__version__} {' '.join(map(str, one))}" if one else "" for pk, one in found.items()}
+    return {pk: f"{trelvo.__version__}.{MADE} {' '.join(map(str, one))}" if one else "" for pk, one in found.items()}
 
 
 def _of_hour(mark: str, now: datetime) -> str:
@@ -110,8 +114,11 @@ def _as_text(shown: Sequence[Shown]) -> str:
 
 
 def _to_json(shown: Sequence[Shown]) -> list[list[Any]]:
-    return [[*like, seen.decade, seen.deviation] for like, seen in shown]
+    return [[*like, *astuple(one)] for like, one in shown]
 
 
 def _from_json(rows: Sequence[Sequence[Any]]) -> list[Shown]:
-    return [((role, part, unit), Seen(decade, deviation)) for role, part, unit, decade, deviation in rows]
+    return [
+        ((what, of, by), Offset(value, deviation) if what == "stress" else Seen(value, deviation))
+        for what, of, by, value, deviation in rows
+    ]

@@ -3,12 +3,11 @@
 import math
 from collections import Counter, defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache, partial
 from itertools import chain
-from typing import TypeVar, cast
+from typing import Literal, TypeVar, cast
 
-from trelvo.core.base.figures import Part
 from trelvo.core.base.knobs import Knob, Role, fingerprint
 from trelvo.core.base.loads import Load, stress_decades
 from trelvo.core.base.problems import Problem, Refused
@@ -18,7 +17,7 @@ from trelvo.core.climb.score_top import ScoreAt, first_top
 from trelvo.core.climb.steepness import Seen, Steepness, learnt_steepness, usual_steepness
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.stress import GRID as COARSE
-from trelvo.core.climb.stress import estimate_stress
+from trelvo.core.climb.stress import Offset, Stress, estimate_stress, learnt_offset
 from trelvo.core.climb.trials import KnownTo, Trial, coldness_of
 from trelvo.logbook.models import Fitting, Setting, Variant
 from trelvo.logbook.rows.campaign_data import CampaignData
@@ -28,9 +27,9 @@ from trelvo.logbook.rows.run_rows import RunRow
 USUAL_NOISE = 0.01
 
 
-# What makes two knobs alike, and what one of them has shown.
-Like = tuple[Role, Part, str]
-Shown = tuple[Like, Seen]
+# What makes two knobs alike, and what one of them has shown; or what a rig's climb has shown of a workload.
+Like = tuple[Role | Literal["stress"], str, str]
+Shown = tuple[Like, Seen | Offset]
 
 
 @dataclass(frozen=True)
@@ -65,6 +64,7 @@ class Line:
     fitting: Fitting | None
     marks: list[TrialMark]
     steepness: Steepness
+    stresses: Mapping[int, Stress] = field(default_factory=dict)
 
     @cached_property
     def trials(self) -> list[Trial]:
@@ -108,21 +108,38 @@ def knowing_of(data: CampaignData, shown: Sequence[Shown]) -> CampaignData:
     """A campaign's data with what other campaigns have shown of knobs of the same role of the same part."""
     learnt = {}
     for knob in data.knobs:
-        seen = [] if knob.role == "other" else [one for like, one in shown if like == _like(knob)]
-        learnt[knob] = learnt_steepness(usual_steepness(knob), seen)
-    return data.knowing(learnt)
+        seen = [one for like, one in shown if isinstance(one, Seen) and like == _like(knob)]
+        learnt[knob] = learnt_steepness(usual_steepness(knob), [] if knob.role == "other" else seen)
+    offsets = {}
+    for variant in data.known_variants:
+        told = [one for like, one in shown if isinstance(one, Offset) and like == _load(data, variant.pk)]
+        if told:
+            offsets[variant.pk] = tuple(told)
+    return data.knowing(learnt, offsets)
 
 
 def shown_by(data: CampaignData) -> list[Shown]:
-    """What a campaign's failures have shown of its knobs, without what others have: else each would ask the other for ever."""
+    """What a campaign's failures have shown of its knobs and workloads, without what others have: else each would ask the other
+    for ever."""
     if "shown" not in data.found:
-        found = []
+        found: list[Shown] = []
         for knob in data.knobs:
-            trials = line_of(data, knob.key, None).trials
-            seen = _seen(knob, tuple(trials)) if any(trial.failed for trial in trials) else None
+            line = line_of(data, knob.key, None)
+            trials = line.trials
+            if not any(trial.failed for trial in trials):
+                continue
+            seen = _seen(knob, tuple(trials))
             found += [(_like(knob), seen)] if seen else []
+            found += [
+                (_load(data, pk), stress.shown) for pk, stress in line.stresses.items() if stress.shown is not None
+            ]
         data.found["shown"] = found
     return cast(list[Shown], data.found["shown"])
+
+
+def _load(data: CampaignData, variant_id: int) -> Like:
+    """A workload on one rig: on another it may be harder or lighter on a setting."""
+    return "stress", str(data.campaign.rig_id), str(variant_id)
 
 
 def _like(knob: Knob) -> Like:
@@ -161,8 +178,8 @@ def line_of(
         along, steepness = _lines_along(data, knob).get(_mark(others), {}), steepness_of(data, knob)
         places = {setting.id: value for value, setting in along.items()}
         under = {data.judged_fitting.pk} if data.judged_fitting else set()
-        marks = marks_under(data, knob, places, steepness, under)
-        data.found[made_of] = Line(knob, others, along, data.judged_fitting, marks, steepness)
+        marks, stresses = marks_under(data, knob, places, steepness, under)
+        data.found[made_of] = Line(knob, others, along, data.judged_fitting, marks, steepness, stresses)
     return cast(Line, data.found[made_of])
 
 
@@ -271,11 +288,12 @@ def _known_to(run: RunRow) -> KnownTo:
 
 def marks_under(
     data: CampaignData, knob: Knob, values: Mapping[int, float], steepness: Steepness, fittings: Collection[int]
-) -> list[TrialMark]:
+) -> tuple[list[TrialMark], Mapping[int, Stress]]:
     """Runs under some fittings that say something about stability, on the way from stock outward; those set aside say nothing.
 
     values: of the knob, by setting
-    With each the stress of its workload: where its kind puts it, moved by what the runs themselves show.
+    With each the stress of its workload: where its kind and the rig's other climbs put it, moved by what the runs themselves
+    show; and these stresses by variant.
     """
     by_setting = _trials_under(data, knob.key, values, steepness, fittings)
     made = {pk: some for pk, some in by_setting.items() if (values[pk] - knob.stock) * knob.away >= 0}
@@ -285,10 +303,13 @@ def marks_under(
         by_variant[run.variant_id].append(trial)
         expected[run.variant_id] = trial.stress
     model = EdgeModel.of(knob, steepness)
+    own = _shown_along_others(data, knob, fittings)
+    told = {pk: [*data.offsets.get(pk, ()), *own.get(pk, ())] for pk in expected}
+    before = {pk: learnt_offset(some) for pk, some in told.items() if some}
     stresses = data.made_of_runs(
         ("stresses", knob.key, tuple(fittings)),
-        (model, by_variant, expected),
-        lambda: estimate_stress(model, by_variant, expected),
+        (model, by_variant, expected, before),
+        lambda: estimate_stress(model, by_variant, expected, before),
     )
     middles = {pk: stress.middle for pk, stress in stresses.items()}
     marks = {
@@ -299,7 +320,46 @@ def marks_under(
         )
         for pk, some in made.items()
     }
-    return [mark for _, mark in _in_order(marks.values())]
+    return [mark for _, mark in _in_order(marks.values())], stresses
+
+
+def _shown_along_others(data: CampaignData, knob: Knob, fittings: Collection[int]) -> dict[int, list[Offset]]:
+    """What the climbs of the campaign's other knobs have shown of its workloads, each by itself."""
+    found: dict[int, list[Offset]] = defaultdict(list)
+    for other in data.knobs:
+        if other.key == knob.key:
+            continue
+        made_of = ("stresses alone", other.key, tuple(fittings))
+        if made_of not in data.found:
+            # every line along a knob asks for it
+            data.found[made_of] = _stresses_alone(data, other, fittings)
+        for pk, stress in cast(Mapping[int, Stress], data.found[made_of]).items():
+            if stress.shown is not None:
+                found[pk].append(stress.shown)
+    return found
+
+
+def _stresses_alone(data: CampaignData, knob: Knob, fittings: Collection[int]) -> Mapping[int, Stress]:
+    """The workloads' stresses by one knob's climb alone: nothing is asked of the others, which would ask back."""
+    turned = [setting for setting in data.settings if knob.key in setting.values]
+    if not turned:
+        return {}
+    along = _lines_along(data, knob)[_mark(_without(_run_most(data, data.settings, knob.key), knob.key))]
+    places = {setting.id: value for value, setting in along.items() if (value - knob.stock) * knob.away >= 0}
+    steepness = steepness_of(data, knob)
+    by_variant: dict[int, list[Trial]] = defaultdict(list)
+    expected: dict[int, float] = {}
+    for run, trial in _in_order(_trials_under(data, f"{knob.key} alone", places, steepness, fittings).values()):
+        by_variant[run.variant_id].append(trial)
+        expected[run.variant_id] = trial.stress
+    if not any(trial.failed for some in by_variant.values() for trial in some):
+        return {}
+    model = EdgeModel.of(knob, steepness)
+    return data.made_of_runs(
+        ("stresses alone", knob.key, tuple(fittings)),
+        (model, by_variant, expected),
+        lambda: estimate_stress(model, by_variant, expected),
+    )
 
 
 Of = TypeVar("Of")

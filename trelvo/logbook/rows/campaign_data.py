@@ -21,6 +21,7 @@ from trelvo.core.base.instruments import Instrument, Reading, counted
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.runs import RunFacts
 from trelvo.core.climb.steepness import Steepness
+from trelvo.core.climb.stress import Offset
 from trelvo.core.measure.noise import PooledNoise, noise_by_workload
 from trelvo.core.measure.series import BenchMemory, memory_of
 from trelvo.core.watch.guard_rails import GuardRail
@@ -178,6 +179,8 @@ class CampaignData:
         self.id = campaign.pk
         # what earlier campaigns have shown of knobs like this one's; nothing where no climb is judged
         self.learnt: Mapping[Knob, Steepness] = {}
+        # the same of this one's workloads, by variant: how far they lie from what their kind says
+        self.offsets: Mapping[int, tuple[Offset, ...]] = {}
         # what is worked out once, by what it is made of; and what was asked for lately, by what was asked
         self.found: dict[object, Any] = {}
         # the same where it hangs on nothing but the rows: neither on the goal nor on what other campaigns have shown
@@ -196,17 +199,19 @@ class CampaignData:
                     self._lately.popitem(last=False)
         return cast(Answer, self._lately[asked])
 
-    def knowing(self, learnt: Mapping[Knob, Steepness]) -> "CampaignData":
+    def knowing(self, learnt: Mapping[Knob, Steepness], offsets: Mapping[int, tuple[Offset, ...]]) -> "CampaignData":
         """The same with what earlier campaigns have shown; the one made last is kept, with all that was worked out from it."""
         kept = self.found.get("knowing")
-        if kept is None or kept.learnt != learnt:
-            kept = self.found["knowing"] = self._with(self.campaign, learnt)
+        if kept is None or (kept.learnt, kept.offsets) != (learnt, offsets):
+            kept = self.found["knowing"] = self._with(self.campaign, learnt, offsets)
         return cast(CampaignData, kept)
 
-    def _with(self, campaign: Campaign, learnt: Mapping[Knob, Steepness]) -> "CampaignData":
+    def _with(
+        self, campaign: Campaign, learnt: Mapping[Knob, Steepness], offsets: Mapping[int, tuple[Offset, ...]]
+    ) -> "CampaignData":
         """The same rows with another campaign's goal or other things learnt; what hangs on neither is worked out once for all."""
         other = copy(self)
-        other.campaign, other.learnt = campaign, learnt
+        other.campaign, other.learnt, other.offsets = campaign, learnt, offsets
         other.found, other._lately = {}, OrderedDict()
         return other
 
@@ -214,7 +219,7 @@ class CampaignData:
         """The same if its goal and the goal's numbers were others."""
         campaign = copy(self.campaign)
         campaign.goal, campaign.terms = goal, dict(terms)
-        return self._with(campaign, self.learnt)
+        return self._with(campaign, self.learnt, self.offsets)
 
     @cached_property
     def knobs(self) -> list[Knob]:
