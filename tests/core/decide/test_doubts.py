@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from tests.core.decide.made import GORGE, bench, runs, setting
 from trelvo.core.base.instruments import Doubt
+from trelvo.core.decide.conditions import runs_to_tell
 from trelvo.core.decide.goals import terms_from
 from trelvo.core.decide.judging import SettingFacts, judge_settings
 from trelvo.core.decide.levels import power_within, temperature_within
@@ -73,6 +74,14 @@ def test_what_all_workloads_share_is_not_averaged_away():
     many = overall([one] * 9, shared=[0.03**2] * 9)
     assert many.error_log == pytest.approx(0.03, rel=0.02)
     assert overall([one] * 9).error_log == pytest.approx(0.01, rel=0.02)
+    assert (one.unsure_log, many.unsure_log) == (pytest.approx(0.03), pytest.approx(0.03))
+
+
+def test_no_number_of_runs_is_promised_to_show_what_the_instrument_cannot():
+    """4 % less, runs that scatter by 0.2 %: a run or two where the meter is exact, none where it is known to 3 %."""
+    near = compare([100.0, 100.2], [96.0, 96.2], higher_is_better=False, pooled=pool([[100.0, 100.3, 99.7]]))
+    assert runs_to_tell(near, 1.03, 0.95) is not None
+    assert runs_to_tell(widened(near, 0.03), 1.03, 0.95) is None
 
 
 def test_a_power_budget_is_no_surer_than_the_instrument():

@@ -69,7 +69,7 @@ def runs_to_tell(comparison: Comparison, bound: float, shown: float) -> int | No
     wanted = (apart / float(special.ndtri(shown) + special.ndtri(POWER))) ** 2
     for more in range(1, MOST_TOLD_RUNS + 1):
         sides = 1 / (comparison.n_reference + more) + 1 / (comparison.n_candidate + more)
-        if comparison.sd_log**2 * sides <= wanted:
+        if comparison.sd_log**2 * sides + comparison.unsure_log**2 <= wanted:
             return more
     return None
 

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from typing import Literal
 
@@ -46,6 +46,7 @@ class Comparison:
     low, high, p, df, sd_log: None when no noise is known (one run each and no repeats elsewhere)
     error_log: standard error of ln(ratio); basis: which noise the interval rests on
     p: two-sided, for no difference
+    unsure_log: the part of error_log that no further run takes away: what is not known of the instrument
     """
 
     ratio: float
@@ -59,6 +60,7 @@ class Comparison:
     n_reference: int
     n_candidate: int
     confidence: float
+    unsure_log: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -219,7 +221,8 @@ def widened(comparison: Comparison, unsure_log: float) -> Comparison:
     variance = c.error_log**2 + unsure_log**2
     df = c.df * (variance / c.error_log**2) ** 2 if c.error_log else MOST_DF
     log, error = math.log(c.ratio), math.sqrt(variance)
-    return from_log(log, error, min(df, MOST_DF), c.sd_log, c.basis, c.n_reference, c.n_candidate, c.confidence)
+    found = from_log(log, error, min(df, MOST_DF), c.sd_log, c.basis, c.n_reference, c.n_candidate, c.confidence)
+    return replace(found, unsure_log=math.hypot(c.unsure_log, unsure_log))
 
 
 def _without_noise(difference: float, n_ref: int, n_cand: int, confidence: float) -> Comparison:
@@ -372,4 +375,6 @@ def overall(
     df = variance**2 / spread if spread > 0 else min(df for _, df in parts)
     basis: Basis = "own noise" if all(one.basis == "own noise" for one, _ in kept) else "pooled noise"
     sd = float(np.sqrt(np.mean([one.sd_log**2 for one, _ in kept if one.sd_log is not None])))
-    return from_log(difference, math.sqrt(variance), df, sd, basis, n_ref, n_cand, confidence)
+    found = from_log(difference, math.sqrt(variance), df, sd, basis, n_ref, n_cand, confidence)
+    unsure = sum(share * one.unsure_log for (one, _), share in zip(kept, shares, strict=True))
+    return replace(found, unsure_log=unsure) if unsure else found

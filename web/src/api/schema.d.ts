@@ -4162,6 +4162,7 @@ export interface components {
          *     low, high, p, df, sd_log: None when no noise is known (one run each and no repeats elsewhere)
          *     error_log: standard error of ln(ratio); basis: which noise the interval rests on
          *     p: two-sided, for no difference
+         *     unsure_log: the part of error_log that no further run takes away: what is not known of the instrument
          */
         Comparison: {
             /**
@@ -4189,6 +4190,11 @@ export interface components {
             ratio: number;
             /** Sd Log */
             sd_log: number | null;
+            /**
+             * Unsure Log
+             * @default 0
+             */
+            unsure_log: number;
         };
         /**
          * Component
