@@ -1,6 +1,7 @@
 """What all tests share: a moment in time and a campaign made through the services."""
 
 import os
+import pickle
 
 import pytest
 from django.apps import apps
@@ -8,6 +9,7 @@ from django.db import connection, transaction
 from hypothesis import settings
 
 from tests.moment import NOW
+from tests.server.templates import made_once
 from trelvo.core.base.knobs import Knob
 from trelvo.demo.story import load_story
 from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
@@ -38,18 +40,22 @@ def nothing_at_hand(monkeypatch):
 
 @pytest.fixture(scope="session")
 def story_rows(django_db_setup, django_db_blocker):
-    """Every row of the demo story, by the statement that puts it there; worked on the stand-in once for all tests."""
-    models = apps.get_app_config("logbook").get_models(include_auto_created=True)
-    with django_db_blocker.unblock(), transaction.atomic():
-        load_story(NOW)
-        rows = {}
-        for table in (model._meta.db_table for model in models):
-            found = connection.connection.execute(f"SELECT * FROM {table}")
-            names = [f'"{column[0]}"' for column in found.description]
-            into = f"INSERT INTO {table} ({', '.join(names)}) VALUES ({', '.join('?' * len(names))})"
-            rows[into] = found.fetchall()
-        transaction.set_rollback(True)
-    return rows
+    """Every row of the demo story, by the statement that puts it there; worked on the stand-in once for all lanes."""
+
+    def make(home):
+        models = apps.get_app_config("logbook").get_models(include_auto_created=True)
+        with django_db_blocker.unblock(), transaction.atomic():
+            load_story(NOW)
+            rows = {}
+            for table in (model._meta.db_table for model in models):
+                found = connection.connection.execute(f"SELECT * FROM {table}")
+                names = [f'"{column[0]}"' for column in found.description]
+                into = f"INSERT INTO {table} ({', '.join(names)}) VALUES ({', '.join('?' * len(names))})"
+                rows[into] = found.fetchall()
+            transaction.set_rollback(True)
+        (home / "rows").write_bytes(pickle.dumps(rows))
+
+    return pickle.loads((made_once("story", make) / "rows").read_bytes())
 
 
 @pytest.fixture

@@ -9,6 +9,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from collections.abc import Callable
 from contextlib import suppress
 from functools import cache
 from pathlib import Path
@@ -29,22 +30,30 @@ def fill(folder: Path, demo: bool = False) -> None:
     shutil.copy(_made("demo" if demo else "empty"), folder / "trelvo.sqlite3")
 
 
-def _made(name: str) -> Path:
+def made_once(name: str, make: Callable[[Path], None]) -> Path:
+    """A folder that one of the lanes fills; the others wait until it has."""
     home = _shelf() / name
     done = home / "done"
     home.parent.mkdir(parents=True, exist_ok=True)
     with suppress(FileExistsError):
         home.mkdir()
+        make(home)
+        done.touch()
+    until = time.monotonic() + 300
+    while not done.exists():
+        if time.monotonic() > until:
+            raise AssertionError(f"nobody made {name}")
+        time.sleep(0.1)
+    return home
+
+
+def _made(name: str) -> Path:
+    def make(home: Path) -> None:
         environment = os.environ | {"TRELVO_DATA": str(home), "DJANGO_SETTINGS_MODULE": "trelvo.server.settings"}
         for command in (["migrate", "-v0"], *([["load_demo"]] if name == "demo" else [])):
             call = [sys.executable, "-m", "trelvo.server", *command]
             subprocess.run(call, cwd=ROOT, env=environment, check=True, capture_output=True, timeout=300)
         whole = "import sqlite3,sys; f=sqlite3.connect(sys.argv[1]); f.execute('PRAGMA wal_checkpoint(TRUNCATE)'); f.close()"
         subprocess.run([sys.executable, "-c", whole, str(home / "trelvo.sqlite3")], check=True, timeout=60)
-        done.touch()
-    until = time.monotonic() + 300
-    while not done.exists():
-        if time.monotonic() > until:
-            raise AssertionError(f"nobody made the {name} database")
-        time.sleep(0.1)
-    return home / "trelvo.sqlite3"
+
+    return made_once(name, make) / "trelvo.sqlite3"
