@@ -63,6 +63,11 @@ def test_two_instruments_are_set_against_each_other(page, demo_address):
     page.get_by_role("button", name="Compare two").click()
     page.get_by_text("They read different parts").wait_for()
     page.get_by_text(re.compile("Mean power, pairs")).wait_for()
+    # the logs have both columns: each stretch is a pair; the card's watts are what the supply passes on of the wall's
+    page.get_by_text(re.compile("Each pair is a mean over .* s after the first; that is taken out")).wait_for()
+    assert page.locator("tr", has_text="The first rises by").inner_text().split("\t")[1].startswith("0.9")
+    choose(page, "Compared", "run by run")
+    page.get_by_text("Each pair is one run’s figure by both.").wait_for()
 
 
 def test_an_instrument_is_described_and_doubted(page, shared_address):
