@@ -10,6 +10,8 @@ from trelvo.bench.driver import Driver
 from trelvo.logbook.acts.live import lose_silent
 
 MOST_ACTS = 90
+# of a tenth of a second each with a server: ten minutes
+MOST_WAITS = 6000
 
 
 class AtOnce:
@@ -76,8 +78,12 @@ def run_out(trelvo, campaign_id, setting_id, workload_id, minutes=None):
     """One run to its end; what fell silent is said to have ended as it probably did."""
     body = {"setting_id": setting_id, "workload_id": workload_id, "minutes": minutes, "speed": 1800, "confirmation": ""}
     run = trelvo.ask(f"/api/campaigns/{campaign_id}/live", body)["run_id"]
-    while (found := trelvo.ask(f"/api/runs/{run}"))["live_state"] not in ("ended", "lost"):
+    for _ in range(MOST_WAITS):
+        if (found := trelvo.ask(f"/api/runs/{run}"))["live_state"] in ("ended", "lost"):
+            break
         trelvo.wait()
+    else:
+        raise AssertionError(f"run {run} does not end")
     if found["live_state"] != "lost":
         return found
     likely = trelvo.ask(f"/api/runs/{run}/live")["likely"]["outcome"]
@@ -90,8 +96,12 @@ def work_through(trelvo, campaign_id, setting_id, workload_ids, repeats):
     path = f"/api/campaigns/{campaign_id}/queue"
     body = {"setting_ids": [setting_id], "workload_ids": workload_ids, "repeats": max(repeats, 1), "speed": 1800}
     lined_up = {one["id"] for one in trelvo.ask(path, body)["items"] if one["state"] == "waiting"}
-    while (found := trelvo.ask(path))["left_s"] is not None:
+    for _ in range(MOST_WAITS):
+        if (found := trelvo.ask(path))["left_s"] is None:
+            break
         trelvo.wait()
+    else:
+        raise AssertionError("the queue is not worked through")
     return [
         trelvo.ask(f"/api/runs/{one['run_id']}") for one in found["items"] if one["id"] in lined_up and one["run_id"]
     ]

@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from trelvo.core.measure.agreement import agreement
-from trelvo.core.measure.side_by_side import Readings, side_by_side
+from trelvo.core.measure.side_by_side import MOST_BLOCKS, Readings, side_by_side
 
 
 def load(time_s):
@@ -44,7 +44,7 @@ def test_differences_that_resemble_each_other_make_longer_blocks():
         slow[i] = 0.99 * slow[i - 1] + rng.normal(0, 0.3)
     quick = side_by_side(Readings(t, 200 + rng.normal(0, 1, t.size)), Readings(t, np.full(t.size, 180.0)))
     slowly = side_by_side(Readings(t, 200 + slow), Readings(t, np.full(t.size, 180.0)))
-    assert slowly.block_s > quick.block_s == 5
+    assert slowly.block_s > quick.block_s == 8
 
 
 def test_the_interval_holds_the_true_offset_as_often_as_it_says():
@@ -71,6 +71,13 @@ def test_too_little_shared_time_makes_no_pairs():
     assert side_by_side(Readings(t, load(t)), Readings(t, load(t))) is None
     assert side_by_side(Readings(t, load(t)), Readings(t + 5000, load(t))) is None
     assert side_by_side(Readings(t, load(t)), Readings(t, np.full(t.size, np.nan))) is None
+
+
+def test_a_log_of_days_makes_no_more_pairs_than_tell():
+    found = side_by_side(*logs(3.0, length_s=3 * 86_400, every=(2.0, 2.0)))
+    assert 20 <= len(found.first) <= MOST_BLOCKS
+    assert found.lag_s == pytest.approx(3, abs=2)
+    assert np.mean(np.array(found.first) - found.second) == pytest.approx(27, abs=0.5)
 
 
 def test_logs_that_differ_among_each_other_widen_the_interval():

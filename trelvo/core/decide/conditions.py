@@ -7,7 +7,7 @@ from typing import Literal
 
 from scipy import special
 
-from trelvo.core.measure.comparison import POWER, Comparison
+from trelvo.core.measure.comparison import MOST_DF, POWER, Comparison
 from trelvo.core.measure.noise import PooledNoise, logs
 
 ConditionState = Literal["shown", "not shown yet", "broken"]
@@ -91,7 +91,7 @@ def chance_of_mean(
     apart = float(array.mean()) - math.log(limit)
     by_runs = pooled.sd_log**2 / array.size
     variance = by_runs + unsure_log**2
-    t, df = apart / math.sqrt(variance), pooled.df * (variance / by_runs) ** 2
+    t, df = apart / math.sqrt(variance), min(pooled.df * (variance / by_runs) ** 2, MOST_DF)
     return float(special.stdtr(df, t if at_least else -t))
 
 

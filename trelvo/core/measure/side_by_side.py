@@ -1,5 +1,6 @@
 """Two instruments that read at the same time: their readings put side by side, second by second, as pairs that tell something."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,6 +12,8 @@ Numbers = npt.NDArray[np.float64]
 MOST_LAG_S, STEP_S = 30.0, 0.5
 # A shift of the clocks is believed once it takes away this much of the differences' variance.
 LAG_PAYS = 0.3
+# The first two hours of a log tell the delay; so many pairs of one log say all that it has to say.
+SEARCHED_S, MOST_BLOCKS = 7200.0, 240
 FIRST_BLOCK_S = 5.0
 # Differences of neighbouring blocks that resemble each other more than this are no pairs of their own.
 ALIKE = 0.2
@@ -49,7 +52,8 @@ def side_by_side(first: Readings, second: Readings) -> SideBySide | None:
     Source: delay by the least variance of the differences; blocking against autocorrelation, common practice.
     """
     lag = _lag(first, second)
-    block = FIRST_BLOCK_S
+    start, end = _shared(first, second, lag)
+    block = max(FIRST_BLOCK_S, math.ceil((end - start) / MOST_BLOCKS))
     found = _blocks(first, second, lag, block)
     while found is not None and _alike(found) > ALIKE:
         block *= 2
@@ -81,6 +85,7 @@ def _shared(first: Readings, second: Readings, lag: float) -> tuple[float, float
 def _lag(first: Readings, second: Readings) -> float:
     """How far the second's readings are behind, s; 0 unless shifting them pays clearly."""
     start, end = _shared(first, second, 0.0)
+    end = min(end, start + SEARCHED_S)
     step = max(STEP_S, _every(first), _every(second))
     a, b = (_grid(one, start, end, step, 0.0) for one in (first, second))
     most = int(min(MOST_LAG_S, (end - start) / 4) / step)

@@ -41,6 +41,9 @@ const option = computed((): EChartsOption => {
     yAxis: {
       type: 'value',
       scale: true,
+      // the limits lie within the drawing, however near the pairs are
+      min: ({ min }: { min: number }) => Math.floor(Math.min(min, props.agreement.low ?? min)),
+      max: ({ max }: { max: number }) => Math.ceil(Math.max(max, props.agreement.high ?? max)),
       name: `first less second, ${props.unit}`,
       nameLocation: 'middle',
       nameGap: 44,

@@ -25,7 +25,7 @@ export function origin(figure: FigureView): string {
     source,
     figure.instrument,
     figure.corrected != null ? `corrected; it read ${number(figure.value, figure.decimals)} ${figure.unit}` : '',
-    figure.half ? 'as sure as its correction' : '',
+    figure.half ? '± is that of its correction' : '',
     figure.counts ? '' : 'does not count: its instrument was wrong then',
     figure.replaced ? 'replaced by the log' : '',
   ]
