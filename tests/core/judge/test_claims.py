@@ -63,6 +63,22 @@ RIGHT = [
     ("1.2x then 1.1x, together 1.32x", 1.32),
     ("steps of 5 %, 4 % and 3 %, 12.5 % in all", (1.05 * 1.04 * 1.03 - 1) * 100),
     ("60 to 80, 200 to 210, 18.3 % more", (math.sqrt(80 / 60 * 210 / 200) - 1) * 100),
+    ("143 fps before, 151 fps after: +5.6 %", (151 / 143 - 1) * 100),
+    ("after 151, before 143: 5.6 % faster", (151 / 143 - 1) * 100),
+    ("stock 212 W, tuned 174 W, 17.9 % less", (174 / 212 - 1) * 100),
+    ("render time 4:32 to 3:58, 14 % faster", (272 / 238 - 1) * 100),
+    ("1:04:32 to 58:10, 9.9 % less time", (1 - 3490 / 3872) * 100),
+    ("1h 12min to 58 min, 24 % faster", (72 / 58 - 1) * 100),
+    ("2 min 30 s to 140 s, saves 10 s", 10.0),
+    ("17.9k to 18.4k, 2.8 %", (18.4 / 17.9 - 1) * 100),
+    ("twice as fast, 60 to 120 fps", 2.0),
+    ("100 ms to 50 ms, twice as fast", 2.0),
+    ("half the time, 80 s to 40 s", 50.0),
+    ("1% low 52 to 61 fps, 17 % up", (61 / 52 - 1) * 100),
+    ("frames/s 60 → 80 = 33 %", (80 / 60 - 1) * 100),
+    ("1,234.5 to 1,300.0, 5.3%", (1300 / 1234.5 - 1) * 100),
+    ("5% from the core, 3% from memory, 8.15% in all", (1.05 * 1.03 - 1) * 100),
+    ("from 1.05 V to 0.95 V, 9.5 % less voltage", (0.95 / 1.05 - 1) * 100),
 ]
 # sentence, mistake named first, what should have been said
 WRONG = [
@@ -92,6 +108,7 @@ WRONG = [
     ("60 to 80, 200 to 210, 11.5 % more", "values added", (math.sqrt(80 / 60 * 210 / 200) - 1) * 100),
     ("60 to 80, 200 to 210, 19.2 % more", "arithmetic mean of ratios", (math.sqrt(80 / 60 * 210 / 200) - 1) * 100),
     ("60 to 80, 200 to 210, 33 % more", "only the best title", (math.sqrt(80 / 60 * 210 / 200) - 1) * 100),
+    ("0.1% lows 31 -> 38, 22%", "cut off, not rounded", (38 / 31 - 1) * 100),
 ]
 # sentence, what the refusal says
 REFUSED = [
@@ -112,6 +129,11 @@ REFUSED = [
     ("1.2x to 1.3x, 8 %", "are factors"),
     ("300 W, 240 W, 20 %", "not which became which"),
     ("8,421 faster", "may be 8421 or 8.4210"),
+    ("15% less voltage and 15 % less clock is 61 % of the power", "share of something"),
+    ("20 % of 100 fps = 20", "share of something"),
+    ("15% less voltage then 15 % less clock together 30 %", "different things"),
+    ("before 143 and 151, 5.6 %", "missing"),
+    ("before 143 before 151, 5.6 %", "missing"),
 ]
 
 

@@ -80,6 +80,22 @@ def test_runs_that_remember_tell_less():
     assert blocks.says[0].startswith("Runs here resemble the one before (correlation 0.60): ten in a row tell")
 
 
+def test_memory_that_is_not_well_known_leaves_the_ratio_and_widens_its_interval():
+    known, unsure = (
+        both(STOCK, TUNED, (0, 0.1, 0.2), (0.3, 0.4, 0.5), BenchMemory(rho=0.3, rho_error=error, pairs=80)).comparison
+        for error in (0.0, 0.15)
+    )
+    assert (unsure.ratio, unsure.error_log) == (known.ratio, known.error_log)
+    assert unsure.df < known.df
+    assert unsure.low < known.low < known.high < unsure.high
+    hours, many = tuple(np.arange(400) * 0.01), tuple(100.0 + 0.1 * (place % 7) for place in range(400))
+    long = [
+        both(many, many[::-1], hours, hours, BenchMemory(rho=0.3, rho_error=error)).comparison for error in (0, 0.15)
+    ]
+    assert long[0].error_log == long[1].error_log
+    assert long[0].df > long[1].df
+
+
 def test_very_many_runs_are_cut_to_what_they_tell():
     rng = np.random.default_rng(1)
     many = [tuple(np.exp(rng.normal(0, 0.01, 400))) for _ in range(2)]

@@ -43,16 +43,23 @@ def test_effective_runs_are_those_of_the_autocovariance(rho, runs):
 @pytest.mark.parametrize(("rho", "size"), [(0.3, 5), (0.6, 5), (0.6, 12), (0.3, 3)])
 def test_memory_is_found_in_short_groups(rho, size):
     rng = np.random.default_rng(size)
-    found, pairs = lag_one([remembering(rho, size, rng) for _ in range(400)])
+    found, error, pairs = lag_one([remembering(rho, size, rng) for _ in range(400)])
     assert pairs == 400 * (size - 1)
     assert found == pytest.approx(rho, abs=0.08)
+    assert abs(found - rho) < 3 * error
+
+
+def test_how_far_found_memory_is_off_is_said():
+    rng = np.random.default_rng(4)
+    found = [lag_one([remembering(0.5, 5, rng) for _ in range(30)]) for _ in range(200)]
+    assert np.mean([error for _, error, _ in found]) == pytest.approx(np.std([rho for rho, _, _ in found]), rel=0.25)
 
 
 def test_independent_runs_remember_nothing_and_few_say_nothing():
     rng = np.random.default_rng(1)
     found = [lag_one([rng.normal(size=5).tolist() for _ in range(20)])[0] for _ in range(60)]
     assert np.median(found) == 0
-    assert lag_one([[1.0, 2.0, 3.0]]) == (0.0, 2)
+    assert lag_one([[1.0, 2.0, 3.0]]) == (0.0, 0.0, 2)
     assert lag_one([[1.0] * 20])[0] == 0
 
 

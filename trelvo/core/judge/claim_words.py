@@ -65,9 +65,32 @@ DOWN = {
 }
 SHORTER, LONGER = {"shorter", "saved", "saves", "saving", "save"}, {"longer"}
 # These speak of speed, also where times were measured.
-OF_SPEED = {"faster", "quicker", "slower", "speed", "performance"}
+OF_SPEED = {"faster", "quicker", "slower", "fast", "speed", "performance"}
 TOGETHER = {"together", "total", "altogether", "overall", "all", "sum", "combined"}
 JOINS = {"then", "and", "&", "+", "plus"}
+# Which of two values each of these names, where one stands beside each.
+FIRST, SECOND = {"before", "stock"}, {"after", "tuned"}
+# What was measured, or what a gain came from: carries nothing here, but that "from" before it names no value.
+NAMES = {
+    "core", "clock", "memory", "mem", "gpu", "cpu", "processor", "graphics", "voltage", "undervolt", "temps", "temp", "noise",
+    "fan", "load", "render", "rendering", "encode", "compile", "benchmark", "bench", "title", "game", "low", "lows", "limit",
+}  # fmt: skip
+# Steps of these are of different things, and do not multiply to one.
+MEASURES = {
+    "clock",
+    "voltage",
+    "temps",
+    "temp",
+    "temperature",
+    "noise",
+    "fan",
+    "load",
+    "limit",
+    "power",
+    "draw",
+    "draws",
+    "heat",
+}
 # Words that carry nothing here.
 PLAIN = {
     "a", "about", "an", "as", "at", "average", "be", "by", "each", "i", "in", "is", "it", "its", "just", "makes", "made", "of",
@@ -75,6 +98,7 @@ PLAIN = {
     "score", "scores", "took", "takes", "so", "or", "first", "much", "now", "only", "my", "run", "runs", "=", "one", "two",
     "three", "four", "five", "fast", "card", "after", "before", "tuned", "stock", "which", "gets", "got", "get", "i'm", "me",
     "power", "draw", "draws", "uses", "heat", "temperature", "frame", "rate", "roughly", "almost", "nearly", "exactly", "change",
+    "that's", "thats", "it's", "for", "per",
 }  # fmt: skip
 KNOWN = (
     BECOMES
@@ -89,12 +113,29 @@ KNOWN = (
     | TOGETHER
     | JOINS
     | PLAIN
+    | NAMES
     | {"from", "than"}
 )
 
 _NUMBER = r"[+-]?\d+(?:[.,' ]\d+)*"
 _TOKEN = re.compile(
     rf"(?P<number>{_NUMBER})|(?P<word>->|=>|→|%|=|&|\+|×|°c|[a-zµ°']+)|(?P<stop>[,;:.!?()“”\"])|(?P<space>\s+)|(?P<other>.)"
+)
+# The 1 % low is a name and no figure.
+_LOWS = re.compile(r"\b(?:0[.,]1|1|5) ?%[ -]?lows?\b")
+_SHARE = re.compile(r"(?:%|percent) of (?!time\b|speed\b|percent)")
+_FRAMES = re.compile(r"\bframes ?(?:/ ?s(?:ec(?:ond)?)?|per second|a second)\b")
+# 4:32, 1:04:32, 2 min 30 s, 1 h 12 min; whether 4:32 is minutes or hours is all the same to a ratio.
+_CLOCK = re.compile(r"(?<![\d:.,])(?:(\d{1,2}):)?(\d{1,3}):([0-5]\d)(?![\d:])")
+_HOURS = re.compile(r"\b(\d+) ?h(?:ours?)? ?(\d{1,2}) ?min(?:s|utes?)?\b")
+_MINUTES = re.compile(r"\b(\d+) ?m(?:in(?:s|utes?)?)? ?(\d{1,2}) ?s(?:ecs?|econds?)?\b")
+_THOUSANDS = re.compile(r"\b(\d+(?:[.,]\d+)?) ?k\b")
+_FACTORS = (
+    (re.compile(r"\btwice\b"), "2 x"),
+    (re.compile(r"\bdoubl(?:ed?|es|ing)\b"), "2 x more"),
+    (re.compile(r"\btripled?\b"), "3 x more"),
+    (re.compile(r"\bthree times\b"), "3 x"),
+    (re.compile(r"\bhalved\b|\bhalf(?= the\b)"), "50 % less"),
 )
 _POINTS_OF_PERCENT = re.compile(r"\b(?:percentage points?|points? of percent|percent points?|pp)\b")
 _GROUPED = re.compile(
@@ -126,7 +167,12 @@ def parse_claim(text: str) -> Claim:
     together. A unit of time behind the values means that less is better. Decimal point or comma, marks between thousands.
     Raises Refused, with what is missing or not understood, for everything else.
     """
-    words = _words(" ".join(text.lower().replace("−", "-").replace("\u00a0", " ").split()))
+    plain = " ".join(text.lower().replace("−", "-").replace("\u00a0", " ").split())
+    if _SHARE.search(plain):
+        _refuse(
+            "A share of something is no gain.", "Type values and what was said, such as “8421 to 9105, 7.8 % faster”."
+        )
+    words = _words(plain)
     if not any(isinstance(word, _Number) for word in words):
         _refuse("There is no number in it.", "Type values and what was said, such as “8421 to 9105, 7.8 % faster”.")
     pairs, rest = _pairs(words)
@@ -141,7 +187,7 @@ def _refuse(what: str, todo: str) -> NoReturn:
 
 def _words(text: str) -> list[_Word]:
     """The claim as known words and numbers, each number with its unit."""
-    text = _POINTS_OF_PERCENT.sub("pp", text)
+    text = _spelled_out(_POINTS_OF_PERCENT.sub("pp", text))
     text = re.sub(r"(\d)\s*-\s*fold", r"\1 fold", text)
     tokens = [match for match in _TOKEN.finditer(text) if match.lastgroup not in ("space", "stop")]
     found: list[_Word] = []
@@ -161,6 +207,18 @@ def _words(text: str) -> list[_Word]:
                 f"“{word}” is not understood here.", "Use numbers, units, to, %, faster or slower; leave the rest out."
             )
     return _settle(found)
+
+
+def _spelled_out(text: str) -> str:
+    """Lengths of time in one unit, and factors that are words, as numbers."""
+    text = _FRAMES.sub("fps", _LOWS.sub("low", text))
+    text = _CLOCK.sub(lambda m: f"{(int(m[1] or 0) * 60 + int(m[2])) * 60 + int(m[3])} s", text)
+    text = _HOURS.sub(lambda m: f"{int(m[1]) * 60 + int(m[2])} min", text)
+    text = _MINUTES.sub(lambda m: f"{int(m[1]) * 60 + int(m[2])} s", text)
+    text = _THOUSANDS.sub(lambda m: f"{float(m[1].replace(',', '.')) * 1000:.10g}", text)
+    for words, figure in _FACTORS:
+        text = words.sub(figure, text)
+    return text
 
 
 def _unit(word: str) -> str:
@@ -190,6 +248,8 @@ def _without_marks(plain: str) -> str:
 def _one(part: str, sign: int) -> _Number:
     if _EITHER.fullmatch(part):
         return replace(_number(part, part.replace(",", "."), sign), either=True)
+    if _GROUPED.fullmatch(part):
+        return _number(part, _without_marks(part), sign)
     if not re.fullmatch(r"\d+(?:[.,]\d+)?", part):
         _refuse(f"{part} is no number.", "Type it without marks between thousands.")
     return _number(part, part.replace(",", "."), sign)
@@ -242,7 +302,7 @@ def _pairs(words: list[_Word]) -> tuple[list[tuple[_Number, _Number]], list[_Num
             pair(left, right)
         elif (
             "from" in between
-            and not between & (BECOMES | VERSUS)
+            and not between & (BECOMES | VERSUS | NAMES)
             and right + 1 not in used
             and _no_to_after(words, right)
         ):
@@ -253,8 +313,26 @@ def _pairs(words: list[_Word]) -> tuple[list[tuple[_Number, _Number]], list[_Num
         before = next((place for place in numbers if place > than), None)
         if after is not None and before is not None:
             pair(before, after)
+    if not pairs:
+        pairs_named = _named(words)
+        if pairs_named:
+            pair(*pairs_named)
     left_over = [words[place] for place in numbers if place not in used]
     return pairs, [one for one in left_over if isinstance(one, _Number)]
+
+
+def _named(words: list[_Word]) -> tuple[int, int] | None:
+    """The places of two values that "before" and "after", or "stock" and "tuned", stand beside: both follow or both lead."""
+    values = [at for at, word in enumerate(words) if isinstance(word, _Number) and word.unit not in ("%", "x", "pp")][
+        :2
+    ]
+    labels = [at for at, word in enumerate(words) if isinstance(word, str) and word in FIRST | SECOND]
+    if len(values) < 2 or len(labels) != 2 or len({words[at] in FIRST for at in labels}) < 2:
+        return None
+    order = sorted([*values, *labels])
+    if order not in ([values[0], labels[0], values[1], labels[1]], [labels[0], values[0], labels[1], values[1]]):
+        return None
+    return (values[0], values[1]) if words[labels[0]] in FIRST else (values[1], values[0])
 
 
 def _no_to_after(words: list[_Word], place: int) -> bool:
@@ -323,6 +401,8 @@ def _of_steps(words: list[_Word], said: set[str]) -> Claim:
     joined = said & TOGETHER or {"steps", "step"} & said or "then" in said
     if len(figures) < 3 or not (joined or kinds == {"%"}):
         _refuse("Values or steps are missing.", "Write “8421 to 9105, 7.8 % faster” or “17.0 and 8.5, together 25.5”.")
+    if said & MEASURES:
+        _refuse("Steps of different things do not make one figure.", "Type the gains in speed that each step gave.")
     factor = kinds == {"x"}
     steps: list[float] = []
     for place, following in pairwise(numbers):

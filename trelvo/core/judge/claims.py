@@ -4,6 +4,7 @@ Every mistake is a formula that people use by accident. It explains a claim when
 typed, is the claim, while the truth rounded in the same way is not. None is forced.
 """
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -75,7 +76,9 @@ def check_claim(claim: Claim) -> Finding:
     told = _as_told(truth, claim)
     right = _rounds_to(told, claim) and not turned
     # a sign that is wrong is the mistake to name; nothing else is looked for
-    fitting = tuple(one for one in candidates if not right and not turned and _rounds_to(one.gives, claim))
+    fitting = tuple(
+        one for one in [*candidates, _cut(told, claim)] if not right and not turned and _rounds_to(one.gives, claim)
+    )
     if turned:
         why = "The change went the other way: what was called a gain is a loss, or a loss a gain."
         if claim.quantity == "speed" and not claim.unit and claim.pairs:
@@ -93,6 +96,12 @@ def _rounds_to(figure: float, claim: Claim) -> bool:
     """Whether a figure, rounded as the claim was typed, is the claim. A claim of 8 less is the same figure as 8 more."""
     half = 0.5 * 10**-claim.decimals
     return bool(abs(abs(figure) - abs(claim.claimed)) <= half * (1 + 1e-9))
+
+
+def _cut(told: float, claim: Claim) -> Explanation:
+    """22.9 said as 22: looked for last, since it lies near the truth."""
+    cut = math.floor(abs(told) * 10**claim.decimals + 1e-9) / 10**claim.decimals
+    return Explanation("cut off, not rounded", cut, "The digits behind were dropped; the figure is rounded up.")
 
 
 def _steps(claim: Claim) -> tuple[float, list[Explanation]]:

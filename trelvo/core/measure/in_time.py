@@ -22,6 +22,7 @@ from trelvo.core.measure.comparison import (
 )
 from trelvo.core.measure.noise import CONFIDENCE, PooledNoise
 from trelvo.core.measure.series import (
+    MOST_MEMORY,
     Array,
     BenchMemory,
     BenchTimes,
@@ -118,9 +119,8 @@ def _in_time(
         return InTime(plain, ())
     sides = (log_side(reference.values, "reference"), log_side(candidate.values, "candidate"))
     value = np.concatenate([one.logs for one in sides])[order]
-    noises = [_noise(one, pooled, plain.basis, bench.rho) for one in sides]
-    variance = np.where(second == 0, noises[0][0], noises[1][0])
-    covariance, runs_part = _covariance(variance, session, bench if several else None, bench.rho)
+    variances, freedoms = _noises(sides, pooled, plain.basis, bench.rho)
+    covariance, runs_part = _covariance(variances[second.astype(int)], session, bench if several else None, bench.rho)
     columns = [1 - second, second]
     if with_time:
         columns.append(hours - hours.mean())
@@ -133,10 +133,14 @@ def _in_time(
     difference = float(contrast @ estimate) * (1.0 if higher_is_better else -1.0)
     share = weighted @ spread @ contrast
     total = float(contrast @ spread @ contrast)
-    basis: Basis = plain.basis
-    df = _freedom(share, runs_part, second, noises, total, bench, basis)
+    unsure = 0.0
+    if bench.rho_error:
+        rho = min(bench.rho + bench.rho_error, MOST_MEMORY)
+        other, _ = _noises(sides, pooled, plain.basis, rho)
+        unsure = float(share @ (_covariance(other[second.astype(int)], session, None, rho)[1] - runs_part) @ share)
+    df = _freedom(share, runs_part, second, freedoms, total, bench, plain.basis, unsure)
     found = from_log(
-        difference, math.sqrt(total), df, plain.sd_log, basis, plain.n_reference, plain.n_candidate, confidence
+        difference, math.sqrt(total), df, plain.sd_log, plain.basis, plain.n_reference, plain.n_candidate, confidence
     )
     days = max(total - float(share @ runs_part @ share), 0.0) if several else 0.0
     says = _says(bench, with_time, session, second)
@@ -155,26 +159,36 @@ def _cut_short(plain: Comparison, reference: Timed, candidate: Timed, bench: Ben
         return InTime(plain, ())
     runs = len(reference.values) + len(candidate.values)
     fewer = runs / bench.effective(runs)
+    unsure = fewer * (bench.effective(runs) / effective_runs(runs, bench.rho + bench.rho_error) - 1)
     sessions = [np.unique(bench.sessions(np.sort(np.array(side.hours)))).size for side in (reference, candidate)]
     days = bench.day_sd**2 * sum(1 / count for count in sessions) if max(sessions) > 1 else 0.0
     error = math.sqrt(plain.error_log**2 * fewer + days)
+    df = 1 / (1 / plain.df + (unsure * plain.error_log**2 / error**2) ** 2 / 2)
     found = from_log(
-        math.log(plain.ratio), error, plain.df, plain.sd_log, plain.basis, plain.n_reference, plain.n_candidate,
+        math.log(plain.ratio), error, df, plain.sd_log, plain.basis, plain.n_reference, plain.n_candidate,
         plain.confidence,
     )  # fmt: skip
     return InTime(found, (), days)
 
 
-def _noise(side: LogSide, pooled: PooledNoise | None, basis: Basis, rho: float) -> tuple[float, float]:
-    """A side's noise with what memory hides of it: neighbours that resemble each other scatter less about their own mean.
+def _noises(
+    sides: Sequence[LogSide], pooled: PooledNoise | None, basis: Basis, rho: float
+) -> tuple[Array, list[float]]:
+    """Each side's variance of single runs, with what memory hides of it, and its degrees of freedom: neighbours that resemble
+    each other scatter less about their own mean.
 
     Source: degrees of freedom of a variance from a first-order autoregressive series, df (1 − ρ²) / (1 + ρ²), Bartlett 1946
     (from memory).
     """
-    variance, df = side_noise(side, pooled, basis)
-    if rho == 0:
-        return variance, df
-    return variance / deviations_shrunk_by([max(side.runs, 2)], rho), max(df * (1 - rho**2) / (1 + rho**2), 1.5)
+    variances, freedoms = [], []
+    for side in sides:
+        variance, df = side_noise(side, pooled, basis)
+        if rho:
+            variance /= deviations_shrunk_by([max(side.runs, 2)], rho)
+            df = max(df * (1 - rho**2) / (1 + rho**2), 1.5)
+        variances.append(variance)
+        freedoms.append(df)
+    return np.array(variances), freedoms
 
 
 def _takes_time(hours: Sequence[float], second: Sequence[float], bench: BenchTimes) -> bool:
@@ -207,22 +221,28 @@ def _freedom(
     share: Array,
     runs_part: Array,
     second: Array,
-    noises: Sequence[tuple[float, float]],
+    freedoms: Sequence[float],
     total: float,
     bench: BenchTimes,
     basis: Basis,
+    unsure: float,
 ) -> float:
-    """Degrees of freedom after Satterthwaite: of each side's noise, and of a day's shift. Noise that both sides share is one."""
+    """Degrees of freedom after Satterthwaite: of each side's noise, and of a day's shift. Noise that both sides share is one.
+
+    unsure: by how much the variance moves with one standard error of the bench's correlation; a chi-square of df degrees has
+    the relative variance 2 / df, so this counts as 2 / (unsure / total)² of them
+    """
     parts = []
-    for side, (_, df) in enumerate(noises):
+    for side, df in enumerate(freedoms):
         mine = np.where(second == side, share, 0.0)
         parts.append((float(mine @ runs_part @ mine), df))
     if basis == "pooled noise":
-        parts = [(sum(part for part, _ in parts), noises[0][1])]
+        parts = [(sum(part for part, _ in parts), freedoms[0])]
     days = max(total - float(share @ runs_part @ share), 0.0)
     if days > 1e-9 * total:
         parts.append((days, float(max(bench.day_df, 4))))
-    return sum(part for part, _ in parts) ** 2 / sum(part**2 / df for part, df in parts if part > 0)
+    spread = sum(part**2 / df for part, df in parts if part > 0) + unsure**2 / 2
+    return sum(part for part, _ in parts) ** 2 / spread
 
 
 def _says(bench: BenchTimes, with_time: bool, session: Numbers, second: Array) -> list[str]:

@@ -20,6 +20,7 @@ SESSION_GAP_H = 4.0
 # From so many neighbouring pairs on, what runs remember of each other is estimated; fewer say nothing.
 FEWEST_PAIRS = 12
 MOST_MEMORY = 0.8
+SMALL = 1e-3
 # A correlation counts from so many of its standard errors above zero on: below, it is most likely chance.
 CLEAR_MEMORY = 1.0
 # How far a day shifts all results where nothing has shown it (deviation, relative). Common practice: 0.3 % on a kept bench.
@@ -58,12 +59,13 @@ class Step:
 class BenchMemory:
     """What all repeats of a bench say of its time: how much a run resembles the one before, its drift, and a day's shift.
 
-    rho: lag-one correlation of neighbouring repeats, 0 where too few are known; pairs: how many it rests on
+    rho: lag-one correlation of neighbouring repeats, 0 where too few are known, and its error; pairs: how many it rests on
     day_sd: deviation of what a day shifts (relative); day_df: degrees of freedom, 0 where only the usual one is taken
     begins: when each session of the bench began, in hours
     """
 
     rho: float = 0.0
+    rho_error: float = 0.0
     pairs: int = 0
     trend: Trend | None = None
     day_sd: float = USUAL_DAY
@@ -78,7 +80,9 @@ class BenchMemory:
     def for_comparing(self) -> "BenchTimes":
         """What a comparison needs of it."""
         drifts = self.trend is not None and self.trend.p < TOLD_BELOW
-        return BenchTimes(round(self.rho, 2), drifts, float(f"{self.day_sd:.2g}"), self.day_df, self.begins)
+        return BenchTimes(
+            round(self.rho, 2), round(self.rho_error, 2), drifts, float(f"{self.day_sd:.2g}"), self.day_df, self.begins
+        )
 
 
 NO_MEMORY = BenchMemory()
@@ -88,10 +92,12 @@ NO_MEMORY = BenchMemory()
 class BenchTimes:
     """What a comparison needs of a bench's memory, estimates rounded to what they are known to.
 
-    So one run more leaves untouched what does not rest on it. drifts: whether a drift is known; the others as above
+    So one run more leaves untouched what does not rest on it. rho_error: standard error of rho; drifts: whether a drift is known;
+    the others as above
     """
 
     rho: float
+    rho_error: float
     drifts: bool
     day_sd: float
     day_df: int
@@ -131,8 +137,8 @@ def effective_runs(runs: int, rho: float) -> float:
     return float(runs / (1 + 2 * np.sum((1 - lags / runs) * rho**lags)))
 
 
-def lag_one(groups: Sequence[npt.ArrayLike]) -> tuple[float, int]:
-    """Lag-one correlation pooled over groups of neighbouring repeats (ln values, in order), and the pairs it rests on.
+def lag_one(groups: Sequence[npt.ArrayLike]) -> tuple[float, float, int]:
+    """Lag-one correlation pooled over groups of neighbouring repeats (ln values, in order), its error, and the pairs it rests on.
 
     Each group's own mean is taken off, which hides part of the memory; the estimate is the one whose expected ratio of
     neighbouring products to squares is that which was found. Negative ones count as none.
@@ -142,14 +148,14 @@ def lag_one(groups: Sequence[npt.ArrayLike]) -> tuple[float, int]:
     kept = [group for group in arrays if group.size >= 3]
     pairs = sum(group.size - 1 for group in kept)
     if pairs < FEWEST_PAIRS:
-        return 0.0, pairs
+        return 0.0, 0.0, pairs
     flat = np.concatenate(kept)
     label = np.repeat(np.arange(len(kept)), [group.size for group in kept])
     about = flat - (np.bincount(label, flat) / np.bincount(label))[label]
     same = label[:-1] == label[1:]
     products, squares = float((about[:-1] * about[1:])[same].sum()), float(about @ about)
     if squares <= 0:
-        return 0.0, pairs
+        return 0.0, 0.0, pairs
     sizes, counts = np.unique([group.size for group in kept], return_counts=True)
 
     def expected(rho: float) -> float:
@@ -160,10 +166,13 @@ def lag_one(groups: Sequence[npt.ArrayLike]) -> tuple[float, int]:
     found = products / squares
     # the standard error of a lag-one correlation of white noise, from so many pairs
     if found <= expected(0.0) + CLEAR_MEMORY / math.sqrt(pairs):
-        return 0.0, pairs
-    if found >= expected(MOST_MEMORY):
-        return MOST_MEMORY, pairs
-    return float(optimize.brentq(lambda rho: expected(rho) - found, 0.0, MOST_MEMORY, xtol=1e-4)), pairs
+        return 0.0, 0.0, pairs
+    rho = MOST_MEMORY
+    if found < expected(MOST_MEMORY):
+        rho = float(optimize.brentq(lambda rho: expected(rho) - found, 0.0, MOST_MEMORY, xtol=1e-4))
+    # the error of a lag-one correlation, through the slope at which what is found moves with what is there
+    slope = (expected(rho) - expected(rho - SMALL)) / SMALL
+    return rho, math.sqrt((1 - rho**2) / pairs) / slope, pairs
 
 
 def _forms(size: int, rho: float) -> tuple[float, float]:
@@ -203,12 +212,12 @@ def memory_of(
     ordered = np.argsort(place, kind="stable")
     ends, sorted_logs = np.cumsum(counts), about[ordered]
     groups = [sorted_logs[end - size : end] for end, size in zip(ends, counts, strict=True) if size > 2]
-    rho, pairs = lag_one(groups)
+    rho, rho_error, pairs = lag_one(groups)
     trend = trend_of(hours, place, logs)
     df = int((counts[counts > 1] - 1).sum())
     sd = math.sqrt(float(about @ about) / df) if df else 0.0
     day_sd, day_df = day_shift(session, which, logs, sd)
-    return BenchMemory(rho, pairs, trend, day_sd, day_df, begins)
+    return BenchMemory(rho, rho_error, pairs, trend, day_sd, day_df, begins)
 
 
 def _within(logs: Array, labels: Numbers, also: Array | None = None) -> tuple[Array, Array | None, int]:
