@@ -45,15 +45,6 @@ def empty_address(new_folder):
         yield address
 
 
-@pytest.fixture(scope="session")
-def browser():
-    with sync_playwright() as playwright:
-        playwright.selectors.set_test_id_attribute("data-test")
-        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
-        yield chromium
-        chromium.close()
-
-
 @pytest.hookimpl(wrapper=True)
 def pytest_runtest_makereport(item, call):
     report = yield
@@ -64,20 +55,29 @@ def pytest_runtest_makereport(item, call):
 
 
 @pytest.fixture(scope="session")
-def context(browser):
-    """Keeps what the browser compiled of the screens, which each test would else wait for anew."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="Europe/Berlin")
-    context.grant_permissions(["clipboard-read", "clipboard-write"])
-    # a busy machine may take its time; what never comes fails all the same
-    context.set_default_timeout(60_000)
-    expect.set_options(timeout=60_000)
-    # a visitor comes with nothing kept from the one before
-    context.add_init_script("""if (window.name !== 'known' && location.protocol === 'http:') {
-        localStorage.clear()
-        window.name = 'known'
-    }""")
-    yield context
-    context.close()
+def context(tmp_path_factory):
+    """One browser with a profile of its own: only with one does it keep what it compiled of the screens from page to page."""
+    with sync_playwright() as playwright:
+        playwright.selectors.set_test_id_attribute("data-test")
+        context = playwright.chromium.launch_persistent_context(
+            tmp_path_factory.mktemp("profile"),
+            executable_path="/usr/bin/chromium",
+            args=CHROMIUM,
+            viewport={"width": 1280, "height": 800},
+            locale="en-GB",
+            timezone_id="Europe/Berlin",
+            permissions=["clipboard-read", "clipboard-write"],
+        )
+        # a busy machine may take its time; what never comes fails all the same
+        context.set_default_timeout(60_000)
+        expect.set_options(timeout=60_000)
+        # a visitor comes with nothing kept from the one before
+        context.add_init_script("""if (window.name !== 'known' && location.protocol === 'http:') {
+            localStorage.clear()
+            window.name = 'known'
+        }""")
+        yield context
+        context.close()
 
 
 @pytest.fixture

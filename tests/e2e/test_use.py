@@ -208,14 +208,12 @@ def test_every_view_works_in_a_dim_room(page, demo_address, view):
     assert page.complaints == []
 
 
-def test_motion_is_left_out_for_those_who_ask(browser, demo_address):
-    context = browser.new_context(reduced_motion="reduce")
-    page = context.new_page()
+def test_motion_is_left_out_for_those_who_ask(page, demo_address):
+    page.emulate_media(reduced_motion="reduce")
     page.goto(demo_address)
     page.locator("h1").wait_for()
     durations = page.evaluate("getComputedStyle(document.querySelector('.ant-btn')).transitionDuration")
     assert max(float(word.strip().removesuffix("s")) for word in durations.split(",")) <= 0.001
-    context.close()
 
 
 def test_a_run_just_logged_can_be_taken_back(started):

@@ -1,5 +1,6 @@
 """The real server in its own process, to be killed and started again; and a line to it that can be cut."""
 
+import itertools
 import json
 import os
 import re
@@ -20,6 +21,18 @@ from tests.server.nursery import Forked
 from tests.server.templates import fill
 
 ROOT = Path(__file__).resolve().parents[2]
+# Ports of servers that have ended. The next takes one of them: to the browser it is the same place, with its screens compiled.
+_ports: list[int] = []
+# Below those that the system gives to whoever asks, so that nobody else comes to one in between.
+_next_port = itertools.count(20_000 + os.getpid() % 10_000)
+
+
+def _port() -> int:
+    """A port that nobody listens at, the last one that was left where there is one."""
+    while True:
+        port = _ports.pop() if _ports else next(_next_port)
+        with suppress(OSError), socket.create_server(("127.0.0.1", port)):
+            return port
 
 
 class Served:
@@ -31,6 +44,7 @@ class Served:
 
     def start(self):
         fill(Path(self.folder), demo="--demo" in self.more)
+        self.port = self.port or _port()
         words = ["trelvo", "serve", "--port", str(self.port), "--no-browser", *self.more]
         environment = {
             **os.environ,
@@ -76,6 +90,7 @@ class Served:
             self.process.kill()
             self.process.wait()
         self.process.stdout.close()
+        _ports.append(self.port)
 
 
 @contextmanager

@@ -1,5 +1,6 @@
 """What is proposed next: on the grid, within limits, for a reason; and when to stop."""
 
+import math
 from dataclasses import replace
 
 import numpy as np
@@ -11,7 +12,7 @@ from tests.bench.climb_study import climb, row_named
 from tests.bench.specimens import CLOCK, VOLTAGE, Silicon
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Refused
-from trelvo.core.climb.by_numbers import highest_hold, margin
+from trelvo.core.climb.by_numbers import highest_hold, hold_line, margin
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.climb.policy import STRATEGIES, Policy, largest_step, values_of
 from trelvo.core.climb.strategies import advise
@@ -152,8 +153,15 @@ def test_the_hold_line_needs_what_is_believed_and_a_margin():
     belief, policy = edge_posterior(EdgeModel.of(CLOCK), trials), Policy()
     line = highest_hold(belief, policy, values_of(CLOCK, policy))
     off = margin(CLOCK, 75 / 3.5)
-    assert off == pytest.approx(0.95 * 75 / 3.5 - 7.5)
-    assert belief.chance_within(line + off) >= 0.9 > belief.chance_within(line + 15 + off)
+    assert off == pytest.approx(0.75 * 75 / 3.5 - 7.5)
+    # one failure in 50 hours lies 1.7 decades below the edge; what lies beyond the first of them counts one and a half times
+    needed = belief.edge - (1 + 1.5 * math.log10(5)) * belief.decade - off
+    assert hold_line(belief, policy) == pytest.approx(needed)
+    assert belief.weight[needed >= line].sum() >= 0.9 > belief.weight[needed >= line + 15].sum()
+    # one in ten hours or more lies where tests still see failures: nothing is added
+    assert hold_line(belief, Policy(accepted_per_h=0.5)) == pytest.approx(
+        belief.edge + math.log10(0.5) * belief.decade - off
+    )
     wary = highest_hold(belief, Policy(wary=True), values_of(CLOCK, policy))
     assert wary < line
 

@@ -15,9 +15,10 @@ from trelvo.core.climb.trials import Trial
 
 # The kept value stands so far below what the belief allows, in usual decades: real silicon is no straight power of ten. Half a
 # step of the knob, by which a value on the grid lies lower on average anyway, is taken off this margin, down to the least.
-MARGIN_DECADES, LEAST_MARGIN_DECADES = 0.95, 0.35
-# Wary: from a decade below the edge on, failures may thin out so many times more slowly than above it.
-WARY_TAIL = 2.2
+MARGIN_DECADES, LEAST_MARGIN_DECADES = 0.75, 0.35
+# From a decade below the edge on, where hardly anything fails within a test, failures may thin out so many times more slowly than
+# above it; and so many times for the wary.
+TAIL, WARY_TAIL = 1.5, 2.6
 # Less than this share of the usual decade to be gained an hour, and testing on is not worth it.
 WORTHWHILE_DECADES_PER_H = 0.15
 # From this chance on that the hold line lies beyond the range's end, another end is suggested.
@@ -27,11 +28,11 @@ BEYOND_LIKELY = 0.5
 def hold_line(belief: EdgePosterior, policy: Policy) -> Array:
     """For each point of the belief the distance at which failures reach the accepted rate, the margin taken off.
 
-    Wary: as if, from a decade below the edge on, failures thinned out `WARY_TAIL` times more slowly.
+    As if, from a decade below the edge on, failures thinned out `TAIL` times more slowly, or `WARY_TAIL` times.
     """
     decades = math.log10(policy.accepted_per_h)
-    if policy.wary and decades < -1:
-        decades = -1 + (decades + 1) * WARY_TAIL
+    if decades < -1:
+        decades = -1 + (decades + 1) * (WARY_TAIL if policy.wary else TAIL)
     return np.asarray(belief.edge + belief.decade * decades - margin(belief.knob, belief.steepness.decade))
 
 
