@@ -9,6 +9,7 @@ from tests.bench.verdict_study import (
     Bench,
     share_best_of,
     share_claimed,
+    share_claimed_before,
     share_overall,
     share_until_settled,
 )
@@ -38,16 +39,20 @@ def test_false_claims_and_coverage(benchmark, name, runs):
         return {order: share_claimed(made, order, runs, COMPARISONS) for order in orders}
 
     found = benchmark.pedantic(all_orders, rounds=1)
-    for order, (claimed, covered) in found.items():
-        plain, _ = share_claimed(made, order, runs, COMPARISONS, timed=False)
-        print(f"verdict, {name}, {order}, n={runs}: false {claimed:.1%} (before {plain:.1%}), coverage {covered:.1%}")
+    for order, shares in found.items():
+        plain = share_claimed_before(made, order, runs, COMPARISONS)
+        print(
+            f"verdict, {name}, {order}, n={runs}: false {shares.claimed:.1%} (unasked {shares.unasked:.1%}, before {plain:.1%}), "
+            f"coverage {shares.covered:.1%}, asked for more {shares.asked:.1%}"
+        )
     for order in WITHOUT.get(name, ()):
-        claimed, _ = share_claimed(made, order, runs, COMPARISONS)
-        print(f"verdict, {name}, {order}, n={runs}, no controls: false {claimed:.1%}")
-    # three runs say too little of a side's own scatter: said in docs/methods.md, and five are asked for
+        print(
+            f"verdict, {name}, {order}, n={runs}, no controls: false {share_claimed(made, order, runs, COMPARISONS).claimed:.1%}"
+        )
+    assert max(shares.claimed for shares in found.values()) <= ALLOWED
+    # the interval of three runs is too narrow where one side scatters more: that is why it is asked to be confirmed
     if not (name == "three times noisier" and runs == 3):
-        assert max(claimed for claimed, _ in found.values()) <= ALLOWED
-        assert min(covered for _, covered in found.values()) >= 0.93 - 0.013
+        assert min(shares.covered for shares in found.values()) >= 0.93 - 0.013
 
 
 @pytest.mark.parametrize("runs", [3, 5, 10])
@@ -55,12 +60,17 @@ def test_power_is_kept(benchmark, runs):
     difference = 3.1 * SD * math.sqrt(2 / runs)
 
     def shares():
-        now = [share_claimed(Bench(), order, runs, COMPARISONS, difference)[0] for order in ("blocks", "A B B A")]
-        return [*now, share_claimed(Bench(), "blocks", runs, COMPARISONS, difference, timed=False)[0]]
+        return [share_claimed(Bench(), order, runs, COMPARISONS, difference) for order in ("blocks", "A B B A")]
 
-    blocks, interleaved, before = benchmark.pedantic(shares, rounds=1)
-    print(f"power, n={runs}: blocks {blocks:.1%}, A B B A {interleaved:.1%}, without times {before:.1%}")
-    assert min(blocks, interleaved) >= before - 0.05
+    blocks, interleaved = benchmark.pedantic(shares, rounds=1)
+    before = share_claimed_before(Bench(), "blocks", runs, COMPARISONS, difference)
+    print(
+        f"power, n={runs}: blocks {blocks.claimed:.1%}, A B B A {interleaved.claimed:.1%}, without times {before:.1%}; "
+        f"asked for more {blocks.asked:.1%}"
+    )
+    assert interleaved.claimed >= before - 0.05
+    # what three runs tell in blocks is confirmed by two more, which costs two points more than was wanted: docs/methods.md
+    assert blocks.claimed >= before - (0.08 if runs == 3 else 0.05)
 
 
 def test_looking_again_and_many_candidates(benchmark):

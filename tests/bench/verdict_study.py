@@ -5,8 +5,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from trelvo.core.measure.comparison import Comparison, compare, holm, judge, overall
+from trelvo.core.measure.comparison import OWN_NOISE_RUNS, Comparison, compare, holm, judge, overall
 from trelvo.core.measure.in_time import Timed, compare_in_time, interleaved
+from trelvo.core.measure.looking import FIRST_LOOK_RUNS
 from trelvo.core.measure.noise import pool
 from trelvo.core.measure.series import BenchMemory, memory_of
 
@@ -93,20 +94,61 @@ ORDERS = {
 }
 
 
-def share_claimed(
-    made: Bench, order: str, runs: int, count: int, difference: float = 0.0, seed: int = 1, timed: bool = True
-) -> tuple[float, float]:
-    """Shares of comparisons that claim a difference at 5 %, and of intervals that hold the truth."""
+@dataclass(frozen=True)
+class Shares:
+    """Of comparisons: which claim a difference at 5 %; whose interval holds the truth; which asked for more runs first, as the
+    verdict does where three cannot show a side's scatter; and which claim one without being asked"""
+
+    claimed: float
+    covered: float
+    asked: float
+    unasked: float
+
+
+def share_claimed(made: Bench, order: str, runs: int, count: int, difference: float = 0.0, seed: int = 1) -> Shares:
+    """Comparisons with their times, as the program makes them: what the verdict asks for is run, two more of each."""
     rng = np.random.default_rng(seed)
-    claimed = covered = 0
+    claimed = covered = asked = unasked = 0
     for number in range(count):
         if number % 20 == 0:
             bench, groups = memory(made, rng)
-        reference, candidate = drawn(ORDERS[order](runs), made, rng, difference)
-        found = in_time(reference, candidate, bench, groups) if timed else by_today(reference, candidate, groups)
-        claimed += found.p is not None and found.p < 0.05
+        first = ORDERS[order](runs)
+        more = max(OWN_NOISE_RUNS - runs, 0)
+        # what is set is run on, then the other
+        confirming = [side for side in (first[-1], "R" if first[-1] == "C" else "C") for _ in range(more)]
+        reference, candidate = drawn([*first, *confirming], made, rng, difference)
+        # what was run before anything was asked for
+        found = in_time(
+            *(side_until(side, (len(first) - 0.5) * RUN_H) for side in (reference, candidate)), bench, groups
+        )
+        unasked += found.p is not None and found.p < 0.05
+        verdict = judge(found, smallest_gain=1e-9)
+        if verdict.word == "too few runs" and found.p is not None and found.p < 0.05:
+            asked += 1
+            found = in_time(reference, candidate, bench, groups)
+            verdict = judge(found, smallest_gain=1e-9)
+        claimed += verdict.word in ("gain", "loss")
         covered += found.low is not None and found.low <= math.exp(difference) <= found.high
-    return claimed / count, covered / count
+    return Shares(claimed / count, covered / count, asked / count, unasked / count)
+
+
+def share_claimed_before(
+    made: Bench, order: str, runs: int, count: int, difference: float = 0.0, seed: int = 1
+) -> float:
+    """The same without times, and claimed at once."""
+    rng = np.random.default_rng(seed)
+    claimed = 0
+    for number in range(count):
+        if number % 20 == 0:
+            _, groups = memory(made, rng)
+        found = by_today(*drawn(ORDERS[order](runs), made, rng, difference), groups)
+        claimed += found.p is not None and found.p < 0.05
+    return claimed / count
+
+
+def side_until(side: Timed, hour: float) -> Timed:
+    kept = sum(one < hour for one in side.hours)
+    return Timed(side.values[:kept], side.hours[:kept])
 
 
 def share_until_settled(made: Bench, count: int, most: int = 20, careful: bool = True, seed: int = 3) -> float:
@@ -116,7 +158,8 @@ def share_until_settled(made: Bench, count: int, most: int = 20, careful: bool =
         if number % 20 == 0:
             _, groups = memory(made, rng)
         reference, candidate = drawn(interleaved("R", "C", most), made, rng)
-        for look, runs in enumerate(range(3, most + 1), 1):
+        for runs in range(3, most + 1):
+            look = max(1, runs - FIRST_LOOK_RUNS + 1)
             found = by_today(Timed(reference.values[:runs], ()), Timed(candidate.values[:runs], ()), groups)
             if judge(found, look=look if careful else None).word in ("gain", "loss"):
                 claimed += 1

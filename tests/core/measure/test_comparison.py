@@ -123,6 +123,40 @@ def test_verdicts(ratio, error, word):
     assert (verdict.more_runs == 0) == (word != "too few runs")
 
 
+def test_what_three_runs_tell_stands_where_it_would_if_one_side_scattered_more():
+    """Two means of three with 1 % noise: 0.816 % is their error, and 1.414 % where one side has five times the variance."""
+    pooled = PooledNoise(0.01, 40)
+    scattered = [-0.01, 0.0, 0.01]
+
+    def against(gain, runs=scattered):
+        stock, tuned = [100 * math.exp(one) for one in scattered], [100 * math.exp(one + gain) for one in runs]
+        return compare(stock, tuned, higher_is_better=True, pooled=pooled)
+
+    close, clear = against(0.024), against(0.032)
+    assert close.error_log == pytest.approx(0.01 * math.sqrt(2 / 3))
+    assert close.wider_log == pytest.approx(0.01 * math.sqrt((1 + 5) / 3))
+    assert close.p < 0.01
+    asked = judge(close)
+    assert (asked.word, asked.more_runs) == ("too few runs", 2)
+    assert "3 runs cannot show" in asked.reason
+    assert judge(clear).word == "gain"
+    # three that lie together so closely do not come from wide scatter: chi-square, 97 %, two degrees of freedom
+    together = against(0.024, [-0.001, 0.0, 0.001])
+    highest = 2 * 0.001**2 / stats.chi2.ppf(0.03, 2)
+    assert highest < 0.01**2
+    assert together.wider_log == close.wider_log
+    both = compare(
+        [100 * math.exp(one / 10) for one in scattered],
+        [102.4 * math.exp(one / 10) for one in scattered],
+        higher_is_better=True,
+        pooled=pooled,
+    )
+    assert both.wider_log == both.error_log
+    assert judge(both).word == "gain"
+    # from five runs on each side speaks for itself
+    assert compare([100.0, 101, 99, 100, 100.5], [102.0, 103, 101, 102, 102.5], higher_is_better=True).wider_log is None
+
+
 def test_the_smallest_gain_is_the_users():
     assert judge(made(1.003, 0.0005), smallest_gain=0.001).word == "gain"
     assert judge(made(1.008, 0.001), smallest_gain=0.02).word == "tie"

@@ -20,6 +20,9 @@ OWN_NOISE_RUNS = 5
 POWER = 0.8
 # A side scatters more than the rest when chance would show it less often than this.
 SCATTERS_MORE = 0.05
+# Fewer runs than that hardly show a side's own scatter: its variance may be as large as they would show less often than this, and
+# up to so many times the pooled one. A difference that would not stand then is asked to be confirmed.
+HIDES_MORE, MOST_HIDDEN = 0.03, 5.0
 MOST_RUNS = 1000
 # A ratio known no closer than within a factor of a million is not known at all; such an interval is not told.
 MOST_LOG = math.log(1e6)
@@ -47,6 +50,7 @@ class Comparison:
     error_log: standard error of ln(ratio); basis: which noise the interval rests on
     p: two-sided, for no difference
     unsure_log: the part of error_log that no further run takes away: what is not known of the instrument
+    wider_log: what error_log would be if one side scattered as far as its few runs allow; None where each speaks for itself
     """
 
     ratio: float
@@ -61,6 +65,15 @@ class Comparison:
     n_candidate: int
     confidence: float
     unsure_log: float = 0.0
+    wider_log: float | None = None
+
+    @property
+    def stands_if_wider(self) -> bool:
+        """Whether the difference would be told even if one side scattered as far as its few runs allow."""
+        if self.wider_log is None or self.df is None:
+            return True
+        limit = float(special.stdtrit(self.df, 0.5 + self.confidence / 2))
+        return abs(math.log(self.ratio)) > limit * self.wider_log
 
 
 @dataclass(frozen=True)
@@ -115,6 +128,7 @@ def _compare(
     n_ref, n_cand = ref.runs, cand.runs
 
     basis: Basis
+    wider = None
     if min(n_ref, n_cand) >= OWN_NOISE_RUNS:
         basis = "own noise"
         v_ref, v_cand = side_noise(ref, None, basis)[0] / n_ref, side_noise(cand, None, basis)[0] / n_cand
@@ -127,6 +141,7 @@ def _compare(
             return _without_noise(difference, n_ref, n_cand, confidence)
         v_ref, v_cand = pooled.sd_log**2 / n_ref, pooled_candidate.sd_log**2 / n_cand
         error, basis = math.sqrt(v_ref + v_cand), "each side's pooled noise"
+        wider = _wider((ref, v_ref, pooled), (cand, v_cand, pooled_candidate))
         spread = v_ref**2 / pooled.df + v_cand**2 / pooled_candidate.df
         df = (v_ref + v_cand) ** 2 / spread if spread > 0 else float(min(pooled.df, pooled_candidate.df))
         sd = math.sqrt((pooled.sd_log**2 + pooled_candidate.sd_log**2) / 2)
@@ -135,12 +150,13 @@ def _compare(
         (s_ref, df_ref), (s_cand, df_cand) = (side_noise(side, pooled, basis) for side in (ref, cand))
         v_ref, v_cand = s_ref / n_ref, s_cand / n_cand
         error, sd, df = math.sqrt(v_ref + v_cand), math.sqrt((s_ref + s_cand) / 2), float(pooled.df)
+        wider = _wider((ref, v_ref, pooled), (cand, v_cand, pooled))
         if (df_ref, df_cand) != (df, df):
             basis = "own noise of a side that scatters more"
             df = (v_ref + v_cand) ** 2 / (v_ref**2 / df_ref + v_cand**2 / df_cand)
     else:
         return _without_noise(difference, n_ref, n_cand, confidence)
-    return from_log(difference, error, df, sd, basis, n_ref, n_cand, confidence)
+    return replace(from_log(difference, error, df, sd, basis, n_ref, n_cand, confidence), wider_log=wider)
 
 
 @dataclass(frozen=True)
@@ -184,6 +200,26 @@ def side_noise(side: LogSide, pooled: PooledNoise | None, basis: Basis) -> tuple
     return pooled.sd_log**2, float(pooled.df)
 
 
+def _wider(*sides: tuple[LogSide, float, PooledNoise]) -> float:
+    """The standard error if one of the sides scattered as far as its few runs allow: the side that adds most.
+
+    sides: the runs, the variance of their mean as it is taken, and the pooled noise
+    Source: one-sided upper bound of a variance, chi-square, any textbook.
+    """
+    taken = sum(variance for _, variance, _ in sides)
+    most = taken
+    for side, variance, pooled in sides:
+        if side.runs >= OWN_NOISE_RUNS:
+            continue
+        allowed = MOST_HIDDEN * pooled.sd_log**2
+        if side.runs > 1:
+            allowed = min(
+                allowed, (side.runs - 1) * side.variance / float(special.chdtri(side.runs - 1, 1 - HIDES_MORE))
+            )
+        most = max(most, taken - variance + max(allowed / side.runs, variance))
+    return math.sqrt(most)
+
+
 def from_log(
     difference: float, error: float, df: float, sd: float, basis: Basis, n_ref: int, n_cand: int, confidence: float
 ) -> Comparison:
@@ -222,7 +258,8 @@ def widened(comparison: Comparison, unsure_log: float) -> Comparison:
     df = c.df * (variance / c.error_log**2) ** 2 if c.error_log else MOST_DF
     log, error = math.log(c.ratio), math.sqrt(variance)
     found = from_log(log, error, min(df, MOST_DF), c.sd_log, c.basis, c.n_reference, c.n_candidate, c.confidence)
-    return replace(found, unsure_log=math.hypot(c.unsure_log, unsure_log))
+    wider = None if c.wider_log is None else math.hypot(c.wider_log, unsure_log)
+    return replace(found, unsure_log=math.hypot(c.unsure_log, unsure_log), wider_log=wider)
 
 
 def _without_noise(difference: float, n_ref: int, n_cand: int, confidence: float) -> Comparison:
@@ -276,6 +313,14 @@ def judge(
         return Verdict("tie", f"The whole interval lies within {band} of the reference: no difference that matters.", 0)
     p = c.p if adjusted_p is None else adjusted_p
     level = 1 - c.confidence if look is None else level_at(look)
+    if p < level and not c.stands_if_wider:
+        fewest = min(c.n_reference, c.n_candidate)
+        return Verdict(
+            "too few runs",
+            f"It would stand if both sides scatter as the rest do, which {'one run' if fewest == 1 else f'{fewest} runs'} cannot "
+            f"show: with {OWN_NOISE_RUNS} on each side it is told by their own scatter.",
+            OWN_NOISE_RUNS - fewest,
+        )
     if p < level:
         word: VerdictWord = "gain" if c.ratio > 1 else "loss"
         return Verdict(word, f"The whole interval lies {'above' if c.ratio > 1 else 'below'} the reference.", 0)
@@ -377,4 +422,6 @@ def overall(
     sd = float(np.sqrt(np.mean([one.sd_log**2 for one, _ in kept if one.sd_log is not None])))
     found = from_log(difference, math.sqrt(variance), df, sd, basis, n_ref, n_cand, confidence)
     unsure = sum(share * one.unsure_log for (one, _), share in zip(kept, shares, strict=True))
-    return replace(found, unsure_log=unsure) if unsure else found
+    # several workloads show together how far a setting scatters
+    wider = kept[0][0].wider_log if len(kept) == 1 else None
+    return replace(found, unsure_log=unsure, wider_log=wider)

@@ -142,6 +142,9 @@ def _in_time(
     found = from_log(
         difference, math.sqrt(total), df, plain.sd_log, plain.basis, plain.n_reference, plain.n_candidate, confidence
     )
+    if plain.wider_log is not None and plain.error_log > 0:
+        wider = math.sqrt(total + (plain.wider_log**2 / plain.error_log**2 - 1) * float(share @ runs_part @ share))
+        found = replace(found, wider_log=wider)
     days = max(total - float(share @ runs_part @ share), 0.0) if several else 0.0
     says = _says(bench, with_time, session, second)
     return InTime(found, tuple(says), days)

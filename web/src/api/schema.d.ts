@@ -4163,6 +4163,7 @@ export interface components {
          *     error_log: standard error of ln(ratio); basis: which noise the interval rests on
          *     p: two-sided, for no difference
          *     unsure_log: the part of error_log that no further run takes away: what is not known of the instrument
+         *     wider_log: what error_log would be if one side scattered as far as its few runs allow; None where each speaks for itself
          */
         Comparison: {
             /**
@@ -4195,6 +4196,8 @@ export interface components {
              * @default 0
              */
             unsure_log: number;
+            /** Wider Log */
+            wider_log?: number | null;
         };
         /**
          * Component
