@@ -32,6 +32,7 @@ LOGGED = {
     "board power W": "power",
     "hot spot °C": "die",
     "fan %": "fan",
+    "load %": "load",
 }
 
 

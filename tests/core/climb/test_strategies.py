@@ -148,6 +148,17 @@ def test_a_test_is_one_test_and_not_the_same_value_again():
     assert again <= 0.1 * tests
 
 
+@given(st.integers(2, 12), st.lists(st.floats(1, 30), min_size=2, max_size=4))
+@settings(max_examples=25)
+def test_what_has_failed_twice_is_not_tested_again(steps, minutes):
+    value = 15 * steps
+    trials = [*(Trial(15 * k, 5, False) for k in range(1, steps)), *(Trial(value, one, True) for one in minutes)]
+    belief = edge_posterior(EdgeModel.of(CLOCK), trials)
+    advice = advise(CLOCK, trials, Policy(minutes_left=120))
+    # but for failures that must have another cause
+    assert advice.act == "hold" or advice.value < value or belief.strangers
+
+
 def test_the_hold_line_needs_what_is_believed_and_a_margin():
     trials = [Trial(180, 2, True), Trial(150, 20, False), Trial(165, 10, False)]
     belief, policy = edge_posterior(EdgeModel.of(CLOCK), trials), Policy()

@@ -30,6 +30,21 @@ def test_a_fall_back_is_found_and_said():
     assert found.shares[0].share == 1.0
 
 
+def test_a_noisy_power_reading_hides_no_limit_where_the_clock_tells_it():
+    rng = np.random.default_rng(4)
+    t, readings = two_limits(rng)
+    noisy = readings | {"power": readings["power"] + rng.normal(0, 5, t.size), "temperature": np.full(t.size, 61.0)}
+    found = held_back(t, noisy, Limits(temp_c=95))
+    assert found.flat_w == []
+    assert [(one.what, one.from_s) for one in found.bands] == [
+        ("the clock set", 0.0),
+        ("power limit", pytest.approx(28, abs=1.5)),
+    ]
+    # without its heat nobody can say which limit it is
+    cold = {key: values for key, values in noisy.items() if key != "temperature"}
+    assert held_back(t, cold, Limits()).shares[0].what == "not known"
+
+
 def test_change_points_are_those_of_the_library():
     # checked against ruptures.Pelt (l2) on a made signal with known points
     rng = np.random.default_rng(2)

@@ -36,3 +36,21 @@ def test_one_full_thread_of_eight_is_named(load, what):
 
 def test_without_limits_nothing_is_blamed_on_them():
     assert limiter_now({"power": 400, "temperature": 99, "load": 100}, Limits()).what == "the clock set"
+
+
+def test_a_clock_that_has_fallen_under_full_load_is_held_down():
+    def told(limits=LIMITS, **latest):
+        return limiter_now({"core clock": 2900, "load": 99, "temperature": 56} | latest, limits, 3893.0)
+
+    cool = told(Limits(temp_c=98), power=31.7)
+    assert cool.what == "power limit"
+    assert (
+        cool.why
+        == "Busy, and 26 % below the clock that it reached before, 42 °C under its limit of heat: a power limit, at 32 W."
+    )
+    # nothing is said of a limit that may be heat, of one that is known and not reached, or of a part that idles
+    assert told(Limits(), power=31.7).what == "not known"
+    assert told(Limits(temp_c=60)).what == "not known"
+    assert told(Limits(temp_c=98, power_w=60), power=31.7).what == "not known"
+    assert told(Limits(temp_c=98), load=20).what == "something else in the rig"
+    assert told(Limits(temp_c=98), **{"core clock": 3800}).what == "the clock set"

@@ -1,6 +1,7 @@
 """The strategy by the numbers: the test that raises the hold most for its time, and what is held when no test is worth it."""
 
 import math
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import replace
 
@@ -21,6 +22,8 @@ MARGIN_DECADES, LEAST_MARGIN_DECADES = 0.75, 0.35
 TAIL, WARY_TAIL = 1.5, 2.6
 # Less than this share of the usual decade to be gained an hour, and testing on is not worth it.
 WORTHWHILE_DECADES_PER_H = 0.15
+# So many failures at one value are enough: what a further one would say of its rate is not worth a crash. Common practice.
+OFTEN = 2
 # From this chance on that the hold line lies beyond the range's end, another end is suggested.
 BEYOND_LIKELY = 0.5
 
@@ -80,7 +83,9 @@ def by_numbers(knob: Knob, trials: Sequence[Trial], policy: Policy, belief: Edge
     points = points_of(belief, hold_line(belief, policy), policy)
     points = replace(points, edge=points.edge - policy.test_stress)
     least = WORTHWHILE_DECADES_PER_H * belief.steepness.decade / 60
-    test = whole_test(points, grid, belief.survived_to, largest_step(knob, policy), policy, least)
+    test = whole_test(
+        points, grid[grid < _failed_often(belief)], belief.survived_to, largest_step(knob, policy), policy, least
+    )
     held = highest_hold(belief, policy, values)
     end = _better_end(belief, policy, values)
     notes = _notes(belief, policy, end)
@@ -96,6 +101,13 @@ def by_numbers(knob: Knob, trials: Sequence[Trial], policy: Policy, belief: Edge
     )
     teaches = _outcomes(belief, policy, values, value, test, held)
     return Advice("test", value, test.minutes, " ".join([why, *notes]), teaches, test.passes, range_end=end)
+
+
+def _failed_often(belief: EdgePosterior) -> float:
+    """The distance nearest stock at which tests have failed often enough; nobody careful tests there or beyond once more."""
+    failed = [belief.distance(trial.value) for trial in belief.trials if trial.failed and trial not in belief.strangers]
+    often = [distance for distance, times in Counter(failed).items() if times >= OFTEN]
+    return min(often, default=math.inf) - 1e-9
 
 
 def _outcomes(

@@ -77,7 +77,8 @@ def held_back(time_s: Numbers, readings: Mapping[Quantity, Numbers], limits: Lim
     """Each second's limiter, by the rules for a single moment; then the clock's levels.
 
     time_s: n, not falling; readings: by quantity, n each, NaN where missing
-    Where the power's limit is not known, watts that run flat are taken for it.
+    Where the power's limit is not known, watts that run flat are taken for it, and a busy part far below the clock that it has
+    reached in this log, and far below its limit of heat, is held by one.
     """
     if time_s.size < 2 or float(time_s[-1] - time_s[0]) < LEAST_S:
         raise Refused(
@@ -87,11 +88,13 @@ def held_back(time_s: Numbers, readings: Mapping[Quantity, Numbers], limits: Lim
         )
     edges, seconds = _by_seconds(time_s, readings)
     flat = _flat_levels(edges, seconds.get("power")) if limits.power_w is None else []
+    levels = levels_of(edges, seconds.get("core clock"))
+    reached = max((one.mean for one in levels), default=None)
     told = []
     for i in range(edges.size - 1):
         here = {quantity: float(values[i]) for quantity, values in seconds.items() if np.isfinite(values[i])}
         limit = next((one.mean for one in flat if one.from_s <= edges[i] < one.to_s), None)
-        told.append(limiter_now(here, replace(limits, power_w=limits.power_w or limit)))
+        told.append(limiter_now(here, replace(limits, power_w=limits.power_w or limit), reached))
     whats = [one.what for one in told]
     widths = np.diff(edges)
     shares = [
@@ -102,7 +105,6 @@ def held_back(time_s: Numbers, readings: Mapping[Quantity, Numbers], limits: Lim
         )
         for what in dict.fromkeys(whats)
     ]
-    levels = levels_of(edges, seconds.get("core clock"))
     return HeldBack(
         _bands(edges, whats),
         sorted(shares, key=lambda one: -one.share),

@@ -16,6 +16,10 @@ NEAR_TEMP_C = 1.5
 NEAR_CAP = 0.985
 # A part busy for less than this share of the time waits for another. Common practice.
 BUSY_PERCENT = 93.0
+# A clock so far below what the part has reached before, busy all the while, is held down. Common practice: its steps are smaller.
+FALLEN = 0.05
+# So far below the limit of heat, heat is not what holds it.
+COOL_C = 5.0
 # A processor's load, counted in full threads, when just one is full and the system does a little besides. Common practice.
 ONE_THREAD = (0.9, 1.4)
 
@@ -41,8 +45,11 @@ class Limiter:
     why: str
 
 
-def limiter_now(latest: Mapping[Quantity, float], limits: Limits) -> Limiter:
-    """The limiter by the latest reading of each quantity in its own unit (first channel), asked in the order of force."""
+def limiter_now(latest: Mapping[Quantity, float], limits: Limits, reached_mhz: float | None = None) -> Limiter:
+    """The limiter by the latest reading of each quantity in its own unit (first channel), asked in the order of force.
+
+    reached_mhz: the highest clock that the part has held before at the same setting, where that is known
+    """
     if not latest:
         return Limiter("not known", "No reading yet.")
     temp, power, rate, load = (latest.get(q) for q in ("temperature", "power", "frame rate", "load"))
@@ -61,7 +68,21 @@ def limiter_now(latest: Mapping[Quantity, float], limits: Limits) -> Limiter:
         return Limiter("something else in the rig", f"Busy {load:.0f} % of the time; it waits for the rest.")
     if load is None:
         return Limiter("not known", "This bench does not read how busy the part is.")
+    clock = latest.get("core clock")
+    if reached_mhz is not None and clock is not None and clock < (1 - FALLEN) * reached_mhz:
+        return _fallen(1 - clock / reached_mhz, temp, power, limits)
     return Limiter("the clock set", "Busy, and below its limits of power and heat.")
+
+
+def _fallen(share: float, temp: float | None, power: float | None, limits: Limits) -> Limiter:
+    """What holds a busy part below a clock that it has reached: a power limit that nobody told, where heat is far off."""
+    below = f"Busy, and {100 * share:.0f} % below the clock that it reached before"
+    if temp is None or limits.temp_c is None:
+        return Limiter("not known", f"{below}: power or heat holds it, and their limits are not known.")
+    if temp > limits.temp_c - COOL_C or limits.power_w is not None:
+        return Limiter("not known", f"{below}, but at none of its known limits.")
+    at = f", at {power:.0f} W" if power is not None else ""
+    return Limiter("power limit", f"{below}, {limits.temp_c - temp:.0f} °C under its limit of heat: a power limit{at}.")
 
 
 def _one_thread(load: float, threads: float) -> bool:
