@@ -268,6 +268,8 @@ def _lectern(start: datetime, now: datetime) -> None:
         start,
     )
     set_guard_rails(campaign, tower.LECTERN_RAILS)
+    counts = WhatCounts(campaign.smallest_gain, campaign.wished_resolution, campaign.stale_days, {}, temp_limit_c=96)
+    set_what_counts(campaign, counts)
     bench = demo_bench(campaign, start, now, room_c=22.5, seed=SEED + 4)
     stock = campaign.settings.get(fingerprint="")
     lower = add_setting(campaign, {"voltage": -50}, "", bench.clock)

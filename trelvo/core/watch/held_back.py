@@ -37,7 +37,7 @@ class Band:
 
 @dataclass(frozen=True)
 class Share:
-    """A limiter's share of the time, 0 to 1; why: one of its reasons"""
+    """A limiter's share of the time, 0 to 1; why: its reason half-way"""
 
     what: What
     share: float
@@ -101,7 +101,7 @@ def held_back(time_s: Numbers, readings: Mapping[Quantity, Numbers], limits: Lim
         Share(
             what,
             float(sum(width for width, one in zip(widths, whats, strict=True) if one == what) / widths.sum()),
-            next(one.why for one in told if one.what == what),
+            _middle([one.why for one in told if one.what == what]),
         )
         for what in dict.fromkeys(whats)
     ]
@@ -112,6 +112,11 @@ def held_back(time_s: Numbers, readings: Mapping[Quantity, Numbers], limits: Lim
         [round(one.mean, 1) for one in flat],
         levels_said(levels),
     )
+
+
+def _middle(reasons: Sequence[str]) -> str:
+    """The reason of the middle second: at its beginning and end a stretch is half something else."""
+    return reasons[len(reasons) // 2]
 
 
 def _by_seconds(time_s: Numbers, readings: Mapping[Quantity, Numbers]) -> tuple[Numbers, dict[Quantity, Numbers]]:

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { exact, gain, gainRange, knobValue, number, often, plain, share, signed, span } from '../words/format'
+import { exact, gain, gainRange, knobValue, number, often, plain, scatter, share, signed, span } from '../words/format'
 
 describe('numbers', () => {
   it('carry a true minus sign and a dash where there is none', () => {
@@ -18,6 +18,7 @@ describe('numbers', () => {
     [-25, '−25.00'],
   ])('%d shows as many decimals as its size carries', (value, text) => {
     expect(plain(value)).toBe(text)
+    expect(scatter(0.3512, value)).toBe(`± ${(0.3512).toFixed(text.split('.')[1]?.length ?? 0)}`)
   })
 
   it('say ±0 for what rounds to nothing', () => {

@@ -9,6 +9,9 @@ import { stageKeys } from './stageRoutes'
 
 /** current: the stage that the next step belongs to */
 defineProps<{ stages: Stage[]; campaignId: number; current: Stage['name'] }>()
+
+/** What is next is as a rule under way, which its mark shows: the longest stage's name leaves no room to say both. */
+const next = (state: Stage['state']) => (state === 'under way' ? 'next' : `${state}, next`)
 </script>
 
 <template>
@@ -25,7 +28,7 @@ defineProps<{ stages: Stage[]; campaignId: number; current: Stage['name'] }>()
         <StateMark :state="stage.state" /> {{ stage.name }}
         <KeyCap v-if="stageKeys[stage.name]">{{ stageKeys[stage.name] }}</KeyCap>
       </span>
-      <span class="quiet note">{{ stage.state }}<template v-if="stage.name === current">, next</template></span>
+      <span class="quiet note">{{ stage.name === current ? next(stage.state) : stage.state }}</span>
     </component>
   </nav>
 </template>

@@ -15,6 +15,11 @@ export function plain(value: number | null | undefined): string {
   return number(value, size >= 1000 ? 0 : size >= 100 ? 1 : size >= 1 ? 2 : 3)
 }
 
+/** How far values scatter, with as many decimals as their mean has: 91.52 ± 0.35, 8215 ± 43. */
+export function scatter(sd: number, mean: number): string {
+  return `± ${number(sd, plain(mean).split('.')[1]?.length ?? 0)}`
+}
+
 const DECIMALS: Record<string, number> = { V: 3, MHz: 0, rpm: 0, '°C': 1, W: 1, '%': 1, A: 1, ms: 2, fps: 1 }
 
 /** A reading with as many decimals as its unit carries; times of day and the like by their size. */

@@ -66,7 +66,7 @@ const suspect = computed(() => props.baseline.runs.find((run) => run.id === prop
           </div>
           <div v-if="baseline.power.mean_w != null">
             <dt>
-              Power <span class="by">{{ readByWords(baseline.power) }}</span>
+              Power <span class="by">({{ readByWords(baseline.power) }})</span>
             </dt>
             <dd :class="['figure', { estimate: baseline.power.half_w }]">{{ wattsWords(baseline.power) }}</dd>
           </div>

@@ -8,7 +8,7 @@ import type { Side, Versus } from '../../api/compare'
 import { useGoal } from '../../api/goal'
 import GainWhisker from '../../charts/GainWhisker.vue'
 import GainFigure from '../../parts/GainFigure.vue'
-import { counted, gain, number, plain, signed, wattsWords } from '../../words/format'
+import { counted, gain, number, plain, scatter, signed, wattsWords } from '../../words/format'
 import MeasureFigure from '../../parts/MeasureFigure.vue'
 import SettingSwatch from '../../parts/SettingSwatch.vue'
 import TableTools from '../../parts/TableTools.vue'
@@ -44,7 +44,9 @@ async function copyMarkdown(): Promise<void> {
   setTimeout(() => (copied.value = false), 2000)
 }
 
-const spread = (side: Side): string => (side.summary?.sd != null ? ` ± ${plain(side.summary.sd)}` : '')
+/** How far its runs scatter, and how many there are. */
+const runsOf = ({ summary }: Side): string =>
+  summary?.sd == null ? counted(summary?.n ?? 0, 'run') : `${scatter(summary.sd, summary.mean)} in ${counted(summary.n, 'run')}`
 /** What else was read: power, work for energy, degrees over room. */
 const besides = (side: Side | undefined, ratio?: number | null): string => {
   if (!side) return ''
@@ -174,11 +176,9 @@ const noiseWords = computed(() =>
             </td>
             <td class="figure">
               <template v-if="versus.reference[index]?.summary"
-                >{{ plain(versus.reference[index]!.summary!.mean)
-                }}<span class="quiet estimate">{{ spread(versus.reference[index]!) }}</span
-                >{{ ' ' }}<span class="quiet">{{ workload.unit }}</span>
-                <span class="quiet small"
-                  >{{ counted(versus.reference[index]!.summary!.n, 'run')
+                >{{ plain(versus.reference[index]!.summary!.mean) }} <span class="quiet">{{ workload.unit }}</span>
+                <span class="quiet small" title="the standard deviation of single runs"
+                  >{{ runsOf(versus.reference[index]!)
                   }}{{ besides(versus.reference[index]) ? `, ${besides(versus.reference[index])}` : '' }}</span
                 ></template
               >
