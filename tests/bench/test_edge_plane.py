@@ -4,6 +4,7 @@ import math
 import sys
 
 import numpy as np
+import pytest
 
 from tests.core.climb.test_edge_plane import CLOCK, SLOPE, VOLT, VOLTAGES, edge_of, parameters, silicon
 from trelvo.core.climb.edge_plane import EdgePlane, PlaneTrial, Steps, edge_line, edge_plane, likelihood, next_pair
@@ -14,9 +15,15 @@ STEPS = Steps(30.0, 8.75)
 SPECIMENS, BUDGET_MINUTES, RESTART_MINUTES = 100, 240, 4
 
 
-def play(seed):
+def widely(rng):
+    """A specimen of a wider family: decades over a factor of five."""
+    threshold, alpha, margin, _ = parameters(rng)
+    return lambda mv: edge_of(threshold, alpha, margin, mv), 15 * math.exp(rng.uniform(math.log(0.53), math.log(2.67)))
+
+
+def play(seed, drawn=silicon):
     rng = np.random.default_rng(seed)
-    edge, decade = silicon(rng)
+    edge, decade = drawn(rng)
     trials, used, failures = [], 0.0, 0
     while True:
         plane = edge_plane(CLOCK, VOLT, trials, SLOPE)
@@ -30,21 +37,27 @@ def play(seed):
         trials.append(PlaneTrial(-wanted.voltage, Trial(wanted.value, min(fails_after, wanted.minutes), failed)))
     line = edge_line(plane, VOLTAGES, sure=0.95)
     best = [math.floor((edge(one.voltage) + decade * math.log10(1 / 50)) / 15) * 15 for one in line]
-    short = [(truth - one.hold) / 15 for truth, one in zip(best, line, strict=True)]
+    # where nothing in the range is sure to hold, all of it is given away
+    short = [
+        (truth - (CLOCK.low if one.hold is None else one.hold)) / 15 for truth, one in zip(best, line, strict=True)
+    ]
     held = [one.low <= edge(one.voltage) <= one.high for one in line]
     return short, held, used, failures
 
 
-def test_five_voltages_in_four_hours(benchmark):
-    found = benchmark.pedantic(lambda: [play(seed) for seed in range(SPECIMENS)], rounds=1)
+@pytest.mark.parametrize("drawn", [silicon, widely])
+def test_five_voltages_in_four_hours(benchmark, drawn):
+    found = benchmark.pedantic(lambda: [play(seed, drawn) for seed in range(SPECIMENS)], rounds=1)
     short = np.array([one[0] for one in found])
     held = np.array([one[1] for one in found])
     print(
-        f"edge plane: safe {np.mean(short >= 0):.1%}, within two steps {np.mean(short <= 2):.1%}, "
+        f"edge plane, {drawn.__name__}: safe {np.mean(short >= 0):.1%}, within two steps {np.mean(short <= 2):.1%}, "
         f"short {short.mean():.2f} steps, coverage of the edge {held.mean():.1%}, {np.mean([one[2] for one in found]):.0f} min, "
         f"{np.mean([one[3] for one in found]):.1f} failures"
     )
-    assert np.mean(short >= 0) >= 0.88
+    # three standard errors of a share of 95 % of a hundred specimens, whose five voltages are nearly one
+    assert np.mean(short >= 0) >= 0.95 - 0.05
+    assert np.mean(short <= 2) >= 0.75
     assert held.mean() >= 0.9
 
 
