@@ -21,8 +21,8 @@ from trelvo.core.climb.steepness import Steepness, usual_steepness
 from trelvo.core.climb.trials import Trial
 
 EDGES, DECADES = 25, 7
-# Four or five failures hardly tell the decade, and one believed too short is the dear mistake: the belief is narrower than that of
-# a single climb. Measured on decades over a factor of five (./run.py bench edge_plane): one as wide costs safety and gain.
+# Four or five failures hardly tell the decade, and one believed too short is the dear mistake, so the belief is narrower
+# than a single climb's. Measured on decades over a factor of five (./run.py bench edge_plane): one as wide costs safety and gain.
 NARROWER = 0.8
 # Near the threshold the edge falls faster: it lies above the straight line in between. Common practice.
 BENDS, BEND_WEIGHTS = (-0.05, 0.0, 0.05, 0.1, 0.15), (0.1, 0.25, 0.3, 0.25, 0.1)
