@@ -54,3 +54,16 @@ def test_a_clock_that_has_fallen_under_full_load_is_held_down():
     assert told(Limits(temp_c=98, power_w=60), power=31.7).what == "not known"
     assert told(Limits(temp_c=98), load=20).what == "something else in the rig"
     assert told(Limits(temp_c=98), **{"core clock": 3800}).what == "the clock set"
+
+
+@pytest.mark.parametrize(
+    ("limits", "why"),
+    [
+        (Limits(power_w=300, temp_c=95), "Busy, and below its limits of power and heat."),
+        (Limits(temp_c=95), "Busy, and below its limit of heat; that of power is not known."),
+        (Limits(power_w=300), "Busy, and below its limit of power; that of heat is not known."),
+        (Limits(), "Busy; its limits of power and heat are not known."),
+    ],
+)
+def test_only_limits_that_are_known_are_said_to_be_far(limits, why):
+    assert limiter_now({"power": 200, "temperature": 60, "load": 99}, limits).why == why

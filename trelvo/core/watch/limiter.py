@@ -71,7 +71,18 @@ def limiter_now(latest: Mapping[Quantity, float], limits: Limits, reached_mhz: f
     clock = latest.get("core clock")
     if reached_mhz is not None and clock is not None and clock < (1 - FALLEN) * reached_mhz:
         return _fallen(1 - clock / reached_mhz, temp, power, limits)
-    return Limiter("the clock set", "Busy, and below its limits of power and heat.")
+    return Limiter("the clock set", _below(limits))
+
+
+def _below(limits: Limits) -> str:
+    """That nothing holds it back, as far as its limits are known."""
+    known = [name for name, limit in (("power", limits.power_w), ("heat", limits.temp_c)) if limit]
+    if len(known) == 2:
+        return "Busy, and below its limits of power and heat."
+    if not known:
+        return "Busy; its limits of power and heat are not known."
+    other = "heat" if known == ["power"] else "power"
+    return f"Busy, and below its limit of {known[0]}; that of {other} is not known."
 
 
 def _fallen(share: float, temp: float | None, power: float | None, limits: Limits) -> Limiter:
