@@ -8025,7 +8025,7 @@ export interface components {
         };
         /**
          * Share
-         * @description A limiter's share of the time, 0 to 1; why: one of its reasons
+         * @description A limiter's share of the time, 0 to 1; why: its reason half-way
          */
         Share: {
             /** Share */
