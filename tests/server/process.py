@@ -24,7 +24,8 @@ ROOT = Path(__file__).resolve().parents[2]
 # Ports of servers that have ended. The next takes one of them: to the browser it is the same place, with its screens compiled.
 _ports: list[int] = []
 # Below those that the system gives to whoever asks, so that nobody else comes to one in between.
-_next_port = itertools.count(20_000 + os.getpid() % 10_000)
+# Lanes that begin at one moment have neighbouring numbers: each gets a hundred ports of its own.
+_next_port = itertools.count(20_000 + os.getpid() % 100 * 100)
 
 
 def _port() -> int:

@@ -96,6 +96,14 @@ def test_memory_that_is_not_well_known_leaves_the_ratio_and_widens_its_interval(
     assert long[0].df > long[1].df
 
 
+def test_three_runs_against_very_many_are_asked_about_all_the_same():
+    rng = np.random.default_rng(2)
+    many, few = tuple(np.exp(rng.normal(0, 0.01, 300))), tuple(np.exp(np.array([0.012, 0.022, 0.017])))
+    found = both(many, few, tuple(np.arange(300) * 0.01), (3.1, 3.2, 3.3)).comparison
+    assert found.wider_log > found.error_log
+    assert judge(found).more_runs == 2
+
+
 def test_very_many_runs_are_cut_to_what_they_tell():
     rng = np.random.default_rng(1)
     many = [tuple(np.exp(rng.normal(0, 0.01, 400))) for _ in range(2)]

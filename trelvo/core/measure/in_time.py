@@ -171,6 +171,8 @@ def _cut_short(plain: Comparison, reference: Timed, candidate: Timed, bench: Ben
         math.log(plain.ratio), error, df, plain.sd_log, plain.basis, plain.n_reference, plain.n_candidate,
         plain.confidence,
     )  # fmt: skip
+    if plain.wider_log is not None:
+        found = replace(found, wider_log=math.sqrt(plain.wider_log**2 * fewer + days))
     return InTime(found, (), days)
 
 

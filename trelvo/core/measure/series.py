@@ -20,6 +20,7 @@ SESSION_GAP_H = 4.0
 # From so many neighbouring pairs on, what runs remember of each other is estimated; fewer say nothing.
 FEWEST_PAIRS = 12
 MOST_MEMORY = 0.8
+# Over so small a step of the correlation its slope is taken.
 SMALL = 1e-3
 # A correlation counts from so many of its standard errors above zero on: below, it is most likely chance.
 CLEAR_MEMORY = 1.0
