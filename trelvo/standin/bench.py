@@ -225,16 +225,17 @@ class Bench:
         shown = min(rate, load.cap_fps) if load.cap_fps else rate
         self._busy *= shown / rate
         run.work += shown * dt
-        drawn = np.empty(0)
+        drawn, drawn_ms = np.empty(0), 0.0
         if load.yields == "frames":
             run.owed += shown * dt
             count = int(run.owed)
             run.owed -= count
             # three slow waves over the run
             drawn = frame_times_ms(rate, load, count, 6 * math.pi * run.steps * dt / (run.minutes * 60), self._luck)
+            drawn_ms = float(drawn.sum())
             run.frames += count
-            run.frames_ms += float(drawn.sum())
-        row = self._row(1000 * drawn.size / float(drawn.sum()) if drawn.size else math.nan)
+            run.frames_ms += drawn_ms
+        row = self._row(1000 * drawn.size / drawn_ms if drawn.size else math.nan)
         run.ending = self._ending(run)
         return row, drawn
 

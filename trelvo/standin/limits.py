@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from trelvo.standin.silicon import Specimen, at_die_v, curve_v, power_terms
+from trelvo.standin.silicon import Specimen, curve_v, leaking_per_v3
 
 # share of load and efficiency there, for a supply of the better kind; from no load it climbs steeply
 SUPPLY_CURVE = ((0.0, 0.55), (0.05, 0.76), (0.1, 0.83), (0.2, 0.87), (0.5, 0.90), (1.0, 0.87))
@@ -43,15 +43,30 @@ class Point:
     starved: bool
 
 
+class Chain:
+    """A chip with its knobs turned, at one temperature and load: what each clock asks for, with all but the clock worked out."""
+
+    def __init__(self, chip: Specimen, offset_mhz: float, turned: Turned, temp_c: float, activity: float) -> None:
+        design = self.design = chip.design
+        self.offset_mhz, self.added_v = offset_mhz, turned.voltage_mv / 1000
+        self.busy_w, self.leaking = design.switched_w * activity, leaking_per_v3(chip, temp_c)
+        self.ohm = design.load_line_ohm * turned.load_line
+
+    def at(self, mhz: float) -> tuple[float, float]:
+        """Voltage at the die and power at a clock: the curve moved by the offset, less what droops at the power drawn."""
+        design, ohm, leaking = self.design, self.ohm, self.leaking
+        set_v = volt = curve_v(design, mhz - self.offset_mhz) + self.added_v
+        switched = self.busy_w * mhz / design.stock_mhz / design.stock_v**2
+        power = 0.0
+        for _ in range(3):
+            power = volt * volt * (switched + leaking * volt)
+            volt = set_v - ohm * power / set_v
+        return volt, power
+
+
 def run_at(chip: Specimen, mhz: float, offset_mhz: float, turned: Turned, temp_c: float, activity: float) -> Point:
-    """Voltage and power at a clock: the curve moved by the offset, less what droops at the power drawn."""
-    set_v = curve_v(chip.design, mhz - offset_mhz) + turned.voltage_mv / 1000
-    switched, leaking = power_terms(chip, mhz, temp_c, activity)
-    volt, power = set_v, 0.0
-    for _ in range(3):
-        power = volt * volt * (switched + leaking * volt)
-        volt = at_die_v(chip.design, set_v, power, turned.load_line)
-    return Point(mhz, volt, power, False)
+    """Voltage and power at a clock, no limit in the way."""
+    return Point(mhz, *Chain(chip, offset_mhz, turned, temp_c, activity).at(mhz), False)
 
 
 def walk_down(
@@ -62,16 +77,18 @@ def walk_down(
     grid, floor = chip.design.grid_mhz, chip.design.floor_mhz
     start = top_mhz - round((top_mhz - near_mhz) / grid) * grid
     mhz = min(max(start, floor), top_mhz)
-    point = run_at(chip, mhz, offset_mhz, turned, temp_c, activity)
-    while point.power_w > limit_w and mhz - grid >= floor:
+    chain = Chain(chip, offset_mhz, turned, temp_c, activity)
+    volt, power = chain.at(mhz)
+    while power > limit_w and mhz - grid >= floor:
         mhz -= grid
-        point = run_at(chip, mhz, offset_mhz, turned, temp_c, activity)
+        volt, power = chain.at(mhz)
     while mhz + grid <= top_mhz + 1e-6:
-        higher = run_at(chip, mhz + grid, offset_mhz, turned, temp_c, activity)
-        if higher.power_w > limit_w:
-            return Point(point.mhz, point.volt, point.power_w, True)
-        mhz, point = mhz + grid, higher
-    return Point(point.mhz, point.volt, point.power_w, point.power_w > limit_w)
+        higher = chain.at(mhz + grid)
+        if higher[1] > limit_w:
+            return Point(mhz, volt, power, True)
+        mhz += grid
+        volt, power = higher
+    return Point(mhz, volt, power, power > limit_w)
 
 
 @dataclass

@@ -105,21 +105,17 @@ def at_die_v(design: ChipDesign, set_v: float, power_w: float, load_line: float 
     return set_v - design.load_line_ohm * load_line * power_w / set_v
 
 
-def power_terms(chip: Specimen, mhz: float, temp_c: float, activity: float) -> tuple[float, float]:
-    """What power takes per V² (activity · C · f) and per V³ (leakage, e-fold for each 55 °C).
-
-    activity: share of the chip that switches, 1 for a heavy load
-    """
-    design, stock_v = chip.design, chip.design.stock_v
-    switched = design.switched_w * activity * mhz / design.stock_mhz / stock_v**2
-    leaking = design.leakage_w * chip.leak * math.exp((min(temp_c, 160.0) - 60) / 55) / stock_v**3
-    return switched, leaking
+def leaking_per_v3(chip: Specimen, temp_c: float) -> float:
+    """What leakage takes per V³: e-fold for each 55 °C."""
+    design = chip.design
+    return design.leakage_w * chip.leak * math.exp((min(temp_c, 160.0) - 60) / 55) / design.stock_v**3
 
 
 def chip_power_w(chip: Specimen, mhz: float, volt: float, temp_c: float, activity: float) -> float:
-    """Activity · C · V² · f, and leakage."""
-    switched, leaking = power_terms(chip, mhz, temp_c, activity)
-    return switched * volt**2 + leaking * volt**3
+    """Activity · C · V² · f, and leakage. activity: share of the chip that switches, 1 for a heavy load"""
+    design = chip.design
+    switched = design.switched_w * activity * mhz / design.stock_mhz / design.stock_v**2
+    return switched * volt**2 + leaking_per_v3(chip, temp_c) * volt**3
 
 
 def edge_mhz(chip: Specimen, volt: float, temp_c: float) -> float:

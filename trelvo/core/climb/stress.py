@@ -55,16 +55,17 @@ def estimate_stress(
     before: by workload what other climbs of the rig have shown (`learnt_offset`); its kind alone where they say nothing
     Method: Bayes' rule for one workload at a time, all others as expected: a normal belief around what the kind and earlier
     climbs say, weighed by the likelihood of the workload's trials under what the others' trials say of the edge. The heaviest
-    stays at 0: only differences can be seen.
+    stays at 0: only differences can be seen, and none where nothing has failed.
     """
     model = replace(model, grid=GRID)
     decade = model.steepness.decade
     before = before or {}
     at = {one: min(expected[one] + before.get(one, BY_KIND).mean * decade, 0.0) for one in expected}
+    told = any(trial.failed for some in trials.values() for trial in some)
     found: dict[int, Stress] = {}
     for one, own in trials.items():
         begin = before.get(one, BY_KIND)
-        if expected[one] >= 0 or not own:
+        if expected[one] >= 0 or not own or not told:
             known = expected[one] >= 0
             found[one] = Stress(
                 0.0 if known else at[one], 0.0 if known else begin.deviation * decade, not known and one in before

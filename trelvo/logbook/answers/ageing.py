@@ -91,7 +91,7 @@ def _specimen(fitting: Fitting, knob: Knob) -> str:
 
 def _checks(data: CampaignData, knob: Knob, values: dict[int, float], fittings: set[int]) -> list[_Found]:
     line = line_of(data, knob.key, None)
-    marks, _ = marks_under(data, knob, values, line.steepness, fittings)
+    marks, _ = marks_under(data, knob, "ageing", values, line.steepness, fittings)
     begun = {run.id: run.started_at for run in data.runs}
     days = [begun[mark.run_id].timestamp() / DAY_S for mark in marks]
     found, digits = [], digits_of(knob)

@@ -178,7 +178,7 @@ def line_of(
         along, steepness = _lines_along(data, knob).get(_mark(others), {}), steepness_of(data, knob)
         places = {setting.id: value for value, setting in along.items()}
         under = {data.judged_fitting.pk} if data.judged_fitting else set()
-        marks, stresses = marks_under(data, knob, places, steepness, under)
+        marks, stresses = marks_under(data, knob, _mark(others), places, steepness, under)
         data.found[made_of] = Line(knob, others, along, data.judged_fitting, marks, steepness, stresses)
     return cast(Line, data.found[made_of])
 
@@ -287,15 +287,21 @@ def _known_to(run: RunRow) -> KnownTo:
 
 
 def marks_under(
-    data: CampaignData, knob: Knob, values: Mapping[int, float], steepness: Steepness, fittings: Collection[int]
+    data: CampaignData,
+    knob: Knob,
+    line: object,
+    values: Mapping[int, float],
+    steepness: Steepness,
+    fittings: Collection[int],
 ) -> tuple[list[TrialMark], Mapping[int, Stress]]:
     """Runs under some fittings that say something about stability, on the way from stock outward; those set aside say nothing.
 
-    values: of the knob, by setting
+    line: what tells this line along the knob from others, which are kept beside it; values: of the knob, by setting
     With each the stress of its workload: where its kind and the rig's other climbs put it, moved by what the runs themselves
     show; and these stresses by variant.
     """
-    by_setting = _trials_under(data, knob.key, values, steepness, fittings)
+    place = knob.key, line, tuple(fittings)
+    by_setting = _trials_under(data, (knob.key, line), values, steepness, fittings)
     made = {pk: some for pk, some in by_setting.items() if (values[pk] - knob.stock) * knob.away >= 0}
     by_variant: dict[int, list[Trial]] = defaultdict(list)
     expected: dict[int, float] = {}
@@ -307,14 +313,14 @@ def marks_under(
     told = {pk: [*data.offsets.get(pk, ()), *own.get(pk, ())] for pk in expected}
     before = {pk: learnt_offset(some) for pk, some in told.items() if some}
     stresses = data.made_of_runs(
-        ("stresses", knob.key, tuple(fittings)),
+        ("stresses", place),
         (model, by_variant, expected, before),
         lambda: estimate_stress(model, by_variant, expected, before),
     )
     middles = {pk: stress.middle for pk, stress in stresses.items()}
     marks = {
         pk: data.made_of_runs(
-            ("marks", knob.key, tuple(fittings), pk),
+            ("marks", place, pk),
             (some, middles),
             partial(_marks_at, some, middles),
         )
@@ -387,7 +393,7 @@ def _mark_of(run: RunRow, one: Trial, stress: float) -> TrialMark:
 
 
 def _trials_under(
-    data: CampaignData, name: str, values: Mapping[int, float], steepness: Steepness, fittings: Collection[int]
+    data: CampaignData, name: object, values: Mapping[int, float], steepness: Steepness, fittings: Collection[int]
 ) -> dict[int, list[tuple[RunRow, Trial]]]:
     """By setting, runs that say something about stability, each with the stress that its workload's kind puts on it.
 
