@@ -3,7 +3,7 @@
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -59,8 +59,7 @@ class Stretch:
     ending: Ending | None
 
 
-@dataclass(frozen=True)
-class Now:
+class Now(NamedTuple):
     """What is truly so at this moment, whatever the instruments say. Powers in W; total_w: all that the supply gives.
 
     core_over_mhz, memory_over_mhz: how far chip and memory stand past their edges

@@ -2,6 +2,7 @@
 slowly; and the fan between."""
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 
 @dataclass(frozen=True)
@@ -26,8 +27,7 @@ class Cooling:
     case_c_per_w: float = 0.0
 
 
-@dataclass(frozen=True)
-class Heat:
+class Heat(NamedTuple):
     """Temperatures of die, cooler and what stands around it in °C, fan in % of its top speed."""
 
     die_c: float
@@ -60,16 +60,17 @@ def step_heat(
     cooling: Cooling, heat: Heat, power_w: float, room_c: float, seconds: float, locked_fan_percent: float | None = None
 ) -> Heat:
     """The nodes `seconds` later: what flows in less what flows out, over the heat capacity; the fan follows in 4 s."""
-    into_cooler = (heat.die_c - heat.cooler_c) / cooling.to_cooler_c_per_w
-    around_c = room_c if cooling.case_j_per_c is None else heat.case_c
-    into_room = (heat.cooler_c - around_c) / room_resistance(cooling, heat.fan_percent)
+    die_c, cooler_c, fan_percent, case_c = heat
+    into_cooler = (die_c - cooler_c) / cooling.to_cooler_c_per_w
+    around_c = room_c if cooling.case_j_per_c is None else case_c
+    into_room = (cooler_c - around_c) / room_resistance(cooling, fan_percent)
     if cooling.case_j_per_c is not None:
         out = (around_c - room_c) / cooling.case_c_per_w
         around_c += seconds * (into_room - out) / cooling.case_j_per_c
-    wanted = locked_fan_percent if locked_fan_percent is not None else fan_for(cooling, heat.die_c)
+    wanted = locked_fan_percent if locked_fan_percent is not None else fan_for(cooling, die_c)
     return Heat(
-        die_c=heat.die_c + seconds * (power_w - into_cooler) / cooling.die_j_per_c,
-        cooler_c=heat.cooler_c + seconds * (into_cooler - into_room) / cooling.cooler_j_per_c,
-        fan_percent=heat.fan_percent + min(seconds / 4, 1.0) * (wanted - heat.fan_percent),
+        die_c=die_c + seconds * (power_w - into_cooler) / cooling.die_j_per_c,
+        cooler_c=cooler_c + seconds * (into_cooler - into_room) / cooling.cooler_j_per_c,
+        fan_percent=fan_percent + min(seconds / 4, 1.0) * (wanted - fan_percent),
         case_c=around_c,
     )

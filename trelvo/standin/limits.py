@@ -1,6 +1,7 @@
 """What holds a chip back: its power limit, its heat, and what the supply loses."""
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -33,8 +34,7 @@ class Turned:
     fan_percent: float | None = None
 
 
-@dataclass(frozen=True)
-class Point:
+class Point(NamedTuple):
     """Where a chip runs: clock set in MHz, voltage at the die in V, power in W; and whether power held it there."""
 
     mhz: float

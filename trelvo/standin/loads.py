@@ -2,7 +2,7 @@
 
 import math
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -50,8 +50,7 @@ def with_options(load: Load, pixels: float = 1.0, preset: str = "full night", ca
     return replace(load, rate=load.rate / heavier, beside=load.beside / heavier, cap_fps=cap_fps or load.cap_fps)
 
 
-@dataclass(frozen=True)
-class Pace:
+class Pace(NamedTuple):
     """Rate against stock, and the share of the time that the main chip is busy."""
 
     ratio: float
