@@ -24,7 +24,7 @@ MOST_MINUTES = 12_000.0
 GRID = (121, 13)
 # Edges are weighed evenly on the logarithm of their distance, counted from so many usual decades before stock; beyond the end of
 # the range their weight falls e-fold in each so many lengths of it: who sets a range expects the edge in it, and may be wrong.
-EDGE_FROM_DECADES, FADE = 10.0, 0.6
+EDGE_FROM_DECADES, FADE = 10.0, 0.25
 # Decades from so much to so much of the usual one; the share of cliffs goes to the steepest three.
 DECADES, CLIFF_SHARE, CLIFF_PLACES = (0.08, 6.0), 0.1, 3
 # Student's degrees of freedom of the decade's logarithm: a specimen unlike all others is not excluded.
