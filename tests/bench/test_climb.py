@@ -1,11 +1,14 @@
 """The study of the climb: a thousand specimens a row, each strategy; run by ./run.py bench climb. Tables in docs/methods.md."""
 
+import math
+
 import numpy as np
 import pytest
 
 from tests.bench.climb_study import row_named, study, summary
 from tests.bench.known_generator import study_of_the_best
 from tests.bench.specimens import CLOCK, ROWS
+from tests.bench.told_apart import told_apart
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.policy import STRATEGIES, Policy
 from trelvo.core.climb.strategies import advise
@@ -23,17 +26,19 @@ WANTED = {
     "slow tail": (0.85, 4.0, 4.0, 5.0),
     "lighter test load, unknown": (0.92, 4.0, 4.0, 5.0),
 }
-# Rows in which stated chances are checked against what came of them: the base and the three whose specimens depart furthest.
-CALIBRATED = ("base", "slow tail", "better while cold", "lighter test load, unknown")
+# Rows in which stated chances are checked against what came of them, the base and the three whose specimens depart furthest: how
+# far they may be off in a bin. Cold silicon looks like any other to the tests (below), so no belief is right about both.
+CALIBRATED = {"base": 0.05, "slow tail": 0.05, "lighter test load, unknown": 0.05, "better while cold": 0.18}
 
 
-def check_calibration(kept):
-    chance, passed = np.array([pair for one in kept for pair in one.stated]).T
+def bins_of(stated):
+    """Over ten bins: the mean of the chances stated, the share that passed, and how many there were."""
+    chance, passed = np.array(stated).T
     for low in np.arange(0, 1, 0.1):
         here = (chance >= low) & (chance < low + 0.1 + (low > 0.85))
-        print(f"  stated {chance[here].mean():.1%}, passed {passed[here].mean():.1%} of {here.sum()}")
-        if here.sum() >= 300:  # of fewer the share itself is not known to 5 points
-            yield abs(chance[here].mean() - passed[here].mean())
+        if here.any():
+            print(f"  stated {chance[here].mean():.1%}, passed {passed[here].mean():.1%} of {here.sum()}")
+            yield float(chance[here].mean()), float(passed[here].mean()), int(here.sum())
 
 
 @pytest.mark.parametrize("row", ROWS, ids=lambda row: row.name)
@@ -46,13 +51,14 @@ def test_by_the_numbers(benchmark, row):
     kept_90, kept_120 = benchmark.pedantic(both, rounds=1)
     for minutes, kept in ((90, kept_90), (120, kept_120)):
         print(f"climb, {row.name}, {minutes} min: {summary(kept)}")
-    off = list(check_calibration(kept_90)) if row.name in CALIBRATED else []
+    bins = list(bins_of([pair for one in kept_90 for pair in one.stated])) if row.name in CALIBRATED else []
     for kept, short in ((kept_90, short_90), (kept_120, short_120)):
         assert np.mean([one.safe for one in kept]) >= safe
         assert np.median([one.short_steps for one in kept]) <= short
     assert np.mean([one.failures for one in kept_90]) <= failures
-    # five points were wanted; what is reached stands in docs/methods.md
-    assert max(off, default=0.0) <= (0.1 if row.name == "base" else 0.2)
+    for stated, passed, count in bins:
+        # a share of a few hundred is itself known to a few points only: two standard errors
+        assert abs(stated - passed) <= CALIBRATED[row.name] + 2 * math.sqrt(stated * (1 - stated) / count)
     if "beyond" in row.name:
         assert np.mean([one.longer for one in kept_90]) >= 0.9
 
@@ -68,6 +74,20 @@ def test_what_knowing_the_generator_would_give(benchmark, name, minutes):
             f"climb, generator known, {name}, {minutes:.0f} min: {sureness:.0%} sure: safe {safe:.1%}, short by {short:.1f} steps"
         )
         assert safe >= sureness - 0.04
+
+
+def test_what_tells_silicon_that_holds_better_cold_from_other(benchmark):
+    """Hardly anything does: one who knew how both kinds are made would state chances that come true for neither."""
+    names, worst = ("base", "better while cold"), []
+
+    def both():
+        return [told_apart(names, own, FEWER) for own in range(2)]
+
+    for name, (own, stated) in zip(names, benchmark.pedantic(both, rounds=1), strict=True):
+        print(f"climb, both kinds known, {name}: {own:.0%} sure of it after a climb")
+        worst.append(max(abs(chance - passed) for chance, passed, count in bins_of(stated) if count >= 80))
+        assert 0.5 < own < 0.75
+    assert max(worst) > 0.05
 
 
 @pytest.mark.parametrize("row", ROWS, ids=lambda row: row.name)

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from tests.core.climb.test_edge_plane import CLOCK, SLOPE, VOLT, VOLTAGES, edge_of, parameters, silicon
-from trelvo.core.climb.edge_plane import EdgePlane, PlaneTrial, Steps, edge_line, edge_plane, likelihood, next_pair
+from trelvo.core.climb.edge_plane import EdgePlane, PlaneTrial, Steps, edge_line, edge_plane, evidence, next_pair
 from trelvo.core.climb.trials import Trial
 
 # what a climb of each knob by itself takes as its largest steps
@@ -87,7 +87,7 @@ def known_plane(clock, voltage, trials, slope):
         DRAWN.update({name: np.array(values) for name, values in drawn().items()})
     every = np.arange(KNOWN, dtype=float)
     plane = Generator(clock, voltage, every, every, every, DRAWN["decade"], np.ones(KNOWN), tuple(trials))
-    log = sum((likelihood(plane, one) for one in trials), np.zeros(KNOWN))
+    log = evidence(plane, trials)
     weight = np.exp(log - log.max())
     kept = weight > CHANCE
     weight = weight[kept] / weight[kept].sum()

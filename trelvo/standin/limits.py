@@ -1,9 +1,8 @@
 """What holds a chip back: its power limit, its heat, and what the supply loses."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import NamedTuple
-
-import numpy as np
 
 from trelvo.standin.silicon import Specimen, curve_v, leaking_per_v3
 
@@ -115,8 +114,11 @@ class TwoLimits:
 
 def efficiency(load_w: float, rated_w: float) -> float:
     """Share of the wall's power that the supply passes on."""
-    shares, values = zip(*SUPPLY_CURVE, strict=True)
-    return float(np.interp(load_w / rated_w, shares, values))
+    share = load_w / rated_w
+    for (low, at_low), (high, at_high) in pairwise(SUPPLY_CURVE):
+        if share < high:
+            return (at_high - at_low) / (high - low) * (share - low) + at_low
+    return SUPPLY_CURVE[-1][1]
 
 
 def wall_w(load_w: float, rated_w: float) -> float:

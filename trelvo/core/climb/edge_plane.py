@@ -7,7 +7,8 @@ u: how far the voltage stands from stock, as a share of its range; a: edge at st
 """
 
 import math
-from collections.abc import Iterator, Sequence
+from collections import defaultdict
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -102,7 +103,11 @@ class EdgePlane:
 
     def edge_at(self, across: float) -> Array:
         u = across / self.span
-        return self.edge + (self.end - self.edge) * u + self.bend * (self.edge - self.end) * 4 * u * (1 - u)
+        return np.asarray(self.edge + self._rise * (u - self.bend * (4 * u * (1 - u))))
+
+    @cached_property
+    def _rise(self) -> Array:
+        return self.end - self.edge
 
 
 def _span(voltage: Knob) -> float:
@@ -148,8 +153,7 @@ def edge_plane(
         log = log - np.maximum(edge - reach, 0) / (0.6 * reach)
         plane = EdgePlane(clock, voltage, edge, end, bend, decade, np.ones_like(log), tuple(trials))
         log = log - failures_per_h(0.0, edge, decade, np.asarray(CAP_PER_H)) * STOCK_HOURS
-        for one in trials:
-            log = log + likelihood(plane, one)
+        log = log + evidence(plane, trials)
         weight = np.exp(log - log.max())
         weight = weight / weight.sum()
         cube = weight.reshape(EDGES, EDGES, -1).sum(axis=2)
@@ -169,16 +173,24 @@ def _closer(values: Array, weights: Array) -> tuple[float, float]:
     return float(values[low]), float(values[high])
 
 
-def likelihood(plane: EdgePlane, one: PlaneTrial) -> Array:
-    """Logarithm of how likely a trial was under each place of the belief."""
-    along = (one.trial.value - plane.clock.stock) * plane.clock.away + one.trial.stress
-    hazard = failures_per_h(along, plane.edge_at(one.across), plane.decade, np.asarray(CAP_PER_H)) / 60
-    if not one.trial.failed:
-        return np.asarray(-hazard * one.trial.minutes)
-    begun, ended = one.trial.failed_between
-    until = np.exp(-hazard * begun)
-    unrelated = max(UNRELATED_PER_H * (ended - begun) / 60, UNRELATED_LEAST) * until
-    return np.asarray(np.log(until - np.exp(-hazard * ended) + unrelated + 1e-300))
+def evidence(plane: EdgePlane, trials: Iterable[PlaneTrial]) -> Array:
+    """Logarithm of how likely the trials were under each place of the belief. Minutes survived at one pair add up."""
+    survived: dict[tuple[float, float], float] = defaultdict(float)
+    failed: dict[tuple[float, float], list[Trial]] = defaultdict(list)
+    for across, trial in ((one.across, one.trial) for one in trials):
+        pair = across, (trial.value - plane.clock.stock) * plane.clock.away + trial.stress
+        survived[pair] += 0.0 if trial.failed else trial.minutes
+        failed[pair] += [trial] if trial.failed else []
+    found = np.zeros_like(plane.weight)
+    for (across, along), minutes in survived.items():
+        hazard = failures_per_h(along, plane.edge_at(across), plane.decade, np.asarray(CAP_PER_H)) / 60
+        found -= hazard * minutes
+        for trial in failed[across, along]:
+            begun, ended = trial.failed_between
+            until = np.exp(-hazard * begun)
+            unrelated = max(UNRELATED_PER_H * (ended - begun) / 60, UNRELATED_LEAST) * until
+            found += np.log(until - np.exp(-hazard * ended) + unrelated + 1e-300)
+    return found
 
 
 def edge_line(
