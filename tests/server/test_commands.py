@@ -13,7 +13,7 @@ import sys
 import pytest
 
 from tests.server.process import ROOT
-from tests.server.templates import fill
+from tests.server.templates import demo_command_said, fill, started
 
 TEXTS = [ROOT / "README.md", *sorted((ROOT / "docs").glob("*.md")), *ROOT.glob("CONTRIBUTING.md")]
 
@@ -79,17 +79,14 @@ def test_measurements_are_found_under_the_name_that_the_docs_give(found, command
     assert all(re.fullmatch(r"tests/bench/test_\w+\.py", one) for one in found[command]["files"])
 
 
-@pytest.mark.parametrize("command", [command for command in own("demo", "serve") if "--host" not in command])
+@pytest.mark.parametrize("command", [command for command in own("serve") if "--host" not in command])
 def test_the_program_starts_by_the_command_that_the_docs_give(command, tmp_path):
-    call = [sys.executable, *shlex.split(command), "--port", "0", "--no-browser"]
-    environment = os.environ | {"TRELVO_DATA": str(tmp_path)}
-    process = subprocess.Popen(call, cwd=ROOT, stdout=subprocess.PIPE, text=True, env=environment)
-    try:
-        assert any("Trelvo is ready at http" in line for line in process.stdout)
-    finally:
-        process.terminate()
-        process.wait(30)
-        process.stdout.close()
+    assert "Trelvo is ready at http" in started(shlex.split(command), tmp_path)
+
+
+def test_the_demo_starts_by_the_command_that_the_docs_give():
+    assert own("demo") == ["./run.py demo"]
+    assert "Trelvo is ready at http" in demo_command_said()
 
 
 @pytest.mark.parametrize("command", own("client"))
