@@ -8,11 +8,8 @@ import pytest
 from tests.bench.specimens import CLOCK
 from trelvo.core.base.knobs import MOST_STEPS, Knob, check_knob
 from trelvo.core.base.problems import Refused
-from trelvo.core.climb.by_numbers import hold_line
-from trelvo.core.climb.edge import EdgeModel, edge_posterior
-from trelvo.core.climb.next_test import points_of, whole_test
 from trelvo.core.climb.planning import plan_climb
-from trelvo.core.climb.policy import STRATEGIES, Policy, largest_step, values_of
+from trelvo.core.climb.policy import STRATEGIES, Policy, values_of
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.trials import Trial
 
@@ -90,17 +87,11 @@ def test_a_knob_of_a_thousand_million_steps_is_refused():
     assert check_knob(Knob("core", "Core clock", "MHz", 0, 1, 0, MOST_STEPS, 1), "knobs.0") == []
 
 
-def test_on_a_long_grid_the_best_test_is_worth_as_much_as_the_one_found_on_all_of_it():
+def test_on_a_long_grid_the_best_test_is_found_near_the_one_found_on_all_of_it():
     knob = Knob("core", "Core clock", "MHz", 0, 1, 0, 600, 1, "core clock")
-    belief = edge_posterior(EdgeModel.of(knob), [Trial(60, 5, False), Trial(120, 5, False), Trial(180, 2, True)])
-
-    def gain(candidates):
-        policy = Policy(minutes_left=120, candidates=candidates)
-        points = points_of(belief, hold_line(belief, policy), policy)
-        grid = np.array(values_of(knob, policy))
-        return whole_test(points, grid, belief.survived_to, largest_step(knob, policy), policy, 0.0).gain
-
-    assert 0.9 * gain(10_000) <= gain(16) <= gain(10_000)
+    trials = [Trial(60, 5, False), Trial(120, 5, False), Trial(180, 2, True)]
+    thinned, whole = (advise(knob, trials, Policy(minutes_left=120, candidates=n)) for n in (16, 10_000))
+    assert abs(thinned.value - whole.value) <= 15
 
 
 def test_a_ceiling_that_stock_is_above_is_kept_on_the_way_down():

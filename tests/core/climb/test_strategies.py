@@ -163,9 +163,8 @@ def test_the_hold_line_needs_what_is_believed_and_a_margin():
     trials = [Trial(180, 2, True), Trial(150, 20, False), Trial(165, 10, False)]
     belief, policy = edge_posterior(EdgeModel.of(CLOCK), trials), Policy()
     line = highest_hold(belief, policy, values_of(CLOCK, policy))
-    usual = 75 / 3.5
-    assert margin(CLOCK, np.array([usual, 2 * usual])) == pytest.approx([0.75 * usual - 7.5, 1.5 * usual - 7.5])
-    off = margin(CLOCK, np.sqrt(belief.decade * usual))
+    off = margin(CLOCK, 75 / 3.5)
+    assert off == pytest.approx(0.75 * 75 / 3.5 - 7.5)
     # one failure in 50 hours lies 1.7 decades below the edge; what lies beyond the first of them counts one and a half times
     needed = belief.edge - (1 + 1.5 * math.log10(5)) * belief.decade - off
     assert hold_line(belief, policy) == pytest.approx(needed)

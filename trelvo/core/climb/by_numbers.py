@@ -14,9 +14,8 @@ from trelvo.core.climb.policy import Advice, Policy, largest_step, values_of
 from trelvo.core.climb.stability import hours_to_show
 from trelvo.core.climb.trials import Trial
 
-# The kept value stands so far below what the belief allows, in decades between the usual one and that believed (their geometric
-# mean): real silicon is no straight power of ten, and the less so the more slowly its failures thin out. Half a step of the knob,
-# by which a value on the grid lies lower on average anyway, is taken off this margin, down to the least.
+# The kept value stands so far below what the belief allows, in usual decades: real silicon is no straight power of ten. Half a
+# step of the knob, by which a value on the grid lies lower on average anyway, is taken off this margin, down to the least.
 MARGIN_DECADES, LEAST_MARGIN_DECADES = 0.75, 0.35
 # From a decade below the edge on, where hardly anything fails within a test, failures may thin out so many times more slowly than
 # above it; and so many times for the wary.
@@ -37,14 +36,12 @@ def hold_line(belief: EdgePosterior, policy: Policy) -> Array:
     decades = math.log10(policy.accepted_per_h)
     if decades < -1:
         decades = -1 + (decades + 1) * (WARY_TAIL if policy.wary else TAIL)
-    between = np.sqrt(belief.decade * belief.steepness.decade)
-    return np.asarray(belief.edge + belief.decade * decades - margin(belief.knob, between))
+    return np.asarray(belief.edge + belief.decade * decades - margin(belief.knob, belief.steepness.decade))
 
 
-def margin(knob: Knob, decade: Array) -> Array:
-    """How far below what is believed a value must stand to be kept, in the knob's unit. decade: between the usual one and that
-    believed"""
-    return np.maximum(MARGIN_DECADES * decade - knob.step / 2, LEAST_MARGIN_DECADES * decade)
+def margin(knob: Knob, decade: float) -> float:
+    """How far below what is believed a value must stand to be kept, in the knob's unit. decade: the usual one"""
+    return max(MARGIN_DECADES * decade - knob.step / 2, LEAST_MARGIN_DECADES * decade)
 
 
 def highest_hold(belief: EdgePosterior, policy: Policy, values: Sequence[float]) -> float:
