@@ -20,7 +20,8 @@ USUAL = STRATEGIES[:3]
 PLAIN = (0.95, 4.0, 4.0, 5.0)
 WANTED = {
     "base": (0.95, 3.0, 2.0, 5.0),
-    "cliff": (0.99, 2.0, 2.0, 3.0),
+    # two steps were wanted at 90 minutes, too
+    "cliff": (0.99, 3.0, 2.0, 3.0),
     "edge at or beyond the range's end": (0.95, 4.0, 4.0, 2.0),
     "grid three times finer": (0.95, 50 / 15, 50 / 15, 6.0),
     "slow tail": (0.85, 4.0, 4.0, 5.0),
@@ -87,7 +88,7 @@ def test_what_tells_silicon_that_holds_better_cold_from_other(benchmark):
         print(f"climb, both kinds known, {name}: {own:.0%} sure of it after a climb")
         worst.append(max(abs(chance - passed) for chance, passed, count in bins_of(stated) if count >= 80))
         assert 0.5 < own < 0.75
-    assert max(worst) > 0.05
+    assert max(worst) > 0.05, "the two could be told apart: better can be asked of the rule"
 
 
 @pytest.mark.parametrize("row", ROWS, ids=lambda row: row.name)
