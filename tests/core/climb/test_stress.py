@@ -46,6 +46,21 @@ def test_without_trials_the_kind_speaks():
     assert found[HEAVY].middle == 0
 
 
+def test_where_nothing_failed_the_kind_and_other_climbs_speak():
+    """Both ran on, whatever they are like: that tells nothing of the one against the other."""
+    passed = [Trial(15.0 * k, 5, False, EXPECTED[LIGHT]) for k in range(1, 12)]
+    trials = {HEAVY: [Trial(15.0, 60, False)], LIGHT: passed}
+    found = estimate_stress(EdgeModel.of(CLOCK), trials, EXPECTED)[LIGHT]
+    assert (found.middle, found.learnt, found.shown) == (EXPECTED[LIGHT], False, None)
+    earlier = Offset(-0.3, 0.2)
+    after = estimate_stress(EdgeModel.of(CLOCK), trials, EXPECTED, {LIGHT: earlier})[LIGHT]
+    assert after.middle == pytest.approx(EXPECTED[LIGHT] - 0.3 * DECADE)
+    assert after.deviation == pytest.approx(0.2 * DECADE)
+    assert after.learnt
+    told = {**trials, HEAVY: [*trials[HEAVY], Trial(30.0, 1, True)]}
+    assert estimate_stress(EdgeModel.of(CLOCK), told, EXPECTED)[LIGHT].middle < EXPECTED[LIGHT]
+
+
 def test_no_workload_is_harder_than_the_hardest():
     trials = {HEAVY: [Trial(180, 120, False)], LIGHT: [Trial(90, 0.5, True, EXPECTED[LIGHT])] * 3}
     assert estimate_stress(EdgeModel.of(CLOCK), trials, EXPECTED)[LIGHT].middle <= 0
