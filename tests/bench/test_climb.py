@@ -64,7 +64,7 @@ def test_by_the_numbers(benchmark, row):
         assert np.mean([one.longer for one in kept_90]) >= 0.9
 
 
-@pytest.mark.parametrize("name", ["base", "range 4 times too wide", "slow tail", "lighter test load, unknown"])
+@pytest.mark.parametrize("name", ["base", "range 4 times too wide", "slow tail", "lighter test load, unknown", "cliff"])
 @pytest.mark.parametrize("minutes", [90.0, 120.0])
 def test_what_knowing_the_generator_would_give(benchmark, name, minutes):
     """After the same tests. At its own sureness of 90 % such a one is safe as often, or the study itself is wrong."""
