@@ -27,6 +27,8 @@ EDGES, DECADES = 25, 7
 NARROWER = 0.8
 # Near the threshold the edge falls faster: it lies above the straight line in between. Common practice.
 BENDS, BEND_WEIGHTS = (-0.05, 0.0, 0.05, 0.1, 0.15), (0.1, 0.25, 0.3, 0.25, 0.1)
+# Beyond the end of the clock's range an edge's weight falls e-fold in each so many lengths of it.
+FADE = 0.6
 # The grid closes in on where the weight lies, so often; weight below this is left out.
 PASSES, LEFT_OUT = 4, 1e-4
 # A percent of voltage moves the edge by so many percent of clock. Common practice: about one, more near the threshold.
@@ -150,7 +152,7 @@ def edge_plane(
             - 0.5 * (np.log(decade / usual.decade) / (NARROWER * usual.spread)) ** 2
         )
         log = log + np.log(np.array(BEND_WEIGHTS))[np.searchsorted(BENDS, bend - 1e-9)]
-        log = log - np.maximum(edge - reach, 0) / (0.6 * reach)
+        log = log - np.maximum(edge - reach, 0) / (FADE * reach)
         plane = EdgePlane(clock, voltage, edge, end, bend, decade, np.ones_like(log), tuple(trials))
         log = log - failures_per_h(0.0, edge, decade, np.asarray(CAP_PER_H)) * STOCK_HOURS
         log = log + evidence(plane, trials)
