@@ -16,6 +16,7 @@ from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
 from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, create_rig
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.rows import kept_data
+from trelvo.server.management.commands.serve import collect_seldom
 
 # No example fails for being slow on a busy machine; where changes land, the same examples are tried every time.
 settings.register_profile("trelvo", deadline=None, derandomize=bool(os.environ.get("CI")))
@@ -25,6 +26,11 @@ POWER = Knob("power", "Power limit", "%", 100, 1, 60, 120, 1, "power limit")
 CORE = Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1, "core clock")
 GORGE = WorkloadDraft("Gorge", "frame rate", "fps", True, 1.5, {"resolution": "3840 × 2160"})
 RENDER = WorkloadDraft("Render", "time", "s", False, 2)
+
+
+def pytest_collection_finish():
+    """As the server does it: what is loaded by now stays, and to look it over again and again takes a tenth of the tests."""
+    collect_seldom()
 
 
 @pytest.fixture

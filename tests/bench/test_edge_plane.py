@@ -21,7 +21,9 @@ def widely(rng):
     return lambda mv: edge_of(threshold, alpha, margin, mv), 15 * math.exp(rng.uniform(math.log(0.53), math.log(2.67)))
 
 
-def play(seed, drawn=silicon):
+def play(seed, drawn=silicon, sureness=(0.95,)):
+    """Follows the advice for the minutes there are. How many steps short at each voltage, a row for each sureness; whether the
+    edge lies in its interval; minutes used; failures."""
     rng = np.random.default_rng(seed)
     edge, decade = drawn(rng)
     trials, used, failures = [], 0.0, 0
@@ -35,12 +37,17 @@ def play(seed, drawn=silicon):
         used += min(fails_after, wanted.minutes) + 1 + RESTART_MINUTES * failed
         failures += failed
         trials.append(PlaneTrial(-wanted.voltage, Trial(wanted.value, min(fails_after, wanted.minutes), failed)))
-    line = edge_line(plane, VOLTAGES, sure=0.95)
-    best = [math.floor((edge(one.voltage) + decade * math.log10(1 / 50)) / 15) * 15 for one in line]
-    # where nothing in the range is sure to hold, all of it is given away
-    short = [
-        (truth - (CLOCK.low if one.hold is None else one.hold)) / 15 for truth, one in zip(best, line, strict=True)
-    ]
+    best = [math.floor((edge(voltage) + decade * math.log10(1 / 50)) / 15) * 15 for voltage in VOLTAGES]
+    short = []
+    for sure in sureness:
+        line = edge_line(plane, VOLTAGES, sure=sure)
+        # where nothing in the range is sure to hold, all of it is given away
+        short.append(
+            [
+                (truth - (CLOCK.low if one.hold is None else one.hold)) / 15
+                for truth, one in zip(best, line, strict=True)
+            ]
+        )
     held = [one.low <= edge(one.voltage) <= one.high for one in line]
     return short, held, used, failures
 
@@ -48,7 +55,7 @@ def play(seed, drawn=silicon):
 @pytest.mark.parametrize("drawn", [silicon, widely])
 def test_five_voltages_in_four_hours(benchmark, drawn):
     found = benchmark.pedantic(lambda: [play(seed, drawn) for seed in range(SPECIMENS)], rounds=1)
-    short = np.array([one[0] for one in found])
+    short = np.array([one[0][0] for one in found])
     held = np.array([one[1] for one in found])
     print(
         f"edge plane, {drawn.__name__}: safe {np.mean(short >= 0):.1%}, within two steps {np.mean(short <= 2):.1%}, "
@@ -62,7 +69,7 @@ def test_five_voltages_in_four_hours(benchmark, drawn):
 
 
 # Specimens of the very kind that is played, and what each would be: a belief that nothing can beat.
-KNOWN, CHANCE = 40_000, 1e-7
+KNOWN, CHANCE, KNOWN_PLAYED = 40_000, 1e-7, 60
 
 
 class Generator(EdgePlane):
@@ -100,10 +107,12 @@ def test_with_the_generator_known(benchmark, monkeypatch):
     monkeypatch.setattr(sys.modules[__name__], "edge_plane", known_plane)
     monkeypatch.setattr("trelvo.core.climb.edge_plane.KNOWN_STEPS", 0.4)
     monkeypatch.setattr("trelvo.core.climb.edge_plane.LEAST_AN_HOUR", 0.02)
-    found = benchmark.pedantic(lambda: [play(seed) for seed in range(40)], rounds=1)
-    short = np.array([one[0] for one in found])
-    print(
-        f"edge plane, generator known: safe {np.mean(short >= 0):.1%}, within two steps {np.mean(short <= 2):.1%}, "
-        f"short {short.mean():.2f} steps, {np.mean([one[2] for one in found]):.0f} min"
-    )
-    assert np.mean(short >= 0) >= 0.95
+    sureness = (0.85, 0.9, 0.95)
+    found = benchmark.pedantic(lambda: [play(seed, sureness=sureness) for seed in range(KNOWN_PLAYED)], rounds=1)
+    for sure, short in zip(sureness, np.array([one[0] for one in found]).swapaxes(0, 1), strict=True):
+        print(
+            f"edge plane, generator known, {sure:.0%} sure: safe {np.mean(short >= 0):.1%}, within two steps "
+            f"{np.mean(short <= 2):.1%}, short {short.mean():.2f} steps, {np.mean([one[2] for one in found]):.0f} min"
+        )
+        # two standard errors of a share of so many specimens, whose five voltages are nearly one
+        assert np.mean(short >= 0) >= sure - 2 * math.sqrt(sure * (1 - sure) / KNOWN_PLAYED)

@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
-from scipy import optimize, special, stats
+from scipy import optimize, special
 
 from trelvo.core.base.what_counts import SMALLEST_GAIN
 from trelvo.core.measure.looking import level_at
@@ -352,7 +352,12 @@ def chance_to_find(shift: float, df: float) -> float:
 def _noncentral_t(df: float, shift: float, limit: float) -> float:
     """Distribution function of the noncentral t; the fast form, and the slow one where that gives up."""
     fast = float(special.nctdtr(df, shift, limit))
-    return fast if math.isfinite(fast) else float(stats.nct.cdf(limit, df, shift))
+    if math.isfinite(fast):
+        return fast
+    # needed once in a blue moon, and half a second to load: no start waits for it
+    from scipy import stats
+
+    return float(stats.nct.cdf(limit, df, shift))
 
 
 def detectable(sd_log: float, df: float, n_reference: int, n_candidate: int, power: float = POWER) -> float:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
-from scipy.stats import t as student
+from scipy.special import stdtrit
 
 from trelvo.core.base.deviations import Z
 from trelvo.core.base.loads import LoadKind
@@ -90,7 +90,7 @@ def _together(values: Sequence[Interval]) -> Interval:
     between = max(spread - (means.size - 1), 0.0) / float(weights.sum() - (weights**2).sum() / weights.sum())
     weights = 1 / (own + between)
     mean, sd = float(weights @ means / weights.sum()), math.sqrt(1 / float(weights.sum()))
-    wide = float(student.ppf((1 + SURE) / 2, means.size - 1)) * sd if between > 0 else Z * sd
+    wide = float(stdtrit(means.size - 1, (1 + SURE) / 2)) * sd if between > 0 else Z * sd
     return Interval(mean, mean - wide, mean + wide)
 
 

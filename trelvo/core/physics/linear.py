@@ -5,7 +5,7 @@ from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
-from scipy.stats import t as student
+from scipy.special import stdtrit
 
 from trelvo.core.physics.heat import SURE, Interval
 
@@ -45,7 +45,7 @@ class Line:
 
     @cached_property
     def _quantile(self) -> float:
-        return float(student.ppf((1 + SURE) / 2, self.readings + PRIOR_READINGS))
+        return float(stdtrit(self.readings + PRIOR_READINGS, (1 + SURE) / 2))
 
 
 def fit_line(columns: Numbers, values: Numbers, prior_mean: Numbers, prior_sd: Numbers, usual_scatter: float) -> Line:

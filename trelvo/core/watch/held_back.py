@@ -6,7 +6,6 @@ from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
-import ruptures
 
 from trelvo.core.base.figures import Quantity
 from trelvo.core.base.problems import Problem, Refused
@@ -169,6 +168,9 @@ def levels_of(edges: Numbers, values: Numbers | None) -> list[Level]:
     least = max(int(np.ceil(LEVEL_LEAST_S / width)), 2)
     if n < 2 * least:
         return [Level(float(edges[0]), float(edges[-1]), float(filled.mean()))]
+    # it brings all of scipy's statistics along, half a second: no start waits for it
+    import ruptures
+
     search = ruptures.KernelCPD(kernel="linear", min_size=least).fit((filled / noise).reshape(-1, 1))
     ends = [0, *search.predict(pen=CHANGE_COST * np.log(n))]
     levels = [Level(float(edges[a]), float(edges[b]), float(filled[a:b].mean())) for a, b in pairwise(ends)]

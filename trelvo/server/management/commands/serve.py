@@ -43,6 +43,7 @@ class Command(BaseCommand):
         parser.add_argument("--plain-http", action="store_true", help="no https, although others can listen in")
 
     def handle(self, *args: Any, **options: Any) -> None:
+        collect_seldom()
         reach = Reach(options["host"], options["cert"], options["key"], options["plain_http"], tuple(options["name"]))
         if os.name != "nt":
             # database, key and logs are for this user alone
@@ -77,7 +78,6 @@ class Command(BaseCommand):
         thread.start()
         copying = DailyCopies(settings.DATA / "trelvo.sqlite3")
         copying.start()
-        collect_seldom()
         config = uvicorn.Config(
             "trelvo.server.asgi:application",
             log_level="warning",
@@ -98,10 +98,11 @@ class Command(BaseCommand):
 
 
 def collect_seldom() -> None:
-    """What is kept in memory are many small things that stay: to look them over again and again takes the time of answers."""
+    """What is loaded, and kept in memory later, are many small things that stay: to look them over again and again takes time."""
     gc.collect()
     gc.freeze()
     gc.set_threshold(50_000, 20, 50)
+    gc.enable()
 
 
 def merge_writes() -> None:
