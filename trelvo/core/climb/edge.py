@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from trelvo.core.base.knobs import Knob
+from trelvo.core.base.knobs import Knob, Role
 from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
 from trelvo.core.climb.steepness import Seen, Steepness, usual_steepness
 from trelvo.core.climb.trials import Trial
@@ -25,6 +25,9 @@ GRID = (121, 13)
 # Edges are weighed evenly on the logarithm of their distance, counted from so many usual decades before stock; beyond the end of
 # the range their weight falls e-fold in each so many lengths of it: who sets a range expects the edge in it, and may be wrong.
 EDGE_FROM_DECADES, FADE = 10.0, 0.25
+# So sure is it beforehand that nothing fails along a knob of a role, however far it is turned. Common practice: a power limit is
+# raised first and all at once, or lowered at will; what comes of it is heat, and that has its own guard rail.
+HOLDS_THROUGHOUT: dict[Role, float] = {"power limit": 0.9}
 # Decades from so much to so much of the usual one; the share of cliffs goes to the steepest three.
 DECADES, CLIFF_SHARE, CLIFF_PLACES = (0.08, 6.0), 0.1, 3
 # Student's degrees of freedom of the decade's logarithm: a specimen unlike all others is not excluded.
@@ -229,6 +232,9 @@ def _before(model: EdgeModel) -> EdgePosterior:
     end = far + max(far / 2, 8 * usual)
     edges = np.geomspace(first, end + first, model.grid[0]) - first
     weight_edges = np.exp(-np.maximum(edges - far, 0.0) / (FADE * far))
+    throughout = HOLDS_THROUGHOUT.get(knob.role, 0.0)
+    weight_edges *= (1 - throughout) / weight_edges.sum()
+    weight_edges[-1] += throughout
     decades = np.geomspace(*DECADES, model.grid[1])
     away = np.log(decades) / model.steepness.spread
     weight_decades = (1 + away**2 / TAILS) ** (-(TAILS + 1) / 2)

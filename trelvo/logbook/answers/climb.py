@@ -81,7 +81,7 @@ class ClimbView:
     fits: whether the runs go together with one edge
     edge_near, edge_far: between these failures reach one an hour, 90 % sure; top: where the score has passed its top
     trials: of every value the last few, those that failed before the others; runs_at: how many there are
-    settings: rungs of this climb, from stock away
+    settings: rungs of this climb, from stock away; harder_h: hours survived at settings that ask more than these, h
     """
 
     knob: Knob
@@ -103,6 +103,7 @@ class ClimbView:
     decade: float
     fits: bool
     largest_step: float
+    harder_h: float
 
 
 def climb_view(
@@ -126,7 +127,7 @@ def _climb_view(data: CampaignData, knob_key: str | None, base_id: int | None, m
     policy = replace(policy, steepness=line.steepness)
     settings = {value: setting.pk for value, setting in line.along.items()}
     title = describe_setting(data.knobs, line.base)
-    return view_of(line.knob, line.base, title, line.marks, settings, policy, loads, scores, line.trials)
+    return view_of(line.knob, line.base, title, line.marks, settings, policy, loads, scores, line.survived)
 
 
 def chosen_line(data: CampaignData, knob_key: str | None, base_id: int | None, minutes: float | None = None) -> Line:
@@ -151,10 +152,10 @@ def view_of(
     policy: Policy,
     loads: Sequence[Load] = (),
     scores: Sequence[ScoreAt] = (),
-    trials: Sequence[Trial] | None = None,
+    survived: Sequence[Trial] = (),
 ) -> ClimbView:
-    """A climb as drawn. settings: ids of the rungs that are there, by value; trials: of the marks, where they are at hand"""
-    trials = tuple(mark.trial for mark in marks) if trials is None else tuple(trials)
+    """A climb as drawn. settings: ids of the rungs that are there, by value; survived: at settings that ask more"""
+    trials = (*(mark.trial for mark in marks), *survived)
     belief = believed(knob, trials, policy.steepness or usual_steepness(knob))
     values = values_of(knob, policy)
     stride = math.ceil(len(values) / MOST_CURVE_POINTS)
@@ -193,6 +194,7 @@ def view_of(
         decade=belief.quantile(belief.decade, 0.5),
         fits=belief.fits,
         largest_step=largest_step(knob, policy),
+        harder_h=math.fsum(one.minutes for one in survived) / 60,
     )
 
 

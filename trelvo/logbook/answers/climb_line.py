@@ -8,10 +8,14 @@ from functools import cached_property, lru_cache, partial
 from itertools import chain
 from typing import Literal, TypeVar, cast
 
+import numpy as np
+import numpy.typing as npt
+
 from trelvo.core.base.knobs import Knob, Role, fingerprint
 from trelvo.core.base.loads import Load, stress_decades
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.climb.edge import EdgeModel, EdgePosterior, edge_posterior
+from trelvo.core.climb.edge import WARM_UP_MINUTES, EdgeModel, EdgePosterior, edge_posterior
+from trelvo.core.climb.harder import harder_on_the_way, values_at
 from trelvo.core.climb.policy import Advice, Policy
 from trelvo.core.climb.score_top import ScoreAt, first_top
 from trelvo.core.climb.steepness import Seen, Steepness, learnt_steepness, usual_steepness
@@ -56,7 +60,7 @@ class TrialMark:
 
 @dataclass(frozen=True)
 class Line:
-    """The settings along one knob, and what was run on them."""
+    """The settings along one knob, and what was run on them. survived: what held at settings that ask more than these"""
 
     knob: Knob
     base: dict[str, float]
@@ -65,10 +69,11 @@ class Line:
     marks: list[TrialMark]
     steepness: Steepness
     stresses: Mapping[int, Stress] = field(default_factory=dict)
+    survived: tuple[Trial, ...] = ()
 
     @cached_property
     def trials(self) -> list[Trial]:
-        return [mark.trial for mark in self.marks]
+        return [*(mark.trial for mark in self.marks), *self.survived]
 
     @cached_property
     def _belief(self) -> EdgePosterior:
@@ -179,7 +184,8 @@ def line_of(
         places = {setting.id: value for value, setting in along.items()}
         under = {data.judged_fitting.pk} if data.judged_fitting else set()
         marks, stresses = marks_under(data, knob, _mark(others), places, steepness, under)
-        data.found[made_of] = Line(knob, others, along, data.judged_fitting, marks, steepness, stresses)
+        survived = _survived_at_harder(data, knob, others, steepness, stresses)
+        data.found[made_of] = Line(knob, others, along, data.judged_fitting, marks, steepness, stresses, survived)
     return cast(Line, data.found[made_of])
 
 
@@ -195,6 +201,46 @@ def _lines_along(data: CampaignData, knob: Knob) -> dict[object, dict[float, Set
 
 def _mark(values: Mapping[str, float]) -> object:
     return frozenset(values.items())
+
+
+def _survived_at_harder(
+    data: CampaignData, knob: Knob, others: Mapping[str, float], steepness: Steepness, stresses: Mapping[int, Stress]
+) -> tuple[Trial, ...]:
+    """What held, and never failed, at settings that ask more of the parts than those along the line: they hold there, too.
+
+    Minutes at one value with one workload are added up, those of warming up left out.
+    """
+    values, minutes = _held(data)
+    places = [one.key for one in data.knobs].index(knob.key)
+    expected = _expected_stress(data, steepness)
+    found: dict[tuple[float, int], float] = defaultdict(float)
+    for i in np.flatnonzero(harder_on_the_way(data.knobs, knob.key, others, values)):
+        for variant_id, held in minutes[i].items():
+            found[float(values[i, places]), variant_id] += held
+    return tuple(
+        Trial(value, held, False, stresses[pk].middle if pk in stresses else expected.get(pk, 0.0))
+        for (value, pk), held in sorted(found.items())
+    )
+
+
+def _held(data: CampaignData) -> tuple[npt.NDArray[np.float64], list[dict[int, float]]]:
+    """Where the knobs stand at every setting that has held and never failed, under the fitting that results are judged in; and
+    for how many minutes by variant, warmed up."""
+    if "held" not in data.of_rows:
+        variants = {one.pk: one for one in data.known_variants}
+        hottest, settings, held = data.hottest, [], []
+        warmest = max(hottest.values(), default=0.0)
+        for setting in data.settings:
+            runs = [run for run in data.runs_at(setting, data.judged_fitting) if run.shows_stability]
+            minutes: dict[int, float] = defaultdict(float)
+            for run in runs:
+                if coldness_of(hottest.get(run.id, warmest), warmest) == 0:
+                    minutes[run.variant_id] += max(minutes_of(run, variants) - WARM_UP_MINUTES, 0.0)
+            if sum(minutes.values()) > 0 and not any(run.failed for run in runs):
+                settings.append(setting.values)
+                held.append({pk: some for pk, some in minutes.items() if some > 0})
+        data.of_rows["held"] = values_at(data.knobs, settings), held
+    return cast(tuple[npt.NDArray[np.float64], list[dict[int, float]]], data.of_rows["held"])
 
 
 def within_rails(data: CampaignData, knob: Knob, policy: Policy) -> Policy:
@@ -400,10 +446,7 @@ def _trials_under(
     How cold a part stayed is told against the warmest of all these runs. name: under which they are kept
     """
     variants = {one.pk: one for one in data.known_variants}
-    kinds = [workload.kind for workload in data.testable]
-    expected = {
-        pk: stress_decades(one.kind, kinds) * steepness.decade if kinds else 0.0 for pk, one in variants.items()
-    }
+    expected = _expected_stress(data, steepness)
     minutes = {pk: one.minutes for pk, one in variants.items()}
     told: dict[int, list[RunRow]] = defaultdict(list)
     for run in data.runs:
@@ -422,6 +465,12 @@ def _trials_under(
         )
         for pk, some in told.items()
     }
+
+
+def _expected_stress(data: CampaignData, steepness: Steepness) -> dict[int, float]:
+    """By variant, how much nearer the edge its kind takes a setting than the heaviest in use, in the knob's unit."""
+    kinds = [workload.kind for workload in data.testable]
+    return {one.pk: stress_decades(one.kind, kinds) * steepness.decade if kinds else 0.0 for one in data.known_variants}
 
 
 def _trials_at(

@@ -84,7 +84,7 @@ def _for_budget(data: CampaignData, line: Line, most_power_w: float) -> float | 
 def _line_for(data: CampaignData, knob: Knob, stacked: Mapping[str, float]) -> Line:
     """Where the knob has been climbed, unless that was from a setting that has failed; else from where the others hold."""
     line = line_of(data, knob.key, None)
-    tried = any(trial.value != knob.stock for trial in line.trials)
+    tried = any(mark.value != knob.stock for mark in line.marks)
     if tried and not _failed_at(data, line.base):
         return line
     if tried and fingerprint(line.base) == fingerprint(dict(stacked)):
@@ -104,7 +104,7 @@ def _climb_of(data: CampaignData, knob: Knob, line: Line, policy: Policy, goal: 
     loads = tuple(workload.as_load() for workload in data.testable)
     scores = first_top_along(data, line)
     advice = advised(knob, tuple(line.trials), policy, loads, scores)
-    tried = sum(trial.value != knob.stock for trial in line.trials)
+    tried = sum(mark.value != knob.stock for mark in line.marks)
     hold = to_find = None
     if saves_nothing(knob, data.campaign.goal):
         # never begun; what was tried of it stays in the drawing

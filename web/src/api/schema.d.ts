@@ -4019,7 +4019,7 @@ export interface components {
          *     fits: whether the runs go together with one edge
          *     edge_near, edge_far: between these failures reach one an hour, 90 % sure; top: where the score has passed its top
          *     trials: of every value the last few, those that failed before the others; runs_at: how many there are
-         *     settings: rungs of this climb, from stock away
+         *     settings: rungs of this climb, from stock away; harder_h: hours survived at settings that ask more than these, h
          */
         ClimbView: {
             /** Accepted Per H */
@@ -4040,6 +4040,8 @@ export interface components {
             edge_near: number;
             /** Fits */
             fits: boolean;
+            /** Harder H */
+            harder_h: number;
             /** Hold */
             hold: number;
             knob: components["schemas"]["Knob"];

@@ -192,7 +192,11 @@ useShortcut('t', () => void follow())
           Wary: keep only what would hold even if failures thin out slowly below the edge (one to two steps less)
         </ACheckbox>
         <p class="quiet foot">
-          Climbed from {{ climb.base_title }}; every workload’s runs count, lighter workloads count less. The
+          Climbed from {{ climb.base_title }}; every workload’s runs count, lighter workloads count less.
+          <template v-if="climb.harder_h > 0"
+            >So does what held with more asked of the part: another knob’s clock higher or voltage lower, all else the same.
+          </template>
+          The
           <TermWord term="Edge">edge</TermWord> (one failure an hour) lies between
           <span class="figure estimate">{{ words(whole(climb.edge_near)) }}</span> and
           <span class="figure estimate">{{ words(whole(climb.edge_far)) }}</span>, 90 % sure; failures become ten times as

@@ -138,9 +138,13 @@ const labelOf = (row: Row): string => {
   }
   return parts.join(', ')
 }
+/** What held although more was asked of the part counts here, too. */
+const harder = computed(() =>
+  props.climb.harder_h > 0 ? ` and ${number(props.climb.harder_h, 1)} h without failure at harder settings` : '',
+)
 const says = computed(
   () =>
-    `${knob.value.name}: holds ${props.climb.hold === knob.value.stock ? 'at stock only' : `to ${words(props.climb.hold)}`} (one failure in ${number(1 / props.climb.accepted_per_h, 0)} h, ${number(props.climb.sure * 100, 0)} % sure), from ${counted(runs.value, 'run')}.`,
+    `${knob.value.name}: holds ${props.climb.hold === knob.value.stock ? 'at stock only' : `to ${words(props.climb.hold)}`} (one failure in ${number(1 / props.climb.accepted_per_h, 0)} h, ${number(props.climb.sure * 100, 0)} % sure), from ${counted(runs.value, 'run')}${harder.value}.`,
 )
 const name = computed(() => `Climb of ${knob.value.name.toLowerCase()}`)
 const headers = [
