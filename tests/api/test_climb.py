@@ -57,7 +57,8 @@ def test_what_was_set_aside_does_not_count_and_another_base_is_another_climb(cli
     assert 60 not in {trial["value"] for trial in view(client, campaign, knob="core")["trials"]}
     other = view(client, campaign, knob="core", base_id=runs[-1].setting_id)
     assert [trial["value"] for trial in other["trials"]] == [90]
-    assert view(client, campaign)["knob"]["key"] == "power"
+    # a power limit that has held for minutes is taken to hold, so the clock is looked at
+    assert view(client, campaign)["knob"]["key"] == "core"
 
 
 def test_a_smaller_risk_holds_less(client, climbed):
@@ -118,3 +119,33 @@ def test_runs_come_in_pages_the_last_ones_first(client, campaign, stock, gorge, 
     assert page("?skip=6") == (7, ids[:1])
     assert client.get(f"/api/campaigns/{campaign.pk}/runs?count=0").status_code == 422
     assert client.get(f"/api/campaigns/{campaign.pk}/runs?count=201").status_code == 422
+
+
+def test_what_held_with_more_asked_counts_along_the_line(client, campaign, stock, gorge):
+    """An hour at power 110 with core +60 tells of power 110 alone as much as an hour there would."""
+
+    def ran(values, outcome="completed", minutes=60):
+        setting = next((one for one in campaign.settings.all() if one.values == values), None)
+        setting = setting or add_setting(campaign, values, "", NOW)
+        log_run(campaign, setting, gorge, run_draft(outcome, NOW, duration_s=minutes * 60), NOW)
+
+    def line(knob="power"):
+        return view(client, campaign, knob=knob, base_id=stock.pk)
+
+    ran({"core": 15}, minutes=5)
+    ran({"core": 15, "power": 110}, minutes=5)
+    before = line()
+    ran({"core": 60, "power": 110})
+    after = line()
+    # the first minutes of a run are cold, and count for nothing here
+    assert (before["harder_h"], after["harder_h"]) == (pytest.approx(4 / 60), pytest.approx(61 / 60))
+    assert after["trials"] == before["trials"]
+    assert after["tested_to"] == 110
+    held = [next(one["holds"] for one in each["curve"] if one["value"] == 110) for each in (before, after)]
+    assert held[1] > held[0]
+    # less asked, and what has failed, tell nothing; nor does another limit of another clock
+    ran({"core": -15, "power": 110})
+    ran({"core": 90, "power": 110}, "program closed", 30)
+    ran({"core": 90, "power": 110})
+    assert line()["harder_h"] == after["harder_h"]
+    assert line("core")["harder_h"] == 0

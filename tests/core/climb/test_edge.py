@@ -53,7 +53,7 @@ def test_the_belief_is_bayes_rule():
 
             def weighed(log, decade=decade, cap=cap, cold=cold):
                 edge = math.exp(log) - 10 * usual
-                weight = math.exp(-max(edge - 300, 0) / (0.6 * 300))
+                weight = math.exp(-max(edge - 300, 0) / (0.25 * 300))
                 weight *= math.exp(-100 / (10 ** (edge / decade) + 1 / cap) if edge / decade < 12 else 0.0)
                 for trial in TRIALS:
                     weight *= chance_of(trial, edge, decade, cap, cold * usual)
@@ -174,3 +174,23 @@ def test_the_end_of_the_range_excludes_nothing():
     assert belief.edge_at(0.5) > 450
     short = edge_posterior(EdgeModel.of(knob), [Trial(435, 10, False)])
     assert short.chance_within(435) < 0.9
+
+
+LIMIT = Knob("power", "Power limit", "%", 100, 1, 60, 120, 1, "power limit")
+
+
+def test_a_power_limit_holds_to_its_end_once_it_was_run_there():
+    """Common practice: raised first, and all at once; nobody looks for an edge along it."""
+    belief = edge_posterior(EdgeModel.of(LIMIT), [Trial(120, 15, False)])
+    assert belief.chance_within(120) > 0.9
+    assert belief.edge_within(0.05) is None
+    clock = edge_posterior(EdgeModel.of(CLOCK), [Trial(300, 15, False)])
+    assert clock.chance_within(300) < 0.9
+
+
+def test_a_power_limit_that_fails_is_believed_to_fail():
+    trials = [Trial(120, 4, True), Trial(115, 20, True), Trial(110, 15, False)]
+    belief = edge_posterior(EdgeModel.of(LIMIT), trials)
+    assert belief.chance_within(120) < 0.15
+    assert belief.chance_within(115) < 0.3
+    assert 100 < belief.edge_within(0.5) < 120

@@ -195,6 +195,8 @@ def test_a_longer_range_is_suggested_where_the_edge_lies_beyond():
     assert ask("by the numbers", [*held(5, 10), Trial(165, 1, True)]).range_end is None
     # a limit ends the way, not the range
     assert ask("by the numbers", trials, limit=270.0).range_end is None
+    assert "allows no further" in ask("by the numbers", trials, limit=240.0).reason
+    assert "allows no further" not in ask("by the numbers", trials).reason
 
 
 def test_one_failure_far_below_what_holds_is_called_a_stranger_and_forgotten():

@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.climb.edge import Array, EdgeModel, EdgePosterior, after_trial, edge_posterior
+from trelvo.core.climb.edge import HOLDS_THROUGHOUT, Array, EdgeModel, EdgePosterior, after_trial, edge_posterior
 from trelvo.core.climb.next_test import Test, points_of, whole_test
 from trelvo.core.climb.policy import Advice, Policy, largest_step, values_of
 from trelvo.core.climb.stability import hours_to_show
@@ -89,6 +89,8 @@ def by_numbers(knob: Knob, trials: Sequence[Trial], policy: Policy, belief: Edge
     held = highest_hold(belief, policy, values)
     end = _better_end(belief, policy, values)
     notes = _notes(belief, policy, end)
+    if policy.limit is not None and held == values[-1] and held != (knob.high if knob.away == 1 else knob.low):
+        notes.append("The goal or a guard rail allows no further.")
     if test is None:
         out_of_time = policy.minutes_left < math.inf and policy.minutes_left <= 3
         return Advice(
@@ -130,6 +132,9 @@ def _better_end(belief: EdgePosterior, policy: Policy, values: Sequence[float]) 
     end = knob.high if knob.away == 1 else knob.low
     far = belief.distance(values[-1])
     if policy.limit is not None and belief.distance(end) > far + knob.step:
+        return None
+    if knob.role in HOLDS_THROUGHOUT:
+        # its range is its maker's, and nobody looks for an edge along it
         return None
     near_end = belief.survived_to >= far - largest_step(knob, policy)
     if not near_end or float(belief.weight[belief.line(policy.accepted_per_h) > far].sum()) < BEYOND_LIKELY:

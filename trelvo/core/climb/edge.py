@@ -155,6 +155,11 @@ class EdgePosterior:
         """The value at which failures reach one an hour lies nearer stock than this with a chance of `share`."""
         return self.value_at(self.quantile(self.edge, share))
 
+    def edge_within(self, share: float) -> float | None:
+        """The same; None where it lies at the end of all that is weighed, or beyond."""
+        edge = self.quantile(self.edge, share)
+        return None if edge >= float(self.edge.max()) * (1 - 1e-9) else self.value_at(edge)
+
     def minutes_to_believe(self, value: float, per_h: float = ACCEPTED_PER_H, sure: float = SURE) -> float:
         """Minutes more that a value must survive before it holds with this sureness; inf where no time would do."""
         cold, warm = _rates(self, self.distance(value), 0.0)

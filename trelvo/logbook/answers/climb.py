@@ -79,7 +79,8 @@ class ClimbView:
 
     steepness: the belief about how fast failures multiply that it began with; decade: what is believed of it now, middle
     fits: whether the runs go together with one edge
-    edge_near, edge_far: between these failures reach one an hour, 90 % sure; top: where the score has passed its top
+    edge_near, edge_far: between these failures reach one an hour, 90 % sure (None: beyond all that is weighed)
+    top: where the score has passed its top
     trials: of every value the last few, those that failed before the others; runs_at: how many there are
     settings: rungs of this climb, from stock away; harder_h: hours survived at settings that ask more than these, h
     """
@@ -88,8 +89,8 @@ class ClimbView:
     base: dict[str, float]
     base_title: str
     hold: float
-    edge_near: float
-    edge_far: float
+    edge_near: float | None
+    edge_far: float | None
     accepted_per_h: float
     sure: float
     trials: list[TrialMark]
@@ -179,8 +180,8 @@ def view_of(
         base=base,
         base_title=base_title,
         hold=highest_hold(belief, policy, values_of(knob, below_top(knob, policy, score_top(knob, scores)))),
-        edge_near=belief.edge_at(0.05),
-        edge_far=belief.edge_at(0.95),
+        edge_near=belief.edge_within(0.05),
+        edge_far=belief.edge_within(0.95),
         accepted_per_h=policy.accepted_per_h,
         sure=policy.sure,
         trials=_few_at_each_value(marks),

@@ -1,6 +1,13 @@
 import { describe, expect, it } from 'vitest'
 
-import { exact, gain, gainRange, knobValue, number, often, plain, scatter, share, signed, span } from '../words/format'
+import { exact, gain, gainRange, glued, knobValue, number, often, plain, scatter, share, signed, span } from '../words/format'
+
+describe('sentences', () => {
+  it('keep a percent sign with its number', () => {
+    expect(glued('99 % likely; 3 min')).toBe('99\u00a0% likely; 3 min')
+    expect(glued(undefined)).toBe('')
+  })
+})
 
 describe('numbers', () => {
   it('carry a true minus sign and a dash where there is none', () => {

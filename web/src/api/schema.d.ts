@@ -4017,7 +4017,8 @@ export interface components {
          *
          *     steepness: the belief about how fast failures multiply that it began with; decade: what is believed of it now, middle
          *     fits: whether the runs go together with one edge
-         *     edge_near, edge_far: between these failures reach one an hour, 90 % sure; top: where the score has passed its top
+         *     edge_near, edge_far: between these failures reach one an hour, 90 % sure (None: beyond all that is weighed)
+         *     top: where the score has passed its top
          *     trials: of every value the last few, those that failed before the others; runs_at: how many there are
          *     settings: rungs of this climb, from stock away; harder_h: hours survived at settings that ask more than these, h
          */
@@ -4035,9 +4036,9 @@ export interface components {
             /** Decade */
             decade: number;
             /** Edge Far */
-            edge_far: number;
+            edge_far: number | null;
             /** Edge Near */
-            edge_near: number;
+            edge_near: number | null;
             /** Fits */
             fits: boolean;
             /** Harder H */

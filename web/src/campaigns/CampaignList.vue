@@ -6,7 +6,7 @@ import { RouterLink } from 'vue-router'
 import { useCampaigns, useDeleted, useTakeBackDeletion } from '../api/campaigns'
 import { whyOf } from '../api/client'
 import { useKeepers } from '../api/keep'
-import { day, number } from '../words/format'
+import { day, glued, number } from '../words/format'
 import MeasureFigure from '../parts/MeasureFigure.vue'
 import LoadState from '../parts/LoadState.vue'
 import StateMark from '../parts/StateMark.vue'
@@ -87,7 +87,7 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
             <div class="next">
               <span class="field-name">Next</span>
               <strong data-test="next-title">{{ campaign.next?.step.title }}</strong>
-              <span class="quiet small">{{ campaign.next?.step.why }}</span>
+              <span class="quiet small">{{ glued(campaign.next?.step.why) }}</span>
             </div>
           </template>
         </RouterLink>

@@ -9,7 +9,11 @@ export function reachOf(climb: ClimbView, next: number | undefined): number {
   const away = (value: number): number => (value - knob.stock) * knob.away
   const range = away(knob.away === 1 ? knob.high : knob.low)
   const seen = [climb.tested_to, climb.hold, next ?? knob.stock, ...climb.trials.map((trial) => trial.value)].map(away)
-  const far = Math.max(6 * knob.step, Math.min(away(climb.edge_far), 2.5 * Math.max(...seen, knob.step)), ...seen)
+  const far = Math.max(
+    6 * knob.step,
+    Math.min(climb.edge_far == null ? range : away(climb.edge_far), 2.5 * Math.max(...seen, knob.step)),
+    ...seen,
+  )
   return Math.min(range, far + knob.step)
 }
 

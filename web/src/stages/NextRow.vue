@@ -11,6 +11,7 @@ import { useShortcut } from '../composables/keys'
 import { useProblems } from '../composables/useProblems'
 import { useStageCampaign } from '../composables/useStageCampaign'
 import { useUnderWay } from '../composables/useUnderWay'
+import { glued } from '../words/format'
 import KeyCap from '../parts/KeyCap.vue'
 import ProblemList from '../parts/ProblemList.vue'
 import QuickLine from './QuickLine.vue'
@@ -72,7 +73,7 @@ useShortcut('o', () => (others.value = !others.value))
         <strong>{{ underWay }}</strong> <span class="quiet why">What comes next is said when it has ended.</span>
       </p>
       <p v-else-if="next" class="task">
-        <strong data-test="next-title">{{ next.step.title }}</strong> <span class="quiet why">{{ next.step.why }}</span>
+        <strong data-test="next-title">{{ next.step.title }}</strong> <span class="quiet why">{{ glued(next.step.why) }}</span>
       </p>
       <p v-else class="task warning">{{ campaign.trouble }}</p>
       <span class="acts">
@@ -89,7 +90,7 @@ useShortcut('o', () => (others.value = !others.value))
       <li v-for="task in next.instead" :key="task.title">
         <AButton size="small" @click="follow(task)">{{ taskButton(task, campaign) }}</AButton>
         <span
-          >{{ task.title }} <span class="quiet">{{ task.why }}</span></span
+          >{{ task.title }} <span class="quiet">{{ glued(task.why) }}</span></span
         >
       </li>
     </ul>

@@ -11,7 +11,7 @@ import { speed } from '../../live/speed'
 import { type StrategyStep, useClimb, usePlan } from '../../api/climb'
 import { useForetold } from '../../api/lab'
 import { useAddSetting } from '../../api/settings'
-import { counted, gain, knobValue, number } from '../../words/format'
+import { counted, gain, glued, knobValue, number } from '../../words/format'
 import { useShortcut } from '../../composables/keys'
 import IntervalFigure from '../../parts/IntervalFigure.vue'
 import KeyCap from '../../parts/KeyCap.vue'
@@ -127,14 +127,15 @@ useShortcut('t', () => void follow())
         <p class="head" data-test="next-step">
           {{ headline(step) }}<template v-if="loadOf(step)"> with {{ loadOf(step) }}</template>
         </p>
-        <p>{{ step.advice.reason }}</p>
+        <p>{{ glued(step.advice.reason) }}</p>
         <p v-if="wish && foretold?.power_w && !unforetold" data-test="test-foretold">
           Foretold: <IntervalFigure :of="foretold.power_w" unit="W" :decimals="0" /><template v-if="foretold.temp_c"
             >, settles at <IntervalFigure :of="foretold.temp_c" unit="°C" :decimals="0" /></template
           >.
           <span v-for="one in foretold.rails" :key="one" class="warning">{{ one }} </span>
         </p>
-        <p v-if="turn?.to_find != null">
+        <p v-if="turn?.to_find != null && turn.to_find < 0.0005">Nothing more is to be found along this knob.</p>
+        <p v-else-if="turn?.to_find != null">
           At most <span class="figure estimate">{{ gain(1 + turn.to_find) }}</span> more is to be found along this knob.
         </p>
         <p v-if="!climb.fits && step.strategy !== 'by the numbers'" class="caution">
@@ -196,15 +197,24 @@ useShortcut('t', () => void follow())
           <template v-if="climb.harder_h > 0"
             >So does what held with more asked of the part: another knob’s clock higher or voltage lower, all else the same.
           </template>
-          The
-          <TermWord term="Edge">edge</TermWord> (one failure an hour) lies between
-          <span class="figure estimate">{{ words(whole(climb.edge_near)) }}</span> and
-          <span class="figure estimate">{{ words(whole(climb.edge_far)) }}</span>, 90 % sure; failures become ten times as
-          frequent within about
-          <span class="figure estimate"
-            >{{ number(whole(climb.decade), whole(climb.decade) >= 2 ? 0 : 2) }} {{ climb.knob.unit }}</span
-          >
-          {{ ' ' }}({{ learntFrom }}).
+          <template v-if="climb.edge_near == null">
+            No <TermWord term="Edge">edge</TermWord> (one failure an hour) is expected along this knob.
+          </template>
+          <template v-else>
+            The <TermWord term="Edge">edge</TermWord> (one failure an hour) lies
+            <template v-if="climb.edge_far == null">
+              beyond <span class="figure estimate">{{ words(whole(climb.edge_near)) }}</span>, 95 % sure;
+            </template>
+            <template v-else>
+              between <span class="figure estimate">{{ words(whole(climb.edge_near)) }}</span> and
+              <span class="figure estimate">{{ words(whole(climb.edge_far)) }}</span>, 90 % sure;
+            </template>
+            failures become ten times as frequent within about
+            <span class="figure estimate"
+              >{{ number(whole(climb.decade), whole(climb.decade) >= 2 ? 0 : 2) }} {{ climb.knob.unit }}</span
+            >
+            {{ ' ' }}({{ learntFrom }}).
+          </template>
         </p>
       </template>
     </LoadState>

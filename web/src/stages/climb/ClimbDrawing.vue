@@ -259,7 +259,8 @@ function csv(): void {
       <!-- the hold line -->
       <g class="hold">
         <line :x1="RAIL" :x2="marksAt - 4" :y1="y(climb.hold)" :y2="y(climb.hold)" />
-        <text :x="band.from + 6" :y="y(climb.hold) - 5">
+        <!-- at the top it would stand on the scale's own words -->
+        <text :x="band.from + 6" :y="y(climb.hold) + (y(climb.hold) < TOP + 16 ? 15 : -5)">
           {{ climb.hold === knob.stock ? 'holds at stock only' : `holds to ${words(climb.hold)}` }}
         </text>
       </g>
