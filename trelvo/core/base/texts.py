@@ -1,4 +1,4 @@
-"""Texts that can be kept and shown."""
+"""Texts that can be kept and shown, and chances in words."""
 
 import unicodedata
 
@@ -17,3 +17,10 @@ def unreadable(text: str) -> str | None:
     if text.strip() and kinds <= _UNSEEN:
         return "the text holds nothing that can be seen"
     return None
+
+
+def chance_words(share: float) -> str:
+    """A chance in whole percent; what is nearly sure is never said to be wholly so."""
+    if share >= 0.995:
+        return "more than 99 %"
+    return f"{100 * share:.0f} %" if share > 0.005 else "less than 1 %"

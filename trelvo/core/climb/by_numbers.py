@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_value
+from trelvo.core.base.texts import chance_words
 from trelvo.core.climb.edge import HOLDS_THROUGHOUT, Array, EdgeModel, EdgePosterior, after_trial, edge_posterior
 from trelvo.core.climb.next_test import Test, points_of, whole_test
 from trelvo.core.climb.policy import Advice, Policy, largest_step, values_of
@@ -99,7 +100,7 @@ def by_numbers(knob: Knob, trials: Sequence[Trial], policy: Policy, belief: Edge
     value = values[int(np.argmin(np.abs(grid - test.place)))]
     why = (
         f"{describe_value(knob, value)} for up to {test.minutes:g} min promises most for its time: "
-        f"{test.passes * 100:.0f} % likely to survive that; a failure costs a restart."
+        f"{chance_words(test.passes)} likely to survive that; a failure costs a restart."
     )
     teaches = _outcomes(belief, policy, values, value, test, held)
     return Advice("test", value, test.minutes, " ".join([why, *notes]), teaches, test.passes, range_end=end)
@@ -178,11 +179,11 @@ def _why_hold(belief: EdgePosterior, policy: Policy, held: float, out_of_time: b
     # the chance at a quantile may fall short of its share by a rounding
     if chance >= policy.sure - 1e-3:
         return [
-            f"{end}. At {where} no more than one failure in {hours}, {chance * 100:.0f} % sure, from all trials together."
+            f"{end}. At {where} no more than one failure in {hours}, {chance_words(chance)} sure, from all trials together."
         ]
     if belief.distance(held) > _shown_alone(belief, policy) + 1e-9:
         return [
-            f"{end}. Of what the limits allow, {where} is the nearest to stock; it is not proved ({chance * 100:.0f} % sure)."
+            f"{end}. Of what the limits allow, {where} is the nearest to stock; it is not proved ({chance_words(chance)} sure)."
         ]
     return [
         f"{end}. {where} has run long enough by itself: no more than one failure in {hours}, {policy.sure * 100:.0f} % sure."

@@ -15,6 +15,7 @@ from functools import cached_property
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_value
+from trelvo.core.base.texts import chance_words
 from trelvo.core.climb.edge import STOCK_HOURS, UNRELATED_LEAST, UNRELATED_PER_H, Array, failures_per_h
 from trelvo.core.climb.policy import HANDLING_MINUTES
 from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
@@ -342,7 +343,7 @@ def next_pair(
             there = f"{describe_value(plane.voltage, best.voltage)} with {describe_value(knob, best.value)}"
             why = (
                 f"A step on the way to {there}, which would teach most and lies too far past what has survived: "
-                f"{_chance(stone.passes)} likely to pass, {spread}."
+                f"{chance_words(stone.passes)} likely to pass, {spread}."
             )
             return NextPair(stone.voltage, stone.value, stone.minutes, stone.passes, why)
         # no step leads nearer with a fair chance: what teaches most of all that is near enough
@@ -350,14 +351,8 @@ def next_pair(
         if near is None:
             return None
         best = near
-    why = (
-        f"It narrows what holds at all voltages most for its minutes: {_chance(best.passes)} likely to pass, {spread}."
-    )
+    why = f"It narrows what holds at all voltages most for its minutes: {chance_words(best.passes)} likely to pass, {spread}."
     return NextPair(best.voltage, best.value, best.minutes, best.passes, why)
-
-
-def _chance(share: float) -> str:
-    return f"{100 * share:.0f} %" if share < 0.995 else "more than 99 %"
 
 
 def _pairs(

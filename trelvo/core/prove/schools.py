@@ -12,6 +12,7 @@ from typing import Literal, cast
 from trelvo.core.base.loads import PARTS, Load, LoadKind, Technique, heaviest
 from trelvo.core.base.presets import PresetLoad
 from trelvo.core.base.runs import FAILURES
+from trelvo.core.base.texts import chance_words
 from trelvo.core.climb.edge import EdgePosterior
 from trelvo.core.climb.stability import (
     ACCEPTED_PER_H,
@@ -298,7 +299,7 @@ def _by_numbers(
         middle, low, high = belief.rate(value)
         says = (
             f"It fails {often(middle)} by all trials along the knob (90 %: {often(high)} to {often(low)}); "
-            f"{chance * 100:.0f} % sure of no more than {every}, you asked for {sure * 100:.0f} %."
+            f"{chance_words(chance)} sure of no more than {every}, you asked for {sure * 100:.0f} %."
         )
     verdict = f"By the numbers: {'holds' if held else 'not shown'}. {says}"
     if math.isinf(left):

@@ -1,6 +1,20 @@
 import { describe, expect, it } from 'vitest'
 
-import { exact, gain, gainRange, glued, knobValue, number, often, plain, scatter, share, signed, span } from '../words/format'
+import {
+  chance,
+  exact,
+  gain,
+  gainRange,
+  glued,
+  knobValue,
+  number,
+  often,
+  plain,
+  scatter,
+  share,
+  signed,
+  span,
+} from '../words/format'
 
 describe('sentences', () => {
   it('keep a percent sign with its number', () => {
@@ -72,5 +86,11 @@ describe('knobs and times', () => {
     expect(span(42.4)).toBe('42 s')
     expect(span(61)).toBe('1 min 01 s')
     expect(span(null)).toBe('–')
+  })
+})
+
+describe('chances', () => {
+  it('are never wholly sure', () => {
+    expect([0.9996, 0.994, 0.5, 0.004].map(chance)).toEqual(['more than 99 %', '99 %', '50 %', 'less than 1 %'])
   })
 })

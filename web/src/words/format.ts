@@ -119,3 +119,7 @@ export const counted = (count: number, thing: string): string => `${count} ${thi
 
 /** A sentence in which no percent sign stands apart from its number at the end of a line. */
 export const glued = (text: string | undefined): string => (text ?? '').replace(/(\d) %/g, '$1\u00a0%')
+
+/** A chance in whole percent; what is nearly sure is never said to be wholly so. */
+export const chance = (share: number): string =>
+  share >= 0.995 ? 'more than 99 %' : share <= 0.005 ? 'less than 1 %' : `${number(100 * share, 0)} %`

@@ -140,7 +140,7 @@ const labelOf = (row: Row): string => {
 }
 /** What held although more was asked of the part counts here, too. */
 const harder = computed(() =>
-  props.climb.harder_h > 0 ? ` and ${number(props.climb.harder_h, 1)} h without failure at harder settings` : '',
+  props.climb.harder_h > 0 ? ` and ${number(props.climb.harder_h, 1)}\u00a0h without failure at harder settings` : '',
 )
 const says = computed(
   () =>

@@ -13,7 +13,7 @@ import { sayWithUndo } from '../../composables/sayWithUndo'
 import { useTryOut } from '../../composables/useTryOut'
 import KeyCap from '../../parts/KeyCap.vue'
 import TextField from '../../parts/TextField.vue'
-import { day, number } from '../../words/format'
+import { chance, day, number } from '../../words/format'
 import FailureSearch from './FailureSearch.vue'
 import KeeperEvidence from './KeeperEvidence.vue'
 import StandInUse from './StandInUse.vue'
@@ -92,8 +92,8 @@ async function giveUp(): Promise<void> {
       {{ keeper.since ? `In use since ${day(keeper.since)}` : `Not in use; kept ${day(keeper.kept_at)}` }}:
       <span data-test="use-says">{{ keeper.use_says }}</span>.
       <template v-if="!keeper.at_stock">
-        {{ ' ' }}With all that was tested <strong class="figure estimate">{{ number(100 * keeper.chance, 0) }} %</strong> sure of
-        at most one failure in {{ number(keeper.accepted_hours, 0) }} h; {{ number(100 * keeper.required, 0) }} % wanted.
+        {{ ' ' }}With all that was tested <strong class="figure estimate">{{ chance(keeper.chance) }}</strong> sure of at most one
+        failure in {{ number(keeper.accepted_hours, 0) }} h; {{ number(100 * keeper.required, 0) }} % wanted.
       </template>
     </p>
     <p v-if="keeper.next" class="next" data-test="keeper-next">
