@@ -140,6 +140,8 @@ def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, r
     add_fitting(campaign.rig, FittingDraft(parts, driver="43.0"), moment)
     stale = client.get(f"/api/keepers/{keeper['id']}").json()
     assert not stale["fresh"]
+    stages = client.get(f"/api/campaigns/{campaign.pk}").json()["standing"]["stages"]
+    assert (stages[5]["name"], stages[5]["state"]) == ("Keep", "stale")
     assert [(one["kind"], one["says"]) for one in stale["changes"]] == [("driver", "driver: 41.2 → 43.0")]
     assert [one["act"] for one in stale["check"]] == ["control", "hold"]
     minutes = stale["check"][1]["minutes"]

@@ -1,3 +1,4 @@
+from trelvo.core.decide.kept_step import KeptNow, standing_in_use
 from trelvo.core.decide.stages import Progress, RungProgress, WorkloadProgress, stand
 
 BOTH = [WorkloadProgress("Gorge", 3, 0, True), WorkloadProgress("Rings", 3, 0, True)]
@@ -45,3 +46,20 @@ def test_compare_and_keep_follow_the_goal():
     met = stand(1, True, BOTH, rungs, proved=["core +30 MHz"], progress=Progress(1, 1, "core +30 MHz", "meets it"))
     assert [stage.state for stage in met.stages] == ["done"] * 5 + ["under way"]
     assert met.stages[5].note == "core +30 MHz meets the goal."
+
+
+def test_what_is_in_use_makes_the_last_stage_stale_while_it_asks_for_something():
+    met = stand(1, True, BOTH, [], progress=Progress(1, 1, "core clock +30 MHz", "meets it", kept=("Evenings",)))
+    assert met.stages[5].state == "done"
+    fine, failed, short = (
+        KeptNow("Evenings", "core clock +30 MHz", 2),
+        KeptNow("Shows", "core clock +45 MHz", 3, failed=True),
+        KeptNow("Quiet", "voltage −25 mV", 4, settled=False),
+    )
+    assert standing_in_use(met, [fine]) == met
+    stale = standing_in_use(met, [fine, failed, short])
+    assert (stale.stages[5].state, stale.stages[5].note) == (
+        "stale",
+        "“Shows” failed in use. The proof of “Quiet” no longer stands.",
+    )
+    assert stale.stages[:5] == met.stages[:5]

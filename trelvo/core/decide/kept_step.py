@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+from trelvo.core.decide.stages import Stage, Standing
 from trelvo.core.decide.task import Act, Task, times
 from trelvo.core.prove.staleness import CheckItem
 
@@ -32,6 +33,19 @@ class KeptNow:
     check: Sequence[CheckItem] = ()
     settled: bool = True
     changed: Sequence[str] = field(default_factory=tuple)
+
+
+def standing_in_use(standing: Standing, kept: Sequence[KeptNow]) -> Standing:
+    """The same; its last stage is stale while a kept setting in use asks for something."""
+    asks = [
+        f"“{one.name}” failed in use." if one.failed else f"The proof of “{one.name}” no longer stands."
+        for one in kept
+        if one.failed or one.lower is not None or one.check or not one.settled
+    ]
+    if not asks:
+        return standing
+    stages = (Stage("Keep", "stale", " ".join(asks)) if one.name == "Keep" else one for one in standing.stages)
+    return Standing(tuple(stages), standing.missing)
 
 
 def kept_task(

@@ -4,10 +4,11 @@ import logging
 from dataclasses import dataclass
 from datetime import datetime
 
-from trelvo.core.decide.next_step import NextStep
+from trelvo.core.decide.kept_step import standing_in_use
+from trelvo.core.decide.next_step import NextStep, next_step
 from trelvo.core.decide.stages import Standing
 from trelvo.logbook.answers.goal import GoalView, goal_view
-from trelvo.logbook.answers.next import next_of
+from trelvo.logbook.answers.next import situation_of
 from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.rows.campaign_data import CampaignData
 
@@ -32,7 +33,8 @@ def summary_of(data: CampaignData, now: datetime) -> Summary:
     try:
         goal = goal_view(data)
         standing = standing_of(data)
-        return Summary(standing, goal, next_of(data, standing, now), "")
+        situation = situation_of(data, standing, now)
+        return Summary(standing_in_use(standing, situation.in_use), goal, next_step(situation), "")
     except (ArithmeticError, ValueError):
         log.exception("Where campaign %s stands cannot be worked out", data.id)
         return Summary(None, None, None, TROUBLE)
