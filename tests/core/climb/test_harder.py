@@ -49,6 +49,14 @@ def test_tighter_wait_states_ask_more():
     assert harder("core", {"waits": 1}, {"core": 15, "waits": 2}, knobs=knobs) == [False]
 
 
+def test_another_part_may_take_the_watts():
+    processor = Knob("multiplier", "Multiplier", "x", 40, 1, 40, 50, 1, "multiplier", "processor")
+    knobs = [CORE, processor]
+    assert harder("core", {}, {"core": 15, "multiplier": 42}, knobs=knobs) == [False]
+    bus = Knob("bus", "Bus clock", "MHz", 100, 1, 100, 110, 1, "bus clock", "processor")
+    assert harder("bus", {}, {"bus": 102, "multiplier": 42}, knobs=[bus, processor]) == [True]
+
+
 placed = st.fixed_dictionaries(
     {
         "power": st.sampled_from([100.0, 120.0]),

@@ -26,10 +26,12 @@ def harder_on_the_way(
     """Of n settings, those at which the other knobs ask more than on a line along one knob, and none of them less.
 
     along: key of the knob that the line runs along, on its way from stock; base: where the others stand; values: by `values_at`
+    Only knobs of the same part count: what another part takes of a shared budget, this one is spared.
     With causes of failure that come on top of each other, failures are at least as frequent there as on the line at the same
     value of its knob, so that time survived there counts there as on the line.
     """
     from_line = values - values_at(knobs, [base])
+    part = next(knob.part for knob in knobs if knob.key == along)
     more = np.zeros(values.shape[0], dtype=bool)
     allowed = np.ones(values.shape[0], dtype=bool)
     for k, knob in enumerate(knobs):
@@ -37,7 +39,8 @@ def harder_on_the_way(
         if knob.key == along:
             allowed &= (values[:, k] - knob.stock) * knob.away >= 0
             continue
-        asks = apart & (from_line[:, k] * ASKS_MORE.get(knob.role, 0) > 0)
+        way = ASKS_MORE.get(knob.role, 0) if knob.part == part else 0
+        asks = apart & (from_line[:, k] * way > 0)
         allowed &= asks | ~apart
         more |= asks
     return allowed & more
