@@ -228,19 +228,35 @@ def _held(data: CampaignData) -> tuple[npt.NDArray[np.float64], list[dict[int, f
     for how many minutes by variant, warmed up."""
     if "held" not in data.of_rows:
         variants = {one.pk: one for one in data.known_variants}
-        hottest, settings, held = data.hottest, [], []
-        warmest = max(hottest.values(), default=0.0)
+        lengths = {pk: one.minutes for pk, one in variants.items()}
+        warmest, hottest = max(data.hottest.values(), default=0.0), data.hottest
+        settings, minutes = [], []
         for setting in data.settings:
-            runs = [run for run in data.runs_at(setting, data.judged_fitting) if run.shows_stability]
-            minutes: dict[int, float] = defaultdict(float)
-            for run in runs:
-                if coldness_of(hottest.get(run.id, warmest), warmest) == 0:
-                    minutes[run.variant_id] += max(minutes_of(run, variants) - WARM_UP_MINUTES, 0.0)
-            if sum(minutes.values()) > 0 and not any(run.failed for run in runs):
+            runs = data.runs_at(setting, data.judged_fitting)
+            warm = [hottest.get(run.id, warmest) for run in runs]
+            held = data.made_of_runs(
+                ("held", setting.pk), (runs, warm, warmest, lengths), partial(_held_at, runs, warm, warmest, variants)
+            )
+            if held:
                 settings.append(setting.values)
-                held.append({pk: some for pk, some in minutes.items() if some > 0})
-        data.of_rows["held"] = values_at(data.knobs, settings), held
+                minutes.append(held)
+        data.of_rows["held"] = values_at(data.knobs, settings), minutes
     return cast(tuple[npt.NDArray[np.float64], list[dict[int, float]]], data.of_rows["held"])
+
+
+def _held_at(
+    runs: Sequence[RunRow], warm: Sequence[float], warmest: float, variants: Mapping[int, Variant]
+) -> dict[int, float]:
+    """Minutes by variant that a setting has held, warmed up; nothing where it has ever failed. warm: by run, C"""
+    told = [(run, degrees) for run, degrees in zip(runs, warm, strict=True) if run.shows_stability]
+    found: dict[int, float] = defaultdict(float)
+    if any(run.failed for run, _ in told):
+        return found
+    for run, degrees in told:
+        minutes = minutes_of(run, variants) - WARM_UP_MINUTES
+        if minutes > 0 and coldness_of(degrees, warmest) == 0:
+            found[run.variant_id] += minutes
+    return found
 
 
 def within_rails(data: CampaignData, knob: Knob, policy: Policy) -> Policy:
