@@ -77,6 +77,16 @@ def test_what_knowing_the_generator_would_give(benchmark, name, minutes):
         assert safe >= sureness - 0.04
 
 
+@pytest.mark.parametrize("name", ["base", "cliff"])
+def test_what_knowing_that_one_in_ten_is_a_cliff_would_give(benchmark, name):
+    """And not knowing which: what such a one holds short of a cliff is the price of the other nine."""
+    kinds = (("base", 0.9), ("cliff", 0.1))
+    found = benchmark.pedantic(study_of_the_best, (row_named(name), 90.0, FEWER, (0.9, 0.95, 0.98), kinds), rounds=1)
+    for sureness, safe, short in found:
+        print(f"climb, one in ten a cliff, {name}: {sureness:.0%} sure: safe {safe:.1%}, short by {short:.1f} steps")
+        assert safe >= sureness - 0.04
+
+
 def test_what_tells_silicon_that_holds_better_cold_from_other(benchmark):
     """Hardly anything does: one who knew how both kinds are made would state chances that come true for neither."""
     names, off = ("base", "better while cold"), []

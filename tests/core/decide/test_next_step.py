@@ -15,6 +15,7 @@ from trelvo.core.decide.next_step import (
     Situation,
     StockShort,
     Unanswered,
+    best_of,
     next_step,
 )
 from trelvo.core.prove.staleness import CheckItem
@@ -264,3 +265,38 @@ def test_speed_that_a_power_limit_makes_of_a_lower_voltage_is_told():
     assert (ends["efficiency"].act, ends["efficiency"].title) == ("stop", "Keep stock.")
     assert "But voltage −40 mV is 4.0 % faster at the same power" in ends["efficiency"].why
     assert "same power" not in ends["speed"].why
+
+
+def further(values=(106, 106.3, 105.8), holds=0.88):
+    return setting(3, "core clock +75 MHz", list(values), holds=holds)
+
+
+def best_with(one, **more):
+    return best_of(situation(knobs=[HELD], judged=judged(FAST, one), runs_at={(k, 1): 3 for k in (1, 2, 3)}, **more))
+
+
+def test_what_promises_more_than_a_setting_that_meets_the_goal_is_proved_before_that_is_kept():
+    assert [one.standing for one in judged(FAST, further())][:2] == ["meets it", "may meet it"]
+    assert best_with(further()).setting_id == 3
+    proof = ProofItem(3, "mixed load", False, "Both together", 3, "Ferry", 15.0, 90.0)
+    found = next_step(situation(knobs=[HELD], judged=judged(FAST, further()), proof=proof))
+    assert (found.step.act, found.step.setting_id) == ("prove", 3)
+    # what is there already can be kept instead
+    assert [(one.act, one.setting_id) for one in found.instead] == [("keep", 2)]
+
+
+@pytest.mark.parametrize(
+    ("one", "more"),
+    [
+        # it would probably not hold
+        (further(holds=0.8), {}),
+        # no better by what counts
+        (further((104.3, 104.6, 104.2)), {}),
+        # the user has kept the other
+        (further(), {"kept": {2: "Evenings"}}),
+        # enough is enough
+        (further(), {"enough": True}),
+    ],
+)
+def test_it_is_kept_where_nothing_likely_promises_more(one, more):
+    assert best_with(one, **more).setting_id == 2

@@ -19,6 +19,8 @@ GIVE_UP = ((4, 0.25), (6, 0.4), (10, 0.5))
 TOO_CLOSE_RUNS = 4
 # A condition less likely than this to hold is settled before hours go into a proof.
 DOUBTFUL = 0.8
+# So likely to be stable is what is proved although another setting meets the goal already: what fails costs more than a run.
+NEARLY_STABLE = 0.87
 
 
 @dataclass(frozen=True)
@@ -193,6 +195,10 @@ def _of_the_campaign(situation: Situation) -> list[Task]:
         steps.insert(1, foretold)
     if best is not None:
         steps += _with_best(situation, best)
+        met = situation.judged[0]
+        if met.standing == "meets it" and met is not best and not _undecided(situation, met):
+            # what is there already may be kept instead
+            steps += _with_best(situation, met)
     elif not steps:
         steps.append(_keep_stock(situation))
     if situation.short:
@@ -311,9 +317,30 @@ def is_worth(done: bool, to_find: float | None, smallest_gain: float) -> bool:
 
 
 def best_of(situation: Situation) -> Judged | None:
-    """The best setting that meets the goal or may."""
+    """The best setting that meets the goal or may: one that meets it, unless another promises more."""
     able = [one for one in situation.judged if one.standing in ("meets it", "may meet it") and one.measure is not None]
-    return next((one for one in able if not _undecided(situation, one)), None)
+    decided = [one for one in able if not _undecided(situation, one)]
+    if not decided:
+        return None
+    first = decided[0]
+    if first.standing != "meets it" or situation.enough or first.setting_id in situation.kept:
+        return first
+    return next((one for one in decided if _promises_more(one, first, situation.smallest_gain)), first)
+
+
+def _promises_more(one: Judged, met: Judged, smallest_gain: float) -> bool:
+    """Whether a setting that may meet the goal is worth its proof although another meets it: better by what counts, and every
+    condition likely."""
+    if one.standing != "may meet it" or one.measure is None or met.measure is None or one.measure.unit != "ratio":
+        return False
+    if one.measure.score - met.measure.score <= smallest_gain:
+        return False
+    return all(
+        condition.state == "shown"
+        or condition.key == "measured"
+        or (condition.chance or 0.0) >= (NEARLY_STABLE if condition.key == "stability" else DOUBTFUL)
+        for condition in one.conditions
+    )
 
 
 def _undecided(situation: Situation, one: Judged) -> bool:
