@@ -14,7 +14,7 @@ from trelvo.core.climb.policy import STRATEGIES, Policy
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.trials import Trial
 
-SPECIMENS, FEWER = 1000, 300
+SPECIMENS, FEWER, EACH = 1000, 300, 100
 USUAL = STRATEGIES[:3]
 # What each row must keep: least share safe, most usual steps short at 90 and at 120 minutes (median), most failures at 90.
 PLAIN = (0.95, 4.0, 4.0, 5.0)
@@ -62,6 +62,20 @@ def test_by_the_numbers(benchmark, row):
         assert abs(stated - passed) <= CALIBRATED[row.name] + 2 * math.sqrt(stated * (1 - stated) / count)
     if "beyond" in row.name:
         assert np.mean([one.longer for one in kept_90]) >= 0.9
+
+
+def test_chances_over_all_kinds_of_silicon_together(benchmark):
+    """Where nobody can tell one kind from another, what is stated can be right over all of them only."""
+    rows = [row for row in ROWS if "beyond" not in row.name]
+
+    def every():
+        return [one for row in rows for one in study(row, Policy(minutes_left=90.0), EACH)]
+
+    kept = benchmark.pedantic(every, rounds=1)
+    print(f"climb, {len(rows)} kinds together, {EACH} specimens of each:")
+    for stated, passed, count in bins_of([pair for one in kept for pair in one.stated]):
+        # 6 points by a thousand of each
+        assert abs(stated - passed) <= 0.06 + 2 * math.sqrt(stated * (1 - stated) / count)
 
 
 @pytest.mark.parametrize("name", ["base", "range 4 times too wide", "slow tail", "lighter test load, unknown", "cliff"])
