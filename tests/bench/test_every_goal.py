@@ -89,4 +89,5 @@ def test_thrift_of_the_one_step(benchmark, standin_server):
         f"most {max(short):.1%}; {unsafe} unsafe, {at_stock} left at stock"
     )
     assert statistics.median(short) <= 0.03
+    assert max(short) <= 0.05
     assert at_stock == 0
