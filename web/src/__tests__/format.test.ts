@@ -53,9 +53,9 @@ describe('failure rates', () => {
   it.each([
     [2.94, '2.9 an hour'],
     [1, '1.0 an hour'],
-    [0.4, 'once in 2.5 h'],
-    [0.02, 'once in 50 h'],
-    [0.00001, 'less than once in 1000 h'],
+    [0.4, 'once in 2.5\u00a0h'],
+    [0.02, 'once in 50\u00a0h'],
+    [0.00001, 'less than once in 1000\u00a0h'],
     [400, 'at once'],
   ])('%d an hour is said as people say it', (rate, text) => expect(often(rate)).toBe(text))
 })

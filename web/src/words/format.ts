@@ -32,7 +32,7 @@ export function reading(value: number | null | undefined, unit: string): string 
 export function often(perHour: number): string {
   if (perHour >= 60) return 'at once'
   if (perHour >= 1) return `${number(perHour, 1)} an hour`
-  return perHour < 1e-3 ? 'less than once in 1000 h' : `once in ${number(1 / perHour, perHour > 0.1 ? 1 : 0)} h`
+  return perHour < 1e-3 ? 'less than once in 1000\u00a0h' : `once in ${number(1 / perHour, perHour > 0.1 ? 1 : 0)}\u00a0h`
 }
 
 /** A number as typed: no zeros added, none lost. */

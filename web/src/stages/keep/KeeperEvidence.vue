@@ -59,7 +59,8 @@ const open = computed(() => evidence.value.conditions.filter((one) => one.state 
       {{ evidence.goal.charAt(0).toUpperCase() + evidence.goal.slice(1) }}:
       {{ evidence.standing === 'stock' ? 'kept at stock' : evidence.standing || 'not judged' }}. Fitting {{ evidence.fitting }};
       {{ evidence.workloads.join(', ') || 'no workload'
-      }}{{ evidence.instruments.length ? `; watts by ${evidence.instruments.join(', ')}` : '' }}; Trelvo {{ evidence.version }}.
+      }}{{ evidence.instruments.length ? `; watts read by ${evidence.instruments.map((one) => `“${one}”`).join(', ')}` : '' }};
+      Trelvo {{ evidence.version }}.
     </p>
     <p v-if="open.length && !keeper.at_stock" class="caution small">
       Was not shown: {{ open.map((one) => one.name).join('; ') }}.
