@@ -6,6 +6,7 @@ import { computed } from 'vue'
 import type { SweepView } from '../api/lab'
 import { colours } from '../composables/theme'
 import { gain, knobValue } from '../words/format'
+import { apart } from './apart'
 import ChartFrame from './ChartFrame.vue'
 import { chartStyle } from './setup'
 
@@ -27,6 +28,16 @@ const lines = computed(() =>
 const rows = computed(() =>
   lines.value.flatMap((line) => line.cells.map((one) => [line.name, one.value, one.ratio, one.low, one.high])),
 )
+
+const HEIGHT = 300
+/** How far each line's name is moved from the line's end: where the knob stands at stock all lines end at one place. */
+const shifts = computed(() => {
+  const all = lines.value.flatMap((line) => line.cells.flatMap((one) => [percent(one.low), percent(one.high)]))
+  const high = Math.max(...all)
+  const pixels = (HEIGHT - 70) / Math.max(high - Math.min(...all), 1e-9)
+  const ends = lines.value.map((line) => (high - percent(line.cells.at(-1)?.ratio ?? 1)) * pixels)
+  return apart(ends, 16).map((place, i) => place - ends[i]!)
+})
 
 const option = computed<EChartsOption>(() => {
   const c = colours.value
@@ -70,8 +81,7 @@ const option = computed<EChartsOption>(() => {
           symbolSize: 6,
           lineStyle: { color: colour, width: 1.6, type: dashes[i % dashes.length] },
           itemStyle: { color: colour },
-          endLabel: { show: true, formatter: line.name, color: colour },
-          labelLayout: { moveOverlap: 'shiftY' as const },
+          endLabel: { show: true, formatter: line.name, color: colour, offset: [0, shifts.value[i]!] },
         },
         {
           type: 'custom' as const,
@@ -98,7 +108,7 @@ const option = computed<EChartsOption>(() => {
     name="sweep"
     says="Speed against stock at each value, with its 95 % interval."
     :option="option"
-    :height="300"
+    :height="HEIGHT"
     :headers="['workload', 'value', 'ratio', 'low', 'high']"
     :rows="rows"
   />
