@@ -73,7 +73,7 @@ def test_a_gain_below_the_least_that_counts_is_none():
     one = next(one for one in judged("efficiency", (stock, little), {"lows_too": False}) if one.setting_id == 2)
     found = condition(one, "improves")
     assert (found.state, one.standing) == ("broken", "does not")
-    assert found.says == "Over 99 % sure that it is less than 0.5 %, the least that counts."
+    assert found.says == "More than 99 % sure that it is less than 0.5 %, the least that counts."
     assert found.chance > 0.95
     counts = judged("efficiency", (stock, little), {"lows_too": False}, smallest_gain=0.002)[0]
     assert condition(counts, "improves").state == "shown"

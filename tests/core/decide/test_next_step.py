@@ -8,7 +8,7 @@ from tests.core.decide.made import bench, setting
 from trelvo.core.decide.goals import terms_from
 from trelvo.core.decide.judging import judge_settings
 from trelvo.core.decide.kept_step import KeptNow
-from trelvo.core.decide.left_to_find import left_to_find
+from trelvo.core.decide.left_to_find import left_to_find, to_find_words
 from trelvo.core.decide.next_step import (
     KnobAdvice,
     ProofItem,
@@ -300,3 +300,9 @@ def test_what_promises_more_than_a_setting_that_meets_the_goal_is_proved_before_
 )
 def test_it_is_kept_where_nothing_likely_promises_more(one, more):
     assert best_with(one, **more).setting_id == 2
+
+
+def test_what_rounds_to_nothing_is_nothing_left_to_find():
+    said = [to_find_words(one) for one in (0.0, 0.0004, 0.0006)]
+    assert said[:2] == ["Nothing more is to be found along this knob."] * 2
+    assert said[2] == "At most 0.1 % more is to be found along this knob."

@@ -7,6 +7,7 @@ from typing import Literal
 
 from scipy import special
 
+from trelvo.core.base.texts import chance_words
 from trelvo.core.measure.comparison import MOST_DF, POWER, Comparison
 from trelvo.core.measure.noise import PooledNoise, logs
 
@@ -119,18 +120,13 @@ def runs_for_mean(
     return more if more <= MOST_TOLD_RUNS else None
 
 
-def percent_sure(chance: float) -> str:
-    """A chance as one says it: never a round hundred."""
-    return "over 99 %" if chance > 0.99 else f"{chance * 100:.0f} %"
-
-
 def how_sure(chance: float | None, state: ConditionState, more: int | None) -> str:
     """How sure it is that a condition holds, and what would show it, in words."""
     if chance is None:
         return "Nothing was repeated, so nothing is known of the noise."
     if state == "broken":
-        return f"{percent_sure(1 - chance).capitalize()} sure that it is not."
-    said = f"{percent_sure(chance).capitalize()} sure."
+        return f"{chance_words(1 - chance).capitalize()} sure that it is not."
+    said = f"{chance_words(chance).capitalize()} sure."
     if state == "shown":
         return said
     return f"{said} {more} more of each would probably show it." if more else said
@@ -150,7 +146,7 @@ def stability(failures: int, holds: float | None, proved_by: Sequence[str], hour
         return Condition("stability", name, "shown", holds, f"Proved: {', '.join(proved_by)}.")
     if holds is None:
         return Condition("stability", name, "not shown yet", None, "Nothing was run long enough to tell.")
-    says = f"{percent_sure(holds).capitalize()} sure by the numbers; {sure * 100:g} % wished."
+    says = f"{chance_words(holds).capitalize()} sure by the numbers; {sure * 100:g} % wished."
     if holds >= sure:
         return Condition("stability", name, "shown", holds, says)
     return Condition("stability", name, "broken" if holds <= 1 - sure else "not shown yet", holds, says)

@@ -8,6 +8,7 @@ from typing import Literal
 
 from trelvo.core.base.deviations import Z
 from trelvo.core.base.runs import RunFacts, counts, mean_of, values_of
+from trelvo.core.base.texts import chance_words
 from trelvo.core.climb.ladder import own_error
 from trelvo.core.climb.stability import RateEstimate, failure_rate
 from trelvo.core.decide import conditions as cond
@@ -336,7 +337,7 @@ def _improves(
     matters = cond.chance_at_least(comparison, 1 + smallest_gain)
     if state != "broken" and matters is not None and cond.state_of(matters, terms.shown) == "broken":
         # sure to be better is not enough where it is as sure to be too little
-        state, says = "broken", f"{cond.percent_sure(1 - matters).capitalize()} sure that it is {least}"
+        state, says = "broken", f"{chance_words(1 - matters).capitalize()} sure that it is {least}"
     elif state == "shown" and comparison.ratio < 1 + smallest_gain:
         more = cond.runs_to_tell(comparison, 1 + smallest_gain, terms.shown)
         if more:

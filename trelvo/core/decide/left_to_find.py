@@ -30,3 +30,10 @@ def left_to_find(distances: Sequence[float], scores: Sequence[float], hold: floa
     error = math.sqrt(float(left @ left) / df / square)
     most = slope + float(special.stdtrit(df, OPTIMISTIC)) * error
     return math.expm1(max(0.0, most * max(0.0, furthest - hold)))
+
+
+def to_find_words(to_find: float) -> str:
+    """What is left to find (relative, 0.003 = 0.3 %) in one sentence; what rounds to nothing is nothing."""
+    if to_find < 0.0005:
+        return "Nothing more is to be found along this knob."
+    return f"At most {to_find * 100:.1f} % more is to be found along this knob."

@@ -8,6 +8,7 @@ from trelvo.core.decide.conditions import MOST_TOLD_RUNS, Condition
 from trelvo.core.decide.foretold_step import ForetoldPower, foretold_task
 from trelvo.core.decide.judging import Judged
 from trelvo.core.decide.kept_step import KeptNow, kept_task
+from trelvo.core.decide.left_to_find import to_find_words
 from trelvo.core.decide.task import Task, once_with, times
 
 MOST_INSTEAD = 2
@@ -261,7 +262,7 @@ def _climb(knob: KnobAdvice) -> Task:
             "climb", "Climb", f"Take {knob.name.lower()} {knob.value} as its hold.", knob.reason, knob.teaches,
             knob.setting_id, knob.values, None, 0, None, knob.key,
         )  # fmt: skip
-    find = "" if knob.to_find is None else f" At most {knob.to_find * 100:.1f} % more is to be found along this knob."
+    find = "" if knob.to_find is None else f" {to_find_words(knob.to_find)}"
     return Task(
         "climb",
         "Climb",

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from trelvo.core.base.knobs import Knob, describe_value
 from trelvo.core.base.loads import Load
 from trelvo.core.base.runs import OUTCOME_MEANING, Outcome
+from trelvo.core.base.texts import chance_words
 from trelvo.core.climb.knob_order import group_of
 from trelvo.core.climb.stability import STEPS_BACK
 
@@ -73,12 +74,11 @@ def triage(failed: Failed, knobs: Mapping[str, Knob]) -> Triage:
     if not turned or failed.fails_at_stock:
         why = "Stock itself fails, so the tuning is not to blame."
         return Triage(OUTCOME_MEANING[failed.outcome], (*heat, _elsewhere(failed, why)))
-    told = -math.expm1(-minutes / max(failed.minutes, 1.0)) * 100
+    told = -math.expm1(-minutes / max(failed.minutes, 1.0))
     took = f"after {failed.minutes:.0f} min" if failed.minutes >= 1 else "within a minute"
-    sure = "more than 99" if told > 99 else f"{told:.0f}"
     why = (
         f"If {failed.load.name} also fails here, the tuning is not to blame. It failed {took}, so {minutes:.0f} minutes "
-        f"without a failure say with {sure} % that it is."
+        f"without a failure say with {chance_words(told)} that it is."
     )
     steps = [Step("stock", "Back to stock: is the tuning to blame?", why, {}, minutes)]
     steps += [*_back(failed, turned, knobs, minutes), *_memory_or_core(failed, turned, knobs, minutes), *heat]

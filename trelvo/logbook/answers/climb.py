@@ -14,6 +14,7 @@ from trelvo.core.climb.policy import STRATEGIES, Advice, Policy, Strategy, below
 from trelvo.core.climb.score_top import ScoreAt, ScoreTop, score_top
 from trelvo.core.climb.steepness import Steepness, usual_steepness
 from trelvo.core.climb.trials import Trial
+from trelvo.core.decide.left_to_find import to_find_words
 from trelvo.core.decide.next_step import is_worth
 from trelvo.core.decide.stages import State
 from trelvo.core.decide.way import policy_for
@@ -60,8 +61,8 @@ class StrategyStep:
 
 @dataclass(frozen=True)
 class KnobTurn:
-    """A knob in the order of turning: from which setting it is climbed, its trials, where it holds to (None: untried), and how
-    much more of the goal's measure (relative) is at most to be found along it."""
+    """A knob in the order of turning: from which setting it is climbed, its trials, where it holds to (None: untried), and what
+    is left to find along it, in a sentence (None: not known)."""
 
     key: str
     why: str
@@ -70,7 +71,7 @@ class KnobTurn:
     base_title: str
     trials: int
     hold: float | None
-    to_find: float | None
+    to_find_says: str | None
 
 
 @dataclass(frozen=True)
@@ -221,5 +222,6 @@ def knob_turns(data: CampaignData, minutes: float | None = None) -> list[KnobTur
     for one in climbs_of(data, minutes):
         state: State = ("done" if one.done else "under way") if one.tried else "to do"
         title = describe_setting(data.knobs, one.line.base)
-        turns.append(KnobTurn(one.knob.key, one.why, state, one.line.base, title, one.tried, one.hold, one.to_find))
+        says = None if one.to_find is None else to_find_words(one.to_find)
+        turns.append(KnobTurn(one.knob.key, one.why, state, one.line.base, title, one.tried, one.hold, says))
     return turns

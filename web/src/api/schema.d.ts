@@ -6072,8 +6072,8 @@ export interface components {
         };
         /**
          * KnobTurn
-         * @description A knob in the order of turning: from which setting it is climbed, its trials, where it holds to (None: untried), and how
-         *     much more of the goal's measure (relative) is at most to be found along it.
+         * @description A knob in the order of turning: from which setting it is climbed, its trials, where it holds to (None: untried), and what
+         *     is left to find along it, in a sentence (None: not known).
          */
         KnobTurn: {
             /** Base */
@@ -6091,8 +6091,8 @@ export interface components {
              * @enum {string}
              */
             state: "to do" | "under way" | "done" | "stale";
-            /** To Find */
-            to_find: number | null;
+            /** To Find Says */
+            to_find_says: string | null;
             /** Trials */
             trials: number;
             /** Why */

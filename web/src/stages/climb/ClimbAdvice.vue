@@ -11,7 +11,7 @@ import { speed } from '../../live/speed'
 import { type StrategyStep, useClimb, usePlan } from '../../api/climb'
 import { useForetold } from '../../api/lab'
 import { useAddSetting } from '../../api/settings'
-import { counted, gain, glued, knobValue, number } from '../../words/format'
+import { counted, glued, knobValue, number } from '../../words/format'
 import { useShortcut } from '../../composables/keys'
 import IntervalFigure from '../../parts/IntervalFigure.vue'
 import KeyCap from '../../parts/KeyCap.vue'
@@ -134,10 +134,7 @@ useShortcut('t', () => void follow())
           >.
           <span v-for="one in foretold.rails" :key="one" class="warning">{{ one }} </span>
         </p>
-        <p v-if="turn?.to_find != null && turn.to_find < 0.0005">Nothing more is to be found along this knob.</p>
-        <p v-else-if="turn?.to_find != null">
-          At most <span class="figure estimate">{{ gain(1 + turn.to_find) }}</span> more is to be found along this knob.
-        </p>
+        <p v-if="turn?.to_find_says">{{ glued(turn.to_find_says) }}</p>
         <p v-if="!climb.fits && step.strategy !== 'by the numbers'" class="caution">
           The runs along this knob do not fit one edge. Look for another cause first: heat, supply, memory, driver.
         </p>
