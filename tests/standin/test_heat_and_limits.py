@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from trelvo.standin.heat import Cooling, at_rest, fan_power_w, room_resistance, step_heat
 from trelvo.standin.limits import Turned, TwoLimits, efficiency, run_at, walk_down, wall_w
-from trelvo.standin.loads import Load, frame_times_ms, pace, with_options
+from trelvo.standin.loads import Load, draw_frames, frame_times_ms, pace, with_options
 from trelvo.standin.luck import Luck
 from trelvo.standin.rigs import DOME, draw_rig
 
@@ -114,8 +114,9 @@ def test_fewer_pixels_do_not_help_a_rig_that_waits_for_its_processor():
 
 def test_frame_times_average_to_the_rate_hitch_and_keep_the_cap():
     luck, load = Luck(np.random.default_rng(3)), Load("frames", 90, 1)
-    times = frame_times_ms(90, load, 200_000, 0.0, luck)
+    times = frame_times_ms(load, [draw_frames(90, load, 200_000, 0.0, luck)])
     assert 1000 / times.mean() == pytest.approx(90, rel=0.01)
     assert (times > 1.35 * np.median(times)).mean() == pytest.approx(load.hitch, rel=0.15)
-    capped = frame_times_ms(90, Load("frames", 90, 1, cap_fps=60), 20_000, 0.0, luck)
+    held = Load("frames", 90, 1, cap_fps=60)
+    capped = frame_times_ms(held, [draw_frames(90, held, 20_000, 0.0, luck)])
     assert 1000 / capped.mean() == pytest.approx(60, rel=0.01)

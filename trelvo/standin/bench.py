@@ -2,18 +2,20 @@
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
 
-from trelvo.standin import instruments as read
+from trelvo.standin import readings
 from trelvo.standin.faults import Fault
 from trelvo.standin.heat import Heat, at_rest, fan_power_w, step_heat
-from trelvo.standin.limits import Point, Turned, TwoLimits, run_at, walk_down, wall_w
-from trelvo.standin.loads import Load, frame_times_ms, pace
+from trelvo.standin.limits import Point, Turned, TwoLimits, run_at, walk_down
+from trelvo.standin.loads import Frames, Load, draw_frames, frame_times_ms, pace
 from trelvo.standin.luck import Luck
+from trelvo.standin.moment import Now
+from trelvo.standin.readings import Reading
 from trelvo.standin.rigs import StandInRig, turned
 from trelvo.standin.silicon import Failure, edge_mhz, failure_kind, hazard_per_h, on_grid
 
@@ -26,18 +28,6 @@ BACK_SHARE = 0.8
 # what the first run after a start loses while caches fill
 COLD_FACTOR = 0.965
 RESTING = Load("nothing", 0.0, 0.0, activity=0.03, beside_activity=0.03, beside=0.0)
-
-
-@dataclass(frozen=True)
-class Reading:
-    """A channel of the bench: what it is called, what it reads, its unit, where power is measured, and of which part it is
-    (empty: of what is tuned)."""
-
-    name: str
-    quantity: str
-    unit: str
-    point: str = ""
-    part: str = ""
 
 
 @dataclass(frozen=True)
@@ -59,22 +49,37 @@ class Stretch:
     ending: Ending | None
 
 
-class Now(NamedTuple):
-    """What is truly so at this moment, whatever the instruments say. Powers in W; total_w: all that the supply gives.
+class _Knobs(NamedTuple):
+    """What follows from where the knobs stand, whatever the load: worked out once, used every step. at: where they stand."""
 
-    core_over_mhz, memory_over_mhz: how far chip and memory stand past their edges
-    """
-
-    point: Point
+    at: Turned
+    offset_mhz: float
+    top_mhz: float
+    limit_w: float
     memory_mhz: float
-    beside: Point | None
-    core_over_mhz: float
+    memory_w: float
+    memory_ratio: float
     memory_over_mhz: float
-    board_w: float
-    total_w: float
-    heat: Heat
-    beside_heat: Heat | None
-    busy: float
+
+
+def _by_knobs(rig: StandInRig, at: Turned) -> _Knobs:
+    design, memory = rig.design, rig.design.memory
+    offset = on_grid(design.main, at.core_mhz)
+    memory_w = memory.power_w * (memory.mhz + at.memory_mhz) / memory.mhz
+    budget = at.cap_w if at.cap_w is not None else design.limit_w * at.power_ratio
+    # rises with the clock up to the knee, then falls as errors are corrected
+    knee = rig.knee_mhz + at.memory_ease_mhz
+    gained = min(at.memory_mhz, knee) - 2.5 * max(0.0, at.memory_mhz - knee)
+    return _Knobs(
+        at=at,
+        offset_mhz=offset,
+        top_mhz=design.main.stock_mhz + offset,
+        limit_w=budget - memory_w - design.board_w,
+        memory_mhz=memory.mhz + at.memory_mhz,
+        memory_w=memory_w,
+        memory_ratio=at.memory_factor * (1 + gained / memory.mhz),
+        memory_over_mhz=at.memory_mhz - knee - memory.reserve_mhz,
+    )
 
 
 @dataclass
@@ -121,6 +126,7 @@ class Bench:
         self._near = self._beside_near = 0.0
         self._last_main_w = 0.0
         self._clock_s = 0.0
+        self._known = _by_knobs(self.rig, self.at)
         self._changed_s = -math.inf
         self._stale_mhz = 0.0
         self._luck = Luck(self.rng)
@@ -129,33 +135,7 @@ class Bench:
 
     def channels(self) -> list[Reading]:
         """What the instruments read, in the order of a stretch's columns."""
-        design = self.rig.design
-        found = [
-            Reading("core clock", "core clock", "MHz"),
-            Reading("memory clock", "memory clock", "MHz"),
-            Reading("voltage", "voltage", "V"),
-            Reading("power", "power", "W", "software"),
-            Reading("die", "temperature", "°C"),
-            Reading("fan", "fan", "%"),
-            Reading("fan speed", "fan speed", "rpm"),
-            Reading("load", "load", "%"),
-            Reading("frame rate", "frame rate", "fps"),
-            Reading("at the wall", "power", "W", "wall"),
-            Reading("thermocouple", "temperature", "°C"),
-        ]
-        if design.cables:
-            found += [Reading("cables", "power", "W", "cables"), Reading("cable current", "current", "A")]
-        if design.beside:
-            word = design.beside_word
-            found += [
-                Reading(f"{word} clock", "core clock", "MHz", "", word),
-                Reading(f"{word} power", "power", "W", "software", word),
-                Reading(f"{word} heat", "temperature", "°C", "", word),
-            ]
-        if design.shared:
-            # what is tuned is both in one; each has a counter of its own
-            found.append(Reading(f"{design.main_word} power", "power", "W", "software", design.main_word))
-        return found
+        return [channel for channel, _ in readings.channels(self.rig.design)]
 
     def is_cold(self, load_name: str) -> bool:
         """Whether the workload has not run since the machine was started, so that its first run will be slow."""
@@ -189,18 +169,32 @@ class Bench:
         run = self._run
         if run is None:
             raise RuntimeError("no run has been started")
-        times: list[float] = []
+        before = run.steps
         rows: list[list[float]] = []
-        frames: list[Array] = []
+        drawn: list[Frames] = []
         for _ in range(round(seconds / self.step_s)):
             if run.ending:
                 break
-            row, drawn = self._step(run)
-            times.append(run.steps * self.step_s)
-            rows.append(row)
-            frames.append(drawn)
-        values = np.array(rows, dtype=np.float64).reshape(len(rows), len(self.channels()))
-        return Stretch(np.array(times), values, np.concatenate(frames) if frames else np.empty(0), run.ending)
+            rows.append(self._step(run, drawn))
+        times = np.arange(before + 1, run.steps + 1) * self.step_s
+        frames_ms = frame_times_ms(run.load, drawn)
+        rates = self._count(run, drawn, frames_ms) if drawn else np.full(len(rows), math.nan)
+        return Stretch(times, readings.shown(self.rig.design, rows, rates), frames_ms, run.ending)
+
+    @staticmethod
+    def _count(run: _Run, drawn: list[Frames], frames_ms: Array) -> Array:
+        """The frame rate of each step; the run's frames are counted, and what they come to is said where it has ended."""
+        rates, at = [], 0
+        for one in drawn:
+            upto = at + one.jitter.size
+            took_ms = float(np.add.reduce(frames_ms[at:upto]))
+            rates.append(1000 * (upto - at) / took_ms if upto > at else math.nan)
+            run.frames_ms += took_ms
+            at = upto
+        run.frames += at
+        if run.ending and run.ending.outcome == "completed" and run.frames:
+            run.ending = replace(run.ending, value=1000 * run.frames / run.frames_ms)
+        return np.array(rates)
 
     def rest(self, seconds: float) -> None:
         """Time without a run: it cools."""
@@ -214,39 +208,38 @@ class Bench:
         self._limits.average_w = self._main_limits.average_w = 0.0
         self.rest(RESTART_S)
 
-    def _step(self, run: _Run) -> tuple[list[float], Array]:
+    def _step(self, run: _Run, drawn: list[Frames]) -> list[float]:
+        """One step of a run; what the instruments take. Its frames, where it yields any, are put with the drawn ones."""
         load, dt = run.load, self.step_s
-        self._physics(load, dt)
-        if self.now:
-            run.suffered += sum(self.hazards()) * dt / 3600
+        now = self._physics(load, dt)
+        edge, besides = self.hazards()
+        run.suffered += (edge + besides) * dt / 3600
         run.steps += 1
-        rate = load.rate * run.luck * self._pace(load)
+        rate = load.rate * run.luck * self._pace(load, now)
         shown = min(rate, load.cap_fps) if load.cap_fps else rate
         self._busy *= shown / rate
         run.work += shown * dt
-        drawn, drawn_ms = np.empty(0), 0.0
         if load.yields == "frames":
             run.owed += shown * dt
             count = int(run.owed)
             run.owed -= count
             # three slow waves over the run
-            drawn = frame_times_ms(rate, load, count, 6 * math.pi * run.steps * dt / (run.minutes * 60), self._luck)
-            drawn_ms = float(drawn.sum())
-            run.frames += count
-            run.frames_ms += drawn_ms
-        row = self._row(1000 * drawn.size / drawn_ms if drawn.size else math.nan)
+            phase = 6 * math.pi * run.steps * dt / (run.minutes * 60)
+            drawn.append(draw_frames(rate, load, count, phase, self._luck))
+        stale = self._stale_mhz if self._clock_s - self._changed_s < self.rig.tools.stale_s else None
+        row = readings.taken(self.rig, now, self._luck, self._clock_s, dt, stale)
         run.ending = self._ending(run)
-        return row, drawn
+        return row
 
-    def _physics(self, load: Load, dt: float) -> None:
-        design = self.rig.design
+    def _physics(self, load: Load, dt: float) -> Now:
+        design, knobs = self.rig.design, self._knobs()
         beside = self._beside_point(load)
         beside_w = beside.power_w if beside else 0.0
         point = self._main_point(load, beside_w)
         self._near = point.mhz
         self._last_main_w = point.power_w
         fan_w = fan_power_w(design.cooling, self._heat.fan_percent)
-        board = point.power_w + self._memory_w() + design.board_w
+        board = point.power_w + knobs.memory_w + design.board_w
         if beside and design.shared:
             # one piece of silicon under one cooler
             self._heat = step_heat(
@@ -268,36 +261,29 @@ class Bench:
         core_over, memory_over = self._past_edges(point, load)
         self._clock_s += dt
         self.now = Now(
-            point=point,
-            memory_mhz=design.memory.mhz + self.at.memory_mhz,
-            beside=beside,
-            core_over_mhz=core_over,
-            memory_over_mhz=memory_over,
-            board_w=board,
-            total_w=board + beside_w + fan_w + design.rest_w,
-            heat=self._heat,
-            beside_heat=self._beside_heat if beside else None,
-            busy=self._busy,
-        )
+            point, knobs.memory_mhz, beside, core_over, memory_over, board, board + beside_w + fan_w + design.rest_w,
+            self._heat, self._beside_heat if beside else None, self._busy,
+        )  # fmt: skip
+        return self.now
 
-    def _memory_w(self) -> float:
-        memory = self.rig.design.memory
-        return memory.power_w * (memory.mhz + self.at.memory_mhz) / memory.mhz
+    def _knobs(self) -> _Knobs:
+        if self._known.at is not self.at:
+            self._known = _by_knobs(self.rig, self.at)
+        return self._known
 
     def _main_point(self, load: Load, beside_w: float = 0.0) -> Point:
-        design, chip = self.rig.design, self.rig.chip
-        offset = on_grid(design.main, self.at.core_mhz)
-        top = design.main.stock_mhz + offset - math.floor(self._heat_steps) * design.main.grid_mhz
-        budget = self.at.cap_w if self.at.cap_w is not None else design.limit_w * self.at.power_ratio
-        limit = budget - self._memory_w() - design.board_w
+        design, knobs = self.rig.design, self._knobs()
+        top = knobs.top_mhz - math.floor(self._heat_steps) * design.main.grid_mhz
+        limit = knobs.limit_w
         if design.shared:
             # what the other leaves, and never less than its own
             limit = max((1 - design.beside_share) * limit, limit - beside_w)
         limit = min(limit, self._main_limits.limit_w())
         activity = load.activity * (0.2 + 0.8 * self._busy)
         return walk_down(
-            chip, max(top, design.main.floor_mhz), offset, self.at, self._heat.die_c, activity, limit, self._near
-        )
+            self.rig.chip, max(top, design.main.floor_mhz), knobs.offset_mhz, self.at, self._heat.die_c, activity, limit,
+            self._near,
+        )  # fmt: skip
 
     def _beside_point(self, load: Load) -> Point | None:
         design, chip = self.rig.design, self.rig.beside
@@ -306,7 +292,7 @@ class Bench:
         stock, temp = Turned(), self._beside_heat.die_c
         limit = self._limits.limit_w()
         if design.shared:
-            budget = (self.at.cap_w or design.limit_w) - self._memory_w() - design.board_w
+            budget = (self.at.cap_w or design.limit_w) - self._knobs().memory_w - design.board_w
             # its share, or what the other leaves; what the other needs at its lowest clock comes first, so that the cap is kept
             least = run_at(
                 self.rig.chip, design.main.floor_mhz, 0.0, self.at, temp, load.activity * (0.2 + 0.8 * self._busy)
@@ -319,29 +305,19 @@ class Bench:
         self._beside_near = point.mhz
         return point
 
-    def _pace(self, load: Load) -> float:
-        design, now = self.rig.design, self.now
-        if now is None:
-            raise RuntimeError("nothing has run yet")
+    def _pace(self, load: Load, now: Now) -> float:
+        design, gap = self.rig.design, self.rig.chip.gap_mhz
         beside = now.beside.mhz / design.beside.stock_mhz if now.beside and design.beside else 1.0
-        gap = self.rig.chip.gap_mhz
         core = (now.point.mhz - gap) / (design.main.stock_mhz - gap)
-        found = pace(load, core, self._memory_ratio(), beside)
+        found = pace(load, core, self._knobs().memory_ratio, beside)
         self._busy = found.busy
         return found.ratio
-
-    def _memory_ratio(self) -> float:
-        """Rises with the clock up to the knee, then falls as errors are corrected."""
-        over, knee = self.at.memory_mhz, self.rig.knee_mhz + self.at.memory_ease_mhz
-        gained = min(over, knee) - 2.5 * max(0.0, over - knee)
-        return self.at.memory_factor * (1 + gained / self.rig.design.memory.mhz)
 
     def _past_edges(self, point: Point, load: Load) -> tuple[float, float]:
         """How far chip and memory stand past their edges, in MHz."""
         lost = self.fault.edge_lost_mhz(self.driver) if self.fault else 0.0
         core = point.mhz - edge_mhz(self.rig.chip, point.volt, self._heat.die_c) + load.stress_mhz + lost
-        knee = self.rig.knee_mhz + self.at.memory_ease_mhz
-        return core, self.at.memory_mhz - knee - self.rig.design.memory.reserve_mhz
+        return core, self._knobs().memory_over_mhz
 
     def _nearer(self, core_over: float, memory_over: float) -> tuple[float, float]:
         """The edge that is passed further, in decades of its own: MHz past it, and its decade."""
@@ -376,45 +352,8 @@ class Bench:
             return Ending("completed", lasted, round(lasted - last / (run.work / lasted), 2))
         if lasted < run.minutes * 60 - 1e-9:
             return None
-        if load.yields == "frames":
-            return Ending("completed", lasted, 1000 * run.frames / run.frames_ms if run.frames else None)
+        # what the frames come to is known once they are worked out
         return Ending("completed", lasted, round(run.work / lasted * 60) if load.yields == "points" else None)
-
-    def _row(self, fps: float) -> list[float]:
-        now, rig, luck, tools = self.now, self.rig, self._luck, self.rig.tools
-        if now is None:
-            raise RuntimeError("nothing has run yet")
-        design, dt, clock = rig.design, self.step_s, self._clock_s
-        got = now.point.mhz - rig.chip.gap_mhz + luck.normal(0, 2.0 if design.main.stock_mhz > 500 else 0.02)
-        if clock - self._changed_s < tools.stale_s:
-            got = self._stale_mhz
-        fan = now.heat.fan_percent
-        second = read.due(clock, dt, 1.0)
-        row = [
-            round(got, 1),
-            now.memory_mhz,
-            round(now.point.volt + luck.normal(0, 0.0015), 4),
-            read.software_w(tools, now.board_w + (now.beside.power_w if design.shared and now.beside else 0.0), luck),
-            round(now.heat.die_c + luck.normal(0, 0.2), 1),
-            round(fan, 1),
-            round(fan / 100 * design.cooling.fan_most_rpm),
-            round(100 * min(now.busy, 1.0), 1),
-            fps,
-            read.wall_meter_w(wall_w(now.total_w, design.supply_w), luck) if second else math.nan,
-            read.thermocouple_c(tools, now.heat.cooler_c, luck) if second else math.nan,
-        ]
-        if design.cables:
-            cables = read.clamp_w(tools, now.board_w, luck) if read.due(clock, dt, 0.5) else math.nan
-            row += [cables, round(cables / 12.0, 2)]
-        if design.beside and now.beside and now.beside_heat and rig.beside:
-            row += [
-                round(now.beside.mhz - rig.beside.gap_mhz, 1),
-                read.software_w(tools, now.beside.power_w, luck),
-                round(now.beside_heat.die_c + luck.normal(0, 0.2), 1),
-            ]
-        if design.shared:
-            row.append(read.software_w(tools, now.point.power_w, luck))
-        return row
 
 
 SETTLED_S = 600.0

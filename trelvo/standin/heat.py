@@ -69,8 +69,8 @@ def step_heat(
         around_c += seconds * (into_room - out) / cooling.case_j_per_c
     wanted = locked_fan_percent if locked_fan_percent is not None else fan_for(cooling, die_c)
     return Heat(
-        die_c=die_c + seconds * (power_w - into_cooler) / cooling.die_j_per_c,
-        cooler_c=cooler_c + seconds * (into_cooler - into_room) / cooling.cooler_j_per_c,
-        fan_percent=fan_percent + min(seconds / 4, 1.0) * (wanted - fan_percent),
-        case_c=around_c,
+        die_c + seconds * (power_w - into_cooler) / cooling.die_j_per_c,
+        cooler_c + seconds * (into_cooler - into_room) / cooling.cooler_j_per_c,
+        fan_percent + min(seconds / 4, 1.0) * (wanted - fan_percent),
+        around_c,
     )

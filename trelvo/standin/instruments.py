@@ -1,10 +1,8 @@
-"""What is read, where, how often, and how it lies. A reading that is not due is missing (NaN)."""
+"""What is read, where, how often, and how it lies."""
 
 from dataclasses import dataclass
 
 import numpy as np
-
-from trelvo.standin.luck import Luck
 
 
 @dataclass(frozen=True)
@@ -38,18 +36,19 @@ def due(clock_s: float, step_s: float, every_s: float) -> bool:
     return int(clock_s / every_s + 1e-9) > int((clock_s - step_s) / every_s + 1e-9)
 
 
-def thermocouple_c(tools: Instruments, true_c: float, luck: Luck) -> float:
-    return round(true_c + tools.temp_bias_c + luck.normal(0, 0.15), 1)
+def thermocouple_c(tools: Instruments, true_c: float, luck: float) -> float:
+    """luck, here and below: a standard normal"""
+    return true_c + tools.temp_bias_c + 0.15 * luck
 
 
-def software_w(tools: Instruments, true_w: float, luck: Luck) -> float:
-    return round(true_w * tools.power_scale + luck.normal(0, 0.8), 2)
+def software_w(tools: Instruments, true_w: float, luck: float) -> float:
+    return true_w * tools.power_scale + 0.8 * luck
 
 
-def clamp_w(tools: Instruments, true_w: float, luck: Luck) -> float:
+def clamp_w(tools: Instruments, true_w: float, luck: float) -> float:
     """Power by the cables alone: what comes through the slot is missed."""
-    return max(0.0, round((true_w - min(tools.slot_w, true_w)) * tools.clamp_scale + luck.normal(0, 0.6), 1))
+    return (true_w - min(tools.slot_w, true_w)) * tools.clamp_scale + 0.6 * luck
 
 
-def wall_meter_w(true_w: float, luck: Luck) -> float:
-    return round(true_w + luck.normal(0, 0.7), 1)
+def wall_meter_w(true_w: float, luck: float) -> float:
+    return true_w + 0.7 * luck

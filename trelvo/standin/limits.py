@@ -45,6 +45,8 @@ class Point(NamedTuple):
 class Chain:
     """A chip with its knobs turned, at one temperature and load: what each clock asks for, with all but the clock worked out."""
 
+    __slots__ = ("added_v", "busy_w", "design", "leaking", "offset_mhz", "ohm")
+
     def __init__(self, chip: Specimen, offset_mhz: float, turned: Turned, temp_c: float, activity: float) -> None:
         design = self.design = chip.design
         self.offset_mhz, self.added_v = offset_mhz, turned.voltage_mv / 1000
@@ -54,13 +56,13 @@ class Chain:
     def at(self, mhz: float) -> tuple[float, float]:
         """Voltage at the die and power at a clock: the curve moved by the offset, less what droops at the power drawn."""
         design, ohm, leaking = self.design, self.ohm, self.leaking
-        set_v = volt = curve_v(design, mhz - self.offset_mhz) + self.added_v
+        set_v = curve_v(design, mhz - self.offset_mhz) + self.added_v
         switched = self.busy_w * mhz / design.stock_mhz / design.stock_v**2
-        power = 0.0
-        for _ in range(3):
-            power = volt * volt * (switched + leaking * volt)
-            volt = set_v - ohm * power / set_v
-        return volt, power
+        # each asks for the other; after three turns neither moves any more
+        volt = set_v - ohm * (set_v * set_v * (switched + leaking * set_v)) / set_v
+        volt = set_v - ohm * (volt * volt * (switched + leaking * volt)) / set_v
+        power = volt * volt * (switched + leaking * volt)
+        return set_v - ohm * power / set_v, power
 
 
 def run_at(chip: Specimen, mhz: float, offset_mhz: float, turned: Turned, temp_c: float, activity: float) -> Point:

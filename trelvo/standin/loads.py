@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Literal, NamedTuple
 
 import numpy as np
@@ -43,6 +44,11 @@ class Load:
     noise: float = 0.005
     cap_fps: float | None = None
 
+    @cached_property
+    def stock_frame(self) -> float:
+        """A frame's length at stock, where the main chip's part is 1."""
+        return (1 + self.beside**OVERLAP) ** (1 / OVERLAP)
+
 
 def with_options(load: Load, pixels: float = 1.0, preset: str = "full night", cap_fps: float | None = None) -> Load:
     """The workload at another resolution (pixels against its own), preset or cap. The other chip's part stays."""
@@ -65,22 +71,39 @@ def pace(load: Load, core_ratio: float, memory_ratio: float, beside_ratio: float
     main = load.core / core_ratio + load.memory / memory_ratio + load.other
     beside = load.beside / beside_ratio
     now = (main**OVERLAP + beside**OVERLAP) ** (1 / OVERLAP)
-    stock = (1 + load.beside**OVERLAP) ** (1 / OVERLAP)
-    return Pace(stock / now, main / now)
+    return Pace(load.stock_frame / now, main / now)
 
 
-def frame_times_ms(rate: float, load: Load, count: int, phase: float, luck: Luck) -> Series:
-    """Times of the next frames around 1000 / rate: scene weight in slow waves, small jitter, rare hitches, the cap.
+class Frames(NamedTuple):
+    """Frames that have been drawn and not worked out yet: their mean time in ms, and the luck of each; caps: at the cap."""
+
+    mean_ms: float
+    jitter: Series
+    chance: Series
+    caps: Series | None
+
+
+def draw_frames(rate: float, load: Load, count: int, phase: float, luck: Luck) -> Frames:
+    """The next frames around 1000 / rate: scene weight in slow waves, small jitter, rare hitches, the cap.
 
     phase: where in the scene, in radians
     """
     mean_ms = (1 + 0.06 * math.sin(phase)) / (1 + load.hitch) * 1000 / rate
-    times = mean_ms * np.exp(0.035 * luck.normals(count))
-    chance = luck.uniforms(count)
-    if count and chance.min() < load.hitch:
-        slow = chance < load.hitch
-        # how slow a hitch is comes from the same draw: evenly from 1.4 to 2.6 times
-        times[slow] *= 1.4 + 1.2 * chance[slow] / load.hitch
+    jitter, chance = luck.normals(count), luck.uniforms(count)
+    return Frames(mean_ms, jitter, chance, luck.normals(count) if load.cap_fps else None)
+
+
+def frame_times_ms(load: Load, drawn: list[Frames]) -> Series:
+    """Times of the frames drawn, one after the other."""
+    if not drawn:
+        return np.empty(0)
+    means = np.repeat([one.mean_ms for one in drawn], [one.jitter.size for one in drawn])
+    times = means * np.exp(0.035 * np.concatenate([one.jitter for one in drawn]))
+    chance = np.concatenate([one.chance for one in drawn])
+    slow = chance < load.hitch
+    # how slow a hitch is comes from the same draw: evenly from 1.4 to 2.6 times
+    times[slow] *= 1.4 + 1.2 * chance[slow] / load.hitch
     if load.cap_fps:
-        times = np.maximum(times, 1000 / load.cap_fps * (1 + 0.002 * luck.normals(count)))
+        caps = np.concatenate([one.caps for one in drawn if one.caps is not None])
+        times = np.maximum(times, 1000 / load.cap_fps * (1 + 0.002 * caps))
     return np.asarray(times, dtype=np.float64)

@@ -20,10 +20,14 @@ class Luck:
 
     def normal(self, mean: float, deviation: float) -> float:
         """One normal draw."""
+        return mean + deviation * self.next_normal()
+
+    def next_normal(self) -> float:
+        """One standard normal."""
         if self._at >= self._normals.size:
             self._refill(1)
         self._at += 1
-        return mean + deviation * self._plain[self._at - 1]
+        return self._plain[self._at - 1]
 
     def normals(self, count: int) -> Array:
         """Standard normals, as many as asked for."""

@@ -53,6 +53,16 @@ class ChipDesign:
         """Voltage at the die at stock under a full load, after droop: where the margin is counted."""
         return at_die_v(self, self.stock_v, self.switched_w + self.leakage_w)
 
+    @cached_property
+    def loaded_drive(self) -> float:
+        """What `drive` gives there."""
+        return drive(self, self.loaded_v)
+
+    @cached_property
+    def curve_read(self) -> dict[float, float]:
+        """Voltages of the curve at clocks already asked for: a run asks for the same few again and again."""
+        return {}
+
 
 @dataclass(frozen=True)
 class Specimen:
@@ -90,11 +100,16 @@ def on_grid(design: ChipDesign, offset_mhz: float) -> float:
 
 def curve_v(design: ChipDesign, mhz: float) -> float:
     """Voltage that the curve asks for a clock, without any offset; goes on straight above the stock clock."""
-    span_mhz, span_v = design.stock_mhz - design.floor_mhz, design.stock_v - design.floor_v
-    x = (mhz - design.floor_mhz) / span_mhz
-    if x >= 1:
-        return design.stock_v + design.bend * span_v * (x - 1)
-    return float(design.floor_v + span_v * max(x, 0.0) ** design.bend)
+    found = design.curve_read.get(mhz)
+    if found is None:
+        span_mhz, span_v = design.stock_mhz - design.floor_mhz, design.stock_v - design.floor_v
+        x = (mhz - design.floor_mhz) / span_mhz
+        if x >= 1:
+            found = design.stock_v + design.bend * span_v * (x - 1)
+        else:
+            found = float(design.floor_v + span_v * max(x, 0.0) ** design.bend)
+        design.curve_read[mhz] = found
+    return found
 
 
 def at_die_v(design: ChipDesign, set_v: float, power_w: float, load_line: float = 1.0) -> float:
@@ -118,15 +133,16 @@ def chip_power_w(chip: Specimen, mhz: float, volt: float, temp_c: float, activit
     return switched * volt**2 + leaking_per_v3(chip, temp_c) * volt**3
 
 
+def drive(design: ChipDesign, volt: float) -> float:
+    """How fast its transistors switch at a voltage: alpha-power law."""
+    return math.pow(max(volt - design.threshold_v, 0.0), design.alpha) / volt
+
+
 def edge_mhz(chip: Specimen, volt: float, temp_c: float) -> float:
-    """Clock at which a load of no extra stress fails once an hour: alpha-power law, falling with heat."""
+    """Clock at which a load of no extra stress fails once an hour: it follows the drive and falls with heat."""
     design = chip.design
-
-    def drive(v: float) -> float:
-        return math.pow(max(v - design.threshold_v, 0.0), design.alpha) / v
-
-    pace = drive(volt) / drive(design.loaded_v)
-    return float((design.stock_mhz + chip.margin_mhz) * pace - design.heat_mhz_per_c * (temp_c - 60))
+    pace = drive(design, volt) / design.loaded_drive
+    return (design.stock_mhz + chip.margin_mhz) * pace - design.heat_mhz_per_c * (temp_c - 60)
 
 
 def hazard_per_h(over_mhz: float, decade_mhz: float) -> float:
