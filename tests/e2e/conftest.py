@@ -1,6 +1,8 @@
 """The real program in a real browser: its own process, its own data folder, Debian's Chromium."""
 
 import itertools
+import threading
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 
 import pytest
 from playwright.sync_api import Page, expect, sync_playwright
@@ -16,6 +18,8 @@ CHROMIUM = [
     "--disable-sync",
     "--no-first-run",
 ]
+
+VIEWPORT = {"width": 1280, "height": 800}
 
 
 @pytest.fixture(scope="session")
@@ -48,6 +52,7 @@ def empty_address(new_folder):
 @pytest.hookimpl(wrapper=True)
 def pytest_runtest_makereport(item, call):
     report = yield
+    item.failed = getattr(item, "failed", False) or report.failed
     witness = getattr(item, "witness", None)
     if report.failed and call.when == "call" and witness and not witness.page.is_closed():
         report.sections.append(("Browser", witness.report()))
@@ -63,7 +68,7 @@ def context(tmp_path_factory):
             tmp_path_factory.mktemp("profile"),
             executable_path="/usr/bin/chromium",
             args=CHROMIUM,
-            viewport={"width": 1280, "height": 800},
+            viewport=VIEWPORT,
             locale="en-GB",
             timezone_id="Europe/Berlin",
             permissions=["clipboard-read", "clipboard-write"],
@@ -74,21 +79,81 @@ def context(tmp_path_factory):
         # a visitor comes with nothing kept from the one before
         context.add_init_script("""if (window.name !== 'known' && location.protocol === 'http:') {
             localStorage.clear()
+            sessionStorage.clear()
             window.name = 'known'
         }""")
         yield context
         context.close()
 
 
+class KeptPage:
+    """A page that goes from test to test: a new one loads and compiles everything anew, which is half of what it costs.
+
+    What a test did to it that nobody can take back (a script before each page, a failure, an end) brings a new one.
+    """
+
+    def __init__(self, context, waiting_room):
+        self.context, self.waiting_room, self.page, self.spoilt = context, waiting_room, None, True
+
+    def fresh(self):
+        """A page of a visitor who has seen nothing yet, with a witness of its own."""
+        if self.spoilt or self.page.is_closed():
+            self.leave()
+            self.page, self.spoilt = self.context.new_page(), False
+            add = self.page.add_init_script
+            self.page.add_init_script = lambda *words: (setattr(self, "spoilt", True), add(*words))
+        return self.page, Witness(self.page)
+
+    def leave(self):
+        if self.page and not self.page.is_closed():
+            self.page.close()
+
+    def wipe(self):
+        """Nothing of this visitor is left to the next."""
+        self.page.unroute_all(behavior="ignoreErrors")
+        self.page.goto(self.waiting_room)
+        self.page.evaluate("window.name = ''")
+        self.page.emulate_media(media="null", color_scheme="null", reduced_motion="null")
+        self.page.set_viewport_size(VIEWPORT)
+
+
+@pytest.fixture(scope="session")
+def waiting_room():
+    """An empty page at the servers' own site: anywhere else the browser would begin a new process, which knows nothing."""
+
+    class Empty(BaseHTTPRequestHandler):
+        def do_GET(self):
+            self.send_response(200)
+            self.send_header("Content-Type", "text/html")
+            self.end_headers()
+
+        def log_message(self, *words):
+            pass
+
+    with ThreadingHTTPServer(("127.0.0.1", 0), Empty) as server:
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        yield f"http://127.0.0.1:{server.server_port}/"
+        server.shutdown()
+
+
+@pytest.fixture(scope="session")
+def kept_page(context, waiting_room):
+    return KeptPage(context, waiting_room)
+
+
 @pytest.fixture
-def page(context, request):
+def page(context, kept_page, request):
     """A page of a fresh visitor that notes everything the browser complains about."""
-    fresh = context.new_page()
-    witness = request.node.witness = Witness(fresh)
-    fresh.complaints = witness.complaints
-    yield fresh
+    page, witness = kept_page.fresh()
+    request.node.witness = witness
+    page.complaints = witness.complaints
+    yield page
+    witness.leave()
     context.clear_cookies()
-    fresh.close()
+    if request.node.failed:
+        kept_page.spoilt = True
+    if not kept_page.spoilt and not page.is_closed():
+        kept_page.wipe()
 
 
 def until(page: Page, expression: str, arg: object = None) -> None:

@@ -12,12 +12,21 @@ class Witness:
     def __init__(self, page):
         self.page, self.began_s, self.asked = page, time.monotonic(), {}
         self.complaints: list[str] = []
-        page.on("pageerror", lambda error: self.complaints.append(str(error)))
-        page.on("console", lambda said: self.complaints.append(said.text) if said.type == "error" else None)
-        page.on("request", self._asked)
-        page.on("response", lambda answer: self._heard(answer.request, f"{answer.status}"))
-        page.on("requestfinished", lambda request: self._heard(request, "whole"))
-        page.on("requestfailed", lambda request: self._heard(request, f"failed: {request.failure}"))
+        self._ears = {
+            "pageerror": lambda error: self.complaints.append(str(error)),
+            "console": lambda said: self.complaints.append(said.text) if said.type == "error" else None,
+            "request": self._asked,
+            "response": lambda answer: self._heard(answer.request, f"{answer.status}"),
+            "requestfinished": lambda request: self._heard(request, "whole"),
+            "requestfailed": lambda request: self._heard(request, f"failed: {request.failure}"),
+        }
+        for event, ear in self._ears.items():
+            page.on(event, ear)
+
+    def leave(self):
+        """Listens no longer."""
+        for event, ear in self._ears.items():
+            self.page.remove_listener(event, ear)
 
     def _now(self):
         return f"{time.monotonic() - self.began_s:.2f}"

@@ -90,6 +90,17 @@ def test_six_hundred_times_real_time_is_that(dome, driver):
     assert 1200 - SEND_EVERY_S * 600 <= live.elapsed_s <= 1200
 
 
+def test_with_nothing_to_do_it_asks_nothing_and_still_notices_a_run(dome, driver, django_assert_num_queries):
+    """Ten times a second beside somebody's measurement: what has not been written to is not looked at."""
+    driver.step(0.1)
+    with django_assert_num_queries(0):
+        for _ in range(5):
+            driver.step(0.1)
+    live = start(dome)
+    drive(driver, live)
+    assert live.state == "ended"
+
+
 def test_one_rig_runs_one_thing_at_a_time(dome, driver):
     start(dome)
     with pytest.raises(Refused, match="busy with another run: Gorge"):

@@ -10,7 +10,7 @@ import numpy.typing as npt
 
 from trelvo.standin import readings
 from trelvo.standin.faults import Fault
-from trelvo.standin.heat import Heat, at_rest, fan_power_w, step_heat
+from trelvo.standin.heat import at_rest, fan_power_w, step_heat
 from trelvo.standin.limits import Point, Turned, TwoLimits, run_at, walk_down
 from trelvo.standin.loads import Frames, Load, draw_frames, frame_times_ms, pace
 from trelvo.standin.luck import Luck
@@ -176,7 +176,7 @@ class Bench:
             if run.ending:
                 break
             rows.append(self._step(run, drawn))
-        times = np.arange(before + 1, run.steps + 1) * self.step_s
+        times = np.arange(before + 1, run.steps + 1, dtype=np.float64) * self.step_s
         frames_ms = frame_times_ms(run.load, drawn)
         rates = self._count(run, drawn, frames_ms) if drawn else np.full(len(rows), math.nan)
         return Stretch(times, readings.shown(self.rig.design, rows, rates), frames_ms, run.ending)

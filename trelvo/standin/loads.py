@@ -47,7 +47,7 @@ class Load:
     @cached_property
     def stock_frame(self) -> float:
         """A frame's length at stock, where the main chip's part is 1."""
-        return (1 + self.beside**OVERLAP) ** (1 / OVERLAP)
+        return float((1 + self.beside**OVERLAP) ** (1 / OVERLAP))
 
 
 def with_options(load: Load, pixels: float = 1.0, preset: str = "full night", cap_fps: float | None = None) -> Load:

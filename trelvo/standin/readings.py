@@ -69,7 +69,9 @@ def taken(rig: StandInRig, now: Now, luck: Luck, clock_s: float, dt: float, stal
     """
     design, tools, normal = rig.design, rig.tools, luck.next_normal
     point, _, beside, _, _, board_w, total_w, (die_c, cooler_c, fan_percent, _), beside_heat, busy = now
-    got = point.mhz - rig.chip.gap_mhz + (FLICKER_MHZ if design.main.stock_mhz > OLD_MHZ else OLD_FLICKER_MHZ) * normal()
+    got = (
+        point.mhz - rig.chip.gap_mhz + (FLICKER_MHZ if design.main.stock_mhz > OLD_MHZ else OLD_FLICKER_MHZ) * normal()
+    )
     # the order is that of the draws
     row = [
         got if stale_mhz is None else stale_mhz,

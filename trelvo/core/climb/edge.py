@@ -66,8 +66,43 @@ class EdgeModel:
 
 def failures_per_h(distance: float | Array, edge: Array, decade: Array, cap: Array) -> Array:
     """Failures an hour at a distance: 10^((distance − edge) / decade), saturating at the cap: a failure takes time to show."""
+    return np.asarray(1 / (_hours_between(distance, edge, decade) + 1 / cap))
+
+
+def _hours_between(distance: float | Array, edge: Array, decade: Array) -> Array:
+    """Hours from one failure to the next, if each showed at once."""
     decades = np.maximum((distance - edge) / decade, _FEWEST_DECADES)
-    return np.asarray(1 / (np.exp(-math.log(10) * decades) + 1 / cap))
+    return np.asarray(np.exp(-math.log(10) * decades))
+
+
+@dataclass(frozen=True)
+class Axes:
+    """What a belief's grid is made of: pairs of edge and decade, each with every shape (cap and what cold adds), in this order.
+
+    Many points share what takes long to work out, so it is done by shape and pair, and put in the grid's order at the end.
+    """
+
+    edges: Array
+    decades: Array
+    caps: Array
+    colds: Array
+
+    @classmethod
+    def of(cls, edges: Array, decades: Array, caps: Array, colds: Array) -> "Axes":
+        """Every edge with every decade."""
+        return cls(np.repeat(edges, decades.size), np.tile(decades, edges.size), caps, colds)
+
+    @staticmethod
+    def flat(by_shape: Array) -> Array:
+        """In the grid's order. by_shape: shapes × pairs"""
+        return by_shape.T.ravel()
+
+    def rates(self, distance: float, colder: float) -> Array:
+        """`failures_per_h` at a distance, edges moved by a share of what cold adds: shapes × pairs."""
+        moved = {cold: _hours_between(distance, self.edges + cold, self.decades) for cold in set(colder * self.colds)}
+        found = np.array([moved[cold] for cold in colder * self.colds])
+        found += (1 / self.caps)[:, None]
+        return np.asarray(np.divide(1, found, out=found))
 
 
 @dataclass(frozen=True)
@@ -81,6 +116,7 @@ class EdgePosterior:
     """
 
     knob: Knob
+    axes: Axes
     edge: Array
     decade: Array
     cap: Array
@@ -100,7 +136,7 @@ class EdgePosterior:
 
     def hazard_per_h(self, distance: float) -> Array:
         """Failures an hour of the warm part at a distance, for each point of the grid."""
-        return failures_per_h(distance, self.edge, self.decade, self.cap)
+        return self.axes.flat(self.axes.rates(distance, 0.0))
 
     def quantile(self, numbers: Array, share: float) -> float:
         return self.quantiles(numbers, (share,))[0]
@@ -162,7 +198,7 @@ class EdgePosterior:
 
     def minutes_to_believe(self, value: float, per_h: float = ACCEPTED_PER_H, sure: float = SURE) -> float:
         """Minutes more that a value must survive before it holds with this sureness; inf where no time would do."""
-        cold, warm = _rates(self, self.distance(value), 0.0)
+        cold, warm = map(self.axes.flat, _rates(self, self.distance(value), 0.0))
         within = self.line(per_h) >= self.distance(value) - 1e-9
 
         def believed(minutes: float) -> bool:
@@ -246,30 +282,27 @@ def _before(model: EdgeModel) -> EdgePosterior:
     weight_decades *= (1 - CLIFF_SHARE) / weight_decades.sum()
     weight_decades[:CLIFF_PLACES] += CLIFF_SHARE / CLIFF_PLACES
     cap, cold, weight_shapes = np.array(SHAPES).T
-    shapes = np.arange(len(SHAPES))
-    edge: Array = np.repeat(edges, decades.size * shapes.size)
-    decade: Array = np.tile(np.repeat(decades * usual, shapes.size), edges.size)
-    shape = np.tile(shapes, edges.size * decades.size)
+    axes = Axes.of(edges, decades * usual, cap, cold * usual)
+    shapes, pairs = cap.size, axes.edges.size
+    edge, decade = np.repeat(axes.edges, shapes), np.repeat(axes.decades, shapes)
     weight = np.einsum("i,j,k->ijk", weight_edges, weight_decades, weight_shapes).ravel()
-    weight *= np.exp(-STOCK_HOURS * failures_per_h(0.0, edge, decade, cap[shape]))
+    weight *= np.exp(-STOCK_HOURS * axes.flat(axes.rates(0.0, 0.0)))
     weight /= weight.sum()
     log = np.log(decade)
     mean = float(weight @ log)
     before = mean, float(weight @ (log - mean) ** 2)
-    return EdgePosterior(knob, edge, decade, cap[shape], cold[shape] * usual, weight, model.steepness, before)
+    caps, colds = np.tile(cap, pairs), np.tile(axes.colds, pairs)
+    return EdgePosterior(knob, axes, edge, decade, caps, colds, weight, model.steepness, before)
 
 
 def _rates(belief: EdgePosterior, x: float, coldness: float) -> tuple[Array, Array]:
-    """Failures an hour at a distance while the part is cold, and after."""
-    cold = failures_per_h(x, belief.edge + belief.cold, belief.decade, belief.cap)
-    warm = failures_per_h(x, belief.edge + coldness * belief.cold, belief.decade, belief.cap)
-    return cold, warm
+    """Failures an hour at a distance while the part is cold, and after: shapes × pairs."""
+    return belief.axes.rates(x, 1.0), belief.axes.rates(x, coldness)
 
 
 def _expected(belief: EdgePosterior, x: float, coldness: float, minutes: float) -> Array:
-    """Failures to expect within so many minutes of a run, from its cold start on."""
-    cold, warm = _rates(belief, x, coldness)
-    return _integral(cold, warm, minutes)
+    """Failures to expect within so many minutes of a run, from its cold start on, at each point of the grid."""
+    return belief.axes.flat(_integral(*_rates(belief, x, coldness), minutes))
 
 
 def _integral(cold: Array, warm: Array, minutes: float) -> Array:
@@ -278,7 +311,7 @@ def _integral(cold: Array, warm: Array, minutes: float) -> Array:
 
 def _evidence(belief: EdgePosterior, trials: Iterable[Trial]) -> Array:
     """Log likelihood of the trials at each point of the grid. Cold and warm minutes survived at one place add up."""
-    found = np.zeros_like(belief.edge)
+    found = np.zeros((belief.axes.caps.size, belief.axes.edges.size))
     survived: dict[tuple[float, float], list[float]] = defaultdict(lambda: [0.0, 0.0])
     failed: dict[tuple[float, float], list[Trial]] = defaultdict(list)
     for trial in trials:
@@ -296,7 +329,7 @@ def _evidence(belief: EdgePosterior, trials: Iterable[Trial]) -> Array:
         for trial in some:
             own, other = _failing(cold, warm, trial)
             found += np.log(own + other + 1e-300)
-    return found
+    return belief.axes.flat(found)
 
 
 def _failing(cold: Array, warm: Array, trial: Trial) -> tuple[Array, Array]:
@@ -310,7 +343,7 @@ def _failing(cold: Array, warm: Array, trial: Trial) -> tuple[Array, Array]:
 def _unrelated(belief: EdgePosterior, trial: Trial) -> float:
     """Chance that a failure came from another cause."""
     own, other = _failing(*_rates(belief, belief.distance(trial.value) + trial.stress, trial.coldness), trial)
-    return float((belief.weight * other / np.maximum(own + other, 1e-300)).sum())
+    return float((belief.weight * belief.axes.flat(other / np.maximum(own + other, 1e-300))).sum())
 
 
 def _shares(log_weight: Array) -> Array:
