@@ -1,12 +1,11 @@
 """The real program in a real browser: its own process, its own data folder, Debian's Chromium."""
 
 import itertools
-import threading
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 
 import pytest
 from playwright.sync_api import Page, expect, sync_playwright
 
+from tests.e2e.kept_page import VIEWPORT, KeptPage, waiting_room
 from tests.e2e.witness import Witness
 from tests.server.process import ask, serving
 
@@ -18,8 +17,6 @@ CHROMIUM = [
     "--disable-sync",
     "--no-first-run",
 ]
-
-VIEWPORT = {"width": 1280, "height": 800}
 
 
 @pytest.fixture(scope="session")
@@ -86,74 +83,22 @@ def context(tmp_path_factory):
         context.close()
 
 
-class KeptPage:
-    """A page that goes from test to test: a new one loads and compiles everything anew, which is half of what it costs.
-
-    What a test did to it that nobody can take back (a script before each page, a failure, an end) brings a new one.
-    """
-
-    def __init__(self, context, waiting_room):
-        self.context, self.waiting_room, self.page, self.spoilt = context, waiting_room, None, True
-
-    def fresh(self):
-        """A page of a visitor who has seen nothing yet, with a witness of its own."""
-        if self.spoilt or self.page.is_closed():
-            self.leave()
-            self.page, self.spoilt = self.context.new_page(), False
-            add = self.page.add_init_script
-            self.page.add_init_script = lambda *words: (setattr(self, "spoilt", True), add(*words))
-        return self.page, Witness(self.page)
-
-    def leave(self):
-        if self.page and not self.page.is_closed():
-            self.page.close()
-
-    def wipe(self):
-        """Nothing of this visitor is left to the next."""
-        self.page.unroute_all(behavior="ignoreErrors")
-        self.page.goto(self.waiting_room)
-        self.page.evaluate("window.name = ''")
-        self.page.emulate_media(media="null", color_scheme="null", reduced_motion="null")
-        self.page.set_viewport_size(VIEWPORT)
-
-
 @pytest.fixture(scope="session")
-def waiting_room():
-    """An empty page at the servers' own site: anywhere else the browser would begin a new process, which knows nothing."""
-
-    class Empty(BaseHTTPRequestHandler):
-        def do_GET(self):
-            self.send_response(200)
-            self.send_header("Content-Type", "text/html")
-            self.end_headers()
-
-        def log_message(self, *words):
-            pass
-
-    with ThreadingHTTPServer(("127.0.0.1", 0), Empty) as server:
-        threading.Thread(target=server.serve_forever, daemon=True).start()
-        yield f"http://127.0.0.1:{server.server_port}/"
-        server.shutdown()
-
-
-@pytest.fixture(scope="session")
-def kept_page(context, waiting_room):
-    return KeptPage(context, waiting_room)
+def kept_page(context):
+    with waiting_room() as address:
+        yield KeptPage(context, address)
 
 
 @pytest.fixture
-def page(context, kept_page, request):
+def page(kept_page, request):
     """A page of a fresh visitor that notes everything the browser complains about."""
-    page, witness = kept_page.fresh()
-    request.node.witness = witness
+    page = kept_page.page()
+    witness = request.node.witness = Witness(page)
     page.complaints = witness.complaints
     yield page
     witness.leave()
-    context.clear_cookies()
-    if request.node.failed:
-        kept_page.spoilt = True
-    if not kept_page.spoilt and not page.is_closed():
-        kept_page.wipe()
+    kept_page.spoilt |= request.node.failed
+    kept_page.leave()
 
 
 def until(page: Page, expression: str, arg: object = None) -> None:

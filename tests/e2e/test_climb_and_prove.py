@@ -7,12 +7,15 @@ from playwright.sync_api import expect
 
 from tests.drafts import read_of
 from tests.e2e.conftest import choose
+from tests.one_step import Over, run_out
 from tests.server.process import Served, standin_campaign
 from trelvo.standin.bench import true_edge_mhz
 from trelvo.standin.rigs import draw_rig
 from trelvo.standin.silicon import hazard_per_h
 
 SEED, WARM_C, HOURS, STEP_MHZ = 28, 64.0, 5, 15
+# so many tests by the key, as a person does
+BY_KEY = 4
 
 
 @pytest.fixture(scope="module")
@@ -43,6 +46,20 @@ def settled(page, headline):
     return headline.inner_text()
 
 
+def advice_taken(server, api):
+    """The tests that are advised until there is none, without the screen: the same key over and over; how many."""
+    for count in range(60):
+        steps = server.ask(f"{api}/climb?knob=core")["climb"]["steps"]
+        step = next(one for one in steps if one["strategy"] == "by the numbers")
+        advice, setting_id = step["advice"], step["setting_id"]
+        if advice["act"] != "test":
+            return count
+        if not setting_id:
+            setting_id = server.ask(f"{api}/settings", {"values": {"core": advice["value"]}, "note": ""})["id"]
+        run_out(Over(server), int(api.rsplit("/", 1)[1]), setting_id, advice["load_id"], advice["minutes"])
+    raise AssertionError("no end after 60 tests")
+
+
 def test_climbed_by_advice_alone_and_proved_by_a_school(page, server):
     campaign, _, _ = standin_campaign(server, "Climb", SEED)
     address = f"{server.address}/campaigns/{campaign['id']}"
@@ -51,11 +68,10 @@ def test_climbed_by_advice_alone_and_proved_by_a_school(page, server):
     headline.wait_for()
     choose(page, "Speed of the stand-in", "1800×")
     page.get_by_label("Accept one failure in").fill(str(HOURS))
-    tests = 0
+    tests, api = 0, f"/api/campaigns/{campaign['id']}"
     begun = page.get_by_role("heading", level=1, name=re.compile("^Kiln, "))
-    while settled(page, headline).startswith("Test"):
+    while tests < BY_KEY and settled(page, headline).startswith("Test"):
         tests += 1
-        assert tests < 60
         page.keyboard.press("t")
         # what has changed under the key is not begun, and that is said
         changed = page.get_by_text("The advice has just changed")
@@ -65,8 +81,10 @@ def test_climbed_by_advice_alone_and_proved_by_a_school(page, server):
         wait_until_over(page)
         page.get_by_role("link", name="Back to the climb").click()
         headline.wait_for()
-    climb = server.ask(f"/api/campaigns/{campaign['id']}/climb?knob=core")["climb"]
+    tests += advice_taken(server, api)
     assert tests >= 5
+    page.reload()
+    climb = server.ask(f"{api}/climb?knob=core")["climb"]
     assert settled(page, headline).startswith(f"Hold +{climb['hold']:g}")
 
     # the truth lies within what is stated: the kept value within the accepted risk, and the edge, here, within a step of an

@@ -1,4 +1,5 @@
-"""A goal from baseline to its end, following the one step only, by keyboard only. All goals: tests/api/test_one_step.py."""
+"""A goal from baseline to its end, following the one step only, by keyboard only; where the end is stock. One that is met:
+tests/e2e/test_guide.py. All goals: tests/api/test_one_step.py."""
 
 import pytest
 
@@ -27,22 +28,6 @@ def follow(page, server, campaign_id):
         if take_step(page):
             acts.append(said)
     raise AssertionError(f"nothing to keep after {MOST_ACTS} acts: {acts[-5:]}")
-
-
-def test_a_goal_is_met_by_pressing_one_key(page, server):
-    page.add_init_script("localStorage.setItem('trelvo-speed', '1800')")
-    campaign_id = begun(
-        server, "speed", "dome", ["core"], ["Gorge flythrough", "Kiln"], {"hours": HOURS}, SEED, MOST_MINUTES
-    )
-    acts, said = follow(page, server, campaign_id)
-    best = server.ask(f"/api/campaigns/{campaign_id}/goal")["goal"]["best"]
-    assert best["standing"] == "meets it"
-    assert said == f"Keep {best['title']}."
-    assert {one["state"] for one in best["conditions"]} == {"shown"}
-    # the whole baseline is one act, and the first
-    assert acts[0].startswith("Run 2 workloads at stock, 3 times each")
-    assert len(acts) <= 42
-    assert [complaint for complaint in page.complaints if "422" not in complaint] == []
 
 
 def test_the_honest_end_may_be_stock(page, server):

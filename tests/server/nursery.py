@@ -92,6 +92,9 @@ def _serve(address):
     import django
 
     django.setup()
+    # what an answer loads when it first needs it, every server would load for itself
+    import ruptures  # noqa: F401
+
     import trelvo.server.management.commands.serve
     import trelvo.server.urls  # noqa: F401  all of the API
 
