@@ -125,8 +125,8 @@ FROM_NOTHING = [
     f"tests/e2e/test_{name}.py"
     for name in ("undervolt", "one_voice", "guide", "climb_and_prove", "live", "first_steps", "logs", "data")
 ]
-# What is tested by itself, the longest first. One more than there are cores go side by side: now and then each waits for a page or
-# a clock, and so both cores are busy until nearly the end.
+# What is tested by itself, the longest first. One more than there are cores go side by side: each waits now and then for a page
+# or a clock, and so both cores are busy until nearly the end.
 TESTED: dict[str, list[str]] = {
     "core to agent": [f"tests/{name}" for name in ("core", "standin", "logbook", "exchange", "api", "agent")],
     "the browser, from nothing": FROM_NOTHING,

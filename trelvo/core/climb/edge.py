@@ -99,10 +99,18 @@ class Axes:
 
     def rates(self, distance: float, colder: float) -> Array:
         """`failures_per_h` at a distance, edges moved by a share of what cold adds: shapes × pairs."""
-        moved = {cold: _hours_between(distance, self.edges + cold, self.decades) for cold in set(colder * self.colds)}
-        found = np.array([moved[cold] for cold in colder * self.colds])
-        found += (1 / self.caps)[:, None]
+        if colder == 0:
+            found = _hours_between(distance, self.edges, self.decades) + (1 / self.caps)[:, None]
+        else:
+            colds, which = self._distinct
+            moved = np.array([_hours_between(distance, self.edges + colder * cold, self.decades) for cold in colds])
+            found = moved[which] + (1 / self.caps)[:, None]
         return np.asarray(np.divide(1, found, out=found))
+
+    @cached_property
+    def _distinct(self) -> tuple[Array, npt.NDArray[np.intp]]:
+        """What cold adds, each once; and which of these each shape has."""
+        return np.unique(self.colds, return_inverse=True)
 
 
 @dataclass(frozen=True)

@@ -109,6 +109,21 @@ def _seen(knob: Knob, trials: tuple[Trial, ...]) -> Seen | None:
     return edge_posterior(EdgeModel.of(knob, grid=COARSE), trials).seen
 
 
+@lru_cache(maxsize=256)
+def _stressed(
+    model: EdgeModel,
+    trials: tuple[tuple[int, tuple[Trial, ...]], ...],
+    expected: tuple[tuple[int, float], ...],
+    before: tuple[tuple[int, Offset], ...],
+) -> Mapping[int, Stress]:
+    """The workloads' stresses after these trials, by variant: many lines share them."""
+    return estimate_stress(model, dict(trials), dict(expected), dict(before))
+
+
+def _frozen(trials: Mapping[int, Sequence[Trial]]) -> tuple[tuple[int, tuple[Trial, ...]], ...]:
+    return tuple((pk, tuple(some)) for pk, some in trials.items())
+
+
 def knowing_of(data: CampaignData, shown: Sequence[Shown]) -> CampaignData:
     """A campaign's data with what other campaigns have shown of knobs of the same role of the same part."""
     learnt = {}
@@ -377,7 +392,7 @@ def marks_under(
     stresses = data.made_of_runs(
         ("stresses", place),
         (model, by_variant, expected, before),
-        lambda: estimate_stress(model, by_variant, expected, before),
+        lambda: _stressed(model, _frozen(by_variant), tuple(expected.items()), tuple(before.items())),
     )
     middles = {pk: stress.middle for pk, stress in stresses.items()}
     marks = {
@@ -426,7 +441,7 @@ def _stresses_alone(data: CampaignData, knob: Knob, fittings: Collection[int]) -
     return data.made_of_runs(
         ("stresses alone", knob.key, tuple(fittings)),
         (model, by_variant, expected),
-        lambda: estimate_stress(model, by_variant, expected),
+        lambda: _stressed(model, _frozen(by_variant), tuple(expected.items()), ()),
     )
 
 
