@@ -52,6 +52,18 @@ SERIOUS = """async colours => (await axe.run(document, {
     .map(one => `${one.id}: ${one.nodes[0].html.slice(0, 200)}`)"""
 
 
+UNNAMED = """() => [...document.querySelectorAll('input:not([type=hidden]), select, textarea, button, a[href]')]
+  .filter(e => e.offsetParent !== null && e.tabIndex >= 0)
+  .filter(e => !(e.labels?.length || e.getAttribute('aria-label') || e.getAttribute('aria-labelledby')
+      || e.textContent.trim() || e.title || e.querySelector('[aria-label], title') || e.closest('.ant-select-multiple')))
+  .map(e => e.outerHTML.slice(0, 120))"""
+# what has a light ground anywhere in the content
+LIGHT = """() => [...document.querySelectorAll('main *')].filter(e => {
+    const [r, g, b, a = 1] = (getComputedStyle(e).backgroundColor.match(/[\\d.]+/g) ?? []).map(Number)
+    return a > 0.5 && r + g + b > 600 && e.clientWidth > 40 && e.clientHeight > 20
+  }).map(e => e.className)"""
+
+
 @pytest.mark.parametrize("view", VIEWS)
 def test_a_view_is_whole(page, demo_address, view):
     page.goto(demo_address + view)
@@ -59,6 +71,8 @@ def test_a_view_is_whole(page, demo_address, view):
     assert page.complaints == []
     assert not re.search(r"NaN|Infinity|undefined|null", page.locator("main").inner_text())
     assert page.locator("h1").count() == 1
+    # everything that can be used has a name
+    assert page.evaluate(UNNAMED) == []
     for width in (1280, 820):
         page.set_viewport_size({"width": width, "height": 800})
         # charts follow a moment after the window
@@ -68,9 +82,11 @@ def test_a_view_is_whole(page, demo_address, view):
     page.evaluate(AXE.read_text())
     assert page.evaluate(SERIOUS, False) == []
     page.get_by_role("button", name="Dim theme").click()
-    # colours that are still on their way to the other theme are nobody's
+    # no light ground is left over; and colours that are still on their way to the other theme are nobody's
+    until(page, f"({LIGHT})().length === 0")
     until(page, "document.getAnimations().every(one => one.playState !== 'running')")
     assert page.evaluate(SERIOUS, True) == []
+    assert page.complaints == []
 
 
 def test_nothing_is_fetched_from_elsewhere(page, demo_address):

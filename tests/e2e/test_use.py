@@ -1,4 +1,4 @@
-"""Use by people: labels, names that are long, a rig that changes, mistakes in a form, a small screen, a dim room."""
+"""Use by people: names that are long, a rig that changes, mistakes in a form, a small screen."""
 
 import re
 
@@ -8,13 +8,8 @@ from playwright.sync_api import expect
 from tests.e2e.conftest import choose, describe, small_campaign
 from tests.e2e.following import step_said
 from tests.e2e.test_main_job import add_rung, log_run
+from tests.e2e.test_screens import UNNAMED
 from tests.server.process import ask
-
-UNNAMED = """() => [...document.querySelectorAll('input:not([type=hidden]), select, textarea, button, a[href]')]
-  .filter(e => e.offsetParent !== null && e.tabIndex >= 0)
-  .filter(e => !(e.labels?.length || e.getAttribute('aria-label') || e.getAttribute('aria-labelledby')
-      || e.textContent.trim() || e.title || e.querySelector('[aria-label], title') || e.closest('.ant-select-multiple')))
-  .map(e => e.outerHTML.slice(0, 120))"""
 
 
 @pytest.fixture
@@ -23,16 +18,6 @@ def started(page, shared_address):
     page.goto(f"{shared_address}/campaigns/{small_campaign(shared_address)}/baseline")
     page.get_by_text("No run yet.").wait_for()
     return page
-
-
-@pytest.mark.parametrize(
-    "view", ["/", "/new", "/campaigns/3/prepare", "/campaigns/3/climb", "/campaigns/3/compare", "/runs/20"]
-)
-def test_everything_that_can_be_used_has_a_name(page, demo_address, view):
-    page.goto(demo_address + view)
-    page.locator("h1").wait_for()
-    page.wait_for_load_state("networkidle")
-    assert page.evaluate(UNNAMED) == []
 
 
 def test_the_form_for_a_run_has_names_and_keys(page, demo_address):
@@ -189,23 +174,6 @@ def test_watts_read_at_the_wall_are_not_mixed_with_others(started):
         page.get_by_role("button", name="Log the run").click()
         page.get_by_role("button", name="Log the run").wait_for(state="hidden")
     page.get_by_text("read at different points: no mean").wait_for()
-
-
-@pytest.mark.parametrize(
-    "view", ["/", "/campaigns/3/baseline", "/campaigns/3/climb", "/campaigns/3/compare", "/runs/20"]
-)
-def test_every_view_works_in_a_dim_room(page, demo_address, view):
-    page.add_init_script("localStorage.setItem('trelvo-theme', 'dim')")
-    page.goto(demo_address + view)
-    page.locator("h1").wait_for()
-    page.wait_for_load_state("networkidle")
-    # no light ground is left over anywhere in the content
-    light = page.evaluate("""() => [...document.querySelectorAll('main *')].filter(e => {
-        const [r, g, b, a = 1] = (getComputedStyle(e).backgroundColor.match(/[\\d.]+/g) ?? []).map(Number)
-        return a > 0.5 && r + g + b > 600 && e.clientWidth > 40 && e.clientHeight > 20
-      }).map(e => e.className)""")
-    assert light == []
-    assert page.complaints == []
 
 
 def test_motion_is_left_out_for_those_who_ask(page, demo_address):
