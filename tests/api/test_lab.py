@@ -22,7 +22,7 @@ from trelvo.logbook.acts.live import Batch, LiveDraft, open_run, take_batch
 from trelvo.logbook.acts.rigs import FittingDraft, create_rig
 from trelvo.logbook.acts.runs import FigureDraft, RunDraft, figure, log_run
 from trelvo.logbook.acts.settings import add_setting
-from trelvo.logbook.models import Campaign, Series, Variant
+from trelvo.logbook.models import Campaign, InstrumentRow, Series, Variant
 from trelvo.standin.bench import true_edge_mhz
 from trelvo.standin.rigs import DOME, draw_rig
 
@@ -94,6 +94,12 @@ def test_the_law_of_the_wall_and_what_a_year_costs(client, wall):
     assert all(abs(one["law_w"]["value"] / one["power_w"] - 1) < 0.03 for one in found["rungs"])
     costs = {one["key"]: one["watts"] for one in found["costs"]}
     assert costs["power"] < -1
+    # an instrument whose correction is not exact says how far the year may be off; its offset falls out of what is saved
+    assert bill["year"]["half_kwh"] == 0
+    InstrumentRow.objects.filter(rig=wall.rig, quantity="power").update(offset_sd=3.0)
+    unsure = client.get(f"/api/campaigns/{wall.pk}/power?hours_a_day=10&price=0.3").json()["bills"]
+    assert {round(one["year"]["half_kwh"], 3) for one in unsure} == {round(1.959964 * 3 * 3.65, 3)}
+    assert {one["saved"]["half_kwh"] for one in unsure} == {0}
 
 
 def test_an_untried_setting_is_foretold_with_its_heat(client, wall):

@@ -13,7 +13,9 @@ import threading
 import time
 import urllib.error
 import urllib.request
+from collections.abc import Iterator
 from contextlib import contextmanager, suppress
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -24,14 +26,24 @@ ROOT = Path(__file__).resolve().parents[2]
 # Ports of servers that have ended. The next takes one of them: to the browser it is the same place, with its screens compiled.
 _ports: list[int] = []
 # Below those that the system gives to whoever asks, so that nobody else comes to one in between.
-# Lanes that begin at one moment have neighbouring numbers: each gets a hundred ports of its own.
-_next_port = itertools.count(20_000 + os.getpid() % 100 * 100)
+FIRST_PORT, RANGE, RANGES = 20_000, 100, 100
+_held: list[socket.socket] = []
+
+
+@cache
+def _own_range() -> Iterator[int]:
+    """Ports that no other test run on this machine takes: who listens at the first of a hundred has the others."""
+    for first in range(FIRST_PORT, FIRST_PORT + RANGE * RANGES, RANGE):
+        with suppress(OSError):
+            _held.append(socket.create_server(("127.0.0.1", first)))
+            return itertools.count(first + 1)
+    raise AssertionError("every range of ports is taken")
 
 
 def _port() -> int:
     """A port that nobody listens at, the last one that was left where there is one."""
     while True:
-        port = _ports.pop() if _ports else next(_next_port)
+        port = _ports.pop() if _ports else next(_own_range())
         with suppress(OSError), socket.create_server(("127.0.0.1", port)):
             return port
 

@@ -104,6 +104,15 @@ def test_rates_saturate_at_the_cap():
     assert failures_per_h(400, edge, decade, cap)[0] == pytest.approx(120, rel=1e-3)
 
 
+@pytest.mark.parametrize("colder", [0.0, 0.4, 1.0])
+def test_what_points_of_the_grid_share_is_worked_out_once_and_comes_to_the_same(colder):
+    belief = edge_posterior(EdgeModel.of(CLOCK, grid=(9, 5)), [])
+    for x in (-40.0, 0.0, 155.0, 900.0):
+        shared = belief.axes.flat(belief.axes.rates(x, colder))
+        one_by_one = failures_per_h(x, belief.edge + colder * belief.cold, belief.decade, belief.cap)
+        np.testing.assert_array_equal(shared, one_by_one)
+
+
 def test_a_harder_workload_tells_more():
     easy = edge_posterior(EdgeModel.of(CLOCK), [Trial(120, 10, False)])
     hard = edge_posterior(EdgeModel.of(CLOCK), [Trial(120, 10, False, stress=30)])

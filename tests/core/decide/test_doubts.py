@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.decide.made import GORGE, bench, runs, setting
-from trelvo.core.base.instruments import Doubt
+from trelvo.core.base.instruments import Doubt, half_of
 from trelvo.core.decide.conditions import runs_to_tell
 from trelvo.core.decide.goals import terms_from
 from trelvo.core.decide.judging import SettingFacts, judge_settings
@@ -41,6 +41,12 @@ def test_levels_differences_and_ratios_against_a_plain_simulation(doubt):
 
 def test_an_offset_falls_out_of_differences_and_a_factor_out_of_ratios():
     assert Doubt(5.0, 4.0, 1.0, 0.0).of_difference(220.0, 180.0) == 0
+    # what two readings have in common falls out of their difference only where one instrument read both
+    offset, other = Doubt(5.0, 4.0, 1.0, 0.0), Doubt(0.0, 3.0, 1.0, 0.0)
+    assert half_of((220.0, offset), (180.0, offset)) == 0
+    assert half_of((220.0, offset), (180.0, other)) == pytest.approx(1.96 * 5, rel=1e-4)
+    assert half_of((220.0, offset), (180.0, None)) == half_of((220.0, offset)) == pytest.approx(1.96 * 4, rel=1e-4)
+    assert half_of((220.0, None)) == half_of((220.0, None), (180.0, None)) == 0
     assert Doubt(0.0, 0.0, 1.1, 0.05).of_ratio(220.0, 180.0) == 0
 
 

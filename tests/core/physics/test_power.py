@@ -147,6 +147,8 @@ def test_a_years_energy():
     assert yearly(100, 3, 0.3).kwh == pytest.approx(109.5)
     assert yearly(100, 3, 0.3).cost == pytest.approx(32.85)
     assert yearly(100, 3, None).cost is None
+    assert yearly(100, 3, None).half_kwh == 0
+    assert yearly(100, 3, None, half_w=4).half_kwh == pytest.approx(0.04 * 109.5)
     assert joules(50, 120) == 6000
     with pytest.raises(Refused, match="hours a day"):
         yearly(100, 25, None)

@@ -7,6 +7,7 @@ from datetime import datetime
 from functools import cached_property
 from typing import Literal, get_args
 
+from trelvo.core.base.deviations import Z
 from trelvo.core.base.figures import FigureKey, Part, Quantity
 from trelvo.core.base.problems import Problem
 
@@ -63,6 +64,21 @@ class Doubt:
         by_offset = (1 / first - 1 / second) * self.offset_sd
         by_factor = self.offset / self.factor * (1 / second - 1 / first) * self.factor_sd
         return math.hypot(by_offset, by_factor)
+
+
+def half_of(first: tuple[float, Doubt | None], less: tuple[float, Doubt | None] | None = None) -> float:
+    """95 % half width that corrections leave to a reading, or to one less another; 0 where they are exact.
+
+    first, less: each a corrected reading, and how unsure its instrument's correction is; the same instrument has the same doubt
+    """
+    value, doubt = first
+    alone = doubt.of_level(value) if doubt else 0.0
+    if less is None:
+        return Z * alone
+    other, others = less
+    if doubt is not None and doubt == others:
+        return Z * doubt.of_difference(value, other)
+    return Z * math.hypot(alone, others.of_level(other) if others else 0.0)
 
 
 @dataclass(frozen=True)

@@ -3,8 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from trelvo.core.base.deviations import Z
-from trelvo.core.base.instruments import Point
+from trelvo.core.base.instruments import Point, half_of
 from trelvo.core.base.runs import RunFacts
 
 
@@ -32,8 +31,7 @@ def summarise_power(runs: Iterable[RunFacts]) -> PowerSummary:
         return PowerSummary(None, None, True, len(found))
     mean = sum(run.power_w for run in found if run.power_w is not None) / len(found)
     corrected = any("power_w" in run.corrected for run in found)
-    doubt = found[0].doubts.get("power_w")
-    half = Z * doubt.of_level(mean) if doubt else 0.0
+    half = half_of((mean, found[0].doubts.get("power_w")))
     return PowerSummary(mean, found[0].power_point, False, len(found), found[0].power_instrument, corrected, half)
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import cast
 
 from trelvo.core.base.figures import Quantity
+from trelvo.core.base.instruments import Doubt, half_of
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.problems import Refused
 from trelvo.core.base.runs import RunFacts, mean_of
@@ -213,9 +214,12 @@ def _bills(
 ) -> list[Bill]:
     """Every setting over a year, least first."""
     at: dict[int, list[float | None]] = defaultdict(list)
+    doubts: dict[int, Doubt] = {}
     for one in read.facts:
         if one.workload_id == workload_id:
             at[one.setting_id].append(one.power_w)
+            if "power_w" in one.doubts:
+                doubts[one.setting_id] = one.doubts["power_w"]
     means = {pk: mean_of(some) for pk, some in at.items()}
     watts = {pk: mean for pk, mean in means.items() if mean is not None}
     stock = watts.get(data.stock.pk)
@@ -227,8 +231,13 @@ def _bills(
             pk,
             titles[pk],
             watts[pk],
-            yearly(watts[pk], hours_a_day, price),
-            yearly(stock - watts[pk], hours_a_day, price),
+            yearly(watts[pk], hours_a_day, price, half_of((watts[pk], doubts.get(pk)))),
+            yearly(
+                stock - watts[pk],
+                hours_a_day,
+                price,
+                half_of((stock, doubts.get(data.stock.pk)), (watts[pk], doubts.get(pk))),
+            ),
         )
         for pk in sorted(watts, key=lambda pk: watts[pk])
     ]

@@ -4,9 +4,8 @@ from dataclasses import dataclass
 
 from django.db.models import Prefetch, QuerySet
 
-from trelvo.core.base.deviations import Z
 from trelvo.core.base.figures import KINDS, NAMED, name_of
-from trelvo.core.base.instruments import Instrument
+from trelvo.core.base.instruments import Instrument, half_of
 from trelvo.logbook.models import Run, Series
 
 
@@ -66,7 +65,7 @@ def figures_of(run: Run) -> list[FigureView]:
                 kind.decimals,
                 figure.value,
                 corrected if instrument and instrument.corrects else None,
-                Z * instrument.doubt.of_level(corrected) if instrument and instrument.doubt else None,
+                half_of((corrected, instrument.doubt)) if instrument and instrument.doubt else None,
                 figure.instrument_id,
                 instrument.name if instrument else "",
                 figure.source,

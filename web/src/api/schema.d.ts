@@ -9333,10 +9333,17 @@ export interface components {
         /**
          * Yearly
          * @description kWh a year, and what they cost where a price is given.
+         *
+         *     half_kwh: 95 % half width of what is not known of the correction of the instrument that read the watts; 0 where it is exact
          */
         Yearly: {
             /** Cost */
             cost: number | null;
+            /**
+             * Half Kwh
+             * @default 0
+             */
+            half_kwh: number;
             /** Kwh */
             kwh: number;
         };

@@ -103,9 +103,11 @@ export function readByWords(power: { instrument?: string; corrected?: boolean; p
 /** Mean watts with their unit, and what is not known of their instrument's correction where it is not exact. */
 export function wattsWords(power: { mean_w?: number | null; half_w?: number }): string {
   if (power.mean_w === null || power.mean_w === undefined) return '–'
-  const half = power.half_w ? ` ± ${number(power.half_w, power.half_w < 10 ? 1 : 0)}` : ''
-  return `${number(power.mean_w, 0)}${half} W`
+  return `${number(power.mean_w, 0)}${halfWords(power.half_w)} W`
 }
+
+/** " ± 4", or nothing where nothing is unsure. */
+export const halfWords = (half?: number | null): string => (half ? ` ± ${number(half, half < 10 ? 1 : 0)}` : '')
 
 const pointWords: Record<string, string> = {
   software: 'by the part’s own report',

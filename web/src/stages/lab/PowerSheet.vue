@@ -12,7 +12,7 @@ import IntervalFigure from '../../parts/IntervalFigure.vue'
 import LoadState from '../../parts/LoadState.vue'
 import NumberField from '../../parts/NumberField.vue'
 import TableTools from '../../parts/TableTools.vue'
-import { counted, exact, number, signed } from '../../words/format'
+import { counted, exact, halfWords, number, signed } from '../../words/format'
 import { useTryIt } from './useTryIt'
 
 const campaign = useStageCampaign()
@@ -123,15 +123,19 @@ const rows = computed(
                     <td class="number figure">{{ number(one.voltage_v, 3) }}</td>
                     <td class="number figure">{{ number(one.power_w, 0) }}</td>
                     <td class="number"><IntervalFigure v-if="one.law_w" :of="one.law_w" unit="" :decimals="0" /></td>
-                    <td class="number figure">
+                    <td :class="['number figure', { estimate: bills.get(one.setting_id)?.year.half_kwh }]">
                       <template v-if="bills.get(one.setting_id)"
                         >{{ number(bills.get(one.setting_id)!.year.kwh, 0)
+                        }}{{ halfWords(bills.get(one.setting_id)!.year.half_kwh)
                         }}<span v-if="bills.get(one.setting_id)!.year.cost != null" class="quiet"
                           >, {{ number(bills.get(one.setting_id)!.year.cost, 0) }} {{ money }}</span
                         ></template
                       >
                     </td>
-                    <td class="number figure">{{ signed(-(bills.get(one.setting_id)?.saved.kwh ?? 0), 0) }}</td>
+                    <td :class="['number figure', { estimate: bills.get(one.setting_id)?.saved.half_kwh }]">
+                      {{ signed(-(bills.get(one.setting_id)?.saved.kwh ?? 0), 0)
+                      }}{{ halfWords(bills.get(one.setting_id)?.saved.half_kwh) }}
+                    </td>
                   </tr>
                 </tbody>
               </table>
