@@ -78,7 +78,8 @@ def test_a_new_user_without_hardware_makes_a_run(page, empty_address):
     page.get_by_role("button", name="Save the guard rails").click()
     page.get_by_role("cell", name="86 °C").wait_for()
 
-    start(page)
+    # nine seconds: long enough for a page that opens slowly to show it under way
+    start(page, "10× real time")
     page.wait_for_url(re.compile(r"/runs/\d+"))
     page.locator("[data-strip='core clock']").wait_for()
     page.get_by_role("button", name="more readings").wait_for()

@@ -103,11 +103,14 @@ export function readByWords(power: { instrument?: string; corrected?: boolean; p
 /** Mean watts with their unit, and what is not known of their instrument's correction where it is not exact. */
 export function wattsWords(power: { mean_w?: number | null; half_w?: number }): string {
   if (power.mean_w === null || power.mean_w === undefined) return '–'
-  return `${number(power.mean_w, 0)}${halfWords(power.half_w)} W`
+  return `${number(power.mean_w, 0)}${halfWords(power.half_w, (power.half_w ?? 0) < 10 ? 1 : 0)} W`
 }
 
-/** " ± 4", or nothing where nothing is unsure. */
-export const halfWords = (half?: number | null): string => (half ? ` ± ${number(half, half < 10 ? 1 : 0)}` : '')
+/** " ± 4" with as many decimals as the number before it has; nothing where that is nothing. */
+export function halfWords(half?: number | null, decimals = 0): string {
+  const said = number(half ?? 0, decimals)
+  return Number(said) === 0 ? '' : ` ± ${said}`
+}
 
 const pointWords: Record<string, string> = {
   software: 'by the part’s own report',

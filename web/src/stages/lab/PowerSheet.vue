@@ -123,7 +123,7 @@ const rows = computed(
                     <td class="number figure">{{ number(one.voltage_v, 3) }}</td>
                     <td class="number figure">{{ number(one.power_w, 0) }}</td>
                     <td class="number"><IntervalFigure v-if="one.law_w" :of="one.law_w" unit="" :decimals="0" /></td>
-                    <td :class="['number figure', { estimate: bills.get(one.setting_id)?.year.half_kwh }]">
+                    <td :class="['number figure', { estimate: halfWords(bills.get(one.setting_id)?.year.half_kwh) }]">
                       <template v-if="bills.get(one.setting_id)"
                         >{{ number(bills.get(one.setting_id)!.year.kwh, 0)
                         }}{{ halfWords(bills.get(one.setting_id)!.year.half_kwh)
@@ -132,7 +132,7 @@ const rows = computed(
                         ></template
                       >
                     </td>
-                    <td :class="['number figure', { estimate: bills.get(one.setting_id)?.saved.half_kwh }]">
+                    <td :class="['number figure', { estimate: halfWords(bills.get(one.setting_id)?.saved.half_kwh) }]">
                       {{ signed(-(bills.get(one.setting_id)?.saved.kwh ?? 0), 0)
                       }}{{ halfWords(bills.get(one.setting_id)?.saved.half_kwh) }}
                     </td>
