@@ -101,6 +101,21 @@ def test_with_nothing_to_do_it_asks_nothing_and_still_notices_a_run(dome, driver
     assert live.state == "ended"
 
 
+def test_what_could_not_be_taken_up_is_tried_again_though_nobody_has_written_since(dome, driver, monkeypatch):
+    driver.step(0.1)
+    live = start(dome)
+
+    def locked():
+        raise OperationalError("database is locked")
+
+    with monkeypatch.context() as patch:
+        patch.setattr(driver, "_adopt", locked)
+        with pytest.raises(OperationalError):
+            driver.step(0.1)
+    drive(driver, live)
+    assert live.state == "ended"
+
+
 def test_one_rig_runs_one_thing_at_a_time(dome, driver):
     start(dome)
     with pytest.raises(Refused, match="busy with another run: Gorge"):

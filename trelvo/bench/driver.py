@@ -94,9 +94,10 @@ class Driver:
         if not self.sessions and written == self._idle_since:
             # ten times a second, beside somebody's measurement: what cannot have changed is not asked again
             return
-        self._idle_since = written
         self._work_queues()
         self._adopt()
+        # only now: what could not be taken up, since the database was locked, is tried again at the next step
+        self._idle_since = written
         for session in list(self.sessions.values()):
             self._drive(session, seconds)
 
