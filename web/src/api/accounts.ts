@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
-import { refresh } from './refresh'
+import { refreshAll } from './refresh'
 
 export type Account = Schemas['AccountOut']
 
@@ -30,6 +30,6 @@ export function useSignOutEverywhere() {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: () => answered(client.POST('/api/account/sign-out-everywhere')),
-    onSuccess: () => void refresh(queries),
+    onSuccess: () => void refreshAll(queries),
   })
 }

@@ -85,9 +85,11 @@ export const useRetireWorkload = () =>
 export const fetchCampaign = (id: number): Promise<Campaign> =>
   answered(client.GET('/api/campaigns/{campaign_id}', { params: at(id) }))
 
-export const useCampaign = (id: MaybeRefOrGetter<number>) =>
+/** askAtStart: whether what is known already is asked anew as its part of a page appears */
+export const useCampaign = (id: MaybeRefOrGetter<number>, askAtStart = true) =>
   useQuery({
     queryKey: ['campaign', () => toValue(id)],
+    refetchOnMount: askAtStart,
     queryFn: () => fetchCampaign(toValue(id)),
   })
 

@@ -2,14 +2,19 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, formData, type Schemas } from './client'
-import { DECLARED, refresh } from './refresh'
+import { APART, DECLARED, refreshAll } from './refresh'
 
 export type DatabaseCopy = Schemas['CopyOut']
 export type Contents = Schemas['ContentsOut']
 
 /** Whether something can be stored now, and how much room there is; asked again every twenty seconds. */
 export const useHealth = () =>
-  useQuery({ queryKey: ['health'], queryFn: () => answered(client.GET('/api/health')), refetchInterval: 20_000 })
+  useQuery({
+    queryKey: ['health'],
+    queryFn: () => answered(client.GET('/api/health')),
+    refetchInterval: 20_000,
+    ...APART,
+  })
 
 /** All copies; while one is being made, how far it is. */
 export const useCopies = (working: MaybeRefOrGetter<boolean>) =>
@@ -42,7 +47,7 @@ export function useRestore() {
         : answered(
             client.POST('/api/copies/restore-file', { body: { file: '' }, bodySerializer: () => formData({ file: which }) }),
           ),
-    onSuccess: () => void refresh(queries),
+    onSuccess: () => void refreshAll(queries),
   })
 }
 

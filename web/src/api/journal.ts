@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { type QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
@@ -47,13 +47,19 @@ export function useJournalActs() {
   }
 }
 
+const askCautions = (campaign_id: number) =>
+  answered(client.GET('/api/campaigns/{campaign_id}/cautions', { params: { path: { campaign_id } } }))
+
 export const useCautions = (campaignId: MaybeRefOrGetter<number>) =>
   useQuery({
     queryKey: ['cautions', () => toValue(campaignId)],
     enabled: () => toValue(campaignId) > 0,
-    queryFn: () =>
-      answered(client.GET('/api/campaigns/{campaign_id}/cautions', { params: { path: { campaign_id: toValue(campaignId) } } })),
+    queryFn: () => askCautions(toValue(campaignId)),
   })
+
+/** For who needs them at one moment only: asked then, unless nothing has changed since they were asked last. */
+export const fetchCautions = (queries: QueryClient, campaignId: number) =>
+  queries.fetchQuery({ queryKey: ['cautions', campaignId], queryFn: () => askCautions(campaignId), staleTime: Infinity })
 
 export function useSayYes() {
   const queries = useQueryClient()

@@ -43,10 +43,11 @@ export const useBudget = (campaignId: MaybeRefOrGetter<number>) =>
       answered(client.GET('/api/campaigns/{campaign_id}/budget', { params: { path: { campaign_id: toValue(campaignId) } } })),
   })
 
-/** What a run that goes on foretells of its temperature; asked again as it goes. */
+/** What a run that goes on foretells of its temperature; asked again as it goes, while it is wanted. */
 export const useHeatNow = (runId: MaybeRefOrGetter<number>, everyMs: MaybeRefOrGetter<number | false>) =>
   useQuery({
     queryKey: ['heat-now', () => toValue(runId)],
+    enabled: () => toValue(everyMs) !== false,
     queryFn: () => answered(client.GET('/api/live/{run_id}/heat', { params: { path: { run_id: toValue(runId) } } })),
     refetchInterval: () => toValue(everyMs),
   })

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue, watch } from 'vue'
 
 import { answered, client, type Schemas } from './client'
+import { goesOn, isNews, over } from './ends'
 import type { Outcome } from './runs'
 import { DECLARED, refresh } from './refresh'
 
@@ -15,13 +16,9 @@ export const useLiveList = () =>
     queryKey: ['live'],
     queryFn: () => answered(client.GET('/api/live')),
     refetchInterval: (query) => (query.state.data?.length ? 2_000 : 6_000),
-    staleTime: 0,
+    // the parts of a page that look at it come to it one after the other
+    staleTime: 1_000,
   })
-
-/** Runs that this browser began or saw going on. A short one may be over before the list is asked again. */
-const going = new Set<number>()
-/** Its end has been told by its own line already. */
-export const seenToEnd = (runId: number): void => void going.delete(runId)
 
 /** Asks everything anew once a run has ended or fallen silent, whatever page is open; the list of those that go on as `data`. */
 export function useEndsOfRuns() {
@@ -29,11 +26,10 @@ export function useEndsOfRuns() {
   const list = useLiveList()
   // not the list itself: it may be as empty as before, and a run have come and gone in between
   watch(list.dataUpdatedAt, () => {
-    const open = new Set(list.data.value?.filter((live) => live.standing.state === 'open').map((live) => live.run_id))
-    const over = [...going].filter((id) => !open.has(id))
-    going.clear()
-    open.forEach((id) => going.add(id))
-    if (over.length) void refresh(queries)
+    const listed = new Map(list.data.value?.map((live) => [live.run_id, live.standing.state]))
+    const open = [...listed.keys()].filter((id) => listed.get(id) === 'open')
+    const news = over(new Set(open)).filter((id) => isNews(id, listed.has(id) ? 'lost' : 'ended'))
+    if (news.length) void refresh(queries)
   })
   return list
 }
@@ -73,9 +69,9 @@ export function useStartLive() {
     mutationFn: ({ campaignId, body }: { campaignId: number; body: Schemas['StartIn'] }) =>
       answered(client.POST('/api/campaigns/{campaign_id}/live', { params: { path: { campaign_id: campaignId } }, body })),
     onSuccess: (live) => {
-      going.add(live.run_id)
+      goesOn(live.run_id)
       void refresh(queries, 'when looked at')
-      void queries.invalidateQueries({ queryKey: ['live'] })
+      void queries.invalidateQueries({ queryKey: ['live'], exact: true })
     },
   })
 }
@@ -120,6 +116,8 @@ export const useQueue = (campaignId: MaybeRefOrGetter<number>) =>
     refetchInterval: (query) => (isBusy(query.state.data) ? 1_000 : false),
   })
 
+const isOver = (item: Queue['items'][number]): boolean => item.state === 'done' || item.state === 'left out'
+
 export const isBusy = (queue: Queue | undefined): boolean =>
   !!queue?.items.some((item) => item.state === 'running' || (item.state === 'waiting' && !queue.paused))
 
@@ -128,9 +126,13 @@ export function useQueueResults(campaignId: MaybeRefOrGetter<number>) {
   const queries = useQueryClient()
   const { data } = useQueue(campaignId)
   watch(
-    () => data.value && [toValue(campaignId), ...data.value.items.map((item) => `${item.id} ${item.state}`)].join(),
+    () => data.value && { campaign: toValue(campaignId), over: data.value.items.filter(isOver) },
     (now, before) => {
-      if (now && before && now.split(',')[0] === before.split(',')[0]) void refresh(queries)
+      if (now?.campaign !== before?.campaign) return
+      const known = new Set(before?.over.map((item) => item.id))
+      const news = now?.over.filter((item) => !known.has(item.id)) ?? []
+      if (news.filter((item) => !item.run_id || isNews(item.run_id, item.outcome ? 'ended' : 'lost')).length)
+        void refresh(queries)
     },
   )
 }

@@ -1,7 +1,10 @@
+import { useQueryClient } from '@tanstack/vue-query'
 import { App } from 'ant-design-vue'
 import { h, type MaybeRefOrGetter, toValue } from 'vue'
 
-import { useCautions, useSayYes } from '../api/journal'
+import { fetchCautions, useSayYes } from '../api/journal'
+
+type Cautions = Awaited<ReturnType<typeof fetchCautions>>
 
 /**
  * Before a knob is turned that can hurt something: its caution is read, and a clear yes is kept with its date. Asked once a
@@ -9,10 +12,10 @@ import { useCautions, useSayYes } from '../api/journal'
  */
 export function useAgreed(campaignId: MaybeRefOrGetter<number>) {
   const { modal } = App.useApp()
-  const { data } = useCautions(campaignId)
+  const queries = useQueryClient()
   const { mutateAsync: sayYes } = useSayYes()
 
-  const ask = (one: NonNullable<typeof data.value>['cautions'][number]): Promise<boolean> =>
+  const ask = (one: Cautions['cautions'][number], first: string): Promise<boolean> =>
     new Promise((answer) => {
       modal.confirm({
         title: one.caution.title,
@@ -21,7 +24,7 @@ export function useAgreed(campaignId: MaybeRefOrGetter<number>) {
           h('p', one.caution.why),
           h('p', one.caution.people),
           h('p', one.caution.unknown),
-          h('p', { class: 'quiet' }, data.value?.first),
+          h('p', { class: 'quiet' }, first),
         ]),
         okText: 'Yes, I have read this and will act by it',
         cancelText: 'Cancel',
@@ -34,9 +37,11 @@ export function useAgreed(campaignId: MaybeRefOrGetter<number>) {
     })
 
   return async (knobs: string[]): Promise<boolean> => {
-    for (const one of data.value?.cautions ?? []) {
+    if (knobs.length === 0) return true
+    const { cautions, first } = await fetchCautions(queries, toValue(campaignId))
+    for (const one of cautions) {
       if (one.said_at || !(one.caution.before_knobs ?? []).some((knob) => knobs.includes(knob))) continue
-      if (!(await ask(one))) return false
+      if (!(await ask(one, first))) return false
     }
     return true
   }

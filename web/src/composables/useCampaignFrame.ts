@@ -10,10 +10,11 @@ import { beginLineKey, campaignKey, openLiveKey, openRunFormKey, type Preset } f
 export function useCampaignFrame(
   id: MaybeRefOrGetter<number>,
   next: Readonly<ShallowRef<{ begin: (line?: string) => Promise<void> } | null>>,
+  askAtStart = true,
 ) {
   const router = useRouter()
   const params = () => ({ id: toValue(id) })
-  const query = useCampaign(id)
+  const query = useCampaign(id, askAtStart)
   const campaign = query.data
   provide(
     campaignKey,

@@ -1,3 +1,4 @@
+import { useQueryClient } from '@tanstack/vue-query'
 import { message } from 'ant-design-vue'
 import type { Ref } from 'vue'
 import { useRouter } from 'vue-router'
@@ -5,6 +6,7 @@ import { useRouter } from 'vue-router'
 import type { Campaign } from '../api/campaigns'
 import { Refusal } from '../api/client'
 import { useLineUp, useStartLive } from '../api/live'
+import { refresh } from '../api/refresh'
 import { useAddSetting } from '../api/settings'
 import { speed } from '../live/speed'
 import { useAgreed } from './useAgreed'
@@ -29,7 +31,8 @@ export interface TryOut {
  */
 export function useTryOut(campaign: Ref<Campaign>) {
   const router = useRouter()
-  const { mutateAsync: addSetting } = useAddSetting()
+  const queries = useQueryClient()
+  const { mutateAsync: addSetting } = useAddSetting('when looked at')
   const { mutateAsync: start } = useStartLive()
   const { mutateAsync: lineUp } = useLineUp()
   const openLive = useOpenLive()
@@ -70,12 +73,16 @@ export function useTryOut(campaign: Ref<Campaign>) {
       repeats: what.repeats,
       minutes: what.minutes ?? undefined,
     }
-    if (!campaign.value.standin || !what.workloadId) return campaign.value.standin ? openLive(preset) : openForm(preset)
+    const byForm = (): void => {
+      if (!what.settingId) void refresh(queries)
+      ;(campaign.value.standin ? openLive : openForm)(preset)
+    }
+    if (!campaign.value.standin || !what.workloadId) return byForm()
     try {
       await onStandIn(settingId, what.workloadId, what)
     } catch (trouble) {
       if (!(trouble instanceof Refusal) || !trouble.problems.some((problem) => problem.where === 'confirmation')) throw trouble
-      openLive(preset)
+      byForm()
     }
   }
 }

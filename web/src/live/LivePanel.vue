@@ -35,10 +35,13 @@ const hidden = computed(() => strips.value.length - strips.value.filter((strip) 
 const share = computed(() => Math.min(100, (100 * standing.value.elapsed_s) / standing.value.planned_s))
 const lost = computed(() => standing.value.state === 'lost')
 
-/** Asked every ten seconds of bench time, but not oftener than every two of the watcher's own. */
+/** Asked every ten seconds of bench time, but not oftener than every two of the watcher's own; what is over before is not read. */
 const { data: heat } = useHeatNow(
   () => props.live.run_id,
-  () => (standing.value.state === 'open' ? Math.max(2000, 10_000 / props.live.speed) : false),
+  () => {
+    const everyMs = Math.max(2000, 10_000 / props.live.speed)
+    return standing.value.state === 'open' && standing.value.left_real_s * 1000 > everyMs ? everyMs : false
+  },
 )
 
 const { mutateAsync: end, isPending: ending } = useEndLive()

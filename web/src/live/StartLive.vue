@@ -21,7 +21,7 @@ import SideSheet from '../parts/SideSheet.vue'
 const props = defineProps<{ campaign: Campaign; preset: Preset }>()
 const open = defineModel<boolean>('open', { required: true })
 const router = useRouter()
-const { data: settings } = useSettings(() => props.campaign.id)
+const { data: settings } = useSettings(() => props.campaign.id, open)
 const { data: options } = useBenchOptions()
 const { mutateAsync: start, isPending: starting } = useStartLive()
 const { mutateAsync: lineUp, isPending: lining } = useLineUp()
@@ -52,7 +52,7 @@ watch([open, settings], () => {
 })
 
 const single = computed(() => settingIds.value.length === 1 && workloadIds.value.length === 1 && repeats.value === 1)
-const onlySetting = computed(() => (settingIds.value.length === 1 ? settingIds.value[0] : undefined))
+const onlySetting = computed(() => (open.value && settingIds.value.length === 1 ? settingIds.value[0] : undefined))
 const { data: ceiling } = useCeiling(() => props.campaign.id, onlySetting)
 const canTakeTurns = computed(() => settingIds.value.length === 2 && (repeats.value ?? 0) > 1)
 const count = computed(() => settingIds.value.length * workloadIds.value.length * (repeats.value ?? 0))
@@ -68,9 +68,9 @@ const agreed = useAgreed(() => props.campaign.id)
 async function go(): Promise<void> {
   clear()
   const chosen = settings.value?.filter((one) => settingIds.value.includes(one.id)) ?? []
-  if (!(await agreed(chosen.flatMap((one) => Object.keys(one.values))))) return
   const body = { speed: speed.value ?? 1, confirmation: typed.value }
   try {
+    if (!(await agreed(chosen.flatMap((one) => Object.keys(one.values))))) return
     if (single.value) {
       const live = await start({
         campaignId: props.campaign.id,

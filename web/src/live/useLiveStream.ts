@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { useDocumentVisibility } from '@vueuse/core'
 import { onScopeDispose, ref, shallowRef, watch } from 'vue'
 
-import { seenToEnd } from '../api/live'
+import { isNews } from '../api/ends'
 import { refresh } from '../api/refresh'
 
 export interface Points {
@@ -93,9 +93,8 @@ export function useLiveStream(runId: number) {
     if (news.standing.state === 'ended') source?.close()
     // the page may have been opened on a run that ended before its first news came
     if (news.standing.state !== (before?.state ?? 'open')) {
-      seenToEnd(runId)
-      void refresh(queries)
-    } else if (before && before.phase !== news.standing.phase) void queries.invalidateQueries({ queryKey: ['live'] })
+      if (news.standing.state === 'open' || isNews(runId, news.standing.state)) void refresh(queries)
+    } else if (before && before.phase !== news.standing.phase) void queries.invalidateQueries({ queryKey: ['live', runId] })
     if (points.value.some((channel) => channel.time_s.length > MOST_POINTS)) {
       cursor = 0
       points.value = []

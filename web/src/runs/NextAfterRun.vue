@@ -17,11 +17,12 @@ const {
   liveOpen,
   livePreset,
   lineExample,
-} = useCampaignFrame(() => props.campaignId, next)
+} = useCampaignFrame(() => props.campaignId, next, false)
 /** The end of the run may have changed the step: what was known before it is not shown. */
 const isFresh = ref(false)
 onMounted(async () => {
-  await refetch()
+  // one that is under way has begun after it: the others were dropped then
+  await refetch({ cancelRefetch: false })
   isFresh.value = true
 })
 </script>

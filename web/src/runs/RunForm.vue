@@ -23,7 +23,7 @@ import SideSheet from '../parts/SideSheet.vue'
 const props = defineProps<{ campaign: Campaign; preset: { settingId?: number; workloadId?: number; minutes?: number } }>()
 const open = defineModel<boolean>('open', { required: true })
 
-const { data: settings } = useSettings(() => props.campaign.id)
+const { data: settings } = useSettings(() => props.campaign.id, open)
 const { mutateAsync, isPending } = useLogRun()
 const sayLogged = useSayLogged()
 const { problems, take, clear, at } = useProblems()

@@ -46,8 +46,8 @@ async function add(): Promise<void> {
     return
   }
   const away = props.knobs.filter((knob) => values[knob.key] !== knob.stock).map((knob) => knob.key)
-  if (!(await agreed(away))) return
   try {
+    if (!(await agreed(away))) return
     const setting = await mutateAsync({
       campaignId: props.campaignId,
       body: { values: values as Record<string, number>, note: note.value },
