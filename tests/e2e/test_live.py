@@ -3,6 +3,8 @@
 import re
 import subprocess
 import sys
+from collections import Counter
+from urllib.parse import urlsplit
 
 import pytest
 
@@ -242,10 +244,21 @@ def test_the_advice_is_followed_with_one_key(page, shared):
     choose(page, "Speed of the stand-in", "600×")
     advice.get_by_label("fixed steps").check()
     headline.get_by_text("Test +15 MHz for 5 min with Kiln").wait_for()
+    page.wait_for_load_state("networkidle")
     page.locator("h1").click()
+    asked = Counter()
+    page.on("request", lambda request: asked.update([f"{request.method} {urlsplit(request.url).path}"]))
     page.keyboard.press("t")
     page.wait_for_url(re.compile(r"/runs/\d+"))
     page.get_by_role("heading", name="Figures").wait_for(timeout=60_000)
+    page.get_by_test_id("next-title").wait_for()
+    page.wait_for_load_state("networkidle")
+    # from the key to the next step all that has changed is asked for once, and nothing else
+    here = f"/api/campaigns/{campaign['id']}"
+    series = next(path for path in asked if path.startswith("GET /api/series/") and not path.endswith("/held-back"))
+    for question in (f"GET {here}", f"POST {here}/live", f"GET {here}/cautions", series, f"{series}/held-back"):
+        assert asked[question] == 1, question
+    assert {f"GET {here}/{what}" for what in ("climb", "ladder", "settings", "ceiling")}.isdisjoint(asked)
     page.get_by_role("link", name="Back to the climb").click()
     page.get_by_test_id("knob-turns").get_by_role("button", name="Core clock").click()
     advice.get_by_label("fixed steps").check()

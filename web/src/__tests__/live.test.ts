@@ -5,6 +5,7 @@ import { defineComponent, h, nextTick } from 'vue'
 
 import type { Rail } from '../api/live'
 import { client } from '../api/client'
+import { isNews } from '../api/ends'
 import { isBusy, type Live, type Queue, useEndsOfRuns, useQueue, useQueueResults, useStartLive } from '../api/live'
 import { reading } from '../words/format'
 import { stripsOf } from '../live/strips'
@@ -300,11 +301,22 @@ describe('the queue', () => {
     await ask()
     await vi.advanceTimersByTimeAsync(50)
     expect(asked).toHaveBeenCalledTimes(1)
+    now = queue(false, 'done', 'waiting')
+    await ask()
+    await vi.advanceTimersByTimeAsync(50)
+    expect(asked).toHaveBeenCalledTimes(1)
     now = queue(false, 'done', 'done')
     await ask()
     await vi.advanceTimersByTimeAsync(50)
     expect(asked).toHaveBeenCalledTimes(2)
     await vi.advanceTimersByTimeAsync(20_000)
+    expect(asked).toHaveBeenCalledTimes(2)
+    // one whose own line has told its end already brings nothing more
+    isNews(12, 'ended')
+    now = queue(false, 'done', 'done', 'done')
+    now.items[2] = { ...now.items[2]!, run_id: 12, outcome: 'completed' }
+    await ask()
+    await vi.advanceTimersByTimeAsync(50)
     expect(asked).toHaveBeenCalledTimes(2)
     page.unmount()
     vi.useRealTimers()

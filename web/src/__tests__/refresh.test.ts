@@ -1,7 +1,7 @@
 import { QueryClient, QueryObserver } from '@tanstack/vue-query'
 import { expect, it, vi } from 'vitest'
 
-import { DECLARED, refresh } from '../api/refresh'
+import { APART, DECLARED, refresh, refreshAll } from '../api/refresh'
 
 it('an answer given before the change never counts as new, though its page was left', async () => {
   const answers: ((words: string) => void)[] = []
@@ -32,11 +32,13 @@ it('what is on the screen is asked at once, unless it is about to be left', asyn
   expect(queryFn).toHaveBeenCalledTimes(2)
 })
 
-it('what the program declares is not asked again when something has changed', async () => {
+it.each([APART, DECLARED])('what no change in the logbook changes is asked again only with another logbook', async (kind) => {
   const queryFn = vi.fn(() => Promise.resolve('figures'))
   const queries = new QueryClient()
-  new QueryObserver(queries, { queryKey: ['declared'], queryFn, ...DECLARED }).subscribe(() => undefined)
-  await vi.waitFor(() => expect(queries.getQueryData(['declared'])).toBe('figures'))
+  new QueryObserver(queries, { queryKey: ['apart'], queryFn, ...kind }).subscribe(() => undefined)
+  await vi.waitFor(() => expect(queries.getQueryData(['apart'])).toBe('figures'))
   await refresh(queries)
   expect(queryFn).toHaveBeenCalledTimes(1)
+  await refreshAll(queries)
+  expect(queryFn).toHaveBeenCalledTimes(2)
 })

@@ -1,7 +1,8 @@
 <!-- The frame of a campaign: where am I, what did I gain, what do I do next; and the way to every stage. -->
 <script setup lang="ts">
+import { useTimeoutFn } from '@vueuse/core'
 import { Button as AButton } from 'ant-design-vue'
-import { onBeforeUnmount, onMounted, useTemplateRef, watchEffect } from 'vue'
+import { onBeforeUnmount, useTemplateRef, watchEffect } from 'vue'
 import { RouterLink, RouterView, useRouter } from 'vue-router'
 
 import { useQueueResults } from '../api/live'
@@ -33,16 +34,14 @@ const {
   lineExample,
 } = useCampaignFrame(() => props.id, next)
 
-/** The other stages' code is fetched while nothing else is to be done, so that a click on one only asks for its answer. */
-onMounted(() => {
-  const later = window.requestIdleCallback ?? ((task: () => void) => setTimeout(task, 300))
-  later(() => {
-    for (const stage of Object.keys(stageKeys)) {
-      const component = router.resolve({ name: stage, params: { id: props.id } }).matched.at(-1)?.components?.default
-      if (typeof component === 'function') void (component as () => Promise<unknown>)()
-    }
-  })
-})
+/** Who stays a moment has the other stages' code fetched meanwhile, so that a click on one only asks for its answer. */
+const ahead = useTimeoutFn(() => {
+  for (const stage of Object.keys(stageKeys)) {
+    const component = router.resolve({ name: stage, params: { id: props.id } }).matched.at(-1)?.components?.default
+    if (typeof component === 'function') void (component as () => Promise<unknown>)()
+  }
+}, 2_000)
+onBeforeUnmount(ahead.stop)
 const underWay = useUnderWay(() => props.id)
 useQueueResults(() => props.id)
 /** What goes on shows in the tab, too: a bench is often looked at from another window. */
