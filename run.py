@@ -128,9 +128,10 @@ FROM_NOTHING = [
 # What is tested by itself, the longest first. One more than there are cores go side by side: each waits now and then for a page
 # or a clock, and so both cores are busy until nearly the end.
 TESTED: dict[str, list[str]] = {
-    "core to agent": [f"tests/{name}" for name in ("core", "standin", "logbook", "exchange", "api", "agent")],
-    "the browser, from nothing": FROM_NOTHING,
     "the browser, with the demo": ["tests/e2e", *(f"--ignore={name}" for name in FROM_NOTHING)],
+    "the browser, from nothing": FROM_NOTHING,
+    "logbook and API": [f"tests/{name}" for name in ("logbook", "api", "agent")],
+    "core, stand-in and exchange": [f"tests/{name}" for name in ("core", "standin", "exchange")],
     "servers": ["tests/server"],
 }
 SIDE_BY_SIDE = 3
