@@ -80,12 +80,8 @@ def test_a_new_user_without_hardware_makes_a_run(page, empty_address):
     page.get_by_role("button", name="Save the guard rails").click()
     page.get_by_role("cell", name="86 °C").wait_for()
 
-    # nine seconds: long enough for a page that opens slowly to show it under way
-    start(page, "10× real time")
+    start(page)
     page.wait_for_url(re.compile(r"/runs/\d+"))
-    page.locator("[data-strip='core clock']").wait_for()
-    page.get_by_role("button", name="more readings").wait_for()
-    page.get_by_text("Held back by").wait_for()
     # it ends by itself and shows what it measured
     page.get_by_role("heading", name="Figures").wait_for(timeout=60_000)
     assert page.get_by_text("Completed").first.is_visible()
@@ -102,6 +98,9 @@ def test_stop_note_and_crash_by_keys(page, shared):
         page.get_by_role("button", name="Run on the stand-in").first.wait_for()
         start(page, "10× real time", workload="Kiln")
         page.locator("[data-strip='temperature']").wait_for()
+        page.locator("[data-strip='core clock']").wait_for()
+        page.get_by_role("button", name="more readings").wait_for()
+        page.get_by_text("Held back by").wait_for()
         if act == "stop":
             page.keyboard.press("m")
             page.get_by_label("What you noticed").fill("a flicker at the left")
@@ -242,9 +241,11 @@ def test_the_advice_is_followed_with_one_key(page, shared):
     headline = advice.get_by_test_id("next-step")
     headline.wait_for()
     choose(page, "Speed of the stand-in", "600×")
-    advice.get_by_label("fixed steps").check()
+    here = f"/api/campaigns/{campaign['id']}"
+    # the way that was chosen is kept, and all is asked anew once
+    with page.expect_response(lambda answer: answer.request.method == "GET" and answer.url.endswith(here)):
+        advice.get_by_label("fixed steps").check()
     headline.get_by_text("Test +15 MHz for 5 min with Kiln").wait_for()
-    page.wait_for_load_state("networkidle")
     page.locator("h1").click()
     asked = Counter()
     page.on("request", lambda request: asked.update([f"{request.method} {urlsplit(request.url).path}"]))
@@ -252,9 +253,8 @@ def test_the_advice_is_followed_with_one_key(page, shared):
     page.wait_for_url(re.compile(r"/runs/\d+"))
     page.get_by_role("heading", name="Figures").wait_for(timeout=60_000)
     page.get_by_test_id("next-title").wait_for()
-    page.wait_for_load_state("networkidle")
+    page.get_by_test_id("held-back").wait_for()
     # from the key to the next step all that has changed is asked for once, and nothing else
-    here = f"/api/campaigns/{campaign['id']}"
     series = next(path for path in asked if path.startswith("GET /api/series/") and not path.endswith("/held-back"))
     for question in (f"GET {here}", f"POST {here}/live", f"GET {here}/cautions", series, f"{series}/held-back"):
         assert asked[question] == 1, question

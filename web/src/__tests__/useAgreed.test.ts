@@ -1,10 +1,11 @@
-import { VueQueryPlugin } from '@tanstack/vue-query'
+import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { mount } from '@vue/test-utils'
 import { App } from 'ant-design-vue'
 import { afterEach, expect, it, vi } from 'vitest'
 import { defineComponent, h } from 'vue'
 
 import { client } from '../api/client'
+import { refresh } from '../api/refresh'
 import { useAgreed } from '../composables/useAgreed'
 
 afterEach(() => vi.restoreAllMocks())
@@ -25,17 +26,19 @@ function visited() {
       }) as never,
   )
   let agreed!: ReturnType<typeof useAgreed>
+  const queries = new QueryClient()
   const page = mount(defineComponent({ setup: () => ((agreed = useAgreed(1)), () => h('i')) }), {
-    global: { plugins: [VueQueryPlugin] },
+    global: { plugins: [[VueQueryPlugin, { queryClient: queries }]] },
   })
-  return { page, confirm, asked, agreed, arrive: () => arrive() }
+  return { page, confirm, asked, queries, agreed, arrive: () => arrive() }
 }
 
-it('a key pressed before the cautions have come is not taken for a yes', async () => {
-  const { page, confirm, agreed, arrive } = visited()
+it('a key pressed before the cautions have come is not taken for a yes, and not lost to a change meanwhile', async () => {
+  const { page, confirm, queries, agreed, arrive } = visited()
   const answer = agreed(['core', 'voltage'])
   await vi.waitFor(() => expect(client.GET).toHaveBeenCalledTimes(1))
   expect(confirm).not.toHaveBeenCalled()
+  await refresh(queries)
   arrive()
   expect(await answer).toBe(false)
   expect(confirm).toHaveBeenCalledTimes(1)

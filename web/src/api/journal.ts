@@ -1,4 +1,4 @@
-import { type QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
@@ -47,7 +47,8 @@ export function useJournalActs() {
   }
 }
 
-const askCautions = (campaign_id: number) =>
+/** For who needs them at one moment: what comes back is nobody's else, so that no change meanwhile takes it away. */
+export const askCautions = (campaign_id: number) =>
   answered(client.GET('/api/campaigns/{campaign_id}/cautions', { params: { path: { campaign_id } } }))
 
 export const useCautions = (campaignId: MaybeRefOrGetter<number>) =>
@@ -56,10 +57,6 @@ export const useCautions = (campaignId: MaybeRefOrGetter<number>) =>
     enabled: () => toValue(campaignId) > 0,
     queryFn: () => askCautions(toValue(campaignId)),
   })
-
-/** For who needs them at one moment only: asked then, unless nothing has changed since they were asked last. */
-export const fetchCautions = (queries: QueryClient, campaignId: number) =>
-  queries.fetchQuery({ queryKey: ['cautions', campaignId], queryFn: () => askCautions(campaignId), staleTime: Infinity })
 
 export function useSayYes() {
   const queries = useQueryClient()

@@ -1,10 +1,9 @@
-import { useQueryClient } from '@tanstack/vue-query'
 import { App } from 'ant-design-vue'
 import { h, type MaybeRefOrGetter, toValue } from 'vue'
 
-import { fetchCautions, useSayYes } from '../api/journal'
+import { askCautions, useSayYes } from '../api/journal'
 
-type Cautions = Awaited<ReturnType<typeof fetchCautions>>
+type Cautions = Awaited<ReturnType<typeof askCautions>>
 
 /**
  * Before a knob is turned that can hurt something: its caution is read, and a clear yes is kept with its date. Asked once a
@@ -12,7 +11,6 @@ type Cautions = Awaited<ReturnType<typeof fetchCautions>>
  */
 export function useAgreed(campaignId: MaybeRefOrGetter<number>) {
   const { modal } = App.useApp()
-  const queries = useQueryClient()
   const { mutateAsync: sayYes } = useSayYes()
 
   const ask = (one: Cautions['cautions'][number], first: string): Promise<boolean> =>
@@ -38,7 +36,7 @@ export function useAgreed(campaignId: MaybeRefOrGetter<number>) {
 
   return async (knobs: string[]): Promise<boolean> => {
     if (knobs.length === 0) return true
-    const { cautions, first } = await fetchCautions(queries, toValue(campaignId))
+    const { cautions, first } = await askCautions(toValue(campaignId))
     for (const one of cautions) {
       if (one.said_at || !(one.caution.before_knobs ?? []).some((knob) => knobs.includes(knob))) continue
       if (!(await ask(one, first))) return false

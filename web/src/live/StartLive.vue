@@ -132,7 +132,7 @@ async function go(): Promise<void> {
       </p>
       <p v-else class="quiet">It is written down before it starts, and your guard rails stop it by themselves.</p>
       <ProblemList :problems="problems" title="Not started:" />
-      <AButton type="primary" html-type="submit" :loading="starting || lining" :disabled="count < 1">
+      <AButton type="primary" html-type="submit" :loading="starting || lining" :disabled="count < 1 || !settings">
         {{ single ? 'Start the run' : `Line up ${count} runs` }}
       </AButton>
     </form>

@@ -38,7 +38,8 @@ const {
 const ahead = useTimeoutFn(() => {
   for (const stage of Object.keys(stageKeys)) {
     const component = router.resolve({ name: stage, params: { id: props.id } }).matched.at(-1)?.components?.default
-    if (typeof component === 'function') void (component as () => Promise<unknown>)()
+    // where that fails it is asked for again once it is wanted
+    if (typeof component === 'function') (component as () => Promise<unknown>)().catch(() => undefined)
   }
 }, 2_000)
 onBeforeUnmount(ahead.stop)
