@@ -75,10 +75,12 @@ class Level:
         """Variance of the one side's mean less the other's, by what is not known of the instruments' corrections."""
         found = 0.0
         for word in (self.figure, self.over):
-            means = [mean_of(getattr(run, word) for run in side) for side in (before, after)] if word else []
             doubt = next((run.doubts[word] for run in after if word in run.doubts), None) if word else None
-            if doubt and len(means) == 2 and means[0] is not None and means[1] is not None:
-                found += doubt.of_difference(means[0], means[1]) ** 2
+            if word is None or doubt is None:
+                continue
+            first, second = (mean_of(getattr(run, word) for run in side) for side in (before, after))
+            if first is not None and second is not None:
+                found += doubt.of_difference(first, second) ** 2
         return found
 
 
@@ -98,13 +100,18 @@ def difference(
     """
     parts: list[tuple[float, list[float], list[float], float]] = []
     for workload in workloads:
-        sides = [
-            [run for run in side.get(workload.id, ()) if counts(run) and level.of(run) is not None]
+        read = [
+            [
+                (run, number)
+                for run in side.get(workload.id, ())
+                if counts(run) and (number := level.of(run)) is not None
+            ]
             for side in (stock, one)
         ]
-        before, after = ([number for run in side if (number := level.of(run)) is not None] for side in sides)
+        before, after = ([number for _, number in side] for side in read)
         if before and after and workload.weight:
-            parts.append((workload.weight, before, after, math.sqrt(level.unsure(*sides))))
+            unsure = level.unsure(*([run for run, _ in side] for side in read))
+            parts.append((workload.weight, before, after, math.sqrt(unsure)))
     if not parts:
         return None
     total = sum(weight for weight, *_ in parts)

@@ -116,9 +116,8 @@ def fit_own_curve(places: Sequence[CurvePlace]) -> OwnCurve:
     workloads = tuple(dict.fromkeys(one.workload_id for one in places))
     mhz, volt = (float(np.mean([getattr(one, name) for one in places])) for name in ("core_mhz", "voltage_v"))
     columns = np.zeros((len(places), len(workloads) + 1))
-    for row, one in zip(columns, places, strict=True):
-        row[workloads.index(one.workload_id)] = 1.0
-        row[-1] = np.log(one.core_mhz / mhz)
+    columns[range(len(places)), [workloads.index(one.workload_id) for one in places]] = 1.0
+    columns[:, -1] = np.log(np.array([one.core_mhz for one in places]) / mhz)
     means = np.array([*[np.log(volt)] * len(workloads), VOLTAGE_FOLLOWS[0]])
     spreads = np.array([*[0.1] * len(workloads), VOLTAGE_FOLLOWS[1]])
     line = fit_line(columns, np.log([one.voltage_v for one in places]), means, spreads, USUAL_SCATTER)

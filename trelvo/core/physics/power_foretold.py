@@ -120,7 +120,9 @@ def fit_model(
         if (one.setting_id not in held or one.workload_id in clear)
         and not any(knob.key in settings[one.setting_id] for knob in apart)
     ]
-    curve = fit_own_curve([_place(one, settings[one.setting_id], knobs) for one in points])
+    # thousands of runs at a few dozen settings: what the setting alone decides is worked out once
+    added = {setting_id: _added(settings[setting_id], knobs) for setting_id in {one.setting_id for one in points}}
+    curve = fit_own_curve([_place(one, *added[one.setting_id]) for one in points])
     reached = _fit_reached(free, settings, knobs, law)
     return Model(law, reached, cap, held, curve, frozenset(one.workload_id for one in free), apart)
 
@@ -131,12 +133,12 @@ def _clear_of(
     """Workloads so light that the limit matters at no setting they were run at, whatever it does to others there."""
     if cap is None:
         return frozenset()
-    near = {one.workload_id for one in points if one.power_w >= CLEAR * cap.at(settings[one.setting_id]).value}
+    lets_w = {setting_id: cap.at(settings[setting_id]).value for setting_id in {one.setting_id for one in points}}
+    near = {one.workload_id for one in points if one.power_w >= CLEAR * lets_w[one.setting_id]}
     return frozenset(one.workload_id for one in points) - near
 
 
-def _place(one: PowerPoint, values: Mapping[str, float], knobs: Sequence[Knob]) -> CurvePlace:
-    mhz, volt = _added(values, knobs)
+def _place(one: PowerPoint, mhz: float, volt: float) -> CurvePlace:
     return CurvePlace(one.workload_id, max(one.core_mhz - mhz, 1.0), max(one.voltage_v - volt, 1e-3))
 
 
@@ -211,7 +213,9 @@ def _fit_reached(
 ) -> Reached:
     turned = tuple(knob for knob in knobs if knob.role in _CLOCK or knob.role in _VOLT)
     shape = Reached(_NO_LINE, _NO_LINE, turned, law.workloads)
-    columns = np.array([shape.row(one.workload_id, settings[one.setting_id]) for one in points])
+    ran = [(one.workload_id, one.setting_id) for one in points]
+    rows = {(workload, setting): shape.row(workload, settings[setting]) for workload, setting in set(ran)}
+    columns = np.array([rows[one] for one in ran])
     columns = columns.reshape(-1, len(law.workloads) + len(turned))
     mhz, volt = (
         (float(np.mean([getattr(one, name) for one in points])) for name in ("core_mhz", "voltage_v"))

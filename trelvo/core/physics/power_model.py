@@ -62,12 +62,19 @@ class PowerLaw:
         """One row: base, a column a workload, leakage. KeyError for a workload that the law does not know."""
         if workload_id not in self.workloads:
             raise KeyError(workload_id)
-        row = np.zeros(1 + len(self.workloads) + self.leaks)
-        row[0] = 1.0
-        row[1 + self.workloads.index(workload_id)] = mhz / self.mhz * (volt / self.volt) ** 2
-        if self.leaks:
-            row[-1] = (temp_c if temp_c is not None else self.temp_c or 0.0) - (self.temp_c or 0.0)
+        row: Numbers = self._columns([(workload_id, mhz, volt, temp_c)])[0]
         return row
+
+    def _columns(self, runs: Sequence[tuple[int, float, float, float | None]]) -> Numbers:
+        found = np.zeros((len(runs), 1 + len(self.workloads) + self.leaks))
+        found[:, 0] = 1.0
+        workloads, mhz, volts, temps_c = zip(*runs, strict=True)
+        clocked = [one / self.mhz * (volt / self.volt) ** 2 for one, volt in zip(mhz, volts, strict=True)]
+        found[range(len(runs)), [1 + self.workloads.index(one) for one in workloads]] = clocked
+        if self.leaks:
+            anchor_c = self.temp_c or 0.0
+            found[:, -1] = [(one if one is not None else anchor_c) - anchor_c for one in temps_c]
+        return found
 
     def watts(self, workload_id: int, mhz: float, volt: float, temp_c: float | None = None) -> Interval:
         """What a run of the workload would draw, W, with the interval that holds a reading."""
@@ -104,7 +111,7 @@ def fit_power(points: Sequence[PowerPoint]) -> PowerLaw:
     leaks = len(temps) == len(points) >= LEAK_NEEDS_POINTS and max(temps) - min(temps) >= LEAK_NEEDS_C
     temp_c = float(np.mean(temps)) if temps else None
     empty = PowerLaw(Line(np.empty(0), np.empty((0, 0)), 0.0, 0), workloads, mhz, volt, temp_c, mean_w, leaks, 0.0)
-    columns = np.stack([empty.columns(one.workload_id, one.core_mhz, one.voltage_v, one.temp_c) for one in points])
+    columns = empty._columns([(one.workload_id, one.core_mhz, one.voltage_v, one.temp_c) for one in points])
     prior = [BASE_SHARE, *[CLOCKED_SHARE] * len(workloads), *([LEAK_PER_C] if leaks else [])]
     means, spreads = (mean_w * np.array(side) for side in zip(*prior, strict=True))
     watts = np.array([one.power_w for one in points])

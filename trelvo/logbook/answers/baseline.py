@@ -12,7 +12,7 @@ def baseline_of(data: CampaignData, fitting: Fitting | None) -> list[BaselineOfW
     runs = [
         run
         for run in data.runs
-        if run.setting_id == data.stock.pk and run.fitting_id == fitting_id and run.variant_id in workloads
+        if run.setting_id == data.stock.id and run.fitting_id == fitting_id and run.variant_id in workloads
     ]
     return build_baseline(
         workloads,

@@ -182,7 +182,7 @@ def _read(data: CampaignData) -> dict[tuple[int, int], _Read]:
     """By setting and workload, under the judged fitting; workloads that are measured only."""
     fitting = data.judged_fitting
     variants = {one.pk: one for one in data.workloads}
-    runs = [run for run in data.runs if fitting and run.fitting_id == fitting.pk and run.variant_id in variants]
+    runs = [run for run in data.runs if fitting and run.fitting_id == fitting.id and run.variant_id in variants]
     watts = data.counted_at(runs, (FIRST, SECOND))
     noise = data.noise(fitting)
     groups: dict[tuple[int, int], list[RunFacts]] = defaultdict(list)

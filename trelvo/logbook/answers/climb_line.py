@@ -182,7 +182,7 @@ def line_of(
     knobs = {knob.key: knob for knob in data.knobs}
     settings = data.settings
     newest = next((setting for setting in reversed(settings) if setting.values), settings[0])
-    base = next((setting for setting in settings if setting.pk == base_id), None)
+    base = next((setting for setting in settings if setting.id == base_id), None)
     if base is None:
         base = _run_most(data, settings, knob_key) if knob_key else newest
     turned = [key for key, knob in knobs.items() if not knob.retired] or list(knobs)
@@ -307,7 +307,7 @@ def _scores_along(data: CampaignData, line: Line, fitting: Fitting) -> list[list
     places = {setting.id: value for value, setting in line.along.items()}
     found: dict[int, dict[float, list[float]]] = defaultdict(lambda: defaultdict(list))
     for run in data.runs:
-        if run.counts and run.fitting_id == fitting.pk and run.setting_id in places:
+        if run.counts and run.fitting_id == fitting.id and run.setting_id in places:
             found[run.variant_id][places[run.setting_id]].append(cast(float, run.value))
     scores = []
     for workload in data.workloads:

@@ -155,7 +155,7 @@ def _gap(data: CampaignData, typed: Sequence[VoltagePoint], read: Read) -> float
     if len(typed) < 2:
         return None
     volts, clocks = [one.voltage_v for one in typed], [one.core_mhz for one in typed]
-    own = [one for one in read.points if one.setting_id == data.stock.pk and volts[0] <= one.voltage_v <= volts[-1]]
+    own = [one for one in read.points if one.setting_id == data.stock.id and volts[0] <= one.voltage_v <= volts[-1]]
     return mean_of(float(np.interp(one.voltage_v, volts, clocks)) - one.core_mhz for one in own)
 
 

@@ -102,7 +102,7 @@ def _points(data: CampaignData, line: Knob | None, grid: float) -> tuple[int, li
     runs = {
         run.id: run
         for run in data.runs
-        if fitting and run.fitting_id == fitting.pk and run.aside is None and run.setting_id in values
+        if fitting and run.fitting_id == fitting.id and run.aside is None and run.setting_id in values
     }
     rows = [row for row in telemetry_of([data.id]) if row.run_id in runs and _has_what_it_takes(row.channels)]
     rows = sorted(rows, key=lambda row: row.id)[-MOST_LOGS:]

@@ -146,7 +146,7 @@ def heat_view(
     room = room_c if room_c is not None else _usual_room([one.trace for one in logged])
     limit = limit_c if limit_c is not None else data.campaign.temp_limit_c
     setting = next((one for one in data.settings if one.pk == setting_id), None) or _most_used(data)
-    at_setting = [run for run in data.runs if run.setting_id == setting.pk]
+    at_setting = [run for run in data.runs if run.setting_id == setting.id]
     titles = titles_of(data.known_variants)
     ladder = use_ladder(
         data.facts(at_setting), {one.pk: (titles[one.pk], one.as_load().kind) for one in data.known_variants}

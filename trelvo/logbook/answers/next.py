@@ -106,8 +106,8 @@ def _short(data: CampaignData, standing: Standing, titles: Mapping[int, str]) ->
     now: dict[int, int] = defaultdict(int)
     before: dict[int, int] = defaultdict(int)
     for run in data.runs:
-        if run.setting_id == data.stock.pk and run.counts:
-            (now if fitting and run.fitting_id == fitting.pk else before)[run.variant_id] += 1
+        if run.setting_id == data.stock.id and run.counts:
+            (now if fitting and run.fitting_id == fitting.id else before)[run.variant_id] += 1
     found = []
     for one in data.workloads:
         pooled, done = noise.get(one.pk), now[one.pk]

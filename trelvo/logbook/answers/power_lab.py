@@ -144,7 +144,7 @@ def read_power(data: CampaignData) -> Read:
 
 def _read_power(data: CampaignData) -> Read:
     fitting = data.judged_fitting
-    runs = [run for run in data.runs if fitting and run.fitting_id == fitting.pk]
+    runs = [run for run in data.runs if fitting and run.fitting_id == fitting.id]
     facts = [one for one in data.facts(runs) if one.outcome == "completed" and not one.set_aside and one.power_w]
     by = Counter((one.power_point, one.power_instrument) for one in facts)
     if not by:

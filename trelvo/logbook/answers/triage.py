@@ -61,7 +61,7 @@ def triage_view(data: CampaignData, run_id: int) -> TriageView:
         limit_c=_limit_c(data, run.id),
         new_fitting=_new_fitting(data, run),
         fails_at_stock=any(
-            one.failed and one.setting_id == data.stock.pk and one.fitting_id == run.fitting_id for one in data.runs
+            one.failed and one.setting_id == data.stock.id and one.fitting_id == run.fitting_id for one in data.runs
         ),
     )
     found = triage(failed, knobs)
