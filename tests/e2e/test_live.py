@@ -14,7 +14,7 @@ from tests.server.process import Served, ask, standin_campaign
 
 @pytest.fixture
 def server(new_folder):
-    """For tests that kill it or leave a question open."""
+    """For tests that kill it, leave a question open, or count what is asked: the end of any run brings questions."""
     with Served(new_folder()) as running:
         yield running
 
@@ -234,9 +234,9 @@ def test_a_stretch_of_a_log_in_full_detail(page, demo_address):
     page.get_by_text("Drag across a chart").first.wait_for()
 
 
-def test_the_advice_is_followed_with_one_key(page, shared):
-    campaign, _, _ = standin_campaign(shared, "Advice")
-    page.goto(f"{shared.address}/campaigns/{campaign['id']}/climb?knob=core")
+def test_the_advice_is_followed_with_one_key(page, server):
+    campaign, _, _ = standin_campaign(server, "Advice")
+    page.goto(f"{server.address}/campaigns/{campaign['id']}/climb?knob=core")
     advice = page.get_by_test_id("advice")
     headline = advice.get_by_test_id("next-step")
     headline.wait_for()

@@ -12,7 +12,7 @@ def ladder_of(data: CampaignData, workload: Variant, fitting: Fitting | None) ->
     fitting_id = fitting.pk if fitting else None
     under = [run for run in data.runs if run.fitting_id == fitting_id]
     own = [run for run in under if run.variant_id == workload.id]
-    elsewhere = Counter(run.setting_id for run in under if run.variant_id != workload.pk and run.failed)
+    elsewhere = Counter(run.setting_id for run in under if run.variant_id != workload.id and run.failed)
     return build_ladder(
         data.knobs,
         [Place(setting.pk, setting.values) for setting in data.settings],

@@ -21,7 +21,7 @@ import SideSheet from '../parts/SideSheet.vue'
 const props = defineProps<{ campaign: Campaign; preset: Preset }>()
 const open = defineModel<boolean>('open', { required: true })
 const router = useRouter()
-const { data: settings } = useSettings(() => props.campaign.id, open)
+const { data: settings, refetch: askSettings } = useSettings(() => props.campaign.id, open)
 const { data: options } = useBenchOptions()
 const { mutateAsync: start, isPending: starting } = useStartLive()
 const { mutateAsync: lineUp, isPending: lining } = useLineUp()
@@ -67,9 +67,11 @@ const workloadChoices = computed(() => testable(props.campaign).map((one) => ({ 
 const agreed = useAgreed(() => props.campaign.id)
 async function go(): Promise<void> {
   clear()
-  const chosen = settings.value?.filter((one) => settingIds.value.includes(one.id)) ?? []
   const body = { speed: speed.value ?? 1, confirmation: typed.value }
   try {
+    // which knobs they turn has to be known before anything is begun
+    const known = settings.value ?? (await askSettings({ cancelRefetch: false, throwOnError: true })).data
+    const chosen = known?.filter((one) => settingIds.value.includes(one.id)) ?? []
     if (!(await agreed(chosen.flatMap((one) => Object.keys(one.values))))) return
     if (single.value) {
       const live = await start({
@@ -132,7 +134,7 @@ async function go(): Promise<void> {
       </p>
       <p v-else class="quiet">It is written down before it starts, and your guard rails stop it by themselves.</p>
       <ProblemList :problems="problems" title="Not started:" />
-      <AButton type="primary" html-type="submit" :loading="starting || lining" :disabled="count < 1 || !settings">
+      <AButton type="primary" html-type="submit" :loading="starting || lining" :disabled="count < 1">
         {{ single ? 'Start the run' : `Line up ${count} runs` }}
       </AButton>
     </form>
