@@ -22,7 +22,9 @@ import shutil
 import subprocess
 import sys
 import tempfile
+import time
 import venv
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor, as_completed
 from pathlib import Path
 
@@ -33,6 +35,7 @@ STAMPS = ROOT / ".stamps"
 BIN = VENV / ("Scripts" if os.name == "nt" else "bin")
 PYTHON = BIN / ("python.exe" if os.name == "nt" else "python")
 NPM = "npm.cmd" if os.name == "nt" else "npm"
+CLIENT = WEB / "src" / "api" / "schema.d.ts"
 WEB_SOURCES = ("src", "index.html", "package.json", "package-lock.json", "vite.config.ts", "tsconfig.json", "public")
 
 
@@ -88,15 +91,18 @@ def main() -> int:
         install_python("run.txt")
         build_web()
         return build_wheel()
-    install_python("test.txt")
-    install_web()
+    at_once(
+        lambda: install_python("test.txt"),
+        install_web,
+        *([] if arguments.command in ("client", "check") else [install_chromium]),
+    )
     if arguments.command == "client":
-        write_client()
-        return 0
+        return write_client()
     if arguments.command == "check":
-        return check()
+        return side_by_side(checks(), {})
+    if arguments.command == "test" and not arguments.pytest:
+        return test_all()
     build_web()
-    install_chromium()
     if arguments.command == "shots":
         return run([PYTHON, "-m", "scripts.screenshots"])
     if arguments.command == "bench":
@@ -104,14 +110,14 @@ def main() -> int:
         return run(
             [PYTHON, "-m", "pytest", "tests/bench", "--benchmark-only", "-o", "addopts=-q -s", *arguments.pytest]
         )
-    if failed := check():
+    if failed := side_by_side(checks(), {}):
         return failed
-    if arguments.pytest:
-        announce("pytest")
-        return subprocess.call([PYTHON, "-m", "pytest", *arguments.pytest], cwd=ROOT, env={**os.environ, **scratch()})
-    return test_all()
+    announce("pytest")
+    return subprocess.call([PYTHON, "-m", "pytest", *arguments.pytest], cwd=ROOT, env={**os.environ, **scratch()})
 
 
+# the exit code and what was said
+Part = Callable[[], tuple[int, str]]
 TYPED_TESTS = [
     "tests/drafts.py",
     "tests/moment.py",
@@ -120,16 +126,26 @@ TYPED_TESTS = [
     "tests/e2e/kept_page.py",
     "tests/e2e/witness.py",
 ]
+
+
+def browser(*names: str) -> list[str]:
+    return [f"tests/e2e/test_{name}.py" for name in names]
+
+
 # Browser tests that begin with an empty logbook and play campaigns through; the others look at the demo.
-FROM_NOTHING = [
-    f"tests/e2e/test_{name}.py"
-    for name in ("undervolt", "one_voice", "guide", "climb_and_prove", "live", "first_steps", "logs", "data")
-]
+PLAYED_THROUGH = ("undervolt", "one_voice", "climb_and_prove", "first_steps")
+FROM_NOTHING = ("guide", "live", "logs", "data")
+LOOKED_AT = ("screens", "lab", "judgement", "kept_page")
 # What is tested by itself, the longest first. One more than there are cores go side by side: each waits now and then for a page
 # or a clock, and so both cores are busy until nearly the end.
 TESTED: dict[str, list[str]] = {
-    "the browser, with the demo": ["tests/e2e", *(f"--ignore={name}" for name in FROM_NOTHING)],
-    "the browser, from nothing": FROM_NOTHING,
+    "the browser, played through": browser(*PLAYED_THROUGH),
+    "the browser, at work on the demo": [
+        "tests/e2e",
+        *(f"--ignore={file}" for file in browser(*PLAYED_THROUGH, *FROM_NOTHING, *LOOKED_AT)),
+    ],
+    "the browser, from nothing": browser(*FROM_NOTHING),
+    "the browser, looked at": browser(*LOOKED_AT),
     "logbook and API": [f"tests/{name}" for name in ("logbook", "api", "agent")],
     "core, stand-in and exchange": [f"tests/{name}" for name in ("core", "standin", "exchange")],
     "servers": ["tests/server"],
@@ -138,36 +154,57 @@ SIDE_BY_SIDE = 3
 
 
 def test_all() -> int:
-    """All tests; what a part of them said is shown whole once it has ended. The number of parts that failed."""
-    folder = scratch()
-    environment = {
-        **os.environ,
-        **folder,
-        "TRELVO_TEST_TEMPLATES": str(Path(tempfile.mkdtemp(prefix="trelvo-templates-"))),
+    """All checks and all tests, the screens built beside them; how many of them failed."""
+    templates = tempfile.mkdtemp(prefix="trelvo-templates-")
+    atexit.register(shutil.rmtree, templates, ignore_errors=True)
+    environment = {**os.environ, **scratch(), "TRELVO_TEST_TEMPLATES": templates}
+    tests: dict[str, Part] = {
+        name: lambda words=words: said([PYTHON, "-m", "pytest", *words], environment) for name, words in TESTED.items()
     }
-    atexit.register(shutil.rmtree, environment["TRELVO_TEST_TEMPLATES"], ignore_errors=True)
-    calls: dict[str, list[object]] = {name: [PYTHON, "-m", "pytest", *words] for name, words in TESTED.items()}
-    calls["screens"] = [NPM, "run", "--silent", "test"]
-    failed = []
-    with ThreadPoolExecutor(SIDE_BY_SIDE) as side_by_side:
-        begun = {side_by_side.submit(run_apart, call, environment): name for name, call in calls.items()}
-        for part in as_completed(begun):
-            code, said = part.result()
-            announce(begun[part])
-            print(said, flush=True)
-            if code:
-                failed.append(begun[part])
-    print(f"tests failed: {', '.join(failed)}" if failed else "tests: all passed")
+    tests["screens"] = lambda: said([NPM, "run", "--silent", "test"], environment)
+    return side_by_side(checks(), tests, build_web)
+
+
+def side_by_side(checks: dict[str, Part], tests: dict[str, Part], build: Callable[[], None] = lambda: None) -> int:
+    """Runs all checks, then all tests once the screens are built; how many failed. What each said is shown whole at its end.
+
+    No test is begun after a check has failed
+    """
+    failed: list[str] = []
+
+    def timed(name: str, part: Part) -> tuple[str, str, float]:
+        if name in tests and (built.result() or any(one in checks for one in failed)):
+            return name, "not begun: a check has failed\n", 0.0
+        began = time.monotonic()
+        code, words = part()
+        if code:
+            failed.append(name)
+        return name, words, time.monotonic() - began
+
+    with ThreadPoolExecutor(SIDE_BY_SIDE) as pool:
+        built = pool.submit(build)
+        for ended in as_completed([pool.submit(timed, *part) for part in (checks | tests).items()]):
+            name, words, took_s = ended.result()
+            announce(f"{name}, {took_s:.0f} s")
+            print(words, end="", flush=True)
+    print(f"failed: {', '.join(failed)}" if failed else "all passed")
     return len(failed)
 
 
-def run_apart(call: list[object], environment: dict[str, str]) -> tuple[int, str]:
+def said(call: list[object], environment: dict[str, str]) -> tuple[int, str]:
     """The exit code of a call, and all that it said."""
     folder = WEB if call[0] == NPM else ROOT
     ended = subprocess.run(
         [str(word) for word in call], cwd=folder, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT
     )
     return ended.returncode, ended.stdout.decode(errors="replace")
+
+
+def at_once(*acts: Callable[[], None]) -> None:
+    """Does several things at the same time; the first trouble stops the program."""
+    with ThreadPoolExecutor() as pool:
+        for begun in [pool.submit(act) for act in acts]:
+            begun.result()
 
 
 def for_pytest(words: list[str]) -> list[str]:
@@ -205,34 +242,21 @@ def build_wheel() -> int:
     return 0
 
 
-def check() -> int:
-    """Every check, two at a time, all of them even when one fails; the number that failed."""
+def checks() -> dict[str, Part]:
+    """Every check, the longest first."""
     npx = [NPM, "run", "--silent"]
-    calls = {
-        "mypy": [PYTHON, "-m", "mypy", "trelvo", "scripts", *TYPED_TESTS],
+    calls: dict[str, list[object]] = {
         "vue-tsc": [*npx, "types"],
-        "eslint": [*npx, "lint"],
+        "mypy": [PYTHON, "-m", "mypy", "trelvo", "scripts", *TYPED_TESTS],
         "prettier": [*npx, "formatted"],
-        "ruff": [PYTHON, "-m", "ruff", "check", "."],
-        "ruff format": [PYTHON, "-m", "ruff", "format", "--check", "."],
+        "eslint": [*npx, "lint"],
         "import-linter": [BIN / "lint-imports"],
         "migrations": [PYTHON, "-m", "trelvo.server", "makemigrations", "--check", "--dry-run"],
+        "ruff": [PYTHON, "-m", "ruff", "check", "."],
+        "ruff format": [PYTHON, "-m", "ruff", "format", "--check", "."],
     }
-    failed = []
-    with ThreadPoolExecutor(2) as side_by_side:
-        begun = {name: side_by_side.submit(run_apart, call, dict(os.environ)) for name, call in calls.items()}
-        for name, one in begun.items():
-            code, said = one.result()
-            announce(name)
-            print(said, end="", flush=True)
-            if code:
-                failed.append(name)
-    announce("generated client")
-    if not client_is_current():
-        print("The committed client differs from the API. Run ./run.py client and commit web/src/api/schema.d.ts.")
-        failed.append("generated client")
-    print(f"checks failed: {', '.join(failed)}" if failed else "checks: all passed")
-    return len(failed)
+    parts: dict[str, Part] = {name: lambda call=call: said(call, dict(os.environ)) for name, call in calls.items()}
+    return parts | {"generated client": client_is_current}
 
 
 def announce(name: str) -> bool:
@@ -240,36 +264,35 @@ def announce(name: str) -> bool:
     return True
 
 
-def write_client() -> None:
-    document = WEB / "openapi.json"
-    must(
-        [
-            PYTHON,
-            "-m",
-            "trelvo.server",
-            "export_openapi_schema",
-            "--api",
-            "trelvo.api.api",
-            "--output",
-            document,
-            "--sorted",
-            "--indent",
-            "1",
-        ]
-    )
-    must([NPM, "run", "--silent", "client"], WEB)
-    document.unlink()
+def client_of_the_api(folder: Path) -> tuple[int, str]:
+    """Makes the web client from the API as it is now, as `schema.d.ts` in a folder; the exit code, and what was said."""
+    document = folder / "openapi.json"
+    export = ["export_openapi_schema", "--api", "trelvo.api.api", "--output", document, "--sorted", "--indent", "1"]
+    code, words = said([PYTHON, "-m", "trelvo.server", *export], dict(os.environ))
+    if code:
+        return code, words
+    return said([NPM, "run", "--silent", "client", "--", document, "-o", folder / CLIENT.name], dict(os.environ))
 
 
-def client_is_current() -> bool:
-    client = WEB / "src" / "api" / "schema.d.ts"
-    committed = client.read_bytes() if client.exists() else b""
-    try:
-        write_client()
-        return client.read_bytes() == committed
-    finally:
-        if committed:
-            client.write_bytes(committed)
+def write_client() -> int:
+    with tempfile.TemporaryDirectory() as folder:
+        code, words = client_of_the_api(Path(folder))
+        print(words, end="")
+        if not code:
+            # what reads it meanwhile finds the old one or the new one, whole
+            shutil.copy(Path(folder) / CLIENT.name, CLIENT.with_suffix(".new"))
+            CLIENT.with_suffix(".new").replace(CLIENT)
+    return code
+
+
+def client_is_current() -> tuple[int, str]:
+    with tempfile.TemporaryDirectory() as folder:
+        code, words = client_of_the_api(Path(folder))
+        if code:
+            return code, words
+        if CLIENT.exists() and (Path(folder) / CLIENT.name).read_bytes() == CLIENT.read_bytes():
+            return 0, ""
+    return 1, f"The committed client differs from the API. Run ./run.py client and commit {CLIENT.relative_to(ROOT)}.\n"
 
 
 def install_python(requirements: str) -> None:

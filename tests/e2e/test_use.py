@@ -182,6 +182,9 @@ def test_motion_is_left_out_for_those_who_ask(page, demo_address):
     page.locator("h1").wait_for()
     durations = page.evaluate("getComputedStyle(document.querySelector('.ant-btn')).transitionDuration")
     assert max(float(word.strip().removesuffix("s")) for word in durations.split(",")) <= 0.001
+    # nor does anything turn for ever, faster than anyone can look
+    turns = "getComputedStyle(document.querySelector('.ant-btn')).animationIterationCount"
+    assert page.evaluate(turns) == "1"
 
 
 def test_a_run_just_logged_can_be_taken_back(started):

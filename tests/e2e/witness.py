@@ -2,8 +2,10 @@
 
 import time
 
+from playwright.sync_api import Error
+
 KEPT = 40
-WORDS = 1500
+WORDS, WORDS_WAIT_MS = 1500, 10_000
 
 
 class Witness:
@@ -46,4 +48,11 @@ class Witness:
             "asked of the server:",
         ]
         lines += ["  " + ", ".join(heard) for heard in list(self.asked.values())[-KEPT:]]
-        return "\n".join([*lines, "on the page:", self.page.locator("body").inner_text()[:WORDS]])
+        return "\n".join([*lines, "on the page:", self._words()])
+
+    def _words(self):
+        try:
+            return self.page.locator("body").inner_text(timeout=WORDS_WAIT_MS)[:WORDS]
+        except Error as trouble:
+            # a page that no longer answers is worth knowing; it must not take the other tests with it
+            return f"it does not say: {trouble}"

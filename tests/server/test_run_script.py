@@ -4,6 +4,8 @@ import importlib.util
 import re
 import subprocess
 import sys
+import threading
+import time
 from types import SimpleNamespace as Usage
 
 import pytest
@@ -76,6 +78,49 @@ def test_tests_write_to_memory_where_there_is_enough(script, monkeypatch, tmp_pa
     assert script.scratch(tmp_path) == {}
     monkeypatch.setenv("TMPDIR", "/chosen")
     assert script.scratch(tmp_path) == {}
+
+
+def test_parts_go_side_by_side_and_all_that_failed_are_counted(script, capsys):
+    done, meet = [], threading.Barrier(2, timeout=60)
+
+    def part(name, code=0):
+        meet.wait()
+        done.append(name)
+        return code, f"{name} was here\n"
+
+    parts = {name: lambda name=name, code=code: part(name, code) for name, code in (("one", 0), ("two", 1))}
+    assert script.side_by_side(parts, {}) == 1
+    assert sorted(done) == ["one", "two"]
+    told = capsys.readouterr().out
+    assert "one was here" in told
+    assert told.endswith("failed: two\n")
+
+
+def test_no_test_is_begun_before_the_screens_are_built_nor_after_a_check_has_failed(script, capsys):
+    done = []
+    tests = {"test": lambda: (done.append("test"), (0, ""))[1]}
+
+    def build():
+        time.sleep(0.05)
+        done.append("built")
+
+    assert script.side_by_side({"check": lambda: (0, "")}, tests, build) == 0
+    assert done == ["built", "test"]
+
+    def failing():
+        return 1, "wrong\n"
+
+    assert script.side_by_side(dict.fromkeys(["one", "two", "three"], failing), tests) == 3
+    assert done == ["built", "test"]
+    assert "not begun" in capsys.readouterr().out
+    # a test that fails holds up no other
+    assert script.side_by_side({}, dict.fromkeys(["one", "two", "three", "four"], failing)) == 4
+
+    def no_build():
+        script.stop("no Node.js here")
+
+    with pytest.raises(SystemExit, match="Node"):
+        script.side_by_side({}, tests, no_build)
 
 
 def test_an_unknown_command_is_refused_with_the_list():

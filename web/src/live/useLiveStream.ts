@@ -4,6 +4,7 @@ import { onScopeDispose, ref, shallowRef, watch } from 'vue'
 
 import { isNews } from '../api/ends'
 import { refresh } from '../api/refresh'
+import { atLeisure } from '../composables/atLeisure'
 
 export interface Points {
   name: string
@@ -63,6 +64,9 @@ export function useLiveStream(runId: number) {
   const connected = ref(false)
   const seen = useDocumentVisibility()
   let cursor = 0
+  /** What has come in and is not drawn yet. */
+  let waiting: Points[] = []
+  let newest: Standing | undefined
   let source: EventSource | undefined
   let timer: ReturnType<typeof setTimeout> | undefined
 
@@ -76,7 +80,7 @@ export function useLiveStream(runId: number) {
       connected.value = false
       // a server that is away, or that ended the stream: the browser gives up on some of these, so we do not rely on it
       source?.close()
-      if (standing.value?.state !== 'ended') timer = setTimeout(open, AGAIN_MS)
+      if (newest?.state !== 'ended') timer = setTimeout(open, AGAIN_MS)
     })
   }
 
@@ -86,26 +90,33 @@ export function useLiveStream(runId: number) {
   }
 
   function take(news: News): void {
-    const before = standing.value
-    points.value = joined(points.value, news.points)
+    const before = newest
+    waiting = joined(waiting, news.points)
     cursor = news.cursor
-    standing.value = news.standing
+    newest = news.standing
+    draw()
     if (news.standing.state === 'ended') source?.close()
     // the page may have been opened on a run that ended before its first news came
     if (news.standing.state !== (before?.state ?? 'open')) {
       if (news.standing.state === 'open' || isNews(runId, news.standing.state)) void refresh(queries)
     } else if (before && before.phase !== news.standing.phase) void queries.invalidateQueries({ queryKey: ['live', runId] })
+  }
+
+  const draw = atLeisure(() => {
+    points.value = joined(points.value, waiting)
+    standing.value = newest
+    waiting = []
     if (points.value.some((channel) => channel.time_s.length > MOST_POINTS)) {
       cursor = 0
       points.value = []
       open()
     }
-  }
+  })
 
   open()
   watch(seen, (now) => {
     if (now === 'hidden') letGo()
-    else if (standing.value?.state !== 'ended') open()
+    else if (newest?.state !== 'ended') open()
   })
   onScopeDispose(letGo)
   return { points, standing, connected }
