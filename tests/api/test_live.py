@@ -270,7 +270,7 @@ def test_the_stream_tells_all_then_the_end_and_goes_on_from_where_one_was(client
         return [chunk async for chunk in answer.streaming_content]
 
     with ThreadPoolExecutor(1) as elsewhere:
-        events = elsewhere.submit(asyncio.run, read(0)).result(timeout=30)
+        events = elsewhere.submit(asyncio.run, read(0)).result(timeout=300)
     assert len(events) == 1
     head, kind, data = events[0].decode().strip().split("\n")
     assert (head.startswith("id: "), kind) == (True, "event: news")

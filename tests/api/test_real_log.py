@@ -18,7 +18,7 @@ SCRIPT = Path(__file__).resolve().parents[2] / "scripts" / "log_this_machine.py"
 @pytest.fixture(scope="module")
 def logs(tmp_path_factory):
     folder = tmp_path_factory.mktemp("logs")
-    subprocess.run([sys.executable, SCRIPT, folder, "2"], check=True, timeout=60)
+    subprocess.run([sys.executable, SCRIPT, folder, "2"], check=True, timeout=300)
     return folder
 
 

@@ -9,6 +9,8 @@ from tests.e2e.kept_page import VIEWPORT, KeptPage, waiting_room
 from tests.e2e.witness import Witness
 from tests.server.process import ask, serving
 
+# a busy machine may take its time; what never comes fails all the same
+PATIENCE_MS = 120_000
 CHROMIUM = [
     "--no-sandbox",
     "--disable-gpu",
@@ -70,9 +72,8 @@ def context(tmp_path_factory):
             timezone_id="Europe/Berlin",
             permissions=["clipboard-read", "clipboard-write"],
         )
-        # a busy machine may take its time; what never comes fails all the same
-        context.set_default_timeout(60_000)
-        expect.set_options(timeout=60_000)
+        context.set_default_timeout(PATIENCE_MS)
+        expect.set_options(timeout=PATIENCE_MS)
         # a visitor comes with nothing kept from the one before
         context.add_init_script("""if (window.name !== 'known' && location.protocol === 'http:') {
             localStorage.clear()
@@ -103,11 +104,11 @@ def page(kept_page, request):
 
 def until(page: Page, expression: str, arg: object = None) -> None:
     """Waits until an expression of the page is true; asked from outside, for the page's own policy lets no text be run."""
-    for _ in range(1200):
+    for _ in range(PATIENCE_MS // 50):
         if page.evaluate(expression, arg):
             return
         page.wait_for_timeout(50)
-    raise AssertionError(f"not true within a minute: {expression}")
+    raise AssertionError(f"never true: {expression}")
 
 
 # a rig's name stands for one rig

@@ -111,7 +111,7 @@ def test_climbed_by_advice_alone_and_proved_by_a_school(page, server):
             if "/runs/" in page.url:
                 wait_until_over(page)
             else:
-                page.get_by_test_id("queue").get_by_text(re.compile(r"(\d+) of \1 done")).wait_for(timeout=90_000)
+                page.get_by_test_id("queue").get_by_text(re.compile(r"(\d+) of \1 done")).wait_for()
     page.goto(proof)
     board.get_by_text("Mixed load: passed.").wait_for()
     board.get_by_text(re.compile("fewer than .* failures an hour, 95")).wait_for()

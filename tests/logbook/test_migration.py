@@ -193,7 +193,7 @@ def test_a_database_of_a_newer_version_is_refused_in_words(tmp_path):
     file.close()
     call = [sys.executable, "-m", "trelvo.server", "serve", "--port", "0", "--no-browser"]
     ended = subprocess.run(
-        call, cwd=ROOT, capture_output=True, text=True, timeout=60, env=os.environ | {"TRELVO_DATA": str(tmp_path)}
+        call, cwd=ROOT, capture_output=True, text=True, timeout=300, env=os.environ | {"TRELVO_DATA": str(tmp_path)}
     )
     assert ended.returncode != 0
     assert "was written by a newer Trelvo" in ended.stderr

@@ -118,7 +118,7 @@ def ask(url, body=None, token=None, method=None):
     headers = {"Content-Type": "application/json"} | ({"Authorization": f"Bearer {token}"} if token else {})
     data = None if body is None else json.dumps(body).encode()
     request = urllib.request.Request(url, data, headers, method=method or ("GET" if body is None else "POST"))
-    with urllib.request.urlopen(request, timeout=30) as answer:
+    with urllib.request.urlopen(request, timeout=300) as answer:
         return json.loads(answer.read() or b"null")
 
 
@@ -139,7 +139,7 @@ def standin_campaign(server, name="Up", seed=71, real=False):
     return campaign, settings[0]["id"], {one["name"]: one["id"] for one in campaign["workloads"]}
 
 
-def wait_for(what, at_most_s=60.0):
+def wait_for(what, at_most_s=300.0):
     """The first true answer of `what`, asked again and again."""
     until = time.monotonic() + at_most_s
     while time.monotonic() < until:
@@ -170,7 +170,7 @@ class CutLine:
         with near, suppress(OSError):
             if self.cut.is_set():
                 return
-            with socket.create_connection(("127.0.0.1", self.target), timeout=20) as far:
+            with socket.create_connection(("127.0.0.1", self.target), timeout=300) as far:
                 while not self.cut.is_set():
                     for source in select.select([near, far], [], [], 0.1)[0]:
                         data = source.recv(65536)

@@ -61,7 +61,7 @@ def started(words: list[str], folder: Path) -> str:
                 break
     finally:
         process.terminate()
-        process.wait(30)
+        process.wait(300)
         process.stdout.close()
     return "".join(said)
 
@@ -80,6 +80,6 @@ def _made(name: str) -> Path:
             call = [sys.executable, "-m", "trelvo.server", "migrate", "-v0"]
             subprocess.run(call, cwd=ROOT, env=environment, check=True, capture_output=True, timeout=300)
         whole = "import sqlite3,sys; f=sqlite3.connect(sys.argv[1]); f.execute('PRAGMA wal_checkpoint(TRUNCATE)'); f.close()"
-        subprocess.run([sys.executable, "-c", whole, str(home / "trelvo.sqlite3")], check=True, timeout=60)
+        subprocess.run([sys.executable, "-c", whole, str(home / "trelvo.sqlite3")], check=True, timeout=300)
 
     return made_once(name, make) / "trelvo.sqlite3"

@@ -2,6 +2,7 @@
 
 import asyncio
 import json
+import select
 import socket
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import ExitStack
@@ -81,10 +82,13 @@ def test_a_body_that_stalls_is_told_so_and_reaches_no_worker():
 def test_stalled_uploads_freeze_nothing(tmp_path):
     """Twelve senders that go silent, more than there are workers; the thirteenth caller is answered all the same."""
     with Served(tmp_path) as server, ExitStack() as stalled:
-        for _ in range(12):
-            line = stalled.enter_context(socket.create_connection(("127.0.0.1", server.port), timeout=20))
+        server.ask("/api/campaigns")
+        lines = [stalled.enter_context(socket.create_connection(("127.0.0.1", server.port))) for _ in range(12)]
+        for line in lines:
             line.sendall(b"POST /api/campaigns HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 900\r\n\r\n{")
         assert server.ask("/api/campaigns") == []
+        # and not only once the silent ones were sent away
+        assert select.select(lines, [], [], 0)[0] == []
 
 
 @pytest.mark.parametrize(("path", "limit"), [("/api/logs/preview", LOG_BYTES), ("/api/campaigns", FORM_BYTES)])

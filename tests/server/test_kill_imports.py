@@ -63,9 +63,9 @@ def killed_logs(folder, rounds, seed):
             def call(address):
                 # each round another file, so that none is known already
                 files = {"file": ("log.csv", f"{data}\n{ROWS / 10},{number % 90},200\n".encode())}
-                preview = requests.post(f"{address}/api/logs/preview", files=files, timeout=60).json()
+                preview = requests.post(f"{address}/api/logs/preview", files=files, timeout=300).json()
                 given = {"choice": json.dumps(preview["choice"]), "store": "true", "sure": "true"}
-                return requests.post(f"{address}/api/runs/{number}/logs", files=files, data=given, timeout=60)
+                return requests.post(f"{address}/api/runs/{number}/logs", files=files, data=given, timeout=300)
 
             return call
 
@@ -87,11 +87,11 @@ def killed_packages(folder, rounds, seed):
     chance, found = random.Random(seed), []
     (folder / "from").mkdir()
     with Served(folder / "from", "--demo") as server:
-        package = requests.get(f"{server.address}/api/package.zip", timeout=60).content
+        package = requests.get(f"{server.address}/api/package.zip", timeout=300).content
         whole = (len(server.ask("/api/campaigns")), server.ask("/api/logbook")["total"])
 
     def call(address):
-        return requests.post(f"{address}/api/package/import", files={"file": ("all.zip", package)}, timeout=120)
+        return requests.post(f"{address}/api/package/import", files={"file": ("all.zip", package)}, timeout=300)
 
     (folder / "timed").mkdir()
     with Served(folder / "timed") as server:

@@ -245,7 +245,7 @@ def test_the_real_server_says_what_is_missing(tmp_path):
 def test_the_real_server_over_https(tmp_path):
     account = [sys.executable, "-m", "trelvo.server", "add_account", "ada"]
     environment = {"TRELVO_DATA": str(tmp_path), "TRELVO_PASSWORD": "long and odd enough", "PATH": "/usr/bin:/bin"}
-    subprocess.run(account, cwd=ROOT, env=environment, check=True, capture_output=True, timeout=120)
+    subprocess.run(account, cwd=ROOT, env=environment, check=True, capture_output=True, timeout=300)
     cert, key = tmp_path / "cert.pem", tmp_path / "key.pem"
     subprocess.run(
         ["openssl", "req", "-x509", "-newkey", "rsa:2048", "-nodes", "-days", "2", "-subj", "/CN=localhost",

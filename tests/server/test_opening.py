@@ -23,7 +23,7 @@ def trelvo(folder, *words, **environment):
         env={**os.environ, "TRELVO_DATA": str(folder), **environment},
         capture_output=True,
         text=True,
-        timeout=120,
+        timeout=300,
     )
     said = ended.stdout + ended.stderr
     assert "Traceback" not in said

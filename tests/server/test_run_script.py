@@ -81,7 +81,7 @@ def test_tests_write_to_memory_where_there_is_enough(script, monkeypatch, tmp_pa
 
 
 def test_parts_go_side_by_side_and_all_that_failed_are_counted(script, capsys):
-    done, meet = [], threading.Barrier(2, timeout=60)
+    done, meet = [], threading.Barrier(2, timeout=300)
 
     def part(name, code=0):
         meet.wait()
@@ -124,7 +124,7 @@ def test_no_test_is_begun_before_the_screens_are_built_nor_after_a_check_has_fai
 
 
 def test_an_unknown_command_is_refused_with_the_list():
-    ended = subprocess.run([sys.executable, ROOT / "run.py", "fly"], capture_output=True, text=True, timeout=30)
+    ended = subprocess.run([sys.executable, ROOT / "run.py", "fly"], capture_output=True, text=True, timeout=300)
     assert ended.returncode == 2
     assert "'demo'" in ended.stderr
 

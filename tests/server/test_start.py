@@ -18,7 +18,7 @@ from trelvo.server.secret import kept_secret
 def get(url, **headers):
     request = urllib.request.Request(url, headers=headers)
     try:
-        with urllib.request.urlopen(request, timeout=20) as answer:
+        with urllib.request.urlopen(request, timeout=300) as answer:
             return answer.status, answer.read(), answer.headers
     except urllib.error.HTTPError as refusal:
         return refusal.code, refusal.read(), refusal.headers
@@ -31,7 +31,7 @@ def test_a_second_start_keeps_all_data(tmp_path):
         request = urllib.request.Request(
             f"{address}/api/rigs", json.dumps(body).encode(), {"Content-Type": "application/json"}, method="POST"
         )
-        with urllib.request.urlopen(request, timeout=20) as answer:
+        with urllib.request.urlopen(request, timeout=300) as answer:
             assert answer.status == 201
     with serving(tmp_path) as address:
         assert [rig["name"] for rig in json.loads(get(f"{address}/api/rigs")[1])] == ["Kept"]
@@ -81,7 +81,7 @@ def test_a_port_in_use_is_said(tmp_path):
 def test_300_mb_are_refused_by_the_running_server(tmp_path):
     with serving(tmp_path) as address:
         host, port = address.removeprefix("http://").split(":")
-        with socket.create_connection((host, int(port)), timeout=20) as line:
+        with socket.create_connection((host, int(port)), timeout=300) as line:
             line.sendall(
                 b"POST /api/runs/1/logs HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: multipart/form-data; boundary=x\r\n"
                 b"Content-Length: 314572800\r\n\r\n"

@@ -31,15 +31,15 @@ def test_an_installed_package_serves_its_own_screens(tmp_path):
     process = subprocess.Popen(call, cwd=tmp_path, env=environment, stdout=subprocess.PIPE, text=True)
     try:
         address = next(found[1] for line in process.stdout if (found := re.search(r"ready at (\S+)", line)))
-        with urllib.request.urlopen(address, timeout=30) as page:
+        with urllib.request.urlopen(address, timeout=300) as page:
             text = page.read().decode()
         assert "<title>Trelvo</title>" in text
         script = re.search(r'src="(/assets/[^"]+\.js)"', text)[1]
-        with urllib.request.urlopen(address.rstrip("/") + script, timeout=30) as asset:
+        with urllib.request.urlopen(address.rstrip("/") + script, timeout=300) as asset:
             assert len(asset.read()) > 10_000
     finally:
         process.terminate()
-        process.wait(30)
+        process.wait(300)
         process.stdout.close()
     said = subprocess.run(
         [home / "bin" / "trelvo", "agent", "--help"],
@@ -47,7 +47,7 @@ def test_an_installed_package_serves_its_own_screens(tmp_path):
         env=environment,
         capture_output=True,
         text=True,
-        timeout=60,
+        timeout=300,
     )
     assert said.returncode == 0
     assert "--campaign" in said.stdout
