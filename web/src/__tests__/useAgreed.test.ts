@@ -36,7 +36,7 @@ function visited() {
 it('a key pressed before the cautions have come is not taken for a yes, and not lost to a change meanwhile', async () => {
   const { page, confirm, queries, agreed, arrive } = visited()
   const answer = agreed(['core', 'voltage'])
-  await vi.waitFor(() => expect(client.GET).toHaveBeenCalledTimes(1))
+  await expect.poll(() => client.GET).toHaveBeenCalledTimes(1)
   expect(confirm).not.toHaveBeenCalled()
   await refresh(queries)
   arrive()
