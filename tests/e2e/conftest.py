@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect, sync_playwright
 
 from tests.e2e.kept_page import VIEWPORT, KeptPage, waiting_room
-from tests.e2e.witness import Witness
+from tests.e2e.witness import LISTEN, Witness
 from tests.server.process import ask, serving
 
 # a busy machine may take its time; what never comes fails all the same
@@ -80,6 +80,7 @@ def context(tmp_path_factory):
             sessionStorage.clear()
             window.name = 'known'
         }""")
+        context.add_init_script(LISTEN)
         yield context
         context.close()
 

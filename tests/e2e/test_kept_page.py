@@ -1,4 +1,6 @@
-"""The page that goes from test to test: whoever comes next has seen nothing."""
+"""The page that goes from test to test: whoever comes next has seen nothing. And what a test that fails tells of it."""
+
+import re
 
 LEFT = "[localStorage.length, sessionStorage.length, document.cookie, window.innerWidth]"
 
@@ -27,3 +29,15 @@ def test_a_page_with_a_script_before_each_page_goes_to_nobody_else(page, kept_pa
     other = kept_page.page()
     other.goto(shared_address)
     assert other.evaluate("window.changed") is None
+
+
+def test_a_test_that_fails_tells_what_was_asked_and_what_was_on_the_page(page, request, shared_address):
+    page.route(re.compile("/api/campaigns"), lambda route: None)
+    page.goto(shared_address)
+    page.get_by_text("Reading").first.wait_for()
+    page.evaluate("console.error('something broke')")
+    told = request.node.witness.report()
+    assert re.search(r"\d s GET http\S+/api/campaigns\S*: no answer yet", told)
+    assert re.search(r"\d s GET http\S+/api/session: 200 at \d", told)
+    assert "something broke" in told
+    assert "Reading" in told
