@@ -2,6 +2,7 @@ import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { flushPromises, mount } from '@vue/test-utils'
 import { App } from 'ant-design-vue'
 import { afterEach, expect, it, vi } from 'vitest'
+import { routerKey } from 'vue-router'
 
 import { client } from '../api/client'
 import type { Campaign } from '../api/campaigns'
@@ -29,7 +30,7 @@ async function opened(refused = false) {
     if (path.endsWith('/settings'))
       return new Promise((come, fail) => (arrive = () => (refused ? fail(new TypeError('away')) : come(answer(SETTINGS)))))
     if (path.endsWith('/cautions')) return Promise.resolve(answer(CAUTIONS))
-    return Promise.resolve(answer(path.endsWith('/live/options') ? { speeds: [1, 60], rail_kinds: [] } : {}))
+    return Promise.resolve(answer(path === '/api/bench-options' ? { speeds: [1, 60], rail_kinds: [] } : {}))
   }) as never)
   const begun = vi.spyOn(client, 'POST').mockResolvedValue(answer({ run_id: 7 }) as never)
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } })
@@ -37,6 +38,7 @@ async function opened(refused = false) {
     props: { campaign, preset: {}, open: false },
     global: {
       plugins: [[VueQueryPlugin, { queryClient: queries }]],
+      provide: { [routerKey as symbol]: {} },
       stubs: { SideSheet: { template: '<div><slot /></div>' } },
     },
   })
