@@ -146,9 +146,9 @@ TESTED: dict[str, list[str]] = {
     ],
     "the browser, from nothing": browser(*FROM_NOTHING),
     "the browser, looked at": browser(*LOOKED_AT),
+    "servers": ["tests/server"],
     "logbook and API": [f"tests/{name}" for name in ("logbook", "api", "agent")],
     "core, stand-in and exchange": [f"tests/{name}" for name in ("core", "standin", "exchange")],
-    "servers": ["tests/server"],
 }
 SIDE_BY_SIDE = 3
 
