@@ -3,14 +3,13 @@
 Lanes of one test run share them through TRELVO_TEST_TEMPLATES; whoever needs one first makes it, the others wait for it.
 """
 
+import fcntl
 import os
 import shutil
 import subprocess
 import sys
 import tempfile
-import time
 from collections.abc import Callable
-from contextlib import suppress
 from functools import cache
 from pathlib import Path
 
@@ -31,19 +30,16 @@ def fill(folder: Path, demo: bool = False) -> None:
 
 
 def made_once(name: str, make: Callable[[Path], None]) -> Path:
-    """A folder that one of the lanes fills; the others wait until it has."""
+    """A folder that one of the lanes fills; the others wait until it has, however long that takes, or has failed."""
     home = _shelf() / name
     done = home / "done"
-    home.parent.mkdir(parents=True, exist_ok=True)
-    with suppress(FileExistsError):
-        home.mkdir()
-        make(home)
-        done.touch()
-    until = time.monotonic() + 300
-    while not done.exists():
-        if time.monotonic() > until:
-            raise AssertionError(f"nobody made {name}")
-        time.sleep(0.1)
+    home.mkdir(parents=True, exist_ok=True)
+    with (home / "lock").open("w") as lock:
+        # given back with the process that holds it, too
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not done.exists():
+            make(home)
+            done.touch()
     return home
 
 

@@ -232,7 +232,7 @@ def test_a_bench_shows_its_token_and_nothing_else(db, guarded):
 def serve(folder, *more):
     call = [sys.executable, "-m", "trelvo.server", "serve", "--port", "0", "--no-browser", "--host", "0.0.0.0", *more]
     return subprocess.run(
-        call, cwd=ROOT, env={"TRELVO_DATA": str(folder), "PATH": ""}, capture_output=True, text=True, timeout=120
+        call, cwd=ROOT, env={"TRELVO_DATA": str(folder), "PATH": ""}, capture_output=True, text=True, timeout=300
     )
 
 

@@ -71,7 +71,7 @@ def test_a_port_in_use_is_said(tmp_path):
         port = str(taken.getsockname()[1])
         call = [sys.executable, "-m", "trelvo.server", "serve", "--port", port, "--no-browser"]
         ended = subprocess.run(
-            call, cwd=ROOT, env={"TRELVO_DATA": str(tmp_path), "PATH": ""}, capture_output=True, text=True, timeout=60
+            call, cwd=ROOT, env={"TRELVO_DATA": str(tmp_path), "PATH": ""}, capture_output=True, text=True, timeout=300
         )
     assert ended.returncode != 0
     assert f"Port {port} cannot be used" in ended.stderr
