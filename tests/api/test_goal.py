@@ -1,5 +1,7 @@
 """The goal over the API: its numbers, every setting by it, and the one step that every answer tells the same."""
 
+from datetime import timedelta
+
 import pytest
 
 from tests.drafts import run_draft
@@ -126,3 +128,33 @@ def test_a_time_that_is_no_evening_is_refused(client, campaign, minutes):
     answer = client.get(f"/api/campaigns/{campaign.pk}/tonight", {"minutes": minutes})
     assert answer.status_code == 422
     assert answer.json()["problems"][0]["where"] == "minutes"
+
+
+def test_a_meter_that_fails_halfway_is_followed_by_the_next_step(client, campaign, stock, gorge, now):
+    """A new meter reads from the middle on: stock is asked for once more, and then what was saved is known."""
+    campaign.workloads.set([gorge])
+    rung = add_setting(campaign, {"core": 45}, "", now)
+
+    def log(setting, watts, point, hours):
+        for value in (93.6, 93.7, 93.5):
+            at = now + timedelta(hours=hours)
+            read = run_draft("completed", at, value, duration_s=1800, power_w=watts + value % 1, power_point=point)
+            log_run(campaign, setting, gorge, read, at)
+
+    def of_rung():
+        answer = client.get(f"/api/campaigns/{campaign.pk}/goal").json()["goal"]
+        return next(one for one in answer["judged"] if one["setting_id"] == rung.pk)
+
+    put(client, campaign, "goal", {"goal": "efficiency", "aim": "less"})
+    put(client, campaign, "terms", {"lows_too": False})
+    log(stock, 180.0, "software", 0)
+    log(rung, 240.0, "wall", 1)
+    improves = next(one for one in of_rung()["conditions"] if one["key"] == "improves")
+    assert improves["says"] == "Both sides need power by the same instrument."
+    step = client.get(f"/api/campaigns/{campaign.pk}/next").json()["step"]
+    assert (step["setting_id"], step["title"]) == (stock.pk, "Run Gorge at stock, once.")
+    assert step["why"].startswith("Another instrument reads now")
+    log(stock, 280.0, "wall", 2)
+    assert of_rung()["measure"]["value"] == pytest.approx(240.6 / 280.6, rel=1e-3)
+    step = client.get(f"/api/campaigns/{campaign.pk}/next").json()["step"]
+    assert not step["why"].startswith("Another instrument reads now")

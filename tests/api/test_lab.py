@@ -420,6 +420,20 @@ def test_a_sweep_shows_what_was_run_and_lines_up_what_was_not(client, wall):
     assert any(cell["failed"] for row in volts["rows"] for cell in row["cells"])
 
 
+def test_a_sweeps_watts_are_of_one_meter(client, wall, now):
+    def cell():
+        row = next(row for row in client.get(f"/api/campaigns/{wall.pk}/sweep").json()["rows"] if row["value"] == 80)
+        return next(one for one in row["cells"] if one["workload_id"] == gorge.pk)
+
+    gorge = wall.workloads.get(workload__name="Gorge flythrough")
+    before = cell()
+    setting = next(one for one in wall.settings.all() if one.values == {"power": 80})
+    log_run(wall, setting, gorge, run_draft("completed", now, 70.0, power_w=900.0, power_point="wall"), now)
+    after = cell()
+    assert (before["power_w"] > 0, after["power_w"]) == (True, before["power_w"])
+    assert after["runs"] == before["runs"] + 1
+
+
 @pytest.mark.parametrize(
     ("wish", "says"),
     [

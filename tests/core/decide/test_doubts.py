@@ -14,6 +14,7 @@ from trelvo.core.decide.conditions import runs_to_tell
 from trelvo.core.decide.goals import terms_from
 from trelvo.core.decide.judging import SettingFacts, judge_settings
 from trelvo.core.decide.levels import power_within, temperature_within
+from trelvo.core.measure.alike import WATTS, by_readers
 from trelvo.core.measure.comparison import compare, overall, widened
 from trelvo.core.measure.noise import pool
 
@@ -94,8 +95,9 @@ def test_a_power_budget_is_no_surer_than_the_instrument():
     """195 W read to a tenth of a percent, limit 200 W, clamp known to ± 8 W: nobody can be 95 % sure."""
     read = runs(1, 1, [100.0] * 3, [195.0, 195.1, 194.9])
     noise = pool([[195.0, 195.1, 194.9]])
-    assert power_within(200, read, GORGE, noise, 0.95).state == "shown"
-    unsure = power_within(200, [replace(run, doubts={"power_w": CLAMP}) for run in read], GORGE, noise, 0.95)
+    assert power_within(200, by_readers(read, WATTS), GORGE, noise, 0.95).state == "shown"
+    clamped = by_readers([replace(run, doubts={"power_w": CLAMP}) for run in read], WATTS)
+    unsure = power_within(200, clamped, GORGE, noise, 0.95)
     assert (unsure.state, unsure.more_runs) == ("not shown yet", None)
     assert "correction alone is unsure by ± 10.2 W" in unsure.says
     # of the normal distribution: 5 W of headroom over a deviation of 5.23 W

@@ -1,4 +1,5 @@
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -108,7 +109,9 @@ def test_one_run_each_shows_nothing():
 
 
 def test_power_is_not_compared_across_instruments():
-    clamp = SettingFacts(2, "clamp", {1: runs(2, 1, [100, 100.1], [150, 151], power_instrument="Clamp")}, holds=0.95)
+    clamp = SettingFacts(
+        2, "clamp", {1: runs(2, 1, [100, 100.1], [150, 151], read_by={"power_w": "Clamp"})}, holds=0.95
+    )
     one = next(one for one in judged("efficiency", (STOCK, clamp)) if one.setting_id == 2)
     assert one.measure is None
     assert condition(one, "improves").says == "Both sides need power by the same instrument."
@@ -246,3 +249,51 @@ def test_cooler_by_as_much_as_can_be_felt(cooler, scatter, state):
     stock, other = runs_at(1, 70.0), runs_at(2, 70.0 - cooler)
     one = next(one for one in judged("quiet", (stock, other), {"lows_too": False}) if one.setting_id == 2)
     assert condition(one, "improves").state == state
+
+
+def read_by(one, word, *names, hours=0.0):
+    """The same setting, its runs read by these one after the other."""
+    made = [
+        replace(run, read_by={word: name}, started_h=hours + place)
+        for place, (run, name) in enumerate(zip(one.groups[1], names, strict=True))
+    ]
+    return replace(one, groups={1: made})
+
+
+def test_a_meter_that_takes_anothers_place_takes_nothing_away():
+    """Three runs each by the old meter; the new one reads 60 W more. What both sides have by one meter is compared."""
+    stock = read_by(setting(1, "stock", [100, 100.4, 99.7], [200, 201, 199]), "power_w", "old", "old", "old")
+    four = setting(2, "voltage −50 mV", [99.8, 100.2, 99.9, 100], [180, 181, 179, 242], holds=0.95)
+    lower = read_by(four, "power_w", "old", "old", "old", "new", hours=10)
+    one = judged("efficiency", (stock, lower), {"lows_too": False})[0]
+    assert (one.measure.value, one.measure.watts) == (pytest.approx(0.9, rel=1e-4), pytest.approx(-20))
+    # the jump from one meter to the other is no noise
+    plain = judged("efficiency", (stock, read_by(setting(2, "x", [100] * 3, [180, 181, 179]), "power_w", *["old"] * 3)))
+    assert one.power.error_log == pytest.approx(next(two for two in plain if two.setting_id == 2).power.error_log)
+    # a budget is held against the meter in use, not against a mean of the two
+    budget = judged("power budget", (stock, lower), {"most_power_w": 210.0})
+    found = {two.setting_id: condition(two, "power") for two in budget}
+    assert (found[1].state, found[2].state) == ("shown", "broken")
+    assert "Read by new; what others read is left out." in found[2].says
+
+
+@pytest.mark.parametrize(
+    ("goal", "said", "word", "needs"),
+    [
+        ("efficiency", {}, "power_w", "Both sides need power by the same instrument."),
+        ("quiet", {}, "temp_max_c", "Both sides need room and highest temperature, read by the same instruments; "),
+        ("quiet", {"quiet_by": "noise"}, "noise_dba", "Both sides need dB(A), read by the same instruments; "),
+    ],
+)
+def test_what_two_instruments_read_is_not_compared_and_the_side_that_lacks_is_named(goal, said, word, needs):
+    stock = setting(1, "stock", [100, 100.4, 99.7], [200, 201, 199], noise_dba=44.0)
+    other = setting(2, "x", [99.8, 100.2, 99.9], [150, 151, 150], hottest=50.0, noise_dba=38.0, holds=0.95)
+    terms = {**said, "lows_too": False}
+    alike = (read_by(stock, word, *["A"] * 3), read_by(other, word, *["A"] * 3, hours=10))
+    assert next(one for one in judged(goal, alike, terms) if one.setting_id == 2).measure.side == "better"
+    for hours, lacks in ((10, "stock"), (-10, "setting")):
+        changed = (read_by(stock, word, *["A"] * 3), read_by(other, word, *["B"] * 3, hours=hours))
+        one = next(one for one in judged(goal, changed, terms) if one.setting_id == 2)
+        found = condition(one, "improves")
+        assert (one.measure, found.state, found.lacks) == (None, "not shown yet", lacks)
+        assert found.says.startswith(needs)

@@ -21,7 +21,7 @@ PARTS = components_of([CARD, CHIP, RAM])
 
 def runs(values, workload=1, **read):
     return [
-        RunFacts(number, 1, workload, "completed", value, power_instrument="clamp", **read)
+        RunFacts(number, 1, workload, "completed", value, read_by={"power_w": "clamp"}, **read)
         for number, value in enumerate(values)
     ]
 
@@ -51,7 +51,7 @@ def test_main_effects_of_the_pilot_plant():
     tried = []
     for (c, b, a), number in zip(product((0, 1), repeat=3), yields, strict=True):
         values = {key: 100.0 for key, on in (("card", a), ("chip", b), ("ram", c)) if on}
-        one = RunFacts(1, 1, 1, "completed", 100.0, power_w=float(number), power_instrument="clamp")
+        one = RunFacts(1, 1, 1, "completed", 100.0, power_w=float(number), read_by={"power_w": "clamp"})
         tried.append(TriedSetting(values, [one]))
     found, _ = brought({"card": 100, "chip": 100, "ram": 100}, tried, PARTS, [GORGE], {})
     assert [one.watts.value for one in found] == pytest.approx([23, -5, 1.5])
@@ -150,3 +150,17 @@ def test_the_interval_holds_the_truth_as_often_as_it_says():
         chip = brought({"card": 90, "chip": 100}, tried, PARTS, [GORGE], noise(*tried))[0][1]
         held += chip.speed.low <= 1.01 <= chip.speed.high
     assert 272 <= held <= 297
+
+
+def test_what_another_instrument_read_is_not_put_with_the_rest():
+    """Degrees over room fall by ten at the card's clock; a second thermometer, which reads 30 less, took two of the runs."""
+
+    def read(hottest, by, values):
+        one = RunFacts(1, 1, 1, "completed", 100.0, temp_max_c=hottest, room_c=20.0, read_by={"temp_max_c": by})
+        return TriedSetting(values, [one])
+
+    tuned = {"card": 100.0}
+    usual = [read(70.0, "probe", {}), read(71.0, "probe", {}), read(60.0, "probe", tuned), read(61.0, "probe", tuned)]
+    other = [read(40.0, "gun", tuned), read(41.0, "gun", {})]
+    found, _ = brought(tuned, [*usual, *other], PARTS, [GORGE], {})
+    assert next(one for one in found if one.component.key == "graphics").degrees.value == pytest.approx(-10)

@@ -3,7 +3,7 @@ from trelvo.core.measure.power import PowerSummary, summarise_power, watts_saved
 
 
 def read(watts, point="software", by=""):
-    return RunFacts(1, 1, 1, "completed", 90.0, power_w=watts, power_point=point, power_instrument=by)
+    return RunFacts(1, 1, 1, "completed", 90.0, power_w=watts, power_point=point, read_by={"power_w": by} if by else {})
 
 
 def test_mean_at_one_point():

@@ -29,7 +29,8 @@ FAILURES: frozenset[Outcome] = frozenset({"odd numbers", "program closed", "mach
 class RunFacts:
     """What the computations need of a run. Value in the workload's unit, watts at `power_point`, degrees Celsius.
 
-    corrected: figures (by their word) that an instrument's correction has changed; power_instrument: which one read the watts
+    read_by: the name of the instrument that read a figure, by the figure's word; nothing where it was not said
+    corrected: figures (by their word) that an instrument's correction has changed
     doubts: by the figure's word, where the correction of the instrument that read it is not known exactly
     started_h: when it began, in hours from any moment common to all runs
     """
@@ -42,7 +43,6 @@ class RunFacts:
     set_aside: bool = False
     power_w: float | None = None
     power_point: Point = "unknown"
-    power_instrument: str = ""
     temp_max_c: float | None = None
     room_c: float | None = None
     low_1_fps: float | None = None
@@ -57,6 +57,11 @@ class RunFacts:
     started_h: float = 0.0
     noise_dba: float | None = None
     doubts: Mapping[str, Doubt] = field(default_factory=dict)
+    read_by: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def power_instrument(self) -> str:
+        return self.read_by.get("power_w", "")
 
 
 def counts(run: RunFacts) -> bool:

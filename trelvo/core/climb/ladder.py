@@ -11,6 +11,7 @@ from trelvo.core.base.knobs import Knob, describe_setting, height
 from trelvo.core.base.runs import FAILURES, Outcome, RunFacts, counts, highest_of, mean_of, values_of
 from trelvo.core.base.workloads import Measure
 from trelvo.core.measure import comparison, gains, in_time, noise, power
+from trelvo.core.measure.alike import WATTS, ByReaders, by_readers
 from trelvo.core.measure.series import NO_MEMORY, BenchMemory
 
 
@@ -43,7 +44,7 @@ class Rung:
     values: one for every knob; from_id: the rung below from which the fewest knobs were turned, the nearest such
     turned: keys of those knobs; more than one hides which of them did it
     runs: the last few of this workload, in the order they were made; run_count: how many there are
-    watts_saved: None unless both were read at the same measuring point
+    watts_saved: None unless one instrument read both
     efficiency_ratio: above 1 = more work for the same energy
     """
 
@@ -102,7 +103,7 @@ def build_ladder(
         by_setting.setdefault(run.setting_id, []).append(run)
     stock_runs = by_setting.get(stock_id, [])
     stock_values = values_of(stock_runs)
-    stock_power, stock_timed = _power(stock_runs), in_time.timed(stock_runs)
+    stock_power, stock_timed = _by_meter(stock_runs), in_time.timed(stock_runs)
 
     ordered = sorted(places, key=lambda place: (place.setting_id != stock_id, height(knobs, place.values)))
     origins = _origins(knobs, ordered)
@@ -117,14 +118,15 @@ def build_ladder(
             gain = in_time.compare_in_time(
                 stock_timed, in_time.timed(group), bench, higher_is_better=higher_is_better, pooled=pooled
             ).comparison
-        drawn = _power(group)
-        saved = None if is_stock else power.watts_saved(stock_power, drawn)
+        drawn = power.summarise_power(run for run in group if counts(run))
+        alike = None if is_stock else power.read_alike(stock_power, _by_meter(group))
+        saved = power.watts_saved(*alike) if alike else None
         efficiency = (
             gains.efficiency(mean, measure, drawn.mean_w) if (mean := mean_of(values)) and drawn.mean_w else None
         )
         per_joule = None
-        if gain and saved is not None and stock_power.mean_w and drawn.mean_w:
-            per_joule = gains.retained(gain.ratio, stock_power.mean_w, drawn.mean_w).per_joule
+        if gain and alike and alike[0].mean_w and alike[1].mean_w:
+            per_joule = gains.retained(gain.ratio, alike[0].mean_w, alike[1].mean_w).per_joule
         kept = [run for run in group if counts(run)]
         rungs.append(
             Rung(
@@ -167,8 +169,8 @@ def _origins(knobs: Sequence[Knob], ordered: Sequence[Place]) -> list[tuple[int 
     return origins
 
 
-def _power(runs: Iterable[RunFacts]) -> power.PowerSummary:
-    return power.summarise_power(run for run in runs if counts(run))
+def _by_meter(runs: Iterable[RunFacts]) -> ByReaders:
+    return by_readers((run for run in runs if counts(run)), WATTS)
 
 
 def _axis(rungs: Iterable[Rung]) -> tuple[float, float]:

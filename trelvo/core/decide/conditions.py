@@ -13,6 +13,7 @@ from trelvo.core.measure.noise import PooledNoise, logs
 
 ConditionState = Literal["shown", "not shown yet", "broken"]
 Key = Literal["measured", "improves", "speed", "lows", "power", "temperature", "frame rate", "target", "stability"]
+Lacks = Literal["", "stock", "setting"]
 # Further runs that nobody makes are not told as a number.
 MOST_TOLD_RUNS = 40
 
@@ -24,6 +25,7 @@ class Condition:
     chance: that it holds, by the data, None where nothing is known; says: in one sentence
     more_runs: further runs (of each side, where it is against stock) that would probably show it; None where none can be told
     workload_id: where those runs are wanted, None: in every workload; against_stock: whether stock's runs count as well
+    lacks: the side that must be run, where only one lacks what the condition is read from
     """
 
     key: Key
@@ -34,6 +36,7 @@ class Condition:
     more_runs: int | None = None
     workload_id: int | None = None
     against_stock: bool = False
+    lacks: Lacks = ""
 
 
 def state_of(chance: float | None, shown: float) -> ConditionState:

@@ -1,13 +1,13 @@
 """Every setting judged by the goal: its measure with an interval, each condition, and whether it meets the goal."""
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
 
 from trelvo.core.base.deviations import Z
-from trelvo.core.base.runs import RunFacts, counts, mean_of, values_of
+from trelvo.core.base.runs import RunFacts, mean_of, values_of
 from trelvo.core.base.texts import chance_words
 from trelvo.core.climb.ladder import own_error
 from trelvo.core.climb.stability import RateEstimate, failure_rate
@@ -16,8 +16,10 @@ from trelvo.core.decide.conditions import Condition
 from trelvo.core.decide.goals import LEAST_COOLER_K, LEAST_QUIETER_DBA, Terms
 from trelvo.core.decide.levels import power_within, temperature_within
 from trelvo.core.decide.measures import LOUDNESS, OVER_ROOM, GoalMeasure, as_power, as_ratio, best_single, difference
+from trelvo.core.decide.ran import Ran, watts_of
 from trelvo.core.judge.compare_table import WorkloadFacts, overall_of
 from trelvo.core.measure import looking, power
+from trelvo.core.measure.alike import WATTS, Lacking, lacking, read_on_both
 from trelvo.core.measure.comparison import Comparison, compare, overall, widened
 from trelvo.core.measure.noise import PooledNoise, pool
 from trelvo.core.measure.series import BenchMemory
@@ -26,29 +28,6 @@ Standing = Literal["meets it", "may meet it", "stock", "does not"]
 REFERENCE, CANDIDATE = 0, 1
 # A rate that is capped hovers just below the cap: common practice.
 AT_CAP = 0.99
-
-
-class Ran(dict[int, Sequence[RunFacts]]):
-    """A setting's runs by workload id, with what is read of those that count; read once, however often it is judged."""
-
-    @cached_property
-    def counting(self) -> dict[int, list[RunFacts]]:
-        return {workload_id: [run for run in runs if counts(run)] for workload_id, runs in self.items()}
-
-    @cached_property
-    def power(self) -> dict[int, power.PowerSummary]:
-        return {workload_id: power.summarise_power(runs) for workload_id, runs in self.counting.items()}
-
-    @cached_property
-    def numbers(self) -> dict[str, dict[int, list[float]]]:
-        """Watts and 1 % lows above zero, by these words and workload."""
-        return {
-            name: {
-                workload_id: [number for run in runs if (number := read(run)) is not None and number > 0]
-                for workload_id, runs in self.counting.items()
-            }
-            for name, read in _READ.items()
-        }
 
 
 @dataclass(frozen=True)
@@ -71,8 +50,8 @@ class SettingFacts:
     def ran(self) -> Ran:
         return self.groups if isinstance(self.groups, Ran) else Ran(self.groups)
 
-    def numbers(self, workload_id: int, what: str) -> list[float]:
-        return self.ran.numbers[what].get(workload_id, [])
+    def lows(self, workload_id: int) -> list[float]:
+        return self.ran.lows.get(workload_id, [])
 
 
 @dataclass(frozen=True)
@@ -125,20 +104,17 @@ def judge_settings(terms: Terms, stock: SettingFacts, settings: Sequence[Setting
     """
     every = [stock, *(one for one in settings if one.setting_id != stock.setting_id)]
     noise_of = {
-        name: {w.id: pool([one.numbers(w.id, name) for one in every]) for w in bench.workloads} for name in _READ
+        "lows": {w.id: pool([one.lows(w.id) for one in every]) for w in bench.workloads},
+        "power": {
+            w.id: pool([watts_of(runs) for one in every for runs in one.ran.read(WATTS, w.id).values()])
+            for w in bench.workloads
+        },
     }
     found = [_judged(terms, stock, one, bench, noise_of) for one in settings]
     order: dict[Standing, int] = {"meets it": 0, "may meet it": 1, "stock": 2, "does not": 3}
     return sorted(found, key=lambda one: (order[one.standing], -(one.measure.score if one.measure else -math.inf)))
 
 
-_READ: dict[str, Callable[[RunFacts], float | None]] = {
-    "power": lambda run: run.power_w,
-    "lows": lambda run: run.low_1_fps,
-}
-
-
-_UNREAD = power.summarise_power([])
 NoiseOf = Mapping[str, Mapping[int, PooledNoise | None]]
 
 
@@ -186,13 +162,18 @@ def _power(stock: SettingFacts, one: SettingFacts, bench: Bench, noise_of: Noise
     """Power against stock (above 1: less power) over the workloads read alike on both sides, and mean watts more than stock."""
     found, shared, watts, weights = [], [], [], []
     for workload in bench.workloads:
-        before, after = (side.numbers(workload.id, "power") for side in (stock, one))
-        saved = power.watts_saved(*(side.ran.power.get(workload.id, _UNREAD) for side in (stock, one)))
-        if saved is None or not before or not after or not workload.weight:
+        sides = [side.ran.read(WATTS, workload.id) for side in (stock, one)]
+        readers = read_on_both(*sides)
+        if readers is None or not workload.weight:
             continue
-        unsure = _unsure(one, workload.id, mean_of(before), mean_of(after))
-        alike = compare(before, after, higher_is_better=False, pooled=noise_of["power"][workload.id])
-        found.append(widened(alike, unsure))
+        alike = [side[readers] for side in sides]
+        saved = power.watts_saved(*(power.summarise_power(runs) for runs in alike))
+        before, after = (watts_of(runs) for runs in alike)
+        if saved is None or not before or not after:
+            continue
+        unsure = _unsure(alike[1], mean_of(before), mean_of(after))
+        less = compare(before, after, higher_is_better=False, pooled=noise_of["power"][workload.id])
+        found.append(widened(less, unsure))
         shared.append(unsure**2)
         watts.append(-saved)
         weights.append(workload.weight)
@@ -201,9 +182,9 @@ def _power(stock: SettingFacts, one: SettingFacts, bench: Bench, noise_of: Noise
     return (whole, mean) if whole else None
 
 
-def _unsure(one: SettingFacts, workload_id: int, before: float | None, after: float | None) -> float:
+def _unsure(read: Sequence[RunFacts], before: float | None, after: float | None) -> float:
     """Deviation of ln of two mean watts' ratio, by what is not known of their one instrument's correction."""
-    doubt = next((run.doubts["power_w"] for run in one.ran.counting[workload_id] if "power_w" in run.doubts), None)
+    doubt = next((run.doubts["power_w"] for run in read if "power_w" in run.doubts), None)
     return doubt.of_ratio(before, after) if doubt and before and after else 0.0
 
 
@@ -241,14 +222,27 @@ def _heat(stock: SettingFacts, one: SettingFacts, bench: Bench) -> GoalMeasure |
     """Degrees over room less stock's; None at stock itself."""
     if one.setting_id == stock.setting_id:
         return None
-    return difference(stock.groups, one.groups, bench.workloads, OVER_ROOM, "K")
+    return difference(stock.ran, one.ran, bench.workloads, OVER_ROOM, "K")
 
 
 def _noise(stock: SettingFacts, one: SettingFacts, bench: Bench) -> GoalMeasure | None:
     """dB(A) less stock's; None at stock itself."""
     if one.setting_id == stock.setting_id:
         return None
-    return difference(stock.groups, one.groups, bench.workloads, LOUDNESS, "dB(A)")
+    return difference(stock.ran, one.ran, bench.workloads, LOUDNESS, "dB(A)")
+
+
+_WORDS: dict[str, tuple[str, ...]] = {"power": WATTS, "heat": OVER_ROOM.words, "noise": LOUDNESS.words}
+_SIDE: dict[Lacking, cond.Lacks] = {"": "", "before": "stock", "after": "setting"}
+
+
+def _lacks(terms: Terms, stock: SettingFacts, one: SettingFacts, bench: Bench) -> cond.Lacks:
+    """The side that has no reading by the instruments in use, where the goal's measure is something read."""
+    words = _WORDS.get(terms.improve)
+    for workload in _weighed(bench) if words else ():
+        if side := lacking(*(facts.ran.read(words or (), workload.id) for facts in (stock, one))):
+            return _SIDE[side]
+    return ""
 
 
 def _in_frames(bench: Bench) -> list[WorkloadFacts]:
@@ -273,7 +267,8 @@ def _conditions(
         says = f"No completed run of {names} yet."
         found.append(Condition("measured", "measured in every workload", "not shown yet", None, says, 1, missing[0].id))
     if not itself and _asks_for_more_than_stock(terms):
-        found.append(_improves(terms, measure, speed, drawn, bench.smallest_gain))
+        lacks = _lacks(terms, stock, one, bench) if measure is None else ""
+        found.append(_improves(terms, measure, speed, drawn, bench.smallest_gain, lacks))
     if terms.least_speed is not None and not itself:
         found.append(_kept(terms, "speed", "speed", speed, terms.least_speed))
         if terms.lows_too and _in_frames(bench):
@@ -281,7 +276,7 @@ def _conditions(
             found.append(_kept(terms, "lows", "1 % lows", lows, terms.least_speed))
     if terms.most_power_w is not None:
         found += [
-            power_within(terms.most_power_w, one.ran.counting.get(workload.id, []), workload, pooled, terms.shown)
+            power_within(terms.most_power_w, one.ran.read(WATTS, workload.id), workload, pooled, terms.shown)
             for workload in _weighed(bench)
             for pooled in [noise_of["power"][workload.id]]
         ]
@@ -308,6 +303,7 @@ def _improves(
     speed: Comparison | None,
     drawn: tuple[Comparison, float] | None,
     smallest_gain: float,
+    lacks: cond.Lacks,
 ) -> Condition:
     """Whether it is better than stock, in the goal's measure, and by as much as matters."""
     name = {
@@ -321,15 +317,15 @@ def _improves(
         return Condition("improves", name, "shown" if better else "not shown yet", None, says, None if better else 1)
     if terms.improve in ("heat", "noise"):
         if measure is None or measure.low is None or measure.high is None:
-            read = "Room and highest temperature" if terms.improve == "heat" else "dB(A)"
-            says = f"{read} {'are' if terms.improve == 'heat' else 'is'} needed on both sides, one of them repeated."
-            return Condition("improves", name, "not shown yet", None, says, 1)
+            read = "room and highest temperature" if terms.improve == "heat" else "dB(A)"
+            says = f"Both sides need {read}, read by the same instruments; one of them repeated."
+            return Condition("improves", name, "not shown yet", None, says, 1, lacks=lacks)
         return _improves_by(terms, name, measure.value, measure.low, measure.high)
     comparison = speed if terms.improve == "overall speed" else drawn[0] if drawn else None
     if comparison is None:
         read = "a result" if terms.improve == "overall speed" else "power by the same instrument"
         says = f"Both sides need {read}."
-        return Condition("improves", name, "not shown yet", None, says, 1)
+        return Condition("improves", name, "not shown yet", None, says, 1, lacks=lacks)
     chance = cond.chance_at_least(comparison, 1.0)
     state = cond.state_of(chance, terms.shown)
     says, more = "", None
@@ -377,7 +373,7 @@ def _kept(terms: Terms, key: cond.Key, what: str, comparison: Comparison | None,
 def _lows(stock: SettingFacts, one: SettingFacts, bench: Bench, noise_of: NoiseOf) -> Comparison | None:
     found, weights = [], []
     for workload in _in_frames(bench):
-        before, after = (side.numbers(workload.id, "lows") for side in (stock, one))
+        before, after = (side.lows(workload.id) for side in (stock, one))
         if before and after:
             found.append(compare(before, after, higher_is_better=True, pooled=noise_of["lows"][workload.id]))
             weights.append(workload.weight)
@@ -399,7 +395,7 @@ def _frame_rate(terms: Terms, one: SettingFacts, workload: WorkloadFacts, bench:
     name = f"{workload.name}: {terms.frames or 0:g} fps{lows}"
     parts = [("average", held, values_of(one.groups.get(workload.id, ())), bench.noise.get(workload.id))]
     if terms.low_frames is not None:
-        read = one.numbers(workload.id, "lows")
+        read = one.lows(workload.id)
         parts.append(("1 % low", terms.low_frames, read, noise_of["lows"][workload.id]))
     rated: list[tuple[float, Condition]] = []
     for what, wanted, values, pooled in parts:

@@ -7,20 +7,23 @@ from scipy import special
 from trelvo.core.base.deviations import Z
 from trelvo.core.base.runs import RunFacts, mean_of
 from trelvo.core.decide.conditions import Condition, chance_of_mean, how_sure, runs_for_mean, state_of
+from trelvo.core.decide.ran import watts_of
 from trelvo.core.judge.compare_table import WorkloadFacts
+from trelvo.core.measure.alike import ByReaders, in_use
 from trelvo.core.measure.noise import PooledNoise
 
 
 def power_within(
-    most_w: float, runs: Sequence[RunFacts], workload: WorkloadFacts, pooled: PooledNoise | None, shown: float
+    most_w: float, found: ByReaders, workload: WorkloadFacts, pooled: PooledNoise | None, shown: float
 ) -> Condition:
-    """Whether one workload's mean watts are within a limit.
+    """Whether one workload's mean watts are within a limit, by the instrument that read them last.
 
-    runs: those that count; pooled: noise of ln(watts); shown: the sureness asked for
+    found: runs that count, by who read their watts; pooled: noise of ln(watts); shown: the sureness asked for
     """
     name = f"{workload.name}: at most {most_w:g} W"
-    read = [run for run in runs if run.power_w is not None and run.power_w > 0]
-    watts = [run.power_w for run in read if run.power_w is not None]
+    readers = in_use(found)
+    read = found[readers] if readers is not None else []
+    watts = watts_of(read)
     if not watts:
         return Condition("power", name, "not shown yet", None, "No power was read.", 1, workload.id)
     mean = mean_of(watts) or 0.0
@@ -34,6 +37,8 @@ def power_within(
     says = f"{mean:.0f} W. {how_sure(chance, state, more)}"
     if half and state == "not shown yet":
         says += f" The instrument's correction alone is unsure by ± {half:.3g} W."
+    if len(found) > 1:
+        says += f" Read by {read[0].power_instrument or 'no instrument in particular'}; what others read is left out."
     return Condition("power", name, state, chance, says, more, workload.id)
 
 

@@ -7,8 +7,10 @@ from typing import Literal
 
 from scipy import special
 
-from trelvo.core.base.runs import RunFacts, counts, mean_of, values_of
+from trelvo.core.base.runs import RunFacts, mean_of, values_of
+from trelvo.core.decide.ran import Ran
 from trelvo.core.judge.compare_table import WorkloadFacts
+from trelvo.core.measure.alike import DEGREES, read_on_both
 from trelvo.core.measure.comparison import Comparison
 from trelvo.core.measure.noise import CONFIDENCE
 
@@ -65,18 +67,23 @@ class Level:
     figure: Literal["temp_max_c", "noise_dba"]
     over: Literal["room_c"] | None = None
 
-    def of(self, run: RunFacts) -> float | None:
-        """In the figure's unit; None where anything of it was not read."""
-        own: float | None = getattr(run, self.figure)
-        beneath: float | None = getattr(run, self.over) if self.over else 0.0
-        return None if own is None or beneath is None else own - beneath
+    @property
+    def words(self) -> tuple[str, ...]:
+        return (self.figure, self.over) if self.over else (self.figure,)
+
+    def of(self, run: RunFacts) -> float:
+        """In the figure's unit; of a run in which all of it was read."""
+        own: float = getattr(run, self.figure)
+        beneath: float = getattr(run, self.over) if self.over else 0.0
+        return own - beneath
 
     def unsure(self, before: Sequence[RunFacts], after: Sequence[RunFacts]) -> float:
-        """Variance of the one side's mean less the other's, by what is not known of the instruments' corrections."""
+        """Variance of the one side's mean less the other's, by what is not known of the corrections of the instruments that read
+        both."""
         found = 0.0
-        for word in (self.figure, self.over):
-            doubt = next((run.doubts[word] for run in after if word in run.doubts), None) if word else None
-            if word is None or doubt is None:
+        for word in self.words:
+            doubt = next((run.doubts[word] for run in after if word in run.doubts), None)
+            if doubt is None:
                 continue
             first, second = (mean_of(getattr(run, word) for run in side) for side in (before, after))
             if first is not None and second is not None:
@@ -84,34 +91,29 @@ class Level:
         return found
 
 
-OVER_ROOM, LOUDNESS = Level("temp_max_c", "room_c"), Level("noise_dba")
+OVER_ROOM, LOUDNESS = Level(*DEGREES), Level("noise_dba")
 
 
 def difference(
-    stock: Groups,
-    one: Groups,
+    stock: Ran,
+    one: Ran,
     workloads: Sequence[WorkloadFacts],
     level: Level,
     unit: Literal["K", "dB(A)"],
 ) -> GoalMeasure | None:
     """A reading less stock's, less being better: means by workload, weighted; their deviation pooled over both sides.
 
-    None where no workload was read on both sides. Source: two-sample t with pooled deviation, any textbook.
+    None where no workload was read on both sides by the same instruments.
+    Source: two-sample t with pooled deviation, any textbook.
     """
     parts: list[tuple[float, list[float], list[float], float]] = []
     for workload in workloads:
-        read = [
-            [
-                (run, number)
-                for run in side.get(workload.id, ())
-                if counts(run) and (number := level.of(run)) is not None
-            ]
-            for side in (stock, one)
-        ]
-        before, after = ([number for _, number in side] for side in read)
-        if before and after and workload.weight:
-            unsure = level.unsure(*([run for run, _ in side] for side in read))
-            parts.append((workload.weight, before, after, math.sqrt(unsure)))
+        sides = [side.read(level.words, workload.id) for side in (stock, one)]
+        readers = read_on_both(*sides)
+        if readers is not None and workload.weight:
+            alike = [side[readers] for side in sides]
+            before, after = ([level.of(run) for run in runs] for runs in alike)
+            parts.append((workload.weight, before, after, math.sqrt(level.unsure(*alike))))
     if not parts:
         return None
     total = sum(weight for weight, *_ in parts)

@@ -188,6 +188,8 @@ def _of_the_campaign(situation: Situation) -> list[Task]:
     best = best_of(situation)
     if best is not None and best.standing == "meets it" and situation.enough:
         return [*_with_best(situation, best), *climbs[:1]]
+    if (unread := _read_again(situation)) is not None:
+        steps.append(unread)
     if at_hold:
         steps.append(at_hold)
     steps += climbs[:1]
@@ -434,6 +436,23 @@ def _settle(situation: Situation, best: Judged, open_: Sequence[Condition]) -> T
         situation.minutes.get(wanted[0]) if wanted else None,
         workload_ids=tuple(wanted),
     )
+
+
+def _read_again(situation: Situation) -> Task | None:
+    """The runs that a setting's gain hangs on since another instrument reads: at stock, or there, once in every workload."""
+    for one in situation.judged:
+        lacks = next((condition.lacks for condition in one.conditions if condition.lacks), "")
+        if not lacks or one.standing != "may meet it" or not situation.workloads:
+            continue
+        where, title = (situation.stock_id, "stock") if lacks == "stock" else (one.setting_id, one.title)
+        wanted = list(situation.workloads)
+        return Task(
+            "run", "Baseline" if lacks == "stock" else "Compare", once_with(wanted, situation.workloads, title),
+            f"Another instrument reads now, and it has read nothing there yet: what {one.title} gained cannot be told.",
+            f"What {one.title} is worth by the goal.", where, {} if lacks == "stock" else None, wanted[0], 1,
+            situation.minutes.get(wanted[0]), workload_ids=tuple(wanted),
+        )  # fmt: skip
+    return None
 
 
 def _use_it(title: str, setting_id: int, name: str) -> Task:

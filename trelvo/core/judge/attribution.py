@@ -15,6 +15,7 @@ from trelvo.core.base.knobs import Knob
 from trelvo.core.base.runs import RunFacts, counts
 from trelvo.core.climb.knob_order import group_of
 from trelvo.core.judge.compare_table import WorkloadFacts
+from trelvo.core.measure.alike import DEGREES, WATTS, by_readers, readers_of, usual
 from trelvo.core.measure.noise import CONFIDENCE, PooledNoise
 
 Array = npt.NDArray[np.float64]
@@ -122,11 +123,13 @@ def brought(
     model = _Model(chosen, tuple(tried), tuple(components))
     pairs = _together(model, usable, noise)
     shown = tuple((first, second) for first, second, _ in pairs)
-    meter = _usual_instrument(tried)
+    every = [run for one in tried for run in one.runs if counts(run)]
+    # what two instruments read is not put together
+    meter, degrees = (usual(by_readers(every, words)) for words in (WATTS, DEGREES))
     readings: dict[str, Callable[[RunFacts], float | None]] = {
-        "saving": lambda run: -math.log(run.power_w) if run.power_w and run.power_instrument == meter else None,
-        "watts": lambda run: run.power_w if run.power_instrument == meter else None,
-        "degrees": lambda run: None if run.temp_max_c is None or run.room_c is None else run.temp_max_c - run.room_c,
+        "saving": lambda run: -math.log(run.power_w) if run.power_w and readers_of(run, WATTS) == meter else None,
+        "watts": lambda run: run.power_w if readers_of(run, WATTS) == meter else None,
+        "degrees": lambda run: _over_room(run) if readers_of(run, DEGREES) == degrees else None,
     }
     fits = {
         word: [(one.weight, _fit(model, one.id, read, None, ())) for one in usable] for word, read in readings.items()
@@ -201,10 +204,8 @@ def _log_value(workload: WorkloadFacts) -> Callable[[RunFacts], float | None]:
     return lambda run: sign * math.log(run.value) if run.value and run.value > 0 else None
 
 
-def _usual_instrument(tried: Sequence[TriedSetting]) -> str:
-    """The instrument that has read power most often: watts of two instruments are not put together."""
-    seen = [run.power_instrument for one in tried for run in one.runs if counts(run) and run.power_w]
-    return max(set(seen), key=lambda name: (seen.count(name), name), default="")
+def _over_room(run: RunFacts) -> float | None:
+    return None if run.temp_max_c is None or run.room_c is None else run.temp_max_c - run.room_c
 
 
 def _fit(

@@ -10,6 +10,7 @@ from trelvo.core.base.runs import RunFacts, counts, highest_of, mean_of, values_
 from trelvo.core.base.what_counts import SMALLEST_GAIN
 from trelvo.core.base.workloads import Measure
 from trelvo.core.measure import gains, noise, power
+from trelvo.core.measure.alike import WATTS, ByReaders, by_readers
 from trelvo.core.measure.comparison import (
     SHARED,
     Comparison,
@@ -176,6 +177,7 @@ def build_columns(
                 workload,
                 beside,
                 side_of(groups.get((one.side, workload.id), ()), workload),
+                power.read_alike(*(_by_meter(groups, side, workload) for side in (reference, one.side))),
                 compared.get((one.side, workload.id)),
                 adjusted.get((one.side, workload.id)),
                 len(adjusted),
@@ -244,6 +246,10 @@ def _adjusted(p_values: Mapping[tuple[int, int], float | None]) -> dict[tuple[in
     return dict(zip(known, holm(list(known.values())), strict=True)) if len(known) > 1 else {}
 
 
+def _by_meter(groups: Groups, side: int, workload: WorkloadFacts) -> ByReaders:
+    return by_readers((run for run in groups.get((side, workload.id), ()) if counts(run)), WATTS)
+
+
 def _look(groups: Groups, reference: int, side: int, workload: WorkloadFacts) -> int:
     hours = [[run.started_h for run in groups.get((one, workload.id), ()) if counts(run)] for one in (reference, side)]
     return looks_of(*hours)
@@ -253,6 +259,7 @@ def _cell(
     workload: WorkloadFacts,
     reference: Side,
     side: Side,
+    drawn: tuple[power.PowerSummary, power.PowerSummary] | None,
     found: InTime | None,
     adjusted_p: float | None,
     family: int,
@@ -260,10 +267,10 @@ def _cell(
     look: int | None,
 ) -> Cell:
     comparison = found.comparison if found else None
-    saved = power.watts_saved(reference.power, side.power)
+    saved = power.watts_saved(*drawn) if drawn else None
     per_joule = None
-    if comparison and saved is not None and reference.power.mean_w and side.power.mean_w:
-        per_joule = gains.retained(comparison.ratio, reference.power.mean_w, side.power.mean_w).per_joule
+    if comparison and drawn and drawn[0].mean_w and drawn[1].mean_w:
+        per_joule = gains.retained(comparison.ratio, drawn[0].mean_w, drawn[1].mean_w).per_joule
     scale = None
     if comparison and reference.core_mhz and side.core_mhz and not _memory_moved(reference, side):
         scale = gains.scaling(comparison.ratio, side.core_mhz / reference.core_mhz)

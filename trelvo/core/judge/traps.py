@@ -173,7 +173,7 @@ def sudden_change(where: str, step: Step | None, run_ids: Sequence[int]) -> Trap
 
 
 def mixed_points(where: str, reference: Iterable[RunFacts], candidate: Iterable[RunFacts]) -> Trap | None:
-    """Watts read at different measuring points on the two sides."""
+    """Watts read at different measuring points, or by different instruments, on the two sides or within one."""
     sides = [
         {run.power_instrument or run.power_point for run in side if run.power_w is not None and counts(run)}
         for side in (reference, candidate)
@@ -183,7 +183,7 @@ def mixed_points(where: str, reference: Iterable[RunFacts], candidate: Iterable[
     words = [" and ".join(sorted(side)) for side in sides]
     return Trap(
         "power read at different points", where, f"Watts: {words[0]} against {words[1]}.",
-        "A saving or a cost in watts.", "They measure different things; no difference of watts is formed.",
+        "A saving or a cost in watts.", "They measure different things; only what one of them read on both sides is compared.",
     )  # fmt: skip
 
 

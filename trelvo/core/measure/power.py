@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from trelvo.core.base.instruments import Point, half_of
 from trelvo.core.base.runs import RunFacts
+from trelvo.core.measure.alike import ByReaders, read_on_both
 
 
 @dataclass(frozen=True)
@@ -43,3 +44,15 @@ def watts_saved(reference: PowerSummary, candidate: PowerSummary) -> float | Non
     if not same or (reference.point == "unknown" and not reference.instrument):
         return None
     return reference.mean_w - candidate.mean_w
+
+
+def read_alike(reference: ByReaders, candidate: ByReaders) -> tuple[PowerSummary, PowerSummary] | None:
+    """Mean power of both sides by one instrument that read both; None where none did.
+
+    reference, candidate: runs that count, by who read their watts
+    """
+    readers = read_on_both(reference, candidate)
+    if readers is None:
+        return None
+    pair = summarise_power(reference[readers]), summarise_power(candidate[readers])
+    return pair if watts_saved(*pair) is not None else None

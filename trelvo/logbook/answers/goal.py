@@ -11,7 +11,8 @@ from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.runs import RunFacts, counts, mean_of
 from trelvo.core.decide.alternatives import TargetRatio, target_ratio
 from trelvo.core.decide.goals import Cap, GoalWord, Terms, contradictions, in_words, terms_from
-from trelvo.core.decide.judging import Bench, Judged, Ran, SettingFacts, best_of_many, how_far, judge_settings
+from trelvo.core.decide.judging import Bench, Judged, SettingFacts, best_of_many, how_far, judge_settings
+from trelvo.core.decide.ran import Ran
 from trelvo.core.decide.way import Way
 from trelvo.core.measure.looking import Drawn
 from trelvo.logbook.answers.climb_line import line_of, minutes_of, turned_last

@@ -9,6 +9,7 @@ import numpy as np
 from trelvo.core.base.knobs import Knob, checked_values, whole_limit
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import RunFacts, highest_of, mean_of, values_of
+from trelvo.core.measure.alike import WATTS, Readers, by_readers, readers_of, usual
 from trelvo.core.measure.comparison import compare
 from trelvo.core.physics.response import Response, ResponsePlace, response
 from trelvo.logbook.models import Setting
@@ -87,8 +88,14 @@ def _sweep_view(data: CampaignData, wish: SweepWish) -> SweepView:
     along = {one.values.get(knob.key, knob.stock): one for one in data.settings if set(one.values) <= {knob.key}}
     values = wished_values(knob, wish) or sorted(along, key=lambda one: (one - knob.stock) * knob.away)
     stock = _by_workload(data, data.stock)
+    ran = {value: _by_workload(data, along.get(value)) for value in values}
+    meter = usual(by_readers((run for own in ran.values() for runs in own.values() for run in runs), WATTS))
     rows = [
-        SweepRow(value, along[value].pk if value in along else None, _cells(data, along.get(value), stock))
+        SweepRow(
+            value,
+            along[value].pk if value in along else None,
+            _cells(data, along.get(value), stock, ran[value], meter),
+        )
         for value in values
     ]
     titles = titles_of(data.workloads)
@@ -139,8 +146,14 @@ def _by_workload(data: CampaignData, setting: Setting | None) -> Mapping[int, li
     return found
 
 
-def _cells(data: CampaignData, setting: Setting | None, stock: Mapping[int, Sequence[RunFacts]]) -> list[SweepCell]:
-    fitting, own = data.judged_fitting, _by_workload(data, setting)
+def _cells(
+    data: CampaignData,
+    setting: Setting | None,
+    stock: Mapping[int, Sequence[RunFacts]],
+    own: Mapping[int, Sequence[RunFacts]],
+    meter: Readers | None,
+) -> list[SweepCell]:
+    fitting = data.judged_fitting
     failed = {run.id for run in data.runs_at(setting, fitting) if run.failed} if setting else set()
     cells = []
     for workload in data.workloads:
@@ -162,7 +175,7 @@ def _cells(data: CampaignData, setting: Setting | None, stock: Mapping[int, Sequ
                 ratio,
                 low,
                 high,
-                mean_of(one.power_w for one in mine),
+                mean_of(one.power_w for one in mine if readers_of(one, WATTS) == meter),
                 highest_of(one.temp_max_c for one in mine),
             )
         )

@@ -370,7 +370,6 @@ class CampaignData:
             set_aside=run.aside is not None,
             power_w=power.value if power else None,
             power_point=power.instrument.point if power and power.instrument else "unknown",
-            power_instrument=power.instrument.name if power and power.instrument else "",
             temp_max_c=figure("temp_max_c"),
             room_c=figure("room_c"),
             low_1_fps=figure("low_1_fps"),
@@ -387,6 +386,7 @@ class CampaignData:
             doubts={
                 word: one.instrument.doubt for word, one in found.items() if one.instrument and one.instrument.doubt
             },
+            read_by={word: one.instrument.name for word, one in found.items() if one.instrument},
         )
 
     def counted_at(self, runs: Sequence[RunRow], keys: Sequence[FigureKey]) -> dict[int, dict[FigureKey, float]]:

@@ -4251,6 +4251,7 @@ export interface components {
          *     chance: that it holds, by the data, None where nothing is known; says: in one sentence
          *     more_runs: further runs (of each side, where it is against stock) that would probably show it; None where none can be told
          *     workload_id: where those runs are wanted, None: in every workload; against_stock: whether stock's runs count as well
+         *     lacks: the side that must be run, where only one lacks what the condition is read from
          */
         Condition: {
             /**
@@ -4265,6 +4266,12 @@ export interface components {
              * @enum {string}
              */
             key: "measured" | "improves" | "speed" | "lows" | "power" | "temperature" | "frame rate" | "target" | "stability";
+            /**
+             * Lacks
+             * @default
+             * @enum {string}
+             */
+            lacks: "" | "stock" | "setting";
             /** More Runs */
             more_runs?: number | null;
             /** Name */
@@ -7579,7 +7586,8 @@ export interface components {
          * RunFacts
          * @description What the computations need of a run. Value in the workload's unit, watts at `power_point`, degrees Celsius.
          *
-         *     corrected: figures (by their word) that an instrument's correction has changed; power_instrument: which one read the watts
+         *     read_by: the name of the instrument that read a figure, by the figure's word; nothing where it was not said
+         *     corrected: figures (by their word) that an instrument's correction has changed
          *     doubts: by the figure's word, where the correction of the instrument that read it is not known exactly
          *     started_h: when it began, in hours from any moment common to all runs
          */
@@ -7615,11 +7623,6 @@ export interface components {
              */
             outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
             /**
-             * Power Instrument
-             * @default
-             */
-            power_instrument: string;
-            /**
              * Power Point
              * @default unknown
              * @enum {string}
@@ -7627,6 +7630,10 @@ export interface components {
             power_point: "software" | "cables" | "wall" | "unknown";
             /** Power W */
             power_w?: number | null;
+            /** Read By */
+            read_by?: {
+                [key: string]: string;
+            };
             /** Room C */
             room_c?: number | null;
             /**
@@ -7766,7 +7773,7 @@ export interface components {
          *     values: one for every knob; from_id: the rung below from which the fewest knobs were turned, the nearest such
          *     turned: keys of those knobs; more than one hides which of them did it
          *     runs: the last few of this workload, in the order they were made; run_count: how many there are
-         *     watts_saved: None unless both were read at the same measuring point
+         *     watts_saved: None unless one instrument read both
          *     efficiency_ratio: above 1 = more work for the same energy
          */
         Rung: {
