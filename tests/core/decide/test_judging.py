@@ -198,6 +198,10 @@ def test_how_far_the_goal_is_met_in_words():
     assert how_far(terms, found, found[0], 1) == "Met."
     assert how_far(terms, judged("efficiency", (STOCK,)), None, 1) == "Only stock was run yet."
     assert how_far(terms, judged("efficiency", (STOCK, TOO_LOW)), None, 1) == "The one setting tried does not meet it."
+    unread = setting(4, "x", [99.8, 100.2, 99.9], holds=0.95)
+    one, two = judged("efficiency", (STOCK, unread)), judged("efficiency", (STOCK, unread, TOO_LOW))
+    assert how_far(terms, one, None, 1) == "The one setting tried is not shown to meet it yet."
+    assert how_far(terms, two, None, 1) == "None of 2 settings is shown to meet it yet."
     frames = terms_from("frame rate", {"frames": 79.0, "low_frames": 79.0})
     held = judged("frame rate", said={"frames": 79.0, "low_frames": 79.0})
     assert how_far(frames, held, held[0], 1) == "1 of 1 workloads shown to hold it."

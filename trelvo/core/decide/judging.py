@@ -467,6 +467,9 @@ def how_far(terms: Terms, judged: Sequence[Judged], best: Judged | None, stock_i
     if best is None:
         if not tried:
             return "Only stock was run yet."
+        if any(one.standing == "may meet it" for one in tried):
+            shown = f"None of {len(tried)} settings is" if len(tried) > 1 else "The one setting tried is not"
+            return f"{shown} shown to meet it yet."
         return (
             f"None of {len(tried)} settings meets it." if len(tried) > 1 else "The one setting tried does not meet it."
         )

@@ -490,8 +490,9 @@ def _keep_stock(situation: Situation) -> Task:
             else "Stock does not meet it, and there is no knob left to turn."
         )
         return Task("stop", "Prepare", "Change the goal's numbers, or add a knob.", why, runs=0)
+    may = any(one.standing == "may meet it" for one in tried)
     why = (
-        "No setting tried meets the goal, and no knob has more to find than matters."
+        f"No setting tried {'is shown to meet' if may else 'meets'} the goal, and no knob has more to find than matters."
         if tried
         else "There is no knob left to turn."
     )

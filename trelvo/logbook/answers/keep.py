@@ -113,7 +113,7 @@ def _why_stock(able: Sequence[Judged], stock: Judged) -> str:
     if stock.standing == "does not":
         return "Stock does not meet the goal."
     if not able:
-        return "No setting tried meets the goal: stock costs nothing and holds."
+        return "No setting tried is shown to meet the goal: stock costs nothing and holds."
     if able[0].standing == "meets it":
         return "Costs nothing, holds without proof, and gives up what the best setting brings."
     return "Costs nothing and holds without proof. No setting is shown to meet the goal yet."
