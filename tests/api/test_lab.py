@@ -22,7 +22,7 @@ from trelvo.logbook.acts.live import Batch, LiveDraft, open_run, take_batch
 from trelvo.logbook.acts.rigs import FittingDraft, create_rig
 from trelvo.logbook.acts.runs import FigureDraft, RunDraft, figure, log_run
 from trelvo.logbook.acts.settings import add_setting
-from trelvo.logbook.models import Campaign, InstrumentRow, Series, Variant
+from trelvo.logbook.models import Campaign, Figure, InstrumentRow, Series, Variant
 from trelvo.standin.bench import true_edge_mhz
 from trelvo.standin.rigs import DOME, draw_rig
 
@@ -60,6 +60,19 @@ def test_both_fittings_of_the_rig_are_compared_at_one_fan(client, summer):
     (difference,) = found["differences"]
     assert (difference["newer"], difference["older"]) == (2, 1)
     assert difference["difference"]["same_fan"]
+
+
+def test_coolers_are_as_loud_as_each_other_only_by_one_sound_meter(client, summer):
+    def at_noise():
+        return client.get(f"/api/campaigns/{summer.pk}/heat").json()["differences"][0]["at_noise"]
+
+    assert 25 < at_noise()["dba"] < 60
+    rig = summer.rig
+    phone = InstrumentRow.objects.create(
+        rig=rig, name="A phone", kind="sound meter", quantity="noise", part="whole machine"
+    )
+    Figure.objects.filter(run__fitting__rig=rig, run__fitting__number=1, quantity="noise").update(instrument=phone)
+    assert at_noise() is None
 
 
 def test_a_limit_and_a_room_decide_which_cooler_is_enough(client, summer):

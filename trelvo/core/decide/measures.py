@@ -10,7 +10,7 @@ from scipy import special
 from trelvo.core.base.runs import RunFacts, mean_of, values_of
 from trelvo.core.decide.ran import Ran
 from trelvo.core.judge.compare_table import WorkloadFacts
-from trelvo.core.measure.alike import DEGREES, read_on_both
+from trelvo.core.measure.alike import DEGREES, LOUD, read_on_both
 from trelvo.core.measure.comparison import Comparison
 from trelvo.core.measure.noise import CONFIDENCE
 
@@ -91,7 +91,7 @@ class Level:
         return found
 
 
-OVER_ROOM, LOUDNESS = Level(*DEGREES), Level("noise_dba")
+OVER_ROOM, LOUDNESS = Level(*DEGREES), Level(*LOUD)
 
 
 def difference(

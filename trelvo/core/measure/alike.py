@@ -12,6 +12,7 @@ from trelvo.core.base.runs import RunFacts
 # Figures that are only compared where the same instruments read them, by their words.
 WATTS: Final = ("power_w",)
 DEGREES: Final = ("temp_max_c", "room_c")
+LOUD: Final = ("noise_dba",)
 # Who read each of some figures, by name; empty where it was not said.
 Readers = tuple[str, ...]
 ByReaders = Mapping[Readers, Sequence[RunFacts]]

@@ -8,6 +8,7 @@ from datetime import datetime
 import numpy as np
 
 from trelvo.core.base.knobs import describe_setting
+from trelvo.core.measure.alike import LOUD, by_readers, readers_of, usual
 from trelvo.core.measure.telemetry import thin_keeping_extremes
 from trelvo.core.physics.cooling import (
     AtNoise,
@@ -283,10 +284,13 @@ def _differences(
 
 
 def _noise_laws(told: Sequence[Logged]) -> dict[int, FanNoise]:
-    """By fitting, how its noise follows its fan, from the runs with a log in which somebody held a sound meter to it."""
+    """By fitting, how its noise follows its fan, from the runs with a log in which somebody held one and the same sound meter to
+    it."""
+    read = [(one, one.data.facts([one.run])[0]) for one in told]
+    meter = usual(by_readers((facts for _, facts in read), LOUD))
     heard: dict[int, list[tuple[float, float]]] = defaultdict(list)
-    for one in told:
-        fan, dba = fan_of(one.trace), one.data.facts([one.run])[0].noise_dba
-        if fan is not None and dba is not None:
+    for one, facts in read:
+        fan, dba = fan_of(one.trace), facts.noise_dba
+        if fan is not None and dba is not None and readers_of(facts, LOUD) == meter:
             heard[one.run.fitting_id].append((fan, dba))
     return {pk: law for pk, readings in heard.items() if (law := fit_noise(readings)) is not None}
