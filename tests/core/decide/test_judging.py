@@ -301,3 +301,14 @@ def test_what_two_instruments_read_is_not_compared_and_the_side_that_lacks_is_na
         found = condition(one, "improves")
         assert (one.measure, found.state, found.lacks) == (None, "not shown yet", lacks)
         assert found.says.startswith(needs)
+
+
+def test_a_meter_borrowed_once_leaves_the_setting_to_be_read_again_and_not_stock():
+    """One setting read by a borrowed meter, the own one in use before and after it."""
+    stock = read_by(setting(1, "stock", [100, 100.4, 99.7], [200, 201, 199]), "power_w", *["own"] * 3)
+    lent = setting(2, "x", [99.8, 100.2, 99.9], [250, 251, 250], holds=0.95)
+    lent = read_by(lent, "power_w", *["lent"] * 3, hours=10)
+    later = read_by(setting(3, "y", [99.8, 100.2, 99.9], [190, 191, 190]), "power_w", *["own"] * 3, hours=20)
+    for tried, lacks in (((stock, lent), "stock"), ((stock, lent, later), "setting")):
+        one = next(one for one in judged("efficiency", tried, {"lows_too": False}) if one.setting_id == 2)
+        assert condition(one, "improves").lacks == lacks

@@ -306,3 +306,28 @@ def test_what_rounds_to_nothing_is_nothing_left_to_find():
     said = [to_find_words(one) for one in (0.0, 0.0004, 0.0006)]
     assert said[:2] == ["Nothing more is to be found along this knob."] * 2
     assert said[2] == "At most 0.1 % more is to be found along this knob."
+
+
+def test_what_another_instrument_read_is_read_again_at_stock_first_and_at_a_setting_last():
+    """Degrees by another thermometer: what is run from now on cannot be told, or a single setting cannot."""
+
+    def by(name, setting_id, title, hottest, hours):
+        one = setting(setting_id, title, [100.0, 100.2, 99.9], hottest=hottest, holds=0.95)
+        read = [
+            replace(run, read_by={"temp_max_c": name}, started_h=hours + place)
+            for place, run in enumerate(one.groups[1])
+        ]
+        return replace(one, groups={1: read})
+
+    def told(*settings, knobs=()):
+        found = judge_settings(terms_from("quiet", {}), settings[0], settings, bench(*settings))
+        ran = {(one.setting_id, 1): 3 for one in settings}
+        return next_step(situation(judged=found, runs_at=ran, knobs=knobs))
+
+    stock, cool = by("old", 1, "stock", 70.0, 0), by("new", 2, "fan 60 %", 60.0, 10)
+    first = told(stock, cool, knobs=[CORE]).step
+    assert (first.act, first.setting_id, first.title) == ("run", 1, "Run Gorge at stock, once.")
+    later = told(stock, cool, by("old", 3, "fan 70 %", 66.0, 20))
+    every = [(one.act, one.setting_id, one.title) for one in (later.step, *later.instead)]
+    assert every == [("keep", 3, "Keep fan 70 %."), ("run", 2, "Run Gorge at fan 60 %, once.")]
+    assert told(stock, by("old", 2, "fan 60 %", 60.0, 10)).instead == ()

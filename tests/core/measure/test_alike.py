@@ -46,7 +46,8 @@ def test_runs_are_told_apart_by_who_read_them():
     ],
 )
 def test_who_read_both_and_which_side_lacks_a_reading(before, after, both, lacks):
-    assert (read_on_both(before, after), lacking(before, after)) == (both, lacks)
+    now = in_use({**before, **after})
+    assert (read_on_both(before, after), lacking(before, after, now)) == (both, lacks)
 
 
 def test_the_newest_reading_says_what_is_in_use_and_the_many_what_is_usual():
@@ -76,7 +77,8 @@ def test_a_side_lacks_a_reading_just_where_both_were_read_and_by_nobody_alike(on
     sides = [by_readers([read(by, at=at, number=n) for n, (by, at) in enumerate(some)], WATTS) for some in (one, other)]
     both = sides[0].keys() & sides[1].keys()
     assert (read_on_both(*sides) in both) == bool(both)
-    assert (lacking(*sides) != "") == (bool(one and other) and not both)
-    turned = {"": "", "before": "after", "after": "before"}
-    if max((at for _, at in one), default=-1) != max((at for _, at in other), default=-1):
-        assert lacking(*sides[::-1]) == turned[lacking(*sides)]
+    now = in_use({**sides[0], **sides[1]})
+    assert (lacking(*sides, now) != "") == (bool(one and other) and not both)
+    if not both:
+        turned = {"": "", "before": "after", "after": "before"}
+        assert lacking(*sides[::-1], now) == turned[lacking(*sides, now)]

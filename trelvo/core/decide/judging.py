@@ -1,7 +1,7 @@
 """Every setting judged by the goal: its measure with an interval, each condition, and whether it meets the goal."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
@@ -19,7 +19,7 @@ from trelvo.core.decide.measures import LOUDNESS, OVER_ROOM, GoalMeasure, as_pow
 from trelvo.core.decide.ran import Ran, watts_of
 from trelvo.core.judge.compare_table import WorkloadFacts, overall_of
 from trelvo.core.measure import looking, power
-from trelvo.core.measure.alike import WATTS, Lacking, lacking, read_on_both
+from trelvo.core.measure.alike import WATTS, Lacking, Readers, by_readers, in_use, lacking, read_on_both
 from trelvo.core.measure.comparison import Comparison, compare, overall, widened
 from trelvo.core.measure.noise import PooledNoise, pool
 from trelvo.core.measure.series import BenchMemory
@@ -110,20 +110,30 @@ def judge_settings(terms: Terms, stock: SettingFacts, settings: Sequence[Setting
             for w in bench.workloads
         },
     }
-    found = [_judged(terms, stock, one, bench, noise_of) for one in settings]
+    words = _WORDS.get(terms.improve, ())
+    now = {w.id: in_use(by_readers(_that_count(every, w.id), words)) for w in bench.workloads} if words else {}
+    found = [_judged(terms, stock, one, bench, noise_of, now) for one in settings]
     order: dict[Standing, int] = {"meets it": 0, "may meet it": 1, "stock": 2, "does not": 3}
     return sorted(found, key=lambda one: (order[one.standing], -(one.measure.score if one.measure else -math.inf)))
 
 
+# By workload id, who took the newest reading of what the goal improves, at whichever setting.
+InUse = Mapping[int, Readers | None]
 NoiseOf = Mapping[str, Mapping[int, PooledNoise | None]]
 
 
-def _judged(terms: Terms, stock: SettingFacts, one: SettingFacts, bench: Bench, noise_of: NoiseOf) -> Judged:
+def _that_count(settings: Sequence[SettingFacts], workload_id: int) -> Iterator[RunFacts]:
+    return (run for one in settings for run in one.ran.counting.get(workload_id, ()))
+
+
+def _judged(
+    terms: Terms, stock: SettingFacts, one: SettingFacts, bench: Bench, noise_of: NoiseOf, now: InUse
+) -> Judged:
     itself = one.setting_id == stock.setting_id
     speed = None if itself else _speed(stock, one, bench)
     drawn = None if itself else _power(stock, one, bench, noise_of)
     measure = _measure(terms, stock, one, bench, speed, drawn, noise_of)
-    conditions = list(_conditions(terms, stock, one, bench, speed, drawn, measure, noise_of))
+    conditions = list(_conditions(terms, stock, one, bench, speed, drawn, measure, noise_of, now))
     states = {condition.state for condition in conditions}
     standing: Standing = (
         "does not" if "broken" in states else "may meet it" if "not shown yet" in states else "meets it"
@@ -236,11 +246,12 @@ _WORDS: dict[str, tuple[str, ...]] = {"power": WATTS, "heat": OVER_ROOM.words, "
 _SIDE: dict[Lacking, cond.Lacks] = {"": "", "before": "stock", "after": "setting"}
 
 
-def _lacks(terms: Terms, stock: SettingFacts, one: SettingFacts, bench: Bench) -> cond.Lacks:
+def _lacks(terms: Terms, stock: SettingFacts, one: SettingFacts, bench: Bench, now: InUse) -> cond.Lacks:
     """The side that has no reading by the instruments in use, where the goal's measure is something read."""
     words = _WORDS.get(terms.improve)
     for workload in _weighed(bench) if words else ():
-        if side := lacking(*(facts.ran.read(words or (), workload.id) for facts in (stock, one))):
+        before, after = (facts.ran.read(words or (), workload.id) for facts in (stock, one))
+        if side := lacking(before, after, now[workload.id]):
             return _SIDE[side]
     return ""
 
@@ -258,6 +269,7 @@ def _conditions(
     drawn: tuple[Comparison, float] | None,
     measure: GoalMeasure | None,
     noise_of: NoiseOf,
+    now: InUse,
 ) -> list[Condition]:
     itself = one.setting_id == stock.setting_id
     found: list[Condition] = []
@@ -267,7 +279,7 @@ def _conditions(
         says = f"No completed run of {names} yet."
         found.append(Condition("measured", "measured in every workload", "not shown yet", None, says, 1, missing[0].id))
     if not itself and _asks_for_more_than_stock(terms):
-        lacks = _lacks(terms, stock, one, bench) if measure is None else ""
+        lacks = _lacks(terms, stock, one, bench, now) if measure is None else ""
         found.append(_improves(terms, measure, speed, drawn, bench.smallest_gain, lacks))
     if terms.least_speed is not None and not itself:
         found.append(_kept(terms, "speed", "speed", speed, terms.least_speed))

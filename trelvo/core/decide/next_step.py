@@ -188,7 +188,9 @@ def _of_the_campaign(situation: Situation) -> list[Task]:
     best = best_of(situation)
     if best is not None and best.standing == "meets it" and situation.enough:
         return [*_with_best(situation, best), *climbs[:1]]
-    if (unread := _read_again(situation)) is not None:
+    unread = _read_again(situation)
+    if unread is not None and unread.setting_id == situation.stock_id:
+        # nothing that is run from now on can be told before
         steps.append(unread)
     if at_hold:
         steps.append(at_hold)
@@ -202,7 +204,9 @@ def _of_the_campaign(situation: Situation) -> list[Task]:
         if met.standing == "meets it" and met is not best and not _undecided(situation, met):
             # what is there already may be kept instead
             steps += _with_best(situation, met)
-    elif not steps:
+    if unread is not None and unread.setting_id != situation.stock_id:
+        steps.append(unread)
+    if not steps:
         steps.append(_keep_stock(situation))
     if situation.short:
         # a finer baseline is worth its runs where a verdict hangs on it, and then the verdict asks for them

@@ -53,12 +53,11 @@ def in_use(found: ByReaders) -> Readers | None:
     return max(found, key=lambda readers: (_last(found[readers]), readers), default=None)
 
 
-def lacking(before: ByReaders, after: ByReaders) -> Lacking:
-    """The side without a reading by those who read last on the other one; empty where they read both, or one side has none."""
+def lacking(before: ByReaders, after: ByReaders, now: Readers | None) -> Lacking:
+    """The side without a reading by those in use now; empty where somebody read both sides, or one side has no reading."""
     if not before or not after or before.keys() & after.keys():
         return ""
-    newest = in_use({**before, **after})
-    return "after" if newest in before else "before"
+    return "after" if now in before else "before"
 
 
 def _last(runs: Sequence[RunFacts]) -> tuple[float, int]:
