@@ -6,7 +6,7 @@ from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Query, Router, Status
-from pydantic import Field
+from pydantic import ConfigDict, Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb
@@ -14,7 +14,7 @@ from trelvo.api.instruments import InstrumentOut
 from trelvo.api.rigs import FittingOut, RigIn, WorkloadIn, WorkloadOut, fitting_out, workloads_out
 from trelvo.api.schema import Schema
 from trelvo.core.base.figures import Part as FigurePart
-from trelvo.core.base.knobs import Knob, Role, guess_role
+from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.knob_order import SAVING_GOALS
 from trelvo.core.decide.goals import Terms, in_words
@@ -26,12 +26,15 @@ from trelvo.core.decide.stages import Standing as StandingOut
 from trelvo.core.decide.way import Way
 from trelvo.core.measure.comparison import Comparison
 from trelvo.core.measure.looking import Drawn
+from trelvo.core.registry.guess import guess_role
+from trelvo.core.registry.roles import Role
 from trelvo.exchange.quick_line.logging import begin_line
 from trelvo.logbook.acts.campaigns import (
     Going,
     add_knob,
     add_workload,
     archive,
+    change_knob,
     create_campaign,
     delete_campaign,
     retire_knob,
@@ -52,7 +55,7 @@ router = Router(tags=["campaigns"])
 
 
 class KnobIO(Schema):
-    """role: what it turns, guessed from its name where left out"""
+    """role: what it turns; where left out it is taken from name and unit, and asked for where these leave a doubt"""
 
     key: str = Field(max_length=24)
     name: str = Field(min_length=1, max_length=80)
@@ -65,11 +68,32 @@ class KnobIO(Schema):
     role: Role | None = None
     part: FigurePart = "tuned part"
 
-    def knob(self) -> Knob:
-        role = self.role or guess_role(self.key, self.name)
+    def knob(self, where: str = "") -> Knob:
+        """The knob; Refused where its role is left out and cannot be told. where: prefix of the field's name"""
+        role = self.role
+        if role is None:
+            guess = guess_role(self.key, self.name, self.unit)
+            if not guess.certain:
+                what = f"Name and unit of {self.name} do not say what it turns."
+                raise Refused(Problem(f"{where}role", what, f"Choose one of: {', '.join(guess.choices)}."))
+            role = guess.role
         return Knob(
             self.key, self.name, self.unit, self.stock, self.step, self.low, self.high, self.away, role, self.part
         )
+
+
+class KnobChange(Schema):
+    """What is left out stays as it is. Unit and stock cannot change: what was run rests on them."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: str | None = Field(None, min_length=1, max_length=80)
+    role: Role | None = None
+    part: FigurePart | None = None
+    step: float | None = None
+    low: float | None = None
+    high: float | None = None
+    away: Literal[1, -1] | None = None
 
 
 class CampaignIn(Schema):
@@ -315,7 +339,15 @@ def make_campaign(request: HttpRequest, body: CampaignIn) -> Status[CampaignOut]
     kept = list(Variant.objects.filter(pk__in=body.workload_ids))
     if len(kept) != len(set(body.workload_ids)):
         raise Refused(Problem("workload_ids", "A workload is not there (any more).", "Choose from the list again."))
-    knobs = [knob.knob() for knob in body.knobs]
+    knobs: list[Knob] = []
+    unclear: list[Problem] = []
+    for index, knob in enumerate(body.knobs):
+        try:
+            knobs.append(knob.knob(f"knobs.{index}."))
+        except Refused as refused:
+            unclear += refused.problems
+    if unclear:
+        raise Refused(*unclear)
     drafts = [workload.draft() for workload in body.workloads]
     campaign = create_campaign(rig, body.name, body.goal, body.aim, knobs, drafts, now, kept)
     return Status(201, campaign_out(campaign))
@@ -331,6 +363,14 @@ def make_knob(request: HttpRequest, campaign_id: int, body: KnobIO) -> CampaignO
 
 class Retired(Schema):
     retired: bool
+
+
+@router.patch("/campaigns/{int:campaign_id}/knobs/{key}", response={200: CampaignOut, 404: Problems, 422: Problems})
+def change_knob_of(request: HttpRequest, campaign_id: int, key: str, body: KnobChange) -> CampaignOut:
+    """A knob's name, role, part, step, range or direction changed. Settings and runs stay."""
+    campaign = found_campaign(campaign_id)
+    change_knob(campaign, key, body.model_dump(exclude_none=True))
+    return campaign_out(campaign)
 
 
 @router.put("/campaigns/{int:campaign_id}/knobs/{key}", response={200: CampaignOut, 404: Problems, 422: Problems})

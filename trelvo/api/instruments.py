@@ -9,7 +9,7 @@ from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
 from trelvo.core.base.figures import KINDS, NAMED, PARTS, STATISTICS, Part, Quantity, Statistic
 from trelvo.core.base.instruments import INSTRUMENT_KINDS, TRUSTS, InstrumentKind, Trust
-from trelvo.core.base.knobs import MOVES, ROLES
+from trelvo.core.registry.roles import FACTS, Effect, Role
 from trelvo.logbook.acts.instruments import InstrumentDraft, keep_instrument
 from trelvo.logbook.answers.agreement import AgreementView, By, agreement_of
 from trelvo.logbook.models import InstrumentRow, Rig
@@ -66,6 +66,20 @@ class QuantityWords(Schema):
     high: float | None
 
 
+class RoleWords(Schema):
+    """A knob role. moves: word of the figure that should follow it, empty where there is none
+
+    raising: what a higher value does to stability; tested: whether a stability test finds its limit
+    processor: only a processor or its board has such a knob
+    """
+
+    role: Role
+    moves: str
+    raising: Effect
+    tested: bool
+    processor: bool
+
+
 class Declared(Schema):
     """Everything that figures, instruments and knobs can be, declared once."""
 
@@ -75,8 +89,7 @@ class Declared(Schema):
     statistics: list[Statistic]
     instrument_kinds: list[InstrumentKind]
     trusts: list[Trust]
-    roles: list[str]
-    moves: dict[str, str]
+    roles: list[RoleWords]
 
 
 @router.get("/figures", response=Declared)
@@ -113,8 +126,10 @@ def declared(request: HttpRequest) -> Declared:
         statistics=list(STATISTICS),
         instrument_kinds=list(INSTRUMENT_KINDS),
         trusts=list(TRUSTS),
-        roles=list(ROLES),
-        moves={str(role): word for role, word in MOVES.items()},
+        roles=[
+            RoleWords(role=one.role, moves=one.moves, raising=one.raising, tested=one.tested, processor=one.processor)
+            for one in FACTS.values()
+        ],
     )
 
 

@@ -3,9 +3,10 @@
 from typing import Literal, cast
 
 from trelvo.core.base.figures import Part as FigurePart
-from trelvo.core.base.knobs import Knob, guess_role
+from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure, read_options
+from trelvo.core.registry.guess import guess_role
 from trelvo.logbook.acts.campaigns import WorkloadDraft
 from trelvo.standin.rigs import RIGS
 
@@ -55,7 +56,7 @@ def knobs_for(kind: str) -> list[Knob]:
             k.low,
             k.high,
             cast(Literal[1, -1], k.away),
-            guess_role(k.key, k.name),
+            guess_role(k.key, k.name, k.unit).role,
             cast(FigurePart, k.part or "tuned part"),
         )
         for k in RIGS[kind].knobs

@@ -3,17 +3,18 @@
 import numpy as np
 import pytest
 
-from trelvo.core.base.knobs import Knob, guess_role
+from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import Load, heaviest, stress_decades
 from trelvo.core.climb.knob_order import group_of, order_knobs, saves_nothing, why_then
 from trelvo.core.climb.policy import Policy
 from trelvo.core.climb.score_top import ScoreAt, score_top
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.trials import Trial
+from trelvo.core.registry.guess import guess_role
 
 
 def knob(key, name, unit="MHz", away=1):
-    return Knob(key, name, unit, 0, 1, -10 if away == -1 else 0, 10, away, guess_role(key, name))
+    return Knob(key, name, unit, 0, 1, -10 if away == -1 else 0, 10, away, guess_role(key, name, unit).role)
 
 
 CORE, MEMORY = knob("core", "Core clock"), knob("memory", "Memory clock")
@@ -32,14 +33,14 @@ def test_to_save_power_voltage_comes_first_and_the_cap_last():
 
 
 @pytest.mark.parametrize(
-    ("key", "name", "group"),
+    ("key", "name", "unit", "group"),
     [
-        ("bus", "Bus clock", "clock"), ("wait", "Memory wait states", "memory"), ("cap", "Power cap", "power"),
-        ("line", "Load line", "line"), ("x", "Hinge", "other"), ("memory", "Memory clock", "memory"),
+        ("bus", "Bus clock", "MHz", "clock"), ("wait", "Memory wait states", "", "memory"), ("cap", "Power cap", "W", "power"),
+        ("line", "Load line", "", "line"), ("x", "Hinge", "", "other"), ("memory", "Memory clock", "MHz", "memory"),
     ],
 )  # fmt: skip
-def test_groups(key, name, group):
-    assert group_of(knob(key, name)) == group
+def test_groups(key, name, unit, group):
+    assert group_of(knob(key, name, unit)) == group
 
 
 def scores(*ratios, error=0.002):

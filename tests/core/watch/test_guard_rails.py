@@ -11,8 +11,8 @@ from trelvo.core.watch.guard_rails import (
     beyond_ceiling,
     check_rail,
     first_breach,
-    foretold_breaches,
     is_confirmed,
+    predicted_breaches,
     unwatched,
     wanted_words,
 )
@@ -117,9 +117,13 @@ def test_rails_that_a_run_would_break_are_said_before_it():
         GuardRail("power", 90, "cables"),
         GuardRail("hours", 1),
     ]
-    found = foretold_breaches(rails, {"temperature": (86.0, 89.0), "power": (200.0, 210.0)})
-    assert found == [
-        "It would probably break the guard rail of 84 °C: 86 °C are foretold.",
-        "It may break the guard rail of 205 W: 200 W are foretold.",
+    found = predicted_breaches(rails, {"temperature": (86.0, 89.0), "power": (200.0, 210.0)})
+    assert [(one.rail.kind, one.predicted, one.probable) for one in found] == [
+        ("temperature", 86.0, True),
+        ("power", 200.0, False),
     ]
-    assert foretold_breaches(rails, {"temperature": (70.0, 75.0)}) == []
+    assert [one.words for one in found] == [
+        "86 °C are predicted, above the limit of 84 °C.",
+        "200 W are predicted, near the limit of 205 W.",
+    ]
+    assert predicted_breaches(rails, {"temperature": (70.0, 75.0)}) == []

@@ -2,11 +2,12 @@
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from typing import Literal, get_args
+from dataclasses import dataclass, replace
+from typing import Literal
 
 from trelvo.core.base.figures import Part
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.registry.roles import FACTS, Effect, Role, RoleFacts
 
 # A value typed as 0.1 steps of 0.005 must count as on the grid; half a millionth of a step is far below any real grid.
 GRID_TOLERANCE_STEPS = 5e-7
@@ -15,36 +16,6 @@ GRID_TOLERANCE_STEPS = 5e-7
 MOST_STEPS = 2_000
 
 Away = Literal[1, -1]
-Role = Literal[
-    "power limit", "core clock", "memory clock", "voltage", "curve point", "load line", "multiplier", "bus clock",
-    "wait states", "fan", "core count", "other",
-]  # fmt: skip
-ROLES: tuple[Role, ...] = get_args(Role)
-# What a knob of a role moves, by the figure's word: set against got.
-MOVES: dict[Role, str] = {
-    "power limit": "power_w", "core clock": "core_mhz", "multiplier": "core_mhz", "bus clock": "core_mhz",
-    "memory clock": "memory_mhz", "voltage": "voltage_v", "load line": "voltage_v", "fan": "fan_rpm",
-}  # fmt: skip
-# The first role whose words stand in a knob's key or name is offered when it is described.
-_ROLE_WORDS: tuple[tuple[Role, tuple[str, ...]], ...] = (
-    ("power limit", ("power", "cap", "watt")),
-    ("wait states", ("wait", "timing")),
-    ("memory clock", ("memory",)),
-    ("bus clock", ("bus",)),
-    ("multiplier", ("multiplier",)),
-    ("core count", ("cores", "core count")),
-    ("core clock", ("core", "clock")),
-    ("load line", ("line",)),
-    ("curve point", ("curve",)),
-    ("voltage", ("voltage", "volt")),
-    ("fan", ("fan",)),
-)
-
-
-def guess_role(key: str, name: str) -> Role:
-    """The role that a knob's words hint at; "other" when none does. Offered once, when the knob is described."""
-    words = f"{key} {name}".lower()
-    return next((role for role, marks in _ROLE_WORDS if any(mark in words for mark in marks)), "other")
 
 
 @dataclass(frozen=True)
@@ -69,12 +40,57 @@ class Knob:
     part: Part = "tuned part"
     retired: bool = False
 
+    @property
+    def facts(self) -> RoleFacts:
+        return FACTS[self.role]
+
+    @property
+    def turning(self) -> Effect:
+        """What turning it away from stock does to stability."""
+        return effect_of(self, self.away)
+
+
+def effect_of(knob: Knob, way: Away) -> Effect:
+    """What turning a knob up (1) or down (-1) does to stability."""
+    raising = knob.facts.raising
+    if raising == "neutral" or way == 1:
+        return raising
+    return "endangers" if raising == "helps" else "helps"
+
+
+def from_the_far_end(knob: Knob) -> Knob:
+    """The knob walked the other way: from the far end of its range back to stock.
+
+    Used for a knob that helps stability: the least of it that is stable is found by taking it away.
+    """
+    far = knob.high if knob.away == 1 else knob.low
+    steps = math.floor(abs(far - knob.stock) / knob.step + 1e-9)
+    end = round(knob.stock + knob.away * steps * knob.step, 9)
+    low, high = sorted((knob.stock, end))
+    return replace(knob, stock=end, away=-1 if knob.away == 1 else 1, low=low, high=high)
+
 
 def whole_limit(knobs: Sequence[Knob]) -> Knob | None:
     """The power limit of all that is tuned; None where none is turned."""
     return next(
         (one for one in knobs if one.role == "power limit" and one.part == "tuned part" and not one.retired), None
     )
+
+
+def turned_together(knobs: Sequence[Knob]) -> list[list[Knob]]:
+    """Knobs that were turned, as what they are for the person who turned them.
+
+    A voltage cap and the clock offset of the same part are one curve; every other knob stands alone.
+    """
+    caps = {knob.part: knob for knob in knobs if knob.role == "curve point"}
+    found: list[list[Knob]] = []
+    for knob in knobs:
+        if knob.role == "core clock" and knob.part in caps:
+            continue
+        found.append([knob])
+        if knob.role == "curve point" and caps[knob.part] == knob:
+            found[-1] += [one for one in knobs if one.role == "core clock" and one.part == knob.part]
+    return found
 
 
 def part_limits(knobs: Sequence[Knob]) -> list[Knob]:
@@ -151,8 +167,11 @@ def steps_from_stock(knob: Knob, value: float) -> float:
     return (value - knob.stock) / knob.step * knob.away
 
 
-def check_value(knob: Knob, value: float, where: str) -> Problem | None:
-    """Why `value` (knob's unit) cannot be set on this knob, or None when it can."""
+def check_value(knob: Knob, value: float, where: str, *, on_grid: bool = True) -> Problem | None:
+    """Why `value` (knob's unit) cannot be set on this knob, or None when it can.
+
+    on_grid: False for settings that are there already: the step may have been changed since
+    """
     unit = f" {knob.unit}" if knob.unit else ""
     if not math.isfinite(value):
         return Problem(where, f"{knob.name}: the value is not a number.", "Type a number.")
@@ -163,7 +182,7 @@ def check_value(knob: Knob, value: float, where: str) -> Problem | None:
             "Type a value inside the range.",
         )
     steps = steps_from_stock(knob, value)
-    if abs(steps - round(steps)) > GRID_TOLERANCE_STEPS:
+    if on_grid and abs(steps - round(steps)) > GRID_TOLERANCE_STEPS:
         below = knob.stock + math.floor((value - knob.stock) / knob.step) * knob.step
         near = [candidate for candidate in (below, below + knob.step) if knob.low <= candidate <= knob.high]
         return Problem(

@@ -40,7 +40,12 @@ def heaviest(loads: Iterable[Load], part: Part | None = None) -> Load | None:
 
     part: loads that touch it go before all others; what runs as long as it is told goes before what ends by itself
     """
-    return max(
+    return next(iter(by_weight(loads, part)), None)
+
+
+def by_weight(loads: Iterable[Load], part: Part | None = None) -> list[Load]:
+    """Loads from the hardest on a setting to the easiest; equals stay as they were. part: as in `heaviest`"""
+    return sorted(
         loads,
         key=lambda load: (
             part is not None and part in load.parts,
@@ -48,7 +53,7 @@ def heaviest(loads: Iterable[Load], part: Part | None = None) -> Load | None:
             STRESS_DECADES[load.kind],
             len(load.parts),
         ),
-        default=None,
+        reverse=True,
     )
 
 

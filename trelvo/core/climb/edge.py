@@ -9,10 +9,11 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from trelvo.core.base.knobs import Knob, Role
+from trelvo.core.base.knobs import Knob, from_the_far_end
 from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
 from trelvo.core.climb.steepness import Seen, Steepness, usual_steepness
 from trelvo.core.climb.trials import Trial
+from trelvo.core.registry.roles import Role
 
 Array = npt.NDArray[np.float64]
 
@@ -53,15 +54,24 @@ _FEWEST_DECADES = -12.0
 
 @dataclass(frozen=True)
 class EdgeModel:
-    """What is believed before the first trial. steepness: of the knob's decade; grid: how many edges and decades are weighed"""
+    """What is believed before the first trial. steepness: of the knob's decade; grid: how many edges and decades are weighed
+
+    stable_start: whether the value that distances are counted from is known to be stable, as stock is
+    """
 
     knob: Knob
     steepness: Steepness
     grid: tuple[int, int] = GRID
+    stable_start: bool = True
 
     @classmethod
     def of(cls, knob: Knob, steepness: Steepness | None = None, grid: tuple[int, int] = GRID) -> "EdgeModel":
-        return cls(knob, steepness or usual_steepness(knob), grid)
+        """The model of a knob. One that helps stability is counted from the far end of its range, which is not known to be
+        stable: failures become rarer towards that end."""
+        steepness = steepness or usual_steepness(knob)
+        if knob.turning == "helps":
+            return cls(from_the_far_end(knob), steepness, grid, stable_start=False)
+        return cls(knob, steepness, grid)
 
 
 def failures_per_h(distance: float | Array, edge: Array, decade: Array, cap: Array) -> Array:
@@ -121,6 +131,7 @@ class EdgePosterior:
     log_decade_before: mean and variance of ln(decade) before the first trial
     strangers: trials that failed where, by all others, hardly anything fails: probably from another cause
     fits: whether trials and model go together; where they do not the belief is widened
+    stable_start: as in the model. Without it, a failure beyond all that survived has no other cause: nothing speaks for one
     """
 
     knob: Knob
@@ -132,6 +143,7 @@ class EdgePosterior:
     weight: Array
     steepness: Steepness
     log_decade_before: tuple[float, float]
+    stable_start: bool = True
     trials: tuple[Trial, ...] = field(default=())
     strangers: tuple[Trial, ...] = field(default=())
     fits: bool = True
@@ -279,7 +291,11 @@ def _before(model: EdgeModel) -> EdgePosterior:
     far = abs((knob.high if knob.away == 1 else knob.low) - knob.stock)
     first = EDGE_FROM_DECADES * usual
     end = far + max(far / 2, 8 * usual)
-    edges = np.geomspace(first, end + first, model.grid[0]) - first
+    if model.stable_start:
+        edges = np.geomspace(first, end + first, model.grid[0]) - first
+    else:
+        # nothing is known of where between the ends it lies; it may lie before the start
+        edges = np.linspace(-first, end, model.grid[0])
     weight_edges = np.exp(-np.maximum(edges - far, 0.0) / (FADE * far))
     throughout = HOLDS_THROUGHOUT.get(knob.role, 0.0)
     weight_edges *= (1 - throughout) / weight_edges.sum()
@@ -294,13 +310,14 @@ def _before(model: EdgeModel) -> EdgePosterior:
     shapes, pairs = cap.size, axes.edges.size
     edge, decade = np.repeat(axes.edges, shapes), np.repeat(axes.decades, shapes)
     weight = np.einsum("i,j,k->ijk", weight_edges, weight_decades, weight_shapes).ravel()
-    weight *= np.exp(-STOCK_HOURS * axes.flat(axes.rates(0.0, 0.0)))
+    if model.stable_start:
+        weight *= np.exp(-STOCK_HOURS * axes.flat(axes.rates(0.0, 0.0)))
     weight /= weight.sum()
     log = np.log(decade)
     mean = float(weight @ log)
     before = mean, float(weight @ (log - mean) ** 2)
     caps, colds = np.tile(cap, pairs), np.tile(axes.colds, pairs)
-    return EdgePosterior(knob, axes, edge, decade, caps, colds, weight, model.steepness, before)
+    return EdgePosterior(knob, axes, edge, decade, caps, colds, weight, model.steepness, before, model.stable_start)
 
 
 def _rates(belief: EdgePosterior, x: float, coldness: float) -> tuple[Array, Array]:
@@ -319,6 +336,8 @@ def _integral(cold: Array, warm: Array, minutes: float) -> Array:
 
 def _evidence(belief: EdgePosterior, trials: Iterable[Trial]) -> Array:
     """Log likelihood of the trials at each point of the grid. Cold and warm minutes survived at one place add up."""
+    trials = tuple(trials)
+    reached = _survived_to(belief, trials)
     found = np.zeros((belief.axes.caps.size, belief.axes.edges.size))
     survived: dict[tuple[float, float], list[float]] = defaultdict(lambda: [0.0, 0.0])
     failed: dict[tuple[float, float], list[Trial]] = defaultdict(list)
@@ -335,22 +354,33 @@ def _evidence(belief: EdgePosterior, trials: Iterable[Trial]) -> Array:
     for place, some in failed.items():
         cold, warm = _rates(belief, *place)
         for trial in some:
-            own, other = _failing(cold, warm, trial)
+            own, other = _failing(cold, warm, trial, other_cause=place[0] <= reached)
             found += np.log(own + other + 1e-300)
     return belief.axes.flat(found)
 
 
-def _failing(cold: Array, warm: Array, trial: Trial) -> tuple[Array, Array]:
+def _survived_to(belief: EdgePosterior, trials: Sequence[Trial]) -> float:
+    """The distance up to which a failure may have had another cause."""
+    if belief.stable_start:
+        return math.inf
+    every = (*belief.trials, *trials)
+    return max((belief.distance(one.value) + one.stress for one in every if not one.failed), default=-math.inf)
+
+
+def _failing(cold: Array, warm: Array, trial: Trial, *, other_cause: bool = True) -> tuple[Array, Array]:
     """Likelihood of a failure by the knob, and by another cause."""
     first, last = trial.failed_between
     until = np.exp(-_integral(cold, warm, first))
     own = until - np.exp(-_integral(cold, warm, last))
-    return own, max(UNRELATED_PER_H * (last - first) / 60, UNRELATED_LEAST) * until
+    other = max(UNRELATED_PER_H * (last - first) / 60, UNRELATED_LEAST) if other_cause else 0.0
+    return own, other * until
 
 
 def _unrelated(belief: EdgePosterior, trial: Trial) -> float:
     """Chance that a failure came from another cause."""
-    own, other = _failing(*_rates(belief, belief.distance(trial.value) + trial.stress, trial.coldness), trial)
+    place = belief.distance(trial.value) + trial.stress
+    possible = place <= _survived_to(belief, belief.trials)
+    own, other = _failing(*_rates(belief, place, trial.coldness), trial, other_cause=possible)
     return float((belief.weight * belief.axes.flat(other / np.maximum(own + other, 1e-300))).sum())
 
 

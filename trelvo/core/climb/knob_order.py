@@ -2,13 +2,9 @@
 
 from collections.abc import Sequence
 
-from trelvo.core.base.knobs import Knob, Role
+from trelvo.core.base.knobs import Knob
+from trelvo.core.registry.roles import Group
 
-_GROUPS: dict[Role, str] = {
-    "power limit": "power", "memory clock": "memory", "wait states": "memory", "core clock": "clock", "bus clock": "clock",
-    "multiplier": "clock", "core count": "other", "load line": "line", "voltage": "voltage", "curve point": "voltage",
-    "fan": "fan", "other": "other",
-}  # fmt: skip
 _SPEED = ("power", "clock", "memory", "other", "voltage", "line", "fan")
 _SAVING = ("voltage", "clock", "memory", "other", "line", "power", "fan")
 _WHY = {
@@ -35,9 +31,9 @@ def saves_nothing(knob: Knob, goal: str) -> bool:
     return goal in SAVING_GOALS and knob.role == "power limit" and knob.away == 1
 
 
-def group_of(knob: Knob) -> str:
+def group_of(knob: Knob) -> Group:
     """What sort of knob it is by its role: power, memory, clock, line, voltage, fan or other."""
-    return _GROUPS[knob.role]
+    return knob.facts.group
 
 
 def order_knobs(knobs: Sequence[Knob], goal: str) -> list[Knob]:

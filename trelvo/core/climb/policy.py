@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Literal
 
-from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, check_knob, check_value, describe_value
+from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, check_knob, describe_value
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.score_top import ScoreTop
 from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
@@ -16,6 +16,8 @@ from trelvo.core.climb.trials import Trial
 Strategy = Literal["fixed steps", "coarse then fine", "halving", "by the numbers"]
 STRATEGIES: tuple[Strategy, ...] = ("fixed steps", "coarse then fine", "halving", "by the numbers")
 
+# A short test and a first proof, and how many steps a coarse climb goes at once. Common practice.
+SHORT_MINUTES, PROOF_MINUTES, COARSE_STEPS = 5.0, 60.0, 4
 # Setting a value and starting a test costs so much besides.
 HANDLING_MINUTES = 1.0
 # The furthest that a test may go past what has survived, as a share of the range; less with voltage.
@@ -92,13 +94,16 @@ def largest_step(knob: Knob, policy: Policy) -> float:
 
 
 def check_climb(knob: Knob, trials: Sequence[Trial], policy: Policy) -> None:
-    """Refuses nonsense in words: values off the grid, negative times, a risk that is no rate."""
+    """Refuse nonsense: values that are no numbers, negative times, an impossible risk.
+
+    A trial off the grid or outside the range counts: it was run before the knob's step or range was changed.
+    """
     problems = check_knob(knob, "knob")
     if problems:
         raise Refused(*problems)
     for number, trial in enumerate(trials):
-        if wrong := check_value(knob, trial.value, f"trials.{number}.value"):
-            problems.append(wrong)
+        if not math.isfinite(trial.value):
+            problems.append(Problem(f"trials.{number}.value", "The value is not a number.", "Type a number."))
         if not (math.isfinite(trial.minutes) and trial.minutes >= 0):
             what = f"{trial.minutes:g} minutes is no length for a test."
             problems.append(Problem(f"trials.{number}.minutes", what, "Type how long it ran."))

@@ -8,14 +8,11 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from trelvo.core.base.knobs import Knob, Role
+from trelvo.core.base.knobs import Knob
+from trelvo.core.registry.roles import FACTS, Role
 
 # Common practice: five usual steps lie between odd numbers and no start at all, which is three and a half powers of ten in
 # failures an hour; so a power of ten takes 5 / 3.5 of the usual step of a knob of the role (MHz, mV, %, or the knob's own unit).
-USUAL_STEPS: dict[Role, tuple[float, str]] = {
-    "core clock": (15.0, "MHz"), "memory clock": (25.0, "MHz"), "bus clock": (1.0, "MHz"), "curve point": (5.0, "mV"),
-    "voltage": (5.0, "mV"), "power limit": (2.0, "%"), "multiplier": (0.4, "x"),
-}  # fmt: skip
 _BY_UNIT: dict[str, Role] = {"MHz": "core clock", "mV": "voltage", "%": "power limit", "x": "multiplier"}
 _PREFIXES: dict[str, tuple[str, float]] = {"GHz": ("MHz", 1e-3), "kHz": ("MHz", 1e3), "V": ("mV", 1e-3)}
 STEPS_A_DECADE = 5 / 3.5
@@ -57,9 +54,9 @@ class Seen:
 def usual_steepness(knob: Knob) -> Steepness:
     """What is usual for a knob of this role or unit; for an unknown one the middle of step and a tenth of the range."""
     unit, factor = _PREFIXES.get(knob.unit, (knob.unit, 1.0))
-    usual = USUAL_STEPS.get(knob.role)
+    usual = knob.facts.usual_step
     if usual is None or usual[1] != unit:
-        usual = USUAL_STEPS[_BY_UNIT[unit]] if unit in _BY_UNIT else None
+        usual = FACTS[_BY_UNIT[unit]].usual_step if unit in _BY_UNIT else None
     if usual is None:
         far = abs((knob.high if knob.away == 1 else knob.low) - knob.stock)
         return Steepness(math.sqrt(knob.step * max(far / 10, knob.step)), UNKNOWN_OFF)

@@ -12,14 +12,25 @@ from trelvo.core.base.loads import Load, heaviest
 from trelvo.core.climb.by_numbers import by_numbers
 from trelvo.core.climb.edge import EdgePosterior
 from trelvo.core.climb.knob_order import group_of
-from trelvo.core.climb.policy import Advice, Policy, Strategy, below_top, check_climb, values_of
+from trelvo.core.climb.least_stable import advise_least
+from trelvo.core.climb.policy import (
+    COARSE_STEPS,
+    PROOF_MINUTES,
+    SHORT_MINUTES,
+    Advice,
+    Policy,
+    Strategy,
+    below_top,
+    check_climb,
+    values_of,
+)
 from trelvo.core.climb.score_top import ScoreAt, score_top
 from trelvo.core.climb.stability import fewer_than, passes
 from trelvo.core.climb.trials import Trial
 
-# A short test and a first proof, as practitioners run them. Common practice.
-SHORT_MINUTES, PROOF_MINUTES = 5.0, 60.0
-COARSE_STEPS = 4
+SET_BY_USE = (
+    "No stability test finds where this ends: set it by noise and temperature, and compare both on the Compare page."
+)
 
 
 def advise(
@@ -49,6 +60,13 @@ def advise_checked(
     belief: EdgePosterior | None = None,
 ) -> Advice:
     """The next step after trials that were checked before: a plan asks a thousand times about the same ones."""
+    if not knob.facts.tested:
+        return Advice("hold", knob.stock, 0.0, SET_BY_USE)
+    if knob.turning == "helps":
+        downwards = None if policy.strategy == "by the numbers" else _BY_STRATEGY[policy.strategy]
+        advice = advise_least(knob, trials, policy, belief, downwards)
+        load = heaviest(loads) if advice.act == "test" else None
+        return replace(advice, load_id=load.id if load else None)
     top = score_top(knob, scores)
     policy = below_top(knob, policy, top)
     advice = _before_climbing(knob, trials, policy) or (
@@ -110,16 +128,19 @@ def _bounds(knob: Knob, trials: Sequence[Trial], values: Sequence[float]) -> tup
     """Positions of the last good value and of the first bad one (len(values) when nothing has failed).
 
     A value is good once its runs have survived a short test's minutes together: failures know no run's beginning.
+    Off the grid, what survived counts for the value before it, what failed for the one after it.
     """
-    place = {value: position for position, value in enumerate(values)}
+
     # a failure at the start itself is answered before any climb; once it has survived an hour since, it had another cause
-    bad = min((place[t.value] for t in trials if t.failed and place.get(t.value)), default=len(values))
+    failed = [math.ceil((t.value - values[0]) * knob.away / knob.step - 1e-6) for t in trials if t.failed]
+    bad = min((place for place in failed if 0 < place < len(values)), default=len(values))
     survived = [0.0] * len(values)
     for trial in trials:
         # a lighter load that survives says so only of a value nearer stock
-        stands = place.get(trial.value, -1) + math.floor(min(trial.stress, 0.0) / knob.step)
+        nearer = (trial.value - values[0]) * knob.away + min(trial.stress, 0.0)
+        stands = math.floor(nearer / knob.step + 1e-6)
         if not trial.failed and stands >= 0:
-            survived[stands] += trial.minutes
+            survived[min(stands, len(values) - 1)] += trial.minutes
     good = max((position for position, minutes in enumerate(survived[:bad]) if minutes >= SHORT_MINUTES), default=0)
     return good, max(bad, 1)
 

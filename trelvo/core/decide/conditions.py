@@ -135,16 +135,22 @@ def how_sure(chance: float | None, state: ConditionState, more: int | None) -> s
     return f"{said} {more} more of each would probably show it." if more else said
 
 
-def stability(failures: int, holds: float | None, proved_by: Sequence[str], hours: float, sure: float) -> Condition:
+def stability(
+    failures: int, holds: float | None, proved_by: Sequence[str], hours: float, sure: float, *, as_stock: bool = False
+) -> Condition:
     """Whether the setting holds as wished.
 
     failures: at this setting, not set aside; holds: chance by the numbers that it fails no more than once in `hours`
-    proved_by: schools whose proof it has passed
+    proved_by: schools whose proof it has passed; as_stock: whether nothing is turned that could make it less stable than stock
     """
     name = f"at most one failure in {hours:g} h"
     if failures:
         times = "once" if failures == 1 else f"{failures} times"
         return Condition("stability", name, "broken", holds, f"It failed {times}.")
+    if as_stock:
+        return Condition(
+            "stability", name, "shown", None, "As stable as stock: nothing is turned that could make it fail."
+        )
     if proved_by:
         return Condition("stability", name, "shown", holds, f"Proved: {', '.join(proved_by)}.")
     if holds is None:

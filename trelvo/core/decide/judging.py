@@ -36,6 +36,7 @@ class SettingFacts:
 
     failures: in any workload, not set aside; hours: how long it was run in all, failures included
     holds: chance by the numbers that it is within the accepted rate
+    as_stock: whether nothing is turned that could make it less stable than stock
     """
 
     setting_id: int
@@ -45,6 +46,7 @@ class SettingFacts:
     holds: float | None = None
     proved_by: tuple[str, ...] = ()
     hours: float = 0.0
+    as_stock: bool = False
 
     @cached_property
     def ran(self) -> Ran:
@@ -301,7 +303,9 @@ def _conditions(
         if terms.goal == "target" and workload.id in bench.targets:
             found.append(_reaches(terms, one, workload, bench))
     if terms.stable and not itself:
-        found.append(cond.stability(one.failures, one.holds, one.proved_by, terms.hours, terms.sure))
+        found.append(
+            cond.stability(one.failures, one.holds, one.proved_by, terms.hours, terms.sure, as_stock=one.as_stock)
+        )
     return found
 
 

@@ -6,6 +6,7 @@ from typing import Literal
 
 from trelvo.core.base.knobs import Knob, describe_value, fingerprint
 from trelvo.core.base.what_counts import SMALLEST_GAIN
+from trelvo.core.climb.harder import endangers_most
 from trelvo.core.decide.goals import Improve
 from trelvo.core.judge.attribution import Brought, Effect, Together
 
@@ -68,7 +69,7 @@ def _decide(
     less = {
         knob.key: holds[knob.key]
         for knob in turned
-        if knob.key in holds and (chosen[knob.key] - holds[knob.key]) * knob.away > knob.step / 2
+        if knob.key in holds and _beyond(knob, chosen[knob.key], holds[knob.key]) > knob.step / 2
     }
     effect, floor = _effect(one, improve)
     if effect is None:
@@ -99,8 +100,11 @@ def _decide(
             if one.failures_alone
             else "beyond what holds"
         )
-        if not less:
-            less = {knob.key: _one_step_less(knob, chosen[knob.key]) for knob in turned[-1:]}
+        last = endangers_most(knobs, chosen)
+        if not less and last is None:
+            return ComponentDecision(one, "keep", f"{brings}, but it {_is(why)}: look for another cause first.")
+        if not less and last is not None:
+            less = {last.key: _one_step_less(last, chosen[last.key])}
         at = ", ".join(
             f"{knob.name.lower()} {describe_value(knob, less[knob.key])}" for knob in turned if knob.key in less
         )
@@ -110,6 +114,11 @@ def _decide(
 
 def _is(why: str) -> str:
     return why if why.startswith("failed") else f"stands {why}"
+
+
+def _beyond(knob: Knob, value: float, hold: float) -> float:
+    """How far a value lies beyond what is stable, in the knob's unit: of a knob that helps, too little is beyond."""
+    return (value - hold) * (-knob.away if knob.turning == "helps" else knob.away)
 
 
 def _one_step_less(knob: Knob, value: float) -> float:

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from trelvo.core.base.figures import BY_WORD, KINDS
-from trelvo.core.base.knobs import MOVES, Knob
+from trelvo.core.base.knobs import Knob
 from trelvo.core.base.runs import RunFacts, counts, mean_of
 
 
@@ -34,9 +34,10 @@ def set_against_got(
     turned: knobs with their difference, candidate less reference, in their own unit; runs of one workload on each side
     """
     found = []
+    capped = {knob.part for knob, by in turned if knob.role == "curve point" and by}
     for knob, set_by in turned:
-        word = MOVES.get(knob.role)
-        if set_by == 0 or word is None or word not in RunFacts.__dataclass_fields__:
+        word = knob.facts.moves
+        if set_by == 0 or word not in RunFacts.__dataclass_fields__:
             continue
         kind = KINDS[BY_WORD[word].key.quantity]
         had, got = (mean_of(getattr(run, word) for run in side if counts(run)) for side in (reference, candidate))
@@ -44,6 +45,8 @@ def set_against_got(
         factor = kind.units().get(knob.unit, (None, 0.0))[0]
         # a multiplier's or a limit's own unit is not that of what it moves
         comparable = factor is not None and knob.role in ("core clock", "memory clock", "voltage")
+        # under a voltage cap an offset moves the whole curve: the clock got is that at the cap
+        comparable &= not (knob.role == "core clock" and knob.part in capped)
         found.append(
             Moved(
                 knob.key, knob.name, knob.unit, set_by, BY_WORD[word].name, kind.unit, change, comparable,

@@ -3,15 +3,17 @@
 Common practice where nothing else is named. Makers' limits, local rules and licensed or trained people always come first.
 """
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from trelvo.core.base.cooling import is_cold
 from trelvo.core.base.knobs import Knob
 
 CautionKey = Literal[
     "heat", "voltage", "connectors", "power limit", "firmware", "heat spreader", "supply", "extreme cold", "warranty",
-    "shared machine", "old board",
+    "shared machine", "old board", "current sensing", "protection",
 ]  # fmt: skip
 
 # Oxygen: a normal share of the air, and the share at which the usual alarm sounds. OSHA 29 CFR 1910.134, from memory.
@@ -23,6 +25,21 @@ CONNECTORS_W: dict[str, float] = {"slot": 75.0, "6-pin": 75.0, "8-pin": 150.0, "
 RAIL_V = 12.0
 # From this share of a rating on, a load is said to be high. Common practice.
 HIGH_SHARE = 0.8
+# Words that name dangerous work, in a knob's name or anywhere in the description of the rig.
+FIRMWARE_WORDS = ("firmware", "flash", "bios", "vbios", "rom")
+SENSING_WORDS = ("shunt", "sense", "sensing", "solder", "soldered", "soldering", "resistor", "resistors")
+PROTECTION_WORDS = (
+    "protection",
+    "protections",
+    "ocp",
+    "ovp",
+    "otp",
+    "opp",
+    "failsafe",
+    "prochot",
+    "thermtrip",
+    "safeguard",
+)
 
 
 @dataclass(frozen=True)
@@ -45,7 +62,9 @@ FIRST = "Makers' limits and local rules come first, and licensed or trained peop
 class Surroundings:
     """What cautions are chosen from. cooling, enclosure: as typed; stress_test: whether one is among the workloads
 
-    highest_w: that was read, any instrument; goal: of the campaign; managed: whether someone else owns or manages the machine
+    highest_w: that was read, any instrument; goal: of the campaign
+    note: of the build; build: names of its parts, and what else is typed of it
+    firmware_changed: whether the firmware is another than in the build before
     """
 
     knobs: Sequence[Knob]
@@ -56,13 +75,17 @@ class Surroundings:
     highest_w: float | None = None
     system: str = ""
     note: str = ""
+    build: str = ""
+    firmware_changed: bool = False
 
 
 def cautions_for(around: Surroundings) -> list[Caution]:
     """The cautions that this campaign touches, those that ask for a yes first."""
     roles = {knob.role: knob for knob in around.knobs if not knob.retired}
-    up = [knob for knob in around.knobs if knob.role in ("voltage", "curve point") and _raises(knob)]
-    words = f"{around.cooling} {around.enclosure} {around.note} {around.system}".lower()
+    raised = [knob for knob in around.knobs if not knob.retired and _raises(knob)]
+    up = [knob for knob in raised if knob.facts.raised_caution == "voltage"]
+    limits = [knob for knob in raised if knob.facts.raised_caution == "power limit"]
+    words = f"{around.cooling} {around.enclosure} {around.note} {around.system} {around.build}".lower()
     found: list[Caution] = []
     if up:
         found.append(
@@ -74,8 +97,7 @@ def cautions_for(around: Surroundings) -> list[Caution]:
                 tuple(knob.key for knob in up),
             )
         )  # fmt: skip
-    power = roles.get("power limit")
-    if power and _raises(power):
+    if limits:
         found.append(
             Caution(
                 "power limit", "A raised power limit loads cables, connectors and board",
@@ -83,10 +105,10 @@ def cautions_for(around: Surroundings) -> list[Caution]:
                 "then show less than flows, and protection comes late.",
                 "They raise it within what the maker's own tool allows, and leave soldering to those who do it for a living.",
                 "Trelvo reads what the part reports. If the sensing was changed, every wattage is wrong, and so are its limits.",
-                (power.key,),
+                tuple(knob.key for knob in limits),
             )
         )  # fmt: skip
-    if (power and _raises(power)) or (around.highest_w or 0) > CONNECTORS_W["8-pin"]:
+    if limits or (around.highest_w or 0) > CONNECTORS_W["8-pin"]:
         found.append(
             Caution(
                 "connectors", "A power connector that is not seated melts: that is a fire",
@@ -107,7 +129,7 @@ def cautions_for(around: Surroundings) -> list[Caution]:
                 "Trelvo stops a run at the limits you set; it cannot stop a machine that does not answer.",
             )
         )  # fmt: skip
-    if any(word in words for word in ("nitrogen", "ln2", "dry ice", "chilled", "phase")) or around.goal == "record":
+    if is_cold(words, around.goal):
         found.append(
             Caution(
                 "extreme cold", "Extreme cold: burns, and air without oxygen",
@@ -128,7 +150,8 @@ def cautions_for(around: Surroundings) -> list[Caution]:
                 "Trelvo does not know what lies under the lid.",
             )
         )  # fmt: skip
-    if any(word in words for word in ("firmware", "flash", "bios")):
+    flashed = _named(around, FIRMWARE_WORDS)
+    if flashed or around.firmware_changed or _has(words, FIRMWARE_WORDS):
         found.append(
             Caution(
                 "firmware", "Flashing firmware can leave a board dead",
@@ -136,6 +159,31 @@ def cautions_for(around: Surroundings) -> list[Caution]:
                 "They save a copy first, know the second chip or the external way back before they begin, and never flash "
                 "both chips.",
                 "Trelvo does not flash anything, and cannot see whether a file fits.",
+                flashed,
+            )
+        )  # fmt: skip
+    sensing = _named(around, SENSING_WORDS)
+    if sensing or _has(words, SENSING_WORDS):
+        found.append(
+            Caution(
+                "current sensing", "Soldered current sensing hides the load from every protection",
+                "The part reads less current than flows: its power limit, its fan and its protection come too late, and cables and "
+                "connectors carry more than they are rated for.",
+                "They leave it to people who solder for a living, and watch the cables with a clamp and their connectors by touch.",
+                "Trelvo reads what the part reports: every wattage, and every limit on it, is wrong by as much as was changed.",
+                sensing,
+            )
+        )  # fmt: skip
+    protection = _named(around, PROTECTION_WORDS)
+    if protection or _has(words, PROTECTION_WORDS):
+        found.append(
+            Caution(
+                "protection", "Without its protection a part can burn before anyone sees it",
+                "Limits of current, voltage and temperature stop a fault within milliseconds. Switched off, the next fault ends in "
+                "a dead part, or in a fire.",
+                "They leave every protection on; whoever switches one off for a single run stays with it, an extinguisher at hand.",
+                "Trelvo's own limits act on readings once a second: far too slow to stand in for the part's own.",
+                protection,
             )
         )  # fmt: skip
     if {"bus clock", "wait states"} & set(roles):
@@ -164,6 +212,16 @@ def cautions_for(around: Surroundings) -> list[Caution]:
         )
     )  # fmt: skip
     return found
+
+
+def _has(text: str, words: Sequence[str]) -> bool:
+    return any(re.search(rf"\b{word}\b", text) for word in words)
+
+
+def _named(around: Surroundings, words: Sequence[str]) -> tuple[str, ...]:
+    """Keys of the knobs whose name or key has one of these words."""
+    turned = (knob for knob in around.knobs if not knob.retired)
+    return tuple(knob.key for knob in turned if _has(f"{knob.key} {knob.name}".lower(), words))
 
 
 def _raises(knob: Knob) -> bool:

@@ -160,7 +160,9 @@ def shape(
     grid_mhz: float = GRID_MHZ,
     most_offset_mhz: float = MOST_OFFSET_MHZ,
 ) -> Shaped:
-    """The new curve: as it was below the cap, the target at the cap, flat beyond, never falling.
+    """The new curve: as it was below the cap, the target at the cap, beyond it as near below the target as steps allow.
+
+    Every offset is a whole number of steps, rounded down: no point stands above the clock at the cap, where the part stays.
 
     gap_mhz: by how much the clock got stays below the clock set; grid_mhz: steps in which an offset takes effect
     most_offset_mhz: the tool's largest offset. Refused for a cap beyond the curve, or a target of nothing.
@@ -181,19 +183,19 @@ def shape(
     reaches = at_cap + offset
     # what stood above the target already comes down to it: a curve never falls
     made = [
-        ShapedPoint(one.voltage_v, one.core_mhz, min(one.core_mhz, reaches), min(reaches - one.core_mhz, 0.0))
+        _shaped(one, min(on_grid(reaches - one.core_mhz, grid_mhz), 0.0))
         for one in points
         if one.voltage_v < cap_v - 1e-9
     ]
     made.append(ShapedPoint(cap_v, at_cap, reaches, offset))
-    made += [
-        ShapedPoint(one.voltage_v, one.core_mhz, reaches, reaches - one.core_mhz)
-        for one in points
-        if one.voltage_v > cap_v + 1e-9
-    ]
+    made += [_shaped(one, on_grid(reaches - one.core_mhz, grid_mhz)) for one in points if one.voltage_v > cap_v + 1e-9]
     lowest = _lowest_v(points, target_mhz, grid_mhz, most_offset_mhz)
     says = _said(cap_v, target_mhz, needed, reaches, highest, lowest, most_offset_mhz)
     return Shaped(made, reaches, reaches - gap_mhz, needed, highest, lowest, says)
+
+
+def _shaped(point: VoltagePoint, offset_mhz: float) -> ShapedPoint:
+    return ShapedPoint(point.voltage_v, point.core_mhz, point.core_mhz + offset_mhz, offset_mhz)
 
 
 def on_grid(offset_mhz: float, grid_mhz: float) -> float:

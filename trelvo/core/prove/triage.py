@@ -8,6 +8,7 @@ from trelvo.core.base.knobs import Knob, describe_value
 from trelvo.core.base.loads import Load
 from trelvo.core.base.runs import OUTCOME_MEANING, Outcome
 from trelvo.core.base.texts import chance_words
+from trelvo.core.climb.harder import endangers_most
 from trelvo.core.climb.knob_order import group_of
 from trelvo.core.climb.stability import STEPS_BACK
 
@@ -24,8 +25,9 @@ UNLIKELY = 0.05
 class Failed:
     """A failure and what is known around it.
 
-    values: the setting, by knob key; stock knobs may be left out; last: the knob turned last, None at stock
-    last_good: the furthest value of that knob that held below the failure, None where nothing did
+    values: the setting, by knob key; stock knobs may be left out; last: the knob along which it is judged, None at stock
+    last_good: the value of that knob nearest the failure that held: towards stock, or further on for a knob that helps; None
+    where nothing did
     chance: how likely the belief made a failure within this time; None where there is no belief
     temp_max_c, limit_c: heat and its limit; new_fitting: whether driver, firmware or parts changed since the last good run
     fails_at_stock: whether stock has failed under the same fitting
@@ -126,28 +128,29 @@ def _memory_or_core(failed: Failed, turned: dict[str, float], knobs: Mapping[str
 
 def _back(failed: Failed, turned: dict[str, float], knobs: Mapping[str, Knob], minutes: float) -> list[Step]:
     """The last good rung, then as many steps back as the kind of failure says, then a step of voltage."""
-    knob = failed.last
-    if knob is None or knob.key not in turned:
-        return []
     steps = []
-    value = turned[knob.key]
 
-    def at(new: float) -> dict[str, float]:
+    def at(knob: Knob, new: float) -> dict[str, float]:
         others = {key: one for key, one in turned.items() if key != knob.key}
         return others if new == knob.stock else {**others, knob.key: new}
 
-    if failed.last_good is not None:
+    last = failed.last
+    if last is not None and last.key in turned and failed.last_good is not None:
         why = "The same workload where it held last: if it fails there too, what held then was luck."
-        title = f"The last that held: {knob.name.lower()} {_words(knob, failed.last_good)}"
-        steps.append(Step("last good", title, why, at(failed.last_good), minutes))
-    count = STEPS_BACK[failed.outcome]
-    from_stock = round((value - knob.stock) / knob.step * knob.away)
-    back = round(knob.stock + knob.away * knob.step * max(0, from_stock - count), 9)
-    if count and back not in (failed.last_good, value):
+        title = f"The last that held: {last.name.lower()} {_words(last, failed.last_good)}"
+        steps.append(Step("last good", title, why, at(last, failed.last_good), minutes))
+    knob = endangers_most(list(knobs.values()), turned)
+    if knob is None:
+        return steps
+    count, value = STEPS_BACK[failed.outcome], turned[knob.key]
+    way = 1 if value > knob.stock else -1
+    from_stock = round(abs(value - knob.stock) / knob.step)
+    back = round(knob.stock + way * knob.step * max(0, from_stock - count), 9)
+    if count and back != value and not (knob == last and back == failed.last_good):
         why = f"“{failed.outcome}” sends {count} {'step' if count == 1 else 'steps'} back: the harder it fails, the further."
-        steps.append(Step("steps back", f"{knob.name} back to {_words(knob, back)}", why, at(back), minutes))
+        steps.append(Step("steps back", f"{knob.name} back to {_words(knob, back)}", why, at(knob, back), minutes))
     voltage = next((one for one in knobs.values() if group_of(one) == "voltage" and one.key != knob.key), None)
-    if voltage is not None:
+    if voltage is not None and not (voltage == last and failed.last_good is not None):
         more = round(turned.get(voltage.key, voltage.stock) + voltage.step, 9)
         if voltage.low <= more <= voltage.high:
             why = "Or keep the clock and give it a step more voltage: heat and power rise with its square."

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -71,9 +71,18 @@ class Breach:
         return f"{self.channel.capitalize()} read {self.reading:g} {unit}, {side} of {self.rail.limit:g} {unit}, {at}."
 
 
-def check_rail(rail: GuardRail, where: str, knobs: Sequence[Knob] = ()) -> list[Problem]:
-    """What is wrong with a rail; empty when it can be kept. where: prefix of the field names ("rails.0")."""
+# The lowest temperature limit where the part is cooled below the room. Nitrogen boils at -196 °C (NIST, from memory).
+COLD_C = -200.0
+
+
+def check_rail(rail: GuardRail, where: str, knobs: Sequence[Knob] = (), *, cold: bool = False) -> list[Problem]:
+    """What is wrong with a rail; empty when it can be kept.
+
+    where: prefix of the field names ("rails.0"); cold: whether the part is cooled below the room
+    """
     nature = NATURES[rail.kind]
+    if cold and rail.kind == "temperature":
+        nature = replace(nature, low=COLD_C)
     if not math.isfinite(rail.limit):
         return [Problem(f"{where}.limit", "The limit is not a number.", "Type a number.")]
     if not nature.low <= rail.limit <= nature.high:
@@ -170,22 +179,38 @@ def is_confirmed(beyond: Sequence[Beyond], typed: str) -> bool:
     return bare(typed) == bare(wanted_words(beyond))
 
 
-def foretold_breaches(rails: Sequence[GuardRail], foretold: Mapping[Quantity, tuple[float, float]]) -> list[str]:
-    """Rails that a run would probably or possibly break, in words, before it is started.
+@dataclass(frozen=True)
+class PredictedBreach:
+    """A limit that a run not yet started is predicted to exceed. predicted: middle of what is expected, in the rail's unit
 
-    foretold: by quantity the middle and the upper end of what is expected, in the quantity's unit; rails of one channel are left
-    out, since nothing is foretold of it
+    probable: whether the middle exceeds it, and not only the upper end of the interval
+    """
+
+    rail: GuardRail
+    predicted: float
+    probable: bool
+
+    @property
+    def words(self) -> str:
+        unit = NATURES[self.rail.kind].unit
+        relation = "above" if self.probable else "near"
+        return f"{self.predicted:.0f} {unit} are predicted, {relation} the limit of {self.rail.limit:g} {unit}."
+
+
+def predicted_breaches(
+    rails: Sequence[GuardRail], predicted: Mapping[Quantity, tuple[float, float]]
+) -> list[PredictedBreach]:
+    """Limits that a run would probably or possibly exceed, before it is started.
+
+    predicted: by quantity the middle and the upper end of what is expected, in the quantity's unit
+    Limits of one channel are left out, since nothing is predicted of it.
     """
     found = []
     for rail in rails:
-        nature = NATURES[rail.kind]
-        quantity = nature.quantity
-        if rail.channel or quantity not in ("temperature", "power") or quantity not in foretold:
+        quantity = NATURES[rail.kind].quantity
+        if rail.channel or quantity not in ("temperature", "power") or quantity not in predicted:
             continue
-        middle, high = foretold[quantity]
+        middle, high = predicted[quantity]
         if high > rail.limit:
-            how = "would probably break" if middle > rail.limit else "may break"
-            found.append(
-                f"It {how} the guard rail of {rail.limit:g} {nature.unit}: {middle:.0f} {nature.unit} are foretold."
-            )
+            found.append(PredictedBreach(rail, middle, middle > rail.limit))
     return found

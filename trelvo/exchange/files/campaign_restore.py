@@ -87,7 +87,7 @@ def check_document(document: CampaignFile, now: datetime) -> dict[uuid.UUID, byt
         problems.append(Problem("knobs", "Two knobs have the same key.", CORRECT))
     rails = [GuardRail(rail.kind, rail.limit, rail.channel) for rail in document.guard_rails]
     for index, rail in enumerate(rails if not problems else []):
-        problems += check_rail(rail, f"guard_rails.{index}", list(knobs.values()))
+        problems += check_rail(rail, f"guard_rails.{index}", list(knobs.values()), cold=True)
     drafts = {
         w.uid: WorkloadDraft(w.name, w.measure, w.unit, w.higher_is_better, w.minutes, w.options, w.cap_fps)
         for w in document.workloads
@@ -102,7 +102,7 @@ def check_document(document: CampaignFile, now: datetime) -> dict[uuid.UUID, byt
             where = f"settings.{index}.values.{key}"
             if key not in knobs:
                 problems.append(Problem(where, "No such knob.", CORRECT))
-            elif wrong := check_value(knobs[key], value, where):
+            elif wrong := check_value(knobs[key], value, where, on_grid=False):
                 problems.append(wrong)
     uids = [
         {entry.uid for entry in entries} for entries in (document.settings, document.workloads, document.rig.fittings)

@@ -5,8 +5,8 @@ from typing import Any
 
 from trelvo.core.base.figures import BY_WORD
 from trelvo.core.base.instruments import KIND_AT, NAME_AT, PART_AT, Point
-from trelvo.core.base.knobs import guess_role
 from trelvo.core.base.workloads import read_options
+from trelvo.core.registry.guess import guess_role
 
 # Figures that stood in a run's own fields until version 2.
 FIELDS = (
@@ -87,7 +87,7 @@ def _instrument(rig_uid: str, point: str) -> dict[str, Any]:
 
 
 def _knob(knob: dict[str, Any]) -> dict[str, Any]:
-    role = guess_role(str(knob.get("key")), str(knob.get("name")))
+    role = guess_role(str(knob.get("key")), str(knob.get("name")), str(knob.get("unit") or "")).role
     return {**knob, "role": role, "part": "tuned part", "retired_at": None}
 
 

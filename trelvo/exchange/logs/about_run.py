@@ -6,16 +6,13 @@ from trelvo.core.base.figures import Part
 from trelvo.exchange.logs.guess import About
 from trelvo.logbook.models import Run
 
-# Only a processor has these to turn.
-PROCESSOR_ROLES = frozenset({"multiplier", "bus clock", "core count"})
-
 
 def about_run(run: Run) -> tuple[About, frozenset[int]]:
     """The tuned part and the length of a run, and the instruments of its rig."""
     knobs = list(run.campaign.knobs.all())
     parts = {knob.part for knob in knobs} - {"tuned part"}
     tuned = cast(Part, next(iter(parts))) if len(parts) == 1 else None
-    if tuned is None and any(knob.role in PROCESSOR_ROLES for knob in knobs):
+    if tuned is None and any(knob.as_knob().facts.processor for knob in knobs):
         tuned = "processor"
     expects_s = run.duration_s or run.variant.minutes * 60
     instruments = frozenset(run.campaign.rig.instruments.values_list("id", flat=True))

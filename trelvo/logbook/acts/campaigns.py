@@ -3,12 +3,13 @@
 import math
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
+from typing import Any
 
 from django.db import connection, transaction
 
-from trelvo.core.base.knobs import Knob, check_knob
+from trelvo.core.base.knobs import Knob, check_knob, describe_value
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import describe_options
@@ -184,6 +185,32 @@ def add_knob(campaign: Campaign, knob: Knob) -> KnobRow:
         raise Refused(*(Problem(one.where.split(".", 2)[2], one.what, one.todo) for one in problems))
     row = knob_row(campaign, len(there), knob)
     row.save()
+    return row
+
+
+@transaction.atomic
+def change_knob(campaign: Campaign, key: str, change: Mapping[str, Any]) -> KnobRow:
+    """A knob described anew; its unit and stock, on which what was run rests, stay. change: fields of a knob by name
+
+    Refused where the range would leave out the value of a setting. A setting off the new grid keeps its runs.
+    """
+    row = campaign.knobs.filter(key=key).first()
+    if row is None:
+        raise Refused(Problem("knob", f"This campaign has no knob {key}.", "Choose one of its knobs."))
+    changed = replace(row.as_knob(), **change)
+    others = [one.as_knob() for one in campaign.knobs.all() if one.key != key]
+    problems = [one for one in check_knobs([*others, changed]) if one.where.startswith(f"knobs.{len(others)}.")]
+    if problems:
+        raise Refused(*(Problem(one.where.split(".", 2)[2], one.what, one.todo) for one in problems))
+    used = [one.values[key] for one in campaign.settings.all() if key in one.values]
+    outside = sorted(value for value in used if not changed.low <= value <= changed.high)
+    if outside:
+        what = f"A setting has {changed.name.lower()} at {describe_value(changed, outside[0])}, outside the new range."
+        where = "low" if outside[0] < changed.low else "high"
+        raise Refused(Problem(where, what, "Keep the value of every setting in the range."))
+    for name, value in change.items():
+        setattr(row, name, value)
+    row.save(update_fields=list(change))
     return row
 
 

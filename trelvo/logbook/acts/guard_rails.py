@@ -5,6 +5,7 @@ from dataclasses import asdict
 
 from django.db import transaction
 
+from trelvo.core.base.cooling import is_cold
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.watch.guard_rails import GuardRail, check_rail
 from trelvo.logbook.models import Campaign, GuardRailRow, LiveRun
@@ -15,7 +16,9 @@ from trelvo.logbook.rows.lookups import knobs_of, rails_of
 def set_guard_rails(campaign: Campaign, rails: Sequence[GuardRail]) -> None:
     """The campaign's guard rails from now on, in this order, all or none of them."""
     knobs = knobs_of(campaign)
-    problems = [problem for i, rail in enumerate(rails) for problem in check_rail(rail, f"rails.{i}", knobs)]
+    fitting = campaign.rig.present_fitting()
+    cold = is_cold(fitting.cooling if fitting else "", campaign.goal)
+    problems = [problem for i, rail in enumerate(rails) for problem in check_rail(rail, f"rails.{i}", knobs, cold=cold)]
     seen: set[tuple[str, str]] = set()
     for i, rail in enumerate(rails):
         mark = (rail.kind, rail.channel.casefold())

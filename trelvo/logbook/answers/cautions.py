@@ -30,6 +30,8 @@ def cautions_of(data: CampaignData) -> list[CautionSaid]:
         max((one for one in drawn if one is not None), default=None),
         fitting.system if fitting else "",
         fitting.note if fitting else "",
+        " ".join(f"{part.role} {part.name}" for part in fitting.placed) if fitting else "",
+        len(data.fittings) > 1 and data.fittings[-1].firmware != data.fittings[-2].firmware,
     )
     said = dict(CautionYes.objects.filter(campaign=data.campaign).values_list("key", "said_at"))
     return [CautionSaid(one, said.get(one.key)) for one in cautions_for(around)]

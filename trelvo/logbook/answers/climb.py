@@ -9,7 +9,7 @@ import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_setting
 from trelvo.core.base.loads import Load
-from trelvo.core.climb.by_numbers import highest_hold
+from trelvo.core.climb.least_stable import hold_along, stock_is_stable
 from trelvo.core.climb.policy import STRATEGIES, Advice, Policy, Strategy, below_top, largest_step, values_of
 from trelvo.core.climb.score_top import ScoreAt, ScoreTop, score_top
 from trelvo.core.climb.steepness import Steepness, usual_steepness
@@ -18,9 +18,11 @@ from trelvo.core.decide.left_to_find import to_find_words
 from trelvo.core.decide.next_step import is_worth
 from trelvo.core.decide.stages import State
 from trelvo.core.decide.way import policy_for
+from trelvo.core.registry.roles import Effect
 from trelvo.logbook.answers.climb_line import Line, TrialMark, advised, believed, first_top_along, line_of, within_rails
 from trelvo.logbook.answers.climbs import climbs_of, within_goal
 from trelvo.logbook.answers.goal import terms_of, way_of
+from trelvo.logbook.answers.within_limits import within_limits
 from trelvo.logbook.rows.campaign_data import CampaignData
 
 MOST_CURVE_POINTS = 200
@@ -84,6 +86,8 @@ class ClimbView:
     top: where the score has passed its top
     trials: of every value the last few, those that failed before the others; runs_at: how many there are
     settings: rungs of this climb, from stock away; harder_h: hours survived at settings that ask more than these, h
+    easier_failures: how many failures at settings that ask less than these count here, too
+    turning: what turning it away from stock does to stability; tested: whether a stability test finds its limit
     """
 
     knob: Knob
@@ -106,6 +110,9 @@ class ClimbView:
     fits: bool
     largest_step: float
     harder_h: float
+    easier_failures: int
+    turning: Effect
+    tested: bool
 
 
 def climb_view(
@@ -129,7 +136,12 @@ def _climb_view(data: CampaignData, knob_key: str | None, base_id: int | None, m
     policy = replace(policy, steepness=line.steepness)
     settings = {value: setting.pk for value, setting in line.along.items()}
     title = describe_setting(data.knobs, line.base)
-    return view_of(line.knob, line.base, title, line.marks, settings, policy, loads, scores, line.survived)
+    view = view_of(line.knob, line.base, title, line.marks, settings, policy, loads, scores, line.survived, line.failed)
+    steps = []
+    for step in view.steps:
+        advice = within_limits(data, line, policy, step.advice, view.hold)
+        steps.append(StrategyStep(step.strategy, advice, settings.get(advice.value)))
+    return replace(view, steps=steps)
 
 
 def chosen_line(data: CampaignData, knob_key: str | None, base_id: int | None, minutes: float | None = None) -> Line:
@@ -155,9 +167,13 @@ def view_of(
     loads: Sequence[Load] = (),
     scores: Sequence[ScoreAt] = (),
     survived: Sequence[Trial] = (),
+    failed: Sequence[Trial] = (),
 ) -> ClimbView:
-    """A climb as drawn. settings: ids of the rungs that are there, by value; survived: at settings that ask more"""
-    trials = (*(mark.trial for mark in marks), *survived)
+    """A climb as drawn. settings: ids of the rungs that are there, by value
+
+    survived: at settings that ask more; failed: at settings that ask less
+    """
+    trials = (*(mark.trial for mark in marks), *survived, *failed)
     belief = believed(knob, trials, policy.steepness or usual_steepness(knob))
     values = values_of(knob, policy)
     stride = math.ceil(len(values) / MOST_CURVE_POINTS)
@@ -180,7 +196,7 @@ def view_of(
         knob=knob,
         base=base,
         base_title=base_title,
-        hold=highest_hold(belief, policy, values_of(knob, below_top(knob, policy, score_top(knob, scores)))),
+        hold=hold_along(knob, belief, below_top(knob, policy, score_top(knob, scores))),
         edge_near=belief.edge_within(0.05),
         edge_far=belief.edge_within(0.95),
         accepted_per_h=policy.accepted_per_h,
@@ -189,14 +205,17 @@ def view_of(
         runs_at=_runs_at(marks),
         curve=curve,
         steps=steps,
-        tested_to=knob.stock + knob.away * belief.tested_to,
+        tested_to=belief.value_at(belief.tested_to) if belief.trials else knob.stock,
         top=score_top(knob, scores),
         settings=[settings[value] for value in sorted(settings, key=lambda value: value * knob.away)],
         steepness=belief.steepness,
         decade=belief.quantile(belief.decade, 0.5),
         fits=belief.fits,
         largest_step=largest_step(knob, policy),
-        harder_h=math.fsum(one.minutes for one in survived) / 60,
+        harder_h=math.fsum(one.minutes for one in survived if one != stock_is_stable(knob)) / 60,
+        easier_failures=len(failed),
+        turning=knob.turning,
+        tested=knob.facts.tested,
     )
 
 

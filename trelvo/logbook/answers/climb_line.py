@@ -11,11 +11,18 @@ from typing import Literal, TypeVar, cast
 import numpy as np
 import numpy.typing as npt
 
-from trelvo.core.base.knobs import Knob, Role, fingerprint
+from trelvo.core.base.knobs import Knob, fingerprint
 from trelvo.core.base.loads import Load, stress_decades
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.edge import WARM_UP_MINUTES, EdgeModel, EdgePosterior, edge_posterior
-from trelvo.core.climb.harder import harder_on_the_way, values_at
+from trelvo.core.climb.harder import (
+    asks_no_more_than_stock,
+    decides_stability,
+    easier_on_the_way,
+    harder_on_the_way,
+    values_at,
+)
+from trelvo.core.climb.least_stable import stock_is_stable
 from trelvo.core.climb.policy import Advice, Policy
 from trelvo.core.climb.score_top import ScoreAt, first_top
 from trelvo.core.climb.steepness import Seen, Steepness, learnt_steepness, usual_steepness
@@ -23,6 +30,7 @@ from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.stress import GRID as COARSE
 from trelvo.core.climb.stress import Offset, Stress, estimate_stress, learnt_offset
 from trelvo.core.climb.trials import KnownTo, Trial, coldness_of
+from trelvo.core.registry.roles import Role
 from trelvo.logbook.models import Fitting, Setting, Variant
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.run_rows import RunRow
@@ -60,7 +68,10 @@ class TrialMark:
 
 @dataclass(frozen=True)
 class Line:
-    """The settings along one knob, and what was run on them. survived: what held at settings that ask more than these"""
+    """The settings along one knob, and what was run on them.
+
+    survived: what held at settings that ask more than these; failed: what failed at settings that ask less
+    """
 
     knob: Knob
     base: dict[str, float]
@@ -70,10 +81,11 @@ class Line:
     steepness: Steepness
     stresses: Mapping[int, Stress] = field(default_factory=dict)
     survived: tuple[Trial, ...] = ()
+    failed: tuple[Trial, ...] = ()
 
     @cached_property
     def trials(self) -> list[Trial]:
-        return [*(mark.trial for mark in self.marks), *self.survived]
+        return [*(mark.trial for mark in self.marks), *self.survived, *self.failed]
 
     @cached_property
     def _belief(self) -> EdgePosterior:
@@ -82,11 +94,10 @@ class Line:
     def belief(self) -> EdgePosterior:
         return self._belief
 
-    @cached_property
-    def furthest(self) -> float:
-        """How far from stock the furthest value lies that has survived."""
-        held = (trial.value for trial in self.trials if not trial.failed)
-        return max((abs(one - self.knob.stock) for one in held), default=0.0)
+    def has_survived(self, value: float) -> bool:
+        """Whether a test has survived at this value, or at one that asks more."""
+        belief = self.belief()
+        return belief.distance(value) <= belief.survived_to + 1e-9
 
 
 @lru_cache(maxsize=256)
@@ -200,8 +211,21 @@ def line_of(
         under = {data.judged_fitting.pk} if data.judged_fitting else set()
         marks, stresses = marks_under(data, knob, _mark(others), places, steepness, under)
         survived = _survived_at_harder(data, knob, others, steepness, stresses)
-        data.found[made_of] = Line(knob, others, along, data.judged_fitting, marks, steepness, stresses, survived)
+        if knob.turning == "helps" and asks_no_more_than_stock(data.knobs, others):
+            survived = (*survived, stock_is_stable(knob))
+        failed = _failed_at_easier(data, knob, others, steepness, stresses)
+        data.found[made_of] = Line(
+            knob, others, along, data.judged_fitting, marks, steepness, stresses, survived, failed
+        )
     return cast(Line, data.found[made_of])
+
+
+def stability_line(data: CampaignData, setting: Setting) -> tuple[Line, float] | None:
+    """The line along which a setting's stability is judged, and its value there; None where nothing turned can be judged."""
+    knob = decides_stability(data.knobs, setting.values)
+    if knob is None:
+        return None
+    return line_of(data, knob.key, setting.pk), float(setting.values.get(knob.key, knob.stock))
 
 
 def _lines_along(data: CampaignData, knob: Knob) -> dict[object, dict[float, Setting]]:
@@ -236,6 +260,28 @@ def _survived_at_harder(
         Trial(value, held, False, stresses[pk].middle if pk in stresses else expected.get(pk, 0.0))
         for (value, pk), held in sorted(found.items())
     )
+
+
+def _failed_at_easier(
+    data: CampaignData, knob: Knob, others: Mapping[str, float], steepness: Steepness, stresses: Mapping[int, Stress]
+) -> tuple[Trial, ...]:
+    """Failures at settings off the line that ask no more of the parts: the line would have failed there, too."""
+    fitting_id = data.judged_fitting.pk if data.judged_fitting else None
+    failed = [run for run in data.runs if run.failed and run.shows_stability and run.fitting_id == fitting_id]
+    if not failed:
+        return ()
+    values = {one.pk: one.values for one in data.settings}
+    at = values_at(data.knobs, [values[run.setting_id] for run in failed])
+    place = [one.key for one in data.knobs].index(knob.key)
+    expected = _expected_stress(data, steepness)
+    variants = {one.pk: one for one in data.known_variants}
+    found = []
+    for i in np.flatnonzero(easier_on_the_way(data.knobs, knob.key, others, at)):
+        run = failed[i]
+        stress = stresses[run.variant_id].middle if run.variant_id in stresses else expected.get(run.variant_id, 0.0)
+        made = _trials_at(float(at[i, place]), [run], variants, {run.variant_id: stress}, [None], math.nan)
+        found += [trial for _, trial in made]
+    return tuple(found)
 
 
 def _held(data: CampaignData) -> tuple[npt.NDArray[np.float64], list[dict[int, float]]]:
@@ -286,7 +332,7 @@ def within_rails(data: CampaignData, knob: Knob, policy: Policy) -> Policy:
 
 def scores_along(data: CampaignData, line: Line) -> list[list[ScoreAt]]:
     """For each workload its performance along a knob that is turned up, against the value nearest stock."""
-    if line.knob.away != 1 or line.fitting is None:
+    if line.knob.away != 1 or line.knob.turning == "helps" or line.fitting is None:
         return []
     made_of = ("scores", line.knob.key, _mark(line.base))
     if made_of not in data.found:

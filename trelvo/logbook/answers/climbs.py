@@ -4,8 +4,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from trelvo.core.base.knobs import Knob, fingerprint
-from trelvo.core.climb.by_numbers import highest_hold
 from trelvo.core.climb.knob_order import order_knobs, saves_nothing, why_then
+from trelvo.core.climb.least_stable import hold_along
 from trelvo.core.climb.policy import Advice, Policy, below_top, values_of
 from trelvo.core.climb.score_top import score_top
 from trelvo.core.decide.left_to_find import left_to_find
@@ -13,6 +13,7 @@ from trelvo.core.decide.power_cap import caps_power, value_for_budget, value_for
 from trelvo.core.decide.way import policy_for
 from trelvo.logbook.answers.climb_line import Line, advised, first_top_along, line_of, within_rails
 from trelvo.logbook.answers.goal import GoalView, goal_view, highest_mean_power, terms_of, way_of
+from trelvo.logbook.answers.within_limits import within_limits
 from trelvo.logbook.rows.campaign_data import CampaignData
 
 
@@ -112,9 +113,14 @@ def _climb_of(data: CampaignData, knob: Knob, line: Line, policy: Policy, goal: 
     if tried:
         belief = line.belief()
         under_top = below_top(knob, policy, score_top(knob, scores))
-        hold = advice.value if advice.act == "hold" else highest_hold(belief, under_top, values_of(knob, under_top))
+        hold = advice.value if advice.act == "hold" else hold_along(knob, belief, under_top)
+        if not knob.facts.tested or knob.turning == "helps":
+            # nothing is gained by going on along it: what is left is to find how little is enough
+            advice = within_limits(data, line, policy, advice, hold)
+            return KnobClimb(knob, line, policy, advice, why_then(knob, data.campaign.goal), tried, hold, None)
         furthest = min(abs(belief.edge_at(0.95) - knob.stock), abs(values_of(knob, under_top)[-1] - knob.stock))
         to_find = _to_find(data, line, goal, abs(hold - knob.stock), furthest)
+    advice = within_limits(data, line, policy, advice, knob.stock if hold is None else hold)
     return KnobClimb(knob, line, policy, advice, why_then(knob, data.campaign.goal), tried, hold, to_find)
 
 

@@ -9,13 +9,14 @@ from typing import Any, cast
 
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.runs import RunFacts, counts, mean_of
+from trelvo.core.climb.harder import asks_no_more_than_stock
 from trelvo.core.decide.alternatives import TargetRatio, target_ratio
 from trelvo.core.decide.goals import Cap, GoalWord, Terms, contradictions, in_words, terms_from
 from trelvo.core.decide.judging import Bench, Judged, SettingFacts, best_of_many, how_far, judge_settings
 from trelvo.core.decide.ran import Ran
 from trelvo.core.decide.way import Way
 from trelvo.core.measure.looking import Drawn
-from trelvo.logbook.answers.climb_line import line_of, minutes_of, turned_last
+from trelvo.logbook.answers.climb_line import minutes_of, stability_line
 from trelvo.logbook.answers.proof import proved_by
 from trelvo.logbook.answers.sides import workload_facts
 from trelvo.logbook.models import Campaign, Goal, Setting, Variant
@@ -135,6 +136,7 @@ def _facts(
         chance_to_hold(data, setting, 1 / terms.hours),
         schools,
         sum(minutes_of(row, variants) for row in rows) / 60,
+        asks_no_more_than_stock(data.knobs, setting.values),
     )
 
 
@@ -153,15 +155,13 @@ def _variants(data: CampaignData) -> dict[int, Variant]:
 
 def chance_to_hold(data: CampaignData, setting: Setting, per_h: float) -> float | None:
     """By the numbers, that the setting fails no more often than accepted; None at stock."""
-    if not setting.values:
+    judged = stability_line(data, setting)
+    if judged is None or not judged[0].trials:
         return None
-    line = line_of(data, turned_last([knob.key for knob in data.knobs], setting), setting.pk)
-    if not line.trials:
-        return None
-    value = float(setting.values.get(line.knob.key, line.knob.stock))
+    line, value = judged
     chance = line.belief().chance_within(value, per_h)
     # nothing is held beyond what has survived
-    return chance if abs(value - line.knob.stock) <= line.furthest else min(chance, 0.5)
+    return chance if line.has_survived(value) else min(chance, 0.5)
 
 
 def target_ratios(data: CampaignData) -> list[TargetRatio]:

@@ -8,8 +8,7 @@ from typing import Any
 import trelvo
 from trelvo.core.base.knobs import describe_setting, fingerprint
 from trelvo.core.base.loads import heaviest
-from trelvo.core.climb.by_numbers import highest_hold
-from trelvo.core.climb.policy import values_of
+from trelvo.core.climb.least_stable import hold_along
 from trelvo.core.decide.judging import Judged
 from trelvo.core.decide.keepers import TypeLine, to_type
 from trelvo.core.decide.keeping import ComponentDecision, component_name, decide_components, sums_up
@@ -18,7 +17,7 @@ from trelvo.core.decide.way import policy_for
 from trelvo.core.judge.attribution import TriedSetting, brought, components_of
 from trelvo.core.measure.comparison import Comparison
 from trelvo.core.prove.rate_belief import RateBelief
-from trelvo.logbook.answers.climb_line import line_of, turned_last, within_rails
+from trelvo.logbook.answers.climb_line import stability_line, within_rails
 from trelvo.logbook.answers.climbs import within_goal
 from trelvo.logbook.answers.goal import goal_view, settings_to_judge, terms_of, way_of
 from trelvo.logbook.answers.keepers import circumstances_as_kept, circumstances_of
@@ -162,14 +161,13 @@ def _hold_of(data: CampaignData, chosen: Setting) -> dict[str, float]:
     """How far the knob that the setting turned last holds from there; nothing where the setting is shown to hold, or untried."""
     judged = next((one for one in goal_view(data).judged if one.setting_id == chosen.pk), None)
     stable = judged is not None and any(one.key == "stability" and one.state == "shown" for one in judged.conditions)
-    if stable or not chosen.values:
+    found = stability_line(data, chosen)
+    if stable or found is None or not found[0].trials:
         return {}
-    line = line_of(data, turned_last([knob.key for knob in data.knobs], chosen), chosen.pk)
-    if not line.trials:
-        return {}
+    line = found[0]
     way, terms = way_of(data.campaign), terms_of(data.campaign)
     policy = within_goal(data, line, within_rails(data, line.knob, policy_for(way, terms, line.knob.key)))
-    return {line.knob.key: highest_hold(line.belief(), policy, values_of(line.knob, policy))}
+    return {line.knob.key: hold_along(line.knob, line.belief(), policy)}
 
 
 def _left(chosen: Setting, decided: Sequence[ComponentDecision]) -> dict[str, float]:
@@ -249,10 +247,8 @@ def _difference(one: GoalMeasure | None) -> dict[str, Any] | None:
 def proof_of(data: CampaignData, setting: Setting, in_use: Sequence[Variant]) -> dict[str, Any]:
     """What is believed of a setting at this moment, and under which circumstances. in_use: workloads of its rig"""
     terms = terms_of(data.campaign)
-    if setting.values:
-        line = line_of(data, turned_last([knob.key for knob in data.knobs], setting), setting.pk)
-        value = float(setting.values.get(line.knob.key, line.knob.stock))
-        belief = RateBelief.from_edge(line.belief(), value)
+    if judged := stability_line(data, setting):
+        belief = RateBelief.from_edge(judged[0].belief(), judged[1])
     else:
         rows = data.runs_at(setting, data.judged_fitting)
         belief = RateBelief.from_hours(hours_of(data, setting), sum(row.failed for row in rows))

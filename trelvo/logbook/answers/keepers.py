@@ -10,6 +10,7 @@ from django.db.models import QuerySet
 from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, describe_setting
 from trelvo.core.base.loads import STRESS_DECADES, LoadKind, Technique, heaviest
 from trelvo.core.base.runs import FAILURES, Outcome
+from trelvo.core.climb.harder import endangers_most
 from trelvo.core.climb.stability import STEPS_BACK
 from trelvo.core.decide.keepers import TypeLine, to_type, tuned_places, use_in_words, warmest_room
 from trelvo.core.decide.kept_step import KeptNow, said
@@ -234,7 +235,7 @@ def _lower(keeper: Keeper, knobs: Sequence[Knob], blamed: Sequence[UseEntry]) ->
     if not blamed or keeper.setting.is_stock:
         return None
     values = {key: float(value) for key, value in keeper.setting.values.items()}
-    last = next((knob for knob in reversed(knobs) if knob.key in values), None)
+    last = endangers_most(knobs, values)
     if last is None:
         return None
     steps = STEPS_BACK[cast(Outcome, blamed[-1].outcome)]

@@ -6,6 +6,7 @@ from dataclasses import replace
 from datetime import datetime
 
 from trelvo.core.base.knobs import describe_setting, describe_value, fingerprint
+from trelvo.core.climb.harder import asks_no_more_than_stock
 from trelvo.core.decide.judging import Judged
 from trelvo.core.decide.kept_step import KeptNow
 from trelvo.core.decide.next_step import (
@@ -75,7 +76,8 @@ def _situation_of(data: CampaignData, standing: Standing, minutes: float | None,
     marks = {one.fingerprint: one.pk for one in data.settings}
     found = replace(begun, knobs=[_knob_advice(data, one, titles, marks) for one in climbs], judged=goal.judged)
     # of the setting that the step turns to, which need not be the first by the goal
-    if (best := best_of(found)) is not None:
+    best = best_of(found)
+    if best is not None and not asks_no_more_than_stock(data.knobs, settings[best.setting_id].values):
         found = replace(found, proof=_proof_item(data, best, titles))
     # with more settings than are judged, not all figures are at hand
     if goal.terms.improve != "power" or goal.left_out:

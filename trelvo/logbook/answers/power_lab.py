@@ -15,7 +15,7 @@ from trelvo.core.physics.energy import Yearly, yearly
 from trelvo.core.physics.heat import Interval
 from trelvo.core.physics.power_foretold import KnobCost, Model, fit_model, foretell, knob_costs
 from trelvo.core.physics.power_model import PowerPoint, fit_power
-from trelvo.core.watch.guard_rails import foretold_breaches
+from trelvo.core.watch.guard_rails import predicted_breaches
 from trelvo.logbook.answers.heat import coolings_of
 from trelvo.logbook.answers.heat_logs import logged_heat
 from trelvo.logbook.models import Variant
@@ -259,7 +259,7 @@ def foretold_view(
     found = foretell(read.model, variant.pk, values)
     temp, room = _settles(data, rig, found.power_w)
     told: dict[Quantity, Interval | None] = {"temperature": temp, "power": found.power_w}
-    beyond = foretold_breaches(data.rails, {name: (one.value, one.high) for name, one in told.items() if one})
+    beyond = predicted_breaches(data.rails, {name: (one.value, one.high) for name, one in told.items() if one})
     return ForetoldView(
         title,
         found.core_mhz,
@@ -269,7 +269,7 @@ def foretold_view(
         found.why,
         temp,
         room,
-        beyond,
+        [f"{one.words[0].upper()}{one.words[1:]}" for one in beyond],
     )
 
 

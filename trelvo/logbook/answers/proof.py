@@ -13,7 +13,7 @@ from trelvo.core.climb.stability import RateEstimate
 from trelvo.core.decide.goals import Terms
 from trelvo.core.prove.schools import SCHOOLS, Item, Proof, School, prove, taught_by
 from trelvo.core.prove.tested import Breadth, KindEvidence, ProofRun, breadth, evidence_by_kind, rate_of
-from trelvo.logbook.answers.climb_line import line_of, minutes_of, turned_last
+from trelvo.logbook.answers.climb_line import minutes_of, stability_line
 from trelvo.logbook.models import Setting, Variant
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.run_rows import RunRow
@@ -101,10 +101,9 @@ def proof_view(
     setting = settings.get(setting_id or 0) or _tested_longest(settings, runs, variants)
     ran = every.get(setting.pk, [])
     belief, value, expected, name = None, None, None, ""
-    if setting.values:
-        line = line_of(data, turned_last([knob.key for knob in data.knobs], setting), setting.pk)
+    if judged := stability_line(data, setting):
+        line, value = judged
         belief, name = line.belief(), line.knob.name
-        value = float(setting.values.get(line.knob.key, line.knob.stock))
         expected = Expected(*belief.rate(value), belief.chance_within(value, per_h))
     own = rate_of(ran)
     schools = []
@@ -157,9 +156,8 @@ def proof_by(data: CampaignData, setting: Setting, school: School, terms: Terms)
     loads = [workload.as_load() for workload in data.testable]
     ran = _proof_runs(data).get(setting.pk, [])
     belief, value = None, None
-    if setting.values:
-        line = line_of(data, turned_last([knob.key for knob in data.knobs], setting), setting.pk)
-        belief, value = line.belief(), float(setting.values.get(line.knob.key, line.knob.stock))
+    if judged := stability_line(data, setting):
+        belief, value = judged[0].belief(), judged[1]
     return prove(school, ran, loads, 1 / terms.hours, terms.sure, belief, value)
 
 

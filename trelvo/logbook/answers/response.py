@@ -112,7 +112,7 @@ def way_of(values: dict[str, float], knobs: Sequence[Knob]) -> Way:
     turned = [knob for knob in knobs if knob.key in values]
     if turned and all(knob.role == "power limit" and values[knob.key] < knob.stock for knob in turned):
         return "cap the power"
-    if any(knob.role == "voltage" and values[knob.key] < knob.stock for knob in turned):
+    if any(knob.facts.group == "voltage" and values[knob.key] < knob.stock for knob in turned):
         return "hold a voltage"
     return "something else"
 

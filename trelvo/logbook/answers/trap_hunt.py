@@ -7,6 +7,7 @@ from typing import cast
 
 import numpy as np
 
+from trelvo.core.base.knobs import turned_together
 from trelvo.core.base.runs import counts, mean_of, values_of
 from trelvo.core.judge import traps
 from trelvo.core.judge.compare_table import Column, WorkloadFacts
@@ -76,8 +77,11 @@ def _in_time(sides: Sides) -> Iterator[Trap | None]:
 def _turned(side: Side) -> list[str]:
     """Names of the knobs between a setting and the nearest one made before it: the step by which it was reached."""
     earlier = [setting.values for setting in side.data.settings if setting.pk < side.setting.pk]
-    steps = [[k.name for k in side.data.knobs if side.value(k) != values.get(k.key, k.stock)] for values in earlier]
-    return min(steps, key=len, default=[])
+    steps = [
+        turned_together([k for k in side.data.knobs if side.value(k) != values.get(k.key, k.stock)])
+        for values in earlier
+    ]
+    return [" with ".join(knob.name for knob in some) for some in min(steps, key=len, default=[])]
 
 
 def _of_side(sides: Sides, where: str, side: Side, workload: WorkloadFacts) -> Iterator[Trap | None]:

@@ -7,7 +7,7 @@ from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import FAILURES
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.prove.triage import Failed, Step, triage
-from trelvo.logbook.answers.climb_line import Line, line_of, minutes_of, turned_last
+from trelvo.logbook.answers.climb_line import Line, minutes_of, stability_line
 from trelvo.logbook.models import LiveRun, Setting
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.run_rows import RunRow
@@ -46,7 +46,8 @@ def triage_view(data: CampaignData, run_id: int) -> TriageView:
     variants = {one.pk: one for one in data.known_variants}
     ceilings = {rail.channel: rail.limit for rail in data.rails if rail.kind == "voltage ceiling"}
     knobs = {knob.key: _below(knob, ceilings.get(knob.key)) for knob in data.knobs}
-    line = line_of(data, turned_last(list(knobs), setting), setting.pk) if setting.values else None
+    judged = stability_line(data, setting)
+    line = judged[0] if judged else None
     minutes = minutes_of(run, variants)
     facts = data.facts([run])[0]
     failed = Failed(
@@ -54,7 +55,7 @@ def triage_view(data: CampaignData, run_id: int) -> TriageView:
         minutes=minutes,
         load=variants[run.variant_id].as_load(),
         values=setting.values,
-        last=line.knob if line else None,
+        last=knobs[line.knob.key] if line else None,
         last_good=_last_good(line, setting) if line else None,
         chance=_chance(line, run, setting, minutes) if line else None,
         temp_max_c=facts.temp_max_c,
@@ -85,8 +86,10 @@ def _below(knob: Knob, ceiling: float | None) -> Knob:
 
 
 def _last_good(line: Line, setting: Setting) -> float | None:
-    """The furthest value nearer stock that has held and not failed."""
+    """The furthest value nearer stock that has held and not failed; for a knob that helps the nearest one further on."""
     knob = line.knob
+    if knob.turning == "helps":
+        return _least_good(line, float(setting.values.get(knob.key, knob.stock)))
     here = (float(setting.values.get(knob.key, knob.stock)) - knob.stock) * knob.away
     distance = {mark: (mark.value - knob.stock) * knob.away for mark in line.marks}
     bad = min((far for mark, far in distance.items() if mark.failed), default=here)
@@ -96,6 +99,18 @@ def _last_good(line: Line, setting: Setting) -> float | None:
         if not mark.failed and mark.minutes >= HELD_MINUTES and far < min(here, bad)
     ]
     return max(held, key=lambda value: value * knob.away, default=None)
+
+
+def _least_good(line: Line, here: float) -> float | None:
+    """Of a knob that helps, the least value beyond all that failed which has held."""
+    away, here = line.knob.away, here * line.knob.away
+    worst = max([here, *(mark.value * away for mark in line.marks if mark.failed)])
+    held = [
+        mark.value
+        for mark in line.marks
+        if not mark.failed and mark.minutes >= HELD_MINUTES and mark.value * away > worst
+    ]
+    return min(held, key=lambda value: value * away, default=None)
 
 
 def _chance(line: Line, run: RunRow, setting: Setting, minutes: float) -> float:

@@ -3,7 +3,8 @@ from typing import cast
 from django.db import models
 
 from trelvo.core.base.figures import PARTS, Part
-from trelvo.core.base.knobs import ROLES, Knob, Role
+from trelvo.core.base.knobs import Knob
+from trelvo.core.registry.roles import ROLES, Role
 from trelvo.logbook.models.campaign import Campaign
 
 

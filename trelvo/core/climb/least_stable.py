@@ -1,0 +1,155 @@
+"""A climb along a knob that helps stability: the least of it that is stable while everything else stays as it is.
+
+More voltage at the same clock is more stable, hotter and shorter-lived, so the question is not how far it goes but how little
+is enough. From the last value that failed the climb goes up until one survives, then back down between the two. Common practice.
+"""
+
+import math
+from collections import defaultdict
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+
+from trelvo.core.base.knobs import Knob, describe_value, from_the_far_end
+from trelvo.core.base.texts import chance_words
+from trelvo.core.climb.by_numbers import by_numbers, highest_hold, hold_line
+from trelvo.core.climb.edge import STOCK_HOURS, EdgeModel, EdgePosterior, edge_posterior
+from trelvo.core.climb.policy import COARSE_STEPS, SHORT_MINUTES, Advice, Policy, largest_step, values_of
+from trelvo.core.climb.stability import fewer_than
+from trelvo.core.climb.trials import Trial
+
+Downwards = Callable[[Knob, Sequence[Trial], Policy], Advice]
+
+
+def stock_is_stable(knob: Knob) -> Trial:
+    """Weeks at stock without a failure, as a trial: for a line on which nothing else asks more than stock."""
+    return Trial(knob.stock, STOCK_HOURS * 60, False)
+
+
+def hold_along(knob: Knob, belief: EdgePosterior, policy: Policy) -> float:
+    """The value to keep along a knob: the furthest that is stable, or for a knob that helps the least that is.
+
+    belief: by `EdgeModel.of(knob)` and its trials. Nothing is kept that lies beyond what has survived. Stock where nothing has.
+    """
+    if knob.turning != "helps":
+        return highest_hold(belief, policy, values_of(knob, policy))
+    upwards = values_of(knob, policy)
+    survived = [trial.value for trial in belief.trials if not trial.failed and trial.minutes > 0]
+    if len(upwards) < 2 or not survived:
+        return upwards[0]
+    most = max(survived, key=lambda value: value * knob.away)
+    enough = _enough(knob, belief, policy, upwards)
+    if enough is not None and (enough - most) * knob.away <= 0:
+        return enough
+    # none that was reached is sure enough: the one with the most of it that has survived
+    return most if (most - knob.stock) * knob.away >= 0 else upwards[0]
+
+
+def _enough(knob: Knob, belief: EdgePosterior, policy: Policy, upwards: Sequence[float]) -> float | None:
+    """The least value that is sure enough by the belief; None where none within the limits is."""
+    reached = min(belief.survived_to, belief.quantile(hold_line(belief, policy), 1 - policy.sure))
+    return next((value for value in upwards if belief.distance(value) <= reached + 1e-6 * knob.step), None)
+
+
+def advise_least(
+    knob: Knob, trials: Sequence[Trial], policy: Policy, belief: EdgePosterior | None, downwards: Downwards | None
+) -> Advice:
+    """The next step along a knob that helps stability.
+
+    downwards: how the fixed strategies search between a value that survived and one that failed; None: by the belief
+    """
+    belief = belief or edge_posterior(EdgeModel.of(knob, policy.steepness), trials)
+    upwards = values_of(knob, policy)
+    if len(upwards) < 2 and upwards[0] == knob.stock:
+        return Advice("hold", knob.stock, 0.0, f"The limit leaves no more of {knob.name.lower()} than stock.")
+    held, failed = _survived_and_failed(upwards, knob, trials)
+    worst = max(failed, default=-1)
+    if worst < 0:
+        why = "Nothing has failed here at stock, so no more is needed. It costs heat, power and life."
+        return Advice("hold", knob.stock, 0.0, why, _for_more(knob))
+    if not any(place > worst for place in held):
+        return _upwards(knob, upwards, worst, policy)
+    return _between(knob, trials, policy, belief, downwards, upwards)
+
+
+def _survived_and_failed(upwards: Sequence[float], knob: Knob, trials: Sequence[Trial]) -> tuple[list[int], list[int]]:
+    """Places on the grid that survived a short test together, and that failed. Off the grid: what survived counts for the value
+    above it, what failed for the one below."""
+    minutes: dict[int, float] = defaultdict(float)
+    failed = []
+    for trial in trials:
+        steps = (trial.value - upwards[0]) * knob.away / knob.step
+        if trial.failed:
+            failed.append(min(max(math.floor(steps + 1e-6), 0), len(upwards) - 1))
+        elif trial.stress >= 0 or steps >= 0:
+            minutes[max(math.ceil(steps - 1e-6), 0)] += trial.minutes
+    return [place for place, ran in minutes.items() if ran >= SHORT_MINUTES], failed
+
+
+def _upwards(knob: Knob, upwards: Sequence[float], worst: int, policy: Policy) -> Advice:
+    """Nothing has survived above the last failure: the next value up, or the end."""
+    failed_at = describe_value(knob, upwards[worst]) if worst else "Stock"
+    if worst == len(upwards) - 1:
+        why = f"{failed_at} still fails, and that is as much as is allowed. Go back a step with what was turned before it."
+        return Advice("hold", knob.stock, 0.0, why)
+    step = {"fixed steps": 1, "coarse then fine": COARSE_STEPS}.get(policy.strategy)
+    step = step or max(1, math.floor(largest_step(knob, policy) / knob.step + 1e-9))
+    value = upwards[min(worst + step, len(upwards) - 1)]
+    why = (
+        f"{failed_at} fails, and nothing above it was tested yet. More {knob.name.lower()} helps, at the price of heat."
+    )
+    teaches = f"Whether {describe_value(knob, value)} is enough. If it passes, less is tried; if it fails, more."
+    if policy.minutes_left < SHORT_MINUTES:
+        why = f"The next test takes {SHORT_MINUTES:g} min, which are not left. {failed_at} fails; nothing above it was tested."
+        return Advice("hold", knob.stock, 0.0, why)
+    return Advice("test", value, SHORT_MINUTES, why, teaches)
+
+
+def _between(
+    knob: Knob,
+    trials: Sequence[Trial],
+    policy: Policy,
+    belief: EdgePosterior,
+    downwards: Downwards | None,
+    upwards: Sequence[float],
+) -> Advice:
+    """Something has survived above the last failure: how little is enough."""
+    reverse = replace(from_the_far_end(knob), stock=upwards[-1], low=min(upwards), high=max(upwards))
+    inner = replace(policy, limit=None, begin=None)
+    found = downwards(reverse, trials, inner) if downwards else by_numbers(reverse, trials, inner, belief)
+    held = found.value if downwards and found.act == "hold" else hold_along(knob, belief, policy)
+    if found.act == "test" and found.minutes <= policy.minutes_left:
+        least = describe_value(knob, held)
+        passes = (
+            ""
+            if found.chance_to_pass is None
+            else f" {chance_words(found.chance_to_pass).capitalize()} to survive that."
+        )
+        why = f"{least} is the least that is kept so far. Is {describe_value(knob, found.value)} enough?{passes}"
+        if found.value == held:
+            why = f"{least} is the least that is kept so far, and needs more time.{passes}"
+        teaches = f"If it passes, {describe_value(knob, found.value)} or less may do; if it fails, {least} stays."
+        return replace(found, reason=why, teaches=teaches, range_end=None)
+    enough = None if downwards else _enough(knob, belief, policy, upwards)
+    if enough is not None and (enough - held) * knob.away > 0 and policy.minutes_left >= SHORT_MINUTES:
+        kept = describe_value(knob, enough)
+        why = f"{describe_value(knob, held)} is not sure enough for {1 / policy.accepted_per_h:.0f} hours; {kept} should be."
+        return Advice("test", enough, SHORT_MINUTES, why, f"Whether {kept} is stable. If it passes, it is kept.")
+    return Advice("hold", held, 0.0, _why_hold(knob, belief, policy, held))
+
+
+def _why_hold(knob: Knob, belief: EdgePosterior, policy: Policy, held: float) -> str:
+    where, hours = describe_value(knob, held), 1 / policy.accepted_per_h
+    chance = float(belief.weight[hold_line(belief, policy) >= belief.distance(held) - 1e-9].sum())
+    if chance >= policy.sure - 1e-3:
+        return f"The least that is enough: at {where} no more than one failure in {hours:.0f} hours, {chance_words(chance)} sure."
+    ran = math.fsum(trial.minutes for trial in belief.trials if trial.value == held and not trial.failed)
+    survived = (
+        f" It has survived {ran:.0f} min: fewer than {fewer_than(ran / 60):.1f} failures an hour, 95 % sure."
+        if ran
+        else ""
+    )
+    return f"{where} is the least that has survived; it is not proved ({chance_words(chance)} sure).{survived}"
+
+
+def _for_more(knob: Knob) -> str:
+    return f"For a higher clock: set it a step higher first, and raise {knob.name.lower()} only where it fails there."

@@ -1,0 +1,64 @@
+"""Advice kept within the safety limits: no test is proposed that is predicted to exceed one."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+from trelvo.core.base.figures import Quantity
+from trelvo.core.base.knobs import Knob, describe_value
+from trelvo.core.base.loads import by_weight
+from trelvo.core.climb.policy import Advice, Policy, values_of
+from trelvo.core.watch.guard_rails import NATURES, PredictedBreach, predicted_breaches
+from trelvo.logbook.answers.climb_line import Line
+from trelvo.logbook.answers.power_lab import foretold_view
+from trelvo.logbook.models import Variant
+from trelvo.logbook.rows.campaign_data import CampaignData
+
+
+def within_limits(data: CampaignData, line: Line, policy: Policy, advice: Advice, hold: float) -> Advice:
+    """The advice, or where it is predicted to exceed a safety limit: with a lighter workload, else at a value nearer the hold.
+
+    hold: what is kept so far along the line. Where nothing can be tested the advice is to hold, and says why.
+    """
+    if advice.act != "test" or advice.load_id is None or not any(NATURES[rail.kind].quantity for rail in data.rails):
+        return advice
+    variants = {one.pk: one for one in data.testable}
+    breach = _breach(data, line, advice.value, variants[advice.load_id])
+    if breach is None:
+        return advice
+    heavier = variants[advice.load_id].name
+    lighter = [load.id for load in by_weight([one.as_load() for one in data.testable])]
+    for load_id in lighter[lighter.index(advice.load_id) + 1 :]:
+        if _breach(data, line, advice.value, variants[load_id]) is None:
+            why = f"{variants[load_id].name} instead of {heavier}, for which {breach.words}"
+            return replace(advice, load_id=load_id, reason=f"{advice.reason} {why}")
+    knob = line.knob
+    for value in _nearer(knob, policy, advice.value, hold):
+        if _breach(data, line, value, variants[advice.load_id]) is None:
+            at = describe_value(knob, value)
+            why = f"{at} instead of {describe_value(knob, advice.value)}, for which {breach.words}"
+            return replace(advice, value=value, reason=why, teaches=f"Whether {at} is stable.", chance_to_pass=None)
+    why = f"Every test that would teach something exceeds a safety limit: {describe_value(knob, advice.value)}: {breach.words}"
+    return Advice("hold", hold, 0.0, f"{why} Move the limit, or turn down what draws the power first.")
+
+
+def _nearer(knob: Knob, policy: Policy, value: float, hold: float) -> list[float]:
+    """Values between the one advised and the hold, the one advised first."""
+    between = [one for one in values_of(knob, policy) if min(value, hold) < one < max(value, hold)]
+    return sorted(between, key=lambda one: abs(one - value))
+
+
+def _breach(data: CampaignData, line: Line, value: float, variant: Variant) -> PredictedBreach | None:
+    """The first limit that a test is predicted to exceed by the middle of what is expected."""
+    values: Mapping[str, float] = {**line.base, line.knob.key: value}
+    values = {key: one for key, one in values.items() if one != _stock(data, key)}
+    found = foretold_view(data, [data], values, variant)
+    told: dict[Quantity, tuple[float, float]] = {}
+    if found.temp_c is not None:
+        told["temperature"] = (found.temp_c.value, found.temp_c.high)
+    if found.power_w is not None:
+        told["power"] = (found.power_w.value, found.power_w.high)
+    return next((one for one in predicted_breaches(data.rails, told) if one.probable), None)
+
+
+def _stock(data: CampaignData, key: str) -> float | None:
+    return next((knob.stock for knob in data.knobs if knob.key == key), None)
