@@ -97,7 +97,7 @@ def broken(document: dict, path: str, value) -> bytes:
         ("runs.0.value", -5.0, "runs.0.value"),
         ("runs.0.setting", "7b0dd0a4-1111-4222-8333-444455556666", "runs.0.setting"),
         ("knobs.1.step", 0.0, "knobs.1.step"),
-        ("settings.1.values", {"power": 110.5}, "settings.1.values.power"),
+        ("settings.1.values", {"power": 500}, "settings.1.values.power"),
         ("settings.1.values", {}, "settings"),
         ("runs.1.series.0.parquet_base64", "AAAA", "runs.1.series.0.parquet_base64"),
         ("campaign.colour", "red", "campaign.colour"),

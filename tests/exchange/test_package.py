@@ -206,7 +206,7 @@ def test_what_is_no_package_is_refused_in_words(package, now, change, where, say
     ("table", "old", "new"),
     [
         ("runs", ",completed,", ",exploded,"),
-        ("settings", '""core"":60.0', '""core"":61.0'),
+        ("settings", '""core"":60.0', '""core"":6100.0'),
         ("figures", ",mean,", ",middling,"),
         ("keepers", "Summer shows", ""),
         ("use_entries", ",58.0,", ",-58.0,"),

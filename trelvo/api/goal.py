@@ -10,6 +10,7 @@ from trelvo.api.campaigns import CampaignOut, campaign_out
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb
 from trelvo.api.schema import Schema
+from trelvo.core.base.figures import Part
 from trelvo.core.climb.policy import Strategy
 from trelvo.core.decide.goals import ALWAYS, CHANGEABLE, GoalWord, QuietBy, Terms
 from trelvo.core.decide.next_step import NextStep
@@ -44,6 +45,7 @@ class TermsIn(Schema):
     hours: float | None = None
     sure: float | None = None
     quiet_by: QuietBy | None = None
+    part: Part | None = None
 
 
 class GoalIn(Schema):

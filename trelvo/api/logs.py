@@ -129,9 +129,11 @@ def preview_log(
     if tuned:
         about = About(tuned, about.expects_s if about else None)
     guess = guess_choice(table, about)
-    kept = _remembered(headers_mark(table.layout.headers))
+    headers = table.layout.headers
+    own = _remembered(headers_mark(headers, str(run.campaign.uid))) if run else None
+    kept = own or _remembered(headers_mark(headers))
     if kept and not tuned:
-        guess = with_memory(table, guess, kept, instruments)
+        guess = with_memory(table, guess, kept, instruments, same_campaign=own is not None)
     return LogPreview(
         headers=list(table.layout.headers),
         first_rows=[[column[i] or "" for column in table.columns] for i in range(min(PREVIEW_ROWS, table.rows))],
@@ -186,7 +188,8 @@ def add_log(
     if store:
         with transaction.atomic():
             attach_log(run, draft, [field for field in take_over.split(",") if field], timezone.now())
-            remember_choice(headers_mark(table.layout.headers), chosen.model_dump(mode="json"), timezone.now())
+            for mark in (headers_mark(table.layout.headers, str(run.campaign.uid)), headers_mark(table.layout.headers)):
+                remember_choice(mark, chosen.model_dump(mode="json"), timezone.now())
     return LogCheck(
         stored=store,
         rows=draft.rows,

@@ -78,7 +78,7 @@ def test_whatever_was_typed(tests, strategy):
     failed = [trial.value for trial in trials if trial.failed]
     survived = [trial.value for trial in trials if not trial.failed]
     if advice.act == "hold" and advice.value > 1200:
-        assert failed and survived
+        assert failed
         assert advice.value >= min(survived)
 
 

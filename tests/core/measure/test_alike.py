@@ -64,9 +64,17 @@ def test_watts_of_two_clamps_are_not_put_together():
     assert [summary.mean_w for summary in pair] == [201.0, 196.0]
     assert watts_saved(*pair) == 5.0
     assert read_alike(stock, {NEW: one[NEW]}) is None
-    # nobody in particular, at no place that is known
-    unknown = by_readers([RunFacts(1, 1, 1, "completed", 90.0, power_w=200.0)], WATTS)
-    assert read_alike(unknown, unknown) is None
+
+
+def test_readings_of_nobody_in_particular_are_one_readout_but_come_after_a_named_one():
+    nobody = [RunFacts(n, 1, 1, "completed", 90.0, power_w=200.0 + n) for n in range(3)]
+    before, after = by_readers(nobody[:2], WATTS), by_readers(nobody[2:], WATTS)
+    pair = read_alike(before, after)
+    assert watts_saved(*pair) == -1.5
+    # more often read, but nobody knows by what
+    clamp = by_readers([read("old clamp", 180.0)], WATTS)
+    both = [{**side, **clamp} for side in (before, after)]
+    assert read_on_both(*both) == ("old clamp",)
 
 
 names = st.lists(st.tuples(st.sampled_from("abc"), st.floats(0, 100)), max_size=6)

@@ -18,10 +18,12 @@ def test_no_mean_over_different_points():
     assert summarise_power([read(200, "wall", "old meter"), read(210, "wall", "new meter")]).mixed
 
 
-def test_watts_are_saved_only_at_the_same_known_point():
+def test_watts_are_saved_only_at_the_same_point():
     stock, less = PowerSummary(200, "cables", False, 3), PowerSummary(150, "cables", False, 3)
     assert watts_saved(stock, less) == 50
     assert watts_saved(stock, PowerSummary(150, "wall", False, 3)) is None
     assert watts_saved(stock, PowerSummary(150, "cables", False, 3, "another clamp")) is None
-    assert watts_saved(PowerSummary(200, "unknown", False, 1), PowerSummary(150, "unknown", False, 1)) is None
+    # of both nobody said who read them: one readout
+    assert watts_saved(PowerSummary(200, "unknown", False, 1), PowerSummary(150, "unknown", False, 1)) == 50
+    assert watts_saved(PowerSummary(200, "unknown", False, 1), stock) is None
     assert watts_saved(stock, summarise_power([])) is None

@@ -4,6 +4,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
+from trelvo.core.base.figures import Part, Quantity, Statistic
 from trelvo.core.base.instruments import Doubt, Point
 
 Outcome = Literal[
@@ -26,12 +27,25 @@ FAILURES: frozenset[Outcome] = frozenset({"odd numbers", "program closed", "mach
 
 
 @dataclass(frozen=True)
+class PartFigure:
+    """A figure of one part of the machine, as it counts: in the quantity's own unit; instrument: empty where it was not said."""
+
+    part: Part
+    quantity: Quantity
+    statistic: Statistic
+    value: float
+    instrument: str = ""
+
+
+@dataclass(frozen=True)
 class RunFacts:
     """What the computations need of a run. Value in the workload's unit, watts at `power_point`, degrees Celsius.
 
-    read_by: the name of the instrument that read a figure, by the figure's word; nothing where it was not said
+    read_by: who read a figure, by the figure's word: the instrument's name, and of which part where that is not the one tuned;
+    nothing where neither was said
     corrected: figures (by their word) that an instrument's correction has changed
     doubts: by the figure's word, where the correction of the instrument that read it is not known exactly
+    of_parts: what was read of each part of the machine, the tuned one included
     started_h: when it began, in hours from any moment common to all runs
     """
 
@@ -58,6 +72,7 @@ class RunFacts:
     noise_dba: float | None = None
     doubts: Mapping[str, Doubt] = field(default_factory=dict)
     read_by: Mapping[str, str] = field(default_factory=dict)
+    of_parts: tuple[PartFigure, ...] = ()
 
     @property
     def power_instrument(self) -> str:

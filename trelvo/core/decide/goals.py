@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields
 from typing import Literal, get_args
 
+from trelvo.core.base.figures import PARTS, Part
 from trelvo.core.base.problems import Problem
 from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
 
@@ -27,6 +28,7 @@ class Terms:
     shown: how sure a condition is to be; hours: one failure in so many is accepted; sure: how sure to be of that
     stable: whether a failure excludes a setting; a record needs only to end once
     quiet_by: what "cooler and quieter" is measured by
+    part: of which part watts and degrees are meant; "tuned part": of whatever is tuned
     """
 
     goal: GoalWord
@@ -42,6 +44,7 @@ class Terms:
     sure: float = SURE
     stable: bool = True
     quiet_by: QuietBy = "degrees"
+    part: Part = "tuned part"
 
 
 _IMPROVE: dict[GoalWord, Improve] = {
@@ -68,7 +71,7 @@ CHANGEABLE: dict[GoalWord, tuple[str, ...]] = {
     "target": ("most_temp_c",), "frame rate": ("frames", "low_frames", "most_power_w", "most_temp_c"), "record": (),
     "revive": ("most_temp_c",), "decide": ("most_temp_c",),
 }  # fmt: skip
-ALWAYS = ("shown", "hours", "sure")
+ALWAYS = ("shown", "hours", "sure", "part")
 
 
 def usual_terms(goal: GoalWord) -> Terms:
@@ -113,6 +116,8 @@ def refusals(terms: Terms) -> list[Problem]:
             problems.append(Problem(word, f"{value:g} cannot be.", help_))
     if terms.quiet_by not in get_args(QuietBy):
         problems.append(Problem("quiet_by", f"{terms.quiet_by} is no measure of quiet.", "Choose degrees or noise."))
+    if terms.part not in PARTS or terms.part == "room":
+        problems.append(Problem("part", f"Unknown part “{terms.part}”.", "Choose one of the parts."))
     if terms.goal == "frame rate" and terms.frames is None:
         problems.append(Problem("frames", "There is no frame rate to hold.", "Type frames a second."))
     return problems
@@ -154,10 +159,11 @@ def _lows(terms: Terms) -> str:
 
 def in_words(terms: Terms) -> str:
     """The goal as a sentence: "least power, keeping at least 99 % of stock's speed, lows too"."""
+    of = "" if terms.part == "tuned part" else f" of the {terms.part}"
     aim = {
         "overall speed": "the highest overall speed",
-        "power": "the least power",
-        "heat": "the fewest degrees over room",
+        "power": f"the least power{of}",
+        "heat": f"the fewest degrees over room{of}",
         "noise": "the least noise",
         "best single result": "the best single result, risk accepted",
         "frame rate held": f"{terms.frames or 0:g} fps held in every workload{_lows(terms)}",
@@ -167,9 +173,9 @@ def in_words(terms: Terms) -> str:
         lows = ", lows too" if terms.lows_too else ""
         conditions.append(f"keeping at least {terms.least_speed * 100:g} % of stock's speed{lows}")
     if terms.most_power_w is not None:
-        conditions.append(f"at most {terms.most_power_w:g} W")
+        conditions.append(f"at most {terms.most_power_w:g} W{of}")
     if terms.most_temp_c is not None:
-        conditions.append(f"at most {terms.most_temp_c:g} °C")
+        conditions.append(f"at most {terms.most_temp_c:g} °C{of}")
     if terms.stable:
         conditions.append(f"at most one failure in {terms.hours:g} h")
     return ", ".join([aim, *conditions])

@@ -2,13 +2,14 @@
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from scipy import special
 
 from trelvo.core.base.runs import RunFacts, counts, highest_of, mean_of, values_of
 from trelvo.core.base.what_counts import SMALLEST_GAIN
 from trelvo.core.base.workloads import Measure
+from trelvo.core.judge.by_part import PartReading, by_part
 from trelvo.core.measure import gains, noise, power
 from trelvo.core.measure.alike import WATTS, ByReaders, by_readers
 from trelvo.core.measure.comparison import (
@@ -64,6 +65,7 @@ class Cell:
     adjusted_p: after Holm's correction over all candidates and workloads; None when switched off or nothing to adjust
     note: what limits, where it can be told; sentence: the same result to be read aloud
     says: what time did to it: drift, days, runs that resemble each other
+    parts: what each part of the machine drew, reached and ran at
     """
 
     workload_id: int
@@ -77,6 +79,7 @@ class Cell:
     note: str
     sentence: str
     says: tuple[str, ...] = ()
+    parts: tuple[PartReading, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -185,6 +188,10 @@ def build_columns(
                 _look(groups, reference, one.side, workload) if careful else None,
             )
             for workload, beside in zip(workloads, reference_sides, strict=True)
+        )
+        cells = tuple(
+            replace(cell, parts=by_part(*(groups.get((side, cell.workload_id), ()) for side in (reference, one.side))))
+            for cell in cells
         )
         whole = wholes.get(one.side)
         looks = [_look(groups, reference, one.side, workload) for workload in workloads]

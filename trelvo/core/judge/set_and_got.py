@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from trelvo.core.base.figures import BY_WORD, KINDS
+from trelvo.core.base.figures import BY_WORD, KINDS, FigureKey
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.runs import RunFacts, counts, mean_of
 
@@ -26,6 +26,16 @@ class Moved:
     set_in_unit: float | None
 
 
+def _read(run: RunFacts, knob: Knob, key: FigureKey, word: str) -> float | None:
+    """The figure of the knob's own part; the tuned part's where the knob names none, or its part has no reading."""
+    own = [
+        one.value
+        for one in run.of_parts
+        if (one.part, one.quantity, one.statistic) == (knob.part, key.quantity, key.statistic)
+    ]
+    return mean_of(own) if own else getattr(run, word)
+
+
 def set_against_got(
     turned: Sequence[tuple[Knob, float]], reference: Sequence[RunFacts], candidate: Sequence[RunFacts]
 ) -> list[Moved]:
@@ -40,7 +50,10 @@ def set_against_got(
         if set_by == 0 or word not in RunFacts.__dataclass_fields__:
             continue
         kind = KINDS[BY_WORD[word].key.quantity]
-        had, got = (mean_of(getattr(run, word) for run in side if counts(run)) for side in (reference, candidate))
+        key = BY_WORD[word].key
+        had, got = (
+            mean_of(_read(run, knob, key, word) for run in side if counts(run)) for side in (reference, candidate)
+        )
         change = got - had if got is not None and had is not None else None
         factor = kind.units().get(knob.unit, (None, 0.0))[0]
         # a multiplier's or a limit's own unit is not that of what it moves

@@ -33,12 +33,16 @@ def readers_of(run: RunFacts, words: Sequence[str]) -> Readers:
 
 
 def read_on_both(before: ByReaders, after: ByReaders) -> Readers | None:
-    """Of those who read both sides, who read most on the side that has fewer, and of several the latest; None: nobody did."""
+    """Of those who read both sides, who read most on the side that has fewer, and of several the latest; None: nobody did.
+
+    Named instruments come before readings of which nobody said who took them.
+    """
     both = before.keys() & after.keys()
 
-    def worth(readers: Readers) -> tuple[int, tuple[float, int], Readers]:
+    def worth(readers: Readers) -> tuple[int, int, tuple[float, int], Readers]:
         sides = before[readers], after[readers]
-        return min(len(side) for side in sides), max(_last(side) for side in sides), readers
+        named = sum(name != "" for name in readers)
+        return named, min(len(side) for side in sides), max(_last(side) for side in sides), readers
 
     return max(both, key=worth, default=None)
 

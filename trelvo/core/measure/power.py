@@ -37,11 +37,14 @@ def summarise_power(runs: Iterable[RunFacts]) -> PowerSummary:
 
 
 def watts_saved(reference: PowerSummary, candidate: PowerSummary) -> float | None:
-    """Reference's mean minus candidate's, in watts; None unless the same instrument read both, at a known point."""
+    """Reference's mean minus candidate's, in watts; None unless the same instrument read both.
+
+    Readings of which nobody said who took them are one readout: whoever types watts without a word reads them off one place.
+    """
     if reference.mean_w is None or candidate.mean_w is None:
         return None
     same = (reference.point, reference.instrument) == (candidate.point, candidate.instrument)
-    if not same or (reference.point == "unknown" and not reference.instrument):
+    if not same:
         return None
     return reference.mean_w - candidate.mean_w
 

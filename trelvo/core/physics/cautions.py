@@ -167,9 +167,9 @@ def cautions_for(around: Surroundings) -> list[Caution]:
         found.append(
             Caution(
                 "current sensing", "Soldered current sensing hides the load from every protection",
-                "The part reads less current than flows: its power limit, its fan and its protection come too late, and cables and "
+                "The part reads less current than flows: its power limit, fan and protection act too late, and cables and "
                 "connectors carry more than they are rated for.",
-                "They leave it to people who solder for a living, and watch the cables with a clamp and their connectors by touch.",
+                "They leave it to people who solder for a living, and check cables with a clamp and connectors by touch.",
                 "Trelvo reads what the part reports: every wattage, and every limit on it, is wrong by as much as was changed.",
                 sensing,
             )
@@ -179,9 +179,9 @@ def cautions_for(around: Surroundings) -> list[Caution]:
         found.append(
             Caution(
                 "protection", "Without its protection a part can burn before anyone sees it",
-                "Limits of current, voltage and temperature stop a fault within milliseconds. Switched off, the next fault ends in "
-                "a dead part, or in a fire.",
-                "They leave every protection on; whoever switches one off for a single run stays with it, an extinguisher at hand.",
+                "Limits of current, voltage and temperature stop a fault within milliseconds. Without them, the next fault "
+                "ends in a dead part, or in a fire.",
+                "They leave every protection on. If one is off for one run, they stay with it, an extinguisher within reach.",
                 "Trelvo's own limits act on readings once a second: far too slow to stand in for the part's own.",
                 protection,
             )

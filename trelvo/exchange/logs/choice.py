@@ -76,6 +76,6 @@ class ColumnSeen(BaseModel):
     missing: int = 0
 
 
-def headers_mark(headers: tuple[str, ...]) -> str:
-    """A short mark that is the same for every file with these headers."""
-    return hashlib.sha256("\x1f".join(headers).encode()).hexdigest()
+def headers_mark(headers: tuple[str, ...], campaign: str = "") -> str:
+    """A short mark that is the same for every file with these headers, in one campaign where it is named."""
+    return hashlib.sha256("\x1f".join((*headers, *([campaign] if campaign else ()))).encode()).hexdigest()

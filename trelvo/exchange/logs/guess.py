@@ -29,10 +29,14 @@ _TOTAL = r"package|total|board|overall|\bchip\b|\bdie\b"
 
 @dataclass(frozen=True)
 class About:
-    """What is known of the run a log belongs to. tuned: the part that the campaign tunes; expects_s: how long it lasted"""
+    """What is known of the run a log belongs to. tuned: the part that the campaign tunes; expects_s: how long it lasted
+
+    several: whether the campaign tunes several parts, so that each column is of the part that its name says
+    """
 
     tuned: Part | None = None
     expects_s: float | None = None
+    several: bool = False
 
 
 @dataclass(frozen=True)
@@ -94,7 +98,7 @@ def guess_choice(table: TextTable, about: About | None = None) -> Guess:
         for column in [one for one in found if one.choice.quantity == "other"]:
             left_out[column.choice.header] = "its name says nothing known, and there are many columns"
         found = [one for one in found if one.choice.quantity != "other"]
-    _assign_parts(found, about.tuned)
+    _assign_parts(found, about)
     _assign_figures(found)
     choice.columns = [one.choice for one in found]
     asks = any(one.choice.part is None for one in found)
@@ -279,10 +283,11 @@ def _unit_question(column: _Column, values: Numbers, fitting: list[str]) -> str:
     return f"Readings go up to {high:g} and the file {said}; {fits}. Which unit is it?"
 
 
-def _assign_parts(columns: list[_Column], tuned: Part | None) -> None:
+def _assign_parts(columns: list[_Column], about: About) -> None:
     """Which part each column reads: the tuned part where its name says so or says nothing."""
+    tuned = about.tuned
     families: set[Part] = {part for part in ("graphics", "processor") if any(one.named.part == part for one in columns)}
-    if tuned is None and len(families) == 1:
+    if tuned is None and len(families) == 1 and not about.several:
         tuned = next(iter(families))
     for one in columns:
         quantity, part = one.named.quantity, one.named.part
@@ -290,7 +295,7 @@ def _assign_parts(columns: list[_Column], tuned: Part | None) -> None:
             continue
         if quantity in ("noise", "frame rate"):
             one.choice.part = "whole machine"
-        elif part in ("graphics", "processor") and tuned is None:
+        elif part in ("graphics", "processor") and tuned is None and not about.several:
             one.choice.part = None
             one.question = one.question or "Say which part is tuned here: the log reads both."
         elif part is None or part == tuned:

@@ -3,13 +3,18 @@
 from trelvo.core.base.figures import KINDS
 from trelvo.exchange.logs.choice import ColumnChoice, ColumnSeen, LogChoice
 from trelvo.exchange.logs.guess import Guess
+from trelvo.exchange.logs.names import read_name
 from trelvo.exchange.logs.text_table import TextTable
 
 
-def with_memory(table: TextTable, guess: Guess, kept: LogChoice, instruments: frozenset[int]) -> Guess:
+def with_memory(
+    table: TextTable, guess: Guess, kept: LogChoice, instruments: frozenset[int], *, same_campaign: bool = True
+) -> Guess:
     """The guess, with what the user said last time where this file leaves it open or does not speak against it.
 
     kept: the choice for the same column names; instruments: those that the rig has now
+    same_campaign: whether it was said in this campaign; another one may tune another part, so that whose readings they are is not
+    taken from it where the column's name says it
     """
     choice = guess.choice
     if kept.kind != choice.kind:
@@ -31,6 +36,8 @@ def with_memory(table: TextTable, guess: Guess, kept: LogChoice, instruments: fr
             continue
         if now is None:
             continue
+        if not same_campaign and read_name(header, None, None).part in ("graphics", "processor"):
+            then = then.model_copy(update={"part": now.part, "tells": now.tells})
         columns.append(_merged(now, then, seen, instruments))
     update: dict[str, object] = {"columns": columns, "power_point": kept.power_point}
     if choice.time_format is None and kept.time_column == choice.time_column and kept.time_format is not None:

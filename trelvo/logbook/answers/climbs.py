@@ -86,7 +86,8 @@ def _line_for(data: CampaignData, knob: Knob, stacked: Mapping[str, float]) -> L
     """Where the knob has been climbed, unless that was from a setting that has failed; else from where the others hold."""
     line = line_of(data, knob.key, None)
     tried = any(mark.value != knob.stock for mark in line.marks)
-    if tried and not _failed_at(data, line.base):
+    if tried and (knob.turning == "helps" or not _failed_at(data, line.base)):
+        # a knob that helps is turned just because the others fail without it
         return line
     if tried and fingerprint(line.base) == fingerprint(dict(stacked)):
         return line

@@ -243,6 +243,14 @@ def _bills(
     ]
 
 
+def predicted_power(data: CampaignData, values: Mapping[str, float], variant_id: int) -> Interval | None:
+    """Watts of a setting under one workload, tried or not; None where nothing is known."""
+    model = read_power(data).model
+    if model is None or variant_id not in model.law.workloads or not model.law.fits:
+        return None
+    return foretell(model, variant_id, values).power_w
+
+
 def foretold_view(
     data: CampaignData, rig: Sequence[CampaignData], values: Mapping[str, float], variant: Variant
 ) -> ForetoldView:
@@ -277,10 +285,19 @@ def _settles(
     data: CampaignData, rig: Sequence[CampaignData], power: Interval | None
 ) -> tuple[Interval | None, float | None]:
     """Where the part would settle at these watts, with the fitting's cooler in the room of its newest log."""
+    own, room = _cooling_of(data, rig)
+    if own is None or power is None or room is None:
+        return None, room
+    return foretold(own, power.value, room), room
+
+
+Cooling = tuple[Interval | None, float | None]
+
+
+def _cooling_of(data: CampaignData, rig: Sequence[CampaignData]) -> Cooling:
+    """Thermal resistance of the fitting's cooler, and the room in the newest log."""
     logged, _ = logged_heat(rig)
     fitting = data.judged_fitting
     own = next((one for one in by_fitting(coolings_of(logged)) if fitting and one.fitting_id == fitting.pk), None)
     room = next((one.trace.room_c for one in reversed(logged) if one.trace.room_c is not None), None)
-    if own is None or power is None or room is None:
-        return None, room
-    return foretold(own.resistance, power.value, room), room
+    return own.resistance if own else None, room

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import replace
+from statistics import median
 
 from trelvo.core.base.figures import Quantity
 from trelvo.core.base.knobs import Knob, describe_value
@@ -9,7 +10,7 @@ from trelvo.core.base.loads import by_weight
 from trelvo.core.climb.policy import Advice, Policy, values_of
 from trelvo.core.watch.guard_rails import NATURES, PredictedBreach, predicted_breaches
 from trelvo.logbook.answers.climb_line import Line
-from trelvo.logbook.answers.power_lab import foretold_view
+from trelvo.logbook.answers.power_lab import predicted_power, read_power
 from trelvo.logbook.models import Variant
 from trelvo.logbook.rows.campaign_data import CampaignData
 
@@ -51,13 +52,31 @@ def _breach(data: CampaignData, line: Line, value: float, variant: Variant) -> P
     """The first limit that a test is predicted to exceed by the middle of what is expected."""
     values: Mapping[str, float] = {**line.base, line.knob.key: value}
     values = {key: one for key, one in values.items() if one != _stock(data, key)}
-    found = foretold_view(data, [data], values, variant)
+    watts = predicted_power(data, values, variant.pk)
     told: dict[Quantity, tuple[float, float]] = {}
-    if found.temp_c is not None:
-        told["temperature"] = (found.temp_c.value, found.temp_c.high)
-    if found.power_w is not None:
-        told["power"] = (found.power_w.value, found.power_w.high)
+    if watts is not None:
+        told["power"] = (watts.value, watts.high)
+        degrees = _degrees(data, variant.pk, watts.value)
+        if degrees is not None:
+            told["temperature"] = (degrees, degrees)
     return next((one for one in predicted_breaches(data.rails, told) if one.probable), None)
+
+
+def _degrees(data: CampaignData, variant_id: int, watts: float) -> float | None:
+    """Highest temperature at these watts, from completed runs of the workload with room, watts and degrees; None without any.
+
+    Each run says how many degrees over the room a watt is worth; the middle of them counts, in the room of the newest.
+    """
+    facts = [
+        one
+        for one in read_power(data).facts
+        if one.workload_id == variant_id and one.power_w and one.temp_max_c is not None and one.room_c is not None
+    ]
+    if not facts:
+        return None
+    per_watt = median(((one.temp_max_c or 0.0) - (one.room_c or 0.0)) / (one.power_w or 1.0) for one in facts)
+    newest = max(facts, key=lambda one: (one.started_h, one.id))
+    return None if newest.room_c is None else newest.room_c + per_watt * watts
 
 
 def _stock(data: CampaignData, key: str) -> float | None:

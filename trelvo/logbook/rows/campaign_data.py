@@ -16,10 +16,11 @@ import numpy as np
 from django.db.models import Model, OuterRef, Subquery, Value
 from numpy.typing import NDArray
 
-from trelvo.core.base.figures import FigureKey, Quantity
+from trelvo.core.base.figures import NAMED, PARTS, FigureKey, Quantity
 from trelvo.core.base.instruments import Instrument, Reading, counted
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.runs import RunFacts
+from trelvo.core.base.parts import SHOWN, SHOWN_OF_PART, PartOrder, part_order, standing_for
+from trelvo.core.base.runs import PartFigure, RunFacts
 from trelvo.core.climb.steepness import Steepness
 from trelvo.core.climb.stress import Offset
 from trelvo.core.measure.noise import PooledNoise, noise_by_workload
@@ -345,17 +346,37 @@ class CampaignData:
         """Runs as the core takes them, with their figures as they count."""
         self.loader.read_figures({self.id: frozenset(run.setting_id for run in runs)})
         rows = self._rows
-        kept = rows.facts_for((tuple(self.instruments.items()), tuple(self.chosen.items())))
+        order = self.part_order
+        kept = rows.facts_for((tuple(self.instruments.items()), tuple(self.chosen.items()), order))
         found = []
         for run in runs:
             facts = kept.get(run.id)
             if facts is None:
-                facts = kept[run.id] = self._facts(run, rows.figures.get(run.id, ()))
+                facts = kept[run.id] = self._facts(run, rows.figures.get(run.id, ()), order)
             found.append(facts)
         return found
 
-    def _facts(self, run: RunRow, readings: Sequence[Reading]) -> RunFacts:
-        found = {key.word: one for key, one in counted(readings, self.instruments, self.chosen, run.started_at).items()}
+    @property
+    def part_order(self) -> PartOrder:
+        """Whose figures stand for what is tuned: by the goal, else by the knobs."""
+        chosen = cast(Mapping[str, Any], self.campaign.terms).get("part", "tuned part")
+        return part_order(self.knobs, chosen if chosen in PARTS else "tuned part")
+
+    def _facts(self, run: RunRow, readings: Sequence[Reading], order: PartOrder) -> RunFacts:
+        counting = counted(readings, self.instruments, self.chosen, run.started_at)
+        found = {key.word: one for key, one in counting.items()}
+        read_by = {word: one.instrument.name for word, one in found.items() if one.instrument}
+        for kind in NAMED:
+            if kind.key.part != "tuned part":
+                continue
+            own = standing_for(counting, kind.key, order)
+            if own is None:
+                found.pop(kind.word, None)
+                read_by.pop(kind.word, None)
+                continue
+            part, found[kind.word] = own
+            name = own[1].instrument.name if own[1].instrument else ""
+            read_by[kind.word] = ", ".join(one for one in (name, order.named(part)) if one)
 
         def figure(word: str) -> float | None:
             return found[word].value if word in found else None
@@ -386,7 +407,14 @@ class CampaignData:
             doubts={
                 word: one.instrument.doubt for word, one in found.items() if one.instrument and one.instrument.doubt
             },
-            read_by={word: one.instrument.name for word, one in found.items() if one.instrument},
+            read_by={word: name for word, name in read_by.items() if name},
+            of_parts=tuple(
+                PartFigure(
+                    key.part, key.quantity, key.statistic, one.value, one.instrument.name if one.instrument else ""
+                )
+                for key, one in counting.items()
+                if (key.quantity, key.statistic) in SHOWN_OF_PART and key.part in SHOWN
+            ),
         )
 
     def counted_at(self, runs: Sequence[RunRow], keys: Sequence[FigureKey]) -> dict[int, dict[FigureKey, float]]:
