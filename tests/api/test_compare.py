@@ -11,7 +11,7 @@ from scipy import stats
 from tests.api.test_contract import places, post
 from tests.drafts import run_draft
 from trelvo.core.measure.noise import pool
-from trelvo.logbook.acts.rigs import FittingDraft, add_fitting
+from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
 from trelvo.logbook.acts.runs import log_run
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.models import Campaign, Target
@@ -94,7 +94,33 @@ def test_stock_before_and_after_a_new_driver(client, climbed, stock, gorge, now)
     # the new driver is what is compared, so it spoils nothing; what else is not known of the new fitting is said
     assert "Driver: 41.2 against 41.5, which is what is compared." in candidate["fairness"]["reasons"]
     assert "score" in candidate["fairness"]["comparable"]
+    # two builds compared on purpose are no mistake
+    assert "stale baseline" not in [trap["name"] for trap in answer["traps"]]
+
+
+def test_two_sides_of_one_build_are_not_stale_because_there_is_a_later_build(client, climbed, now):
+    add_fitting(climbed.rig, FittingDraft(driver="41.5"), now)
+    traps = [trap["name"] for trap in versus(client, climbed)["traps"]]
+    assert "stale baseline" not in traps
+
+
+def test_another_setting_under_another_build_is_a_stale_baseline(client, climbed, stock, gorge, now):
+    tuned = next(one for one in climbed.settings.all() if one.values)
+    add_fitting(climbed.rig, FittingDraft(driver="41.5"), now)
+    log_run(climbed, tuned, gorge, run_draft("completed", now, 97.0), now)
+    answer = versus(client, climbed, f"?candidates={tuned.pk}&reference_fitting=1")
     assert "stale baseline" in [trap["name"] for trap in answer["traps"]]
+
+
+def test_two_specimens_of_a_model_are_not_the_same_part(client, climbed, stock, gorge, now):
+    old = climbed.rig.fittings.get(number=1)
+    other = (PartDraft("Graphics card", old.parts.first().name, "second of two"),)
+    add_fitting(climbed.rig, FittingDraft(parts=other, driver="41.2"), now)
+    log_run(climbed, stock, gorge, run_draft("completed", now, 95.0), now)
+    answer = versus(client, climbed, f"?candidates={stock.pk}&reference_fitting=1")
+    aspects = {one["name"]: one for one in answer["candidates"][0]["fairness"]["aspects"]}
+    assert aspects["Parts"]["state"] == "studied"
+    assert "second of two" in aspects["Parts"]["candidate"]
 
 
 def test_traps_are_told_with_their_evidence(client, climbed, now):

@@ -15,7 +15,7 @@ from trelvo.core.measure.noise import pool
 GORGE, KILN = (WorkloadFacts(k, name, "frame rate", "fps", True) for k, name in ((1, "Gorge"), (2, "Kiln")))
 CARD = Knob("card", "Card clock", "MHz", 0, 15, 0, 300, 1, "core clock", "graphics")
 CHIP = Knob("chip", "Chip clock", "MHz", 0, 25, 0, 300, 1, "core clock", "processor")
-RAM = Knob("ram", "Memory clock", "MHz", 0, 50, 0, 1000, 1, "memory clock", "graphics")
+RAM = Knob("ram", "Memory clock", "MHz", 0, 50, 0, 1000, 1, "memory clock", "memory")
 PARTS = components_of([CARD, CHIP, RAM])
 
 
@@ -34,12 +34,41 @@ def noise(*tried, workload=1):
     return {workload: pool([[run.value for run in one.runs if run.workload_id == workload] for one in tried])}
 
 
-def test_memory_is_a_component_of_its_own():
+def test_a_component_is_the_part_that_is_kept_or_taken_back():
     assert [(one.key, [knob.key for knob in one.knobs]) for one in PARTS] == [
         ("graphics", ["card"]),
         ("processor", ["chip"]),
         ("memory", ["ram"]),
     ]
+    # the memory on a card is the card's; memory beside a processor sits in slots of its own
+    vram = Knob("vram", "Memory clock", "MHz", 0, 50, 0, 1000, 1, "memory clock", "graphics")
+    assert [one.key for one in components_of([CARD, vram])] == ["graphics"]
+    core, memory = (Knob(k, k, "MHz", 0, 15, 0, 300, 1, role) for k, role in (("c", "core clock"), ("m", "memory clock")))
+    assert [one.key for one in components_of([core, memory])] == ["tuned part"]
+    multiplier = Knob("x", "Multiplier", "x", 40, 1, 40, 50, 1, "multiplier")
+    assert [one.key for one in components_of([multiplier, memory])] == ["tuned part", "memory"]
+
+
+def test_a_workload_run_at_both_ends_only_takes_nothing_from_those_that_tell():
+    """Six settings of one benchmark tell the three parts apart; a title was run at stock and at the end only."""
+    gains = {"card": 1.137, "chip": 1.080, "ram": 1.069}
+    settings = [(), ("card",), ("card", "chip"), ("card", "chip", "ram"), ("chip",), ("ram",)]
+    rng = np.random.default_rng(3)
+    tried = []
+    for names in settings:
+        value = 100.0 * math.prod(gains[name] for name in names)
+        numbers = list(value * np.exp(rng.normal(0, 0.001, 3)))
+        found = runs(numbers)
+        if len(names) in (0, 3):
+            found += runs([60.0, 60.1] if not names else [71.0, 71.2], 2)
+        tried.append(TriedSetting({name: 100.0 for name in names}, found))
+    pooled = noise(*tried) | noise(*tried, workload=2)
+    chosen = {"card": 100, "chip": 100, "ram": 100}
+    parts, _ = brought(chosen, tried, PARTS, [GORGE, KILN], pooled)
+    for one in parts:
+        name = one.component.knobs[0].key
+        assert one.speed.value == pytest.approx(gains[name], rel=0.003), name
+        assert (one.speed.workloads, one.speed.measured) == (1, 2)
 
 
 def test_main_effects_of_the_pilot_plant():

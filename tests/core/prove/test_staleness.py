@@ -111,10 +111,23 @@ def test_a_proof_with_little_to_spare_goes_stale_by_every_change(changed, kind, 
 def test_the_more_was_proved_the_more_it_stands():
     """A new driver does something in 15 of 100; what was proved for 20 000 h has that much to spare."""
     assert not now(driver="43.0").fresh
-    much = now(driver="43.0", kept=RateBelief.from_hours(20_000, 0))
-    assert much.fresh
-    assert [one.kind for one in much.changes] == ["driver"]
-    assert much.required == pytest.approx(0.9)
+    much = RateBelief.from_hours(20_000, 0)
+    checked = [Evidence(31.0, 0.25)]
+    assert now(driver="43.0", kept=much, evidence=checked, today=32.0).fresh
+    assert now(system="kernel 7", kept=much).fresh
+
+
+@pytest.mark.parametrize("changed", [{"driver": "43.0"}, {"firmware": "F.30"}])
+def test_another_driver_or_firmware_asks_for_a_short_check_however_strong_the_proof(changed):
+    """Common practice: another driver, check again."""
+    much = RateBelief.from_hours(20_000, 0)
+    found = now(**changed, kept=much)
+    assert not found.fresh
+    assert found.chance > found.required
+    assert [(one.act, one.minutes) for one in found.check if one.act == "hold"] == [("hold", 15.0)]
+    # two minutes of it are no check, nor is an hour of everyday use
+    for evidence in ([Evidence(31.0, 2 / 60)], [Evidence(31.0, 1.0, lighter=-1.4, in_use=True)]):
+        assert not now(**changed, kept=much, evidence=evidence, today=32.0).fresh
 
 
 def test_another_specimen_is_proved_anew():

@@ -1,7 +1,7 @@
 """What to keep of a setting, component by component: each as it is, at less, or back to stock, with the reason."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from trelvo.core.base.knobs import Knob, describe_value, fingerprint
@@ -79,7 +79,8 @@ def _decide(
             return ComponentDecision(one, "not known yet", says)
         says = "It was only ever turned together with others, so its share is not known."
         return ComponentDecision(one, "not known yet", says, settle=settle)
-    brings = f"It brings {in_words(effect, improve)}{_price(one, improve)}"
+    some = f" in {effect.workloads} of {effect.measured} workloads" if effect.workloads < effect.measured else ""
+    brings = f"It brings {in_words(effect, improve)}{some}{_price(one, improve)}"
     if effect.low is None or effect.high is None:
         return ComponentDecision(one, "not known yet", f"{brings}; nothing was repeated.", settle=settle)
     if effect.high < floor:
@@ -134,7 +135,7 @@ def _effect(one: Brought, improve: Improve) -> tuple[Effect | None, float]:
         if found is None:
             return None, 0.0
         flipped = [None if value is None else -value for value in (found.high, found.low)]
-        return Effect(-found.value, flipped[0], flipped[1], found.runs), 0.0
+        return replace(found, value=-found.value, low=flipped[0], high=flipped[1]), 0.0
     return one.speed, 1.0
 
 

@@ -22,13 +22,15 @@ Array = npt.NDArray[np.float64]
 Values = Mapping[str, float]
 # A column of the design that the others make up to this is not told apart from them.
 TOLERANCE = 1e-8
-# Memory is a component of its own: its clock fails and gains otherwise than the chip's.
 MEMORY = "memory"
 
 
 @dataclass(frozen=True)
 class Component:
-    """Knobs that are kept, or taken back, together. key: the part that they turn"""
+    """Knobs that are kept, or taken back, together. key: the part that they turn
+
+    Whoever decides decides for a part: a card's core and its memory are one. Another part is given to a knob in Prepare.
+    """
 
     key: str
     knobs: tuple[Knob, ...]
@@ -39,12 +41,15 @@ class Effect:
     """What a component brings on top of the others, with its interval; None where nothing is known of the noise.
 
     value: a ratio above 1 where it is better, or watts or degrees more
+    workloads: in how many workloads the runs tell it, of how many that were measured
     """
 
     value: float
     low: float | None
     high: float | None
     runs: int
+    workloads: int = 1
+    measured: int = 1
 
 
 @dataclass(frozen=True)
@@ -90,10 +95,15 @@ class TriedSetting:
 
 
 def components_of(knobs: Sequence[Knob]) -> list[Component]:
-    """The campaign's knobs by what they turn, in the order in which they are listed."""
+    """The campaign's knobs by the part that they turn, in the order in which they are listed.
+
+    Beside a processor's knobs, memory of which no part is named is a part of its own: it sits in other slots.
+    """
     found: dict[str, list[Knob]] = defaultdict(list)
+    processor = any(knob.facts.processor for knob in knobs if knob.part == "tuned part")
     for knob in knobs:
-        found[MEMORY if group_of(knob) == "memory" else knob.part].append(knob)
+        own_slots = knob.part == "tuned part" and processor and group_of(knob) == "memory"
+        found[MEMORY if own_slots else knob.part].append(knob)
     return [Component(key, tuple(some)) for key, some in found.items()]
 
 
@@ -269,9 +279,10 @@ def _repeats(groups: Sequence[Sequence[float]]) -> tuple[float, float] | None:
 def _weighed(
     fits: Sequence[tuple[float, _Fitted | None]], key: int | tuple[int, int], *, ratio: bool = False
 ) -> Effect | None:
-    """The mean over the workloads, as they are weighed; None where a workload that was measured does not tell it."""
-    measured = [(weight, fit) for weight, fit in fits if fit is not None]
-    if not measured or any(key not in fit.found for _, fit in measured):
+    """The mean over the workloads whose runs tell it, as they are weighed; None where no workload does."""
+    ran = [fit for _, fit in fits if fit is not None]
+    measured = [(weight, fit) for weight, fit in fits if fit is not None and key in fit.found]
+    if not measured:
         return None
     total = sum(weight for weight, _ in measured)
     parts = [(weight / total, *fit.found[key], fit.df) for weight, fit in measured]
@@ -280,12 +291,12 @@ def _weighed(
     pairs = [(share**2 * variance, df) for share, _, variance, df in parts]
     told: Callable[[float], float] = math.exp if ratio else float
     if any(df is None for _, df in pairs):
-        return Effect(told(estimate), None, None, runs)
+        return Effect(told(estimate), None, None, runs, len(measured), len(ran))
     error = sum(variance for variance, _ in pairs)
     # Satterthwaite's degrees of freedom, any textbook
     df = error**2 / sum(v**2 / d for v, d in pairs if d) if error else sum(d for _, d in pairs if d)
     half = float(special.stdtrit(df, 0.5 + CONFIDENCE / 2)) * math.sqrt(error)
-    return Effect(told(estimate), told(estimate - half), told(estimate + half), runs)
+    return Effect(told(estimate), told(estimate - half), told(estimate + half), runs, len(measured), len(ran))
 
 
 def _together(

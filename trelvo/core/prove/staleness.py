@@ -33,6 +33,9 @@ SEASON_K, DECADES_A_KELVIN = 4.0, 0.03
 # Silicon ages slowly: powers of ten a year, middle and deviation; told from half a year on. Common practice.
 AGEING, AGE_FROM_YEARS = (0.1, 0.3), 0.5
 GAIN_RUNS = 2
+# What the trade checks again after, however strong the proof was; and for how long under the heaviest load. Common practice.
+CHECKED_AFTER: frozenset[ChangeKind] = frozenset({"driver", "firmware", "tuned part"})
+CHECK_MINUTES = 15.0
 # A chance this much below what is required is told as the same.
 SLACK = 0.005
 DAYS_A_YEAR = 365.25
@@ -182,14 +185,15 @@ def proof_now(
     kept: the belief frozen when it was kept; heaviest: the load to check with, by name; heaviest_minutes: how long a run of it
     takes, None where it runs as long as it is told; controls: days on which stock was run again
     Required is the sureness wished, or what there was when it was kept where that was less (a proof by a school); after a
-    stricter risk always what is wished. Fresh: the chance is what is required, no failure in use is open, and no
-    workload in use is unmeasured.
+    stricter risk always what is wished. Fresh: the chance is what is required, no failure in use is open, no workload in use is
+    unmeasured, and after another driver, firmware or tuned part it has run `CHECK_MINUTES` under the heaviest load.
     """
     changes = changes_since(proof, now, today)
     stricter = any(one.kind == "risk" for one in changes)
     at_keep = kept.chance_within(proof.accepted_per_h)
     required = now.sure if stricter else min(now.sure, at_keep)
     belief, open_, failures, good = kept, list[Change](), 0, kept_day
+    since_change_h = math.inf
     events: list[tuple[float, int, Change | Evidence]] = [(one.day, 0, one) for one in changes]
     # what was run on the day of a change is taken to have been run after it
     events += [(one.day, 1, one) for one in evidence]
@@ -197,9 +201,15 @@ def proof_now(
         if isinstance(event, Change):
             belief = belief.moved(event.chance, event.middle, event.deviation)
             open_.append(event)
+            if event.kind in CHECKED_AFTER:
+                since_change_h = 0.0
             continue
         belief = belief.after(event.hours, event.failures, event.lighter)
         failures += event.failures if event.in_use else 0
+        # an hour under a lighter load counts for as much less as it fails less
+        since_change_h += event.hours * 10 ** min(event.lighter, 0.0)
+        if since_change_h * 60 < CHECK_MINUTES - 1e-6:
+            continue
         if belief.chance_within(now.accepted_per_h) >= required - SLACK:
             # a failure in use is answered by a check, not by further use
             open_, failures = [], failures if event.in_use else 0
@@ -209,10 +219,13 @@ def proof_now(
         open_.append(aged)
     chance = belief.chance_within(now.accepted_per_h)
     gain = _gain_again(changes, evidence, now.workloads or {})
-    fresh = chance >= required - SLACK and not gain and not failures
+    unchecked = since_change_h * 60 < CHECK_MINUTES - 1e-6
+    fresh = chance >= required - SLACK and not gain and not failures and not unchecked
     if fresh:
         return ProofNow(True, chance, required, tuple(open_), failures, (), True, belief)
     minutes = belief.minutes_to_believe(now.accepted_per_h, required)
+    if unchecked:
+        minutes = max(minutes, CHECK_MINUTES - 60 * since_change_h)
     check = []
     if not any(day >= max((one.day for one in changes), default=kept_day) for day in controls):
         why = "First stock: whether the machine still gives what it gave."

@@ -17,7 +17,7 @@ from trelvo.core.measure.comparison import compare
 from trelvo.core.measure.noise import PooledNoise
 from trelvo.core.measure.series import step_of
 from trelvo.logbook.answers.first_pass import first_passes
-from trelvo.logbook.answers.sides import REFERENCE, Side, Sides
+from trelvo.logbook.answers.sides import REFERENCE, Side, Sides, studied
 
 # A sudden change is looked for among so many of the newest session's runs.
 MOST_LOOKED_AT = 120
@@ -51,10 +51,20 @@ def _all(sides: Sides, columns: Sequence[Column], now: datetime) -> Iterator[Tra
 
 
 def _stale(sides: Sides, now: datetime) -> Trap | None:
-    times = [run.started_at for run in sides.rows[REFERENCE] if run.counts]
-    age_days = (now - max(times)).total_seconds() / 86_400 if times else None
+    """The reference is as old as it is older than what it is compared with: sides of one evening age together."""
     reference = sides.reference
-    other = reference.fitting != reference.data.present_fitting
+    times = [run.started_at for run in sides.rows[REFERENCE] if run.counts]
+    ends = [
+        max(last) for side in sides.candidates if (last := [r.started_at for r in sides.rows[side.number] if r.counts])
+    ]
+    age_days = (max(ends, default=now) - max(times)).total_seconds() / 86_400 if times else None
+    # builds that are compared on purpose are told apart by the fairness of the comparison
+    other = any(
+        side.data.campaign.rig_id == reference.data.campaign.rig_id
+        and side.fitting != reference.fitting
+        and not studied(reference, side)
+        for side in sides.candidates
+    )
     return traps.stale_baseline(reference.title, age_days, other, reference.data.campaign.stale_days)
 
 

@@ -65,4 +65,5 @@ class Part(models.Model):
         ordering = ["position"]
 
     def __str__(self) -> str:
-        return f"{self.role}: {self.name}"
+        specimen = f" ({self.specimen})" if self.specimen else ""
+        return f"{self.role}: {self.name}{specimen}"
