@@ -59,7 +59,7 @@ def test_the_answer_to_what_happened_needs_no_other_reason(client, known, stock,
         ({"outcome": "completed", "value": 93.4, "why": "none"}, ["run"]),
         ({"outcome": "completed", "value": 94.0}, ["why"]),
         ({"outcome": "completed", "value": -1, "why": "a slip"}, ["value"]),
-        ({"outcome": "completed", "why": "a slip"}, ["value"]),
+        ({"outcome": "completed", "value": None, "why": "a slip"}, ["value"]),
         ({"outcome": "no start", "value": 93.4, "why": "a slip"}, ["value"]),
     ],
 )
@@ -75,4 +75,104 @@ def test_a_run_that_goes_on_is_not_corrected(known):
     run = known.runs.first()
     run.live = LiveRun(run=run, state="open")
     with pytest.raises(Refused, match="still goes on"):
-        correct_run(run, Correction("completed", 90.0, None, "a slip"), run.started_at)
+        correct_run(run, Correction({"value": 90.0}, "a slip"), run.started_at)
+
+
+def test_every_figure_setting_workload_and_time_can_be_corrected(client, known, stock, now):
+    body = {
+        "setting_id": stock.pk,
+        "workload_id": known.workloads.get(workload__name="Gorge").pk,
+        "outcome": "completed",
+        "value": 93.5,
+        "figures": [
+            {"quantity": "power", "value": 1419.0},
+            {"quantity": "temperature", "statistic": "highest", "value": 71},
+        ],
+    }
+    run = post(client, f"campaigns/{known.pk}/runs", body).json()
+    watts, degrees = (
+        next(one["id"] for one in run["figures"] if one["quantity"] == q) for q in ("power", "temperature")
+    )
+    other = post(client, f"campaigns/{known.pk}/settings", {"values": {"core": 60}}).json()
+    render = known.workloads.get(workload__name="Render")
+    fix = {
+        "figures": [{"figure_id": watts, "value": 419.0}, {"figure_id": degrees, "value": None}],
+        "added": [{"quantity": "noise", "part": "whole machine", "value": 38.0}],
+        "setting_id": other["id"],
+        "workload_id": render.pk,
+        "started_at": "2024-05-01T16:30:00Z",
+        "why": "typed for the wrong run",
+    }
+    corrected = post(client, f"runs/{run['id']}/correct", fix).json()
+    standing = {one["word"]: one["value"] for one in corrected["figures"] if not one["replaced"]}
+    assert standing == {"power_w": 419.0, "noise_dba": 38.0}
+    assert {one["value"] for one in corrected["figures"] if one["replaced"]} == {1419.0, 71.0}
+    assert (corrected["setting_id"], corrected["workload_id"]) == (other["id"], render.pk)
+    assert corrected["started_at"].startswith("2024-05-01T16:30")
+    told = " ".join(corrected["corrections"])
+    for words in ("Mean power corrected from 1419 W to 419 W", "from 71 °C to nothing", "Setting corrected from stock",
+                  "Workload corrected from Gorge", "Noise added: 38 dB(A)"):  # fmt: skip
+        assert words in told
+
+
+@pytest.mark.parametrize(
+    ("body", "where"),
+    [
+        ({"figures": [{"figure_id": 1, "value": 5.0}], "why": "wrong"}, "figures"),
+        ({"added": [{"quantity": "power", "value": -5}], "why": "wrong"}, "power_w"),
+        ({"started_at": "2090-01-01T00:00:00Z", "why": "wrong"}, "started_at"),
+        ({"added": [{"quantity": "frame rate", "part": "whole machine", "statistic": "1 % low", "value": 200}],
+          "why": "wrong"}, "low_1_fps"),
+        ({"setting": 5, "why": "wrong"}, "setting"),
+    ],
+)  # fmt: skip
+def test_a_correction_that_cannot_be_is_refused_whole(client, known, body, where):
+    run = known.runs.first()
+    answer = post(client, f"runs/{run.pk}/correct", {"value": 94.0, **body})
+    assert answer.status_code == 422
+    assert where in [problem["where"] for problem in answer.json()["problems"]]
+    run.refresh_from_db()
+    assert run.value == 93.4
+    assert run.marks.count() == 0
+
+
+def test_any_figure_far_from_what_is_known_is_asked_about(client, known, stock, gorge):
+    def typed(watts, **more):
+        body = {"setting_id": stock.pk, "workload_id": gorge.pk, "outcome": "completed", "value": 93.5, **more}
+        return post(client, f"campaigns/{known.pk}/runs", {**body, "figures": [{"quantity": "power", "value": watts}]})
+
+    assert [typed(watts).status_code for watts in (419, 421)] == [201, 201]
+    asked = typed(1419).json()["problems"]
+    assert [one["where"] for one in asked] == ["sure"]
+    assert "Mean power" in asked[0]["what"]
+    assert "419 perhaps?" in asked[0]["what"]
+    assert typed(1419, sure=True).status_code == 201
+
+
+def test_a_field_that_nobody_knows_is_refused(client, known, stock, gorge):
+    body = {"setting_id": stock.pk, "workload_id": gorge.pk, "outcome": "completed", "value": 93.5}
+    for more, where in (({"power_w": 200}, "power_w"), ({"figures": [{"quantity": "power", "value": 1, "of": "card"}]},
+                                                        "figures.0.of")):  # fmt: skip
+        answer = post(client, f"campaigns/{known.pk}/runs", {**body, **more})
+        assert answer.status_code == 422
+        assert [one["where"] for one in answer.json()["problems"]] == [where]
+    assert known.runs.count() == 3
+
+
+def test_a_low_above_its_mean_is_refused(client, known, stock, gorge):
+    figures = [{"quantity": "frame rate", "part": "whole machine", "statistic": "1 % low", "value": 130}]
+    body = {"setting_id": stock.pk, "workload_id": gorge.pk, "outcome": "completed", "value": 93.5, "figures": figures}
+    answer = post(client, f"campaigns/{known.pk}/runs", body)
+    assert [one["where"] for one in answer.json()["problems"]] == ["low_1_fps"]
+
+
+def test_watts_typed_in_either_way_are_by_the_instrument_that_counts(client, known, stock, gorge):
+    for name in ("old meter", "clamp"):
+        made = post(
+            client, f"rigs/{known.rig_id}/instruments", {"name": name, "kind": "clamp", "quantity": "power"}
+        ).json()
+    put = {"counting": {"power": made["id"]}}
+    client.put(f"/api/campaigns/{known.pk}/counting", put, content_type="application/json")
+    assert client.get(f"/api/campaigns/{known.pk}").json()["power_reader"] == made["id"]
+    line = post(client, f"campaigns/{known.pk}/quick-line", {"line": "stock gorge 93 212w ok"}).json()
+    assert [one["instrument"] for one in line["figures"]] == ["clamp"]

@@ -88,11 +88,12 @@ def test_two_instruments_against_each_other(client, campaign, stock, gorge, clam
     assert (found["by"], found["could"]) == ("runs", ["runs"])
     assert places(client.get(f"/api/instruments/{meter['id']}/agreement?second={clamp['id']}&by=moments")) == ["by"]
     # a first that is corrected itself is what the second has to read like
-    put(client, f"/instruments/{meter['id']}", {**meter, "offset": -90.0})
+    described = {**CLAMP, "name": "meter", "kind": "wall meter", "part": "whole machine"}
+    assert put(client, f"/instruments/{meter['id']}", {**described, "offset": -90.0}).status_code == 200
     assert client.get(f"/api/instruments/{meter['id']}/agreement?second={clamp['id']}").json()["agreement"][
         "bias"
     ] == pytest.approx(1, abs=1.5)
-    put(client, f"/instruments/{meter['id']}", meter)
+    assert put(client, f"/instruments/{meter['id']}", described).status_code == 200
     same = client.get(f"/api/instruments/{clamp['id']}/agreement?second={clamp['id']}")
     assert places(same) == ["second"]
     counting = put(client, f"/campaigns/{campaign.pk}/counting", {"counting": {"power": meter["id"]}}).json()

@@ -389,8 +389,10 @@ def test_a_cause_is_not_looked_for_with_what_the_stand_in_does_not_know(client, 
 
 
 def test_a_real_machine_is_not_driven(client, keeper, gorge):
-    for path in ("standin-use", "standin-time"):
-        body = {"hours": 1, "workload_id": gorge.pk}
+    for path, body in (
+        ("standin-use", {"hours": 1, "workload_id": gorge.pk}),
+        ("standin-time", {"workload_id": gorge.pk}),
+    ):
         answer = client.post(f"/api/keepers/{keeper['id']}/{path}", body, **JSON)
         assert answer.status_code == 422
         assert "real machine" in answer.json()["problems"][0]["what"]

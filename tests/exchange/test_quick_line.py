@@ -163,3 +163,108 @@ def test_after_a_failure_nobody_stays_there_without_a_word():
     assert "Was this one made there too?" in asked.problems[0].what
     assert read_quick_line("core +60 gorge 98 ok", KNOBS, LOADS, before, failed_before=True).problems == []
     assert read_quick_line("stock gorge 98 ok", KNOBS, LOADS, before, failed_before=True).problems == []
+
+
+TITLES = [
+    LineWorkload(1, "Shadow harbour", "fps", ("2560 × 1440", "high", "ray tracing"), "frame rate"),
+    LineWorkload(2, "Shadow harbour", "fps", ("2560 × 1440", "high", "plain"), "frame rate"),
+    LineWorkload(3, "Shadow harbour", "fps", ("1920 × 1080", "high", "ray tracing"), "frame rate"),
+    LineWorkload(4, "Lantern render", "s", ("512 samples",), "time"),
+    LineWorkload(5, "Dust rings", "points", (), "score"),
+]
+FAST = [
+    Knob("mult", "Multiplier", "x", 40, 1, 30, 50, 1),
+    Knob("vcore", "Core voltage", "V", 1.2, 0.0125, 1.0, 1.5, 1),
+    Knob("core", "Core clock", "MHz", 3000, 100, 2000, 4000, 1),
+]
+
+
+def typed(line, **more):
+    return read_quick_line(line, FAST, TITLES, {}, **more)
+
+
+@pytest.mark.parametrize(
+    ("line", "workload", "figures"),
+    [
+        # one of the two readings is impossible: no frame rate is below its own minimum
+        ("shadow 1080 60 min 75 ok", 3, {"duration_s": 3600, "value": 75}),
+        ("shadow 1080 105min 75 ok", 3, {"duration_s": 6300, "value": 75}),
+        ("shadow 1080 avg 105 min 75 max 130 ok", 3, {"value": 105, "min_fps": 75, "max_fps": 130}),
+        (
+            "shadow 1080 105 minimum 75 max 130 12min ok",
+            3,
+            {"value": 105, "min_fps": 75, "max_fps": 130, "duration_s": 720},
+        ),
+        ("shadow 1080 74 min ok", 3, {"duration_s": 74 * 60}),
+        # a score and a time have no minimum
+        ("rings 105 min 75 ok", 5, {"duration_s": 6300, "value": 75}),
+        ("shadow 1080 105 1% 84 ok", 3, {"value": 105, "low_1_fps": 84}),
+        ("shadow 1080 105 1% low 84 0.1% 61 ok", 3, {"value": 105, "low_1_fps": 84, "low_01_fps": 61}),
+        ("shadow 1080 105 low 84 ok", 3, {"value": 105, "low_1_fps": 84}),
+        ("shadow 1080 105 41dB fan 60 ok", 3, {"value": 105, "noise_dba": 41, "fan_percent": 60}),
+        ("shadow 1080 105 41 dba fan 1450rpm ok", 3, {"value": 105, "noise_dba": 41, "fan_rpm": 1450}),
+        # the time that it took is the result
+        ("lantern 182 sec ok", 4, {"value": 182}),
+        ("lantern 182s 12min ok", 4, {"value": 182, "duration_s": 720}),
+        ("rings 8421 182 sec ok", 5, {"value": 8421, "duration_s": 182}),
+        # words of name and options intersect
+        ("shadow 1440 ray 64fps ok", 1, {"value": 64}),
+        ("shadow ray 1440 64 ok", 1, {"value": 64}),
+        ("shadow plain 1440p 64 ok", 2, {"value": 64}),
+        ("shadow 1920x1080 64 ok", 3, {"value": 64}),
+        ("plain 1440 ok", 2, {"value": 1440}),
+    ],
+)
+def test_what_practitioners_type(line, workload, figures):
+    said = typed(line)
+    assert said.problems == []
+    assert (said.workload_id, said.figures) == (workload, figures)
+
+
+@pytest.mark.parametrize("line", ["shadow 1080 105 min 75 ok", "shadow 1080 74 min 60 ok", "shadow 1080 75 min 75 ok"])
+def test_minutes_or_a_minimum_is_asked_where_both_are_possible(line):
+    (problem,) = typed(line).problems
+    assert "with a minimum of" in problem.what
+    assert "avg" in problem.todo
+
+
+def test_one_title_with_several_options_is_asked_for_what_tells_them_apart():
+    problem = next(one for one in typed("shadow 64 ok").problems if "may be" in one.what)
+    assert "1440" in problem.todo
+    assert "plain" in problem.todo
+    assert "high" not in problem.todo
+    assert any("all of these options" in one.what for one in typed("shadow 1080 plain 64 ok").problems)
+
+
+def test_a_failure_needs_no_workload():
+    said = typed("mult 44 vcore 1.4 noboot", fallback=TITLES[4])
+    assert said.problems == []
+    assert (said.values, said.workload_id, said.outcome) == ({"mult": 44, "vcore": 1.4}, 5, "no start")
+    assert any("counts for Dust rings" in one.meaning for one in said.understood)
+    for line in ("mult 44 ok", "mult 44 8421 down"):
+        assert typed(line, fallback=TITLES[4]).problems
+
+
+@pytest.mark.parametrize(
+    ("line", "values"),
+    [
+        ("core 3.2ghz rings 1 ok", {"core": 3200}),
+        ("vcore 1350mv rings 1 ok", {"vcore": 1.35}),
+        ("core 3200 mhz rings 1 ok", None),
+    ],
+)
+def test_a_knobs_value_in_another_unit(line, values):
+    said = typed(line)
+    if values is None:
+        # a unit apart from a knob's value belongs to nothing
+        assert said.problems
+    else:
+        assert (said.problems, said.values) == ([], values)
+
+
+@given(st.sampled_from(TITLES), st.integers(1, 120))
+def test_a_begun_line_means_the_one_variant(workload, minutes):
+    line = begin_quick_line({}, workload.id, minutes, FAST, TITLES)
+    assert line
+    said = typed(f"{line}closed")
+    assert (said.problems, said.workload_id, said.figures) == ([], workload.id, {"duration_s": minutes * 60})

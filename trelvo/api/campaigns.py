@@ -1,19 +1,20 @@
 from datetime import datetime
-from typing import Any, Literal
+from typing import Any
 
 from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Query, Router, Status
-from pydantic import ConfigDict, Field
+from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb
 from trelvo.api.instruments import InstrumentOut
+from trelvo.api.knobs import KnobChange, KnobIO
 from trelvo.api.rigs import FittingOut, RigIn, WorkloadIn, WorkloadOut, fitting_out, workloads_out
 from trelvo.api.schema import Schema
-from trelvo.core.base.figures import Part as FigurePart
+from trelvo.core.base.instruments import usual_reader
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.knob_order import SAVING_GOALS
@@ -26,8 +27,6 @@ from trelvo.core.decide.stages import Standing as StandingOut
 from trelvo.core.decide.way import Way
 from trelvo.core.measure.comparison import Comparison
 from trelvo.core.measure.looking import Drawn
-from trelvo.core.registry.guess import guess_role
-from trelvo.core.registry.roles import Role
 from trelvo.exchange.quick_line.logging import begin_line
 from trelvo.logbook.acts.campaigns import (
     Going,
@@ -52,48 +51,6 @@ from trelvo.logbook.models import Campaign, Goal, Rig, Variant
 from trelvo.logbook.rows.campaign_data import CampaignData
 
 router = Router(tags=["campaigns"])
-
-
-class KnobIO(Schema):
-    """role: what it turns; where left out it is taken from name and unit, and asked for where these leave a doubt"""
-
-    key: str = Field(max_length=24)
-    name: str = Field(min_length=1, max_length=80)
-    unit: str = Field("", max_length=12)
-    stock: float
-    step: float
-    low: float
-    high: float
-    away: Literal[1, -1] = 1
-    role: Role | None = None
-    part: FigurePart = "tuned part"
-
-    def knob(self, where: str = "") -> Knob:
-        """The knob; Refused where its role is left out and cannot be told. where: prefix of the field's name"""
-        role = self.role
-        if role is None:
-            guess = guess_role(self.key, self.name, self.unit)
-            if not guess.certain:
-                what = f"Name and unit of {self.name} do not say what it turns."
-                raise Refused(Problem(f"{where}role", what, f"Choose one of: {', '.join(guess.choices)}."))
-            role = guess.role
-        return Knob(
-            self.key, self.name, self.unit, self.stock, self.step, self.low, self.high, self.away, role, self.part
-        )
-
-
-class KnobChange(Schema):
-    """What is left out stays as it is. Unit and stock cannot change: what was run rests on them."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    name: str | None = Field(None, min_length=1, max_length=80)
-    role: Role | None = None
-    part: FigurePart | None = None
-    step: float | None = None
-    low: float | None = None
-    high: float | None = None
-    away: Literal[1, -1] | None = None
 
 
 class CampaignIn(Schema):
@@ -146,7 +103,10 @@ class CampaignCard(Schema):
 
 
 class CampaignOut(CampaignCard):
-    """lines: the quick line of the next step, then of each other one, begun; empty where there is none"""
+    """lines: the quick line of the next step, then of each other one, begun; empty where there is none
+
+    power_reader: the instrument that is taken to read watts where nobody says which; None: none is described
+    """
 
     rig_id: int
     standin: str
@@ -161,6 +121,7 @@ class CampaignOut(CampaignCard):
     price: float | None
     currency: str
     counting: dict[str, int]
+    power_reader: int | None
     terms: Terms
     way: Way
     lines: list[str]
@@ -252,6 +213,7 @@ def data_out(data: CampaignData) -> CampaignOut:
         terms=terms_of(campaign),
         way=way_of(campaign),
         counting={str(quantity): pk for quantity, pk in data.chosen.items()},
+        power_reader=usual_reader(list(data.instruments.values()), data.chosen, "power", timezone.now()),
         fittings=[fitting_out(fitting) for fitting in data.fittings],
         knobs=data.knobs,
         workloads=workloads_out(data.workloads, known),

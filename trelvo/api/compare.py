@@ -95,7 +95,7 @@ def list_sides(request: HttpRequest, campaign_id: int) -> list[SideChoice]:
         numbers = {fitting.pk: fitting for fitting in data.fittings}
         counted: dict[tuple[int, int], list[int]] = defaultdict(list)
         for run in data.runs:
-            if run.counts and run.variant_id in measured:
+            if data.was_made(run) and run.variant_id in measured:
                 counted[run.setting_id, run.fitting_id].append(run.variant_id)
         settings = {setting.pk: setting for setting in data.settings}
         for (setting_id, fitting_id), variants in counted.items():

@@ -1,10 +1,10 @@
 from django.http import HttpRequest
 from ninja import Router
 
+from trelvo.api.knobs import KnobIO
 from trelvo.api.rigs import FittingIn, PartIO, WorkloadIn
 from trelvo.api.schema import Schema
 from trelvo.bench.this_machine import read_this_machine
-from trelvo.core.base.knobs import Knob
 from trelvo.core.base.presets import STARTERS, USUAL_KNOBS
 
 router = Router(tags=["rigs"])
@@ -18,7 +18,7 @@ class StarterOut(Schema):
     says: str
     goal: str
     parts: list[str]
-    knobs: list[Knob]
+    knobs: list[KnobIO]
     workloads: list[WorkloadIn]
 
 
@@ -26,7 +26,7 @@ class StartersOut(Schema):
     """knobs: those that are usual anywhere, to be added one by one"""
 
     starters: list[StarterOut]
-    knobs: list[Knob]
+    knobs: list[KnobIO]
 
 
 class ThisMachineOut(Schema):
@@ -47,12 +47,12 @@ def list_starters(request: HttpRequest) -> StartersOut:
             says=one.says,
             goal=one.goal,
             parts=list(one.parts),
-            knobs=list(one.knobs),
+            knobs=[KnobIO.from_orm(knob) for knob in one.knobs],
             workloads=[WorkloadIn.from_orm(load) for load in one.workloads],
         )
         for one in STARTERS
     ]
-    return StartersOut(starters=starters, knobs=list(USUAL_KNOBS))
+    return StartersOut(starters=starters, knobs=[KnobIO.from_orm(knob) for knob in USUAL_KNOBS])
 
 
 @router.get("/this-machine", response=ThisMachineOut)

@@ -7,8 +7,8 @@ from trelvo.api.errors import ProblemOut, Problems
 from trelvo.api.found import found_campaign
 from trelvo.api.runs import RunOut, ask_about, run_out
 from trelvo.api.schema import Schema
-from trelvo.exchange.quick_line.grammar import MOST_CHARACTERS, RESULT, Understood
-from trelvo.exchange.quick_line.logging import log_line, read_for
+from trelvo.exchange.quick_line.grammar import MOST_CHARACTERS, Understood
+from trelvo.exchange.quick_line.logging import draft_of, log_line, read_for
 from trelvo.logbook.rows.lookups import testable
 
 router = Router(tags=["quick line"])
@@ -45,5 +45,5 @@ def log_quick_line(request: HttpRequest, campaign_id: int, body: LineIn) -> Stat
         said = read_for(campaign, body.line, now)
         workload = next((one for one in testable(campaign) if one.pk == said.workload_id), None)
         if workload is not None and not said.problems:
-            ask_about(campaign, workload, said.figures.get(RESULT))
+            ask_about(campaign, workload, draft_of(campaign, said, now))
     return Status(201, run_out(log_line(campaign, body.line, now).pk))

@@ -10,17 +10,17 @@ from pydantic import Field
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign
 from trelvo.api.schema import Schema
-from trelvo.core.base.figures import FigureKey, Part, Quantity, Statistic
+from trelvo.core.base.figures import FigureKey, Part, Quantity, Statistic, name_of
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import Outcome
-from trelvo.core.measure.plausible import far_off
-from trelvo.logbook.acts.corrections import Correction, correct_run
+from trelvo.core.measure.plausible import far_off, figure_far_off
+from trelvo.logbook.acts.corrections import Correction, FigureFix, correct_run
 from trelvo.logbook.acts.runs import FigureDraft, RunDraft, log_run, set_aside, take_back
 from trelvo.logbook.answers.runs import FigureView, figures_of, with_figures
 from trelvo.logbook.models import Campaign, Run, Setting, Variant
-from trelvo.logbook.rows.lookups import knobs_of, known_results
+from trelvo.logbook.rows.lookups import knobs_of, known_figures, known_results
 
 router = Router(tags=["runs"])
 
@@ -139,20 +139,50 @@ def run_out(run: Run | int) -> RunOut:
     )
 
 
-def ask_about(campaign: Campaign, workload: Variant, value: float | None) -> None:
-    """Raises Refused, as a question, where a result is far from all that this workload gave here."""
-    asked = far_off(value, known_results(campaign, workload)) if value is not None else ""
-    if asked:
-        raise Refused(Problem("sure", asked, "Correct it, or say that it is right as it is."))
+def ask_about(campaign: Campaign, workload: Variant, draft: RunDraft) -> None:
+    """Raises Refused, as a question, where something typed is far from all that was measured here, or was typed before."""
+    asked = []
+    if draft.value is not None:
+        asked.append(far_off(draft.value, known_results(campaign, workload)))
+    for one in draft.figures:
+        question = figure_far_off(one.key, one.value, known_figures(campaign, workload, one.key))
+        asked.append(f"{name_of(one.key)}: {question}" if question else "")
+    todo = "Correct it, or say that it is right as it is."
+    if problems := [Problem("sure", question, todo) for question in asked if question]:
+        raise Refused(*problems)
+
+
+class FigureFixIn(Schema):
+    """A figure of the run as it should be. value: null takes it away"""
+
+    figure_id: int
+    value: float | None
 
 
 class CorrectionIn(Schema):
-    """All three as they should be; why: what was wrong"""
+    """What is left out stays as it is; null takes a number away. added: figures that were missing; why: what was wrong"""
 
-    outcome: Outcome
+    outcome: Outcome | None = None
     value: float | None = None
     duration_s: float | None = None
+    setting_id: int | None = None
+    workload_id: int | None = None
+    started_at: datetime | None = None
+    fan: str | None = Field(None, max_length=60)
+    figures: list[FigureFixIn] = Field(default_factory=list, max_length=100)
+    added: list[FigureIn] = Field(default_factory=list, max_length=60)
     why: str = Field("", max_length=300)
+
+    def correction(self) -> Correction:
+        said = self.dict(exclude_unset=True)
+        changes: dict[str, Any] = {name: said[name] for name in ("value", "duration_s") if name in said}
+        changes |= {name: said[name] for name in ("outcome", "started_at", "fan") if said.get(name) is not None}
+        if self.setting_id is not None:
+            changes["setting"] = get_object_or_404(Setting, pk=self.setting_id)
+        if self.workload_id is not None:
+            changes["variant"] = get_object_or_404(Variant, pk=self.workload_id)
+        fixes = [FigureFix(one.figure_id, one.value) for one in self.figures]
+        return Correction(changes, self.why, fixes, [one.draft() for one in self.added])
 
 
 class Reason(Schema):
@@ -199,7 +229,7 @@ def make_run(request: HttpRequest, campaign_id: int, body: RunIn) -> Status[RunO
     setting = get_object_or_404(Setting, pk=body.setting_id)
     workload = get_object_or_404(Variant, pk=body.workload_id)
     if not body.sure:
-        ask_about(campaign, workload, body.value)
+        ask_about(campaign, workload, body.draft())
     return Status(201, run_out(log_run(campaign, setting, workload, body.draft(), timezone.now()).pk))
 
 
@@ -224,4 +254,4 @@ def count_again(request: HttpRequest, run_id: int) -> RunOut:
 @router.post("/runs/{int:run_id}/correct", response={200: RunOut, 404: Problems, 422: Problems})
 def put_right(request: HttpRequest, run_id: int, body: CorrectionIn) -> RunOut:
     """Corrects what was written down wrongly; what stood there before is kept and shown."""
-    return run_out(correct_run(found_run(run_id), Correction(**body.dict()), timezone.now()).pk)
+    return run_out(correct_run(found_run(run_id), body.correction(), timezone.now()).pk)

@@ -1,4 +1,4 @@
-"""What all bodies have in common: no yes or no where a number belongs, no text that nobody can read."""
+"""What all bodies have in common: no unknown field, no yes or no where a number belongs, no text that nobody can read."""
 
 import re
 from functools import cache
@@ -23,7 +23,7 @@ class Schema(ninja.Schema):
     @classmethod
     def _readable(cls, values: Any, handler: Any, info: Any) -> Any:
         if isinstance(values, dict):
-            wrong, admits = [], _admits_bool(cls)
+            wrong, admits = _unknown(cls, values, info.context), _admits_bool(cls)
             for name, value in values.items():
                 if name in admits and (trouble := _trouble(value, admits_bool=admits[name])):
                     kind = PydanticCustomError("unreadable", "{trouble}", {"trouble": trouble})
@@ -31,6 +31,21 @@ class Schema(ninja.Schema):
             if wrong:
                 raise ValidationError.from_exception_data(cls.__name__, wrong)
         return handler(values)
+
+
+def _unknown(of: type[Schema], values: dict[Any, Any], context: Any) -> list[InitErrorDetails]:
+    """Fields of a body that it does not have: who sends one means something by it, and would never learn that it was ignored.
+
+    Answers are made of whatever has the fields that they show.
+    """
+    if not isinstance(context, dict) or "request" not in context or "response_status" in context:
+        return []
+    known = {name for field, info in of.model_fields.items() for name in (field, info.alias) if name}
+    return [
+        InitErrorDetails(type="extra_forbidden", loc=(str(name),), input=value)
+        for name, value in values.items()
+        if name not in known
+    ]
 
 
 @cache

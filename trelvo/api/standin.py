@@ -1,10 +1,10 @@
 from django.http import HttpRequest
 from ninja import Router
 
+from trelvo.api.knobs import KnobIO
 from trelvo.api.rigs import WorkloadIn
 from trelvo.api.schema import Schema
 from trelvo.bench.rigs import knobs_for, workloads_for
-from trelvo.core.base.knobs import Knob
 from trelvo.standin.rigs import RIGS
 
 router = Router(tags=["stand-in"])
@@ -16,7 +16,7 @@ class StandInKind(Schema):
     key: str
     name: str
     parts: list[str]
-    knobs: list[Knob]
+    knobs: list[KnobIO]
     workloads: list[WorkloadIn]
 
 
@@ -28,7 +28,7 @@ def list_standin(request: HttpRequest) -> list[StandInKind]:
             key=key,
             name=rig.name,
             parts=[rig.main_word, *([rig.beside_word] if rig.beside else [])],
-            knobs=knobs_for(key),
+            knobs=[KnobIO.from_orm(knob) for knob in knobs_for(key)],
             workloads=[WorkloadIn.from_orm(workload) for workload in workloads_for(key)],
         )
         for key, rig in RIGS.items()

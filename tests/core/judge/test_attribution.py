@@ -43,7 +43,9 @@ def test_a_component_is_the_part_that_is_kept_or_taken_back():
     # the memory on a card is the card's; memory beside a processor sits in slots of its own
     vram = Knob("vram", "Memory clock", "MHz", 0, 50, 0, 1000, 1, "memory clock", "graphics")
     assert [one.key for one in components_of([CARD, vram])] == ["graphics"]
-    core, memory = (Knob(k, k, "MHz", 0, 15, 0, 300, 1, role) for k, role in (("c", "core clock"), ("m", "memory clock")))
+    core, memory = (
+        Knob(k, k, "MHz", 0, 15, 0, 300, 1, role) for k, role in (("c", "core clock"), ("m", "memory clock"))
+    )
     assert [one.key for one in components_of([core, memory])] == ["tuned part"]
     multiplier = Knob("x", "Multiplier", "x", 40, 1, 40, 50, 1, "multiplier")
     assert [one.key for one in components_of([multiplier, memory])] == ["tuned part", "memory"]
@@ -61,7 +63,7 @@ def test_a_workload_run_at_both_ends_only_takes_nothing_from_those_that_tell():
         found = runs(numbers)
         if len(names) in (0, 3):
             found += runs([60.0, 60.1] if not names else [71.0, 71.2], 2)
-        tried.append(TriedSetting({name: 100.0 for name in names}, found))
+        tried.append(TriedSetting(dict.fromkeys(names, 100.0), found))
     pooled = noise(*tried) | noise(*tried, workload=2)
     chosen = {"card": 100, "chip": 100, "ram": 100}
     parts, _ = brought(chosen, tried, PARTS, [GORGE, KILN], pooled)

@@ -68,12 +68,46 @@ def test_rounding_step(given_values, step):
 def test_neighbours_draw_lucky_noise_up_and_never_down():
     lucky, loud = noise.PooledNoise(0.0005, 2), noise.PooledNoise(0.03, 2)
     neighbours = [noise.PooledNoise(0.005, 4), noise.PooledNoise(0.004, 4)]
-    prior = (4 * 0.005**2 + 4 * 0.004**2) / 8
+    prior = (0.005**2 + 0.004**2) / 2
     drawn = noise.shrink(lucky, neighbours)
     assert drawn == noise.PooledNoise(pytest.approx(math.sqrt((2 * prior + 2 * 0.0005**2) / 4)), 2)
     assert noise.shrink(loud, neighbours) == loud
     assert noise.shrink(None, neighbours) is None
     assert noise.shrink(lucky, []) == lucky
+
+
+def test_one_neighbour_with_a_hitch_in_it_spoils_none_of_the_others():
+    calm = [noise.PooledNoise(sd, 2) for sd in (0.004, 0.005, 0.006)]
+    hitch = noise.PooledNoise(0.68, 2)
+    assert noise.shrink(calm[0], [*calm[1:], hitch]).sd_log < 0.006
+
+
+@pytest.mark.parametrize(
+    ("values", "far"),
+    [
+        ([22, 57.7, 57.8], [0]),
+        ([57.7, 57.8, 22], [2]),
+        ([57.7, 22, 57.8, 57.5], [1]),
+        # two of four are no hitch: nobody can tell which is right
+        ([22, 57.7, 23, 57.8], []),
+        ([22, 57.7], []),
+        ([93.4, 93.6, 98.9], []),
+        ([100, 130, 100.2], [1]),
+        # a workload that scatters by itself
+        ([80, 100, 125], []),
+        ([5.7, 57.6, 57.7, 57.8, 57.9, 577], [0, 5]),
+        ([22, 22.1, 57, 57.2, 57.1], []),
+    ],
+)
+def test_a_run_far_from_all_others(values, far):
+    assert sorted(noise.far_off(values)) == far
+
+
+def test_ordinary_noise_accuses_hardly_anybody():
+    """Repeats that differ by 2 %, twice the usual, with heavier tails than a normal's: Student's t with 4 degrees of freedom."""
+    rng = np.random.default_rng(8)
+    called = [bool(noise.far_off(np.exp(0.02 * rng.standard_t(4, 3)))) for _ in range(4000)]
+    assert np.mean(called) < 0.005
 
 
 def test_noise_by_workload_asks_only_neighbours_of_the_same_measure():

@@ -120,6 +120,8 @@ def _kind(
 NAMED: tuple[FigureKind, ...] = (
     _kind("low_1_fps", "frame rate", "whole machine", "1 % low", "1 % low", "low"),
     _kind("low_01_fps", "frame rate", "whole machine", "0.1 % low", "0.1 % low", "low01"),
+    _kind("min_fps", "frame rate", "whole machine", "lowest", "Lowest frame rate", "min"),
+    _kind("max_fps", "frame rate", "whole machine", "highest", "Highest frame rate", "max"),
     _kind("power_w", "power", "tuned part", "mean", "Mean power", units=("w",)),
     _kind("temp_max_c", "temperature", "tuned part", "highest", "Highest temperature", units=("c", "°c")),
     _kind("temp_mean_c", "temperature", "tuned part", "mean", "Mean temperature"),
@@ -128,7 +130,8 @@ NAMED: tuple[FigureKind, ...] = (
     _kind("core_mhz", "core clock", "tuned part", "mean", "Core clock reached", units=("mhz",)),
     _kind("memory_mhz", "memory clock", "tuned part", "mean", "Memory clock reached", "memclock"),
     _kind("voltage_v", "voltage", "tuned part", "mean", "Voltage reached", units=("v",)),
-    _kind("noise_dba", "noise", "whole machine", "mean", "Noise", "noise"),
+    _kind("noise_dba", "noise", "whole machine", "mean", "Noise", "noise", ("db", "dba", "db(a)")),
+    _kind("fan_percent", "fan", "tuned part", "mean", "Fan", "fan"),
     _kind("fan_rpm", "fan speed", "tuned part", "mean", "Fan speed", units=("rpm",)),
 )
 BY_WORD: dict[str, FigureKind] = {kind.word: kind for kind in NAMED}

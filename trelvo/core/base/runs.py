@@ -45,6 +45,7 @@ class RunFacts:
     nothing where neither was said
     corrected: figures (by their word) that an instrument's correction has changed
     doubts: by the figure's word, where the correction of the instrument that read it is not known exactly
+    far_off: whether its result is far from all other runs of the setting: it enters no mean until more of them are like it
     of_parts: what was read of each part of the machine, the tuned one included
     started_h: when it began, in hours from any moment common to all runs
     """
@@ -73,6 +74,7 @@ class RunFacts:
     doubts: Mapping[str, Doubt] = field(default_factory=dict)
     read_by: Mapping[str, str] = field(default_factory=dict)
     of_parts: tuple[PartFigure, ...] = ()
+    far_off: bool = False
 
     @property
     def power_instrument(self) -> str:
@@ -80,8 +82,13 @@ class RunFacts:
 
 
 def counts(run: RunFacts) -> bool:
-    """Whether a run's value may enter a mean: completed, with a value, and not set aside."""
-    return run.outcome == "completed" and run.value is not None and not run.set_aside
+    """Whether a run's value may enter a mean: completed, with a value, not set aside and not far from all others."""
+    return figures_count(run) and run.value is not None
+
+
+def figures_count(run: RunFacts) -> bool:
+    """Whether a run's figures may enter a mean: completed, not set aside and not far off, with a result or without one."""
+    return run.outcome == "completed" and not run.set_aside and not run.far_off
 
 
 def values_of(runs: Iterable[RunFacts]) -> list[float]:

@@ -7,7 +7,8 @@ from typing import Literal
 
 from trelvo.core.base.problems import Problem
 
-Measure = Literal["frame rate", "score", "time"]
+# "nothing": only figures are read, as in everyday use.
+Measure = Literal["frame rate", "score", "time", "nothing"]
 
 PRESETS = ("lowest", "low", "middle", "medium", "high", "very high", "highest", "ultra")
 
@@ -21,6 +22,8 @@ POSSIBLE_RESULTS: dict[Measure, tuple[float, float]] = {
 
 def check_result(measure: Measure, value: float, unit: str, where: str) -> Problem | None:
     """Why this cannot be a workload's result (in its unit), or None when it can."""
+    if measure == "nothing":
+        return Problem(where, "This workload has no result of its own.", "Leave it empty, or type it as a figure.")
     low, high = POSSIBLE_RESULTS[measure]
     if not math.isfinite(value):
         return Problem(where, "This is not a number.", "Type a number or leave it empty.")

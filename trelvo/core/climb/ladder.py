@@ -8,7 +8,7 @@ from types import MappingProxyType
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_setting, height
-from trelvo.core.base.runs import FAILURES, Outcome, RunFacts, counts, highest_of, mean_of, values_of
+from trelvo.core.base.runs import FAILURES, Outcome, RunFacts, figures_count, highest_of, mean_of, values_of
 from trelvo.core.base.workloads import Measure
 from trelvo.core.measure import comparison, gains, in_time, noise, power
 from trelvo.core.measure.alike import WATTS, ByReaders, by_readers
@@ -118,7 +118,7 @@ def build_ladder(
             gain = in_time.compare_in_time(
                 stock_timed, in_time.timed(group), bench, higher_is_better=higher_is_better, pooled=pooled
             ).comparison
-        drawn = power.summarise_power(run for run in group if counts(run))
+        drawn = power.summarise_power(run for run in group if figures_count(run))
         alike = None if is_stock else power.read_alike(stock_power, _by_meter(group))
         saved = power.watts_saved(*alike) if alike else None
         efficiency = (
@@ -127,7 +127,7 @@ def build_ladder(
         per_joule = None
         if gain and alike and alike[0].mean_w and alike[1].mean_w:
             per_joule = gains.retained(gain.ratio, alike[0].mean_w, alike[1].mean_w).per_joule
-        kept = [run for run in group if counts(run)]
+        kept = [run for run in group if figures_count(run)]
         rungs.append(
             Rung(
                 setting_id=place.setting_id,
@@ -170,7 +170,7 @@ def _origins(knobs: Sequence[Knob], ordered: Sequence[Place]) -> list[tuple[int 
 
 
 def _by_meter(runs: Iterable[RunFacts]) -> ByReaders:
-    return by_readers((run for run in runs if counts(run)), WATTS)
+    return by_readers((run for run in runs if figures_count(run)), WATTS)
 
 
 def _axis(rungs: Iterable[Rung]) -> tuple[float, float]:

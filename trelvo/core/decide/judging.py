@@ -275,7 +275,7 @@ def _conditions(
 ) -> list[Condition]:
     itself = one.setting_id == stock.setting_id
     found: list[Condition] = []
-    missing = [w for w in bench.workloads if w.weight and not values_of(one.groups.get(w.id, ()))]
+    missing = [w for w in bench.workloads if w.weight and not _was_run(one, w)]
     if missing and not (terms.improve == "best single result" and len(missing) < len(bench.workloads)):
         names = ", ".join(workload.name for workload in missing)
         says = f"No completed run of {names} yet."
@@ -307,6 +307,13 @@ def _conditions(
             cond.stability(one.failures, one.holds, one.proved_by, terms.hours, terms.sure, as_stock=one.as_stock)
         )
     return found
+
+
+def _was_run(one: SettingFacts, workload: WorkloadFacts) -> bool:
+    """Whether the setting was measured in a workload; one without a result has only to be completed."""
+    if workload.measure == "nothing":
+        return bool(one.ran.counting.get(workload.id))
+    return bool(values_of(one.groups.get(workload.id, ())))
 
 
 def _weighed(bench: Bench) -> list[WorkloadFacts]:

@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from functools import cached_property
 
-from trelvo.core.base.runs import RunFacts, counts
+from trelvo.core.base.runs import RunFacts, figures_count
 from trelvo.core.measure.alike import Readers, by_readers
 
 
@@ -12,7 +12,7 @@ class Ran(dict[int, Sequence[RunFacts]]):
 
     @cached_property
     def counting(self) -> dict[int, list[RunFacts]]:
-        return {workload_id: [run for run in runs if counts(run)] for workload_id, runs in self.items()}
+        return {workload_id: [run for run in runs if figures_count(run)] for workload_id, runs in self.items()}
 
     @cached_property
     def lows(self) -> dict[int, list[float]]:

@@ -12,7 +12,7 @@ import numpy.typing as npt
 from scipy import special
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.runs import RunFacts, counts
+from trelvo.core.base.runs import RunFacts, figures_count
 from trelvo.core.climb.knob_order import group_of
 from trelvo.core.judge.compare_table import WorkloadFacts
 from trelvo.core.measure.alike import DEGREES, WATTS, by_readers, readers_of, usual
@@ -133,7 +133,7 @@ def brought(
     model = _Model(chosen, tuple(tried), tuple(components))
     pairs = _together(model, usable, noise)
     shown = tuple((first, second) for first, second, _ in pairs)
-    every = [run for one in tried for run in one.runs if counts(run)]
+    every = [run for one in tried for run in one.runs if figures_count(run)]
     # what two instruments read is not put together
     meter, degrees = (usual(by_readers(every, words)) for words in (WATTS, DEGREES))
     readings: dict[str, Callable[[RunFacts], float | None]] = {
@@ -193,7 +193,7 @@ class _Model:
             levels = [level_of(component, one.values) for component in self.components]
             own: dict[int, list[RunFacts]] = defaultdict(list)
             for run in one.runs:
-                if counts(run):
+                if figures_count(run):
                     own[run.workload_id].append(run)
             for workload_id, runs in own.items():
                 found[workload_id].append((levels, runs))

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from scipy import special
 
-from trelvo.core.base.runs import RunFacts, counts, highest_of, mean_of, values_of
+from trelvo.core.base.runs import RunFacts, counts, figures_count, highest_of, mean_of, values_of
 from trelvo.core.base.what_counts import SMALLEST_GAIN
 from trelvo.core.base.workloads import Measure
 from trelvo.core.judge.by_part import PartReading, by_part
@@ -120,7 +120,7 @@ Groups = Mapping[tuple[int, int], Sequence[RunFacts]]
 def side_of(runs: Sequence[RunFacts], workload: WorkloadFacts) -> Side:
     """What the runs of one workload at one setting come to."""
     values = values_of(runs)
-    kept = [run for run in runs if counts(run)]
+    kept = [run for run in runs if figures_count(run)]
     drawn = power.summarise_power(kept)
     hottest, room = highest_of(run.temp_max_c for run in kept), mean_of(run.room_c for run in kept)
     mean = mean_of(values)
@@ -200,7 +200,8 @@ def build_columns(
             look = max(looks) if careful else None
             verdict = judge(whole, smallest_gain, adjusted_wholes.get((one.side, 0)), len(adjusted_wholes), look)
         measured = sum((one.side, workload.id) in compared for workload in workloads)
-        sentence = _overall_sentence(whole, verdict, measured, len(workloads))
+        with_result = sum(workload.measure != "nothing" for workload in workloads)
+        sentence = _overall_sentence(whole, verdict, measured, with_result)
         columns.append(
             Column(one.side, cells, whole, verdict, sentence, _plain_sum(reference, one.side, workloads, groups))
         )
@@ -254,7 +255,7 @@ def _adjusted(p_values: Mapping[tuple[int, int], float | None]) -> dict[tuple[in
 
 
 def _by_meter(groups: Groups, side: int, workload: WorkloadFacts) -> ByReaders:
-    return by_readers((run for run in groups.get((side, workload.id), ()) if counts(run)), WATTS)
+    return by_readers((run for run in groups.get((side, workload.id), ()) if figures_count(run)), WATTS)
 
 
 def _look(groups: Groups, reference: int, side: int, workload: WorkloadFacts) -> int:

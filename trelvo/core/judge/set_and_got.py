@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from trelvo.core.base.figures import BY_WORD, KINDS, FigureKey
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.runs import RunFacts, counts, mean_of
+from trelvo.core.base.runs import RunFacts, figures_count, mean_of
 
 
 @dataclass(frozen=True)
@@ -52,7 +52,8 @@ def set_against_got(
         kind = KINDS[BY_WORD[word].key.quantity]
         key = BY_WORD[word].key
         had, got = (
-            mean_of(_read(run, knob, key, word) for run in side if counts(run)) for side in (reference, candidate)
+            mean_of(_read(run, knob, key, word) for run in side if figures_count(run))
+            for side in (reference, candidate)
         )
         change = got - had if got is not None and had is not None else None
         factor = kind.units().get(knob.unit, (None, 0.0))[0]

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from statistics import fmean
 from typing import Literal
 
-from trelvo.core.base.runs import RunFacts, counts, values_of
+from trelvo.core.base.runs import RunFacts, counts, figures_count, values_of
 from trelvo.core.base.what_counts import STALE_DAYS
 from trelvo.core.climb.score_top import ScoreAt, top_of
 from trelvo.core.measure import noise
@@ -26,6 +26,7 @@ TrapName = Literal[
     "power read at different points",
     "stale baseline",
     "first run kept",
+    "run far off",
     "score falls while the clock rises",
     "lows from too few frames",
     "warm start",
@@ -175,7 +176,7 @@ def sudden_change(where: str, step: Step | None, run_ids: Sequence[int]) -> Trap
 def mixed_points(where: str, reference: Iterable[RunFacts], candidate: Iterable[RunFacts]) -> Trap | None:
     """Watts read at different measuring points, or by different instruments, on the two sides or within one."""
     sides = [
-        {run.power_instrument or run.power_point for run in side if run.power_w is not None and counts(run)}
+        {run.power_instrument or run.power_point for run in side if run.power_w is not None and figures_count(run)}
         for side in (reference, candidate)
     ]
     if not all(sides) or (sides[0] == sides[1] and len(sides[0]) == 1):
@@ -213,6 +214,20 @@ def first_run_kept(where: str, runs: Sequence[RunFacts], pooled: noise.PooledNoi
     return Trap(
         "first run kept", where, f"The first run gave {values[0]:g}, the others {rest:g} on average.",
         f"A mean of {fmean(values):.4g}.", "First runs fill caches. Set it aside; it stays in the log.", (kept[0].id,),
+    )  # fmt: skip
+
+
+def run_far_off(where: str, runs: Sequence[RunFacts]) -> Trap | None:
+    """Runs that are far from all the others, and so enter no mean."""
+    far = [run for run in runs if run.far_off and not run.set_aside and run.value is not None]
+    if not far:
+        return None
+    rest = values_of(runs)
+    told = " and ".join(f"{run.value:g}" for run in far)
+    return Trap(
+        "run far off", where, f"{told}, while the others gave {min(rest):g} to {max(rest):g}.",
+        "A mean with it in it, or that this workload varies as widely.",
+        "It enters no mean. Set it aside, or run the setting again if it may be right.", tuple(run.id for run in far),
     )  # fmt: skip
 
 

@@ -4,7 +4,7 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from trelvo.core.base.runs import RunFacts, counts, highest_of, mean_of, values_of
+from trelvo.core.base.runs import RunFacts, counts, figures_count, highest_of, mean_of, values_of
 from trelvo.core.measure import noise, power
 from trelvo.core.measure.comparison import detectable
 from trelvo.core.measure.headroom import Card, headroom
@@ -102,6 +102,14 @@ def build_baseline(
     ]
 
 
+def _suspect(group: Sequence[RunFacts], values: Sequence[float]) -> int | None:
+    """The run that is offered to be set aside: one that is far from all others, else a first one out of family."""
+    far = next((run.id for run in group if run.far_off and not run.set_aside), None)
+    if far is not None or not noise.first_out_of_family(values):
+        return far
+    return next(run.id for run in group if counts(run))
+
+
 def _of_workload(
     workload_id: int,
     group: Sequence[RunFacts],
@@ -111,7 +119,7 @@ def _of_workload(
     power_limit_w: float | None,
 ) -> BaselineOfWorkload:
     values = values_of(group)
-    kept = [run for run in group if counts(run)]
+    kept = [run for run in group if figures_count(run)]
     drawn = power.summarise_power(kept)
     meter = noise_meter(pooled, len(values)) if pooled and values else None
     hottest = highest_of(run.temp_max_c for run in kept)
@@ -126,7 +134,7 @@ def _of_workload(
         low_01_fps=mean_of(run.low_01_fps for run in kept),
         missing_runs=max(0, BASELINE_RUNS - len(values)),
         meter=meter,
-        suspect_id=kept[0].id if noise.first_out_of_family(values) else None,
+        suspect_id=_suspect(group, values),
         reached=meter is not None and len(values) >= 2 and meter.now <= wished_resolution,
         cards=tuple(
             headroom(

@@ -24,6 +24,11 @@ FAMILY_RUNS = 3
 # What the noise of the neighbours weighs beside a workload's own, as if it were this many degrees of freedom.
 NEIGHBOUR_DF = 2.0
 
+# A run is far off where it differs from the middle of the others by this much, and by so many times as much as most of them do.
+# Common practice: repeats of one setting differ by a few percent at most; a hitch costs a third and more.
+FAR_OFF_LOG, FAR_OFF_TIMES = 0.2, 8.0
+FAR_OFF_RUNS = 3
+
 
 @dataclass(frozen=True)
 class Summary:
@@ -163,13 +168,52 @@ def shrink(noise: PooledNoise | None, neighbours: Sequence[PooledNoise]) -> Pool
     as two degrees of freedom, so with many repeats of its own a workload speaks for itself. The noise is only drawn up,
     never down, and no degrees of freedom are borrowed: so no verdict is said more often than its own repeats allow,
     however unlike the neighbours are. Without repeats of its own a workload gets no noise at all.
-    Source: variances averaged with their degrees of freedom as weights, any textbook.
+    Source: variances averaged with their degrees of freedom as weights, any textbook; of the neighbours the weighted median, so
+    that one with a hitch in it spoils none of the others.
     """
     if noise is None or not neighbours:
         return noise
-    prior = sum(one.df * one.sd_log**2 for one in neighbours) / sum(one.df for one in neighbours)
+    prior = _weighted_median([(one.sd_log**2, one.df) for one in neighbours])
     variance = (NEIGHBOUR_DF * prior + noise.df * noise.sd_log**2) / (NEIGHBOUR_DF + noise.df)
     return PooledNoise(max(noise.sd_log, math.sqrt(variance)), noise.df, variance > noise.sd_log**2)
+
+
+def _weighted_median(pairs: Sequence[tuple[float, float]]) -> float:
+    """The value at which half of the weight is reached; between two values where it is reached exactly there."""
+    ordered = sorted(pairs)
+    half, reached = sum(weight for _, weight in ordered) / 2, 0.0
+    for place, (value, weight) in enumerate(ordered):
+        reached += weight
+        if math.isclose(reached, half) and place + 1 < len(ordered):
+            return (value + ordered[place + 1][0]) / 2
+        if reached > half:
+            return value
+    return ordered[-1][0]
+
+
+def far_off(values: Sequence[float]) -> list[int]:
+    """Places of repeats that are far from all the others: a hitch, a slip of the hand, not noise.
+
+    values: above zero, of one workload at one setting; fewer than three accuse nobody
+    The worst first, for as long as two thirds of them agree.
+    Source: deviation from the median in units of the others' own, as in Hampel's identifier (1974, from memory).
+    """
+    left = [(math.log(value), place) for place, value in enumerate(values) if value > 0]
+    found: list[int] = []
+    while len(left) >= FAR_OFF_RUNS and len(left) - 1 >= 2 / 3 * len(values) - 1e-9:
+        middle = statistics.median(log for log, _ in left)
+        worst = max(left, key=lambda one: abs(one[0] - middle))
+        others = [log for log, place in left if place != worst[1]]
+        centre = statistics.median(others)
+        spread = sorted(abs(log - centre) for log in others)[math.ceil(0.75 * len(others)) - 1]
+        if abs(worst[0] - centre) <= max(FAR_OFF_LOG, FAR_OFF_TIMES * spread):
+            break
+        found.append(worst[1])
+        left = [one for one in left if one[1] != worst[1]]
+    logs_of = {place: math.log(value) for place, value in enumerate(values) if value > 0}
+    centre = statistics.median(log for log, _ in left) if left else 0.0
+    # one that has company is no accident
+    return [place for place in found if not any(abs(log - logs_of[place]) < abs(log - centre) for log, _ in left)]
 
 
 def first_out_of_family(values: Sequence[float], pooled: PooledNoise | None = None) -> bool:

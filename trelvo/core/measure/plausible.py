@@ -1,26 +1,68 @@
-"""Whether a result that is being typed is so far from what is known that the typist should be asked."""
+"""Whether a number that is being typed is so far from what is known that the typist should be asked."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+
+from trelvo.core.base.figures import KINDS, FigureKey, Quantity
 
 # Common practice: settings of one part differ by less than half; a slip of the decimal point by a factor of ten.
 FACTOR = 1.6
 FEWEST = 2
 
 
-def far_off(value: float, known: Sequence[float]) -> str:
+# By how much a figure differs between settings of one part, so that more is asked about: as a factor, or for temperatures in K.
+# Common practice: watts differ by the power limit, degrees by cooler and room.
+FIGURE_FACTORS: Mapping[Quantity, float] = {
+    "power": 3.0, "core clock": 1.6, "memory clock": 1.6, "voltage": 1.5, "noise": 1.6, "fan speed": 3.0, "frame rate": 2.0,
+    "energy": 3.0, "current": 2.5,
+}  # fmt: skip
+FIGURE_APART_C = 30.0
+
+
+def figure_far_off(key: FigureKey, value: float, known: Sequence[float]) -> str:
+    """A question about a figure far from all that were read of it in the same workload, or an empty text.
+
+    known: readings of the same figure, in its quantity's own unit; fewer than two say nothing
+    """
+    if len(known) < FEWEST:
+        return ""
+    low, high = min(known), max(known)
+    unit = KINDS[key.quantity].unit
+    if key.quantity == "temperature":
+        if low - FIGURE_APART_C <= value <= high + FIGURE_APART_C:
+            return ""
+        return f"{value:g} {unit} is far from everything read here ({low:g} to {high:g} {unit})."
+    factor = FIGURE_FACTORS.get(key.quantity)
+    return far_off(value, known, factor, unit) if factor is not None and low > 0 else ""
+
+
+def far_off(value: float, known: Sequence[float], factor: float = FACTOR, unit: str = "") -> str:
     """A question about a result far from all that the same workload gave here, or an empty text.
 
     value: above zero; known: results that count, of any setting of the rig; fewer than two say nothing
+    factor: how far from the lowest and the highest of them is still usual; unit: to be shown behind the numbers
     """
     if len(known) < FEWEST or value <= 0:
         return ""
     low, high = min(known), max(known)
-    if low / FACTOR <= value <= high * FACTOR:
+    if low / factor <= value <= high * factor:
         return ""
     times = value / high if value > high else low / value
     word = "above" if value > high else "below"
-    for power in (10, 100, 1000):
-        moved = value / power if value > high else value * power
-        if low / FACTOR <= moved <= high * FACTOR:
-            return f"{value:g} is {times:.1f} times {word} everything measured here ({low:g} to {high:g}). {moved:g} perhaps?"
-    return f"{value:g} is {times:.1f} times {word} everything measured here ({low:g} to {high:g})."
+    behind = f" {unit}" if unit else ""
+    asked = f"{value:g}{behind} is {times:.1f} times {word} everything measured here ({low:g} to {high:g}{behind})."
+    moved = [value / power if value > high else value * power for power in (10, 100, 1000)]
+    slips = [*_within(moved, low, high, 1.1), *_within(_one_digit_less(value), low, high, 1.1)]
+    meant = slips or _within(moved, low, high, factor)
+    return f"{asked} {meant[0]:g} perhaps?" if meant else asked
+
+
+def _within(values: Sequence[float], low: float, high: float, factor: float) -> list[float]:
+    return [value for value in values if low / factor <= value <= high * factor]
+
+
+def _one_digit_less(value: float) -> list[float]:
+    """A whole number with one of its digits left out, or its first digit another: 1419 for 419."""
+    digits = f"{value:g}"
+    if not digits.isdigit():
+        return []
+    return [float(digits[:place] + digits[place + 1 :] or 0) for place in range(len(digits))]

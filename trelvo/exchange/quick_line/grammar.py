@@ -3,12 +3,14 @@
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from trelvo.core.base.figures import KINDS, NAMED
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.knobs import Knob, check_value, describe_setting, describe_value
 from trelvo.core.base.problems import Problem
-from trelvo.core.base.runs import Outcome
+from trelvo.core.base.runs import FAILURES, Outcome
+from trelvo.core.base.workloads import Measure
 
 MOST_CHARACTERS = 400
 OUTCOME_WORDS: dict[str, Outcome] = {
@@ -24,10 +26,14 @@ OUTCOME_WORDS: dict[str, Outcome] = {
 # What people type instead; of some words nobody can tell which of several ways it ended.
 OUTCOMES_AS_SAID: dict[str, Outcome] = {
     **dict.fromkeys(["froze", "frozen", "freeze", "hang", "hung", "reboot", "rebooted", "restarted"], "machine down"),
+    **dict.fromkeys(["bluescreen", "bsod"], "machine down"),
     **dict.fromkeys(["artifacts", "artefacts", "speckles", "flicker", "stutter"], "odd numbers"),
     **dict.fromkeys(["completed", "passed", "fine"], "completed"),
-    "blackscreen": "no start",
+    **dict.fromkeys(["blackscreen", "noboot", "nopost"], "no start"),
 }
+# The same in two words.
+TWO_WORDS = {("black", "screen"): "blackscreen", ("blue", "screen"): "bluescreen", ("no", "boot"): "noboot",
+             ("no", "post"): "nopost", ("no", "start"): "nostart"}  # fmt: skip
 UNCLEAR_OUTCOMES = ("crash", "crashed", "failed", "fail", "died")
 POINT_WORDS: dict[str, Point] = {"own": "software", "cables": "cables", "wall": "wall"}
 DURATION, RESULT = "duration_s", "value"
@@ -46,6 +52,20 @@ UNITS: dict[str, tuple[str, str, str, float]] = {
 BEFORE: dict[str, tuple[str, str, str]] = {
     kind.line_word: (kind.word, kind.name.lower(), KINDS[kind.key.quantity].unit) for kind in NAMED if kind.line_word
 }
+# words before the result itself, where other figures stand beside it
+AVERAGE = ("avg", "average", "mean")
+# the share of the slowest frames, before "low" or alone
+LOWS = {"1%": "low", "0.1%": "low01", "0,1%": "low01", "1%low": "low", "0.1%low": "low01", "0,1%low": "low01"}
+OTHER_NAMES = {"minimum": "min", "maximum": "max", "peak": "max", "db": "noise", "dba": "noise"}
+SECONDS = frozenset({"s", "sec", "second", "seconds"})
+MINUTES = frozenset({"min", "minute", "minutes"})
+# A share above this is revolutions a minute.
+MOST_FAN_PERCENT = 110
+# What one unit is of the next, by what it measures; for knobs whose value is typed in another one.
+SCALES: tuple[dict[str, float], ...] = (
+    {"hz": 1e-6, "khz": 1e-3, "mhz": 1.0, "ghz": 1e3}, {"µv": 1e-3, "uv": 1e-3, "mv": 1.0, "v": 1e3},
+    {"mw": 1e-3, "w": 1.0, "kw": 1e3},
+)  # fmt: skip
 # units written out, or apart from their number
 UNITS_AS_SAID = {"watt": "w", "watts": "w", "degrees": "c", "minutes": "min", "minute": "min", "hours": "h", "hour": "h",
                  "seconds": "sec", "s": "sec"}  # fmt: skip
@@ -80,9 +100,34 @@ class QuickLine:
 
 @dataclass(frozen=True)
 class LineWorkload:
+    """A workload with one set of options. options: their values, such as 2560 × 1440, high"""
+
     id: int
     name: str
     unit: str
+    options: tuple[str, ...] = ()
+    measure: Measure = "score"
+
+    @cached_property
+    def name_words(self) -> frozenset[str]:
+        return frozenset(_words_of(self.name))
+
+    @cached_property
+    def words(self) -> frozenset[str]:
+        """What it may be named by: the words of its name and options; a resolution as a whole and by each number too."""
+        found = [self.name_words]
+        for option in self.options:
+            whole = re.sub(r"[\s]*[×x][\s]*", "x", option.lower())
+            found.append(frozenset([*_words_of(option), *_words_of(whole)]))
+        return frozenset().union(*found)
+
+    @property
+    def title(self) -> str:
+        return f"{self.name} ({', '.join(self.options)})" if self.options else self.name
+
+
+def _words_of(text: str) -> list[str]:
+    return [word for word in re.split(r"[^\w.]+|×", text.lower()) if word]
 
 
 @dataclass(frozen=True)
@@ -98,7 +143,12 @@ class _Word:
 
 class _Reader:
     def __init__(
-        self, line: str, knobs: Sequence[Knob], workloads: Sequence[LineWorkload], before: Mapping[str, float]
+        self,
+        line: str,
+        knobs: Sequence[Knob],
+        workloads: Sequence[LineWorkload],
+        before: Mapping[str, float],
+        fallback: LineWorkload | None,
     ) -> None:
         self.knobs, self.workloads, self.before = knobs, workloads, before
         text, _, note = line.partition("#")
@@ -108,7 +158,16 @@ class _Reader:
         self.at = 0
         self.named: dict[str, float] = {}
         self.from_stock = False
-        self.workload: LineWorkload | None = None
+        # what is named so far may mean these; empty: nothing is named
+        self.meant: list[LineWorkload] = []
+        self.named_by: list[_Word] = []
+        self.fallback = fallback
+
+    @property
+    def workload(self) -> LineWorkload | None:
+        """What is known of the workload: with several left, all of one measure and unit, the first stands for them."""
+        alike = {(one.unit, one.measure) for one in self.meant}
+        return self.meant[0] if len(alike) == 1 else None
 
     def read(self) -> QuickLine:
         while self.at < len(self.words):
@@ -148,6 +207,9 @@ class _Reader:
             )
             return True
         last, number, unit = value
+        factor = _factor(unit, knob.unit.lower())
+        if factor is not None:
+            number, unit = round(number * factor, 9), ""
         if unit and unit != knob.unit.lower():
             self._wrong(
                 last, f"{knob.name} is set in {knob.unit}, not in {unit}.", "Leave the unit out, or correct it."
@@ -164,7 +226,8 @@ class _Reader:
     def _knob_named(self, text: str) -> Knob | None:
         """The knob of that key or name; or the only one with a word that begins so, where no workload and no other word does."""
         whole = next((one for one in self.knobs if text in (one.key, one.name.lower())), None)
-        if whole or len(text) < 3 or text in BEFORE or text in OUTCOME_WORDS or _named(text, self.workloads):
+        other = {*BEFORE, *OUTCOME_WORDS, *AVERAGE, *OTHER_NAMES}
+        if whole or len(text) < 3 or text in other or _named(text, self.workloads):
             return whole
         starts = [
             one for one in self.knobs if any(part.startswith(text) for part in [one.key, *one.name.lower().split()])
@@ -191,9 +254,10 @@ class _Reader:
 
     def _plain(self, word: _Word) -> bool:
         said = self.said
-        if word.text == "black" and self.at < len(self.words) and self.words[self.at].text == "screen":
+        after = self.words[self.at] if self.at < len(self.words) else None
+        if after is not None and (word.text, after.text) in TWO_WORDS:
             self.at += 1
-            word = _Word("blackscreen", word.start, self.words[self.at - 1].end)
+            word = _Word(TWO_WORDS[word.text, after.text], word.start, after.end)
         if word.text in UNCLEAR_OUTCOMES:
             what = f"“{word.text}” may be several things."
             self._wrong(word, what, "Type closed (only the program), down (the whole machine), odd, or nostart.")
@@ -208,14 +272,42 @@ class _Reader:
             said.power_point = POINT_WORDS[word.text]
             self._took(word, word, f"power measured: {said.power_point}")
             return True
-        if word.text not in BEFORE:
+        return self._before_its_number(word)
+
+    def _before_its_number(self, word: _Word) -> bool:
+        """A figure that is named before its number: low 61, 1% 61, avg 105, fan 60."""
+        text = LOWS.get(word.text) or OTHER_NAMES.get(word.text, word.text)
+        if word.text in LOWS and self.at < len(self.words) and self.words[self.at].text == "low":
+            self.at += 1
+        if text in AVERAGE:
+            return self._average(word)
+        if text not in BEFORE:
             return False
-        column, name, unit = BEFORE[word.text]
+        column, name, unit = BEFORE[text]
         value = self._next_number()
         if value is None:
             self._wrong(word, f"“{word.text}” without its number.", f"Type {word.text} and the {name} in {unit}.")
+            return True
+        if column in ("min_fps", "max_fps") and self.workload is not None and self.workload.measure != "frame rate":
+            what = f"{self.workload.name} gives no frame rate, so it has no {name}."
+            self._wrong(word, what, f"Leave it out, or type {value[1]:g}{text} for a duration.")
+            return True
+        if column == "fan_percent" and (value[2] == "rpm" or value[1] > MOST_FAN_PERCENT):
+            column, name, unit = "fan_rpm", "fan speed", "rpm"
+        self._keep(word, value[0], column, value[1], f"{name} {value[1]:g} {unit}")
+        return True
+
+    def _average(self, word: _Word) -> bool:
+        value = self._next_number()
+        own = self.workload.unit.lower() if self.workload else ""
+        if value is None:
+            self._wrong(word, f"“{word.text}” without its number.", f"Type {word.text} and the result.")
+        elif self.workload is None:
+            self._wrong(word, f"{word.text} {value[1]:g}: a number of what?", "Name the workload before its result.")
+        elif value[2] not in ("", own):
+            self._wrong(value[0], f"“{value[2]}” is not the unit of {self.workload.name}.", f"Type it in {own}.")
         else:
-            self._keep(word, value[0], column, value[1], f"{name} {value[1]:g} {unit}")
+            self._keep(word, value[0], RESULT, value[1], f"{self.workload.name} {value[1]:g} {self.workload.unit}")
         return True
 
     def _figure(self, word: _Word) -> bool:
@@ -227,27 +319,91 @@ class _Reader:
         if not found:
             return False
         number, unit = _number(found.group(1)), found.group(2)
+        if self._option(word, found.group(1), unit):
+            return True
         own = self.workload.unit.lower() if self.workload else None
         if not unit and self.at < len(self.words):
             # a unit apart from its number
             after = self.words[self.at]
             said = UNITS_AS_SAID.get(after.text, after.text)
+            if after.text in MINUTES and self._minutes_or_minimum(word, number, after):
+                return True
             if said in UNITS or said == own:
                 self.at += 1
                 word, unit = _Word(word.text, word.start, after.end), said
+        if own in SECONDS and (unit in SECONDS or unit == "sec") and RESULT not in self.said.figures:
+            # the time that it took is the result
+            unit = own or ""
         unit = UNITS_AS_SAID.get(unit, unit) if unit != own else unit
-        if unit in UNITS:
+        if unit in UNITS and unit != own:
             column, name, shown, factor = UNITS[unit]
             self._keep(word, word, column, number * factor, f"{name} {number:g} {shown}")
         elif self.workload is None:
             todo = "Name the workload before its result, and the knob before its value."
             self._wrong(word, f"{word.text}: a number of what?", todo)
+        elif unit in ("", own) and self.workload.measure == "nothing":
+            what = f"{word.text}: {self.workload.name} has no result of its own."
+            self._wrong(word, what, "Type figures with their units, such as 62w 71c.")
         elif unit in ("", own):
-            self._keep(word, word, "value", number, f"{self.workload.name} {number:g} {self.workload.unit}")
+            self._keep(word, word, RESULT, number, f"{self.workload.name} {number:g} {self.workload.unit}")
         else:
             todo = f"Known units: {', '.join(sorted(set(UNITS) - {'°c'}))}, and {self.workload.unit} for the result."
             self._wrong(word, f"“{unit}” is no unit of a run.", todo)
         return True
+
+    def _minutes_or_minimum(self, word: _Word, number: float, unit: _Word) -> bool:
+        """ "105 min 75": minutes and a result, or a result and its lowest frame rate? Refused where both are possible.
+
+        Whether the word was dealt with; False: it is minutes.
+        """
+        workload = self.workload
+        if workload is None or workload.measure != "frame rate" or RESULT in self.said.figures:
+            return False
+        after = self.words[self.at + 1] if self.at + 1 < len(self.words) else None
+        lowest = _NUMBER.fullmatch(after.text) if after else None
+        if after is None or lowest is None or lowest.group(2) not in ("", workload.unit.lower()):
+            return False
+        least = _number(lowest.group(1))
+        if least > number:
+            # no frame rate is below its own minimum
+            return False
+        what = (
+            f"“{word.text} {unit.text} {after.text}” may be {word.text} minutes and {after.text} {workload.unit}, or "
+            f"{word.text} {workload.unit} with a minimum of {after.text}."
+        )
+        self._wrong(
+            _Word("", word.start, after.end),
+            what,
+            f"Type {word.text}min {after.text}, or avg {word.text} min {after.text}.",
+        )
+        self.at += 2
+        return True
+
+    def _option(self, word: _Word, digits: str, unit: str) -> bool:
+        """A number that names an option, such as a resolution, where it tells several apart or cannot be the result."""
+        if unit not in ("", "p") or not self.meant:
+            return False
+        having = [one for one in self.meant if digits in one.words - one.name_words]
+        if not having:
+            return False
+        if len(self.meant) == 1 and not self._result_follows():
+            return False
+        self.meant = having
+        self.named_by.append(word)
+        self._took(word, word, ", ".join(option for option in having[0].options if digits in _words_of(option)))
+        return True
+
+    def _result_follows(self) -> bool:
+        """Whether a later number of the line can be the result."""
+        own = self.meant[0].unit.lower()
+        previous = ""
+        for later in self.words[self.at :]:
+            found = _NUMBER.fullmatch(later.text)
+            named = previous in BEFORE or previous in LOWS or self._knob_named(previous) is not None
+            if found and found.group(2) in ("", own) and not named:
+                return True
+            previous = later.text
+        return False
 
     def _keep(self, first: _Word, last: _Word, column: str, number: float, meaning: str) -> None:
         if column in self.said.figures:
@@ -257,17 +413,23 @@ class _Reader:
         self._took(first, last, meaning)
 
     def _workload(self, word: _Word) -> bool:
-        fitting = _named(word.text, self.workloads)
-        if not fitting or len(word.text) < 2:
+        """A word of the workload's name or options; all such words of a line intersect."""
+        possible = _named(word.text, self.workloads)
+        if not possible or len(word.text) < 2:
             return False
-        if len(fitting) > 1:
-            names = " or ".join(one.name for one in fitting)
-            self._wrong(word, f"“{word.text}” may be {names}.", "Type more of its name.")
-        elif self.workload is not None and self.workload is not fitting[0]:
-            self._wrong(word, f"Two workloads: {self.workload.name} and {fitting[0].name}.", "One line is one run.")
-        elif self.workload is None:
-            self.workload = fitting[0]
-            self._took(word, word, self.workload.name)
+        left = [one for one in possible if one in self.meant] if self.meant else possible
+        if not left and self.meant:
+            left = [one for one in self.meant if any(part.startswith(word.text) for part in one.words)]
+        if not left:
+            first = self.meant[0]
+            what = f"Two workloads: {first.name} and {possible[0].name}."
+            if first.name == possible[0].name:
+                what = f"No {first.name} with all of these options."
+            self._wrong(word, what, "One line is one run.")
+            return True
+        self.meant = left
+        self.named_by.append(word)
+        self._took(word, word, left[0].title if len(left) == 1 else left[0].name)
         return True
 
     def _close(self) -> None:
@@ -277,15 +439,43 @@ class _Reader:
         stock = {knob.key: knob.stock for knob in self.knobs}
         said.values = {key: one for key, one in {**base, **self.named}.items() if one != stock.get(key)}
         said.setting = describe_setting(self.knobs, said.values)
-        if self.workload is None:
-            names = ", ".join(one.name for one in self.workloads)
-            said.problems.append(Problem(end, "Which workload?", f"Type the start of one of: {names}."))
+        if len(self.meant) == 1:
+            said.workload_id = self.meant[0].id
+        elif self.meant:
+            self._ask_which()
+        elif said.outcome in FAILURES and self.fallback is not None and RESULT not in said.figures:
+            said.workload_id = self.fallback.id
+            self._say_fallback(self.fallback)
         else:
-            said.workload_id = self.workload.id
+            names = ", ".join(dict.fromkeys(one.name for one in self.workloads))
+            said.problems.append(Problem(end, "Which workload?", f"Type the start of one of: {names}."))
         if said.outcome is None:
             said.problems.append(Problem(end, "How did it end?", f"Add one of: {', '.join(OUTCOME_WORDS)}."))
         if said.power_point != "unknown" and "power_w" not in said.figures:
             said.problems.append(Problem(end, "Where power was measured, but no power.", "Add it, such as 212w."))
+
+    def _ask_which(self) -> None:
+        word = self.named_by[0]
+        titles = " or ".join(one.title for one in self.meant[:4])
+        shared = frozenset.intersection(*(one.words for one in self.meant))
+        apart = sorted({part for one in self.meant for option in one.options for part in _words_of(option)} - shared)
+        todo = f"Type what tells them apart as well: {', '.join(apart[:8])}." if apart else "Type more of its name."
+        self._wrong(word, f"“{word.text}” may be {titles}.", todo)
+
+    def _say_fallback(self, workload: LineWorkload) -> None:
+        """A failure without a workload is told of the one that would be run next; the line says so before it is logged."""
+        for place, one in enumerate(self.said.understood):
+            if one.meaning.startswith("ended: "):
+                meaning = f"{one.meaning}; no workload named, so it counts for {workload.name}"
+                self.said.understood[place] = Understood(one.start, one.end, meaning)
+
+
+def _factor(unit: str, own: str) -> float | None:
+    """What one of a unit is in a knob's own; None where they measure different things, or are the same."""
+    if not unit or unit == own:
+        return None
+    scale = next((scale for scale in SCALES if unit in scale and own in scale), None)
+    return scale[unit] / scale[own] if scale else None
 
 
 def _parted(found: re.Match[str], knobs: Sequence[Knob]) -> list[_Word]:
@@ -300,8 +490,8 @@ def _parted(found: re.Match[str], knobs: Sequence[Knob]) -> list[_Word]:
 
 def _named(text: str, workloads: Sequence[LineWorkload]) -> list[LineWorkload]:
     """Workloads that a word may mean: those that have it as a word; if none, those with a word that begins with it."""
-    exact = [one for one in workloads if text in one.name.lower().split()]
-    return exact or [one for one in workloads if any(part.startswith(text) for part in one.name.lower().split())]
+    exact = [one for one in workloads if text in one.words]
+    return exact or [one for one in workloads if any(part.startswith(text) for part in one.words)]
 
 
 def _number(text: str) -> float:
@@ -315,21 +505,39 @@ def read_quick_line(
     before: Mapping[str, float],
     *,
     failed_before: bool = False,
+    fallback: LineWorkload | None = None,
 ) -> QuickLine:
     """What a line says of a run.
 
     before: the setting of the run before; knobs that are not named stay as they were there, unless the line says stock
     failed_before: that run failed, so that nobody stays there without a word
+    fallback: the workload of a failure for which none is named, such as a machine that did not start
     """
     if len(line) > MOST_CHARACTERS:
         what = f"The line has {len(line)} characters."
         return QuickLine(problems=[Problem(f"{MOST_CHARACTERS}-{len(line)}", what, f"{MOST_CHARACTERS} are read.")])
-    reader = _Reader(line, knobs, workloads, before)
+    reader = _Reader(line, knobs, workloads, before, fallback)
     said = reader.read()
     if failed_before and before and not reader.from_stock and not reader.named:
         what = f"The run before failed at {describe_setting(knobs, before)}. Was this one made there too?"
         said.problems.append(Problem("0-0", what, "Name the knobs again, or say stock."))
     return said
+
+
+def _shortest_name(workload: LineWorkload, workloads: Sequence[LineWorkload]) -> list[str]:
+    """Words that mean this workload and no other: one of its name, or one with options beside it; empty where none do."""
+    for word in _words_of(workload.name):
+        if _named(word, workloads) == [workload]:
+            return [word]
+    first = next(iter(_words_of(workload.name)), "")
+    found, left = [first], _named(first, workloads)
+    for option in (part for one in workload.options for part in _words_of(one)):
+        narrower = [one for one in left if option in one.words]
+        if len(narrower) < len(left):
+            found, left = [*found, option], narrower
+        if left == [workload]:
+            return found
+    return []
 
 
 def begin_quick_line(
@@ -348,9 +556,8 @@ def begin_quick_line(
     for knob in knobs:
         if (value := values.get(knob.key, knob.stock)) != knob.stock:
             words += [knob.key, f"{value:+.12g}" if knob.stock == 0 else f"{value:.12g}"]
-    name = next(one.name.lower() for one in workloads if one.id == workload_id)
-    own = [word for word in name.split() if [one.id for one in _named(word, workloads)] == [workload_id]]
-    line = " ".join([*words, *own[:1], "" if minutes is None else f"{minutes:.12g}min "])
+    own = _shortest_name(next(one for one in workloads if one.id == workload_id), workloads)
+    line = " ".join([*words, *own, "" if minutes is None else f"{minutes:.12g}min "])
     said = read_quick_line(f"{line}ok", knobs, workloads, {})
     turned = {knob.key: values[knob.key] for knob in knobs if values.get(knob.key, knob.stock) != knob.stock}
     meant = (said.values, said.workload_id, said.figures) == (

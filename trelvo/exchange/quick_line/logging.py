@@ -1,11 +1,13 @@
 """A run logged from one typed line: read, its rung made where it is missing, then logged; all or nothing."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from datetime import datetime
 
 from django.db import transaction
 
 from trelvo.core.base.knobs import Knob, fingerprint
+from trelvo.core.base.loads import heaviest
 from trelvo.core.base.problems import Refused
 from trelvo.core.base.runs import FAILURES
 from trelvo.exchange.quick_line.grammar import (
@@ -19,7 +21,7 @@ from trelvo.exchange.quick_line.grammar import (
 from trelvo.logbook.acts.runs import RunDraft, check_run, figure, log_run
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.models import Campaign, Run, Variant
-from trelvo.logbook.rows.lookups import knobs_of, testable, titles_of
+from trelvo.logbook.rows.lookups import knobs_of, reader_of, testable
 
 
 def read_for(campaign: Campaign, line: str, now: datetime) -> QuickLine:
@@ -29,10 +31,13 @@ def read_for(campaign: Campaign, line: str, now: datetime) -> QuickLine:
     found = testable(campaign)
     before = last.setting.values if last else {}
     failed = last is not None and last.outcome in FAILURES and last.set_aside_at is None
-    said = read_quick_line(line, knobs, _workloads(found), before, failed_before=failed)
+    workloads = _workloads(found)
+    load = heaviest(one.as_load() for one in found)
+    fallback = next((one for one in workloads if load is not None and one.id == load.id), None)
+    said = read_quick_line(line, knobs, workloads, before, failed_before=failed, fallback=fallback)
     if not said.problems:
         workload = next((one for one in found if one.pk == said.workload_id), None)
-        said.problems += check_run(_draft(said, now), now, workload)
+        said.problems += check_run(draft_of(campaign, said, now), now, workload)
     return said
 
 
@@ -48,8 +53,7 @@ def begin_line(
 
 
 def _workloads(found: Sequence[Variant]) -> list[LineWorkload]:
-    titles = titles_of(found)
-    return [LineWorkload(one.pk, titles[one.pk], one.unit) for one in found]
+    return [LineWorkload(one.pk, one.name, one.unit, tuple(one.options.values()), one.measure) for one in found]
 
 
 @transaction.atomic
@@ -61,16 +65,20 @@ def log_line(campaign: Campaign, line: str, now: datetime) -> Run:
     setting = campaign.settings.filter(fingerprint=fingerprint(said.values)).first()
     setting = setting or add_setting(campaign, said.values, "", now)
     workload = next(one for one in testable(campaign) if one.pk == said.workload_id)
-    return log_run(campaign, setting, workload, _draft(said, now), now)
+    return log_run(campaign, setting, workload, draft_of(campaign, said, now), now)
 
 
-def _draft(said: QuickLine, now: datetime) -> RunDraft:
+def draft_of(campaign: Campaign, said: QuickLine, now: datetime) -> RunDraft:
+    """The run as it would be logged. Watts without a word on who read them are by the instrument that counts, as in the form."""
     own = {name: float(said.figures[name]) for name in (RESULT, DURATION) if name in said.figures}
-    figures = [
-        figure(word, float(number), said.power_point if word == "power_w" else "unknown")
-        for word, number in said.figures.items()
-        if word not in own
-    ]
+    figures = []
+    for word, number in said.figures.items():
+        if word in own:
+            continue
+        one = figure(word, float(number), said.power_point if word == "power_w" else "unknown")
+        if word == "power_w" and said.power_point == "unknown":
+            one = replace(one, instrument_id=reader_of(campaign, "power", now))
+        figures.append(one)
     return RunDraft(
         said.outcome or "completed", now, own.get(RESULT), own.get(DURATION), note=said.note, figures=figures
     )

@@ -359,6 +359,8 @@ def check_workloads(workloads: Sequence[WorkloadDraft]) -> list[Problem]:
             problems.append(
                 Problem(f"{where}.cap_fps", "A frame cap is above zero.", "Type the cap, or leave it empty for none.")
             )
+        if workload.measure != "nothing" and not workload.unit.strip():
+            problems.append(Problem(f"{where}.unit", "The result has no unit.", "Type it, such as fps, points or s."))
         if workload.measure == "time" and workload.higher_is_better:
             problems.append(
                 Problem(

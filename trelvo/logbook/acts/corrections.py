@@ -1,28 +1,45 @@
 """Corrects a run that was written down wrongly. What stood there before is kept beside it, with the reason."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
 from django.db import transaction
 
+from trelvo.core.base.figures import KINDS, name_of
+from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.logbook.acts.runs import RunDraft, check_run
-from trelvo.logbook.models import Mark, Run
+from trelvo.logbook.acts.runs import FigureDraft, RunDraft, check_run, store_figures
+from trelvo.logbook.models import Figure, Mark, Run, Setting, Variant
+from trelvo.logbook.rows.lookups import knobs_of, testable
 
-NAMES = {"outcome": "How it ended", "value": "Result", "duration_s": "Lasted"}
+NAMES = {
+    "outcome": "How it ended", "value": "Result", "duration_s": "Lasted", "started_at": "Began", "fan": "Fan",
+    "setting": "Setting", "variant": "Workload",
+}  # fmt: skip
 OPEN = ("open", "lost")
 
 
 @dataclass(frozen=True)
-class Correction:
-    """What the run says from now on. why: in the words of whoever corrects it"""
+class FigureFix:
+    """A figure of the run as it should be. value: None takes it away"""
 
-    outcome: str
+    figure_id: int
     value: float | None
-    duration_s: float | None
-    why: str
+
+
+@dataclass(frozen=True)
+class Correction:
+    """What the run says from now on. changes: by field of the run, what is left out stays; added: figures that were missing
+
+    why: in the words of whoever corrects it
+    """
+
+    changes: Mapping[str, Any] = field(default_factory=dict)
+    why: str = ""
+    figures: Sequence[FigureFix] = ()
+    added: Sequence[FigureDraft] = ()
 
 
 @transaction.atomic
@@ -30,40 +47,99 @@ def correct_run(run: Run, correction: Correction, now: datetime) -> Run:
     """Takes over what differs; every change stays readable as a mark. A run that still goes on is ended, not corrected."""
     if hasattr(run, "live") and run.live.state in OPEN:
         raise Refused(Problem("run", "This run still goes on, or its bench fell silent.", "Say how it ended first."))
-    draft = RunDraft(correction.outcome, None, correction.value, correction.duration_s)
-    problems = check_run(draft, now, run.variant)
-    if correction.outcome == "completed" and correction.value is None and not run.figures.exists():
-        problems.append(Problem("value", "A completed run has a result.", "Type it, or say how else it ended."))
-    wished: Mapping[str, Any] = {
-        "outcome": correction.outcome,
-        "value": correction.value,
-        "duration_s": correction.duration_s,
-    }
-    changed = {name: value for name, value in wished.items() if value != getattr(run, name)}
-    if not changed and not problems:
-        problems.append(Problem("run", "Nothing was changed.", "Correct what was written down wrongly."))
-    # an answer to "what happened?" is reason enough by itself, and so is a number where there was none
-    answered = run.outcome == "contact lost" and correction.outcome != "contact lost"
-    added = all(getattr(run, name) is None for name in changed)
-    if len(correction.why.strip()) < 3 and not answered and not added:
-        problems.append(
-            Problem("why", "A run is not corrected without a reason.", "Say in a few words what was wrong.")
-        )
+    changed = {name: value for name, value in correction.changes.items() if value != getattr(run, name)}
+    figures = {one.pk: one for one in run.figures.filter(replaced=False)}
+    fixes = [
+        fix for fix in correction.figures if fix.figure_id not in figures or figures[fix.figure_id].value != fix.value
+    ]
+    problems = _problems(run, changed, fixes, correction, figures, now)
     if problems:
         raise Refused(*problems)
+    why = f": {correction.why.strip()}" if correction.why.strip() else ""
     for name, value in changed.items():
-        before, after = _told(getattr(run, name)), _told(value)
-        why = f": {correction.why.strip()}" if correction.why.strip() else ""
-        text = f"{NAMES[name]} corrected from {before} to {after}{why}"
-        Mark.objects.create(run=run, kind=Mark.Kind.CORRECTION, made_at=now, text=text[:1000])
+        before, after = _told(run, getattr(run, name)), _told(run, value)
+        _note(run, f"{NAMES[name]} corrected from {before} to {after}{why}", now)
         setattr(run, name, value)
+    for fix in fixes:
+        _fix(run, figures[fix.figure_id], fix.value, why, now)
+    for one in correction.added:
+        _note(run, f"{name_of(one.key)} added: {one.value:g} {KINDS[one.key.quantity].unit}{why}", now)
+    store_figures(run, run.campaign.rig, correction.added)
     # what is typed now is no longer the log's
     run.log_figures = [name for name in run.log_figures if name not in changed]
     run.save()
     return run
 
 
-def _told(value: object) -> str:
+def _problems(
+    run: Run,
+    changed: Mapping[str, Any],
+    fixes: Sequence[FigureFix],
+    correction: Correction,
+    figures: Mapping[int, Figure],
+    now: datetime,
+) -> list[Problem]:
+    def wished(name: str) -> Any:
+        return changed.get(name, getattr(run, name))
+
+    there = {fix.figure_id: fix.value for fix in fixes}
+    left = [
+        FigureDraft(one.key, value, one.instrument_id)
+        for pk, one in figures.items()
+        if (value := there.get(pk, one.value)) is not None
+    ]
+    # a log's own time may lie ahead of this machine's clock; only what is typed now is looked at
+    begun = changed.get("started_at")
+    draft = RunDraft(
+        wished("outcome"), begun, wished("value"), wished("duration_s"), figures=[*left, *correction.added]
+    )
+    problems = check_run(draft, now, wished("variant"))
+    if wished("outcome") == "completed" and wished("value") is None and not draft.figures:
+        problems.append(Problem("value", "A completed run has a result.", "Type it, or say how else it ended."))
+    if wished("setting").campaign_id != run.campaign_id:
+        problems.append(Problem("setting_id", "This setting belongs to another campaign.", "Choose one of this one."))
+    if "variant" in changed and changed["variant"] not in testable(run.campaign):
+        what = "This campaign does not use that workload."
+        problems.append(Problem("workload_id", what, "Choose one of its workloads."))
+    problems += [
+        Problem("figures", "This run has no such figure (any more).", "Open the run again.")
+        for fix in fixes
+        if fix.figure_id not in figures
+    ]
+    if not changed and not fixes and not correction.added and not problems:
+        problems.append(Problem("run", "Nothing was changed.", "Correct what was written down wrongly."))
+    # an answer to "what happened?" is reason enough by itself, and so is a number where there was none
+    answered = run.outcome == "contact lost" and wished("outcome") != "contact lost"
+    only_added = not fixes and all(getattr(run, name) is None for name in changed)
+    if len(correction.why.strip()) < 3 and not answered and not only_added:
+        problems.append(
+            Problem("why", "A run is not corrected without a reason.", "Say in a few words what was wrong.")
+        )
+    return problems
+
+
+def _fix(run: Run, figure: Figure, value: float | None, why: str, now: datetime) -> None:
+    """The figure as it stood stays, marked as replaced."""
+    unit = KINDS[figure.key.quantity].unit
+    after = "nothing" if value is None else f"{value:g} {unit}"
+    _note(run, f"{name_of(figure.key)} corrected from {figure.value:g} {unit} to {after}{why}", now)
+    figure.replaced = True
+    figure.save(update_fields=["replaced"])
+    if value is not None:
+        store_figures(run, run.campaign.rig, [FigureDraft(figure.key, value, figure.instrument_id)])
+
+
+def _note(run: Run, text: str, now: datetime) -> None:
+    Mark.objects.create(run=run, kind=Mark.Kind.CORRECTION, made_at=now, text=text[:1000])
+
+
+def _told(run: Run, value: object) -> str:
     if value is None:
         return "nothing"
+    if isinstance(value, Setting):
+        return describe_setting(knobs_of(run.campaign), value.values)
+    if isinstance(value, Variant):
+        return value.in_full()
+    if isinstance(value, datetime):
+        return f"{value:%Y-%m-%d %H:%M} UTC"
     return f"{value:g}" if isinstance(value, float) else str(value)

@@ -1,9 +1,10 @@
 """Writes runs. A run is never edited into another result: it can be set aside with a reason, and taken back."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from itertools import pairwise
 from typing import cast
 
 from django.db import transaction
@@ -69,12 +70,31 @@ def check_run(draft: RunDraft, now: datetime, workload: Variant | WorkloadDraft 
             problems.append(Problem(one.key.word, what, "Remove one, or say which instruments read them."))
         seen.add(mark)
     read = {one.key.word: one.value for one in draft.figures}
+    if workload is not None and workload.measure == "frame rate":
+        problems += _out_of_order(draft.value, read)
     if "temp_max_c" in read and 0 < read["temp_max_c"] < read.get("room_c", 0.0) - 5:
         problems.append(Problem("temp_max_c", "The part cannot stay colder than its room.", "Check both temperatures."))
     if draft.outcome == "no start" and draft.value is not None:
         problems.append(Problem("value", "A run that did not start has no value.", "Clear the value or the outcome."))
     if draft.started_at and draft.started_at > now + timedelta(days=1):
         problems.append(Problem("started_at", "This time is in the future.", "Check date and time."))
+    return problems
+
+
+# Frame rates of one run, each at most the next.
+RATES = ("min_fps", "low_01_fps", "low_1_fps", "value", "max_fps")
+
+
+def _out_of_order(value: float | None, read: Mapping[str, float]) -> list[Problem]:
+    """Lows above their average, a minimum above a low, a maximum below the average: one of the two was typed wrongly."""
+    rates = {word: rate for word, rate in {**read, "value": value}.items() if word in RATES and rate is not None}
+    present = [word for word in RATES if word in rates]
+    problems = []
+    for lower, upper in pairwise(present):
+        if rates[lower] > rates[upper] * (1 + 1e-9):
+            names = ["average" if word == "value" else BY_WORD[word].name.lower() for word in (lower, upper)]
+            what = f"The {names[0]} of {rates[lower]:g} fps is above the {names[1]} of {rates[upper]:g} fps."
+            problems.append(Problem(lower, what, "Check both numbers."))
     return problems
 
 

@@ -8,7 +8,7 @@ from functools import partial
 from typing import Any, cast
 
 from trelvo.core.base.knobs import describe_setting
-from trelvo.core.base.runs import RunFacts, counts, mean_of
+from trelvo.core.base.runs import RunFacts, figures_count, mean_of
 from trelvo.core.climb.harder import asks_no_more_than_stock
 from trelvo.core.decide.alternatives import TargetRatio, target_ratio
 from trelvo.core.decide.goals import Cap, GoalWord, Terms, contradictions, in_words, terms_from
@@ -180,7 +180,7 @@ def highest_mean_power(data: CampaignData, setting_id: int) -> float | None:
     """Of the workloads that were measured at a setting, the highest mean power, W; None where none was read."""
     goal_view(data)
     runs = data.found["facts by setting"].get(setting_id, {})
-    means = [mean_of(run.power_w for run in some if counts(run)) for some in runs.values()]
+    means = [mean_of(run.power_w for run in some if figures_count(run)) for some in runs.values()]
     return max((one for one in means if one is not None), default=None)
 
 

@@ -95,8 +95,10 @@ def _in_use(data: CampaignData, now: datetime) -> list[KeptNow]:
 
 def _runs_at(data: CampaignData) -> dict[tuple[int, int], int]:
     found: dict[tuple[int, int], int] = defaultdict(int)
-    for run in data.counting(data.judged_fitting):
-        found[run.setting_id, run.variant_id] += 1
+    fitting_id = data.judged_fitting.pk if data.judged_fitting else None
+    for run in data.runs:
+        if run.fitting_id == fitting_id and data.was_made(run):
+            found[run.setting_id, run.variant_id] += 1
     return found
 
 
@@ -108,14 +110,17 @@ def _short(data: CampaignData, standing: Standing, titles: Mapping[int, str]) ->
     now: dict[int, int] = defaultdict(int)
     before: dict[int, int] = defaultdict(int)
     for run in data.runs:
-        if run.setting_id == data.stock.id and run.counts:
+        if run.setting_id == data.stock.id and data.was_made(run):
             (now if fitting and run.fitting_id == fitting.id else before)[run.variant_id] += 1
     found = []
     for one in data.workloads:
         pooled, done = noise.get(one.pk), now[one.pk]
+        if one.pk in data.without_result and done:
+            # its figures are read, and nothing else is to be told apart
+            continue
         if pooled and done >= 2 and noise_meter(pooled, done).now <= data.campaign.wished_resolution:
             continue
-        wanted = max(BASELINE_RUNS, done + 1)
+        wanted = 1 if one.pk in data.without_result else max(BASELINE_RUNS, done + 1)
         again = before[one.pk] >= BASELINE_RUNS and done < BASELINE_RUNS
         found.append(StockShort(one.pk, titles[one.pk], done, wanted, one.minutes, again, done >= BASELINE_RUNS))
     return found

@@ -121,7 +121,10 @@ def _run_everywhere(data: CampaignData) -> set[int]:
     """Settings that ran every workload that stock did: watts of one workload cannot be set against those of several."""
     found: dict[int, set[int]] = defaultdict(set)
     measured = {one.pk for one in data.workloads}
-    for run in data.counting(data.judged_fitting):
+    fitting_id = data.judged_fitting.pk if data.judged_fitting else None
+    for run in data.runs:
+        if run.fitting_id != fitting_id or not data.was_made(run):
+            continue
         if run.variant_id in measured:
             found[run.setting_id].add(run.variant_id)
     return {pk for pk, ran in found.items() if ran >= found[data.stock.pk]}

@@ -17,6 +17,7 @@ class FigureView:
     counts: False where the instrument was marked wrong at that time; replaced: typed figures that a log's replaced
     """
 
+    id: int
     word: str
     name: str
     quantity: str
@@ -56,6 +57,7 @@ def figures_of(run: Run) -> list[FigureView]:
         corrected = instrument.corrected(figure.value) if instrument else figure.value
         views.append(
             FigureView(
+                figure.pk,
                 figure.key.word,
                 name_of(figure.key),
                 figure.quantity,

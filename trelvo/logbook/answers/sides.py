@@ -7,7 +7,7 @@ from typing import cast
 
 from trelvo.core.base.instruments import POINT_MEANING
 from trelvo.core.base.knobs import Knob, describe_setting
-from trelvo.core.base.runs import RunFacts, counts
+from trelvo.core.base.runs import RunFacts, figures_count
 from trelvo.core.judge.compare_table import WorkloadFacts
 from trelvo.core.judge.fairness import Conditions
 from trelvo.core.measure.noise import PooledNoise, first_out_of_family
@@ -112,7 +112,7 @@ def conditions_of(sides: Sides, side: Side, shared: set[int]) -> Conditions:
     parts = ", ".join(str(part) for part in fitting.placed) if fitting else ""
     # a variant's options are fixed, so both sides share them where they share the variant
     options = frozenset({"the same variant"}) if by_workload else frozenset[str]()
-    read = [one for one in facts if one.power_w is not None and counts(one)]
+    read = [one for one in facts if one.power_w is not None and figures_count(one)]
     return Conditions(
         drivers=_told(fitting.driver if fitting else ""),
         firmwares=_told(fitting.firmware if fitting else ""),

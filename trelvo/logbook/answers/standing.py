@@ -44,7 +44,7 @@ def _stand(data: CampaignData, progress: Progress | None) -> Standing:
     for run in data.runs:
         if run.setting_id != stock_id and run.failed:
             failures[run.setting_id] += 1
-        if not run.counts or run.variant_id not in measured:
+        if not data.was_made(run) or run.variant_id not in measured:
             continue
         if run.setting_id != stock_id:
             completed[run.setting_id].add(run.variant_id)
@@ -57,6 +57,8 @@ def _stand(data: CampaignData, progress: Progress | None) -> Standing:
 
     def resolved(variant_id: int) -> bool:
         pooled, runs = noise.get(variant_id), now[variant_id]
+        if variant_id in data.without_result:
+            return runs > 0
         return pooled is not None and runs >= 2 and noise_meter(pooled, runs).now <= campaign.wished_resolution
 
     titled = {one.pk: describe_setting(data.knobs, one.values) for one in data.settings}

@@ -97,6 +97,7 @@ def _turned(side: Side) -> list[str]:
 def _of_side(sides: Sides, where: str, side: Side, workload: WorkloadFacts) -> Iterator[Trap | None]:
     runs = sides.runs(side, workload)
     yield traps.one_run_only(where, runs)
+    yield traps.run_far_off(where, runs)
     yield traps.first_run_kept(where, runs, None)
     noise = side.noise.get(workload.id)
     others = [values_of(sides.runs(one, workload)) for one in sides.all if one.number != side.number]

@@ -18,6 +18,7 @@ class Workload(models.Model):
         FRAME_RATE = "frame rate", "Frame rate"
         SCORE = "score", "Score"
         TIME = "time", "Time"
+        NOTHING = "nothing", "Nothing but figures"
 
     uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
     name = models.CharField(max_length=120)

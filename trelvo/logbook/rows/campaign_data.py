@@ -23,7 +23,7 @@ from trelvo.core.base.parts import SHOWN, SHOWN_OF_PART, PartOrder, part_order, 
 from trelvo.core.base.runs import PartFigure, RunFacts
 from trelvo.core.climb.steepness import Steepness
 from trelvo.core.climb.stress import Offset
-from trelvo.core.measure.noise import PooledNoise, noise_by_workload
+from trelvo.core.measure.noise import FAR_OFF_RUNS, PooledNoise, far_off, noise_by_workload
 from trelvo.core.measure.series import BenchMemory, memory_of
 from trelvo.core.watch.guard_rails import GuardRail
 from trelvo.logbook.models import (
@@ -302,11 +302,40 @@ class CampaignData:
         """The runs of one setting under one fitting."""
         return self._runs_at.get((setting.pk, fitting.pk if fitting else None), [])
 
+    @property
+    def far_off(self) -> frozenset[int]:
+        """Runs whose result is far from all others of their setting, workload and fitting."""
+        if "far off" not in self.of_rows:
+            groups: dict[tuple[int, int, int], list[RunRow]] = defaultdict(list)
+            for run in self.runs:
+                if run.counts:
+                    groups[run.setting_id, run.variant_id, run.fitting_id].append(run)
+            found = [
+                some[place].id
+                for some in groups.values()
+                if len(some) >= FAR_OFF_RUNS
+                for place in far_off([cast(float, run.value) for run in some])
+            ]
+            self.of_rows["far off"] = frozenset(found)
+        return cast(frozenset[int], self.of_rows["far off"])
+
+    @cached_property
+    def without_result(self) -> frozenset[int]:
+        """Variants of workloads in which nothing is measured but figures."""
+        return frozenset(one.pk for one in self.known_variants if one.measure == "nothing")
+
+    def was_made(self, run: RunRow) -> bool:
+        """Whether a run is one of those that a workload asks for: with its result, where it has one."""
+        done = run.outcome == "completed" and run.aside is None
+        return run.counts or (done and run.variant_id in self.without_result)
+
     def counting(self, fitting: Fitting | None) -> list[RunRow]:
         """The runs under one fitting that count."""
         key = fitting.pk if fitting else None
         if key not in self._counting:
-            self._counting[key] = [run for run in self.runs if run.fitting_id == key and run.counts]
+            self._counting[key] = [
+                run for run in self.runs if run.fitting_id == key and run.counts and run.id not in self.far_off
+            ]
         return self._counting[key]
 
     @property
@@ -347,7 +376,7 @@ class CampaignData:
         self.loader.read_figures({self.id: frozenset(run.setting_id for run in runs)})
         rows = self._rows
         order = self.part_order
-        kept = rows.facts_for((tuple(self.instruments.items()), tuple(self.chosen.items()), order))
+        kept = rows.facts_for((tuple(self.instruments.items()), tuple(self.chosen.items()), order, self.far_off))
         found = []
         for run in runs:
             facts = kept.get(run.id)
@@ -389,6 +418,7 @@ class CampaignData:
             outcome=run.outcome,
             value=run.value,
             set_aside=run.aside is not None,
+            far_off=run.id in self.far_off,
             power_w=power.value if power else None,
             power_point=power.instrument.point if power and power.instrument else "unknown",
             temp_max_c=figure("temp_max_c"),

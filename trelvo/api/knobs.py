@@ -1,0 +1,50 @@
+from typing import Literal
+
+from pydantic import Field
+
+from trelvo.api.schema import Schema
+from trelvo.core.base.figures import Part as FigurePart
+from trelvo.core.base.knobs import Knob
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.registry.guess import guess_role
+from trelvo.core.registry.roles import Role
+
+
+class KnobIO(Schema):
+    """role: what it turns; where left out it is taken from name and unit, and asked for where these leave a doubt"""
+
+    key: str = Field(max_length=24)
+    name: str = Field(min_length=1, max_length=80)
+    unit: str = Field("", max_length=12)
+    stock: float
+    step: float
+    low: float
+    high: float
+    away: Literal[1, -1] = 1
+    role: Role | None = None
+    part: FigurePart = "tuned part"
+
+    def knob(self, where: str = "") -> Knob:
+        """The knob; Refused where its role is left out and cannot be told. where: prefix of the field's name"""
+        role = self.role
+        if role is None:
+            guess = guess_role(self.key, self.name, self.unit)
+            if not guess.certain:
+                what = f"Name and unit of {self.name} do not say what it turns."
+                raise Refused(Problem(f"{where}role", what, f"Choose one of: {', '.join(guess.choices)}."))
+            role = guess.role
+        return Knob(
+            self.key, self.name, self.unit, self.stock, self.step, self.low, self.high, self.away, role, self.part
+        )
+
+
+class KnobChange(Schema):
+    """What is left out stays as it is. Unit and stock cannot change: what was run rests on them."""
+
+    name: str | None = Field(None, min_length=1, max_length=80)
+    role: Role | None = None
+    part: FigurePart | None = None
+    step: float | None = None
+    low: float | None = None
+    high: float | None = None
+    away: Literal[1, -1] | None = None
