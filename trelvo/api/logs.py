@@ -19,9 +19,9 @@ from trelvo.exchange.logs.about_run import about_run
 from trelvo.exchange.logs.choice import ColumnSeen, LogChoice, headers_mark
 from trelvo.exchange.logs.drafting import digest_of, draft_log
 from trelvo.exchange.logs.guess import About, guess_choice
+from trelvo.exchange.logs.long_format import read_any_table
 from trelvo.exchange.logs.names import FRAME_TIME
 from trelvo.exchange.logs.remembered import with_memory
-from trelvo.exchange.logs.text_table import read_table
 from trelvo.exchange.logs.times import TIME_FORMATS
 from trelvo.exchange.plain_words import plain_problem
 from trelvo.logbook.acts.log_doubts import doubts_of
@@ -61,10 +61,20 @@ class LogOptions(Schema):
     most_words: str
 
 
+class StretchOut(Schema):
+    """Where in a log the part was loaded, in seconds from its start; of_s: what the log covers; by: the channel that tells it"""
+
+    from_s: float
+    to_s: float
+    of_s: float
+    by: str
+
+
 class LogCheck(Schema):
     """Figures that the log supplies, with what had been typed. stored: whether the log is now beside its run.
 
-    covers_s, every_s: how long the log runs, and how far apart its readings are in the middle
+    covers_s, every_s: how long the part of the log is that counts, and how far apart its readings are in the middle
+    stretch: where the part was loaded, None where all of the log counts
     doubts: what does not go with the rest of the run; it is stored only once the user says that it is right
     """
 
@@ -75,6 +85,7 @@ class LogCheck(Schema):
     doubts: list[str]
     figures: list[Supplied]
     summary: dict[str, Any]
+    stretch: StretchOut | None
 
 
 class SeriesPoints(Schema):
@@ -123,7 +134,7 @@ def preview_log(
 
     run_id: the run it is for, whose length and tuned part help; tuned: the part that is tuned, where the user says it
     """
-    table = read_table(file.read(), separator or None, decimal or None)
+    table = read_any_table(file.read(), separator or None, decimal or None)
     run = found_run(run_id) if run_id else None
     about, instruments = about_run(run) if run else (None, frozenset())
     if tuned:
@@ -179,7 +190,7 @@ def add_log(
         first = trouble.errors()[0]
         raise Refused(plain_problem(first, ".".join(str(word) for word in first["loc"]) or "choice")) from trouble
     data = file.read()
-    table = read_table(data, chosen.separator, chosen.decimal)
+    table = read_any_table(data, chosen.separator, chosen.decimal)
     draft = draft_log(table, chosen, file.name or "log", run.variant.measure, digest_of(data))
     figures = supplied(run, draft.figures)
     doubts = doubts_of(run, draft, figures)
@@ -198,6 +209,7 @@ def add_log(
         doubts=doubts,
         figures=figures,
         summary=draft.summary,
+        stretch=StretchOut(**found) if (found := draft.summary.get("stretch")) else None,
     )
 
 

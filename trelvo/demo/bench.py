@@ -12,7 +12,7 @@ from trelvo.bench.runs import standin_draft
 from trelvo.core.base.figures import FigureKey
 from trelvo.exchange.logs.drafting import draft_log
 from trelvo.exchange.logs.guess import guess_choice
-from trelvo.exchange.logs.text_table import read_table
+from trelvo.exchange.logs.long_format import read_any_table
 from trelvo.logbook.acts.live import Batch, add_mark, finish, open_run, take_batch
 from trelvo.logbook.acts.logs import attach_log
 from trelvo.logbook.acts.runs import FigureDraft, RunDraft, figure, log_run
@@ -182,7 +182,7 @@ class DemoBench:
             self._store(run, workload, "frames.csv", frames.encode())
 
     def _store(self, run: Run, workload: Variant, name: str, data: bytes) -> None:
-        table = read_table(data)
+        table = read_any_table(data)
         draft = draft_log(table, guess_choice(table).choice, name, workload.measure)
         attach_log(run, draft, [], self.clock)
 

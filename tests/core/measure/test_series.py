@@ -10,6 +10,7 @@ from statsmodels.tsa.arima_process import arma_acovf
 from trelvo.core.measure.series import (
     NO_MEMORY,
     USUAL_DAY,
+    believable_hours,
     day_shift,
     deviations_shrunk_by,
     effective_runs,
@@ -133,3 +134,23 @@ def test_a_bench_is_summed_up_over_its_workloads():
     assert again.for_comparing == found.for_comparing
     empty = np.zeros(0)
     assert memory_of(empty.astype(np.int64), empty.astype(np.int64), empty, empty) == NO_MEMORY
+
+
+def test_runs_typed_one_after_the_other_have_no_times():
+    """Three runs of a quarter of an hour, typed within a minute: nothing is read from the seconds between them."""
+    typed = np.array([10.0, 10.005, 10.01])
+    assert believable_hours(typed, np.full(3, 0.25)).tolist() == [10.01] * 3
+    # a run that was stopped early, and the next begun at once, is possible
+    assert believable_hours(typed, np.array([0.004, 0.004, 0.25])).tolist() == typed.tolist()
+    # an evening at the bench, and what was left typed afterwards
+    evening = np.array([8.0, 8.3, 8.6, 10.0, 10.01])
+    assert believable_hours(evening, np.full(5, 0.25)).tolist() == [8.0, 8.3, 8.6, 10.01, 10.01]
+    assert believable_hours(np.array([5.0]), np.array([1.0])).tolist() == [5.0]
+
+
+def test_no_trend_is_read_from_minutes():
+    hours = np.array([0.0, 0.02, 0.04, 0.06, 0.08])
+    logs = np.log([100.0, 99.0, 98.1, 97.0, 96.1])
+    labels = np.zeros(5, dtype=np.int64)
+    assert trend_of(hours, labels, logs) is None
+    assert trend_of(hours * 20, labels, logs) is not None

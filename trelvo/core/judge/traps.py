@@ -149,11 +149,11 @@ def drift(where: str, trend: Trend | None, hours: float) -> Trap | None:
     """Results that rise or fall with time whatever is set. hours: how long a session of this bench lasts"""
     if trend is None or trend.p >= TOLD_BELOW or abs(trend.per_h * hours) < DRIFT_MATTERS:
         return None
-    low, high = sorted((trend.low * 100, trend.high * 100))
+    low, high = sorted((trend.low * 100 * hours, trend.high * 100 * hours))
     return Trap(
         "drift", where,
-        f"Repeats of the same setting {'fall' if trend.per_h < 0 else 'rise'} by {abs(trend.per_h) * 100:.2f} % an hour "
-        f"({low:+.2f} to {high:+.2f}).",
+        f"Repeats of the same setting {'fall' if trend.per_h < 0 else 'rise'} by {abs(trend.per_h * hours) * 100:.2f} % over the "
+        f"{hours * 60:.0f} min of the session ({low:+.2f} to {high:+.2f}).",
         "That what was run later is better or worse for its setting.",
         "Warm up longer; run what is compared in the order A B B A, or stock again at the end: then the drift falls out.",
     )  # fmt: skip

@@ -31,6 +31,10 @@ USUAL_DAYS = 4
 TOLD_BELOW = 0.01
 # Runs on each side of a step at the least.
 STEP_SIDE = 4
+# A trend is read from runs of one setting that lie at least so far apart: over minutes it would be stretched out of noise.
+LEAST_SPAN_H = 0.25
+# A run that began before this share of the one before it can have passed was written down later, all at once.
+LEAST_PASSED = 0.5
 
 
 @dataclass(frozen=True)
@@ -125,6 +129,21 @@ def sessions_of(hours: Array) -> Numbers:
     if hours.size == 0:
         return np.zeros(0, dtype=np.int64)
     return np.asarray(np.concatenate([[0], np.cumsum(np.diff(hours) > SESSION_GAP_H)]), dtype=np.int64)
+
+
+def believable_hours(started_h: Array, lasted_h: Array) -> Array:
+    """When runs began, as far as it can be: runs typed one after the other, faster than they can have lasted, share one time.
+
+    started_h: in hours, ascending; lasted_h: how long each took, 0 where it is not known
+    Where a run began before half of the one before it had passed, none of the two times is that of a run: both get the later one,
+    so that nothing is read from the seconds between them.
+    """
+    if started_h.size < 2:
+        return started_h
+    together = np.diff(started_h) < LEAST_PASSED * lasted_h[:-1]
+    group = np.concatenate([[0], np.cumsum(~together)])
+    last = started_h[np.flatnonzero(np.concatenate([~together, [True]]))]
+    return np.asarray(last[group])
 
 
 def effective_runs(runs: int, rho: float) -> float:
@@ -235,14 +254,14 @@ def _within(logs: Array, labels: Numbers, also: Array | None = None) -> tuple[Ar
 def trend_of(hours: Array, labels: Numbers, logs: Array) -> Trend | None:
     """The drift that all repeats share: a straight line through the runs of each setting within each session.
 
-    labels: setting and session of each run; None where no setting was run at two times
+    labels: setting and session of each run; None where no setting was run at times far enough apart (`LEAST_SPAN_H`)
     Source: least squares with an own mean for each label, any textbook; checked against statsmodels' OLS.
     """
     about, when, groups = _within(logs, labels, hours)
     assert when is not None
     df = logs.size - groups - 1
     spread = float(when @ when)
-    if df < 2 or spread <= 0:
+    if df < 2 or spread <= 0 or float(np.ptp(when)) < LEAST_SPAN_H:
         return None
     slope = float(when @ about) / spread
     left = about - slope * when

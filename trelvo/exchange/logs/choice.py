@@ -37,6 +37,9 @@ class LogChoice(BaseModel):
 
     time_format: None where only the user can tell; date_column: where dates stand in a column of their own
     missing: what becomes of frames without a time; of channels a missing cell is always left out, and counted
+    jumps: what becomes of a single reading that leaps away and back
+    stretch: which part of the log gives the run's figures: where the part was loaded, the whole of it, or from_s to to_s (seconds
+    from its start)
     zeros: what readings of zero are in a channel that cannot be zero; impossible: what becomes of values that cannot be
     """
 
@@ -55,6 +58,10 @@ class LogChoice(BaseModel):
     zeros: Literal["ask", "leave out", "keep"] = "ask"
     impossible: Literal["refuse", "leave out"] = "refuse"
     last_line: Literal["refuse", "drop"] = "refuse"
+    jumps: Literal["ask", "leave out", "keep"] = "ask"
+    stretch: Literal["loaded", "whole", "given"] = "loaded"
+    from_s: float | None = None
+    to_s: float | None = None
 
 
 class ColumnSeen(BaseModel):

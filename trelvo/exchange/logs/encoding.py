@@ -11,8 +11,19 @@ def as_utf8(data: bytes) -> tuple[bytes, list[str]]:
     """UTF-8 text with line feeds, and what was assumed. Raises Refused for empty and for binary files."""
     if not data:
         raise Refused(Problem("file", "The file is empty (0 bytes).", "Check that the logging program had finished."))
+    data, cut = _without_zeros(data)
     text, notes = _decoded(data)
+    notes = [*cut, *notes]
     return text.replace(b"\r\n", b"\n").replace(b"\r", b"\n") if b"\r" in text else text, notes
+
+
+def _without_zeros(data: bytes) -> tuple[bytes, list[str]]:
+    """The file without the zero bytes that a crash leaves at its end, where nothing else in it is zero."""
+    text = data.rstrip(b"\0")
+    if len(text) == len(data) or not text or b"\0" in text:
+        return data, []
+    zeros = len(data) - len(text)
+    return text, [f"{zeros:,} zero bytes at the end, as a crash leaves them, are left out."]
 
 
 def _decoded(data: bytes) -> tuple[bytes, list[str]]:

@@ -21,6 +21,8 @@ FEW_COLUMNS = 64
 # A temperature above this without a unit may be in °F: few parts are allowed so hot (common practice).
 SURELY_CELSIUS = 100.0
 MOSTLY = 0.9
+# Fewer rows are no log of frames, unless their name says so.
+FEWEST_FRAMES = 100
 # Units that nobody writes without naming them, and ones that differ from the usual by less than a tenth.
 TINY_UNITS = frozenset({"kHz", "Hz", "µV", "µW", "KB", "KiB"})
 NEVER_UNNAMED = TINY_UNITS | {"K", "MiB", "GiB"}
@@ -70,6 +72,10 @@ def guess_choice(table: TextTable, about: About | None = None) -> Guess:
     if frame_column is None and len(headers) == 1 and _could_be_frame_times(_values(sample, headers[0])):
         frame_column = headers[0]
     time = guess_time(sample, frozenset({frame_column} if frame_column else ()), about.expects_s)
+    if frame_column is None and time.column is None:
+        # times of frames under a name that nobody knows: the only column that could be
+        could = [header for header in headers if _steps_like_frames(_values(sample, header))]
+        frame_column = could[0] if len(could) == 1 else None
     frame_unit = _guess_frame_unit(frame_column, sample)
     frames = frame_column is not None and not _is_sampled(sample, frame_column, frame_unit, time)
     choice = LogChoice(
@@ -103,6 +109,14 @@ def guess_choice(table: TextTable, about: About | None = None) -> Guess:
     choice.columns = [one.choice for one in found]
     asks = any(one.choice.part is None for one in found)
     return Guess(choice, _all_seen(headers, choice, found, left_out, time), time.why, asks)
+
+
+def _steps_like_frames(values: Numbers) -> bool:
+    """Whether numbers could be times of frames, and no counter, clock or level: they vary, and neither rise nor fall."""
+    if values.size < FEWEST_FRAMES or not _could_be_frame_times(values):
+        return False
+    ups = float((np.diff(values) > 0).mean())
+    return 0.2 < ups < 0.8 and float(values.std()) > 0
 
 
 def _sample(table: TextTable) -> TextTable:

@@ -19,8 +19,14 @@ from trelvo.exchange.logs.units import known_unit
 Numbers = npt.NDArray[np.float64]
 MISSING = [
     "", "n/a", "na", "nan", "null", "none", "-", "--", "---", "#n/a", "n.a.", "unknown", "err", "error", "not available",
-    "not supported", "[n/a]", "[not supported]", "?",
+    "not supported", "[n/a]", "[not supported]", "?", "inf", "+inf", "-inf", "infinity", "-infinity", "1.#inf", "-1.#inf",
+    "1.#qnan", "-1.#ind", "#div/0!", "#value!", "#num!",
 ]  # fmt: skip
+# Words in a column of nothing else: a flag that is up or down.
+FLAGS = {
+    "yes": 1.0, "no": 0.0, "true": 1.0, "false": 0.0, "on": 1.0, "off": 0.0, "active": 1.0, "inactive": 0.0,
+    "throttled": 1.0, "not throttled": 0.0, "ja": 1.0, "nein": 0.0,
+}  # fmt: skip
 Mark = Literal["decimal", "thousands"]
 # Cells that are looked at to tell what a mark is.
 LOOKED_AT = 20_000
@@ -63,6 +69,9 @@ def read_numbers(table: TextTable, index: int, mark: Mark | None = None) -> Read
     """
     cells = present(table.columns[index])
     missing = cells.is_null().to_numpy()
+    flags = _flags(cells)
+    if flags is not None:
+        return Read(flags, missing, np.zeros(len(cells), dtype=bool), None, None)
     fast = _fast(cells, table.layout.decimal)
     if fast is not None:
         return Read(fast, missing, np.zeros(len(cells), dtype=bool), None, None)
@@ -72,7 +81,12 @@ def read_numbers(table: TextTable, index: int, mark: Mark | None = None) -> Read
     spaced = digits.str.contains(r"[' ]").fill_null(False)
     digits = digits.set(spaced & ~grouped, None).str.replace_all(r"[' ]", "")
     open_mark = None
-    for sign in ".,":
+    clash = _clash(digits)
+    if clash is not None:
+        # 1.905 and 1,905 in one column: both are the same, or nobody knows
+        open_mark = None if mark else (".", clash)
+        digits = digits.str.replace_all(r"[.,]", "" if mark != "decimal" else ".")
+    for sign in "" if clash is not None else ".,":
         digits, doubtful = _settled(digits, sign, table.layout.decimal, mark)
         if doubtful is not None:
             open_mark = (sign, doubtful)
@@ -85,6 +99,27 @@ def read_numbers(table: TextTable, index: int, mark: Mark | None = None) -> Read
     unread = (values.is_null() & cells.is_not_null()).to_numpy()
     numbers = values.to_numpy().astype(np.float64)
     return Read(numbers, missing, unread, named if units.is_not_null().any() else None, open_mark)
+
+
+def _flags(cells: pl.Series) -> Numbers | None:
+    """A column of yes and no as ones and zeros; None for any other."""
+    words = cells.drop_nulls().str.to_lowercase().unique()
+    if not len(words) or len(words) > 4 or not words.is_in(list(FLAGS)).all():
+        return None
+    return (
+        cells.str.to_lowercase()
+        .replace_strict(FLAGS, default=None, return_dtype=pl.Float64)
+        .to_numpy()
+        .astype(np.float64)
+    )
+
+
+def _clash(digits: pl.Series) -> int | None:
+    """The first row of a column in which a point stands before three digits in one cell, and a comma in another."""
+    either = {sign: digits.str.contains(rf"^[+-]?[1-9]\d{{0,2}}\{sign}\d{{3}}$").fill_null(False) for sign in ".,"}
+    if not (either["."].any() and either[","].any()):
+        return None
+    return int(either["."].arg_true()[0])
 
 
 def _fast(cells: pl.Series, decimal: str) -> Numbers | None:

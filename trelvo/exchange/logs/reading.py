@@ -1,6 +1,6 @@
 """Turns a text table and the user's choice of columns into numbers, or names row and column of what is wrong."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -8,6 +8,7 @@ import numpy.typing as npt
 from trelvo.core.base.figures import KINDS, NEVER_ZERO, QuantityKind
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.measure.logs import Channel
+from trelvo.core.measure.lone_jumps import lone_jumps
 from trelvo.exchange.logs.choice import ColumnChoice, LogChoice
 from trelvo.exchange.logs.guess import mark_question
 from trelvo.exchange.logs.names import FRAME_TIME
@@ -61,6 +62,11 @@ def read_log(table: TextTable, choice: LogChoice) -> TelemetryLog | FrameLog:
     channels = tuple(_channel(table, choice, column, zeros) for column in choice.columns)
     if zeros and choice.zeros == "ask":
         raise Refused(*(_zero_question(table, *one) for one in zeros))
+    jumped = {one.name: found for one in channels if one.tells and (found := lone_jumps(one.values, one.quantity)).size}
+    if jumped and choice.jumps == "ask":
+        raise Refused(*(_jump_question(table, one, jumped[one.name]) for one in channels if one.name in jumped))
+    if choice.jumps == "leave out":
+        channels = tuple(_without(one, jumped.get(one.name)) for one in channels)
     return TelemetryLog(time_s, channels, table.lines)
 
 
@@ -174,6 +180,23 @@ def _stands_out(values: Numbers, zero: npt.NDArray[np.bool_], column: ColumnChoi
 def _zero_question(table: TextTable, header: str, row: int, count: int) -> Problem:
     what = f"It reads 0 in {count:,} of {table.rows:,} rows, which may mean that nothing was read."
     return Problem(_at(table, row, header), what, "Say whether zeros are left out or are readings.")
+
+
+def _jump_question(table: TextTable, channel: Channel, places: npt.NDArray[np.intp]) -> Problem:
+    value = float(channel.values[places[0]])
+    rest = np.delete(channel.values, places)
+    high = float(np.nanmax(rest))
+    what = f"A single reading of {value:g} {channel.unit} stands alone: all others stay below {high:g} {channel.unit}."
+    todo = "Say whether it is left out, or kept as the highest."
+    return Problem(f"row {table.line(int(places[0]))}, column {channel.name}", what, todo)
+
+
+def _without(channel: Channel, places: npt.NDArray[np.intp] | None) -> Channel:
+    if places is None:
+        return channel
+    values = channel.values.copy()
+    values[places] = np.nan
+    return replace(channel, values=values)
 
 
 def _possible(

@@ -75,8 +75,21 @@ def read_table(data: bytes, separator: str | None = None, decimal: str | None = 
     Raises Refused for empty or binary files, files with no table in them, and rows with too many cells.
     """
     text, notes = as_utf8(data)
-    layout, first_line = _find_layout(text, separator, decimal, notes)
-    return _read_cells(text, layout, first_line)
+    try:
+        layout, first_line = _find_layout(text, separator, decimal, list(notes))
+        return _read_cells(text, layout, first_line)
+    except Refused:
+        # some programs write separators behind the last cell
+        trimmed = re.sub(rb"[,;\t|]+[ ]*(?=\n|$)", b"", text)
+        if trimmed == text:
+            raise
+        try:
+            notes.append("Separators behind the last cell of a line are left out.")
+            layout, first_line = _find_layout(trimmed, separator, decimal, notes)
+            return _read_cells(trimmed, layout, first_line)
+        except Refused:
+            pass
+        raise
 
 
 def _find_layout(text: bytes, separator: str | None, decimal: str | None, notes: list[str]) -> tuple[Layout, int]:

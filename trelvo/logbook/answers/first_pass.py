@@ -19,7 +19,7 @@ def first_passes(side: Side) -> dict[int, FirstPass]:
         run__setting=side.setting, run__fitting=side.fitting, kind=Series.Kind.TELEMETRY, run__set_aside_at=None
     )
     newest: dict[int, LogRow] = {}
-    for row in kept.order_by("added_at", "id").values_list("id", "uid", "run_id", "rows", "channels"):
+    for row in kept.order_by("added_at", "id").values_list("id", "uid", "run_id", "rows", "channels", "summary"):
         log = LogRow(*row)
         if log.run_id in runs:
             newest[runs[log.run_id].variant_id] = log

@@ -14,6 +14,16 @@ from trelvo.logbook.models import Run, Series
 from trelvo.logbook.rows.log_draft import OWN
 from trelvo.logbook.rows.series_bytes import LINE_COLUMN, TIME_COLUMN, from_parquet
 
+
+def _in_stretch(values: NDArray[np.float64], time_s: NDArray[np.float64], series: Series) -> NDArray[np.float64]:
+    """The readings that a figure rests on: those outside the loaded stretch are none of them."""
+    found = series.summary.get("stretch")
+    if not found:
+        return values
+    inside = (time_s >= found["from_s"]) & (time_s <= found["to_s"])
+    return np.where(inside, values, np.nan)
+
+
 FRAME_FIGURES = {"frame rate"}
 
 
@@ -68,7 +78,7 @@ def sources_of(run: Run) -> list[FigureSource]:
             if column is None:
                 continue
             values = columns[column["column"]]
-            rows = rows_behind(values, figure.key.statistic)
+            rows = rows_behind(_in_stretch(values, columns[TIME_COLUMN], series), figure.key.statistic)
             if rows is None:
                 continue
             lines = columns.get(LINE_COLUMN)

@@ -75,7 +75,7 @@ def _in_time(sides: Sides) -> Iterator[Trap | None]:
     kept = data.counting(fitting)[-MOST_LOOKED_AT:] if fitting else []
     if not kept:
         return
-    hours = np.array([run.started_h for run in kept])
+    hours = np.array([data.hours[run.id] for run in kept])
     session = data.memory(fitting).sessions(hours)
     newest = [run for run, one in zip(kept, session, strict=True) if one == session[-1]]
     yield traps.drift(where, data.memory(fitting).trend, float(np.ptp(hours[session == session[-1]])))

@@ -24,7 +24,7 @@ from trelvo.core.base.runs import PartFigure, RunFacts
 from trelvo.core.climb.steepness import Steepness
 from trelvo.core.climb.stress import Offset
 from trelvo.core.measure.noise import FAR_OFF_RUNS, PooledNoise, far_off, noise_by_workload
-from trelvo.core.measure.series import BenchMemory, memory_of
+from trelvo.core.measure.series import BenchMemory, believable_hours, memory_of
 from trelvo.core.watch.guard_rails import GuardRail
 from trelvo.logbook.models import (
     Campaign,
@@ -303,6 +303,25 @@ class CampaignData:
         return self._runs_at.get((setting.pk, fitting.pk if fitting else None), [])
 
     @property
+    def hours(self) -> Mapping[int, float]:
+        """When each run began, in hours, as far as its time can be true (`believable_hours`)."""
+        if "hours" not in self.of_rows:
+            minutes = {one.pk: one.minutes for one in self.known_variants}
+            lasted = [
+                (run.duration_s or (60 * minutes.get(run.variant_id, 0.0) if run.outcome == "completed" else 0.0))
+                / 3600
+                for run in self.runs
+            ]
+            begun = _hours([run.started for run in self.runs])
+            hours = believable_hours(begun, np.array(lasted))
+            self.of_rows["hours"] = {run.id: float(hour) for run, hour in zip(self.runs, hours, strict=True)}
+            # others' facts stay as they are when one more run is logged
+            self.of_rows["moved"] = {
+                self.runs[place].id: float(hours[place]) for place in np.flatnonzero(hours != begun)
+            }
+        return cast(Mapping[int, float], self.of_rows["hours"])
+
+    @property
     def far_off(self) -> frozenset[int]:
         """Runs whose result is far from all others of their setting, workload and fitting."""
         if "far off" not in self.of_rows:
@@ -375,13 +394,15 @@ class CampaignData:
         """Runs as the core takes them, with their figures as they count."""
         self.loader.read_figures({self.id: frozenset(run.setting_id for run in runs)})
         rows = self._rows
-        order = self.part_order
-        kept = rows.facts_for((tuple(self.instruments.items()), tuple(self.chosen.items()), order, self.far_off))
+        order, hours = self.part_order, self.hours
+        kept = rows.facts_for(
+            (tuple(self.instruments.items()), tuple(self.chosen.items()), order, self.far_off, self.of_rows["moved"])
+        )
         found = []
         for run in runs:
             facts = kept.get(run.id)
             if facts is None:
-                facts = kept[run.id] = self._facts(run, rows.figures.get(run.id, ()), order)
+                facts = kept[run.id] = self._facts(run, rows.figures.get(run.id, ()), order, hours[run.id])
             found.append(facts)
         return found
 
@@ -391,7 +412,7 @@ class CampaignData:
         chosen = cast(Mapping[str, Any], self.campaign.terms).get("part", "tuned part")
         return part_order(self.knobs, chosen if chosen in PARTS else "tuned part")
 
-    def _facts(self, run: RunRow, readings: Sequence[Reading], order: PartOrder) -> RunFacts:
+    def _facts(self, run: RunRow, readings: Sequence[Reading], order: PartOrder, hour: float) -> RunFacts:
         counting = counted(readings, self.instruments, self.chosen, run.started_at)
         found = {key.word: one for key, one in counting.items()}
         read_by = {word: one.instrument.name for word, one in found.items() if one.instrument}
@@ -429,7 +450,7 @@ class CampaignData:
             memory_mhz=figure("memory_mhz"),
             voltage_v=figure("voltage_v"),
             noise_dba=figure("noise_dba"),
-            started_h=run.started_h,
+            started_h=hour,
             temp_start_c=figure("temp_start_c"),
             frames=run.frames,
             duration_s=run.duration_s,
@@ -477,9 +498,9 @@ class CampaignData:
             kept = [run for run in self.counting(fitting) if cast(float, run.value) > 0]
             numbers = np.array([(run.variant_id, run.setting_id) for run in kept], dtype=np.int64).reshape(-1, 2)
             logs = np.log(np.array([run.value for run in kept], dtype=np.float64))
-            every = [run.started for run in self.runs if run.fitting_id == key]
-            hours = _hours([run.started for run in kept])
-            self._memory[key] = memory_of(numbers[:, 0], numbers[:, 1], hours, logs, _hours(every))
+            every = [self.hours[run.id] for run in self.runs if run.fitting_id == key]
+            hours = np.array([self.hours[run.id] for run in kept], dtype=np.float64)
+            self._memory[key] = memory_of(numbers[:, 0], numbers[:, 1], hours, logs, np.array(every))
         return self._memory[key]
 
 

@@ -3,13 +3,14 @@
 import threading
 from collections import OrderedDict
 from collections.abc import Collection
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, cast
 from uuid import UUID
 
 import numpy as np
 
 from trelvo.core.base.figures import Quantity
+from trelvo.core.measure.loaded import within
 from trelvo.logbook.models import LiveRun, Series
 from trelvo.logbook.rows.live_series import Sent, channels_of
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, Numbers, from_parquet
@@ -27,6 +28,13 @@ class LogRow:
     run_id: int
     rows: int
     channels: list[dict[str, Any]]
+    summary: dict[str, Any] = field(default_factory=dict)
+
+    @property
+    def stretch(self) -> tuple[float, float] | None:
+        """From when to when the part was loaded, where idle was logged around it."""
+        found = self.summary.get("stretch")
+        return (float(found["from_s"]), float(found["to_s"])) if found else None
 
 
 @dataclass(frozen=True)
@@ -40,7 +48,7 @@ class PartLog:
 def telemetry_of(campaign_ids: Collection[int]) -> list[LogRow]:
     """Every telemetry log of some campaigns' runs that are not set aside."""
     rows = Series.objects.filter(run__campaign_id__in=campaign_ids, kind=Series.Kind.TELEMETRY, run__set_aside_at=None)
-    return [LogRow(*row) for row in rows.values_list("id", "uid", "run_id", "rows", "channels")]
+    return [LogRow(*row) for row in rows.values_list("id", "uid", "run_id", "rows", "channels", "summary")]
 
 
 class _Read:
@@ -71,14 +79,16 @@ _read = _Read()
 def readings_of(rows: Collection[LogRow]) -> dict[int, PartLog]:
     """The readings of some logs, by their number, in at most one question."""
     chosen = {row.id: _first_of_each(row.channels) for row in rows}
-    keys = {row.id: (row.uid, *chosen[row.id].items()) for row in rows}
+    keys = {row.id: (row.uid, row.stretch, *chosen[row.id].items()) for row in rows}
+    stretches = {row.id: row.stretch for row in rows}
     found = {pk: log for pk, key in keys.items() if (log := _read.get(key)) is not None}
     missing = [row.id for row in rows if row.id not in found]
     kept = Series.objects.filter(pk__in=missing).order_by().values_list("pk", "parquet") if missing else []
     for pk, parquet in kept:
         columns = from_parquet(bytes(parquet), [TIME_COLUMN, *chosen[pk].values()])
-        readings = {quantity: columns[name] for quantity, name in chosen[pk].items()}
-        found[pk] = _from_start(columns[TIME_COLUMN], readings)
+        part = within(columns[TIME_COLUMN], *stretch) if (stretch := stretches[pk]) else slice(None)
+        readings = {quantity: columns[name][part] for quantity, name in chosen[pk].items()}
+        found[pk] = _from_start(columns[TIME_COLUMN][part], readings)
         _read.put(keys[pk], found[pk])
     return {row.id: found[row.id] for row in rows}
 
