@@ -4,25 +4,68 @@ from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
-from trelvo.core.judge.claim_words import parse_claim
-from trelvo.core.judge.claims import Claim, Finding, check_claim
+from trelvo.core.judge.claims import (
+    MOST_PAIRS,
+    MOST_VALUES,
+    Claim,
+    Figure,
+    Finding,
+    Kind,
+    Prefilled,
+    Way,
+    check_claim,
+    prefill,
+    typed_number,
+)
 
 router = Router(tags=["claims"])
 
 
+class PairIn(Schema):
+    """Both as typed: their decimals say how far they were rounded."""
+
+    before: str = Field(max_length=40)
+    after: str = Field(max_length=40)
+
+
 class ClaimIn(Schema):
-    text: str = Field(min_length=1, max_length=500)
+    """Numbers as typed. One of pairs, values (a chain) and steps (gains in percent) is given."""
+
+    kind: Kind
+    figure: Figure
+    way: Way = "more"
+    claimed: str = Field(max_length=40)
+    pairs: list[PairIn] = Field(default_factory=list, max_length=MOST_PAIRS)
+    values: list[str] = Field(default_factory=list, max_length=MOST_VALUES)
+    steps: list[str] = Field(default_factory=list, max_length=MOST_VALUES)
+
+    def claim(self) -> Claim:
+        pairs = tuple(
+            (typed_number(one.before, f"pairs.{i}.before"), typed_number(one.after, f"pairs.{i}.after"))
+            for i, one in enumerate(self.pairs)
+        )
+        values = tuple(typed_number(text, f"values.{i}") for i, text in enumerate(self.values))
+        steps = tuple(typed_number(text, f"steps.{i}") for i, text in enumerate(self.steps))
+        return Claim(self.kind, self.figure, typed_number(self.claimed, "claimed"), self.way, pairs, values, steps)
 
 
-class ClaimOut(Schema):
-    """How the claim was understood, and what is true of it."""
-
-    claim: Claim
-    finding: Finding
+class LineIn(Schema):
+    text: str = Field(max_length=500)
 
 
-@router.post("/claims/check", response={200: ClaimOut, 422: Problems})
-def check(request: HttpRequest, body: ClaimIn) -> ClaimOut:
+@router.post("/claims/check", response={200: Finding, 422: Problems})
+def check(request: HttpRequest, body: ClaimIn) -> Finding:
     """What is true of something that someone said about a gain."""
-    claim = parse_claim(body.text)
-    return ClaimOut(claim=claim, finding=check_claim(claim))
+    return check_claim(body.claim())
+
+
+class PrefilledOut(Schema):
+    """fields: None where the line is not certain, and has to be typed into the form"""
+
+    fields: Prefilled | None
+
+
+@router.post("/claims/prefill", response={200: PrefilledOut, 422: Problems})
+def fill_in(request: HttpRequest, body: LineIn) -> PrefilledOut:
+    """Fields of a claim from a pasted line."""
+    return PrefilledOut(fields=prefill(body.text))

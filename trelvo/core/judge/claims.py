@@ -1,45 +1,64 @@
 """Claims: what someone said about a gain, what is true, and which mistake explains the figure, if one does.
 
-Every mistake is a formula that people use by accident. It explains a claim when its result, rounded as the claim was
-typed, is the claim, while the truth rounded in the same way is not. None is forced.
+Values count as they were typed: whole numbers stand for everything that rounds to them. Every mistake is a formula that people
+use by accident. It explains a claim when its result, rounded as the claim was typed, is the claim. None is forced.
 """
 
 import math
+import re
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from itertools import pairwise
 from typing import Literal
 
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.measure.gains import compound, geometric_mean, performance_ratio, time_saved
 
-Quantity = Literal["speed", "time", "amount"]
-Figure = Literal["percent", "factor", "points", "change"]
-Direction = Literal[-1, 0, 1]
+# What was measured: a rate or score (more is better), a time (less is better), or an amount of power, heat or noise.
+Kind = Literal["rate", "time", "watts", "degrees", "noise"]
+# How the figure was put: percent more (faster), share saved (less of it), times as much (as fast), or the difference itself.
+Figure = Literal["percent", "saved", "factor", "amount"]
+Way = Literal["more", "less"]
+UNITS: dict[Kind, str] = {"rate": "", "time": "s", "watts": "W", "degrees": "°C", "noise": "dB(A)"}
+MOST_VALUES, MOST_PAIRS = 12, 20
+
+
+@dataclass(frozen=True)
+class Typed:
+    """A number as typed: 8421 stands for 8420.5 to 8421.5, 93.60 for 93.595 to 93.605."""
+
+    value: float
+    decimals: int = 0
+
+    @property
+    def half(self) -> float:
+        return float(0.5 * 10**-self.decimals)
+
+
+def typed_number(text: str, where: str) -> Typed:
+    """A number from text, with its decimals; a point or a comma. Raises Refused for anything else."""
+    plain = re.sub(r"[\s\u00a0\u2009\u202f']", "", text.strip()).replace("−", "-").replace(",", ".")
+    if not re.fullmatch(r"[+-]?(\d+(\.\d*)?|\.\d+)", plain):
+        raise Refused(Problem(where, f"“{text.strip()[:40]}” is not a number.", "Type a number, such as 93.4."))
+    _, _, digits = plain.partition(".")
+    return Typed(float(plain), len(digits))
 
 
 @dataclass(frozen=True)
 class Claim:
-    """A claim in plain numbers.
+    """A claim in fields.
 
-    claimed, decimals: the figure said, without its sign's wording ("7.8 % faster" is 7.8), and its decimals
-    pairs: (before, after) of one or several measurements, in the same unit each
-    steps_percent: gains of successive steps, in percent, each over the one before
-    quantity: what was measured: speed (more is better), time (less is better), or an amount such as watts
-    said: what the figure speaks of: speed gained, time saved, or the amount
-    direction: 1 where more was claimed ("faster"; of time: less of it), -1 where less was, 0 where it was left open
-    figure: percent, a factor, points of percent, or the change in the values' own unit; understood: the claim in words
+    kind: what was measured; figure, way, claimed: what was said of it
+    pairs: before and after, of one or several measurements (titles, say); values: a chain of values, each the next one's before
+    steps: gains of successive steps in percent, each over the one before. One of the three is given.
     """
 
-    claimed: float
-    decimals: int
-    pairs: tuple[tuple[float, float], ...] = ()
-    steps_percent: tuple[float, ...] = ()
-    quantity: Quantity = "speed"
-    said: Quantity = "speed"
-    direction: Direction = 0
-    figure: Figure = "percent"
-    unit: str = ""
-    understood: str = ""
+    kind: Kind
+    figure: Figure
+    claimed: Typed
+    way: Way = "more"
+    pairs: tuple[tuple[Typed, Typed], ...] = ()
+    values: tuple[Typed, ...] = ()
+    steps: tuple[Typed, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -55,194 +74,334 @@ class Explanation:
 class Finding:
     """What is true of a claim. truth: the figure that should have been said, in the claim's own terms
 
-    explanations: mistakes that fit the claim, none if it is right
+    low, high: what the rounding of the values allows; explanations: mistakes that give just what was said
     """
 
     right: bool
     truth: float
+    low: float
+    high: float
     sentence: str
-    explanations: tuple[Explanation, ...]
+    explanations: tuple[Explanation, ...] = field(default=())
 
 
 def check_claim(claim: Claim) -> Finding:
     """The true figure and, where the claim differs, the mistakes whose result rounds to what was said."""
-    if not claim.pairs and not claim.steps_percent:
-        raise Refused(
-            Problem("claim", "There is nothing to check it by.", "Give before and after, or the gains of the steps.")
-        )
-    truth, candidates = _steps(claim) if claim.steps_percent else _pairs(claim)
-    signed = truth - 1 if claim.figure == "factor" else truth
-    turned = claim.direction * signed < 0 and abs(signed) > 1e-9
-    told = _as_told(truth, claim)
-    right = _rounds_to(told, claim) and not turned
-    # a sign that is wrong is the mistake to name; nothing else is looked for
-    fitting = tuple(
-        one for one in [*candidates, _cut(told, claim)] if not right and not turned and _rounds_to(one.gives, claim)
-    )
-    if turned:
-        why = "The change went the other way: what was called a gain is a loss, or a loss a gain."
-        if claim.quantity == "speed" and not claim.unit and claim.pairs:
-            why += " If the values are times, type their unit, such as s."
-        fitting = (Explanation("turned round", told, why),)
-    return Finding(right, truth, _sentence(claim, truth, right, fitting), fitting)
+    _check(claim)
+    if claim.kind in ("degrees", "noise") and claim.figure != "amount":
+        return _no_percent(claim)
+    low, truth, high = _truth(claim)
+    half = claim.claimed.half * (1 + 1e-9)
+    said = claim.claimed.value if claim.way == "more" or claim.figure == "saved" else _turned(claim)
+    right = low - half <= said <= high + half
+    exact = abs(truth - said) <= half
+    fitting = () if right else _turned_round(claim, low, high, said, half)
+    if not fitting and not exact:
+        fitting = tuple(one for one in _mistakes(claim) if abs(abs(one.gives) - abs(said)) <= half)
+    return Finding(right, truth, low, high, _sentence(claim, truth, low, high, right, fitting), fitting)
 
 
-def _as_told(truth: float, claim: Claim) -> float:
-    """The true figure as it is said aloud: "1.2 times slower" for a speed that is 1 / 1.2 of what it was."""
-    return 1 / truth if claim.figure == "factor" and claim.direction < 0 and truth > 0 else truth
-
-
-def _rounds_to(figure: float, claim: Claim) -> bool:
-    """Whether a figure, rounded as the claim was typed, is the claim. A claim of 8 less is the same figure as 8 more."""
-    half = 0.5 * 10**-claim.decimals
-    return bool(abs(abs(figure) - abs(claim.claimed)) <= half * (1 + 1e-9))
-
-
-def _cut(told: float, claim: Claim) -> Explanation:
-    """22.9 said as 22: looked for last, since it lies near the truth."""
-    cut = math.floor(abs(told) * 10**claim.decimals + 1e-9) / 10**claim.decimals
-    return Explanation("cut off, not rounded", cut, "The digits behind were dropped; the figure is rounded up.")
-
-
-def _steps(claim: Claim) -> tuple[float, list[Explanation]]:
-    ratios = [1 + percent / 100 for percent in claim.steps_percent]
-    if any(ratio <= 0 for ratio in ratios):
+def _check(claim: Claim) -> None:
+    given = [bool(claim.pairs), bool(claim.values), bool(claim.steps)]
+    if sum(given) != 1:
+        what = "There is nothing to check it by." if not any(given) else "Several ways of checking it are filled in."
+        raise Refused(Problem("pairs", what, "Give before and after, a chain of values, or the gains of the steps."))
+    every = [*(one for pair in claim.pairs for one in pair), *claim.values]
+    if claim.values and len(claim.values) < 2:
+        raise Refused(Problem("values", "A chain has at least two values.", "Add the next one."))
+    if claim.kind not in ("degrees", "noise") and any(one.value <= 0 for one in every):
+        raise Refused(Problem("pairs", "A value is not above zero, so no ratio exists.", "Correct it."))
+    if any(1 + one.value / 100 <= 0 for one in claim.steps):
         raise Refused(Problem("steps", "A step cannot lose all of the speed.", "Correct the step's figure."))
-    whole = compound(ratios)
-    added = sum(claim.steps_percent)
-    mean = added / len(ratios)
+    if claim.steps and claim.figure == "amount":
+        raise Refused(Problem("figure", "Steps in percent give no amount.", "Choose percent or times."))
+    if claim.figure == "factor" and claim.claimed.value <= 0:
+        raise Refused(Problem("claimed", "A factor is above zero.", "Type it, such as 1.08."))
+
+
+def _ends(claim: Claim) -> list[tuple[Typed, Typed]]:
+    """Before and after of each measurement; of a chain its ends."""
+    return [(claim.values[0], claim.values[-1])] if claim.values else list(claim.pairs)
+
+
+def _truth(claim: Claim) -> tuple[float, float, float]:
+    """The figure in the claim's own terms: lowest and highest that the rounding allows, and as typed."""
+    if claim.figure == "amount":
+        changes = [
+            (a.value - b.value - a.half - b.half, a.value - b.value, a.value - b.value + a.half + b.half)
+            for b, a in _ends(claim)
+        ]
+        low, middle, high = (sum(some) / len(changes) for some in zip(*changes, strict=True))
+        return low, middle, high
+    ratios = _ratios(claim)
+    found = sorted(_as_figure(claim, ratio) for ratio in ratios)
+    return found[0], _as_figure(claim, ratios[1]), found[-1]
+
+
+def _ratios(claim: Claim) -> tuple[float, float, float]:
+    """After over before (of times turned round, so that above 1 is faster): lowest, as typed, highest.
+
+    Of several measurements the geometric mean.
+    """
+    if claim.steps:
+        return (
+            math.prod(1 + (one.value - one.half) / 100 for one in claim.steps),
+            math.prod(1 + one.value / 100 for one in claim.steps),
+            math.prod(1 + (one.value + one.half) / 100 for one in claim.steps),
+        )
+    logs = []
+    for before, after in _ends(claim):
+        less, more = (after, before) if claim.kind != "time" else (before, after)
+        lowest = math.log(max(less.value - less.half, 1e-12) / (more.value + more.half))
+        highest = math.log((less.value + less.half) / max(more.value - more.half, 1e-12))
+        logs.append((lowest, math.log(less.value / more.value), highest))
+    low, middle, high = (math.exp(sum(some) / len(logs)) for some in zip(*logs, strict=True))
+    return low, middle, high
+
+
+def _as_figure(claim: Claim, ratio: float) -> float:
+    """A ratio as the claim puts it."""
     if claim.figure == "factor":
-        return whole, [
+        return ratio
+    if claim.figure == "percent":
+        return (ratio - 1) * 100
+    # saved: of a time one less the inverse of the speed ratio, of an amount one less its own
+    return (1 - 1 / ratio) * 100 if claim.kind == "time" else (1 - ratio) * 100
+
+
+def _turned(claim: Claim) -> float:
+    """What was said with "less" in front, in the terms of "more"."""
+    if claim.figure == "factor":
+        return 1 / claim.claimed.value
+    return -claim.claimed.value
+
+
+def _turned_round(claim: Claim, low: float, high: float, said: float, half: float) -> tuple[Explanation, ...]:
+    other = 1 / said if claim.figure == "factor" and said else -said
+    if low - half <= other <= high + half:
+        why = "The change went the other way: what was called a gain is a loss, or a loss a gain."
+        return (Explanation("turned round", other, why),)
+    return ()
+
+
+def _no_percent(claim: Claim) -> Finding:
+    """Degrees and decibels have no zero that a percentage could be counted from."""
+    plain = Claim(claim.kind, "amount", claim.claimed, "more", claim.pairs, claim.values, claim.steps)
+    low, truth, high = _truth(plain)
+    name, why = {
+        "degrees": (
+            "percent of degrees",
+            "0 °C is no zero of heat: 72 to 65 °C is 7 °C cooler. Only degrees above the room have a share.",
+        ),
+        "noise": (
+            "percent of decibels",
+            "Decibels are a logarithm: 3 dB less is half the sound power, about 10 dB less sounds half as loud.",
+        ),
+    }[claim.kind if claim.kind == "noise" else "degrees"]
+    before, after = _ends(claim)[0]
+    gives = abs(after.value / before.value - 1) * 100 if before.value else math.nan
+    sentence = f"True is {_amount(claim.kind, truth)}. A percentage of it says nothing."
+    return Finding(False, truth, low, high, sentence, (Explanation(name, gives, why),))
+
+
+def _mistakes(claim: Claim) -> list[Explanation]:
+    """Figures that people arrive at by accident, in the claim's own terms."""
+    if claim.figure == "amount":
+        return _of_amount(claim)
+    found: list[Explanation] = []
+    if claim.steps:
+        found += _of_steps([one.value for one in claim.steps], claim)
+    if claim.values:
+        gains = [(after.value / before.value - 1) * 100 for before, after in pairwise(claim.values)]
+        found += _of_steps(gains, claim)
+    ends = _ends(claim)
+    if len(ends) == 1:
+        found += _of_one(claim, ends[0][0].value, ends[0][1].value)
+    elif ends:
+        found += _of_several(claim, [(before.value, after.value) for before, after in ends])
+    truth = _as_figure(claim, _ratios(claim)[1])
+    if claim.figure == "factor":
+        found += _of_factor(truth)
+    cut = math.floor(abs(truth) * 10**claim.claimed.decimals + 1e-9) / 10**claim.claimed.decimals
+    found.append(Explanation("cut off, not rounded", cut, "The digits behind were dropped; the figure is rounded up."))
+    return found
+
+
+def _of_amount(claim: Claim) -> list[Explanation]:
+    ends = _ends(claim)
+    if len(ends) != 1 or not ends[0][0].value:
+        return []
+    share = (ends[0][1].value / ends[0][0].value - 1) * 100
+    return [Explanation("percent taken for the amount", share, "The share was told as the difference.")]
+
+
+def _of_steps(gains: Sequence[float], claim: Claim) -> list[Explanation]:
+    if len(gains) < 2:
+        return []
+    added, count = sum(gains), len(gains)
+    if claim.figure == "factor":
+        return [
             Explanation(
                 "gains added", 1 + added / 100, "Each step starts from what the one before left: factors multiply."
             ),
-            Explanation("factors added", sum(ratios), "Factors that follow each other multiply."),
+            Explanation("factors added", count + added / 100, "Factors that follow each other multiply."),
         ]
-    return (whole - 1) * 100, [
+    return [
         Explanation("percentages added", added, "Each step starts from what the one before left; the ratios multiply."),
-        Explanation("percentages averaged", mean, "The steps follow each other; their ratios multiply."),
+        Explanation("percentages averaged", added / count, "The steps follow each other; their ratios multiply."),
+        Explanation("only the last step", gains[-1], "The last step's gain was told for the whole."),
     ]
-
-
-def _pairs(claim: Claim) -> tuple[float, list[Explanation]]:
-    if claim.figure in ("points", "change"):
-        changes = [after - before for before, after in claim.pairs]
-        truth = sum(changes) / len(changes)
-        if claim.said == "time":
-            truth = -truth
-        before, after = claim.pairs[0]
-        return truth, [
-            Explanation(
-                "percent taken for points", (after / before - 1) * 100, "The share was told as the difference."
-            ),
-        ] if len(claim.pairs) == 1 else []
-    ratios = [performance_ratio(*pair, higher_is_better=claim.quantity != "time") for pair in claim.pairs]
-    overall = geometric_mean(ratios)
-    if claim.figure == "factor":
-        # so many times less time is the same ratio as so many times the speed
-        return overall, _of_factor(overall)
-    truth = time_saved(overall) * 100 if claim.said == "time" else (overall - 1) * 100
-    if len(claim.pairs) > 1:
-        return truth, _of_several(claim, ratios)
-    before, after = claim.pairs[0]
-    return truth, _of_one(claim, before, after, overall)
 
 
 def _of_factor(ratio: float) -> list[Explanation]:
     return [
         Explanation("gain told as a factor", ratio - 1, "1.2 times as fast is a gain of 0.2: the whole was left out."),
-        Explanation(
-            "one too many", ratio + 1, "Twice as fast is a factor of 2; “2 times faster” is not 3 times as fast."
-        ),
+        Explanation("one too many", ratio + 1, "Twice as fast is a factor of 2, not three times as fast."),
     ]
 
 
-def _of_one(claim: Claim, before: float, after: float, ratio: float) -> list[Explanation]:
-    change = abs(after - before)
+def _of_one(claim: Claim, before: float, after: float) -> list[Explanation]:
+    if claim.figure == "factor":
+        return [Explanation("turned upside down", before / after, "Before was divided by after.")]
+    change, faster = abs(after - before), claim.kind != "time"
+    ratio = after / before if faster else before / after
     found = []
-    if claim.quantity == "time" and claim.said == "speed":
-        found.append(
-            Explanation(
-                "time saved called speed", time_saved(ratio) * 100,
-                "So much less time is more than so much more speed: the speed ratio is time before over time after.",
-            )
-        )  # fmt: skip
-    elif claim.quantity == "time":
-        found.append(
-            Explanation(
-                "speed called time saved", (ratio - 1) * 100,
-                "The speed gained was called time saved; the time saved is smaller.",
-            )
-        )  # fmt: skip
-    found.append(
-        Explanation(
-            "percent difference", change / ((before + after) / 2) * 100,
-            "The change was divided by the mean of both values; a gain is measured against the value before.",
-        )
-    )  # fmt: skip
-    if claim.quantity != "time":
-        found.append(
-            Explanation(
-                "divided by the tuned value", change / after * 100,
-                "The change was divided by the value after tuning; a gain is measured against the value before.",
-            )
-        )  # fmt: skip
-    found.append(
-        Explanation("ratio told as percent", ratio * 100, "The whole was told: 1.08 of the old is a gain of 8 %.")
-    )
-    # from 100 the difference is the percentage
+    if claim.kind == "time" and claim.figure == "percent":
+        why = "So much less time is more than so much more speed: the speed ratio is time before over time after."
+        found.append(Explanation("time saved called speed", (1 - 1 / ratio) * 100, why))
+    elif claim.kind == "time":
+        why = "The speed gained was called time saved; the time saved is smaller."
+        found.append(Explanation("speed called time saved", (ratio - 1) * 100, why))
+    why = "The change was divided by the mean of both values; a gain is measured against the value before."
+    found.append(Explanation("percent difference", change / ((before + after) / 2) * 100, why))
+    if claim.kind != "time":
+        why = "The change was divided by the value after tuning; a gain is measured against the value before."
+        found.append(Explanation("divided by the wrong end", change / after * 100, why))
+    whole = (after / before if faster else ratio) * 100
+    found.append(Explanation("ratio told as percent", whole, "The whole was told: 1.08 of the old is a gain of 8 %."))
     if before != 100:
-        found.append(
-            Explanation(
-                "points taken for percent", after - before, "The plain difference of the two values was called percent."
-            )
-        )
+        why = "The plain difference of the two values was called percent."
+        found.append(Explanation("points taken for percent", after - before, why))
     return found
 
 
-def _of_several(claim: Claim, ratios: Sequence[float]) -> list[Explanation]:
-    before, after = sum(pair[0] for pair in claim.pairs), sum(pair[1] for pair in claim.pairs)
-    summed = before / after if claim.quantity == "time" else after / before
+def _of_several(claim: Claim, pairs: Sequence[tuple[float, float]]) -> list[Explanation]:
+    befores, afters = sum(pair[0] for pair in pairs), sum(pair[1] for pair in pairs)
+    faster = claim.kind != "time"
+    summed = afters / befores if faster else befores / afters
+    ratios = [after / before if faster else before / after for before, after in pairs]
+    differences = [abs(after - before) / ((before + after) / 2) * 100 for before, after in pairs]
+    best = max(ratios)
     return [
         Explanation(
-            "values added", (summed - 1) * 100,
+            "values added", _as_figure(claim, summed),
             "The values of all titles were added and the sums compared: the fastest title decides.",
         ),
         Explanation(
-            "arithmetic mean of ratios", (sum(ratios) / len(ratios) - 1) * 100,
+            "arithmetic mean of ratios", _as_figure(claim, sum(ratios) / len(ratios)),
             "Ratios were averaged as they are; turned round, the same numbers would favour the other side.",
         ),
         Explanation(
-            "only the best title", (max(ratios) - 1) * 100, "The largest gain of all titles was told for the whole."
+            "percent differences averaged", sum(differences) / len(differences),
+            "Each change was divided by the mean of both values, and those were averaged.",
         ),
+        Explanation("only the best title", _as_figure(claim, best), "The largest gain of all titles was told for the whole."),
     ]  # fmt: skip
 
 
-def _sentence(claim: Claim, truth: float, right: bool, fitting: Sequence[Explanation]) -> str:
-    decimals = max(1, claim.decimals)
+def _sentence(claim: Claim, truth: float, low: float, high: float, right: bool, fitting: Sequence[Explanation]) -> str:
+    decimals = max(1, claim.claimed.decimals)
     told = _told(claim, truth, decimals)
+    if high - low > 10**-decimals:
+        told += f", {_span(claim, low, high, decimals)} by the rounding of the values"
     if right:
-        return f"Right: {told}."
-    said = _figure(claim, claim.claimed, claim.decimals)
+        also = f" It is also what this mistake gives: {fitting[0].mistake}." if fitting else ""
+        return f"Right: {told}.{also}"
     if not fitting:
-        return f"True is {told}. No usual mistake gives {said}; perhaps a number was misheard."
-    return f"True is {told}. {said} comes from a mistake: {fitting[0].mistake}."
+        return f"True is {told}. No usual mistake gives {_said(claim)}; perhaps a number was misheard."
+    return f"True is {told}. {_said(claim)} comes from a mistake: {fitting[0].mistake}."
 
 
-def _figure(claim: Claim, figure: float, decimals: int) -> str:
-    unit = {"percent": " %", "factor": " times", "points": " points of percent", "change": f" {claim.unit}"}[
-        claim.figure
-    ]
-    return f"{figure:.{decimals}f}{unit}"
+def _said(claim: Claim) -> str:
+    figure = f"{claim.claimed.value:.{claim.claimed.decimals}f}"
+    return f"{figure}{_unit(claim)}"
+
+
+def _unit(claim: Claim) -> str:
+    if claim.figure == "amount":
+        unit = UNITS[claim.kind]
+        return f" {unit}" if unit else ""
+    return " times" if claim.figure == "factor" else " %"
+
+
+def _span(claim: Claim, low: float, high: float, decimals: int) -> str:
+    digits = max(2, decimals) if claim.figure == "factor" else decimals
+    return f"{low:.{digits}f} to {high:.{digits}f}{_unit(claim)}".replace("-", "−")
 
 
 def _told(claim: Claim, truth: float, decimals: int) -> str:
+    if claim.figure == "amount":
+        return _amount(claim.kind, truth)
     if claim.figure == "factor":
-        if claim.direction < 0 and truth < 1:
-            return f"{_figure(claim, 1 / truth, max(2, claim.decimals))} slower"
-        return f"{_figure(claim, truth, max(2, claim.decimals))} what it was"
-    more = truth >= 0
-    if claim.said == "time":
-        return f"{_figure(claim, abs(truth), decimals)} {'less' if more else 'more'} time"
-    noun = " speed" if claim.said == "speed" and claim.figure == "percent" else ""
-    return f"{_figure(claim, abs(truth), decimals)} {'more' if more else 'less'}{noun}"
+        return f"{truth:.{max(2, decimals)}f} times what it was"
+    noun = {"rate": " speed", "time": " time" if claim.figure == "saved" else " speed", "watts": " power"}[
+        claim.kind if claim.kind in ("rate", "time") else "watts"
+    ]
+    less = truth < 0 if claim.figure == "percent" else truth >= 0
+    return f"{abs(truth):.{decimals}f} % {'less' if less else 'more'}{noun}"
+
+
+def _amount(kind: Kind, change: float) -> str:
+    unit = f" {UNITS[kind]}" if UNITS[kind] else ""
+    word = {"degrees": ("cooler", "hotter"), "noise": ("quieter", "louder")}.get(kind, ("less", "more"))
+    return f"{abs(change):.4g}{unit} {word[0] if change < 0 else word[1]}"
+
+
+@dataclass(frozen=True)
+class Prefilled:
+    """The fields of a claim that a pasted line fills in for certain; texts as they stand in it."""
+
+    kind: Kind
+    figure: Figure
+    way: Way
+    before: str
+    after: str
+    claimed: str
+
+
+_NUMBER = r"(\d+(?:[.,]\d+)?)"
+_UNITS: dict[str, Kind] = {
+    "": "rate", "fps": "rate", "points": "rate", "s": "time", "sec": "time", "ms": "time", "min": "time", "w": "watts",
+    "watts": "watts", "°c": "degrees", "c": "degrees", "db": "noise", "dba": "noise",
+}  # fmt: skip
+_WORDS: dict[str, tuple[Figure, Way]] = {
+    "faster": ("percent", "more"), "more": ("percent", "more"), "slower": ("percent", "less"),
+    "less time": ("saved", "less"), "less power": ("saved", "less"),
+}  # fmt: skip
+_LINE = re.compile(
+    rf"{_NUMBER}\s*([a-z°]*)\s*(?:to|->|→)\s*{_NUMBER}\s*([a-z°]*)\s*[,:]\s*{_NUMBER}\s*(%|x)\s*({'|'.join(_WORDS)})?\.?",
+    re.I,
+)
+
+
+def prefill(text: str) -> Prefilled | None:
+    """Fields from a pasted line of one plain form, such as "8421 to 9105, 8.1 % faster"; None for any other, which is typed."""
+    found = _LINE.fullmatch(" ".join(text.split()))
+    if not found:
+        return None
+    before, unit, after, unit_after, claimed, sign, word = found.groups()
+    units = {one.lower() for one in (unit, unit_after) if one}
+    if len(units) > 1 or not units <= set(_UNITS):
+        return None
+    kind = _UNITS[next(iter(units), "")]
+    if sign == "x":
+        return Prefilled(kind, "factor", "more", before, after, claimed) if not word else None
+    if not word:
+        return None
+    figure, way = _WORDS[word.lower()]
+    saving = figure == "saved" and kind not in ("time", "watts")
+    return (
+        None
+        if saving or (kind == "time" and word.lower() == "more")
+        else Prefilled(kind, figure, way, before, after, claimed)
+    )
