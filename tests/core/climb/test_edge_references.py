@@ -68,7 +68,7 @@ def test_minutes_to_believe_are_enough_and_not_too_many():
     assert 10 < more < 12_000
     for minutes, enough in ((more, True), (more * 0.99, False)):
         then = edge_posterior(EdgeModel.of(CLOCK), [*trials, Trial(120, minutes, False)])
-        assert (then.chance_within(120) >= 0.9 - 1e-4) == enough
+        assert (then.chance_stable(120) >= 0.9 - 1e-4) == enough
     assert belief.minutes_to_believe(0) == 0
 
 

@@ -12,8 +12,8 @@ from tests.bench.climb_study import climb, row_named
 from tests.bench.specimens import CLOCK, VOLTAGE, Silicon
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Refused
-from trelvo.core.climb.by_numbers import highest_hold, hold_line, margin
-from trelvo.core.climb.edge import EdgeModel, edge_posterior
+from trelvo.core.climb.by_numbers import highest_hold, hold_line
+from trelvo.core.climb.edge import EdgeModel, edge_posterior, margin
 from trelvo.core.climb.policy import STRATEGIES, Policy, largest_step, values_of
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.trials import Trial

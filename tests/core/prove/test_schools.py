@@ -92,13 +92,13 @@ def test_a_failure_ends_the_proof_and_is_named(school):
 def test_by_the_numbers_uses_all_trials_of_the_knob():
     trials = [Trial(150, 20, False), Trial(195, 2, True), Trial(180, 10, True)]
     belief = edge_posterior(EdgeModel.of(CLOCK), trials)
-    low = prove("by the numbers", [ran(KILN, 20)], LOADS, belief=belief, value=60.0)
+    low = prove("by the numbers", [ran(KILN, 20)], LOADS, belief=belief, value=30.0)
     assert low.state == "proved"
     near = prove("by the numbers", [ran(KILN, 20)], LOADS, belief=belief, value=150.0)
     assert near.state == "under way"
     assert near.minutes_left == pytest.approx(belief.minutes_to_believe(150.0))
     assert near.items[0].needed == pytest.approx(20 + near.minutes_left)
-    strict = prove("by the numbers", [ran(KILN, 20)], LOADS, per_h=1e-5, sure=0.99, belief=belief, value=60.0)
+    strict = prove("by the numbers", [ran(KILN, 20)], LOADS, per_h=1e-5, sure=0.99, belief=belief, value=30.0)
     assert strict.state != "proved"
 
 

@@ -185,6 +185,6 @@ def test_time_alone_makes_it_stale_and_a_check_brings_it_back():
 def test_what_is_checked_before_a_change_does_not_answer_it():
     before, after = Evidence(9.0, 50.0), Evidence(11.0, 50.0)
     since = {"driver": 10.0}
-    kept = RateBelief.from_hours(60, 0)
+    kept = RateBelief.from_hours(150, 0)
     assert now(driver="43.0", since=since, evidence=[before], kept=kept).changes
     assert not now(driver="43.0", since=since, evidence=[after], kept=kept).changes

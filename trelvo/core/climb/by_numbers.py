@@ -15,12 +15,6 @@ from trelvo.core.climb.policy import Advice, Policy, largest_step, values_of
 from trelvo.core.climb.stability import hours_to_show
 from trelvo.core.climb.trials import Trial
 
-# The kept value stands so far below what the belief allows, in usual decades: real silicon is no straight power of ten. Half a
-# step of the knob, by which a value on the grid lies lower on average anyway, is taken off this margin, down to the least.
-MARGIN_DECADES, LEAST_MARGIN_DECADES = 0.75, 0.35
-# From a decade below the edge on, where hardly anything fails within a test, failures may thin out so many times more slowly than
-# above it; and so many times for the wary.
-TAIL, WARY_TAIL = 1.5, 2.6
 # Less than this share of the usual decade to be gained an hour, and testing on is not worth it.
 WORTHWHILE_DECADES_PER_H = 0.15
 # So many failures at one value are enough: what a further one would say of its rate is not worth a crash. Common practice.
@@ -30,19 +24,8 @@ BEYOND_LIKELY = 0.5
 
 
 def hold_line(belief: EdgePosterior, policy: Policy) -> Array:
-    """For each point of the belief the distance at which failures reach the accepted rate, the margin taken off.
-
-    As if, from a decade below the edge on, failures thinned out `TAIL` times more slowly, or `WARY_TAIL` times.
-    """
-    decades = math.log10(policy.accepted_per_h)
-    if decades < -1:
-        decades = -1 + (decades + 1) * (WARY_TAIL if policy.wary else TAIL)
-    return np.asarray(belief.edge + belief.decade * decades - margin(belief.knob, belief.steepness.decade))
-
-
-def margin(knob: Knob, decade: float) -> float:
-    """How far below what is believed a value must stand to be kept, in the knob's unit. decade: the usual one"""
-    return max(MARGIN_DECADES * decade - knob.step / 2, LEAST_MARGIN_DECADES * decade)
+    """The belief's careful line for a policy; see `EdgePosterior.careful_line`."""
+    return belief.careful_line(policy.accepted_per_h, wary=policy.wary)
 
 
 def highest_hold(belief: EdgePosterior, policy: Policy, values: Sequence[float]) -> float:

@@ -8,6 +8,7 @@ from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
+from scipy import special
 
 from trelvo.core.base.knobs import Knob, from_the_far_end
 from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
@@ -50,6 +51,12 @@ LEARNT_BELOW = 0.9
 # What does not fit counts with this power only, which widens the belief.
 TEMPERED = 0.5
 _FEWEST_DECADES = -12.0
+# The kept value stands so far below what the belief allows, in usual decades: real silicon is no straight power of ten. Half a
+# step of the knob, by which a value on the grid lies lower on average anyway, is taken off this margin, down to the least.
+MARGIN_DECADES, LEAST_MARGIN_DECADES = 0.75, 0.35
+# From a decade below the edge on, where hardly anything fails within a test, failures may thin out so many times more slowly than
+# above it; and so many times for the wary.
+TAIL, WARY_TAIL = 1.5, 2.6
 
 
 @dataclass(frozen=True)
@@ -199,6 +206,41 @@ class EdgePosterior:
         """Chance that the value fails no more often than this."""
         return float(self.weight[self.line(per_h) >= self.distance(value) - 1e-9].sum())
 
+    def careful_line(self, per_h: float = ACCEPTED_PER_H, *, wary: bool = False) -> Array:
+        """For each point of the grid the distance at which failures reach a rate, the margin taken off.
+
+        As if, from a decade below the edge on, failures thinned out `TAIL` times more slowly, or `WARY_TAIL` times.
+        """
+        decades = math.log10(per_h)
+        if decades < -1:
+            decades = -1 + (decades + 1) * (WARY_TAIL if wary else TAIL)
+        return np.asarray(self.edge + self.decade * decades - margin(self.knob, self.steepness.decade))
+
+    def chance_stable(self, value: float, per_h: float = ACCEPTED_PER_H, *, wary: bool = False) -> float:
+        """How sure it is that a value fails no more often than this: the one figure that every screen shows.
+
+        By the careful line, or by the value's own hours alone where they say more. Beyond all that has survived it is no more
+        than even.
+        """
+        careful = self.careful_line(per_h, wary=wary) >= self.distance(value) - 1e-9
+        chance = float(self.weight[careful].sum())
+        if self.distance(value) > self.survived_to + 1e-9:
+            chance = min(chance, 0.5)
+        return max(chance, self._alone(value, per_h))
+
+    def _alone(self, value: float, per_h: float) -> float:
+        """The same by the hours at just this value, under loads no lighter than the heaviest; 0 without any."""
+        own = [trial for trial in self.trials if trial.value == value and trial.stress >= 0]
+        hours = math.fsum(trial.minutes for trial in own) / 60
+        failures = sum(trial.failed for trial in own)
+        return float(special.gammainc(failures + 1, per_h * hours)) if hours else 0.0
+
+    def careful_hazard_per_h(self, value: float, per_h: float, *, wary: bool = False) -> Array:
+        """Failures an hour at a value for each point of the grid, moved by the margin: below `per_h` just where the careful line
+        lies beyond the value."""
+        moved = self.line(per_h) - self.careful_line(per_h, wary=wary)
+        return failures_per_h(self.distance(value) + moved, self.edge, self.decade, np.full_like(self.edge, np.inf))
+
     def rate(self, value: float, confidence: float = 0.9) -> tuple[float, float, float]:
         """Failures an hour at a value: median, and the interval that holds it with this confidence."""
         edge, decade, cap = self._where_told
@@ -216,16 +258,22 @@ class EdgePosterior:
         edge = self.quantile(self.edge, share)
         return None if edge >= float(self.edge.max()) * (1 - 1e-9) else self.value_at(edge)
 
-    def minutes_to_believe(self, value: float, per_h: float = ACCEPTED_PER_H, sure: float = SURE) -> float:
-        """Minutes more that a value must survive before it holds with this sureness; inf where no time would do."""
+    def minutes_to_believe(
+        self, value: float, per_h: float = ACCEPTED_PER_H, sure: float = SURE, *, wary: bool = False
+    ) -> float:
+        """Minutes more that a value must survive before it is stable with this sureness; inf where no time would do."""
         cold, warm = map(self.axes.flat, _rates(self, self.distance(value), 0.0))
-        within = self.line(per_h) >= self.distance(value) - 1e-9
+        within = self.careful_line(per_h, wary=wary) >= self.distance(value) - 1e-9
+        own = [trial for trial in self.trials if trial.value == value and trial.stress >= 0]
+        ran_h = math.fsum(trial.minutes for trial in own) / 60
+        failures = sum(trial.failed for trial in own)
 
         def believed(minutes: float) -> bool:
             weight = self.weight * np.exp(-_integral(cold, warm, minutes))
-            return float(weight[within].sum()) >= sure * float(weight.sum())
+            alone = float(special.gammainc(failures + 1, per_h * (ran_h + minutes / 60)))
+            return max(float(weight[within].sum()) / float(weight.sum()), alone) >= sure
 
-        if believed(0.0):
+        if believed(0.0) and self.distance(value) <= self.survived_to + 1e-9:
             return 0.0
         if not believed(MOST_MINUTES):
             return math.inf
@@ -251,6 +299,11 @@ class EdgePosterior:
             return None
         left = 1 / variance - 1 / spread
         return Seen(math.exp((mean / variance - before / spread) / left), left**-0.5)
+
+
+def margin(knob: Knob, decade: float) -> float:
+    """How far below what is believed a value must stand to be kept, in the knob's unit. decade: the usual one"""
+    return max(MARGIN_DECADES * decade - knob.step / 2, LEAST_MARGIN_DECADES * decade)
 
 
 def edge_posterior(model: EdgeModel, trials: Sequence[Trial]) -> EdgePosterior:

@@ -141,7 +141,8 @@ def stability(
     """Whether the setting holds as wished.
 
     failures: at this setting, not set aside; holds: chance by the numbers that it fails no more than once in `hours`
-    proved_by: schools whose proof it has passed; as_stock: whether nothing is turned that could make it less stable than stock
+    proved_by: schools whose proof it has passed, told besides: what is believed after all runs decides
+    as_stock: whether nothing is turned that could make it less stable than stock
     """
     name = f"at most one failure in {hours:g} h"
     if failures:
@@ -151,11 +152,10 @@ def stability(
         return Condition(
             "stability", name, "shown", None, "As stable as stock: nothing is turned that could make it fail."
         )
-    if proved_by:
-        return Condition("stability", name, "shown", holds, f"Proved: {', '.join(proved_by)}.")
+    passed = f" Passed: {', '.join(proved_by)}." if proved_by else ""
     if holds is None:
-        return Condition("stability", name, "not shown yet", None, "Nothing was run long enough to tell.")
-    says = f"{chance_words(holds).capitalize()} sure by the numbers; {sure * 100:g} % wished."
+        return Condition("stability", name, "not shown yet", None, f"Nothing was run long enough to tell.{passed}")
+    says = f"{chance_words(holds).capitalize()} sure; {sure * 100:g} % wished.{passed}"
     if holds >= sure:
         return Condition("stability", name, "shown", holds, says)
     return Condition("stability", name, "broken" if holds <= 1 - sure else "not shown yet", holds, says)

@@ -8,6 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from trelvo.core.climb.edge import EdgePosterior
+from trelvo.core.climb.stability import ACCEPTED_PER_H
 
 Array = npt.NDArray[np.float64]
 
@@ -28,9 +29,11 @@ class RateBelief:
     weights: tuple[float, ...]
 
     @classmethod
-    def from_edge(cls, belief: EdgePosterior, value: float) -> "RateBelief":
-        """What a climb believes of a value of its knob."""
-        logs = np.log10(np.maximum(belief.hazard_per_h(belief.distance(value)), 10**LOWEST))
+    def from_edge(
+        cls, belief: EdgePosterior, value: float, per_h: float = ACCEPTED_PER_H, *, wary: bool = False
+    ) -> "RateBelief":
+        """What a climb believes of a value of its knob, as carefully as every screen shows it (`chance_stable`)."""
+        logs = np.log10(np.maximum(belief.careful_hazard_per_h(value, per_h, wary=wary), 10**LOWEST))
         places = np.clip(np.rint((logs - LOWEST) * PER_DECADE), 0, PLACES - 1).astype(np.int64)
         return _made(np.bincount(places, belief.weight, PLACES))
 

@@ -96,15 +96,18 @@ def prove(
     sure: float = SURE,
     belief: EdgePosterior | None = None,
     value: float | None = None,
+    *,
+    wary: bool = False,
 ) -> Proof:
     """A setting's proof by a school.
 
     runs: all runs at the setting that were not set aside; loads: what the campaign can test with
     per_h, sure: accepted failures an hour, and how sure to be (by the numbers only)
-    belief, value: what is believed of the knob turned last, and where the setting stands on it (by the numbers only)
+    belief, value, wary: what is believed of the knob turned last, where the setting stands on it, and how carefully it is read
+    (by the numbers only)
     """
     if school == "by the numbers":
-        return _by_numbers(runs, loads, per_h, sure, belief, value)
+        return _by_numbers(runs, loads, per_h, sure, belief, value, wary)
     items = {"worst case": _worst_case, "as used": _as_used, "mixed load": _mixed}[school](runs, loads)
     failed = [run for run in runs if run.outcome in FAILURES]
     survived = sum(run.minutes for run in runs if run.outcome not in FAILURES and _is_of(school, run.load))
@@ -282,6 +285,7 @@ def _by_numbers(
     sure: float,
     belief: EdgePosterior | None,
     value: float | None,
+    wary: bool,
 ) -> Proof:
     load = heaviest(loads)
     rate = rate_of(runs)
@@ -293,8 +297,8 @@ def _by_numbers(
         if rate.hours and not rate.failures:
             says += f" Fewer than {_rate(fewer_than(rate.hours, sure))} failures an hour, {sure * 100:.0f} % sure."
     else:
-        chance = belief.chance_within(value, per_h)
-        left = belief.minutes_to_believe(value, per_h, sure)
+        chance = belief.chance_stable(value, per_h, wary=wary)
+        left = belief.minutes_to_believe(value, per_h, sure, wary=wary)
         held = chance >= sure
         middle, low, high = belief.rate(value)
         says = (

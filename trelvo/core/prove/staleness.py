@@ -184,14 +184,12 @@ def proof_now(
 
     kept: the belief frozen when it was kept; heaviest: the load to check with, by name; heaviest_minutes: how long a run of it
     takes, None where it runs as long as it is told; controls: days on which stock was run again
-    Required is the sureness wished, or what there was when it was kept where that was less (a proof by a school); after a
-    stricter risk always what is wished. Fresh: the chance is what is required, no failure in use is open, no workload in use is
-    unmeasured, and after another driver, firmware or tuned part it has run `CHECK_MINUTES` under the heaviest load.
+    Required is the sureness wished: a setting that was kept with less lacks it from the beginning.
+    Fresh: the chance is what is required, no failure in use is open, no workload in use is unmeasured, and after another driver,
+    firmware or tuned part it has run `CHECK_MINUTES` under the heaviest load.
     """
     changes = changes_since(proof, now, today)
-    stricter = any(one.kind == "risk" for one in changes)
-    at_keep = kept.chance_within(proof.accepted_per_h)
-    required = now.sure if stricter else min(now.sure, at_keep)
+    required = now.sure
     belief, open_, failures, good = kept, list[Change](), 0, kept_day
     since_change_h = math.inf
     events: list[tuple[float, int, Change | Evidence]] = [(one.day, 0, one) for one in changes]

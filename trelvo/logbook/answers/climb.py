@@ -185,7 +185,7 @@ def view_of(
     curve = []
     for value in shown:
         middle, low, high = (math.exp(np.interp(value * knob.away, along, some)) for some in rates.T)
-        holds = belief.chance_within(value, policy.accepted_per_h)
+        holds = belief.chance_stable(value, policy.accepted_per_h, wary=policy.wary)
         curve.append(CurvePoint(value, holds, middle, low, high, settings.get(value)))
     steps = []
     for strategy in STRATEGIES:

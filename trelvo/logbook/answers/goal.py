@@ -159,9 +159,7 @@ def chance_to_hold(data: CampaignData, setting: Setting, per_h: float) -> float 
     if judged is None or not judged[0].trials:
         return None
     line, value = judged
-    chance = line.belief().chance_within(value, per_h)
-    # nothing is held beyond what has survived
-    return chance if line.has_survived(value) else min(chance, 0.5)
+    return line.belief().chance_stable(value, per_h, wary=way_of(data.campaign).wary)
 
 
 def target_ratios(data: CampaignData) -> list[TargetRatio]:

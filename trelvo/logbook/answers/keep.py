@@ -248,7 +248,7 @@ def proof_of(data: CampaignData, setting: Setting, in_use: Sequence[Variant]) ->
     """What is believed of a setting at this moment, and under which circumstances. in_use: workloads of its rig"""
     terms = terms_of(data.campaign)
     if judged := stability_line(data, setting):
-        belief = RateBelief.from_edge(judged[0].belief(), judged[1])
+        belief = RateBelief.from_edge(judged[0].belief(), judged[1], 1 / terms.hours, wary=way_of(data.campaign).wary)
     else:
         rows = data.runs_at(setting, data.judged_fitting)
         belief = RateBelief.from_hours(hours_of(data, setting), sum(row.failed for row in rows))

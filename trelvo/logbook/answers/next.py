@@ -21,12 +21,13 @@ from trelvo.core.decide.next_step import (
 )
 from trelvo.core.decide.stages import Standing
 from trelvo.core.measure.baseline import BASELINE_RUNS, noise_meter
+from trelvo.core.prove.schools import School
 from trelvo.logbook.answers.climbs import KnobClimb, climbs_of
 from trelvo.logbook.answers.goal import goal_view, terms_of, way_of
 from trelvo.logbook.answers.keepers import kept_now
 from trelvo.logbook.answers.proof import proof_by, proved_by
 from trelvo.logbook.answers.response import foretold_of
-from trelvo.logbook.models import Goal
+from trelvo.logbook.models import Goal, Setting
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.lookups import titles_of
 
@@ -153,20 +154,34 @@ def _knob_advice(data: CampaignData, one: KnobClimb, titles: Mapping[int, str], 
 
 
 def _proof_item(data: CampaignData, best: Judged, titles: Mapping[int, str]) -> ProofItem | None:
+    """What the proof of the best setting asks for next: by the approach that was chosen, then, where that has passed and the belief
+    is not sure enough yet, the hours that it still needs."""
     setting = next(one for one in data.settings if one.pk == best.setting_id)
     if not setting.values:
         return None
-    way = way_of(data.campaign)
-    proof = proof_by(data, setting, way.school, terms_of(data.campaign))
+    chosen = way_of(data.campaign).school
+    item = _item_of(data, setting, chosen, titles)
+    if item is not None and not item.proved:
+        return item
+    stable = all(one.state == "shown" for one in best.conditions if one.key == "stability")
+    if not stable and chosen != "by the numbers":
+        more = _item_of(data, setting, "by the numbers", titles)
+        if more is not None and not more.proved and more.minutes_left > 0:
+            return more
+    return item
+
+
+def _item_of(data: CampaignData, setting: Setting, school: School, titles: Mapping[int, str]) -> ProofItem | None:
+    proof = proof_by(data, setting, school, terms_of(data.campaign))
     item = next((one for one in proof.items if one.state in ("missing", "under way") and one.load_id is not None), None)
     if proof.state == "proved" or item is None:
         # another school's proof is as good where this one has nothing left to ask for
         proved = proof.state == "proved" or setting.pk in proved_by(data)
         if not proved and item is None:
             return None
-        return ProofItem(setting.pk, way.school, proved, "", None, "", 0, 0)
+        return ProofItem(setting.pk, school, proved, "", None, "", 0, 0)
     runs = item.runs if item.run_minutes is None else 1
     load = titles.get(item.load_id or 0, "")
     return ProofItem(
-        setting.pk, way.school, False, item.title, item.load_id, load, item.run_minutes, proof.minutes_left, runs
+        setting.pk, school, False, item.title, item.load_id, load, item.run_minutes, proof.minutes_left, runs
     )

@@ -100,15 +100,15 @@ def proof_view(
     ]
     setting = settings.get(setting_id or 0) or _tested_longest(settings, runs, variants)
     ran = every.get(setting.pk, [])
-    belief, value, expected, name = None, None, None, ""
+    belief, value, expected, name, wary = None, None, None, "", is_wary(data)
     if judged := stability_line(data, setting):
         line, value = judged
         belief, name = line.belief(), line.knob.name
-        expected = Expected(*belief.rate(value), belief.chance_within(value, per_h))
+        expected = Expected(*belief.rate(value), belief.chance_stable(value, per_h, wary=wary))
     own = rate_of(ran)
     schools = []
     for school in SCHOOLS:
-        proof = prove(school, ran, loads, per_h, sure, belief, value)
+        proof = prove(school, ran, loads, per_h, sure, belief, value, wary=wary)
         todo = [_activity(item, expected.per_h if expected else 0.0) for item in proof.items if item.minutes_left]
         schools.append(SchoolView(proof, fit(todo, math.inf if minutes is None else minutes)))
     failed = [run for run in runs[setting.pk] if run.failed]
@@ -128,6 +128,11 @@ def proof_view(
         schools=schools,
         candidates=candidates,
     )
+
+
+def is_wary(data: CampaignData) -> bool:
+    """Whether the campaign reads its beliefs for the wary."""
+    return bool(cast(Mapping[str, object], data.campaign.way).get("wary", False))
 
 
 def proved_by(data: CampaignData) -> dict[int, tuple[School, ...]]:
@@ -158,7 +163,7 @@ def proof_by(data: CampaignData, setting: Setting, school: School, terms: Terms)
     belief, value = None, None
     if judged := stability_line(data, setting):
         belief, value = judged[0].belief(), judged[1]
-    return prove(school, ran, loads, 1 / terms.hours, terms.sure, belief, value)
+    return prove(school, ran, loads, 1 / terms.hours, terms.sure, belief, value, wary=is_wary(data))
 
 
 def hours_of(data: CampaignData, setting: Setting) -> float:
