@@ -201,6 +201,7 @@ def test_targets_that_cannot_be(client, climbed, gorge, change, where):
 
 @pytest.mark.django_db
 def test_a_claim_is_checked(client):
-    answer = post(client, "/claims/check", {"text": "8421 to 9105, 7.8 % faster"}).json()
-    assert answer["finding"]["explanations"][0]["mistake"] == "percent difference"
-    assert places(post(client, "/claims/check", {"text": "faster"})) == ["claim"]
+    said = {"kind": "rate", "figure": "percent", "pairs": [{"before": "8421", "after": "9105"}], "claimed": "7.8"}
+    answer = post(client, "/claims/check", said).json()
+    assert answer["explanations"][0]["mistake"] == "percent difference"
+    assert places(post(client, "/claims/check", said | {"claimed": "faster"})) == ["claimed"]

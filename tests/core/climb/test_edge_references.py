@@ -8,7 +8,7 @@ from lifelines import ExponentialFitter
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
-from trelvo.core.climb.stability import failure_rate, hours_to_show
+from trelvo.core.climb.stability import SURE, failure_rate, hours_to_show
 from trelvo.core.climb.trials import Trial
 
 CLOCK = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1, "core clock")
@@ -68,7 +68,7 @@ def test_minutes_to_believe_are_enough_and_not_too_many():
     assert 10 < more < 12_000
     for minutes, enough in ((more, True), (more * 0.99, False)):
         then = edge_posterior(EdgeModel.of(CLOCK), [*trials, Trial(120, minutes, False)])
-        assert (then.chance_stable(120) >= 0.9 - 1e-4) == enough
+        assert (then.chance_stable(120) >= SURE - 1e-4) == enough
     assert belief.minutes_to_believe(0) == 0
 
 

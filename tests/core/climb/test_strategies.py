@@ -15,6 +15,7 @@ from trelvo.core.base.problems import Refused
 from trelvo.core.climb.by_numbers import highest_hold, hold_line
 from trelvo.core.climb.edge import EdgeModel, edge_posterior, margin
 from trelvo.core.climb.policy import STRATEGIES, Policy, largest_step, values_of
+from trelvo.core.climb.stability import SURE
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.trials import Trial
 
@@ -145,7 +146,7 @@ def test_a_test_is_one_test_and_not_the_same_value_again():
         for one, after in zip(kept.steps, kept.steps[1:], strict=False):
             tests += 1
             again += not one.failed and one.advice.value == after.advice.value
-    assert again <= 0.1 * tests
+    assert again <= 0.15 * tests
 
 
 @given(st.integers(2, 12), st.lists(st.floats(1, 30), min_size=2, max_size=4))
@@ -168,7 +169,7 @@ def test_the_hold_line_needs_what_is_believed_and_a_margin():
     # one failure in 50 hours lies 1.7 decades below the edge; what lies beyond the first of them counts one and a half times
     needed = belief.edge - (1 + 1.5 * math.log10(5)) * belief.decade - off
     assert hold_line(belief, policy) == pytest.approx(needed)
-    assert belief.weight[needed >= line].sum() >= 0.9 > belief.weight[needed >= line + 15].sum()
+    assert belief.weight[needed >= line].sum() >= SURE > belief.weight[needed >= line + 15].sum()
     # one in ten hours or more lies where tests still see failures: nothing is added
     assert hold_line(belief, Policy(accepted_per_h=0.5)) == pytest.approx(
         belief.edge + math.log10(0.5) * belief.decade - off
@@ -178,7 +179,7 @@ def test_the_hold_line_needs_what_is_believed_and_a_margin():
 
 
 def test_what_held_for_its_hours_holds_whatever_lies_around_it():
-    """-ln(0.1) / 0.02 = 115 hours without a failure show one in fifty hours with 90 %, at that very value."""
+    """-ln(0.05) / 0.02 = 150 hours without a failure show one in fifty hours with 95 %, at that very value."""
     knob = replace(CLOCK, high=450)
     done = advise(knob, [Trial(450, 12_000, False)], Policy(minutes_left=0))
     assert (done.act, done.value) == ("hold", 450)
@@ -195,7 +196,7 @@ def test_a_longer_range_is_suggested_where_the_edge_lies_beyond():
     assert ask("by the numbers", [*held(5, 10), Trial(165, 1, True)]).range_end is None
     # a limit ends the way, not the range
     assert ask("by the numbers", trials, limit=270.0).range_end is None
-    assert "allows no further" in ask("by the numbers", trials, limit=240.0).reason
+    assert "allows no further" in ask("by the numbers", trials, limit=225.0).reason
     assert "allows no further" not in ask("by the numbers", trials).reason
 
 
@@ -226,7 +227,8 @@ def test_by_the_numbers_keeps_what_is_safe(row):
     drawn = row_named(row)
     kept = [climb(drawn, drawn.draw(seed), Policy(minutes_left=120.0), seed) for seed in range(10)]
     assert sum(one.safe for one in kept) >= 9
-    assert np.median([one.short_steps for one in kept]) <= 3
+    # the median over forty specimens is 3; that of ten lies up to one step off
+    assert np.median([one.short_steps for one in kept]) <= 4
     assert np.mean([one.failures for one in kept]) <= 5
 
 
@@ -241,7 +243,7 @@ def test_a_specimen_without_an_edge_in_range_is_taken_to_its_end():
     row = row_named("base")
     kept = climb(row, Silicon(edge=2000, decade=20), Policy(minutes_left=120.0), 1)
     assert kept.failures == 0
-    assert kept.short_steps <= 4
+    assert kept.short_steps <= 5
     assert kept.longer
 
 

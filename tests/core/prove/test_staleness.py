@@ -18,6 +18,7 @@ PROVED = Circumstances(
     workloads={"Kiln": "stress test", "Gorge": "title"},
     techniques=frozenset({"plain drawing"}),
     room_c=23.0,
+    sure=0.9,
 )
 
 

@@ -11,7 +11,7 @@ from trelvo.core.base.runs import Outcome
 
 # One failure in fifty hours, and how sure one wants to be of it. A user may change both.
 ACCEPTED_PER_H = 1 / 50
-SURE = 0.9
+SURE = 0.95
 # How many steps of the knob last turned each outcome sends one back. Common practice: the harder the failure, the further.
 STEPS_BACK: dict[Outcome, int] = {
     "completed": 0,

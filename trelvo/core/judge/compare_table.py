@@ -85,10 +85,13 @@ class Cell:
 @dataclass(frozen=True)
 class CandidateNoise:
     """A candidate's number among the sides. pooled: its own noise by workload id, where it was not measured on the reference's
-    machine under its fitting; None where the two share theirs"""
+    machine under its fitting; None where the two share theirs
+    same_parts: whether both ran on the same parts: between others a clock explains no difference
+    """
 
     side: int
     pooled: Mapping[int, PooledNoise | None] | None = None
+    same_parts: bool = True
 
 
 @dataclass(frozen=True)
@@ -186,6 +189,7 @@ def build_columns(
                 len(adjusted),
                 smallest_gain,
                 _look(groups, reference, one.side, workload) if careful else None,
+                one.same_parts,
             )
             for workload, beside in zip(workloads, reference_sides, strict=True)
         )
@@ -273,6 +277,7 @@ def _cell(
     family: int,
     smallest_gain: float,
     look: int | None,
+    same_parts: bool,
 ) -> Cell:
     comparison = found.comparison if found else None
     saved = power.watts_saved(*drawn) if drawn else None
@@ -280,10 +285,11 @@ def _cell(
     if comparison and drawn and drawn[0].mean_w and drawn[1].mean_w:
         per_joule = gains.retained(comparison.ratio, drawn[0].mean_w, drawn[1].mean_w).per_joule
     scale = None
-    if comparison and reference.core_mhz and side.core_mhz and not _memory_moved(reference, side):
-        scale = gains.scaling(comparison.ratio, side.core_mhz / reference.core_mhz)
+    clock_ratio = side.core_mhz / reference.core_mhz if side.core_mhz and reference.core_mhz else None
+    if comparison and clock_ratio and same_parts and not _memory_moved(reference, side):
+        scale = gains.scaling(comparison.ratio, clock_ratio)
     verdict = judge(comparison, smallest_gain, adjusted_p, family, look) if comparison else None
-    note = _limit_note(workload, side, comparison, scale)
+    note = _limit_note(workload, side, comparison, scale, clock_ratio or 1.0)
     sentence = result_sentence(workload, comparison, verdict)
     says = found.says if found else ()
     return Cell(workload.id, side, comparison, verdict, adjusted_p, saved, per_joule, scale, note, sentence, says)
@@ -296,17 +302,22 @@ def _memory_moved(reference: Side, side: Side) -> bool:
     return abs(side.memory_mhz / reference.memory_mhz - 1) > 0.005
 
 
-def _limit_note(workload: WorkloadFacts, side: Side, comparison: Comparison | None, scale: gains.Scaling | None) -> str:
-    if workload.cap_fps and side.summary and side.summary.mean >= workload.cap_fps * 0.99:
+def _limit_note(
+    workload: WorkloadFacts, side: Side, comparison: Comparison | None, scale: gains.Scaling | None, clock_ratio: float
+) -> str:
+    if workload.measure == "frame rate" and workload.cap_fps and side.summary and side.summary.mean >= workload.cap_fps * 0.99:
         return f"at the cap of {workload.cap_fps:g} fps"
     # an elasticity of a difference inside the noise is itself noise
     if scale is None or comparison is None or comparison.low is None or comparison.high is None:
         return ""
     if comparison.low <= 1 <= comparison.high and abs(math.log(comparison.ratio)) > 0.002:
         return ""
+    rose = clock_ratio > 1
     if scale.words == "against the clock":
-        return "slower although the clock rose"
-    return f"{scale.words}: speed rose {scale.elasticity:.2f} times as much as the clock"
+        return "slower although the clock rose" if rose else "faster although the clock fell"
+    if scale.words == "beyond the clock":
+        return "more than the clock explains: something else differs too"
+    return f"{scale.words}: speed {'rose' if rose else 'fell'} {scale.elasticity:.2f} times as much as the clock"
 
 
 def percent(ratio: float, decimals: int = 1) -> str:

@@ -113,7 +113,7 @@ def capped(
 
     others: values of the other settings of the comparison; usual_sd: run-to-run deviation that frame rates have here (relative)
     A cap of any rate is found so (117 and 141 are caps too); one setting alone shows one only where it scatters far less than
-    everything else on the bench.
+    everything else on the bench. Rates that agree because they were rounded show none. For frame rates only.
     """
     values = values_of(runs)
     if not values:
@@ -142,7 +142,13 @@ def _shared_rate(sides: Sequence[Sequence[float]], usual_sd: float) -> float | N
     mean = fmean(flat)
     together = (max(flat) - min(flat)) / mean
     allowed = min(CAP_SPREAD, usual_sd or CAP_SPREAD) if len(kept) >= CAP_SIDES else usual_sd / CAP_CALM
-    return float(round(mean)) if together <= allowed else None
+    rounded_to = 10.0 ** -max(_decimals(value) for value in flat) / mean
+    return float(round(mean)) if together <= allowed and rounded_to <= allowed else None
+
+
+def _decimals(value: float) -> int:
+    """How many decimals a rate was given with, four at most: more is more than anybody types."""
+    return next(places for places in range(5) if places == 4 or abs(value - round(value, places)) < 1e-9)
 
 
 def drift(where: str, trend: Trend | None, hours: float) -> Trap | None:

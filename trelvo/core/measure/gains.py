@@ -96,12 +96,13 @@ class Scaling:
     """How much of a clock's rise arrives as performance."""
 
     elasticity: float
-    words: Literal["proportional", "usual", "something else limits", "against the clock"]
+    words: Literal["proportional", "usual", "something else limits", "against the clock", "beyond the clock"]
 
 
 # 26 % more clock for 24 % more frames (0.93) is nearly proportional, 19 for 13 (0.70) usual, 19 for 5 (0.28) means that
-# something else limits: common practice. The borders lie between these.
-PROPORTIONAL, USUAL = 0.85, 0.5
+# something else limits: common practice. The borders lie between these. A clock alone brings no more than its own rise; above
+# BEYOND something else differs too (another part, another memory, a throttle that ended).
+PROPORTIONAL, USUAL, BEYOND = 0.85, 0.5, 1.5
 
 
 def scaling(performance_ratio: float, clock_ratio: float) -> Scaling | None:
@@ -110,6 +111,8 @@ def scaling(performance_ratio: float, clock_ratio: float) -> Scaling | None:
     if abs(moved) < 0.005:
         return None
     elasticity = math.log(_positive(performance_ratio, "performance ratio")) / moved
+    if elasticity > BEYOND:
+        return Scaling(elasticity, "beyond the clock")
     if elasticity >= PROPORTIONAL:
         return Scaling(elasticity, "proportional")
     if elasticity >= USUAL:

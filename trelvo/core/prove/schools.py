@@ -135,7 +135,7 @@ def _is_both(load: Load) -> bool:
 
 
 def _is_whole(load: Load) -> bool:
-    return bool({"memory", "storage"} & load.parts) and load.kind != "stress test"
+    return load.parts >= {"memory", "storage"} and load.kind != "stress test"
 
 
 def _verdict(school: School, state: ProofState, runs: Sequence[ProofRun], survived: float) -> str:
@@ -262,7 +262,8 @@ def _as_used(runs: Sequence[ProofRun], loads: Sequence[Load]) -> list[Item]:
 
 def _mixed(runs: Sequence[ProofRun], loads: Sequence[Load]) -> list[Item]:
     both = [load for load in loads if _is_both(load)]
-    whole = [load for load in loads if _is_whole(load)] or both
+    # memory and storage are what this item adds: a load of graphics and processor alone is none of it
+    whole = [load for load in loads if _is_whole(load)]
     both_ids, whole_ids = {load.id for load in both}, {load.id for load in whole}
     together = [run for run in runs if run.load.id in both_ids]
     return [

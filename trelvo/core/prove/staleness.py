@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from trelvo.core.base.loads import STRESS_DECADES, LoadKind, Technique
+from trelvo.core.climb.stability import SURE
 from trelvo.core.prove.rate_belief import RateBelief
 
 ChangeKind = Literal[
@@ -60,7 +61,7 @@ class Circumstances:
     techniques: frozenset[Technique] = frozenset()
     room_c: float | None = None
     accepted_per_h: float = 0.02
-    sure: float = 0.9
+    sure: float = SURE
     since: Mapping[str, float] | None = None
 
 

@@ -34,7 +34,7 @@ from trelvo.logbook.models import Campaign, Fitting, Goal, InstrumentRow, Rig, V
 from trelvo.logbook.rows.lookups import testable
 
 FORMAT: Literal["trelvo-campaign"] = "trelvo-campaign"
-VERSION: Literal[5] = 5
+VERSION: Literal[6] = 6
 
 
 class PartEntry(Strict):
@@ -247,7 +247,7 @@ class TargetEntry(Strict):
 
 class CampaignFile(Strict):
     format: Literal["trelvo-campaign"]
-    version: Literal[5]
+    version: Literal[6]
     written_at: datetime
     rig: RigEntry
     campaign: CampaignEntry

@@ -13,6 +13,7 @@ FIELDS = (
     "low_1_fps", "low_01_fps", "power_w", "temp_max_c", "temp_mean_c", "temp_start_c", "room_c", "core_mhz", "memory_mhz",
     "voltage_v",
 )  # fmt: skip
+SURE_UNTIL_5 = 0.9
 
 
 def from_earlier(raw: dict[str, Any], present: int) -> dict[str, Any]:
@@ -26,7 +27,9 @@ def from_earlier(raw: dict[str, Any], present: int) -> dict[str, Any]:
         raw = _third(raw)
     if raw.get("version") == 3:
         raw = _fourth(raw)
-    return _fifth(raw) | {"version": present} if raw.get("version") == 4 else raw
+    if raw.get("version") == 4:
+        raw = _fifth(raw)
+    return _sixth(raw) | {"version": present} if raw.get("version") == 5 else raw
 
 
 def _second(raw: dict[str, Any]) -> dict[str, Any]:
@@ -51,7 +54,15 @@ def _fourth(raw: dict[str, Any]) -> dict[str, Any]:
 def _fifth(raw: dict[str, Any]) -> dict[str, Any]:
     """Version 4 knew neither keepers nor a journal, and left out what was corrected of a workload."""
     workloads = [{"corrections": [], **one} if isinstance(one, dict) else one for one in raw["workloads"]]
-    return {**raw, "workloads": workloads, "keepers": [], "journal": [], "cautions": []}
+    return {**raw, "version": 5, "workloads": workloads, "keepers": [], "journal": [], "cautions": []}
+
+
+def _sixth(raw: dict[str, Any]) -> dict[str, Any]:
+    """Until version 5 one was 90 % sure of stability where the goal did not say otherwise."""
+    terms = raw["campaign"].get("terms")
+    if not isinstance(terms, dict):
+        return raw
+    return {**raw, "campaign": {**raw["campaign"], "terms": {"sure": SURE_UNTIL_5, **terms}}}
 
 
 def _third(raw: dict[str, Any]) -> dict[str, Any]:

@@ -107,7 +107,10 @@ def versus_of(
     data = reference.data
     of_reference = [side_of(sides.runs(reference, workload), workload) for workload in sides.workloads]
     columns = build_columns(
-        [CandidateNoise(side.number, None if side.like(reference) else side.noise) for side in candidates],
+        [
+            CandidateNoise(side.number, None if side.like(reference) else side.noise, side.same_parts(reference))
+            for side in candidates
+        ],
         REFERENCE,
         of_reference,
         sides.workloads,

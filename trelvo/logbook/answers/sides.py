@@ -40,6 +40,11 @@ class Side:
         """Whether both were measured in one campaign under one fitting, so that their noise may be pooled."""
         return self.data.id == other.data.id and self.fitting == other.fitting
 
+    def same_parts(self, other: "Side") -> bool:
+        """Whether both ran on one machine, or on like ones, with the same parts in it."""
+        mine, others = ([str(part) for part in one.fitting.placed] if one.fitting else [] for one in (self, other))
+        return sorted(mine) == sorted(others) and (bool(mine) or self.data.campaign.rig_id == other.data.campaign.rig_id)
+
     @property
     def noise(self) -> dict[int, PooledNoise | None]:
         return self.data.noise(self.fitting)

@@ -100,9 +100,9 @@ def _of_side(sides: Sides, where: str, side: Side, workload: WorkloadFacts) -> I
     yield traps.run_far_off(where, runs)
     yield traps.first_run_kept(where, runs, None)
     noise = side.noise.get(workload.id)
-    others = [values_of(sides.runs(one, workload)) for one in sides.all if one.number != side.number]
-    shared = others if workload.measure == "frame rate" else []
-    yield traps.capped(where, runs, workload.cap_fps, shared, _usual_sd(side, noise))
+    if workload.measure == "frame rate":
+        others = [values_of(sides.runs(one, workload)) for one in sides.all if one.number != side.number]
+        yield traps.capped(where, runs, workload.cap_fps, others, _usual_sd(side, noise))
     for run in runs:
         if counts(run) and run.frames is not None and run.low_01_fps is not None:
             yield traps.few_frames(where, run.frames)
