@@ -48,12 +48,28 @@ class TermsIn(Schema):
     part: Part | None = None
 
 
+class TermsChange(TermsIn):
+    """seen: the numbers as they stood in the form; where they are others by now, the change is refused"""
+
+    seen: TermsIn | None = None
+
+
+class GoalSeen(Schema):
+    goal: Goal
+    aim: str = Field("", max_length=300)
+    name: str = Field("", max_length=160)
+
+
 class GoalIn(Schema):
-    """name: the campaign's; it stays where it is left out"""
+    """name: the campaign's; it stays where it is left out
+
+    seen: what stood in the form; where it is something else by now, the change is refused
+    """
 
     goal: Goal
     aim: str = Field("", max_length=300)
     name: str | None = Field(None, max_length=160)
+    seen: GoalSeen | None = None
 
 
 class GoalTryIn(Schema):
@@ -96,7 +112,9 @@ def show_goal(request: HttpRequest, campaign_id: int) -> GoalAnswer:
 @router.put("/campaigns/{int:campaign_id}/goal", response={200: CampaignOut, 404: Problems, 422: Problems})
 def change_goal(request: HttpRequest, campaign_id: int, body: GoalIn) -> CampaignOut:
     """What the campaign is for, and what it is called."""
-    return campaign_out(set_goal(found_campaign(campaign_id), body.goal, body.aim, body.name))
+    return campaign_out(
+        set_goal(found_campaign(campaign_id), body.goal, body.aim, body.name, body.seen.dict() if body.seen else None)
+    )
 
 
 @router.post("/campaigns/{int:campaign_id}/goal/try", response={200: GoalTried, 404: Problems, 422: Problems})
@@ -123,10 +141,11 @@ def try_goal(request: HttpRequest, campaign_id: int, body: GoalTryIn) -> GoalTri
 
 
 @router.put("/campaigns/{int:campaign_id}/terms", response={200: CampaignOut, 404: Problems, 422: Problems})
-def change_terms(request: HttpRequest, campaign_id: int, body: TermsIn) -> CampaignOut:
+def change_terms(request: HttpRequest, campaign_id: int, body: TermsChange) -> CampaignOut:
     """The goal's numbers: what must hold meanwhile, the risk that is accepted, how sure to be."""
     said = body.dict(exclude_unset=True)
-    return campaign_out(set_terms(found_campaign(campaign_id), said))
+    seen = said.pop("seen", None)
+    return campaign_out(set_terms(found_campaign(campaign_id), said, seen))
 
 
 @router.put("/campaigns/{int:campaign_id}/way", response={200: CampaignOut, 404: Problems, 422: Problems})

@@ -5,7 +5,7 @@ from ninja import Router
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_climb
 from trelvo.api.schema import Schema
-from trelvo.core.decide.alternatives import Alternative, alternatives
+from trelvo.core.decide.alternatives import Alternative, alternatives, worth_tuning
 from trelvo.core.decide.trade_off import AXES, Axis, Limit, Spot, TargetLine, limits_of, target_lines, trade_off
 from trelvo.logbook.answers.goal import goal_view, target_ratios
 
@@ -60,4 +60,6 @@ def show_trade_off(request: HttpRequest, campaign_id: int, x: Axis = "power", y:
 def show_alternatives(request: HttpRequest, campaign_id: int) -> list[Alternative]:
     """Keep stock, tune to the best so far, or buy what was typed as a target: what each gives, and what it costs."""
     data = found_climb(campaign_id)
-    return alternatives(goal_view(data).best, data.stock.pk, target_ratios(data))
+    goal = goal_view(data)
+    best = worth_tuning(goal.best, goal.judged, data.stock.pk)
+    return alternatives(best, data.stock.pk, target_ratios(data), data.campaign.price)

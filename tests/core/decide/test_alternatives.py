@@ -3,7 +3,7 @@ import math
 import pytest
 
 from tests.core.decide.made import GORGE, RENDER, bench, runs, setting
-from trelvo.core.decide.alternatives import alternatives, target_ratio
+from trelvo.core.decide.alternatives import alternatives, target_ratio, worth_tuning
 from trelvo.core.decide.goals import terms_from
 from trelvo.core.decide.judging import judge_settings
 
@@ -39,6 +39,25 @@ def test_tune_or_buy():
     assert found[2].per_percent is None
     assert "No faster" in found[2].says
     assert "Type its price" in found[4].says
+
+
+def test_a_part_that_takes_the_place_of_another_costs_the_rest():
+    target = target_ratio("Next up", {1: 120.0}, 650.0, STOCK.groups, (GORGE,))
+    found = alternatives(judged(FAST)[0], 1, [target], own_price=500.0)[-1]
+    assert found.price == 150
+    assert found.per_percent == pytest.approx(150 / 16, rel=0.01)
+    assert found.says.endswith("650, of which the own part is worth 500.")
+
+
+def test_the_fastest_stands_for_tuning_where_the_goal_is_not_met():
+    failed = setting(3, "too far", [110, 110, 110], failures=1, holds=0.1)
+    unsure = setting(2, "core clock +60 MHz", [104, 104.3, 103.7], holds=0.01)
+    found = judged(unsure, failed)
+    best = worth_tuning(None, found, 1)
+    assert best.setting_id == 2
+    tune = alternatives(best, 1, [])[-1]
+    assert (tune.kind, tune.says) == ("tune", "Costs bench time only. It does not meet the goal.")
+    assert worth_tuning(None, judged(failed), 1) is None
 
 
 def test_without_a_setting_that_may_meet_it_only_stock_is_left():

@@ -230,7 +230,54 @@ def test_quiet_is_measured_in_decibels_where_that_is_asked_for():
     assert condition(one, "improves").state == "shown"
     # by degrees the same runs say nothing of noise
     by_heat = judge_settings(terms_from("quiet", {}), loud, [loud, calm], bench(loud, calm))
-    assert next(one for one in by_heat if one.setting_id == 2).measure.unit == "K"
+    assert next(one for one in by_heat if one.setting_id == 2).measure.unit == "°C"
+
+
+def by_heat(stock, one):
+    found = judge_settings(terms_from("quiet", {}), stock, [stock, one], bench(stock, one))
+    return next(each for each in found if each.setting_id == one.setting_id)
+
+
+def test_cooler_and_louder_is_not_cooler_and_quieter():
+    warm = {"hottest": 80.0}
+    stock = setting(1, "stock", [100, 100, 100], noise_dba=40.0, **warm)
+    cool = {"hottest": 70.0}
+    loud = setting(2, "fan 90 %", [100, 100, 100], noise_dba=46.0, holds=0.97, **cool)
+    assert condition(by_heat(stock, loud), "noise").state == "broken"
+    assert by_heat(stock, loud).standing == "does not"
+    calm = setting(2, "less voltage", [100, 100, 100], noise_dba=39.0, holds=0.97, **cool)
+    assert condition(by_heat(stock, calm), "noise").state == "shown"
+    # nobody measured it: asked for where a fan is turned up, and only there
+    unheard = replace(setting(2, "fan 90 %", [100, 100, 100], holds=0.97, **cool), louder=True)
+    assert condition(by_heat(stock, unheard), "noise").state == "not shown yet"
+    assert not [one for one in by_heat(stock, replace(unheard, louder=False)).conditions if one.key == "noise"]
+
+
+def test_more_speed_for_the_same_watts_is_said_where_less_watts_were_asked_for():
+    stock = setting(1, "stock", [100, 100.2, 99.8], watts=[80.0, 80.4, 79.6])
+    fast = setting(2, "more volts a watt", [130.8, 131.0, 130.6], watts=[80.0, 80.4, 79.6], holds=0.97)
+    found = next(
+        one
+        for one in judge_settings(terms_from("efficiency", {}), stock, [stock, fast], bench(stock, fast))
+        if one.setting_id == 2
+    )
+    assert "+30.8 % speed for +0 W, +30.8 % speed a watt: by the goal of more speed it counts" in condition(
+        found, "improves"
+    ).says
+
+
+def test_a_budget_of_no_watts_is_not_met():
+    terms = replace(terms_from("power budget", {}), most_power_w=None)
+    stock = setting(1, "stock", [100, 100.2, 99.8], watts=[80.0, 80.4, 79.6])
+    (found,) = judge_settings(terms, stock, [stock], bench(stock))
+    assert found.standing == "may meet it"
+    assert "type it in the goal" in condition(found, "power").says
+
+
+@pytest.mark.parametrize("holds", [0.9451, 0.9499])
+def test_a_chance_just_below_the_wish_is_not_rounded_up_to_it(holds):
+    found = stability(0, holds, (), 50, 0.95)
+    assert (found.state, found.says) == ("not shown yet", "94 % sure; 95 % wished.")
 
 
 @pytest.mark.parametrize(

@@ -67,7 +67,7 @@ def test_by_the_goals_own_measure():
     assert "and saves 36 W" in by_speed.says
     cooler = Brought(PARTS[0], True, degrees=Effect(-6.0, -7.0, -5.0, 9))
     by_heat = decide_components({"card": -75.0}, [cooler], "heat", {})[0]
-    assert (by_heat.decision, by_heat.says) == ("keep", "It brings −6.0 K (−7.0 to −5.0).")
+    assert (by_heat.decision, by_heat.says) == ("keep", "It brings −6.0 °C (−7.0 to −5.0).")
 
 
 def test_the_price_of_a_gain_is_told():

@@ -72,6 +72,14 @@ def test_settings_that_end_at_one_rate_are_capped_whatever_the_rate(rate):
     assert traps.capped("Show", [run(i, value) for i, value in enumerate(loose)], None, [loose], 0.01) is None
 
 
+@pytest.mark.parametrize("rate", [117.0, 64.0])
+def test_rates_that_are_equal_because_they_were_rounded_are_no_cap(rate):
+    """Typed as whole numbers, runs that scatter by 0.3 % are all the same."""
+    flat = [run(i, rate) for i in range(3)]
+    assert traps.capped("Show", flat, None, [[rate] * 3], 0.003) is None
+    assert traps.capped("Show", flat, None, [], 0.003) is None
+
+
 def test_drift_and_sudden_changes_are_told_with_their_intervals():
     hours = np.arange(24) * 0.1
     labels = np.repeat(np.arange(4), 6)

@@ -1,5 +1,6 @@
 """Texts that can be kept and shown, and chances in words."""
 
+import math
 import unicodedata
 
 # Line ends and tabs are the only control characters that a note may hold.
@@ -20,7 +21,7 @@ def unreadable(text: str) -> str | None:
 
 
 def chance_words(share: float) -> str:
-    """A chance in whole percent; what is nearly sure is never said to be wholly so."""
+    """A chance in whole percent, rounded down: what is not 90 % sure is not said to be, and nothing is wholly sure."""
     if share >= 0.995:
         return "more than 99 %"
-    return f"{100 * share:.0f} %" if share > 0.005 else "less than 1 %"
+    return f"{math.floor(100 * share + 1e-9)} %" if share >= 0.01 else "less than 1 %"

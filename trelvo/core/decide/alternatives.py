@@ -63,8 +63,14 @@ def target_ratio(
     return TargetRatio(name, math.exp(logs / total), price, shared) if total else None
 
 
-def alternatives(best: Judged | None, stock_id: int, targets: Sequence[TargetRatio]) -> list[Alternative]:
-    """Keep stock, tune to the best setting so far, buy each target; dearest last. best: by the goal"""
+def alternatives(
+    best: Judged | None, stock_id: int, targets: Sequence[TargetRatio], own_price: float | None = None
+) -> list[Alternative]:
+    """Keep stock, tune to the best setting so far, buy each target; dearest last.
+
+    best: by the goal, or where none meets it the fastest that did not fail; own_price: price of the part there is, which one
+    that takes its place costs only the rest
+    """
     found = [
         Alternative(
             "keep stock", "Keep stock", stock_id, 1.0, None, None, 0.0, None, "Nothing to pay, nothing to prove."
@@ -74,7 +80,9 @@ def alternatives(best: Judged | None, stock_id: int, targets: Sequence[TargetRat
         speed = best.speed
         shown = speed.low is not None and speed.low > 1
         says = "Costs bench time only." if shown else "Costs bench time only; a gain is not shown yet."
-        if best.standing != "meets it":
+        if best.standing == "does not":
+            says += " It does not meet the goal."
+        elif best.standing != "meets it":
             says += " It is not proved yet."
         found.append(
             Alternative(
@@ -84,11 +92,26 @@ def alternatives(best: Judged | None, stock_id: int, targets: Sequence[TargetRat
     tuned = found[-1].ratio
     for one in sorted(targets, key=lambda target: math.inf if target.price is None else target.price):
         more = (one.ratio - tuned) * 100
-        per = one.price / more if one.price and more > 0 else None
+        price = None if one.price is None else one.price - (own_price or 0.0)
+        per = price / more if price and price > 0 and more > 0 else None
         says = f"As reported, on {one.shared} {'workload' if one.shared == 1 else 'workloads'}."
         if more <= 0:
             says += " No faster than what there is."
         elif one.price is None:
             says += " Type its price to see what each percent costs."
-        found.append(Alternative("buy", f"Buy: {one.name}", None, one.ratio, None, None, one.price, per, says))
+        if one.price is not None and own_price:
+            says += f" {one.price:g}, of which the own part is worth {own_price:g}."
+        found.append(Alternative("buy", f"Buy: {one.name}", None, one.ratio, None, None, price, per, says))
     return found
+
+
+def worth_tuning(best: Judged | None, judged: Sequence[Judged], stock_id: int) -> Judged | None:
+    """The setting that stands for tuning: the best by the goal, else the fastest of those that never failed."""
+    if best is not None and best.setting_id != stock_id:
+        return best
+    faster = [
+        one
+        for one in judged
+        if one.setting_id != stock_id and one.speed is not None and one.speed.ratio > 1 and not one.failures
+    ]
+    return max(faster, key=lambda one: one.speed.ratio if one.speed else 0.0, default=best)

@@ -12,7 +12,9 @@ from trelvo.core.measure.comparison import MOST_DF, POWER, Comparison
 from trelvo.core.measure.noise import PooledNoise, logs
 
 ConditionState = Literal["shown", "not shown yet", "broken"]
-Key = Literal["measured", "improves", "speed", "lows", "power", "temperature", "frame rate", "target", "stability"]
+Key = Literal[
+    "measured", "improves", "speed", "lows", "power", "temperature", "frame rate", "target", "stability", "noise"
+]
 Lacks = Literal["", "stock", "setting"]
 # Further runs that nobody makes are not told as a number.
 MOST_TOLD_RUNS = 40

@@ -36,7 +36,7 @@ class SettingFacts:
 
     failures: in any workload, not set aside; hours: how long it was run in all, failures included
     holds: chance by the numbers that it is within the accepted rate
-    as_stock: whether nothing is turned that could make it less stable than stock
+    as_stock: whether nothing is turned that could make it less stable than stock; louder: whether a fan is turned up
     """
 
     setting_id: int
@@ -47,6 +47,7 @@ class SettingFacts:
     proved_by: tuple[str, ...] = ()
     hours: float = 0.0
     as_stock: bool = False
+    louder: bool = False
 
     @cached_property
     def ran(self) -> Ran:
@@ -62,7 +63,7 @@ class Judged:
 
     compared: what the measure rests on, above 1 better; None where it is no ratio
     power, lows, heat, noise: against stock in these; power above 1 where it draws less; None at stock and where not measured
-    failing: failures an hour from its own runs
+    failures: of its own, not set aside; failing: how often an hour, None where nothing was run for any time
     """
 
     setting_id: int
@@ -77,6 +78,7 @@ class Judged:
     heat: GoalMeasure | None = None
     noise: GoalMeasure | None = None
     failing: RateEstimate | None = None
+    failures: int = 0
 
     @property
     def open_condition(self) -> Condition | None:
@@ -156,6 +158,7 @@ def _judged(
         _heat(stock, one, bench),
         _noise(stock, one, bench),
         failure_rate(one.hours, one.failures, 0.9) if one.hours else None,
+        one.failures,
     )
 
 
@@ -234,7 +237,7 @@ def _heat(stock: SettingFacts, one: SettingFacts, bench: Bench) -> GoalMeasure |
     """Degrees over room less stock's; None at stock itself."""
     if one.setting_id == stock.setting_id:
         return None
-    return difference(stock.ran, one.ran, bench.workloads, OVER_ROOM, "K")
+    return difference(stock.ran, one.ran, bench.workloads, OVER_ROOM, "°C")
 
 
 def _noise(stock: SettingFacts, one: SettingFacts, bench: Bench) -> GoalMeasure | None:
@@ -288,6 +291,11 @@ def _conditions(
         if terms.lows_too and _in_frames(bench):
             lows = _lows(stock, one, bench, noise_of)
             found.append(_kept(terms, "lows", "1 % lows", lows, terms.least_speed))
+    if terms.improve == "heat" and not itself and (louder := _no_louder(one, _noise(stock, one, bench))) is not None:
+        found.append(louder)
+    if terms.goal == "power budget" and terms.most_power_w is None:
+        says = "How many watts it may draw was not said yet: type it in the goal."
+        found.append(Condition("power", "within its watts", "not shown yet", None, says))
     if terms.most_power_w is not None:
         found += [
             power_within(terms.most_power_w, one.ran.read(WATTS, workload.id), workload, pooled, terms.shown)
@@ -364,22 +372,49 @@ def _improves(
             state, says = "not shown yet", f"Sure to be some, but it looks like {least}"
     elif state == "not shown yet":
         more = cond.runs_to_show(comparison, 1.0, terms.shown)
-    return Condition(
-        "improves", name, state, chance, says or cond.how_sure(chance, state, more), more, against_stock=True
-    )
+    says = says or cond.how_sure(chance, state, more)
+    if terms.improve == "power" and state != "shown":
+        says += _faster_instead(speed, drawn, smallest_gain)
+    return Condition("improves", name, state, chance, says, more, against_stock=True)
+
+
+def _faster_instead(speed: Comparison | None, drawn: tuple[Comparison, float] | None, smallest_gain: float) -> str:
+    """What a setting is worth that saves no watts and is faster: more speed for each of them, which another goal asks for."""
+    if speed is None or drawn is None or speed.low is None or speed.low < 1 + smallest_gain:
+        return ""
+    per_watt = speed.ratio * drawn[0].ratio
+    if per_watt < 1 + smallest_gain:
+        return ""
+    gains = f"{(speed.ratio - 1) * 100:+.1f} % speed for {drawn[1]:+.0f} W, {(per_watt - 1) * 100:+.1f} % speed a watt"
+    return f" It brings {gains}: by the goal of more speed it counts.".replace("-", "−")
 
 
 def _improves_by(terms: Terms, name: str, value: float, low: float, high: float) -> Condition:
     """Degrees or dB(A) less than at stock: sure to be some, and by as much as can be felt or heard."""
     heat = terms.improve == "heat"
-    least, unit = (LEAST_COOLER_K, "K over room") if heat else (LEAST_QUIETER_DBA, "dB(A)")
+    least, unit = (LEAST_COOLER_K, "°C over room") if heat else (LEAST_QUIETER_DBA, "dB(A)")
     says = f"{value:+.1f} {unit}.".replace("-", "−")
     if low > -least:
-        says += f" Sure that it is less than {least:g} {'K' if heat else 'dB(A)'}, the least that counts."
+        says += f" Sure that it is less than {least:g} {'°C' if heat else 'dB(A)'}, the least that counts."
         return Condition("improves", name, "broken", None, says)
     if high < 0 and value <= -least:
         return Condition("improves", name, "shown", None, says)
     return Condition("improves", name, "not shown yet", None, says, 2)
+
+
+def _no_louder(one: SettingFacts, noise: GoalMeasure | None) -> Condition | None:
+    """Whether what is cooler is no louder than stock; None where nobody measured it and no fan is turned up."""
+    name = "no louder than stock"
+    if noise is None:
+        if not one.louder:
+            return None
+        says = "A fan is turned up, and both sides need dB(A), read by the same instrument."
+        return Condition("noise", name, "not shown yet", None, says, 1)
+    says = f"{noise.value:+.1f} dB(A).".replace("-", "−")
+    if noise.value < LEAST_QUIETER_DBA:
+        return Condition("noise", name, "shown", None, says)
+    louder = noise.low is not None and noise.low > 0
+    return Condition("noise", name, "broken" if louder else "not shown yet", None, says, None if louder else 2)
 
 
 def _kept(terms: Terms, key: cond.Key, what: str, comparison: Comparison | None, floor: float) -> Condition:

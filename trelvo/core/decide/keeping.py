@@ -143,7 +143,7 @@ def in_words(effect: Effect, improve: Improve) -> str:
     """ "+4.1 %, +3.5 to +4.7" for speed, "−18.3 %, −19.0 to −17.6 power" for power: as one says it."""
     if improve in ("heat", "noise"):
         numbers = [None if value is None else f"{-value:+.1f}" for value in (effect.value, effect.high, effect.low)]
-        unit = " K"
+        unit = " °C" if improve == "heat" else " dB(A)"
     elif improve == "power":
         # saving is a ratio above 1 where it draws less
         numbers = [None if v is None else f"{(1 / v - 1) * 100:+.1f}" for v in (effect.value, effect.high, effect.low)]

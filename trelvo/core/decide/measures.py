@@ -15,14 +15,14 @@ from trelvo.core.measure.comparison import Comparison
 from trelvo.core.measure.noise import CONFIDENCE
 
 Groups = Mapping[int, Sequence[RunFacts]]
-Unit = Literal["ratio", "K", "dB(A)", "of"]
+Unit = Literal["ratio", "°C", "dB(A)", "of"]
 
 
 @dataclass(frozen=True)
 class GoalMeasure:
     """How far a setting is in the goal's own measure, with its 95 % interval where one is known.
 
-    unit: "ratio" (against stock), "K" (degrees over room less stock's), "dB(A)" (less stock's), "of" (workloads that hold, of
+    unit: "ratio" (against stock), "°C" (degrees over room less stock's), "dB(A)" (less stock's), "of" (workloads that hold, of
     `asked`); watts: mean power less stock's, where it is about power
     score: for ranking, higher is better; side: shown to be better or worse than stock by the interval, else empty
     """
@@ -99,7 +99,7 @@ def difference(
     one: Ran,
     workloads: Sequence[WorkloadFacts],
     level: Level,
-    unit: Literal["K", "dB(A)"],
+    unit: Literal["°C", "dB(A)"],
 ) -> GoalMeasure | None:
     """A reading less stock's, less being better: means by workload, weighted; their deviation pooled over both sides.
 

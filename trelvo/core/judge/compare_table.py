@@ -305,7 +305,12 @@ def _memory_moved(reference: Side, side: Side) -> bool:
 def _limit_note(
     workload: WorkloadFacts, side: Side, comparison: Comparison | None, scale: gains.Scaling | None, clock_ratio: float
 ) -> str:
-    if workload.measure == "frame rate" and workload.cap_fps and side.summary and side.summary.mean >= workload.cap_fps * 0.99:
+    if (
+        workload.measure == "frame rate"
+        and workload.cap_fps
+        and side.summary
+        and side.summary.mean >= workload.cap_fps * 0.99
+    ):
         return f"at the cap of {workload.cap_fps:g} fps"
     # an elasticity of a difference inside the noise is itself noise
     if scale is None or comparison is None or comparison.low is None or comparison.high is None:

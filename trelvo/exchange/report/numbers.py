@@ -46,8 +46,8 @@ def measure(one: GoalMeasure | None) -> str:
         return DASH
     if one.unit == "of":
         return f"{one.value:.0f} of {one.asked} workloads"
-    if one.unit in ("K", "dB(A)"):
-        unit = "°C over room" if one.unit == "K" else "dB(A)"
+    if one.unit in ("°C", "dB(A)"):
+        unit = "°C over room" if one.unit == "°C" else "dB(A)"
         within = (
             f" ({signed(one.low, 1)} to {signed(one.high, 1)})" if one.low is not None and one.high is not None else ""
         )

@@ -5,6 +5,7 @@ from datetime import datetime
 
 import trelvo
 from trelvo.core.base.knobs import describe_setting
+from trelvo.core.base.runs import values_of
 from trelvo.core.decide.measures import as_power
 from trelvo.exchange.report.blocks import (
     Block,
@@ -97,6 +98,20 @@ def _rig(data: CampaignData, fitting: Fitting | None) -> Section:
     return Section("The rig", tuple(blocks))
 
 
+def _stock_runs(data: CampaignData) -> str:
+    """How often the workloads were run at stock, as it was."""
+    runs = data.facts(data.runs_at(data.stock, data.judged_fitting))
+    counted = [len(values_of(run for run in runs if run.workload_id == one.pk)) for one in data.workloads]
+    if not counted or max(counted) == 0:
+        return "Nothing was run at stock."
+    few, many = min(counted), max(counted)
+    if few == many == 1:
+        return "Every workload was run once at stock."
+    if few == many:
+        return f"Every workload was run {few} times at stock."
+    return f"The workloads were run {few} to {many} times at stock."
+
+
 def _method(data: CampaignData, goal: GoalView) -> Section:
     terms, way = terms_of(data.campaign), way_of(data.campaign)
     return Section(
@@ -104,8 +119,8 @@ def _method(data: CampaignData, goal: GoalView) -> Section:
         (
             Bullets(
                 (
-                    "Every workload was run several times at stock; a gain is the ratio of geometric means to stock, with a 95 % "
-                    "interval from the scatter of repeats. Overall speed is the weighted geometric mean of those ratios.",
+                    f"{_stock_runs(data)} A gain is the ratio of geometric means to stock, with a 95 % interval from the scatter "
+                    "of repeats where there were any. Overall speed is the weighted geometric mean of those ratios.",
                     f"A difference below {data.campaign.smallest_gain * 100:g} % counts as none; a condition counts as "
                     f"shown when it is {terms.shown * 100:g} % sure.",
                     f"Settings were climbed {way.strategy}; a setting may fail once in {terms.hours:g} h, {terms.sure * 100:g} % "
@@ -144,7 +159,6 @@ def _ladder(data: CampaignData, goal: GoalView) -> Section:
     settings = {one.pk: one for one in data.settings}
     rows = []
     for one in goal.judged:
-        failures = one.failing.failures if one.failing else 0
         rows.append(
             (
                 one.title,
@@ -153,7 +167,7 @@ def _ladder(data: CampaignData, goal: GoalView) -> Section:
                 with_range(one.speed.ratio, one.speed.low, one.speed.high) if one.speed else "–",
                 gain(as_power(one.power).value) if one.power else "–",
                 f"{number(hours_of(data, settings[one.setting_id]), 1)} h",
-                str(failures) if failures else "none",
+                str(one.failures) if one.failures else "none",
             )
         )
     drawn = [one for one in goal.judged if one.speed][:MOST_DRAWN]

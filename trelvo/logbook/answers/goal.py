@@ -132,11 +132,15 @@ def _facts(
         setting.pk,
         describe_setting(data.knobs, setting.values),
         data.found["facts by setting"].get(setting.pk, Ran()),
-        sum(row.failed for row in rows),
+        sum(row.failed for row in rows) + data.failed_in_use.get(setting.pk, 0),
         chance_to_hold(data, setting, 1 / terms.hours),
         schools,
         sum(minutes_of(row, variants) for row in rows) / 60,
         asks_no_more_than_stock(data.knobs, setting.values),
+        any(
+            knob.role == "fan" and setting.values.get(knob.key, knob.stock) * knob.away > knob.stock * knob.away
+            for knob in data.knobs
+        ),
     )
 
 

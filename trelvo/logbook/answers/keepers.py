@@ -14,7 +14,7 @@ from trelvo.core.climb.harder import endangers_most
 from trelvo.core.climb.stability import STEPS_BACK
 from trelvo.core.decide.keepers import TypeLine, to_type, tuned_places, use_in_words, warmest_room
 from trelvo.core.decide.kept_step import KeptNow, said
-from trelvo.core.prove.months_later import FailedInUse, Probed, ProbeKey, Suspect, Triaged, blames_tuning, suspects
+from trelvo.core.prove.months_later import FailedInUse, Probed, ProbeKey, Triaged, suspects
 from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.core.prove.staleness import (
     SEASON_K,
@@ -26,7 +26,7 @@ from trelvo.core.prove.staleness import (
 )
 from trelvo.logbook.answers.goal import terms_of
 from trelvo.logbook.models import Fitting, Keeper, Run, UseEntry, Variant
-from trelvo.logbook.rows.keepers import KeeperRows, rows_of
+from trelvo.logbook.rows.keepers import KeeperRows, counts_against, rows_of
 
 DAY_S = 86_400.0
 # What a light use is where no workload was named. Common practice.
@@ -219,11 +219,6 @@ def _view(keeper: Keeper, rows: KeeperRows, now: datetime) -> KeeperView:
         lower=lower,
         lower_title=lower_title,
     )
-
-
-def counts_against(entry: UseEntry) -> bool:
-    """Whether a failure in use counts against the setting: until someone else is shown to be to blame."""
-    return not entry.verdict or blames_tuning(cast(Suspect, entry.verdict))
 
 
 def _at(day_: float, now: datetime) -> datetime:

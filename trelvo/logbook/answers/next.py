@@ -154,7 +154,7 @@ def _knob_advice(data: CampaignData, one: KnobClimb, titles: Mapping[int, str], 
 
 
 def _proof_item(data: CampaignData, best: Judged, titles: Mapping[int, str]) -> ProofItem | None:
-    """What the proof of the best setting asks for next: by the approach that was chosen, then, where that has passed and the belief
+    """What the proof of the best setting asks for next: by the approach that was chosen; where that has passed and the belief
     is not sure enough yet, the hours that it still needs."""
     setting = next(one for one in data.settings if one.pk == best.setting_id)
     if not setting.values:

@@ -43,7 +43,9 @@ class Side:
     def same_parts(self, other: "Side") -> bool:
         """Whether both ran on one machine, or on like ones, with the same parts in it."""
         mine, others = ([str(part) for part in one.fitting.placed] if one.fitting else [] for one in (self, other))
-        return sorted(mine) == sorted(others) and (bool(mine) or self.data.campaign.rig_id == other.data.campaign.rig_id)
+        return sorted(mine) == sorted(others) and (
+            bool(mine) or self.data.campaign.rig_id == other.data.campaign.rig_id
+        )
 
     @property
     def noise(self) -> dict[int, PooledNoise | None]:

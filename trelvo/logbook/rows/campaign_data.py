@@ -4,7 +4,7 @@
 list of campaigns takes as many questions as one campaign does. Whoever answers reads it and changes nothing of it.
 """
 
-from collections import OrderedDict, defaultdict
+from collections import Counter, OrderedDict, defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from contextlib import suppress
 from copy import copy
@@ -13,7 +13,7 @@ from functools import cached_property
 from typing import Any, TypeVar, cast
 
 import numpy as np
-from django.db.models import Model, OuterRef, Subquery, Value
+from django.db.models import F, Model, OuterRef, Subquery, Value
 from numpy.typing import NDArray
 
 from trelvo.core.base.figures import NAMED, PARTS, FigureKey, Quantity
@@ -36,10 +36,11 @@ from trelvo.logbook.models import (
     Part,
     Setting,
     Target,
+    UseEntry,
     Variant,
     Workload,
 )
-from trelvo.logbook.rows.keepers import KeeperRows, rows_of
+from trelvo.logbook.rows.keepers import KeeperRows, counts_against, rows_of
 from trelvo.logbook.rows.run_rows import RunRow, RunRows, read_figures, read_runs
 from trelvo.logbook.rows.together import read_together
 
@@ -87,7 +88,16 @@ class Loader:
             rails=GuardRailRow.objects.filter(campaign_id__in=self.ids),
             targets=Target.objects.filter(campaign_id__in=self.ids),
             instruments=InstrumentRow.objects.filter(rig_id__in=self.rig_ids),
+            failures_in_use=UseEntry.objects.filter(keeper__campaign_id__in=self.ids)
+            .exclude(outcome="")
+            .order_by()
+            .annotate(campaign_id=F("keeper__campaign_id"), setting_id=F("keeper__setting_id")),
         )
+
+    @cached_property
+    def failures_in_use(self) -> dict[int, list[Any]]:
+        """By campaign, what went wrong with settings that were kept, in use or no longer."""
+        return _by(self._small["failures_in_use"], "campaign_id")
 
     @cached_property
     def knobs(self) -> dict[int, list[KnobRow]]:
@@ -370,6 +380,11 @@ class CampaignData:
     @property
     def rails(self) -> list[GuardRail]:
         return [row.as_rail() for row in self.loader.rails.get(self.id, [])]
+
+    @property
+    def failed_in_use(self) -> Counter[int]:
+        """By setting that was kept, its failures in use that count against it."""
+        return Counter(one.setting_id for one in self.loader.failures_in_use.get(self.id, []) if counts_against(one))
 
     @property
     def targets(self) -> list[Target]:

@@ -4,11 +4,12 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Any, TypeVar
+from typing import Any, TypeVar, cast
 
 from django.db.models import F, Model, OuterRef, Q, QuerySet, Subquery
 
 from trelvo.core.base.figures import BY_WORD
+from trelvo.core.prove.months_later import Suspect, blames_tuning
 from trelvo.logbook.models import (
     Campaign,
     Figure,
@@ -26,6 +27,11 @@ from trelvo.logbook.models import (
     Workload,
 )
 from trelvo.logbook.rows.together import read_together
+
+
+def counts_against(entry: UseEntry) -> bool:
+    """Whether a failure in use counts against the setting: until someone else is shown to be to blame."""
+    return not entry.verdict or blames_tuning(cast(Suspect, entry.verdict))
 
 
 @dataclass(frozen=True)

@@ -829,7 +829,11 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Change Knob Of
+         * @description A knob's name, role, part, step, range or direction changed. Settings and runs stay.
+         */
+        patch: operations["trelvo_api_campaigns_change_knob_of"];
         trace?: never;
     };
     "/api/campaigns/{campaign_id}/ladder": {
@@ -1406,6 +1410,26 @@ export interface paths {
          * @description What is true of something that someone said about a gain.
          */
         post: operations["trelvo_api_claims_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims/prefill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fill In
+         * @description Fields of a claim from a pasted line.
+         */
+        post: operations["trelvo_api_claims_fill_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3550,6 +3574,8 @@ export interface components {
         /**
          * CampaignOut
          * @description lines: the quick line of the next step, then of each other one, begun; empty where there is none
+         *
+         *     power_reader: the instrument that is taken to read watts where nobody says which; None: none is described
          */
         CampaignOut: {
             /** Aim */
@@ -3600,6 +3626,8 @@ export interface components {
             next: components["schemas"]["NextStep"] | null;
             /** Power Limit W */
             power_limit_w: number | null;
+            /** Power Reader */
+            power_reader: number | null;
             /** Price */
             price: number | null;
             /** Retired */
@@ -3726,7 +3754,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "heat" | "voltage" | "connectors" | "power limit" | "firmware" | "heat spreader" | "supply" | "extreme cold" | "warranty" | "shared machine" | "old board";
+            key: "heat" | "voltage" | "connectors" | "power limit" | "firmware" | "heat spreader" | "supply" | "extreme cold" | "warranty" | "shared machine" | "old board" | "current sensing" | "protection";
             /**
              * Never
              * @default false
@@ -3775,6 +3803,7 @@ export interface components {
          *     adjusted_p: after Holm's correction over all candidates and workloads; None when switched off or nothing to adjust
          *     note: what limits, where it can be told; sentence: the same result to be read aloud
          *     says: what time did to it: drift, days, runs that resemble each other
+         *     parts: what each part of the machine drew, reached and ran at
          */
         Cell: {
             /** Adjusted P */
@@ -3784,6 +3813,11 @@ export interface components {
             efficiency_ratio: number | null;
             /** Note */
             note: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["PartReading"][];
             /**
              * Says
              * @default []
@@ -3903,82 +3937,34 @@ export interface components {
             give_or_take: string;
         };
         /**
-         * Claim
-         * @description A claim in plain numbers.
-         *
-         *     claimed, decimals: the figure said, without its sign's wording ("7.8 % faster" is 7.8), and its decimals
-         *     pairs: (before, after) of one or several measurements, in the same unit each
-         *     steps_percent: gains of successive steps, in percent, each over the one before
-         *     quantity: what was measured: speed (more is better), time (less is better), or an amount such as watts
-         *     said: what the figure speaks of: speed gained, time saved, or the amount
-         *     direction: 1 where more was claimed ("faster"; of time: less of it), -1 where less was, 0 where it was left open
-         *     figure: percent, a factor, points of percent, or the change in the values' own unit; understood: the claim in words
+         * ClaimIn
+         * @description Numbers as typed. One of pairs, values (a chain) and steps (gains in percent) is given.
          */
-        Claim: {
+        ClaimIn: {
             /** Claimed */
-            claimed: number;
-            /** Decimals */
-            decimals: number;
-            /**
-             * Direction
-             * @default 0
-             * @enum {integer}
-             */
-            direction: -1 | 0 | 1;
+            claimed: string;
             /**
              * Figure
-             * @default percent
              * @enum {string}
              */
-            figure: "percent" | "factor" | "points" | "change";
+            figure: "percent" | "saved" | "factor" | "amount";
             /**
-             * Pairs
-             * @default []
-             */
-            pairs: [
-                number,
-                number
-            ][];
-            /**
-             * Quantity
-             * @default speed
+             * Kind
              * @enum {string}
              */
-            quantity: "speed" | "time" | "amount";
+            kind: "rate" | "time" | "watts" | "degrees" | "noise";
+            /** Pairs */
+            pairs?: components["schemas"]["PairIn"][];
+            /** Steps */
+            steps?: string[];
+            /** Values */
+            values?: string[];
             /**
-             * Said
-             * @default speed
+             * Way
+             * @default more
              * @enum {string}
              */
-            said: "speed" | "time" | "amount";
-            /**
-             * Steps Percent
-             * @default []
-             */
-            steps_percent: number[];
-            /**
-             * Understood
-             * @default
-             */
-            understood: string;
-            /**
-             * Unit
-             * @default
-             */
-            unit: string;
-        };
-        /** ClaimIn */
-        ClaimIn: {
-            /** Text */
-            text: string;
-        };
-        /**
-         * ClaimOut
-         * @description How the claim was understood, and what is true of it.
-         */
-        ClaimOut: {
-            claim: components["schemas"]["Claim"];
-            finding: components["schemas"]["Finding"];
+            way: "more" | "less";
         };
         /**
          * ClimbOut
@@ -4021,6 +4007,8 @@ export interface components {
          *     top: where the score has passed its top
          *     trials: of every value the last few, those that failed before the others; runs_at: how many there are
          *     settings: rungs of this climb, from stock away; harder_h: hours survived at settings that ask more than these, h
+         *     easier_failures: how many failures at settings that ask less than these count here, too
+         *     turning: what turning it away from stock does to stability; tested: whether a stability test finds its limit
          */
         ClimbView: {
             /** Accepted Per H */
@@ -4035,6 +4023,8 @@ export interface components {
             curve: components["schemas"]["CurvePoint"][];
             /** Decade */
             decade: number;
+            /** Easier Failures */
+            easier_failures: number;
             /** Edge Far */
             edge_far: number | null;
             /** Edge Near */
@@ -4057,11 +4047,18 @@ export interface components {
             steps: components["schemas"]["StrategyStep"][];
             /** Sure */
             sure: number;
+            /** Tested */
+            tested: boolean;
             /** Tested To */
             tested_to: number;
             top: components["schemas"]["ScoreTop"] | null;
             /** Trials */
             trials: components["schemas"]["TrialMark"][];
+            /**
+             * Turning
+             * @enum {string}
+             */
+            turning: "endangers" | "helps" | "neutral";
         };
         /**
          * Column
@@ -4205,6 +4202,8 @@ export interface components {
         /**
          * Component
          * @description Knobs that are kept, or taken back, together. key: the part that they turn
+         *
+         *     Whoever decides decides for a part: a card's core and its memory are one. Another part is given to a knob in Prepare.
          */
         Component: {
             /** Key */
@@ -4265,7 +4264,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "measured" | "improves" | "speed" | "lows" | "power" | "temperature" | "frame rate" | "target" | "stability";
+            key: "measured" | "improves" | "speed" | "lows" | "power" | "temperature" | "frame rate" | "target" | "stability" | "noise";
             /**
              * Lacks
              * @default
@@ -4364,16 +4363,23 @@ export interface components {
         };
         /**
          * CorrectionIn
-         * @description All three as they should be; why: what was wrong
+         * @description What is left out stays as it is; null takes a number away. added: figures that were missing; why: what was wrong
          */
         CorrectionIn: {
+            /** Added */
+            added?: components["schemas"]["FigureIn"][];
             /** Duration S */
             duration_s?: number | null;
-            /**
-             * Outcome
-             * @enum {string}
-             */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            /** Fan */
+            fan?: string | null;
+            /** Figures */
+            figures?: components["schemas"]["FigureFixIn"][];
+            /** Outcome */
+            outcome?: ("completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost") | null;
+            /** Setting Id */
+            setting_id?: number | null;
+            /** Started At */
+            started_at?: string | null;
             /** Value */
             value?: number | null;
             /**
@@ -4381,6 +4387,8 @@ export interface components {
              * @default
              */
             why: string;
+            /** Workload Id */
+            workload_id?: number | null;
         };
         /**
          * CountingIn
@@ -4452,16 +4460,12 @@ export interface components {
             figures: components["schemas"]["FigureWords"][];
             /** Instrument Kinds */
             instrument_kinds: ("own report" | "clamp" | "wall meter" | "thermometer" | "sound meter" | "other")[];
-            /** Moves */
-            moves: {
-                [key: string]: string;
-            };
             /** Parts */
             parts: ("tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room")[];
             /** Quantities */
             quantities: components["schemas"]["QuantityWords"][];
             /** Roles */
-            roles: string[];
+            roles: components["schemas"]["RoleWords"][];
             /** Statistics */
             statistics: ("mean" | "highest" | "lowest" | "at start" | "at end" | "total" | "1 % low" | "0.1 % low")[];
             /** Trusts */
@@ -4644,16 +4648,27 @@ export interface components {
          * @description What a component brings on top of the others, with its interval; None where nothing is known of the noise.
          *
          *     value: a ratio above 1 where it is better, or watts or degrees more
+         *     workloads: in how many workloads the runs tell it, of how many that were measured
          */
         Effect: {
             /** High */
             high: number | null;
             /** Low */
             low: number | null;
+            /**
+             * Measured
+             * @default 1
+             */
+            measured: number;
             /** Runs */
             runs: number;
             /** Value */
             value: number;
+            /**
+             * Workloads
+             * @default 1
+             */
+            workloads: number;
         };
         /**
          * Efficiency
@@ -4842,6 +4857,16 @@ export interface components {
             reasons: string[];
         };
         /**
+         * FigureFixIn
+         * @description A figure of the run as it should be. value: null takes it away
+         */
+        FigureFixIn: {
+            /** Figure Id */
+            figure_id: number;
+            /** Value */
+            value: number | null;
+        };
+        /**
          * FigureIn
          * @description A figure as typed, in its quantity's own unit. point: where power was read, on rigs without described instruments
          */
@@ -4927,6 +4952,8 @@ export interface components {
             decimals: number;
             /** Half */
             half: number | null;
+            /** Id */
+            id: number;
             /** Instrument */
             instrument: string;
             /** Instrument Id */
@@ -5024,11 +5051,18 @@ export interface components {
          * Finding
          * @description What is true of a claim. truth: the figure that should have been said, in the claim's own terms
          *
-         *     explanations: mistakes that fit the claim, none if it is right
+         *     low, high: what the rounding of the values allows; explanations: mistakes that give just what was said
          */
         Finding: {
-            /** Explanations */
+            /**
+             * Explanations
+             * @default []
+             */
             explanations: components["schemas"]["Explanation"][];
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
             /** Right */
             right: boolean;
             /** Sentence */
@@ -5250,6 +5284,8 @@ export interface components {
         /**
          * GoalIn
          * @description name: the campaign's; it stays where it is left out
+         *
+         *     seen: what stood in the form; where it is something else by now, the change is refused
          */
         GoalIn: {
             /**
@@ -5260,12 +5296,13 @@ export interface components {
             goal: components["schemas"]["Goal"];
             /** Name */
             name?: string | null;
+            seen?: components["schemas"]["GoalSeen"] | null;
         };
         /**
          * GoalMeasure
          * @description How far a setting is in the goal's own measure, with its 95 % interval where one is known.
          *
-         *     unit: "ratio" (against stock), "K" (degrees over room less stock's), "dB(A)" (less stock's), "of" (workloads that hold, of
+         *     unit: "ratio" (against stock), "°C" (degrees over room less stock's), "dB(A)" (less stock's), "of" (workloads that hold, of
          *     `asked`); watts: mean power less stock's, where it is about power
          *     score: for ranking, higher is better; side: shown to be better or worse than stock by the interval, else empty
          */
@@ -5291,7 +5328,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "ratio" | "K" | "dB(A)" | "of";
+            unit: "ratio" | "°C" | "dB(A)" | "of";
             /** Value */
             value: number;
             /** Watts */
@@ -5308,6 +5345,20 @@ export interface components {
             saves: boolean;
             /** Value */
             value: string;
+        };
+        /** GoalSeen */
+        GoalSeen: {
+            /**
+             * Aim
+             * @default
+             */
+            aim: string;
+            goal: components["schemas"]["Goal"];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
         };
         /**
          * GoalTried
@@ -5759,13 +5810,18 @@ export interface components {
          *
          *     compared: what the measure rests on, above 1 better; None where it is no ratio
          *     power, lows, heat, noise: against stock in these; power above 1 where it draws less; None at stock and where not measured
-         *     failing: failures an hour from its own runs
+         *     failures: of its own, not set aside; failing: how often an hour, None where nothing was run for any time
          */
         Judged: {
             compared?: components["schemas"]["Comparison"] | null;
             /** Conditions */
             conditions: components["schemas"]["Condition"][];
             failing?: components["schemas"]["RateEstimate"] | null;
+            /**
+             * Failures
+             * @default 0
+             */
+            failures: number;
             heat?: components["schemas"]["GoalMeasure"] | null;
             lows?: components["schemas"]["Comparison"] | null;
             measure: components["schemas"]["GoalMeasure"] | null;
@@ -6023,6 +6079,26 @@ export interface components {
             unit: string;
         };
         /**
+         * KnobChange
+         * @description What is left out stays as it is. Unit and stock cannot change: what was run rests on them.
+         */
+        KnobChange: {
+            /** Away */
+            away?: (1 | -1) | null;
+            /** High */
+            high?: number | null;
+            /** Low */
+            low?: number | null;
+            /** Name */
+            name?: string | null;
+            /** Part */
+            part?: ("tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room") | null;
+            /** Role */
+            role?: ("power limit" | "core clock" | "memory clock" | "voltage" | "curve point" | "load line" | "multiplier" | "bus clock" | "wait states" | "fan" | "core count" | "other") | null;
+            /** Step */
+            step?: number | null;
+        };
+        /**
          * KnobCost
          * @description What one step of a knob away from stock costs (positive) or saves in W under a workload, and what it does to the clock.
          */
@@ -6042,7 +6118,7 @@ export interface components {
         };
         /**
          * KnobIO
-         * @description role: what it turns, guessed from its name where left out
+         * @description role: what it turns; where left out it is taken from name and unit, and asked for where these leave a doubt
          */
         KnobIO: {
             /**
@@ -6342,7 +6418,8 @@ export interface components {
          * LogCheck
          * @description Figures that the log supplies, with what had been typed. stored: whether the log is now beside its run.
          *
-         *     covers_s, every_s: how long the log runs, and how far apart its readings are in the middle
+         *     covers_s, every_s: how long the part of the log is that counts, and how far apart its readings are in the middle
+         *     stretch: where the part was loaded, None where all of the log counts
          *     doubts: what does not go with the rest of the run; it is stored only once the user says that it is right
          */
         LogCheck: {
@@ -6358,6 +6435,7 @@ export interface components {
             rows: number;
             /** Stored */
             stored: boolean;
+            stretch: components["schemas"]["StretchOut"] | null;
             /** Summary */
             summary: {
                 [key: string]: unknown;
@@ -6369,6 +6447,9 @@ export interface components {
          *
          *     time_format: None where only the user can tell; date_column: where dates stand in a column of their own
          *     missing: what becomes of frames without a time; of channels a missing cell is always left out, and counted
+         *     jumps: what becomes of a single reading that leaps away and back
+         *     stretch: which part of the log gives the run's figures: where the part was loaded, the whole of it, or from_s to to_s (seconds
+         *     from its start)
          *     zeros: what readings of zero are in a channel that cannot be zero; impossible: what becomes of values that cannot be
          */
         LogChoice: {
@@ -6390,12 +6471,20 @@ export interface components {
              * @default ms
              */
             frame_unit: string;
+            /** From S */
+            from_s?: number | null;
             /**
              * Impossible
              * @default refuse
              * @enum {string}
              */
             impossible: "refuse" | "leave out";
+            /**
+             * Jumps
+             * @default ask
+             * @enum {string}
+             */
+            jumps: "ask" | "leave out" | "keep";
             /**
              * Kind
              * @enum {string}
@@ -6421,6 +6510,12 @@ export interface components {
             power_point: "software" | "cables" | "wall" | "unknown";
             /** Separator */
             separator?: string | null;
+            /**
+             * Stretch
+             * @default loaded
+             * @enum {string}
+             */
+            stretch: "loaded" | "whole" | "given";
             /** Time Column */
             time_column?: string | null;
             /**
@@ -6428,6 +6523,8 @@ export interface components {
              * @default seconds
              */
             time_format: ("seconds" | "milliseconds" | "microseconds" | "nanoseconds" | "minutes" | "hours" | "days" | "minutes:seconds" | "clock time" | "date and time") | null;
+            /** To S */
+            to_s?: number | null;
             /**
              * Zeros
              * @default ask
@@ -6878,6 +6975,16 @@ export interface components {
             second: number;
         };
         /**
+         * PairIn
+         * @description Both as typed: their decimals say how far they were rounded.
+         */
+        PairIn: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+        };
+        /**
          * PairMark
          * @description A run at a pair of the two knobs. run_id: to look it up
          */
@@ -6897,6 +7004,34 @@ export interface components {
             run_id: number;
             /** Voltage */
             voltage: number;
+        };
+        /**
+         * PartFigure
+         * @description A figure of one part of the machine, as it counts: in the quantity's own unit; instrument: empty where it was not said.
+         */
+        PartFigure: {
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room";
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "core clock" | "memory clock" | "voltage" | "power" | "energy" | "current" | "temperature" | "fan" | "fan speed" | "noise" | "load" | "memory in use" | "frame rate" | "other";
+            /**
+             * Statistic
+             * @enum {string}
+             */
+            statistic: "mean" | "highest" | "lowest" | "at start" | "at end" | "total" | "1 % low" | "0.1 % low";
+            /** Value */
+            value: number;
         };
         /** PartIO */
         PartIO: {
@@ -6929,6 +7064,42 @@ export interface components {
             };
             /** Watts */
             watts: number;
+        };
+        /**
+         * PartReading
+         * @description A figure of one part: means of the runs of one workload that have it, in the quantity's unit; temperatures are the highest.
+         *
+         *     reference, candidate: None where a side has no reading; more: candidate less reference, None unless one instrument read both
+         *     instrument: its name, empty where it was not said
+         */
+        PartReading: {
+            /** Candidate */
+            candidate: number | null;
+            /** Decimals */
+            decimals: number;
+            /** Instrument */
+            instrument: string;
+            /** More */
+            more: number | null;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room";
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "core clock" | "memory clock" | "voltage" | "power" | "energy" | "current" | "temperature" | "fan" | "fan speed" | "noise" | "load" | "memory in use" | "frame rate" | "other";
+            /** Reference */
+            reference: number | null;
+            /**
+             * Statistic
+             * @enum {string}
+             */
+            statistic: "mean" | "highest" | "lowest" | "at start" | "at end" | "total" | "1 % low" | "0.1 % low";
+            /** Unit */
+            unit: string;
         };
         /**
          * PartTest
@@ -7169,6 +7340,40 @@ export interface components {
             truth: components["schemas"]["Truth"] | null;
         };
         /**
+         * Prefilled
+         * @description The fields of a claim that a pasted line fills in for certain; texts as they stand in it.
+         */
+        Prefilled: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Claimed */
+            claimed: string;
+            /**
+             * Figure
+             * @enum {string}
+             */
+            figure: "percent" | "saved" | "factor" | "amount";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rate" | "time" | "watts" | "degrees" | "noise";
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "more" | "less";
+        };
+        /**
+         * PrefilledOut
+         * @description fields: None where the line is not certain, and has to be typed into the form
+         */
+        PrefilledOut: {
+            fields: components["schemas"]["Prefilled"] | null;
+        };
+        /**
          * PresetLoad
          * @description A workload to begin with, under a name that is to be replaced by that of the real one.
          */
@@ -7182,7 +7387,7 @@ export interface components {
              * Measure
              * @enum {string}
              */
-            measure: "frame rate" | "score" | "time";
+            measure: "frame rate" | "score" | "time" | "nothing";
             /** Minutes */
             minutes: number;
             /** Name */
@@ -7583,12 +7788,40 @@ export interface components {
             standin: boolean;
         };
         /**
+         * RoleWords
+         * @description A knob role. moves: word of the figure that should follow it, empty where there is none
+         *
+         *     raising: what a higher value does to stability; tested: whether a stability test finds its limit
+         *     processor: only a processor or its board has such a knob
+         */
+        RoleWords: {
+            /** Moves */
+            moves: string;
+            /** Processor */
+            processor: boolean;
+            /**
+             * Raising
+             * @enum {string}
+             */
+            raising: "endangers" | "helps" | "neutral";
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "power limit" | "core clock" | "memory clock" | "voltage" | "curve point" | "load line" | "multiplier" | "bus clock" | "wait states" | "fan" | "core count" | "other";
+            /** Tested */
+            tested: boolean;
+        };
+        /**
          * RunFacts
          * @description What the computations need of a run. Value in the workload's unit, watts at `power_point`, degrees Celsius.
          *
-         *     read_by: the name of the instrument that read a figure, by the figure's word; nothing where it was not said
+         *     read_by: who read a figure, by the figure's word: the instrument's name, and of which part where that is not the one tuned;
+         *     nothing where neither was said
          *     corrected: figures (by their word) that an instrument's correction has changed
          *     doubts: by the figure's word, where the correction of the instrument that read it is not known exactly
+         *     far_off: whether its result is far from all other runs of the setting: it enters no mean until more of them are like it
+         *     of_parts: what was read of each part of the machine, the tuned one included
          *     started_h: when it began, in hours from any moment common to all runs
          */
         RunFacts: {
@@ -7605,6 +7838,11 @@ export interface components {
             };
             /** Duration S */
             duration_s?: number | null;
+            /**
+             * Far Off
+             * @default false
+             */
+            far_off: boolean;
             /** Frames */
             frames?: number | null;
             /** Id */
@@ -7617,6 +7855,11 @@ export interface components {
             memory_mhz?: number | null;
             /** Noise Dba */
             noise_dba?: number | null;
+            /**
+             * Of Parts
+             * @default []
+             */
+            of_parts: components["schemas"]["PartFigure"][];
             /**
              * Outcome
              * @enum {string}
@@ -7862,7 +8105,7 @@ export interface components {
              * Words
              * @enum {string}
              */
-            words: "proportional" | "usual" | "something else limits" | "against the clock";
+            words: "proportional" | "usual" | "something else limits" | "against the clock" | "beyond the clock";
         };
         /**
          * SchoolView
@@ -8198,7 +8441,7 @@ export interface components {
             /** Key */
             key: string;
             /** Knobs */
-            knobs: components["schemas"]["Knob"][];
+            knobs: components["schemas"]["KnobIO"][];
             /** Name */
             name: string;
             /** Parts */
@@ -8268,7 +8511,7 @@ export interface components {
             /** Key */
             key: string;
             /** Knobs */
-            knobs: components["schemas"]["Knob"][];
+            knobs: components["schemas"]["KnobIO"][];
             /** Name */
             name: string;
             /** Parts */
@@ -8284,7 +8527,7 @@ export interface components {
          */
         StartersOut: {
             /** Knobs */
-            knobs: components["schemas"]["Knob"][];
+            knobs: components["schemas"]["KnobIO"][];
             /** Starters */
             starters: components["schemas"]["StarterOut"][];
         };
@@ -8408,6 +8651,20 @@ export interface components {
             title: string;
             /** Whole */
             whole: boolean;
+        };
+        /**
+         * StretchOut
+         * @description Where in a log the part was loaded, in seconds from its start; of_s: what the log covers; by: the channel that tells it
+         */
+        StretchOut: {
+            /** By */
+            by: string;
+            /** From S */
+            from_s: number;
+            /** Of S */
+            of_s: number;
+            /** To S */
+            to_s: number;
         };
         /**
          * Summary
@@ -8706,6 +8963,7 @@ export interface components {
          *     shown: how sure a condition is to be; hours: one failure in so many is accepted; sure: how sure to be of that
          *     stable: whether a failure excludes a setting; a record needs only to end once
          *     quiet_by: what "cooler and quieter" is measured by
+         *     part: of which part watts and degrees are meant; "tuned part": of whatever is tuned
          */
         Terms: {
             /** Frames */
@@ -8739,6 +8997,12 @@ export interface components {
             /** Most Temp C */
             most_temp_c?: number | null;
             /**
+             * Part
+             * @default tuned part
+             * @enum {string}
+             */
+            part: "tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room";
+            /**
              * Quiet By
              * @default degrees
              * @enum {string}
@@ -8756,9 +9020,38 @@ export interface components {
             stable: boolean;
             /**
              * Sure
-             * @default 0.9
+             * @default 0.95
              */
             sure: number;
+        };
+        /**
+         * TermsChange
+         * @description seen: the numbers as they stood in the form; where they are others by now, the change is refused
+         */
+        TermsChange: {
+            /** Frames */
+            frames?: number | null;
+            /** Hours */
+            hours?: number | null;
+            /** Least Speed */
+            least_speed?: number | null;
+            /** Low Frames */
+            low_frames?: number | null;
+            /** Lows Too */
+            lows_too?: boolean | null;
+            /** Most Power W */
+            most_power_w?: number | null;
+            /** Most Temp C */
+            most_temp_c?: number | null;
+            /** Part */
+            part?: ("tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room") | null;
+            /** Quiet By */
+            quiet_by?: ("degrees" | "noise") | null;
+            seen?: components["schemas"]["TermsIn"] | null;
+            /** Shown */
+            shown?: number | null;
+            /** Sure */
+            sure?: number | null;
         };
         /**
          * TermsIn
@@ -8779,6 +9072,8 @@ export interface components {
             most_power_w?: number | null;
             /** Most Temp C */
             most_temp_c?: number | null;
+            /** Part */
+            part?: ("tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room") | null;
             /** Quiet By */
             quiet_by?: ("degrees" | "noise") | null;
             /** Shown */
@@ -8912,7 +9207,7 @@ export interface components {
              * Name
              * @enum {string}
              */
-            name: "winner inside the noise" | "one run only" | "several knobs turned at once" | "capped workload" | "power read at different points" | "stale baseline" | "first run kept" | "score falls while the clock rises" | "lows from too few frames" | "warm start" | "clock set but not got" | "drift" | "sudden change" | "short first pass";
+            name: "winner inside the noise" | "one run only" | "several knobs turned at once" | "capped workload" | "power read at different points" | "stale baseline" | "first run kept" | "run far off" | "score falls while the clock rises" | "lows from too few frames" | "warm start" | "clock set but not got" | "drift" | "sudden change" | "short first pass";
             /**
              * Run Ids
              * @default []
@@ -9273,7 +9568,7 @@ export interface components {
              * Measure
              * @enum {string}
              */
-            measure: "frame rate" | "score" | "time";
+            measure: "frame rate" | "score" | "time" | "nothing";
             /** Minutes */
             minutes: number;
             /** Name */
@@ -14115,6 +14410,114 @@ export interface operations {
             };
         };
     };
+    trelvo_api_campaigns_change_knob_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KnobChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This account may not do it, or another page asked. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This address is not asked in this way. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description The body stopped on its way. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description More than is taken in one piece. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nothing can be written now; try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_ladder_show_ladder: {
         parameters: {
             query?: {
@@ -16447,7 +16850,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TermsIn"];
+                "application/json": components["schemas"]["TermsChange"];
             };
         };
         responses: {
@@ -17405,7 +17808,112 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ClaimOut"];
+                    "application/json": components["schemas"]["Finding"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This account may not do it, or another page asked. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description There is nothing here (any more). */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This address is not asked in this way. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description The body stopped on its way. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description More than is taken in one piece. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nothing can be written now; try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_claims_fill_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrefilledOut"];
                 };
             };
             /** @description The request cannot be read. */

@@ -4,7 +4,7 @@ import { gain, number, signed } from './format'
 /** What a setting is worth in the goal's own measure: "−11.2 %, −20 W", "−8.0 °C over room", "3 of 4 workloads". */
 export function measureWords(measure: GoalMeasure): string {
   if (measure.unit === 'of') return `${number(measure.value, 0)} of ${measure.asked} workloads`
-  if (measure.unit === 'K') return `${signed(measure.value, 1)} °C over room`
+  if (measure.unit === '°C') return `${signed(measure.value, 1)} °C over room`
   if (measure.unit === 'dB(A)') return `${signed(measure.value, 1)} dB(A)`
   // a small part saves less than a watt
   const watts = measure.watts != null ? `, ${signed(measure.watts, Math.abs(measure.watts) < 10 ? 1 : 0)} W` : ''
@@ -14,7 +14,7 @@ export function measureWords(measure: GoalMeasure): string {
 /** Its 95 % interval, or an empty text where none is known. */
 export function measureRange(measure: GoalMeasure): string {
   if (measure.low == null || measure.high == null) return ''
-  if (measure.unit === 'K' || measure.unit === 'dB(A)')
-    return `${signed(measure.low, 1)} to ${signed(measure.high, 1)} ${measure.unit === 'K' ? '°C' : 'dB(A)'}`
+  if (measure.unit === '°C' || measure.unit === 'dB(A)')
+    return `${signed(measure.low, 1)} to ${signed(measure.high, 1)} ${measure.unit}`
   return `${signed((measure.low - 1) * 100, 1)} to ${signed((measure.high - 1) * 100, 1)} %`
 }
