@@ -49,7 +49,7 @@ class ClaimIn(Schema):
         return Claim(self.kind, self.figure, typed_number(self.claimed, "claimed"), self.way, pairs, values, steps)
 
 
-class LineIn(Schema):
+class PastedLine(Schema):
     text: str = Field(max_length=500)
 
 
@@ -66,6 +66,6 @@ class PrefilledOut(Schema):
 
 
 @router.post("/claims/prefill", response={200: PrefilledOut, 422: Problems})
-def fill_in(request: HttpRequest, body: LineIn) -> PrefilledOut:
+def fill_in(request: HttpRequest, body: PastedLine) -> PrefilledOut:
     """Fields of a claim from a pasted line."""
     return PrefilledOut(fields=prefill(body.text))

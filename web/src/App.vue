@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { App as AApp, Button as AButton, ConfigProvider as AConfigProvider } from 'ant-design-vue'
-import { computed, defineAsyncComponent, onMounted, ref } from 'vue'
+import { computed, defineAsyncComponent, onMounted, ref, watch } from 'vue'
 import { RouterLink, RouterView } from 'vue-router'
 
 import { useSession, useSignOut } from './api/session'
-import { useShortcut } from './composables/keys'
+import { helpOpen, useShortcut } from './composables/keys'
 import HealthBand from './parts/HealthBand.vue'
 import LostRuns from './live/LostRuns.vue'
 import KeyCap from './parts/KeyCap.vue'
@@ -22,13 +22,10 @@ const { data: session, isError } = useSession()
 const { mutate: signOut } = useSignOut()
 /** Unless signing in is needed; where nobody answers, each page says so itself. */
 const letIn = computed(() => isError.value || (session.value && (!session.value.needed || !!session.value.name)))
-const helpOpen = ref(false)
 const helpAsked = ref(false)
-function toggleHelp(): void {
-  helpOpen.value = !helpOpen.value
-  helpAsked.value = true
-}
-useShortcut('?', toggleHelp)
+watch(helpOpen, (isOpen) => (helpAsked.value ||= isOpen))
+const toggleHelp = (): boolean => (helpOpen.value = !helpOpen.value)
+useShortcut('?', toggleHelp, () => helpOpen.value)
 </script>
 
 <template>

@@ -61,6 +61,12 @@ export const useAddKnob = () =>
     answered(client.POST('/api/campaigns/{campaign_id}/knobs', { params: at(id), body })),
   )
 
+/** Role, part, range and step of a knob; what was run stays. */
+export const useChangeKnob = () =>
+  useCampaignChange(({ id, key, body }: { id: number; key: string; body: Schemas['KnobChange'] }) =>
+    answered(client.PATCH('/api/campaigns/{campaign_id}/knobs/{key}', { params: { path: { campaign_id: id, key } }, body })),
+  )
+
 export const useRetireKnob = () =>
   useCampaignChange(({ id, key, retired }: { id: number; key: string; retired: boolean }) =>
     answered(

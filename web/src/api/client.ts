@@ -17,8 +17,23 @@ export class Refusal extends Error {
   }
 }
 
+const noNumber = (field: string): Problem => ({
+  where: field,
+  what: `What stands in the field marked in red is no number${/^\d*$/.test(field) ? '' : ` (${field.replaceAll('_', ' ')})`}.`,
+  todo: 'Correct it, or empty the field.',
+})
+
+/** A body as it is sent. A field whose text is no number stops it: JSON knows no NaN and would send an empty field instead. */
+export function asJson(body: unknown): string | FormData {
+  if (body instanceof FormData) return body
+  return JSON.stringify(body, (field, value: unknown) => {
+    if (Number.isNaN(value)) throw new Refusal([noNumber(field)], 422)
+    return value
+  })
+}
+
 // no-store: a browser that keeps answers makes a second question wait until the first to the same address is answered
-export const client = createClient<paths>({ baseUrl: '/', cache: 'no-store' })
+export const client = createClient<paths>({ baseUrl: '/', cache: 'no-store', bodySerializer: asJson })
 
 interface Answer<T> {
   data?: T
@@ -31,7 +46,8 @@ export async function answered<T>(call: Promise<Answer<T>>): Promise<T> {
   let answer: Answer<T>
   try {
     answer = await call
-  } catch {
+  } catch (trouble) {
+    if (trouble instanceof Refusal) throw trouble
     throw new Refusal([unreachable], 0)
   }
   if (answer.data !== undefined && answer.response.ok) return answer.data

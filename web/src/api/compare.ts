@@ -46,8 +46,13 @@ export const useSides = (campaignId: MaybeRefOrGetter<number>) =>
       answered(client.GET('/api/campaigns/{campaign_id}/sides', { params: { path: { campaign_id: toValue(campaignId) } } })),
   })
 
+export type ClaimIn = Schemas['ClaimIn']
 export const useCheckClaim = () =>
-  useMutation({ mutationFn: (text: string) => answered(client.POST('/api/claims/check', { body: { text } })) })
+  useMutation({ mutationFn: (body: ClaimIn) => answered(client.POST('/api/claims/check', { body })) })
+
+/** The fields that a pasted line fills in; none where it can be read in more than one way. */
+export const usePrefillClaim = () =>
+  useMutation({ mutationFn: (text: string) => answered(client.POST('/api/claims/prefill', { body: { text } })) })
 
 export function useKeepTarget() {
   const queries = useQueryClient()

@@ -57,8 +57,8 @@ export const useSetGoal = () =>
 
 /** Changes some of the goal's numbers; what is left out stays. */
 export const useSetTerms = () =>
-  useChange((campaignId, body: TermsIn) =>
-    answered(client.PUT('/api/campaigns/{campaign_id}/terms', { params: at(campaignId), body: body as Schemas['TermsIn'] })),
+  useChange((campaignId, body: Partial<Schemas['TermsChange']>) =>
+    answered(client.PUT('/api/campaigns/{campaign_id}/terms', { params: at(campaignId), body: body as Schemas['TermsChange'] })),
   )
 
 /** Changes the way of working; what is left out stays. */

@@ -1,7 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
-import { answered, client, formData, type Schemas } from './client'
+import { answered, asJson, client, formData, type Schemas } from './client'
 import { DECLARED, refresh } from './refresh'
 
 export type LogPreview = Schemas['LogPreview']
@@ -50,7 +50,7 @@ export function useAddLog() {
         client.POST('/api/runs/{run_id}/logs', {
           params: { path: { run_id: runId } },
           body: { file: '', choice: '', take_over: '', store, sure },
-          bodySerializer: () => formData({ file, choice: JSON.stringify(choice), take_over: takeOver.join(','), store, sure }),
+          bodySerializer: () => formData({ file, choice: asJson(choice) as string, take_over: takeOver.join(','), store, sure }),
         }),
       ),
     onSuccess: (check) => void (check.stored && refresh(queries)),

@@ -38,9 +38,12 @@ export const useLogRun = () =>
     answered(client.POST('/api/campaigns/{campaign_id}/runs', { params: { path: { campaign_id: campaignId } }, body })),
   )
 
+export type CorrectionIn = Partial<Schemas['CorrectionIn']>
 export const useCorrectRun = () =>
-  useRunChange(({ id, body }: { id: number; body: Schemas['CorrectionIn'] }) =>
-    answered(client.POST('/api/runs/{run_id}/correct', { params: { path: { run_id: id } }, body })),
+  useRunChange(({ id, body }: { id: number; body: CorrectionIn }) =>
+    answered(
+      client.POST('/api/runs/{run_id}/correct', { params: { path: { run_id: id } }, body: body as Schemas['CorrectionIn'] }),
+    ),
   )
 
 export const useSetAside = () =>

@@ -7113,6 +7113,11 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** PastedLine */
+        PastedLine: {
+            /** Text */
+            text: string;
+        };
         /**
          * PlainSum
          * @description The sum of frame rates that misleads, beside the geometric mean that does not. decides: the fastest title's share.
@@ -17903,7 +17908,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LineIn"];
+                "application/json": components["schemas"]["PastedLine"];
             };
         };
         responses: {

@@ -9,18 +9,24 @@ import NumberField from '../parts/NumberField.vue'
 import TextField from '../parts/TextField.vue'
 import { emptyKnob, type KnobDraft } from './drafts'
 
-defineProps<{ at: (where: string) => string | undefined; single?: boolean }>()
+/** changed: a knob that settings were run with, whose key, unit and stock stay as they are. */
+defineProps<{ at: (where: string) => string | undefined; single?: boolean; changed?: boolean }>()
 const knobs = defineModel<KnobDraft[]>({ required: true })
 
 const ways = [
   { value: 1 as const, label: 'upwards' },
   { value: -1 as const, label: 'downwards' },
 ]
+/** What raising it does to stability: the climb searches the other way round where it helps. */
+const HELPS = { endangers: '', helps: ' (more of it is more stable)', neutral: ' (stability does not hang on it)' }
 const { data: declared } = useDeclared()
 const roles = computed(() => [
-  { value: 'guess', label: 'told by its name' },
-  ...(declared.value?.roles ?? []).map((role) => ({ value: role, label: role })),
+  { value: 'guess', label: 'from name and unit' },
+  ...(declared.value?.roles ?? []).map(({ role, raising }) => ({ value: role, label: `${role}${HELPS[raising]}` })),
 ])
+const parts = computed(() =>
+  (declared.value?.parts ?? []).filter((part) => part !== 'room').map((part) => ({ value: part, label: part })),
+)
 const remove = (index: number): void => void knobs.value.splice(index, 1)
 const { data: starters } = useStarters()
 </script>
@@ -28,9 +34,11 @@ const { data: starters } = useStarters()
 <template>
   <div v-for="(knob, index) in knobs" :key="index" class="knob">
     <TextField v-model="knob.name" label="Name" :most="80" :trouble="at(`knobs.${index}.name`)" />
-    <TextField v-model="knob.key" label="Key" hint="core" :most="24" :trouble="at(`knobs.${index}.key`)" />
-    <TextField v-model="knob.unit" label="Unit" :most="12" />
-    <NumberField v-model="knob.stock" label="Stock" :trouble="at(`knobs.${index}.stock`)" />
+    <template v-if="!changed">
+      <TextField v-model="knob.key" label="Key" hint="core" :most="24" :trouble="at(`knobs.${index}.key`)" />
+      <TextField v-model="knob.unit" label="Unit" :most="12" />
+      <NumberField v-model="knob.stock" label="Stock" :unit="knob.unit" :trouble="at(`knobs.${index}.stock`)" />
+    </template>
     <NumberField v-model="knob.step" label="Smallest step" :trouble="at(`knobs.${index}.step`)" />
     <NumberField v-model="knob.low" label="Lowest" :trouble="at(`knobs.${index}.low`)" />
     <NumberField v-model="knob.high" label="Highest" :trouble="at(`knobs.${index}.high`)" />
@@ -39,9 +47,11 @@ const { data: starters } = useStarters()
       :model-value="knob.role ?? 'guess'"
       label="What it turns"
       :options="roles"
+      :trouble="at(`knobs.${index}.role`)"
       class="role"
       @update:model-value="(role) => (knob.role = role === 'guess' ? undefined : (role as KnobDraft['role']))"
     />
+    <ChoiceField v-model="knob.part" label="Of which part" :options="parts" :trouble="at(`knobs.${index}.part`)" />
     <AButton v-if="!single" type="text" class="remove" :aria-label="`Remove knob ${knob.name}`" @click="remove(index)"
       >Remove</AButton
     >
@@ -49,9 +59,13 @@ const { data: starters } = useStarters()
   <p class="quiet most">A knob can have at most 2000 steps from its lowest to its highest value.</p>
   <div v-if="!single" class="add">
     <span class="quiet">Add</span>
-    <AButton v-for="knob in starters?.knobs" :key="knob.key" size="small" @click="knobs.push({ ...knob })">{{
-      knob.name
-    }}</AButton>
+    <AButton
+      v-for="knob in starters?.knobs"
+      :key="knob.key"
+      size="small"
+      @click="knobs.push({ ...knob, role: knob.role ?? undefined, part: knob.part ?? 'tuned part' })"
+      >{{ knob.name }}</AButton
+    >
     <AButton size="small" @click="knobs.push(emptyKnob())">Another knob</AButton>
   </div>
   <div v-if="at('knobs')" class="field-trouble" role="alert">{{ at('knobs') }}</div>
@@ -60,10 +74,15 @@ const { data: starters } = useStarters()
 <style scoped>
 .knob {
   display: grid;
-  grid-template-columns: 2.2fr 1.2fr 0.9fr 0.9fr 1.1fr 0.9fr 0.9fr 1.3fr 1.6fr auto;
+  grid-template-columns: repeat(auto-fill, minmax(118px, 1fr));
   gap: 8px;
   align-items: start;
   margin-bottom: 12px;
+  padding-bottom: 12px;
+  border-bottom: 1px solid var(--rule);
+}
+.role {
+  grid-column: span 2;
 }
 .remove {
   margin-top: 22px;
@@ -73,12 +92,5 @@ const { data: starters } = useStarters()
   flex-wrap: wrap;
   align-items: center;
   gap: 8px;
-}
-@media (max-width: 1000px) {
-  .knob {
-    grid-template-columns: repeat(4, 1fr);
-    padding-bottom: 12px;
-    border-bottom: 1px solid var(--rule);
-  }
 }
 </style>

@@ -15,13 +15,14 @@ const measures: { value: WorkloadDraft['measure']; label: string }[] = [
   { value: 'frame rate', label: 'a frame rate' },
   { value: 'score', label: 'a score' },
   { value: 'time', label: 'a time' },
+  { value: 'nothing', label: 'nothing: only watts, degrees and whether it ended well' },
 ]
 const kinds = loadKinds.map((kind) => ({ value: kind, label: kind }))
 const ways = [
   { value: 'higher', label: 'higher' },
   { value: 'lower', label: 'lower' },
 ]
-const units: Record<string, string> = { 'frame rate': 'fps', score: 'points', time: 's' }
+const units: Record<string, string> = { 'frame rate': 'fps', score: 'points', time: 's', nothing: '' }
 
 function measured(workload: WorkloadDraft, measure: WorkloadDraft['measure'] | undefined): void {
   workload.measure = measure ?? 'frame rate'
@@ -40,8 +41,15 @@ const trouble = (index: number, field: string): string | undefined => props.at(`
       :options="measures"
       @update:model-value="(measure) => measured(workload, measure)"
     />
-    <TextField v-model="workload.unit" label="Unit" :most="20" :trouble="trouble(index, 'unit')" />
+    <TextField
+      v-if="workload.measure !== 'nothing'"
+      v-model="workload.unit"
+      label="Unit"
+      :most="20"
+      :trouble="trouble(index, 'unit')"
+    />
     <ChoiceField
+      v-if="workload.measure !== 'nothing'"
       :model-value="workload.higher_is_better ? 'higher' : 'lower'"
       label="Better is"
       :options="ways"

@@ -13,6 +13,7 @@ export interface KnobDraft {
   high: number | null
   away: 1 | -1
   role?: Schemas['KnobIO']['role']
+  part: Schemas['KnobIO']['part']
 }
 
 /** A named option of a workload; without a value it is not there. */
@@ -43,6 +44,43 @@ export const emptyKnob = (): KnobDraft => ({
   low: null,
   high: null,
   away: 1,
+  part: 'tuned part',
+})
+
+/** A knob of a campaign as a draft to change. */
+export const knobLike = ({
+  key,
+  name,
+  unit,
+  stock,
+  step,
+  low,
+  high,
+  away,
+  role,
+  part,
+}: Campaign['knobs'][number]): KnobDraft => ({
+  key,
+  name,
+  unit,
+  stock,
+  step,
+  low,
+  high,
+  away,
+  role,
+  part,
+})
+
+/** What of a knob can be changed after something was run with it. */
+export const asKnobChange = ({ name, role, part, step, low, high, away }: KnobDraft): Schemas['KnobChange'] => ({
+  name,
+  role,
+  part,
+  step,
+  low,
+  high,
+  away,
 })
 
 export const emptyWorkload = (): WorkloadDraft => ({
@@ -107,7 +145,8 @@ export const withoutEmptyParts = (fitting: Required<FittingIn>): FittingIn => ({
 export const asWorkloadIn = (draft: WorkloadDraft): Schemas['WorkloadIn'] => ({
   ...draft,
   measure: draft.measure as Schemas['WorkloadIn']['measure'],
-  minutes: draft.minutes ?? NaN,
+  // what was left empty is refused by the server, which says so at the field
+  minutes: draft.minutes as number,
   options: Object.fromEntries(draft.options.filter((one) => one.value.trim()).map((one) => [one.name.trim(), one.value.trim()])),
 })
 

@@ -1,5 +1,6 @@
 /** Keyboard shortcuts: one list, so that the help sheet and the controls cannot disagree. */
 import { onKeyStroke } from '@vueuse/core'
+import { ref } from 'vue'
 
 export interface Shortcut {
   key: string
@@ -38,12 +39,22 @@ export const shortcuts: Shortcut[] = [
   { key: 'Esc', what: 'Close what is open', where: 'everywhere' },
 ]
 
-/** Runs `act` on a key, unless the user is typing or holds a modifier. */
-export function useShortcut(key: string, act: (event: KeyboardEvent) => void): void {
+/** How many sheets are open: while there is one, the keys of the page beneath it rest, wherever the focus is. */
+export const sheetsOpen = ref(0)
+/** Whether the help is open: its key works in the quick line too, and closes it again. */
+export const helpOpen = ref(false)
+const questionOpen = (): boolean => !!document.querySelector('.ant-modal-wrap:not([style*="none"])')
+
+/** Runs `act` on a key, unless the user is typing, holds a modifier, or something lies open above the page.
+ *
+ * above: whether what is open is the shortcut's own, so that it closes it
+ */
+export function useShortcut(key: string, act: (event: KeyboardEvent) => void, above: () => boolean = () => false): void {
   onKeyStroke(key, (event) => {
     const target = event.target as HTMLElement
-    const typing = target.closest('input, textarea, select, [contenteditable], [role=combobox], [role=dialog]')
-    if (typing || event.ctrlKey || event.metaKey || event.altKey) return
+    const typing = target.closest('input, textarea, select, [contenteditable], [role=combobox]')
+    const beneath = sheetsOpen.value > 0 || questionOpen() || target.closest('[role=dialog]')
+    if (typing || (beneath && !above()) || event.ctrlKey || event.metaKey || event.altKey) return
     event.preventDefault()
     act(event)
   })

@@ -1,7 +1,8 @@
-import { useRouter } from 'vue-router'
+import { type RouteLocationRaw, useRouter } from 'vue-router'
 
 import type { Campaign } from '../api/campaigns'
 import type { Task } from '../api/goal'
+import { bringIntoView } from './bringIntoView'
 import { useAgreed } from './useAgreed'
 import { useBeginLine, useStageCampaign } from './useStageCampaign'
 import { useTryOut } from './useTryOut'
@@ -25,14 +26,18 @@ export function useDoTask() {
 
   return async (task: Task): Promise<void> => {
     const params = { id: campaign.value.id }
-    if (task.act === 'describe') return void (await router.push({ name: 'Prepare', params }))
-    if (task.act === 'answer' && task.stage === 'Keep') return void (await router.push({ name: 'Keep', params }))
-    if (task.act === 'answer') return void (await router.push({ name: 'run', params: { id: task.run_id } }))
-    if (task.act === 'stop' && task.stage === 'Prepare')
-      return void (await router.push({ name: 'Prepare', params, hash: '#goal' }))
+    // the page may be open already: what is to be done on it comes into view and takes the focus
+    const show = async (to: RouteLocationRaw, id: string): Promise<void> => {
+      await router.push(to)
+      await bringIntoView(id)
+    }
+    if (task.act === 'describe') return show({ name: 'Prepare', params }, campaign.value.knobs.length ? 'workloads' : 'knobs')
+    if (task.act === 'answer' && task.stage === 'Keep') return show({ name: 'Keep', params }, 'failure-in-use')
+    if (task.act === 'answer') return show({ name: 'run', params: { id: task.run_id } }, 'how-it-ended')
+    if (task.act === 'stop' && task.stage === 'Prepare') return show({ name: 'Prepare', params, hash: '#goal' }, 'goal')
     if (task.act === 'keep' || task.act === 'stop') {
       const query = task.setting_id ? { setting: task.setting_id } : {}
-      return void (await router.push({ name: 'Keep', params, query }))
+      return show({ name: 'Keep', params, query }, task.act === 'keep' ? 'keep-form' : 'may-be-kept')
     }
     const next = campaign.value.next
     const place = next ? [next.step, ...next.instead].findIndex((one) => one.title === task.title) : -1

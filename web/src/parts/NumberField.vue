@@ -1,4 +1,5 @@
-<!-- A number with its unit. Takes a decimal point or a comma; says so when what was typed is no number. -->
+<!-- A number with its unit. Takes a decimal point or a comma. What is no number is said at once, and comes out as NaN: nothing that
+     holds one is sent (see api/client.ts), so that a field is never lost on saving. -->
 <script setup lang="ts">
 import { Input as AInput } from 'ant-design-vue'
 import { computed, ref, useId, watch } from 'vue'
@@ -9,19 +10,21 @@ const props = defineProps<{ label: string; unit?: string; hint?: string; trouble
 const value = defineModel<number | null>({ required: true })
 
 const id = useId()
-const text = ref(value.value === null ? '' : String(value.value))
+const text = ref(value.value === null || Number.isNaN(value.value) ? '' : String(value.value))
 const unread = ref(false)
 
 watch(value, (now) => {
   // only what came from outside replaces the text; typing "1," must not be rewritten to "1"
-  if (readNumber(text.value) !== now && !(unread.value && now === null)) text.value = now === null ? '' : String(now)
+  if (readNumber(text.value) === now || (unread.value && Number.isNaN(now))) return
+  text.value = now === null ? '' : String(now)
+  unread.value = false
 })
 
 function read(typed: string): void {
   text.value = typed
   const found = readNumber(typed)
   unread.value = found === undefined
-  value.value = found ?? null
+  value.value = found === undefined ? NaN : found
 }
 
 const trouble = computed(() => (unread.value ? 'This is not a number.' : props.trouble))

@@ -5,6 +5,8 @@ import { useEventListener } from '@vueuse/core'
 import { createFocusTrap, type FocusTrap } from 'focus-trap'
 import { nextTick, onBeforeUnmount, ref, watch } from 'vue'
 
+import { sheetsOpen } from '../composables/keys'
+
 const props = defineProps<{ title: string; width: number; bodyStyle?: Record<string, string> }>()
 const open = defineModel<boolean>('open', { required: true })
 const anchor = ref<HTMLElement>()
@@ -28,10 +30,13 @@ useEventListener(
 )
 /** Where the focus was when the sheet opened, taken before a form puts it where typing begins. */
 let before: HTMLElement | null = null
+let counted = false
 watch(
   open,
   (isOpen) => {
     if (isOpen) before = document.activeElement as HTMLElement | null
+    if (isOpen !== counted) sheetsOpen.value += isOpen ? 1 : -1
+    counted = isOpen
   },
   { flush: 'sync', immediate: true },
 )
@@ -67,10 +72,15 @@ watch(
       tabbableOptions: { displayCheck: 'none' },
     })
     trap.activate()
+    // a form that has put the focus itself is left alone
+    if (!sheet.contains(document.activeElement)) sheet.focus({ preventScroll: true })
   },
   { flush: 'post' },
 )
-onBeforeUnmount(release)
+onBeforeUnmount(() => {
+  release()
+  if (counted) sheetsOpen.value -= 1
+})
 </script>
 
 <template>

@@ -53,7 +53,7 @@ async function test(): Promise<void> {
   const advised =
     helped.value && advice.value?.act === 'test' && advice.value.value === value.value && advice.value.minutes === minutes.value
   try {
-    await practise({ id: props.id, body: { value: value.value ?? NaN, minutes: minutes.value ?? 0, advised } })
+    await practise({ id: props.id, body: { value: value.value as number, minutes: minutes.value ?? 0, advised } })
   } catch (trouble) {
     take(trouble)
   }

@@ -8,6 +8,7 @@ import { type LogCheck, type LogChoice, type LogPreview, useAddLog, useLogOption
 import { useCampaign } from '../api/campaigns'
 import type { Run } from '../api/runs'
 import { number, span } from '../words/format'
+import NumberField from '../parts/NumberField.vue'
 import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../composables/useProblems'
 import LogColumns from './LogColumns.vue'
@@ -123,6 +124,33 @@ const offerMissing = computed(
   () => choice.value?.kind === 'frames' && (choice.value.missing === 'leave out' || says(/cell is empty/)),
 )
 const offerZeros = computed(() => choice.value && (choice.value.zeros !== 'ask' || says(/reads 0 in/)))
+const offerJumps = computed(() => choice.value?.jumps !== 'ask' || says(/stands alone/))
+const jumps = [
+  { value: 'leave out', label: 'the sensor slipped: leave it out' },
+  { value: 'keep', label: 'it was so: keep it' },
+]
+/** Which part of the log the figures are taken from. */
+const stretches = [
+  { value: 'loaded', label: 'where the part was loaded' },
+  { value: 'whole', label: 'the whole log' },
+  { value: 'given', label: 'from … to …' },
+]
+function setStretch(value: LogChoice['stretch']): void {
+  if (!choice.value) return
+  const found = check.value?.stretch
+  choice.value.stretch = value
+  choice.value.from_s = value === 'given' ? (choice.value.from_s ?? found?.from_s ?? 0) : null
+  choice.value.to_s = value === 'given' ? (choice.value.to_s ?? found?.to_s ?? null) : null
+  changed()
+}
+function setEnd(end: 'from_s' | 'to_s', value: number | null): void {
+  if (choice.value) choice.value[end] = value
+  changed()
+}
+function setJumps(value: LogChoice['jumps']): void {
+  if (choice.value) choice.value.jumps = value
+  changed()
+}
 const offerImpossible = computed(() => choice.value?.impossible === 'leave out' || says(/cannot be a/))
 </script>
 
@@ -170,6 +198,45 @@ const offerImpossible = computed(() => choice.value?.impossible === 'leave out' 
       >
         Leave out readings that cannot be
       </ACheckbox>
+      <template v-if="offerJumps">
+        <label for="jumps">A reading that stands alone</label>
+        <ASelect
+          id="jumps"
+          size="small"
+          :value="choice.jumps === 'ask' ? undefined : choice.jumps"
+          placeholder="please choose"
+          :options="jumps"
+          style="width: 260px"
+          @change="(value) => setJumps(value as LogChoice['jumps'])"
+        />
+      </template>
+      <template v-if="choice.kind === 'telemetry'">
+        <label for="stretch">Figures are taken from</label>
+        <ASelect
+          id="stretch"
+          size="small"
+          :value="choice.stretch"
+          :options="stretches"
+          style="width: 220px"
+          @change="(value) => setStretch(value as LogChoice['stretch'])"
+        />
+        <template v-if="choice.stretch === 'given'">
+          <NumberField
+            :model-value="choice.from_s ?? null"
+            label="From"
+            unit="s"
+            width="110px"
+            @update:model-value="setEnd('from_s', $event)"
+          />
+          <NumberField
+            :model-value="choice.to_s ?? null"
+            label="To"
+            unit="s"
+            width="110px"
+            @update:model-value="setEnd('to_s', $event)"
+          />
+        </template>
+      </template>
       <template v-if="offerZeros">
         <label for="zeros">Readings of zero</label>
         <ASelect
@@ -190,6 +257,10 @@ const offerImpossible = computed(() => choice.value?.impossible === 'leave out' 
     {{ number(check.every_s, check.every_s < 1 ? 3 : 1) }} s.
     <template v-if="run.duration_s != null && run.duration_s > 0">The run says {{ span(run.duration_s) }}.</template>
     If that cannot be, choose how the time is written, and read it again.
+    <span v-if="check.stretch" data-test="stretch"
+      >Figures are of <strong>{{ number(check.stretch.from_s, 0) }} s to {{ number(check.stretch.to_s, 0) }} s</strong
+      >{{ choice?.stretch === 'loaded' ? ', where the part was loaded' : '' }}; move it above if that is wrong.</span
+    >
   </p>
   <div v-if="check?.doubts.length" class="doubts" role="alert">
     <p v-for="doubt in check.doubts" :key="doubt" class="caution">{{ doubt }}</p>

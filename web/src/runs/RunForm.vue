@@ -42,12 +42,14 @@ const asked = computed(() =>
     (one) => one.line && (one.quantity !== 'frame rate' || workload.value?.measure === 'frame rate'),
   ),
 )
-const needsValue = computed(() => draft.value.outcome === 'completed')
+/** A workload without a result is only said to have ended well, with what was read meanwhile. */
+const hasResult = computed(() => workload.value?.measure !== 'nothing')
+const needsValue = computed(() => draft.value.outcome === 'completed' && hasResult.value)
 
-/** A rig that has its instruments described is asked for the first of them. */
+/** The watts are read by whom this campaign's watts are read by, as the quick line has it too, unless the user chose another. */
 function offerReader(): void {
   const choices = readers(props.campaign.instruments, 'power').map((one) => one.value)
-  if (!choices.includes(draft.value.powerBy)) draft.value.powerBy = choices[0] ?? 'unknown'
+  if (!choices.includes(draft.value.powerBy)) draft.value.powerBy = props.campaign.power_reader?.toString() ?? 'unknown'
 }
 
 watch(open, async (isOpen) => {
@@ -58,8 +60,11 @@ watch(open, async (isOpen) => {
   draft.value.workloadId = props.preset.workloadId ?? draft.value.workloadId ?? props.campaign.workloads[0]?.id
   draft.value.minutes = props.preset.minutes ?? draft.value.minutes
   await nextTick()
-  body.value?.querySelector<HTMLInputElement>('.value input')?.focus()
+  focusFirst()
 })
+
+/** Where typing begins: the result, or what was read where there is none. */
+const focusFirst = (): void => body.value?.querySelector<HTMLInputElement>('.value input, .number-field input')?.focus()
 
 /** Settings that come later than the form fill what is still empty, and nothing else. */
 watch(settings, (found) => {
@@ -85,12 +90,12 @@ async function log(another: boolean, sure = false): Promise<void> {
   try {
     const run = await mutateAsync({
       campaignId: props.campaign.id,
-      body: { ...asRunIn(draft.value, declared.value?.figures ?? []), sure },
+      body: { ...asRunIn(draft.value, declared.value?.figures ?? []), ...(hasResult.value ? {} : { value: null }), sure },
     })
     sayLogged(run)
     draft.value = nextRun(draft.value)
     if (!another) open.value = false
-    else body.value?.querySelector<HTMLInputElement>('.value input')?.focus()
+    else focusFirst()
   } catch (trouble) {
     take(trouble)
   }
@@ -124,6 +129,7 @@ async function log(another: boolean, sure = false): Promise<void> {
         </div>
       </fieldset>
       <NumberField
+        v-if="hasResult"
         v-model="draft.value"
         class="value"
         :label="workload?.measure === 'time' ? 'Time taken' : workload?.measure === 'score' ? 'Score' : 'Average frame rate'"

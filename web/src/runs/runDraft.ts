@@ -33,7 +33,7 @@ export const emptyRun = (): RunDraft => ({
   value: null,
   minutes: null,
   read: {},
-  powerBy: 'software',
+  powerBy: '',
   more: [],
   fan: '',
   note: '',

@@ -5,6 +5,7 @@ import { refDebounced, useSessionStorage } from '@vueuse/core'
 import { computed, nextTick, ref, useId, watch } from 'vue'
 
 import { useLogLine, useReadLine } from '../api/quickLine'
+import { helpOpen } from '../composables/keys'
 import KeyCap from '../parts/KeyCap.vue'
 import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../composables/useProblems'
@@ -41,7 +42,7 @@ watch(current, (isNow) => {
 })
 function changed(): void {
   waiting.value = false
-  clear()
+  if (!refused.value) clear()
 }
 function enter(): void {
   if (ready.value) void go()
@@ -62,6 +63,13 @@ async function begin(start?: string): Promise<void> {
 }
 defineExpose({ begin })
 
+/** No word of a line is a question mark, only its note may hold one. */
+function help(event: KeyboardEvent): void {
+  if (event.key !== '?' || line.value.includes('#')) return
+  event.preventDefault()
+  helpOpen.value = true
+}
+
 /** What was typed stays for the next time. */
 function leave(event: KeyboardEvent): void {
   ;(event.target as HTMLElement).blur()
@@ -71,16 +79,28 @@ function leave(event: KeyboardEvent): void {
 /** The server asks where a result is far from all that is known. */
 const question = computed(() => problems.value.some((one) => one.where === 'sure'))
 
+/** A line that was refused while the next was being typed. */
+const refused = ref('')
+
+/** The line leaves the field when it is sent, so that the next can be typed; one that is refused comes back to an empty field. */
 async function go(sure = false): Promise<void> {
-  if (!line.value.trim() || isPending.value) return
+  const sent = sure && refused.value ? refused.value : line.value
+  if (!sent.trim() || isPending.value) return
   clear()
+  if (line.value === sent) line.value = ''
+  refused.value = ''
   try {
-    const run = await log({ campaignId: props.campaignId, line: line.value, sure })
-    line.value = ''
-    sayLogged(run)
+    sayLogged(await log({ campaignId: props.campaignId, line: sent, sure }))
   } catch (trouble) {
     take(trouble)
+    if (line.value.trim()) refused.value = sent
+    else line.value = sent
   }
+}
+function takeBack(): void {
+  line.value = refused.value
+  refused.value = ''
+  clear()
 }
 </script>
 
@@ -100,6 +120,7 @@ async function go(sure = false): Promise<void> {
       @input="changed"
       @keydown.enter.prevent="enter"
       @keydown.esc.stop="leave"
+      @keydown="help"
     />
     <span class="acts">
       <AButton html-type="submit" :type="ready ? 'primary' : 'default'" :loading="isPending || waiting" :disabled="!ready"
@@ -122,9 +143,10 @@ async function go(sure = false): Promise<void> {
     <ProblemList
       v-if="problems.length"
       :problems="problems"
-      :title="question ? 'Is that right?' : 'Not logged:'"
+      :title="`${question ? 'Is that right?' : 'Not logged:'}${refused ? ` “${refused}”` : ''}`"
       class="refused"
     />
+    <AButton v-if="refused" class="yes" @click="takeBack">Put that line back</AButton>
     <AButton v-if="question" class="yes" @click="go(true)">It is right, log it</AButton>
   </form>
 </template>

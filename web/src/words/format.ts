@@ -125,6 +125,6 @@ export const counted = (count: number, thing: string): string => `${count} ${thi
 /** A sentence in which no percent sign stands apart from its number at the end of a line. */
 export const glued = (text: string | undefined): string => (text ?? '').replace(/(\d) %/g, '$1\u00a0%')
 
-/** A chance in whole percent; what is nearly sure is never said to be wholly so. */
+/** A chance in whole percent, rounded down: what is not 90 % sure is not said to be, and nothing is wholly sure. */
 export const chance = (share: number): string =>
-  share >= 0.995 ? 'more than 99 %' : share <= 0.005 ? 'less than 1 %' : `${number(100 * share, 0)} %`
+  share >= 0.995 ? 'more than 99 %' : share < 0.01 ? 'less than 1 %' : `${number(Math.floor(100 * share + 1e-9), 0)} %`

@@ -92,6 +92,17 @@ const cells = computed(() =>
   ]),
 )
 
+/** What each part drew, reached and ran at, where that was read of a part by name: "graphics 212 W (−18 W), 71 °C". */
+function partsOf(cell: Versus['candidates'][number]['column']['cells'][number]): string {
+  const by = new Map<string, string[]>()
+  for (const one of cell.parts ?? []) {
+    if (one.part === 'tuned part' || one.candidate == null) continue
+    const more = one.more == null || !one.more ? '' : ` (${signed(one.more, one.decimals)})`
+    by.set(one.part, [...(by.get(one.part) ?? []), `${number(one.candidate, one.decimals)} ${one.unit}${more}`])
+  }
+  return [...by].map(([part, told]) => `${part} ${told.join(', ')}`).join('; ')
+}
+
 /** The noise that every verdict here rests on, workload by workload. */
 const noiseWords = computed(() =>
   props.campaign.workloads
@@ -204,6 +215,9 @@ const noiseWords = computed(() =>
                     {{ besides(candidate.column.cells[index]!.side, candidate.column.cells[index]!.efficiency_ratio) }}</template
                   >
                 </span>
+                <span v-if="partsOf(candidate.column.cells[index]!)" class="small" data-test="parts">{{
+                  partsOf(candidate.column.cells[index]!)
+                }}</span>
                 <span v-if="candidate.column.cells[index]!.note" class="quiet small">{{
                   candidate.column.cells[index]!.note
                 }}</span>

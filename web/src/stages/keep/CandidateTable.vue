@@ -4,7 +4,7 @@ import { computed } from 'vue'
 
 import type { KeepView, Kept } from '../../api/keep'
 import MeasureFigure from '../../parts/MeasureFigure.vue'
-import { gain, gainRange, number, often, signed } from '../../words/format'
+import { chance, counted, gain, gainRange, number, signed } from '../../words/format'
 
 const props = defineProps<{ keep: KeepView; chosen: number }>()
 defineEmits<{ choose: [id: number] }>()
@@ -16,6 +16,15 @@ const ratio = (one: { ratio: number; low?: number | null; high?: number | null }
 const range = (one: { low?: number | null; high?: number | null } | null | undefined): string =>
   one?.low != null && one.high != null ? gainRange(one.low, one.high) : ''
 const apart = (one: Kept['judged']['heat'], unit: string): string => (one ? `${signed(one.value, 1)} ${unit}` : '–')
+/** What is believed of its stability: the one figure for it, on every screen. */
+const stabilityOf = (one: Kept) => one.judged.conditions.find((condition) => condition.key === 'stability')
+const stability = computed(() => columns.value.map(stabilityOf).find((one) => one))
+function chanceOf(one: Kept): string {
+  const found = stabilityOf(one)
+  if (!found) return '–'
+  if (found.chance != null) return chance(found.chance)
+  return found.state === 'broken' ? 'it failed' : found.state === 'shown' ? 'as stock' : 'not tested'
+}
 const rows = computed<Row[]>(() => [
   { name: 'Overall speed', says: (one) => ratio(one.judged.speed), more: (one) => range(one.judged.speed) },
   { name: 'Power', says: (one) => (one.power ? gain(one.power.value) : '–'), more: (one) => range(one.power) },
@@ -26,17 +35,18 @@ const rows = computed<Row[]>(() => [
   {
     name: 'Tested',
     says: (one) => `${number(one.hours, 1)} h`,
-    more: (one) => (one.judged.failing?.failures ? `failed ${one.judged.failing.failures} times` : 'no failure'),
+    more: (one) => (one.judged.failures ? `failed ${counted(one.judged.failures, 'time')}` : 'no failure'),
   },
   {
-    name: 'Fails at most, by its own runs alone, 90 %',
-    says: (one) => (one.judged.failing?.high != null ? often(one.judged.failing.high) : '–'),
+    name: stability.value?.name.replace(/^a/, 'A') ?? 'Stability',
+    says: (one) => chanceOf(one),
+    more: (one) => (stabilityOf(one)?.chance == null ? '' : 'sure, from all tests of its knobs'),
   },
 ])
 </script>
 
 <template>
-  <div class="scroll-x" tabindex="0" role="region" aria-label="Settings that may be kept">
+  <div id="may-be-kept" class="scroll-x" tabindex="0" role="region" aria-label="Settings that may be kept">
     <table class="ledger candidates" data-test="candidates">
       <thead>
         <tr>

@@ -54,7 +54,7 @@ async function settle(suspect: Failure['triaged']['chances'][number]['suspect'])
 </script>
 
 <template>
-  <section class="search" aria-label="Finding the cause" data-test="search">
+  <section id="failure-in-use" class="search" aria-label="Finding the cause" data-test="search">
     <h3>
       {{ day(failure.at) }}: {{ failure.outcome }} in {{ failure.workload }}, after {{ number(failure.after_minutes, 0) }} min.
       What was it?

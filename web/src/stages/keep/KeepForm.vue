@@ -48,7 +48,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <section aria-label="Keep this setting" class="sheet form" data-test="keep-form">
+  <section id="keep-form" aria-label="Keep this setting" class="sheet form" data-test="keep-form">
     <h2>Keep {{ atStock ? 'stock' : 'this' }}</h2>
     <p v-if="atStock">{{ keep.stock_says }}</p>
     <table v-else class="lines">

@@ -23,7 +23,12 @@ const props = defineProps<{ keeper: Keeper; campaign?: Campaign }>()
 const { putInUse, takeBack } = useKeeperActs()
 const logging = ref<'hours' | 'failure' | null>(null)
 const inUse = computed(() => !!props.keeper.since)
-const state = computed(() => (props.keeper.open_failure ? 'failed in use' : props.keeper.fresh ? 'proof fresh' : 'proof stale'))
+const state = computed(() => {
+  if (props.keeper.open_failure) return 'failed in use'
+  if (props.keeper.fresh) return 'proof fresh'
+  // kept with less than what was asked for: nothing has aged, something was never shown
+  return props.keeper.changes.length || props.keeper.failures ? 'proof stale' : 'not shown to be stable yet'
+})
 /** What the rig does not run with asks for nothing now: the one step of its campaign is another. */
 const whenUsedAgain = computed(
   () => `Before it is used again: ${props.keeper.next.charAt(0).toLowerCase()}${props.keeper.next.slice(1)}`,

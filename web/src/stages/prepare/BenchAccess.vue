@@ -3,6 +3,7 @@
 import { Button as AButton, message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
+import { useDeclared } from '../../api/instruments'
 import { useMakeToken, useTokens, useWithdrawToken } from '../../api/benches'
 import { moment } from '../../words/format'
 import ProblemList from '../../parts/ProblemList.vue'
@@ -19,12 +20,21 @@ const { problems, take, clear, at } = useProblems()
 const name = ref('')
 const words = ref('')
 
-const PROCESSOR_ROLES = ['multiplier', 'load line', 'core count']
+const { data: declared } = useDeclared()
+const ofProcessor = computed(() => {
+  const roles = (declared.value?.roles ?? []).filter((one) => one.processor).map((one) => one.role)
+  return campaign.value.knobs.some((knob) => roles.includes(knob.role))
+})
 const tunings = [
   { value: 'processor', label: 'the processor' },
   { value: 'other', label: 'another part' },
 ]
-const tuning = ref(campaign.value.knobs.some((knob) => PROCESSOR_ROLES.includes(knob.role)) ? 'processor' : 'other')
+/** What the user chose; until then what the knobs say. */
+const chosen = ref<string>()
+const tuning = computed({
+  get: () => chosen.value ?? (ofProcessor.value ? 'processor' : 'other'),
+  set: (value) => (chosen.value = value),
+})
 const shells = [
   { value: 'unix', label: 'Linux or macOS' },
   { value: 'windows', label: 'Windows (PowerShell)' },

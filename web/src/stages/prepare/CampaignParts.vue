@@ -3,11 +3,28 @@
 import { Button as AButton, message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
-import { useAddKnob, useAddWorkload, useRetireKnob, useRetireWorkload, type Workload } from '../../api/campaigns'
+import {
+  type Knob,
+  useAddKnob,
+  useAddWorkload,
+  useChangeKnob,
+  useRetireKnob,
+  useRetireWorkload,
+  type Workload,
+} from '../../api/campaigns'
 import { whyOf } from '../../api/client'
 import { useDeclared } from '../../api/instruments'
 import { useCorrectWorkload, useWorkloads } from '../../api/rigs'
-import { asWorkloadIn, emptyKnob, emptyWorkload, type KnobDraft, type WorkloadDraft, workloadLike } from '../../campaigns/drafts'
+import {
+  asKnobChange,
+  asWorkloadIn,
+  emptyKnob,
+  emptyWorkload,
+  type KnobDraft,
+  knobLike,
+  type WorkloadDraft,
+  workloadLike,
+} from '../../campaigns/drafts'
 import KnobEditor from '../../campaigns/KnobEditor.vue'
 import WorkloadEditor from '../../campaigns/WorkloadEditor.vue'
 import { useProblems } from '../../composables/useProblems'
@@ -21,6 +38,7 @@ const campaign = useStageCampaign()
 const { data: declared } = useDeclared()
 const { data: known } = useWorkloads()
 const { mutateAsync: addKnob, isPending: addingKnob } = useAddKnob()
+const { mutateAsync: changeKnob, isPending: changingKnob } = useChangeKnob()
 const { mutateAsync: retireKnob } = useRetireKnob()
 const { mutateAsync: addWorkload, isPending: addingWorkload } = useAddWorkload()
 const { mutateAsync: retireWorkload } = useRetireWorkload()
@@ -29,6 +47,8 @@ const { problems, take, clear } = useProblems()
 
 /** The workload that is being corrected; none while a further one is added. */
 const corrected = ref<Workload>()
+/** The knob that is being changed; none while a further one is added. */
+const changed = ref<Knob>()
 const knobOpen = ref(false)
 const workloadOpen = ref(false)
 const knobs = ref<KnobDraft[]>([])
@@ -40,7 +60,7 @@ const at = (where: string): string | undefined => {
   return found && `${found.what} ${found.todo}`
 }
 const movesWords = (role: string): string => {
-  const word = declared.value?.moves[role]
+  const word = declared.value?.roles.find((one) => one.role === role)?.moves
   return declared.value?.figures.find((one) => one.word === word)?.name.toLowerCase() ?? '–'
 }
 const others = computed(() => {
@@ -54,6 +74,7 @@ function begin(what: 'knob' | 'workload'): void {
   clear()
   if (what === 'knob') {
     knobs.value = [emptyKnob()]
+    changed.value = undefined
     knobOpen.value = true
   } else {
     workloads.value = [emptyWorkload()]
@@ -61,6 +82,12 @@ function begin(what: 'knob' | 'workload'): void {
     corrected.value = undefined
     workloadOpen.value = true
   }
+}
+function change(knob: Knob): void {
+  clear()
+  changed.value = knob
+  knobs.value = [knobLike(knob)]
+  knobOpen.value = true
 }
 function correct(workload: Workload): void {
   clear()
@@ -80,7 +107,10 @@ async function tryIt(act: () => Promise<unknown>, done: () => void): Promise<voi
 }
 const saveKnob = () =>
   tryIt(
-    () => addKnob({ id: campaign.value.id, body: knobs.value[0] as never }),
+    () =>
+      changed.value
+        ? changeKnob({ id: campaign.value.id, key: changed.value.key, body: asKnobChange(knobs.value[0]!) })
+        : addKnob({ id: campaign.value.id, body: knobs.value[0] as never }),
     () => (knobOpen.value = false),
   )
 const saveWorkload = () =>
@@ -111,7 +141,7 @@ const bringBack = (workload: Workload) =>
 </script>
 
 <template>
-  <div class="head">
+  <div id="knobs" class="head">
     <h2>Knobs</h2>
     <AButton size="small" @click="begin('knob')">Add a knob</AButton>
   </div>
@@ -143,6 +173,7 @@ const bringBack = (workload: Workload) =>
             >, {{ knob.retired ? 'retired' : knob.away === 1 ? 'upwards' : 'downwards' }}
           </td>
           <td class="acts">
+            <AButton size="small" type="text" :aria-label="`Change ${knob.name}`" @click="change(knob)">Change</AButton>
             <AButton
               size="small"
               type="text"
@@ -155,7 +186,7 @@ const bringBack = (workload: Workload) =>
       </tbody>
     </table>
   </div>
-  <div class="head next">
+  <div id="workloads" class="head next">
     <h2>Workloads</h2>
     <AButton size="small" @click="begin('workload')">Add a workload</AButton>
   </div>
@@ -203,12 +234,20 @@ const bringBack = (workload: Workload) =>
       </tbody>
     </table>
   </div>
-  <SideSheet v-model:open="knobOpen" title="A further knob" :width="720">
-    <p class="quiet lead">Settings made so far count as stock for it.</p>
+  <SideSheet v-model:open="knobOpen" :title="changed ? `Change ${changed.name}` : 'A further knob'" :width="720">
+    <p class="quiet lead">
+      {{
+        changed
+          ? `What was run stays, outside a narrower range and between wider steps too. Stock stays ${exact(changed.stock)} ${changed.unit}.`
+          : 'Settings made so far count as stock for it.'
+      }}
+    </p>
     <form @submit.prevent="saveKnob">
-      <KnobEditor v-model="knobs" :at="at" single />
-      <ProblemList :problems="problems" title="Not added:" class="lead" />
-      <AButton type="primary" html-type="submit" :loading="addingKnob" class="lead">Add the knob</AButton>
+      <KnobEditor v-model="knobs" :at="at" single :changed="!!changed" />
+      <ProblemList :problems="problems" :title="changed ? 'Not changed:' : 'Not added:'" class="lead" />
+      <AButton type="primary" html-type="submit" :loading="addingKnob || changingKnob" class="lead">{{
+        changed ? 'Save the knob' : 'Add the knob'
+      }}</AButton>
     </form>
   </SideSheet>
   <SideSheet v-model:open="workloadOpen" :title="corrected ? `Correct ${corrected.title}` : 'A further workload'" :width="820">

@@ -5,6 +5,7 @@ import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 
 import { useGoals } from '../../api/campaigns'
+import { useDeclared } from '../../api/instruments'
 import { type Schemas, whyOf } from '../../api/client'
 import { type TermsIn, useGoal, useSetGoal, useSetTerms, useTryGoal } from '../../api/goal'
 import { useProblems } from '../../composables/useProblems'
@@ -17,6 +18,7 @@ import { counted } from '../../words/format'
 
 const campaign = useStageCampaign()
 const { data: goals } = useGoals()
+const { data: declared } = useDeclared()
 const { data: view } = useGoal(() => campaign.value.id)
 const { mutateAsync: setGoal, isPending: settingGoal } = useSetGoal()
 const { mutateAsync: setTerms, isPending: settingTerms } = useSetTerms()
@@ -41,17 +43,49 @@ function drafted(terms = campaign.value.terms) {
     shown: terms.shown * 100,
     hours: terms.hours,
     sure: terms.sure * 100,
+    part: terms.part,
   }
+}
+/** What stood in the form when it was filled in: where another window has changed it since, saving is refused, and says so. */
+const seen = ref(standing())
+function standing() {
+  const { goal, aim, name, terms } = campaign.value
+  return { goal: { goal: goal as 'speed', aim, name }, terms: shown(terms) }
+}
+function shown(terms: typeof campaign.value.terms): TermsIn {
+  const words = [
+    'least_speed',
+    'lows_too',
+    'most_power_w',
+    'frames',
+    'low_frames',
+    'most_temp_c',
+    'shown',
+    'hours',
+    'sure',
+    'quiet_by',
+    'part',
+  ] as const
+  return Object.fromEntries(words.map((word) => [word, terms[word]])) as TermsIn
+}
+/** Shows what is there now, and drops what was typed. */
+function readAgain(): void {
+  clear()
+  touched.value = false
+  fill()
+}
+function fill(): void {
+  draft.value = drafted()
+  goal.value = campaign.value.goal
+  aim.value = campaign.value.aim
+  name.value = campaign.value.name
+  seen.value = standing()
 }
 // what someone has begun to change is never overwritten by an answer that comes late
 watch(
   () => [campaign.value.terms, campaign.value.goal, campaign.value.aim, campaign.value.name],
   () => {
-    if (touched.value) return
-    draft.value = drafted()
-    goal.value = campaign.value.goal
-    aim.value = campaign.value.aim
-    name.value = campaign.value.name
+    if (!touched.value) fill()
   },
 )
 /** As it is sent: shares instead of percent; for another goal only what has been said. */
@@ -60,7 +94,7 @@ const typed = computed<TermsIn>(() => {
   const { least_speed, shown, sure, ...rest } = draft.value
   const all = { ...rest, least_speed: share(least_speed), shown: share(shown), sure: share(sure) }
   if (goal.value === campaign.value.goal || begunFor === goal.value) return all
-  return { shown: all.shown, hours: all.hours, sure: all.sure }
+  return { shown: all.shown, hours: all.hours, sure: all.sure, part: all.part }
 })
 /** What is typed is tried while it is typed: what it would change shows before it is saved. */
 const tried = refDebounced(
@@ -83,6 +117,15 @@ const quietBy = [
   { value: 'degrees' as const, label: 'degrees over room' },
   { value: 'noise' as const, label: 'dB(A)' },
 ]
+const parts = computed(() =>
+  (declared.value?.parts ?? [])
+    .filter((part) => part !== 'room')
+    .map((part) => ({ value: part, label: part === 'tuned part' ? 'whatever is tuned' : part })),
+)
+/** Whether the goal is about watts or degrees, so that it matters of which part. */
+const ofPart = computed(
+  () => ['efficiency', 'quiet', 'power budget'].includes(goal.value) || asks('most_power_w') || asks('most_temp_c'),
+)
 const asks = (word: string): boolean => changeable.value?.includes(word) ?? false
 const choices = computed(() => goals.value?.map((one) => ({ value: one.value, label: one.label })) ?? [])
 const meets = computed(() => view.value?.goal.judged.filter((one) => one.standing === 'meets it').length ?? 0)
@@ -90,19 +133,19 @@ const may = computed(() => view.value?.goal.judged.filter((one) => one.standing 
 
 async function store(): Promise<void> {
   clear()
-  const always = ['shown', 'hours', 'sure']
+  const always = ['shown', 'hours', 'sure', 'part']
   try {
     const changed = goal.value !== campaign.value.goal
     if (changed || aim.value !== campaign.value.aim || name.value !== campaign.value.name) {
-      const body = { goal: goal.value as 'speed', aim: aim.value, name: name.value }
+      const body = { goal: goal.value as 'speed', aim: aim.value, name: name.value, seen: seen.value.goal }
       await setGoal({ campaignId: campaign.value.id, body })
     }
     const body = Object.fromEntries(
       Object.entries(typed.value).filter(([word]) => always.includes(word) || asks(word)),
     ) as TermsIn
-    await setTerms({ campaignId: campaign.value.id, body })
+    await setTerms({ campaignId: campaign.value.id, body: { ...body, seen: changed ? undefined : seen.value.terms } })
     touched.value = false
-    draft.value = drafted()
+    fill()
   } catch (trouble) {
     take(trouble)
   }
@@ -165,6 +208,14 @@ async function store(): Promise<void> {
         hint="no limit"
         :trouble="at('most_temp_c')"
       />
+      <ChoiceField
+        v-if="ofPart"
+        v-model="draft.part"
+        label="Watts and degrees of"
+        :options="parts"
+        :trouble="at('part')"
+        @update:model-value="touched = true"
+      />
       <NumberField v-model="draft.hours" label="Accept one failure in" unit="h" :trouble="at('hours')" />
       <NumberField v-model="draft.sure" label="Stability: be sure to" unit="%" :trouble="at('sure')" />
       <NumberField v-model="draft.shown" label="Everything else: be sure to" unit="%" :trouble="at('shown')" />
@@ -172,6 +223,9 @@ async function store(): Promise<void> {
         >The 1 % lows are to be kept as well</ACheckbox
       >
       <ProblemList class="wide" :problems="problems" title="Not saved:" />
+      <span v-if="at('seen')" class="wide"
+        ><AButton size="small" @click="readAgain">Show what is there now; drop what I typed</AButton></span
+      >
       <span class="wide"
         ><AButton
           html-type="submit"
