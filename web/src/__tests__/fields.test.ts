@@ -19,10 +19,10 @@ describe('a field for a number', () => {
     expect(box.emitted('update:modelValue')?.at(-1)).toEqual([176.5])
   })
 
-  it('says so when what was typed is no number, and gives none', async () => {
+  it('says so when what was typed is no number, and gives what no request can carry', async () => {
     const box = field(3)
     await box.find('input').setValue('warm')
-    expect(box.emitted('update:modelValue')?.at(-1)).toEqual([null])
+    expect(box.emitted('update:modelValue')?.at(-1)).toEqual([NaN])
     expect(box.find('[role=alert]').text()).toBe('This is not a number.')
     expect(box.find('input').attributes('aria-invalid')).toBe('true')
   })
@@ -34,6 +34,16 @@ describe('a field for a number', () => {
     expect((box.find('input').element as HTMLInputElement).value).toBe('12,')
     await box.setProps({ modelValue: 15 })
     expect((box.find('input').element as HTMLInputElement).value).toBe('15')
+  })
+
+  it('keeps a text that is no number while the form holds it, and lets go of it with the form', async () => {
+    const box = field(3, { 'onUpdate:modelValue': (value: number | null) => box.setProps({ modelValue: value }) })
+    await box.find('input').setValue('abc')
+    await nextTick()
+    expect((box.find('input').element as HTMLInputElement).value).toBe('abc')
+    await box.setProps({ modelValue: null })
+    expect((box.find('input').element as HTMLInputElement).value).toBe('')
+    expect(box.find('[role=alert]').exists()).toBe(false)
   })
 
   it('shows the trouble that the server found', () => {

@@ -91,6 +91,7 @@ describe('knobs and times', () => {
 
 describe('chances', () => {
   it('are never wholly sure', () => {
+    expect([0.8999, 0.9].map(chance)).toEqual(['89 %', '90 %'])
     expect([0.9996, 0.994, 0.5, 0.004].map(chance)).toEqual(['more than 99 %', '99 %', '50 %', 'less than 1 %'])
   })
 })
