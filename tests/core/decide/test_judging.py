@@ -261,9 +261,10 @@ def test_more_speed_for_the_same_watts_is_said_where_less_watts_were_asked_for()
         for one in judge_settings(terms_from("efficiency", {}), stock, [stock, fast], bench(stock, fast))
         if one.setting_id == 2
     )
-    assert "+30.8 % speed for +0 W, +30.8 % speed a watt: by the goal of more speed it counts" in condition(
-        found, "improves"
-    ).says
+    assert (
+        "+30.8 % speed for +0 W, +30.8 % speed a watt: by the goal of more speed it counts"
+        in condition(found, "improves").says
+    )
 
 
 def test_a_budget_of_no_watts_is_not_met():

@@ -140,7 +140,12 @@ def test_interval_of_a_gap_covers_the_truth():
 
 @pytest.mark.parametrize(
     ("speed", "clock", "words"),
-    [(1.24, 1.26, "proportional"), (0.9, 0.9, "proportional"), (0.97, 1.05, "against the clock"), (1.9, 1.1, "beyond the clock")],
+    [
+        (1.24, 1.26, "proportional"),
+        (0.9, 0.9, "proportional"),
+        (0.97, 1.05, "against the clock"),
+        (1.9, 1.1, "beyond the clock"),
+    ],
 )
 def test_what_a_clock_explains(speed, clock, words):
     assert gains.scaling(speed, clock).words == words

@@ -29,7 +29,7 @@ GRID = (121, 13)
 EDGE_FROM_DECADES, FADE = 10.0, 0.25
 # So sure is it beforehand that nothing fails along a knob of a role, however far it is turned. Common practice: a power limit is
 # raised first and all at once, or lowered at will; what comes of it is heat, and that has its own guard rail.
-HOLDS_THROUGHOUT: dict[Role, float] = {"power limit": 0.9}
+HOLDS_THROUGHOUT: dict[Role, float] = {"power limit": 0.95}
 # Decades from so much to so much of the usual one; the share of cliffs goes to the steepest three.
 DECADES, CLIFF_SHARE, CLIFF_PLACES = (0.08, 6.0), 0.1, 3
 # Student's degrees of freedom of the decade's logarithm: a specimen unlike all others is not excluded.

@@ -75,12 +75,14 @@ def stand(
     enough_said: bool = False,
     proved: Sequence[str] = (),
     progress: Progress | None = None,
+    passed: Sequence[str] = (),
 ) -> Standing:
     """State of every stage from counts alone.
 
     knob_count: knobs of the campaign; has_fitting: whether the rig is described; rungs: settings other than stock
     wished_resolution: relative difference the baseline is to tell apart; enough_said: the user calls it done anyway
-    proved: titles of the settings that have passed a school's proof; progress: None while the baseline is not done
+    proved: titles of the settings that passed a proof and are as surely stable as was asked for; passed: of those that passed one
+    and are not; progress: None while the baseline is not done
     """
     prepare, missing = _prepare(knob_count, has_fitting, len(workloads))
     baseline = _baseline(workloads, wished_resolution, enough_said)
@@ -88,7 +90,10 @@ def stand(
     climb = _climb(rungs, ready, progress)
     safe = any(r.failures == 0 and workloads and r.workloads_completed == len(workloads) for r in rungs)
     if proved:
-        prove = Stage("Prove", "done", f"Proved by a school: {'; '.join(proved)}.")
+        prove = Stage("Prove", "done", f"Proved, and as surely stable as you asked: {'; '.join(proved)}.")
+    elif passed:
+        note = f"Passed a proof, but not yet as surely stable as you asked: {'; '.join(passed)}."
+        prove = Stage("Prove", "under way", note)
     else:
         prove = Stage("Prove", "under way" if safe else "to do", _READY_TO_PROVE if safe else _NOT_READY)
     return Standing((prepare, baseline, climb, prove, _compare(workloads, rungs, progress), _keep(progress)), missing)

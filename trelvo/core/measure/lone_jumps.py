@@ -12,6 +12,8 @@ Numbers = npt.NDArray[np.float64]
 # How far a lone reading lies from those on both sides before it is asked about: degrees, or times as much.
 # Common practice: silicon cools and heats by a few degrees within a reading; a supply's meter shows no fivefold watts for one.
 APART_C = 30.0
+# Below this nothing is asked: three times as much of next to nothing is still next to nothing. W, V, A, dB(A), rpm.
+LEAST: Mapping[Quantity, float] = {"power": 30.0, "voltage": 0.3, "current": 3.0, "noise": 10.0, "fan speed": 500.0}
 TIMES: Mapping[Quantity, float] = {"power": 3.0, "voltage": 1.6, "current": 3.0, "noise": 1.6, "fan speed": 3.0}
 
 
@@ -31,7 +33,7 @@ def lone_jumps(values: Numbers, quantity: Quantity) -> npt.NDArray[np.intp]:
         far = middle - higher > APART_C
         close = np.abs(before - after) < APART_C / 2
     else:
-        far = middle > TIMES[quantity] * np.maximum(higher, 1e-9)
+        far = (middle > TIMES[quantity] * higher) & (middle - higher >= LEAST[quantity])
         close = np.abs(before - after) <= 0.5 * higher
     found = 1 + np.flatnonzero(far & close)
     rest = np.delete(v, found)

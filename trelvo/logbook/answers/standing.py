@@ -7,7 +7,7 @@ from trelvo.core.base.knobs import describe_setting
 from trelvo.core.decide.stages import Progress, RungProgress, Standing, WorkloadProgress, stand
 from trelvo.core.measure.baseline import noise_meter
 from trelvo.logbook.answers.climbs import climbs_of
-from trelvo.logbook.answers.goal import goal_view
+from trelvo.logbook.answers.goal import chance_to_hold, goal_view, terms_of
 from trelvo.logbook.answers.proof import proved_by
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.lookups import titles_of
@@ -61,6 +61,9 @@ def _stand(data: CampaignData, progress: Progress | None) -> Standing:
             return runs > 0
         return pooled is not None and runs >= 2 and noise_meter(pooled, runs).now <= campaign.wished_resolution
 
+    terms, by_id = terms_of(campaign), {one.pk: one for one in data.settings}
+    passed = [by_id[pk] for pk in proved_by(data) if not failures[pk]]
+    sure = {one.pk for one in passed if (chance_to_hold(data, one, 1 / terms.hours) or 0.0) >= terms.sure}
     titled = {one.pk: describe_setting(data.knobs, one.values) for one in data.settings}
     return stand(
         sum(not knob.retired for knob in data.knobs),
@@ -69,6 +72,7 @@ def _stand(data: CampaignData, progress: Progress | None) -> Standing:
         [RungProgress(titled[s.pk], len(completed[s.pk]), failures[s.pk]) for s in data.settings if s.pk != stock_id],
         campaign.wished_resolution,
         campaign.enough_said_at is not None,
-        [titled[pk] for pk in proved_by(data)],
+        [titled[one.pk] for one in passed if one.pk in sure],
         progress,
+        [titled[one.pk] for one in passed if one.pk not in sure],
     )
