@@ -13,9 +13,8 @@ from trelvo.logbook.acts.rigs import FittingDraft, add_fitting
 from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
 
-KILN = WorkloadDraft(
-    "Kiln", "score", "points", True, 30, kind="stress test", parts=("graphics", "processor", "memory", "storage")
-)
+KILN = WorkloadDraft("Kiln", "score", "points", True, 30, kind="stress test", parts=("graphics", "processor"))
+DAY = WorkloadDraft("Day", "time", "s", False, 30, kind="everyday", parts=("memory", "storage"))
 
 
 @pytest.fixture
