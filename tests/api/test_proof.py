@@ -64,7 +64,7 @@ def test_every_school_judges_the_same_runs(client, campaign, gorge, kiln):
 
 def test_a_setting_that_passed_is_told_on_the_spine_with_what_it_lacks(client, campaign, kiln):
     assert client.get(f"/api/campaigns/{campaign.pk}").json()["standing"]["stages"][3]["state"] == "to do"
-    set_battery(campaign, [kiln.pk], [DAY])
+    set_battery(campaign, [kiln], [DAY])
     ran(campaign, {"core": 45}, kiln, 60)
     ran(campaign, {"core": 45}, campaign.battery.get(workload__name="Day"), 30)
     stage = client.get(f"/api/campaigns/{campaign.pk}").json()["standing"]["stages"][3]

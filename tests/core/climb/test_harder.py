@@ -4,7 +4,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.climb.harder import harder_on_the_way, values_at
+from trelvo.core.climb.harder import asks_no_more, harder_on_the_way, values_at
 
 POWER = Knob("power", "Power limit", "%", 100, 1, 60, 120, 1, "power limit")
 CORE = Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1, "core clock")
@@ -80,3 +80,17 @@ def test_harder_than_harder_is_harder(a, b, c):
 def test_no_settings_at_all():
     assert harder_on_the_way(KNOBS, "core", {}, values_at(KNOBS, [])).shape == (0,)
     assert np.isfinite(values_at(KNOBS, [{}])).all()
+
+
+@pytest.mark.parametrize(
+    ("easier", "harder", "says"),
+    [
+        ({"core": 60.0}, {"core": 90.0}, True),
+        ({"core": 60.0}, {"core": 60.0, "memory": 300.0}, True),
+        ({"core": 60.0}, {"core": 45.0, "memory": 300.0}, False),
+        ({"core": 60.0, "power": 110.0}, {"core": 60.0}, True),
+        ({}, {"core": 15.0}, True),
+    ],
+)
+def test_what_asks_no_more(easier, harder, says):
+    assert asks_no_more(KNOBS, easier, harder) is says

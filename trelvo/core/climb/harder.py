@@ -78,6 +78,21 @@ def asks_no_more_than_stock(knobs: Sequence[Knob], values: Mapping[str, float]) 
     )
 
 
+def asks_no_more(knobs: Sequence[Knob], values: Mapping[str, float], than: Mapping[str, float]) -> bool:
+    """Whether a setting asks no more of any part than another: where it fails, the other would fail too.
+
+    A power limit may stand either way; a knob of which nothing is known must stand as in the other.
+    """
+    for knob in knobs:
+        more = float(values.get(knob.key, knob.stock)) - float(than.get(knob.key, knob.stock))
+        way = _ASKS_MORE[knob.facts.raising]
+        if not way and knob.role != "power limit" and knob.facts.tested and more:
+            return False
+        if more * way > 0:
+            return False
+    return True
+
+
 def decides_stability(knobs: Sequence[Knob], values: Mapping[str, float]) -> Knob | None:
     """The knob along which a setting's stability is judged: the last one turned that a stability test can judge, in the order
     listed; None where none is turned."""

@@ -25,6 +25,7 @@ from trelvo.core.climb.harder import (
 from trelvo.core.climb.least_stable import stock_is_stable
 from trelvo.core.climb.policy import Advice, Policy
 from trelvo.core.climb.score_top import ScoreAt, first_top
+from trelvo.core.climb.stability import ACCEPTED_PER_H
 from trelvo.core.climb.steepness import Seen, Steepness, learnt_steepness, usual_steepness
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.stress import GRID as COARSE
@@ -220,12 +221,37 @@ def line_of(
     return cast(Line, data.found[made_of])
 
 
-def stability_line(data: CampaignData, setting: Setting) -> tuple[Line, float] | None:
-    """The line along which a setting's stability is judged, and its value there; None where nothing turned can be judged."""
-    knob = decides_stability(data.knobs, setting.values)
-    if knob is None:
+def stability_line(
+    data: CampaignData, setting: Setting, per_h: float = ACCEPTED_PER_H, *, wary: bool = False
+) -> tuple[Line, float] | None:
+    """The line along which a setting's stability is judged, and its value there; None where nothing turned can be judged.
+
+    A setting is no surer than the least sure of its knobs: of the lines through it that were run, the one along which it is least
+    likely to be within `per_h` failures an hour.
+    """
+    last = decides_stability(data.knobs, setting.values)
+    if last is None:
         return None
-    return line_of(data, knob.key, setting.pk), float(setting.values.get(knob.key, knob.stock))
+    turned = [
+        knob for knob in data.knobs if setting.values.get(knob.key, knob.stock) != knob.stock and knob.facts.tested
+    ]
+    found = [(_line_through(data, setting, knob), float(setting.values[knob.key])) for knob in turned]
+    tested = [one for one in found if one[0].trials]
+    if not tested:
+        return found[-1]
+    return min(tested, key=lambda one: one[0].belief().chance_stable(one[1], per_h, wary=wary))
+
+
+def _line_through(data: CampaignData, setting: Setting, knob: Knob) -> Line:
+    """The line along a knob that tells most of a setting: with all others as they are, or only with those listed before the knob,
+    as they are climbed one after the other; whichever more settings lie on."""
+    lines = _lines_along(data, knob)
+    order = [one.key for one in data.knobs]
+    others = _without(setting, knob.key)
+    before = {key: value for key, value in others.items() if order.index(key) < order.index(knob.key)}
+    if len(lines.get(_mark(before), {})) > len(lines.get(_mark(others), {})):
+        return line_of(data, knob.key, None, before)
+    return line_of(data, knob.key, setting.pk)
 
 
 def _lines_along(data: CampaignData, knob: Knob) -> dict[object, dict[float, Setting]]:

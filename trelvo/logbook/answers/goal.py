@@ -9,7 +9,7 @@ from typing import Any, cast
 
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.runs import RunFacts, figures_count, mean_of
-from trelvo.core.climb.harder import asks_no_more_than_stock
+from trelvo.core.climb.harder import asks_no_more, asks_no_more_than_stock
 from trelvo.core.decide.alternatives import TargetRatio, target_ratio
 from trelvo.core.decide.goals import Cap, GoalWord, Terms, contradictions, in_words, terms_from
 from trelvo.core.decide.judging import Bench, Judged, SettingFacts, best_of_many, how_far, judge_settings
@@ -132,7 +132,7 @@ def _facts(
         setting.pk,
         describe_setting(data.knobs, setting.values),
         data.found["facts by setting"].get(setting.pk, Ran()),
-        sum(row.failed for row in rows) + data.failed_in_use.get(setting.pk, 0),
+        sum(row.failed for row in rows) + _failed_in_use(data, setting),
         chance_to_hold(data, setting, 1 / terms.hours),
         schools,
         sum(minutes_of(row, variants) for row in rows) / 60,
@@ -151,6 +151,16 @@ def _ran(runs: Sequence[RunFacts]) -> Ran:
     return Ran(groups)
 
 
+def _failed_in_use(data: CampaignData, setting: Setting) -> int:
+    """Failures in use of this setting when it was kept, and of kept ones that ask no more than it does of any part."""
+    failed = data.failed_in_use
+    return sum(
+        failed[one.pk]
+        for one in data.settings
+        if failed[one.pk] and not one.is_stock and asks_no_more(data.knobs, one.values, setting.values)
+    )
+
+
 def _variants(data: CampaignData) -> dict[int, Variant]:
     if "variants" not in data.of_rows:
         data.of_rows["variants"] = {one.pk: one for one in data.known_variants}
@@ -159,11 +169,12 @@ def _variants(data: CampaignData) -> dict[int, Variant]:
 
 def chance_to_hold(data: CampaignData, setting: Setting, per_h: float) -> float | None:
     """By the numbers, that the setting fails no more often than accepted; None at stock."""
-    judged = stability_line(data, setting)
+    wary = way_of(data.campaign).wary
+    judged = stability_line(data, setting, per_h, wary=wary)
     if judged is None or not judged[0].trials:
         return None
     line, value = judged
-    return line.belief().chance_stable(value, per_h, wary=way_of(data.campaign).wary)
+    return line.belief().chance_stable(value, per_h, wary=wary)
 
 
 def target_ratios(data: CampaignData) -> list[TargetRatio]:

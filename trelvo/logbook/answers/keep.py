@@ -161,7 +161,7 @@ def _hold_of(data: CampaignData, chosen: Setting) -> dict[str, float]:
     """How far the knob that the setting turned last holds from there; nothing where the setting is shown to hold, or untried."""
     judged = next((one for one in goal_view(data).judged if one.setting_id == chosen.pk), None)
     stable = judged is not None and any(one.key == "stability" and one.state == "shown" for one in judged.conditions)
-    found = stability_line(data, chosen)
+    found = stability_line(data, chosen, 1 / terms_of(data.campaign).hours, wary=way_of(data.campaign).wary)
     if stable or found is None or not found[0].trials:
         return {}
     line = found[0]
@@ -247,8 +247,9 @@ def _difference(one: GoalMeasure | None) -> dict[str, Any] | None:
 def proof_of(data: CampaignData, setting: Setting, in_use: Sequence[Variant]) -> dict[str, Any]:
     """What is believed of a setting at this moment, and under which circumstances. in_use: workloads of its rig"""
     terms = terms_of(data.campaign)
-    if judged := stability_line(data, setting):
-        belief = RateBelief.from_edge(judged[0].belief(), judged[1], 1 / terms.hours, wary=way_of(data.campaign).wary)
+    wary = way_of(data.campaign).wary
+    if judged := stability_line(data, setting, 1 / terms.hours, wary=wary):
+        belief = RateBelief.from_edge(judged[0].belief(), judged[1], 1 / terms.hours, wary=wary)
     else:
         rows = data.runs_at(setting, data.judged_fitting)
         belief = RateBelief.from_hours(hours_of(data, setting), sum(row.failed for row in rows))

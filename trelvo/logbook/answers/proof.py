@@ -101,7 +101,7 @@ def proof_view(
     setting = settings.get(setting_id or 0) or _tested_longest(settings, runs, variants)
     ran = every.get(setting.pk, [])
     belief, value, expected, name, wary = None, None, None, "", is_wary(data)
-    if judged := stability_line(data, setting):
+    if judged := stability_line(data, setting, per_h, wary=wary):
         line, value = judged
         belief, name = line.belief(), line.knob.name
         expected = Expected(*belief.rate(value), belief.chance_stable(value, per_h, wary=wary))
@@ -161,7 +161,7 @@ def proof_by(data: CampaignData, setting: Setting, school: School, terms: Terms)
     loads = [workload.as_load() for workload in data.testable]
     ran = _proof_runs(data).get(setting.pk, [])
     belief, value = None, None
-    if judged := stability_line(data, setting):
+    if judged := stability_line(data, setting, 1 / terms.hours, wary=is_wary(data)):
         belief, value = judged[0].belief(), judged[1]
     return prove(school, ran, loads, 1 / terms.hours, terms.sure, belief, value, wary=is_wary(data))
 

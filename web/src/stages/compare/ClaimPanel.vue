@@ -208,6 +208,9 @@ const suffix = computed(() => (figure.value === 'percent' || figure.value === 's
 form {
   margin: 8px 0;
 }
+.form-grid {
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+}
 .wide {
   grid-column: 1 / -1;
 }
