@@ -84,7 +84,7 @@ const sentence = computed(() => {
           :running="liveIds.has(run.id)"
         />
         <span v-if="rung.run_count > marked.length" class="quiet">+{{ rung.run_count - marked.length }}</span>
-        <span v-if="rung.run_count === 0 && !failedElsewhere" class="quiet">not tried</span>
+        <span v-if="rung.run_count === 0 && !failedElsewhere" class="quiet">not with this workload</span>
         <span v-if="failedElsewhere && rung.failures === 0" class="warning" title="failed in another workload"
           >failed elsewhere</span
         >

@@ -40,11 +40,10 @@ const arrow = (key: string): string => (sorted.value?.key !== key ? '' : sorted.
 const order = (key: string): 'ascending' | 'descending' | 'none' =>
   sorted.value?.key !== key ? 'none' : sorted.value.down ? 'descending' : 'ascending'
 const filter = ref('')
-const kinds = ref<'all' | 'held' | 'failed' | 'not tried'>('all')
+const kinds = ref<'all' | 'held' | 'failed' | 'not run'>('all')
 const found = computed(() => {
   const words = filter.value.toLowerCase().split(/\s+/).filter(Boolean)
-  const kind = (rung: Rung): string =>
-    rung.failures + rung.failures_elsewhere ? 'failed' : rung.run_count ? 'held' : 'not tried'
+  const kind = (rung: Rung): string => (rung.failures + rung.failures_elsewhere ? 'failed' : rung.run_count ? 'held' : 'not run')
   const kept = props.ladder.rungs.filter(
     (rung) =>
       words.every((word) => rung.title.toLowerCase().replace('−', '-').includes(word)) &&
@@ -119,7 +118,7 @@ const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log 
     <label :for="id">Find</label>
     <AInput :id="id" v-model:value="filter" allow-clear placeholder="part of a setting, such as: core +90" :maxlength="80" />
     <ARadio.Group v-model:value="kinds" size="small" aria-label="Which settings">
-      <ARadio.Button v-for="one in ['all', 'held', 'failed', 'not tried']" :key="one" :value="one">{{ one }}</ARadio.Button>
+      <ARadio.Button v-for="one in ['all', 'held', 'failed', 'not run']" :key="one" :value="one">{{ one }}</ARadio.Button>
     </ARadio.Group>
     <span class="quiet">{{ found.length }} of {{ ladder.rungs.length }}</span>
   </div>
