@@ -60,7 +60,7 @@ def test_kept_used_failed_found_out_and_kept_at_less(page, kept_server, climbed)
     page.get_by_role("button", name="Keep this setting").click()
     card = page.get_by_test_id("keeper")
     card.get_by_text("+45 MHz").first.wait_for()
-    assert card.get_by_test_id("proof-state").inner_text() == "proof fresh"
+    assert card.get_by_test_id("proof-state").inner_text() == "not shown to be stable yet"
 
     # hours with one key, a slip taken back, then hours on the stand-in
     page.keyboard.press("u")

@@ -138,18 +138,29 @@ def how_sure(chance: float | None, state: ConditionState, more: int | None) -> s
 
 
 def stability(
-    failures: int, holds: float | None, proved_by: Sequence[str], hours: float, sure: float, *, as_stock: bool = False
+    failures: int,
+    holds: float | None,
+    proved_by: Sequence[str],
+    hours: float,
+    sure: float,
+    *,
+    as_stock: bool = False,
+    in_use: int = 0,
 ) -> Condition:
     """Whether the setting holds as wished.
 
     failures: at this setting, not set aside; holds: chance by the numbers that it fails no more than once in `hours`
     proved_by: schools whose proof it has passed, told besides: what is believed after all runs decides
     as_stock: whether nothing is turned that could make it less stable than stock
+    in_use: failures in use of this setting, or of kept ones that ask no more of any part
     """
     name = f"at most one failure in {hours:g} h"
     if failures:
         times = "once" if failures == 1 else f"{failures} times"
         return Condition("stability", name, "broken", holds, f"It failed {times}.")
+    if in_use:
+        says = "It failed in use, or one that was kept and asks no more did; until another cause is found it counts."
+        return Condition("stability", name, "broken", holds, says)
     if as_stock:
         return Condition(
             "stability", name, "shown", None, "As stable as stock: nothing is turned that could make it fail."

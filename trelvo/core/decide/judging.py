@@ -37,6 +37,7 @@ class SettingFacts:
     failures: in any workload, not set aside; hours: how long it was run in all, failures included
     holds: chance by the numbers that it is within the accepted rate
     as_stock: whether nothing is turned that could make it less stable than stock; louder: whether a fan is turned up
+    in_use: failures in use of the setting, or of kept ones that ask no more of any part
     """
 
     setting_id: int
@@ -48,6 +49,7 @@ class SettingFacts:
     hours: float = 0.0
     as_stock: bool = False
     louder: bool = False
+    in_use: int = 0
 
     @cached_property
     def ran(self) -> Ran:
@@ -312,7 +314,15 @@ def _conditions(
             found.append(_reaches(terms, one, workload, bench))
     if terms.stable and not itself:
         found.append(
-            cond.stability(one.failures, one.holds, one.proved_by, terms.hours, terms.sure, as_stock=one.as_stock)
+            cond.stability(
+                one.failures,
+                one.holds,
+                one.proved_by,
+                terms.hours,
+                terms.sure,
+                as_stock=one.as_stock,
+                in_use=one.in_use,
+            )
         )
     return found
 

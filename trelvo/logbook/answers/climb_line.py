@@ -11,7 +11,7 @@ from typing import Literal, TypeVar, cast
 import numpy as np
 import numpy.typing as npt
 
-from trelvo.core.base.knobs import Knob, fingerprint
+from trelvo.core.base.knobs import Knob, effect_of, fingerprint
 from trelvo.core.base.loads import Load, stress_decades
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.edge import WARM_UP_MINUTES, EdgeModel, EdgePosterior, edge_posterior
@@ -226,29 +226,45 @@ def stability_line(
 ) -> tuple[Line, float] | None:
     """The line along which a setting's stability is judged, and its value there; None where nothing turned can be judged.
 
-    A setting is no surer than the least sure of its knobs: of the lines through it that were run, the one along which it is least
-    likely to be within `per_h` failures an hour.
+    A setting is no surer than the least sure of its knobs: of the line of the knob turned last and those through it on which
+    several values were run, the one along which it is least likely to be within `per_h` failures an hour.
     """
-    last = decides_stability(data.knobs, setting.values)
+    last = line_of_last_turned(data, setting)
     if last is None:
         return None
     turned = [
         knob for knob in data.knobs if setting.values.get(knob.key, knob.stock) != knob.stock and knob.facts.tested
     ]
-    found = [(_line_through(data, setting, knob), float(setting.values[knob.key])) for knob in turned]
-    tested = [one for one in found if one[0].trials]
-    if not tested:
-        return found[-1]
-    return min(tested, key=lambda one: one[0].belief().chance_stable(one[1], per_h, wary=wary))
+    lines = [(_line_through(data, setting, knob), float(setting.values[knob.key])) for knob in turned]
+    several = [one for one in lines if len({mark.value for mark in one[0].marks}) > 1]
+    tested = [one for one in (last, *several) if one[0].trials]
+    return min(tested, key=lambda one: one[0].belief().chance_stable(one[1], per_h, wary=wary), default=last)
+
+
+def line_of_last_turned(data: CampaignData, setting: Setting) -> tuple[Line, float] | None:
+    """The line along the knob that a setting turned last, and its value there; None where nothing turned can be judged."""
+    knob = decides_stability(data.knobs, setting.values)
+    return None if knob is None else (line_of(data, knob.key, setting.pk), float(setting.values[knob.key]))
 
 
 def _line_through(data: CampaignData, setting: Setting, knob: Knob) -> Line:
     """The line along a knob that tells most of a setting: with all others as they are, or only with those listed before the knob,
-    as they are climbed one after the other; whichever more settings lie on."""
+    as they are climbed one after the other; whichever more settings lie on.
+
+    Of the knobs left out none helps: with them the setting can only be less stable than on the line.
+    """
     lines = _lines_along(data, knob)
     order = [one.key for one in data.knobs]
     others = _without(setting, knob.key)
-    before = {key: value for key, value in others.items() if order.index(key) < order.index(knob.key)}
+    before = {
+        one.key: others[one.key]
+        for one in data.knobs
+        if one.key in others
+        and (
+            order.index(one.key) < order.index(knob.key)
+            or effect_of(one, 1 if others[one.key] > one.stock else -1) == "helps"
+        )
+    }
     if len(lines.get(_mark(before), {})) > len(lines.get(_mark(others), {})):
         return line_of(data, knob.key, None, before)
     return line_of(data, knob.key, setting.pk)

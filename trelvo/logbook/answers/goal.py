@@ -132,7 +132,7 @@ def _facts(
         setting.pk,
         describe_setting(data.knobs, setting.values),
         data.found["facts by setting"].get(setting.pk, Ran()),
-        sum(row.failed for row in rows) + _failed_in_use(data, setting),
+        sum(row.failed for row in rows),
         chance_to_hold(data, setting, 1 / terms.hours),
         schools,
         sum(minutes_of(row, variants) for row in rows) / 60,
@@ -141,6 +141,7 @@ def _facts(
             knob.role == "fan" and setting.values.get(knob.key, knob.stock) * knob.away > knob.stock * knob.away
             for knob in data.knobs
         ),
+        _failed_in_use(data, setting),
     )
 
 

@@ -7,7 +7,7 @@ from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import FAILURES
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.prove.triage import Failed, Step, triage
-from trelvo.logbook.answers.climb_line import Line, minutes_of, stability_line
+from trelvo.logbook.answers.climb_line import Line, line_of_last_turned, minutes_of
 from trelvo.logbook.models import LiveRun, Setting
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.run_rows import RunRow
@@ -46,7 +46,7 @@ def triage_view(data: CampaignData, run_id: int) -> TriageView:
     variants = {one.pk: one for one in data.known_variants}
     ceilings = {rail.channel: rail.limit for rail in data.rails if rail.kind == "voltage ceiling"}
     knobs = {knob.key: _below(knob, ceilings.get(knob.key)) for knob in data.knobs}
-    judged = stability_line(data, setting)
+    judged = line_of_last_turned(data, setting)
     line = judged[0] if judged else None
     minutes = minutes_of(run, variants)
     facts = data.facts([run])[0]

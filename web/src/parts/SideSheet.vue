@@ -7,7 +7,9 @@ import { nextTick, onBeforeUnmount, ref, watch } from 'vue'
 
 import { sheetsOpen } from '../composables/keys'
 
-const props = defineProps<{ title: string; width: number; bodyStyle?: Record<string, string> }>()
+/** start: which element takes the focus; the sheet itself where none is named. */
+const props = defineProps<{ title: string; width: number; bodyStyle?: Record<string, string>; start?: string }>()
+const MOST_FRAMES = 60
 const open = defineModel<boolean>('open', { required: true })
 const anchor = ref<HTMLElement>()
 let trap: FocusTrap | undefined
@@ -28,6 +30,13 @@ useEventListener(
   },
   { capture: true },
 )
+/** Puts the focus into the sheet as soon as it can take it: while it has not begun to slide in it cannot. A form that has put the
+ *  focus itself is left alone. */
+function enter(into: HTMLElement, frames: number): void {
+  if (into !== sheet || !trap || into.contains(document.activeElement)) return
+  ;(into.querySelector<HTMLElement>(props.start ?? '[autofocus]') ?? into).focus({ preventScroll: true })
+  if (!into.contains(document.activeElement) && frames) requestAnimationFrame(() => enter(into, frames - 1))
+}
 /** Where the focus was when the sheet opened, taken before a form puts it where typing begins. */
 let before: HTMLElement | null = null
 let counted = false
@@ -72,8 +81,7 @@ watch(
       tabbableOptions: { displayCheck: 'none' },
     })
     trap.activate()
-    // a form that has put the focus itself is left alone
-    if (!sheet.contains(document.activeElement)) sheet.focus({ preventScroll: true })
+    enter(sheet, MOST_FRAMES)
   },
   { flush: 'post' },
 )

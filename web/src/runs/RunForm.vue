@@ -64,7 +64,8 @@ watch(open, async (isOpen) => {
 })
 
 /** Where typing begins: the result, or what was read where there is none. */
-const focusFirst = (): void => body.value?.querySelector<HTMLInputElement>('.value input, .number-field input')?.focus()
+const FIRST = '.value input, .number-field input'
+const focusFirst = (): void => body.value?.querySelector<HTMLInputElement>(FIRST)?.focus()
 
 /** Settings that come later than the form fill what is still empty, and nothing else. */
 watch(settings, (found) => {
@@ -103,7 +104,7 @@ async function log(another: boolean, sure = false): Promise<void> {
 </script>
 
 <template>
-  <SideSheet v-model:open="open" title="Log a run" :width="480" :body-style="{ padding: '16px 24px' }">
+  <SideSheet v-model:open="open" title="Log a run" :width="480" :start="FIRST" :body-style="{ padding: '16px 24px' }">
     <form :id="formId" ref="body" class="form-grid" @submit.prevent="log(false)" @keydown="onKey">
       <ChoiceField v-model="draft.settingId" label="Setting" :options="settingChoices" :trouble="at('setting')" class="wide" />
       <ChoiceField

@@ -67,7 +67,7 @@ defineExpose({ begin })
 function help(event: KeyboardEvent): void {
   if (event.key !== '?' || line.value.includes('#')) return
   event.preventDefault()
-  helpOpen.value = true
+  helpOpen.value = !helpOpen.value
 }
 
 /** What was typed stays for the next time. */
