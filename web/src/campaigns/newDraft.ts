@@ -10,6 +10,7 @@ import {
   emptyFitting,
   emptyWorkload,
   type KnobDraft,
+  knobLike,
   type WorkloadDraft,
   withoutEmptyParts,
   workloadLike,
@@ -51,8 +52,6 @@ export const freshDraft = (): NewDraft => ({
 })
 
 export const useNewDraft = () => useStorage<NewDraft>('trelvo-new-campaign', freshDraft(), undefined, { mergeDefaults: true })
-
-const knobLike = (knob: Schemas['KnobIO'] | Schemas['Knob']): KnobDraft => ({ ...knob }) as KnobDraft
 
 /** Begins with what is usual for a sort of part; the names typed so far stay. */
 export function beginWith(draft: NewDraft, starter: Starter): void {

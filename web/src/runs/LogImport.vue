@@ -198,7 +198,7 @@ const offerImpossible = computed(() => choice.value?.impossible === 'leave out' 
       >
         Leave out readings that cannot be
       </ACheckbox>
-      <template v-if="offerJumps">
+      <span v-if="offerJumps" class="asked">
         <label for="jumps">A reading that stands alone</label>
         <ASelect
           id="jumps"
@@ -209,8 +209,8 @@ const offerImpossible = computed(() => choice.value?.impossible === 'leave out' 
           style="width: 260px"
           @change="(value) => setJumps(value as LogChoice['jumps'])"
         />
-      </template>
-      <template v-if="choice.kind === 'telemetry'">
+      </span>
+      <span v-if="choice.kind === 'telemetry'" class="asked">
         <label for="stretch">Figures are taken from</label>
         <ASelect
           id="stretch"
@@ -236,7 +236,7 @@ const offerImpossible = computed(() => choice.value?.impossible === 'leave out' 
             @update:model-value="setEnd('to_s', $event)"
           />
         </template>
-      </template>
+      </span>
       <template v-if="offerZeros">
         <label for="zeros">Readings of zero</label>
         <ASelect
@@ -293,6 +293,12 @@ const offerImpossible = computed(() => choice.value?.impossible === 'leave out' 
   margin: 8px 0;
   padding: 8px 12px;
   border-left: 3px solid var(--ochre);
+}
+.asked {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
 }
 .settle {
   display: flex;

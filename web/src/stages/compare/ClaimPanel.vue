@@ -211,6 +211,11 @@ form {
 .form-grid {
   grid-template-columns: repeat(2, minmax(0, 1fr));
 }
+@media (max-width: 600px) {
+  .form-grid {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 .wide {
   grid-column: 1 / -1;
 }

@@ -71,8 +71,11 @@ function editTarget(id?: number): void {
   targetId.value = id
   targetOpen.value = true
 }
-const unsettled = computed(() =>
-  versus.value?.candidates.some((one) => one.column.cells.some((cell) => cell.verdict?.word === 'too few runs')),
+const unsettled = computed(
+  () =>
+    // a goal of the same speed does not ask for a gain
+    campaign.value.terms.least_speed == null &&
+    versus.value?.candidates.some((one) => one.column.cells.some((cell) => cell.verdict?.word === 'too few runs')),
 )
 /** What time did to the comparisons, each sentence once. */
 const inTime = computed(() => [

@@ -21,6 +21,8 @@ defineEmits<{ editTarget: [id: number] }>()
 const rows = computed(() => versusRows(props.versus, props.campaign))
 const { data: goal } = useGoal(() => props.campaign.id)
 const judged = (settingId: number) => goal.value?.goal.judged.find((one) => one.setting_id === settingId)
+/** What the goal asks of a setting's speed where it asks for no gain: not below a share of stock's. */
+const keptSpeed = (settingId: number) => judged(settingId)?.conditions.find((one) => one.key === 'speed')
 const targetsOf = (workload: string): VersusRow[] =>
   rows.value.filter((row) => row.kind === 'target' && row.workload === workload)
 const ends = computed(() => {
@@ -173,7 +175,15 @@ const noiseWords = computed(() =>
             <span class="visually-hidden" data-test="overall">{{ candidate.column.overall_sentence }}</span>
             <template v-if="candidate.column.overall">
               <span class="line"
-                ><GainFigure :gain="candidate.column.overall" /> <VerdictMark :verdict="candidate.column.overall_verdict"
+                ><GainFigure :gain="candidate.column.overall" />
+                <span
+                  v-if="keptSpeed(candidate.setting_id) && candidate.column.overall_verdict?.word === 'too few runs'"
+                  class="small"
+                  data-test="kept-speed"
+                  >{{ keptSpeed(candidate.setting_id)!.name }}: {{ keptSpeed(candidate.setting_id)!.state }}.
+                  <span class="quiet">{{ keptSpeed(candidate.setting_id)!.says }}</span></span
+                >
+                <VerdictMark v-else :verdict="candidate.column.overall_verdict"
               /></span>
               <GainWhisker :gain="candidate.column.overall" :low="axis.low" :high="axis.high" />
             </template>
