@@ -100,7 +100,8 @@ function money(target: Versus['targets'][number], isMain: boolean, campaign: Cam
 /** Fairness and fitting in a few words. */
 export const fairWords = (candidate: Versus['candidates'][number], versus: Versus): string =>
   `${candidate.fairness.grade === 'fair' ? 'Fair' : candidate.fairness.grade === 'not fair' ? 'Not fair' : 'Fair with reservations'}, ` +
-  (candidate.fairness.aspects.some((aspect) => aspect.state === 'studied')
+  (!(candidate.fairness.grade === 'not fair' && candidate.rig_name !== versus.reference_rig_name) &&
+  candidate.fairness.aspects.some((aspect) => aspect.state === 'studied')
     ? `what is compared: ${candidate.fairness.aspects
         .filter((aspect) => aspect.state === 'studied')
         .map((aspect) => aspect.name.toLowerCase())
