@@ -11,7 +11,7 @@ import { useStageCampaign } from '../../composables/useStageCampaign'
 import GainFigure from '../../parts/GainFigure.vue'
 import LoadState from '../../parts/LoadState.vue'
 import MeasureFigure from '../../parts/MeasureFigure.vue'
-import { number, often, plain, wattsWords } from '../../words/format'
+import { chance, number, often, plain, wattsWords } from '../../words/format'
 
 const props = defineProps<{ settingId: number; title: string; climb: ClimbView; value: number; isStock: boolean }>()
 defineEmits<{ close: []; live: []; log: [] }>()
@@ -33,6 +33,8 @@ const rows = computed(() => {
     cell: props.isStock ? undefined : column?.cells[index],
   }))
 })
+/** The goal's condition states how sure one is; beside it the climb's own words stand only where the goal asks for no stability. */
+const said = computed(() => judged.value?.conditions.some((one) => one.key === 'stability'))
 const MARK = { shown: '✓', 'not shown yet': '…', broken: '✗' } as const
 </script>
 
@@ -60,9 +62,9 @@ const MARK = { shown: '✓', 'not shown yet': '…', broken: '✗' } as const
         >
       </li>
     </ul>
-    <p v-if="point && !isStock">
+    <p v-if="point && !isStock && !said">
       <span class="quiet">Stability by the numbers:</span>{{ ' ' }}
-      <span class="figure estimate">{{ number(100 * point.holds, 0) }} %</span> sure of at most one failure in
+      <span class="figure estimate">{{ chance(point.holds) }}</span> sure of at most one failure in
       {{ number(1 / climb.accepted_per_h, 0) }} h; most likely <span class="figure estimate">{{ often(point.per_h) }}</span>.
     </p>
     <LoadState :pending="isPending" :error="error" what="Its results" @again="refetch">
