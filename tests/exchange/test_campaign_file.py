@@ -157,6 +157,15 @@ def test_a_file_of_version_1_is_read_as_before_there_were_rails_and_marks(told, 
 
 
 @pytest.mark.django_db
+@pytest.mark.parametrize(("said", "sure"), [({}, 0.9), ({"sure": 0.8}, 0.8)])
+def test_a_file_of_version_5_keeps_the_sureness_that_was_usual_then(told, now, said, sure):
+    document = orjson.loads(to_json(campaign_file(told, now)))
+    document["version"] = 5
+    document["campaign"]["terms"] = said
+    assert restore(from_json(orjson.dumps(document)), now, as_copy=True).terms["sure"] == sure
+
+
+@pytest.mark.django_db
 def test_guard_rails_and_marks_go_along(told, now):
     copy = restore(from_json(to_json(campaign_file(told, now))), now, as_copy=True)
     assert [str(rail) for rail in copy.guard_rails.all()] == [str(rail) for rail in told.guard_rails.all()]

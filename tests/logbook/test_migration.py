@@ -199,3 +199,10 @@ def test_a_database_of_a_newer_version_is_refused_in_words(tmp_path):
     assert ended.returncode != 0
     assert "was written by a newer Trelvo" in ended.stderr
     assert "Traceback" not in ended.stderr
+
+
+def test_campaigns_begun_before_stay_as_sure_as_they_were(kept):
+    """90 % was usual when they were kept; new ones begin with 95."""
+    answers = [one for path, one in kept[1].items() if path.endswith("/proof")]
+    assert answers
+    assert {one["sure"] for one in answers} == {0.9}

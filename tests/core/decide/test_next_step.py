@@ -244,6 +244,18 @@ def test_what_no_runs_decide_is_not_run_for_ever():
     assert next_step(many).step.title == "Keep stock."
 
 
+def test_a_setting_that_stays_doubtful_after_six_hours_of_its_own_is_left():
+    """80 % sure, wished 95: it is proved while little of it was run, and given up once hours have not settled it."""
+    acts = {}
+    for hours in (1.0, 7.0):
+        doubtful = replace(setting(2, "core clock +60 MHz", [104, 104.3, 103.7], holds=0.8), hours=hours)
+        found = judge_settings(terms_from("speed", {}), STOCK, [STOCK, doubtful], bench(STOCK, doubtful))
+        proof = ProofItem(2, "by the numbers", False, "Hours", 1, "Kiln", 120.0, 600.0)
+        acts[hours] = next_step(situation(judged=found, knobs=[], proof=proof)).step.act
+    assert acts[1.0] == "prove"
+    assert acts[7.0] != "prove"
+
+
 def test_speed_that_a_power_limit_makes_of_a_lower_voltage_is_told():
     """Less power is the goal, the watts do not move, and the speed does: a part at its power limit (common practice)."""
     stock = setting(1, "stock", [100, 100.4, 99.7], [146.1, 146.2, 146.0])

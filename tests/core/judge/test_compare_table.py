@@ -117,6 +117,16 @@ def test_the_core_clock_explains_nothing_when_the_memory_moved_too():
     assert column_of([GORGE], groups, POOLED).cells[0].scaling is None
 
 
+def test_a_clock_explains_nothing_between_different_parts():
+    sides = [side_of(GROUPS[0, 1], GORGE)]
+    both = [
+        build_columns([CandidateNoise(5, same_parts=same)], 0, sides, [GORGE], GROUPS, POOLED, NO_MEMORY)[0].cells[0]
+        for same in (True, False)
+    ]
+    assert (both[0].scaling is not None, both[1].scaling) == (True, None)
+    assert "clock" not in both[1].note
+
+
 def test_a_target_and_how_much_of_the_gap_is_closed():
     cells = build_target({1: 108.0, 2: 101.5}, 0, [5], [GORGE, RENDER, SHOW], GROUPS, POOLED)
     assert [cell.workload_id for cell in cells] == [1, 2]
