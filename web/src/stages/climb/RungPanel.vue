@@ -68,33 +68,35 @@ const MARK = { shown: '✓', 'not shown yet': '…', broken: '✗' } as const
       {{ number(1 / climb.accepted_per_h, 0) }} h; most likely <span class="figure estimate">{{ often(point.per_h) }}</span>.
     </p>
     <LoadState :pending="isPending" :error="error" what="Its results" @again="refetch">
-      <table class="ledger">
-        <thead>
-          <tr>
-            <th>Workload</th>
-            <th class="number">Result</th>
-            <th v-if="!isStock">Against stock</th>
-            <th class="number">1 % low</th>
-            <th class="number">Power</th>
-            <th class="number">Highest</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="row in rows" :key="row.workload.id">
-            <td>
-              {{ row.workload.name }}
-              <span v-if="row.cell?.note" class="quiet note">{{ row.cell.note }}</span>
-            </td>
-            <td class="figure number">
-              {{ row.side?.summary ? `${plain(row.side.summary.mean)} ${row.workload.unit}` : '–' }}
-            </td>
-            <td v-if="!isStock"><GainFigure :gain="row.cell?.comparison" stacked /></td>
-            <td class="figure number">{{ row.side?.low_1_fps != null ? plain(row.side.low_1_fps) : '–' }}</td>
-            <td class="figure number">{{ row.side ? wattsWords(row.side.power) : '–' }}</td>
-            <td class="figure number">{{ row.side?.temp_max_c != null ? `${number(row.side.temp_max_c, 1)} °C` : '–' }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <div class="scroll-x" tabindex="0" role="region" aria-label="Its results">
+        <table class="ledger">
+          <thead>
+            <tr>
+              <th>Workload</th>
+              <th class="number">Result</th>
+              <th v-if="!isStock">Against stock</th>
+              <th class="number">1 % low</th>
+              <th class="number">Power</th>
+              <th class="number">Highest</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="row in rows" :key="row.workload.id">
+              <td>
+                {{ row.workload.name }}
+                <span v-if="row.cell?.note" class="quiet note">{{ row.cell.note }}</span>
+              </td>
+              <td class="figure number">
+                {{ row.side?.summary ? `${plain(row.side.summary.mean)} ${row.workload.unit}` : '–' }}
+              </td>
+              <td v-if="!isStock"><GainFigure :gain="row.cell?.comparison" stacked /></td>
+              <td class="figure number">{{ row.side?.low_1_fps != null ? plain(row.side.low_1_fps) : '–' }}</td>
+              <td class="figure number">{{ row.side ? wattsWords(row.side.power) : '–' }}</td>
+              <td class="figure number">{{ row.side?.temp_max_c != null ? `${number(row.side.temp_max_c, 1)} °C` : '–' }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
     </LoadState>
     <div class="acts">
       <AButton v-if="campaign.standin" type="primary" @click="$emit('live')">Run it on the stand-in</AButton>
