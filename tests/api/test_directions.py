@@ -169,9 +169,6 @@ def test_a_knob_can_be_changed_and_what_was_run_stays(client, campaign, gorge):
     climb = client.get(f"/api/campaigns/{campaign.pk}/climb", {"knob": "core"})
     assert climb.status_code == 200, climb.content
     assert {one["value"] for one in climb.json()["climb"]["trials"]} >= {45, 60}
-    exported = client.get(f"/api/campaigns/{campaign.pk}/export")
-    again = client.post("/api/campaigns/import", exported.content, content_type="application/json")
-    assert again.status_code in (200, 201, 422), again.content
     outside = patch(client, path, {"high": 50})
     assert places(outside) == ["high"]
     assert places(patch(client, path, {"step": 0})) == ["step"]

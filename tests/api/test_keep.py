@@ -83,6 +83,58 @@ def test_what_may_be_kept_and_what_each_component_brings(client, campaign, rung)
     assert found["stock_says"].startswith("Costs nothing")
 
 
+def test_a_user_parts_a_component_and_joins_it_again(client, campaign, rung):
+    def components():
+        found = client.get(f"/api/campaigns/{campaign.pk}/keep?setting_id={rung.pk}").json()
+        return {
+            one["name"]: [knob["key"] for knob in one["decision"]["brought"]["component"]["knobs"]]
+            for one in found["components"]
+        }
+
+    def group(key, component):
+        answer = client.patch(f"/api/campaigns/{campaign.pk}/knobs/{key}", {"component": component}, **JSON)
+        assert answer.status_code == 200, answer.json()
+
+    together = components()
+    assert list(together) == ["The tuned part"]
+    group("core", " Core clock ")
+    parted = components()
+    assert parted["Core clock"] == ["core"]
+    assert "core" not in parted["The tuned part"]
+    # the core alone was run, so its share is known now
+    found = client.get(f"/api/campaigns/{campaign.pk}/keep?setting_id={rung.pk}").json()
+    speed = {one["name"]: one["decision"]["brought"]["speed"]["value"] for one in found["components"]}
+    assert speed["Core clock"] == pytest.approx(98.6 / 93.6, rel=1e-4)
+    assert speed["The tuned part"] == pytest.approx(98.7 / 98.6, rel=1e-4)
+    # a file carries the grouping; one of version 6 has none
+    document = exported(client, campaign)
+    assert {knob["key"]: knob["component"] for knob in document["knobs"]}["core"] == "Core clock"
+    copy = imported(client, document, as_copy="true").json()
+    assert {knob["key"]: knob["component"] for knob in copy["knobs"]}["core"] == "Core clock"
+    old = {
+        **document,
+        "version": 6,
+        "knobs": [{k: v for k, v in one.items() if k != "component"} for one in document["knobs"]],
+    }
+    earlier = imported(client, old, as_copy="true").json()
+    assert {knob["component"] for knob in earlier["knobs"]} == {""}
+    group("core", "")
+    assert components() == together
+
+
+def test_a_single_tuned_component_brings_what_the_setting_brings(client, campaign, rung):
+    """Compare, the table of candidates and the components state one figure with one interval."""
+    core = campaign.settings.get(fingerprint="core=90.0")
+    found = client.get(f"/api/campaigns/{campaign.pk}/keep?setting_id={core.pk}").json()
+    (tuned,) = [one["decision"]["brought"] for one in found["components"] if one["decision"]["brought"]["tuned"]]
+    (judged,) = [one["judged"] for one in found["candidates"] if one["judged"]["setting_id"] == core.pk]
+    names = ("value", "low", "high")
+    speed, power = judged["speed"], judged["power"]
+    assert [tuned["speed"][one] for one in names] == [speed["ratio"], speed["low"], speed["high"]]
+    assert [tuned["saving"][one] for one in names] == [power["ratio"], power["low"], power["high"]]
+    assert tuned["speed"]["value"] == pytest.approx(98.6 / 93.6, rel=1e-4)
+
+
 def test_a_keeper_freezes_what_it_rests_on(client, campaign, rung, keeper, gorge, now):
     assert [(one["knob"], one["value"], one["stock"]) for one in keeper["lines"]] == [
         ("Power limit", "112\u00a0%", "100\u00a0%"),

@@ -39,7 +39,10 @@ class KnobIO(Schema):
 
 
 class KnobChange(Schema):
-    """What is left out stays as it is. Unit and stock cannot change: what was run rests on them."""
+    """Fields left out stay as they are. Unit and stock cannot change: what was run rests on them.
+
+    component: what the knob is kept together with; an empty text lets its part decide
+    """
 
     name: str | None = Field(None, min_length=1, max_length=80)
     role: Role | None = None
@@ -48,3 +51,4 @@ class KnobChange(Schema):
     low: float | None = None
     high: float | None = None
     away: Literal[1, -1] | None = None
+    component: str | None = Field(None, max_length=80)

@@ -1,4 +1,5 @@
 import math
+from dataclasses import replace
 from itertools import product
 
 import numpy as np
@@ -49,6 +50,23 @@ def test_a_component_is_the_part_that_is_kept_or_taken_back():
     assert [one.key for one in components_of([core, memory])] == ["tuned part"]
     multiplier = Knob("x", "Multiplier", "x", 40, 1, 40, 50, 1, "multiplier")
     assert [one.key for one in components_of([multiplier, memory])] == ["tuned part", "memory"]
+
+
+def test_a_user_joins_and_parts_components():
+    joined = components_of([replace(CHIP, component="graphics"), CARD, RAM])
+    assert [(one.key, [knob.key for knob in one.knobs]) for one in joined] == [
+        ("graphics", ["chip", "card"]),
+        ("memory", ["ram"]),
+    ]
+    vram = Knob("vram", "Memory clock", "MHz", 0, 50, 0, 1000, 1, "memory clock", "graphics", component="Memory clock")
+    assert [one.key for one in components_of([CARD, vram])] == ["graphics", "Memory clock"]
+    same = [at({}, [100, 100.2]), at({"card": 15}, [110, 110.2]), at({"card": 15, "vram": 50}, [121, 121.2])]
+    found, _ = brought({"card": 15, "vram": 50}, same, components_of([CARD, vram]), [GORGE], noise(*same))
+    assert [round(one.speed.value, 2) for one in found] == [1.10, 1.10]
+    as_one, _ = brought(
+        {"card": 15, "vram": 50}, same, components_of([CARD, replace(vram, component="")]), [GORGE], noise(*same)
+    )
+    assert [round(one.speed.value, 2) for one in as_one] == [1.21]
 
 
 def test_a_workload_run_at_both_ends_only_takes_nothing_from_those_that_tell():

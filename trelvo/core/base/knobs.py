@@ -26,6 +26,7 @@ class Knob:
     stock, step, low, high: in `unit`; the grid is stock + k * step inside low..high
     away: +1 when larger values are further from stock in the sense of the campaign, -1 when smaller ones are
     role: what it turns; part: of which part; retired: no longer turned, kept for the settings that have it
+    component: what it is kept together with, as the user grouped it; empty where its part decides
     """
 
     key: str
@@ -39,6 +40,7 @@ class Knob:
     role: Role = "other"
     part: Part = "tuned part"
     retired: bool = False
+    component: str = ""
 
     @property
     def facts(self) -> RoleFacts:

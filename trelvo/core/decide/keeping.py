@@ -170,7 +170,8 @@ _NAMES = {
 
 
 def component_name(one: Brought) -> str:
-    return _NAMES.get(one.component.key, one.component.key.capitalize())
+    key = one.component.key
+    return _NAMES.get(key, key[:1].upper() + key[1:])
 
 
 def sums_up(found: Sequence[Brought], together: Sequence[Together]) -> list[str]:

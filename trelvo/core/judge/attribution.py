@@ -27,9 +27,9 @@ MEMORY = "memory"
 
 @dataclass(frozen=True)
 class Component:
-    """Knobs that are kept, or taken back, together. key: the part that they turn
+    """Knobs that are kept, or reset to stock, together.
 
-    Whoever decides decides for a part: a card's core and its memory are one. Another part is given to a knob in Prepare.
+    key: the part they belong to (a card's core and its memory are one component), or the name the user gave the group
     """
 
     key: str
@@ -95,15 +95,16 @@ class TriedSetting:
 
 
 def components_of(knobs: Sequence[Knob]) -> list[Component]:
-    """The campaign's knobs by the part that they turn, in the order in which they are listed.
+    """Group knobs into components, in the order in which the knobs are listed.
 
-    Beside a processor's knobs, memory of which no part is named is a part of its own: it sits in other slots.
+    A knob that the user grouped belongs to that component; every other knob to the part it turns. Memory without a named part is a
+    component of its own beside a processor's knobs: it sits in other slots.
     """
     found: dict[str, list[Knob]] = defaultdict(list)
     processor = any(knob.facts.processor for knob in knobs if knob.part == "tuned part")
     for knob in knobs:
         own_slots = knob.part == "tuned part" and processor and group_of(knob) == "memory"
-        found[MEMORY if own_slots else knob.part].append(knob)
+        found[knob.component or (MEMORY if own_slots else knob.part)].append(knob)
     return [Component(key, tuple(some)) for key, some in found.items()]
 
 

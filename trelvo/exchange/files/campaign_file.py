@@ -34,7 +34,7 @@ from trelvo.logbook.models import Campaign, Fitting, Goal, InstrumentRow, Rig, V
 from trelvo.logbook.rows.lookups import testable
 
 FORMAT: Literal["trelvo-campaign"] = "trelvo-campaign"
-VERSION: Literal[6] = 6
+VERSION: Literal[7] = 7
 
 
 class PartEntry(Strict):
@@ -132,6 +132,7 @@ class KnobEntry(Strict):
     role: Role
     part: FigurePart
     retired_at: datetime | None
+    component: str = Field("", max_length=80)
 
 
 class GuardRailEntry(Strict):
@@ -247,7 +248,7 @@ class TargetEntry(Strict):
 
 class CampaignFile(Strict):
     format: Literal["trelvo-campaign"]
-    version: Literal[6]
+    version: Literal[7]
     written_at: datetime
     rig: RigEntry
     campaign: CampaignEntry

@@ -250,7 +250,7 @@ def write_document(document: CampaignFile, parquet: dict[uuid.UUID, bytes]) -> C
 
 def _knob(k: KnobEntry) -> Knob:
     retired = k.retired_at is not None
-    return Knob(k.key, k.name, k.unit, k.stock, k.step, k.low, k.high, k.away, k.role, k.part, retired)
+    return Knob(k.key, k.name, k.unit, k.stock, k.step, k.low, k.high, k.away, k.role, k.part, retired, k.component)
 
 
 def _number(uid: uuid.UUID | None) -> int | None:

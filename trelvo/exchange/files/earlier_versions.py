@@ -29,7 +29,10 @@ def from_earlier(raw: dict[str, Any], present: int) -> dict[str, Any]:
         raw = _fourth(raw)
     if raw.get("version") == 4:
         raw = _fifth(raw)
-    return _sixth(raw) | {"version": present} if raw.get("version") == 5 else raw
+    if raw.get("version") == 5:
+        raw = {**_sixth(raw), "version": 6}
+    # version 7 added a field that may be missing: the component a knob was put in
+    return {**raw, "version": present} if raw.get("version") == 6 else raw
 
 
 def _second(raw: dict[str, Any]) -> dict[str, Any]:

@@ -78,6 +78,7 @@ def knob_row(campaign: Campaign, position: int, knob: Knob) -> KnobRow:
         away=knob.away,
         role=knob.role,
         part=knob.part,
+        component=knob.component,
     )
 
 
@@ -190,13 +191,14 @@ def add_knob(campaign: Campaign, knob: Knob) -> KnobRow:
 
 @transaction.atomic
 def change_knob(campaign: Campaign, key: str, change: Mapping[str, Any]) -> KnobRow:
-    """A knob described anew; its unit and stock, on which what was run rests, stay. change: fields of a knob by name
+    """Change a knob; its unit and stock stay, because what was run rests on them. change: fields of a knob by name
 
     Refused where the range would leave out the value of a setting. A setting off the new grid keeps its runs.
     """
     row = campaign.knobs.filter(key=key).first()
     if row is None:
         raise Refused(Problem("knob", f"This campaign has no knob {key}.", "Choose one of its knobs."))
+    change = {name: value.strip() if isinstance(value, str) else value for name, value in change.items()}
     changed = replace(row.as_knob(), **change)
     others = [one.as_knob() for one in campaign.knobs.all() if one.key != key]
     problems = [one for one in check_knobs([*others, changed]) if one.where.startswith(f"knobs.{len(others)}.")]

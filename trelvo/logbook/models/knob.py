@@ -24,6 +24,7 @@ class KnobRow(models.Model):
     role = models.CharField(max_length=16, choices=[(word, word) for word in ROLES], default="other")
     part = models.CharField(max_length=20, choices=[(word, word) for word in PARTS], default="tuned part")
     retired_at = models.DateTimeField(null=True)
+    component = models.CharField(max_length=80, blank=True, default="")
 
     class Meta:
         db_table = "logbook_knob"
@@ -46,4 +47,5 @@ class KnobRow(models.Model):
             cast(Role, self.role),
             cast(Part, self.part),
             self.retired_at is not None,
+            self.component,
         )

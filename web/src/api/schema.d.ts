@@ -4201,9 +4201,9 @@ export interface components {
         };
         /**
          * Component
-         * @description Knobs that are kept, or taken back, together. key: the part that they turn
+         * @description Knobs that are kept, or reset to stock, together.
          *
-         *     Whoever decides decides for a part: a card's core and its memory are one. Another part is given to a knob in Prepare.
+         *     key: the part they belong to (a card's core and its memory are one component), or the name the user gave the group
          */
         Component: {
             /** Key */
@@ -6038,6 +6038,7 @@ export interface components {
          *     stock, step, low, high: in `unit`; the grid is stock + k * step inside low..high
          *     away: +1 when larger values are further from stock in the sense of the campaign, -1 when smaller ones are
          *     role: what it turns; part: of which part; retired: no longer turned, kept for the settings that have it
+         *     component: what it is kept together with, as the user grouped it; empty where its part decides
          */
         Knob: {
             /**
@@ -6046,6 +6047,11 @@ export interface components {
              * @enum {integer}
              */
             away: 1 | -1;
+            /**
+             * Component
+             * @default
+             */
+            component: string;
             /** High */
             high: number;
             /** Key */
@@ -6080,11 +6086,15 @@ export interface components {
         };
         /**
          * KnobChange
-         * @description What is left out stays as it is. Unit and stock cannot change: what was run rests on them.
+         * @description Fields left out stay as they are. Unit and stock cannot change: what was run rests on them.
+         *
+         *     component: what the knob is kept together with; an empty text lets its part decide
          */
         KnobChange: {
             /** Away */
             away?: (1 | -1) | null;
+            /** Component */
+            component?: string | null;
             /** High */
             high?: number | null;
             /** Low */

@@ -9,6 +9,7 @@ import { useProblems } from '../../composables/useProblems'
 import { useTryOut } from '../../composables/useTryOut'
 import ProblemList from '../../parts/ProblemList.vue'
 import { counted } from '../../words/format'
+import ComponentGroups from './ComponentGroups.vue'
 
 const props = defineProps<{ keep: KeepView; campaign: Campaign }>()
 defineEmits<{ choose: [id: number] }>()
@@ -65,6 +66,7 @@ async function settle(row: Row): Promise<void> {
           </AButton>
         </li>
       </ul>
+      <ComponentGroups :components="keep.components" :campaign="campaign" />
       <p v-for="said in keep.sums_up" :key="said" class="quiet">{{ said }}</p>
       <p v-if="keep.kept_title !== title" class="left">
         Kept part by part, that is <strong>{{ keep.kept_title }}</strong>.
