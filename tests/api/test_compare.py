@@ -54,6 +54,17 @@ def test_the_best_rungs_are_compared_until_the_user_chooses(client, climbed):
     assert column["cells"][1]["comparison"] is None
 
 
+def test_settings_that_miss_the_goal_are_compared_where_none_meets_it(client, campaign, stock, gorge, now):
+    campaign.goal, campaign.terms = "efficiency", {"least_speed": 0.99}
+    campaign.save()
+    slow = add_setting(campaign, {"power": 94}, "", now)
+    for setting, values in ((stock, (93.6, 93.5, 93.7)), (slow, (79.6, 79.5, 79.7))):
+        for value in values:
+            log_run(campaign, setting, gorge, run_draft("completed", now, value, power_w=180 * value / 93.6), now)
+    (column,) = [one["column"] for one in versus(client, campaign)["candidates"]]
+    assert column["cells"][0]["verdict"]["word"] == "loss"
+
+
 @pytest.mark.parametrize(
     ("query", "where", "status"),
     [

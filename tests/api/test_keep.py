@@ -235,6 +235,45 @@ def test_a_new_workload_and_a_warm_room_are_noticed(client, campaign, rung, keep
     assert found["check"][-1]["act"] == "gain"
 
 
+def stability(client, campaign, setting_id):
+    """The climb of the core clock, its chance to be stable by value, and the chance that Prove states for a setting."""
+    base = f"/api/campaigns/{campaign.pk}"
+    climb = client.get(f"{base}/climb?knob=core&base_id={setting_id}").json()["climb"]
+    curve = {point["value"]: point["holds"] for point in climb["curve"]}
+    return climb, curve
+
+
+def test_what_a_kept_setting_did_in_use_counts_on_every_screen(client, campaign, rung, keeper, gorge, at):
+    before, curve = stability(client, campaign, rung.pk)
+    assert (before["use_h"], before["use_failures"]) == (0, 0)
+    kept = client.get(f"/api/keepers/{keeper['id']}").json()
+    assert kept["chance"] == pytest.approx(curve[90], abs=0.001)
+    at(30)
+    post(client, f"/keepers/{keeper['id']}/use", {"hours": 40, "workload_id": gorge.pk}, 201)
+    held, sure = stability(client, campaign, rung.pk)
+    assert held["use_h"] == pytest.approx(40, abs=1)
+    assert sure[90] > curve[90]
+    assert held["hold"] >= before["hold"]
+    at(31)
+    failed = {"hours": 2, "outcome": "machine down", "minutes": 30, "workload_id": gorge.pk}
+    entry = post(client, f"/keepers/{keeper['id']}/use", failed, 201)["entry_id"]
+    broken, unsure = stability(client, campaign, rung.pk)
+    assert broken["use_failures"] == 1
+    assert unsure[90] < sure[90]
+    assert broken["hold"] <= held["hold"]
+    proof = client.get(f"/api/campaigns/{campaign.pk}/proof?setting_id={rung.pk}").json()
+    assert proof["expected"]["within"] == pytest.approx(unsure[90], abs=1e-9)
+    # a bad cable is not the fault of the setting: these hours count as held
+    post(client, f"/use/{entry}/verdict", {"verdict": "supply or cable"})
+    cleared, _ = stability(client, campaign, rung.pk)
+    assert cleared["use_failures"] == 0
+    assert cleared["use_h"] == pytest.approx(42, abs=1)
+    # under another build nothing of it counts any more
+    add_fitting(campaign.rig, FittingDraft((PartDraft("Graphics card", "Card"),), driver="43.0"), at(35))
+    log_run(campaign, rung, gorge, run_draft("completed", at(36), 98.6, duration_s=1800), at(36))
+    assert stability(client, campaign, rung.pk)[0]["use_h"] == 0
+
+
 def test_use_counts_and_a_failure_is_followed_to_its_cause(client, keeper, gorge, at):
     at(30)
     used = post(client, f"/keepers/{keeper['id']}/use", {"hours": 120}, 201)

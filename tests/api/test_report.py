@@ -9,6 +9,7 @@ from trelvo.exchange.report import numbers
 from trelvo.exchange.report.blocks import Drawing, Paragraph, Report, Section, Whisker, table
 from trelvo.exchange.report.html import as_html, picture_of
 from trelvo.exchange.report.markdown import as_markdown
+from trelvo.logbook.acts.campaigns import WorkloadDraft, add_workloads, retire_workload
 from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
 from trelvo.logbook.acts.runs import log_run
 from trelvo.logbook.acts.settings import add_setting
@@ -47,6 +48,24 @@ def test_the_numbers_are_those_of_the_screens(client, told):
         assert text.count("core clock +90") >= 3
     # every run stands in it
     assert len(re.findall(r"<td>Gorge</td>", report(client, told, "html"))) >= 6
+
+
+def test_how_often_stock_was_run_is_said_as_it_was(client, told, stock, gorge, now):
+    assert "Every workload was run 3 times at stock." in report(client, told, "md")
+    (fjord,) = add_workloads([WorkloadDraft("Fjord", "frame rate", "fps", True, 2)])
+    told.workloads.add(fjord)
+    log_run(told, stock, fjord, run_draft("completed", now, 71.0), now)
+    assert "The workloads were run 1 to 3 times at stock." in report(client, told, "md")
+    retire_workload(told, gorge)
+    assert "Every workload was run once at stock." in report(client, told, "md")
+
+
+def test_a_setting_that_did_not_start_has_a_failure(client, told, gorge, now):
+    far = add_setting(told, {"core": 240}, "", now)
+    log_run(told, far, gorge, run_draft("no start", now, None), now)
+    (row,) = [line for line in report(client, told, "md").splitlines() if line.startswith("| core clock +240")]
+    cells = [cell.strip() for cell in row.strip("|").split("|")]
+    assert cells[-1] == "1"
 
 
 def test_one_file_that_asks_for_nothing_else(client, story):

@@ -16,6 +16,8 @@ TECHNIQUES: tuple[Technique, ...] = get_args(Technique)
 # frequent): a lighter load that survives tells less. The starting belief; trials move it.
 # Common practice: everyday use stands settings that a stress test does not.
 STRESS_DECADES: dict[LoadKind, float] = {"stress test": 0.0, "benchmark": -0.35, "title": -0.35, "everyday": -1.4}
+# The kind of load in use where no workload is named. Common practice: most hours of use are light.
+PLAIN_USE: LoadKind = "everyday"
 
 
 @dataclass(frozen=True)

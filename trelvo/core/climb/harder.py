@@ -44,6 +44,17 @@ def harder_on_the_way(
     return allowed & more
 
 
+def on_the_way(
+    knobs: Sequence[Knob], along: str, base: Mapping[str, float], values: npt.NDArray[np.float64]
+) -> npt.NDArray[np.bool_]:
+    """Of n settings, those on a line along one knob, on its way from stock. along, base, values: as in `harder_on_the_way`"""
+    from_line = np.abs(values - values_at(knobs, [base]))
+    found = np.ones(values.shape[0], dtype=bool)
+    for k, knob in enumerate(knobs):
+        found &= (values[:, k] - knob.stock) * knob.away > 0 if knob.key == along else from_line[:, k] <= knob.step / 2
+    return found
+
+
 def easier_on_the_way(
     knobs: Sequence[Knob], along: str, base: Mapping[str, float], values: npt.NDArray[np.float64]
 ) -> npt.NDArray[np.bool_]:

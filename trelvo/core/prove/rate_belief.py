@@ -32,10 +32,19 @@ class RateBelief:
     def from_edge(
         cls, belief: EdgePosterior, value: float, per_h: float = ACCEPTED_PER_H, *, wary: bool = False
     ) -> "RateBelief":
-        """What a climb believes of a value of its knob, as carefully as every screen shows it (`chance_stable`)."""
+        """What a climb believes of a value of its knob. Its chance to stay within `per_h` is the climb's `chance_stable`, exactly.
+
+        Rates are sorted into places on either side of `per_h`, the first place above it left empty, and both sides are scaled to
+        that chance.
+        """
         logs = np.log10(np.maximum(belief.careful_hazard_per_h(value, per_h, wary=wary), 10**LOWEST))
         places = np.clip(np.rint((logs - LOWEST) * PER_DECADE), 0, PLACES - 1).astype(np.int64)
-        return _made(np.bincount(places, belief.weight, PLACES))
+        last = min(max(int(np.searchsorted(_UPPER, math.log10(per_h) + 1e-9)) - 1, 0), PLACES - 3)
+        within = logs <= math.log10(per_h) + 1e-9
+        below = np.bincount(np.minimum(places[within], last), belief.weight[within], PLACES)
+        above = np.bincount(np.maximum(places[~within], last + 2), belief.weight[~within], PLACES)
+        chance = belief.chance_stable(value, per_h, wary=wary)
+        return _made(chance * _scaled(below, last) + (1 - chance) * _scaled(above, last + 2))
 
     @classmethod
     def from_hours(cls, hours: float, failures: int) -> "RateBelief":
@@ -109,6 +118,12 @@ class RateBelief:
     def at_most(self, sure: float) -> float:
         """Failures an hour that it does not exceed, with this sureness."""
         return float(10 ** np.interp(sure, np.cumsum(self.array), _UPPER))
+
+
+def _scaled(weights: Array, otherwise: int) -> Array:
+    """The weights so that they add up to one; all at one place where there are none."""
+    total = float(weights.sum())
+    return weights / total if total > 0 else np.asarray(np.arange(PLACES) == otherwise, dtype=np.float64)
 
 
 def _made(weights: npt.NDArray[Any]) -> RateBelief:

@@ -87,6 +87,7 @@ class ClimbView:
     trials: of every value the last few, those that failed before the others; runs_at: how many there are
     settings: rungs of this climb, from stock away; harder_h: hours survived at settings that ask more than these, h
     easier_failures: how many failures at settings that ask less than these count here, too
+    use_h, use_failures: hours without a failure and failures of kept settings in use that count here
     turning: what turning it away from stock does to stability; tested: whether a stability test finds its limit
     """
 
@@ -111,6 +112,8 @@ class ClimbView:
     largest_step: float
     harder_h: float
     easier_failures: int
+    use_h: float
+    use_failures: int
     turning: Effect
     tested: bool
 
@@ -136,7 +139,19 @@ def _climb_view(data: CampaignData, knob_key: str | None, base_id: int | None, m
     policy = replace(policy, steepness=line.steepness)
     settings = {value: setting.pk for value, setting in line.along.items()}
     title = describe_setting(data.knobs, line.base)
-    view = view_of(line.knob, line.base, title, line.marks, settings, policy, loads, scores, line.survived, line.failed)
+    view = view_of(
+        line.knob,
+        line.base,
+        title,
+        line.marks,
+        settings,
+        policy,
+        loads,
+        scores,
+        line.survived,
+        line.failed,
+        line.in_use,
+    )
     steps = []
     for step in view.steps:
         advice = within_limits(data, line, policy, step.advice, view.hold)
@@ -168,12 +183,13 @@ def view_of(
     scores: Sequence[ScoreAt] = (),
     survived: Sequence[Trial] = (),
     failed: Sequence[Trial] = (),
+    in_use: Sequence[Trial] = (),
 ) -> ClimbView:
     """A climb as drawn. settings: ids of the rungs that are there, by value
 
-    survived: at settings that ask more; failed: at settings that ask less
+    survived: at settings that ask more; failed: at settings that ask less; in_use: of kept settings
     """
-    trials = (*(mark.trial for mark in marks), *survived, *failed)
+    trials = (*(mark.trial for mark in marks), *survived, *failed, *in_use)
     belief = believed(knob, trials, policy.steepness or usual_steepness(knob))
     values = values_of(knob, policy)
     stride = math.ceil(len(values) / MOST_CURVE_POINTS)
@@ -214,6 +230,8 @@ def view_of(
         largest_step=largest_step(knob, policy),
         harder_h=math.fsum(one.minutes for one in survived if one != stock_is_stable(knob)) / 60,
         easier_failures=len(failed),
+        use_h=math.fsum(one.minutes for one in in_use if not one.failed) / 60,
+        use_failures=sum(one.failed for one in in_use),
         turning=knob.turning,
         tested=knob.facts.tested,
     )

@@ -32,6 +32,7 @@ from trelvo.core.climb.stress import GRID as COARSE
 from trelvo.core.climb.stress import Offset, Stress, estimate_stress, learnt_offset
 from trelvo.core.climb.trials import KnownTo, Trial, coldness_of
 from trelvo.core.registry.roles import Role
+from trelvo.logbook.answers.use_trials import use_trials
 from trelvo.logbook.models import Fitting, Setting, Variant
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.run_rows import RunRow
@@ -72,6 +73,7 @@ class Line:
     """The settings along one knob, and what was run on them.
 
     survived: what held at settings that ask more than these; failed: what failed at settings that ask less
+    in_use: what kept settings did in use, where that says something here
     """
 
     knob: Knob
@@ -83,10 +85,11 @@ class Line:
     stresses: Mapping[int, Stress] = field(default_factory=dict)
     survived: tuple[Trial, ...] = ()
     failed: tuple[Trial, ...] = ()
+    in_use: tuple[Trial, ...] = ()
 
     @cached_property
     def trials(self) -> list[Trial]:
-        return [*(mark.trial for mark in self.marks), *self.survived, *self.failed]
+        return [*(mark.trial for mark in self.marks), *self.survived, *self.failed, *self.in_use]
 
     @cached_property
     def _belief(self) -> EdgePosterior:
@@ -215,8 +218,9 @@ def line_of(
         if knob.turning == "helps" and asks_no_more_than_stock(data.knobs, others):
             survived = (*survived, stock_is_stable(knob))
         failed = _failed_at_easier(data, knob, others, steepness, stresses)
+        in_use = use_trials(data, knob, others, steepness, stresses)
         data.found[made_of] = Line(
-            knob, others, along, data.judged_fitting, marks, steepness, stresses, survived, failed
+            knob, others, along, data.judged_fitting, marks, steepness, stresses, survived, failed, in_use
         )
     return cast(Line, data.found[made_of])
 

@@ -144,9 +144,10 @@ def versus_of(
 
 
 def default_candidates(data: CampaignData) -> list[Setting]:
-    """The three settings that stand best by the goal and have not failed, the best first."""
-    able = [one for one in goal_view(data).judged if one.standing in ("meets it", "may meet it")]
-    best = [one.setting_id for one in able if one.speed and one.setting_id != data.stock.pk][:3]
+    """The three best settings by the goal that meet it or may meet it, best first; where none does, the three closest to it."""
+    ran = [one for one in goal_view(data).judged if one.speed and one.setting_id != data.stock.pk]
+    able = [one for one in ran if one.standing in ("meets it", "may meet it")]
+    best = [one.setting_id for one in (able or ran)[:3]]
     found = {setting.pk: setting for setting in data.settings}
     return [found[setting_id] for setting_id in best]
 

@@ -8,7 +8,7 @@ from typing import Any, cast
 from django.db.models import QuerySet
 
 from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, describe_setting
-from trelvo.core.base.loads import STRESS_DECADES, LoadKind, Technique, heaviest
+from trelvo.core.base.loads import PLAIN_USE, STRESS_DECADES, LoadKind, Technique, heaviest
 from trelvo.core.base.runs import FAILURES, Outcome
 from trelvo.core.climb.harder import endangers_most
 from trelvo.core.climb.stability import STEPS_BACK
@@ -29,8 +29,6 @@ from trelvo.logbook.models import Fitting, Keeper, Run, UseEntry, Variant
 from trelvo.logbook.rows.keepers import KeeperRows, counts_against, rows_of
 
 DAY_S = 86_400.0
-# What a light use is where no workload was named. Common practice.
-PLAIN_USE: LoadKind = "everyday"
 
 
 @dataclass(frozen=True)

@@ -88,16 +88,15 @@ class Loader:
             rails=GuardRailRow.objects.filter(campaign_id__in=self.ids),
             targets=Target.objects.filter(campaign_id__in=self.ids),
             instruments=InstrumentRow.objects.filter(rig_id__in=self.rig_ids),
-            failures_in_use=UseEntry.objects.filter(keeper__campaign_id__in=self.ids)
-            .exclude(outcome="")
+            use_entries=UseEntry.objects.filter(keeper__campaign_id__in=self.ids)
             .order_by()
             .annotate(campaign_id=F("keeper__campaign_id"), setting_id=F("keeper__setting_id")),
         )
 
     @cached_property
-    def failures_in_use(self) -> dict[int, list[Any]]:
-        """By campaign, what went wrong with settings that were kept, in use or no longer."""
-        return _by(self._small["failures_in_use"], "campaign_id")
+    def use_entries(self) -> dict[int, list[Any]]:
+        """By campaign, hours and failures of the settings that were kept, still in use or not."""
+        return _by(self._small["use_entries"], "campaign_id")
 
     @cached_property
     def knobs(self) -> dict[int, list[KnobRow]]:
@@ -384,7 +383,12 @@ class CampaignData:
     @property
     def failed_in_use(self) -> Counter[int]:
         """By setting that was kept, its failures in use that count against it."""
-        return Counter(one.setting_id for one in self.loader.failures_in_use.get(self.id, []) if counts_against(one))
+        return Counter(one.setting_id for one in self.use_entries if one.outcome and counts_against(one))
+
+    @property
+    def use_entries(self) -> list[Any]:
+        """Use of every setting that was kept, oldest first; each entry names its `setting_id`."""
+        return sorted(self.loader.use_entries.get(self.id, []), key=lambda one: (one.at, one.pk))
 
     @property
     def targets(self) -> list[Target]:

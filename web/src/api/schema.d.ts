@@ -4008,6 +4008,7 @@ export interface components {
          *     trials: of every value the last few, those that failed before the others; runs_at: how many there are
          *     settings: rungs of this climb, from stock away; harder_h: hours survived at settings that ask more than these, h
          *     easier_failures: how many failures at settings that ask less than these count here, too
+         *     use_h, use_failures: hours without a failure and failures of kept settings in use that count here
          *     turning: what turning it away from stock does to stability; tested: whether a stability test finds its limit
          */
         ClimbView: {
@@ -4059,6 +4060,10 @@ export interface components {
              * @enum {string}
              */
             turning: "endangers" | "helps" | "neutral";
+            /** Use Failures */
+            use_failures: number;
+            /** Use H */
+            use_h: number;
         };
         /**
          * Column

@@ -142,9 +142,15 @@ const labelOf = (row: Row): string => {
 const harder = computed(() =>
   props.climb.harder_h > 0 ? ` and ${number(props.climb.harder_h, 1)}\u00a0h without failure at harder settings` : '',
 )
+/** Hours and failures of kept settings in use, that say something along this knob. */
+const inUse = computed(() => {
+  const { use_h: hours, use_failures: failures } = props.climb
+  const said = [hours > 0 ? `${number(hours, 1)}\u00a0h` : '', failures > 0 ? counted(failures, 'failure') : '']
+  return hours > 0 || failures > 0 ? `; in use ${said.filter(Boolean).join(' and ')}` : ''
+})
 const says = computed(
   () =>
-    `${knob.value.name}: holds ${props.climb.hold === knob.value.stock ? 'at stock only' : `to ${words(props.climb.hold)}`} (one failure in ${number(1 / props.climb.accepted_per_h, 0)} h, ${number(props.climb.sure * 100, 0)} % sure), from ${counted(runs.value, 'run')}${harder.value}.`,
+    `${knob.value.name}: holds ${props.climb.hold === knob.value.stock ? 'at stock only' : `to ${words(props.climb.hold)}`} (one failure in ${number(1 / props.climb.accepted_per_h, 0)} h, ${number(props.climb.sure * 100, 0)} % sure), from ${counted(runs.value, 'run')}${harder.value}${inUse.value}.`,
 )
 const name = computed(() => `Climb of ${knob.value.name.toLowerCase()}`)
 const headers = [
