@@ -65,6 +65,24 @@ def test_settings_that_miss_the_goal_are_compared_where_none_meets_it(client, ca
     assert column["cells"][0]["verdict"]["word"] == "loss"
 
 
+def test_a_goal_that_asks_for_no_gain_is_answered_by_its_condition_on_speed(client, campaign, stock, gorge, now):
+    campaign.goal, campaign.terms = "efficiency", {"least_speed": 0.99}
+    campaign.save()
+    lower = add_setting(campaign, {"power": 94}, "", now)
+    for setting, values in ((stock, (93.6, 93.0, 94.2)), (lower, (93.5, 93.1, 94.1))):
+        for value in values:
+            log_run(campaign, setting, gorge, run_draft("completed", now, value, power_w=180.0), now)
+    (candidate,) = versus(client, campaign)["candidates"]
+    assert candidate["column"]["overall_verdict"]["word"] == "too few runs"
+    judged = client.get(f"/api/campaigns/{campaign.pk}/goal").json()["goal"]["judged"]
+    conditions = next(one["conditions"] for one in judged if one["setting_id"] == lower.pk)
+    assert candidate["kept_speed"] == next(one for one in conditions if one["key"] == "speed")
+    assert "too few runs" not in candidate["column"]["overall_sentence"]
+    # against another setting the condition, which is about stock, says nothing
+    turned = versus(client, campaign, f"?reference={lower.pk}&candidates={stock.pk}")["candidates"]
+    assert [one["kept_speed"] for one in turned] == [None]
+
+
 @pytest.mark.parametrize(
     ("query", "where", "status"),
     [

@@ -32,6 +32,16 @@ def test_compare_from_choice_to_markdown(page, demo_address):
     assert page.get_by_test_id("overall").count() == 2
 
 
+def test_the_same_speed_for_less_power_asks_whether_the_speed_is_kept(page, demo_address):
+    """Under such a goal a tie is what the user wants: Compare states the goal's condition, not runs that would show a gain."""
+    page.goto(f"{demo_address}/campaigns/5/compare")
+    kept = page.get_by_test_id("kept-speed")
+    kept.nth(1).wait_for()
+    assert re.match(r"at least 99 % of stock’s speed: not shown yet\.", kept.first.inner_text())
+    row = page.locator("[data-row^='Overall']").first
+    assert "too few runs" not in row.inner_text()
+
+
 def test_the_plain_sum_says_why_it_misleads(page, demo_address):
     page.goto(demo_address + COMPARE)
     page.get_by_test_id("overall").first.wait_for()

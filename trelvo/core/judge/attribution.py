@@ -97,8 +97,8 @@ class TriedSetting:
 def components_of(knobs: Sequence[Knob]) -> list[Component]:
     """Group knobs into components, in the order in which the knobs are listed.
 
-    A knob that the user grouped belongs to that component; every other knob to the part it turns. Memory without a named part is a
-    component of its own beside a processor's knobs: it sits in other slots.
+    A knob that the user grouped belongs to that component; every other knob to the part it turns. Beside a processor's knobs,
+    memory without a named part is a component of its own: it sits in other slots.
     """
     found: dict[str, list[Knob]] = defaultdict(list)
     processor = any(knob.facts.processor for knob in knobs if knob.part == "tuned part")

@@ -364,6 +364,12 @@ def _overall_sentence(whole: Comparison | None, verdict: Verdict | None, measure
     return f"{_plus_minus(whole)} overall{part}: {word}; {mean}."
 
 
+def answer_by_condition(column: Column, words: str) -> Column:
+    """The column with a condition of the goal in place of the verdict in its sentence. words: the condition and its state"""
+    whole = column.overall
+    return column if whole is None else replace(column, overall_sentence=f"{_plus_minus(whole)} overall. {words}")
+
+
 def _plain_sum(
     reference_id: int, setting_id: int, workloads: Sequence[WorkloadFacts], groups: Groups
 ) -> PlainSum | None:

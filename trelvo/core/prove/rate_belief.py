@@ -32,7 +32,7 @@ class RateBelief:
     def from_edge(
         cls, belief: EdgePosterior, value: float, per_h: float = ACCEPTED_PER_H, *, wary: bool = False
     ) -> "RateBelief":
-        """What a climb believes of a value of its knob. Its chance to stay within `per_h` is the climb's `chance_stable`, exactly.
+        """What a climb believes of a value of its knob; its chance to stay within `per_h` is exactly `chance_stable`.
 
         Rates are sorted into places on either side of `per_h`, the first place above it left empty, and both sides are scaled to
         that chance.
@@ -44,7 +44,8 @@ class RateBelief:
         below = np.bincount(np.minimum(places[within], last), belief.weight[within], PLACES)
         above = np.bincount(np.maximum(places[~within], last + 2), belief.weight[~within], PLACES)
         chance = belief.chance_stable(value, per_h, wary=wary)
-        return _made(chance * _scaled(below, last) + (1 - chance) * _scaled(above, last + 2))
+        share = chance * _scaled(below, last) + (1 - chance) * _scaled(above, last + 2)
+        return _made(share)
 
     @classmethod
     def from_hours(cls, hours: float, failures: int) -> "RateBelief":
@@ -120,7 +121,7 @@ class RateBelief:
         return float(10 ** np.interp(sure, np.cumsum(self.array), _UPPER))
 
 
-def _scaled(weights: Array, otherwise: int) -> Array:
+def _scaled(weights: npt.NDArray[Any], otherwise: int) -> Array:
     """The weights so that they add up to one; all at one place where there are none."""
     total = float(weights.sum())
     return weights / total if total > 0 else np.asarray(np.arange(PLACES) == otherwise, dtype=np.float64)

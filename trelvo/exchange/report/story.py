@@ -213,14 +213,15 @@ def _comparison(data: CampaignData, versus: Versus) -> Section:
     rows: list[tuple[str, ...]] = []
     for candidate in versus.candidates:
         overall, verdict = candidate.column.overall, candidate.column.overall_verdict
+        kept = candidate.kept_speed
         if overall:
             rows.append(
                 (
                     candidate.title,
                     "overall",
                     with_range(overall.ratio, overall.low, overall.high),
-                    verdict.word if verdict else "",
-                    verdict.reason if verdict else "",
+                    f"{kept.name}: {kept.state}" if kept else verdict.word if verdict else "",
+                    kept.says if kept else verdict.reason if verdict else "",
                 )
             )
         for title, cell in zip(titles, candidate.column.cells, strict=True):

@@ -5,11 +5,14 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from trelvo.core.base.knobs import distinguish
+from trelvo.core.decide.conditions import Condition
+from trelvo.core.decide.judging import Judged
 from trelvo.core.judge.compare_table import (
     CandidateNoise,
     Column,
     TargetCell,
     WorkloadFacts,
+    answer_by_condition,
     build_columns,
     build_target,
     side_of,
@@ -41,6 +44,7 @@ class Candidate:
 
     side: its number; key: names it in addresses (setting, and fitting where it is not the one results are judged in)
     moved: what was set on its knobs against what was got, on the main workload
+    kept_speed: the goal's condition on speed, where it asks for no gain and the runs are too few to tell one
     """
 
     side: int
@@ -55,6 +59,7 @@ class Candidate:
     column: Column
     fairness: Fairness
     moved: list[Moved]
+    kept_speed: Condition | None
 
 
 @dataclass(frozen=True)
@@ -144,12 +149,20 @@ def versus_of(
 
 
 def default_candidates(data: CampaignData) -> list[Setting]:
-    """The three best settings by the goal that meet it or may meet it, best first; where none does, the three closest to it."""
+    """The three best settings by the goal that meet it or may meet it, best first.
+
+    Where none does: those that miss the fewest conditions, the fastest first.
+    """
     ran = [one for one in goal_view(data).judged if one.speed and one.setting_id != data.stock.pk]
     able = [one for one in ran if one.standing in ("meets it", "may meet it")]
-    best = [one.setting_id for one in (able or ran)[:3]]
+    closest = sorted(ran, key=lambda one: (sum(c.state == "broken" for c in one.conditions), -_speed_ratio(one)))
+    best = [one.setting_id for one in (able or closest)[:3]]
     found = {setting.pk: setting for setting in data.settings}
     return [found[setting_id] for setting_id in best]
+
+
+def _speed_ratio(judged: Judged) -> float:
+    return judged.speed.ratio if judged.speed else 0.0
 
 
 def side_key(side: Side) -> str:
@@ -190,6 +203,9 @@ def _candidate(sides: Sides, side: Side, short: str, column: Column) -> Candidat
         studied(sides.reference, side),
     )
     campaign = side.data.campaign
+    kept_speed = _kept_speed(sides.reference, side, column)
+    if kept_speed is not None:
+        column = answer_by_condition(column, f"{kept_speed.name}: {kept_speed.state}. {kept_speed.says}")
     return Candidate(
         side.number,
         side_key(side),
@@ -203,7 +219,19 @@ def _candidate(sides: Sides, side: Side, short: str, column: Column) -> Candidat
         column,
         fairness,
         moved_between(sides, side, sides.workloads[0]) if sides.workloads else [],
+        kept_speed,
     )
+
+
+def _kept_speed(reference: Side, side: Side, column: Column) -> Condition | None:
+    """The goal's condition on a setting's speed against stock, where the runs are too few to tell a gain or a loss."""
+    data = side.data
+    verdict = column.overall_verdict
+    against_stock = reference.setting.is_stock and reference.data.id == data.id
+    if not against_stock or side.fitting != data.judged_fitting or verdict is None or verdict.word != "too few runs":
+        return None
+    judged = next((one for one in goal_view(data).judged if one.setting_id == side.setting.pk), None)
+    return next((one for one in judged.conditions if one.key == "speed"), None) if judged else None
 
 
 def moved_between(sides: Sides, side: Side, workload: WorkloadFacts) -> list[Moved]:

@@ -60,8 +60,8 @@ def use_trials(
 ) -> tuple[Trial, ...]:
     """Trials that use adds to a line along a knob. others: where the other knobs stand; stresses: of workloads, by variant
 
-    Hours without a failure count on the line, and at settings that ask more and never failed in use; failures count on the line, and
-    at settings that ask no more. The first minutes, while the part warms up, do not count.
+    Hours without a failure count on the line, and at settings that ask more and never failed in use; failures count on the
+    line, and at settings that ask no more. The first minutes, while the part warms up, do not count.
     """
     use = use_of(data)
     if not use:

@@ -3692,6 +3692,7 @@ export interface components {
          *
          *     side: its number; key: names it in addresses (setting, and fitting where it is not the one results are judged in)
          *     moved: what was set on its knobs against what was got, on the main workload
+         *     kept_speed: the goal's condition on speed, where it asks for no gain and the runs are too few to tell one
          */
         Candidate: {
             /** Campaign Id */
@@ -3702,6 +3703,7 @@ export interface components {
             fairness: components["schemas"]["Fairness"];
             /** Fitting Number */
             fitting_number: number | null;
+            kept_speed: components["schemas"]["Condition"] | null;
             /** Key */
             key: string;
             /** Moved */

@@ -21,8 +21,6 @@ defineEmits<{ editTarget: [id: number] }>()
 const rows = computed(() => versusRows(props.versus, props.campaign))
 const { data: goal } = useGoal(() => props.campaign.id)
 const judged = (settingId: number) => goal.value?.goal.judged.find((one) => one.setting_id === settingId)
-/** What the goal asks of a setting's speed where it asks for no gain: not below a share of stock's. */
-const keptSpeed = (settingId: number) => judged(settingId)?.conditions.find((one) => one.key === 'speed')
 const targetsOf = (workload: string): VersusRow[] =>
   rows.value.filter((row) => row.kind === 'target' && row.workload === workload)
 const ends = computed(() => {
@@ -176,12 +174,9 @@ const noiseWords = computed(() =>
             <template v-if="candidate.column.overall">
               <span class="line"
                 ><GainFigure :gain="candidate.column.overall" />
-                <span
-                  v-if="keptSpeed(candidate.setting_id) && candidate.column.overall_verdict?.word === 'too few runs'"
-                  class="small"
-                  data-test="kept-speed"
-                  >{{ keptSpeed(candidate.setting_id)!.name }}: {{ keptSpeed(candidate.setting_id)!.state }}.
-                  <span class="quiet">{{ keptSpeed(candidate.setting_id)!.says }}</span></span
+                <span v-if="candidate.kept_speed" class="small" data-test="kept-speed"
+                  >{{ candidate.kept_speed.name }}: {{ candidate.kept_speed.state }}.
+                  <span class="quiet">{{ candidate.kept_speed.says }}</span></span
                 >
                 <VerdictMark v-else :verdict="candidate.column.overall_verdict"
               /></span>
