@@ -250,16 +250,86 @@ def test_a_failure_needs_no_workload():
     [
         ("core 3.2ghz rings 1 ok", {"core": 3200}),
         ("vcore 1350mv rings 1 ok", {"vcore": 1.35}),
-        ("core 3200 mhz rings 1 ok", None),
+        ("core 3200 mhz rings 1 ok", {"core": 3200}),
+        ("core 3200 w rings 1 ok", None),
     ],
 )
 def test_a_knobs_value_in_another_unit(line, values):
     said = typed(line)
     if values is None:
-        # a unit apart from a knob's value belongs to nothing
+        # a unit that is not the knob's belongs to nothing
         assert said.problems
     else:
         assert (said.problems, said.values) == ([], values)
+
+
+VARIANTS = [
+    LineWorkload(1, "Shadow valley", "fps", ("2560 × 1440", "ray tracing"), "frame rate"),
+    LineWorkload(2, "Shadow valley", "fps", ("2560 × 1440",), "frame rate"),
+    LineWorkload(3, "Shadow valley", "fps", ("4K",), "frame rate"),
+    LineWorkload(4, "Glass render", "s", (), "time"),
+    LineWorkload(5, "Hex copy", "MB/s"),
+    LineWorkload(6, "Ferry", "fps", (), "frame rate"),
+    LineWorkload(7, "Ferry", "fps", ("winter",), "frame rate"),
+]
+
+
+@pytest.mark.parametrize(
+    ("line", "workload_id", "figures"),
+    [
+        # every option of this one is named; the other has one more
+        ("shadow 1440p 64 ok", 2, {"value": 64}),
+        ("shadow 1440 ray 64 ok", 1, {"value": 64}),
+        ("ferry 64 ok", 6, {"value": 64}),
+        ("ferry winter 64 ok", 7, {"value": 64}),
+        ("shadow 4k 64 pass", 3, {"value": 64}),
+        ("glass 3:02 ok", 4, {"value": 182}),
+        ("glass 3m02s ok", 4, {"value": 182}),
+        ("glass 182 12min ok", 4, {"value": 182, "duration_s": 720}),
+        ("shadow 4k 1h 20min ok", 3, {"duration_s": 4800}),
+        ("shadow 4k 1h20 ok", 3, {"duration_s": 4800}),
+        ("shadow 4k 2min 30s 64 ok", 3, {"duration_s": 150, "value": 64}),
+        ("hex 1,234.5 MB/s ok", 5, {"value": 1234.5}),
+        ("hex 40,1 ok", 5, {"value": 40.1}),
+        ("shadow 4k 64 fps, 1% low = 51, after 12 min ok", 3, {"value": 64, "low_1_fps": 51, "duration_s": 720}),
+    ],
+)
+def test_what_a_tired_person_types(line, workload_id, figures):
+    said = read_quick_line(line, KNOBS, VARIANTS, {})
+    assert (said.problems, said.workload_id, said.figures) == ([], workload_id, figures)
+
+
+@pytest.mark.parametrize(
+    ("line", "says"),
+    [
+        ("hex 1,234 MB/s ok", "may be 1234 or 1.234"),
+        ("glass 12min 45s ok", "a duration and a result"),
+        ("shadow 64 ok", "may be"),
+    ],
+)
+def test_two_readings_are_asked_about(line, says):
+    problems = read_quick_line(line, KNOBS, VARIANTS, {}).problems
+    assert any(says in one.what for one in problems)
+
+
+@pytest.mark.parametrize(
+    "line", ["core=135 hex 7 ok", "core135 hex 7 ok", "core 135 MHz hex 7 ok", "core 0,135ghz hex 7 ok"]
+)
+def test_a_knob_and_its_value_in_other_ways(line):
+    said = read_quick_line(line, KNOBS, VARIANTS, {})
+    assert (said.problems, said.values) == ([], {"core": 135})
+
+
+def test_the_range_of_a_knob_decides_what_a_comma_is():
+    knobs = [Knob("vcore", "Core voltage", "V", 1.2, 0.005, 1.0, 1.5, 1, "voltage")]
+    said = read_quick_line("vcore 1,350 hex 7 ok", knobs, VARIANTS, {})
+    assert (said.problems, said.values) == ([], {"vcore": 1.35})
+
+
+@pytest.mark.parametrize("workload", VARIANTS)
+def test_every_variant_has_a_begun_line(workload):
+    line = begin_quick_line({}, workload.id, 20, KNOBS, VARIANTS)
+    assert read_quick_line(f"{line}closed", KNOBS, VARIANTS, {}).workload_id == workload.id
 
 
 @given(st.sampled_from(TITLES), st.integers(1, 120))

@@ -36,6 +36,10 @@ from trelvo.core.registry.roles import FACTS, FREQUENCY, ROLES, VOLTS
         ("eff", "Efficiency cores", "", "core count"),
         ("target", "Temperature limit", "°C", "other"),
         ("x", "Hinge", "", "other"),
+        ("vlim", "Voltage limit", "mV", "curve point"),
+        ("point", "V/F point", "mV", "curve point"),
+        ("t", "tCL", "clk", "wait states"),
+        ("mem", "Memory voltage", "", "voltage"),
     ],
 )
 def test_the_unit_excludes_and_the_words_decide(key, name, unit, role):
@@ -50,6 +54,10 @@ def test_the_unit_excludes_and_the_words_decide(key, name, unit, role):
         ("a", "Mystery", "MHz", "core clock"),
         ("fabric", "Fabric clock", "MHz", "bus clock"),
         ("core", "Core clock", "mV", "voltage"),
+        ("core", "Core offset", "", "voltage"),
+        ("core", "Core offset", "", "core clock"),
+        ("limit", "Clock limit", "", "core clock"),
+        ("curve", "Curve", "", "voltage"),
     ],
 )
 def test_a_doubt_is_asked_about(key, name, unit, possible):

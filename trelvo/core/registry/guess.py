@@ -52,11 +52,28 @@ def guess_role(key: str, name: str, unit: str) -> RoleGuess:
     if unit and role == "core clock" and len(possible) == 1 and _is_unnamed(tokens):
         clocks = tuple(one for one in by_unit if FACTS[one].raising == "endangers")
         return RoleGuess(role, (*clocks, "other"))
+    if not unit and (doubts := _doubts_without_unit(named, text)):
+        return RoleGuess(role, (*doubts, "other"))
     return RoleGuess(role)
 
 
 def _matches(role: Role, text: str) -> bool:
-    return any(f" {word} " in text for word in FACTS[role].words)
+    return bool(_words_found(role, text))
+
+
+def _words_found(role: Role, text: str) -> set[str]:
+    return {word for word in FACTS[role].words if f" {word} " in text}
+
+
+def _doubts_without_unit(named: list[Role], text: str) -> tuple[Role, ...]:
+    """Roles that a name without a unit leaves open: "core offset" may be in MHz or in mV, a curve in volts or in steps.
+
+    Empty where the likeliest role is named by a word of its own, or by the only word that is known.
+    """
+    if named[0] == "curve point":
+        return ("voltage", "curve point")
+    only_generic = _words_found(named[0], text) <= _GENERIC
+    return tuple(named) if only_generic and len(named) > 1 else ()
 
 
 def _without_words(unit: str, by_unit: list[Role], named: list[Role]) -> RoleGuess:

@@ -22,7 +22,7 @@ FREQUENCY = ("Hz", "kHz", "MHz", "GHz", "MT/s", "Mbps", "Gbps")
 VOLTS = ("µV", "uV", "mV", "V")
 WATTS = ("mW", "W", "kW")
 SPEED = ("rpm",)
-ANY_OTHER = ("", "step", "steps", "level", "levels", "cycles", "T", "ns")
+ANY_OTHER = ("", "step", "steps", "level", "levels", "cycles", "clk", "T", "ns")
 
 
 @dataclass(frozen=True)
@@ -71,7 +71,8 @@ _ROWS: tuple[RoleFacts, ...] = (
     ),
     RoleFacts(
         "curve point", "helps", "voltage", moves="voltage_v", units=VOLTS,
-        words=("curve", "cap", "curve point", "vf"), usual_step=(5.0, "mV"), raised_caution="voltage",
+        words=("curve", "cap", "ceiling", "vf", "v f", "voltage limit", "max voltage", "maximum voltage"),
+        usual_step=(5.0, "mV"), raised_caution="voltage",
     ),
     RoleFacts(
         "load line", "helps", "line", moves="voltage_v", units=(*ANY_OTHER, "%", "mOhm", "mΩ"),
@@ -87,7 +88,7 @@ _ROWS: tuple[RoleFacts, ...] = (
     ),
     RoleFacts(
         "wait states", "helps", "memory", units=ANY_OTHER,
-        words=("wait", "timing", "timings", "latency", "cas", "cl"), processor=True,
+        words=("wait", "timing", "timings", "latency", "cas", "cl", "tcl", "trcd", "trp", "tras", "trfc"), processor=True,
     ),
     RoleFacts(
         "fan", "helps", "fan", tested=False, moves="fan_rpm", units=("%", *SPEED, *ANY_OTHER),

@@ -28,7 +28,7 @@ OUTCOMES_AS_SAID: dict[str, Outcome] = {
     **dict.fromkeys(["froze", "frozen", "freeze", "hang", "hung", "reboot", "rebooted", "restarted"], "machine down"),
     **dict.fromkeys(["bluescreen", "bsod"], "machine down"),
     **dict.fromkeys(["artifacts", "artefacts", "speckles", "flicker", "stutter"], "odd numbers"),
-    **dict.fromkeys(["completed", "passed", "fine"], "completed"),
+    **dict.fromkeys(["completed", "pass", "passed", "fine", "good", "stable", "survived", "done"], "completed"),
     **dict.fromkeys(["blackscreen", "noboot", "nopost"], "no start"),
 }
 # The same in two words.
@@ -69,9 +69,19 @@ SCALES: tuple[dict[str, float], ...] = (
 # units written out, or apart from their number
 UNITS_AS_SAID = {"watt": "w", "watts": "w", "degrees": "c", "minutes": "min", "minute": "min", "hours": "h", "hour": "h",
                  "seconds": "sec", "s": "sec"}  # fmt: skip
-_JOINED = re.compile(r"([a-z]+)([+\-−]\d+(?:[.,]\d+)?\S*)")
+# Words between figures that say nothing.
+FILLERS = frozenset({"after", "at", "with", "for", "and", "in", "on"})
+# Seconds in a unit of time, the longest first; and in the units of workloads that are measured in time.
+TIMES = {"h": 3600.0, "min": 60.0, "sec": 1.0}
+_TIME_UNITS = {"h": 3600.0, "min": 60.0, "s": 1.0, "sec": 1.0, "ms": 0.001}
+_JOINED = re.compile(r"([a-z]+)([+\-−]?\d+(?:[.,]\d+)?\S*)")
 _MINUTES = re.compile(r"(\d{1,3}):([0-5]\d)")
-_NUMBER = re.compile(r"([+\-−]?\d+(?:[.,]\d+)?)([^\d\s]*)")
+# Two or three units in one word: 1h20, 1h20min, 3m02s.
+_TIME = re.compile(r"(?:(\d+)h)?(?:(\d+)(?:m|min|$))?(?:(\d+(?:[.,]\d+)?)s(?:ec)?)?")
+# A comma between thousands is certain with a decimal point behind it: 1,234.5
+_NUMBER = re.compile(r"([+\-−]?(?:\d{1,3}(?:,\d{3})+\.\d+|\d+(?:[.,]\d+)?))([^\d\s]*)")
+# One comma before exactly three digits may stand between thousands or before decimals.
+_TWO_READINGS = re.compile(r"[+\-−]?[1-9]\d{0,2},\d{3}")
 
 
 @dataclass(frozen=True)
@@ -153,7 +163,9 @@ class _Reader:
         self.knobs, self.workloads, self.before = knobs, workloads, before
         text, _, note = line.partition("#")
         self.said = QuickLine(note=note.strip())
-        self.words = [part for m in re.finditer(r"\S+", text) for part in _parted(m, knobs)]
+        # core=150, and figures in a list with commas
+        text = re.sub(r"=|,(?=\s)", " ", text)
+        self.words = [part for m in re.finditer(r"\S+", text) for part in _parted(m, knobs, workloads)]
         self.length = len(line)
         self.at = 0
         self.named: dict[str, float] = {}
@@ -173,7 +185,14 @@ class _Reader:
         while self.at < len(self.words):
             word = self.words[self.at]
             self.at += 1
-            if not (self._setting(word) or self._plain(word) or self._figure(word) or self._workload(word)):
+            if not (
+                self._setting(word)
+                or self._plain(word)
+                or self._option_word(word)
+                or self._figure(word)
+                or self._workload(word)
+                or word.text in FILLERS
+            ):
                 todo = "Use a knob, a workload, a figure with its unit, or an ending (a crash: down or closed). ? shows all."
                 self._wrong(word, f"“{word.text}” is not understood.", todo)
         self._close()
@@ -185,12 +204,27 @@ class _Reader:
     def _took(self, first: _Word, last: _Word, meaning: str) -> None:
         self.said.understood.append(Understood(first.start, last.end, meaning))
 
-    def _next_number(self) -> tuple[_Word, float, str] | None:
-        """The next word, where it is a number with or without a unit."""
-        if self.at < len(self.words) and (found := _NUMBER.fullmatch(self.words[self.at].text)):
+    def _next_number(self, knob: Knob | None = None) -> tuple[_Word, float, str] | None:
+        """The next word, where it is a number with or without a unit. knob: whose value it is; its unit may follow apart"""
+        if self.at == len(self.words) or not (found := _NUMBER.fullmatch(self.words[self.at].text)):
+            return None
+        word, unit = self.words[self.at], found.group(2)
+        self.at += 1
+        self._ask_about_comma(word, found.group(1), knob)
+        after = self.words[self.at] if self.at < len(self.words) else None
+        own = knob.unit.lower() if knob else ""
+        if own and not unit and after is not None and (after.text == own or _factor(after.text, own) is not None):
             self.at += 1
-            return self.words[self.at - 1], _number(found.group(1)), found.group(2)
-        return None
+            word, unit = _Word(word.text, word.start, after.end), after.text
+        return word, _number(found.group(1)), unit
+
+    def _ask_about_comma(self, word: _Word, digits: str, knob: Knob | None = None) -> None:
+        """Refuse 1,234, which may be 1234 or 1.234, unless the knob's range leaves one of the two."""
+        if not _TWO_READINGS.fullmatch(digits):
+            return
+        decimals, thousands = digits.replace(",", "."), digits.replace(",", "")
+        if knob is None or knob.low <= float(thousands.replace("−", "-")) <= knob.high:
+            self._wrong(word, f"“{digits}” may be {thousands} or {decimals}.", f"Type {thousands} or {decimals}.")
 
     def _setting(self, word: _Word) -> bool:
         if word.text == "stock":
@@ -200,7 +234,7 @@ class _Reader:
         knob = self._knob_named(word.text)
         if knob is None:
             return self._knob_by_unit(word)
-        value = self._next_number()
+        value = self._next_number(knob)
         if value is None:
             self._wrong(
                 word, f"{knob.name} without its value.", f"Type {knob.key} and a number in {knob.unit or 'steps'}."
@@ -310,14 +344,70 @@ class _Reader:
             self._keep(word, value[0], RESULT, value[1], f"{self.workload.name} {value[1]:g} {self.workload.unit}")
         return True
 
+    def _option_word(self, word: _Word) -> bool:
+        """A word that looks like a number with a unit but names a workload or an option, such as 4k."""
+        found = _NUMBER.fullmatch(word.text)
+        own = self.workload.unit.lower() if self.workload else None
+        if not found or found.group(2) in {"", own, *UNITS, *UNITS_AS_SAID}:
+            return False
+        return any(word.text in one.words for one in self.workloads) and self._workload(word)
+
+    def _time(self, word: _Word) -> bool:
+        """A time with two units or more: 3:02, 1h20, 3 min 2 s. Of a workload that is measured in time it is the result."""
+        workload, last = self.workload, word
+        timed = workload is not None and workload.measure == "time" and RESULT not in self.said.figures
+        if minutes := _MINUTES.fullmatch(word.text):
+            seconds, shown = int(minutes.group(1)) * 60.0 + int(minutes.group(2)), f"{word.text} min"
+        else:
+            parts, end = self._time_parts(word)
+            if len(parts) < 2:
+                return False
+            seconds, shown = sum(TIMES[unit] * number for unit, number in parts.items()), _time_said(parts)
+            last = self.words[end - 1]
+            if timed and end > self.at:
+                # 12 min 45 s in words of their own may be a duration and a result
+                clock = f"{int(seconds // 60)}:{seconds % 60:02.0f}"
+                todo = f"Type {clock} for the result, or the result first."
+                self._wrong(
+                    _Word("", word.start, last.end), f"{shown} may be one time, or a duration and a result.", todo
+                )
+                self.at = end
+                return True
+            self.at = end
+        per = _TIME_UNITS.get(workload.unit.lower()) if workload and timed else None
+        if workload and per:
+            number = round(seconds / per, 6)
+            self._keep(word, last, RESULT, number, f"{workload.name} {number:g} {workload.unit}")
+        else:
+            self._keep(word, last, DURATION, seconds, f"duration {shown}")
+        return True
+
+    def _time_parts(self, word: _Word) -> tuple[dict[str, float], int]:
+        """Numbers by unit of time, the longest first, from one word or from several; and the place behind the last."""
+        joined = _TIME.fullmatch(word.text)
+        if joined and sum(group is not None for group in joined.groups()) > 1:
+            numbers = zip(TIMES, joined.groups(), strict=True)
+            return {unit: _number(number) for unit, number in numbers if number is not None}, self.at
+        parts: dict[str, float] = {}
+        at, units = self.at - 1, list(TIMES)
+        while units and at < len(self.words) and (found := _NUMBER.fullmatch(self.words[at].text)):
+            after = self.words[at + 1].text if at + 1 < len(self.words) else ""
+            said = found.group(2) or after
+            unit, number = UNITS_AS_SAID.get(said, said), _number(found.group(1))
+            if unit not in units or (parts and number >= 60):
+                break
+            parts[unit] = number
+            units = units[units.index(unit) + 1 :]
+            at += 1 if found.group(2) else 2
+        return parts, at
+
     def _figure(self, word: _Word) -> bool:
-        if times := _MINUTES.fullmatch(word.text):
-            seconds = int(times.group(1)) * 60 + int(times.group(2))
-            self._keep(word, word, DURATION, float(seconds), f"duration {word.text} min")
+        if self._time(word):
             return True
         found = _NUMBER.fullmatch(word.text)
         if not found:
             return False
+        self._ask_about_comma(word, found.group(1))
         number, unit = _number(found.group(1)), found.group(2)
         if self._option(word, found.group(1), unit):
             return True
@@ -439,6 +529,7 @@ class _Reader:
         stock = {knob.key: knob.stock for knob in self.knobs}
         said.values = {key: one for key, one in {**base, **self.named}.items() if one != stock.get(key)}
         said.setting = describe_setting(self.knobs, said.values)
+        self.meant = self._fully_named() or self.meant
         if len(self.meant) == 1:
             said.workload_id = self.meant[0].id
         elif self.meant:
@@ -453,6 +544,18 @@ class _Reader:
             said.problems.append(Problem(end, "How did it end?", f"Add one of: {', '.join(OUTCOME_WORDS)}."))
         if said.power_point != "unknown" and "power_w" not in said.figures:
             said.problems.append(Problem(end, "Where power was measured, but no power.", "Add it, such as 212w."))
+
+    def _fully_named(self) -> list[LineWorkload]:
+        """Of several workloads left, the one whose options are all named where the others have more; else none."""
+        typed = [word.text for word in self.named_by]
+
+        def is_named(option: str) -> bool:
+            return any(part.startswith(word.rstrip("p")) for part in _words_of(option) for word in typed)
+
+        named = [one for one in self.meant if all(is_named(option) for option in one.options)]
+        most = max((len(one.options) for one in named), default=0)
+        found = [one for one in named if len(one.options) == most]
+        return found if len(found) == 1 else []
 
     def _ask_which(self) -> None:
         word = self.named_by[0]
@@ -478,11 +581,13 @@ def _factor(unit: str, own: str) -> float | None:
     return scale[unit] / scale[own] if scale else None
 
 
-def _parted(found: re.Match[str], knobs: Sequence[Knob]) -> list[_Word]:
+def _parted(found: re.Match[str], knobs: Sequence[Knob], workloads: Sequence[LineWorkload]) -> list[_Word]:
     """A word as it stands; a knob written together with its value as two."""
     text = found.group().lower()
     joined = _JOINED.fullmatch(text)
-    if joined and any(joined.group(1) in (one.key, *one.name.lower().split()) for one in knobs):
+    names = {word for knob in knobs for word in (knob.key, *knob.name.lower().split())}
+    known = text in names or any(text in one.words for one in workloads)
+    if joined and joined.group(1) in names and not known:
         middle = found.start() + joined.end(1)
         return [_Word(joined.group(1), found.start(), middle), _Word(joined.group(2), middle, found.end())]
     return [_Word(text, found.start(), found.end())]
@@ -495,7 +600,13 @@ def _named(text: str, workloads: Sequence[LineWorkload]) -> list[LineWorkload]:
 
 
 def _number(text: str) -> float:
-    return float(text.replace("−", "-").replace(",", "."))
+    plain = text.replace("−", "-")
+    # with both marks the comma stands between thousands
+    return float(plain.replace(",", "") if "." in plain else plain.replace(",", "."))
+
+
+def _time_said(parts: Mapping[str, float]) -> str:
+    return " ".join(f"{number:g} {'s' if unit == 'sec' else unit}" for unit, number in parts.items())
 
 
 def read_quick_line(
@@ -537,7 +648,8 @@ def _shortest_name(workload: LineWorkload, workloads: Sequence[LineWorkload]) ->
             found, left = [*found, option], narrower
         if left == [workload]:
             return found
-    return []
+    # others have these options and more: naming each option means this one (the line is read once more before it is offered)
+    return [first, *(word for option in workload.options for word in _words_of(option)[:1])]
 
 
 def begin_quick_line(

@@ -4,7 +4,7 @@
 import { Input as AInput } from 'ant-design-vue'
 import { computed, ref, useId, watch } from 'vue'
 
-import { readNumber } from '../words/readNumber'
+import { hasTwoReadings, readNumber } from '../words/readNumber'
 
 const props = defineProps<{ label: string; unit?: string; hint?: string; trouble?: string; width?: string }>()
 const value = defineModel<number | null>({ required: true })
@@ -27,7 +27,11 @@ function read(typed: string): void {
   value.value = found === undefined ? NaN : found
 }
 
-const trouble = computed(() => (unread.value ? 'This is not a number.' : props.trouble))
+const trouble = computed(() => {
+  if (!unread.value) return props.trouble
+  const [thousands, decimals] = [text.value.replace(',', ''), text.value.replace(',', '.')].map((one) => one.trim())
+  return hasTwoReadings(text.value) ? `Type ${thousands} or ${decimals}.` : 'This is not a number.'
+})
 </script>
 
 <template>
