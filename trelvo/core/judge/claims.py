@@ -12,6 +12,7 @@ from itertools import pairwise
 from typing import Literal
 
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.base.typed_numbers import comma_readings, plain_number
 
 # What was measured: a rate or score (more is better), a time (less is better), or an amount of power, heat or noise.
 Kind = Literal["rate", "time", "watts", "degrees", "noise"]
@@ -35,8 +36,12 @@ class Typed:
 
 
 def typed_number(text: str, where: str) -> Typed:
-    """A number from text, with its decimals; a point or a comma. Raises Refused for anything else."""
-    plain = re.sub(r"[\s\u00a0\u2009\u202f']", "", text.strip()).replace("−", "-").replace(",", ".")
+    """A number from text, with its decimals; a point or a comma. Raises Refused for anything else, and for two readings."""
+    if readings := comma_readings(text):
+        thousands, decimals = readings
+        what = f"“{text.strip()}” may be {thousands} or {decimals}."
+        raise Refused(Problem(where, what, f"Type {thousands} or {decimals}."))
+    plain = plain_number(text)
     if not re.fullmatch(r"[+-]?(\d+(\.\d*)?|\.\d+)", plain):
         raise Refused(Problem(where, f"“{text.strip()[:40]}” is not a number.", "Type a number, such as 93.4."))
     _, _, digits = plain.partition(".")

@@ -10,6 +10,7 @@ from trelvo.core.base.instruments import Point
 from trelvo.core.base.knobs import Knob, check_value, describe_setting, describe_value
 from trelvo.core.base.problems import Problem
 from trelvo.core.base.runs import FAILURES, Outcome
+from trelvo.core.base.typed_numbers import comma_readings, plain_number
 from trelvo.core.base.workloads import Measure
 
 MOST_CHARACTERS = 400
@@ -80,8 +81,6 @@ _MINUTES = re.compile(r"(\d{1,3}):([0-5]\d)")
 _TIME = re.compile(r"(?:(\d+)h)?(?:(\d+)(?:m|min|$))?(?:(\d+(?:[.,]\d+)?)s(?:ec)?)?")
 # A comma between thousands is certain with a decimal point behind it: 1,234.5
 _NUMBER = re.compile(r"([+\-−]?(?:\d{1,3}(?:,\d{3})+\.\d+|\d+(?:[.,]\d+)?))([^\d\s]*)")
-# One comma before exactly three digits may stand between thousands or before decimals.
-_TWO_READINGS = re.compile(r"[+\-−]?[1-9]\d{0,2},\d{3}")
 
 
 @dataclass(frozen=True)
@@ -220,10 +219,11 @@ class _Reader:
 
     def _ask_about_comma(self, word: _Word, digits: str, knob: Knob | None = None) -> None:
         """Refuse 1,234, which may be 1234 or 1.234, unless the knob's range leaves one of the two."""
-        if not _TWO_READINGS.fullmatch(digits):
+        readings = comma_readings(digits)
+        if readings is None:
             return
-        decimals, thousands = digits.replace(",", "."), digits.replace(",", "")
-        if knob is None or knob.low <= float(thousands.replace("−", "-")) <= knob.high:
+        thousands, decimals = readings
+        if knob is None or knob.low <= float(thousands) <= knob.high:
             self._wrong(word, f"“{digits}” may be {thousands} or {decimals}.", f"Type {thousands} or {decimals}.")
 
     def _setting(self, word: _Word) -> bool:
@@ -600,9 +600,7 @@ def _named(text: str, workloads: Sequence[LineWorkload]) -> list[LineWorkload]:
 
 
 def _number(text: str) -> float:
-    plain = text.replace("−", "-")
-    # with both marks the comma stands between thousands
-    return float(plain.replace(",", "") if "." in plain else plain.replace(",", "."))
+    return float(plain_number(text))
 
 
 def _time_said(parts: Mapping[str, float]) -> str:
