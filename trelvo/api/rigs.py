@@ -56,7 +56,7 @@ def fitting_out(fitting: Fitting) -> FittingOut:
 class WorkloadIn(Schema):
     name: str = Field(min_length=1, max_length=120)
     measure: Measure
-    unit: str = Field(min_length=1, max_length=20)
+    unit: str = Field("", max_length=20)
     higher_is_better: bool
     minutes: float
     options: dict[str, str] = Field(default_factory=dict, max_length=20)

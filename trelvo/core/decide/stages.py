@@ -16,12 +16,14 @@ class WorkloadProgress:
     """Runs that count at stock under the rig's present fitting and under an earlier one.
 
     resolved: whether they tell the difference apart that the user wishes to see
+    wanted: runs at stock; one is enough where nothing but figures is measured
     """
 
     name: str
     stock_runs: int
     stock_runs_earlier_fitting: int
     resolved: bool
+    wanted: int = BASELINE_RUNS
 
 
 @dataclass(frozen=True)
@@ -133,19 +135,19 @@ def _prepare(knob_count: int, has_fitting: bool, workload_count: int) -> tuple[S
 
 
 def _baseline(workloads: Sequence[WorkloadProgress], wished: float, enough_said: bool) -> Stage:
-    few = [w for w in workloads if w.stock_runs < BASELINE_RUNS]
+    few = [w for w in workloads if w.stock_runs < w.wanted]
     coarse = [w for w in workloads if not w.resolved]
     aim = f"{wished * 100:g} %"
     if workloads and not coarse:
         return Stage("Baseline", "done", f"Every workload tells {aim} apart.")
     if workloads and enough_said and all(w.stock_runs for w in workloads):
         return Stage("Baseline", "done", f"Accepted, although not every workload tells {aim} apart.")
-    if any(w.stock_runs_earlier_fitting >= BASELINE_RUNS for w in few):
+    if any(w.stock_runs_earlier_fitting >= w.wanted for w in few):
         return Stage("Baseline", "stale", "The rig's fitting has changed since stock was measured; measure it again.")
     if not any(w.stock_runs for w in workloads):
         return Stage("Baseline", "to do", f"Run every workload {BASELINE_RUNS} times at stock.")
     if few:
-        lacking = ", ".join(f"{w.name} ({w.stock_runs} of {BASELINE_RUNS})" for w in few)
+        lacking = ", ".join(f"{w.name} ({w.stock_runs} of {w.wanted})" for w in few)
         return Stage("Baseline", "under way", f"Still short: {lacking}.")
     return Stage("Baseline", "under way", f"Cannot tell {aim} apart yet: {', '.join(w.name for w in coarse)}.")
 

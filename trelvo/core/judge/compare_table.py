@@ -367,7 +367,7 @@ def _overall_sentence(whole: Comparison | None, verdict: Verdict | None, measure
 def answer_by_condition(column: Column, words: str) -> Column:
     """The column with a condition of the goal in place of the verdict in its sentence. words: the condition and its state"""
     whole = column.overall
-    return column if whole is None else replace(column, overall_sentence=f"{_plus_minus(whole)} overall. {words}")
+    return column if whole is None else replace(column, overall_sentence=f"{_plus_minus(whole)} overall; {words}")
 
 
 def _plain_sum(

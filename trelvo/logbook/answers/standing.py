@@ -5,7 +5,7 @@ from typing import cast
 
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.decide.stages import Progress, RungProgress, Standing, WorkloadProgress, stand
-from trelvo.core.measure.baseline import noise_meter
+from trelvo.core.measure.baseline import BASELINE_RUNS, noise_meter
 from trelvo.logbook.answers.climbs import climbs_of
 from trelvo.logbook.answers.goal import chance_to_hold, goal_view, terms_of
 from trelvo.logbook.answers.proof import proved_by
@@ -68,7 +68,16 @@ def _stand(data: CampaignData, progress: Progress | None) -> Standing:
     return stand(
         sum(not knob.retired for knob in data.knobs),
         present_id is not None,
-        [WorkloadProgress(titles[one.pk], now[one.pk], earlier[one.pk], resolved(one.pk)) for one in data.workloads],
+        [
+            WorkloadProgress(
+                titles[one.pk],
+                now[one.pk],
+                earlier[one.pk],
+                resolved(one.pk),
+                1 if one.pk in data.without_result else BASELINE_RUNS,
+            )
+            for one in data.workloads
+        ],
         [RungProgress(titled[s.pk], len(completed[s.pk]), failures[s.pk]) for s in data.settings if s.pk != stock_id],
         campaign.wished_resolution,
         campaign.enough_said_at is not None,
