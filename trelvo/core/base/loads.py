@@ -1,9 +1,11 @@
 """Workloads as tests of stability: how hard each kind is on a setting, and what it touches."""
 
 import math
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from typing import Literal, get_args
+
+from trelvo.core.base.figures import Part as FigurePart
 
 LoadKind = Literal["stress test", "benchmark", "title", "everyday"]
 Part = Literal["graphics", "processor", "memory", "storage"]
@@ -35,6 +37,31 @@ class Load:
     def runs_for(self, minutes: float) -> int:
         """How many runs fill so many minutes: one, unless it ends by itself."""
         return max(1, math.ceil(minutes / self.minutes - 1e-9)) if self.by_itself else 1
+
+
+# Which of a load's parts work a part that a knob turns; system memory is worked through the processor.
+_WORKED_THROUGH: dict[FigurePart, frozenset[Part]] = {
+    "graphics": frozenset({"graphics"}),
+    "processor": frozenset({"processor"}),
+    "memory": frozenset({"memory", "processor"}),
+}
+# These use the whole machine, whatever is noted of them.
+_WHOLE_MACHINE: frozenset[LoadKind] = frozenset({"title", "everyday"})
+
+
+def works_on(part: FigurePart, load: Load) -> bool:
+    """Whether a load can show that a part is stable: a processor benchmark says nothing about a graphics clock.
+
+    A load without noted parts, and a knob of no single part, are taken to fit.
+    """
+    through = _WORKED_THROUGH.get(part)
+    return through is None or not load.parts or load.kind in _WHOLE_MACHINE or bool(through & load.parts)
+
+
+def loads_for(parts: Collection[FigurePart], loads: Iterable[Load]) -> list[Load]:
+    """The loads that work at least one of these parts; all of them where none does."""
+    every = list(loads)
+    return [load for load in every if any(works_on(part, load) for part in parts)] or every
 
 
 def heaviest(loads: Iterable[Load], part: Part | None = None) -> Load | None:

@@ -8,7 +8,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.base.loads import Load, heaviest
+from trelvo.core.base.loads import Load, heaviest, loads_for
 from trelvo.core.climb.by_numbers import by_numbers
 from trelvo.core.climb.edge import EdgePosterior
 from trelvo.core.climb.knob_order import group_of
@@ -65,8 +65,7 @@ def advise_checked(
     if knob.turning == "helps":
         downwards = None if policy.strategy == "by the numbers" else _BY_STRATEGY[policy.strategy]
         advice = advise_least(knob, trials, policy, belief, downwards)
-        load = heaviest(loads) if advice.act == "test" else None
-        return replace(advice, load_id=load.id if load else None)
+        return replace(advice, load_id=_load_for(knob, loads) if advice.act == "test" else None)
     top = score_top(knob, scores)
     policy = below_top(knob, policy, top)
     advice = _before_climbing(knob, trials, policy) or (
@@ -82,8 +81,13 @@ def advise_checked(
             f"The score is highest at {describe_value(knob, top.value)}; at {describe_value(knob, top.fell_at)} it is "
         )
         advice = replace(advice, reason=f"{words}{fell:.1f} % lower, so nothing past the top is tried. {advice.reason}")
-    load = heaviest(loads, "memory" if group_of(knob) == "memory" else None) if advice.act == "test" else None
-    return replace(advice, load_id=load.id if load else None)
+    return replace(advice, load_id=_load_for(knob, loads) if advice.act == "test" else None)
+
+
+def _load_for(knob: Knob, loads: Sequence[Load]) -> int | None:
+    """The heaviest load that works the knob's part; for a memory clock one that works memory, where there is one."""
+    load = heaviest(loads_for([knob.part], loads), "memory" if group_of(knob) == "memory" else None)
+    return load.id if load else None
 
 
 def _before_climbing(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice | None:

@@ -9,7 +9,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal, cast
 
-from trelvo.core.base.loads import PARTS, Load, LoadKind, Technique, heaviest
+from trelvo.core.base.figures import Part as FigurePart
+from trelvo.core.base.loads import PARTS, Load, LoadKind, Technique, heaviest, loads_for
 from trelvo.core.base.presets import PresetLoad
 from trelvo.core.base.runs import FAILURES
 from trelvo.core.base.texts import chance_words
@@ -97,17 +98,18 @@ def prove(
     belief: EdgePosterior | None = None,
     value: float | None = None,
     *,
+    part: FigurePart | None = None,
     wary: bool = False,
 ) -> Proof:
     """A setting's proof by a school.
 
     runs: all runs at the setting that were not set aside; loads: what the campaign can test with
     per_h, sure: accepted failures an hour, and how sure to be (by the numbers only)
-    belief, value, wary: what is believed of the knob turned last, where the setting stands on it, and how carefully it is read
-    (by the numbers only)
+    belief, value, part, wary: what is believed of a knob, where the setting stands on it, the part it turns, and how carefully it
+    is read (by the numbers only)
     """
     if school == "by the numbers":
-        return _by_numbers(runs, loads, per_h, sure, belief, value, wary)
+        return _by_numbers(runs, loads_for([part] if part else [], loads), per_h, sure, belief, value, wary)
     items = {"worst case": _worst_case, "as used": _as_used, "mixed load": _mixed}[school](runs, loads)
     failed = [run for run in runs if run.outcome in FAILURES]
     survived = sum(run.minutes for run in runs if run.outcome not in FAILURES and _is_of(school, run.load))

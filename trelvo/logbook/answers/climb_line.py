@@ -11,8 +11,9 @@ from typing import Literal, TypeVar, cast
 import numpy as np
 import numpy.typing as npt
 
+from trelvo.core.base.figures import Part
 from trelvo.core.base.knobs import Knob, effect_of, fingerprint
-from trelvo.core.base.loads import Load, stress_decades
+from trelvo.core.base.loads import Load, stress_decades, works_on
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.edge import WARM_UP_MINUTES, EdgeModel, EdgePosterior, edge_posterior
 from trelvo.core.climb.harder import (
@@ -230,19 +231,29 @@ def stability_line(
 ) -> tuple[Line, float] | None:
     """The line along which a setting's stability is judged, and its value there; None where nothing turned can be judged.
 
-    A setting is no surer than the least sure of its knobs: of the line of the knob turned last and those through it on which
-    several values were run, the one along which it is least likely to be within `per_h` failures an hour.
+    A setting is no surer than the least sure of its knobs: of its lines, the one along which it is least likely to be within
+    `per_h` failures an hour.
     """
+    lines = stability_lines(data, setting)
+    tested = [one for one in lines if one[0].trials]
+    return min(
+        tested,
+        key=lambda one: one[0].belief().chance_stable(one[1], per_h, wary=wary),
+        default=lines[0] if lines else None,
+    )
+
+
+def stability_lines(data: CampaignData, setting: Setting) -> list[tuple[Line, float]]:
+    """The line of the knob turned last, then those through the setting on which several values were run; each with its value."""
     last = line_of_last_turned(data, setting)
     if last is None:
-        return None
+        return []
     turned = [
         knob for knob in data.knobs if setting.values.get(knob.key, knob.stock) != knob.stock and knob.facts.tested
     ]
     lines = [(_line_through(data, setting, knob), float(setting.values[knob.key])) for knob in turned]
     several = [one for one in lines if len({mark.value for mark in one[0].marks}) > 1]
-    tested = [one for one in (last, *several) if one[0].trials]
-    return min(tested, key=lambda one: one[0].belief().chance_stable(one[1], per_h, wary=wary), default=last)
+    return [last, *several]
 
 
 def line_of_last_turned(data: CampaignData, setting: Setting) -> tuple[Line, float] | None:
@@ -298,10 +309,12 @@ def _survived_at_harder(
     values, minutes = _held(data)
     places = [one.key for one in data.knobs].index(knob.key)
     expected = _expected_stress(data, steepness)
+    fitting_loads = {one.pk for one in data.known_variants if works_on(knob.part, one.as_load())}
     found: dict[tuple[float, int], float] = defaultdict(float)
     for i in np.flatnonzero(harder_on_the_way(data.knobs, knob.key, others, values)):
         for variant_id, held in minutes[i].items():
-            found[float(values[i, places]), variant_id] += held
+            if variant_id in fitting_loads:
+                found[float(values[i, places]), variant_id] += held
     return tuple(
         Trial(value, held, False, stresses[pk].middle if pk in stresses else expected.get(pk, 0.0))
         for (value, pk), held in sorted(found.items())
@@ -470,7 +483,7 @@ def marks_under(
     show; and these stresses by variant.
     """
     place = knob.key, line, tuple(fittings)
-    by_setting = _trials_under(data, (knob.key, line), values, steepness, fittings)
+    by_setting = _trials_under(data, (knob.key, line), knob.part, values, steepness, fittings)
     made = {pk: some for pk, some in by_setting.items() if (values[pk] - knob.stock) * knob.away >= 0}
     by_variant: dict[int, list[Trial]] = defaultdict(list)
     expected: dict[int, float] = {}
@@ -524,7 +537,9 @@ def _stresses_alone(data: CampaignData, knob: Knob, fittings: Collection[int]) -
     steepness = steepness_of(data, knob)
     by_variant: dict[int, list[Trial]] = defaultdict(list)
     expected: dict[int, float] = {}
-    for run, trial in _in_order(_trials_under(data, f"{knob.key} alone", places, steepness, fittings).values()):
+    for run, trial in _in_order(
+        _trials_under(data, f"{knob.key} alone", knob.part, places, steepness, fittings).values()
+    ):
         by_variant[run.variant_id].append(trial)
         expected[run.variant_id] = trial.stress
     if not any(trial.failed for some in by_variant.values() for trial in some):
@@ -546,10 +561,10 @@ def _in_order(by_setting: Iterable[Sequence[tuple[RunRow, Of]]]) -> list[tuple[R
 
 
 def marks_on_both_sides(
-    data: CampaignData, values: Mapping[int, float], steepness: Steepness, fittings: Collection[int]
+    data: CampaignData, part: Part, values: Mapping[int, float], steepness: Steepness, fittings: Collection[int]
 ) -> list[TrialMark]:
     """The same on either side of stock, where another knob is turned as well: a workload's stress is where its kind puts it."""
-    made = _in_order(_trials_under(data, "both sides", values, steepness, fittings).values())
+    made = _in_order(_trials_under(data, "both sides", part, values, steepness, fittings).values())
     return [_mark_of(run, one, one.stress) for run, one in made]
 
 
@@ -562,18 +577,26 @@ def _mark_of(run: RunRow, one: Trial, stress: float) -> TrialMark:
 
 
 def _trials_under(
-    data: CampaignData, name: object, values: Mapping[int, float], steepness: Steepness, fittings: Collection[int]
+    data: CampaignData,
+    name: object,
+    part: Part,
+    values: Mapping[int, float],
+    steepness: Steepness,
+    fittings: Collection[int],
 ) -> dict[int, list[tuple[RunRow, Trial]]]:
     """By setting, runs that say something about stability, each with the stress that its workload's kind puts on it.
 
     How cold a part stayed is told against the warmest of all these runs. name: under which they are kept
+    part: what the knob turns; a run without failure under a load that does not work that part says nothing
     """
     variants = {one.pk: one for one in data.known_variants}
+    fitting_loads = {pk for pk, one in variants.items() if works_on(part, one.as_load())}
     expected = _expected_stress(data, steepness)
     minutes = {pk: one.minutes for pk, one in variants.items()}
     told: dict[int, list[RunRow]] = defaultdict(list)
     for run in data.runs:
-        if run.setting_id in values and run.fitting_id in fittings and run.shows_stability:
+        says = run.failed or run.variant_id in fitting_loads
+        if says and run.setting_id in values and run.fitting_id in fittings and run.shows_stability:
             told[run.setting_id].append(run)
     hottest = data.hottest
     degrees = {pk: [hottest.get(run.id) for run in some] for pk, some in told.items()}

@@ -7,7 +7,7 @@ from typing import Literal, cast
 import numpy as np
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.loads import heaviest
+from trelvo.core.base.loads import heaviest, loads_for
 from trelvo.core.base.problems import Refused
 from trelvo.core.base.runs import Outcome, mean_of
 from trelvo.core.climb.edge_plane import (
@@ -194,9 +194,8 @@ def seen_plane(data: CampaignData) -> Seen | None:
 
 def _seen_plane(data: CampaignData) -> Seen | None:
     read = read_power(data)
-    clock, voltage = (
-        next((knob for knob in data.knobs if knob.role == role), None) for role in ("core clock", "voltage")
-    )
+    clock = next((knob for knob in data.knobs if knob.role == "core clock"), None)
+    voltage = next((knob for knob in data.knobs if knob.role == "voltage" and clock and knob.part == clock.part), None)
     mhz, volt = (mean_of(getattr(one, name) for one in read.points) for name in ("core_mhz", "voltage_v"))
     if clock is None or voltage is None or mhz is None or volt is None:
         return None
@@ -208,7 +207,7 @@ def _seen_plane(data: CampaignData) -> Seen | None:
     steepness = steepness_of(data, clock)
     under = {data.judged_fitting.pk} if data.judged_fitting else set()
     clocks = {pk: values.get(clock.key, clock.stock) for pk, values in pairs.items()}
-    marks = marks_on_both_sides(data, clocks, steepness, under)
+    marks = marks_on_both_sides(data, clock.part, clocks, steepness, under)
     setting_of = {run.id: run.setting_id for run in data.runs}
     at = {mark.run_id: pairs[setting_of[mark.run_id]].get(voltage.key, voltage.stock) for mark in marks}
     trials = [PlaneTrial((at[mark.run_id] - voltage.stock) * voltage.away, mark.trial) for mark in marks]
@@ -223,7 +222,7 @@ def _plane(data: CampaignData, clock: float | None) -> PlaneView | None:
     terms = terms_of(data.campaign)
     voltages = _voltages(seen.plane.voltage)
     wanted = next_pair(seen.plane, voltages, 1 / terms.hours, steps=_steps(data, seen.plane))
-    load = heaviest(one.as_load() for one in data.testable)
+    load = heaviest(loads_for([seen.plane.clock.part], [one.as_load() for one in data.testable]))
     asked = seen.plane.clock.stock if clock is None else clock
     return PlaneView(
         seen.plane.clock,

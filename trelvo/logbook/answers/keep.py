@@ -7,7 +7,7 @@ from typing import Any
 
 import trelvo
 from trelvo.core.base.knobs import describe_setting, fingerprint
-from trelvo.core.base.loads import heaviest
+from trelvo.core.base.loads import heaviest, loads_for
 from trelvo.core.climb.least_stable import hold_along
 from trelvo.core.decide.judging import Judged
 from trelvo.core.decide.keepers import TypeLine, to_type
@@ -17,7 +17,7 @@ from trelvo.core.decide.way import policy_for
 from trelvo.core.judge.attribution import Brought, Effect, TriedSetting, brought, components_of
 from trelvo.core.measure.comparison import Comparison
 from trelvo.core.prove.rate_belief import RateBelief
-from trelvo.logbook.answers.climb_line import stability_line, within_rails
+from trelvo.logbook.answers.climb_line import stability_line, stability_lines, within_rails
 from trelvo.logbook.answers.climbs import within_goal
 from trelvo.logbook.answers.goal import goal_view, settings_to_judge, terms_of, way_of
 from trelvo.logbook.answers.keepers import circumstances_as_kept, circumstances_of
@@ -176,16 +176,18 @@ def _as(effect: Effect | None, compared: Comparison | None) -> Effect | None:
 
 
 def _hold_of(data: CampaignData, chosen: Setting) -> dict[str, float]:
-    """How far the knob that the setting turned last holds from there; nothing where the setting is shown to hold, or untried."""
+    """How far each knob of a setting is stable by its climb; nothing where the setting is shown to be stable, or is untried."""
     judged = next((one for one in goal_view(data).judged if one.setting_id == chosen.pk), None)
     stable = judged is not None and any(one.key == "stability" and one.state == "shown" for one in judged.conditions)
-    found = stability_line(data, chosen, 1 / terms_of(data.campaign).hours, wary=way_of(data.campaign).wary)
-    if stable or found is None or not found[0].trials:
+    if stable:
         return {}
-    line = found[0]
     way, terms = way_of(data.campaign), terms_of(data.campaign)
-    policy = within_goal(data, line, within_rails(data, line.knob, policy_for(way, terms, line.knob.key)))
-    return {line.knob.key: hold_along(line.knob, line.belief(), policy)}
+    holds: dict[str, float] = {}
+    for line, _ in stability_lines(data, chosen):
+        if line.trials and line.knob.key not in holds:
+            policy = within_goal(data, line, within_rails(data, line.knob, policy_for(way, terms, line.knob.key)))
+            holds[line.knob.key] = hold_along(line.knob, line.belief(), policy)
+    return holds
 
 
 def _left(chosen: Setting, decided: Sequence[ComponentDecision]) -> dict[str, float]:
@@ -280,7 +282,7 @@ def proof_of(data: CampaignData, setting: Setting, in_use: Sequence[Variant]) ->
     found = circumstances_of(
         fitting, list(variants.values()), parts, max(rooms, default=None), 1 / terms.hours, terms.sure
     )
-    load = heaviest([one.as_load() for one in data.testable])
+    load = heaviest(loads_for(parts, [one.as_load() for one in data.testable]))
     return {
         "weights": [round(one, 9) for one in belief.weights],
         "circumstances": circumstances_as_kept(found),

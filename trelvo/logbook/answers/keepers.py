@@ -8,7 +8,7 @@ from typing import Any, cast
 from django.db.models import QuerySet
 
 from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, describe_setting
-from trelvo.core.base.loads import PLAIN_USE, STRESS_DECADES, LoadKind, Technique, heaviest
+from trelvo.core.base.loads import PLAIN_USE, STRESS_DECADES, LoadKind, Technique, heaviest, loads_for
 from trelvo.core.base.runs import FAILURES, Outcome
 from trelvo.core.climb.harder import endangers_most
 from trelvo.core.climb.stability import STEPS_BACK
@@ -398,5 +398,6 @@ _PROBE_WORDS: dict[ProbeKey, str] = {
 
 def _check_with(keeper: Keeper, rows: KeeperRows) -> tuple[str, float | None]:
     """The load to check with: the heaviest that is in use now; how long a run of it takes, where it ends by itself."""
-    load = heaviest([one.as_load() for one in rows.variants.get(keeper.rig_id, [])])
+    parts = [row.as_knob().part for row in rows.knobs.get(keeper.campaign_id, []) if row.key in keeper.setting.values]
+    load = heaviest(loads_for(parts, [one.as_load() for one in rows.variants.get(keeper.rig_id, [])]))
     return (load.name, load.minutes if load.by_itself else None) if load else (str(keeper.proof["heaviest"]), None)

@@ -100,15 +100,15 @@ def proof_view(
     ]
     setting = settings.get(setting_id or 0) or _tested_longest(settings, runs, variants)
     ran = every.get(setting.pk, [])
-    belief, value, expected, name, wary = None, None, None, "", is_wary(data)
+    belief, value, part, expected, name, wary = None, None, None, None, "", is_wary(data)
     if judged := stability_line(data, setting, per_h, wary=wary):
         line, value = judged
-        belief, name = line.belief(), line.knob.name
+        belief, name, part = line.belief(), line.knob.name, line.knob.part
         expected = Expected(*belief.rate(value), belief.chance_stable(value, per_h, wary=wary))
     own = rate_of(ran)
     schools = []
     for school in SCHOOLS:
-        proof = prove(school, ran, loads, per_h, sure, belief, value, wary=wary)
+        proof = prove(school, ran, loads, per_h, sure, belief, value, part=part, wary=wary)
         todo = [_activity(item, expected.per_h if expected else 0.0) for item in proof.items if item.minutes_left]
         schools.append(SchoolView(proof, fit(todo, math.inf if minutes is None else minutes)))
     failed = [run for run in runs[setting.pk] if run.failed]
@@ -160,10 +160,10 @@ def proof_by(data: CampaignData, setting: Setting, school: School, terms: Terms)
     """A setting's proof by one school."""
     loads = [workload.as_load() for workload in data.testable]
     ran = _proof_runs(data).get(setting.pk, [])
-    belief, value = None, None
+    belief, value, part = None, None, None
     if judged := stability_line(data, setting, 1 / terms.hours, wary=is_wary(data)):
-        belief, value = judged[0].belief(), judged[1]
-    return prove(school, ran, loads, 1 / terms.hours, terms.sure, belief, value, wary=is_wary(data))
+        belief, value, part = judged[0].belief(), judged[1], judged[0].knob.part
+    return prove(school, ran, loads, 1 / terms.hours, terms.sure, belief, value, part=part, wary=is_wary(data))
 
 
 def hours_of(data: CampaignData, setting: Setting) -> float:

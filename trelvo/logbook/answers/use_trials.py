@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.loads import PLAIN_USE, stress_decades
+from trelvo.core.base.loads import PLAIN_USE, stress_decades, works_on
 from trelvo.core.climb.edge import WARM_UP_MINUTES
 from trelvo.core.climb.harder import easier_on_the_way, harder_on_the_way, on_the_way, values_at
 from trelvo.core.climb.steepness import Steepness
@@ -76,7 +76,8 @@ def use_trials(
     for i, one in enumerate(use):
         value, stress = float(at[i, place]), _stress(data, one.variant, steepness, stresses)
         holds_here = on_line[i] or (harder[i] and one.setting.pk not in failed_settings)
-        if holds_here and one.held_minutes > WARM_UP_MINUTES:
+        worked = one.variant is None or works_on(knob.part, one.variant.as_load())
+        if holds_here and worked and one.held_minutes > WARM_UP_MINUTES:
             trials.append(Trial(value, one.held_minutes - WARM_UP_MINUTES, False, stress))
         if on_line[i] or easier[i]:
             trials += [Trial(value, minutes, True, stress, "minute") for minutes in one.failed_minutes]

@@ -6,7 +6,7 @@ from statistics import median
 
 from trelvo.core.base.figures import Quantity
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.base.loads import by_weight
+from trelvo.core.base.loads import by_weight, loads_for
 from trelvo.core.climb.policy import Advice, Policy, values_of
 from trelvo.core.watch.guard_rails import NATURES, PredictedBreach, predicted_breaches
 from trelvo.logbook.answers.climb_line import Line
@@ -27,7 +27,7 @@ def within_limits(data: CampaignData, line: Line, policy: Policy, advice: Advice
     if breach is None:
         return advice
     heavier = variants[advice.load_id].name
-    lighter = [load.id for load in by_weight([one.as_load() for one in data.testable])]
+    lighter = [load.id for load in by_weight(loads_for([line.knob.part], [one.as_load() for one in data.testable]))]
     for load_id in lighter[lighter.index(advice.load_id) + 1 :]:
         if _breach(data, line, advice.value, variants[load_id]) is None:
             why = f"{variants[load_id].name} instead of {heavier}, for which {breach.words}"
