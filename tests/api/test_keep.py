@@ -143,7 +143,7 @@ def test_a_keeper_freezes_what_it_rests_on(client, campaign, rung, keeper, gorge
     evidence = keeper["evidence"]
     assert evidence["speed"]["value"] == pytest.approx(98.7 / 93.6, rel=1e-4)
     assert (evidence["hours"], evidence["failures"], len(evidence["runs"])) == (1.5, 0, 3)
-    assert evidence["workloads"] == ["Gorge, 3840 × 2160"]
+    assert evidence["workloads"] == ["Gorge (3840 × 2160)"]
     # an hour and a half does not show +90 MHz: it says what it lacks from the first day
     assert (keeper["fresh"], keeper["required"]) == (False, 0.95)
     assert keeper["chance"] < 0.95

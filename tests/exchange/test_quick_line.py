@@ -271,6 +271,9 @@ VARIANTS = [
     LineWorkload(5, "Hex copy", "MB/s"),
     LineWorkload(6, "Ferry", "fps", (), "frame rate"),
     LineWorkload(7, "Ferry", "fps", ("winter",), "frame rate"),
+    LineWorkload(8, "Marsh", "fps", ("high", "1440p"), "frame rate"),
+    LineWorkload(9, "Marsh", "fps", ("medium", "1440p"), "frame rate"),
+    LineWorkload(10, "Marsh", "fps", ("high", "1080p"), "frame rate"),
 ]
 
 
@@ -283,6 +286,9 @@ VARIANTS = [
         ("ferry 64 ok", 6, {"value": 64}),
         ("ferry winter 64 ok", 7, {"value": 64}),
         ("shadow 4k 64 pass", 3, {"value": 64}),
+        ("marsh high 1440 52 low 41 ok", 8, {"value": 52, "low_1_fps": 41}),
+        ("marsh medium 63 ok", 9, {"value": 63}),
+        ("marsh 1080p 71 ok", 10, {"value": 71}),
         ("glass 3:02 ok", 4, {"value": 182}),
         ("glass 3m02s ok", 4, {"value": 182}),
         ("glass 182 12min ok", 4, {"value": 182, "duration_s": 720}),

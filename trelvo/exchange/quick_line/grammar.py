@@ -123,11 +123,14 @@ class LineWorkload:
 
     @cached_property
     def words(self) -> frozenset[str]:
-        """What it may be named by: the words of its name and options; a resolution as a whole and by each number too."""
+        """What it may be named by: the words of its name and options; a resolution as a whole and by each number, with and without p."""
         found = [self.name_words]
         for option in self.options:
             whole = re.sub(r"[\s]*[×x][\s]*", "x", option.lower())
-            found.append(frozenset([*_words_of(option), *_words_of(whole)]))
+            words = [*_words_of(option), *_words_of(whole)]
+            lines = [word[:-1] for word in words if re.fullmatch(r"\d+[pi]", word)]
+            lines += [f"{size.group(1)}p" for size in re.finditer(r"\d+x(\d+)", whole)]
+            found.append(frozenset([*words, *lines]))
         return frozenset().union(*found)
 
     @property
@@ -350,7 +353,7 @@ class _Reader:
         own = self.workload.unit.lower() if self.workload else None
         if not found or found.group(2) in {"", own, *UNITS, *UNITS_AS_SAID}:
             return False
-        return any(word.text in one.words for one in self.workloads) and self._workload(word)
+        return any(word.text in one.words for one in self.meant or self.workloads) and self._workload(word)
 
     def _time(self, word: _Word) -> bool:
         """A time with two units or more: 3:02, 1h20, 3 min 2 s. Of a workload that is measured in time it is the result."""
@@ -480,7 +483,7 @@ class _Reader:
             return False
         self.meant = having
         self.named_by.append(word)
-        self._took(word, word, ", ".join(option for option in having[0].options if digits in _words_of(option)))
+        self._took(word, word, ", ".join(option for option in having[0].options if digits in option))
         return True
 
     def _result_follows(self) -> bool:

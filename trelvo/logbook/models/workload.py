@@ -98,7 +98,7 @@ class Variant(models.Model):
 
     def in_full(self) -> str:
         """With its options, for lists in which it stands beside another variant of the same workload."""
-        return f"{self.name}, {self.options_in_words}" if self.options else self.name
+        return f"{self.name} ({self.options_in_words})" if self.options else self.name
 
     def as_load(self) -> Load:
         """The workload as a test of stability."""
