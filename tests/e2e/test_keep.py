@@ -5,7 +5,7 @@ import re
 
 import pytest
 
-from tests.e2e.conftest import until
+from tests.e2e.conftest import choose, until
 from tests.server.process import Served
 
 SEED, EDGE_MOVED = 28, 11
@@ -117,6 +117,21 @@ def test_kept_used_failed_found_out_and_kept_at_less(page, kept_server, climbed)
     given_up = kept_server.ask(f"/api/keepers/{keeper['id']}")
     assert given_up["reason"] == "its edge has moved"
     assert [said for said in page.complaints if "422" not in said] == []
+
+
+def test_a_knob_is_parted_from_its_component_and_joined_again(page, kept_server, climbed):
+    campaign_id, _ = climbed
+    page.goto(f"{kept_server.address}/campaigns/{campaign_id}/keep")
+    components = page.get_by_test_id("components")
+    components.get_by_text("The tuned part: ").wait_for()
+    components.get_by_text("Group knobs").click()
+
+    choose(page, "Core clock", "On its own")
+    components.get_by_text("Core clock: ").wait_for()
+    # parted, it can be put into the other component by hand, or left to its part again
+    choose(page, "Core clock", "Its part")
+    components.get_by_text("Core clock: ").wait_for(state="detached")
+    components.get_by_text("The tuned part: ").wait_for()
 
 
 def test_the_story_is_handed_on_in_full_and_in_short(page, demo_address):

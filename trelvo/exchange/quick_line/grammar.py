@@ -123,7 +123,7 @@ class LineWorkload:
 
     @cached_property
     def words(self) -> frozenset[str]:
-        """What it may be named by: the words of its name and options; a resolution as a whole and by each number, with and without p."""
+        """Words that may name it: of its name and options; a resolution whole and by each number, with or without p."""
         found = [self.name_words]
         for option in self.options:
             whole = re.sub(r"[\s]*[×x][\s]*", "x", option.lower())
