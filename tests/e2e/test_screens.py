@@ -76,7 +76,7 @@ def test_a_view_is_whole(page, demo_address, view):
     assert page.locator("h1").count() == 1
     # everything that can be used has a name
     assert page.evaluate(UNNAMED) == []
-    for width in (1280, 820):
+    for width in (1280, 820, 390):
         page.set_viewport_size({"width": width, "height": 800})
         # charts follow a moment after the window
         until(page, "width => document.documentElement.scrollWidth <= width", width)

@@ -95,4 +95,22 @@ useShortcut('?', toggleHelp, () => helpOpen.value)
     padding: 8px 16px;
   }
 }
+/* a phone: the links go below the name */
+@media (max-width: 620px) {
+  .top {
+    flex-wrap: wrap;
+    gap: 0 4px;
+  }
+  .word {
+    flex-basis: 100%;
+  }
+  .motto {
+    display: none;
+  }
+  .top > .practice,
+  .top > :deep(.ant-btn) {
+    padding: 4px 6px;
+    line-height: 1;
+  }
+}
 </style>

@@ -184,6 +184,7 @@ async function create(): Promise<void> {
 }
 .acts {
   display: flex;
+  flex-wrap: wrap;
   gap: 8px;
 }
 </style>

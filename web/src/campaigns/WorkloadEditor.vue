@@ -121,4 +121,18 @@ const trouble = (index: number, field: string): string | undefined => props.at(`
     grid-column: span 2;
   }
 }
+@media (max-width: 620px) {
+  .workload,
+  .workload.single {
+    grid-template-columns: repeat(2, minmax(0, 1fr));
+  }
+  .workload.single > :first-child,
+  .workload.single > .options,
+  .workload.single .two,
+  .workload.single .four,
+  .two,
+  .four {
+    grid-column: span 2;
+  }
+}
 </style>

@@ -139,4 +139,15 @@ onBeforeUnmount(() => (document.title = 'Trelvo'))
     white-space: normal;
   }
 }
+@media (max-width: 620px) {
+  .title {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .words {
+    grid-row: auto;
+  }
+  .more {
+    flex-wrap: wrap;
+  }
+}
 </style>

@@ -82,4 +82,9 @@ a.station:hover .name {
     display: none;
   }
 }
+@media (max-width: 620px) {
+  .spine {
+    grid-template-columns: repeat(3, minmax(0, 1fr));
+  }
+}
 </style>

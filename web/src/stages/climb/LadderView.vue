@@ -303,4 +303,13 @@ const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log 
     display: none;
   }
 }
+@media (max-width: 620px) {
+  .ladder {
+    position: relative;
+    overflow-x: auto;
+  }
+  .ladder > * {
+    min-width: 700px;
+  }
+}
 </style>

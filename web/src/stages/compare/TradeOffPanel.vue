@@ -217,4 +217,9 @@ section {
     grid-column: 1 / -1;
   }
 }
+@media (max-width: 620px) {
+  .head {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

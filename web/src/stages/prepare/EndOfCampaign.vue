@@ -84,6 +84,7 @@ async function destroy(): Promise<void> {
 <style scoped>
 .end {
   display: flex;
+  flex-wrap: wrap;
   gap: 8px;
   margin-top: 32px;
 }

@@ -78,6 +78,6 @@ summary {
   max-width: 100%;
 }
 .form > :first-child {
-  width: 480px;
+  width: min(480px, 100%);
 }
 </style>
