@@ -9603,7 +9603,10 @@ export interface components {
             parts?: ("graphics" | "processor" | "memory" | "storage")[];
             /** Techniques */
             techniques?: ("plain drawing" | "ray tracing" | "upscaling" | "frame generation" | "video" | "computing")[];
-            /** Unit */
+            /**
+             * Unit
+             * @default
+             */
             unit: string;
         };
         /** WorkloadName */
