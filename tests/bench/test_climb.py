@@ -19,9 +19,9 @@ USUAL = STRATEGIES[:3]
 # What each row must keep: least share safe, most usual steps short at 90 and at 120 minutes (median), most failures at 90.
 PLAIN = (0.95, 4.0, 4.0, 5.0)
 WANTED = {
-    "base": (0.95, 3.0, 2.0, 5.0),
-    # two steps were wanted at 90 minutes, too
-    "cliff": (0.99, 3.0, 2.0, 3.0),
+    # two steps were wanted; at 95 % sure, the default, three are kept back
+    "base": (0.95, 3.0, 3.0, 5.0),
+    "cliff": (0.99, 4.0, 3.0, 3.0),
     "edge at or beyond the range's end": (0.95, 4.0, 4.0, 2.0),
     "grid three times finer": (0.95, 50 / 15, 50 / 15, 6.0),
     "slow tail": (0.85, 4.0, 4.0, 5.0),

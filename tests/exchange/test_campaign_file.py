@@ -191,12 +191,12 @@ SPOILS = [
     (lambda d: d["campaign"].update(price=-3), "campaign.price", "-3 is too little: the least is 0"),
     (lambda d: d["runs"][0].update(frames=-5), "runs.0.frames", "-5 is too little: the least is 0"),
     (lambda d: d["runs"][0].update(duration_s=-1), "runs.0.duration_s", "-1 is too little: the least is 0"),
-    (lambda d: with_series(d)["channels"][0].update(header=""), "channels", "Channel 1, header: This is empty."),
-    (lambda d: with_series(d)["channels"][0].pop("column"), "channels", "Channel 1, column: This is missing."),
+    (lambda d: with_series(d)["channels"][0].update(header=""), "channels", "Entry 1, header: This is empty."),
+    (lambda d: with_series(d)["channels"][0].pop("column"), "channels", "Entry 1, column: This is missing."),
     (
         lambda d: with_series(d)["channels"][0].update(surprise=1),
         "channels",
-        "Channel 1, surprise: There is no field of this name.",
+        "Entry 1, surprise: There is no field of this name.",
     ),
     (lambda d: d["workloads"][0].update(minutes=0), "workloads.0.minutes", "0 is too little: it must be more than 0"),
 ]

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields
-from typing import Literal, get_args
+from typing import Any, Literal, get_args
 
 from trelvo.core.base.figures import PARTS, Part
 from trelvo.core.base.problems import Problem
@@ -96,6 +96,12 @@ def terms_from(goal: GoalWord, said: Mapping[str, float | bool | str | None]) ->
     if goal == "quiet" and values["quiet_by"] == "noise":
         values["improve"] = "noise"
     return Terms(**values)
+
+
+def refusals_of_said(goal: GoalWord, said: Mapping[str, Any]) -> list[Problem]:
+    """What is wrong with the numbers that were said, those of other goals too: a goal can be changed back."""
+    usual = {one.name: getattr(usual_terms(goal), one.name) for one in fields(Terms)}
+    return refusals(Terms(**{**usual, **said, "goal": goal, "improve": usual["improve"]}))
 
 
 def refusals(terms: Terms) -> list[Problem]:

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 from uuid import UUID
 
 import orjson
-from pydantic import AfterValidator, Field, ValidationError
+from pydantic import Field, ValidationError
 
 from trelvo.core.base.figures import Part as FigurePart
 from trelvo.core.base.figures import Quantity, Statistic
@@ -24,11 +24,12 @@ from trelvo.exchange.files.keeper_entries import (
     CautionFileEntry,
     JournalFileEntry,
     KeeperEntry,
-    Strict,
     cautions_in,
     journal_in,
     keepers_in,
 )
+from trelvo.exchange.files.shapes import CorrectionShape, SummaryShape, TermsShape, TypedShape
+from trelvo.exchange.files.strict import Strict, shaped
 from trelvo.exchange.plain_words import plain_problem
 from trelvo.logbook.models import Campaign, Fitting, Goal, InstrumentRow, Rig, Variant
 from trelvo.logbook.rows.lookups import testable
@@ -108,13 +109,13 @@ class CampaignEntry(Strict):
     wished_resolution: float = Field(gt=0, lt=1)
     stale_days: float = Field(gt=0)
     enough_said_at: datetime | None
-    weights: dict[str, float]
+    weights: dict[str, Annotated[float, Field(ge=0)]]
     temp_limit_c: float | None
     power_limit_w: float | None
     price: float | None = Field(ge=0)
     currency: str = Field(max_length=8)
-    counting: dict[str, str]
-    terms: dict[str, float | bool | str | None]
+    counting: dict[Quantity, str]
+    terms: Annotated[dict[str, Any], shaped(TermsShape)]
     way: WayEntry
     curve: list[CurveEntry] = Field(default_factory=list, max_length=500)
     archived_at: datetime | None
@@ -153,7 +154,7 @@ class WorkloadEntry(Strict):
     kind: LoadKind
     parts: list[Part]
     techniques: list[Technique]
-    corrections: list[dict[str, Any]]
+    corrections: Annotated[list[dict[str, Any]], shaped(CorrectionShape)]
 
 
 class SettingEntry(Strict):
@@ -175,25 +176,13 @@ class ChannelEntry(Strict):
     tells: bool | None = None
 
 
-def _channels(entries: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """The entries as they are, each of them checked."""
-    for number, entry in enumerate(entries, 1):
-        try:
-            ChannelEntry.model_validate(entry)
-        except ValidationError as trouble:
-            first = trouble.errors()[0]
-            wrong = plain_problem(first, ".".join(str(word) for word in first["loc"]))
-            raise ValueError(f"Channel {number}, {wrong.where}: {wrong.what}") from None
-    return entries
-
-
 class SeriesEntry(Strict):
     uid: UUID
     kind: Literal["telemetry", "frames"]
     file_name: str = Field(max_length=200)
     rows: int = Field(ge=0)
-    channels: Annotated[list[dict[str, Any]], Field(max_length=1000), AfterValidator(_channels)]
-    summary: dict[str, Any]
+    channels: Annotated[list[dict[str, Any]], Field(max_length=1000), shaped(ChannelEntry)]
+    summary: Annotated[dict[str, Any], shaped(SummaryShape)]
     added_at: datetime
     digest: str = Field(default="", max_length=64)
     parquet_base64: str
@@ -228,7 +217,7 @@ class RunEntry(Strict):
     frames: int | None = Field(ge=0, le=10**12)
     fan: str = Field(max_length=60)
     note: str
-    typed: dict[str, Any]
+    typed: Annotated[dict[str, Any], shaped(TypedShape)]
     log_figures: list[str]
     set_aside_at: datetime | None
     set_aside_reason: str = Field(max_length=300)

@@ -2,8 +2,11 @@
 
 import base64
 import binascii
+import logging
 import uuid
+from collections.abc import Mapping
 from datetime import datetime
+from typing import cast
 
 import polars as pl
 from django.db import IntegrityError, transaction
@@ -12,6 +15,8 @@ from trelvo.core.base.figures import FigureKey
 from trelvo.core.base.instruments import Instrument, check_instrument
 from trelvo.core.base.knobs import Knob, check_value, fingerprint
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.decide.goals import GoalWord, refusals_of_said
+from trelvo.core.decide.way import Way, refusals_of_way
 from trelvo.core.physics.curve import VoltagePoint, check_curve
 from trelvo.core.watch.guard_rails import GuardRail, check_rail
 from trelvo.exchange.files.campaign_file import (
@@ -23,16 +28,25 @@ from trelvo.exchange.files.campaign_file import (
     KnobEntry,
     RigEntry,
     WorkloadEntry,
+    campaign_file,
 )
 from trelvo.exchange.files.keeper_entries import check_keepers, write_keepers
 from trelvo.logbook.acts.campaigns import WorkloadDraft, add_workloads, check_knobs, check_workloads, knob_row
 from trelvo.logbook.acts.runs import FigureDraft, RunDraft, check_run
+from trelvo.logbook.acts.targets import TargetDraft, check_target
+from trelvo.logbook.acts.what_counts import WhatCounts, check_limits, nothing_left
+from trelvo.logbook.answers.campaign import summary_of
+from trelvo.logbook.answers.climb import climb_view
+from trelvo.logbook.answers.goal import goal_view
+from trelvo.logbook.answers.keep import keep_view
+from trelvo.logbook.answers.keepers import keeper_views
 from trelvo.logbook.models import (
     Campaign,
     Figure,
     Fitting,
     GuardRailRow,
     InstrumentRow,
+    Keeper,
     Mark,
     Part,
     Rig,
@@ -42,11 +56,13 @@ from trelvo.logbook.models import (
     Target,
     Variant,
 )
+from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, from_parquet
 
 CORRECT = "Correct it in the file."
 AGAIN = "Export the campaign again."
 BATCH = 500
+logger = logging.getLogger(__name__)
 
 
 def restore(document: CampaignFile, now: datetime, *, as_copy: bool = False) -> Campaign:
@@ -63,7 +79,9 @@ def restore(document: CampaignFile, now: datetime, *, as_copy: bool = False) -> 
     parquet = check_document(document, now)
     try:
         with transaction.atomic():
-            return write_document(document, parquet)
+            campaign = write_document(document, parquet)
+            check_answers(campaign, now)
+            return campaign
     except IntegrityError as trouble:
         raise Refused(
             Problem(
@@ -158,10 +176,59 @@ def check_document(document: CampaignFile, now: datetime) -> dict[uuid.UUID, byt
             wanted = {TIME_COLUMN, *(str(channel["column"]) for channel in series.channels)}
             if not wanted <= columns.keys():
                 problems.append(Problem(f"{where}.channels", "The log lacks a channel.", AGAIN))
-    problems += check_keepers(document.keepers, document.journal, *uids)
+    problems += check_keepers(document.keepers, document.journal, uids[0], uids[1], uids[2], now)
+    problems += _check_campaign(document, list(knobs.values()), drafts)
     if problems:
         raise Refused(*problems[:20])
     return parquet
+
+
+def _check_campaign(
+    document: CampaignFile, knobs: list[Knob], workloads: Mapping[uuid.UUID, WorkloadDraft]
+) -> list[Problem]:
+    """The same checks as the forms make of goal, way of working, thresholds, weights and targets."""
+    own = document.campaign
+    goal = cast(GoalWord, str(own.goal))
+    problems = [_at("campaign.terms", one) for one in refusals_of_said(goal, own.terms)]
+    way = Way(own.way.strategy, own.way.wary, own.way.largest_steps, own.way.school)
+    problems += [_at("campaign.way", one) for one in refusals_of_way(way, knobs)]
+    limits = WhatCounts(
+        own.smallest_gain, own.wished_resolution, own.stale_days, {}, own.temp_limit_c, own.power_limit_w, own.price
+    )
+    problems += [_at("campaign", one) for one in check_limits(limits)]
+    measured = {str(uid) for uid in workloads} - {str(uid) for uid in (*document.battery, *document.retired)}
+    if measured and all(own.weights.get(uid, 1.0) == 0 for uid in measured):
+        problems.append(_at("campaign", nothing_left()))
+    known = {str(one.uid): (one.measure, one.unit) for one in document.workloads}
+    for index, target in enumerate(document.targets):
+        draft = TargetDraft(target.name, target.price, target.source, target.conditions, target.results)
+        problems += [_at(f"targets.{index}", one) for one in check_target(draft, known)]
+    return problems
+
+
+def _at(place: str, problem: Problem) -> Problem:
+    return Problem(f"{place}.{problem.where}", problem.what, problem.todo)
+
+
+def check_answers(campaign: Campaign, now: datetime) -> None:
+    """Ask every answer that the start page and the campaign's pages rest on, before the import is acknowledged.
+
+    Raises Refused where one cannot be given: what passed every check and still stops a page is not stored.
+    """
+    try:
+        data = CampaignData(Campaign.objects.select_related("rig").get(pk=campaign.pk))
+        summary_of(data, now)
+        goal_view(data)
+        keep_view(data, None)
+        climb_view(data, None, None)
+        keeper_views(Keeper.objects.filter(campaign=campaign), now)
+        campaign_file(campaign, now)
+    except Refused:
+        raise
+    except Exception as trouble:
+        logger.exception("A file that passed every check cannot be answered from")
+        what = f"Something in {campaign.name} cannot be worked with ({type(trouble).__name__})."
+        raise Refused(Problem("campaign", what, "Nothing was stored. Export the campaign again.")) from trouble
 
 
 def restore_rig(entry: RigEntry) -> Rig:

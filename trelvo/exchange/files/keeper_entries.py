@@ -2,26 +2,23 @@
 
 from collections.abc import Mapping, Sequence
 from datetime import datetime
-from typing import Any, Self, get_args
+from typing import Annotated, Any, get_args
 from uuid import UUID
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import Field
 
 from trelvo.core.base.problems import Problem
-from trelvo.core.base.runs import FAILURES
-from trelvo.core.base.texts import unreadable
-from trelvo.core.prove.months_later import PROBES, Suspect
-from trelvo.core.prove.rate_belief import PLACES
-from trelvo.logbook.acts.journal import MOST_TEXT
-from trelvo.logbook.acts.keepers import MOST_HOURS
-from trelvo.logbook.answers.keepers import circumstances_as_kept, circumstances_from
+from trelvo.core.prove.months_later import Suspect
+from trelvo.exchange.files.shapes import EarlierShape, EvidenceShape, ProbeShape, ProofShape
+from trelvo.exchange.files.strict import Strict, shaped
+from trelvo.logbook.acts.journal import MOST_TEXT, check_entry
+from trelvo.logbook.acts.keepers import MOST_HOURS, check_use
 from trelvo.logbook.models import (
     Campaign,
     CautionYes,
     Fitting,
     InUse,
     JournalEntry,
-    JournalKind,
     Keeper,
     KeeperUse,
     Rig,
@@ -29,48 +26,6 @@ from trelvo.logbook.models import (
     UseEntry,
     Variant,
 )
-
-
-class Strict(BaseModel):
-    """Unknown fields are refused: a file with them comes from another version, and dropping them would lose data.
-
-    Refused too, with the place: texts that nobody can read or that no form would take, and moments outside the years of machines
-    """
-
-    model_config = ConfigDict(extra="forbid", from_attributes=True, allow_inf_nan=False)
-
-    @model_validator(mode="after")
-    def _can_be_shown(self) -> Self:
-        for name in type(self).model_fields:
-            if trouble := _trouble(getattr(self, name), 0, bounded=name not in UNBOUNDED_TEXTS):
-                raise ValueError(f"{name}: {trouble}")
-        return self
-
-
-# A log in letters; everything else is text for people.
-UNBOUNDED_TEXTS = frozenset({"parquet_base64"})
-LONGEST_TEXT, DEEPEST = 20_000, 12
-YEARS = (1970, 2200)
-
-
-def _trouble(value: Any, depth: int, *, bounded: bool) -> str | None:
-    """Why a value cannot be shown, None where it can; what is nested is looked through."""
-    if isinstance(value, str):
-        if not bounded:
-            return None
-        return f"more than {LONGEST_TEXT} characters" if len(value) > LONGEST_TEXT else unreadable(value)
-    if isinstance(value, datetime):
-        return None if YEARS[0] <= value.year <= YEARS[1] else f"the year {value.year} cannot be"
-    if depth > DEEPEST:
-        return "it is nested too deep"
-    if isinstance(value, dict):
-        inner = [one for pair in value.items() for one in pair]
-    elif isinstance(value, list):
-        # entries of their own have been looked at already
-        inner = [one for one in value if not isinstance(one, BaseModel)]
-    else:
-        return None
-    return next((trouble for one in inner if (trouble := _trouble(one, depth + 1, bounded=True))), None)
 
 
 class UseEntryEntry(Strict):
@@ -82,7 +37,7 @@ class UseEntryEntry(Strict):
     workload: UUID | None
     room_c: float | None
     note: str = Field(max_length=4000)
-    probes: list[dict[str, Any]] = Field(max_length=50)
+    probes: Annotated[list[dict[str, Any]], Field(max_length=50), shaped(ProbeShape)]
     verdict: str = Field(max_length=24)
     settled_at: datetime | None
 
@@ -101,8 +56,8 @@ class KeeperEntry(Strict):
     name: str = Field(min_length=1, max_length=80)
     use: str = Field(max_length=12)
     components: list[str] = Field(max_length=20)
-    evidence: dict[str, Any]
-    proof: dict[str, Any]
+    evidence: Annotated[dict[str, Any], shaped(EvidenceShape)]
+    proof: Annotated[dict[str, Any], shaped(ProofShape)]
     kept_at: datetime
     taken_back_at: datetime | None
     reason: str = Field(max_length=400)
@@ -116,7 +71,7 @@ class JournalFileEntry(Strict):
     at: datetime
     text: str = Field(max_length=MOST_TEXT)
     room_c: float | None
-    earlier: list[dict[str, Any]]
+    earlier: Annotated[list[dict[str, Any]], shaped(EarlierShape)]
     made_at: datetime
 
 
@@ -169,6 +124,7 @@ def check_keepers(
     settings: set[UUID],
     workloads: set[UUID],
     fittings: set[UUID],
+    now: datetime,
 ) -> list[Problem]:
     """What does not hold together, with its place."""
     problems = []
@@ -184,39 +140,17 @@ def check_keepers(
             wrong(f"{where}.fitting", "No such fitting in the file.")
         if one.use not in KeeperUse.values:
             wrong(f"{where}.use", f"{one.use} is no use that Trelvo knows.")
-        if not _proof_holds(one.proof):
-            wrong(f"{where}.proof", "What was believed when it was kept cannot be read.")
-        if not isinstance(one.evidence.get("runs"), list) or not isinstance(one.evidence.get("conditions"), list):
-            wrong(f"{where}.evidence", "What it rests on cannot be read.")
         for number, entry in enumerate(one.entries):
             if entry.workload is not None and entry.workload not in workloads:
                 wrong(f"{where}.entries.{number}.workload", "No such workload in the file.")
-            if entry.outcome and entry.outcome not in FAILURES:
-                wrong(f"{where}.entries.{number}.outcome", f"{entry.outcome} is no failure.")
+            used = check_use(entry.hours, entry.outcome, entry.minutes, entry.room_c)
+            problems += [Problem(f"{where}.entries.{number}.{p.where}", p.what, p.todo) for p in used]
             if entry.verdict and entry.verdict not in get_args(Suspect):
                 wrong(f"{where}.entries.{number}.verdict", f"{entry.verdict} is no suspect.")
-            if any(probe.get("key") not in PROBES for probe in entry.probes):
-                wrong(f"{where}.entries.{number}.probes", "A test of the search cannot be read.")
     for index, written in enumerate(journal):
-        if written.kind not in JournalKind.values:
-            wrong(f"journal.{index}.kind", f"{written.kind} is no kind of entry.")
+        said = check_entry(written.kind, written.text, written.at, now, written.room_c)
+        problems += [Problem(f"journal.{index}.{p.where}", p.what, p.todo) for p in said]
     return problems
-
-
-def _proof_holds(proof: Mapping[str, Any]) -> bool:
-    weights = proof.get("weights")
-    numbers = (
-        isinstance(weights, list)
-        and len(weights) == PLACES
-        and all(isinstance(w, int | float) and w >= 0 for w in weights)
-    )
-    if not numbers or not 0.99 <= sum(weights or ()) <= 1.01 or not isinstance(proof.get("heaviest"), str):
-        return False
-    try:
-        circumstances_as_kept(circumstances_from(proof["circumstances"]))
-    except (KeyError, TypeError, ValueError):
-        return False
-    return True
 
 
 def write_keepers(

@@ -28,7 +28,13 @@ from trelvo.exchange.files.campaign_file import (
     RigEntry,
     campaign_file,
 )
-from trelvo.exchange.files.campaign_restore import check_document, restore, restore_rig, write_document
+from trelvo.exchange.files.campaign_restore import (
+    check_answers,
+    check_document,
+    restore,
+    restore_rig,
+    write_document,
+)
 from trelvo.exchange.files.keeper_entries import JournalFileEntry
 from trelvo.exchange.package.tables import BYTES, ORDER, TABLES, Column, Row, columns_of, nest, value_of
 from trelvo.exchange.package.write import FORMAT, LINKS, VERSION
@@ -144,7 +150,7 @@ def take_in(package: Package, now: datetime, copies: Collection[UUID] = ()) -> P
     with transaction.atomic():
         for document, parquet in zip(package.documents, package.parquet, strict=True):
             if states[document.campaign.uid] == "new":
-                write_document(document, parquet)
+                check_answers(write_document(document, parquet), now)
             elif document.campaign.uid in beside:
                 restore(document, now, as_copy=True)
         for entry in package.rigs:

@@ -45,6 +45,12 @@ def take_out(entry: JournalEntry, now: datetime | None) -> JournalEntry:
 
 
 def _check(kind: str, text: str, at: datetime, now: datetime, room_c: float | None) -> None:
+    if problems := check_entry(kind, text, at, now, room_c):
+        raise Refused(*problems)
+
+
+def check_entry(kind: str, text: str, at: datetime, now: datetime, room_c: float | None) -> list[Problem]:
+    """What cannot be in an entry of the journal."""
     problems = []
     if kind not in JournalKind.values:
         problems.append(Problem("kind", f"{kind} is no kind of entry.", f"Choose: {', '.join(JournalKind.values)}."))
@@ -56,8 +62,7 @@ def _check(kind: str, text: str, at: datetime, now: datetime, room_c: float | No
         problems.append(Problem("at", "That day is still to come.", "Type the day on which it happened."))
     if room_c is not None and not ROOM_C[0] <= room_c <= ROOM_C[1]:
         problems.append(Problem("room_c", f"{room_c:g} °C is no room.", f"Type {ROOM_C[0]:g} to {ROOM_C[1]:g} °C."))
-    if problems:
-        raise Refused(*problems)
+    return problems
 
 
 @transaction.atomic

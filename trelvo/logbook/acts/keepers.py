@@ -83,6 +83,15 @@ def log_use(
     variant: Variant | None = None, room_c: float | None = None, note: str = "",
 ) -> UseEntry:  # fmt: skip
     """Hours of use that went well, or that ended in a failure. minutes: how long it ran until then"""
+    if problems := check_use(hours, outcome, minutes, room_c):
+        raise Refused(*problems)
+    return UseEntry.objects.create(
+        keeper=keeper, at=now, hours=hours, outcome=outcome, minutes=minutes, variant=variant, room_c=room_c, note=note
+    )
+
+
+def check_use(hours: float, outcome: str, minutes: float | None, room_c: float | None) -> list[Problem]:
+    """What cannot be in an entry of use."""
     problems = []
     if not 0 <= hours <= MOST_HOURS:
         problems.append(Problem("hours", f"{hours:g} hours of use cannot be.", f"Type 0 to {MOST_HOURS:.0f}."))
@@ -96,11 +105,7 @@ def log_use(
         problems.append(Problem("minutes", f"{minutes:g} minutes cannot be.", "Type how long it ran until it failed."))
     if room_c is not None and not ROOM_C[0] <= room_c <= ROOM_C[1]:
         problems.append(Problem("room_c", f"{room_c:g} °C is no room.", f"Type {ROOM_C[0]:g} to {ROOM_C[1]:g} °C."))
-    if problems:
-        raise Refused(*problems)
-    return UseEntry.objects.create(
-        keeper=keeper, at=now, hours=hours, outcome=outcome, minutes=minutes, variant=variant, room_c=room_c, note=note
-    )
+    return problems
 
 
 @transaction.atomic

@@ -3,11 +3,12 @@
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 from django.db import transaction
 
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.base.workloads import check_result
+from trelvo.core.base.workloads import Measure, check_result
 from trelvo.logbook.models import Campaign, Target
 
 
@@ -19,7 +20,22 @@ class TargetDraft:
     price: float | None = None
     source: str = ""
     conditions: str = ""
-    results: Mapping[int, float] = field(default_factory=dict)
+    results: Mapping[Any, float] = field(default_factory=dict)
+
+
+def check_target(draft: TargetDraft, workloads: Mapping[Any, tuple[Measure, str]]) -> list[Problem]:
+    """What cannot be in a target. workloads: measure and unit of each, by what the draft's results name them by"""
+    problems = []
+    if not draft.results:
+        problems.append(Problem("results", "A target without results is none.", "Type at least one of its results."))
+    for workload, value in draft.results.items():
+        if workload not in workloads:
+            problems.append(Problem(f"results.{workload}", "This campaign has no such workload.", "Leave it out."))
+        elif wrong := check_result(workloads[workload][0], value, workloads[workload][1], f"results.{workload}"):
+            problems.append(wrong)
+    if draft.price is not None and not (math.isfinite(draft.price) and draft.price > 0):
+        problems.append(Problem("price", f"{draft.price:g} is no price.", "Correct it, or leave it empty."))
+    return problems
 
 
 @transaction.atomic
@@ -27,19 +43,7 @@ def keep_target(campaign: Campaign, draft: TargetDraft, target: Target | None = 
     """A new target, or a target told anew."""
     workloads = {workload.pk: workload for workload in campaign.workloads.all()}
     uids = {pk: str(workload.uid) for pk, workload in workloads.items()}
-    problems = []
-    if not draft.results:
-        problems.append(Problem("results", "A target without results is none.", "Type at least one of its results."))
-    for workload_id, value in draft.results.items():
-        if workload_id not in uids:
-            problems.append(Problem(f"results.{workload_id}", "This campaign has no such workload.", "Leave it out."))
-        elif wrong := check_result(
-            workloads[workload_id].measure, value, workloads[workload_id].unit, f"results.{workload_id}"
-        ):
-            problems.append(wrong)
-    if draft.price is not None and not (math.isfinite(draft.price) and draft.price > 0):
-        problems.append(Problem("price", f"{draft.price:g} is no price.", "Correct it, or leave it empty."))
-    if problems:
+    if problems := check_target(draft, {pk: (one.measure, one.unit) for pk, one in workloads.items()}):
         raise Refused(*problems)
     target = target or Target(campaign=campaign)
     target.name, target.price = draft.name.strip(), draft.price

@@ -28,6 +28,33 @@ class WhatCounts:
 @transaction.atomic
 def set_what_counts(campaign: Campaign, draft: WhatCounts) -> Campaign:
     """Takes over all of the draft, or refuses it with every field that cannot be."""
+    uids = {pk: str(uid) for pk, uid in campaign.workloads.values_list("pk", "uid")}
+    problems = check_limits(draft)
+    for workload_id, weight in draft.weights.items():
+        if workload_id not in uids:
+            problems.append(Problem(f"weights.{workload_id}", "This campaign has no such workload.", "Leave it out."))
+        elif not (math.isfinite(weight) and weight >= 0):
+            problems.append(Problem(f"weights.{workload_id}", "A weight is not negative.", "Type 0 to leave it out."))
+    if uids and all(draft.weights.get(pk, 1.0) == 0 for pk in uids):
+        problems.append(nothing_left())
+    if problems:
+        raise Refused(*problems)
+    campaign.smallest_gain = draft.smallest_gain
+    campaign.wished_resolution = draft.wished_resolution
+    campaign.stale_days = draft.stale_days
+    campaign.weights = {uids[pk]: weight for pk, weight in draft.weights.items() if weight != 1.0}
+    campaign.temp_limit_c, campaign.power_limit_w = draft.temp_limit_c, draft.power_limit_w
+    campaign.price, campaign.currency = draft.price, draft.currency.strip()
+    campaign.save()
+    return campaign
+
+
+def nothing_left() -> Problem:
+    return Problem("weights", "With every weight at 0 nothing is left to average.", "Give one some weight.")
+
+
+def check_limits(draft: WhatCounts) -> list[Problem]:
+    """What cannot be in thresholds, limits and price; weights are checked where the workloads are known."""
     problems = []
     for name, figure in (("smallest_gain", draft.smallest_gain), ("wished_resolution", draft.wished_resolution)):
         if not 0 < figure < 0.5:
@@ -40,26 +67,7 @@ def set_what_counts(campaign: Campaign, draft: WhatCounts) -> Campaign:
         limit = getattr(draft, name)
         if limit is not None and not (math.isfinite(limit) and limit > 0):
             problems.append(Problem(name, f"{limit:g} is not above zero.", "Correct it, or leave it empty."))
-    uids = {pk: str(uid) for pk, uid in campaign.workloads.values_list("pk", "uid")}
-    for workload_id, weight in draft.weights.items():
-        if workload_id not in uids:
-            problems.append(Problem(f"weights.{workload_id}", "This campaign has no such workload.", "Leave it out."))
-        elif not (math.isfinite(weight) and weight >= 0):
-            problems.append(Problem(f"weights.{workload_id}", "A weight is not negative.", "Type 0 to leave it out."))
-    if uids and all(draft.weights.get(pk, 1.0) == 0 for pk in uids):
-        problems.append(
-            Problem("weights", "With every weight at 0 nothing is left to average.", "Give one some weight.")
-        )
-    if problems:
-        raise Refused(*problems)
-    campaign.smallest_gain = draft.smallest_gain
-    campaign.wished_resolution = draft.wished_resolution
-    campaign.stale_days = draft.stale_days
-    campaign.weights = {uids[pk]: weight for pk, weight in draft.weights.items() if weight != 1.0}
-    campaign.temp_limit_c, campaign.power_limit_w = draft.temp_limit_c, draft.power_limit_w
-    campaign.price, campaign.currency = draft.price, draft.currency.strip()
-    campaign.save()
-    return campaign
+    return problems
 
 
 @transaction.atomic

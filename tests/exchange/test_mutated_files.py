@@ -1,0 +1,101 @@
+"""A campaign file with one field changed is refused or answers every question: nothing that is stored can stop a page."""
+
+import json
+from datetime import timedelta
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import transaction
+
+from tests.drafts import run_draft
+from tests.exchange.mutations import mutated
+from tests.moment import NOW
+from trelvo.logbook.acts.runs import log_run
+from trelvo.logbook.acts.settings import add_setting
+
+JSON = {"content_type": "application/json"}
+MUTATIONS = 300
+QUESTIONS = (
+    "", "/baseline", "/climb", "/climb?knob=core", "/climb/plan", "/compare", "/sides", "/export.json", "/runs.csv",
+    "/report.html", "/report.md", "/report", "/goal", "/next", "/cautions", "/keep", "/heat", "/power", "/budget", "/sweep",
+    "/curve", "/droop", "/ladder", "/ceiling", "/guard-rails", "/proof", "/queue", "/runs", "/settings", "/tonight?minutes=60",
+    "/trade-off", "/alternatives",
+)  # fmt: skip
+OF_ALL = ("/campaigns", "/keepers", "/rigs", "/logbook", "/workloads", "/tonight")
+
+
+@pytest.fixture
+def document(client, campaign, stock, gorge, now):
+    """A real export with something in every table."""
+    both = add_setting(campaign, {"core": 90, "power": 112}, "a note", now)
+    core = add_setting(campaign, {"core": 90}, "", now)
+    for setting, values, watts in (
+        (stock, (93.6, 93.5, 93.7), 180.0),
+        (core, (98.6, 98.7, 98.5), 186.0),
+        (both, (98.7, 98.8, 98.6), 194.0),
+    ):
+        for value in values:
+            draft = run_draft(
+                "completed", now, value, duration_s=1800, power_w=watts, power_point="software", room_c=22.0, temp_max_c=61.0,
+                core_mhz=2400.0, voltage_v=1.0,
+            )  # fmt: skip
+            log_run(campaign, setting, gorge, draft, now)
+    log_run(campaign, both, gorge, run_draft("machine down", now, None, duration_s=600), now)
+    base = f"/api/campaigns/{campaign.pk}"
+
+    def post(path, body, status=201):
+        answer = client.post(f"{base}{path}" if path.startswith("/") else f"/api/{path}", body, **JSON)
+        assert answer.status_code == status, (path, answer.json())
+        return answer.json()
+
+    log = b"time;temp;board W\n" + b"".join(f"{n};{50 + n % 9};{180 + n % 5}\n".encode() for n in range(60))
+    run = campaign.runs.first()
+    preview = client.post("/api/logs/preview", {"file": SimpleUploadedFile("log.csv", log), "run_id": run.pk}).json()
+    choice = json.dumps(preview["choice"])
+    answer = client.post(
+        f"/api/runs/{run.pk}/logs",
+        {"file": SimpleUploadedFile("log.csv", log), "choice": choice, "store": True, "sure": True},
+    )
+    assert answer.json()["stored"], answer.json()
+    kept = post("/keepers", {"setting_id": core.pk, "name": "Evenings", "use": "every day"})
+    use = {"hours": 2, "outcome": "machine down", "minutes": 30, "workload_id": gorge.pk}
+    entry = client.post(f"/api/keepers/{kept['id']}/use", use, **JSON).json()["entry_id"]
+    client.post(f"/api/use/{entry}/probes", {"key": "stock", "failed": False, "minutes": 90}, **JSON)
+    client.post(f"/api/rigs/{campaign.rig_id}/journal", {"kind": "dust", "text": "Dusted."}, **JSON)
+    client.post(f"{base}/cautions", {"key": "power limit"}, **JSON)
+    target = {"name": "Next one", "price": 500, "source": "", "conditions": "", "results": {str(gorge.pk): 110}}
+    post("/targets", target)
+    campaign.terms = {"hours": 50.0, "sure": 0.95, "shown": 0.9, "most_temp_c": 84.0}
+    campaign.way = {"strategy": "by the numbers", "wary": False, "largest_steps": {"core": 30}, "school": "as used"}
+    campaign.weights = {str(gorge.uid): 2.0}
+    campaign.curve = [{"voltage_v": 0.8, "core_mhz": 2000}, {"voltage_v": 1.0, "core_mhz": 2500}]
+    campaign.save()
+    return json.loads(client.get(f"{base}/export.json").content)
+
+
+def troubles(client, document, count, seed):
+    """What went wrong: where the file was changed, how, and which question answered 5xx."""
+    client.raise_request_exception = False
+    found = []
+    for path, what, changed in mutated(document, count, seed):
+        with transaction.atomic():
+            file = SimpleUploadedFile("c.json", json.dumps(changed).encode())
+            answer = client.post("/api/campaigns/import", {"file": file, "as_copy": "true"})
+            where = ".".join(str(step) for step in path)
+            if answer.status_code >= 500:
+                found.append((where, what, "import"))
+            elif answer.status_code == 201:
+                pk = answer.json()["id"]
+                for question in [f"/campaigns/{pk}{one}" for one in QUESTIONS] + list(OF_ALL):
+                    status = client.get(f"/api{question}").status_code
+                    if status >= 500:
+                        found.append((where, what, question.replace(str(pk), "N")))
+                        break
+            transaction.set_rollback(True)
+    return found
+
+
+def test_a_file_with_one_field_changed_is_refused_or_answers(client, document, monkeypatch):
+    later = NOW + timedelta(days=40)
+    monkeypatch.setattr("django.utils.timezone.now", lambda: later)
+    assert troubles(client, document, MUTATIONS, 1) == []
