@@ -217,8 +217,9 @@ def check_answers(campaign: Campaign, now: datetime) -> None:
     """
     try:
         data = CampaignData(Campaign.objects.select_related("rig").get(pk=campaign.pk))
-        summary_of(data, now)
         goal_view(data)
+        if summary_of(data, now).trouble:
+            raise ValueError("its summary cannot be worked out")
         keep_view(data, None)
         climb_view(data, None, None)
         keeper_views(Keeper.objects.filter(campaign=campaign), now)

@@ -35,6 +35,7 @@ def summary_of(data: CampaignData, now: datetime) -> Summary:
         standing = standing_of(data)
         situation = situation_of(data, standing, now)
         return Summary(standing_in_use(standing, situation.in_use), goal, next_step(situation), "")
-    except (ArithmeticError, ValueError):
+    except Exception:
+        # whatever it is: the start page shows every other campaign all the same
         log.exception("Where campaign %s stands cannot be worked out", data.id)
         return Summary(None, None, None, TROUBLE)

@@ -13,8 +13,8 @@ import trelvo
 from trelvo.core.climb.steepness import Seen
 from trelvo.core.climb.stress import Offset
 from trelvo.logbook.answers.campaign import Summary, summary_of
-from trelvo.logbook.answers.climb_line import Shown, knowing_of, shown_by
-from trelvo.logbook.answers.with_others import MOST_EARLIER, newest_others, read_judged
+from trelvo.logbook.answers.climb_line import Shown, knowing_of
+from trelvo.logbook.answers.with_others import MOST_EARLIER, newest_others, read_judged, shown_or_nothing
 from trelvo.logbook.models import Campaign, Run
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.kept_cards import KeptCard, read_cards, write_cards
@@ -53,7 +53,9 @@ def cards_of(
     data = {one.id: one for one in data_of_many([every[pk] for pk in read])}
     asked = {one.pk for one in campaigns}
     read_judged([one for pk, one in data.items() if pk in asked])
-    shown = {pk: _from_json(one.shown) for pk, one in kept.items()} | {pk: shown_by(one) for pk, one in data.items()}
+    shown = {pk: _from_json(one.shown) for pk, one in kept.items()} | {
+        pk: shown_or_nothing(one) for pk, one in data.items()
+    }
     ready = all(one.pk in shown for one in others)
     learnt = {one.pk: [each for pk in _earlier(one, others) for each in shown[pk]] for one in campaigns if ready}
     # what others have shown since may move what is shown of one that has not changed itself

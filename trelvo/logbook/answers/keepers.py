@@ -1,5 +1,6 @@
 """Kept settings as they stand now: what to type, what they rest on, whether the proof still holds, what use says."""
 
+import logging
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -28,6 +29,8 @@ from trelvo.logbook.answers.goal import terms_of
 from trelvo.logbook.models import Fitting, Keeper, Run, UseEntry, Variant
 from trelvo.logbook.rows.keepers import KeeperRows, counts_against, rows_of
 
+log = logging.getLogger(__name__)
+TROUBLE = "How it stands cannot be worked out: a number of its campaign cannot be. Correct the campaign's goal."
 DAY_S = 86_400.0
 
 
@@ -121,7 +124,23 @@ class KeeperView:
 def keeper_views(keepers: "QuerySet[Keeper]", now: datetime) -> list[KeeperView]:
     """All of them, read together."""
     rows = rows_of(keepers)
-    return [_view(one, rows, now) for one in rows.keepers]
+    return [_view_or_trouble(one, rows, now) for one in rows.keepers]
+
+
+def _view_or_trouble(keeper: Keeper, rows: KeeperRows, now: datetime) -> KeeperView:
+    """A kept setting as it stands; where that cannot be worked out, what is known of it, and that: it hides no other."""
+    try:
+        return _view(keeper, rows, now)
+    except Exception:
+        log.exception("How kept setting %s stands cannot be worked out", keeper.pk)
+        return KeeperView(
+            id=keeper.pk, name=keeper.name, use=keeper.use, campaign_id=keeper.campaign_id, campaign=keeper.campaign.name,
+            rig_id=keeper.rig_id, rig=keeper.rig.name, standin=bool(keeper.rig.standin), setting_id=keeper.setting_id,
+            title=keeper.name, at_stock=False, values={}, lines=[], components=[], evidence={}, kept_at=keeper.kept_at,
+            taken_back_at=keeper.taken_back_at, reason=keeper.reason, since=None, spans=[], hours=0.0, failures=0,
+            use_says="", fresh=False, chance=0.0, required=0.0, accepted_hours=0.0, changes=[], check=[], settled=False,
+            warmest_c=None, open_failure=None, past_failures=[], next=TROUBLE, lower=None, lower_title="",
+        )  # fmt: skip
 
 
 def keeper_view(keeper: Keeper, now: datetime) -> KeeperView:

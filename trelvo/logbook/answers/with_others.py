@@ -1,14 +1,17 @@
 """A campaign's data together with what the newest others have shown of knobs like its own."""
 
+import logging
 from collections.abc import Sequence
 
 from django.db.models import Case, Q, QuerySet, When
 
-from trelvo.logbook.answers.climb_line import knowing_of, shown_by
+from trelvo.logbook.answers.climb_line import Shown, knowing_of, shown_by
 from trelvo.logbook.answers.goal import judged_of
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.rows.campaign_data import CampaignData, read_figures_at
 from trelvo.logbook.rows.kept_data import data_of_many
+
+log = logging.getLogger(__name__)
 
 # So many of the newest other campaigns are asked what they have shown of knobs of the same kind.
 MOST_EARLIER = 6
@@ -38,7 +41,16 @@ def _others() -> QuerySet[Campaign]:
 def _with_others(campaign: Campaign, others: Sequence[Campaign]) -> CampaignData:
     data, *earlier = data_of_many([campaign, *others])
     read_judged([data])
-    return knowing_of(data, [shown for one in earlier for shown in shown_by(one)])
+    return knowing_of(data, [shown for one in earlier for shown in shown_or_nothing(one)])
+
+
+def shown_or_nothing(data: CampaignData) -> list[Shown]:
+    """What a campaign has shown of its knobs; nothing where that cannot be worked out, so that others can still be answered."""
+    try:
+        return shown_by(data)
+    except Exception:
+        log.exception("What campaign %s has shown cannot be worked out", data.id)
+        return []
 
 
 def newest_others(campaigns: Sequence[Campaign]) -> list[Campaign]:
@@ -50,4 +62,11 @@ def newest_others(campaigns: Sequence[Campaign]) -> list[Campaign]:
 
 def read_judged(campaigns: Sequence[CampaignData]) -> None:
     """Reads the figures that the goals' views rest on, of all campaigns that were loaded together in one question."""
-    read_figures_at((data, judged_of(data)) for data in campaigns)
+    judged = []
+    for data in campaigns:
+        try:
+            judged.append((data, judged_of(data)))
+        except Exception:
+            # its own answer says so
+            log.exception("What campaign %s is judged by cannot be read", data.id)
+    read_figures_at(judged)

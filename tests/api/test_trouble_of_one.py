@@ -1,0 +1,49 @@
+"""A campaign that cannot be worked with hides no other; and what a form refuses no file brings in."""
+
+import json
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from trelvo.logbook.models import Campaign, Keeper
+
+BAD_TERMS = (
+    {"hours": "x"}, {"hours": 0}, {"shown": 5.0}, {"frames": "a"}, {"hours": -5}, {"sure": 1}, {"sure": None},
+    {"part": "room"}, {"quiet_by": "smell"}, {"unknown": 1}, {"most_temp_c": 1e9}, {"low_frames": 0.0},
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("terms", BAD_TERMS, ids=str)
+def test_goal_numbers_that_the_form_refuses_come_in_by_no_file(client, story, terms):
+    campaign = Campaign.objects.get(name__contains="summer")
+    document = json.loads(client.get(f"/api/campaigns/{campaign.pk}/export.json").content)
+    document["campaign"]["terms"] = terms
+    before = Campaign.objects.count()
+    file = SimpleUploadedFile("c.json", json.dumps(document).encode())
+    answer = client.post("/api/campaigns/import", {"file": file, "as_copy": "true"})
+    assert answer.status_code == 422, answer.content
+    assert {one["where"].split(".")[1] for one in answer.json()["problems"]} == {"terms"}
+    assert Campaign.objects.count() == before
+
+
+@pytest.mark.parametrize("terms", [{"hours": "x"}, {"hours": 0}, {"frames": "a"}], ids=str)
+def test_what_is_broken_in_the_database_hides_no_other_campaign(client, story, terms):
+    broken = Campaign.objects.get(name__contains="summer")
+    Campaign.objects.filter(pk=broken.pk).update(terms=terms)
+    cards = client.get("/api/campaigns")
+    assert cards.status_code == 200
+    by_id = {one["id"]: one for one in cards.json()}
+    assert by_id[broken.pk]["standing"] is None
+    assert by_id[broken.pk]["trouble"]
+    others = [one for pk, one in by_id.items() if pk != broken.pk]
+    assert len(others) == Campaign.objects.count() - 1
+    assert all(one["standing"] and not one["trouble"] for one in others)
+    for other in others:
+        assert client.get(f"/api/campaigns/{other['id']}/climb").status_code == 200
+    keepers = client.get("/api/keepers")
+    assert keepers.status_code == 200
+    assert {one["campaign_id"] for one in keepers.json()} >= {broken.pk}
+    if "hours" in terms:
+        said = {one["campaign_id"]: one["next"] for one in keepers.json()}
+        assert "cannot be worked out" in said[broken.pk]
+    assert len(keepers.json()) == Keeper.objects.filter(taken_back_at=None).count()
