@@ -2,16 +2,20 @@
 
 import json
 import uuid
+from functools import partial
 
 import pytest
 from django.test import AsyncClient
 
+from tests.drafts import run_draft
 from tests.moment import NOW
 from trelvo.bench.rigs import knobs_for, workloads_for
+from trelvo.core.base.problems import Refused
 from trelvo.logbook.acts.bench_tokens import make_token
-from trelvo.logbook.acts.campaigns import create_campaign
+from trelvo.logbook.acts.campaigns import create_campaign, remove_deleted
 from trelvo.logbook.acts.rigs import FittingDraft, create_rig
-from trelvo.logbook.models import LiveRun, Run
+from trelvo.logbook.acts.runs import log_run
+from trelvo.logbook.models import Campaign, LiveRun, Run
 
 CHANNELS = [{"name": "die", "quantity": "temperature"}, {"name": "board", "quantity": "power", "point": "wall"}]
 
@@ -180,6 +184,32 @@ def test_what_is_open_is_listed_and_a_lost_run_is_answered(client, campaign, ben
     assert answer.json()["standing"]["state"] == "ended"
     assert client.get("/api/live").json() == []
     assert Run.objects.get().marks.last().text == "Machine down: dark"
+
+
+def test_a_deleted_campaign_takes_no_run_and_loses_none(client, campaign, bench, token):
+    """What is acknowledged is not destroyed at the next start: deletion waits for a bench that may still send."""
+    delete = partial(ask, client, "post", f"/api/campaigns/{campaign.pk}/delete", {"name": campaign.name})
+    assert "going on" in delete().json()["problems"][0]["what"]
+    LiveRun.objects.update(state="lost")
+    assert "lost contact" in delete().json()["problems"][0]["what"]
+    # even one that was marked before is kept by a start while a run has not ended
+    Campaign.objects.filter(pk=campaign.pk).update(deleted_at=NOW)
+    assert remove_deleted() == 0
+    assert bench("/batches", rows(1)).status_code == 200
+    assert Run.objects.filter(pk=bench.run_id).exists()
+    # nothing new is opened there, and benches are not told of it
+    again = {**bench.opening, "uid": str(uuid.uuid4())}
+    assert ask(client, "post", "/api/bench/runs", again, token).status_code == 404
+    assert ask(client, "get", "/api/bench/campaigns", token=token).json() == []
+    Campaign.objects.filter(pk=campaign.pk).update(deleted_at=None)
+    assert bench("/finish", {"outcome": "completed", "value": 93.0}).status_code == 200
+    assert delete().status_code == 200
+
+
+def test_a_run_typed_while_its_campaign_is_deleted_is_refused(campaign, stock, gorge, now):
+    Campaign.objects.filter(pk=campaign.pk).update(deleted_at=NOW)
+    with pytest.raises(Refused, match="was deleted"):
+        log_run(campaign, stock, gorge, run_draft("completed", now, 93.6), now)
 
 
 def test_rails_are_told_with_what_cannot_be_watched(client, campaign, bench):

@@ -162,7 +162,7 @@ def list_own(request: HttpRequest) -> list[BenchCampaign]:
             knobs=[BenchKnob.from_orm(knob) for knob in campaign.knobs.all()],
             instruments=instruments,
         )
-        for campaign in token.rig.campaigns.all()
+        for campaign in Campaign.objects.present().filter(rig=token.rig)
     ]
 
 
@@ -170,7 +170,7 @@ def list_own(request: HttpRequest) -> list[BenchCampaign]:
 def open_on_bench(request: HttpRequest, body: OpenIn) -> Status[Opened]:
     """Writes the run before it starts."""
     token = token_of(request)
-    campaign = Campaign.objects.filter(pk=body.campaign_id, rig=token.rig).first()
+    campaign = Campaign.objects.present().filter(pk=body.campaign_id, rig=token.rig).first()
     if campaign is None:
         raise Http404
     wanted = body.workload.strip().casefold()

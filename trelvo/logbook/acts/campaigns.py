@@ -287,12 +287,16 @@ def archive(campaign: Campaign, now: datetime | None) -> Campaign:
 def delete_campaign(campaign: Campaign, name: str, now: datetime) -> Campaign:
     """Marks a campaign to be removed at the next start; until then it can be taken back. Asked twice: its name is typed.
 
-    Refused while a run of it is going on.
+    Refused while a run of it is going on, and while a bench that lost contact may still send the rest of its run.
     """
     if name.strip() != campaign.name:
         raise Refused(Problem("name", "This is not the campaign's name.", f"Type it as it is: {campaign.name}"))
-    if LiveRun.objects.filter(run__campaign=campaign, state=LiveRun.State.OPEN).exists():
+    states = set(LiveRun.objects.filter(run__campaign=campaign).values_list("state", flat=True))
+    if LiveRun.State.OPEN in states:
         raise Refused(Problem("campaign", "A run of it is going on.", "Stop the run first."))
+    if LiveRun.State.LOST in states:
+        what = "A bench lost contact during a run of it and may still send the rest."
+        raise Refused(Problem("campaign", what, "Say how that run ended, then delete."))
     campaign.deleted_at = now
     campaign.save(update_fields=["deleted_at"])
     return campaign
@@ -306,9 +310,13 @@ def take_back_deletion(campaign: Campaign) -> Campaign:
 
 
 def remove_deleted() -> int:
-    """At start: removes the campaigns that were deleted, and gives their space back; how many they were."""
+    """At start: removes the campaigns that were deleted, and gives their space back; how many they were.
+
+    One with a run that has not ended stays, so that nothing a bench still sends is lost.
+    """
     with transaction.atomic():
-        gone = list(Campaign.objects.filter(deleted_at__isnull=False))
+        unended = LiveRun.objects.exclude(state=LiveRun.State.ENDED).values("run__campaign_id")
+        gone = list(Campaign.objects.filter(deleted_at__isnull=False).exclude(pk__in=unended))
         for campaign in gone:
             # runs first: settings are protected by theirs
             campaign.runs.all().delete()

@@ -108,6 +108,11 @@ def log_run(
     fitting: Fitting | None = None,
 ) -> Run:
     """A run that has taken place, under the rig's present fitting unless another is given."""
+    if not Campaign.objects.present().filter(pk=campaign.pk).exists():
+        # it may have been deleted since it was read; what is deleted goes at the next start, and its runs with it
+        raise Refused(
+            Problem("campaign", f"{campaign.name} was deleted.", "Restore it in the list of campaigns first.")
+        )
     if setting.campaign_id != campaign.pk:
         raise Refused(Problem("setting", "This setting belongs to another campaign.", "Choose a rung of this one."))
     if workload not in testable(campaign):
