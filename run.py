@@ -94,7 +94,7 @@ def main() -> int:
     at_once(
         lambda: install_python("test.txt"),
         install_web,
-        *([] if arguments.command in ("client", "check") else [install_chromium]),
+        *([] if arguments.command in ("client", "check") else [install_debian]),
     )
     if arguments.command == "client":
         return write_client()
@@ -335,17 +335,23 @@ def build_web() -> None:
     stamp("web", wanted)
 
 
-def install_chromium() -> None:
-    if Path("/usr/bin/chromium").exists():
+# What the tests start besides: the browser, and what shows whether a commit was waited for on the disk.
+DEBIAN = {"chromium": Path("/usr/bin/chromium"), "strace": Path("/usr/bin/strace")}
+
+
+def install_debian() -> None:
+    missing = [name for name, place in DEBIAN.items() if not place.exists()]
+    if not missing:
         return
-    install = ["apt-get", "install", "--yes", "--quiet", "chromium"]
+    names = " ".join(missing)
+    install = ["apt-get", "install", "--yes", "--quiet", *missing]
     update = ["apt-get", "update", "--quiet"]
     if not shutil.which("apt-get"):
-        stop("The browser tests need Chromium at /usr/bin/chromium, and this system has no apt-get. Install it there.")
+        stop(f"The tests need {names} in /usr/bin, and this system has no apt-get. Install them there.")
     prefix = [] if os.geteuid() == 0 else ["sudo", "--non-interactive"]
-    announce("installing Debian's Chromium")
+    announce(f"installing {names} from Debian")
     if (prefix and not shutil.which("sudo")) or run([*prefix, *update]) != 0 or run([*prefix, *install]) != 0:
-        stop("Chromium could not be installed without your help. Run as root: apt-get install chromium")
+        stop(f"{names} could not be installed without your help. Run as root: apt-get install {names}")
 
 
 def scratch(memory: Path = Path("/dev/shm")) -> dict[str, str]:

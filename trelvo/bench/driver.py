@@ -13,6 +13,7 @@ from trelvo.bench.queue import begin_next, settle_items
 from trelvo.bench.runs import as_it_is, bench_of
 from trelvo.core.base.problems import Refused
 from trelvo.logbook.acts.live import Batch, add_mark, clock_moved, finish, lose_silent, take_batch
+from trelvo.logbook.disk import without_waiting_for_the_disk
 from trelvo.logbook.models import LiveRun, Mark, Queue, QueueItem, Rig
 from trelvo.standin.bench import Bench, Ending, Stretch
 
@@ -175,7 +176,8 @@ class Driver:
         """Sends the readings on; False when the run has ended meanwhile, by a guard rail or by hand."""
         batch = Batch(session.sequence, stretch.time_s, stretch.values, stretch.frames_ms)
         try:
-            return not take_batch(session.live_id, batch, timezone.now()).stop
+            with without_waiting_for_the_disk():
+                return not take_batch(session.live_id, batch, timezone.now()).stop
         except Refused:
             return False
 
