@@ -135,7 +135,9 @@ def test_no_runs_as_csv(campaign):
     assert runs_csv(campaign) == b"run\n"
 
 
-@pytest.mark.parametrize("text", ["=cmd()", "+1", "-1", "@x"])
+@pytest.mark.parametrize(
+    "text", ["=cmd()", "+1", "-1", "@x", "\uff1dcmd()", "\uff0b1", "\uff20x", "\u200b=1", "\ufeff =1"]
+)
 def test_text_is_made_harmless_for_spreadsheets(text):
     assert harmless(text) == "'" + text
     assert harmless("a" + text) == "a" + text

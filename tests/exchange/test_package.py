@@ -1,6 +1,7 @@
 """The data package: valid for others, number for number for ourselves, and no way in for what is not one."""
 
 import contextlib
+import csv
 import io
 import json
 import re
@@ -239,8 +240,22 @@ def test_every_cell_reads_back_as_it_was(text, number, whole):
     assert value_of(cell(number), Column("x", "number", False)) == number
     assert value_of(cell(whole), Column("x", "integer", True)) == whole
     assert value_of(cell(None), Column("x", "number", True)) is None
+    # and through a whole line of a table, with whatever stands beside it
+    line = io.StringIO(newline="")
+    csv.writer(line, lineterminator="\r\n").writerow([cell(text), cell(number)])
+    line.seek(0)
+    assert next(csv.reader(line)) == [cell(text), cell(number)]
     # no spreadsheet takes a text for a formula
     assert not cell(text).lstrip().startswith(("=", "+", "-", "@"))
+
+
+def test_a_note_with_a_lone_carriage_return_comes_in_again(story, now):
+    run = Run.objects.order_by("id").first()
+    Run.objects.filter(pk=run.pk).update(note='first\rsecond, "third"\r\n=1+1')
+    file = packed(now)
+    empty_the_logbook()
+    take_in(read_package(file, now), now)
+    assert Run.objects.get(uid=run.uid).note == 'first\rsecond, "third"\r\n=1+1'
 
 
 def test_every_table_names_what_it_hangs_on():

@@ -98,8 +98,19 @@ def test_what_a_kill_left_behind_is_cleared(database, tmp_path):
     (tmp_path / "copies").mkdir()
     (tmp_path / "copies" / ".daily-20310101-000000.sqlite3.unfinished").write_bytes(b"half")
     (tmp_path / ".sent-x.unfinished").write_bytes(b"half")
-    assert clear_unfinished(tmp_path) == 2
+    # SQLite keeps a journal beside a file that it writes
+    (tmp_path / "copies" / ".daily-20310101-000000.sqlite3.unfinished-journal").write_bytes(b"half")
+    assert clear_unfinished(tmp_path) == 3
+    assert list(tmp_path.rglob("*unfinished*")) == []
     assert copies_in(tmp_path) == []
+
+
+def test_a_copy_clears_what_a_killed_one_left_at_its_place(database, tmp_path):
+    for suffix in ("", "-journal"):
+        (tmp_path / f".mine.sqlite3.unfinished{suffix}").write_bytes(b"half")
+    copy_to(database, tmp_path / "mine.sqlite3")
+    assert list(tmp_path.glob("*unfinished*")) == []
+    assert list(tmp_path.glob(".*unfinished*")) == []
 
 
 def damaged(database):
@@ -120,6 +131,8 @@ def damaged(database):
             "not Trelvo's",
         ),
         (lambda file: newer(file), "written by a newer Trelvo (9999_later)"),
+        (lambda file: changed(file, "INSERT INTO logbook_fitting_orphan"), "names a row of logbook_rig"),
+        (lambda file: changed(file, "ALTER TABLE logbook_campaign DROP COLUMN currency"), "has no column currency"),
     ],
 )
 def test_what_is_no_copy_is_refused_and_nothing_is_changed(database, tmp_path, spoil, what):
@@ -131,6 +144,19 @@ def test_what_is_no_copy_is_refused_and_nothing_is_changed(database, tmp_path, s
     assert what in caught.value.words
     assert rigs(database) == ["kept"]
     assert [one.name for one in copies_in(tmp_path) if one.name.startswith("replaced")] == []
+
+
+ORPHAN = (
+    "INSERT INTO logbook_journalentry (uid, rig_id, kind, at, text, earlier, made_at) "
+    "VALUES ('0', 999, 'dust', '2031-01-01', 'x', '[]', '2031-01-01')"
+)
+
+
+def changed(file, statement):
+    with closing(sqlite3.connect(file)) as base:
+        base.execute("PRAGMA foreign_keys=OFF")
+        base.execute(ORPHAN if "orphan" in statement else statement)
+        base.commit()
 
 
 def newer(file):

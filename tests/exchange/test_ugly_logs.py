@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from trelvo.core.base.problems import Refused
+from trelvo.exchange.limits import MOST_CELL
 from trelvo.exchange.logs.choice import LogChoice
 from trelvo.exchange.logs.guess import About, guess_choice
 from trelvo.exchange.logs.reading import FrameLog, TelemetryLog, read_log
@@ -202,3 +203,9 @@ def test_what_was_left_out_last_time_is_left_out_again_and_an_instrument_of_anot
     again = with_memory(table, guess_choice(table), kept, frozenset({5}))
     assert [(c.header, c.instrument_id) for c in again.choice.columns] == [("temp °C", None)]
     assert again.seen[2].taken == "left out"
+
+
+def test_a_cell_beyond_all_bounds_is_refused_in_words():
+    """The row that stops the fast reader is looked for slowly, and there the cell before it is too long."""
+    with pytest.raises(Refused, match="A cell cannot be read"):
+        read_table(b"time;temp\n0;50\n1;51\n2;" + b"5" * (MOST_CELL + 1) + b"\n3;51;52;53\n")

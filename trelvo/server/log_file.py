@@ -41,6 +41,8 @@ def log_settings(file: Path | None) -> dict[str, Any]:
     }
     if file is not None:
         file.parent.mkdir(parents=True, exist_ok=True)
+        # what goes wrong may name runs and machines: for whoever runs Trelvo, as the data folder is
+        file.parent.chmod(0o700)
         handlers["file"] = {
             "class": "logging.handlers.RotatingFileHandler",
             "filename": str(file),

@@ -1,5 +1,7 @@
 """Runs of a campaign as CSV: one row a run, UTF-8, comma, decimal point. Described in docs/formats.md."""
 
+import unicodedata
+
 import polars as pl
 
 from trelvo.core.base.figures import NAMED
@@ -56,6 +58,15 @@ def runs_csv(campaign: Campaign) -> bytes:
     )
 
 
+# Joiners, marks of direction and the like, which a spreadsheet may leave out.
+_UNSEEN = "\u00ad\u200b\u200c\u200d\u200e\u200f\u2060\ufeff"
+
+
 def harmless(text: str) -> str:
-    """Text that a spreadsheet will not take for a formula: an apostrophe goes before a leading = + - or @, blanks or not."""
-    return f"'{text}" if text.lstrip().startswith(("=", "+", "-", "@")) or text[:1] in ("\t", "\r", "\n") else text
+    """Text that a spreadsheet will not take for a formula: an apostrophe goes before a leading = + - or @.
+
+    Blanks and signs that cannot be seen may stand before it, and it may be written in full width.
+    """
+    seen = text.lstrip().lstrip(_UNSEEN).lstrip()
+    first = unicodedata.normalize("NFKC", seen[:1])
+    return f"'{text}" if first in ("=", "+", "-", "@") or text[:1] in ("\t", "\r", "\n") else text

@@ -7,6 +7,7 @@ import csv
 import io
 import re
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -14,7 +15,7 @@ import numpy.typing as npt
 import polars as pl
 
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.exchange.limits import LOG_COLUMNS, LOG_ROWS
+from trelvo.exchange.limits import LOG_COLUMNS, LOG_ROWS, MOST_CELL
 from trelvo.exchange.logs.encoding import as_utf8
 from trelvo.exchange.logs.units import known_unit
 
@@ -72,11 +73,22 @@ class TextTable:
 def read_table(data: bytes, separator: str | None = None, decimal: str | None = None) -> TextTable:
     """Reads all of `data`; separator and decimal sign are found out where not given.
 
-    Raises Refused for empty or binary files, files with no table in them, and rows with too many cells.
+    Raises Refused for empty or binary files, files with no table in them, rows with too many cells, and cells that are too long.
     """
     text, notes = as_utf8(data)
     try:
-        layout, first_line = _find_layout(text, separator, decimal, list(notes))
+        return _read_text(text, notes, separator, decimal)
+    except csv.Error as trouble:
+        what = f"A cell cannot be read: {trouble} ({MOST_CELL} characters)."
+        raise Refused(
+            Problem("file", what, "Check the separator, and whether a quotation mark was left open.")
+        ) from trouble
+
+
+def _read_text(text: bytes, notes: Sequence[str], separator: str | None, decimal: str | None) -> TextTable:
+    notes = list(notes)
+    try:
+        layout, first_line = _find_layout(text, separator, decimal, notes)
         return _read_cells(text, layout, first_line)
     except Refused:
         # some programs write separators behind the last cell

@@ -36,6 +36,7 @@ from trelvo.exchange.files.campaign_restore import (
     write_document,
 )
 from trelvo.exchange.files.keeper_entries import JournalFileEntry
+from trelvo.exchange.limits import MOST_CELL
 from trelvo.exchange.package.tables import BYTES, ORDER, TABLES, Column, Row, columns_of, nest, value_of
 from trelvo.exchange.package.write import FORMAT, LINKS, VERSION
 from trelvo.exchange.plain_words import plain_problem
@@ -43,7 +44,6 @@ from trelvo.logbook.models import Campaign, JournalEntry, Rig
 
 # What a package may hold: files, and bytes once unpacked. A packed bomb stops here.
 MOST_FILES, MOST_BYTES, MOST_TABLE_BYTES = 50_000, 2 * 1024**3, 512 * 1024**2
-MOST_CELL = 4 * 1024**2
 MOST_PROBLEMS = 20
 _NAMES = re.compile(r"datapackage\.json|data/[a-z_]{1,40}\.csv|series/[0-9a-f-]{36}\.parquet")
 
@@ -229,7 +229,6 @@ def _table(package: zipfile.ZipFile, name: str, columns: Sequence[Column]) -> li
         text = _read(package, path).decode("utf-8-sig")
     except UnicodeDecodeError as trouble:
         raise Refused(Problem(path, "It is not UTF-8.", "Save it as UTF-8.")) from trouble
-    csv.field_size_limit(MOST_CELL)
     reader = csv.reader(io.StringIO(text))
     try:
         headers = next(reader, [])
@@ -248,7 +247,8 @@ def _table(package: zipfile.ZipFile, name: str, columns: Sequence[Column]) -> li
                 raise Refused(Problem(path, what, "Correct the line."))
             rows.append({name: value_of(one, by_name[name]) for name, one in zip(headers, cells, strict=True)})
     except csv.Error as trouble:
-        raise Refused(Problem(path, f"It cannot be read: {trouble}.", "Export it again.")) from trouble
+        what = f"It cannot be read: {trouble}; a cell has at most {MOST_CELL} characters."
+        raise Refused(Problem(path, what, "Export it again.")) from trouble
     for number, row in enumerate(rows, start=2):
         if ORDER in row and not re.fullmatch(r"\d{1,9}", str(row[ORDER])):
             raise Refused(Problem(path, f"Line {number}: {str(row[ORDER])[:40]} is no rank.", "Correct the line."))

@@ -91,7 +91,8 @@ class _Tables:
 
     def _append(self, name: str, lines: Iterable[Sequence[str]]) -> None:
         with (self._folder / name).open("a", encoding="utf-8", newline="") as file:
-            csv.writer(file, lineterminator="\n").writerows(lines)
+            # as RFC 4180 has it; and so a lone carriage return in a note is quoted, too
+            csv.writer(file, lineterminator="\r\n").writerows(lines)
 
 
 def _rig(entry: Any, rig: Rig, rows: Rows, seen: set[str]) -> None:

@@ -39,8 +39,9 @@ def _table(block: Table) -> str:
 
 def _plain(words: str) -> str:
     """Words of the user cannot become markup, a link or HTML."""
-    found = words.replace("\\", "\\\\")
-    for sign in "`*_[]<>#|!":
+    # entities, since some readers take a tag for HTML although a backslash stands before it
+    found = words.replace("\\", "\\\\").replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+    for sign in "`*_[]|!#":
         found = found.replace(sign, f"\\{sign}")
     return " ".join(found.split())
 

@@ -95,7 +95,7 @@ def copy_to(database: Path, target: Path, progress: Progress = lambda share: Non
         if free < size + SPARE_BYTES:
             what = f"The copy needs {_megabytes(size)}, and {_megabytes(free)} are free in {target.parent}."
             raise Refused(Problem("file", what, "Make room there, or choose another place."))
-        unfinished.unlink(missing_ok=True)
+        _remove(unfinished)
         unfinished.touch(mode=0o600)
         with closing(sqlite3.connect(database)) as source, closing(sqlite3.connect(unfinished)) as copy:
             source.backup(copy, pages=PAGES_AT_ONCE, progress=lambda _, left, all_: progress(1 - left / max(all_, 1)))
@@ -110,8 +110,14 @@ def copy_to(database: Path, target: Path, progress: Progress = lambda share: Non
         ) from trouble
     finally:
         with contextlib.suppress(OSError):
-            unfinished.unlink(missing_ok=True)
+            _remove(unfinished)
     return contents
+
+
+def _remove(unfinished: Path) -> None:
+    """A file that is still being written, and what SQLite keeps beside it: also what a killed copy left under this name."""
+    for suffix in ("", "-journal", "-wal", "-shm"):
+        unfinished.with_name(unfinished.name + suffix).unlink(missing_ok=True)
 
 
 def put_back(copy: Path, database: Path, now: datetime, progress: Progress = lambda share: None) -> Path | None:
@@ -143,7 +149,8 @@ def daily_copy_is_due(data: Path, now: datetime) -> bool:
 
 def clear_unfinished(data: Path) -> int:
     """Removes what a killed copy or upload left behind; how many files."""
-    left = [*(data / FOLDER).glob(".*.unfinished"), *data.glob(".*.unfinished")]
+    # with the journal that SQLite keeps beside a file it writes
+    left = [*(data / FOLDER).glob(".*.unfinished*"), *data.glob(".*.unfinished*")]
     for file in left:
         file.unlink(missing_ok=True)
     return len(left)

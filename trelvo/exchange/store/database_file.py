@@ -5,6 +5,7 @@ from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
 
+from django.apps import apps
 from django.db.migrations.loader import MigrationLoader
 
 from trelvo.core.base.problems import Problem, Refused
@@ -54,6 +55,8 @@ def _contents(base: sqlite3.Connection, file: Path, *, thorough: bool) -> Conten
     found = [row[0] for row in base.execute(f"PRAGMA {check}")]
     if found != ["ok"]:
         raise Refused(_damaged(file, str(found[0])))
+    if thorough and (lost := base.execute("PRAGMA foreign_key_check").fetchone()):
+        raise Refused(_damaged(file, f"a row of {lost[0]} names a row of {lost[2]} that is not there"))
     tables = {row[0] for row in base.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
     if not tables >= OURS:
         raise Refused(
@@ -61,9 +64,27 @@ def _contents(base: sqlite3.Connection, file: Path, *, thorough: bool) -> Conten
         )
     applied = [row[0] for row in base.execute("SELECT name FROM django_migrations WHERE app = 'logbook' ORDER BY name")]
     refuse_newer(file, applied)
+    if applied and applied[-1] == newest_migration():
+        _refuse_other_tables(base, file)
     campaigns = base.execute("SELECT count(*) FROM logbook_campaign").fetchone()[0]
     runs, newest = base.execute("SELECT count(*), coalesce(max(started_at), '') FROM logbook_run").fetchone()
     return Contents(campaigns, runs, str(newest)[:16], applied[-1] if applied else "")
+
+
+def newest_migration() -> str:
+    """The logbook's newest migration that this Trelvo knows."""
+    disk = MigrationLoader(None, ignore_no_migrations=True).disk_migrations
+    return max(name for app, name in disk if app == "logbook")
+
+
+def _refuse_other_tables(base: sqlite3.Connection, file: Path) -> None:
+    """Raises Refused where a file of this version lacks a table or a column."""
+    for model in apps.get_app_config("logbook").get_models(include_auto_created=True):
+        table = model._meta.db_table
+        there = {row[1] for row in base.execute(f'PRAGMA table_info("{table}")')}
+        lacking = {str(field.column) for field in model._meta.concrete_fields} - there
+        if lacking:
+            raise Refused(_damaged(file, f"{table} has no column {sorted(lacking)[0]}"))
 
 
 def refuse_newer(file: Path, applied: list[str]) -> None:

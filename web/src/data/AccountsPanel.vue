@@ -18,7 +18,7 @@ const was = ref('')
 const wished = ref('')
 const roles = [
   { value: 'owner', label: 'owner: may do everything' },
-  { value: 'bench', label: 'bench: may log, not delete' },
+  { value: 'bench', label: 'bench: may log runs, not change what is there' },
 ]
 
 const setRole = (account: Account, role: unknown): Promise<void> =>
