@@ -5,6 +5,7 @@ import csv
 import io
 import json
 import re
+import tracemalloc
 import zipfile
 from pathlib import Path
 
@@ -231,6 +232,43 @@ def test_a_packed_bomb_stops_at_its_bound(package, now, monkeypatch):
         read_package(file, now)
     with pytest.raises(Refused, match="not a zip"):
         read_package(io.BytesIO(b"PK but not really"), now)
+
+
+def figures_of(rows):
+    """A table of figures with so many empty rows."""
+    headers = [one.name for one in columns_of(BY_NAME["figures"])]
+    return (",".join(headers) + "\r\n" + ("," * (len(headers) - 1) + "\r\n") * rows).encode()
+
+
+@pytest.mark.parametrize(
+    ("table", "says"),
+    [
+        # 40 kB once zipped
+        (lambda: b"," * 20_000_000, "A line has more than"),
+        (lambda: figures_of(1_000_000), "cells in all its tables"),
+    ],
+)
+def test_a_table_of_nothing_takes_no_more_memory_than_its_bound(package, now, table, says, monkeypatch):
+    from trelvo.exchange.package import read
+
+    monkeypatch.setattr(read, "MOST_CELLS", 2_000_000)
+    file = remade(package, {"data/figures.csv": table()})
+    tracemalloc.start()
+    try:
+        with pytest.raises(Refused, match=says):
+            read_package(file, now)
+        _, peak = tracemalloc.get_traced_memory()
+    finally:
+        tracemalloc.stop()
+    # two million empty cells in dictionaries of a row each
+    assert peak < 250 * 1024**2
+
+
+def test_a_log_that_is_named_twice_is_refused_before_it_is_read(package, now):
+    lines = zipfile.ZipFile(io.BytesIO(package.getvalue())).read("data/series.csv").split(b"\r\n")
+    twice = b"\r\n".join([lines[0], *[lines[1]] * 40, b""])
+    with pytest.raises(Refused, match="A log stands there twice"):
+        read_package(remade(package, {"data/series.csv": twice}), now)
 
 
 @given(st.text(max_size=60), st.floats(allow_nan=False, allow_infinity=False), st.integers(-(10**12), 10**12))

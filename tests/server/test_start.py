@@ -12,6 +12,7 @@ import urllib.request
 import pytest
 
 from tests.server.process import ROOT, serving
+from trelvo.server.log_file import log_settings
 from trelvo.server.secret import kept_secret
 
 
@@ -96,3 +97,8 @@ def test_the_secret_is_made_once_and_kept_from_others(tmp_path):
     assert kept_secret(tmp_path / "data") == first
     assert len(first) > 40
     assert stat.S_IMODE((tmp_path / "data" / "secret.key").stat().st_mode) == 0o600
+
+
+def test_the_log_is_for_whoever_runs_trelvo(tmp_path):
+    log_settings(tmp_path / "log" / "trelvo.log")
+    assert stat.S_IMODE((tmp_path / "log").stat().st_mode) == 0o700

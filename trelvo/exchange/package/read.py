@@ -5,8 +5,9 @@ import csv
 import io
 import re
 import zipfile
+import zlib
 from collections import defaultdict
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import IO, Any
@@ -44,6 +45,11 @@ from trelvo.logbook.models import Campaign, JournalEntry, Rig
 
 # What a package may hold: files, and bytes once unpacked. A packed bomb stops here.
 MOST_FILES, MOST_BYTES, MOST_TABLE_BYTES = 50_000, 2 * 1024**3, 512 * 1024**2
+# Held in memory at once: cells of all tables together (a hundred thousand runs with eight figures each have ten million), and
+# bytes of logs.
+MOST_CELLS, MOST_LOG_BYTES = 12_000_000, 512 * 1024**2
+# A line may hold two cells of the greatest length.
+MOST_LINE = 2 * MOST_CELL
 MOST_PROBLEMS = 20
 _NAMES = re.compile(r"datapackage\.json|data/[a-z_]{1,40}\.csv|series/[0-9a-f-]{36}\.parquet")
 
@@ -91,10 +97,14 @@ def read_package(file: IO[bytes], now: datetime) -> Package:
     with package:
         _bounds(package)
         _format(package)
-        tables = {spec.name: _table(package, spec.name, columns_of(spec)) for spec in TABLES}
-        links = _table(package, "campaign_workloads", LINKS)
-        for row in tables["series"]:
-            row[BYTES] = _series(package, str(row["uid"]))
+        room = _Room()
+        tables = {spec.name: _table(package, spec.name, columns_of(spec), room) for spec in TABLES}
+        links = _table(package, "campaign_workloads", LINKS, room)
+        uids = [str(row["uid"]) for row in tables["series"]]
+        if len(set(uids)) < len(uids):
+            raise Refused(Problem("data/series.csv", "A log stands there twice.", "Export it again."))
+        for row, uid in zip(tables["series"], uids, strict=True):
+            row[BYTES] = _series(package, uid, room)
     rigs = {str(row["uid"]): row for row in nest("rigs", tables)}
     documents, problems = [], []
     for row in tables["campaigns"]:
@@ -181,6 +191,25 @@ def _differences(own: CampaignFile, other: CampaignFile) -> str:
     return "; ".join(found)
 
 
+class _Room:
+    """What a package may still take of the memory, counted while it is read."""
+
+    def __init__(self) -> None:
+        self.cells, self.log_bytes = MOST_CELLS, MOST_LOG_BYTES
+
+    def take_cells(self, count: int, path: str) -> None:
+        self.cells -= count
+        if self.cells < 0:
+            what = f"The package has more than {MOST_CELLS} cells in all its tables."
+            raise Refused(Problem(path, what, "Export one campaign at a time."))
+
+    def take_log(self, size: int) -> None:
+        self.log_bytes -= size
+        if self.log_bytes < 0:
+            what = f"The package has more than {MOST_LOG_BYTES // 1024**2} MiB of logs."
+            raise Refused(Problem("data/series.csv", what, "Export one campaign at a time."))
+
+
 def _bounds(package: zipfile.ZipFile) -> None:
     files = package.infolist()
     if len(files) > MOST_FILES:
@@ -223,42 +252,61 @@ def _format(package: zipfile.ZipFile) -> None:
         raise Refused(Problem("datapackage.json", what, "Read it with the Trelvo that wrote it, or a newer one."))
 
 
-def _table(package: zipfile.ZipFile, name: str, columns: Sequence[Column]) -> list[Row]:
+def _table(package: zipfile.ZipFile, name: str, columns: Sequence[Column], room: _Room) -> list[Row]:
     path = f"data/{name}.csv"
     try:
-        text = _read(package, path).decode("utf-8-sig")
+        with package.open(path) as file, io.TextIOWrapper(file, "utf-8-sig", newline="") as text:
+            rows = _rows(csv.reader(_lines(text, path)), path, columns, room)
+    except KeyError as trouble:
+        raise Refused(Problem("file", f"{path} is missing.", "Export it again.")) from trouble
     except UnicodeDecodeError as trouble:
         raise Refused(Problem(path, "It is not UTF-8.", "Save it as UTF-8.")) from trouble
-    reader = csv.reader(io.StringIO(text))
-    try:
-        headers = next(reader, [])
-        wanted = [one.name for one in columns]
-        if sorted(headers) != sorted(wanted):
-            lacks = ", ".join(sorted(set(wanted) - set(headers))) or "none"
-            more = ", ".join(sorted(set(headers) - set(wanted)))[:200] or "none"
-            raise Refused(Problem(path, f"Columns missing: {lacks}; not known: {more}.", "Export it again."))
-        by_name = {one.name: one for one in columns}
-        rows = []
-        for number, cells in enumerate(reader, start=2):
-            if not cells:
-                continue
-            if len(cells) != len(headers):
-                what = f"Line {number} has {len(cells)} cells; {len(headers)} are wanted."
-                raise Refused(Problem(path, what, "Correct the line."))
-            rows.append({name: value_of(one, by_name[name]) for name, one in zip(headers, cells, strict=True)})
     except csv.Error as trouble:
         what = f"It cannot be read: {trouble}; a cell has at most {MOST_CELL} characters."
         raise Refused(Problem(path, what, "Export it again.")) from trouble
+    except (zipfile.BadZipFile, zlib.error, OSError, EOFError, NotImplementedError, RuntimeError) as trouble:
+        raise Refused(Problem("file", f"{path} cannot be unpacked: {trouble}.", "Export it again.")) from trouble
     for number, row in enumerate(rows, start=2):
         if ORDER in row and not re.fullmatch(r"\d{1,9}", str(row[ORDER])):
             raise Refused(Problem(path, f"Line {number}: {str(row[ORDER])[:40]} is no rank.", "Correct the line."))
     return rows
 
 
-def _series(package: zipfile.ZipFile, uid: str) -> str:
+def _lines(text: IO[str], path: str) -> Iterator[str]:
+    """The lines of a table, none of them longer than its bound."""
+    while line := text.readline(MOST_LINE + 1):
+        if len(line) > MOST_LINE:
+            raise Refused(Problem(path, f"A line has more than {MOST_LINE} characters.", "Export it again."))
+        yield line
+
+
+def _rows(reader: Iterator[list[str]], path: str, columns: Sequence[Column], room: _Room) -> list[Row]:
+    """The rows of a table, read line by line."""
+    headers = next(reader, [])
+    wanted = [one.name for one in columns]
+    if sorted(headers) != sorted(wanted):
+        lacks = ", ".join(sorted(set(wanted) - set(headers))) or "none"
+        more = ", ".join(sorted(set(headers) - set(wanted)))[:200] or "none"
+        raise Refused(Problem(path, f"Columns missing: {lacks}; not known: {more}.", "Export it again."))
+    by_name = {one.name: one for one in columns}
+    rows = []
+    for number, cells in enumerate(reader, start=2):
+        if not cells:
+            continue
+        if len(cells) != len(headers):
+            what = f"Line {number} has {len(cells)} cells; {len(headers)} are wanted."
+            raise Refused(Problem(path, what, "Correct the line."))
+        room.take_cells(len(cells), path)
+        rows.append({name: value_of(one, by_name[name]) for name, one in zip(headers, cells, strict=True)})
+    return rows
+
+
+def _series(package: zipfile.ZipFile, uid: str, room: _Room) -> str:
     if not re.fullmatch(r"[0-9a-f-]{36}", uid):
         raise Refused(Problem("data/series.csv", f"{uid[:40]} is no identity.", "Export it again."))
-    return base64.b64encode(_read(package, f"series/{uid}.parquet")).decode()
+    content = _read(package, f"series/{uid}.parquet")
+    room.take_log(len(content))
+    return base64.b64encode(content).decode()
 
 
 def _document(row: Row, rigs: dict[str, Row], tables: dict[str, list[Row]], links: Sequence[Row]) -> dict[str, Any]:
