@@ -6,6 +6,7 @@ import subprocess
 import sys
 import urllib.error
 import urllib.request
+from concurrent.futures import ThreadPoolExecutor
 from http.cookiejar import CookieJar
 
 import pytest
@@ -125,6 +126,19 @@ def test_guessing_is_slowed_down_without_locking_the_owner_out(db, guarded):
     assert "Too many" in sign_in(guarded, "a long enough one").json()["problems"][0]["what"]
     guarded.defaults["REMOTE_ADDR"] = "10.0.0.7"
     assert sign_in(guarded, "a long enough one").json()["name"] == "ada"
+
+
+def test_tries_side_by_side_count_like_one_after_the_other():
+    """Twenty guesses sent at once: five are looked at, as if they had come in turn."""
+    guard = sign_in_guard.Guard()
+    with ThreadPoolExecutor(20) as pool:
+        waits = list(pool.map(lambda _: guard.begin("10.0.0.9", "ada"), range(20)))
+    assert sum(wait == 0 for wait in waits) == sign_in_guard.FROM_ADDRESS
+    # whoever gets in has not been wrong
+    other = sign_in_guard.Guard()
+    for _ in range(3 * sign_in_guard.UNDER_NAME):
+        assert other.begin("10.0.0.9", "ada") == 0
+        other.right("10.0.0.9", "ada")
 
 
 def post(client, path, body):

@@ -45,11 +45,10 @@ def show_session(request: HttpRequest) -> SessionOut:
 def sign_in(request: HttpRequest, body: SignIn) -> SessionOut:
     """Signs in with an account of Django's."""
     address = str(request.META.get("REMOTE_ADDR", ""))
-    if (wait_s := guard.wait_s(address, body.name)) > 0:
+    if (wait_s := guard.begin(address, body.name)) > 0:
         raise Refused(Problem("password", "Too many wrong passwords.", f"Try again in {wait_s:.0f} seconds."))
     user = authenticate(request, username=body.name, password=body.password)
     if user is None:
-        guard.wrong(address, body.name)
         raise Refused(Problem("password", "Name and password do not belong together.", "Check both."))
     guard.right(address, body.name)
     login(request, user)

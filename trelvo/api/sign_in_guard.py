@@ -19,10 +19,16 @@ class Guard:
         self._by_name: dict[str, deque[float]] = defaultdict(deque)
         self._known: deque[tuple[str, str]] = deque(maxlen=KNOWN)
 
-    def wait_s(self, address: str, name: str) -> float:
-        """How long this address has to wait before it may try this name; 0 where it need not."""
+    def begin(self, address: str, name: str) -> float:
+        """Count a try before its password is looked at; or how many seconds this address has to wait, where it may not try.
+
+        Tries that come side by side count like tries one after the other.
+        """
         now, name = time.monotonic(), name.casefold()
         with self._lock:
+            if len(self._by_address) > 10_000:
+                self._by_address.clear()
+                self._by_name.clear()
             tries = [(self._by_address[address], FROM_ADDRESS)]
             if (address, name) not in self._known:
                 tries.append((self._by_name[name], UNDER_NAME))
@@ -32,22 +38,19 @@ class Guard:
                     times.popleft()
                 if len(times) >= most:
                     waits.append(WAIT_S - (now - times[0]))
+            if not waits:
+                self._by_address[address].append(now)
+                self._by_name[name].append(now)
         return max(waits, default=0.0)
 
-    def wrong(self, address: str, name: str) -> None:
-        """Notes a wrong password."""
-        with self._lock:
-            if len(self._by_address) > 10_000:
-                self._by_address.clear()
-                self._by_name.clear()
-            self._by_address[address].append(time.monotonic())
-            self._by_name[name.casefold()].append(time.monotonic())
-
     def right(self, address: str, name: str) -> None:
-        """Notes that somebody got in."""
+        """Note that somebody got in: their tries no longer count."""
+        name = name.casefold()
         with self._lock:
             self._by_address.pop(address, None)
-            self._known.append((address, name.casefold()))
+            if self._by_name[name]:
+                self._by_name[name].pop()
+            self._known.append((address, name))
 
     def forget(self) -> None:
         """As after a start."""
