@@ -10,7 +10,7 @@
   ./run.py restore FILE   puts a copy back; what was there is kept
   ./run.py account NAME   an account, needed before other machines are let in (serve --host)
 
-demo and serve take --port N (0 picks a free one), --no-browser, and --host, --name, --cert, --key, --plain-http to
+demo and serve take --port N (0 picks a free one), --no-browser, and --host, --name, --cert, --key, --plain-http, --proxy to
 let other machines in. TRELVO_DATA moves the data folder.
 """
 
@@ -51,6 +51,12 @@ def main() -> int:
         command.add_argument("--cert", default="", help="certificate file for https")
         command.add_argument("--key", default="", help="its private key")
         command.add_argument("--plain-http", action="store_true", help="no https, although others can listen in")
+        command.add_argument(
+            "--proxy",
+            action="append",
+            default=[],
+            help="address of a proxy in front, whose X-Forwarded-For is believed",
+        )
     for name in ("test", "bench"):
         commands.add_parser(name, help="further words go to pytest; a bare word is taken for its -k")
     account = commands.add_parser("account")
@@ -219,6 +225,7 @@ def serve(arguments: argparse.Namespace) -> None:
     call += ["--host", arguments.host, "--cert", arguments.cert, "--key", arguments.key]
     call += [word for name in arguments.name for word in ("--name", name)]
     call += ["--plain-http"] if arguments.plain_http else []
+    call += [word for address in arguments.proxy for word in ("--proxy", address)]
     if os.name == "nt":
         sys.exit(subprocess.call(call, cwd=ROOT))
     os.chdir(ROOT)

@@ -1,5 +1,6 @@
 """Who can reach Trelvo: this machine alone, unless accounts and https, or an explicit word, allow more."""
 
+import asyncio
 import json
 import ssl
 import subprocess
@@ -18,6 +19,7 @@ from django.test import Client
 from tests.drafts import run_body
 from tests.server.process import ROOT, Served
 from trelvo.api import session, sign_in_guard
+from trelvo.server.management.commands.serve import server_config
 from trelvo.server.network import Reach, allow, is_loopback
 
 
@@ -126,6 +128,34 @@ def test_guessing_is_slowed_down_without_locking_the_owner_out(db, guarded):
     assert "Too many" in sign_in(guarded, "a long enough one").json()["problems"][0]["what"]
     guarded.defaults["REMOTE_ADDR"] = "10.0.0.7"
     assert sign_in(guarded, "a long enough one").json()["name"] == "ada"
+
+
+@pytest.mark.parametrize(
+    ("proxies", "peer", "caller"),
+    [
+        ([], "127.0.0.1", "127.0.0.1"),
+        (["10.0.0.2"], "10.0.0.2", "203.0.113.9"),
+        (["10.0.0.2"], "127.0.0.1", "127.0.0.1"),
+        (["10.0.0.2"], "10.0.0.3", "10.0.0.3"),
+    ],
+)
+def test_a_forwarded_address_counts_only_from_a_proxy_that_was_named(monkeypatch, proxies, peer, caller):
+    """Else everyone writes whom they like into X-Forwarded-For, and tries as often as they like."""
+    seen = []
+
+    async def application(scope, receive, send):
+        seen.append(scope["client"][0])
+
+    config = server_config(Reach("127.0.0.1", "", "", False, ()), proxies)
+    config.app = application
+    config.load()
+    scope = {
+        "type": "http", "method": "GET", "path": "/", "raw_path": b"/", "query_string": b"", "scheme": "http",
+        "client": (peer, 1), "server": ("127.0.0.1", 1), "headers": [(b"x-forwarded-for", b"203.0.113.9")],
+        "asgi": {"version": "3.0", "spec_version": "2.3"}, "http_version": "1.1", "root_path": "",
+    }  # fmt: skip
+    asyncio.run(config.loaded_app(scope, None, None))
+    assert seen == [caller]
 
 
 def test_tries_side_by_side_count_like_one_after_the_other():

@@ -5,7 +5,7 @@
   trelvo backup FILE   a whole copy, also while it runs     trelvo restore FILE   puts a copy back; what was there is kept
   trelvo next CAMPAIGN   what to do next, in the words of the campaign's page (its number, or part of its name)
 
-serve and demo take --port N (0 picks a free one), --no-browser, and --host, --name, --cert, --key, --plain-http to let
+serve and demo take --port N (0 picks a free one), --no-browser, and --host, --name, --cert, --key, --plain-http, --proxy to let
 other machines in. TRELVO_DATA moves the data folder.
 """
 

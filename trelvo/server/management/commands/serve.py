@@ -41,6 +41,12 @@ class Command(BaseCommand):
         parser.add_argument("--cert", default="", help="certificate file for https")
         parser.add_argument("--key", default="", help="its private key")
         parser.add_argument("--plain-http", action="store_true", help="no https, although others can listen in")
+        parser.add_argument(
+            "--proxy",
+            action="append",
+            default=[],
+            help="address of a proxy in front, whose X-Forwarded-For is believed",
+        )
 
     def handle(self, *args: Any, **options: Any) -> None:
         collect_seldom()
@@ -78,14 +84,7 @@ class Command(BaseCommand):
         thread.start()
         copying = DailyCopies(settings.DATA / "trelvo.sqlite3")
         copying.start()
-        config = uvicorn.Config(
-            "trelvo.server.asgi:application",
-            log_level="warning",
-            lifespan="off",
-            timeout_graceful_shutdown=1,
-            ssl_certfile=reach.cert or None,
-            ssl_keyfile=reach.key or None,
-        )
+        config = server_config(reach, options["proxy"])
         # the server passes the signal that ended it on; what is left to do here is done first
         signal.signal(signal.SIGTERM, lambda *_: None)
         with contextlib.suppress(KeyboardInterrupt):
@@ -95,6 +94,20 @@ class Command(BaseCommand):
         copying.stop()
         merge_writes()
         lock.release()
+
+
+def server_config(reach: Reach, proxies: list[str]) -> uvicorn.Config:
+    """How the server listens. proxies: addresses whose X-Forwarded-For names the caller; nobody else's is believed"""
+    return uvicorn.Config(
+        "trelvo.server.asgi:application",
+        log_level="warning",
+        lifespan="off",
+        timeout_graceful_shutdown=1,
+        ssl_certfile=reach.cert or None,
+        ssl_keyfile=reach.key or None,
+        proxy_headers=bool(proxies),
+        forwarded_allow_ips=proxies or None,
+    )
 
 
 def collect_seldom() -> None:
