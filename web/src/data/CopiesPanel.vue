@@ -143,4 +143,9 @@ const putBack = (): Promise<void> =>
 .do a {
   margin-right: 12px;
 }
+/* a path has no spaces to break at */
+.where .figure {
+  overflow-wrap: anywhere;
+  white-space: normal;
+}
 </style>
