@@ -1,5 +1,7 @@
 """Logs as a tired person drops them at two in the morning: each is right, or asks; made by hand, unlike the dresses."""
 
+import csv
+
 import numpy as np
 import pytest
 
@@ -207,5 +209,10 @@ def test_what_was_left_out_last_time_is_left_out_again_and_an_instrument_of_anot
 
 def test_a_cell_beyond_all_bounds_is_refused_in_words():
     """The row that stops the fast reader is looked for slowly, and there the cell before it is too long."""
-    with pytest.raises(Refused, match="A cell cannot be read"):
-        read_table(b"time;temp\n0;50\n1;51\n2;" + b"5" * (MOST_CELL + 1) + b"\n3;51;52;53\n")
+    # a checker of data packages that other tests use sets a bound of its own
+    other = csv.field_size_limit(MOST_CELL)
+    try:
+        with pytest.raises(Refused, match="A cell cannot be read"):
+            read_table(b"time;temp\n0;50\n1;51\n2;" + b"5" * (MOST_CELL + 1) + b"\n3;51;52;53\n")
+    finally:
+        csv.field_size_limit(other)
