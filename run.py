@@ -342,7 +342,7 @@ def build_web() -> None:
     stamp("web", wanted)
 
 
-# What the tests start besides: the browser, and what shows whether a commit was waited for on the disk.
+# Debian packages that the tests need: the browser, and strace to check that commits reach the disk.
 DEBIAN = {"chromium": Path("/usr/bin/chromium"), "strace": Path("/usr/bin/strace")}
 
 

@@ -211,7 +211,7 @@ def _at(place: str, problem: Problem) -> Problem:
 
 
 def check_answers(campaign: Campaign, now: datetime) -> None:
-    """Ask every answer that the start page and the campaign's pages rest on, before the import is acknowledged.
+    """Compute summary, goal, climb, kept settings and export of a campaign before its import is acknowledged.
 
     Raises Refused where one cannot be given: what passed every check and still stops a page is not stored.
     """

@@ -15,7 +15,7 @@ from trelvo.logbook.models import Setting, UseEntry, Variant
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.keepers import counts_against
 
-# A failure whose moment nobody wrote down happened within this time of starting the workload, at the latest.
+# Assumed time to a failure where none was written down, at most. Our assumption, no source.
 UNKNOWN_MINUTES = 60.0
 
 
