@@ -202,12 +202,13 @@ class CampaignData:
 
     def lately(self, asked: object, answer: Callable[[], Answer]) -> Answer:
         """An answer that hangs on what a user asks: kept while it is one of the last few."""
-        if asked not in self._lately:
-            self._lately[asked] = answer()
+        kept = self._lately.get(asked)
+        if kept is None:
+            kept = self._lately[asked] = (answer(),)
             while len(self._lately) > MOST_LATELY:
                 with suppress(KeyError):
                     self._lately.popitem(last=False)
-        return cast(Answer, self._lately[asked])
+        return cast(Answer, kept[0])
 
     def knowing(self, learnt: Mapping[Knob, Steepness], offsets: Mapping[int, tuple[Offset, ...]]) -> "CampaignData":
         """The same with what earlier campaigns have shown; the one made last is kept, with all that was worked out from it."""
@@ -314,7 +315,12 @@ class CampaignData:
     @property
     def hours(self) -> Mapping[int, float]:
         """When each run began, in hours, as far as its time can be true (`believable_hours`)."""
-        if "hours" not in self.of_rows:
+        return self._times[0]
+
+    @property
+    def _times(self) -> tuple[Mapping[int, float], Mapping[int, float]]:
+        """The hours, and those of them that differ from what was typed."""
+        if "times" not in self.of_rows:
             minutes = {one.pk: one.minutes for one in self.known_variants}
             lasted = [
                 (run.duration_s or (60 * minutes.get(run.variant_id, 0.0) if run.outcome == "completed" else 0.0))
@@ -323,12 +329,10 @@ class CampaignData:
             ]
             begun = _hours([run.started for run in self.runs])
             hours = believable_hours(begun, np.array(lasted))
-            self.of_rows["hours"] = {run.id: float(hour) for run, hour in zip(self.runs, hours, strict=True)}
-            # others' facts stay as they are when one more run is logged
-            self.of_rows["moved"] = {
-                self.runs[place].id: float(hours[place]) for place in np.flatnonzero(hours != begun)
-            }
-        return cast(Mapping[int, float], self.of_rows["hours"])
+            moved = {self.runs[place].id: float(hours[place]) for place in np.flatnonzero(hours != begun)}
+            # both in one step: another thread may ask at any moment
+            self.of_rows["times"] = {run.id: float(hour) for run, hour in zip(self.runs, hours, strict=True)}, moved
+        return cast(tuple[Mapping[int, float], Mapping[int, float]], self.of_rows["times"])
 
     @property
     def far_off(self) -> frozenset[int]:
@@ -413,10 +417,9 @@ class CampaignData:
         """Runs as the core takes them, with their figures as they count."""
         self.loader.read_figures({self.id: frozenset(run.setting_id for run in runs)})
         rows = self._rows
-        order, hours = self.part_order, self.hours
-        kept = rows.facts_for(
-            (tuple(self.instruments.items()), tuple(self.chosen.items()), order, self.far_off, self.of_rows["moved"])
-        )
+        order, (hours, moved) = self.part_order, self._times
+        # only the moved hours: others' facts stay as they are when one more run is logged
+        kept = rows.facts_for((tuple(self.instruments.items()), tuple(self.chosen.items()), order, self.far_off, moved))
         found = []
         for run in runs:
             facts = kept.get(run.id)

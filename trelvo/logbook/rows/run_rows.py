@@ -64,6 +64,7 @@ class RunRows:
 
     figures: readings by run, of the settings in `read` less the runs in `unread`
     hottest: by run, the highest temperature of the tuned part that any instrument read; None: not asked for yet
+    facts: what was made of runs, by run, with what it is made of besides them
     made: by name, what was made of some of the runs, with what it is made of
     """
 
@@ -73,8 +74,7 @@ class RunRows:
     read: set[int] = field(default_factory=set)
     unread: set[int] = field(default_factory=set)
     hottest: dict[int, float] | None = None
-    facts: dict[int, RunFacts] = field(default_factory=dict)
-    facts_made_of: object = None
+    facts: tuple[object, dict[int, RunFacts]] = field(default_factory=lambda: (None, {}))
     made: dict[object, tuple[object, Any]] = field(default_factory=dict)
 
     def kept(self, name: object, made_of: object, make: Callable[[], Answer]) -> Answer:
@@ -86,9 +86,10 @@ class RunRows:
 
     def facts_for(self, made_of: object) -> dict[int, RunFacts]:
         """What was made of runs, by run; begun anew where what it is made of besides them has changed."""
-        if self.facts_made_of != made_of:
-            self.facts, self.facts_made_of = {}, made_of
-        return self.facts
+        kept = self.facts
+        if kept[0] != made_of:
+            kept = self.facts = made_of, {}
+        return kept[1]
 
     def after(self, changed: Collection[int], fresh: Iterable[RunRow]) -> "RunRows":
         """The same after some runs have changed, come, or gone. fresh: those of them that there are"""
@@ -96,13 +97,15 @@ class RunRows:
             return self
         runs = [run for run in self.runs if run.id not in changed] + list(fresh)
         runs.sort(key=lambda run: (run.started, run.id))
-        made = RunRows(self.campaign_id, runs, dict(self.figures), set(self.read))
-        made.unread = {run.id for run in runs if run.id in changed or run.id in self.unread}
+        # first what is still to be read, then what was: another thread may be reading it now
+        unread = {run.id for run in runs if run.id in changed or run.id in self.unread}
+        read, (made_of, facts) = set(self.read), self.facts
+        made = RunRows(self.campaign_id, runs, dict(self.figures), read, unread)
         made.hottest = None if self.hottest is None else dict(self.hottest)
-        made.facts, made.facts_made_of, made.made = dict(self.facts), self.facts_made_of, self.made
+        made.facts, made.made = (made_of, dict(facts)), self.made
         for run_id in changed:
             made.figures.pop(run_id, None)
-            made.facts.pop(run_id, None)
+            made.facts[1].pop(run_id, None)
             if made.hottest is not None:
                 made.hottest.pop(run_id, None)
         return made
