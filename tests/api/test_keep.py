@@ -274,9 +274,32 @@ def test_what_a_kept_setting_did_in_use_counts_on_every_screen(client, campaign,
     assert stability(client, campaign, rung.pk)[0]["use_h"] == 0
 
 
+@pytest.mark.parametrize("verdict", ["", "edge moved", "the program itself"])
+def test_a_failure_in_use_leaves_one_figure_on_every_screen(client, campaign, rung, keeper, gorge, at, verdict):
+    at(30)
+    post(client, f"/keepers/{keeper['id']}/use", {"hours": 60, "workload_id": gorge.pk}, 201)
+    failed = {"hours": 2, "outcome": "program closed", "minutes": 42, "workload_id": gorge.pk}
+    entry = post(client, f"/keepers/{keeper['id']}/use", failed, 201)["entry_id"]
+    _, opened = stability(client, campaign, rung.pk)
+    if verdict:
+        post(client, f"/use/{entry}/verdict", {"verdict": verdict})
+    _, curve = stability(client, campaign, rung.pk)
+    card = client.get(f"/api/keepers/{keeper['id']}").json()
+    listed = client.get(f"/api/keepers?campaign_id={campaign.pk}").json()[0]
+    proof = client.get(f"/api/campaigns/{campaign.pk}/proof?setting_id={rung.pk}").json()
+    judged = {
+        one["setting_id"]: one for one in client.get(f"/api/campaigns/{campaign.pk}/goal").json()["goal"]["judged"]
+    }
+    goal = next(one for one in judged[rung.pk]["conditions"] if one["key"] == "stability")
+    assert card["chance"] == listed["chance"] == pytest.approx(curve[90], abs=1e-6)
+    assert proof["expected"]["within"] == goal["chance"] == pytest.approx(curve[90], abs=1e-9)
+    # the tuning found to be to blame leaves less than a failure of unknown cause, another cause leaves more
+    assert not verdict or (curve[90] < opened[90]) is (verdict == "edge moved")
+
+
 def test_use_counts_and_a_failure_is_followed_to_its_cause(client, keeper, gorge, at):
     at(30)
-    used = post(client, f"/keepers/{keeper['id']}/use", {"hours": 120}, 201)
+    used = post(client, f"/keepers/{keeper['id']}/use", {"hours": 120, "workload_id": gorge.pk}, 201)
     assert used["keeper"]["use_says"] == (
         "about 4 h a day, no failure (these hours alone say: at most one in 40 h, 95 % sure)"
     )
@@ -523,6 +546,8 @@ def test_a_campaign_file_carries_what_is_kept(client, campaign, keeper, gorge, a
     document = exported(client, campaign)
     copy = imported(client, document, as_copy="true")
     assert copy.status_code == 201, copy.json()
+    # beside the first one the copy would begin with what that one has shown
+    Campaign.objects.filter(pk=campaign.pk).update(deleted_at=NOW)
     after = client.get(f"/api/keepers?campaign_id={copy.json()['id']}").json()[0]
     same = (
         "name",

@@ -172,6 +172,14 @@ def test_one_failure_where_nothing_fails_is_a_stranger():
     assert edge_posterior(EdgeModel.of(CLOCK), [*held, Trial(240, 4, True)]).strangers == ()
 
 
+def test_a_failure_that_the_tuning_was_found_to_cause_is_no_stranger():
+    held = [Trial(195, 120, False), Trial(210, 120, False)]
+    unknown = edge_posterior(EdgeModel.of(CLOCK), [*held, Trial(60, 4, True)])
+    blamed = edge_posterior(EdgeModel.of(CLOCK), [*held, Trial(60, 4, True, by_knob=True)])
+    assert blamed.strangers == ()
+    assert blamed.chance_within(120) < 0.5 * unknown.chance_within(120)
+
+
 def test_what_cannot_fit_is_said_and_widens():
     upside_down = [Trial(270, 60, False)] + [Trial(30 * k, 5, True) for k in range(1, 5)]
     belief = edge_posterior(EdgeModel.of(CLOCK), upside_down)

@@ -32,9 +32,22 @@ SINCE = dict.fromkeys(
 )  # fmt: skip
 
 
-def now(today=30.0, evidence=(), controls=(), kept=KEPT, **changed):
+def now(today=30.0, evidence=(), controls=(), kept=KEPT, climb=None, **changed):
     found = replace(PROVED, **{"since": SINCE, **changed})
-    return proof_now(kept, PROVED, found, evidence, 0.0, today, "Kiln", controls=controls)
+    return proof_now(kept, PROVED, found, evidence, 0.0, today, "Kiln", controls=controls, climb=climb)
+
+
+def test_the_climb_is_believed_and_open_changes_move_it():
+    climb = RateBelief.from_hours(200, 0)
+    used = Evidence(20.0, 40.0, in_use=True)
+    assert now(evidence=[used], climb=climb).chance == climb.chance_within(0.02)
+    changed = now(evidence=[used], climb=climb, driver="43.0")
+    assert changed.chance == pytest.approx(climb.moved(0.15, 0.3, 1.0).chance_within(0.02))
+    # what was run since a change, and did not bring the belief back, counts after it
+    since = Evidence(31.0, 0.1)
+    after = now(today=32.0, evidence=[used, since], climb=climb, driver="43.0")
+    own = KEPT.after(40.0).moved(0.15, 0.3, 1.0).after(0.1)
+    assert after.chance == pytest.approx(own.chance_within(0.02))
 
 
 # Each row: what has changed, and what the change is called. None: nothing that a proof knows of.

@@ -311,7 +311,8 @@ def edge_posterior(model: EdgeModel, trials: Sequence[Trial]) -> EdgePosterior:
 
     Method: Bayes' rule on a grid. A trial is a Poisson process with rate r = 1 / (10^((edge − x) / decade) + 1 / cap) an hour, x
     less by what cold adds while the part is cold. One that survived m minutes weighs exp(−∫r); one that failed between a and b
-    minutes exp(−∫₀ᵃ r) − exp(−∫₀ᵇ r), and besides it a small chance of a failure from another cause. Stock counts as survived
+    minutes exp(−∫₀ᵃ r) − exp(−∫₀ᵇ r), and besides it, unless the knob was found to blame, a small chance of a failure from
+    another cause. Stock counts as survived
     for `STOCK_HOURS`. Where several failures can only be strangers, the evidence counts half (`TEMPERED`): the model does not
     fit.
     """
@@ -407,7 +408,7 @@ def _evidence(belief: EdgePosterior, trials: Iterable[Trial]) -> Array:
     for place, some in failed.items():
         cold, warm = _rates(belief, *place)
         for trial in some:
-            own, other = _failing(cold, warm, trial, other_cause=place[0] <= reached)
+            own, other = _failing(cold, warm, trial, other_cause=place[0] <= reached and not trial.by_knob)
             found += np.log(own + other + 1e-300)
     return belief.axes.flat(found)
 
@@ -432,7 +433,7 @@ def _failing(cold: Array, warm: Array, trial: Trial, *, other_cause: bool = True
 def _unrelated(belief: EdgePosterior, trial: Trial) -> float:
     """Chance that a failure came from another cause."""
     place = belief.distance(trial.value) + trial.stress
-    possible = place <= _survived_to(belief, belief.trials)
+    possible = place <= _survived_to(belief, belief.trials) and not trial.by_knob
     own, other = _failing(*_rates(belief, place, trial.coldness), trial, other_cause=possible)
     return float((belief.weight * belief.axes.flat(other / np.maximum(own + other, 1e-300))).sum())
 

@@ -180,11 +180,14 @@ def proof_now(
     heaviest: str,
     heaviest_minutes: float | None = None,
     controls: Collection[float] = (),
+    climb: RateBelief | None = None,
 ) -> ProofNow:
     """Whether the proof stands, after everything that has happened since, in the order of time.
 
     kept: the belief frozen when it was kept; heaviest: the load to check with, by name; heaviest_minutes: how long a run of it
     takes, None where it runs as long as it is told; controls: days on which stock was run again
+    climb: what the climb believes of the setting now, all evidence counted; None where it is judged in another build. It is the
+    belief where no change is open, and what open changes move where nothing was run since the first of them.
     Required is the sureness wished: a setting that was kept with less lacks it from the beginning.
     Fresh: the chance is what is required, no failure in use is open, no workload in use is unmeasured, and after another driver,
     firmware or tuned part it has run `CHECK_MINUTES` under the heaviest load.
@@ -213,6 +216,10 @@ def proof_now(
             # a failure in use is answered by a check, not by further use
             open_, failures = [], failures if event.in_use else 0
             good = max(good, event.day)
+    if climb and not any(one.day >= change.day for one in evidence for change in open_):
+        belief = climb
+        for change in open_:
+            belief = belief.moved(change.chance, change.middle, change.deviation)
     if aged := _aged(good, today):
         belief = belief.moved(aged.chance, aged.middle, aged.deviation)
         open_.append(aged)

@@ -14,7 +14,7 @@ from trelvo.core.climb.steepness import Seen
 from trelvo.core.climb.stress import Offset
 from trelvo.logbook.answers.campaign import Summary, summary_of
 from trelvo.logbook.answers.climb_line import Shown, knowing_of
-from trelvo.logbook.answers.with_others import MOST_EARLIER, newest_others, read_judged, shown_or_nothing
+from trelvo.logbook.answers.with_others import earlier_than, newest_others, read_judged, shown_or_nothing
 from trelvo.logbook.models import Campaign, Run
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.kept_cards import KeptCard, read_cards, write_cards
@@ -57,7 +57,7 @@ def cards_of(
         pk: shown_or_nothing(one) for pk, one in data.items()
     }
     ready = all(one.pk in shown for one in others)
-    learnt = {one.pk: [each for pk in _earlier(one, others) for each in shown[pk]] for one in campaigns if ready}
+    learnt = {one.pk: [each for pk in earlier_than(one.pk, others) for each in shown[pk]] for one in campaigns if ready}
     # what others have shown since may move what is shown of one that has not changed itself
     moved = [one for one in campaigns if ready and one.pk in kept and kept[one.pk].learnt != _as_text(learnt[one.pk])]
     data |= {one.id: one for one in data_of_many(moved)}
@@ -93,10 +93,6 @@ def _part(ids: Iterable[int], runs: Mapping[int, int], free: Container[int] = ()
         found.append(pk)
         left -= costs
     return found
-
-
-def _earlier(campaign: Campaign, others: Sequence[Campaign]) -> list[int]:
-    return [one.pk for one in others if one.pk != campaign.pk][:MOST_EARLIER]
 
 
 def _marks_of(campaigns: Sequence[Campaign]) -> dict[int, str]:

@@ -17,11 +17,11 @@ from trelvo.core.decide.way import policy_for
 from trelvo.core.judge.attribution import Brought, Effect, TriedSetting, brought, components_of
 from trelvo.core.measure.comparison import Comparison
 from trelvo.core.prove.rate_belief import RateBelief
-from trelvo.logbook.answers.climb_line import stability_line, stability_lines, within_rails
+from trelvo.logbook.answers.climb_line import stability_lines, within_rails
 from trelvo.logbook.answers.climbs import within_goal
 from trelvo.logbook.answers.goal import goal_view, settings_to_judge, terms_of, way_of
 from trelvo.logbook.answers.keepers import circumstances_as_kept, circumstances_of
-from trelvo.logbook.answers.proof import hours_of, proved_by
+from trelvo.logbook.answers.proof import climb_belief, hours_of, proved_by
 from trelvo.logbook.answers.sides import workload_facts
 from trelvo.logbook.models import Run, Setting, Variant
 from trelvo.logbook.rows.campaign_data import CampaignData
@@ -267,10 +267,8 @@ def _difference(one: GoalMeasure | None) -> dict[str, Any] | None:
 def proof_of(data: CampaignData, setting: Setting, in_use: Sequence[Variant]) -> dict[str, Any]:
     """What is believed of a setting at this moment, and under which circumstances. in_use: workloads of its rig"""
     terms = terms_of(data.campaign)
-    wary = way_of(data.campaign).wary
-    if judged := stability_line(data, setting, 1 / terms.hours, wary=wary):
-        belief = RateBelief.from_edge(judged[0].belief(), judged[1], 1 / terms.hours, wary=wary)
-    else:
+    belief = climb_belief(data, setting, 1 / terms.hours)
+    if belief is None:
         rows = data.runs_at(setting, data.judged_fitting)
         belief = RateBelief.from_hours(hours_of(data, setting), sum(row.failed for row in rows))
     at = [setting] if setting.values else data.settings

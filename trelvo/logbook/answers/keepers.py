@@ -26,7 +26,10 @@ from trelvo.core.prove.staleness import (
     proof_now,
 )
 from trelvo.logbook.answers.goal import terms_of
+from trelvo.logbook.answers.proof import climb_belief
+from trelvo.logbook.answers.with_others import data_for_climbs
 from trelvo.logbook.models import Fitting, Keeper, Run, UseEntry, Variant
+from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.keepers import KeeperRows, counts_against, rows_of
 
 log = logging.getLogger(__name__)
@@ -124,13 +127,14 @@ class KeeperView:
 def keeper_views(keepers: "QuerySet[Keeper]", now: datetime) -> list[KeeperView]:
     """All of them, read together."""
     rows = rows_of(keepers)
-    return [_view_or_trouble(one, rows, now) for one in rows.keepers]
+    data = data_for_climbs(list({one.campaign_id: one.campaign for one in rows.keepers}.values()))
+    return [_view_or_trouble(one, rows, data[one.campaign_id], now) for one in rows.keepers]
 
 
-def _view_or_trouble(keeper: Keeper, rows: KeeperRows, now: datetime) -> KeeperView:
+def _view_or_trouble(keeper: Keeper, rows: KeeperRows, data: CampaignData, now: datetime) -> KeeperView:
     """A kept setting as it stands; where that cannot be worked out, what is known of it, and that: it hides no other."""
     try:
-        return _view(keeper, rows, now)
+        return _view(keeper, rows, data, now)
     except Exception:
         log.exception("How kept setting %s stands cannot be worked out", keeper.pk)
         return KeeperView(
@@ -147,9 +151,9 @@ def keeper_view(keeper: Keeper, now: datetime) -> KeeperView:
     return keeper_views(Keeper.objects.filter(pk=keeper.pk), now)[0]
 
 
-def kept_now(rows: KeeperRows, now: datetime) -> list[KeptNow]:
-    """Kept settings as the next step asks about them. lower_id is left open: a campaign knows its settings."""
-    return [as_kept(_view(one, rows, now)) for one in rows.keepers]
+def kept_now(data: CampaignData, now: datetime) -> list[KeptNow]:
+    """A campaign's settings in use as the next step asks about them. lower_id is left open: a campaign knows its settings."""
+    return [as_kept(_view(one, data.in_use, data, now)) for one in data.in_use.keepers]
 
 
 def as_kept(view: KeeperView) -> KeptNow:
@@ -165,7 +169,7 @@ def day(at: datetime) -> float:
     return at.timestamp() / DAY_S
 
 
-def _view(keeper: Keeper, rows: KeeperRows, now: datetime) -> KeeperView:
+def _view(keeper: Keeper, rows: KeeperRows, data: CampaignData, now: datetime) -> KeeperView:
     knobs = [row.as_knob() for row in rows.knobs.get(keeper.campaign_id, [])]
     entries = rows.entries.get(keeper.pk, [])
     proof = circumstances_from(keeper.proof["circumstances"])
@@ -175,7 +179,7 @@ def _view(keeper: Keeper, rows: KeeperRows, now: datetime) -> KeeperView:
     evidence += [_of_use(one, proof) for one in entries]
     found = proof_now(
         belief, proof, today, evidence, day(keeper.kept_at), day(now), *_check_with(keeper, rows),
-        [day(run.started_at) for run in rows.controls.get(keeper.pk, [])],
+        [day(run.started_at) for run in rows.controls.get(keeper.pk, [])], _climb_of(keeper, data, today.accepted_per_h),
     )  # fmt: skip
     spans = rows.spans.get(keeper.pk, [])
     in_use = next((span for span in spans if span.until is None), None)
@@ -236,6 +240,14 @@ def _view(keeper: Keeper, rows: KeeperRows, now: datetime) -> KeeperView:
         lower=lower,
         lower_title=lower_title,
     )
+
+
+def _climb_of(keeper: Keeper, data: CampaignData, per_h: float) -> RateBelief | None:
+    """What the climb believes of a kept setting now; None where it is judged in another build, or by no run."""
+    setting = next((one for one in data.settings if one.pk == keeper.setting_id), None)
+    if setting is None or data.judged_fitting is None or data.judged_fitting.pk != keeper.fitting_id:
+        return None
+    return climb_belief(data, setting, per_h)
 
 
 def _at(day_: float, now: datetime) -> datetime:

@@ -90,7 +90,7 @@ def _in_use(data: CampaignData, now: datetime) -> list[KeptNow]:
     marks = {one.fingerprint: one.pk for one in data.settings}
     return [
         replace(one, lower_id=marks.get(fingerprint(one.lower), 0)) if one.lower is not None else one
-        for one in kept_now(data.in_use, now)
+        for one in kept_now(data, now)
     ]
 
 

@@ -11,6 +11,7 @@ from trelvo.core.base.knobs import describe_setting
 from trelvo.core.climb.planning import Activity, Fitted, fit, with_overheads
 from trelvo.core.climb.stability import RateEstimate
 from trelvo.core.decide.goals import Terms
+from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.core.prove.schools import SCHOOLS, Item, Proof, School, prove, taught_by
 from trelvo.core.prove.tested import Breadth, KindEvidence, ProofRun, breadth, evidence_by_kind, rate_of
 from trelvo.logbook.answers.climb_line import minutes_of, stability_line
@@ -164,6 +165,13 @@ def proof_by(data: CampaignData, setting: Setting, school: School, terms: Terms)
     if judged := stability_line(data, setting, 1 / terms.hours, wary=is_wary(data)):
         belief, value, part = judged[0].belief(), judged[1], judged[0].knob.part
     return prove(school, ran, loads, 1 / terms.hours, terms.sure, belief, value, part=part, wary=is_wary(data))
+
+
+def climb_belief(data: CampaignData, setting: Setting, per_h: float) -> RateBelief | None:
+    """What the climb believes of a setting's failures now: its chance of at most `per_h` failures an hour is the one that every
+    screen shows. None where no knob that it turned can be judged."""
+    judged = stability_line(data, setting, per_h, wary=is_wary(data))
+    return RateBelief.from_edge(judged[0].belief(), judged[1], per_h, wary=is_wary(data)) if judged else None
 
 
 def hours_of(data: CampaignData, setting: Setting) -> float:

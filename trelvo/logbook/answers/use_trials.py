@@ -21,15 +21,16 @@ UNKNOWN_MINUTES = 60.0
 
 @dataclass(frozen=True)
 class Use:
-    """What one kept setting did in use with one workload. held_minutes: without a failure; failed_minutes: until each failure
+    """What one kept setting did in use with one workload.
 
-    variant: None where no workload was named
+    variant: None where no workload was named; held_minutes: without a failure
+    failed_minutes: until each failure, and whether the tuning was found to be its cause
     """
 
     setting: Setting
     variant: Variant | None
     held_minutes: float
-    failed_minutes: tuple[float, ...]
+    failed_minutes: tuple[tuple[float, bool], ...]
 
 
 def use_of(data: CampaignData) -> list[Use]:
@@ -80,7 +81,9 @@ def use_trials(
         if holds_here and worked and one.held_minutes > WARM_UP_MINUTES:
             trials.append(Trial(value, one.held_minutes - WARM_UP_MINUTES, False, stress))
         if on_line[i] or easier[i]:
-            trials += [Trial(value, minutes, True, stress, "minute") for minutes in one.failed_minutes]
+            trials += [
+                Trial(value, minutes, True, stress, "minute", by_knob=blamed) for minutes, blamed in one.failed_minutes
+            ]
     return tuple(trials)
 
 
@@ -98,12 +101,12 @@ def _in_judged_build(data: CampaignData, entry: UseEntry) -> bool:
 
 
 def _added_up(setting: Setting, variant: Variant | None, entries: Sequence[UseEntry]) -> Use:
-    held, failed = 0.0, []
+    held, failed = 0.0, list[tuple[float, bool]]()
     for entry in entries:
         minutes = entry.hours * 60
         if entry.outcome and counts_against(entry):
             until = entry.minutes if entry.minutes is not None else min(minutes or UNKNOWN_MINUTES, UNKNOWN_MINUTES)
-            failed.append(until)
+            failed.append((until, bool(entry.verdict)))
             minutes -= until
         held += max(minutes, 0.0)
     return Use(setting, variant, held, tuple(failed))

@@ -34,6 +34,22 @@ def found_for_climb(campaign_id: int) -> CampaignData | None:
     return _with_others(found[0], found[1:])
 
 
+def data_for_climbs(campaigns: Sequence[Campaign]) -> dict[int, CampaignData]:
+    """The same for several campaigns, by campaign."""
+    others = list(_others().select_related("rig")[: MOST_EARLIER + 1])
+    every = {one.id: one for one in data_of_many(list({one.pk: one for one in (*campaigns, *others)}.values()))}
+    shown = {one.pk: shown_or_nothing(every[one.pk]) for one in others}
+    return {
+        pk: knowing_of(every[pk], [each for other in earlier_than(pk, others) for each in shown[other]])
+        for pk in [one.pk for one in campaigns]
+    }
+
+
+def earlier_than(campaign_id: int, others: Sequence[Campaign]) -> list[int]:
+    """Which of the others a campaign asks what they have shown."""
+    return [one.pk for one in others if one.pk != campaign_id][:MOST_EARLIER]
+
+
 def _others() -> QuerySet[Campaign]:
     return Campaign.objects.present().filter(archived_at__isnull=True).order_by("-pk")
 
