@@ -78,6 +78,12 @@ def test_a_goal_that_asks_for_no_gain_is_answered_by_its_condition_on_speed(clie
     conditions = next(one["conditions"] for one in judged if one["setting_id"] == lower.pk)
     assert candidate["kept_speed"] == next(one for one in conditions if one["key"] == "speed")
     assert "too few runs" not in candidate["column"]["overall_sentence"]
+    # the same is asked in each workload; with one it is the same answer
+    kept, unmeasured = candidate["kept_speeds"]
+    assert (kept, unmeasured) == (candidate["kept_speed"], None)
+    assert candidate["column"]["cells"][0]["sentence"].endswith(
+        f" on Gorge; {kept['name']}: {kept['state']}. {kept['says']}"
+    )
     # against another setting the condition, which is about stock, says nothing
     turned = versus(client, campaign, f"?reference={lower.pk}&candidates={stock.pk}")["candidates"]
     assert [one["kept_speed"] for one in turned] == [None]

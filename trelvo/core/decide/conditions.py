@@ -137,6 +137,18 @@ def how_sure(chance: float | None, state: ConditionState, more: int | None) -> s
     return f"{said} {more} more of each would probably show it." if more else said
 
 
+def kept_share(key: Key, what: str, comparison: Comparison | None, floor: float, shown: float) -> Condition:
+    """Whether a setting keeps a share of what stock reaches. floor: the share; shown: how sure it has to be"""
+    name = f"at least {floor * 100:g} % of stock’s {what}"
+    if comparison is None:
+        return Condition(key, name, "not shown yet", None, f"Both sides need {what}.", 1)
+    chance = chance_at_least(comparison, floor)
+    state = state_of(chance, shown)
+    more = runs_to_show(comparison, floor, shown) if state == "not shown yet" else None
+    says = f"{comparison.ratio * 100:.1f} %. {how_sure(chance, state, more)}"
+    return Condition(key, name, state, chance, says, more, against_stock=True)
+
+
 def stability(
     failures: int,
     holds: float | None,

@@ -289,10 +289,10 @@ def _conditions(
         lacks = _lacks(terms, stock, one, bench, now) if measure is None else ""
         found.append(_improves(terms, measure, speed, drawn, bench.smallest_gain, lacks))
     if terms.least_speed is not None and not itself:
-        found.append(_kept(terms, "speed", "speed", speed, terms.least_speed))
+        found.append(cond.kept_share("speed", "speed", speed, terms.least_speed, terms.shown))
         if terms.lows_too and _in_frames(bench):
             lows = _lows(stock, one, bench, noise_of)
-            found.append(_kept(terms, "lows", "1 % lows", lows, terms.least_speed))
+            found.append(cond.kept_share("lows", "1 % lows", lows, terms.least_speed, terms.shown))
     if terms.improve == "heat" and not itself and (louder := _no_louder(one, _noise(stock, one, bench))) is not None:
         found.append(louder)
     if terms.goal == "power budget" and terms.most_power_w is None:
@@ -425,17 +425,6 @@ def _no_louder(one: SettingFacts, noise: GoalMeasure | None) -> Condition | None
         return Condition("noise", name, "shown", None, says)
     louder = noise.low is not None and noise.low > 0
     return Condition("noise", name, "broken" if louder else "not shown yet", None, says, None if louder else 2)
-
-
-def _kept(terms: Terms, key: cond.Key, what: str, comparison: Comparison | None, floor: float) -> Condition:
-    name = f"at least {floor * 100:g} % of stock’s {what}"
-    if comparison is None:
-        return Condition(key, name, "not shown yet", None, f"Both sides need {what}.", 1)
-    chance = cond.chance_at_least(comparison, floor)
-    state = cond.state_of(chance, terms.shown)
-    more = cond.runs_to_show(comparison, floor, terms.shown) if state == "not shown yet" else None
-    says = f"{comparison.ratio * 100:.1f} %. {cond.how_sure(chance, state, more)}"
-    return Condition(key, name, state, chance, says, more, against_stock=True)
 
 
 def _lows(stock: SettingFacts, one: SettingFacts, bench: Bench, noise_of: NoiseOf) -> Comparison | None:

@@ -364,10 +364,21 @@ def _overall_sentence(whole: Comparison | None, verdict: Verdict | None, measure
     return f"{_plus_minus(whole)} overall{part}: {word}; {mean}."
 
 
-def answer_by_condition(column: Column, words: str) -> Column:
-    """The column with a condition of the goal in place of the verdict in its sentence. words: the condition and its state"""
-    whole = column.overall
-    return column if whole is None else replace(column, overall_sentence=f"{_plus_minus(whole)} overall; {words}")
+def answer_by_conditions(column: Column, whole: str, single: Sequence[str], names: Sequence[str]) -> Column:
+    """The column with a goal's condition in place of the verdict in its sentences.
+
+    whole, single: the condition and its state, overall and by workload; empty where the verdict stands. names: of the workloads
+    """
+    sentence = column.overall_sentence
+    if whole and column.overall:
+        sentence = f"{_plus_minus(column.overall)} overall; {whole}"
+    cells = tuple(
+        replace(cell, sentence=f"{_plus_minus(cell.comparison)} on {name}; {words}")
+        if words and cell.comparison
+        else cell
+        for cell, words, name in zip(column.cells, single, names, strict=True)
+    )
+    return replace(column, cells=cells, overall_sentence=sentence)
 
 
 def _plain_sum(

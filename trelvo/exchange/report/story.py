@@ -224,10 +224,12 @@ def _comparison(data: CampaignData, versus: Versus) -> Section:
                     kept.says if kept else verdict.reason if verdict else "",
                 )
             )
-        for title, cell in zip(titles, candidate.column.cells, strict=True):
+        for title, cell, condition in zip(titles, candidate.column.cells, candidate.kept_speeds, strict=True):
             c = cell.comparison
             if c:
                 said = (cell.verdict.word, cell.verdict.reason) if cell.verdict else ("", "")
+                if condition:
+                    said = f"{condition.name}: {condition.state}", condition.says
                 rows.append((candidate.title, title, with_range(c.ratio, c.low, c.high), *said))
     return Section(
         "Compared with stock",

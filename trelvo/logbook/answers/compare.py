@@ -5,14 +5,14 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from trelvo.core.base.knobs import distinguish
-from trelvo.core.decide.conditions import Condition
+from trelvo.core.decide.conditions import Condition, kept_share
 from trelvo.core.decide.judging import Judged
 from trelvo.core.judge.compare_table import (
     CandidateNoise,
     Column,
     TargetCell,
     WorkloadFacts,
-    answer_by_condition,
+    answer_by_conditions,
     build_columns,
     build_target,
     side_of,
@@ -23,7 +23,7 @@ from trelvo.core.judge.set_and_got import Moved, set_against_got
 from trelvo.core.judge.traps import Trap
 from trelvo.core.measure.gains import Value, value_for_money
 from trelvo.core.measure.noise import PooledNoise
-from trelvo.logbook.answers.goal import goal_view
+from trelvo.logbook.answers.goal import goal_view, terms_of
 from trelvo.logbook.answers.sides import (
     REFERENCE,
     Side,
@@ -45,6 +45,7 @@ class Candidate:
     side: its number; key: names it in addresses (setting, and fitting where it is not the one results are judged in)
     moved: what was set on its knobs against what was got, on the main workload
     kept_speed: the goal's condition on speed, where it asks for no gain and the runs are too few to tell one
+    kept_speeds: the same share of speed kept in each workload, in the order of the cells
     """
 
     side: int
@@ -60,6 +61,7 @@ class Candidate:
     fairness: Fairness
     moved: list[Moved]
     kept_speed: Condition | None
+    kept_speeds: list[Condition | None]
 
 
 @dataclass(frozen=True)
@@ -203,9 +205,9 @@ def _candidate(sides: Sides, side: Side, short: str, column: Column) -> Candidat
         studied(sides.reference, side),
     )
     campaign = side.data.campaign
-    kept_speed = _kept_speed(sides.reference, side, column)
-    if kept_speed is not None:
-        column = answer_by_condition(column, f"{kept_speed.name}: {kept_speed.state}. {kept_speed.says}")
+    kept_speed, kept_speeds = _kept_speed(sides.reference, side, column), _kept_speeds(sides.reference, side, column)
+    single = [_in_words(one) for one in kept_speeds]
+    column = answer_by_conditions(column, _in_words(kept_speed), single, [one.name for one in sides.workloads])
     return Candidate(
         side.number,
         side_key(side),
@@ -220,15 +222,39 @@ def _candidate(sides: Sides, side: Side, short: str, column: Column) -> Candidat
         fairness,
         moved_between(sides, side, sides.workloads[0]) if sides.workloads else [],
         kept_speed,
+        kept_speeds,
     )
+
+
+def _in_words(condition: Condition | None) -> str:
+    return f"{condition.name}: {condition.state}. {condition.says}" if condition else ""
+
+
+def _asks_for_speed(reference: Side, side: Side) -> bool:
+    """Whether the goal's condition on speed is about these two sides: a setting of the campaign against its stock, as judged."""
+    data = side.data
+    return reference.setting.is_stock and reference.data.id == data.id and side.fitting == data.judged_fitting
+
+
+def _kept_speeds(reference: Side, side: Side, column: Column) -> list[Condition | None]:
+    """By workload, whether the setting keeps the share of stock's speed that the goal asks for, where the runs are too few to
+    tell a gain or a loss."""
+    terms = terms_of(side.data.campaign)
+    if terms.least_speed is None or not _asks_for_speed(reference, side):
+        return [None] * len(column.cells)
+    return [
+        kept_share("speed", "speed", cell.comparison, terms.least_speed, terms.shown)
+        if cell.verdict and cell.verdict.word == "too few runs"
+        else None
+        for cell in column.cells
+    ]
 
 
 def _kept_speed(reference: Side, side: Side, column: Column) -> Condition | None:
     """The goal's condition on a setting's speed against stock, where the runs are too few to tell a gain or a loss."""
     data = side.data
     verdict = column.overall_verdict
-    against_stock = reference.setting.is_stock and reference.data.id == data.id
-    if not against_stock or side.fitting != data.judged_fitting or verdict is None or verdict.word != "too few runs":
+    if not _asks_for_speed(reference, side) or verdict is None or verdict.word != "too few runs":
         return None
     judged = next((one for one in goal_view(data).judged if one.setting_id == side.setting.pk), None)
     return next((one for one in judged.conditions if one.key == "speed"), None) if judged else None

@@ -3693,6 +3693,7 @@ export interface components {
          *     side: its number; key: names it in addresses (setting, and fitting where it is not the one results are judged in)
          *     moved: what was set on its knobs against what was got, on the main workload
          *     kept_speed: the goal's condition on speed, where it asks for no gain and the runs are too few to tell one
+         *     kept_speeds: the same share of speed kept in each workload, in the order of the cells
          */
         Candidate: {
             /** Campaign Id */
@@ -3704,6 +3705,8 @@ export interface components {
             /** Fitting Number */
             fitting_number: number | null;
             kept_speed: components["schemas"]["Condition"] | null;
+            /** Kept Speeds */
+            kept_speeds: (components["schemas"]["Condition"] | null)[];
             /** Key */
             key: string;
             /** Moved */

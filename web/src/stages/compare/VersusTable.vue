@@ -13,6 +13,7 @@ import MeasureFigure from '../../parts/MeasureFigure.vue'
 import SettingSwatch from '../../parts/SettingSwatch.vue'
 import TableTools from '../../parts/TableTools.vue'
 import VerdictMark from '../../parts/VerdictMark.vue'
+import KeptSpeed from './KeptSpeed.vue'
 import { asMarkdown, fairWords, versusRows, type VersusRow } from './versusRows'
 
 const props = defineProps<{ versus: Versus; campaign: Campaign; plainSum: boolean }>()
@@ -83,7 +84,7 @@ const cells = computed(() =>
     row.comparison?.ratio ?? row.ratio,
     row.comparison?.low,
     row.comparison?.high,
-    row.verdict?.word,
+    row.answer,
     row.side?.power.mean_w,
     row.side?.efficiency?.amount,
     row.side?.efficiency?.unit,
@@ -174,10 +175,7 @@ const noiseWords = computed(() =>
             <template v-if="candidate.column.overall">
               <span class="line"
                 ><GainFigure :gain="candidate.column.overall" />
-                <span v-if="candidate.kept_speed" class="small" data-test="kept-speed"
-                  >{{ candidate.kept_speed.name }}: {{ candidate.kept_speed.state }}.
-                  <span class="quiet">{{ candidate.kept_speed.says }}</span></span
-                >
+                <KeptSpeed v-if="candidate.kept_speed" :condition="candidate.kept_speed" />
                 <VerdictMark v-else :verdict="candidate.column.overall_verdict"
               /></span>
               <GainWhisker :gain="candidate.column.overall" :low="axis.low" :high="axis.high" />
@@ -209,7 +207,8 @@ const noiseWords = computed(() =>
               <template v-if="candidate.column.cells[index]?.comparison">
                 <span class="line"
                   ><GainFigure :gain="candidate.column.cells[index]!.comparison" />
-                  <VerdictMark :verdict="candidate.column.cells[index]!.verdict"
+                  <KeptSpeed v-if="candidate.kept_speeds[index]" :condition="candidate.kept_speeds[index]!" />
+                  <VerdictMark v-else :verdict="candidate.column.cells[index]!.verdict"
                 /></span>
                 <GainWhisker :gain="candidate.column.cells[index]!.comparison" :low="axis.low" :high="axis.high" />
                 <span class="quiet small"

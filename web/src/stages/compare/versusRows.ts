@@ -16,12 +16,16 @@ export interface VersusRow {
   targetId?: number
   side?: Side
   comparison?: Comparison | null
-  verdict?: Verdict | null
+  /** The verdict in a word, or the goal's condition that stands in its place. */
+  answer?: string
   efficiencyRatio?: number | null
   value?: number
   ratio?: number
   note: string
 }
+
+const answerOf = (kept: Versus['candidates'][number]['kept_speed'] | undefined, verdict: Verdict | null): string | undefined =>
+  kept ? `${kept.name}: ${kept.state}` : verdict?.word
 
 export function versusRows(versus: Versus, campaign: Campaign): VersusRow[] {
   const rows: VersusRow[] = []
@@ -35,7 +39,7 @@ export function versusRows(versus: Versus, campaign: Campaign): VersusRow[] {
       settingId: candidate.setting_id,
       options: `geometric mean of ratios${weighted ? ', with your weights' : ''}`,
       comparison: candidate.column.overall,
-      verdict: candidate.column.overall_verdict,
+      answer: answerOf(candidate.kept_speed, candidate.column.overall_verdict),
       note: '',
     })
   campaign.workloads.forEach((workload, index) => {
@@ -58,7 +62,7 @@ export function versusRows(versus: Versus, campaign: Campaign): VersusRow[] {
         settingId: candidate.setting_id,
         side: cell.side,
         comparison: cell.comparison,
-        verdict: cell.verdict,
+        answer: answerOf(candidate.kept_speeds[index], cell.verdict),
         efficiencyRatio: cell.efficiency_ratio,
         note: cell.note,
       })
@@ -129,7 +133,7 @@ export function asMarkdown(versus: Versus, rows: VersusRow[]): string {
       mean == null ? '' : `${plain(mean)} ${row.unit}`,
       ratio == null ? '' : gain(ratio),
       interval,
-      row.verdict?.word ?? '',
+      row.answer ?? '',
       watts == null ? '' : `${number(watts, 0)} W`,
     ]
       .map(cell)
