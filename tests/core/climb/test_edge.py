@@ -175,9 +175,14 @@ def test_one_failure_where_nothing_fails_is_a_stranger():
 def test_a_failure_that_the_tuning_was_found_to_cause_is_no_stranger():
     held = [Trial(195, 120, False), Trial(210, 120, False)]
     unknown = edge_posterior(EdgeModel.of(CLOCK), [*held, Trial(60, 4, True)])
-    blamed = edge_posterior(EdgeModel.of(CLOCK), [*held, Trial(60, 4, True, by_knob=True)])
+    blamed = edge_posterior(EdgeModel.of(CLOCK), [*held, Trial(60, 4, True, by_knob=1.0)])
     assert blamed.strangers == ()
     assert blamed.chance_within(120) < 0.5 * unknown.chance_within(120)
+    # while the cause is in doubt: a mixture of that, and of 4 more minutes that survived
+    cleared = edge_posterior(EdgeModel.of(CLOCK), [*held, Trial(60, 4, False)])
+    doubtful = edge_posterior(EdgeModel.of(CLOCK), [*held, Trial(60, 4, True, by_knob=0.6)])
+    mixed = 0.6 * blamed.chance_within(120) + 0.4 * cleared.chance_within(120)
+    assert doubtful.chance_within(120) == pytest.approx(mixed)
 
 
 def test_what_cannot_fit_is_said_and_widens():

@@ -311,11 +311,19 @@ def edge_posterior(model: EdgeModel, trials: Sequence[Trial]) -> EdgePosterior:
 
     Method: Bayes' rule on a grid. A trial is a Poisson process with rate r = 1 / (10^((edge − x) / decade) + 1 / cap) an hour, x
     less by what cold adds while the part is cold. One that survived m minutes weighs exp(−∫r); one that failed between a and b
-    minutes exp(−∫₀ᵃ r) − exp(−∫₀ᵇ r), and besides it, unless the knob was found to blame, a small chance of a failure from
-    another cause. Stock counts as survived
+    minutes exp(−∫₀ᵃ r) − exp(−∫₀ᵇ r), and besides it, unless its cause was looked into, a small chance of a failure from
+    another cause. While such a cause is in doubt the belief is a mixture: the knob is to blame for all of these failures, or for
+    none, and they survived. Stock counts as survived
     for `STOCK_HOURS`. Where several failures can only be strangers, the evidence counts half (`TEMPERED`): the model does not
     fit.
     """
+    doubtful = [one for one in trials if one.failed and one.by_knob is not None and one.by_knob < 1]
+    if doubtful:
+        share = max(one.by_knob for one in doubtful if one.by_knob is not None)
+        blamed = edge_posterior(model, [replace(one, by_knob=1.0) if one in doubtful else one for one in trials])
+        cleared = edge_posterior(model, [replace(one, failed=False) if one in doubtful else one for one in trials])
+        weight = share * blamed.weight + (1 - share) * cleared.weight
+        return replace(blamed, weight=weight, trials=tuple(trials), fits=blamed.fits and cleared.fits)
     start = _before(model)
     log_start = np.log(start.weight + 1e-300)
     evidence = _evidence(start, trials)
@@ -408,7 +416,7 @@ def _evidence(belief: EdgePosterior, trials: Iterable[Trial]) -> Array:
     for place, some in failed.items():
         cold, warm = _rates(belief, *place)
         for trial in some:
-            own, other = _failing(cold, warm, trial, other_cause=place[0] <= reached and not trial.by_knob)
+            own, other = _failing(cold, warm, trial, other_cause=place[0] <= reached and trial.by_knob is None)
             found += np.log(own + other + 1e-300)
     return belief.axes.flat(found)
 
@@ -433,7 +441,7 @@ def _failing(cold: Array, warm: Array, trial: Trial, *, other_cause: bool = True
 def _unrelated(belief: EdgePosterior, trial: Trial) -> float:
     """Chance that a failure came from another cause."""
     place = belief.distance(trial.value) + trial.stress
-    possible = place <= _survived_to(belief, belief.trials) and not trial.by_knob
+    possible = place <= _survived_to(belief, belief.trials) and trial.by_knob is None
     own, other = _failing(*_rates(belief, place, trial.coldness), trial, other_cause=possible)
     return float((belief.weight * belief.axes.flat(other / np.maximum(own + other, 1e-300))).sum())
 

@@ -22,7 +22,7 @@ class Trial:
     value: in the knob's unit; minutes: how long it lasted, until the failure where it failed (known to the run: all of the run)
     stress: how much nearer the edge the workload takes it, in the knob's unit along the way (0: the reference workload)
     coldness: how cold the part stayed once warmed up: 0 as warm as it gets, 1 as cold as when a run begins
-    by_knob: of a failure, whether the tuning was found to be its cause
+    by_knob: of a failure, the chance that the tuning is its cause, where that was looked into; None: as the model weighs it
     """
 
     value: float
@@ -31,7 +31,7 @@ class Trial:
     stress: float = 0.0
     known_to: KnownTo = "second"
     coldness: float = 0.0
-    by_knob: bool = False
+    by_knob: float | None = None
 
     @property
     def failed_between(self) -> tuple[float, float]:

@@ -153,6 +153,11 @@ def blames_tuning(culprit: Suspect) -> bool:
     return culprit in ("edge moved", "new driver", "new workload")
 
 
+def tuning_to_blame(failed: FailedInUse, tested: Sequence[Probed] = ()) -> float:
+    """Chance that the tuning is to blame, after the tests that were made."""
+    return sum(one.chance for one in suspects(failed, tested).chances if blames_tuning(one.suspect))
+
+
 def _before(failed: FailedInUse) -> dict[Suspect, float]:
     odds = dict(ODDS)
     if failed.driver_changed:

@@ -3,14 +3,17 @@
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import cast
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import PLAIN_USE, stress_decades, works_on
+from trelvo.core.base.runs import Outcome
 from trelvo.core.climb.edge import WARM_UP_MINUTES
 from trelvo.core.climb.harder import easier_on_the_way, harder_on_the_way, on_the_way, values_at
 from trelvo.core.climb.steepness import Steepness
 from trelvo.core.climb.stress import Stress
 from trelvo.core.climb.trials import Trial
+from trelvo.core.prove.months_later import FailedInUse, Probed, tuning_to_blame
 from trelvo.logbook.models import Setting, UseEntry, Variant
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.keepers import counts_against
@@ -24,13 +27,13 @@ class Use:
     """What one kept setting did in use with one workload.
 
     variant: None where no workload was named; held_minutes: without a failure
-    failed_minutes: until each failure, and whether the tuning was found to be its cause
+    failed_minutes: until each failure, and the chance that the tuning is its cause
     """
 
     setting: Setting
     variant: Variant | None
     held_minutes: float
-    failed_minutes: tuple[tuple[float, bool], ...]
+    failed_minutes: tuple[tuple[float, float], ...]
 
 
 def use_of(data: CampaignData) -> list[Use]:
@@ -82,7 +85,7 @@ def use_trials(
             trials.append(Trial(value, one.held_minutes - WARM_UP_MINUTES, False, stress))
         if on_line[i] or easier[i]:
             trials += [
-                Trial(value, minutes, True, stress, "minute", by_knob=blamed) for minutes, blamed in one.failed_minutes
+                Trial(value, minutes, True, stress, "minute", by_knob=share) for minutes, share in one.failed_minutes
             ]
     return tuple(trials)
 
@@ -100,13 +103,21 @@ def _in_judged_build(data: CampaignData, entry: UseEntry) -> bool:
     return fitting is not None and present is not None and present.pk == fitting.pk
 
 
+def _tuning_to_blame(entry: UseEntry, minutes: float) -> float:
+    """Chance that the tuning caused a failure in use: 1 once it was found to be to blame, else by the tests made so far."""
+    if entry.verdict:
+        return 1.0
+    tested = [Probed(one["key"], bool(one["failed"]), float(one["minutes"])) for one in entry.probes]
+    return tuning_to_blame(FailedInUse(minutes, "", cast(Outcome, entry.outcome)), tested)
+
+
 def _added_up(setting: Setting, variant: Variant | None, entries: Sequence[UseEntry]) -> Use:
-    held, failed = 0.0, list[tuple[float, bool]]()
+    held, failed = 0.0, list[tuple[float, float]]()
     for entry in entries:
         minutes = entry.hours * 60
         if entry.outcome and counts_against(entry):
             until = entry.minutes if entry.minutes is not None else min(minutes or UNKNOWN_MINUTES, UNKNOWN_MINUTES)
-            failed.append((until, bool(entry.verdict)))
+            failed.append((until, _tuning_to_blame(entry, until)))
             minutes -= until
         held += max(minutes, 0.0)
     return Use(setting, variant, held, tuple(failed))
