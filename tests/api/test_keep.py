@@ -233,6 +233,10 @@ def test_a_new_workload_and_a_warm_room_are_noticed(client, campaign, rung, keep
         "the room is 31 °C; proved at up to 22 °C",
     }
     assert found["check"][-1]["act"] == "gain"
+    # beside what the changes leave of it stands the figure of the climb
+    proof = client.get(f"/api/campaigns/{campaign.pk}/proof?setting_id={keeper['setting_id']}").json()
+    assert found["tested"] == pytest.approx(proof["expected"]["within"], abs=1e-6)
+    assert found["chance"] < found["tested"]
 
 
 def stability(client, campaign, setting_id):
@@ -292,6 +296,7 @@ def test_a_failure_in_use_leaves_one_figure_on_every_screen(client, campaign, ru
     }
     goal = next(one for one in judged[rung.pk]["conditions"] if one["key"] == "stability")
     assert card["chance"] == listed["chance"] == pytest.approx(curve[90], abs=1e-6)
+    assert card["tested"] is None
     assert proof["expected"]["within"] == goal["chance"] == pytest.approx(curve[90], abs=1e-9)
     # the tuning found to be to blame leaves less than a failure of unknown cause, another cause leaves more
     assert not verdict or (curve[90] < opened[90]) is (verdict == "edge moved")

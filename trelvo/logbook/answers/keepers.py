@@ -81,6 +81,7 @@ class KeeperView:
     """A keeper now. values: what it sets, by knob; lines: what to type, in order; evidence: as it was frozen
 
     since: in use since then, None while it is not; use_says: what its use so far says; fresh, chance, required: of the proof now
+    tested: the chance by all that was tested, where `changes` move it
     changes: what the proof has not been brought back after; check: the shortest that brings it back; settled: whether one does
     warmest_c: from which room temperature on it no longer holds as wished, None where that is not known
     lower: the values to keep instead, where the tuning was to blame for a failure in use; lower_title: in words
@@ -111,6 +112,7 @@ class KeeperView:
     use_says: str
     fresh: bool
     chance: float
+    tested: float | None
     required: float
     accepted_hours: float
     changes: list[ChangeSaid]
@@ -142,7 +144,7 @@ def _view_or_trouble(keeper: Keeper, rows: KeeperRows, data: CampaignData, now: 
             rig_id=keeper.rig_id, rig=keeper.rig.name, standin=bool(keeper.rig.standin), setting_id=keeper.setting_id,
             title=keeper.name, at_stock=False, values={}, lines=[], components=[], evidence={}, kept_at=keeper.kept_at,
             taken_back_at=keeper.taken_back_at, reason=keeper.reason, since=None, spans=[], hours=0.0, failures=0,
-            use_says="", fresh=False, chance=0.0, required=0.0, accepted_hours=0.0, changes=[], check=[], settled=False,
+            use_says="", fresh=False, chance=0.0, tested=None, required=0.0, accepted_hours=0.0, changes=[], check=[], settled=False,
             warmest_c=None, open_failure=None, past_failures=[], next=TROUBLE, lower=None, lower_title="",
         )  # fmt: skip
 
@@ -177,9 +179,10 @@ def _view(keeper: Keeper, rows: KeeperRows, data: CampaignData, now: datetime) -
     today = _today(keeper, rows, proof, now)
     evidence = [_of_run(run, proof) for run in rows.runs.get(keeper.pk, [])]
     evidence += [_of_use(one, proof) for one in entries]
+    climb = _climb_of(keeper, data, today.accepted_per_h)
     found = proof_now(
         belief, proof, today, evidence, day(keeper.kept_at), day(now), *_check_with(keeper, rows),
-        [day(run.started_at) for run in rows.controls.get(keeper.pk, [])], _climb_of(keeper, data, today.accepted_per_h),
+        [day(run.started_at) for run in rows.controls.get(keeper.pk, [])], climb,
     )  # fmt: skip
     spans = rows.spans.get(keeper.pk, [])
     in_use = next((span for span in spans if span.until is None), None)
@@ -220,6 +223,7 @@ def _view(keeper: Keeper, rows: KeeperRows, data: CampaignData, now: datetime) -
         use_says=use_in_words(hours, len(blamed), days),
         fresh=fresh,
         chance=found.chance,
+        tested=climb.chance_within(today.accepted_per_h) if climb and found.changes else None,
         required=found.required,
         accepted_hours=1 / today.accepted_per_h,
         changes=[]

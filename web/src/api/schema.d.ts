@@ -5919,6 +5919,7 @@ export interface components {
          * @description A keeper now. values: what it sets, by knob; lines: what to type, in order; evidence: as it was frozen
          *
          *     since: in use since then, None while it is not; use_says: what its use so far says; fresh, chance, required: of the proof now
+         *     tested: the chance by all that was tested, where `changes` move it
          *     changes: what the proof has not been brought back after; check: the shortest that brings it back; settled: whether one does
          *     warmest_c: from which room temperature on it no longer holds as wished, None where that is not known
          *     lower: the values to keep instead, where the tuning was to blame for a failure in use; lower_title: in words
@@ -5992,6 +5993,8 @@ export interface components {
             standin: boolean;
             /** Taken Back At */
             taken_back_at: string | null;
+            /** Tested */
+            tested: number | null;
             /** Title */
             title: string;
             /** Use */

@@ -97,8 +97,11 @@ async function giveUp(): Promise<void> {
       {{ keeper.since ? `In use since ${day(keeper.since)}` : `Not in use; kept ${day(keeper.kept_at)}` }}:
       <span data-test="use-says">{{ keeper.use_says }}</span>.
       <template v-if="!keeper.at_stock">
-        {{ ' ' }}With all that was tested <strong class="figure estimate">{{ chance(keeper.chance) }}</strong> sure of at most one
-        failure in {{ number(keeper.accepted_hours, 0) }} h; {{ number(100 * keeper.required, 0) }} % wanted.
+        {{ ' ' }}With all that was tested
+        <strong class="figure estimate">{{ chance(keeper.tested ?? keeper.chance) }}</strong> sure of at most one failure in
+        {{ number(keeper.accepted_hours, 0) }} h<template v-if="keeper.tested != null"
+          >, after these changes <strong class="figure estimate">{{ chance(keeper.chance) }}</strong></template
+        >; {{ number(100 * keeper.required, 0) }} % wanted.
       </template>
     </p>
     <p v-if="keeper.next" class="next" data-test="keeper-next">
