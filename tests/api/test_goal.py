@@ -28,6 +28,15 @@ def measured(campaign, stock, gorge, now):
     return campaign
 
 
+def test_before_the_first_run_nothing_was_run_not_even_stock(client, campaign, stock, gorge, now):
+    def how_far():
+        return client.get(f"/api/campaigns/{campaign.pk}/goal").json()["goal"]["far"]
+
+    assert how_far() == "Nothing was run yet."
+    log_run(campaign, stock, gorge, run_draft("completed", now, 93.6), now)
+    assert how_far() == "Only stock was run yet."
+
+
 def test_a_goal_is_told_with_every_setting_judged(client, measured):
     goal = client.get(f"/api/campaigns/{measured.pk}/goal").json()
     assert goal["changeable"] == ["most_temp_c"]

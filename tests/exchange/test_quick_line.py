@@ -326,6 +326,48 @@ def test_a_knob_and_its_value_in_other_ways(line):
     assert (said.problems, said.values) == ([], {"core": 135})
 
 
+COLD = [
+    Knob("multiplier", "Multiplier", "x", 40, 1, 8, 60, 1, "multiplier"),
+    Knob("voltage", "Voltage", "mV", 1250, 10, 1000, 1700, 1, "voltage"),
+]
+SIEVE = LineWorkload(1, "Prime sieve", "points")
+
+
+@pytest.mark.parametrize(
+    ("line", "values", "figures"),
+    [
+        # the knob by what its role is called, volts for millivolts where nothing else is possible
+        (
+            "mult 44 vcore 1.30 prime 4490 81c ok",
+            {"multiplier": 44, "voltage": 1300},
+            {"value": 4490, "temp_max_c": 81},
+        ),
+        ("x46 1400mV prime 4701 ok", {"multiplier": 46, "voltage": 1400}, {"value": 4701}),
+        ("46x vcore1.4 prime 4701 pts ok", {"multiplier": 46, "voltage": 1400}, {"value": 4701}),
+        (
+            "mult 46 vcore 1400 1.36v prime 4701pts ok",
+            {"multiplier": 46, "voltage": 1400},
+            {"value": 4701, "voltage_v": 1.36},
+        ),
+        # the only workload need not be named
+        ("mult 46 4701 78 deg ok", {"multiplier": 46}, {"value": 4701, "temp_max_c": 78}),
+        ("mult 46 ok", {"multiplier": 46}, {}),
+        ("stock 4120 1.24v ok", {}, {"value": 4120, "voltage_v": 1.24}),
+    ],
+)
+def test_what_is_typed_at_a_record(line, values, figures):
+    said = read_quick_line(line, COLD, [SIEVE], {})
+    assert (said.problems, said.workload_id, said.values, said.figures) == ([], 1, values, figures)
+
+
+def test_volts_without_their_knob_are_asked_about():
+    (problem,) = read_quick_line("multi 47 1.4v bsod", COLD, [SIEVE], {}).problems
+    assert problem.what == "“1.4v” may be what Voltage was set to, or what was reached."
+    assert problem.todo == "Type voltage 1400, or, where it was only reached, voltage 1250 1.4v."
+    # an offset is never 1.4 V
+    assert read("core +75 gorge 98 1.05v ok").problems == []
+
+
 def test_the_range_of_a_knob_decides_what_a_comma_is():
     knobs = [Knob("vcore", "Core voltage", "V", 1.2, 0.005, 1.0, 1.5, 1, "voltage")]
     said = read_quick_line("vcore 1,350 hex 7 ok", knobs, VARIANTS, {})

@@ -197,6 +197,7 @@ def test_how_far_the_goal_is_met_in_words():
     terms = terms_from("efficiency", {})
     found = judged("efficiency")
     assert how_far(terms, found, found[0], 1) == "Met."
+    assert how_far(terms, [], None, 1) == "Nothing was run yet."
     assert how_far(terms, judged("efficiency", (STOCK,)), None, 1) == "Only stock was run yet."
     assert how_far(terms, judged("efficiency", (STOCK, TOO_LOW)), None, 1) == "The one setting tried does not meet it."
     unread = setting(4, "x", [99.8, 100.2, 99.9], holds=0.95)

@@ -68,8 +68,11 @@ SCALES: tuple[dict[str, float], ...] = (
     {"mw": 1e-3, "w": 1.0, "kw": 1e3},
 )  # fmt: skip
 # units written out, or apart from their number
-UNITS_AS_SAID = {"watt": "w", "watts": "w", "degrees": "c", "minutes": "min", "minute": "min", "hours": "h", "hour": "h",
+UNITS_AS_SAID = {"watt": "w", "watts": "w", "degrees": "c", "degree": "c", "deg": "c", "°": "c", "celsius": "c",
+                 "volt": "v", "volts": "v", "minutes": "min", "minute": "min", "hours": "h", "hour": "h",
                  "seconds": "sec", "s": "sec"}  # fmt: skip
+# units of a result in several spellings
+_RESULT_UNITS = ({"points", "point", "pts", "pt"}, {"fps", "frames", "f/s"}, {"mb/s", "mbs", "mbps"})
 # Words between figures that say nothing.
 FILLERS = frozenset({"after", "at", "with", "for", "and", "in", "on"})
 # Seconds in a unit of time, the longest first; and in the units of workloads that are measured in time.
@@ -179,7 +182,10 @@ class _Reader:
 
     @property
     def workload(self) -> LineWorkload | None:
-        """What is known of the workload: with several left, all of one measure and unit, the first stands for them."""
+        """What is known of the workload: with several left, all of one measure and unit, the first stands for them; where the
+        campaign has but one, none need be named."""
+        if not self.meant and len(self.workloads) == 1:
+            return self.workloads[0]
         alike = {(one.unit, one.measure) for one in self.meant}
         return self.meant[0] if len(alike) == 1 else None
 
@@ -244,7 +250,7 @@ class _Reader:
             )
             return True
         last, number, unit = value
-        factor = _factor(unit, knob.unit.lower())
+        factor = _factor(unit, knob.unit.lower()) if unit else _only_scale(knob, number)
         if factor is not None:
             number, unit = round(number * factor, 9), ""
         if unit and unit != knob.unit.lower():
@@ -261,7 +267,8 @@ class _Reader:
         return True
 
     def _knob_named(self, text: str) -> Knob | None:
-        """The knob of that key or name; or the only one with a word that begins so, where no workload and no other word does."""
+        """The knob of that key or name; or the only one with a word that begins so, or else whose role is called so, where no
+        workload and no other word is."""
         whole = next((one for one in self.knobs if text in (one.key, one.name.lower())), None)
         other = {*BEFORE, *OUTCOME_WORDS, *AVERAGE, *OTHER_NAMES}
         if whole or len(text) < 3 or text in other or _named(text, self.workloads):
@@ -269,12 +276,17 @@ class _Reader:
         starts = [
             one for one in self.knobs if any(part.startswith(text) for part in [one.key, *one.name.lower().split()])
         ]
-        return starts[0] if len(starts) == 1 else None
+        found = starts or [one for one in self.knobs if text in one.facts.words]
+        return found[0] if len(found) == 1 else None
 
     def _knob_by_unit(self, word: _Word) -> bool:
-        """A signed number in a unit that only one knob has, and no figure: −25mV."""
+        """A number in a unit that only one knob has, and no figure: −25mV, 46x."""
         found = _NUMBER.fullmatch(word.text)
-        if not found or not found.group(2) or found.group(2) in UNITS or word.text[0] not in "+-−":
+        if not found or not found.group(2) or found.group(2) in UNITS or found.group(2) in UNITS_AS_SAID:
+            return False
+        if word.text in LOWS or any(
+            found.group(2) == one.unit.lower() or word.text in one.words for one in self.workloads
+        ):
             return False
         own = [one for one in self.knobs if one.unit.lower() == found.group(2)]
         if len(own) != 1:
@@ -421,13 +433,17 @@ class _Reader:
             said = UNITS_AS_SAID.get(after.text, after.text)
             if after.text in MINUTES and self._minutes_or_minimum(word, number, after):
                 return True
-            if said in UNITS or said == own:
+            if said in UNITS or (own and _same_unit(said, own)):
                 self.at += 1
                 word, unit = _Word(word.text, word.start, after.end), said
         if own in SECONDS and (unit in SECONDS or unit == "sec") and RESULT not in self.said.figures:
             # the time that it took is the result
             unit = own or ""
+        if own and _same_unit(unit, own):
+            unit = own
         unit = UNITS_AS_SAID.get(unit, unit) if unit != own else unit
+        if unit in UNITS and unit != own and self._set_or_reached(word, number, unit):
+            return True
         if unit in UNITS and unit != own:
             column, name, shown, factor = UNITS[unit]
             self._keep(word, word, column, number * factor, f"{name} {number:g} {shown}")
@@ -443,6 +459,21 @@ class _Reader:
             todo = f"Known units: {', '.join(sorted(set(UNITS) - {'°c'}))}, and {self.workload.unit} for the result."
             self._wrong(word, f"“{unit}” is no unit of a run.", todo)
         return True
+
+    def _set_or_reached(self, word: _Word, number: float, unit: str) -> bool:
+        """ "1.4v" without the knob that is set in volts: was it set, or reached? Refused where it can be set to that."""
+        for knob in self.knobs:
+            factor = 1.0 if unit == knob.unit.lower() else _factor(unit, knob.unit.lower())
+            if factor is None or knob.stock == 0 or not knob.low <= number * factor <= knob.high:
+                continue
+            if self.from_stock or any(self._knob_named(one.text) is knob for one in self.words):
+                continue
+            what = f"“{word.text}” may be what {knob.name} was set to, or what was reached."
+            now = self.before.get(knob.key, knob.stock)
+            todo = f"Type {knob.key} {number * factor:g}, or, where it was only reached, {knob.key} {now:g} {number:g}{unit}."
+            self._wrong(word, what, todo)
+            return True
+        return False
 
     def _minutes_or_minimum(self, word: _Word, number: float, unit: _Word) -> bool:
         """ "105 min 75": minutes and a result, or a result and its lowest frame rate? Refused where both are possible.
@@ -533,13 +564,16 @@ class _Reader:
         said.values = {key: one for key, one in {**base, **self.named}.items() if one != stock.get(key)}
         said.setting = describe_setting(self.knobs, said.values)
         self.meant = self._fully_named() or self.meant
+        if not self.meant and len(self.workloads) == 1 and said.outcome is not None:
+            self.meant = list(self.workloads)
+            self._say_counts_for(self.meant[0])
         if len(self.meant) == 1:
             said.workload_id = self.meant[0].id
         elif self.meant:
             self._ask_which()
         elif said.outcome in FAILURES and self.fallback is not None and RESULT not in said.figures:
             said.workload_id = self.fallback.id
-            self._say_fallback(self.fallback)
+            self._say_counts_for(self.fallback)
         else:
             names = ", ".join(dict.fromkeys(one.name for one in self.workloads))
             said.problems.append(Problem(end, "Which workload?", f"Type the start of one of: {names}."))
@@ -568,8 +602,9 @@ class _Reader:
         todo = f"Type what tells them apart as well: {', '.join(apart[:8])}." if apart else "Type more of its name."
         self._wrong(word, f"“{word.text}” may be {titles}.", todo)
 
-    def _say_fallback(self, workload: LineWorkload) -> None:
-        """A failure without a workload is told of the one that would be run next; the line says so before it is logged."""
+    def _say_counts_for(self, workload: LineWorkload) -> None:
+        """A failure without a workload is told of the one that would be run next, any run of the only one there is; the line
+        says so before it is logged."""
         for place, one in enumerate(self.said.understood):
             if one.meaning.startswith("ended: "):
                 meaning = f"{one.meaning}; no workload named, so it counts for {workload.name}"
@@ -584,12 +619,30 @@ def _factor(unit: str, own: str) -> float | None:
     return scale[unit] / scale[own] if scale else None
 
 
+def _only_scale(knob: Knob, number: float) -> float | None:
+    """The factor to a knob's unit of a number typed without one: None where the number can be the value as it stands, and 1000
+    or 0.001 where only so it can (1.35 of a voltage in mV)."""
+    if knob.low <= number <= knob.high or knob.stock == 0:
+        return None
+    own = knob.unit.lower()
+    scale = next((scale for scale in SCALES if own in scale), {})
+    found = {round(one / scale[own], 9) for one in scale.values() if knob.low <= number * one / scale[own] <= knob.high}
+    return found.pop() if len(found) == 1 else None
+
+
+def _same_unit(unit: str, own: str) -> bool:
+    return unit == own or any(unit in some and own in some for some in _RESULT_UNITS)
+
+
 def _parted(found: re.Match[str], knobs: Sequence[Knob], workloads: Sequence[LineWorkload]) -> list[_Word]:
     """A word as it stands; a knob written together with its value as two."""
     text = found.group().lower()
     joined = _JOINED.fullmatch(text)
-    names = {word for knob in knobs for word in (knob.key, *knob.name.lower().split())}
+    names = {word for knob in knobs for word in (knob.key, *knob.name.lower().split(), *knob.facts.words)}
     known = text in names or any(text in one.words for one in workloads)
+    if joined and joined.group(1) == "x" and not known and any(knob.unit == "x" for knob in knobs):
+        # x46 for 46x
+        return [_Word(f"{joined.group(2)}x", found.start(), found.end())]
     if joined and joined.group(1) in names and not known:
         middle = found.start() + joined.end(1)
         return [_Word(joined.group(1), found.start(), middle), _Word(joined.group(2), middle, found.end())]

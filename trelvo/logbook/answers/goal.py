@@ -104,7 +104,7 @@ def _goal_view(data: CampaignData) -> GoalView:
         terms,
         in_words(terms),
         _against(data, terms, every),
-        how_far(terms, judged, best, data.stock.pk),
+        how_far(terms, judged if data.runs else [], best, data.stock.pk),
         judged,
         best,
         best_of_many(judged, best),

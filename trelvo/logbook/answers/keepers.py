@@ -144,8 +144,8 @@ def _view_or_trouble(keeper: Keeper, rows: KeeperRows, data: CampaignData, now: 
             rig_id=keeper.rig_id, rig=keeper.rig.name, standin=bool(keeper.rig.standin), setting_id=keeper.setting_id,
             title=keeper.name, at_stock=False, values={}, lines=[], components=[], evidence={}, kept_at=keeper.kept_at,
             taken_back_at=keeper.taken_back_at, reason=keeper.reason, since=None, spans=[], hours=0.0, failures=0,
-            use_says="", fresh=False, chance=0.0, tested=None, required=0.0, accepted_hours=0.0, changes=[], check=[], settled=False,
-            warmest_c=None, open_failure=None, past_failures=[], next=TROUBLE, lower=None, lower_title="",
+            use_says="", fresh=False, chance=0.0, tested=None, required=0.0, accepted_hours=0.0, changes=[], check=[],
+            settled=False, warmest_c=None, open_failure=None, past_failures=[], next=TROUBLE, lower=None, lower_title="",
         )  # fmt: skip
 
 

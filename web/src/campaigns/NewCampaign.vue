@@ -60,6 +60,8 @@ async function toTheFirst(): Promise<void> {
   if (first && stepOf(first) !== step.value.key) await router.push({ query: { step: stepOf(first) } })
   await nextTick()
 }
+// once it is made the form has gone: emptied, it would wait for the next page as if nothing had been stored
+const made = shallowRef(false)
 const filling = shallowRef<Promise<void>>()
 async function create(): Promise<void> {
   clear()
@@ -69,6 +71,7 @@ async function create(): Promise<void> {
   if (problems.value.length) return toTheFirst()
   try {
     const campaign = await mutateAsync(asCampaignIn(draft.value))
+    made.value = true
     draft.value = freshDraft()
     await router.push({ name: 'Baseline', params: { id: campaign.id } })
   } catch (trouble) {
@@ -79,57 +82,60 @@ async function create(): Promise<void> {
 </script>
 
 <template>
-  <div class="head">
-    <h1>New campaign</h1>
-    <AButton v-if="begun" type="text" @click="draft = freshDraft()">Start over</AButton>
-  </div>
-  <nav class="steps" aria-label="Steps of the description">
-    <button
-      v-for="(one, index) in STEPS"
-      :key="one.key"
-      type="button"
-      class="step"
-      :aria-current="one.key === step.key ? 'step' : undefined"
-      @click="go(one.key)"
-    >
-      <span class="figure quiet">{{ index + 1 }}</span> {{ one.name }}
-      <span v-if="problems.some((problem) => stepOf(problem) === one.key)" class="warning">to correct</span>
-    </button>
-  </nav>
-  <form novalidate @submit.prevent="create">
-    <StepWhat v-if="step.key === 'what'" v-model="draft" v-model:filling="filling" :at="at" />
-    <StepRig v-else-if="step.key === 'rig'" v-model="draft" :at="at" />
-    <section v-else-if="step.key === 'knobs'" class="sheet block">
-      <h2><TermWord term="Knob">Knobs</TermWord> <span class="quiet hint">what you will turn, and how far</span></h2>
-      <KnobEditor v-model="draft.knobs" :at="at" />
-    </section>
-    <section v-else class="sheet block">
-      <h2>
-        <TermWord term="Workload">Workloads</TermWord> <span class="quiet hint">the first is the one that counts most</span>
-      </h2>
-      <div v-if="draft.rigId !== STAND_IN && known.length" class="kept">
-        <ACheckbox
-          v-for="workload in known"
-          :key="workload.id"
-          :checked="draft.workloadIds.includes(workload.id)"
-          @change="choose(workload.id)"
-        >
-          {{ workload.name }} <span class="quiet">{{ workload.options_in_words }}</span>
-        </ACheckbox>
-      </div>
-      <WorkloadEditor v-model="draft.workloads" :at="at" />
-    </section>
-    <ProblemList v-if="problems.length" :problems="problems" title="Not created yet; nothing was stored:" class="trouble" />
-    <div class="acts">
-      <AButton v-if="place > 0" @click="go(STEPS[place - 1]!.key)">Back: {{ STEPS[place - 1]!.name }}</AButton>
-      <AButton v-if="place < STEPS.length - 1" type="primary" @click="go(STEPS[place + 1]!.key)">
-        Next: {{ STEPS[place + 1]!.name }}
-      </AButton>
-      <AButton :type="place === STEPS.length - 1 ? 'primary' : 'default'" html-type="submit" :loading="isPending"
-        >Create the campaign</AButton
-      >
+  <p v-if="made" class="quiet" role="status">Created. Its baseline comes next.</p>
+  <template v-else>
+    <div class="head">
+      <h1>New campaign</h1>
+      <AButton v-if="begun" type="text" @click="draft = freshDraft()">Start over</AButton>
     </div>
-  </form>
+    <nav class="steps" aria-label="Steps of the description">
+      <button
+        v-for="(one, index) in STEPS"
+        :key="one.key"
+        type="button"
+        class="step"
+        :aria-current="one.key === step.key ? 'step' : undefined"
+        @click="go(one.key)"
+      >
+        <span class="figure quiet">{{ index + 1 }}</span> {{ one.name }}
+        <span v-if="problems.some((problem) => stepOf(problem) === one.key)" class="warning">to correct</span>
+      </button>
+    </nav>
+    <form novalidate @submit.prevent="create">
+      <StepWhat v-if="step.key === 'what'" v-model="draft" v-model:filling="filling" :at="at" />
+      <StepRig v-else-if="step.key === 'rig'" v-model="draft" :at="at" />
+      <section v-else-if="step.key === 'knobs'" class="sheet block">
+        <h2><TermWord term="Knob">Knobs</TermWord> <span class="quiet hint">what you will turn, and how far</span></h2>
+        <KnobEditor v-model="draft.knobs" :at="at" />
+      </section>
+      <section v-else class="sheet block">
+        <h2>
+          <TermWord term="Workload">Workloads</TermWord> <span class="quiet hint">the first is the one that counts most</span>
+        </h2>
+        <div v-if="draft.rigId !== STAND_IN && known.length" class="kept">
+          <ACheckbox
+            v-for="workload in known"
+            :key="workload.id"
+            :checked="draft.workloadIds.includes(workload.id)"
+            @change="choose(workload.id)"
+          >
+            {{ workload.name }} <span class="quiet">{{ workload.options_in_words }}</span>
+          </ACheckbox>
+        </div>
+        <WorkloadEditor v-model="draft.workloads" :at="at" />
+      </section>
+      <ProblemList v-if="problems.length" :problems="problems" title="Not created yet; nothing was stored:" class="trouble" />
+      <div class="acts">
+        <AButton v-if="place > 0" @click="go(STEPS[place - 1]!.key)">Back: {{ STEPS[place - 1]!.name }}</AButton>
+        <AButton v-if="place < STEPS.length - 1" type="primary" @click="go(STEPS[place + 1]!.key)">
+          Next: {{ STEPS[place + 1]!.name }}
+        </AButton>
+        <AButton :type="place === STEPS.length - 1 ? 'primary' : 'default'" html-type="submit" :loading="isPending"
+          >Create the campaign</AButton
+        >
+      </div>
+    </form>
+  </template>
 </template>
 
 <style scoped>
