@@ -1,6 +1,7 @@
 """Which way a knob helps, as a user meets it: advice, triage, keep and cautions, over the API. Common practice."""
 
 import json
+import re
 
 import pytest
 
@@ -48,6 +49,21 @@ def processor(db):
 
 def at(campaign, **values):
     return next(one for one in campaign.settings.all() if one.values == values)
+
+
+def test_a_record_goes_on_from_the_best_result(client, db):
+    rig = create_rig("Cold bench", FittingDraft(parts=(PartDraft("Processor", "Chip"),)), NOW)
+    campaign = create_campaign(rig, "Record", "record", "", [MULTIPLIER, VCORE], [RENDER], NOW)
+    render = campaign.workloads.get()
+    stock = campaign.settings.get(fingerprint="")
+    ran = [(stock, 100.0), (stock, 100.4), (stock, 100.2)]
+    for values, seconds in (({"mult": 44, "vcore": 1350}, 92.0), ({"mult": 45, "vcore": 1400}, 90.0)):
+        ran.append((add_setting(campaign, values, "", NOW), seconds))
+    for setting, seconds in ran:
+        log_run(campaign, setting, render, run_draft("completed", NOW, seconds, 300), NOW)
+    step = client.get(f"/api/campaigns/{campaign.pk}").json()["next"]["step"]
+    # one more at the best one's voltage, without a search for less of it
+    assert re.match(r"Test multiplier 46x at core voltage 1400\u00a0mV with Lantern", step["title"]), step
 
 
 def test_the_least_voltage_that_is_stable_is_searched(client, processor):

@@ -5,7 +5,7 @@ import pytest
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import Load, heaviest, stress_decades
-from trelvo.core.climb.knob_order import group_of, order_knobs, saves_nothing, why_then
+from trelvo.core.climb.knob_order import group_of, not_climbed, order_knobs, why_then
 from trelvo.core.climb.policy import Policy
 from trelvo.core.climb.score_top import ScoreAt, score_top
 from trelvo.core.climb.strategies import advise
@@ -108,7 +108,14 @@ def test_a_limit_that_is_raised_saves_nothing():
         Knob("p", "Cap", "W", 45, 1, 12, 45, -1, "power limit"),
     )
     clock = Knob("c", "Core clock", "MHz", 0, 15, 0, 300, 1, "core clock")
-    assert [saves_nothing(knob, "efficiency") for knob in (up, down, clock)] == [True, False, False]
-    assert not saves_nothing(up, "speed")
+    assert [not_climbed(knob, "efficiency") for knob in (up, down, clock)] == [True, False, False]
+    assert not not_climbed(up, "speed")
     assert "not raised under this goal" in why_then(up, "power budget")
     assert why_then(up, "speed").startswith("first")
+
+
+def test_a_record_does_not_look_for_the_least_voltage():
+    volts = Knob("v", "Core voltage", "mV", 1200, 10, 1000, 1700, 1, "voltage")
+    undervolt = Knob("v", "Core voltage", "mV", 0, 5, -150, 0, -1, "voltage")
+    assert [not_climbed(knob, "record") for knob in (volts, undervolt)] == [True, False]
+    assert "does not look for the least" in why_then(volts, "record")

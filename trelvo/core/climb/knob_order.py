@@ -26,8 +26,14 @@ SAVING_GOALS = ("efficiency", "quiet", "power budget")
 _RAISED = "not raised under this goal: more power saves nothing. Turn its direction in Prepare, and it is lowered last"
 
 
-def saves_nothing(knob: Knob, goal: str) -> bool:
-    """Whether turning the knob the way it is to be turned goes against the goal: a power limit that is raised to save power."""
+_AS_MUCH = "as much as the clock asks for: a record does not look for the least that is stable"
+
+
+def not_climbed(knob: Knob, goal: str) -> bool:
+    """Whether the goal has no use for the knob's climb: a power limit that is raised where power is to be saved; in a record, the
+    least of a knob that makes a clock stable."""
+    if goal == "record":
+        return knob.turning == "helps"
     return goal in SAVING_GOALS and knob.role == "power limit" and knob.away == 1
 
 
@@ -48,8 +54,8 @@ def order_knobs(knobs: Sequence[Knob], goal: str) -> list[Knob]:
 def why_then(knob: Knob, goal: str) -> str:
     """Why the knob comes where it comes, in a few words."""
     group = group_of(knob)
-    if saves_nothing(knob, goal):
-        return _RAISED
+    if not_climbed(knob, goal):
+        return _AS_MUCH if goal == "record" else _RAISED
     if goal in SAVING_GOALS and group in _WHY_SAVING:
         return _WHY_SAVING[group]
     return _WHY[group]

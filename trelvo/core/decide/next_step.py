@@ -270,11 +270,12 @@ def _climb(knob: KnobAdvice) -> Task:
             "climb", "Climb", f"Take {knob.name.lower()} {knob.value} as its hold.", knob.reason, knob.teaches,
             knob.setting_id, knob.values, None, 0, None, knob.key,
         )  # fmt: skip
+    others = "" if knob.base == "stock" else f" at {knob.base}"
     find = "" if knob.to_find is None else f" {to_find_words(knob.to_find)}"
     return Task(
         "climb",
         "Climb",
-        f"Test {knob.name.lower()} {knob.value}{load}, up to {knob.minutes:g} min.",
+        f"Test {knob.name.lower()} {knob.value}{others}{load}, up to {knob.minutes:g} min.",
         knob.reason + find,
         knob.teaches,
         knob.setting_id,

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from trelvo.core.base.knobs import Knob, fingerprint
-from trelvo.core.climb.knob_order import order_knobs, saves_nothing, why_then
+from trelvo.core.climb.knob_order import not_climbed, order_knobs, why_then
 from trelvo.core.climb.least_stable import hold_along
 from trelvo.core.climb.policy import Advice, Policy, below_top, values_of
 from trelvo.core.climb.score_top import score_top
@@ -14,6 +14,7 @@ from trelvo.core.decide.way import policy_for
 from trelvo.logbook.answers.climb_line import Line, advised, first_top_along, line_of, within_rails
 from trelvo.logbook.answers.goal import GoalView, goal_view, highest_mean_power, terms_of, way_of
 from trelvo.logbook.answers.within_limits import within_limits
+from trelvo.logbook.models import Goal
 from trelvo.logbook.rows.campaign_data import CampaignData
 
 
@@ -46,7 +47,7 @@ def _climbs_of(data: CampaignData, minutes: float | None) -> list[KnobClimb]:
     stacked: dict[str, float] = {}
     found = []
     for knob in order_knobs(data.knobs, data.campaign.goal):
-        line = _line_for(data, knob, stacked)
+        line = _line_for(data, knob, stacked, goal)
         policy = within_goal(data, line, within_rails(data, knob, policy_for(way, terms, knob.key, minutes)))
         climb = _climb_of(data, knob, line, replace(policy, steepness=line.steepness), goal)
         found.append(climb)
@@ -82,8 +83,11 @@ def _for_budget(data: CampaignData, line: Line, most_power_w: float) -> float | 
     return value_for_budget(line.knob, {value: one for value, one in drawn.items() if one is not None}, most_power_w)
 
 
-def _line_for(data: CampaignData, knob: Knob, stacked: Mapping[str, float]) -> Line:
-    """Where the knob has been climbed, unless that was from a setting that has failed; else from where the others hold."""
+def _line_for(data: CampaignData, knob: Knob, stacked: Mapping[str, float], goal: GoalView) -> Line:
+    """Where the knob has been climbed, unless that was from a setting that has failed; else from where the others hold. A record
+    goes on from the best result."""
+    if data.campaign.goal == Goal.RECORD and goal.best is not None:
+        return line_of(data, knob.key, goal.best.setting_id)
     line = line_of(data, knob.key, None)
     tried = any(mark.value != knob.stock for mark in line.marks)
     if tried and (knob.turning == "helps" or not _failed_at(data, line.base)):
@@ -108,8 +112,8 @@ def _climb_of(data: CampaignData, knob: Knob, line: Line, policy: Policy, goal: 
     advice = advised(knob, tuple(line.trials), policy, loads, scores)
     tried = sum(mark.value != knob.stock for mark in line.marks)
     hold = to_find = None
-    if saves_nothing(knob, data.campaign.goal):
-        # never begun; what was tried of it stays in the drawing
+    if not_climbed(knob, data.campaign.goal):
+        # what was tried of it stays in the drawing
         return KnobClimb(knob, line, policy, advice, why_then(knob, data.campaign.goal), tried, None, 0.0)
     if tried:
         belief = line.belief()

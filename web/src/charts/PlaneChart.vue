@@ -5,7 +5,7 @@ import { computed } from 'vue'
 
 import type { PlaneView } from '../api/lab'
 import { colours } from '../composables/theme'
-import { knobValue, minutesWords, number } from '../words/format'
+import { hoursWords, knobValue, minutesWords, number } from '../words/format'
 import { wordsOf } from '../words/outcomes'
 import ChartFrame from './ChartFrame.vue'
 import { chartStyle } from './setup'
@@ -122,7 +122,7 @@ const option = computed<EChartsOption>(() => {
 })
 const says = computed(
   () =>
-    `Rings passed, crosses failed. Dashed: what holds (once in ${number(props.plane.accepted_h, 0)} h at most, ${number(100 * props.plane.sure, 0)} % sure), foretold where nothing was run.`,
+    `Rings passed, crosses failed. Dashed: what holds (once in ${hoursWords(props.plane.accepted_h)} at most, ${number(100 * props.plane.sure, 0)} % sure), foretold where nothing was run.`,
 )
 </script>
 

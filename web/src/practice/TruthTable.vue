@@ -1,7 +1,7 @@
 <!-- The truth about a specimen, and what each way of climbing it kept. -->
 <script setup lang="ts">
 import type { Practice } from '../api/practice'
-import { knobValue, number, often } from '../words/format'
+import { hoursWords, knobValue, number, often } from '../words/format'
 import TableTools from '../parts/TableTools.vue'
 
 const props = defineProps<{ practice: Practice; truth: NonNullable<Practice['truth']> }>()
@@ -29,7 +29,7 @@ const rows = (): unknown[][] =>
     <p class="head">
       Its edge lies at
       <strong class="figure">{{ truth.edge === null ? 'more than the range' : `+${number(truth.edge, 0)} MHz` }}</strong>; the
-      best setting within one failure in {{ number(practice.accepted_hours, 0) }} h was
+      best setting within one failure in {{ hoursWords(practice.accepted_hours) }} was
       <strong class="figure">{{ words(truth.best) }}</strong>.
     </p>
     <table class="ledger">

@@ -40,6 +40,11 @@ export function exact(value: number): string {
   return String(value).replace('-', MINUS)
 }
 
+/** A time in which one failure is accepted: 50 h, 6 min. */
+export function hoursWords(hours: number): string {
+  return hours < 1 ? `${number(60 * hours, 0)} min` : `${plain(hours)} h`
+}
+
 /** A ratio as a signed percentage: 1.0412 is +4.1 %. */
 export function gain(ratio: number, decimals = 1): string {
   return `${signed((ratio - 1) * 100, decimals)} %`

@@ -10,7 +10,7 @@ import { inFull, reachOf } from '../../charts/climbPlaces'
 import { savePng, saveSvg } from '../../charts/saveDrawing'
 import { gridTicks } from '../../charts/ticks'
 import OutcomeMark from '../../parts/OutcomeMark.vue'
-import { counted, gain as gainWords, gainRange, knobValue, number, signed } from '../../words/format'
+import { counted, gain as gainWords, gainRange, hoursWords, knobValue, number, signed } from '../../words/format'
 import { type Cell, downloadCsv } from '../../words/tables'
 
 const props = defineProps<{
@@ -150,7 +150,7 @@ const inUse = computed(() => {
 })
 const says = computed(
   () =>
-    `${knob.value.name}: holds ${props.climb.hold === knob.value.stock ? 'at stock only' : `to ${words(props.climb.hold)}`} (one failure in ${number(1 / props.climb.accepted_per_h, 0)} h, ${number(props.climb.sure * 100, 0)} % sure), from ${counted(runs.value, 'run')}${harder.value}${inUse.value}.`,
+    `${knob.value.name}: holds ${props.climb.hold === knob.value.stock ? 'at stock only' : `to ${words(props.climb.hold)}`} (one failure in ${hoursWords(1 / props.climb.accepted_per_h)}, ${number(props.climb.sure * 100, 0)} % sure), from ${counted(runs.value, 'run')}${harder.value}${inUse.value}.`,
 )
 const name = computed(() => `Climb of ${knob.value.name.toLowerCase()}`)
 const headers = [

@@ -11,7 +11,7 @@ import { useStageCampaign } from '../../composables/useStageCampaign'
 import GainFigure from '../../parts/GainFigure.vue'
 import LoadState from '../../parts/LoadState.vue'
 import MeasureFigure from '../../parts/MeasureFigure.vue'
-import { chance, number, often, plain, wattsWords } from '../../words/format'
+import { chance, hoursWords, number, often, plain, wattsWords } from '../../words/format'
 
 const props = defineProps<{ settingId: number; title: string; climb: ClimbView; value: number; isStock: boolean }>()
 defineEmits<{ close: []; live: []; log: [] }>()
@@ -65,7 +65,7 @@ const MARK = { shown: '✓', 'not shown yet': '…', broken: '✗' } as const
     <p v-if="point && !isStock && !said">
       <span class="quiet">Stability by the numbers:</span>{{ ' ' }}
       <span class="figure estimate">{{ chance(point.holds) }}</span> sure of at most one failure in
-      {{ number(1 / climb.accepted_per_h, 0) }} h; most likely <span class="figure estimate">{{ often(point.per_h) }}</span>.
+      {{ hoursWords(1 / climb.accepted_per_h) }}; most likely <span class="figure estimate">{{ often(point.per_h) }}</span>.
     </p>
     <LoadState :pending="isPending" :error="error" what="Its results" @again="refetch">
       <div class="scroll-x" tabindex="0" role="region" aria-label="Its results">

@@ -13,7 +13,7 @@ import { sayWithUndo } from '../../composables/sayWithUndo'
 import { useTryOut } from '../../composables/useTryOut'
 import KeyCap from '../../parts/KeyCap.vue'
 import TextField from '../../parts/TextField.vue'
-import { chance, day, number } from '../../words/format'
+import { chance, day, hoursWords, number } from '../../words/format'
 import FailureSearch from './FailureSearch.vue'
 import KeeperEvidence from './KeeperEvidence.vue'
 import StandInUse from './StandInUse.vue'
@@ -99,7 +99,8 @@ async function giveUp(): Promise<void> {
       <template v-if="!keeper.at_stock">
         {{ ' ' }}With all that was tested
         <strong class="figure estimate">{{ chance(keeper.tested ?? keeper.chance) }}</strong> sure of at most one failure in
-        {{ number(keeper.accepted_hours, 0) }} h<template v-if="keeper.tested != null"
+        {{ hoursWords(keeper.accepted_hours)
+        }}<template v-if="keeper.tested != null"
           >, after these changes <strong class="figure estimate">{{ chance(keeper.chance) }}</strong></template
         >; {{ number(100 * keeper.required, 0) }} % wanted.
       </template>

@@ -16,7 +16,7 @@ import NumberField from '../../parts/NumberField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
 import TableTools from '../../parts/TableTools.vue'
 import TextField from '../../parts/TextField.vue'
-import { exact, gain, knobValue, number, signed } from '../../words/format'
+import { exact, gain, hoursWords, knobValue, number, signed } from '../../words/format'
 import { useTryOut } from '../../composables/useTryOut'
 
 const campaign = useStageCampaign()
@@ -199,7 +199,7 @@ const at = (voltage: number, value: number): string =>
             <template v-if="plane.lowest"
               ><strong class="estimate"
                 >{{ knobValue(plane.lowest.voltage, plane.voltage.stock) }} {{ plane.voltage.unit }}</strong
-              >, {{ number(100 * plane.sure, 0) }} % sure of at most one failure in {{ number(plane.accepted_h, 0) }} h;
+              >, {{ number(100 * plane.sure, 0) }} % sure of at most one failure in {{ hoursWords(plane.accepted_h) }};
               {{ plane.lowest.tried ? 'a run survived there' : 'no run there yet' }}.</template
             >
             <template v-else>No voltage tried so far holds it.</template>

@@ -7,7 +7,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { useStandIn } from '../../api/benches'
 import type { Schemas } from '../../api/client'
 import { type Item, type ProofQuestion, useProof, useSetBattery } from '../../api/proof'
-import { chance, number, often } from '../../words/format'
+import { chance, hoursWords, number, often } from '../../words/format'
 import ChoiceField from '../../parts/ChoiceField.vue'
 import LoadState from '../../parts/LoadState.vue'
 import NumberField from '../../parts/NumberField.vue'
@@ -110,7 +110,7 @@ async function run(item: Item): Promise<void> {
           <RateScale :accepted="proof.accepted_per_h" :own="proof.own" :expected="proof.expected" :knob="proof.knob_name" />
           <p v-if="proof.expected">
             <strong class="figure estimate">{{ chance(proof.expected.within) }}</strong> sure of no more than one failure in
-            {{ number(1 / proof.accepted_per_h, 0) }} h, from all trials along {{ proof.knob_name.toLowerCase() }}; you asked for
+            {{ hoursWords(1 / proof.accepted_per_h) }}, from all trials along {{ proof.knob_name.toLowerCase() }}; you asked for
             {{ number(100 * proof.sure, 0) }} %.
             <span v-if="proof.own.hours > 0" class="quiet"
               >Its own {{ number(proof.own.hours, 1) }} h alone could show no more than {{ often(proof.own.high ?? 0) }}.</span
