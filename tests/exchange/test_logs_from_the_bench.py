@@ -117,6 +117,22 @@ def test_figures_are_those_of_the_loaded_stretch_which_is_shown_and_can_be_moved
     assert wrong.json()["problems"][0]["where"] == "stretch"
 
 
+def test_what_held_the_part_back_is_told_of_the_loaded_stretch_by_the_logs_own_flag(client, run):
+    def cells(n):
+        loaded = 30 <= n < 230
+        return f"{n},{68 if loaded else 40},{190 if loaded else 12},{'Yes' if 130 <= n < 230 else 'No'}"
+
+    text = rows(cells, 260, "time s,temp °C,power W,Thermal throttling\n")
+    answer = give(client, run, text, preview(client, run, text)["choice"], store=True, sure=True)
+    assert answer.json()["stored"], answer.json()
+    series = run.series.get()
+    found = client.get(f"/api/series/{series.pk}/held-back").json()
+    assert {one["what"]: one["share"] for one in found["shares"]}["heat"] == pytest.approx(0.5, abs=0.02)
+    # its times are those of the log, idle at the ends left out
+    assert found["bands"][0]["from_s"] == pytest.approx(30, abs=2)
+    assert found["bands"][-1]["to_s"] == pytest.approx(230, abs=2)
+
+
 def test_a_lone_reading_is_asked_about_before_it_becomes_the_highest(client, run):
     text = rows(lambda n: f"{n},{122 if n == 20 else 58 + n % 3},{190}")
     choice = preview(client, run, text)["choice"]

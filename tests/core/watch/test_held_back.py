@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 
 from trelvo.core.base.problems import Refused
 from trelvo.core.watch.held_back import held_back, levels_of
+from trelvo.core.watch.limit_flags import limit_flag
 from trelvo.core.watch.limiter import Limits
 
 
@@ -43,6 +44,26 @@ def test_a_noisy_power_reading_hides_no_limit_where_the_clock_tells_it():
     # without its heat nobody can say which limit it is
     cold = {key: values for key, values in noisy.items() if key != "temperature"}
     assert held_back(t, cold, Limits()).shares[0].what == "not known"
+
+
+def test_the_logs_own_flag_goes_before_every_rule():
+    t, readings = two_limits(np.random.default_rng(5))
+    found = held_back(t, readings, Limits(), {"heat": np.where(t >= 150, 1.0, 0.0)})
+    assert {one.what: round(one.share, 2) for one in found.shares} == {"heat": 0.5, "power limit": 0.5}
+    assert next(one.why for one in found.shares if one.what == "heat") == "The log’s own column says so."
+
+
+@pytest.mark.parametrize(
+    ("header", "what"),
+    [
+        ("Thermal Throttling [Yes/No]", "heat"), ("Core 0 thermal limit exceeded", "heat"), ("PROCHOT", "heat"),
+        ("Package power limit exceeded [Yes/No]", "power limit"), ("PL1 limit", "power limit"), ("Current limit", "power limit"),
+        # a limit's own number, both at once, or none of them
+        ("Limit reasons: power or thermal", None), ("Package temperature [°C]", None), ("Throttling", None),
+    ],
+)  # fmt: skip
+def test_which_limit_a_flag_is_about(header, what):
+    assert limit_flag(header) == what
 
 
 def test_change_points_are_those_of_the_library():

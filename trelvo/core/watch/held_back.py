@@ -3,13 +3,15 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
+from types import MappingProxyType
 
 import numpy as np
 import numpy.typing as npt
 
 from trelvo.core.base.figures import Quantity
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.watch.limiter import Limits, What, limiter_now
+from trelvo.core.watch.limit_flags import FlagOf
+from trelvo.core.watch.limiter import Limiter, Limits, What, limiter_now
 
 Numbers = npt.NDArray[np.float64]
 
@@ -64,6 +66,15 @@ class HeldBack:
     says: str
 
 
+def moved(found: HeldBack, by_s: float) -> HeldBack:
+    """The same with its times counted from an earlier start."""
+    return replace(
+        found,
+        bands=[replace(one, from_s=one.from_s + by_s, to_s=one.to_s + by_s) for one in found.bands],
+        levels=[replace(one, from_s=one.from_s + by_s, to_s=one.to_s + by_s) for one in found.levels],
+    )
+
+
 def clock_levels(time_s: Numbers, clock: Numbers) -> list[Level]:
     """The levels of the clock alone. Empty for a log too short to have any. time_s, clock: n, NaN where missing"""
     if time_s.size < 2 or float(time_s[-1] - time_s[0]) < LEAST_S:
@@ -72,10 +83,16 @@ def clock_levels(time_s: Numbers, clock: Numbers) -> list[Level]:
     return levels_of(edges, seconds.get("core clock"))
 
 
-def held_back(time_s: Numbers, readings: Mapping[Quantity, Numbers], limits: Limits) -> HeldBack:
+def held_back(
+    time_s: Numbers,
+    readings: Mapping[Quantity, Numbers],
+    limits: Limits,
+    flags: Mapping[FlagOf, Numbers] = MappingProxyType({}),
+) -> HeldBack:
     """Each second's limiter, by the rules for a single moment; then the clock's levels.
 
     time_s: n, not falling; readings: by quantity, n each, NaN where missing
+    flags: by limit, n each, 1 where the log itself says that it was reached; it goes before every rule
     Where the power's limit is not known, watts that run flat are taken for it, and a busy part far below the clock that it has
     reached in this log, and far below its limit of heat, is held by one.
     """
@@ -90,7 +107,14 @@ def held_back(time_s: Numbers, readings: Mapping[Quantity, Numbers], limits: Lim
     levels = levels_of(edges, seconds.get("core clock"))
     reached = max((one.mean for one in levels), default=None)
     told = []
+    raised = {
+        what: seconds_of for what, values in flags.items() for seconds_of in [_by_seconds(time_s, {"other": values})[1]]
+    }
     for i in range(edges.size - 1):
+        flagged = next((what for what, one in raised.items() if "other" in one and one["other"][i] >= 0.5), None)
+        if flagged is not None:
+            told.append(Limiter(flagged, "The log’s own column says so."))
+            continue
         here = {quantity: float(values[i]) for quantity, values in seconds.items() if np.isfinite(values[i])}
         limit = next((one.mean for one in flat if one.from_s <= edges[i] < one.to_s), None)
         told.append(limiter_now(here, replace(limits, power_w=limits.power_w or limit), reached))

@@ -106,7 +106,7 @@ async function store(): Promise<void> {
           :trouble="at('workload_id')"
         />
         <TimeField v-model="draft.started_at" label="Begun" dated :trouble="at('started_at')" />
-        <TextField v-model="draft.fan" label="Fan" :most="60" :trouble="at('fan')" />
+        <TextField v-model="draft.fan" label="Fan setting" :most="60" :trouble="at('fan')" />
         <NumberField
           v-for="one in draft.figures"
           :key="one.figure.id"

@@ -154,7 +154,7 @@ async function log(another: boolean, sure = false): Promise<void> {
         />
       </template>
       <MoreFigures v-model="draft.more" :instruments="campaign.instruments" :declared="declared" :at="at" class="wide" />
-      <TextField v-model="draft.fan" label="Fan" hint="automatic, 45 %" :most="60" />
+      <TextField v-model="draft.fan" label="Fan setting" hint="automatic, 45 %" :most="60" />
       <TextField v-model="draft.note" label="Note" :lines="2" :most="4000" class="wide" />
     </form>
     <template #footer>
