@@ -329,6 +329,7 @@ def test_a_knob_and_its_value_in_other_ways(line):
 COLD = [
     Knob("multiplier", "Multiplier", "x", 40, 1, 8, 60, 1, "multiplier"),
     Knob("voltage", "Voltage", "mV", 1250, 10, 1000, 1700, 1, "voltage"),
+    Knob("cap", "Package limit", "%", 100, 1, 60, 120, 1, "power limit"),
 ]
 SIEVE = LineWorkload(1, "Prime sieve", "points")
 
@@ -353,6 +354,8 @@ SIEVE = LineWorkload(1, "Prime sieve", "points")
         ("mult 46 4701 78 deg ok", {"multiplier": 46}, {"value": 4701, "temp_max_c": 78}),
         ("mult 46 ok", {"multiplier": 46}, {}),
         ("stock 4120 1.24v ok", {}, {"value": 4120, "voltage_v": 1.24}),
+        # a word of a role goes before the mere start of a workload's name
+        ("pl 112 prime 4120 ok", {"cap": 112}, {"value": 4120}),
     ],
 )
 def test_what_is_typed_at_a_record(line, values, figures):

@@ -17,6 +17,7 @@ def test_what_was_said_counts_where_the_goal_asks_for_it():
 
 
 def test_a_goal_in_words():
+    assert in_words(usual_terms("target")).startswith("the target reached in every workload that it names, ")
     assert in_words(usual_terms("efficiency")) == (
         "the least power, keeping at least 99 % of stock's speed, lows too, at most one failure in 50 h"
     )

@@ -44,6 +44,10 @@ def test_together_only_says_which_run_would_tell():
     assert card.decision == chip.decision == "not known yet"
     assert card.settle.values == {"chip": 100.0}
     assert chip.settle.values == {"card": 90.0}
+    assert card.says.startswith("It was only ever turned together with others")
+    # alone, but stock was never run
+    alone = decided([at({}, []), CARD_ALONE], {"card": 90.0})[0]
+    assert alone.says == "What it brings is not known: no workload was run both with it and at stock."
 
 
 def test_beyond_its_hold_it_is_kept_at_less():

@@ -178,6 +178,8 @@ def in_words(terms: Terms) -> str:
         "best single result": "the best single result, risk accepted",
         "frame rate held": f"{terms.frames or 0:g} fps held in every workload{_lows(terms)}",
     }[terms.improve]
+    if terms.goal == "target":
+        aim = "the target reached in every workload that it names"
     conditions = []
     if terms.least_speed is not None:
         lows = ", lows too" if terms.lows_too else ""

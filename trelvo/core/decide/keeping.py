@@ -77,7 +77,8 @@ def _decide(
             what = "read" if improve in ("power", "heat", "noise") else "measured"
             says = f"What it brings is not known: it was not {what} alike on both sides."
             return ComponentDecision(one, "not known yet", says)
-        says = "It was only ever turned together with others, so its share is not known."
+        others = "It was only ever turned together with others, so its share is not known."
+        says = others if without else "What it brings is not known: no workload was run both with it and at stock."
         return ComponentDecision(one, "not known yet", says, settle=settle)
     some = f" in {effect.workloads} of {effect.measured} workloads" if effect.workloads < effect.measured else ""
     brings = f"It brings {in_words(effect, improve)}{some}{_price(one, improve)}"

@@ -271,12 +271,15 @@ class _Reader:
         workload and no other word is."""
         whole = next((one for one in self.knobs if text in (one.key, one.name.lower())), None)
         other = {*BEFORE, *OUTCOME_WORDS, *AVERAGE, *OTHER_NAMES}
-        if whole or len(text) < 3 or text in other or _named(text, self.workloads):
+        if whole or text in other or any(text in one.words for one in self.workloads):
             return whole
+        so_called = [one for one in self.knobs if text in one.facts.words]
+        if len(text) < 3 or _named(text, self.workloads):
+            return so_called[0] if len(so_called) == 1 else None
         starts = [
             one for one in self.knobs if any(part.startswith(text) for part in [one.key, *one.name.lower().split()])
         ]
-        found = starts or [one for one in self.knobs if text in one.facts.words]
+        found = starts or so_called
         return found[0] if len(found) == 1 else None
 
     def _knob_by_unit(self, word: _Word) -> bool:
