@@ -363,6 +363,28 @@ def test_what_is_typed_at_a_record(line, values, figures):
     assert (said.problems, said.workload_id, said.values, said.figures) == ([], 1, values, figures)
 
 
+OLD = [
+    Knob("bus", "Bus clock", "MHz", 33, 1, 25, 50, 1, "bus clock"),
+    Knob("multiplier", "Multiplier", "x", 2, 0.5, 1, 5, 1, "multiplier"),
+    Knob("wait", "Memory wait states", "", 2, 1, 0, 4, -1, "wait states"),
+]
+
+
+@pytest.mark.parametrize(
+    ("line", "values"),
+    [
+        ("33x3 ws 1 prime 510 ok", {"multiplier": 3, "wait": 1}),
+        ("50x2 ws3 prime 580 ok", {"bus": 50, "wait": 3}),
+        ("fsb40 x2.5 ws2 prime 540 ok", {"bus": 40, "multiplier": 2.5}),
+    ],
+)
+def test_what_is_typed_at_an_old_board(line, values):
+    said = read_quick_line(line, OLD, [SIEVE], {})
+    assert (said.problems, said.values) == ([], values)
+    assert read_quick_line("66x3 prime 510 ok", OLD, [SIEVE], {}).problems
+    assert read_quick_line("bus 33 33x3 prime 510 ok", OLD, [SIEVE], {}).problems
+
+
 def test_volts_without_their_knob_are_asked_about():
     (problem,) = read_quick_line("multi 47 1.4v bsod", COLD, [SIEVE], {}).problems
     assert problem.what == "“1.4v” may be what Voltage was set to, or what was reached."

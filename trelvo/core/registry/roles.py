@@ -88,7 +88,7 @@ _ROWS: tuple[RoleFacts, ...] = (
     ),
     RoleFacts(
         "wait states", "helps", "memory", units=ANY_OTHER,
-        words=("wait", "timing", "timings", "latency", "cas", "cl", "tcl", "trcd", "trp", "tras", "trfc"), processor=True,
+        words=("wait", "ws", "timing", "timings", "latency", "cas", "cl", "tcl", "trcd", "trp", "tras", "trfc"), processor=True,
     ),
     RoleFacts(
         "fan", "helps", "fan", tested=False, moves="fan_rpm", units=("%", *SPEED, *ANY_OTHER),

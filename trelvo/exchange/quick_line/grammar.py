@@ -79,6 +79,7 @@ FILLERS = frozenset({"after", "at", "with", "for", "and", "in", "on"})
 TIMES = {"h": 3600.0, "min": 60.0, "sec": 1.0}
 _TIME_UNITS = {"h": 3600.0, "min": 60.0, "s": 1.0, "sec": 1.0, "ms": 0.001}
 _JOINED = re.compile(r"([a-z]+)([+\-−]?\d+(?:[.,]\d+)?\S*)")
+_TIMES = re.compile(r"(\d+(?:[.,]\d+)?)[x×](\d+(?:[.,]\d+)?)")
 _MINUTES = re.compile(r"(\d{1,3}):([0-5]\d)")
 # Two or three units in one word: 1h20, 1h20min, 3m02s.
 _TIME = re.compile(r"(?:(\d+)h)?(?:(\d+)(?:m|min|$))?(?:(\d+(?:[.,]\d+)?)s(?:ec)?)?")
@@ -195,6 +196,7 @@ class _Reader:
             self.at += 1
             if not (
                 self._setting(word)
+                or self._bus_times_multiplier(word)
                 or self._plain(word)
                 or self._option_word(word)
                 or self._figure(word)
@@ -302,6 +304,25 @@ class _Reader:
         else:
             self.named[own[0].key] = number
             self._took(word, word, f"{own[0].name} {describe_value(own[0], number)}")
+        return True
+
+    def _bus_times_multiplier(self, word: _Word) -> bool:
+        """A bus clock and a multiplier as they are said together: 33x3."""
+        found = _TIMES.fullmatch(word.text)
+        pair = [next((one for one in self.knobs if one.role == role), None) for role in ("bus clock", "multiplier")]
+        if not found or None in pair or any(word.text in one.words for one in self.workloads):
+            return False
+        knobs = [knob for knob in pair if knob]
+        numbers = [_number(one) for one in found.groups()]
+        if any(knob.key in self.named for knob in knobs):
+            self._wrong(word, "Bus clock or multiplier stands twice.", "Remove one of the two.")
+            return True
+        problems = [one for pair in zip(knobs, numbers, strict=True) if (one := check_value(*pair, word.place))]
+        self.said.problems += problems
+        if not problems:
+            self.named |= {knob.key: number for knob, number in zip(knobs, numbers, strict=True)}
+            said = (f"{knob.name} {describe_value(knob, one)}" for knob, one in zip(knobs, numbers, strict=True))
+            self._took(word, word, ", ".join(said))
         return True
 
     def _plain(self, word: _Word) -> bool:
