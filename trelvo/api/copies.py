@@ -17,6 +17,7 @@ from trelvo.bench.queue import hold_after_stop
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.exchange.store.copies import Copy, copies_in, copy_file, make_copy, put_back
 from trelvo.exchange.store.database_file import Contents, look_over
+from trelvo.exchange.store.write_gate import no_other_writes
 from trelvo.logbook.acts.live import find_left_open
 from trelvo.logbook.models import LiveRun
 from trelvo.logbook.rows.stamps import set_up_stamps
@@ -129,15 +130,16 @@ def check_database(request: HttpRequest) -> ContentsOut:
 
 
 def _restore(copy: Path) -> ContentsOut:
-    if LiveRun.objects.filter(state=LiveRun.State.OPEN).exists():
-        raise Refused(Problem("copy", "A run goes on.", "End it first; its readings would be lost."))
     found = look_over(copy, thorough=True)
     if found.migration != _newest_migration():
         what = "This copy was made by an earlier Trelvo."
         raise Refused(
             Problem("copy", what, "Stop Trelvo and put it back with ./run.py restore FILE, which brings it up to date.")
         )
-    with _alone():
+    # from the copy of what is there now to the end nobody else writes: it would be in neither
+    with _alone(), no_other_writes(_database()):
+        if LiveRun.objects.filter(state=LiveRun.State.OPEN).exists():
+            raise Refused(Problem("copy", "A run goes on.", "End it first; its readings would be lost."))
         put_back(copy, _database(), timezone.now(), _share.append)
         connections.close_all()
         # the copy may be older than the stamps, and was made anew by nobody's change

@@ -14,10 +14,12 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 from trelvo.api.schema import Schema
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.exchange.plain_words import plain_problem
+from trelvo.exchange.store.write_gate import RESTORING
 
 log = logging.getLogger(__name__)
 # What the database says, and what it means.
 TROUBLES = (
+    (RESTORING, "a backup is being restored."),
     ("full", "the disk is full. Make room."),
     ("locked", "another program holds the database."),
     ("readonly", "the data folder has become read-only."),
