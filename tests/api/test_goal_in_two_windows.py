@@ -29,3 +29,26 @@ def test_a_purpose_that_was_changed_meanwhile_is_not_written_over(client, campai
     seen = {"goal": campaign.goal, "aim": campaign.aim, "name": campaign.name}
     assert put(client, path, {"goal": "quiet", "aim": "", "seen": seen}).status_code == 200
     assert places(put(client, path, {"goal": "record", "aim": "", "seen": seen})) == ["seen"]
+
+
+def test_what_counts_that_was_changed_meanwhile_is_not_written_over(client, campaign, gorge):
+    path = f"/campaigns/{campaign.pk}/what-counts"
+    as_it_is = {"smallest_gain": campaign.smallest_gain, "weights": {str(gorge.pk): 1}, "price": None, "currency": ""}
+    own = {"smallest_gain": 0.01, "wished_resolution": 0.01, "stale_days": 14, "weights": {str(gorge.pk): 2}}
+    assert put(client, path, {**own, "seen": as_it_is}).status_code == 200
+    answer = put(client, path, {**own, "smallest_gain": 0.02, "seen": as_it_is})
+    assert places(answer) == ["seen"]
+    assert "smallest gain was 0.005, now 0.01" in answer.json()["problems"][0]["what"]
+    assert "weights was" in answer.json()["problems"][0]["what"]
+    campaign.refresh_from_db()
+    assert campaign.smallest_gain == 0.01
+
+
+def test_guard_rails_that_were_changed_meanwhile_are_not_written_over(client, campaign):
+    path = f"/campaigns/{campaign.pk}/guard-rails"
+    hot, hotter = ({"kind": "temperature", "limit": limit, "channel": ""} for limit in (90, 95))
+    assert put(client, path, {"rails": [hot], "seen": []}).status_code == 200
+    answer = put(client, path, {"rails": [hotter], "seen": []})
+    assert places(answer) == ["seen"]
+    assert "now “temperature 90”" in answer.json()["problems"][0]["what"]
+    assert put(client, path, {"rails": [hotter], "seen": [hot]}).status_code == 200

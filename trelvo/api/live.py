@@ -164,6 +164,12 @@ class RailsIO(Schema):
     rails: list[GuardRail] = Field(max_length=40)
 
 
+class RailsChange(RailsIO):
+    """seen: as they stood in the form; where they are others by now, the change is refused"""
+
+    seen: list[GuardRail] | None = Field(None, max_length=40)
+
+
 class RailKind(Schema):
     kind: str
     unit: str
@@ -191,8 +197,8 @@ def show_rails(request: HttpRequest, campaign_id: int) -> RailsIO:
 
 
 @router.put("/campaigns/{int:campaign_id}/guard-rails", response={200: RailsIO, 404: Problems, 422: Problems})
-def keep_rails(request: HttpRequest, campaign_id: int, body: RailsIO) -> RailsIO:
+def keep_rails(request: HttpRequest, campaign_id: int, body: RailsChange) -> RailsIO:
     """Guard rails from now on: runs that go on are checked against them too."""
     campaign = get_object_or_404(Campaign, pk=campaign_id)
-    set_guard_rails(campaign, body.rails)
+    set_guard_rails(campaign, body.rails, body.seen)
     return RailsIO(rails=rails_of(campaign))

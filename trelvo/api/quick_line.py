@@ -1,3 +1,6 @@
+from dataclasses import replace
+from uuid import UUID
+
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Status
@@ -15,8 +18,9 @@ router = Router(tags=["quick line"])
 
 
 class LineIn(Schema):
-    """sure: the result stands as it is, however far from what is known"""
+    """sure: the result stands as it is, however far from what is known; uid: as of a run that is logged by its fields"""
 
+    uid: UUID | None = None
     line: str = Field(max_length=10 * MOST_CHARACTERS)
     sure: bool = False
 
@@ -45,5 +49,5 @@ def log_quick_line(request: HttpRequest, campaign_id: int, body: LineIn) -> Stat
         said = read_for(campaign, body.line, now)
         workload = next((one for one in testable(campaign) if one.pk == said.workload_id), None)
         if workload is not None and not said.problems:
-            ask_about(campaign, workload, draft_of(campaign, said, now))
-    return Status(201, run_out(log_line(campaign, body.line, now).pk))
+            ask_about(campaign, None, workload, replace(draft_of(campaign, said, now), uid=body.uid))
+    return Status(201, run_out(log_line(campaign, body.line, now, body.uid).pk))

@@ -1,5 +1,6 @@
 from datetime import datetime
 from typing import Annotated, Any, cast
+from uuid import UUID
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
@@ -17,7 +18,7 @@ from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import Outcome
 from trelvo.core.measure.plausible import far_off, figure_far_off
 from trelvo.logbook.acts.corrections import Correction, FigureFix, correct_run
-from trelvo.logbook.acts.runs import FigureDraft, RunDraft, log_run, set_aside, take_back
+from trelvo.logbook.acts.runs import FigureDraft, RunDraft, log_run, set_aside, take_back, typed_before
 from trelvo.logbook.answers.runs import FigureView, figures_of, with_figures
 from trelvo.logbook.models import Campaign, Run, Setting, Variant
 from trelvo.logbook.rows.lookups import knobs_of, known_figures, known_results
@@ -45,8 +46,12 @@ class FigureIn(Schema):
 
 
 class RunIn(Schema):
-    """sure: the result stands as it is, however far from what is known"""
+    """sure: the run stands as it is, however far from what is known, or like one in the log
 
+    uid: of the sender's choice; sent again under it, the run is the one that was logged the first time
+    """
+
+    uid: UUID | None = None
     setting_id: int
     workload_id: int
     outcome: Outcome
@@ -139,9 +144,11 @@ def run_out(run: Run | int) -> RunOut:
     )
 
 
-def ask_about(campaign: Campaign, workload: Variant, draft: RunDraft) -> None:
+def ask_about(campaign: Campaign, setting: Setting | None, workload: Variant, draft: RunDraft) -> None:
     """Raises Refused, as a question, where something typed is far from all that was measured here, or was typed before."""
-    asked = []
+    if draft.uid is not None and Run.objects.filter(uid=draft.uid).exists():
+        return
+    asked = [typed_before(campaign, setting, workload, draft)] if setting else []
     if draft.value is not None:
         asked.append(far_off(draft.value, known_results(campaign, workload)))
     for one in draft.figures:
@@ -229,7 +236,7 @@ def make_run(request: HttpRequest, campaign_id: int, body: RunIn) -> Status[RunO
     setting = get_object_or_404(Setting, pk=body.setting_id)
     workload = get_object_or_404(Variant, pk=body.workload_id)
     if not body.sure:
-        ask_about(campaign, workload, body.draft())
+        ask_about(campaign, setting, workload, body.draft())
     return Status(201, run_out(log_run(campaign, setting, workload, body.draft(), timezone.now()).pk))
 
 

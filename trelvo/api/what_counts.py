@@ -14,7 +14,23 @@ from trelvo.logbook.acts.what_counts import WhatCounts, say_enough, set_what_cou
 router = Router(tags=["what counts"])
 
 
+class WhatCountsSeen(Schema):
+    """What counts as it stood in the form; fields left out were not seen."""
+
+    smallest_gain: float | None = None
+    wished_resolution: float | None = None
+    stale_days: float | None = None
+    weights: dict[int, float] = {}
+    temp_limit_c: float | None = None
+    power_limit_w: float | None = None
+    price: float | None = None
+    currency: str = ""
+
+
 class WhatCountsIn(Schema):
+    """seen: where it is something else by now, the change is refused"""
+
+    seen: WhatCountsSeen | None = None
     smallest_gain: float
     wished_resolution: float
     stale_days: float
@@ -32,7 +48,8 @@ class Enough(Schema):
 @router.put("/campaigns/{int:campaign_id}/what-counts", response={200: CampaignOut, 404: Problems, 422: Problems})
 def change_what_counts(request: HttpRequest, campaign_id: int, body: WhatCountsIn) -> CampaignOut:
     """What results are judged by: smallest gain, resolution, age of the baseline, weights, limits, price."""
-    return campaign_out(set_what_counts(found_campaign(campaign_id), WhatCounts(**body.dict())))
+    seen = body.seen.dict(exclude_unset=True) if body.seen else None
+    return campaign_out(set_what_counts(found_campaign(campaign_id), WhatCounts(**body.dict(exclude={"seen"})), seen))
 
 
 class CountingIn(Schema):

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import datetime
+from uuid import UUID
 
 from django.db import transaction
 
@@ -57,15 +58,18 @@ def _workloads(found: Sequence[Variant]) -> list[LineWorkload]:
 
 
 @transaction.atomic
-def log_line(campaign: Campaign, line: str, now: datetime) -> Run:
-    """The run that the line tells of. Raises Refused with every place where it is not clear."""
+def log_line(campaign: Campaign, line: str, now: datetime, uid: UUID | None = None) -> Run:
+    """The run that the line tells of. Raises Refused with every place where it is not clear. uid: as in a `RunDraft`"""
+    if uid is not None and (known := campaign.runs.filter(uid=uid).first()):
+        # knobs that the line leaves out stood elsewhere then
+        return known
     said = read_for(campaign, line, now)
     if said.problems or said.workload_id is None:
         raise Refused(*said.problems)
     setting = campaign.settings.filter(fingerprint=fingerprint(said.values)).first()
     setting = setting or add_setting(campaign, said.values, "", now)
     workload = next(one for one in testable(campaign) if one.pk == said.workload_id)
-    return log_run(campaign, setting, workload, draft_of(campaign, said, now), now)
+    return log_run(campaign, setting, workload, replace(draft_of(campaign, said, now), uid=uid), now)
 
 
 def draft_of(campaign: Campaign, said: QuickLine, now: datetime) -> RunDraft:

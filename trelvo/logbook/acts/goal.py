@@ -9,6 +9,7 @@ from django.db import transaction
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.decide.goals import ALWAYS, CHANGEABLE, GoalWord, refusals, terms_from
 from trelvo.core.decide.way import Way, refusals_of_way
+from trelvo.logbook.acts.seen import refuse_if_changed
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.rows.lookups import knobs_of
 
@@ -31,37 +32,12 @@ def with_terms(
     return merged
 
 
-def refuse_if_changed(seen: Mapping[str, Any], now: Mapping[str, Any]) -> None:
-    """Refuses a change made on sight of something that is otherwise by now, as when another window changed it meanwhile.
-
-    seen: what the user saw, by field; None for a field not seen; now: the same as it is
-    """
-    others = [word for word, value in seen.items() if word in now and value != now[word]]
-    if others:
-        told = "; ".join(
-            f"{word.replace('_', ' ')} was {_shown(seen[word])}, now {_shown(now[word])}" for word in others
-        )
-        raise Refused(
-            Problem(
-                "seen",
-                f"The goal was changed meanwhile, perhaps in another window: {told}.",
-                "Look at it, and save again.",
-            )
-        )
-
-
-def _shown(value: Any) -> str:
-    if value is None or value == "":
-        return "empty"
-    return f"{value:g}" if isinstance(value, float) else f"“{value}”" if isinstance(value, str) else str(value)
-
-
 @transaction.atomic
 def set_terms(
     campaign: Campaign, said: Mapping[str, float | bool | str | None], seen: Mapping[str, Any] | None = None
 ) -> Campaign:
     """Changes some of the goal's numbers; what is not named stays. seen: as they stood in the form, where that is known"""
-    refuse_if_changed(seen or {}, asdict(terms_from(cast(GoalWord, campaign.goal), campaign.terms)))
+    refuse_if_changed("The goal was", seen or {}, asdict(terms_from(cast(GoalWord, campaign.goal), campaign.terms)))
     campaign.terms = with_terms(cast(GoalWord, campaign.goal), campaign.terms, said)
     campaign.save(update_fields=["terms"])
     return campaign
@@ -75,7 +51,9 @@ def set_goal(
 
     seen: goal, aim and name as they stood in the form, where that is known
     """
-    refuse_if_changed(seen or {}, {"goal": str(campaign.goal), "aim": campaign.aim, "name": campaign.name})
+    refuse_if_changed(
+        "The goal was", seen or {}, {"goal": str(campaign.goal), "aim": campaign.aim, "name": campaign.name}
+    )
     if name is not None and not name.strip():
         raise Refused(Problem("name", "Name of the campaign: please fill this in.", ""))
     campaign.goal, campaign.aim, campaign.name = goal, aim.strip(), name.strip() if name else campaign.name

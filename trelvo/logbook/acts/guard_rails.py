@@ -8,23 +8,30 @@ from django.db import transaction
 from trelvo.core.base.cooling import is_cold
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.watch.guard_rails import GuardRail, check_rail
+from trelvo.logbook.acts.seen import refuse_if_changed
 from trelvo.logbook.models import Campaign, GuardRailRow, LiveRun
 from trelvo.logbook.rows.lookups import knobs_of, rails_of
 
 
+def _in_words(rails: Sequence[GuardRail]) -> str:
+    return ", ".join(f"{one.kind} {one.channel} {one.limit:g}".replace("  ", " ") for one in rails)
+
+
 @transaction.atomic
-def set_guard_rails(campaign: Campaign, rails: Sequence[GuardRail]) -> None:
-    """The campaign's guard rails from now on, in this order, all or none of them."""
+def set_guard_rails(campaign: Campaign, rails: Sequence[GuardRail], seen: Sequence[GuardRail] | None = None) -> None:
+    """The campaign's guard rails from now on, in this order, all or none of them. seen: as they stood in the form"""
+    if seen is not None:
+        refuse_if_changed("What is watched was", {"limits": _in_words(seen)}, {"limits": _in_words(rails_of(campaign))})
     knobs = knobs_of(campaign)
     fitting = campaign.rig.present_fitting()
     cold = is_cold(fitting.cooling if fitting else "", campaign.goal)
     problems = [problem for i, rail in enumerate(rails) for problem in check_rail(rail, f"rails.{i}", knobs, cold=cold)]
-    seen: set[tuple[str, str]] = set()
+    marks: set[tuple[str, str]] = set()
     for i, rail in enumerate(rails):
         mark = (rail.kind, rail.channel.casefold())
-        if mark in seen:
+        if mark in marks:
             problems.append(Problem(f"rails.{i}.kind", f"Two limits of {rail.kind} for one thing.", "Keep one."))
-        seen.add(mark)
+        marks.add(mark)
     if problems:
         raise Refused(*problems)
     campaign.guard_rails.all().delete()

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from itertools import pairwise
 from typing import cast
+from uuid import UUID, uuid4
 
 from django.db import transaction
 
@@ -37,7 +38,10 @@ def figure(word: str, value: float, point: Point = "unknown") -> FigureDraft:
 
 @dataclass(frozen=True)
 class RunDraft:
-    """A run as typed. Figures may be left out; a completed run needs its value, here or from a log."""
+    """A run as typed. Figures may be left out; a completed run needs its value, here or from a log.
+
+    uid: of the sender's choice, so that the run is the same when it is sent again; None: nobody will send it again
+    """
 
     outcome: str
     started_at: datetime | None = None
@@ -46,6 +50,7 @@ class RunDraft:
     fan: str = ""
     note: str = ""
     figures: Sequence[FigureDraft] = ()
+    uid: UUID | None = None
 
 
 LONGEST_S = 30 * 86_400.0
@@ -98,6 +103,26 @@ def _out_of_order(value: float | None, read: Mapping[str, float]) -> list[Proble
     return problems
 
 
+def _sent_again(known: Run, campaign: Campaign, setting: Setting, workload: Variant, draft: RunDraft) -> Run:
+    same = (known.campaign_id, known.setting_id, known.variant_id, known.outcome) == (
+        campaign.pk, setting.pk, workload.pk, draft.outcome,
+    )  # fmt: skip
+    if not same:
+        raise Refused(Problem("uid", "Another run was logged under this uid.", "Send each run under a uid of its own."))
+    return known
+
+
+def typed_before(campaign: Campaign, setting: Setting, workload: Variant, draft: RunDraft) -> str:
+    """A question where a run with the same beginning and the same values is in the log already; else empty."""
+    if draft.started_at is None:
+        return ""
+    alike = campaign.runs.filter(
+        setting=setting, variant=workload, started_at=draft.started_at, outcome=draft.outcome, value=draft.value,
+        duration_s=draft.duration_s, set_aside_at=None,
+    )  # fmt: skip
+    return "A run with this beginning and these values is in the log already." if alike.exists() else ""
+
+
 @transaction.atomic
 def log_run(
     campaign: Campaign,
@@ -107,7 +132,10 @@ def log_run(
     now: datetime,
     fitting: Fitting | None = None,
 ) -> Run:
-    """A run that has taken place, under the rig's present fitting unless another is given."""
+    """A run that has taken place, under the rig's present fitting unless another is given; sent again under its uid, the run that
+    was logged the first time."""
+    if draft.uid is not None and (known := Run.objects.filter(uid=draft.uid).first()):
+        return _sent_again(known, campaign, setting, workload, draft)
     if not Campaign.objects.present().filter(pk=campaign.pk).exists():
         # it may have been deleted since it was read; what is deleted goes at the next start, and its runs with it
         raise Refused(
@@ -123,6 +151,7 @@ def log_run(
     if problems := check_run(draft, now, workload):
         raise Refused(*problems)
     run = Run.objects.create(
+        uid=draft.uid or uuid4(),
         campaign=campaign,
         setting=setting,
         variant=workload,

@@ -4,10 +4,12 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from django.db import transaction
 
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.logbook.acts.seen import refuse_if_changed
 from trelvo.logbook.models import Campaign
 
 
@@ -26,9 +28,10 @@ class WhatCounts:
 
 
 @transaction.atomic
-def set_what_counts(campaign: Campaign, draft: WhatCounts) -> Campaign:
-    """Takes over all of the draft, or refuses it with every field that cannot be."""
+def set_what_counts(campaign: Campaign, draft: WhatCounts, seen: Mapping[str, Any] | None = None) -> Campaign:
+    """Takes over all of the draft, or refuses it with every field that cannot be. seen: the same as it stood in the form"""
     uids = {pk: str(uid) for pk, uid in campaign.workloads.values_list("pk", "uid")}
+    refuse_if_changed("What counts was", _without_ones(seen or {}), _as_it_is(campaign, uids))
     problems = check_limits(draft)
     for workload_id, weight in draft.weights.items():
         if workload_id not in uids:
@@ -47,6 +50,18 @@ def set_what_counts(campaign: Campaign, draft: WhatCounts) -> Campaign:
     campaign.price, campaign.currency = draft.price, draft.currency.strip()
     campaign.save()
     return campaign
+
+
+def _as_it_is(campaign: Campaign, uids: Mapping[int, str]) -> dict[str, Any]:
+    fields = ("smallest_gain", "wished_resolution", "stale_days", "temp_limit_c", "power_limit_w", "price", "currency")
+    weights = {pk: campaign.weights[uid] for pk, uid in uids.items() if uid in campaign.weights}
+    return _without_ones({name: getattr(campaign, name) for name in fields} | {"weights": weights})
+
+
+def _without_ones(said: Mapping[str, Any]) -> dict[str, Any]:
+    """The same with only those weights that differ from one."""
+    weights = {pk: weight for pk, weight in said.get("weights", {}).items() if weight != 1.0}
+    return {**said, "weights": weights} if "weights" in said else dict(said)
 
 
 def nothing_left() -> Problem:

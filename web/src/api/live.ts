@@ -101,9 +101,12 @@ export const useGuardRails = (campaignId: MaybeRefOrGetter<number>) =>
   })
 
 export const useKeepGuardRails = () =>
-  useLiveChange(({ campaignId, rails }: { campaignId: number; rails: Rail[] }) =>
+  useLiveChange(({ campaignId, rails, seen }: { campaignId: number; rails: Rail[]; seen: Rail[] }) =>
     answered(
-      client.PUT('/api/campaigns/{campaign_id}/guard-rails', { params: { path: { campaign_id: campaignId } }, body: { rails } }),
+      client.PUT('/api/campaigns/{campaign_id}/guard-rails', {
+        params: { path: { campaign_id: campaignId } },
+        body: { rails, seen },
+      }),
     ),
   )
 

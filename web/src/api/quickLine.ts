@@ -25,11 +25,11 @@ export const useReadLine = (campaignId: MaybeRefOrGetter<number>, line: MaybeRef
 export function useLogLine() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: ({ campaignId, line, sure }: { campaignId: number; line: string; sure: boolean }) =>
+    mutationFn: ({ campaignId, line, sure, uid }: { campaignId: number; line: string; sure: boolean; uid: string }) =>
       answered(
         client.POST('/api/campaigns/{campaign_id}/quick-line', {
           params: { path: { campaign_id: campaignId } },
-          body: { line, sure },
+          body: { line, sure, uid },
         }),
       ),
     onSuccess: () => void refresh(queries),

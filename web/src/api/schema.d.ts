@@ -6337,7 +6337,7 @@ export interface components {
         };
         /**
          * LineIn
-         * @description sure: the result stands as it is, however far from what is known
+         * @description sure: the result stands as it is, however far from what is known; uid: as of a run that is logged by its fields
          */
         LineIn: {
             /** Line */
@@ -6347,6 +6347,8 @@ export interface components {
              * @default false
              */
             sure: boolean;
+            /** Uid */
+            uid?: string | null;
         };
         /**
          * LineOut
@@ -7615,6 +7617,16 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /**
+         * RailsChange
+         * @description seen: as they stood in the form; where they are others by now, the change is refused
+         */
+        RailsChange: {
+            /** Rails */
+            rails: components["schemas"]["GuardRail"][];
+            /** Seen */
+            seen?: components["schemas"]["GuardRail"][] | null;
+        };
         /** RailsIO */
         RailsIO: {
             /** Rails */
@@ -7932,7 +7944,9 @@ export interface components {
         };
         /**
          * RunIn
-         * @description sure: the result stands as it is, however far from what is known
+         * @description sure: the run stands as it is, however far from what is known, or like one in the log
+         *
+         *     uid: of the sender's choice; sent again under it, the run is the one that was logged the first time
          */
         RunIn: {
             /** Duration S */
@@ -7963,6 +7977,8 @@ export interface components {
              * @default false
              */
             sure: boolean;
+            /** Uid */
+            uid?: string | null;
             /** Value */
             value?: number | null;
             /** Workload Id */
@@ -9553,7 +9569,10 @@ export interface components {
              */
             way: "cap the power" | "hold a voltage" | "something else";
         };
-        /** WhatCountsIn */
+        /**
+         * WhatCountsIn
+         * @description seen: where it is something else by now, the change is refused
+         */
         WhatCountsIn: {
             /**
              * Currency
@@ -9564,6 +9583,7 @@ export interface components {
             power_limit_w?: number | null;
             /** Price */
             price?: number | null;
+            seen?: components["schemas"]["WhatCountsSeen"] | null;
             /** Smallest Gain */
             smallest_gain: number;
             /** Stale Days */
@@ -9579,6 +9599,36 @@ export interface components {
             };
             /** Wished Resolution */
             wished_resolution: number;
+        };
+        /**
+         * WhatCountsSeen
+         * @description What counts as it stood in the form; fields left out were not seen.
+         */
+        WhatCountsSeen: {
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /** Power Limit W */
+            power_limit_w?: number | null;
+            /** Price */
+            price?: number | null;
+            /** Smallest Gain */
+            smallest_gain?: number | null;
+            /** Stale Days */
+            stale_days?: number | null;
+            /** Temp Limit C */
+            temp_limit_c?: number | null;
+            /**
+             * Weights
+             * @default {}
+             */
+            weights: {
+                [key: string]: number;
+            };
+            /** Wished Resolution */
+            wished_resolution?: number | null;
         };
         /** WorkloadIn */
         WorkloadIn: {
@@ -13810,7 +13860,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RailsIO"];
+                "application/json": components["schemas"]["RailsChange"];
             };
         };
         responses: {

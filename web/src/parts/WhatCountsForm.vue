@@ -4,7 +4,7 @@ import { Button as AButton } from 'ant-design-vue'
 import { ref, watch } from 'vue'
 
 import type { Campaign } from '../api/campaigns'
-import { useSetWhatCounts } from '../api/whatCounts'
+import { useSetWhatCounts, type WhatCountsIn } from '../api/whatCounts'
 import NumberField from './NumberField.vue'
 import ProblemList from './ProblemList.vue'
 import { useProblems } from '../composables/useProblems'
@@ -37,10 +37,15 @@ const draft = ref<Draft>({
   weights: {},
 })
 
+/** What counted when the form was opened. */
+const seen = ref<WhatCountsIn['seen']>(null)
 watch(open, (isOpen) => {
   if (!isOpen) return
   clear()
   const c = props.campaign
+  const { smallest_gain, wished_resolution, stale_days, temp_limit_c, power_limit_w, price, currency } = c
+  const weights = Object.fromEntries(c.workloads.map((one) => [one.id, c.weights[String(one.id)] ?? 1]))
+  seen.value = { smallest_gain, wished_resolution, stale_days, temp_limit_c, power_limit_w, price, currency, weights }
   draft.value = {
     smallest: Number((c.smallest_gain * 100).toFixed(4)),
     wished: Number((c.wished_resolution * 100).toFixed(4)),
@@ -60,6 +65,7 @@ async function save(): Promise<void> {
     await mutateAsync({
       campaignId: props.campaign.id,
       body: {
+        seen: seen.value,
         smallest_gain: (smallest ?? 0) / 100,
         wished_resolution: (wished ?? 0) / 100,
         stale_days: stale ?? 0,

@@ -18,6 +18,7 @@ import TextField from '../parts/TextField.vue'
 import MoreFigures from './MoreFigures.vue'
 import { asRunIn, emptyRun, nextRun, readers, type RunDraft } from './runDraft'
 import { useSayLogged } from '../composables/useSayLogged'
+import { useSendId } from '../composables/useSendId'
 import SideSheet from '../parts/SideSheet.vue'
 
 const props = defineProps<{ campaign: Campaign; preset: { settingId?: number; workloadId?: number; minutes?: number } }>()
@@ -82,6 +83,7 @@ function onKey(event: KeyboardEvent): void {
 /** The server asks where a result is far from all that is known. */
 const question = computed(() => problems.value.find((one) => one.where === 'sure'))
 
+const sendId = useSendId()
 async function log(another: boolean, sure = false): Promise<void> {
   clear()
   if (needsValue.value && draft.value.value === null) {
@@ -89,10 +91,9 @@ async function log(another: boolean, sure = false): Promise<void> {
     return
   }
   try {
-    const run = await mutateAsync({
-      campaignId: props.campaign.id,
-      body: { ...asRunIn(draft.value, declared.value?.figures ?? []), ...(hasResult.value ? {} : { value: null }), sure },
-    })
+    const typed = { ...asRunIn(draft.value, declared.value?.figures ?? []), ...(hasResult.value ? {} : { value: null }) }
+    const run = await mutateAsync({ campaignId: props.campaign.id, body: { ...typed, sure, uid: sendId.of(typed) } })
+    sendId.done()
     sayLogged(run)
     draft.value = nextRun(draft.value)
     if (!another) open.value = false

@@ -10,6 +10,7 @@ import KeyCap from '../parts/KeyCap.vue'
 import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../composables/useProblems'
 import { useSayLogged } from '../composables/useSayLogged'
+import { useSendId } from '../composables/useSendId'
 
 const props = defineProps<{ campaignId: number; example: string }>()
 const emit = defineEmits<{ close: [] }>()
@@ -79,6 +80,7 @@ function leave(event: KeyboardEvent): void {
 /** The server asks where a result is far from all that is known. */
 const question = computed(() => problems.value.some((one) => one.where === 'sure'))
 
+const sendId = useSendId()
 /** A line that was refused while the next was being typed. */
 const refused = ref('')
 
@@ -90,7 +92,8 @@ async function go(sure = false): Promise<void> {
   if (line.value === sent) line.value = ''
   refused.value = ''
   try {
-    sayLogged(await log({ campaignId: props.campaignId, line: sent, sure }))
+    sayLogged(await log({ campaignId: props.campaignId, line: sent, sure, uid: sendId.of(sent) }))
+    sendId.done()
   } catch (trouble) {
     take(trouble)
     if (line.value.trim()) refused.value = sent

@@ -25,6 +25,12 @@ const { mutateAsync, isPending } = useKeepGuardRails()
 const { problems, take, clear, at } = useProblems()
 const drafts = ref<Draft[]>([])
 const editing = ref(false)
+/** The limits as they stood when someone began to change them. */
+const seen = ref<Rail[]>([])
+function change(): void {
+  seen.value = kept.value?.rails ?? []
+  editing.value = true
+}
 
 watch(
   kept,
@@ -53,7 +59,8 @@ async function keep(): Promise<void> {
     return
   }
   try {
-    await mutateAsync({ campaignId: campaign.value.id, rails: drafts.value.map((draft) => ({ ...draft, limit: draft.limit! })) })
+    const rails = drafts.value.map((draft) => ({ ...draft, limit: draft.limit! }))
+    await mutateAsync({ campaignId: campaign.value.id, rails, seen: seen.value })
     editing.value = false
     void message.success('Guard rails kept.')
   } catch (trouble) {
@@ -66,7 +73,7 @@ async function keep(): Promise<void> {
   <section aria-label="Guard rails">
     <div class="head">
       <h2><TermWord term="Guard rail">Guard rails</TermWord></h2>
-      <AButton v-if="!editing" size="small" @click="editing = true">Change</AButton>
+      <AButton v-if="!editing" size="small" @click="change">Change</AButton>
     </div>
     <p class="quiet">Checked on every reading of a live run. A reading beyond one stops the run at once.</p>
     <template v-if="!editing">
