@@ -486,6 +486,9 @@ class _Reader:
 
     def _set_or_reached(self, word: _Word, number: float, unit: str) -> bool:
         """ "1.4v" without the knob that is set in volts: was it set, or reached? Refused where it can be set to that."""
+        if unit == "w":
+            # watts beside a cap in watts are what was drawn
+            return False
         for knob in self.knobs:
             factor = 1.0 if unit == knob.unit.lower() else _factor(unit, knob.unit.lower())
             if factor is None or knob.stock == 0 or not knob.low <= number * factor <= knob.high:
