@@ -67,12 +67,15 @@ def read_numbers(table: TextTable, index: int, mark: Mark | None = None) -> Read
 
     mark: what a mark that may be either is taken for; None leaves it open
     """
-    cells = present(table.columns[index])
+    raw = table.columns[index]
+    fast = _fast(raw, table.layout.decimal)
+    if fast is not None:
+        return Read(fast, raw.is_null().to_numpy(), np.zeros(len(raw), dtype=bool), None, None)
+    cells = present(raw)
     missing = cells.is_null().to_numpy()
-    flags = _flags(cells)
-    if flags is not None:
-        return Read(flags, missing, np.zeros(len(cells), dtype=bool), None, None)
     fast = _fast(cells, table.layout.decimal)
+    if fast is None:
+        fast = _flags(cells)
     if fast is not None:
         return Read(fast, missing, np.zeros(len(cells), dtype=bool), None, None)
     pieces = cells.str.extract_groups(_PIECES).struct
@@ -124,21 +127,19 @@ def _clash(digits: pl.Series) -> int | None:
 
 def _fast(cells: pl.Series, decimal: str) -> Numbers | None:
     """Plain numbers without doubt, or None. Most columns of most logs."""
-    other = "." if decimal == "," else ","
-    if cells.str.contains(other, literal=True).any():
+    if decimal == "," and cells.str.contains(".", literal=True).any():
         return None
     plain = cells.str.replace(",", ".", literal=True) if decimal == "," else cells
     values = plain.cast(pl.Float64, strict=False)
-    if values.null_count() > cells.null_count() or values.is_infinite().any():
+    if values.null_count() > cells.null_count() or not values.drop_nulls().is_finite().all():
         return None
-    marked = plain.str.contains(".", literal=True)
-    if (
-        marked.any()
-        and not plain.filter(marked.fill_null(False))
-        .str.contains(r"^[+-]?(0?|\d{4,})\.|\.(\d{1,2}|\d{4,})?([eE].*)?$")
-        .any()
-    ):
-        return None
+    # a point that can only be a decimal sign: before three digits and after one to three it may be either
+    certain = r"^[+-]?(0?|\d{4,})\.|\.(\d{1,2}|\d{4,})?([eE].*)?$"
+    # the first readings tell, nearly always
+    if not plain.head(LOOKED_AT).str.contains(certain).any():
+        marked = plain.str.contains(".", literal=True)
+        if marked.any() and not plain.str.contains(certain).any():
+            return None
     return values.to_numpy().astype(np.float64)
 
 

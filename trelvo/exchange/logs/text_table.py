@@ -299,6 +299,9 @@ def _usually_full(last: pl.Series) -> bool:
 
 def _readings_only(frame: pl.DataFrame, layout: Layout) -> tuple[pl.Series | None, list[str], list[str]]:
     """Which rows are readings (None: all), what was passed over, and the lines at the end that are sums."""
+    if frame["0"].cast(pl.Float64, strict=False).null_count() == 0:
+        # numbers to the end: no names, blanks, remarks or sums between them
+        return None, [], []
     firsts = frame["0"].fill_null("").str.strip_chars()
     notes: list[str] = []
     names = pl.Series([False]).new_from_index(0, frame.height)

@@ -66,6 +66,8 @@ const versus = {
       fitting_number: 2,
       title: 'core +90 MHz',
       short: 'core +90 MHz',
+      kept_speed: null,
+      kept_speeds: [null, { name: 'at least 99 % of stock’s speed', state: 'not shown yet', says: '99.4 %.' }],
       fairness: { grade: 'with reservations', aspects: [] },
       column: {
         cells: [cell(1), cell(2)],
@@ -112,6 +114,11 @@ describe('the comparison as rows', () => {
       '3.06 crowns for each fps; every fps more than the first candidate gives costs 15.30. Gap closed: core +90 MHz 31 % (25 to 38).',
     )
     expect(rows[6]?.note).toContain('inside the noise')
+  })
+
+  it('answers by the goal’s condition on speed where there is one, else by the verdict', () => {
+    const answers = rows.filter((row) => row.kind === 'candidate' || row.kind === 'overall').map((row) => row.answer)
+    expect(answers).toEqual(['gain', 'gain', 'at least 99 % of stock’s speed: not shown yet'])
   })
 
   it('copies as Markdown with every sentence, and no bar breaks the table', () => {
