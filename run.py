@@ -155,6 +155,13 @@ TESTED: dict[str, list[str]] = {
     "servers": ["tests/server"],
     "logbook and API": [f"tests/{name}" for name in ("logbook", "api", "agent")],
     "core, stand-in and exchange": [f"tests/{name}" for name in ("core", "standin", "exchange")],
+    # those under load, killed and cut have their small form in tests/server
+    "benchmarks at their smallest": [
+        "tests/bench",
+        "--benchmark-only",
+        "--benchmark-quiet",
+        *(f"--ignore=tests/bench/test_{name}.py" for name in ("live", "scale", "every_goal", "fuzz", "own_processor")),
+    ],
 }
 SIDE_BY_SIDE = 3
 
@@ -163,7 +170,7 @@ def test_all() -> int:
     """All checks and all tests, the screens built beside them; how many of them failed."""
     templates = tempfile.mkdtemp(prefix="trelvo-templates-")
     atexit.register(shutil.rmtree, templates, ignore_errors=True)
-    environment = {**os.environ, **scratch(), "TRELVO_TEST_TEMPLATES": templates}
+    environment = {**os.environ, **scratch(), "TRELVO_TEST_TEMPLATES": templates, "TRELVO_BENCH_SMALLEST": "1"}
     tests: dict[str, Part] = {
         name: lambda words=words: said([PYTHON, "-m", "pytest", *words], environment) for name, words in TESTED.items()
     }

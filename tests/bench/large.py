@@ -8,10 +8,14 @@ from datetime import timedelta
 
 import numpy as np
 
+from tests.bench.sizes import size
 from tests.moment import NOW
 
+# Runs of a large campaign, and how many of its steps have a setting.
+RUNS, SETTINGS = size((10_000, 400), (1200, 50))
 
-def build_large(name: str = "Large", runs: int = 10_000):
+
+def build_large(name: str = "Large", runs: int = RUNS):
     """Writes the campaign, on a rig of its own; answers it with its settings, stock first."""
     from trelvo.core.base.figures import BY_WORD
     from trelvo.core.base.knobs import Knob, fingerprint
@@ -25,14 +29,14 @@ def build_large(name: str = "Large", runs: int = 10_000):
     drafts = [WorkloadDraft(f"Load {i}", "frame rate", "fps", True, 1.0) for i in range(12)]
     campaign = create_campaign(rig, name, "speed", "", [fine], drafts, NOW)
     settings = [campaign.settings.get()]
-    for i in range(1, 400):
+    for i in range(1, SETTINGS):
         values = {"fine": float(i)}
         settings.append(Setting(campaign=campaign, values=values, fingerprint=fingerprint(values), created_at=NOW))
     Setting.objects.bulk_create(settings[1:])
     workloads, rng, fitting = list(campaign.workloads.all()), np.random.default_rng(1), rig.present_fitting()
     rows = []
     for i in range(runs):
-        setting, workload = settings[(i // 12) % 400], workloads[i % 12]
+        setting, workload = settings[(i // 12) % SETTINGS], workloads[i % 12]
         value = round(100 * float(np.exp(rng.normal(setting.values.get("fine", 0) / 4000, 0.005))), 1)
         rows.append(
             Run(
@@ -65,7 +69,7 @@ if __name__ == "__main__":
     django.setup()
     call_command("migrate", verbosity=0)
     many, each = (
-        (int(one) for one in [*sys.argv[1:], "1", "10000"][:2]) if len(sys.argv) != 2 else (int(sys.argv[1]), 10_000)
+        (int(one) for one in [*sys.argv[1:], "1", RUNS][:2]) if len(sys.argv) != 2 else (int(sys.argv[1]), RUNS)
     )
     for number in range(many):
         build_large(f"Large {number + 1}" if many > 1 else "Large", each)

@@ -7,6 +7,7 @@ import pytest
 
 from tests.bench.climb_study import row_named, study, summary
 from tests.bench.known_generator import study_of_the_best
+from tests.bench.sizes import size
 from tests.bench.specimens import CLOCK, ROWS
 from tests.bench.told_apart import told_apart
 from trelvo.core.base.knobs import Knob
@@ -14,7 +15,7 @@ from trelvo.core.climb.policy import STRATEGIES, Policy
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.trials import Trial
 
-SPECIMENS, FEWER, EACH = 1000, 300, 100
+SPECIMENS, FEWER, EACH = size((1000, 300, 100), (2, 2, 2))
 USUAL = STRATEGIES[:3]
 # What each row must keep: least share safe, most usual steps short at 90 and at 120 minutes (median), most failures at 90.
 PLAIN = (0.95, 4.0, 4.0, 5.0)

@@ -7,6 +7,7 @@ import statistics
 
 import pytest
 
+from tests.bench.sizes import size
 from tests.one_step import Over, begun, followed
 from tests.server.process import Served
 from tests.thrift import Card
@@ -50,7 +51,7 @@ def test_a_goal_comes_to_its_end(benchmark, standin_server, goal, rig, knobs, wo
     assert {one["state"] for one in best["conditions"]} <= {"shown"}
 
 
-SPECIMENS = (5, 7, 12, 28, 41, 63, 77, 90)
+SPECIMENS = size((5, 7, 12, 28, 41, 63, 77, 90), (5,))
 THRIFTY = ("Gorge flythrough", "Kiln")
 LOWEST_MV, HOURS = -150, 5
 

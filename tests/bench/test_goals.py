@@ -3,12 +3,13 @@
 import numpy as np
 import pytest
 
+from tests.bench.sizes import size
 from tests.core.decide.made import bench, runs
 from trelvo.core.decide.goals import terms_from
 from trelvo.core.decide.judging import SettingFacts, judge_settings
 from trelvo.core.judge.compare_table import WorkloadFacts
 
-CAMPAIGNS, NOISE = 2000, 0.006
+CAMPAIGNS, NOISE = size(2000, 20), 0.006
 WORKLOADS = tuple(WorkloadFacts(k, f"Workload {k}", "frame rate", "fps", True) for k in (1, 2, 3))
 BOTH = ("shown", "broken")
 # Goal, what the user has said, the true ratios of the setting to stock (speed, power, lows), the condition that is just met, and

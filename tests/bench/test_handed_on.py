@@ -7,7 +7,7 @@ from datetime import timedelta
 
 import pytest
 
-from tests.bench.large import build_large
+from tests.bench.large import RUNS, build_large
 from tests.moment import NOW as BEGUN
 from trelvo.exchange.package.read import read_package, take_in
 from trelvo.exchange.package.write import write_package
@@ -47,13 +47,13 @@ def test_report_and_package_of_ten_thousand_runs(benchmark, ten_thousand):
         timed("package in", lambda: take_in(package, NOW))
         return len(text), file.getbuffer().nbytes
 
-    text, size = benchmark.pedantic(handed_on, rounds=1)
+    text, written = benchmark.pedantic(handed_on, rounds=1)
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     said = ", ".join(f"{name} {seconds:.1f} s" for name, seconds in took.items())
     print(
-        f"10 000 runs: {said}; report {text / 1e6:.1f} MB, package {size / 1e6:.1f} MB, memory at most {memory:.0f} MB"
+        f"{RUNS} runs: {said}; report {text / 1e6:.1f} MB, package {written / 1e6:.1f} MB, memory at most {memory:.0f} MB"
     )
-    assert Run.objects.count() == 10_000
+    assert Run.objects.count() == RUNS
     assert took["report"] <= REPORT_S
     assert took["package out"] <= PACKAGE_S
     assert took["package read"] + took["package in"] <= PACKAGE_S

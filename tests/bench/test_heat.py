@@ -3,12 +3,13 @@
 import numpy as np
 import pytest
 
+from tests.bench.sizes import size
 from tests.core.physics.traces import draw_truth, warming
 from trelvo.core.physics.heat import Trace, after_runs, forecast
 from trelvo.standin.bench import Bench
 from trelvo.standin.rigs import draw_rig
 
-RIGS = 500
+RIGS = size(500, 3)
 
 
 def told(name, found):

@@ -2,9 +2,10 @@
 
 import sys
 
+from tests.bench.sizes import size
 from tests.exchange.log_dresses import tried
 
-DRESSES = 2400
+DRESSES = size(2400, 40)
 
 
 def test_no_dress_is_silently_wrong(benchmark):

@@ -13,6 +13,7 @@ import numpy as np
 import psutil
 from playwright.sync_api import sync_playwright
 
+from tests.bench.sizes import size
 from tests.bench.test_speed import median_s
 from tests.e2e.conftest import CHROMIUM
 from tests.server.process import ROOT, CutLine, Served, ask, standin_campaign
@@ -20,48 +21,49 @@ from tests.server.test_agent_and_server import agent, opened, times_of
 from tests.server.test_kill import killed_copies, killed_rounds
 from tests.server.test_kill_imports import ROWS, killed_logs, killed_migrations, killed_packages
 
-BENCHES, EVERY_S, CHANNELS, BATCH_S, LASTS_S = 20, 0.1, 12, 0.5, 30.0
+BENCHES, EVERY_S, CHANNELS, BATCH_S, LASTS_S = size(20, 2), 0.1, 12, 0.5, size(30.0, 2.0)
+KILLS, CUT_S, CLOSE_S = size((50, 120, 9000), (1, 5, 300))
 
 
 def test_kill_fifty_times(benchmark, tmp_path):
-    missing, asked = benchmark.pedantic(killed_rounds, (tmp_path, 50, 1), rounds=1)
+    missing, asked = benchmark.pedantic(killed_rounds, (tmp_path, KILLS, 1), rounds=1)
     print(
         f"kill -9, {len(missing)} times: bench time missing median {statistics.median(missing):.2f} s, "
         f"most {max(missing):.2f} s; "
         f"every run found and asked about: {all(state == 'lost' for state, _, _ in asked)}"
     )
-    assert len(asked) == 50
+    assert len(asked) == KILLS
     assert {state for state, _, _ in asked} == {"lost"}
     assert max(missing) <= 2.0
 
 
 def test_kill_copies_and_restores_fifty_times(benchmark, tmp_path):
-    whole, held = benchmark.pedantic(killed_copies, (tmp_path, 100, 1), rounds=1)
+    whole, held = benchmark.pedantic(killed_copies, (tmp_path, 2 * KILLS, 1), rounds=1)
     print(
-        f"kill -9 in a copy and in a restore, fifty times each: {sum(one != whole for one in held)} logbooks not whole"
+        f"kill -9 in a copy and in a restore, {KILLS} times each: {sum(one != whole for one in held)} logbooks not whole"
     )
     assert held == [whole] * 100
 
 
 def test_kill_imports_fifty_times(benchmark, tmp_path):
-    found = benchmark.pedantic(killed_logs, (tmp_path, 50, 1), rounds=1)
+    found = benchmark.pedantic(killed_logs, (tmp_path, KILLS, 1), rounds=1)
     whole = sum(rows > 0 for rows in found)
-    print(f"kill -9 in the import of a log, fifty times: {whole} whole, {50 - whole} not there, none half")
+    print(f"kill -9 in the import of a log, {KILLS} times: {whole} whole, {KILLS - whole} not there, none half")
     assert set(found) == {0, ROWS + 1}
 
 
 def test_kill_packages_fifty_times(benchmark, tmp_path):
-    whole, found = benchmark.pedantic(killed_packages, (tmp_path, 50, 1), rounds=1)
+    whole, found = benchmark.pedantic(killed_packages, (tmp_path, KILLS, 1), rounds=1)
     print(
-        f"kill -9 in the import of a package, fifty times: {found.count(whole)} whole, {found.count((0, 0))} not there"
+        f"kill -9 in the import of a package, {KILLS} times: {found.count(whole)} whole, {found.count((0, 0))} not there"
     )
     assert set(found) <= {whole, (0, 0)}
 
 
 def test_kill_migrations_fifty_times(benchmark, tmp_path):
-    whole, found = benchmark.pedantic(killed_migrations, (tmp_path, 50, 1), rounds=1)
-    print(f"kill -9 in a migration, fifty times: {found.count(whole)} whole after the next start")
-    assert found == [whole] * 50
+    whole, found = benchmark.pedantic(killed_migrations, (tmp_path, KILLS, 1), rounds=1)
+    print(f"kill -9 in a migration, {KILLS} times: {found.count(whole)} whole after the next start")
+    assert found == [whole] * KILLS
 
 
 def test_cut_for_two_minutes(benchmark, tmp_path):
@@ -71,11 +73,11 @@ def test_cut_for_two_minutes(benchmark, tmp_path):
             token = server.ask(f"/api/rigs/{campaign['rig_id']}/bench-tokens", {"name": "desk"})["words"]
             line = CutLine(server.port)
             address = f"http://127.0.0.1:{line.port}"
-            process = agent(address, (campaign["id"], token), tmp_path / "spool", "--minutes", "2.5")
+            process = agent(address, (campaign["id"], token), tmp_path / "spool", "--minutes", str((CUT_S + 30) / 60))
             run = opened(process)
             time.sleep(5)
             line.cut.set()
-            time.sleep(120)
+            time.sleep(CUT_S)
             line.cut.clear()
             assert process.wait(timeout=120) == 0
             line.close()
@@ -85,11 +87,12 @@ def test_cut_for_two_minutes(benchmark, tmp_path):
     times, shown = benchmark.pedantic(cut, rounds=1)
     gaps = np.diff(times)
     print(
-        f"line cut for 120 s: {len(times)} readings in 150 s at 10 a second, longest gap {gaps.max():.2f} s, {shown['outcome']}"
+        f"line cut for {CUT_S} s: {len(times)} readings in {CUT_S + 30} s at 10 a second, longest gap {gaps.max():.2f} s, "
+        f"{shown['outcome']}"
     )
     assert shown["outcome"] == "completed"
-    assert len(times) > 1200
-    assert times[-1] > 149
+    assert len(times) > 8 * (CUT_S + 30)
+    assert times[-1] > CUT_S + 29
 
 
 def feed(address, token, run, stop):
@@ -212,7 +215,7 @@ def test_six_hours_as_a_chart(benchmark, tmp_path):
             "channels": channels,
         }
         run = server.ask("/api/bench/runs", opening, token)["run_id"]
-        rng, rows = np.random.default_rng(1), 216_000
+        rng, rows = np.random.default_rng(1), size(216_000, 6000)
         table = np.round(60 + np.cumsum(rng.normal(0, 0.02, (rows, 12)), axis=0).clip(-30, 30), 2)
         for number, start in enumerate(range(0, rows, 5000), 1):
             part = table[start : start + 5000]
@@ -226,8 +229,8 @@ def test_six_hours_as_a_chart(benchmark, tmp_path):
         series = server.ask(f"/api/runs/{run}")["series"][0]["id"]
         whole = benchmark.pedantic(lambda: server.ask(f"/api/series/{series}?most=1000"), rounds=5, warmup_rounds=1)
         seconds = median_s(lambda: server.ask(f"/api/series/{series}?most=1000"))
-        close = median_s(lambda: server.ask(f"/api/series/{series}?from_s=9000&to_s=9060"))
-        detail = server.ask(f"/api/series/{series}?from_s=9000&to_s=9060")["channels"][0]["time_s"]
+        close = median_s(lambda: server.ask(f"/api/series/{series}?from_s={CLOSE_S}&to_s={CLOSE_S + 60}"))
+        detail = server.ask(f"/api/series/{series}?from_s={CLOSE_S}&to_s={CLOSE_S + 60}")["channels"][0]["time_s"]
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
             page = browser.new_page()

@@ -21,6 +21,7 @@ from django.test import Client
 from playwright.sync_api import sync_playwright
 
 from tests.bench.large import build_large
+from tests.bench.sizes import size
 from tests.bench.test_live import feed
 from tests.bench.test_speed import median_s
 from tests.e2e.conftest import CHROMIUM
@@ -130,7 +131,7 @@ def watching(browser, selectors):
 def twenty(tmp_path_factory):
     """The folder of a logbook of a hundred thousand runs in twenty campaigns."""
     folder = tmp_path_factory.mktemp("twenty")
-    call = [sys.executable, "-m", "tests.bench.large", "20", "5000"]
+    call = [sys.executable, "-m", "tests.bench.large", *size(("20", "5000"), ("2", "600"))]
     environment = {**os.environ, "TRELVO_DATA": str(folder), "DJANGO_SETTINGS_MODULE": "trelvo.server.settings"}
     subprocess.run(call, cwd=ROOT, env=environment, check=True)
     return folder
@@ -210,7 +211,7 @@ def opened(server, campaign, token, number, channels):
     return server.ask("/api/bench/runs", body | {"channels": channels}, token)
 
 
-READERS, BENCHES, STREAMS, LASTS_S = 20, 10, 20, 120.0
+READERS, BENCHES, STREAMS, LASTS_S = size((20, 10, 20, 120.0), (2, 1, 2, 5.0))
 ASKED = ("", "/climb", "/ladder", "/goal", "/compare", "/baseline", "/proof")
 
 
@@ -262,7 +263,7 @@ def test_load_of_readers_benches_and_streams(benchmark, tmp_path):
     assert min(events) > 0
 
 
-RAMP, EACH_S = (10, 20, 40, 60, 80, 120), 20.0
+RAMP, EACH_S = size(((10, 20, 40, 60, 80, 120), 20.0), ((1, 2), 1.0))
 
 
 def test_how_many_benches_before_answers_lag(benchmark, tmp_path):
@@ -307,4 +308,4 @@ def test_how_many_benches_before_answers_lag(benchmark, tmp_path):
             f"\n{benches} benches: a batch is stored {late:.2f} s after it is due (p95), server {cpu:.2f} of a core",
             end="",
         )
-    assert next(late for benches, late, _ in found if benches == 20) < 1.0
+    assert next(late for benches, late, _ in found if benches == size(20, 2)) < 1.0

@@ -4,6 +4,7 @@ import math
 
 import pytest
 
+from tests.bench.sizes import size
 from tests.bench.verdict_study import (
     SD,
     Bench,
@@ -14,7 +15,7 @@ from tests.bench.verdict_study import (
     share_until_settled,
 )
 
-COMPARISONS = 3000
+COMPARISONS = size(3000, 20)
 # Three standard errors of a share of 6 % from so many.
 ALLOWED = 0.06 + 3 * math.sqrt(0.06 * 0.94 / COMPARISONS)
 CELLS = {

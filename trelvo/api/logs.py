@@ -19,7 +19,7 @@ from trelvo.exchange.logs.about_run import about_run
 from trelvo.exchange.logs.choice import ColumnSeen, LogChoice, headers_mark
 from trelvo.exchange.logs.drafting import digest_of, draft_log
 from trelvo.exchange.logs.guess import About, guess_choice
-from trelvo.exchange.logs.long_format import read_any_table
+from trelvo.exchange.logs.kept_tables import table_of
 from trelvo.exchange.logs.names import FRAME_TIME
 from trelvo.exchange.logs.remembered import with_memory
 from trelvo.exchange.logs.times import TIME_FORMATS
@@ -134,7 +134,7 @@ def preview_log(
 
     run_id: the run it is for, whose length and tuned part help; tuned: the part that is tuned, where the user says it
     """
-    table = read_any_table(file.read(), separator or None, decimal or None)
+    table = table_of(file.read(), separator or None, decimal or None)
     run = found_run(run_id) if run_id else None
     about, instruments = about_run(run) if run else (None, frozenset())
     if tuned:
@@ -190,7 +190,7 @@ def add_log(
         first = trouble.errors()[0]
         raise Refused(plain_problem(first, ".".join(str(word) for word in first["loc"]) or "choice")) from trouble
     data = file.read()
-    table = read_any_table(data, chosen.separator, chosen.decimal)
+    table = table_of(data, chosen.separator, chosen.decimal)
     draft = draft_log(table, chosen, file.name or "log", run.variant.measure, digest_of(data))
     figures = supplied(run, draft.figures)
     doubts = doubts_of(run, draft, figures)
