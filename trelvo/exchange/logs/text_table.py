@@ -106,7 +106,7 @@ def _read_text(text: bytes, notes: Sequence[str], separator: str | None, decimal
 
 def _find_layout(text: bytes, separator: str | None, decimal: str | None, notes: list[str]) -> tuple[Layout, int]:
     """The layout, and the line (from 0) at which readings begin."""
-    head = text[: 1024 * 1024].decode("utf-8", errors="ignore").split("\n")[:SAMPLE_LINES]
+    head = text[: 1024 * 1024].decode("utf-8", errors="ignore").split("\n", SAMPLE_LINES)[:SAMPLE_LINES]
     if separator is None:
         separator = _find_separator(head)
     elif separator not in SEPARATORS:

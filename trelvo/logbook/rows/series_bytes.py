@@ -19,7 +19,7 @@ MOST_ROWS, MOST_CELLS = 5_000_000, 80_000_000
 def to_parquet(columns: Mapping[str, Numbers | npt.NDArray[np.int64]]) -> bytes:
     """Columns by name as Parquet (zstd)."""
     out = io.BytesIO()
-    pl.DataFrame(dict(columns)).write_parquet(out, compression="zstd")
+    pl.DataFrame(dict(columns)).write_parquet(out, compression="zstd", statistics=False)
     return out.getvalue()
 
 
