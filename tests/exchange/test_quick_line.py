@@ -381,6 +381,8 @@ OLD = [
 def test_what_is_typed_at_an_old_board(line, values):
     said = read_quick_line(line, OLD, [SIEVE], {})
     assert (said.problems, said.values) == ([], values)
+    budget = Knob("power", "Power limit", "W", 300, 5, 100, 300, -1, "power limit")
+    assert read_quick_line("cap 200 prime 510 199w ok", [budget], [SIEVE], {}).values == {"power": 200}
     assert read_quick_line("66x3 prime 510 ok", OLD, [SIEVE], {}).problems
     assert read_quick_line("bus 33 33x3 prime 510 ok", OLD, [SIEVE], {}).problems
 

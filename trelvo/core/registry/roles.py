@@ -53,7 +53,7 @@ class RoleFacts:
 _ROWS: tuple[RoleFacts, ...] = (
     RoleFacts(
         "power limit", "neutral", "power", moves="power_w", units=("%", *WATTS, "A"),
-        words=("power", "limit", "watt", "watts", "tdp", "tgp", "ppt", "pl", "pl1", "pl2", "current limit"),
+        words=("power", "limit", "cap", "watt", "watts", "tdp", "tgp", "ppt", "pl", "pl1", "pl2", "current limit"),
         usual_step=(2.0, "%"), raised_caution="power limit",
     ),
     RoleFacts(
