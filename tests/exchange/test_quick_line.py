@@ -305,6 +305,36 @@ def test_what_a_tired_person_types(line, workload_id, figures):
     assert (said.problems, said.workload_id, said.figures) == ([], workload_id, figures)
 
 
+PRESETS = [
+    LineWorkload(1, "Dust rings", "fps", ("high",), "frame rate"),
+    LineWorkload(2, "Dust rings", "fps", ("medium",), "frame rate"),
+    LineWorkload(3, "Dust rings", "fps", ("low",), "frame rate"),
+]
+
+
+@pytest.mark.parametrize(
+    ("line", "workload", "figures"),
+    [
+        ("dust high 47 low 36 ok", 1, {"value": 47, "low_1_fps": 36}),
+        ("dust low 74 low 61 212w ok", 3, {"value": 74, "low_1_fps": 61, "power_w": 212}),
+        ("dust low 74 1% 61 ok", 3, {"value": 74, "low_1_fps": 61}),
+        ("dust low 74 ok", 3, {"value": 74}),
+        ("rings low preset 73.1 low 60 ok", 3, {"value": 73.1, "low_1_fps": 60}),
+        ("low dust 74fps ok", 3, {"value": 74}),
+        ("dust medium low 46 58.9 ok", 2, {"value": 58.9, "low_1_fps": 46}),
+    ],
+)
+def test_a_preset_that_is_called_like_a_figure(line, workload, figures):
+    said = read_quick_line(line, [], PRESETS, {})
+    assert (said.problems, said.workload_id, said.figures) == ([], workload, figures)
+
+
+def test_a_low_behind_its_result_is_a_figure_and_the_preset_is_asked_for():
+    said = read_quick_line("dust 74 low 61 ok", [], PRESETS, {})
+    assert said.figures == {"value": 74, "low_1_fps": 61}
+    assert any("may be" in one.what for one in said.problems)
+
+
 @pytest.mark.parametrize(
     ("line", "says"),
     [

@@ -74,7 +74,7 @@ UNITS_AS_SAID = {"watt": "w", "watts": "w", "degrees": "c", "degree": "c", "deg"
 # units of a result in several spellings
 _RESULT_UNITS = ({"points", "point", "pts", "pt"}, {"fps", "frames", "f/s"}, {"mb/s", "mbs", "mbps"})
 # Words between figures that say nothing.
-FILLERS = frozenset({"after", "at", "with", "for", "and", "in", "on"})
+FILLERS = frozenset({"after", "at", "with", "for", "and", "in", "on", "preset", "quality", "settings"})
 # Seconds in a unit of time, the longest first; and in the units of workloads that are measured in time.
 TIMES = {"h": 3600.0, "min": 60.0, "sec": 1.0}
 _TIME_UNITS = {"h": 3600.0, "min": 60.0, "s": 1.0, "sec": 1.0, "ms": 0.001}
@@ -349,6 +349,8 @@ class _Reader:
 
     def _before_its_number(self, word: _Word) -> bool:
         """A figure that is named before its number: low 61, 1% 61, avg 105, fan 60."""
+        if self._is_option(word):
+            return False
         text = LOWS.get(word.text) or OTHER_NAMES.get(word.text, word.text)
         if word.text in LOWS and self.at < len(self.words) and self.words[self.at].text == "low":
             self.at += 1
@@ -368,6 +370,27 @@ class _Reader:
         if column == "fan_percent" and (value[2] == "rpm" or value[1] > MOST_FAN_PERCENT):
             column, name, unit = "fan_rpm", "fan speed", "rpm"
         self._keep(word, value[0], column, value[1], f"{name} {value[1]:g} {unit}")
+        return True
+
+    def _is_option(self, word: _Word) -> bool:
+        """Whether a word that may name a figure names a preset here: the first "low" of "dust low 74 low 61"."""
+        left = self.meant or self.workloads
+        if not any(word.text in one.words - one.name_words for one in left) or len(left) == 1:
+            return False
+        if self.at == len(self.words) or not _NUMBER.fullmatch(self.words[self.at].text):
+            return True
+        rest = self.words[self.at + 1 :]
+        if RESULT in self.said.figures:
+            return False
+        previous = ""
+        for later in rest:
+            if later.text == word.text or (later.text in LOWS and word.text == "low"):
+                return True
+            found = _NUMBER.fullmatch(later.text)
+            if found and found.group(2) in ("", left[0].unit.lower()) and previous not in BEFORE:
+                # another number can be the result
+                return False
+            previous = later.text
         return True
 
     def _average(self, word: _Word) -> bool:
