@@ -421,9 +421,11 @@ def test_volts_without_their_knob_are_asked_about():
     (problem,) = read_quick_line("multi 47 1.4v bsod", COLD, [SIEVE], {}).problems
     assert problem.what == "“1.4v” may be what Voltage was set to, or what was reached."
     assert problem.todo == "Type voltage 1400, or, where it was only reached, voltage 1250 1.4v."
-    # watts beside a cap in watts are what was drawn
+    # watts behind the result are what was drawn, in front of the workload they may be the cap
     cap = Knob("cap", "Power cap", "W", 45, 1, 12, 45, -1, "power limit")
     assert read_quick_line("4120 33w ok", [cap], [SIEVE], {}).figures == {"value": 4120, "power_w": 33}
+    (problem,) = read_quick_line("33w prime 4120 ok", [cap], [SIEVE], {}).problems
+    assert "what Power cap was set to, or what was reached" in problem.what
     # an offset is never 1.4 V
     assert read("core +75 gorge 98 1.05v ok").problems == []
 

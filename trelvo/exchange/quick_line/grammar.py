@@ -509,8 +509,8 @@ class _Reader:
 
     def _set_or_reached(self, word: _Word, number: float, unit: str) -> bool:
         """ "1.4v" without the knob that is set in volts: was it set, or reached? Refused where it can be set to that."""
-        if unit == "w":
-            # watts beside a cap in watts are what was drawn
+        if unit == "w" and (self.meant or RESULT in self.said.figures):
+            # watts behind the workload are what was drawn; in front of it they may be a cap
             return False
         for knob in self.knobs:
             factor = 1.0 if unit == knob.unit.lower() else _factor(unit, knob.unit.lower())
