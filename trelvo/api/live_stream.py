@@ -1,6 +1,10 @@
 """A live run as server-sent events: readings as they come, thinned, with how the run stands; resumes where it broke off."""
 
+import asyncio
 from collections.abc import AsyncIterator
+from concurrent.futures import ThreadPoolExecutor
+from typing import NamedTuple
+from weakref import WeakSet
 
 import orjson
 from asgiref.sync import sync_to_async
@@ -17,44 +21,85 @@ from trelvo.logbook.notify import Watch
 
 router = Router(tags=["live"])
 
-# Without news for so long, the run's standing is told all the same: the reader sees that the line still holds.
+# Without news for so long, the run's standing is sent all the same: the reader sees that the line still holds.
 QUIET_S = 1.0
 # So many screens may follow runs at once; each costs the server a look a second.
 MOST_STREAMS = 100
-_open: set[object] = set()
+# Threads that read for all streams, each with one connection to the database.
+READERS = 2
+
+
+class Place:
+    """One of the places that screens may take; free again when nobody holds it any longer."""
+
+
+class Told(NamedTuple):
+    """An event as it goes over the line. cursor: what to ask after next; ended: whether the run has"""
+
+    event: bytes
+    cursor: int
+    ended: bool
+
+
+_places: WeakSet[Place] = WeakSet()
+_pool = ThreadPoolExecutor(READERS, "stream")
+# readings that are under way: who watches the same run from the same place waits for the same one
+_under_way: dict[tuple[int, int, int], asyncio.Future[Told]] = {}
 
 
 @router.get("/runs/{int:run_id}/stream", response={200: None, 404: Problems, 422: Problems})
 async def stream_live(request: HttpRequest, run_id: int, after: Query[int] = 0) -> StreamingHttpResponse:
     """Events `news` (see docs/formats.md) until the run has ended. Last-Event-ID, or `after`, says what is known already."""
-    await sync_to_async(get_object_or_404)(LiveRun, run_id=run_id)
-    if len(_open) >= MOST_STREAMS:
+    if len(_places) >= MOST_STREAMS:
         what = f"{MOST_STREAMS} screens follow runs already."
         raise Refused(Problem("stream", what, "Close one of them; this page tries again by itself."))
+    # taken before anything is waited for, so that a burst of newcomers is counted
+    place = Place()
+    _places.add(place)
+    await sync_to_async(_found_and_left)(run_id)
     known = request.headers.get("Last-Event-ID", "")
     return StreamingHttpResponse(
-        events(run_id, int(known) if known.isdigit() else after),
+        events(run_id, int(known) if known.isdigit() else after, place),
         content_type="text/event-stream",
         headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"},
     )
 
 
-async def events(run_id: int, after: int) -> AsyncIterator[bytes]:
-    """One event at once, then one whenever something has come in."""
-    cursor, me = after, object()
-    _open.add(me)
+def _found_and_left(run_id: int) -> None:
+    """Raise Http404 where there is no such run. The request's own thread lives as long as the stream: it keeps no connection."""
+    try:
+        get_object_or_404(LiveRun, run_id=run_id)
+    finally:
+        connections.close_all()
+
+
+async def events(run_id: int, after: int, place: Place) -> AsyncIterator[bytes]:
+    """One event at once, then one whenever something has come in. place: held as long as someone watches"""
+    cursor = after
     with Watch(run_id) as watch:
-        try:
-            while True:
-                news = await sync_to_async(news_of)(run_id, cursor)
-                cursor = news.cursor
-                yield written(news)
-                if news.standing.state == LiveRun.State.ENDED:
-                    return
-                await watch.news(QUIET_S)
-        finally:
-            _open.discard(me)
-            await sync_to_async(connections.close_all)()
+        while True:
+            told = await _read_once(run_id, cursor)
+            cursor = told.cursor
+            yield told.event
+            if told.ended:
+                return
+            await watch.news(QUIET_S)
+
+
+async def _read_once(run_id: int, cursor: int) -> Told:
+    loop = asyncio.get_running_loop()
+    key = id(loop), run_id, cursor
+    reading = _under_way.get(key)
+    if reading is None:
+        reading = _under_way[key] = loop.run_in_executor(_pool, _read, run_id, cursor)
+        reading.add_done_callback(lambda _: _under_way.pop(key, None))
+    # one who leaves takes the reading from nobody else
+    return await asyncio.shield(reading)
+
+
+def _read(run_id: int, cursor: int) -> Told:
+    news = news_of(run_id, cursor)
+    return Told(written(news), news.cursor, news.standing.state == LiveRun.State.ENDED)
 
 
 def written(news: News) -> bytes:

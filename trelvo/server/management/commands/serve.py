@@ -84,16 +84,23 @@ class Command(BaseCommand):
         thread.start()
         copying = DailyCopies(settings.DATA / "trelvo.sqlite3")
         copying.start()
-        config = server_config(reach, options["proxy"])
-        # the server passes the signal that ended it on; what is left to do here is done first
-        signal.signal(signal.SIGTERM, lambda *_: None)
+        server = uvicorn.Server(server_config(reach, options["proxy"]))
+        end_on_sigterm(server)
         with contextlib.suppress(KeyboardInterrupt):
-            uvicorn.Server(config).run(sockets=[listener])
+            server.run(sockets=[listener])
         driver.stop()
         thread.join(timeout=5)
         copying.stop()
         merge_writes()
         lock.release()
+
+
+def end_on_sigterm(server: uvicorn.Server) -> None:
+    """End the server on SIGTERM, also where it comes before the server listens to signals itself.
+
+    The server passes the signal that ended it on to this handler; what is left to do after it is done all the same.
+    """
+    signal.signal(signal.SIGTERM, lambda *_: setattr(server, "should_exit", True))
 
 
 def server_config(reach: Reach, proxies: list[str]) -> uvicorn.Config:
