@@ -20,10 +20,10 @@ def server(tmp_path_factory):
         yield running
 
 
-@pytest.fixture(scope="module")
-def bench(server):
-    """A campaign with a token for its rig."""
-    campaign, _, _ = standin_campaign(server, "Desk")
+@pytest.fixture
+def bench(server, request):
+    """A campaign of the test's own, on a rig of its own, with a token: tests share the server, never what it holds."""
+    campaign, _, _ = standin_campaign(server, request.node.name[:60])
     token = server.ask(f"/api/rigs/{campaign['rig_id']}/bench-tokens", {"name": "desk"})["words"]
     return campaign["id"], token
 
@@ -132,8 +132,13 @@ def test_a_killed_agent_leaves_its_readings_and_a_question(server, bench, tmp_pa
     time.sleep(3)
     process.send_signal(signal.SIGKILL)
     process.communicate()
-    lost = wait_for(lambda: [live for live in server.ask("/api/live") if live["standing"]["state"] == "lost"])
-    assert (lost[0]["run_id"], lost[0]["likely"]["outcome"]) == (run, "machine down")
+    own = {"campaign_id": bench[0], "run_id": run}
+
+    def lost():
+        known = [live for live in server.ask("/api/live") if live.items() >= own.items()]
+        return [live for live in known if live["standing"]["state"] == "lost"]
+
+    assert wait_for(lost)[0]["likely"]["outcome"] == "machine down"
     (left,) = tmp_path.glob("*.run")
     # a half-written line, as a crash leaves it
     with left.open("ab") as file:
