@@ -25,6 +25,7 @@ from trelvo.server.daily import DailyCopies
 from trelvo.server.lock import FolderLock
 from trelvo.server.migrating import bring_up_to_date
 from trelvo.server.network import Reach, allow
+from trelvo.server.prompt_headers import PromptHeaders
 
 
 class Command(BaseCommand):
@@ -107,6 +108,7 @@ def server_config(reach: Reach, proxies: list[str]) -> uvicorn.Config:
     """How the server listens. proxies: addresses whose X-Forwarded-For names the caller; nobody else's is believed"""
     return uvicorn.Config(
         "trelvo.server.asgi:application",
+        http=PromptHeaders,
         log_level="warning",
         lifespan="off",
         timeout_graceful_shutdown=1,
