@@ -104,8 +104,8 @@ def _out_of_order(value: float | None, read: Mapping[str, float]) -> list[Proble
 
 
 def _sent_again(known: Run, campaign: Campaign, setting: Setting, workload: Variant, draft: RunDraft) -> Run:
-    same = (known.campaign_id, known.setting_id, known.variant_id, known.outcome) == (
-        campaign.pk, setting.pk, workload.pk, draft.outcome,
+    same = (known.campaign_id, known.setting_id, known.variant_id, known.outcome, known.value) == (
+        campaign.pk, setting.pk, workload.pk, draft.outcome, draft.value,
     )  # fmt: skip
     if not same:
         raise Refused(Problem("uid", "Another run was logged under this uid.", "Send each run under a uid of its own."))

@@ -42,7 +42,7 @@ export function exact(value: number): string {
 
 /** A time in which one failure is accepted: 50 h, 6 min. */
 export function hoursWords(hours: number): string {
-  return hours < 1 ? `${number(60 * hours, 0)} min` : `${Number(hours.toPrecision(3))} h`
+  return hours < 1 ? `${number(60 * hours, 0)} min` : `${Number(hours.toFixed(2))} h`
 }
 
 /** A ratio as a signed percentage: 1.0412 is +4.1 %. */
