@@ -71,6 +71,13 @@ def test_the_least_voltage_that_is_stable_is_searched(client, processor):
     assert climb["turning"] == "helps"
     assert climb["base"] == {"mult": 44}
     assert climb["hold"] == 1350
+    # an hour and a half is no proof of one failure in 50 h: it is said with the chance that Prove and Keep show
+    setting = at(processor, mult=44, vcore=1350)
+    proof = client.get(f"/api/campaigns/{processor.pk}/proof", {"setting_id": setting.pk}).json()
+    assert climb["hold_state"] == "survived"
+    assert climb["hold_chance"] == proof["expected"]["within"] < climb["sure"]
+    # all of the way from stock was tried, up to it
+    assert climb["tested_to"] == 1350
     for step in climb["steps"]:
         assert 1300 < step["advice"]["value"] <= 1375, step
         assert "othing has failed" not in step["advice"]["reason"]

@@ -97,7 +97,6 @@ def test_rates_rise_along_the_way_with_their_interval():
     rates = [belief.rate(value) for value in (0, -40, -80, -120)]
     assert [median for median, _, _ in rates] == sorted(median for median, _, _ in rates)
     assert all(low <= median <= high for median, low, high in rates)
-    assert belief.tested_to == 100
     assert belief.survived_to == 60
 
 

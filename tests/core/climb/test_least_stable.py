@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
-from trelvo.core.climb.least_stable import hold_along
+from trelvo.core.climb.least_stable import hold_along, hold_state
 from trelvo.core.climb.planning import plan_climb
 from trelvo.core.climb.policy import STRATEGIES, Policy
 from trelvo.core.climb.strategies import advise
@@ -148,3 +148,27 @@ def test_what_was_run_off_a_changed_grid_still_counts(strategy):
     advice = advise(clock, trials, Policy(strategy))
     assert advice.value in ((15, 30) if strategy != "by the numbers" else (0, 15, 30))
     assert advise(replace(clock, step=10), trials, Policy(strategy)).value in (0, 20, 30)
+
+
+def test_how_well_the_value_to_keep_is_shown():
+    """Ninety minutes at 1350 mV are no proof of one failure in 50 h; before anything passed nothing holds."""
+    policy = Policy("by the numbers")
+
+    def shown(trials):
+        belief = edge_posterior(EdgeModel.of(VCORE), trials)
+        hold = hold_along(VCORE, belief, policy)
+        return hold, hold_state(belief, policy, hold)
+
+    assert shown(REPORTED) == (1350, "survived")
+    assert shown([*REPORTED, Trial(1350, 60 * 200, False)]) == (1350, "sure")
+    assert shown(REPORTED[:3]) == (1200, "nothing")
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.lists(st.tuples(st.integers(0, 12), st.floats(0.5, 240), st.booleans()), max_size=8))
+def test_what_holds_upwards_is_sure_or_stock(tests):
+    clock = Knob("core", "Core clock", "MHz", 0, 15, 0, 180, 1, "core clock")
+    policy = Policy("by the numbers")
+    belief = edge_posterior(EdgeModel.of(clock), [Trial(15.0 * k, minutes, failed) for k, minutes, failed in tests])
+    hold = hold_along(clock, belief, policy)
+    assert hold == 0 or hold_state(belief, policy, hold) == "sure"

@@ -123,7 +123,20 @@ def test_evidence_and_breadth():
     assert (found["stress test"].runs, found["stress test"].rate.failures) == (2, 1)
     assert found["stress test"].rate.per_h == pytest.approx(1 / 1.5)
     assert found["title"].rate.per_h == 0
-    wide = breadth(runs)
+    wide = breadth(runs, LOADS)
     assert wide.parts == ("graphics", "processor", "memory")
     assert wide.parts_missing == ("storage",)
     assert wide.techniques == ("ray tracing",)
+
+
+def test_a_campaign_that_draws_nothing_is_not_asked_for_techniques():
+    stress, day = (
+        load(1, "Kiln", "stress test", {"processor", "memory"}),
+        load(2, "Day", "everyday", {"processor", "storage"}),
+    )
+    keys = {item.key for item in prove("as used", [ran(day, 120)], [stress, day]).items}
+    assert keys == {"load-2", "days"}
+    assert breadth([ran(stress, 60)], [stress, day]).techniques_missing == ()
+    # a title draws, whatever is noted of it
+    title = load(3, "Show", "title", {"processor"})
+    assert "technique-ray tracing" in {item.key for item in prove("as used", [], [stress, title]).items}

@@ -39,6 +39,11 @@ class Load:
         return max(1, math.ceil(minutes / self.minutes - 1e-9)) if self.by_itself else 1
 
 
+def techniques_to_cover(loads: Iterable[Load]) -> tuple[Technique, ...]:
+    """Return the techniques that tests should cover: all of them where a load draws pictures, none where nothing does."""
+    return TECHNIQUES if any("graphics" in load.parts or load.kind == "title" for load in loads) else ()
+
+
 # Which of a load's parts work a part that a knob turns; system memory is worked through the processor.
 _WORKED_THROUGH: dict[FigurePart, frozenset[Part]] = {
     "graphics": frozenset({"graphics"}),

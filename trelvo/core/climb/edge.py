@@ -189,11 +189,6 @@ class EdgePosterior:
         return self.edge[self._told], self.decade[self._told], self.cap[self._told]
 
     @cached_property
-    def tested_to(self) -> float:
-        """The furthest distance that has been tried."""
-        return max((self.distance(trial.value) for trial in self.trials), default=0.0)
-
-    @cached_property
     def survived_to(self) -> float:
         """The furthest distance at which a trial has survived, 0 without one."""
         return max((self.distance(t.value) for t in self.trials if not t.failed and t.minutes > 0), default=0.0)

@@ -8,6 +8,7 @@ import math
 from collections import defaultdict
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from typing import Literal
 
 from trelvo.core.base.knobs import Knob, describe_value, from_the_far_end
 from trelvo.core.base.texts import chance_words
@@ -17,6 +18,8 @@ from trelvo.core.climb.policy import COARSE_STEPS, SHORT_MINUTES, Advice, Policy
 from trelvo.core.climb.stability import fewer_than
 from trelvo.core.climb.trials import Trial
 
+# How far the value to keep along a knob is shown to be stable.
+HoldState = Literal["sure", "survived", "nothing"]
 Downwards = Callable[[Knob, Sequence[Trial], Policy], Advice]
 
 
@@ -42,6 +45,19 @@ def hold_along(knob: Knob, belief: EdgePosterior, policy: Policy) -> float:
         return enough
     # none that was reached is sure enough: the one with the most of it that has survived
     return most if (most - knob.stock) * knob.away >= 0 else upwards[0]
+
+
+def hold_state(belief: EdgePosterior, policy: Policy, hold: float) -> HoldState:
+    """Say how well the value to keep along a knob is shown to be stable.
+
+    Returns "sure" where it fails no more often than accepted, as sure as the policy asks; "survived" where tests passed there and
+    do not show it yet; "nothing" where no test has passed there either.
+    """
+    # the limit of the last step of a belief's grid may miss the wanted figure by a hair
+    if belief.chance_stable(hold, policy.accepted_per_h, wary=policy.wary) >= policy.sure - 1e-3:
+        return "sure"
+    reached = belief.distance(hold) <= belief.survived_to + 1e-9 and any(not trial.failed for trial in belief.trials)
+    return "survived" if reached else "nothing"
 
 
 def _enough(knob: Knob, belief: EdgePosterior, policy: Policy, upwards: Sequence[float]) -> float | None:

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from typing import Literal, cast
 
 from trelvo.core.base.figures import Part as FigurePart
-from trelvo.core.base.loads import PARTS, Load, LoadKind, Technique, heaviest, loads_for
+from trelvo.core.base.loads import PARTS, Load, LoadKind, Technique, heaviest, loads_for, techniques_to_cover
 from trelvo.core.base.presets import PresetLoad
 from trelvo.core.base.runs import FAILURES
 from trelvo.core.base.texts import chance_words
@@ -247,8 +247,9 @@ def _as_used(runs: Sequence[ProofRun], loads: Sequence[Load]) -> list[Item]:
     ]  # fmt: skip
     if not own:
         items.append(_item("own", "Your own use", "what the rig is for, not a test", USED_MINUTES, [], None))
-    seen = breadth(runs)
-    for technique in HARD_TECHNIQUES:
+    seen = breadth(runs, loads)
+    to_cover = techniques_to_cover(loads)
+    for technique in (one for one in HARD_TECHNIQUES if one in to_cover):
         having = next((load for load in loads if technique in load.techniques), None)
         state: ItemState = "done" if technique in seen.techniques else "missing" if having else "no workload"
         why = "each finds faults that others do not"

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from trelvo.core.base.loads import PARTS, TECHNIQUES, Load, LoadKind
+from trelvo.core.base.loads import PARTS, TECHNIQUES, Load, LoadKind, techniques_to_cover
 from trelvo.core.base.runs import FAILURES, Outcome
 from trelvo.core.climb.stability import RateEstimate, failure_rate
 
@@ -50,8 +50,8 @@ def evidence_by_kind(runs: Sequence[ProofRun]) -> list[KindEvidence]:
     return [KindEvidence(kind, len(mine), rate_of(mine)) for kind, mine in split.items()]
 
 
-def breadth(runs: Sequence[ProofRun]) -> Breadth:
-    """Parts and techniques that runs which survived have touched."""
+def breadth(runs: Sequence[ProofRun], loads: Sequence[Load]) -> Breadth:
+    """Parts and techniques that runs which survived have touched. loads: what the campaign can test with"""
     held = [run.load for run in runs if run.outcome not in FAILURES and run.minutes > 0]
     parts = {part for load in held for part in load.parts}
     techniques = {technique for load in held for technique in load.techniques}
@@ -59,5 +59,5 @@ def breadth(runs: Sequence[ProofRun]) -> Breadth:
         tuple(part for part in PARTS if part in parts),
         tuple(part for part in PARTS if part not in parts),
         tuple(one for one in TECHNIQUES if one in techniques),
-        tuple(one for one in TECHNIQUES if one not in techniques),
+        tuple(one for one in techniques_to_cover(loads) if one not in techniques),
     )

@@ -9,7 +9,7 @@ import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_setting
 from trelvo.core.base.loads import Load
-from trelvo.core.climb.least_stable import hold_along, stock_is_stable
+from trelvo.core.climb.least_stable import HoldState, hold_along, hold_state, stock_is_stable
 from trelvo.core.climb.policy import STRATEGIES, Advice, Policy, Strategy, below_top, largest_step, values_of
 from trelvo.core.climb.score_top import ScoreAt, ScoreTop, score_top
 from trelvo.core.climb.steepness import Steepness, usual_steepness
@@ -63,8 +63,8 @@ class StrategyStep:
 
 @dataclass(frozen=True)
 class KnobTurn:
-    """A knob in the order of turning: from which setting it is climbed, its trials, where it holds to (None: untried), and what
-    is left to find along it, in a sentence (None: not known)."""
+    """A knob in the order of turning: from which setting it is climbed, its trials, where it holds to (None: untried) and how well
+    that is shown, and what is left to find along it, in a sentence (None: not known)."""
 
     key: str
     why: str
@@ -73,6 +73,7 @@ class KnobTurn:
     base_title: str
     trials: int
     hold: float | None
+    hold_state: HoldState
     to_find_says: str | None
 
 
@@ -80,10 +81,11 @@ class KnobTurn:
 class ClimbView:
     """One knob's climb. base: what all other knobs stand at; hold: the furthest value that holds by the numbers
 
+    hold_state, hold_chance: how well that is shown, and how sure it is that it fails no more often than accepted
     steepness: the belief about how fast failures multiply that it began with; decade: what is believed of it now, middle
     fits: whether the runs go together with one edge
     edge_near, edge_far: between these failures reach one an hour, 90 % sure (None: beyond all that is weighed)
-    top: where the score has passed its top
+    tested_to: the value furthest from stock that was tried; top: where the score has passed its top
     trials: of every value the last few, those that failed before the others; runs_at: how many there are
     settings: rungs of this climb, from stock away; harder_h: hours survived at settings that ask more than these, h
     easier_failures: how many failures at settings that ask less than these count here, too
@@ -95,6 +97,8 @@ class ClimbView:
     base: dict[str, float]
     base_title: str
     hold: float
+    hold_state: HoldState
+    hold_chance: float
     edge_near: float | None
     edge_far: float | None
     accepted_per_h: float
@@ -208,11 +212,14 @@ def view_of(
         own = replace(policy, strategy=strategy)
         advice = advised(knob, trials, own, tuple(loads), tuple(scores))
         steps.append(StrategyStep(strategy, advice, settings.get(advice.value)))
+    hold = hold_along(knob, belief, below_top(knob, policy, score_top(knob, scores)))
     return ClimbView(
         knob=knob,
         base=base,
         base_title=base_title,
-        hold=hold_along(knob, belief, below_top(knob, policy, score_top(knob, scores))),
+        hold=hold,
+        hold_state=hold_state(belief, policy, hold) if knob.facts.tested else "sure",
+        hold_chance=belief.chance_stable(hold, policy.accepted_per_h, wary=policy.wary),
         edge_near=belief.edge_within(0.05),
         edge_far=belief.edge_within(0.95),
         accepted_per_h=policy.accepted_per_h,
@@ -221,7 +228,7 @@ def view_of(
         runs_at=_runs_at(marks),
         curve=curve,
         steps=steps,
-        tested_to=belief.value_at(belief.tested_to) if belief.trials else knob.stock,
+        tested_to=max((knob.stock, *(trial.value for trial in trials)), key=lambda value: value * knob.away),
         top=score_top(knob, scores),
         settings=[settings[value] for value in sorted(settings, key=lambda value: value * knob.away)],
         steepness=belief.steepness,
@@ -260,5 +267,10 @@ def knob_turns(data: CampaignData, minutes: float | None = None) -> list[KnobTur
         state: State = ("done" if one.done else "under way") if one.tried else "to do"
         title = describe_setting(data.knobs, one.line.base)
         says = None if one.to_find is None else to_find_words(one.to_find)
-        turns.append(KnobTurn(one.knob.key, one.why, state, one.line.base, title, one.tried, one.hold, says))
+        held = (
+            "sure"
+            if one.hold is None or not one.knob.facts.tested
+            else hold_state(one.line.belief(), one.policy, one.hold)
+        )
+        turns.append(KnobTurn(one.knob.key, one.why, state, one.line.base, title, one.tried, one.hold, held, says))
     return turns

@@ -122,7 +122,7 @@ def proof_view(
         own=own,
         expected=expected,
         evidence=evidence_by_kind(ran),
-        breadth=breadth(ran),
+        breadth=breadth(ran, loads),
         failures=[
             FailureMark(run.id, variants[run.variant_id].name, run.outcome, minutes_of(run, variants)) for run in failed
         ],

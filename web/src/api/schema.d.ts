@@ -4006,10 +4006,11 @@ export interface components {
          * ClimbView
          * @description One knob's climb. base: what all other knobs stand at; hold: the furthest value that holds by the numbers
          *
+         *     hold_state, hold_chance: how well that is shown, and how sure it is that it fails no more often than accepted
          *     steepness: the belief about how fast failures multiply that it began with; decade: what is believed of it now, middle
          *     fits: whether the runs go together with one edge
          *     edge_near, edge_far: between these failures reach one an hour, 90 % sure (None: beyond all that is weighed)
-         *     top: where the score has passed its top
+         *     tested_to: the value furthest from stock that was tried; top: where the score has passed its top
          *     trials: of every value the last few, those that failed before the others; runs_at: how many there are
          *     settings: rungs of this climb, from stock away; harder_h: hours survived at settings that ask more than these, h
          *     easier_failures: how many failures at settings that ask less than these count here, too
@@ -4041,6 +4042,13 @@ export interface components {
             harder_h: number;
             /** Hold */
             hold: number;
+            /** Hold Chance */
+            hold_chance: number;
+            /**
+             * Hold State
+             * @enum {string}
+             */
+            hold_state: "sure" | "survived" | "nothing";
             knob: components["schemas"]["Knob"];
             /** Largest Step */
             largest_step: number;
@@ -6178,8 +6186,8 @@ export interface components {
         };
         /**
          * KnobTurn
-         * @description A knob in the order of turning: from which setting it is climbed, its trials, where it holds to (None: untried), and what
-         *     is left to find along it, in a sentence (None: not known).
+         * @description A knob in the order of turning: from which setting it is climbed, its trials, where it holds to (None: untried) and how well
+         *     that is shown, and what is left to find along it, in a sentence (None: not known).
          */
         KnobTurn: {
             /** Base */
@@ -6190,6 +6198,11 @@ export interface components {
             base_title: string;
             /** Hold */
             hold: number | null;
+            /**
+             * Hold State
+             * @enum {string}
+             */
+            hold_state: "sure" | "survived" | "nothing";
             /** Key */
             key: string;
             /**

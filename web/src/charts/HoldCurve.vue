@@ -4,7 +4,8 @@ import type { EChartsOption } from 'echarts'
 import { computed } from 'vue'
 
 import type { ClimbView } from '../api/climb'
-import { hoursWords, knobValue, number } from '../words/format'
+import { knobValue, number } from '../words/format'
+import { holdMark, holdSentence } from '../words/holds'
 import { colours } from '../composables/theme'
 import ChartFrame from './ChartFrame.vue'
 import { chartStyle } from './setup'
@@ -13,10 +14,9 @@ import { gridTicks } from './ticks'
 const props = defineProps<{ climb: ClimbView; truth?: number }>()
 const knob = computed(() => props.climb.knob)
 const words = (value: number): string => `${knobValue(value, knob.value.stock)} ${knob.value.unit}`.trim()
-const hours = computed(() => hoursWords(1 / props.climb.accepted_per_h))
 const says = computed(
   () =>
-    `${knob.value.name}: holds ${props.climb.hold === knob.value.stock ? 'at stock only' : `up to ${words(props.climb.hold)}`} by the numbers (no more than one failure in ${hours.value}, ${number(props.climb.sure * 100, 0)} % sure), from ${props.climb.runs_at.reduce((sum, one) => sum + one.runs, 0)} runs. Beyond ${words(props.climb.tested_to)} nothing was tried: the curve goes on by its shape alone.`,
+    `${holdSentence(props.climb)}, from ${props.climb.runs_at.reduce((sum, one) => sum + one.runs, 0)} runs. Beyond ${words(props.climb.tested_to)} nothing was tried: the curve goes on by its shape alone.`,
 )
 const end = computed(() => props.climb.curve.at(-1)?.value ?? knob.value.stock)
 const ticks = computed(() => gridTicks(knob.value.stock, end.value, knob.value.step))
@@ -106,7 +106,7 @@ const option = computed<EChartsOption>(() => {
                 ]),
           ],
           label: {
-            formatter: props.climb.hold === knob.value.stock ? 'holds at stock only' : `holds to ${words(props.climb.hold)}`,
+            formatter: holdMark(props.climb),
             color: c.ochre,
             position: 'end',
             align: holdsNear.value ? 'left' : 'center',

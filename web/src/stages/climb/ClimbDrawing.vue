@@ -10,7 +10,8 @@ import { inFull, reachOf } from '../../charts/climbPlaces'
 import { savePng, saveSvg } from '../../charts/saveDrawing'
 import { gridTicks } from '../../charts/ticks'
 import OutcomeMark from '../../parts/OutcomeMark.vue'
-import { counted, gain as gainWords, gainRange, hoursWords, knobValue, number, signed } from '../../words/format'
+import { counted, gain as gainWords, gainRange, knobValue, number, signed } from '../../words/format'
+import { holdMark, holdSentence } from '../../words/holds'
 import { type Cell, downloadCsv } from '../../words/tables'
 
 const props = defineProps<{
@@ -148,10 +149,7 @@ const inUse = computed(() => {
   const said = [hours > 0 ? `${number(hours, 1)}\u00a0h` : '', failures > 0 ? counted(failures, 'failure') : '']
   return hours > 0 || failures > 0 ? `; in use ${said.filter(Boolean).join(' and ')}` : ''
 })
-const says = computed(
-  () =>
-    `${knob.value.name}: holds ${props.climb.hold === knob.value.stock ? 'at stock only' : `to ${words(props.climb.hold)}`} (one failure in ${hoursWords(1 / props.climb.accepted_per_h)}, ${number(props.climb.sure * 100, 0)} % sure), from ${counted(runs.value, 'run')}${harder.value}${inUse.value}.`,
-)
+const says = computed(() => `${holdSentence(props.climb)}, from ${counted(runs.value, 'run')}${harder.value}${inUse.value}.`)
 const name = computed(() => `Climb of ${knob.value.name.toLowerCase()}`)
 const headers = [
   'value',
@@ -263,11 +261,11 @@ function csv(): void {
         </g>
       </g>
       <!-- the hold line -->
-      <g class="hold">
+      <g v-if="climb.hold_state !== 'nothing'" class="hold">
         <line :x1="RAIL" :x2="marksAt - 4" :y1="y(climb.hold)" :y2="y(climb.hold)" />
         <!-- at the top it would stand on the scale's own words -->
         <text :x="band.from + 6" :y="y(climb.hold) + (y(climb.hold) < TOP + 16 ? 15 : -5)">
-          {{ climb.hold === knob.stock ? 'holds at stock only' : `holds to ${words(climb.hold)}` }}
+          {{ holdMark(climb) }}
         </text>
       </g>
       <!-- the next test -->

@@ -11,7 +11,9 @@ const knobOf = (key: string): Knob | undefined => props.knobs.find((knob) => kno
 const words = (turn: KnobTurn): string => {
   const knob = knobOf(turn.key)
   if (!knob || turn.hold === null) return ''
-  return turn.hold === knob.stock ? 'stock' : `${knobValue(turn.hold, knob.stock)} ${knob.unit}`.trim()
+  if (turn.hold_state === 'nothing') return 'nothing holds yet'
+  const value = turn.hold === knob.stock ? 'stock' : `${knobValue(turn.hold, knob.stock)} ${knob.unit}`.trim()
+  return turn.hold_state === 'sure' ? value : `${value}, not sure yet`
 }
 </script>
 
@@ -22,7 +24,7 @@ const words = (turn: KnobTurn): string => {
         type="button"
         :aria-pressed="turn.key === chosen"
         :class="{ on: turn.key === chosen }"
-        :title="`${turn.why}; ${turn.hold === null ? '' : `holds to ${words(turn)}, `}${counted(turn.trials, 'run')}, climbed from ${turn.base_title}`"
+        :title="`${turn.why}; ${turn.hold === null ? '' : `${words(turn)}, `}${counted(turn.trials, 'run')}, climbed from ${turn.base_title}`"
         @click="$emit('choose', turn.key)"
       >
         <span class="name"><StateMark :state="turn.state" /> {{ index + 1 }}. {{ knobOf(turn.key)?.name }}</span>
