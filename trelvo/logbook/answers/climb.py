@@ -63,8 +63,11 @@ class StrategyStep:
 
 @dataclass(frozen=True)
 class KnobTurn:
-    """A knob in the order of turning: from which setting it is climbed, its trials, where it holds to (None: untried) and how well
-    that is shown, and what is left to find along it, in a sentence (None: not known)."""
+    """A knob in the order of turning: from which setting it is climbed, its trials, and what is left to find along it, in a
+    sentence (None: not known).
+
+    hold: where it holds to (None: untried); hold_state: how well that is shown
+    """
 
     key: str
     why: str

@@ -6186,8 +6186,10 @@ export interface components {
         };
         /**
          * KnobTurn
-         * @description A knob in the order of turning: from which setting it is climbed, its trials, where it holds to (None: untried) and how well
-         *     that is shown, and what is left to find along it, in a sentence (None: not known).
+         * @description A knob in the order of turning: from which setting it is climbed, its trials, and what is left to find along it, in a
+         *     sentence (None: not known).
+         *
+         *     hold: where it holds to (None: untried); hold_state: how well that is shown
          */
         KnobTurn: {
             /** Base */
