@@ -129,6 +129,10 @@ def test_stock_before_and_after_a_new_driver(client, climbed, stock, gorge, now)
     # the new driver is what is compared, so it spoils nothing; what else is not known of the new fitting is said
     assert "Driver: 41.2 against 41.5, which is what is compared." in candidate["fairness"]["reasons"]
     assert "score" in candidate["fairness"]["comparable"]
+    # the goal is judged in the new fitting, against stock there
+    assert (answer["reference_is_goals"], candidate["goal_applies"]) == (False, True)
+    back = versus(client, climbed, f"?candidates={stock.pk}@1")
+    assert (back["reference_is_goals"], back["candidates"][0]["goal_applies"]) == (True, False)
     # two builds compared on purpose are no mistake
     assert "stale baseline" not in [trap["name"] for trap in answer["traps"]]
 
@@ -145,6 +149,24 @@ def test_another_setting_under_another_build_is_a_stale_baseline(client, climbed
     log_run(climbed, tuned, gorge, run_draft("completed", now, 97.0), now)
     answer = versus(client, climbed, f"?candidates={tuned.pk}&reference_fitting=1")
     assert "stale baseline" in [trap["name"] for trap in answer["traps"]]
+
+
+def test_speed_kept_is_asked_of_the_stock_that_the_goal_is_judged_against(client, climbed, stock, gorge, now):
+    """The table's interval is against the old fitting's stock: a share of the new one's speed has no place beside it."""
+    tuned = next(one for one in climbed.settings.all() if one.values)
+    climbed.goal, climbed.terms = "quiet", {}
+    climbed.save()
+    add_fitting(climbed.rig, FittingDraft(driver="41.5"), now)
+    for setting, fps in ((stock, 95.0), (tuned, 97.0)):
+        log_run(climbed, setting, gorge, run_draft("completed", now, fps), now)
+    kept = {
+        number: versus(client, climbed, f"?candidates={tuned.pk}&reference_fitting={number}")["candidates"][0][
+            "kept_speed"
+        ]
+        for number in (1, 2)
+    }
+    assert kept[1] is None
+    assert kept[2]["key"] == "speed"
 
 
 def test_two_specimens_of_a_model_are_not_the_same_part(client, climbed, stock, gorge, now):

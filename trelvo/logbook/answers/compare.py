@@ -46,6 +46,7 @@ class Candidate:
     moved: what was set on its knobs against what was got, on the main workload
     kept_speed: the goal's condition on speed, where it asks for no gain and the runs are too few to tell one
     kept_speeds: the same share of speed kept in each workload, in the order of the cells
+    goal_applies: whether what the campaign's goal says of the setting is about these runs: those of the fitting it is judged in
     """
 
     side: int
@@ -62,6 +63,7 @@ class Candidate:
     moved: list[Moved]
     kept_speed: Condition | None
     kept_speeds: list[Condition | None]
+    goal_applies: bool
 
 
 @dataclass(frozen=True)
@@ -85,6 +87,7 @@ class Versus:
     """The whole answer of the Compare stage.
 
     reference: one side a workload, in the campaign's order; common: what all candidates share
+    reference_is_goals: whether the reference is what the goal is judged against: stock, in the fitting it is judged in
     """
 
     reference_id: int
@@ -97,6 +100,7 @@ class Versus:
     noise: dict[int, PooledNoise | None]
     fitting_number: int | None
     reference_fitting_number: int | None
+    reference_is_goals: bool
     reference_rig_name: str
     smallest_gain: float
     corrected: bool
@@ -143,6 +147,7 @@ def versus_of(
         noise=reference.noise,
         fitting_number=data.judged_fitting.number if data.judged_fitting else None,
         reference_fitting_number=reference.fitting.number if reference.fitting else None,
+        reference_is_goals=_is_goals_reference(reference, data),
         reference_rig_name=reference.data.campaign.rig.name,
         smallest_gain=data.campaign.smallest_gain,
         corrected=correct,
@@ -223,6 +228,7 @@ def _candidate(sides: Sides, side: Side, short: str, column: Column) -> Candidat
         moved_between(sides, side, sides.workloads[0]) if sides.workloads else [],
         kept_speed,
         kept_speeds,
+        side.data.id == sides.reference.data.id and side.fitting == side.data.judged_fitting,
     )
 
 
@@ -233,7 +239,12 @@ def _in_words(condition: Condition | None) -> str:
 def _asks_for_speed(reference: Side, side: Side) -> bool:
     """Whether the goal's condition on speed is about these two sides: a setting of the campaign against its stock, as judged."""
     data = side.data
-    return reference.setting.is_stock and reference.data.id == data.id and side.fitting == data.judged_fitting
+    return _is_goals_reference(reference, data) and side.fitting == data.judged_fitting
+
+
+def _is_goals_reference(reference: Side, data: CampaignData) -> bool:
+    """Whether a side is what the campaign's goal is judged against: its stock, in the fitting that results are judged in."""
+    return reference.setting.is_stock and reference.data.id == data.id and reference.fitting == data.judged_fitting
 
 
 def _kept_speeds(reference: Side, side: Side, column: Column) -> list[Condition | None]:

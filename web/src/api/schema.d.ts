@@ -3694,6 +3694,7 @@ export interface components {
          *     moved: what was set on its knobs against what was got, on the main workload
          *     kept_speed: the goal's condition on speed, where it asks for no gain and the runs are too few to tell one
          *     kept_speeds: the same share of speed kept in each workload, in the order of the cells
+         *     goal_applies: whether what the campaign's goal says of the setting is about these runs: those of the fitting it is judged in
          */
         Candidate: {
             /** Campaign Id */
@@ -3704,6 +3705,8 @@ export interface components {
             fairness: components["schemas"]["Fairness"];
             /** Fitting Number */
             fitting_number: number | null;
+            /** Goal Applies */
+            goal_applies: boolean;
             kept_speed: components["schemas"]["Condition"] | null;
             /** Kept Speeds */
             kept_speeds: (components["schemas"]["Condition"] | null)[];
@@ -9473,6 +9476,7 @@ export interface components {
          * @description The whole answer of the Compare stage.
          *
          *     reference: one side a workload, in the campaign's order; common: what all candidates share
+         *     reference_is_goals: whether the reference is what the goal is judged against: stock, in the fitting it is judged in
          */
         Versus: {
             /** Candidates */
@@ -9495,6 +9499,8 @@ export interface components {
             reference_fitting_number: number | null;
             /** Reference Id */
             reference_id: number;
+            /** Reference Is Goals */
+            reference_is_goals: boolean;
             /** Reference Rig Name */
             reference_rig_name: string;
             /** Reference Title */

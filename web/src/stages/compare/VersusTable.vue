@@ -21,7 +21,14 @@ defineEmits<{ editTarget: [id: number] }>()
 
 const rows = computed(() => versusRows(props.versus, props.campaign))
 const { data: goal } = useGoal(() => props.campaign.id)
-const judged = (settingId: number) => goal.value?.goal.judged.find((one) => one.setting_id === settingId)
+const judged = (candidate: Versus['candidates'][number]) =>
+  candidate.goal_applies ? goal.value?.goal.judged.find((one) => one.setting_id === candidate.setting_id) : undefined
+/** The goal is always judged against stock as it is now, whatever the table is compared with. */
+const goalAgainst = computed(() => {
+  const { reference_is_goals, fitting_number, reference_fitting_number } = props.versus
+  if (reference_is_goals) return ''
+  return fitting_number === reference_fitting_number ? ', against stock' : `, against stock of fitting ${fitting_number}`
+})
 const targetsOf = (workload: string): VersusRow[] =>
   rows.value.filter((row) => row.kind === 'target' && row.workload === workload)
 const ends = computed(() => {
@@ -134,29 +141,27 @@ const noiseWords = computed(() =>
         <tr class="wash">
           <td>
             <strong>By the goal</strong>
-            <span class="quiet small">{{ campaign.goal_label.toLowerCase() }}</span>
+            <span class="quiet small">{{ campaign.goal_label.toLowerCase() }}{{ goalAgainst }}</span>
           </td>
           <td></td>
           <td v-for="candidate in versus.candidates" :key="candidate.key">
-            <template v-if="judged(candidate.setting_id)">
-              <MeasureFigure
-                v-if="judged(candidate.setting_id)!.measure"
-                :measure="judged(candidate.setting_id)!.measure!"
-                stacked
-              />
+            <template v-if="judged(candidate)">
+              <MeasureFigure v-if="judged(candidate)!.measure" :measure="judged(candidate)!.measure!" stacked />
               {{ ' '
               }}<span
                 :class="
-                  judged(candidate.setting_id)!.standing === 'meets it'
+                  judged(candidate)!.standing === 'meets it'
                     ? 'gain'
-                    : judged(candidate.setting_id)!.standing === 'does not'
+                    : judged(candidate)!.standing === 'does not'
                       ? 'warning'
                       : 'quiet'
                 "
-                >{{ judged(candidate.setting_id)!.standing }}</span
+                >{{ judged(candidate)!.standing }}</span
               >
             </template>
-            <span v-else class="quiet">not of this campaign</span>
+            <span v-else class="quiet">{{
+              candidate.campaign_id === campaign.id ? `judged in fitting ${versus.fitting_number} only` : 'not of this campaign'
+            }}</span>
           </td>
         </tr>
         <tr class="wash">
