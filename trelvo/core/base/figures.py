@@ -137,6 +137,14 @@ NAMED: tuple[FigureKind, ...] = (
 BY_WORD: dict[str, FigureKind] = {kind.word: kind for kind in NAMED}
 BY_KEY: dict[FigureKey, FigureKind] = {kind.key: kind for kind in NAMED}
 WORDS: dict[FigureKey, str] = {kind.key: kind.word for kind in NAMED}
+_LONG_WORDS: dict[str, FigureKey] = {
+    key.word: key for key in (FigureKey(q, p, s) for q in KINDS for p in PARTS for s in STATISTICS) if key not in WORDS
+}
+
+
+def key_of(word: str) -> FigureKey:
+    """Return the figure that a word names: the inverse of `FigureKey.word`. Raises KeyError for any other word."""
+    return BY_WORD[word].key if word in BY_WORD else _LONG_WORDS[word]
 
 
 def name_of(key: FigureKey) -> str:

@@ -5,13 +5,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from trelvo.core.base.figures import KINDS, NAMED
+from trelvo.core.base.figures import BY_WORD, KINDS, NAMED
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.knobs import Knob, check_value, describe_setting, describe_value
 from trelvo.core.base.problems import Problem
 from trelvo.core.base.runs import FAILURES, Outcome
 from trelvo.core.base.typed_numbers import comma_readings, plain_number
 from trelvo.core.base.workloads import Measure
+from trelvo.exchange.quick_line.figure_words import AVERAGE, BEFORE, LOWS, OTHER_NAMES, UNITS_APART, named_figure
 
 MOST_CHARACTERS = 400
 OUTCOME_WORDS: dict[str, Outcome] = {
@@ -49,19 +50,8 @@ UNITS: dict[str, tuple[str, str, str, float]] = {
     "h": (DURATION, "duration", "h", 3600.0),
     "sec": (DURATION, "duration", "s", 1.0),
 }
-# before a number: the figure's word, its name, its unit
-BEFORE: dict[str, tuple[str, str, str]] = {
-    kind.line_word: (kind.word, kind.name.lower(), KINDS[kind.key.quantity].unit) for kind in NAMED if kind.line_word
-}
-# words before the result itself, where other figures stand beside it
-AVERAGE = ("avg", "average", "mean")
-# the share of the slowest frames, before "low" or alone
-LOWS = {"1%": "low", "0.1%": "low01", "0,1%": "low01", "1%low": "low", "0.1%low": "low01", "0,1%low": "low01"}
-OTHER_NAMES = {"minimum": "min", "maximum": "max", "peak": "max", "db": "noise", "dba": "noise"}
 SECONDS = frozenset({"s", "sec", "second", "seconds"})
 MINUTES = frozenset({"min", "minute", "minutes"})
-# A share above this is revolutions a minute.
-MOST_FAN_PERCENT = 110
 # What one unit is of the next, by what it measures; for knobs whose value is typed in another one.
 SCALES: tuple[dict[str, float], ...] = (
     {"hz": 1e-6, "khz": 1e-3, "mhz": 1.0, "ghz": 1e3}, {"µv": 1e-3, "uv": 1e-3, "mv": 1.0, "v": 1e3},
@@ -228,6 +218,20 @@ class _Reader:
             word, unit = _Word(word.text, word.start, after.end), after.text
         return word, _number(found.group(1)), unit
 
+    def _next_measured(self) -> tuple[_Word, float, str] | None:
+        """The next word as a measured number with its unit, which may stand apart."""
+        value = self._next_number()
+        if value is None:
+            return None
+        word, number, unit = value
+        after = self.words[self.at] if self.at < len(self.words) else None
+        said = UNITS_AS_SAID.get(after.text, after.text) if after else ""
+        own = self.workload.unit.lower() if self.workload else ""
+        if not unit and after and (said in UNITS_APART or (own and said == own)) and not self._knob_named(after.text):
+            self.at += 1
+            word, unit = _Word(word.text, word.start, after.end), said
+        return word, number, UNITS_AS_SAID.get(unit, unit)
+
     def _ask_about_comma(self, word: _Word, digits: str, knob: Knob | None = None) -> None:
         """Refuse 1,234, which may be 1234 or 1.234, unless the knob's range leaves one of the two."""
         readings = comma_readings(digits)
@@ -358,18 +362,22 @@ class _Reader:
             return self._average(word)
         if text not in BEFORE:
             return False
-        column, name, unit = BEFORE[text]
-        value = self._next_number()
+        kind = BY_WORD[BEFORE[text]]
+        name, unit = kind.name.lower(), KINDS[kind.key.quantity].unit
+        value = self._next_measured()
         if value is None:
             self._wrong(word, f"“{word.text}” without its number.", f"Type {word.text} and the {name} in {unit}.")
             return True
-        if column in ("min_fps", "max_fps") and self.workload is not None and self.workload.measure != "frame rate":
+        figure = named_figure(text, value[1], value[2])
+        if figure is None:
+            what = f"“{value[2]}” is not a unit of the {name}."
+            self._wrong(value[0], what, f"Type the {name} in {unit}, or the number without {word.text} in front.")
+        elif figure.word in ("min_fps", "max_fps") and self.workload and self.workload.measure != "frame rate":
             what = f"{self.workload.name} gives no frame rate, so it has no {name}."
-            self._wrong(word, what, f"Leave it out, or type {value[1]:g}{text} for a duration.")
-            return True
-        if column == "fan_percent" and (value[2] == "rpm" or value[1] > MOST_FAN_PERCENT):
-            column, name, unit = "fan_rpm", "fan speed", "rpm"
-        self._keep(word, value[0], column, value[1], f"{name} {value[1]:g} {unit}")
+            other = f"type {value[1]:g}min for a duration" if text == "min" else "add its unit, such as max 77c"
+            self._wrong(word, what, f"Leave it out, or {other}.")
+        else:
+            self._keep(word, value[0], figure.word, figure.value, f"{figure.name} {figure.value:g} {figure.unit}")
         return True
 
     def _is_option(self, word: _Word) -> bool:
@@ -394,13 +402,16 @@ class _Reader:
         return True
 
     def _average(self, word: _Word) -> bool:
-        value = self._next_number()
+        value = self._next_measured()
         own = self.workload.unit.lower() if self.workload else ""
+        figure = named_figure(word.text, value[1], value[2]) if value and value[2] != own else None
         if value is None:
             self._wrong(word, f"“{word.text}” without its number.", f"Type {word.text} and the result.")
+        elif figure is not None:
+            self._keep(word, value[0], figure.word, figure.value, f"{figure.name} {figure.value:g} {figure.unit}")
         elif self.workload is None:
             self._wrong(word, f"{word.text} {value[1]:g}: a number of what?", "Name the workload before its result.")
-        elif value[2] not in ("", own):
+        elif value[2] and not _same_unit(value[2], own):
             self._wrong(value[0], f"“{value[2]}” is not the unit of {self.workload.name}.", f"Type it in {own}.")
         else:
             self._keep(word, value[0], RESULT, value[1], f"{self.workload.name} {value[1]:g} {self.workload.unit}")
@@ -629,7 +640,7 @@ class _Reader:
             said.problems.append(Problem(end, "Which workload?", f"Type the start of one of: {names}."))
         if said.outcome is None:
             said.problems.append(Problem(end, "How did it end?", f"Add one of: {', '.join(OUTCOME_WORDS)}."))
-        if said.power_point != "unknown" and "power_w" not in said.figures:
+        if said.power_point != "unknown" and not any("power" in column for column in said.figures):
             said.problems.append(Problem(end, "Where power was measured, but no power.", "Add it, such as 212w."))
 
     def _fully_named(self) -> list[LineWorkload]:

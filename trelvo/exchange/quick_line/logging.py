@@ -79,8 +79,10 @@ def draft_of(campaign: Campaign, said: QuickLine, now: datetime) -> RunDraft:
     for word, number in said.figures.items():
         if word in own:
             continue
-        one = figure(word, float(number), said.power_point if word == "power_w" else "unknown")
-        if word == "power_w" and said.power_point == "unknown":
+        one = figure(word, float(number))
+        if one.key.quantity == "power" and said.power_point != "unknown":
+            one = replace(one, point=said.power_point)
+        elif one.key.quantity == "power":
             one = replace(one, instrument_id=reader_of(campaign, "power", now))
         figures.append(one)
     return RunDraft(

@@ -10,7 +10,7 @@ from uuid import UUID, uuid4
 
 from django.db import transaction
 
-from trelvo.core.base.figures import BY_WORD, FigureKey, check_figure, name_of
+from trelvo.core.base.figures import BY_WORD, FigureKey, check_figure, key_of, name_of
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import FAILURES
@@ -32,8 +32,8 @@ class FigureDraft:
 
 
 def figure(word: str, value: float, point: Point = "unknown") -> FigureDraft:
-    """A figure with a name of its own, by its word."""
-    return FigureDraft(BY_WORD[word].key, value, None, point)
+    """A figure by its word."""
+    return FigureDraft(key_of(word), value, None, point)
 
 
 @dataclass(frozen=True)
