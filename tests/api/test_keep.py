@@ -145,17 +145,22 @@ def test_a_keeper_freezes_what_it_rests_on(client, campaign, rung, keeper, gorge
     assert (evidence["hours"], evidence["failures"], len(evidence["runs"])) == (1.5, 0, 3)
     assert evidence["workloads"] == ["Gorge (3840 × 2160)"]
     # an hour and a half does not show +90 MHz: it says what it lacks from the first day
-    assert (keeper["fresh"], keeper["required"]) == (False, 0.95)
+    assert (keeper["proof"], keeper["required"]) == ("not shown", 0.95)
     assert keeper["chance"] < 0.95
-    assert keeper["next"]
+    # nothing has changed since: no stock run, and no word of a proof that was there once
+    assert [one["act"] for one in keeper["check"]] == ["hold"]
+    assert keeper["next"].startswith("Prove: ")
     assert keeper["since"] is not None
+    task = client.get(f"/api/campaigns/{campaign.pk}").json()["next"]["step"]
+    assert task["title"].startswith("Prove “Evenings”: ")
+    assert "again" not in task["title"] + task["why"]
     # further runs change nothing of it
     for value in (80.0, 81.0):
         log_run(campaign, rung, gorge, run_draft("completed", now, value, duration_s=60), now)
     again = client.get(f"/api/keepers/{keeper['id']}").json()
     assert again["evidence"] == evidence
     campaign_now = client.get(f"/api/campaigns/{campaign.pk}").json()
-    assert next(one for one in campaign_now["standing"]["stages"] if one["name"] == "Keep")["state"] == "stale"
+    assert next(one for one in campaign_now["standing"]["stages"] if one["name"] == "Keep")["state"] == "under way"
 
 
 def test_one_keeper_is_in_use_at_a_time(client, campaign, rung, keeper, at):
@@ -194,7 +199,7 @@ def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, r
     parts = (PartDraft("Graphics card", "Card"),)
     add_fitting(campaign.rig, FittingDraft(parts, driver="43.0"), moment)
     stale = client.get(f"/api/keepers/{keeper['id']}").json()
-    assert not stale["fresh"]
+    assert stale["proof"] == "stale"
     stages = client.get(f"/api/campaigns/{campaign.pk}").json()["standing"]["stages"]
     assert (stages[5]["name"], stages[5]["state"]) == ("Keep", "stale")
     assert [(one["kind"], one["says"]) for one in stale["changes"]] == [("driver", "driver: 41.2 → 43.0")]
@@ -214,7 +219,7 @@ def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, r
     log_run(campaign, rung, gorge, run_draft("completed", moment, 98.6, duration_s=minutes * 60), moment)
     at(42)
     fresh = client.get(f"/api/keepers/{keeper['id']}").json()
-    assert (fresh["fresh"], fresh["changes"], fresh["next"]) == (True, [], "")
+    assert (fresh["proof"], fresh["changes"], fresh["next"]) == ("fresh", [], "")
     assert "again" not in step_of(client, campaign)["title"]
     # back to the driver of the proof, and nothing is left to tell
     add_fitting(campaign.rig, FittingDraft(parts, driver="41.2"), at(43))
@@ -316,7 +321,7 @@ def test_use_counts_and_a_failure_is_followed_to_its_cause(client, keeper, gorge
         201,
     )
     view = failed["keeper"]
-    assert (view["fresh"], view["failures"]) == (False, 1)
+    assert (view["proof"], view["failures"]) == ("failed in use", 1)
     assert view["open_failure"]["triaged"]["test"]["key"] == "stock"
     assert view["next"].startswith("It failed in use. Next: Gorge at stock")
     by_goal = f"/api/campaigns/{keeper['campaign_id']}/goal"
@@ -334,7 +339,7 @@ def test_use_counts_and_a_failure_is_followed_to_its_cause(client, keeper, gorge
     settled = post(client, f"/use/{entry}/verdict", {"verdict": "the program itself"})
     assert (settled["open_failure"], settled["failures"]) == (None, 0)
     assert settled["past_failures"][0]["verdict"] == "the program itself"
-    assert settled["fresh"]
+    assert settled["proof"] == "fresh"
     assert stability() != "broken"
     # what was settled takes no further test, until it is opened again
     assert (

@@ -51,14 +51,14 @@ def test_a_change_is_told_from_the_day_on_which_it_came(kept, now):
     # there and back again: nothing is otherwise
     add_fitting(kept.rig, FittingDraft(PARTS, driver="41.2"), day(now, 25))
     view = seen(kept, day(now, 30))
-    assert (view.changes, view.fresh) == ([], True)
+    assert (view.changes, view.proof) == ([], "fresh")
 
 
 def test_another_card_is_another_specimen(kept, now):
     add_fitting(kept.rig, FittingDraft((PartDraft("Graphics card", "Card", "second one"),), driver="41.2"), day(now, 5))
     view = seen(kept, day(now, 6))
     assert [(one.kind, one.says) for one in view.changes] == [("tuned part", "Graphics card: Card → Card (second one)")]
-    assert not view.fresh
+    assert view.proof == "stale"
     assert view.chance < 0.6 < view.required
 
 
@@ -87,14 +87,14 @@ def test_hours_count_by_how_hard_they_were(kept, gorge, now):
 def test_a_failure_counts_until_someone_else_is_to_blame(kept, now):
     entry = log_use(kept, 3.0, day(now, 2), outcome="machine down", minutes=20)
     failed = seen(kept, day(now, 3))
-    assert (failed.failures, failed.fresh, failed.lower) == (1, False, None)
+    assert (failed.failures, failed.proof, failed.lower) == (1, "failed in use", None)
     settle_failure(entry, "edge moved", day(now, 4))
     blamed = seen(kept, day(now, 5))
     # machine down: three steps of 15 MHz back
     assert (blamed.lower, blamed.lower_title) == ({"core": 15.0}, "core clock +15\u00a0MHz")
     settle_failure(entry, "supply or cable", day(now, 6))
     innocent = seen(kept, day(now, 7))
-    assert (innocent.failures, innocent.lower, innocent.fresh) == (0, None, True)
+    assert (innocent.failures, innocent.lower, innocent.proof) == (0, None, "fresh")
 
 
 def test_runs_set_aside_are_no_evidence(kept, gorge, now):

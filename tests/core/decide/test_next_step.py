@@ -196,6 +196,15 @@ def test_a_stale_proof_is_checked_again_before_the_rest_one_item_at_a_time():
     assert fresh == next_step(situation(loads=loads))
 
 
+def test_a_proof_that_was_never_there_is_not_checked_again():
+    never = replace(KEPT, check=[replace(HOLD, why="Without a failure: 95 % sure; now 89 %.")], changed=[], stale=False)
+    step = next_step(situation(in_use=[never], loads={"Gorge": 7})).step
+    assert step.title == "Prove “Evenings”: 35 min of Gorge at core clock +60 MHz."
+    assert (step.act, step.minutes, step.settles) == ("prove", 35, "Whether it is as stable as asked for.")
+    missing = next_step(situation(in_use=[never], loads={})).step
+    assert missing.title == "Add Gorge to what this campaign runs, to prove “Evenings”."
+
+
 def test_a_check_never_runs_another_workload_in_place_of_one_that_the_campaign_lacks():
     found = next_step(situation(in_use=[KEPT], loads={"Fjord": 8}))
     assert (found.step.act, found.step.stage, found.step.workload_id) == ("describe", "Prepare", None)

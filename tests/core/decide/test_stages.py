@@ -63,3 +63,12 @@ def test_what_is_in_use_makes_the_last_stage_stale_while_it_asks_for_something()
         "“Shows” failed in use. The proof of “Quiet” no longer stands.",
     )
     assert stale.stages[:5] == met.stages[:5]
+
+
+def test_what_was_never_shown_is_under_way_and_not_stale():
+    met = stand(1, True, BOTH, [], progress=Progress(1, 1, "core clock +30 MHz", "meets it", kept=("Evenings",)))
+    never = KeptNow("Quiet", "voltage −25 mV", 4, settled=False, stale=False)
+    keep = standing_in_use(met, [never]).stages[5]
+    assert (keep.state, keep.note) == ("under way", "“Quiet” is not shown to be stable yet.")
+    both = standing_in_use(met, [never, KeptNow("Shows", "core clock +45 MHz", 3, settled=False)])
+    assert both.stages[5].state == "stale"

@@ -107,6 +107,16 @@ def test_what_changes_nothing_for_the_worse_leaves_the_proof_alone(changed):
     assert found.check == ()
 
 
+def test_what_was_kept_unproved_is_not_stale_and_needs_no_stock_run():
+    found = now(kept=RateBelief.from_hours(5, 0))
+    assert (found.fresh, found.stale) == (False, False)
+    assert [item.act for item in found.check] == ["hold"]
+    assert "again" not in found.check[0].why
+    changed = now(kept=RateBelief.from_hours(5, 0), driver="43.0")
+    assert changed.stale
+    assert changed.check[0].act == "control"
+
+
 @pytest.mark.parametrize(("changed", "kind", "says"), TABLE)
 def test_a_proof_with_little_to_spare_goes_stale_by_every_change(changed, kind, says):
     kept = RateBelief.from_hours(60, 0)

@@ -20,6 +20,7 @@ class KeptNow:
     not, with their title and their setting, 0 where there is none yet
     probe_minutes: how long the next test of the search for that cause takes
     check: the shortest that brings the proof back; empty while it stands; settled: whether one does; changed: why, in words
+    stale: whether it was shown once; else the check is what was never done
     """
 
     name: str
@@ -33,19 +34,39 @@ class KeptNow:
     check: Sequence[CheckItem] = ()
     settled: bool = True
     changed: Sequence[str] = field(default_factory=tuple)
+    stale: bool = True
 
 
 def standing_in_use(standing: Standing, kept: Sequence[KeptNow]) -> Standing:
-    """The same; its last stage is stale while a kept setting in use asks for something."""
-    asks = [
-        f"“{one.name}” failed in use." if one.failed else f"The proof of “{one.name}” no longer stands."
-        for one in kept
-        if one.failed or one.lower is not None or one.check or not one.settled
-    ]
-    if not asks:
+    """The same; its last stage is stale while a kept setting in use asks for something, under way while it was not shown yet."""
+    asking = [one for one in kept if one.failed or one.lower is not None or one.check or not one.settled]
+    if not asking:
         return standing
-    stages = (Stage("Keep", "stale", " ".join(asks)) if one.name == "Keep" else one for one in standing.stages)
+    stale = any(one.failed or one.lower is not None or one.stale for one in asking)
+    keep = Stage("Keep", "stale" if stale else "under way", " ".join(_asks(one) for one in asking))
+    stages = (keep if one.name == "Keep" else one for one in standing.stages)
     return Standing(tuple(stages), standing.missing)
+
+
+def _asks(kept: KeptNow) -> str:
+    if kept.failed:
+        return f"“{kept.name}” failed in use."
+    if kept.stale or kept.lower is not None:
+        return f"The proof of “{kept.name}” no longer stands."
+    return f"“{kept.name}” is not shown to be stable yet."
+
+
+def check_title(name: str, check: Sequence[CheckItem], title: str, *, stale: bool) -> str:
+    """Say what a kept setting asks to be run. name: as it is kept, empty where it stands beside it; title: of the setting"""
+    items = ", then ".join(said(one, title) for one in check)
+    named = f" “{name}”" if name else ""
+    return f"Check{named} again: {items}." if stale else f"Prove{named}: {items}."
+
+
+def less_instead(title: str, name: str, *, stale: bool) -> tuple[str, str]:
+    """What to do, and why, where no test of any length would show that a kept setting is stable."""
+    why = f"No test of any length makes {name or 'it'} as sure as {'it was' if stale else 'was asked for'}."
+    return f"Keep less than {title}, or stock.", why
 
 
 def kept_task(
@@ -63,8 +84,8 @@ def kept_task(
     if kept.lower is not None:
         return _step_down(kept, kept.lower, workloads, runs_at)
     if not kept.settled:
-        title = f"Keep less than {kept.title}, or stock."
-        return Task("keep", "Keep", title, f"No check of any length makes “{kept.name}” as sure as it was.", runs=0)
+        title, why = less_instead(kept.title, f"“{kept.name}”", stale=kept.stale)
+        return Task("keep", "Keep", title, why, runs=0)
     if not kept.check:
         return None
     first, rest = kept.check[0], kept.check[1:]
@@ -75,16 +96,17 @@ def kept_task(
     then = f" Then: {', then '.join(said(one, kept.title) for one in rest)}." if rest else ""
     if first.workload not in loads:
         # what the rig is used with may belong to another campaign: never another workload in its place
-        title = f"Add {first.workload} to what this campaign runs, to check “{kept.name}” again."
+        to = f"check “{kept.name}” again" if kept.stale else f"prove “{kept.name}”"
+        title = f"Add {first.workload} to what this campaign runs, to {to}."
         return Task(
             "describe", "Prepare", title, f"{changed}The check needs it: {said(first, kept.title)}.{then}", runs=0
         )
     return Task(
         _ACTS[first.act],
         "Keep",
-        f"Check “{kept.name}” again: {said(first, kept.title)}.",
+        check_title(kept.name, [first], kept.title, stale=kept.stale),
         f"{changed}{first.why}{then}",
-        "Whether it can stay in use as it is.",
+        "Whether it can stay in use as it is." if kept.stale else "Whether it is as stable as asked for.",
         stock_id if first.act == "control" else kept.setting_id,
         {} if first.act == "control" else None,
         loads[first.workload],

@@ -18,7 +18,7 @@ from trelvo.core.climb.stability import fewer_than
 from trelvo.core.climb.trials import Trial
 from trelvo.core.decide.foretold_step import ForetoldPower
 from trelvo.core.decide.judging import Judged
-from trelvo.core.decide.kept_step import said
+from trelvo.core.decide.kept_step import check_title
 from trelvo.core.decide.next_step import (
     KnobAdvice,
     Situation,
@@ -337,7 +337,7 @@ def _in_use(situation: Situation) -> list[Work]:
         for one in kept.check
         for _ in range(one.runs)
     )
-    title = f"Check “{kept.name}” again: {', then '.join(said(one, kept.title) for one in kept.check)}."
+    title = check_title(kept.name, kept.check, kept.title, stale=kept.stale)
     return [Work("Keep", title, task.settles, lengths)]
 
 

@@ -105,11 +105,16 @@ class CheckItem:
     why: str
 
 
+# How the proof of a kept setting stands, in the words that every screen shows.
+ProofWord = Literal["fresh", "not shown", "stale", "failed in use"]
+
+
 @dataclass(frozen=True)
 class ProofNow:
     """fresh: nothing has to be done; chance: that it holds as accepted, now; required: what it has to be
 
     changes: that the proof has not been brought back after; failures: in use, since then
+    stale: it was shown and something has come since; False where it is not shown yet, or is fresh
     check: the shortest that brings the belief back, in order; settled: whether there is one
     """
 
@@ -121,6 +126,7 @@ class ProofNow:
     check: tuple[CheckItem, ...]
     settled: bool
     belief: RateBelief
+    stale: bool = False
 
 
 def changes_since(proof: Circumstances, now: Circumstances, today: float) -> list[Change]:
@@ -232,18 +238,20 @@ def proof_now(
     minutes = belief.minutes_to_believe(now.accepted_per_h, required)
     if unchecked:
         minutes = max(minutes, CHECK_MINUTES - 60 * since_change_h)
+    stale = bool(open_ or failures or gain)
     check = []
-    if not any(day >= max((one.day for one in changes), default=kept_day) for day in controls):
+    # what has not changed since it was kept need not be measured at stock again
+    if stale and not any(day >= max((one.day for one in changes), default=kept_day) for day in controls):
         why = "First stock: whether the machine still gives what it gave."
         check.append(CheckItem("control", heaviest, heaviest_minutes or 10.0, 1, why))
     if 0 < minutes < math.inf:
-        back = f"{required * 100:.0f} % sure again"
+        back = f"{required * 100:.0f} % sure{' again' if stale else ''}"
         runs = max(1, math.ceil(minutes / heaviest_minutes)) if heaviest_minutes else 1
         whole = _round_up(minutes) if heaviest_minutes is None else runs * heaviest_minutes
         check.append(CheckItem("hold", heaviest, whole, runs, f"Without a failure: {back}; now {chance * 100:.0f} %."))
     check += gain
     settled = minutes < math.inf
-    return ProofNow(False, chance, required, tuple(open_), failures, tuple(check), settled, belief)
+    return ProofNow(False, chance, required, tuple(open_), failures, tuple(check), settled, belief, stale)
 
 
 def _aged(good: float, today: float) -> Change | None:

@@ -7,6 +7,7 @@ import trelvo
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.runs import values_of
 from trelvo.core.decide.measures import as_power
+from trelvo.core.prove.staleness import ProofWord
 from trelvo.exchange.report.blocks import (
     Block,
     Bullets,
@@ -68,6 +69,12 @@ def campaign_report(data: CampaignData, keepers: Sequence[KeeperView], now: date
     )
 
 
+_PROOF: dict[ProofWord, str] = {
+    "fresh": "its proof is fresh", "stale": "its proof is stale", "not shown": "it is not shown to be stable yet",
+    "failed in use": "it failed in use",
+}  # fmt: skip
+
+
 def _result(goal: GoalView, keepers: Sequence[KeeperView]) -> Section:
     said: list[Block] = [Paragraph(goal.far)]
     if goal.best and goal.best.measure:
@@ -76,8 +83,7 @@ def _result(goal: GoalView, keepers: Sequence[KeeperView]) -> Section:
         )
     for one in keepers:
         state = "in use" if one.since else "kept, not in use"
-        fresh = "its proof is fresh" if one.fresh else "its proof is stale"
-        said.append(Paragraph(f"“{one.name}” ({one.use}): {one.title}, {state}; {fresh}."))
+        said.append(Paragraph(f"“{one.name}” ({one.use}): {one.title}, {state}; {_PROOF[one.proof]}."))
     said += [Paragraph(words) for words in goal.against]
     return Section("What came of it", tuple(said))
 

@@ -14,7 +14,7 @@ from trelvo.core.base.runs import FAILURES, Outcome
 from trelvo.core.climb.harder import endangers_most
 from trelvo.core.climb.stability import STEPS_BACK
 from trelvo.core.decide.keepers import TypeLine, to_type, tuned_places, use_in_words, warmest_room
-from trelvo.core.decide.kept_step import KeptNow, said
+from trelvo.core.decide.kept_step import KeptNow, check_title, less_instead
 from trelvo.core.prove.months_later import FailedInUse, Probed, ProbeKey, Triaged, suspects
 from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.core.prove.staleness import (
@@ -22,6 +22,8 @@ from trelvo.core.prove.staleness import (
     CheckItem,
     Circumstances,
     Evidence,
+    ProofNow,
+    ProofWord,
     changes_since,
     proof_now,
 )
@@ -80,7 +82,8 @@ class Span:
 class KeeperView:
     """A keeper now. values: what it sets, by knob; lines: what to type, in order; evidence: as it was frozen
 
-    since: in use since then, None while it is not; use_says: what its use so far says; fresh, chance, required: of the proof now
+    since: in use since then, None while it is not; use_says: what its use so far says
+    proof, chance, required: how its proof stands now
     tested: the chance by all that was tested, where `changes` move it
     changes: what the proof has not been brought back after; check: the shortest that brings it back; settled: whether one does
     warmest_c: from which room temperature on it no longer holds as wished, None where that is not known
@@ -110,7 +113,7 @@ class KeeperView:
     hours: float
     failures: int
     use_says: str
-    fresh: bool
+    proof: ProofWord
     chance: float
     tested: float | None
     required: float
@@ -144,7 +147,7 @@ def _view_or_trouble(keeper: Keeper, rows: KeeperRows, data: CampaignData, now: 
             rig_id=keeper.rig_id, rig=keeper.rig.name, standin=bool(keeper.rig.standin), setting_id=keeper.setting_id,
             title=keeper.name, at_stock=False, values={}, lines=[], components=[], evidence={}, kept_at=keeper.kept_at,
             taken_back_at=keeper.taken_back_at, reason=keeper.reason, since=None, spans=[], hours=0.0, failures=0,
-            use_says="", fresh=False, chance=0.0, tested=None, required=0.0, accepted_hours=0.0, changes=[], check=[],
+            use_says="", proof="not shown", chance=0.0, tested=None, required=0.0, accepted_hours=0.0, changes=[], check=[],
             settled=False, warmest_c=None, open_failure=None, past_failures=[], next=TROUBLE, lower=None, lower_title="",
         )  # fmt: skip
 
@@ -163,7 +166,7 @@ def as_kept(view: KeeperView) -> KeptNow:
     test = opened.triaged.test if opened else None
     return KeptNow(
         view.name, view.title, view.setting_id, opened is not None, test.minutes if test else 0.0, view.lower,
-        view.lower_title, 0, view.check, view.settled, [one.says for one in view.changes],
+        view.lower_title, 0, view.check, view.settled, [one.says for one in view.changes], view.proof == "stale",
     )  # fmt: skip
 
 
@@ -196,7 +199,6 @@ def _view(keeper: Keeper, rows: KeeperRows, data: CampaignData, now: datetime) -
     lower_title = describe_setting(knobs, lower) if lower is not None else ""
     title = describe_setting(knobs, keeper.setting.values)
     check = list(found.check) if not keeper.setting.is_stock else []
-    fresh = found.fresh or keeper.setting.is_stock
     return KeeperView(
         id=keeper.pk,
         name=keeper.name,
@@ -221,7 +223,7 @@ def _view(keeper: Keeper, rows: KeeperRows, data: CampaignData, now: datetime) -
         hours=hours,
         failures=len(blamed),
         use_says=use_in_words(hours, len(blamed), days),
-        fresh=fresh,
+        proof=_proof_word(found, opened, at_stock=keeper.setting.is_stock),
         chance=found.chance,
         tested=climb.chance_within(today.accepted_per_h) if climb and found.changes else None,
         required=found.required,
@@ -240,7 +242,9 @@ def _view(keeper: Keeper, rows: KeeperRows, data: CampaignData, now: datetime) -
             for one in entries
             if one.outcome and one.verdict
         ],
-        next=_next(keeper, opened, check, "" if lower is None else lower_title, title, settled=found.settled),
+        next=_next(
+            keeper, opened, check, "" if lower is None else lower_title, title, settled=found.settled, stale=found.stale
+        ),
         lower=lower,
         lower_title=lower_title,
     )
@@ -275,8 +279,23 @@ def _lower(keeper: Keeper, knobs: Sequence[Knob], blamed: Sequence[UseEntry]) ->
     return values
 
 
+def _proof_word(found: ProofNow, opened: OpenFailure | None, *, at_stock: bool) -> ProofWord:
+    if opened:
+        return "failed in use"
+    if found.fresh or at_stock:
+        return "fresh"
+    return "stale" if found.stale else "not shown"
+
+
 def _next(
-    keeper: Keeper, opened: OpenFailure | None, check: Sequence[CheckItem], lower: str, title: str, *, settled: bool
+    keeper: Keeper,
+    opened: OpenFailure | None,
+    check: Sequence[CheckItem],
+    lower: str,
+    title: str,
+    *,
+    settled: bool,
+    stale: bool,
 ) -> str:
     """The one thing to do, in a sentence; empty where there is nothing. Said of one in use by the next step, too."""
     if keeper.taken_back_at:
@@ -288,8 +307,8 @@ def _next(
     if not check:
         return ""
     if not settled:
-        return f"Keep less than {title}, or stock: no check of any length makes it as sure as it was."
-    return f"Check again: {', then '.join(said(one, title) for one in check)}."
+        return " ".join(less_instead(title, "", stale=stale))
+    return check_title("", check, title, stale=stale)
 
 
 def lighter_than(kind: LoadKind, proof: Circumstances) -> float:

@@ -5929,7 +5929,7 @@ export interface components {
          * KeeperView
          * @description A keeper now. values: what it sets, by knob; lines: what to type, in order; evidence: as it was frozen
          *
-         *     since: in use since then, None while it is not; use_says: what its use so far says; fresh, chance, required: of the proof now
+         *     since: in use since then, None while it is not; use_says: what its use so far says; proof, chance, required: how its proof stands now
          *     tested: the chance by all that was tested, where `changes` move it
          *     changes: what the proof has not been brought back after; check: the shortest that brings it back; settled: whether one does
          *     warmest_c: from which room temperature on it no longer holds as wished, None where that is not known
@@ -5958,8 +5958,6 @@ export interface components {
             };
             /** Failures */
             failures: number;
-            /** Fresh */
-            fresh: boolean;
             /** Hours */
             hours: number;
             /** Id */
@@ -5984,6 +5982,11 @@ export interface components {
             open_failure: components["schemas"]["OpenFailure"] | null;
             /** Past Failures */
             past_failures: components["schemas"]["SettledFailure"][];
+            /**
+             * Proof
+             * @enum {string}
+             */
+            proof: "fresh" | "not shown" | "stale" | "failed in use";
             /** Reason */
             reason: string;
             /** Required */

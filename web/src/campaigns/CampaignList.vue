@@ -10,6 +10,7 @@ import { day, glued, number } from '../words/format'
 import MeasureFigure from '../parts/MeasureFigure.vue'
 import LoadState from '../parts/LoadState.vue'
 import StateMark from '../parts/StateMark.vue'
+import { PROOF_WORDS } from '../words/proof'
 import FirstWays from './FirstWays.vue'
 import ImportCampaign from './ImportCampaign.vue'
 
@@ -19,8 +20,6 @@ const { data: deleted } = useDeleted()
 const { data: keepers } = useKeepers({})
 /** What the campaign's rig runs with, where it came out of this campaign. */
 const inUse = (campaignId: number) => keepers.value?.find((one) => one.campaign_id === campaignId && one.since)
-const keptState = (one: { open_failure: unknown; fresh: boolean }): string =>
-  one.open_failure ? 'failed in use' : one.fresh ? 'proof fresh' : 'proof stale'
 const { mutateAsync: takeBack } = useTakeBackDeletion()
 const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) => message.error(whyOf(trouble)))
 </script>
@@ -81,7 +80,9 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
               <span v-else class="quiet">{{ campaign.goal_far }}</span>
               <span v-if="inUse(campaign.id)" class="small in-use" data-test="in-use"
                 >In use: {{ inUse(campaign.id)!.name }},
-                <span :class="inUse(campaign.id)!.fresh ? 'gain' : 'caution'">{{ keptState(inUse(campaign.id)!) }}</span></span
+                <span :class="inUse(campaign.id)!.proof === 'fresh' ? 'gain' : 'caution'">{{
+                  PROOF_WORDS[inUse(campaign.id)!.proof]
+                }}</span></span
               >
             </div>
             <div class="next">

@@ -14,6 +14,7 @@ import { useTryOut } from '../../composables/useTryOut'
 import KeyCap from '../../parts/KeyCap.vue'
 import TextField from '../../parts/TextField.vue'
 import { chance, day, hoursWords, number } from '../../words/format'
+import { PROOF_WORDS } from '../../words/proof'
 import FailureSearch from './FailureSearch.vue'
 import KeeperEvidence from './KeeperEvidence.vue'
 import StandInUse from './StandInUse.vue'
@@ -23,12 +24,7 @@ const props = defineProps<{ keeper: Keeper; campaign?: Campaign }>()
 const { putInUse, takeBack } = useKeeperActs()
 const logging = ref<'hours' | 'failure' | null>(null)
 const inUse = computed(() => !!props.keeper.since)
-const state = computed(() => {
-  if (props.keeper.open_failure) return 'failed in use'
-  if (props.keeper.fresh) return 'proof fresh'
-  // kept with less than what was asked for: nothing has aged, something was never shown
-  return props.keeper.changes.length || props.keeper.failures ? 'proof stale' : 'not shown to be stable yet'
-})
+const state = computed(() => PROOF_WORDS[props.keeper.proof])
 /** What the rig does not run with asks for nothing now: the one step of its campaign is another. */
 const whenUsedAgain = computed(
   () => `Before it is used again: ${props.keeper.next.charAt(0).toLowerCase()}${props.keeper.next.slice(1)}`,
@@ -87,11 +83,11 @@ async function giveUp(): Promise<void> {
 </script>
 
 <template>
-  <article class="sheet card" :class="{ stale: !keeper.fresh }" :aria-label="keeper.name" data-test="keeper">
+  <article class="sheet card" :class="{ stale: keeper.proof !== 'fresh' }" :aria-label="keeper.name" data-test="keeper">
     <header>
       <h2>{{ keeper.name }}</h2>
       <span class="quiet">for {{ keeper.use }}, {{ keeper.title }}</span>
-      <span class="state" :class="keeper.fresh ? 'gain' : 'caution'" data-test="proof-state">{{ state }}</span>
+      <span class="state" :class="keeper.proof === 'fresh' ? 'gain' : 'caution'" data-test="proof-state">{{ state }}</span>
     </header>
     <p class="line">
       {{ keeper.since ? `In use since ${day(keeper.since)}` : `Not in use; kept ${day(keeper.kept_at)}` }}:
