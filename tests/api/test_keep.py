@@ -80,7 +80,7 @@ def test_what_may_be_kept_and_what_each_component_brings(client, campaign, rung)
     less = whole["decision"]["at_less"]["core"]
     assert 0 < less < 90
     assert found["kept_title"] == f"power limit 112\u00a0%, core clock +{less:g}\u00a0MHz"
-    assert found["stock_says"].startswith("Costs nothing")
+    assert found["stock_says"].startswith("Stock costs nothing")
 
 
 def test_a_user_parts_a_component_and_joins_it_again(client, campaign, rung):

@@ -37,6 +37,12 @@ def test_its_watts_and_degrees_count_and_once_at_stock_is_enough(client, made):
     oven = next(cell for cell in candidate["column"]["cells"] if cell["workload_id"] == made["workloads"][1]["id"])
     assert oven["comparison"] is None
     assert oven["side"]["power"]["mean_w"] == 216
+    assert [(one["quantity"], one["reference"], one["candidate"], one["more"]) for one in oven["parts"]] == [
+        ("power", 210, 216, 6), ("temperature", 78, 80, 2),
+    ]  # fmt: skip
+    assert oven["sentence"] == (
+        "Oven: no result to compare; mean power 216.0 W (+6.0 W), highest temperature 80.0 °C (+2.0 °C)."
+    )
     # the overall ratio rests on the title alone, and nothing is missing from it
     assert "measured" not in candidate["column"]["overall_sentence"]
 

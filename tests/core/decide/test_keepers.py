@@ -27,6 +27,8 @@ def test_use_says_what_the_rule_of_three_says():
         == "about 4 h a day, no failure (these hours alone say: at most one in 190 h, 95 % sure)"
     )
     assert use_in_words(0, 0, 10) == "no hours of use logged yet"
+    # no day has 38 hours: they were before it was kept here
+    assert use_in_words(38, 0, 0.01).startswith("38 h in all, no failure")
     # Garwood: one failure, one-sided 95 %: 4.744 / T
     assert (
         use_in_words(100, 1, 200) == "100 h in all, one failure (these hours alone say: at most one in 21 h, 95 % sure)"

@@ -43,7 +43,8 @@ def use_in_words(hours: float, failures: int, days: float) -> str:
     if hours <= 0:
         return "no hours of use logged yet"
     a_day = hours / max(days, 1.0)
-    pace = f"about {a_day:.0f} h a day" if a_day >= 1.5 else f"{_hours(hours)} in all"
+    # more than a day has is use from before it was kept here
+    pace = f"about {a_day:.0f} h a day" if 1.5 <= a_day <= 24 else f"{_hours(hours)} in all"
     most = float(special.gammaincinv(failures + 1, SAID_SURE)) / hours
     times = "no failure" if not failures else "one failure" if failures == 1 else f"{failures} failures"
     return f"{pace}, {times} (these hours alone say: at most one in {_hours(1 / most)}, {SAID_SURE * 100:.0f} % sure)"

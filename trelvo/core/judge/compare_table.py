@@ -194,8 +194,10 @@ def build_columns(
             for workload, beside in zip(workloads, reference_sides, strict=True)
         )
         cells = tuple(
-            replace(cell, parts=by_part(*(groups.get((side, cell.workload_id), ()) for side in (reference, one.side))))
-            for cell in cells
+            _with_parts(
+                cell, workload.name, by_part(*(groups.get((side, workload.id), ()) for side in (reference, one.side)))
+            )
+            for cell, workload in zip(cells, workloads, strict=True)
         )
         whole = wholes.get(one.side)
         looks = [_look(groups, reference, one.side, workload) for workload in workloads]
@@ -335,6 +337,20 @@ def _plus_minus(comparison: Comparison) -> str:
         return percent(comparison.ratio)
     half = (comparison.high - comparison.low) / 2 * 100
     return f"{percent(comparison.ratio)} ± {half:.1f}"
+
+
+def _with_parts(cell: Cell, name: str, parts: tuple[PartReading, ...]) -> Cell:
+    """The cell with what each part drew, reached and ran at, which is all there is where a workload gives no result."""
+    read = [one for one in parts if one.candidate is not None]
+    if cell.comparison is not None or not read:
+        return replace(cell, parts=parts)
+    return replace(cell, parts=parts, sentence=f"{name}: no result to compare; {', '.join(map(_reading, read))}.")
+
+
+def _reading(one: PartReading) -> str:
+    part = "" if one.part == "tuned part" else f"{one.part} "
+    more = "" if one.more is None else f" ({one.more:+.{one.decimals}f} {one.unit})"
+    return f"{part}{one.statistic} {one.quantity} {one.candidate:.{one.decimals}f} {one.unit}{more}"
 
 
 def result_sentence(workload: WorkloadFacts, comparison: Comparison | None, verdict: Verdict | None) -> str:

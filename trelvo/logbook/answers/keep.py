@@ -114,8 +114,8 @@ def _why_stock(able: Sequence[Judged], stock: Judged) -> str:
     if not able:
         return "No setting tried is shown to meet the goal: stock costs nothing and holds."
     if able[0].standing == "meets it":
-        return "Costs nothing, holds without proof, and gives up what the best setting brings."
-    return "Costs nothing and holds without proof. No setting is shown to meet the goal yet."
+        return "Stock costs nothing, holds without proof, and gives up what the best setting brings."
+    return "Stock costs nothing and holds without proof. No setting is shown to meet the goal yet."
 
 
 def _kept(data: CampaignData, setting: Setting, judged: Judged, kept_ids: set[int]) -> Kept:

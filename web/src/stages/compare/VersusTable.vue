@@ -100,15 +100,24 @@ const cells = computed(() =>
   ]),
 )
 
-/** What each part drew, reached and ran at, where that was read of a part by name: "graphics 212 W (−18 W), 71 °C". */
-function partsOf(cell: Versus['candidates'][number]['column']['cells'][number]): string {
+/** What each part drew, reached and ran at, where that was read of a part by name: "graphics 212 W (−18 W), 71 °C".
+ *  tuned: the tuned part too, where no result is shown beside it. */
+function partsOf(cell: Versus['candidates'][number]['column']['cells'][number] | undefined, tuned = false): string {
   const by = new Map<string, string[]>()
-  for (const one of cell.parts ?? []) {
-    if (one.part === 'tuned part' || one.candidate == null) continue
+  for (const one of cell?.parts ?? []) {
+    if ((one.part === 'tuned part' && !tuned) || one.candidate == null) continue
     const more = one.more == null || !one.more ? '' : ` (${signed(one.more, one.decimals)})`
     by.set(one.part, [...(by.get(one.part) ?? []), `${number(one.candidate, one.decimals)} ${one.unit}${more}`])
   }
-  return [...by].map(([part, told]) => `${part} ${told.join(', ')}`).join('; ')
+  return [...by].map(([part, told]) => `${part === 'tuned part' ? '' : `${part} `}${told.join(', ')}`).join('; ')
+}
+/** What was read at the reference, where a workload gives no result there. */
+function referenceReadings(index: number): string {
+  const cells = props.versus.candidates.map((candidate) => candidate.column.cells[index]?.parts ?? [])
+  const read = (cells[0] ?? []).filter((one) => one.reference != null)
+  return read
+    .map((one) => `${one.part === 'tuned part' ? '' : `${one.part} `}${number(one.reference!, one.decimals)} ${one.unit}`)
+    .join(', ')
 }
 
 /** The noise that every verdict here rests on, workload by workload. */
@@ -201,7 +210,7 @@ const noiseWords = computed(() =>
                   }}{{ besides(versus.reference[index]) ? `, ${besides(versus.reference[index])}` : '' }}</span
                 ></template
               >
-              <span v-else class="quiet">not measured</span>
+              <span v-else class="quiet">{{ referenceReadings(index) || 'not measured' }}</span>
             </td>
             <td
               v-for="candidate in versus.candidates"
@@ -231,6 +240,9 @@ const noiseWords = computed(() =>
                   candidate.column.cells[index]!.note
                 }}</span>
               </template>
+              <span v-else-if="partsOf(candidate.column.cells[index], true)" data-test="parts">{{
+                partsOf(candidate.column.cells[index], true)
+              }}</span>
               <span v-else class="quiet">not measured</span>
             </td>
           </tr>
