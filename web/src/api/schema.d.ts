@@ -5929,7 +5929,8 @@ export interface components {
          * KeeperView
          * @description A keeper now. values: what it sets, by knob; lines: what to type, in order; evidence: as it was frozen
          *
-         *     since: in use since then, None while it is not; use_says: what its use so far says; proof, chance, required: how its proof stands now
+         *     since: in use since then, None while it is not; use_says: what its use so far says
+         *     proof, chance, required: how its proof stands now
          *     tested: the chance by all that was tested, where `changes` move it
          *     changes: what the proof has not been brought back after; check: the shortest that brings it back; settled: whether one does
          *     warmest_c: from which room temperature on it no longer holds as wished, None where that is not known
