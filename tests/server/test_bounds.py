@@ -14,7 +14,7 @@ from trelvo.exchange.limits import FORM_BYTES, LOG_BYTES
 from trelvo.server.bounds import ENVELOPE_BYTES, BoundedBodies, limit_for
 
 
-def ask(path, chunks, headers=((b"transfer-encoding", b"chunked"),), stalls=False):
+def ask(path, chunks, headers=((b"transfer-encoding", b"chunked"),), stalls=False, admit=None):
     """Sends chunks through the wrapper to an application that reads everything; status, problems, bytes read.
 
     stalls: more is announced after the last chunk, and never comes
@@ -43,7 +43,7 @@ def ask(path, chunks, headers=((b"transfer-encoding", b"chunked"),), stalls=Fals
         sent.append(message)
 
     scope = {"type": "http", "path": path, "headers": list(headers)}
-    call = BoundedBodies(application, silent_s=0.05)(scope, receive, send)
+    call = BoundedBodies(application, silent_s=0.05, admit=admit)(scope, receive, send)
     with ThreadPoolExecutor(1) as elsewhere:
         elsewhere.submit(asyncio.run, call).result()
     return sent[0]["status"], json.loads(sent[1]["body"]), sum(read)

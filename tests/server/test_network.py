@@ -16,9 +16,13 @@ from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.test import Client
 
-from tests.drafts import run_body
+from tests.conftest import CORE, GORGE
+from tests.drafts import run_body, run_draft
 from tests.server.process import ROOT, Served
 from trelvo.api import session, sign_in_guard
+from trelvo.logbook.acts.campaigns import create_campaign
+from trelvo.logbook.acts.rigs import FittingDraft, create_rig
+from trelvo.logbook.acts.runs import log_run
 from trelvo.server.management.commands.serve import server_config
 from trelvo.server.network import Reach, allow, is_loopback
 
@@ -220,6 +224,40 @@ def test_who_is_let_in_and_that_an_owner_is_left(db, guarded, campaign, django_u
     assert post(guarded, f"/accounts/{ben.pk}", {"let_in": False}).json()["let_in"] is False
     assert other.get("/api/campaigns").status_code == 401
     assert post(guarded, f"/accounts/{ben.pk}", {"let_in": True, "role": "owner"}).json()["role"] == "owner"
+
+
+def test_a_bench_account_of_one_rig_logs_there_only(db, guarded, campaign, gorge, stock, now, django_user_model):
+    ben = django_user_model.objects.create_user("ben", password="another long one")
+    other = create_campaign(create_rig("Elsewhere", FittingDraft(), now), "Other", "speed", "", [CORE], [GORGE], now)
+    sign_in(guarded, "a long enough one")
+    bound = post(guarded, f"/accounts/{ben.pk}", {"rig_id": other.rig_id})
+    assert (bound.status_code, bound.json()["rig_id"]) == (200, other.rig_id)
+    # what is not named stays as it is
+    assert post(guarded, f"/accounts/{ben.pk}", {"let_in": True}).json()["rig_id"] == other.rig_id
+    wrong = post(guarded, f"/accounts/{ben.pk}", {"rig_id": 999})
+    assert (wrong.status_code, wrong.json()["problems"][0]["where"]) == (422, "rig_id")
+    run = log_run(campaign, stock, gorge, run_draft("completed", now, 90.0), now)
+    bench = Client()
+    post(bench, "/session", {"name": "ben", "password": "another long one"})
+    for path in (
+        f"/campaigns/{campaign.pk}/runs", f"/campaigns/{campaign.pk}/quick-line", f"/campaigns/{campaign.pk}/live",
+        f"/rigs/{campaign.rig_id}/journal", f"/runs/{run.pk}/logs",
+    ):  # fmt: skip
+        answer = post(bench, path, {})
+        assert (answer.status_code, answer.json()["problems"][0]["what"]) == (
+            403, "This account may log runs of Elsewhere only.",
+        ), path  # fmt: skip
+    # it reads everything, and logs on its own
+    assert bench.get(f"/api/campaigns/{campaign.pk}").status_code == 200
+    own = {"setting_id": other.settings.get().pk, "workload_id": other.workloads.first().pk, "outcome": "completed"}
+    body = run_body(**own, value=90.0, started_at=now.isoformat())
+    assert post(bench, f"/campaigns/{other.pk}/runs", body).status_code == 201
+    # on every rig again; and an owner is bound to none
+    assert post(guarded, f"/accounts/{ben.pk}", {"rig_id": None}).json()["rig_id"] is None
+    assert post(bench, f"/rigs/{campaign.rig_id}/journal", {}).status_code == 422
+    post(guarded, f"/accounts/{ben.pk}", {"rig_id": other.rig_id})
+    assert post(guarded, f"/accounts/{ben.pk}", {"role": "owner"}).json()["rig_id"] is None
+    assert post(guarded, f"/accounts/{ben.pk}", {"rig_id": other.rig_id}).status_code == 422
 
 
 def test_ones_own_password_and_signing_out_everywhere(db, guarded):

@@ -6,8 +6,8 @@ import re
 import pytest
 
 from tests.server.test_network import guarded, reachable, sign_in  # noqa: F401
-from trelvo.server.accounts import OPEN
 from trelvo.server.permissions import OPERATIONS, role_for
+from trelvo.server.refusing import OPEN
 
 READS = ("get", "head", "options")
 

@@ -18,7 +18,7 @@ from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
 from trelvo.api.session import SessionOut, session_of
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.logbook.models import BenchToken
+from trelvo.logbook.models import BenchAccount, BenchToken, Rig
 
 router = Router(tags=["accounts"])
 
@@ -26,7 +26,10 @@ AccountRole = Literal["owner", "bench"]
 
 
 class AccountOut(Schema):
-    """role: an owner may do everything, a bench may log and not delete; signed_in: in how many browsers; let_in: not withdrawn"""
+    """role: an owner may do everything, a bench may log and not delete; signed_in: in how many browsers; let_in: not withdrawn
+
+    rig_id: the only rig that a bench may log on, None: on every rig
+    """
 
     id: int
     name: str
@@ -34,6 +37,7 @@ class AccountOut(Schema):
     let_in: bool
     last_sign_in: datetime | None
     signed_in: int
+    rig_id: int | None
 
 
 class BenchLetIn(Schema):
@@ -52,8 +56,11 @@ class LetIn(Schema):
 
 
 class AccountChange(Schema):
+    """rig_id: the only rig that a bench may log on from now on, None: every rig; left out it stays as it is"""
+
     role: AccountRole | None = None
     let_in: bool | None = None
+    rig_id: int | None = None
 
 
 class NewPassword(Schema):
@@ -78,6 +85,7 @@ def _out(user: Any, sessions: dict[str, list[Session]]) -> AccountOut:
         let_in=user.is_active,
         last_sign_in=user.last_login,
         signed_in=len(sessions.get(str(user.pk), [])),
+        rig_id=BenchAccount.objects.filter(user=user).values_list("rig_id", flat=True).first(),
     )
 
 
@@ -93,7 +101,7 @@ def list_let_in(request: HttpRequest) -> LetIn:
 
 @router.post("/accounts/{int:account_id}", response={200: AccountOut, 404: Problems, 422: Problems})
 def change_account(request: HttpRequest, account_id: int, change: AccountChange) -> AccountOut:
-    """Another role, or letting someone in no longer. There is always an owner left."""
+    """Another role, another rig, or letting someone in no longer. There is always an owner left."""
     with transaction.atomic():
         user: Any = get_object_or_404(get_user_model(), pk=account_id)
         user.is_staff = change.role == "owner" if change.role is not None else user.is_staff
@@ -103,10 +111,24 @@ def change_account(request: HttpRequest, account_id: int, change: AccountChange)
             raise Refused(
                 Problem("role", "Then nobody would be an owner any more.", "Make someone else an owner first.")
             )
+        _bind(user, change)
     if not user.is_active:
         for session in _sessions().get(str(user.pk), []):
             session.delete()
     return _out(user, _sessions())
+
+
+def _bind(user: Any, change: AccountChange) -> None:
+    """Let a bench log on one rig only, or on every rig again; an owner is bound to none."""
+    if user.is_staff and change.rig_id is not None:
+        raise Refused(Problem("rig_id", "An owner may log on every rig.", "Make the account a bench first."))
+    if user.is_staff or ("rig_id" in change.model_fields_set and change.rig_id is None):
+        BenchAccount.objects.filter(user=user).delete()
+    elif change.rig_id is not None:
+        rig = Rig.objects.filter(pk=change.rig_id).first()
+        if rig is None:
+            raise Refused(Problem("rig_id", f"There is no rig {change.rig_id}.", "Choose one of the rigs."))
+        BenchAccount.objects.update_or_create(user=user, defaults={"rig": rig})
 
 
 @router.post("/account/password", response={200: SessionOut, 422: Problems})

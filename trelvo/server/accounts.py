@@ -1,12 +1,8 @@
 from collections.abc import Callable
 
-from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
-from trelvo.server.permissions import role_for
-
-# The page itself and its files say nothing of the logbook; benches show their own token.
-OPEN = ("/api/session", "/api/health", "/api/bench/")
+from trelvo.server.refusing import refusal_of
 
 
 class AccountsMiddleware:
@@ -16,19 +12,8 @@ class AccountsMiddleware:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        guarded = request.path.startswith("/api/") and not request.path.startswith(OPEN)
-        if settings.ACCOUNTS and guarded and not request.user.is_authenticated:
-            return _refused("account", "Nobody is signed in here.", "Sign in.", 401)
-        if (
-            settings.ACCOUNTS
-            and guarded
-            and not request.user.is_staff
-            and role_for(request.method or "", request.path) == "owner"
-        ):
-            what = "This account may log runs, not change or remove what is there."
-            return _refused("account", what, "Ask an owner of this Trelvo to do it.", 403)
-        return self.get_response(request)
-
-
-def _refused(where: str, what: str, todo: str, status: int) -> JsonResponse:
-    return JsonResponse({"problems": [{"where": where, "what": what, "todo": todo}]}, status=status)
+        refusal = refusal_of(request)
+        if refusal is None:
+            return self.get_response(request)
+        problem = {"where": refusal.where, "what": refusal.what, "todo": refusal.todo}
+        return JsonResponse({"problems": [problem]}, status=refusal.status)

@@ -16,7 +16,8 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "trelvo.server.settings")
 _streams = get_asgi_application()
 _answers: Any = WSGIMiddleware(cast(Any, get_wsgi_application()), workers=8)
 
-from trelvo.server.bounds import BoundedBodies, Receive, Scope, Send  # noqa: E402  Django's settings come first
+from trelvo.server.admission import refusal_before_body  # noqa: E402  Django's settings come first
+from trelvo.server.bounds import BoundedBodies, Receive, Scope, Send  # noqa: E402
 
 # health must answer while every worker is busy
 STREAM = re.compile(r"/api/runs/\d+/stream|/api/health")
@@ -29,4 +30,4 @@ async def _by_kind(scope: Scope, receive: Receive, send: Send) -> None:
         await _answers(scope, receive, send)
 
 
-application = BoundedBodies(_by_kind)
+application = BoundedBodies(_by_kind, admit=refusal_before_body)

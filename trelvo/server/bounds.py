@@ -10,6 +10,7 @@ from collections.abc import Awaitable, Callable, Mapping
 from typing import IO, Any
 
 from trelvo.exchange.limits import ARCHIVE_BYTES, FORM_BYTES, LOG_BYTES, in_words
+from trelvo.server.refusing import Refusal
 
 Scope = dict[str, Any]
 Message = Mapping[str, Any]
@@ -49,10 +50,19 @@ def limit_for(path: str) -> int:
 
 class BoundedBodies:
     """ASGI wrapper that takes the body in full before it asks the application: 413 to one over the limit (at once when its
-    length is announced), 408 to one that stalls."""
+    length is announced), 408 to one that stalls.
 
-    def __init__(self, application: Application, silent_s: float = SILENT_S, longest_s: float = LONGEST_S) -> None:
-        self.application, self.silent_s, self.longest_s = application, silent_s, longest_s
+    admit: asked before anything of the body is read; why it is not taken, or None
+    """
+
+    def __init__(
+        self,
+        application: Application,
+        silent_s: float = SILENT_S,
+        longest_s: float = LONGEST_S,
+        admit: Callable[[Scope], Awaitable[Refusal | None]] | None = None,
+    ) -> None:
+        self.application, self.silent_s, self.longest_s, self.admit = application, silent_s, longest_s, admit
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         headers = dict(scope.get("headers", ()))
@@ -63,6 +73,9 @@ class BoundedBodies:
         announced = headers.get(b"content-length", b"0")
         if announced.isdigit() and int(announced) > limit + ENVELOPE_BYTES:
             await refuse(send, 413, *too_large(limit, int(announced)))
+            return
+        if self.admit is not None and (refused := await self.admit(scope)):
+            await refuse(send, refused.status, refused.what, refused.todo, refused.where)
             return
         with tempfile.SpooledTemporaryFile(IN_MEMORY_BYTES) as body:
             try:
@@ -120,8 +133,8 @@ def too_large(limit: int, size: int) -> tuple[str, str]:
     )
 
 
-async def refuse(send: Send, status: int, what: str, todo: str) -> None:
-    body = json.dumps({"problems": [{"where": "file", "what": what, "todo": todo}]}).encode()
+async def refuse(send: Send, status: int, what: str, todo: str, where: str = "file") -> None:
+    body = json.dumps({"problems": [{"where": where, "what": what, "todo": todo}]}).encode()
     headers = [(b"content-type", b"application/json"), (b"connection", b"close")]
     await send({"type": "http.response.start", "status": status, "headers": headers})
     await send({"type": "http.response.body", "body": body})

@@ -23,9 +23,14 @@ def make_token(rig: Rig, name: str, now: datetime) -> tuple[BenchToken, str]:
     return BenchToken.objects.create(rig=rig, name=name.strip(), digest=digest(words), created_at=now), words
 
 
+def find_token(words: str) -> BenchToken | None:
+    """The token with these words, unless it was withdrawn."""
+    return BenchToken.objects.select_related("rig").filter(digest=digest(words), revoked_at__isnull=True).first()
+
+
 def known_token(words: str, now: datetime) -> BenchToken | None:
     """The token with these words, unless it was withdrawn; notes at most once a minute that it was used."""
-    token = BenchToken.objects.select_related("rig").filter(digest=digest(words), revoked_at__isnull=True).first()
+    token = find_token(words)
     if token and (token.heard_at is None or now - token.heard_at > timedelta(minutes=1)):
         token.heard_at = now
         token.save(update_fields=["heard_at"])

@@ -1,5 +1,6 @@
 """Models, one noun a module."""
 
+from trelvo.logbook.models.bench_account import BenchAccount
 from trelvo.logbook.models.bench_token import BenchToken
 from trelvo.logbook.models.campaign import Campaign, Goal
 from trelvo.logbook.models.figure import Figure
@@ -21,6 +22,7 @@ from trelvo.logbook.models.target import Target
 from trelvo.logbook.models.workload import Variant, Workload
 
 __all__ = [
+    "BenchAccount",
     "BenchToken",
     "Campaign",
     "CautionYes",

@@ -75,7 +75,7 @@ export interface paths {
         put?: never;
         /**
          * Change Account
-         * @description Another role, or letting someone in no longer. There is always an owner left.
+         * @description Another role, another rig, or letting someone in no longer. There is always an owner left.
          */
         post: operations["trelvo_api_accounts_change_account"];
         delete?: never;
@@ -2901,16 +2901,23 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** AccountChange */
+        /**
+         * AccountChange
+         * @description rig_id: the only rig that a bench may log on from now on, None: every rig; left out it stays as it is
+         */
         AccountChange: {
             /** Let In */
             let_in?: boolean | null;
+            /** Rig Id */
+            rig_id?: number | null;
             /** Role */
             role?: ("owner" | "bench") | null;
         };
         /**
          * AccountOut
          * @description role: an owner may do everything, a bench may log and not delete; signed_in: in how many browsers; let_in: not withdrawn
+         *
+         *     rig_id: the only rig that a bench may log on, None: on every rig
          */
         AccountOut: {
             /** Id */
@@ -2921,6 +2928,8 @@ export interface components {
             let_in: boolean;
             /** Name */
             name: string;
+            /** Rig Id */
+            rig_id: number | null;
             /**
              * Role
              * @enum {string}

@@ -90,7 +90,13 @@ const takeLike = (id: number | undefined): void => {
         <strong>{{ one.name }}</strong>
         <span class="quiet">{{ one.says }}</span>
       </button>
-      <button type="button" class="starter" :aria-pressed="draft.start === 'stand-in'" @click="takeStandIn">
+      <button
+        v-if="standIns?.length"
+        type="button"
+        class="starter"
+        :aria-pressed="draft.start === 'stand-in'"
+        @click="takeStandIn"
+      >
         <strong>The stand-in</strong>
         <span class="quiet">A simulated machine that heats, throttles and fails like a real one; no hardware needed.</span>
       </button>

@@ -1,15 +1,22 @@
 <!-- Where other machines are let in: one's own password, and for owners everyone who is let in. -->
 <script setup lang="ts">
 import { Button as AButton, Input as AInput, message, Select as ASelect } from 'ant-design-vue'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 
 import { type Account, useChangeAccount, useChangePassword, useLetIn, useSignOutEverywhere } from '../api/accounts'
+import { useRigs } from '../api/rigs'
 import { useProblems } from '../composables/useProblems'
 import ProblemList from '../parts/ProblemList.vue'
 import { moment } from '../words/format'
 
 const props = defineProps<{ owner: boolean; name: string }>()
 const { data } = useLetIn(() => props.owner)
+const { data: rigs } = useRigs()
+const EVERY_RIG = 0
+const rigChoices = computed(() => [
+  { value: EVERY_RIG, label: 'on every rig' },
+  ...(rigs.value ?? []).map((rig) => ({ value: rig.id, label: `on ${rig.name} only` })),
+])
 const { mutateAsync: change } = useChangeAccount()
 const { mutateAsync: changePassword, isPending: changing } = useChangePassword()
 const { mutateAsync: signOutEverywhere } = useSignOutEverywhere()
@@ -23,6 +30,8 @@ const roles = [
 
 const setRole = (account: Account, role: unknown): Promise<void> =>
   guarded(() => change({ id: account.id, role: role as Account['role'] }))
+const setRig = (account: Account, rigId: unknown): Promise<void> =>
+  guarded(() => change({ id: account.id, rig_id: rigId === EVERY_RIG ? null : (rigId as number) }))
 const setLetIn = (account: Account): Promise<void> => guarded(() => change({ id: account.id, let_in: !account.let_in }))
 const newPassword = (): Promise<void> =>
   guarded(async () => {
@@ -57,6 +66,15 @@ const newPassword = (): Promise<void> =>
               :aria-label="`What ${account.name} may do`"
               style="width: 220px"
               @change="(role) => setRole(account, role)"
+            />
+            <ASelect
+              v-if="account.role === 'bench'"
+              size="small"
+              :value="account.rig_id ?? EVERY_RIG"
+              :options="rigChoices"
+              :aria-label="`Where ${account.name} may log`"
+              style="width: 220px"
+              @change="(rig) => setRig(account, rig)"
             />
           </td>
           <td class="figure">{{ account.last_sign_in ? moment(account.last_sign_in) : 'never' }}</td>
