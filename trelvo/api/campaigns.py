@@ -14,6 +14,7 @@ from trelvo.api.instruments import InstrumentOut
 from trelvo.api.knobs import KnobChange, KnobIO
 from trelvo.api.rigs import FittingOut, RigIn, WorkloadIn, WorkloadOut, fitting_out, workloads_out
 from trelvo.api.schema import Schema
+from trelvo.api.seen import check_seen
 from trelvo.core.base.instruments import usual_reader
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Problem, Refused
@@ -328,10 +329,13 @@ class Retired(Schema):
 
 
 @router.patch("/campaigns/{int:campaign_id}/knobs/{key}", response={200: CampaignOut, 404: Problems, 422: Problems})
+@transaction.atomic
 def change_knob_of(request: HttpRequest, campaign_id: int, key: str, body: KnobChange) -> CampaignOut:
     """A knob's name, role, part, step, range or direction changed. Settings and runs stay."""
     campaign = found_campaign(campaign_id)
-    change_knob(campaign, key, body.model_dump(exclude_none=True))
+    if row := campaign.knobs.filter(key=key).first():
+        check_seen(f"The knob {row.name}", body.seen, row.as_knob())
+    change_knob(campaign, key, body.model_dump(exclude_none=True, exclude={"seen"}))
     return campaign_out(campaign)
 
 

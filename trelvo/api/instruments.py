@@ -1,5 +1,6 @@
 from datetime import datetime
 
+from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Query, Router, Status
@@ -7,6 +8,7 @@ from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
+from trelvo.api.seen import Seen, check_seen
 from trelvo.core.base.figures import KINDS, NAMED, PARTS, STATISTICS, Part, Quantity, Statistic
 from trelvo.core.base.instruments import INSTRUMENT_KINDS, TRUSTS, InstrumentKind, Trust
 from trelvo.core.registry.roles import FACTS, Effect, Role
@@ -37,6 +39,15 @@ class InstrumentIn(Schema):
 
     def draft(self) -> InstrumentDraft:
         return InstrumentDraft(**self.dict())
+
+
+class InstrumentChange(InstrumentIn):
+    """seen: the instrument as it stood in the form"""
+
+    seen: Seen = None
+
+    def draft(self) -> InstrumentDraft:
+        return InstrumentDraft(**self.dict(exclude={"seen"}))
 
 
 class InstrumentOut(InstrumentIn):
@@ -146,9 +157,11 @@ def make_instrument(request: HttpRequest, rig_id: int, body: InstrumentIn) -> St
 
 
 @router.put("/instruments/{int:instrument_id}", response={200: InstrumentOut, 404: Problems, 422: Problems})
-def change_instrument(request: HttpRequest, instrument_id: int, body: InstrumentIn) -> InstrumentRow:
+@transaction.atomic
+def change_instrument(request: HttpRequest, instrument_id: int, body: InstrumentChange) -> InstrumentRow:
     """An instrument described anew: corrected, doubted, replaced. What it has read stays as it was read."""
     row = get_object_or_404(InstrumentRow.objects.select_related("rig"), pk=instrument_id)
+    check_seen(f"The instrument {row.name}", body.seen, InstrumentOut.from_orm(row))
     return keep_instrument(row.rig, body.draft(), row)
 
 

@@ -1,5 +1,6 @@
 from datetime import UTC, datetime
 
+from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -9,6 +10,7 @@ from pydantic import Field
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_climb, found_data
 from trelvo.api.schema import Schema
+from trelvo.api.seen import Seen, check_seen
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.physics.cautions import (
     CONNECTORS_W,
@@ -40,6 +42,12 @@ class EntryIn(Schema):
     def happened_at(self) -> datetime:
         at = self.at or timezone.now()
         return at if at.tzinfo else at.replace(tzinfo=UTC)
+
+
+class EntryChange(EntryIn):
+    """seen: the entry as it stood in the form"""
+
+    seen: Seen = None
 
 
 class CautionsOut(Schema):
@@ -88,9 +96,12 @@ def add_entry(request: HttpRequest, rig_id: int, body: EntryIn) -> Status[Entry]
 
 
 @router.put("/journal/{int:entry_id}", response={200: Entry, 404: Problems, 422: Problems})
-def change_entry(request: HttpRequest, entry_id: int, body: EntryIn) -> Entry:
+@transaction.atomic
+def change_entry(request: HttpRequest, entry_id: int, body: EntryChange) -> Entry:
     """Corrects an entry; what stood there before is kept beside it."""
     entry = get_object_or_404(JournalEntry.objects.filter(taken_out_at=None), pk=entry_id)
+    as_it_is = {"kind": entry.kind, "text": entry.text, "room_c": entry.room_c}
+    check_seen("The entry", body.seen, as_it_is)
     at = body.happened_at if body.at else entry.at
     return entry_view(correct_entry(entry, body.kind, body.text, at, timezone.now(), body.room_c))
 

@@ -1,3 +1,4 @@
+from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -7,6 +8,7 @@ from pydantic import Field
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_climb, one_of
 from trelvo.api.schema import Schema
+from trelvo.api.seen import Seen, check_seen
 from trelvo.bench.later import probe_on_standin, repaired, time_passes, use_on_standin
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import Outcome
@@ -40,8 +42,11 @@ class KeeperIn(Schema):
 
 
 class KeeperName(Schema):
+    """seen: name and use as they stood in the form"""
+
     name: str = Field(max_length=80)
     use: KeeperUse
+    seen: Seen = None
 
 
 class InUseIn(Schema):
@@ -153,9 +158,12 @@ def show_keeper(request: HttpRequest, keeper_id: int) -> KeeperView:
 
 
 @router.put("/keepers/{int:keeper_id}", response={200: KeeperView, 404: Problems, 422: Problems})
+@transaction.atomic
 def change_keeper(request: HttpRequest, keeper_id: int, body: KeeperName) -> KeeperView:
     """Another name or use; what it sets and rests on never changes."""
-    return keeper_view(rename_keeper(_keeper(keeper_id), body.name, body.use), timezone.now())
+    keeper = _keeper(keeper_id)
+    check_seen(f"“{keeper.name}”", body.seen, {"name": keeper.name, "use": keeper.use})
+    return keeper_view(rename_keeper(keeper, body.name, body.use), timezone.now())
 
 
 @router.post("/keepers/{int:keeper_id}/in-use", response={200: KeeperView, 404: Problems, 422: Problems})

@@ -3,6 +3,7 @@ from typing import Literal
 from pydantic import Field
 
 from trelvo.api.schema import Schema
+from trelvo.api.seen import Seen
 from trelvo.core.base.figures import Part as FigurePart
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Problem, Refused
@@ -42,6 +43,7 @@ class KnobChange(Schema):
     """Fields left out stay as they are. Unit and stock cannot change: what was run rests on them.
 
     component: what the knob is kept together with; an empty text lets its part decide
+    seen: the knob as it stood in the form
     """
 
     name: str | None = Field(None, min_length=1, max_length=80)
@@ -52,3 +54,4 @@ class KnobChange(Schema):
     high: float | None = None
     away: Literal[1, -1] | None = None
     component: str | None = Field(None, max_length=80)
+    seen: Seen = None

@@ -2,6 +2,7 @@ from collections import defaultdict
 from collections.abc import Sequence
 from datetime import datetime
 
+from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -10,6 +11,7 @@ from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
+from trelvo.api.seen import Seen, check_seen
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure
 from trelvo.logbook.acts.campaigns import WorkloadDraft
@@ -67,6 +69,16 @@ class WorkloadIn(Schema):
 
     def draft(self) -> WorkloadDraft:
         fields = self.dict() | {"parts": tuple(self.parts), "techniques": tuple(self.techniques)}
+        return WorkloadDraft(**fields)
+
+
+class WorkloadChange(WorkloadIn):
+    """seen: the workload as it stood in the form"""
+
+    seen: Seen = None
+
+    def draft(self) -> WorkloadDraft:
+        fields = self.dict(exclude={"seen"}) | {"parts": tuple(self.parts), "techniques": tuple(self.techniques)}
         return WorkloadDraft(**fields)
 
 
@@ -170,20 +182,28 @@ def list_workloads(request: HttpRequest) -> list[KnownWorkload]:
 
 
 @router.put("/workloads/{int:workload_id}", response={200: WorkloadOut, 404: Problems, 422: Problems})
-def change_workload(request: HttpRequest, workload_id: int, body: WorkloadIn) -> WorkloadOut:
+@transaction.atomic
+def change_workload(request: HttpRequest, workload_id: int, body: WorkloadChange) -> WorkloadOut:
     """Corrects how a workload was described, in every campaign that uses it; what stood there before is kept beside it."""
     variant = get_object_or_404(Variant, pk=workload_id)
+    check_seen(f"The workload {variant.name}", body.seen, workloads_out([variant])[0])
     return workloads_out([correct_workload(variant, body.draft(), timezone.now())])[0]
 
 
 class RigName(Schema):
+    """seen: the name as it stood in the form"""
+
     name: str = Field(min_length=1, max_length=120)
+    seen: Seen = None
 
 
 @router.put("/rigs/{int:rig_id}", response={200: RigOut, 404: Problems, 422: Problems})
+@transaction.atomic
 def change_rig(request: HttpRequest, rig_id: int, body: RigName) -> RigOut:
     """Another name for a rig."""
-    return rig_out(rename_rig(get_object_or_404(Rig, pk=rig_id), body.name))
+    rig = get_object_or_404(Rig, pk=rig_id)
+    check_seen("The rig", body.seen, {"name": rig.name})
+    return rig_out(rename_rig(rig, body.name))
 
 
 @router.post("/rigs", response={201: RigOut, 422: Problems})

@@ -1,3 +1,4 @@
+from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
@@ -5,6 +6,7 @@ from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
+from trelvo.api.seen import Seen, check_seen
 from trelvo.logbook.acts.targets import TargetDraft, keep_target
 from trelvo.logbook.models import Campaign, Target
 
@@ -22,6 +24,12 @@ class TargetIn(Schema):
         return TargetDraft(self.name, self.price, self.source, self.conditions, self.results)
 
 
+class TargetChange(TargetIn):
+    """seen: the target as it stood in the form"""
+
+    seen: Seen = None
+
+
 class TargetOut(Schema):
     id: int
     name: str
@@ -34,10 +42,20 @@ def make_target(request: HttpRequest, campaign_id: int, body: TargetIn) -> Statu
 
 
 @router.put("/targets/{int:target_id}", response={200: TargetOut, 404: Problems, 422: Problems})
-def change_target(request: HttpRequest, target_id: int, body: TargetIn) -> Target:
+@transaction.atomic
+def change_target(request: HttpRequest, target_id: int, body: TargetChange) -> Target:
     """The same target, told anew."""
     target = get_object_or_404(Target.objects.select_related("campaign"), pk=target_id)
+    check_seen(f"The target {target.name}", body.seen, _as_typed(target))
     return keep_target(target.campaign, body.draft(), target)
+
+
+def _as_typed(target: Target) -> TargetIn:
+    numbers = {str(uid): number for number, uid in target.campaign.workloads.values_list("pk", "uid")}
+    results = {numbers[uid]: value for uid, value in target.results.items() if uid in numbers}
+    return TargetIn(
+        name=target.name, price=target.price, source=target.source, conditions=target.conditions, results=results
+    )
 
 
 @router.delete("/targets/{int:target_id}", response={204: None, 404: Problems})

@@ -10,6 +10,11 @@ describe('an answer', () => {
     expect(await answered(Promise.resolve({ data: { id: 3 }, response: response(200) }))).toEqual({ id: 3 })
   })
 
+  it('may have nothing to say', async () => {
+    expect(await answered(Promise.resolve({ response: response(204) }))).toBeUndefined()
+    await expect(answered(Promise.resolve({ response: response(404) }))).rejects.toMatchObject({ status: 404 })
+  })
+
   it('becomes a refusal with the problems that the server named', async () => {
     const refused = answered(Promise.resolve({ error: { problems: [problem] }, response: response(422) }))
     await expect(refused).rejects.toMatchObject({ status: 422, problems: [problem] })

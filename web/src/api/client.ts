@@ -50,7 +50,8 @@ export async function answered<T>(call: Promise<Answer<T>>): Promise<T> {
     if (trouble instanceof Refusal) throw trouble
     throw new Refusal([unreachable], 0)
   }
-  if (answer.data !== undefined && answer.response.ok) return answer.data
+  // 204 says that there is nothing to say
+  if (answer.response.ok && (answer.data !== undefined || answer.response.status === 204)) return answer.data as T
   const problems = (answer.error as { problems?: Problem[] } | undefined)?.problems
   throw new Refusal(problems ?? [unexplained(answer.response.status)], answer.response.status)
 }

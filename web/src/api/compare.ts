@@ -54,12 +54,19 @@ export const useCheckClaim = () =>
 export const usePrefillClaim = () =>
   useMutation({ mutationFn: (text: string) => answered(client.POST('/api/claims/prefill', { body: { text } })) })
 
+interface KeptTarget {
+  campaignId: number
+  targetId?: number
+  body: Schemas['TargetIn']
+  /** The target as it was when the form was opened. */
+  seen: Schemas['TargetChange']['seen']
+}
 export function useKeepTarget() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: ({ campaignId, targetId, body }: { campaignId: number; targetId?: number; body: Schemas['TargetIn'] }) =>
+    mutationFn: ({ campaignId, targetId, body, seen }: KeptTarget) =>
       targetId
-        ? answered(client.PUT('/api/targets/{target_id}', { params: { path: { target_id: targetId } }, body }))
+        ? answered(client.PUT('/api/targets/{target_id}', { params: { path: { target_id: targetId } }, body: { ...body, seen } }))
         : answered(client.POST('/api/campaigns/{campaign_id}/targets', { params: { path: { campaign_id: campaignId } }, body })),
     onSuccess: () => void refresh(queries),
   })
@@ -68,9 +75,8 @@ export function useKeepTarget() {
 export function useDropTarget() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: async (targetId: number) => {
-      await client.DELETE('/api/targets/{target_id}', { params: { path: { target_id: targetId } } })
-    },
+    mutationFn: (targetId: number) =>
+      answered(client.DELETE('/api/targets/{target_id}', { params: { path: { target_id: targetId } } })),
     onSuccess: () => void refresh(queries),
   })
 }

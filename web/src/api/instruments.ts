@@ -36,10 +36,15 @@ const asInstrumentIn = (one: InstrumentIn): InstrumentIn => ({
 export function useKeepInstrument() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: ({ rigId, id, body: draft }: { rigId: number; id?: number; body: InstrumentIn }) => {
+    mutationFn: ({ rigId, seen, body: draft }: { rigId: number; seen?: Instrument; body: InstrumentIn }) => {
       const body = asInstrumentIn(draft)
-      return id
-        ? answered(client.PUT('/api/instruments/{instrument_id}', { params: { path: { instrument_id: id } }, body }))
+      return seen
+        ? answered(
+            client.PUT('/api/instruments/{instrument_id}', {
+              params: { path: { instrument_id: seen.id } },
+              body: { ...body, seen: { ...asInstrumentIn(seen) } },
+            }),
+          )
         : answered(client.POST('/api/rigs/{rig_id}/instruments', { params: { path: { rig_id: rigId } }, body }))
     },
     onSuccess: () => void refresh(queries),

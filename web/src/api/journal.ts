@@ -31,7 +31,7 @@ export function useJournalActs() {
       ...done,
     }),
     correct: useMutation({
-      mutationFn: ({ id, body }: { id: number; body: EntryBody }) =>
+      mutationFn: ({ id, body }: { id: number; body: Schemas['EntryChange'] }) =>
         answered(client.PUT('/api/journal/{entry_id}', { params: { path: { entry_id: id } }, body })),
       ...done,
     }),

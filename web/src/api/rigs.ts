@@ -26,7 +26,7 @@ export function useAddFitting() {
 export function useCorrectWorkload() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: ({ id, body }: { id: number; body: Schemas['WorkloadIn'] }) =>
+    mutationFn: ({ id, body }: { id: number; body: Schemas['WorkloadChange'] }) =>
       answered(client.PUT('/api/workloads/{workload_id}', { params: { path: { workload_id: id } }, body })),
     onSuccess: () => void refresh(queries),
   })
@@ -36,8 +36,8 @@ export function useCorrectWorkload() {
 export function useRenameRig() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: ({ id, name }: { id: number; name: string }) =>
-      answered(client.PUT('/api/rigs/{rig_id}', { params: { path: { rig_id: id } }, body: { name } })),
+    mutationFn: ({ id, name, was }: { id: number; name: string; was: string }) =>
+      answered(client.PUT('/api/rigs/{rig_id}', { params: { path: { rig_id: id } }, body: { name, seen: { name: was } } })),
     onSuccess: () => void refresh(queries),
   })
 }

@@ -4760,6 +4760,24 @@ export interface components {
             text: string;
         };
         /**
+         * EntryChange
+         * @description seen: the entry as it stood in the form
+         */
+        EntryChange: {
+            /** At */
+            at?: string | null;
+            /** @default thought */
+            kind: components["schemas"]["JournalKind"];
+            /** Room C */
+            room_c?: number | null;
+            /** Seen */
+            seen?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            } | null;
+            /** Text */
+            text: string;
+        };
+        /**
          * EntryIn
          * @description text: Markdown; at: when it happened, now where left out; room_c: how warm the room is, where that is the point
          */
@@ -5625,6 +5643,76 @@ export interface components {
             in_use: boolean;
         };
         /**
+         * InstrumentChange
+         * @description seen: the instrument as it stood in the form
+         */
+        InstrumentChange: {
+            /**
+             * Factor
+             * @default 1
+             */
+            factor: number;
+            /**
+             * Factor Sd
+             * @default 0
+             */
+            factor_sd: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "own report" | "clamp" | "wall meter" | "thermometer" | "sound meter" | "other";
+            /** Name */
+            name: string;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Offset Sd
+             * @default 0
+             */
+            offset_sd: number;
+            /**
+             * Part
+             * @default tuned part
+             * @enum {string}
+             */
+            part: "tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room";
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "core clock" | "memory clock" | "voltage" | "power" | "energy" | "current" | "temperature" | "fan" | "fan speed" | "noise" | "load" | "memory in use" | "frame rate" | "other";
+            /** Replaced By Id */
+            replaced_by_id?: number | null;
+            /** Resolution */
+            resolution?: number | null;
+            /** Seen */
+            seen?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            } | null;
+            /**
+             * Trust
+             * @default trusted
+             * @enum {string}
+             */
+            trust: "trusted" | "suspect" | "wrong";
+            /** Trust Since */
+            trust_since?: string | null;
+            /**
+             * Trust Why
+             * @default
+             */
+            trust_why: string;
+        };
+        /**
          * InstrumentIn
          * @description Numbers in the unit of its quantity: a corrected reading is reading · factor + offset.
          */
@@ -5834,6 +5922,7 @@ export interface components {
          * @enum {string}
          */
         JournalKind: "driver" | "firmware" | "part" | "dust" | "move" | "season" | "crash" | "thought";
+        JsonValue: unknown;
         /**
          * Judged
          * @description A setting by the goal. speed: overall against stock, whatever the goal
@@ -5923,10 +6012,17 @@ export interface components {
             /** @default every day */
             use: components["schemas"]["KeeperUse"];
         };
-        /** KeeperName */
+        /**
+         * KeeperName
+         * @description seen: name and use as they stood in the form
+         */
         KeeperName: {
             /** Name */
             name: string;
+            /** Seen */
+            seen?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            } | null;
             use: components["schemas"]["KeeperUse"];
         };
         /**
@@ -6126,6 +6222,7 @@ export interface components {
          * @description Fields left out stay as they are. Unit and stock cannot change: what was run rests on them.
          *
          *     component: what the knob is kept together with; an empty text lets its part decide
+         *     seen: the knob as it stood in the form
          */
         KnobChange: {
             /** Away */
@@ -6142,6 +6239,10 @@ export interface components {
             part?: ("tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room") | null;
             /** Role */
             role?: ("power limit" | "core clock" | "memory clock" | "voltage" | "curve point" | "load line" | "multiplier" | "bus clock" | "wait states" | "fan" | "core count" | "other") | null;
+            /** Seen */
+            seen?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            } | null;
             /** Step */
             step?: number | null;
         };
@@ -7827,10 +7928,17 @@ export interface components {
              */
             standin_seed: number;
         };
-        /** RigName */
+        /**
+         * RigName
+         * @description seen: the name as it stood in the form
+         */
         RigName: {
             /** Name */
             name: string;
+            /** Seen */
+            seen?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            } | null;
         };
         /** RigOut */
         RigOut: {
@@ -8912,6 +9020,34 @@ export interface components {
             workload_id: number;
         };
         /**
+         * TargetChange
+         * @description seen: the target as it stood in the form
+         */
+        TargetChange: {
+            /**
+             * Conditions
+             * @default
+             */
+            conditions: string;
+            /** Name */
+            name: string;
+            /** Price */
+            price?: number | null;
+            /** Results */
+            results: {
+                [key: string]: number;
+            };
+            /** Seen */
+            seen?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            } | null;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
          * TargetColumn
          * @description A typed rival: its results against the reference, and what they cost where prices are known.
          *
@@ -9663,6 +9799,48 @@ export interface components {
             };
             /** Wished Resolution */
             wished_resolution?: number | null;
+        };
+        /**
+         * WorkloadChange
+         * @description seen: the workload as it stood in the form
+         */
+        WorkloadChange: {
+            /** Cap Fps */
+            cap_fps?: number | null;
+            /** Higher Is Better */
+            higher_is_better: boolean;
+            /**
+             * Kind
+             * @default title
+             * @enum {string}
+             */
+            kind: "stress test" | "benchmark" | "title" | "everyday";
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "frame rate" | "score" | "time" | "nothing";
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Options */
+            options?: {
+                [key: string]: string;
+            };
+            /** Parts */
+            parts?: ("graphics" | "processor" | "memory" | "storage")[];
+            /** Seen */
+            seen?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            } | null;
+            /** Techniques */
+            techniques?: ("plain drawing" | "ray tracing" | "upscaling" | "frame generation" | "video" | "computing")[];
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
         };
         /** WorkloadIn */
         WorkloadIn: {
@@ -19252,7 +19430,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["InstrumentIn"];
+                "application/json": components["schemas"]["InstrumentChange"];
             };
         };
         responses: {
@@ -19465,7 +19643,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["EntryIn"];
+                "application/json": components["schemas"]["EntryChange"];
             };
         };
         responses: {
@@ -25705,7 +25883,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TargetIn"];
+                "application/json": components["schemas"]["TargetChange"];
             };
         };
         responses: {
@@ -26539,7 +26717,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WorkloadIn"];
+                "application/json": components["schemas"]["WorkloadChange"];
             };
         };
         responses: {

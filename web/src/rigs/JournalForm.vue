@@ -4,6 +4,7 @@ import { Button as AButton } from 'ant-design-vue'
 import { nextTick, ref, watch } from 'vue'
 
 import { type Entry, type EntryBody, useJournalActs } from '../api/journal'
+import type { Schemas } from '../api/client'
 import { useProblems } from '../composables/useProblems'
 import ChoiceField from '../parts/ChoiceField.vue'
 import NumberField from '../parts/NumberField.vue'
@@ -21,6 +22,8 @@ const text = ref('')
 const when = ref('')
 const roomC = ref<number | null>(null)
 const body = ref<HTMLElement>()
+/** The entry as it was when the form was opened. */
+const seen = ref<Schemas['EntryChange']['seen']>(null)
 
 watch(open, async (isOpen) => {
   if (!isOpen) return
@@ -30,6 +33,7 @@ watch(open, async (isOpen) => {
     text.value = props.entry.text
     when.value = props.entry.at.slice(0, 10)
     roomC.value = props.entry.room_c ?? null
+    seen.value = { kind: props.entry.kind, text: props.entry.text, room_c: props.entry.room_c }
   }
   await nextTick()
   body.value?.querySelector('textarea')?.focus()
@@ -51,7 +55,7 @@ async function save(): Promise<void> {
     room_c: roomC.value,
   }
   try {
-    if (props.entry) await correct.mutateAsync({ id: props.entry.id, body: content })
+    if (props.entry) await correct.mutateAsync({ id: props.entry.id, body: { ...content, seen: seen.value } })
     else await write.mutateAsync({ rigId: props.rigId, body: content })
     text.value = when.value = ''
     roomC.value = null

@@ -37,24 +37,33 @@ watch(open, (isOpen) => {
     : blank()
   for (const workload of props.campaign.workloads)
     draft.value.results[workload.id] = told?.cells.find((cell) => cell.workload_id === workload.id)?.value ?? null
+  seen.value = told ? typed() : null
 })
+
+/** The target as it was when the form was opened. */
+const seen = ref<ReturnType<typeof typed> | null>(null)
+function typed() {
+  const told = Object.entries(draft.value.results).filter(([, value]) => value !== null) as [string, number][]
+  return { ...draft.value, results: Object.fromEntries(told) }
+}
 
 async function save(): Promise<void> {
   clear()
-  const results = Object.fromEntries(Object.entries(draft.value.results).filter(([, value]) => value !== null)) as Record<
-    string,
-    number
-  >
   try {
-    await keep({ campaignId: props.campaign.id, targetId: props.targetId, body: { ...draft.value, results } })
+    await keep({ campaignId: props.campaign.id, targetId: props.targetId, body: typed(), seen: seen.value })
     open.value = false
   } catch (trouble) {
     take(trouble)
   }
 }
 async function remove(): Promise<void> {
-  if (props.targetId) await drop(props.targetId)
-  open.value = false
+  clear()
+  try {
+    if (props.targetId) await drop(props.targetId)
+    open.value = false
+  } catch (trouble) {
+    take(trouble)
+  }
 }
 </script>
 

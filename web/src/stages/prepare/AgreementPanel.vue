@@ -35,7 +35,7 @@ async function apply(): Promise<void> {
   try {
     await mutateAsync({
       rigId: props.rigId,
-      id: instrument.id,
+      seen: instrument,
       body: { ...instrument, offset: Number(offset.toPrecision(4)), offset_sd: Number(sd.toPrecision(2)) },
     })
     void message.success(`${instrument.name} is corrected from now on; every figure says so.`)

@@ -47,6 +47,8 @@ const { problems, take, clear } = useProblems()
 
 /** The workload that is being corrected; none while a further one is added. */
 const corrected = ref<Workload>()
+/** It as the form was filled with it. */
+const workloadSeen = ref<ReturnType<typeof asWorkloadIn>>()
 /** The knob that is being changed; none while a further one is added. */
 const changed = ref<Knob>()
 const knobOpen = ref(false)
@@ -94,6 +96,7 @@ function correct(workload: Workload): void {
   chosen.value = undefined
   corrected.value = workload
   workloads.value = [workloadLike(workload as never)]
+  workloadSeen.value = asWorkloadIn(workloads.value[0]!)
   workloadOpen.value = true
 }
 async function tryIt(act: () => Promise<unknown>, done: () => void): Promise<void> {
@@ -109,7 +112,11 @@ const saveKnob = () =>
   tryIt(
     () =>
       changed.value
-        ? changeKnob({ id: campaign.value.id, key: changed.value.key, body: asKnobChange(knobs.value[0]!) })
+        ? changeKnob({
+            id: campaign.value.id,
+            key: changed.value.key,
+            body: { ...asKnobChange(knobs.value[0]!), seen: { ...changed.value } },
+          })
         : addKnob({ id: campaign.value.id, body: knobs.value[0] as never }),
     () => (knobOpen.value = false),
   )
@@ -117,7 +124,7 @@ const saveWorkload = () =>
   tryIt(
     () =>
       corrected.value
-        ? correctWorkload({ id: corrected.value.id, body: asWorkloadIn(workloads.value[0]!) })
+        ? correctWorkload({ id: corrected.value.id, body: { ...asWorkloadIn(workloads.value[0]!), seen: workloadSeen.value } })
         : addWorkload({
             id: campaign.value.id,
             body: chosen.value ? { workload_id: chosen.value } : { workload: asWorkloadIn(workloads.value[0]!) },

@@ -43,10 +43,13 @@ const blank = (): Draft => ({
   since: '',
 })
 const draft = ref(blank())
+/** The instrument as it was when the form was opened. */
+const seen = ref<Instrument>()
 watch(open, (isOpen) => {
   if (!isOpen) return
   clear()
   const told = props.instrument
+  seen.value = told
   draft.value = told
     ? {
         ...blank(),
@@ -76,7 +79,7 @@ async function save(): Promise<void> {
   try {
     await mutateAsync({
       rigId: props.rigId,
-      id: props.instrument?.id,
+      seen: seen.value,
       body: {
         ...fields,
         offset: fields.offset ?? 0,

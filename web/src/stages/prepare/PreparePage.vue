@@ -48,13 +48,14 @@ async function add(): Promise<void> {
 const { mutateAsync: renameRig } = useRenameRig()
 const naming = ref(false)
 const rigName = ref('')
+const rigNameWas = ref('')
 function beginName(): void {
-  rigName.value = campaign.value.rig_name
+  rigName.value = rigNameWas.value = campaign.value.rig_name
   naming.value = true
 }
 async function rename(): Promise<void> {
   try {
-    await renameRig({ id: campaign.value.rig_id, name: rigName.value })
+    await renameRig({ id: campaign.value.rig_id, name: rigName.value, was: rigNameWas.value })
     naming.value = false
   } catch (trouble) {
     void message.error(whyOf(trouble))

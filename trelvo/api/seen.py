@@ -1,0 +1,30 @@
+"""What a form showed when it was opened, sent along with its change: refused where it is something else by now."""
+
+import json
+from collections.abc import Mapping
+from dataclasses import asdict, is_dataclass
+from typing import Annotated, Any
+
+from pydantic import Field, JsonValue
+
+from trelvo.api.schema import Schema
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.logbook.acts.seen import refuse_if_changed
+
+# By field, as the answer had it that the form was filled from. Left out or null: nothing is compared.
+Seen = Annotated[dict[str, JsonValue] | None, Field(max_length=40)]
+
+
+def check_seen(what: str, seen: Mapping[str, JsonValue] | None, now: Any) -> None:
+    """Raise Refused where something changed since it was seen. what: beginning of a sentence, such as "The target"
+
+    now: as it is, in the shape of the answer that the form was filled from
+    """
+    if seen is None:
+        return
+    whole = json.loads(now.model_dump_json()) if isinstance(now, Schema) else now
+    fields = asdict(whole) if is_dataclass(whole) and not isinstance(whole, type) else whole
+    if unknown := [word for word in seen if word not in fields]:
+        what_is_wrong = f"There is no field {unknown[0][:80]} to compare with what was seen."
+        raise Refused(Problem("seen", what_is_wrong, f"Leave it out. Known are: {', '.join(fields)}."))
+    refuse_if_changed(what, seen, fields)
