@@ -11,6 +11,7 @@ from django.db import OperationalError, connection
 
 from tests.moment import NOW
 from tests.server.process import Served
+from trelvo.exchange.store import write_gate
 from trelvo.exchange.store.write_gate import RESTORING, no_other_writes
 from trelvo.logbook.models import Rig
 
@@ -91,3 +92,33 @@ def test_others_are_refused_until_the_end_and_the_restore_itself_writes(tmp_path
     assert (said, [one.name for one in Rig.objects.all()]) == ([RESTORING], ["Own"])
     in_a_thread()
     assert Rig.objects.count() == 2
+
+
+def test_a_write_that_was_let_through_is_waited_for(tmp_path):
+    """Between the gate and the database a thread may be held up for as long as a busy machine likes."""
+    entered, go_on, order = threading.Event(), threading.Event(), []
+
+    def execute(sql, params, many, context):
+        entered.set()
+        go_on.wait()
+        order.append("written")
+
+    writer = threading.Thread(target=write_gate._refuse_writes, args=(execute, "BEGIN IMMEDIATE", (), False, {}))
+    writer.start()
+    entered.wait()
+
+    def replace():
+        with no_other_writes(tmp_path / "none.sqlite3"):
+            order.append("replaced")
+
+    restore = threading.Thread(target=replace)
+    restore.start()
+    # whoever comes now is refused
+    while not write_gate._owner:
+        pass
+    with pytest.raises(OperationalError, match=RESTORING):
+        write_gate._refuse_writes(execute, "INSERT", (), False, {})
+    go_on.set()
+    writer.join()
+    restore.join()
+    assert order == ["written", "replaced"]

@@ -7,10 +7,7 @@ from typing import NamedTuple
 from weakref import WeakSet
 
 import orjson
-from asgiref.sync import sync_to_async
-from django.db import connections
-from django.http import HttpRequest, StreamingHttpResponse
-from django.shortcuts import get_object_or_404
+from django.http import Http404, HttpRequest, StreamingHttpResponse
 from ninja import Query, Router
 
 from trelvo.api.errors import Problems
@@ -56,7 +53,9 @@ async def stream_live(request: HttpRequest, run_id: int, after: Query[int] = 0) 
     # taken before anything is waited for, so that a burst of newcomers is counted
     place = Place()
     _places.add(place)
-    await sync_to_async(_found_and_left)(run_id)
+    # by the readers' threads: a connection of its own for each stream would leave its files open as long as others read
+    if not await asyncio.get_running_loop().run_in_executor(_pool, _is_there, run_id):
+        raise Http404
     known = request.headers.get("Last-Event-ID", "")
     return StreamingHttpResponse(
         events(run_id, int(known) if known.isdigit() else after, place),
@@ -65,12 +64,8 @@ async def stream_live(request: HttpRequest, run_id: int, after: Query[int] = 0) 
     )
 
 
-def _found_and_left(run_id: int) -> None:
-    """Raise Http404 where there is no such run. The request's own thread lives as long as the stream: it keeps no connection."""
-    try:
-        get_object_or_404(LiveRun, run_id=run_id)
-    finally:
-        connections.close_all()
+def _is_there(run_id: int) -> bool:
+    return LiveRun.objects.filter(run_id=run_id).exists()
 
 
 async def events(run_id: int, after: int, place: Place) -> AsyncIterator[bytes]:

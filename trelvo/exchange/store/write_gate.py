@@ -17,8 +17,10 @@ WRITES = ("INSERT", "UPDATE", "DELETE", "REPLACE", "BEGIN", "CREATE", "DROP", "A
 # So long a writer that has begun may take.
 LONGEST_WRITE_S = 20.0
 
-# the thread that replaces the database, which may write while nobody else does
+# the thread that replaces the database, which may write while nobody else does; and how many statements of others go on
 _owner: list[int] = []
+_going_on: set[object] = set()
+_gate = threading.Condition()
 
 
 @contextmanager
@@ -27,21 +29,37 @@ def no_other_writes(database: Path) -> Iterator[None]:
 
     Raises sqlite3.OperationalError where one takes longer than `LONGEST_WRITE_S`.
     """
-    _owner.append(threading.get_ident())
+    with _gate:
+        _owner.append(threading.get_ident())
     try:
+        # a statement that was let through may not have reached the database yet
+        with _gate:
+            if not _gate.wait_for(lambda: not _going_on, LONGEST_WRITE_S):
+                raise sqlite3.OperationalError("database is locked")
         if database.is_file():
             with closing(sqlite3.connect(database, timeout=LONGEST_WRITE_S, isolation_level=None)) as base:
                 base.execute("BEGIN IMMEDIATE")
                 base.execute("ROLLBACK")
         yield
     finally:
-        _owner.clear()
+        with _gate:
+            _owner.clear()
 
 
 def _refuse_writes(execute: Callable[..., Any], sql: str, params: Any, many: bool, context: dict[str, Any]) -> Any:
-    if _owner and _owner[0] != threading.get_ident() and sql.lstrip().upper().startswith(WRITES):
-        raise OperationalError(RESTORING)
-    return execute(sql, params, many, context)
+    if not sql.lstrip().upper().startswith(WRITES) or threading.get_ident() in _owner:
+        return execute(sql, params, many, context)
+    statement = object()
+    with _gate:
+        if _owner:
+            raise OperationalError(RESTORING)
+        _going_on.add(statement)
+    try:
+        return execute(sql, params, many, context)
+    finally:
+        with _gate:
+            _going_on.remove(statement)
+            _gate.notify_all()
 
 
 def _watch(connection: BaseDatabaseWrapper, **_: object) -> None:
