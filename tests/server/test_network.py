@@ -11,15 +11,18 @@ from concurrent.futures import ThreadPoolExecutor
 from http.cookiejar import CookieJar
 
 import pytest
+from django.contrib.sessions.backends.db import SessionStore
 from django.core.checks import run_checks
 from django.core.management import call_command
 from django.core.management.base import CommandError
+from django.db import OperationalError
 from django.test import Client
 
 from tests.conftest import CORE, GORGE
 from tests.drafts import run_body, run_draft
 from tests.server.process import ROOT, Served
 from trelvo.api import session, sign_in_guard
+from trelvo.exchange.store.write_gate import RESTORING
 from trelvo.logbook.acts.campaigns import create_campaign
 from trelvo.logbook.acts.rigs import FittingDraft, create_rig
 from trelvo.logbook.acts.runs import log_run
@@ -258,6 +261,21 @@ def test_a_bench_account_of_one_rig_logs_there_only(db, guarded, campaign, gorge
     post(guarded, f"/accounts/{ben.pk}", {"rig_id": other.rig_id})
     assert post(guarded, f"/accounts/{ben.pk}", {"role": "owner"}).json()["rig_id"] is None
     assert post(guarded, f"/accounts/{ben.pk}", {"rig_id": other.rig_id}).status_code == 422
+
+
+def test_a_session_that_cannot_be_stored_is_refused_in_words(db, guarded, monkeypatch):
+    store = SessionStore.save
+
+    def save(session, must_create=False):
+        # made while the request is answered; what it holds is stored afterwards
+        if not must_create:
+            raise OperationalError(RESTORING)
+        store(session, must_create)
+
+    monkeypatch.setattr(SessionStore, "save", save)
+    answer = sign_in(guarded, "a long enough one")
+    assert (answer.status_code, answer.headers["Retry-After"]) == (503, "5")
+    assert "a backup is being restored" in answer.json()["problems"][0]["what"]
 
 
 def test_ones_own_password_and_signing_out_everywhere(db, guarded):

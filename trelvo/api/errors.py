@@ -38,6 +38,14 @@ class Problems(Schema):
     problems: list[ProblemOut]
 
 
+def database_trouble(trouble: OperationalError) -> tuple[dict[str, str], dict[str, str]]:
+    """Return the problem and the headers of an answer to a request that the database could not serve."""
+    said = next((words for sign, words in TROUBLES if sign in str(trouble).lower()), "the database refuses.")
+    what = f"Nothing can be written to the logbook now: {said}"
+    problem = Problem("database", what, "Nothing that was stored is lost. Try again afterwards.")
+    return asdict(problem), {"Retry-After": "5"}
+
+
 def register_errors(api: NinjaAPI) -> None:
     """Tells the API how to answer each kind of refusal."""
 
@@ -65,13 +73,10 @@ def register_errors(api: NinjaAPI) -> None:
     @api.exception_handler(OperationalError)
     def not_stored(request: HttpRequest, trouble: OperationalError) -> HttpResponse:
         log.error("%s %s: %s", request.method, request.path, trouble)
-        what = "Nothing can be written to the logbook now: " + next(
-            (words for sign, words in TROUBLES if sign in str(trouble).lower()), "the database refuses."
-        )
-        response = answer(
-            request, [Problem("database", what, "Nothing that was stored is lost. Try again afterwards.")], 503
-        )
-        response["Retry-After"] = "5"
+        problem, headers = database_trouble(trouble)
+        response = api.create_response(request, {"problems": [problem]}, status=503)
+        for name, value in headers.items():
+            response[name] = value
         return response
 
     @api.exception_handler(SuspiciousOperation)

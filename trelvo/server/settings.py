@@ -39,7 +39,7 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "trelvo.server.compression.CompressionMiddleware",
     "trelvo.server.origin.SameOriginMiddleware",
-    "django.contrib.sessions.middleware.SessionMiddleware",
+    "trelvo.server.sessions.Sessions",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "trelvo.server.accounts.AccountsMiddleware",
 ]
