@@ -1,6 +1,7 @@
 """Copies of the database: whole, checked, kept for a week, put back; and files that are no such copy."""
 
 import sqlite3
+import uuid
 from contextlib import closing
 from datetime import timedelta
 
@@ -31,7 +32,7 @@ def database(tmp_path):
 
 def add_rig(database, name):
     with closing(sqlite3.connect(database)) as base:
-        told = [name.ljust(32, "0"), name, str(NOW)]
+        told = [uuid.uuid5(uuid.NAMESPACE_OID, name).hex, name, str(NOW)]
         base.execute(
             "INSERT INTO logbook_rig (uid, name, created_at, standin, standin_seed, standin_fault) VALUES (?, ?, ?, '', 0, '{}')",
             told,
@@ -133,6 +134,35 @@ def damaged(database):
         (lambda file: newer(file), "written by a newer Trelvo (9999_later)"),
         (lambda file: changed(file, "INSERT INTO logbook_fitting_orphan"), "names a row of logbook_rig"),
         (lambda file: changed(file, "ALTER TABLE logbook_campaign DROP COLUMN currency"), "has no column currency"),
+        (lambda file: changed(file, "ALTER TABLE auth_user DROP COLUMN first_name"), "has no column first_name"),
+        (lambda file: changed(file, "CREATE VIEW logbook_seen AS SELECT 1"), "a view logbook_seen"),
+        (
+            lambda file: changed(
+                file, "CREATE TRIGGER no_more BEFORE INSERT ON logbook_run BEGIN SELECT RAISE(ABORT, 'no'); END"
+            ),
+            "a trigger no_more",
+        ),
+        *(
+            (
+                lambda file, words=words: changed(file, f"UPDATE logbook_rig SET {words}"),
+                f"in {words.partition(' ')[0]} that",
+            )
+            for words in (
+                "created_at = 'yesterday'",
+                "created_at = '2031-02-30 10:00:00'",
+                "created_at = 20310230",
+                "standin_fault = '{'",
+                "standin_fault = x'00'",
+                "standin_seed = 'many'",
+                "standin_seed = 1.5",
+                "uid = 'short'",
+                "name = x'414243'",
+            )
+        ),
+        (
+            lambda file: changed(file, "UPDATE logbook_rig SET standin_fault = " + "'" + "[" * 995 + "]" * 995 + "'"),
+            "in standin_fault",
+        ),
     ],
 )
 def test_what_is_no_copy_is_refused_and_nothing_is_changed(database, tmp_path, spoil, what):
@@ -155,6 +185,7 @@ ORPHAN = (
 def changed(file, statement):
     with closing(sqlite3.connect(file)) as base:
         base.execute("PRAGMA foreign_keys=OFF")
+        base.execute("PRAGMA ignore_check_constraints=ON")
         base.execute(ORPHAN if "orphan" in statement else statement)
         base.commit()
 

@@ -9,6 +9,7 @@ from django.apps import apps
 from django.db.migrations.loader import MigrationLoader
 
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.exchange.store.cells import foreign_object, wrong_cell
 
 MAGIC = b"SQLite format 3\x00"
 # What lies in every file of Trelvo's, of any version.
@@ -66,6 +67,8 @@ def _contents(base: sqlite3.Connection, file: Path, *, thorough: bool) -> Conten
     refuse_newer(file, applied)
     if applied and applied[-1] == newest_migration():
         _refuse_other_tables(base, file)
+        if thorough and (wrong := wrong_cell(base)):
+            raise Refused(_damaged(file, wrong))
     campaigns = base.execute("SELECT count(*) FROM logbook_campaign").fetchone()[0]
     runs, newest = base.execute("SELECT count(*), coalesce(max(started_at), '') FROM logbook_run").fetchone()
     return Contents(campaigns, runs, str(newest)[:16], applied[-1] if applied else "")
@@ -78,8 +81,10 @@ def newest_migration() -> str:
 
 
 def _refuse_other_tables(base: sqlite3.Connection, file: Path) -> None:
-    """Raises Refused where a file of this version lacks a table or a column."""
-    for model in apps.get_app_config("logbook").get_models(include_auto_created=True):
+    """Raises Refused where a file of this version lacks a table or a column, or has what acts by itself and is not Trelvo's."""
+    if foreign := foreign_object(base):
+        raise Refused(_damaged(file, f"it has a {foreign}, which Trelvo did not make"))
+    for model in apps.get_models(include_auto_created=True):
         table = model._meta.db_table
         there = {row[1] for row in base.execute(f'PRAGMA table_info("{table}")')}
         lacking = {str(field.column) for field in model._meta.concrete_fields} - there

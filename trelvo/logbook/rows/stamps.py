@@ -49,7 +49,7 @@ STAMPED: dict[str, tuple[tuple[Kind, str], ...]] = {
     "variant": (("all", "0"),),
 }
 # What no kept answer rests on: benches at work, and what is remembered for forms.
-UNSTAMPED = ("benchtoken", "live_run", "chunk", "queue", "queue_item", "columnmapping", "practice")
+UNSTAMPED = ("benchaccount", "benchtoken", "live_run", "chunk", "queue", "queue_item", "columnmapping", "practice")
 # Whose run has changed, where a row of these does.
 _RUN = {"run": "{row}.id", "figure": "{row}.run_id"}
 
@@ -98,12 +98,14 @@ def forget_touched() -> None:
         cursor.execute("DELETE FROM touched WHERE serial < (SELECT max(serial) FROM touched)")
 
 
-def _drops() -> list[str]:
-    return [f"DROP TRIGGER IF EXISTS stamp_{table}_{verb.lower()}" for table in STAMPED for verb in _SIDES]
-
-
 # which rows a change has: as it was, as it is
 _SIDES = {"INSERT": ("NEW",), "UPDATE": ("OLD", "NEW"), "DELETE": ("OLD",)}
+# The names of all triggers that are made here.
+TRIGGERS = tuple(f"stamp_{table}_{verb.lower()}" for table in STAMPED for verb in _SIDES)
+
+
+def _drops() -> list[str]:
+    return [f"DROP TRIGGER IF EXISTS {name}" for name in TRIGGERS]
 
 
 def _triggers() -> list[str]:
