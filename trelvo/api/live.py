@@ -10,6 +10,7 @@ from ninja import Query, Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.api.found import found_campaign
 from trelvo.api.schema import Schema
 from trelvo.bench.runs import SPEEDS, open_on_standin
 from trelvo.core.base.knobs import describe_setting
@@ -19,7 +20,7 @@ from trelvo.core.watch.guard_rails import NATURES, GuardRail, beyond_ceiling, wa
 from trelvo.logbook.acts.guard_rails import set_guard_rails
 from trelvo.logbook.acts.live import add_mark, finish, likely
 from trelvo.logbook.answers.live_news import LiveStanding, news_of, unwatched_rails
-from trelvo.logbook.models import Campaign, LiveRun, Mark, Setting, Variant
+from trelvo.logbook.models import LiveRun, Mark, Setting, Variant
 from trelvo.logbook.rows.lookups import knobs_of, rails_of
 
 router = Router(tags=["live"])
@@ -114,7 +115,7 @@ class Ceiling(Schema):
 @router.get("/campaigns/{int:campaign_id}/ceiling", response={200: Ceiling, 404: Problems})
 def show_ceiling(request: HttpRequest, campaign_id: int, setting_id: Query[int]) -> Ceiling:
     """Whether a setting stands beyond a voltage ceiling."""
-    campaign = get_object_or_404(Campaign, pk=campaign_id)
+    campaign = found_campaign(campaign_id)
     setting = get_object_or_404(campaign.settings, pk=setting_id)
     return Ceiling(words=wanted_words(beyond_ceiling(knobs_of(campaign), setting.values, rails_of(campaign))))
 
@@ -122,7 +123,7 @@ def show_ceiling(request: HttpRequest, campaign_id: int, setting_id: Query[int])
 @router.post("/campaigns/{int:campaign_id}/live", response={201: LiveOut, 404: Problems, 422: Problems})
 def start_live(request: HttpRequest, campaign_id: int, body: StartIn) -> Status[LiveOut]:
     """Opens a run on the campaign's stand-in rig; it begins at once."""
-    campaign = get_object_or_404(Campaign.objects.select_related("rig"), pk=campaign_id)
+    campaign = found_campaign(campaign_id)
     setting = get_object_or_404(Setting, pk=body.setting_id)
     workload = get_object_or_404(Variant, pk=body.workload_id)
     live = open_on_standin(campaign, setting, workload, body.speed, timezone.now(), body.minutes, body.confirmation)
@@ -193,12 +194,12 @@ def bench_options(request: HttpRequest) -> BenchOptions:
 @router.get("/campaigns/{int:campaign_id}/guard-rails", response={200: RailsIO, 404: Problems})
 def show_rails(request: HttpRequest, campaign_id: int) -> RailsIO:
     """The campaign's guard rails."""
-    return RailsIO(rails=rails_of(get_object_or_404(Campaign, pk=campaign_id)))
+    return RailsIO(rails=rails_of(found_campaign(campaign_id)))
 
 
 @router.put("/campaigns/{int:campaign_id}/guard-rails", response={200: RailsIO, 404: Problems, 422: Problems})
 def keep_rails(request: HttpRequest, campaign_id: int, body: RailsChange) -> RailsIO:
     """Guard rails from now on: runs that go on are checked against them too."""
-    campaign = get_object_or_404(Campaign, pk=campaign_id)
+    campaign = found_campaign(campaign_id)
     set_guard_rails(campaign, body.rails, body.seen)
     return RailsIO(rails=rails_of(campaign))

@@ -7,6 +7,7 @@ from ninja import Router
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.api.found import found_campaign
 from trelvo.api.schema import Schema
 from trelvo.bench.queue import cancel, line_up, set_paused
 from trelvo.core.base.knobs import describe_setting
@@ -91,13 +92,13 @@ def _left_s(queue: Queue, items: Sequence[QueueItem], waiting: Sequence[QueueIte
 @router.get("/campaigns/{int:campaign_id}/queue", response={200: QueueOut, 404: Problems})
 def show_queue(request: HttpRequest, campaign_id: int) -> QueueOut:
     """What the stand-in is to work through for this campaign."""
-    return queue_out(get_object_or_404(Campaign, pk=campaign_id))
+    return queue_out(found_campaign(campaign_id))
 
 
 @router.post("/campaigns/{int:campaign_id}/queue", response={200: QueueOut, 404: Problems, 422: Problems})
 def add_to_queue(request: HttpRequest, campaign_id: int, body: QueueIn) -> QueueOut:
     """Lines up every workload at every setting, so many times each; two settings in the order A B B A where asked for."""
-    campaign = get_object_or_404(Campaign.objects.select_related("rig"), pk=campaign_id)
+    campaign = found_campaign(campaign_id)
     settings = [get_object_or_404(campaign.settings, pk=pk) for pk in dict.fromkeys(body.setting_ids)]
     there = {workload.pk: workload for workload in testable(campaign)}
     if unknown := set(body.workload_ids) - set(there):

@@ -5,10 +5,11 @@ from ninja import Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
+from trelvo.api.found import found_campaign
 from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
 from trelvo.logbook.acts.targets import TargetDraft, keep_target
-from trelvo.logbook.models import Campaign, Target
+from trelvo.logbook.models import Target
 
 router = Router(tags=["targets"])
 
@@ -38,16 +39,20 @@ class TargetOut(Schema):
 @router.post("/campaigns/{int:campaign_id}/targets", response={201: TargetOut, 404: Problems, 422: Problems})
 def make_target(request: HttpRequest, campaign_id: int, body: TargetIn) -> Status[Target]:
     """A rival to be caught, as typed."""
-    return Status(201, keep_target(get_object_or_404(Campaign, pk=campaign_id), body.draft()))
+    return Status(201, keep_target(found_campaign(campaign_id), body.draft()))
 
 
 @router.put("/targets/{int:target_id}", response={200: TargetOut, 404: Problems, 422: Problems})
 @transaction.atomic
 def change_target(request: HttpRequest, target_id: int, body: TargetChange) -> Target:
     """The same target, told anew."""
-    target = get_object_or_404(Target.objects.select_related("campaign"), pk=target_id)
+    target = _found(target_id)
     check_seen(f"The target {target.name}", body.seen, _as_typed(target))
     return keep_target(target.campaign, body.draft(), target)
+
+
+def _found(target_id: int) -> Target:
+    return get_object_or_404(Target.objects.filter(campaign__deleted_at=None).select_related("campaign"), pk=target_id)
 
 
 def _as_typed(target: Target) -> TargetIn:
@@ -61,5 +66,5 @@ def _as_typed(target: Target) -> TargetIn:
 @router.delete("/targets/{int:target_id}", response={204: None, 404: Problems})
 def drop_target(request: HttpRequest, target_id: int) -> Status[None]:
     """Takes a target off the comparison."""
-    get_object_or_404(Target, pk=target_id).delete()
+    _found(target_id).delete()
     return Status(204, None)

@@ -53,14 +53,6 @@ def holder(data: Path) -> str:
         return "another process"
 
 
-def is_held(data: Path) -> bool:
-    """Whether a server works on the folder now."""
-    if not (data / NAME).exists():
-        return False
-    with (data / NAME).open("a+", encoding="utf-8") as file:
-        return not _lock(file)
-
-
 def _lock(file: IO[str]) -> bool:
     try:
         if os.name == "nt":

@@ -58,14 +58,6 @@ _LEAST_SPEED: dict[GoalWord, float] = {"efficiency": 0.99, "quiet": 0.98}
 RECORD_HOURS, RECORD_SURE = 0.1, 0.5
 # Below this nobody feels, or hears, a difference. Common practice.
 LEAST_COOLER_K, LEAST_QUIETER_DBA = 1.0, 1.0
-MEASURE_WORDS: dict[Improve, str] = {
-    "overall speed": "overall speed against stock",
-    "power": "power against stock",
-    "heat": "degrees over room against stock",
-    "noise": "dB(A) against stock",
-    "best single result": "best single result against stock",
-    "frame rate held": "workloads that hold the frame rate",
-}
 # What the user may change of each goal's terms, beside what all of them have.
 CHANGEABLE: dict[GoalWord, tuple[str, ...]] = {
     "speed": ("most_temp_c",), "efficiency": ("least_speed", "lows_too", "most_temp_c"),

@@ -112,10 +112,6 @@ class RateBelief:
             low, high = (low, middle) if enough else (middle, high)
         return high
 
-    def chance_to_fail(self, minutes: float, lighter: float = 0.0) -> float:
-        """Chance of a failure within so many minutes."""
-        return float(self.array @ -np.expm1(-(10 ** (LOG_RATES + lighter)) * minutes / 60))
-
     def at_most(self, sure: float) -> float:
         """Failures an hour that it does not exceed, with this sureness."""
         return float(10 ** np.interp(sure, np.cumsum(self.array), _UPPER))

@@ -21,7 +21,7 @@ from trelvo.core.watch.contact import LOST_AFTER_S, Likely, likely_outcome
 from trelvo.core.watch.guard_rails import Breach, GuardRail, beyond_ceiling, first_breach, is_confirmed, wanted_words
 from trelvo.logbook.acts.logs import attach_log
 from trelvo.logbook.acts.runs import RunDraft, figure, log_run
-from trelvo.logbook.models import BenchToken, Campaign, Chunk, Figure, LiveRun, Mark, Run, Setting, Variant
+from trelvo.logbook.models import BenchToken, Campaign, Chunk, Figure, LiveRun, Mark, Setting, Variant
 from trelvo.logbook.notify import announce
 from trelvo.logbook.rows.live_series import Sent, channels_of, drafts_of, sent_of
 from trelvo.logbook.rows.lookups import knobs_of, rails_of
@@ -343,8 +343,3 @@ def _mark(live: LiveRun, kind: Mark.Kind, text: str, now: datetime, at_s: float 
 
 def _tell(live: LiveRun) -> None:
     transaction.on_commit(partial(announce, live.run_id))
-
-
-def open_run_of(run: Run) -> LiveRun | None:
-    """The live run beside a run that has not ended."""
-    return LiveRun.objects.filter(run=run).exclude(state=LiveRun.State.ENDED).first()
