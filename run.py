@@ -153,7 +153,7 @@ TESTED: dict[str, list[str]] = {
     "the browser, from nothing": browser(*FROM_NOTHING),
     "the browser, looked at": browser(*LOOKED_AT),
     "servers": ["tests/server"],
-    "logbook and API": [f"tests/{name}" for name in ("logbook", "api", "agent")],
+    "logbook and API": [f"tests/{name}" for name in ("logbook", "api", "agent", "guard")],
     "core, stand-in and exchange": [f"tests/{name}" for name in ("core", "standin", "exchange")],
     # those under load, killed and cut have their small form in tests/server
     "benchmarks at their smallest": [
