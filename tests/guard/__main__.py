@@ -11,11 +11,12 @@ from tests.guard.differences import differences
 
 
 def write(out: str, database: str) -> None:
-    """Asks a copy of the database for everything, and writes it down."""
+    """Asks a copy of the database for everything, and writes it down. database: a file, or "synthetic" for what is made up"""
     with tempfile.TemporaryDirectory() as folder:
         os.environ |= {"TRELVO_DATA": folder, "DJANGO_SETTINGS_MODULE": "trelvo.server.settings"}
-        whole = Path(database).read_bytes()
-        Path(folder, "trelvo.sqlite3").write_bytes(gzip.decompress(whole) if database.endswith(".gz") else whole)
+        if database != "synthetic":
+            whole = Path(database).read_bytes()
+            Path(folder, "trelvo.sqlite3").write_bytes(gzip.decompress(whole) if database.endswith(".gz") else whole)
         import django
 
         django.setup()
@@ -25,6 +26,11 @@ def write(out: str, database: str) -> None:
         from tests.guard.answers import addresses, answers_of
 
         call_command("migrate", verbosity=0)
+        if database == "synthetic":
+            from tests.guard.synthetic import make
+            from tests.moment import NOW
+
+            make(NOW)
         client = Client(SERVER_NAME="127.0.0.1")
         found = answers_of(client, addresses(client))
         Path(out).write_bytes(gzip.compress(json.dumps(found).encode()))

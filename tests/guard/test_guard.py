@@ -8,6 +8,7 @@ from pathlib import Path
 from tests.drafts import run_draft
 from tests.guard.answers import addresses, answers_of
 from tests.guard.differences import differences
+from tests.guard.synthetic import TRAPS, make
 from tests.server.templates import fill
 from trelvo.logbook.acts.runs import log_run
 from trelvo.logbook.acts.settings import add_setting
@@ -47,3 +48,21 @@ def test_it_is_run_on_a_file_and_compares_two(tmp_path):
     call = [sys.executable, "-m", "tests.guard", "compare", str(tmp_path / "old"), str(tmp_path / "new")]
     ended = subprocess.run(call, cwd=ROOT, check=True, capture_output=True, text=True, timeout=300)
     assert ended.stdout.startswith("0 fields differ in ")
+
+
+def test_what_is_made_up_shows_what_the_demo_does_not(client, db, now):
+    traps, reasons = set(), set()
+    for campaign in make(now):
+        settings = [str(one.pk) for one in campaign.settings.all() if one.values]
+        versus = client.get(f"/api/campaigns/{campaign.pk}/compare", {"candidates": ",".join(settings)}).json()[
+            "versus"
+        ]
+        traps |= {trap["name"] for trap in versus["traps"]}
+        reasons |= {
+            cell["verdict"]["reason"]
+            for one in versus["candidates"]
+            for cell in one["column"]["cells"]
+            if cell["verdict"]
+        }
+    assert TRAPS - traps == set()
+    assert any("looked" in reason or "look" in reason for reason in reasons), reasons
