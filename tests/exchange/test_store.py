@@ -222,3 +222,14 @@ def test_a_copy_that_has_no_room_or_no_place_leaves_nothing(database, tmp_path, 
 def test_only_copies_are_given_out(database, tmp_path, name):
     with pytest.raises(Refused, match="no such copy"):
         copy_file(tmp_path, name)
+
+
+def test_a_copy_of_what_is_in_use_is_made_whatever_it_holds(database):
+    """A view of the user's own, or a cell that should not be there, is no reason to go without backups, or not to start."""
+    add_rig(database, "kept")
+    changed(database, "CREATE VIEW mine AS SELECT 1")
+    changed(database, "UPDATE logbook_rig SET created_at = 'yesterday'")
+    copy = make_copy(database, "daily", NOW)
+    assert look_over(database, thorough=False).campaigns == 0
+    with pytest.raises(Refused, match="a view mine"):
+        put_back(copy, database, NOW)

@@ -130,7 +130,7 @@ def check_database(request: HttpRequest) -> ContentsOut:
 
 
 def _restore(copy: Path) -> ContentsOut:
-    found = look_over(copy, thorough=True)
+    found = look_over(copy, thorough=True, to_restore=True)
     if found.migration != _newest_migration():
         what = "This copy was made by an earlier Trelvo."
         raise Refused(

@@ -126,7 +126,7 @@ def put_back(copy: Path, database: Path, now: datetime, progress: Progress = lam
     Works on the open database: whoever reads it sees either all of the old or all of the new. Raises Refused before anything
     is changed where the copy is not whole, not Trelvo's, or of a newer version.
     """
-    look_over(copy, thorough=True)
+    look_over(copy, thorough=True, to_restore=True)
     kept = make_copy(database, "replaced", now) if database.is_file() and database.stat().st_size else None
     database.parent.mkdir(parents=True, exist_ok=True)
     try:

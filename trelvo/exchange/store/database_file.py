@@ -26,10 +26,12 @@ class Contents:
     migration: str
 
 
-def look_over(file: Path, *, thorough: bool) -> Contents:
+def look_over(file: Path, *, thorough: bool, to_restore: bool = False) -> Contents:
     """What is in a database file. Raises Refused, saying what is wrong with it; nothing is written.
 
     thorough: every page and every index is read, which takes some seconds a gigabyte; else only the structure
+    to_restore: it is to take the logbook's place, so every cell and trigger is looked at too. A copy of what is in use is made
+    whatever it holds
     """
     if not file.is_file():
         raise Refused(Problem("file", f"There is no file {file}.", "Give the copy's file."))
@@ -46,12 +48,12 @@ def look_over(file: Path, *, thorough: bool) -> Contents:
         raise Refused(Problem("file", f"{file} is no database.", "Choose a copy that Trelvo has made."))
     try:
         with closing(sqlite3.connect(f"{file.resolve().as_uri()}?mode=ro", uri=True)) as base:
-            return _contents(base, file, thorough=thorough)
+            return _contents(base, file, thorough=thorough, to_restore=to_restore)
     except sqlite3.DatabaseError as trouble:
         raise Refused(_damaged(file, str(trouble))) from None
 
 
-def _contents(base: sqlite3.Connection, file: Path, *, thorough: bool) -> Contents:
+def _contents(base: sqlite3.Connection, file: Path, *, thorough: bool, to_restore: bool) -> Contents:
     check = "integrity_check(3)" if thorough else "quick_check(3)"
     found = [row[0] for row in base.execute(f"PRAGMA {check}")]
     if found != ["ok"]:
@@ -67,7 +69,9 @@ def _contents(base: sqlite3.Connection, file: Path, *, thorough: bool) -> Conten
     refuse_newer(file, applied)
     if applied and applied[-1] == newest_migration():
         _refuse_other_tables(base, file)
-        if thorough and (wrong := wrong_cell(base)):
+        if to_restore and (foreign := foreign_object(base)):
+            raise Refused(_damaged(file, f"it has a {foreign}, which Trelvo did not make"))
+        if to_restore and (wrong := wrong_cell(base)):
             raise Refused(_damaged(file, wrong))
     campaigns = base.execute("SELECT count(*) FROM logbook_campaign").fetchone()[0]
     runs, newest = base.execute("SELECT count(*), coalesce(max(started_at), '') FROM logbook_run").fetchone()
@@ -81,9 +85,7 @@ def newest_migration() -> str:
 
 
 def _refuse_other_tables(base: sqlite3.Connection, file: Path) -> None:
-    """Raises Refused where a file of this version lacks a table or a column, or has what acts by itself and is not Trelvo's."""
-    if foreign := foreign_object(base):
-        raise Refused(_damaged(file, f"it has a {foreign}, which Trelvo did not make"))
+    """Raises Refused where a file of this version lacks a table or a column."""
     for model in apps.get_models(include_auto_created=True):
         table = model._meta.db_table
         there = {row[1] for row in base.execute(f'PRAGMA table_info("{table}")')}
