@@ -25,7 +25,7 @@ const was = ref('')
 const wished = ref('')
 const roles = [
   { value: 'owner', label: 'owner: may do everything' },
-  { value: 'bench', label: 'bench: may log runs, not change what is there' },
+  { value: 'bench', label: 'bench: may only log runs' },
 ]
 
 const setRole = (account: Account, role: unknown): Promise<void> =>
@@ -73,7 +73,7 @@ const newPassword = (): Promise<void> =>
               :value="account.rig_id ?? EVERY_RIG"
               :options="rigChoices"
               :aria-label="`Where ${account.name} may log`"
-              style="width: 220px"
+              style="width: 220px; margin: 4px 0 4px 8px"
               @change="(rig) => setRig(account, rig)"
             />
           </td>
