@@ -4,7 +4,6 @@ import math
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import cast
 
 import numpy as np
 
@@ -129,9 +128,7 @@ class _Read:
 
 def budget_view(data: CampaignData) -> BudgetView:
     """Who gets what at each setting and workload, what a watt moved brings, and the limit and split that the goal asks for."""
-    if "budget" not in data.found:
-        data.found["budget"] = _budget_view(data)
-    return cast(BudgetView, data.found["budget"])
+    return data.worked_out("budget", lambda: _budget_view(data))
 
 
 def _budget_view(data: CampaignData) -> BudgetView:

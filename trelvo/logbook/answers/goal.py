@@ -76,9 +76,7 @@ def judged_of(data: CampaignData) -> frozenset[int]:
 
 def goal_view(data: CampaignData) -> GoalView:
     """Every setting by the goal."""
-    if "goal" not in data.found:
-        data.found["goal"] = _goal_view(data)
-    return cast(GoalView, data.found["goal"])
+    return data.worked_out("goal", lambda: _goal_view(data))
 
 
 def _goal_view(data: CampaignData) -> GoalView:

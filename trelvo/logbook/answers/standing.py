@@ -1,7 +1,6 @@
 """Where a campaign stands: every stage's state from its runs."""
 
 from collections import defaultdict
-from typing import cast
 
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.decide.stages import Progress, RungProgress, Standing, WorkloadProgress, stand
@@ -15,9 +14,7 @@ from trelvo.logbook.rows.lookups import titles_of
 
 def standing_of(data: CampaignData) -> Standing:
     """Where the campaign stands, counted under the rig's present fitting; beyond the baseline by the goal."""
-    if "standing" not in data.found:
-        data.found["standing"] = _standing_of(data)
-    return cast(Standing, data.found["standing"])
+    return data.worked_out("standing", lambda: _standing_of(data))
 
 
 def _standing_of(data: CampaignData) -> Standing:

@@ -41,6 +41,7 @@ from trelvo.logbook.models import (
     Workload,
 )
 from trelvo.logbook.rows.keepers import KeeperRows, counts_against, rows_of
+from trelvo.logbook.rows.one_maker import OneMaker
 from trelvo.logbook.rows.run_rows import RunRow, RunRows, read_figures, read_runs
 from trelvo.logbook.rows.together import read_together
 
@@ -199,23 +200,41 @@ class CampaignData:
         self._memory: dict[int, BenchMemory] = {}
         self._counting: dict[int | None, list[RunRow]] = {}
         self._lately: OrderedDict[object, Any] = OrderedDict()
+        self._making = OneMaker()
 
     def lately(self, asked: object, answer: Callable[[], Answer]) -> Answer:
         """An answer that hangs on what a user asks: kept while it is one of the last few."""
-        kept = self._lately.get(asked)
-        if kept is None:
+
+        def made() -> tuple[Answer]:
             kept = self._lately[asked] = (answer(),)
             while len(self._lately) > MOST_LATELY:
                 with suppress(KeyError):
                     self._lately.popitem(last=False)
-        return cast(Answer, kept[0])
+            return kept
+
+        return self._making.result(("lately", asked), lambda: self._lately.get(asked), made)[0]
+
+    def worked_out(self, name: str, answer: Callable[[], Answer]) -> Answer:
+        """What is worked out once, by name; several threads that ask at once wait for one."""
+
+        def made() -> Answer:
+            found = self.found[name] = answer()
+            return found
+
+        return self._making.result(("found", name), lambda: self.found.get(name), made)
 
     def knowing(self, learnt: Mapping[Knob, Steepness], offsets: Mapping[int, tuple[Offset, ...]]) -> "CampaignData":
         """The same with what earlier campaigns have shown; the one made last is kept, with all that was worked out from it."""
-        kept = self.found.get("knowing")
-        if kept is None or (kept.learnt, kept.offsets) != (learnt, offsets):
-            kept = self.found["knowing"] = self._with(self.campaign, learnt, offsets)
-        return cast(CampaignData, kept)
+
+        def kept() -> CampaignData | None:
+            found = self.found.get("knowing")
+            return found if found is not None and (found.learnt, found.offsets) == (learnt, offsets) else None
+
+        def made() -> CampaignData:
+            found = self.found["knowing"] = self._with(self.campaign, learnt, offsets)
+            return found
+
+        return self._making.result("knowing", kept, made)
 
     def _with(
         self, campaign: Campaign, learnt: Mapping[Knob, Steepness], offsets: Mapping[int, tuple[Offset, ...]]
@@ -223,7 +242,7 @@ class CampaignData:
         """The same rows with another campaign's goal or other things learnt; what hangs on neither is worked out once for all."""
         other = copy(self)
         other.campaign, other.learnt, other.offsets = campaign, learnt, offsets
-        other.found, other._lately = {}, OrderedDict()
+        other.found, other._lately, other._making = {}, OrderedDict(), OneMaker()
         return other
 
     def supposing(self, goal: str, terms: Mapping[str, Any]) -> "CampaignData":

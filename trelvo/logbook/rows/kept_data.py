@@ -43,15 +43,20 @@ class _Shelf:
         with self._lock:
             return {one.pk: self._kept[one.pk] for one in campaigns if one.pk in self._kept}
 
-    def put(self, entries: Sequence[_Kept]) -> None:
+    def put(self, entries: Sequence[_Kept]) -> list[_Kept]:
+        """Keeps the entries; answers for each the one to use: where another thread has put the same meanwhile, that one."""
+        found = []
         with self._lock:
             for entry in entries:
-                self._kept[entry.data.id] = entry
+                there = self._kept.get(entry.data.id)
+                found.append(there if there is not None and there.stamps == entry.stamps else entry)
+                self._kept[entry.data.id] = found[-1]
                 self._kept.move_to_end(entry.data.id)
             runs = sum(len(entry.rows.runs) for entry in self._kept.values() if entry.rows)
             while runs > MOST_RUNS and len(self._kept) > 1:
                 _, gone = self._kept.popitem(last=False)
                 runs -= len(gone.rows.runs) if gone.rows else 0
+        return found
 
 
 _shelf = _Shelf()
@@ -85,5 +90,5 @@ def data_of_many(campaigns: Sequence[Campaign]) -> list[CampaignData]:
     loader = Loader(others, known)
     made = {one.pk: CampaignData(one, loader) for one in others}
     entries = [_Kept(mark, stamps.place, made[pk]) for pk in made if (mark := now[pk]) is not None]
-    _shelf.put([*same.values(), *entries])
-    return [same[one.pk].data if one.pk in same else made[one.pk] for one in campaigns]
+    found = made | {entry.data.id: entry.data for entry in _shelf.put([*same.values(), *entries])}
+    return [found[one.pk] for one in campaigns]

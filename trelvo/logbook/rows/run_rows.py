@@ -13,6 +13,7 @@ from trelvo.core.base.figures import BY_WORD, FigureKey
 from trelvo.core.base.instruments import Reading
 from trelvo.core.base.runs import FAILURES, Outcome, RunFacts
 from trelvo.logbook.models import Figure, Run
+from trelvo.logbook.rows.one_maker import OneMaker
 
 HOT = BY_WORD["temp_max_c"].key
 Answer = TypeVar("Answer")
@@ -76,13 +77,20 @@ class RunRows:
     hottest: dict[int, float] | None = None
     facts: tuple[object, dict[int, RunFacts]] = field(default_factory=lambda: (None, {}))
     made: dict[object, tuple[object, Any]] = field(default_factory=dict)
+    making: OneMaker = field(default_factory=OneMaker)
 
     def kept(self, name: object, made_of: object, make: Callable[[], Answer]) -> Answer:
         """What was made under a name, for as long as what it is made of is the same: it outlives changes elsewhere."""
-        found = self.made.get(name)
-        if found is None or found[0] != made_of:
+
+        def kept() -> tuple[object, Any] | None:
+            found = self.made.get(name)
+            return found if found is not None and found[0] == made_of else None
+
+        def made() -> tuple[object, Any]:
             found = self.made[name] = made_of, make()
-        return cast(Answer, found[1])
+            return found
+
+        return cast(Answer, self.making.result(name, kept, made)[1])
 
     def facts_for(self, made_of: object) -> dict[int, RunFacts]:
         """What was made of runs, by run; begun anew where what it is made of besides them has changed."""
@@ -102,7 +110,7 @@ class RunRows:
         read, (made_of, facts) = set(self.read), self.facts
         made = RunRows(self.campaign_id, runs, dict(self.figures), read, unread)
         made.hottest = None if self.hottest is None else dict(self.hottest)
-        made.facts, made.made = (made_of, dict(facts)), self.made
+        made.facts, made.made, made.making = (made_of, dict(facts)), self.made, self.making
         for run_id in changed:
             made.figures.pop(run_id, None)
             made.facts[1].pop(run_id, None)
