@@ -1,7 +1,10 @@
 """Mutations of a document: each field of it, one at a time, with values that a broken or hostile file may hold."""
 
 import copy
+import csv
+import io
 import random
+import zipfile
 from collections.abc import Iterator
 from typing import Any
 
@@ -59,3 +62,37 @@ def mutated(document: dict[str, Any], count: int, seed: int) -> Iterator[tuple[P
                 value = rng.choice((0, -1, parent[path[-1]] * -1, parent[path[-1]] * 1e9, 1e-12, 0.999, 3))
             parent[path[-1]] = value
             yield path, repr(value)[:40], changed
+
+
+def mutated_packages(package: bytes, count: int, seed: int) -> Iterator[tuple[str, bytes]]:
+    """`count` copies of a package with one cell, row or column of its tables changed: where and how, and the copy."""
+    rng = random.Random(seed)
+    with zipfile.ZipFile(io.BytesIO(package)) as there:
+        members = {name: there.read(name) for name in there.namelist()}
+    tables = {name: list(csv.reader(io.StringIO(members[name].decode()))) for name in members if name.endswith(".csv")}
+    cells = [
+        (name, row, column)
+        for name, rows in tables.items()
+        for row in sorted({0, 1, len(rows) - 1} & set(range(len(rows))))
+        for column in range(len(rows[row]))
+    ]
+    order: list[tuple[str, int, int]] = []
+    while len(order) < count:
+        rng.shuffle(cells)
+        order += cells
+    for name, row, column in order[:count]:
+        rows = [list(one) for one in tables[name]]
+        act = rng.choices(("set", "delete", "double"), (8, 1, 1))[0]
+        if act == "delete":
+            del rows[row]
+        elif act == "double":
+            rows.append(rows[row])
+        else:
+            act = rows[row][column] = str(rng.choice((*VALUES, "nan", "inf", "1e400", "a\x00b", "-1", "0.000001")))
+        text = io.StringIO()
+        csv.writer(text).writerows(rows)
+        into = io.BytesIO()
+        with zipfile.ZipFile(into, "w", zipfile.ZIP_DEFLATED) as made:
+            for other, content in members.items():
+                made.writestr(other, text.getvalue().encode() if other == name else content)
+        yield f"{name} row {row} column {column}: {act[:40]}", into.getvalue()

@@ -186,7 +186,7 @@ def with_series(document):
 
 
 SPOILS = [
-    (lambda d: d["runs"][0].update(note="a" * 30_000), "runs.0", "more than 20000 characters"),
+    (lambda d: d["runs"][0].update(note="a" * 30_000), "runs.0", "This is longer than 4000 characters"),
     (lambda d: d["runs"][0].update(note="bell \u0007"), "runs.0", "control characters"),
     (lambda d: d["campaign"].update(name="\u200b\u200b"), "campaign", "nothing that can be seen"),
     (lambda d: d["runs"][0].update(started_at="9999-12-31T23:59:59Z"), "runs.0", "the year 9999 cannot be"),

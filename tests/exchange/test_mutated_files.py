@@ -1,20 +1,20 @@
-"""A campaign file with one field changed is refused or answers every question: nothing that is stored can stop a page."""
+"""A campaign file or a package with one field changed is refused or answers every question: nothing stored can stop a page."""
 
 import json
-from datetime import timedelta
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import transaction
 
 from tests.drafts import run_draft
-from tests.exchange.mutations import mutated
-from tests.moment import NOW
+from tests.exchange.mutations import mutated, mutated_packages
+from tests.exchange.test_package import empty_the_logbook
 from trelvo.logbook.acts.runs import log_run
 from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.models import Campaign
 
 JSON = {"content_type": "application/json"}
-MUTATIONS = 300
+MUTATIONS, PACKAGES = 2000, 2000
 QUESTIONS = (
     "", "/baseline", "/climb", "/climb?knob=core", "/climb/plan", "/compare", "/sides", "/export.json", "/runs.csv",
     "/report.html", "/report.md", "/report", "/goal", "/next", "/cautions", "/keep", "/heat", "/power", "/budget", "/sweep",
@@ -73,10 +73,18 @@ def document(client, campaign, stock, gorge, now):
     return json.loads(client.get(f"{base}/export.json").content)
 
 
+def failing_question(client, pk):
+    """The first question about a campaign, or about all of them, that is answered with 5xx; None: all are answered."""
+    for question in [f"/campaigns/{pk}{one}" for one in QUESTIONS] + list(OF_ALL):
+        if client.get(f"/api{question}").status_code >= 500:
+            return question.replace(str(pk), "N")
+    return None
+
+
 def troubles(client, document, count, seed):
-    """What went wrong: where the file was changed, how, and which question answered 5xx."""
+    """What went wrong: where the file was changed, how, and which question answered 5xx; and how many were taken in."""
     client.raise_request_exception = False
-    found = []
+    found, taken = [], 0
     for path, what, changed in mutated(document, count, seed):
         with transaction.atomic():
             file = SimpleUploadedFile("c.json", json.dumps(changed).encode())
@@ -85,17 +93,52 @@ def troubles(client, document, count, seed):
             if answer.status_code >= 500:
                 found.append((where, what, "import"))
             elif answer.status_code == 201:
-                pk = answer.json()["id"]
-                for question in [f"/campaigns/{pk}{one}" for one in QUESTIONS] + list(OF_ALL):
-                    status = client.get(f"/api{question}").status_code
-                    if status >= 500:
-                        found.append((where, what, question.replace(str(pk), "N")))
-                        break
+                taken += 1
+                if (question := failing_question(client, answer.json()["id"])) is not None:
+                    found.append((where, what, question))
             transaction.set_rollback(True)
-    return found
+    return found, taken
 
 
-def test_a_file_with_one_field_changed_is_refused_or_answers(client, document, monkeypatch):
-    later = NOW + timedelta(days=40)
-    monkeypatch.setattr("django.utils.timezone.now", lambda: later)
-    assert troubles(client, document, MUTATIONS, 1) == []
+def package_troubles(client, package, count, seed):
+    """The same of a package that comes into an empty logbook."""
+    client.raise_request_exception = False
+    found, taken = [], 0
+    for where, changed in mutated_packages(package, count, seed):
+        with transaction.atomic():
+            empty_the_logbook()
+            answer = client.post("/api/package/import", {"file": SimpleUploadedFile("p.zip", changed)})
+            if answer.status_code >= 500:
+                found.append((where, "import"))
+            for there in Campaign.objects.all():
+                taken += 1
+                if (question := failing_question(client, there.pk)) is not None:
+                    found.append((where, question))
+            transaction.set_rollback(True)
+    return found, taken
+
+
+def test_a_file_with_one_field_changed_is_refused_or_answers(client, document):
+    found, taken = troubles(client, document, MUTATIONS, 1)
+    for one in found:
+        print("TROUBLE", one)
+    assert found == []
+    print("taken", taken)
+    assert taken > MUTATIONS / 10
+
+
+@pytest.fixture
+def package(client, document, campaign):
+    answer = client.get(f"/api/package.zip?campaign_id={campaign.pk}")
+    content = answer.getvalue()
+    answer.close()
+    return content
+
+
+def test_a_package_with_one_cell_changed_is_refused_or_answers(client, package):
+    found, taken = package_troubles(client, package, PACKAGES, 1)
+    for one in found:
+        print("TROUBLE", one)
+    assert found == []
+    print("taken", taken)
+    assert taken > PACKAGES / 10

@@ -103,7 +103,11 @@ def export_package(request: HttpRequest, campaign_id: int | None = None) -> File
     campaigns = [found_campaign(campaign_id)] if campaign_id is not None else list(rows)
     # on disk once it is large; the answer closes it
     file = tempfile.SpooledTemporaryFile(max_size=IN_MEMORY)  # noqa: SIM115
-    write_package(campaigns, cast(IO[bytes], file), timezone.now(), whole=campaign_id is None)
+    try:
+        write_package(campaigns, cast(IO[bytes], file), timezone.now(), whole=campaign_id is None)
+    except BaseException:
+        file.close()
+        raise
     file.seek(0)
     name = f"{plain_name(campaigns[0].name)}.zip" if campaign_id is not None else "trelvo-logbook.zip"
     return FileResponse(file, as_attachment=True, filename=name, content_type="application/zip")

@@ -39,8 +39,8 @@ VERSION: Literal[7] = 7
 
 
 class PartEntry(Strict):
-    role: str = Field(max_length=60)
-    name: str = Field(max_length=160)
+    role: str = Field(min_length=1, max_length=60)
+    name: str = Field(min_length=1, max_length=160)
     specimen: str = Field(max_length=120)
 
 
@@ -53,8 +53,8 @@ class FittingEntry(Strict):
     driver: str = Field(max_length=120)
     firmware: str = Field(max_length=120)
     system: str = Field(max_length=120)
-    note: str
-    parts: list[PartEntry]
+    note: str = Field(max_length=4000)
+    parts: list[PartEntry] = Field(max_length=60)
 
 
 class InstrumentEntry(Strict):
@@ -122,8 +122,8 @@ class CampaignEntry(Strict):
 
 
 class KnobEntry(Strict):
-    key: str
-    name: str = Field(max_length=80)
+    key: str = Field(max_length=24)
+    name: str = Field(min_length=1, max_length=80)
     unit: str = Field(max_length=12)
     stock: float
     step: float
@@ -148,19 +148,19 @@ class WorkloadEntry(Strict):
     measure: Measure
     unit: str = Field(max_length=20)
     higher_is_better: bool
-    options: dict[str, str]
+    options: dict[str, str] = Field(max_length=20)
     minutes: float = Field(gt=0, le=100_000)
     cap_fps: float | None = Field(ge=0, le=100_000)
     kind: LoadKind
-    parts: list[Part]
-    techniques: list[Technique]
+    parts: list[Part] = Field(max_length=10)
+    techniques: list[Technique] = Field(max_length=10)
     corrections: Annotated[list[dict[str, Any]], shaped(CorrectionShape)]
 
 
 class SettingEntry(Strict):
     uid: UUID
     values: dict[str, float]
-    note: str
+    note: str = Field(max_length=2000)
     created_at: datetime
 
 
@@ -216,7 +216,7 @@ class RunEntry(Strict):
     value: float | None
     frames: int | None = Field(ge=0, le=10**12)
     fan: str = Field(max_length=60)
-    note: str
+    note: str = Field(max_length=4000)
     typed: Annotated[dict[str, Any], shaped(TypedShape)]
     log_figures: list[str]
     set_aside_at: datetime | None

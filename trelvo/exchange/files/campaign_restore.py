@@ -4,9 +4,10 @@ import base64
 import binascii
 import logging
 import uuid
-from collections.abc import Mapping
+from collections import Counter
+from collections.abc import Mapping, Sequence
 from datetime import datetime
-from typing import cast
+from typing import Any, cast
 
 import polars as pl
 from django.db import IntegrityError, transaction
@@ -176,11 +177,35 @@ def check_document(document: CampaignFile, now: datetime) -> dict[uuid.UUID, byt
             wanted = {TIME_COLUMN, *(str(channel["column"]) for channel in series.channels)}
             if not wanted <= columns.keys():
                 problems.append(Problem(f"{where}.channels", "The log lacks a channel.", AGAIN))
+    problems += _doubled(document)
     problems += check_keepers(document.keepers, document.journal, uids[0], uids[1], uids[2], now)
     problems += _check_campaign(document, list(knobs.values()), drafts)
     if problems:
         raise Refused(*problems[:20])
     return parquet
+
+
+def _doubled(document: CampaignFile) -> list[Problem]:
+    """What stands in a list twice though it is one thing."""
+    lists: list[tuple[str, Sequence[Any], str]] = [
+        ("cautions", document.cautions, "key"),
+        ("rig.fittings", document.rig.fittings, "number"),
+        *(
+            (name, getattr(document, name), "uid")
+            for name in ("workloads", "settings", "targets", "runs", "keepers", "journal")
+        ),
+        ("rig.fittings", document.rig.fittings, "uid"),
+        ("rig.instruments", document.rig.instruments, "uid"),
+        ("runs.series", [one for run in document.runs for one in run.series], "uid"),
+        ("keepers.entries", [one for keeper in document.keepers for one in keeper.entries], "uid"),
+    ]
+    problems = []
+    for where, entries, identity in lists:
+        counts = Counter(getattr(one, identity) for one in entries)
+        problems += [
+            Problem(where, f"{str(one)[:60]} is there twice.", CORRECT) for one, count in counts.items() if count > 1
+        ]
+    return problems
 
 
 def _check_campaign(

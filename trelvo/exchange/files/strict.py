@@ -12,7 +12,8 @@ from trelvo.exchange.plain_words import plain_problem
 class Strict(BaseModel):
     """Unknown fields are refused: a file with them comes from another version, and dropping them would lose data.
 
-    Refused too, with the place: texts that nobody can read or that no form would take, and moments outside the years of machines
+    Refused too, with the place: texts that nobody can read or that no form would take, moments outside the years of machines, and
+    numbers that nothing can measure
     """
 
     model_config = ConfigDict(extra="forbid", from_attributes=True, allow_inf_nan=False)
@@ -29,6 +30,8 @@ class Strict(BaseModel):
 UNBOUNDED_TEXTS = frozenset({"parquet_base64"})
 LONGEST_TEXT, DEEPEST = 20_000, 12
 YEARS = (1970, 2200)
+# Beyond it squares and products of a few numbers overflow.
+MOST_NUMBER = 1e15
 
 
 def _trouble(value: Any, depth: int, *, bounded: bool) -> str | None:
@@ -37,6 +40,8 @@ def _trouble(value: Any, depth: int, *, bounded: bool) -> str | None:
         if not bounded:
             return None
         return f"more than {LONGEST_TEXT} characters" if len(value) > LONGEST_TEXT else unreadable(value)
+    if isinstance(value, float):
+        return None if abs(value) <= MOST_NUMBER else f"{value:g} is more than anything that is measured"
     if isinstance(value, datetime):
         return None if YEARS[0] <= value.year <= YEARS[1] else f"the year {value.year} cannot be"
     if depth > DEEPEST:

@@ -100,11 +100,10 @@ def read_package(file: IO[bytes], now: datetime) -> Package:
         room = _Room()
         tables = {spec.name: _table(package, spec.name, columns_of(spec), room) for spec in TABLES}
         links = _table(package, "campaign_workloads", LINKS, room)
-        uids = [str(row["uid"]) for row in tables["series"]]
-        if len(set(uids)) < len(uids):
-            raise Refused(Problem("data/series.csv", "A log stands there twice.", "Export it again."))
-        for row, uid in zip(tables["series"], uids, strict=True):
-            row[BYTES] = _series(package, uid, room)
+        for name, rows in tables.items():
+            _check_uids(name, rows)
+        for row in tables["series"]:
+            row[BYTES] = _series(package, str(row["uid"]), room)
     rigs = {str(row["uid"]): row for row in nest("rigs", tables)}
     documents, problems = [], []
     for row in tables["campaigns"]:
@@ -270,6 +269,24 @@ def _table(package: zipfile.ZipFile, name: str, columns: Sequence[Column], room:
         if ORDER in row and not re.fullmatch(r"\d{1,9}", str(row[ORDER])):
             raise Refused(Problem(path, f"Line {number}: {str(row[ORDER])[:40]} is no rank.", "Correct the line."))
     return rows
+
+
+def _check_uids(name: str, rows: Sequence[Row]) -> None:
+    """Refuses a table with a uid that is none, or that two rows have."""
+    seen: set[UUID] = set()
+    for number, row in enumerate(rows, start=2):
+        if "uid" not in row:
+            return
+        try:
+            uid = UUID(str(row["uid"]))
+        except ValueError:
+            what = f"Line {number}: “{str(row['uid'])[:40]}” is not a uid."
+            raise Refused(Problem(f"data/{name}.csv", what, "Export it again.")) from None
+        if uid in seen:
+            raise Refused(
+                Problem(f"data/{name}.csv", f"Line {number}: {uid} is there twice.", "Remove one of the two lines.")
+            )
+        seen.add(uid)
 
 
 def _lines(text: IO[str], path: str) -> Iterator[str]:

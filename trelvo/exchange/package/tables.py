@@ -124,6 +124,12 @@ def _kind(annotation: Any) -> tuple[str, bool]:
     return "string", False
 
 
+def _plain(value: object) -> object:
+    if isinstance(value, BaseModel):
+        return value.model_dump(mode="json")
+    raise TypeError(type(value).__name__)
+
+
 def cell(value: Any) -> str:
     """A value as it stands in a cell: numbers read back exactly, moments carry their zone, what is nested is JSON.
 
@@ -140,7 +146,7 @@ def cell(value: Any) -> str:
     if isinstance(value, BaseModel):
         return cell(value.model_dump(mode="json"))
     if isinstance(value, dict | list):
-        return orjson.dumps(value, option=orjson.OPT_SORT_KEYS).decode()
+        return orjson.dumps(value, default=_plain, option=orjson.OPT_SORT_KEYS).decode()
     text = str(value)
     return f"'{text}" if text.lstrip().startswith(FORMULA) or text.startswith(("'", "\t", "\r", "\n")) else text
 

@@ -68,6 +68,10 @@ def nothing_left() -> Problem:
     return Problem("weights", "With every weight at 0 nothing is left to average.", "Give one some weight.")
 
 
+# Above these a limit or price is a slip of the hand; common practice.
+MOST_LIMIT = (("temp_limit_c", " °C", 300.0), ("power_limit_w", " W", 100_000.0), ("price", "", 1e9))
+
+
 def check_limits(draft: WhatCounts) -> list[Problem]:
     """What cannot be in thresholds, limits and price; weights are checked where the workloads are known."""
     problems = []
@@ -78,10 +82,11 @@ def check_limits(draft: WhatCounts) -> list[Problem]:
             )
     if not 0 < draft.stale_days <= 3650:
         problems.append(Problem("stale_days", "A baseline is fresh for some days.", "Type 1 to 3650 days."))
-    for name in ("temp_limit_c", "power_limit_w", "price"):
+    for name, unit, most in MOST_LIMIT:
         limit = getattr(draft, name)
-        if limit is not None and not (math.isfinite(limit) and limit > 0):
-            problems.append(Problem(name, f"{limit:g} is not above zero.", "Correct it, or leave it empty."))
+        if limit is not None and not 0 < limit <= most:
+            what = f"{limit:g} is not above zero." if not limit > 0 else f"{limit:g} is more than {most:,.0f}{unit}."
+            problems.append(Problem(name, what, "Correct it, or leave it empty."))
     return problems
 
 
