@@ -15,7 +15,7 @@ from tests.thrift import Card
 SEED = 28
 
 # Goal, kind of rig, knobs, workloads, the goal's numbers.
-GOALS = (
+EVERY_GOAL = (
     ("speed", "dome", ["core"], ["Gorge flythrough", "Kiln"], {"hours": 5}),
     ("efficiency", "dome", ["voltage", "power"], ["Gorge flythrough", "Kiln"], {"hours": 5, "lows_too": False}),
     ("quiet", "loft", ["cap"], ["Orbit tables", "Small dome", "Millrace"], {"hours": 5, "lows_too": False}),
@@ -26,6 +26,7 @@ GOALS = (
     ("revive", "relic", ["bus"], ["Orrery", "Tide sums"], {"hours": 5}),
     ("decide", "dome", ["core"], ["Gorge flythrough", "Kiln"], {"hours": 5}),
 )
+GOALS = EVERY_GOAL[: size(len(EVERY_GOAL), 1)]
 # A lower cap on this specimen takes speed before it takes noise or degrees that count: the honest end is stock.
 AT_STOCK = ("quiet",)
 

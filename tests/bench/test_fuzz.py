@@ -4,7 +4,7 @@ from tests.bench.sizes import size
 from tests.server.process import Served
 from tests.server.test_fuzz import fuzz
 
-CALLS, EXAMPLES = size((20_000, 170), (200, 2))
+CALLS, EXAMPLES = size((20_000, 170), (80, 1))
 
 
 def test_fuzz_twenty_thousand_calls(benchmark, tmp_path):

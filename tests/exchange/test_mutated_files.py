@@ -14,7 +14,7 @@ from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.models import Campaign
 
 JSON = {"content_type": "application/json"}
-MUTATIONS, PACKAGES = 2000, 2000
+MUTATIONS, PACKAGES = 300, 150
 QUESTIONS = (
     "", "/baseline", "/climb", "/climb?knob=core", "/climb/plan", "/compare", "/sides", "/export.json", "/runs.csv",
     "/report.html", "/report.md", "/report", "/goal", "/next", "/cautions", "/keep", "/heat", "/power", "/budget", "/sweep",
@@ -120,10 +120,7 @@ def package_troubles(client, package, count, seed):
 
 def test_a_file_with_one_field_changed_is_refused_or_answers(client, document):
     found, taken = troubles(client, document, MUTATIONS, 1)
-    for one in found:
-        print("TROUBLE", one)
     assert found == []
-    print("taken", taken)
     assert taken > MUTATIONS / 10
 
 
@@ -137,8 +134,5 @@ def package(client, document, campaign):
 
 def test_a_package_with_one_cell_changed_is_refused_or_answers(client, package):
     found, taken = package_troubles(client, package, PACKAGES, 1)
-    for one in found:
-        print("TROUBLE", one)
     assert found == []
-    print("taken", taken)
     assert taken > PACKAGES / 10
