@@ -2,8 +2,9 @@
 
 import pytest
 
-from trelvo.core.base.figures import KINDS, PARTS, STATISTICS, FigureKey, key_of
+from trelvo.core.base.figures import PARTS, STATISTICS, FigureKey, key_of
 from trelvo.core.base.knobs import Knob
+from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.exchange.quick_line.figure_words import named_figure
 from trelvo.exchange.quick_line.grammar import LineWorkload, read_quick_line
 
@@ -73,7 +74,7 @@ def test_a_knob_after_a_number_is_not_its_unit():
 
 
 def test_every_word_of_a_figure_names_it_again():
-    for quantity in KINDS:
+    for quantity in QUANTITIES:
         for part in PARTS:
             for statistic in STATISTICS:
                 key = FigureKey(quantity, part, statistic)

@@ -2,7 +2,7 @@
 
 import pytest
 
-from trelvo.core.base.figures import KINDS
+from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.exchange.logs.names import looks_like_frame_time, read_name
 from trelvo.exchange.logs.times import looks_like_time
 from trelvo.exchange.logs.units import header_unit
@@ -96,10 +96,10 @@ def test_times(header, is_it):
 
 
 def test_every_unit_leads_to_the_quantitys_own():
-    for kind in KINDS.values():
+    for kind in QUANTITIES.values():
         factor, offset = kind.units()[kind.unit]
         assert (factor, offset) == (1, 0)
         assert kind.low < kind.high
-    factor, offset = KINDS["temperature"].units()["°F"]
+    factor, offset = QUANTITIES["temperature"].units()["°F"]
     # arithmetic: water freezes at 32 °F and boils at 212 °F
     assert (32 * factor + offset, 212 * factor + offset) == pytest.approx((0, 100))

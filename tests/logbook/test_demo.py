@@ -8,7 +8,7 @@ from django.db import connection
 
 from tests.moment import NOW
 from tests.server.templates import fill
-from trelvo.core.base.runs import OUTCOME_MEANING
+from trelvo.core.registry.outcomes import OUTCOMES
 from trelvo.logbook.answers.campaign import summary_of
 from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.models import Campaign, Rig, Run
@@ -43,7 +43,7 @@ def test_one_machine_is_not_a_stand_in(story):
 
 
 def test_every_outcome_is_there(story):
-    assert {run.outcome for run in Run.objects.all()} == set(OUTCOME_MEANING) - {"stopped by hand"}
+    assert {run.outcome for run in Run.objects.all()} == set(OUTCOMES) - {"stopped by hand"}
 
 
 def test_runs_lie_in_the_past_and_in_order(story, now):

@@ -12,11 +12,11 @@ from pydantic import Field, FiniteFloat
 
 from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
-from trelvo.core.base.figures import KINDS
 from trelvo.core.base.instruments import Instrument
 from trelvo.core.base.knobs import fingerprint
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.base.runs import Outcome
+from trelvo.core.registry.outcomes import Outcome
+from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.core.watch.contact import HEARTBEAT_S, LOST_AFTER_S
 from trelvo.core.watch.guard_rails import GuardRail
 from trelvo.exchange.protocol.agent_file import agent_file
@@ -202,7 +202,7 @@ def open_on_bench(request: HttpRequest, body: OpenIn) -> Status[Opened]:
             lost_after_s=LOST_AFTER_S,
             guard_rails=rails_of(campaign),
             unwatched=unwatched_rails(live),
-            possible={q: (kind.low, kind.high) for q, kind in KINDS.items() if q in quantities and q != "other"},
+            possible={q: (kind.low, kind.high) for q, kind in QUANTITIES.items() if q in quantities and q != "other"},
         ),
     )
 

@@ -9,8 +9,9 @@ from pydantic import Field
 from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
-from trelvo.core.base.figures import KINDS, NAMED, PARTS, STATISTICS, Part, Quantity, Statistic
+from trelvo.core.base.figures import NAMED, PARTS, STATISTICS, Part, Statistic
 from trelvo.core.base.instruments import INSTRUMENT_KINDS, TRUSTS, InstrumentKind, Trust
+from trelvo.core.registry.quantities import QUANTITIES, Quantity
 from trelvo.core.registry.roles import FACTS, Effect, Role
 from trelvo.logbook.acts.instruments import InstrumentDraft, keep_instrument
 from trelvo.logbook.answers.agreement import AgreementView, By, agreement_of
@@ -113,8 +114,8 @@ def declared(request: HttpRequest) -> Declared:
             quantity=kind.key.quantity,
             part=kind.key.part,
             statistic=kind.key.statistic,
-            unit=KINDS[kind.key.quantity].unit,
-            decimals=KINDS[kind.key.quantity].decimals,
+            unit=QUANTITIES[kind.key.quantity].unit,
+            decimals=QUANTITIES[kind.key.quantity].decimals,
             line=kind.line_word or (kind.line_units[0] if kind.line_units else ""),
         )
         for kind in NAMED
@@ -128,7 +129,7 @@ def declared(request: HttpRequest) -> Declared:
             low=None if quantity == "other" else kind.low,
             high=None if quantity == "other" else kind.high,
         )
-        for quantity, kind in KINDS.items()
+        for quantity, kind in QUANTITIES.items()
     ]
     return Declared(
         figures=figures,

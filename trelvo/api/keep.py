@@ -11,8 +11,8 @@ from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
 from trelvo.bench.later import probe_on_standin, repaired, time_passes, use_on_standin
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.base.runs import Outcome
 from trelvo.core.prove.months_later import ProbeKey, Suspect
+from trelvo.core.registry.outcomes import Outcome
 from trelvo.logbook.acts.keepers import (
     keep,
     log_probe,

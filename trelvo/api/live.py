@@ -14,7 +14,7 @@ from trelvo.api.found import found_campaign
 from trelvo.api.schema import Schema
 from trelvo.bench.runs import SPEEDS, open_on_standin
 from trelvo.core.base.knobs import describe_setting
-from trelvo.core.base.runs import Outcome
+from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.watch.contact import Likely
 from trelvo.core.watch.guard_rails import NATURES, GuardRail, beyond_ceiling, wanted_words
 from trelvo.logbook.acts.guard_rails import set_guard_rails

@@ -6,7 +6,7 @@ from ninja import Query, Router
 
 from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
-from trelvo.core.base.runs import Outcome
+from trelvo.core.registry.outcomes import Outcome
 from trelvo.exchange.files.logbook_csv import logbook_csv
 from trelvo.logbook.answers.logbook import MOST_ON_A_PAGE, Asked, Page, page_of
 

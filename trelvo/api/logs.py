@@ -11,16 +11,16 @@ from pydantic import ValidationError
 from trelvo.api.errors import Problems
 from trelvo.api.runs import found_run
 from trelvo.api.schema import Schema
-from trelvo.core.base.figures import KINDS, PARTS
+from trelvo.core.base.figures import PARTS
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.measure.telemetry import thin_keeping_extremes
+from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES
 from trelvo.exchange.limits import LOG_BYTES, in_words
 from trelvo.exchange.logs.about_run import about_run
 from trelvo.exchange.logs.choice import ColumnSeen, LogChoice, headers_mark
 from trelvo.exchange.logs.drafting import digest_of, draft_log
 from trelvo.exchange.logs.guess import About, guess_choice
 from trelvo.exchange.logs.kept_tables import table_of
-from trelvo.exchange.logs.names import FRAME_TIME
 from trelvo.exchange.logs.remembered import with_memory
 from trelvo.exchange.logs.times import TIME_FORMATS
 from trelvo.exchange.plain_words import plain_problem
@@ -112,7 +112,7 @@ class ChannelPoints(Schema):
 def log_options(request: HttpRequest) -> LogOptions:
     """Quantities with their units."""
     return LogOptions(
-        units={quantity: list(kind.units()) for quantity, kind in KINDS.items()},
+        units={quantity: list(kind.units()) for quantity, kind in QUANTITIES.items()},
         frame_units=list(FRAME_TIME.units()),
         time_formats=list(TIME_FORMATS),
         parts=list(PARTS),

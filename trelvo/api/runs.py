@@ -11,12 +11,13 @@ from pydantic import Field
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign
 from trelvo.api.schema import Schema
-from trelvo.core.base.figures import FigureKey, Part, Quantity, Statistic, name_of
+from trelvo.core.base.figures import FigureKey, Part, Statistic, name_of
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.base.runs import Outcome
 from trelvo.core.measure.plausible import far_off, figure_far_off
+from trelvo.core.registry.outcomes import Outcome
+from trelvo.core.registry.quantities import Quantity
 from trelvo.logbook.acts.corrections import Correction, FigureFix, correct_run
 from trelvo.logbook.acts.runs import FigureDraft, RunDraft, log_run, set_aside, take_back, typed_before
 from trelvo.logbook.answers.runs import FigureView, figures_of, with_figures

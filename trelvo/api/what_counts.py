@@ -7,7 +7,7 @@ from trelvo.api.campaigns import CampaignOut, campaign_out
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign
 from trelvo.api.schema import Schema
-from trelvo.core.base.figures import Quantity
+from trelvo.core.registry.quantities import Quantity
 from trelvo.logbook.acts.instruments import set_counting
 from trelvo.logbook.acts.what_counts import WhatCounts, say_enough, set_what_counts
 

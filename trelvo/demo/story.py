@@ -7,7 +7,7 @@ import numpy as np
 from django.db import transaction
 
 from trelvo.bench.practice import begin_practice, keep, practise
-from trelvo.core.base.runs import FAILURES
+from trelvo.core.registry.outcomes import FAILURES
 from trelvo.demo import foyer, later, tower
 from trelvo.demo.bench import DemoBench, demo_bench
 from trelvo.logbook.acts.campaigns import create_campaign, set_battery

@@ -4,8 +4,9 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from trelvo.core.base.figures import BY_WORD, KINDS, NAMED, FigureKey, check_figure, name_of
+from trelvo.core.base.figures import BY_WORD, NAMED, FigureKey, check_figure, name_of
 from trelvo.core.base.instruments import Instrument, Reading, check_instrument, counted
+from trelvo.core.registry.quantities import QUANTITIES
 
 NOON = datetime(2031, 5, 1, 12, tzinfo=UTC)
 POWER, HOTTEST = BY_WORD["power_w"].key, BY_WORD["temp_max_c"].key
@@ -13,16 +14,16 @@ POWER, HOTTEST = BY_WORD["power_w"].key, BY_WORD["temp_max_c"].key
 
 def test_every_declared_figure_has_a_quantity_with_a_unit_and_a_range():
     for kind in NAMED:
-        assert KINDS[kind.key.quantity].unit
-        assert KINDS[kind.key.quantity].low < KINDS[kind.key.quantity].high
+        assert QUANTITIES[kind.key.quantity].unit
+        assert QUANTITIES[kind.key.quantity].low < QUANTITIES[kind.key.quantity].high
     assert len({kind.word for kind in NAMED}) == len({kind.key for kind in NAMED}) == len(NAMED)
 
 
 def test_units_lead_to_the_quantitys_own():
-    factor, offset = KINDS["temperature"].units()["°F"]
+    factor, offset = QUANTITIES["temperature"].units()["°F"]
     # water boils at 212 °F, freezes at 32 °F: any textbook
     assert (212 * factor + offset, 32 * factor + offset) == (pytest.approx(100), pytest.approx(0))
-    assert 109.5 * KINDS["energy"].units()["kWh"][0] == pytest.approx(109.5 * 3.6e6)
+    assert 109.5 * QUANTITIES["energy"].units()["kWh"][0] == pytest.approx(109.5 * 3.6e6)
 
 
 def test_a_figure_without_a_name_of_its_own_is_named_by_its_key():

@@ -1,4 +1,5 @@
-from trelvo.core.base.runs import FAILURES, OUTCOME_MEANING, RunFacts, counts, highest_of, mean_of, values_of
+from trelvo.core.base.runs import RunFacts, counts, highest_of, mean_of, values_of
+from trelvo.core.registry.outcomes import FAILURES, OUTCOMES
 
 
 def run(**more):
@@ -9,13 +10,11 @@ def test_only_completed_runs_with_a_value_that_are_not_set_aside_count():
     assert counts(run())
     assert not counts(run(set_aside=True))
     assert not counts(run(value=None))
-    assert not any(counts(run(outcome=outcome)) for outcome in OUTCOME_MEANING if outcome != "completed")
+    assert not any(counts(run(outcome=outcome)) for outcome in OUTCOMES if outcome != "completed")
 
 
 def test_a_stop_and_lost_contact_say_nothing_about_stability():
-    assert (
-        set(OUTCOME_MEANING) - {"completed", "stopped by a guard rail", "stopped by hand", "contact lost"} == FAILURES
-    )
+    assert set(OUTCOMES) - {"completed", "stopped by a guard rail", "stopped by hand", "contact lost"} == FAILURES
 
 
 def test_what_is_missing_is_left_out_of_means():

@@ -1,4 +1,4 @@
-"""Figures: every quantity, part and statistic that a run can hold, declared once.
+"""Figures: every part and statistic of a quantity that a run can hold, declared once.
 
 Forms, tables, the quick line, CSV, log import, guard rails and benches take name, unit, range and decimals from here.
 """
@@ -8,75 +8,12 @@ from dataclasses import dataclass
 from typing import Literal, get_args
 
 from trelvo.core.base.problems import Problem
+from trelvo.core.registry.quantities import QUANTITIES, Quantity
 
-Quantity = Literal[
-    "core clock", "memory clock", "voltage", "power", "energy", "current", "temperature", "fan", "fan speed", "noise", "load",
-    "memory in use", "frame rate", "other",
-]  # fmt: skip
 Part = Literal["tuned part", "graphics", "processor", "memory", "board", "supply", "whole machine", "room"]
 Statistic = Literal["mean", "highest", "lowest", "at start", "at end", "total", "1 % low", "0.1 % low"]
 PARTS: tuple[Part, ...] = get_args(Part)
 STATISTICS: tuple[Statistic, ...] = get_args(Statistic)
-
-
-@dataclass(frozen=True)
-class QuantityKind:
-    """A quantity's own unit, other units with (factor, offset) to it, what is physically possible, and how it is shown.
-
-    usual: what practitioners' machines read under load or idle, from old boards to large cards (common practice); outside it a
-    reading is possible, and asked about where its unit is not named
-    """
-
-    unit: str
-    others: dict[str, tuple[float, float]]
-    low: float
-    high: float
-    decimals: int
-    usual: tuple[float, float] = (-math.inf, math.inf)
-
-    def units(self) -> dict[str, tuple[float, float]]:
-        return {self.unit: (1.0, 0.0), **self.others}
-
-
-UNBOUNDED = float("inf")
-
-KINDS: dict[Quantity, QuantityKind] = {
-    "core clock": QuantityKind(
-        "MHz", {"GHz": (1000.0, 0.0), "kHz": (0.001, 0.0), "Hz": (1e-6, 0.0)}, 0, 20_000, 0, (4, 9000)
-    ),
-    "memory clock": QuantityKind(
-        "MHz", {"GHz": (1000.0, 0.0), "kHz": (0.001, 0.0), "Hz": (1e-6, 0.0)}, 0, 40_000, 0, (4, 30_000)
-    ),
-    "voltage": QuantityKind("V", {"mV": (0.001, 0.0), "µV": (1e-6, 0.0)}, 0, 20, 3, (0.2, 13)),
-    "power": QuantityKind("W", {"mW": (0.001, 0.0), "kW": (1000.0, 0.0), "µW": (1e-6, 0.0)}, 0, 3000, 1, (0.5, 2500)),
-    "energy": QuantityKind("J", {"kJ": (1000.0, 0.0), "Wh": (3600.0, 0.0), "kWh": (3.6e6, 0.0)}, 0, 1e10, 0),
-    "current": QuantityKind("A", {"mA": (0.001, 0.0)}, 0, 500, 1, (0.05, 500)),
-    "temperature": QuantityKind("°C", {"°F": (5 / 9, -160 / 9), "K": (1.0, -273.15)}, -200, 150, 1, (5, 112)),
-    "fan": QuantityKind("%", {"0 to 1": (100.0, 0.0)}, 0, 110, 0, (0, 100)),
-    "fan speed": QuantityKind("rpm", {}, 0, 30_000, 0, (50, 20_000)),
-    "noise": QuantityKind("dB(A)", {}, 0, 140, 1, (10, 100)),
-    "load": QuantityKind("%", {"0 to 1": (100.0, 0.0)}, 0, 110, 0, (0, 100.5)),
-    "memory in use": QuantityKind(
-        "GB",
-        {
-            "MB": (0.001, 0.0),
-            "KB": (1e-6, 0.0),
-            "GiB": (1.073741824, 0.0),
-            "MiB": (0.001048576, 0.0),
-            "KiB": (1.024e-6, 0.0),
-        },
-        0,
-        10_000,
-        2,
-        (0.05, 1000),
-    ),
-    "frame rate": QuantityKind("fps", {}, 0, 100_000, 1, (1, 3000)),
-    "other": QuantityKind("", {}, -UNBOUNDED, UNBOUNDED, 2),
-}
-# A reading of exactly zero among others is no reading of these: the sensor did not answer.
-NEVER_ZERO: frozenset[Quantity] = frozenset({"core clock", "memory clock", "voltage", "power", "temperature"})
-# Readings that are zero or below hold nothing for these.
-ABOVE_ZERO: frozenset[Quantity] = frozenset({"power", "energy", "frame rate"})
 
 
 @dataclass(frozen=True)
@@ -138,7 +75,9 @@ BY_WORD: dict[str, FigureKind] = {kind.word: kind for kind in NAMED}
 BY_KEY: dict[FigureKey, FigureKind] = {kind.key: kind for kind in NAMED}
 WORDS: dict[FigureKey, str] = {kind.key: kind.word for kind in NAMED}
 _LONG_WORDS: dict[str, FigureKey] = {
-    key.word: key for key in (FigureKey(q, p, s) for q in KINDS for p in PARTS for s in STATISTICS) if key not in WORDS
+    key.word: key
+    for key in (FigureKey(q, p, s) for q in QUANTITIES for p in PARTS for s in STATISTICS)
+    if key not in WORDS
 }
 
 
@@ -159,10 +98,10 @@ def name_of(key: FigureKey) -> str:
 
 def check_figure(key: FigureKey, value: float, where: str) -> Problem | None:
     """Why a run cannot have this figure (in its quantity's own unit), or None when it can."""
-    kind = KINDS[key.quantity]
+    kind = QUANTITIES[key.quantity]
     if not math.isfinite(value):
         return Problem(where, "This is not a number.", "Type a number or leave it empty.")
-    if value <= 0 and key.quantity in ABOVE_ZERO:
+    if value <= 0 and QUANTITIES[key.quantity].above_zero:
         return Problem(where, f"{value:g} is not above zero.", "Correct it or leave it empty.")
     low, high = (-30.0, 60.0) if key.part == "room" and key.quantity == "temperature" else (kind.low, kind.high)
     if not low <= value <= high:

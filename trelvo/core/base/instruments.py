@@ -8,8 +8,9 @@ from functools import cached_property
 from typing import Literal, get_args
 
 from trelvo.core.base.deviations import Z
-from trelvo.core.base.figures import FigureKey, Part, Quantity
+from trelvo.core.base.figures import FigureKey, Part
 from trelvo.core.base.problems import Problem
+from trelvo.core.registry.quantities import Quantity
 
 Point = Literal["software", "cables", "wall", "unknown"]
 

@@ -3,9 +3,10 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from trelvo.core.base.figures import FigureKey, Part, Quantity, Statistic
+from trelvo.core.base.figures import FigureKey, Part, Statistic
 from trelvo.core.base.instruments import Counted
 from trelvo.core.base.knobs import Knob
+from trelvo.core.registry.quantities import Quantity
 
 # Parts that are seen by themselves in a comparison, in this order.
 SHOWN: tuple[Part, ...] = ("tuned part", "graphics", "processor", "memory", "whole machine")

@@ -1,29 +1,12 @@
-"""Runs as the core sees them, and what each outcome means."""
+"""Runs as the core sees them."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
-from typing import Literal
 
-from trelvo.core.base.figures import Part, Quantity, Statistic
+from trelvo.core.base.figures import Part, Statistic
 from trelvo.core.base.instruments import Doubt, Point
-
-Outcome = Literal[
-    "completed", "odd numbers", "program closed", "machine down", "no start", "stopped by a guard rail", "stopped by hand",
-    "contact lost",
-]  # fmt: skip
-
-OUTCOME_MEANING: dict[Outcome, str] = {
-    "completed": "ran to the end, nothing unusual",
-    "odd numbers": "ran on, but with wrong results, speckles or stutter: just over the edge",
-    "program closed": "only the program ended: close to the edge",
-    "machine down": "the whole machine hung or restarted: well over the edge",
-    "no start": "black screen or no start at all: far over the edge",
-    "stopped by a guard rail": "a limit was reached and the run was stopped; says nothing about stability",
-    "stopped by hand": "someone ended it before its time; says nothing about stability",
-    "contact lost": "the log breaks off; what happened is not yet known",
-}
-
-FAILURES: frozenset[Outcome] = frozenset({"odd numbers", "program closed", "machine down", "no start"})
+from trelvo.core.registry.outcomes import Outcome
+from trelvo.core.registry.quantities import Quantity
 
 
 @dataclass(frozen=True)

@@ -7,22 +7,10 @@ from functools import lru_cache
 from scipy import special
 
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.base.runs import Outcome
 
 # One failure in fifty hours, and how sure one wants to be of it. A user may change both.
 ACCEPTED_PER_H = 1 / 50
 SURE = 0.95
-# How many steps of the knob last turned each outcome sends one back. Common practice: the harder the failure, the further.
-STEPS_BACK: dict[Outcome, int] = {
-    "completed": 0,
-    "odd numbers": 1,
-    "program closed": 2,
-    "machine down": 3,
-    "no start": 5,
-    "stopped by a guard rail": 0,
-    "stopped by hand": 0,
-    "contact lost": 0,
-}
 
 
 @dataclass(frozen=True)

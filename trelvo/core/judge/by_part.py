@@ -4,9 +4,10 @@ from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from trelvo.core.base.figures import KINDS, Part, Quantity, Statistic
+from trelvo.core.base.figures import Part, Statistic
 from trelvo.core.base.parts import SHOWN, SHOWN_OF_PART
 from trelvo.core.base.runs import RunFacts
+from trelvo.core.registry.quantities import QUANTITIES, Quantity
 
 
 @dataclass(frozen=True)
@@ -65,7 +66,7 @@ def _reading(
     old, new = _of(statistic, first), _of(statistic, second)
     more = new - old if instrument is not None and old is not None and new is not None else None
     name = instrument if instrument is not None else next(iter(after or before), "")
-    kind = KINDS[quantity]
+    kind = QUANTITIES[quantity]
     return PartReading(part, quantity, statistic, kind.unit, kind.decimals, old, new, more, name)
 
 

@@ -3,9 +3,10 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from trelvo.core.base.figures import BY_WORD, KINDS, FigureKey
+from trelvo.core.base.figures import BY_WORD, FigureKey
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.runs import RunFacts, figures_count, mean_of
+from trelvo.core.registry.quantities import QUANTITIES
 
 
 @dataclass(frozen=True)
@@ -49,7 +50,7 @@ def set_against_got(
         word = knob.facts.moves
         if set_by == 0 or word not in RunFacts.__dataclass_fields__:
             continue
-        kind = KINDS[BY_WORD[word].key.quantity]
+        kind = QUANTITIES[BY_WORD[word].key.quantity]
         key = BY_WORD[word].key
         had, got = (
             mean_of(_read(run, knob, key, word) for run in side if figures_count(run))

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from trelvo.core.base.figures import Quantity
 from trelvo.core.measure.logs import Channel
+from trelvo.core.registry.quantities import Quantity
 
 Numbers = npt.NDArray[np.float64]
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from trelvo.core.base.figures import Quantity
+from trelvo.core.registry.quantities import Quantity
 
 # A log that covers less or more than this share of the run's typed length is asked about (a run is often logged with some slack).
 SHORTER, LONGER = 0.6, 1.7

@@ -6,12 +6,13 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from trelvo.core.base.figures import BY_WORD, FigureKey, Part, Quantity, Statistic
+from trelvo.core.base.figures import BY_WORD, FigureKey, Part, Statistic
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import Measure
 from trelvo.core.measure.frames import FrameSummary, summarise_frames
 from trelvo.core.measure.telemetry import ChannelSummary, summarise_channel
+from trelvo.core.registry.quantities import Quantity
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 import numpy as np
 import numpy.typing as npt
 
-from trelvo.core.base.figures import Quantity
+from trelvo.core.registry.quantities import Quantity
 
 Numbers = npt.NDArray[np.float64]
 

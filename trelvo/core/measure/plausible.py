@@ -2,7 +2,8 @@
 
 from collections.abc import Mapping, Sequence
 
-from trelvo.core.base.figures import KINDS, FigureKey, Quantity
+from trelvo.core.base.figures import FigureKey
+from trelvo.core.registry.quantities import QUANTITIES, Quantity
 
 # Common practice: settings of one part differ by less than half; a slip of the decimal point by a factor of ten.
 FACTOR = 1.6
@@ -26,7 +27,7 @@ def figure_far_off(key: FigureKey, value: float, known: Sequence[float]) -> str:
     if len(known) < FEWEST:
         return ""
     low, high = min(known), max(known)
-    unit = KINDS[key.quantity].unit
+    unit = QUANTITIES[key.quantity].unit
     if key.quantity == "temperature":
         if low - FIGURE_APART_C <= value <= high + FIGURE_APART_C:
             return ""

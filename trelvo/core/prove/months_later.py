@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from trelvo.core.base.runs import Outcome
+from trelvo.core.registry.outcomes import Outcome
 
 Suspect = Literal["edge moved", "new driver", "new workload", "supply or cable", "the program itself"]
 ProbeKey = Literal["stock", "another load", "earlier driver", "reseated", "cooler"]

@@ -12,7 +12,6 @@ from typing import Literal, cast
 from trelvo.core.base.figures import Part as FigurePart
 from trelvo.core.base.loads import PARTS, Load, LoadKind, Technique, heaviest, loads_for, techniques_to_cover
 from trelvo.core.base.presets import PresetLoad
-from trelvo.core.base.runs import FAILURES
 from trelvo.core.base.texts import chance_words
 from trelvo.core.climb.edge import EdgePosterior
 from trelvo.core.climb.stability import (
@@ -23,6 +22,7 @@ from trelvo.core.climb.stability import (
     passes,
 )
 from trelvo.core.prove.tested import ProofRun, breadth, rate_of
+from trelvo.core.registry.outcomes import FAILURES
 
 School = Literal["worst case", "as used", "mixed load", "by the numbers"]
 SCHOOLS: tuple[School, ...] = ("worst case", "as used", "mixed load", "by the numbers")

@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from trelvo.core.base.loads import PARTS, TECHNIQUES, Load, LoadKind, techniques_to_cover
-from trelvo.core.base.runs import FAILURES, Outcome
 from trelvo.core.climb.stability import RateEstimate, failure_rate
+from trelvo.core.registry.outcomes import FAILURES, Outcome
 
 
 @dataclass(frozen=True)

@@ -6,11 +6,10 @@ from dataclasses import dataclass
 
 from trelvo.core.base.knobs import Knob, describe_value
 from trelvo.core.base.loads import Load
-from trelvo.core.base.runs import OUTCOME_MEANING, Outcome
 from trelvo.core.base.texts import chance_words
 from trelvo.core.climb.harder import endangers_most
 from trelvo.core.climb.knob_order import group_of
-from trelvo.core.climb.stability import STEPS_BACK
+from trelvo.core.registry.outcomes import OUTCOMES, Outcome
 
 # Three times as long without a failure says with 95 % that the rate has fallen: the rule of three.
 TIMES = 3.0
@@ -75,7 +74,7 @@ def triage(failed: Failed, knobs: Mapping[str, Knob]) -> Triage:
     heat = _heat(failed, turned, minutes)
     if not turned or failed.fails_at_stock:
         why = "Stock itself fails, so the tuning is not to blame."
-        return Triage(OUTCOME_MEANING[failed.outcome], (*heat, _elsewhere(failed, why)))
+        return Triage(OUTCOMES[failed.outcome].meaning, (*heat, _elsewhere(failed, why)))
     told = -math.expm1(-minutes / max(failed.minutes, 1.0))
     took = f"after {failed.minutes:.0f} min" if failed.minutes >= 1 else "within a minute"
     why = (
@@ -91,7 +90,7 @@ def triage(failed: Failed, knobs: Mapping[str, Knob]) -> Triage:
         doubts.append("Driver, firmware or parts have changed since it last held.")
     if doubts:
         steps.append(_elsewhere(failed, " ".join(doubts)))
-    return Triage(OUTCOME_MEANING[failed.outcome], tuple(steps))
+    return Triage(OUTCOMES[failed.outcome].meaning, tuple(steps))
 
 
 def _heat(failed: Failed, turned: dict[str, float], minutes: float) -> list[Step]:
@@ -142,7 +141,7 @@ def _back(failed: Failed, turned: dict[str, float], knobs: Mapping[str, Knob], m
     knob = endangers_most(list(knobs.values()), turned)
     if knob is None:
         return steps
-    count, value = STEPS_BACK[failed.outcome], turned[knob.key]
+    count, value = OUTCOMES[failed.outcome].steps_back, turned[knob.key]
     way = 1 if value > knob.stock else -1
     from_stock = round(abs(value - knob.stock) / knob.step)
     back = round(knob.stock + way * knob.step * max(0, from_stock - count), 9)

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from trelvo.core.base.figures import Quantity
-from trelvo.core.base.runs import Outcome
+from trelvo.core.registry.outcomes import Outcome
+from trelvo.core.registry.quantities import Quantity
 
 # A bench speaks at least once a second; five missed words in a row are no accident.
 HEARTBEAT_S = 1.0

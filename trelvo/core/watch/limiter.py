@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from trelvo.core.base.figures import Quantity
+from trelvo.core.registry.quantities import Quantity
 
 What = Literal[
     "power limit", "heat", "frame cap", "one busy thread", "something else in the rig", "the clock set", "not known"

@@ -9,14 +9,15 @@ import orjson
 from pydantic import Field, ValidationError
 
 from trelvo.core.base.figures import Part as FigurePart
-from trelvo.core.base.figures import Quantity, Statistic
+from trelvo.core.base.figures import Statistic
 from trelvo.core.base.instruments import InstrumentKind, Point, Trust
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.base.runs import Outcome
 from trelvo.core.base.workloads import Measure
 from trelvo.core.climb.policy import Strategy
 from trelvo.core.prove.schools import School
+from trelvo.core.registry.outcomes import Outcome
+from trelvo.core.registry.quantities import Quantity
 from trelvo.core.registry.roles import Role
 from trelvo.core.watch.guard_rails import Kind
 from trelvo.exchange.files.earlier_versions import from_earlier

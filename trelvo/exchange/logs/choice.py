@@ -5,8 +5,9 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from trelvo.core.base.figures import Part, Quantity
+from trelvo.core.base.figures import Part
 from trelvo.core.base.instruments import Point
+from trelvo.core.registry.quantities import Quantity
 from trelvo.exchange.logs.moments import DateOrder
 from trelvo.exchange.logs.numbers import Mark
 from trelvo.exchange.logs.times import TimeFormat

@@ -6,10 +6,11 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from trelvo.core.base.figures import KINDS, NEVER_ZERO, Part, Quantity, QuantityKind
+from trelvo.core.base.figures import Part
 from trelvo.core.base.instruments import Point
+from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES, Quantity, QuantityFacts
 from trelvo.exchange.logs.choice import ColumnChoice, ColumnSeen, LogChoice
-from trelvo.exchange.logs.names import FRAME_TIME, Named, looks_like_frame_time, read_name
+from trelvo.exchange.logs.names import Named, looks_like_frame_time, read_name
 from trelvo.exchange.logs.numbers import Mark, Numbers, in_own_unit, read_numbers
 from trelvo.exchange.logs.text_table import TextTable
 from trelvo.exchange.logs.times import WHOLE_HEAD, TimeGuess, guess_time, seconds_of
@@ -147,7 +148,7 @@ def _look(table: TextTable, index: int, header: str, *, plain_time: bool) -> _Co
     named = read_name(header, row_unit, cell_unit)
     if named.quantity == "fan" and named.unit is None and _highest(
         read_numbers(table, index, "thousands").values if read.open_mark else read.values
-    ) > KINDS["fan"].high:  # fmt: skip
+    ) > QUANTITIES["fan"].high:  # fmt: skip
         # no share of a fan's speed is so high
         named = replace(named, quantity="fan speed")
     if plain_time:
@@ -172,9 +173,9 @@ def _look(table: TextTable, index: int, header: str, *, plain_time: bool) -> _Co
     if read.open_mark:
         _settle_mark(table, index, column, *read.open_mark)
     elif read.units:
-        column.values = in_own_unit(read, KINDS[named.quantity], None)
+        column.values = in_own_unit(read, QUANTITIES[named.quantity], None)
     values = column.values[np.isfinite(column.values)]
-    if values.size and not np.any(values) and named.quantity in NEVER_ZERO:
+    if values.size and not np.any(values) and QUANTITIES[named.quantity].never_zero:
         return "it reads zero throughout: nothing was read there"
     _settle_unit(column, values, from_cells=cell_unit is not None)
     column.choice.point = _point(header, named.quantity)
@@ -208,14 +209,14 @@ def _point(header: str, quantity: Quantity) -> Point | None:
     return "cables" if re.search(r"clamp|cable", lowered) else None
 
 
-def _fits(kind: QuantityKind, values: Numbers, unit: str) -> bool:
+def _fits(kind: QuantityFacts, values: Numbers, unit: str) -> bool:
     """Whether a column's higher readings are usual in this unit."""
     factor, offset = kind.units()[unit]
     high = float(np.quantile(values, 0.95)) * factor + offset
     return kind.usual[0] <= high <= kind.usual[1]
 
 
-def _possible(kind: QuantityKind, values: Numbers, unit: str) -> bool:
+def _possible(kind: QuantityFacts, values: Numbers, unit: str) -> bool:
     factor, offset = kind.units()[unit]
     low, high = (float(q) * factor + offset for q in np.quantile(values, (0.02, 0.98)))
     return kind.low <= low and high <= kind.high
@@ -223,7 +224,7 @@ def _possible(kind: QuantityKind, values: Numbers, unit: str) -> bool:
 
 def _settle_mark(table: TextTable, index: int, column: _Column, sign: str, row: int) -> None:
     """What a mark before three digits is, by what the quantity can be; open where both could be, or neither."""
-    kind = KINDS[column.named.quantity]
+    kind = QUANTITIES[column.named.quantity]
     unit = column.named.unit or kind.unit
     could: dict[Mark, Numbers] = {}
     marks: tuple[Mark, Mark] = ("decimal", "thousands")
@@ -249,7 +250,7 @@ def mark_question(cell: str, sign: str) -> str:
 
 def _settle_unit(column: _Column, values: Numbers, *, from_cells: bool) -> None:
     """The unit, told by the numbers where nothing names it; open where what is named, or usual, does not fit them."""
-    kind, choice = KINDS[column.named.quantity], column.choice
+    kind, choice = QUANTITIES[column.named.quantity], column.choice
     values = values[values != 0]
     if not values.size or from_cells:
         choice.unit = kind.unit if from_cells else column.named.unit or kind.unit
@@ -279,7 +280,7 @@ def _settle_unit(column: _Column, values: Numbers, *, from_cells: bool) -> None:
         choice.unit = kind.unit
 
 
-def _is_own_unit(quantity: Quantity, kind: QuantityKind, values: Numbers, fitting: list[str]) -> bool:
+def _is_own_unit(quantity: Quantity, kind: QuantityFacts, values: Numbers, fitting: list[str]) -> bool:
     """Whether numbers without a named unit are surely in the quantity's own."""
     if kind.unit not in fitting:
         return False
@@ -290,7 +291,7 @@ def _is_own_unit(quantity: Quantity, kind: QuantityKind, values: Numbers, fittin
 
 
 def _unit_question(column: _Column, values: Numbers, fitting: list[str]) -> str:
-    named = column.named.unit or KINDS[column.named.quantity].unit
+    named = column.named.unit or QUANTITIES[column.named.quantity].unit
     high = float(np.quantile(values, 0.95))
     fits = f"{' or '.join(fitting)} would fit" if fitting else "nothing usual fits"
     said = "names no unit" if column.named.unit is None else f"names {named}"
@@ -376,7 +377,7 @@ def _all_seen(
 
 def seen_column(choice: ColumnChoice, values: Numbers, why: str, missing: int, question: str = "") -> ColumnSeen:
     """A channel with what it comes to. values: as they stand in the file"""
-    kind = KINDS[choice.quantity]
+    kind = QUANTITIES[choice.quantity]
     factor, offset = kind.units().get(choice.unit or "", (1.0, 0.0)) if choice.quantity != "other" else (1.0, 0.0)
     there = values[np.isfinite(values)] * factor + offset
     known = (

@@ -4,10 +4,10 @@ import re
 from dataclasses import dataclass
 from typing import Literal
 
-from trelvo.core.base.figures import KINDS, Part, Quantity, QuantityKind
+from trelvo.core.base.figures import Part
+from trelvo.core.registry.quantities import QUANTITIES, Quantity
 from trelvo.exchange.logs.units import TELLING, header_unit, is_lone_letter
 
-FRAME_TIME = QuantityKind("ms", {"s": (1000.0, 0.0), "µs": (0.001, 0.0), "ns": (1e-6, 0.0)}, 0, 60_000, 2, (0.2, 1000))
 # main: the part's reading; spot: a hotter place of it, or one core of many; derived: a lowest, highest or mean of another column
 Kind = Literal["main", "spot", "derived"]
 
@@ -20,19 +20,11 @@ _NO_READING = (
 _HINTS: tuple[tuple[str, Quantity], ...] = (
     (_NO_READING, "other"),
     (r"(power|watt|draw|leistung).*(%|percent|pct)|(%|percent).*(power|watt)|\btdp\b", "other"),
-    (r"temp|°c|°f|\bdeg|hot ?spot|junction|celsius|fahrenheit|kelvin|température|\bambient\b", "temperature"),
-    (r"power|watt|\bdraw\b|_m?w$|[\[(][mk]?w[\])]|leistung|puissance|potencia", "power"),
-    (r"db\(?a|noise|loudness|\bsound\b", "noise"),
-    (r"\bamps?\b|_m?a$|[\[(]m?a[\])]|\bcurrent\b|strom\b", "current"),
-    (r"volt|vcore|_m?v$|\bm?v\b|spannung|\btension\b|tensión", "voltage"),
-    (r"rpm|tach|drehzahl", "fan speed"),
-    (r"fan|lüfter|ventilat|\bpump\b", "fan"),
-    (r"(mem|vram|ram\b).*(used|usage|in use|alloc|commit)", "memory in use"),
-    (r"load|usage|util|busy|auslastung", "load"),
-    (r"(mem|vram|dram).*(clock|[mgk]hz|freq|takt)|(clock|freq|takt).*(mem|vram)", "memory clock"),
-    (r"clock|[mgk]hz|freq|takt\b|fréquence|frecuencia", "core clock"),
-    (r"fps|frame ?rate|frames per|frames/s", "frame rate"),
-    (r"joule|energy|\bk?wh\b", "energy"),
+    *(
+        (facts.header, facts.quantity)
+        for facts in sorted(QUANTITIES.values(), key=lambda one: one.header_rank)
+        if facts.header
+    ),
 )
 _PARTS: tuple[tuple[str, Part], ...] = (
     (r"\broom\b|ambient|environment|outside|raum", "room"),
@@ -101,7 +93,7 @@ def read_name(header: str, row_unit: str | None = None, cell_unit: str | None = 
     if quantity == "temperature" and part is None and re.fullmatch(r"(inlet|intake|exhaust|case|chassis).*", words):
         part = "board"
     kind: Kind = "spot" if re.search(_SPOT, words) else "derived" if re.search(_DERIVED, words) else "main"
-    usable = unit if unit is not None and unit in KINDS[quantity].units() else None
+    usable = unit if unit is not None and unit in QUANTITIES[quantity].units() else None
     return Named(quantity, part, kind, usable)
 
 

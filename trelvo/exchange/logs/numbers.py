@@ -12,7 +12,7 @@ import numpy as np
 import numpy.typing as npt
 import polars as pl
 
-from trelvo.core.base.figures import QuantityKind
+from trelvo.core.registry.quantities import QuantityFacts
 from trelvo.exchange.logs.text_table import TextTable
 from trelvo.exchange.logs.units import known_unit
 
@@ -202,7 +202,7 @@ def _known(units: pl.Series) -> list[str | None]:
     return [spelled[word] if word is not None else None for word in units]
 
 
-def in_own_unit(read: Read, kind: QuantityKind, unit: str | None) -> Numbers:
+def in_own_unit(read: Read, kind: QuantityFacts, unit: str | None) -> Numbers:
     """A column in its quantity's own unit. unit: what cells without a unit of their own are in; None for the own unit"""
     units = kind.units()
     factor, offset = units[unit or kind.unit]

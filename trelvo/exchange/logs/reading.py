@@ -5,13 +5,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from trelvo.core.base.figures import KINDS, NEVER_ZERO, QuantityKind
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.measure.logs import Channel
 from trelvo.core.measure.lone_jumps import lone_jumps
+from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES, QuantityFacts
 from trelvo.exchange.logs.choice import ColumnChoice, LogChoice
 from trelvo.exchange.logs.guess import mark_question
-from trelvo.exchange.logs.names import FRAME_TIME
 from trelvo.exchange.logs.numbers import Numbers, Read, in_own_unit, present, read_numbers
 from trelvo.exchange.logs.text_table import TextTable
 from trelvo.exchange.logs.times import LONGEST_S, TIME_FORMATS, seconds_of
@@ -141,7 +140,7 @@ def _readable(table: TextTable, header: str, column: ColumnChoice | None) -> Rea
 
 
 def _channel(table: TextTable, choice: LogChoice, column: ColumnChoice, zeros: list[tuple[str, int, int]]) -> Channel:
-    kind = KINDS[column.quantity]
+    kind = QUANTITIES[column.quantity]
     read = _readable(table, column.header, column)
     if read.missing.mean() > MOST_MISSING:
         what = f"{int(read.missing.sum()):,} of {table.rows:,} cells are empty."
@@ -156,7 +155,7 @@ def _channel(table: TextTable, choice: LogChoice, column: ColumnChoice, zeros: l
         numbers = in_own_unit(read, kind, unit)
         numbers = _possible(table, column, numbers, kind, choice)
         raw_zero = read.values == 0
-        if column.quantity in NEVER_ZERO and raw_zero.any() and _stands_out(read.values, raw_zero, column):
+        if QUANTITIES[column.quantity].never_zero and raw_zero.any() and _stands_out(read.values, raw_zero, column):
             if choice.zeros == "leave out":
                 numbers = np.where(raw_zero, np.nan, numbers)
             zeros.append((column.header, int(np.argmax(raw_zero)), int(raw_zero.sum())))
@@ -200,7 +199,7 @@ def _without(channel: Channel, places: npt.NDArray[np.intp] | None) -> Channel:
 
 
 def _possible(
-    table: TextTable, column: ColumnChoice, numbers: Numbers, kind: QuantityKind, choice: LogChoice
+    table: TextTable, column: ColumnChoice, numbers: Numbers, kind: QuantityFacts, choice: LogChoice
 ) -> Numbers:
     wrong = (numbers < kind.low) | (numbers > kind.high)
     if not wrong.any():

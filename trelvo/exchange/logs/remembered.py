@@ -1,6 +1,6 @@
 """What was said of a log's columns last time, beside what this file shows: evidence goes before memory."""
 
-from trelvo.core.base.figures import KINDS
+from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.exchange.logs.choice import ColumnChoice, ColumnSeen, LogChoice
 from trelvo.exchange.logs.guess import Guess
 from trelvo.exchange.logs.names import read_name
@@ -55,7 +55,7 @@ def _merged(
     header = now.header
     if then.quantity != now.quantity:
         # the user knows better than a name what a column is; its numbers are still looked at when it is read
-        own = KINDS[then.quantity].unit
+        own = QUANTITIES[then.quantity].unit
         seen[header] = _told(seen[header], taken=then.quantity, why="as you said last time", question="", unit=own)
         return _of_the_rig(then, instruments)
     merged = now.model_copy(

@@ -2,11 +2,11 @@
 
 import re
 
-from trelvo.core.base.figures import KINDS, Quantity
+from trelvo.core.registry.quantities import QUANTITIES, Quantity
 
 # How a unit may be written, in lower case, and how Trelvo calls it. MW cannot be megawatts in a machine.
 SPELLINGS: dict[str, str] = {
-    **{unit.lower(): unit for kind in KINDS.values() for unit in kind.units() if unit and unit != "0 to 1"},
+    **{unit.lower(): unit for kind in QUANTITIES.values() for unit in kind.units() if unit and unit != "0 to 1"},
     **dict.fromkeys(("c", "º c", "ºc", "° c", "degc", "deg c", "deg. c", "celsius", "℃", "degrees c"), "°C"),
     **dict.fromkeys(("f", "ºf", "° f", "degf", "deg f", "deg. f", "fahrenheit", "℉", "degrees f"), "°F"),
     **dict.fromkeys(("kelvin", "deg k"), "K"),
@@ -33,14 +33,13 @@ SPELLINGS: dict[str, str] = {
     **dict.fromkeys(("d", "days", "day"), "d"),
 }
 TIME_UNITS = frozenset({"s", "ms", "µs", "ns", "min", "h", "d"})
-# Units that belong to one quantity: what a column with such cells is, whatever its name.
+# Units that belong to one quantity: what a column with such cells is, whatever its name. Of two clocks it is the core's.
 TELLING: dict[str, Quantity] = {
-    "°C": "temperature", "°F": "temperature", "K": "temperature", "W": "power", "mW": "power", "kW": "power", "µW": "power",
-    "V": "voltage", "mV": "voltage", "µV": "voltage", "A": "current", "mA": "current", "rpm": "fan speed", "dB(A)": "noise",
-    "GHz": "core clock", "MHz": "core clock", "kHz": "core clock", "Hz": "core clock", "fps": "frame rate",
-    "GB": "memory in use", "MB": "memory in use", "GiB": "memory in use", "MiB": "memory in use", "KiB": "memory in use",
-    "J": "energy", "kJ": "energy", "Wh": "energy", "kWh": "energy",
-}  # fmt: skip
+    unit: facts.quantity
+    for facts in reversed(list(QUANTITIES.values()))
+    for unit in facts.units()
+    if unit not in ("", "%", "0 to 1")
+}
 
 
 def known_unit(word: str) -> str | None:

@@ -5,11 +5,11 @@ from typing import Any, cast, get_args
 
 import numpy as np
 
-from trelvo.core.base.figures import KINDS, PARTS, Quantity
+from trelvo.core.base.figures import PARTS
 from trelvo.core.base.instruments import Instrument, Point
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES, Quantity
 from trelvo.exchange.limits import BATCH_ROWS, LIVE_CHANNELS
-from trelvo.exchange.logs.names import FRAME_TIME
 from trelvo.logbook.acts.live import Batch
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, Numbers
 
@@ -32,9 +32,9 @@ def declared_channels(
         if not name or name == TIME_COLUMN or name.casefold() in seen:
             problems.append(Problem(f"{where}.name", f"“{name}” is empty, taken, or reserved.", "Name it otherwise."))
         seen.add(name.casefold())
-        kind = KINDS.get(cast(Quantity, quantity))
+        kind = QUANTITIES.get(cast(Quantity, quantity))
         if kind is None:
-            known = ", ".join(KINDS)
+            known = ", ".join(QUANTITIES)
             problems.append(Problem(f"{where}.quantity", f"“{quantity}” is no quantity.", f"One of: {known}."))
             continue
         units = kind.units()
@@ -130,7 +130,7 @@ def read_batch(
 
 
 def _impossible(channel: Mapping[str, Any], readings: Numbers) -> list[Problem]:
-    kind = KINDS[cast(Quantity, channel["quantity"])]
+    kind = QUANTITIES[cast(Quantity, channel["quantity"])]
     wrong = np.flatnonzero((readings < kind.low) | (readings > kind.high))
     if not wrong.size:
         return []

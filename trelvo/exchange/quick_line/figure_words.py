@@ -2,7 +2,8 @@
 
 from dataclasses import dataclass
 
-from trelvo.core.base.figures import BY_KEY, BY_WORD, KINDS, NAMED, FigureKey, Quantity, Statistic, name_of
+from trelvo.core.base.figures import BY_KEY, BY_WORD, NAMED, FigureKey, Statistic, name_of
+from trelvo.core.registry.quantities import QUANTITIES, Quantity
 
 # words before the result itself, where other figures stand beside it
 AVERAGE = ("avg", "average", "mean")
@@ -43,14 +44,14 @@ def named_figure(text: str, number: float, unit: str) -> NamedFigure | None:
     if word is not None:
         kind = BY_WORD[word]
         if (value := _converted(kind.key.quantity, number, unit)) is not None:
-            return NamedFigure(word, kind.name.lower(), KINDS[kind.key.quantity].unit, value)
+            return NamedFigure(word, kind.name.lower(), QUANTITIES[kind.key.quantity].unit, value)
     if text not in _STATISTICS or not unit:
         return None
     for kind in NAMED:
         if kind.line_units and (value := _converted(kind.key.quantity, number, unit)) is not None:
             key = FigureKey(kind.key.quantity, kind.key.part, _STATISTICS[text])
             shown = BY_KEY[key].name if key in BY_KEY else name_of(key)
-            return NamedFigure(key.word, shown.lower(), KINDS[key.quantity].unit, value)
+            return NamedFigure(key.word, shown.lower(), QUANTITIES[key.quantity].unit, value)
     return None
 
 
@@ -60,7 +61,7 @@ def _converted(quantity: Quantity, number: float, unit: str) -> float | None:
         return number
     if any(unit in kind.line_units for kind in NAMED if kind.key.quantity == quantity):
         return number
-    for own, (factor, offset) in KINDS[quantity].units().items():
+    for own, (factor, offset) in QUANTITIES[quantity].units().items():
         if unit.strip("°") == own.lower().strip("°"):
             return round(number * factor + offset, 6)
     return None

@@ -5,34 +5,20 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from trelvo.core.base.figures import BY_WORD, KINDS, NAMED
+from trelvo.core.base.figures import BY_WORD, NAMED
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.knobs import Knob, check_value, describe_setting, describe_value
 from trelvo.core.base.problems import Problem
-from trelvo.core.base.runs import FAILURES, Outcome
 from trelvo.core.base.typed_numbers import comma_readings, plain_number
 from trelvo.core.base.workloads import Measure
+from trelvo.core.registry.outcomes import FAILURES, OUTCOMES, Outcome
+from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.exchange.quick_line.figure_words import AVERAGE, BEFORE, LOWS, OTHER_NAMES, UNITS_APART, named_figure
 
 MOST_CHARACTERS = 400
-OUTCOME_WORDS: dict[str, Outcome] = {
-    "ok": "completed",
-    "odd": "odd numbers",
-    "closed": "program closed",
-    "down": "machine down",
-    "nostart": "no start",
-    "rail": "stopped by a guard rail",
-    "stopped": "stopped by hand",
-    "lost": "contact lost",
-}
+OUTCOME_WORDS: dict[str, Outcome] = {row.line_word: row.outcome for row in OUTCOMES.values()}
 # What people type instead; of some words nobody can tell which of several ways it ended.
-OUTCOMES_AS_SAID: dict[str, Outcome] = {
-    **dict.fromkeys(["froze", "frozen", "freeze", "hang", "hung", "reboot", "rebooted", "restarted"], "machine down"),
-    **dict.fromkeys(["bluescreen", "bsod"], "machine down"),
-    **dict.fromkeys(["artifacts", "artefacts", "speckles", "flicker", "stutter"], "odd numbers"),
-    **dict.fromkeys(["completed", "pass", "passed", "fine", "good", "stable", "survived", "done"], "completed"),
-    **dict.fromkeys(["blackscreen", "noboot", "nopost"], "no start"),
-}
+OUTCOMES_AS_SAID: dict[str, Outcome] = {word: row.outcome for row in OUTCOMES.values() for word in row.said_as}
 # The same in two words.
 TWO_WORDS = {("black", "screen"): "blackscreen", ("blue", "screen"): "bluescreen", ("no", "boot"): "noboot",
              ("no", "post"): "nopost", ("no", "start"): "nostart"}  # fmt: skip
@@ -42,7 +28,7 @@ DURATION, RESULT = "duration_s", "value"
 # behind a number: the figure's word, its name, its unit, factor to it
 UNITS: dict[str, tuple[str, str, str, float]] = {
     **{
-        unit: (kind.word, kind.name.lower(), KINDS[kind.key.quantity].unit, 1.0)
+        unit: (kind.word, kind.name.lower(), QUANTITIES[kind.key.quantity].unit, 1.0)
         for kind in NAMED
         for unit in kind.line_units
     },
@@ -363,7 +349,7 @@ class _Reader:
         if text not in BEFORE:
             return False
         kind = BY_WORD[BEFORE[text]]
-        name, unit = kind.name.lower(), KINDS[kind.key.quantity].unit
+        name, unit = kind.name.lower(), QUANTITIES[kind.key.quantity].unit
         value = self._next_measured()
         if value is None:
             self._wrong(word, f"“{word.text}” without its number.", f"Type {word.text} and the {name} in {unit}.")

@@ -10,7 +10,7 @@ from django.db import transaction
 from trelvo.core.base.knobs import Knob, fingerprint
 from trelvo.core.base.loads import heaviest
 from trelvo.core.base.problems import Refused
-from trelvo.core.base.runs import FAILURES
+from trelvo.core.registry.outcomes import FAILURES
 from trelvo.exchange.quick_line.grammar import (
     DURATION,
     RESULT,

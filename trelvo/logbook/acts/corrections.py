@@ -7,9 +7,10 @@ from typing import Any
 
 from django.db import transaction
 
-from trelvo.core.base.figures import KINDS, name_of
+from trelvo.core.base.figures import name_of
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.logbook.acts.runs import FigureDraft, RunDraft, check_run, store_figures
 from trelvo.logbook.models import Figure, Mark, Run, Setting, Variant
 from trelvo.logbook.rows.lookups import knobs_of, testable
@@ -63,7 +64,7 @@ def correct_run(run: Run, correction: Correction, now: datetime) -> Run:
     for fix in fixes:
         _fix(run, figures[fix.figure_id], fix.value, why, now)
     for one in correction.added:
-        _note(run, f"{name_of(one.key)} added: {one.value:g} {KINDS[one.key.quantity].unit}{why}", now)
+        _note(run, f"{name_of(one.key)} added: {one.value:g} {QUANTITIES[one.key.quantity].unit}{why}", now)
     store_figures(run, run.campaign.rig, correction.added)
     # what is typed now is no longer the log's
     run.log_figures = [name for name in run.log_figures if name not in changed]
@@ -120,7 +121,7 @@ def _problems(
 
 def _fix(run: Run, figure: Figure, value: float | None, why: str, now: datetime) -> None:
     """The figure as it stood stays, marked as replaced."""
-    unit = KINDS[figure.key.quantity].unit
+    unit = QUANTITIES[figure.key.quantity].unit
     after = "nothing" if value is None else f"{value:g} {unit}"
     _note(run, f"{name_of(figure.key)} corrected from {figure.value:g} {unit} to {after}{why}", now)
     figure.replaced = True

@@ -6,7 +6,7 @@ from datetime import datetime
 
 from django.db import transaction
 
-from trelvo.core.base.figures import KINDS, Part, Quantity
+from trelvo.core.base.figures import Part
 from trelvo.core.base.instruments import (
     KIND_AT,
     NAME_AT,
@@ -18,6 +18,7 @@ from trelvo.core.base.instruments import (
     check_instrument,
 )
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.registry.quantities import QUANTITIES, Quantity
 from trelvo.logbook.models import Campaign, InstrumentRow, Rig
 
 
@@ -105,8 +106,8 @@ def set_counting(campaign: Campaign, counting: Mapping[Quantity, int]) -> Campai
         elif row.quantity != quantity:
             what = f"{row.name} reads {row.quantity}."
             problems.append(Problem(f"counting.{quantity}", what, f"Choose one that reads {quantity}."))
-    if unknown := [quantity for quantity in counting if quantity not in KINDS]:
-        problems.append(Problem("counting", f"“{unknown[0]}” is no quantity.", f"One of: {', '.join(KINDS)}."))
+    if unknown := [quantity for quantity in counting if quantity not in QUANTITIES]:
+        problems.append(Problem("counting", f"“{unknown[0]}” is no quantity.", f"One of: {', '.join(QUANTITIES)}."))
     if problems:
         raise Refused(*problems)
     campaign.counting = {quantity: str(rows[instrument_id].uid) for quantity, instrument_id in counting.items()}

@@ -7,8 +7,8 @@ from typing import Any, get_args
 from django.db import transaction
 
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.base.runs import FAILURES
 from trelvo.core.prove.months_later import PROBES, Suspect
+from trelvo.core.registry.outcomes import FAILURES
 from trelvo.logbook.models import Campaign, Fitting, InUse, Keeper, KeeperUse, Setting, UseEntry, Variant
 
 # More than this in one entry is a slip of the finger: three years without a break.

@@ -15,8 +15,8 @@ import numpy as np
 from django.db import transaction
 
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.base.runs import OUTCOME_MEANING, Outcome
 from trelvo.core.base.workloads import check_result
+from trelvo.core.registry.outcomes import OUTCOMES, Outcome
 from trelvo.core.watch.contact import LOST_AFTER_S, Likely, likely_outcome
 from trelvo.core.watch.guard_rails import Breach, GuardRail, beyond_ceiling, first_breach, is_confirmed, wanted_words
 from trelvo.logbook.acts.logs import attach_log
@@ -239,7 +239,7 @@ def finish(live_id: int, outcome: Outcome, value: float | None, note: str, now: 
     workload = live.run.variant
     if value is not None and (wrong := check_result(workload.measure, value, workload.unit, "value")):
         raise Refused(wrong)
-    _end(live, outcome, value, note.strip() or OUTCOME_MEANING[outcome], now)
+    _end(live, outcome, value, note.strip() or OUTCOMES[outcome].meaning, now)
     _tell(live)
     return live
 

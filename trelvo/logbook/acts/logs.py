@@ -7,9 +7,10 @@ from typing import Any
 
 from django.db import transaction
 
-from trelvo.core.base.figures import KINDS, Quantity, name_of
+from trelvo.core.base.figures import name_of
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.measure.logs import Figures, LoggedFigure
+from trelvo.core.registry.quantities import QUANTITIES, Quantity
 from trelvo.logbook.acts.runs import FigureDraft, store_figures
 from trelvo.logbook.models import ColumnMapping, Figure, Run, Series
 from trelvo.logbook.rows.log_draft import OWN, LogDraft
@@ -40,7 +41,7 @@ def supplied(run: Run, figures: Figures) -> list[Supplied]:
     kept = list(run.figures.filter(replaced=False).select_related("instrument"))
     for one in figures.others:
         rival = _rival(one, kept)
-        kind = KINDS[one.key.quantity]
+        kind = QUANTITIES[one.key.quantity]
         typed = rival.value if rival else None
         quantity = one.key.quantity
         found.append(Supplied(mark_of(one), name_of(one.key), kind.unit, kind.decimals, one.value, typed, quantity))

@@ -5,10 +5,11 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal, cast
 
-from trelvo.core.base.figures import KINDS, FigureKey, Part, name_of
+from trelvo.core.base.figures import FigureKey, Part, name_of
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.measure.agreement import Agreement, agreement
 from trelvo.core.measure.side_by_side import Readings, SideBySide, side_by_side
+from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.logbook.models import Figure, InstrumentRow, Series
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, from_parquet
 
@@ -72,7 +73,7 @@ def agreement_of(first: InstrumentRow, second: InstrumentRow, by: By | None = No
     if chosen not in could:
         what = f"No {'run' if chosen == 'runs' else 'log'} has a reading of both."
         raise Refused(Problem("by", what, f"Compare them by {could[0]}."))
-    pairs, unit = found[chosen], KINDS[key.quantity].unit
+    pairs, unit = found[chosen], QUANTITIES[key.quantity].unit
     of = agreement(
         [pair.first for pair in pairs],
         [pair.second for pair in pairs],

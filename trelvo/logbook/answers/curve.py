@@ -9,7 +9,7 @@ import numpy as np
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import heaviest, loads_for
 from trelvo.core.base.problems import Refused
-from trelvo.core.base.runs import Outcome, mean_of
+from trelvo.core.base.runs import mean_of
 from trelvo.core.climb.edge_plane import (
     EdgeAt,
     EdgePlane,
@@ -27,6 +27,7 @@ from trelvo.core.climb.policy import largest_step
 from trelvo.core.decide.way import policy_for
 from trelvo.core.physics.curve import GRID_MHZ, MOST_OFFSET_MHZ, Shaped, VoltagePoint, learn_curve, shape
 from trelvo.core.physics.heat import Interval
+from trelvo.core.registry.outcomes import Outcome
 from trelvo.logbook.answers.climb_line import TrialMark, marks_on_both_sides, steepness_of
 from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.answers.power_lab import Read, read_power

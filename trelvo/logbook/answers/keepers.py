@@ -10,9 +10,7 @@ from django.db.models import QuerySet
 
 from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, describe_setting
 from trelvo.core.base.loads import PLAIN_USE, STRESS_DECADES, LoadKind, Technique, heaviest, loads_for
-from trelvo.core.base.runs import FAILURES, Outcome
 from trelvo.core.climb.harder import endangers_most
-from trelvo.core.climb.stability import STEPS_BACK
 from trelvo.core.decide.keepers import TypeLine, to_type, tuned_places, use_in_words, warmest_room
 from trelvo.core.decide.kept_step import KeptNow, check_title, less_instead
 from trelvo.core.prove.months_later import FailedInUse, Probed, ProbeKey, Triaged, suspects
@@ -27,6 +25,7 @@ from trelvo.core.prove.staleness import (
     changes_since,
     proof_now,
 )
+from trelvo.core.registry.outcomes import FAILURES, OUTCOMES, Outcome
 from trelvo.logbook.answers.goal import terms_of
 from trelvo.logbook.answers.proof import climb_belief
 from trelvo.logbook.answers.with_others import data_for_climbs
@@ -270,7 +269,7 @@ def _lower(keeper: Keeper, knobs: Sequence[Knob], blamed: Sequence[UseEntry]) ->
     last = endangers_most(knobs, values)
     if last is None:
         return None
-    steps = STEPS_BACK[cast(Outcome, blamed[-1].outcome)]
+    steps = OUTCOMES[cast(Outcome, blamed[-1].outcome)].steps_back
     away = (values[last.key] - last.stock) * last.away - steps * last.step
     if away <= GRID_TOLERANCE_STEPS * last.step:
         values.pop(last.key)

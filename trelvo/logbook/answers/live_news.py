@@ -5,8 +5,8 @@ from datetime import datetime
 
 import numpy as np
 
-from trelvo.core.base.figures import Quantity
 from trelvo.core.measure.telemetry import thin_keeping_extremes
+from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.contact import time_left_s
 from trelvo.core.watch.guard_rails import GuardRail, unwatched
 from trelvo.core.watch.limiter import Limiter, Limits, limiter_now

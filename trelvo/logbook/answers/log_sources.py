@@ -8,8 +8,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from trelvo.core.base.figures import KINDS, FigureKey, name_of
+from trelvo.core.base.figures import FigureKey, name_of
 from trelvo.core.measure.logs import rows_behind
+from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.logbook.models import Run, Series
 from trelvo.logbook.rows.log_draft import OWN
 from trelvo.logbook.rows.series_bytes import LINE_COLUMN, TIME_COLUMN, from_parquet
@@ -82,7 +83,7 @@ def sources_of(run: Run) -> list[FigureSource]:
             if rows is None:
                 continue
             lines = columns.get(LINE_COLUMN)
-            kind = KINDS[figure.key.quantity]
+            kind = QUANTITIES[figure.key.quantity]
             found.append(
                 FigureSource(
                     name=name_of(figure.key),

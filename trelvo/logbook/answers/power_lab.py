@@ -5,7 +5,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import cast
 
-from trelvo.core.base.figures import Quantity
 from trelvo.core.base.instruments import Doubt, half_of
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.problems import Refused
@@ -15,6 +14,7 @@ from trelvo.core.physics.energy import Yearly, yearly
 from trelvo.core.physics.heat import Interval
 from trelvo.core.physics.power_foretold import KnobCost, Model, fit_model, foretell, knob_costs
 from trelvo.core.physics.power_model import PowerPoint, fit_power
+from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.guard_rails import predicted_breaches
 from trelvo.logbook.answers.heat import coolings_of
 from trelvo.logbook.answers.heat_logs import logged_heat

@@ -4,8 +4,9 @@ from dataclasses import dataclass
 
 from django.db.models import Prefetch, QuerySet
 
-from trelvo.core.base.figures import KINDS, NAMED, name_of
+from trelvo.core.base.figures import NAMED, name_of
 from trelvo.core.base.instruments import Instrument, half_of
+from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.logbook.models import Run, Series
 
 
@@ -53,7 +54,7 @@ def figures_of(run: Run) -> list[FigureView]:
         if figure.instrument and figure.instrument_id not in instruments:
             instruments[figure.instrument.pk] = figure.instrument.as_instrument()
         instrument = instruments.get(figure.instrument_id or 0)
-        kind = KINDS[figure.key.quantity]
+        kind = QUANTITIES[figure.key.quantity]
         corrected = instrument.corrected(figure.value) if instrument else figure.value
         views.append(
             FigureView(

@@ -4,9 +4,9 @@ from dataclasses import dataclass, replace
 
 from trelvo.core.base.knobs import Knob, describe_setting, fingerprint
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.base.runs import FAILURES
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.prove.triage import Failed, Step, triage
+from trelvo.core.registry.outcomes import FAILURES
 from trelvo.logbook.answers.climb_line import Line, line_of_last_turned, minutes_of
 from trelvo.logbook.models import LiveRun, Setting
 from trelvo.logbook.rows.campaign_data import CampaignData

@@ -7,13 +7,13 @@ from typing import cast
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import PLAIN_USE, stress_decades, works_on
-from trelvo.core.base.runs import Outcome
 from trelvo.core.climb.edge import WARM_UP_MINUTES
 from trelvo.core.climb.harder import easier_on_the_way, harder_on_the_way, on_the_way, values_at
 from trelvo.core.climb.steepness import Steepness
 from trelvo.core.climb.stress import Stress
 from trelvo.core.climb.trials import Trial
 from trelvo.core.prove.months_later import FailedInUse, Probed, tuning_to_blame
+from trelvo.core.registry.outcomes import Outcome
 from trelvo.logbook.models import Setting, UseEntry, Variant
 from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.keepers import counts_against

@@ -4,10 +4,10 @@ from collections.abc import Mapping
 from dataclasses import replace
 from statistics import median
 
-from trelvo.core.base.figures import Quantity
 from trelvo.core.base.knobs import Knob, describe_value
 from trelvo.core.base.loads import by_weight, loads_for
 from trelvo.core.climb.policy import Advice, Policy, values_of
+from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.guard_rails import NATURES, PredictedBreach, predicted_breaches
 from trelvo.logbook.answers.climb_line import Line
 from trelvo.logbook.answers.power_lab import predicted_power, read_power

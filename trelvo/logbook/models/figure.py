@@ -4,6 +4,7 @@ from django.db import models
 
 from trelvo.core.base import figures
 from trelvo.core.base.figures import FigureKey
+from trelvo.core.registry.quantities import QUANTITIES, Quantity
 from trelvo.logbook.models.instrument import InstrumentRow
 from trelvo.logbook.models.run import Run
 
@@ -21,7 +22,7 @@ class Figure(models.Model):
         LIVE = "live", "Live"
 
     run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="figures")
-    quantity = models.CharField(max_length=20, choices=[(word, word) for word in figures.KINDS])
+    quantity = models.CharField(max_length=20, choices=[(word, word) for word in QUANTITIES])
     part = models.CharField(max_length=20, choices=[(word, word) for word in figures.PARTS])
     statistic = models.CharField(max_length=12, choices=[(word, word) for word in figures.STATISTICS])
     instrument = models.ForeignKey(InstrumentRow, on_delete=models.PROTECT, null=True, related_name="figures")
@@ -45,7 +46,7 @@ class Figure(models.Model):
     @property
     def key(self) -> FigureKey:
         return FigureKey(
-            cast(figures.Quantity, self.quantity),
+            cast(Quantity, self.quantity),
             cast(figures.Part, self.part),
             cast(figures.Statistic, self.statistic),
         )

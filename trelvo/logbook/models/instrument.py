@@ -4,6 +4,7 @@ from typing import cast
 from django.db import models
 
 from trelvo.core.base import figures, instruments
+from trelvo.core.registry.quantities import Quantity
 from trelvo.logbook.models.rig import Rig
 
 
@@ -43,7 +44,7 @@ class InstrumentRow(models.Model):
             self.pk,
             self.name,
             cast(instruments.InstrumentKind, self.kind),
-            cast(figures.Quantity, self.quantity),
+            cast(Quantity, self.quantity),
             cast(figures.Part, self.part),
             self.resolution,
             self.offset,

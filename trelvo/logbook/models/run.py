@@ -3,7 +3,7 @@ from typing import get_args
 
 from django.db import models
 
-from trelvo.core.base.runs import Outcome
+from trelvo.core.registry.outcomes import Outcome
 from trelvo.logbook.models.campaign import Campaign
 from trelvo.logbook.models.rig import Fitting
 from trelvo.logbook.models.setting import Setting

@@ -16,7 +16,7 @@ import numpy as np
 from django.db.models import F, Model, OuterRef, Subquery, Value
 from numpy.typing import NDArray
 
-from trelvo.core.base.figures import NAMED, PARTS, FigureKey, Quantity
+from trelvo.core.base.figures import NAMED, PARTS, FigureKey
 from trelvo.core.base.instruments import Instrument, Reading, counted
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.parts import SHOWN, SHOWN_OF_PART, PartOrder, part_order, standing_for
@@ -25,6 +25,7 @@ from trelvo.core.climb.steepness import Steepness
 from trelvo.core.climb.stress import Offset
 from trelvo.core.measure.noise import FAR_OFF_RUNS, PooledNoise, far_off, noise_by_workload
 from trelvo.core.measure.series import BenchMemory, believable_hours, memory_of
+from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.guard_rails import GuardRail
 from trelvo.logbook.models import (
     Campaign,

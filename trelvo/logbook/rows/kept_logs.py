@@ -9,8 +9,8 @@ from uuid import UUID
 
 import numpy as np
 
-from trelvo.core.base.figures import Quantity
 from trelvo.core.measure.loaded import within
+from trelvo.core.registry.quantities import Quantity
 from trelvo.logbook.models import LiveRun, Series
 from trelvo.logbook.rows.live_series import Sent, channels_of
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, Numbers, from_parquet

@@ -5,9 +5,10 @@ from collections.abc import Sequence
 from datetime import datetime
 from typing import cast
 
-from trelvo.core.base.figures import FigureKey, Quantity
+from trelvo.core.base.figures import FigureKey
 from trelvo.core.base.instruments import usual_reader
 from trelvo.core.base.knobs import Knob
+from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.guard_rails import GuardRail
 from trelvo.logbook.models import Campaign, Figure, Run, Variant
 

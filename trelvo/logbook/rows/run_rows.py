@@ -11,7 +11,8 @@ from django.db.models.functions import Cast
 
 from trelvo.core.base.figures import BY_WORD, FigureKey
 from trelvo.core.base.instruments import Reading
-from trelvo.core.base.runs import FAILURES, Outcome, RunFacts
+from trelvo.core.base.runs import RunFacts
+from trelvo.core.registry.outcomes import FAILURES, Outcome
 from trelvo.logbook.models import Figure, Run
 from trelvo.logbook.rows.one_maker import OneMaker
 
