@@ -27,6 +27,7 @@ from trelvo.api import (
     proof,
     queue,
     quick_line,
+    registry,
     rigs,
     runs,
     session,
@@ -44,7 +45,8 @@ from trelvo.api.rendering import FiniteJSON
 api = DocumentedAPI(title="Trelvo", version="1", docs_url=None, renderer=FiniteJSON())
 register_errors(api)
 for module in (
-    health, instruments, rigs, presets, campaigns, logbook, settings, runs, baseline, ladder, logs, compare, what_counts,
+    health, registry, instruments, rigs, presets, campaigns, logbook, settings, runs, baseline, ladder, logs, compare,
+    what_counts,
     targets, claims, files, standin, goal, tonight, trade_off, climb, proof, keep, lab, journal, quick_line, practice, live,
     live_stream, queue, bench, bench_tokens, session, copies, accounts,
 ):  # fmt: skip

@@ -18,7 +18,6 @@ from trelvo.api.seen import check_seen
 from trelvo.core.base.instruments import usual_reader
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.climb.knob_order import SAVING_GOALS
 from trelvo.core.decide.goals import Terms, in_words
 from trelvo.core.decide.judging import Standing
 from trelvo.core.decide.measures import GoalMeasure
@@ -237,20 +236,6 @@ def _lines(data: CampaignData, next_step: NextStep | None) -> list[str]:
             line = begin_line(data.knobs, data.testable, values, task.workload_id, task.minutes or None)
         lines.append(line)
     return lines
-
-
-class GoalOut(Schema):
-    """saves: whether it is for less power, heat or noise; a power limit is then turned down"""
-
-    value: str
-    label: str
-    saves: bool
-
-
-@router.get("/goals", response=list[GoalOut])
-def list_goals(request: HttpRequest) -> list[GoalOut]:
-    """The goals a campaign can have."""
-    return [GoalOut(value=goal.value, label=goal.label, saves=goal.value in SAVING_GOALS) for goal in Goal]
 
 
 @router.get("/campaigns", response=list[CampaignCard])

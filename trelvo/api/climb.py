@@ -12,9 +12,10 @@ from trelvo.api.found import found_climb
 from trelvo.api.schema import Schema
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.planning import ClimbPlan, plan_climb
-from trelvo.core.climb.policy import STRATEGIES, Policy, Strategy
+from trelvo.core.climb.policy import Policy
 from trelvo.core.climb.trials import Trial
 from trelvo.core.decide.way import policy_for
+from trelvo.core.registry.approaches import STRATEGIES, Strategy
 from trelvo.exchange.quick_line.logging import begin_line
 from trelvo.logbook.answers.climb import ClimbView, KnobTurn, StrategyStep, chosen_line, climb_view, knob_turns
 from trelvo.logbook.answers.climb_line import within_rails

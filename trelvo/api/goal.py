@@ -11,11 +11,11 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_climb
 from trelvo.api.schema import Schema
 from trelvo.core.base.figures import Part
-from trelvo.core.climb.policy import Strategy
-from trelvo.core.decide.goals import ALWAYS, CHANGEABLE, GoalWord, QuietBy, Terms
+from trelvo.core.decide.goals import QuietBy, Terms
 from trelvo.core.decide.next_step import NextStep
 from trelvo.core.decide.way import Way
-from trelvo.core.prove.schools import School
+from trelvo.core.registry.approaches import School, Strategy
+from trelvo.core.registry.goals import ALWAYS, GOALS, GoalWord
 from trelvo.logbook.acts.goal import set_goal, set_terms, set_way, with_terms
 from trelvo.logbook.answers.goal import GoalView, goal_view, terms_of, way_of
 from trelvo.logbook.answers.next import next_of
@@ -106,7 +106,7 @@ class WayIn(Schema):
 def show_goal(request: HttpRequest, campaign_id: int) -> GoalAnswer:
     """Every setting that was run, by the goal, best first."""
     data = found_climb(campaign_id)
-    return GoalAnswer(goal=goal_view(data), changeable=list(CHANGEABLE[terms_of(data.campaign).goal]))
+    return GoalAnswer(goal=goal_view(data), changeable=list(GOALS[terms_of(data.campaign).goal].changeable))
 
 
 @router.put("/campaigns/{int:campaign_id}/goal", response={200: CampaignOut, 404: Problems, 422: Problems})
@@ -122,7 +122,7 @@ def try_goal(request: HttpRequest, campaign_id: int, body: GoalTryIn) -> GoalTri
     """What a goal and its numbers would say, before they are taken over. Numbers it does not ask for are passed over."""
     data = found_climb(campaign_id)
     goal = cast(GoalWord, body.goal.value)
-    changeable = CHANGEABLE[goal]
+    changeable = GOALS[goal].changeable
     known = {*changeable, *ALWAYS}
     said = {word: value for word, value in body.terms.dict(exclude_unset=True).items() if word in known}
     data = data.supposing(goal, with_terms(goal, data.campaign.terms, said))

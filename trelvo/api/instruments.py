@@ -9,10 +9,9 @@ from pydantic import Field
 from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
-from trelvo.core.base.figures import NAMED, PARTS, STATISTICS, Part, Statistic
-from trelvo.core.base.instruments import INSTRUMENT_KINDS, TRUSTS, InstrumentKind, Trust
-from trelvo.core.registry.quantities import QUANTITIES, Quantity
-from trelvo.core.registry.roles import FACTS, Effect, Role
+from trelvo.core.base.figures import Part
+from trelvo.core.base.instruments import InstrumentKind, Trust
+from trelvo.core.registry.quantities import Quantity
 from trelvo.logbook.acts.instruments import InstrumentDraft, keep_instrument
 from trelvo.logbook.answers.agreement import AgreementView, By, agreement_of
 from trelvo.logbook.models import InstrumentRow, Rig
@@ -54,95 +53,6 @@ class InstrumentChange(InstrumentIn):
 class InstrumentOut(InstrumentIn):
     id: int
     rig_id: int
-
-
-class FigureWords(Schema):
-    """A figure as forms, tables and the quick line know it. form: whether the form for a run asks for it"""
-
-    word: str
-    name: str
-    quantity: Quantity
-    part: Part
-    statistic: Statistic
-    unit: str
-    decimals: int
-    line: str
-
-
-class QuantityWords(Schema):
-    quantity: Quantity
-    unit: str
-    units: list[str]
-    decimals: int
-    low: float | None
-    high: float | None
-
-
-class RoleWords(Schema):
-    """A knob role. moves: word of the figure that should follow it, empty where there is none
-
-    raising: what a higher value does to stability; tested: whether a stability test finds its limit
-    processor: only a processor or its board has such a knob
-    """
-
-    role: Role
-    moves: str
-    raising: Effect
-    tested: bool
-    processor: bool
-
-
-class Declared(Schema):
-    """Everything that figures, instruments and knobs can be, declared once."""
-
-    figures: list[FigureWords]
-    quantities: list[QuantityWords]
-    parts: list[Part]
-    statistics: list[Statistic]
-    instrument_kinds: list[InstrumentKind]
-    trusts: list[Trust]
-    roles: list[RoleWords]
-
-
-@router.get("/figures", response=Declared)
-def declared(request: HttpRequest) -> Declared:
-    """Figures with their names, units, ranges and decimals; what instruments and knobs can be."""
-    figures = [
-        FigureWords(
-            word=kind.word,
-            name=kind.name,
-            quantity=kind.key.quantity,
-            part=kind.key.part,
-            statistic=kind.key.statistic,
-            unit=QUANTITIES[kind.key.quantity].unit,
-            decimals=QUANTITIES[kind.key.quantity].decimals,
-            line=kind.line_word or (kind.line_units[0] if kind.line_units else ""),
-        )
-        for kind in NAMED
-    ]
-    quantities = [
-        QuantityWords(
-            quantity=quantity,
-            unit=kind.unit,
-            units=list(kind.units()),
-            decimals=kind.decimals,
-            low=None if quantity == "other" else kind.low,
-            high=None if quantity == "other" else kind.high,
-        )
-        for quantity, kind in QUANTITIES.items()
-    ]
-    return Declared(
-        figures=figures,
-        quantities=quantities,
-        parts=list(PARTS),
-        statistics=list(STATISTICS),
-        instrument_kinds=list(INSTRUMENT_KINDS),
-        trusts=list(TRUSTS),
-        roles=[
-            RoleWords(role=one.role, moves=one.moves, raising=one.raising, tested=one.tested, processor=one.processor)
-            for one in FACTS.values()
-        ],
-    )
 
 
 @router.get("/rigs/{int:rig_id}/instruments", response={200: list[InstrumentOut], 404: Problems})

@@ -16,7 +16,7 @@ from trelvo.bench.runs import SPEEDS, open_on_standin
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.watch.contact import Likely
-from trelvo.core.watch.guard_rails import NATURES, GuardRail, beyond_ceiling, wanted_words
+from trelvo.core.watch.guard_rails import GuardRail, beyond_ceiling, wanted_words
 from trelvo.logbook.acts.guard_rails import set_guard_rails
 from trelvo.logbook.acts.live import add_mark, finish, likely
 from trelvo.logbook.answers.live_news import LiveStanding, news_of, unwatched_rails
@@ -171,24 +171,16 @@ class RailsChange(RailsIO):
     seen: list[GuardRail] | None = Field(None, max_length=40)
 
 
-class RailKind(Schema):
-    kind: str
-    unit: str
-    means: str
-
-
 class BenchOptions(Schema):
-    """Speeds of the stand-in, and the kinds of guard rail."""
+    """Speeds of the stand-in."""
 
     speeds: list[float]
-    rail_kinds: list[RailKind]
 
 
 @router.get("/bench-options", response=BenchOptions)
 def bench_options(request: HttpRequest) -> BenchOptions:
     """What can be chosen for live runs."""
-    kinds = [RailKind(kind=kind, unit=nature.unit, means=nature.means) for kind, nature in NATURES.items()]
-    return BenchOptions(speeds=list(SPEEDS), rail_kinds=kinds)
+    return BenchOptions(speeds=list(SPEEDS))
 
 
 @router.get("/campaigns/{int:campaign_id}/guard-rails", response={200: RailsIO, 404: Problems})

@@ -10,8 +10,8 @@ from django.http import HttpRequest
 from trelvo.logbook.models import BenchAccount, Campaign, Keeper, Run, UseEntry
 from trelvo.server.permissions import role_for
 
-# The page itself and its files say nothing of the logbook; benches show their own token.
-OPEN = ("/api/session", "/api/health", "/api/bench/")
+# The page itself, its files and what the program declares say nothing of the logbook; benches show their own token.
+OPEN = ("/api/session", "/api/health", "/api/registry", "/api/bench/")
 _READS = ("GET", "HEAD", "OPTIONS")
 
 

@@ -12,6 +12,7 @@ import { createApp } from 'vue'
 
 import { Refusal, whyOf } from './api/client'
 import { hearOtherTabs } from './api/refresh'
+import { loadRegistry } from './api/registry'
 import App from './App.vue'
 import { keepSelectsTold } from './composables/selectAria'
 import { queries } from './queries'
@@ -23,6 +24,7 @@ app.config.errorHandler = (trouble) => {
   if (!(trouble instanceof Refusal)) console.error(trouble)
   void message.error({ duration: 10, content: `Not done: ${whyOf(trouble)}` })
 }
+void loadRegistry()
 app.use(router).use(VueQueryPlugin, { queryClient: queries }).mount('#app')
 hearOtherTabs(queries)
 keepSelectsTold()

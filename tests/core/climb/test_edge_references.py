@@ -8,8 +8,9 @@ from lifelines import ExponentialFitter
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
-from trelvo.core.climb.stability import SURE, failure_rate, hours_to_show
+from trelvo.core.climb.stability import failure_rate, hours_to_show
 from trelvo.core.climb.trials import Trial
+from trelvo.core.registry.goals import SURE
 
 CLOCK = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1, "core clock")
 

@@ -12,9 +12,10 @@ from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.climb.least_stable import hold_along, hold_state
 from trelvo.core.climb.planning import plan_climb
-from trelvo.core.climb.policy import STRATEGIES, Policy
+from trelvo.core.climb.policy import Policy
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.trials import Trial
+from trelvo.core.registry.approaches import STRATEGIES
 
 VCORE = Knob("vcore", "Core voltage", "mV", 1200, 12.5, 1000, 1450, 1, "voltage")
 LOOSE = Knob("wait", "Wait states", "", 0, 1, 0, 5, 1, "wait states")
@@ -68,7 +69,8 @@ def test_more_of_it_is_never_believed_less_stable():
 
 @settings(max_examples=25, deadline=None)
 @given(
-    st.lists(st.tuples(st.integers(0, 20), st.floats(0.5, 120), st.booleans()), max_size=8), st.sampled_from(STRATEGIES)
+    st.lists(st.tuples(st.integers(0, 20), st.floats(0.5, 120), st.booleans()), max_size=8),
+    st.sampled_from(list(STRATEGIES)),
 )
 def test_whatever_was_typed(tests, strategy):
     """Contradictions included: nothing is proposed outside the range, and nothing is kept at or below what last failed."""

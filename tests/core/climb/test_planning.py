@@ -8,8 +8,9 @@ from hypothesis import strategies as st
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.edge import EdgeModel, after_trial, edge_posterior
 from trelvo.core.climb.planning import Activity, Minutes, added_up, fit, plan_climb, together, with_overheads
-from trelvo.core.climb.policy import STRATEGIES, Policy
+from trelvo.core.climb.policy import Policy
 from trelvo.core.climb.trials import Trial
+from trelvo.core.registry.approaches import STRATEGIES
 
 CLOCK = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1)
 

@@ -14,10 +14,11 @@ from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Refused
 from trelvo.core.climb.by_numbers import highest_hold, hold_line
 from trelvo.core.climb.edge import EdgeModel, edge_posterior, margin
-from trelvo.core.climb.policy import STRATEGIES, Policy, largest_step, values_of
-from trelvo.core.climb.stability import SURE
+from trelvo.core.climb.policy import Policy, largest_step, values_of
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.trials import Trial
+from trelvo.core.registry.approaches import STRATEGIES
+from trelvo.core.registry.goals import SURE
 
 
 def held(*steps, minutes=5.0):
@@ -86,7 +87,7 @@ def test_what_does_not_fit_the_time_is_not_proposed(strategy):
 
 @settings(max_examples=20)
 @given(
-    st.sampled_from(STRATEGIES),
+    st.sampled_from(list(STRATEGIES)),
     st.sampled_from([CLOCK, VOLTAGE]),
     st.lists(st.tuples(st.integers(1, 20), st.floats(0.2, 60), st.booleans()), max_size=10),
     st.integers(3, 20),

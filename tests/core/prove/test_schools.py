@@ -8,8 +8,9 @@ from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import Load
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.climb.trials import Trial
-from trelvo.core.prove.schools import SCHOOLS, prove
+from trelvo.core.prove.schools import prove
 from trelvo.core.prove.tested import ProofRun, breadth, evidence_by_kind
+from trelvo.core.registry.approaches import SCHOOLS
 
 CLOCK = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1)
 

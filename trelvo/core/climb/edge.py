@@ -11,9 +11,10 @@ import numpy.typing as npt
 from scipy import special
 
 from trelvo.core.base.knobs import Knob, from_the_far_end
-from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
+from trelvo.core.climb.stability import ACCEPTED_PER_H
 from trelvo.core.climb.steepness import Seen, Steepness, usual_steepness
 from trelvo.core.climb.trials import Trial
+from trelvo.core.registry.goals import SURE
 from trelvo.core.registry.roles import Role
 
 Array = npt.NDArray[np.float64]

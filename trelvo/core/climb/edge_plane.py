@@ -18,9 +18,10 @@ from trelvo.core.base.knobs import Knob, describe_value
 from trelvo.core.base.texts import chance_words
 from trelvo.core.climb.edge import STOCK_HOURS, UNRELATED_LEAST, UNRELATED_PER_H, Array, failures_per_h
 from trelvo.core.climb.policy import HANDLING_MINUTES
-from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
+from trelvo.core.climb.stability import ACCEPTED_PER_H
 from trelvo.core.climb.steepness import Steepness, usual_steepness
 from trelvo.core.climb.trials import Trial
+from trelvo.core.registry.goals import SURE
 
 EDGES, DECADES = 25, 7
 # Four or five failures hardly tell the decade, and one believed too short is the dear mistake, so the belief is narrower

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from trelvo.core.base.knobs import Knob
+from trelvo.core.registry.goals import GOALS, GoalWord
 from trelvo.core.registry.roles import Group
 
 _SPEED = ("power", "clock", "memory", "other", "voltage", "line", "fan")
@@ -20,7 +21,6 @@ _WHY_SAVING = {
     "voltage": "first: the same clock at less voltage keeps the speed and saves power",
     "power": "last: a cap is the crude way to save",
 }
-SAVING_GOALS = ("efficiency", "quiet", "power budget")
 
 
 _RAISED = "not raised under this goal: more power saves nothing. Turn its direction in Prepare, and it is lowered last"
@@ -29,12 +29,12 @@ _RAISED = "not raised under this goal: more power saves nothing. Turn its direct
 _AS_MUCH = "as much as the clock asks for: a record does not look for the least that is stable"
 
 
-def not_climbed(knob: Knob, goal: str) -> bool:
+def not_climbed(knob: Knob, goal: GoalWord) -> bool:
     """Whether the goal has no use for the knob's climb: a power limit that is raised where power is to be saved; in a record, the
     least of a knob that makes a clock stable."""
     if goal == "record":
         return knob.turning == "helps"
-    return goal in SAVING_GOALS and knob.role == "power limit" and knob.away == 1
+    return GOALS[goal].saves and knob.role == "power limit" and knob.away == 1
 
 
 def group_of(knob: Knob) -> Group:
@@ -42,20 +42,20 @@ def group_of(knob: Knob) -> Group:
     return knob.facts.group
 
 
-def order_knobs(knobs: Sequence[Knob], goal: str) -> list[Knob]:
+def order_knobs(knobs: Sequence[Knob], goal: GoalWord) -> list[Knob]:
     """The knobs in the order of turning, those retired left out; those of one group stay as they were listed.
 
     goal: as in a campaign; where power is to be saved, voltage comes first and a power cap last
     """
-    order = _SAVING if goal in SAVING_GOALS else _SPEED
+    order = _SAVING if GOALS[goal].saves else _SPEED
     return sorted((knob for knob in knobs if not knob.retired), key=lambda knob: order.index(group_of(knob)))
 
 
-def why_then(knob: Knob, goal: str) -> str:
+def why_then(knob: Knob, goal: GoalWord) -> str:
     """Why the knob comes where it comes, in a few words."""
     group = group_of(knob)
     if not_climbed(knob, goal):
         return _AS_MUCH if goal == "record" else _RAISED
-    if goal in SAVING_GOALS and group in _WHY_SAVING:
+    if GOALS[goal].saves and group in _WHY_SAVING:
         return _WHY_SAVING[group]
     return _WHY[group]

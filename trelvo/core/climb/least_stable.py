@@ -14,9 +14,10 @@ from trelvo.core.base.knobs import Knob, describe_value, from_the_far_end
 from trelvo.core.base.texts import chance_words
 from trelvo.core.climb.by_numbers import by_numbers, highest_hold, hold_line
 from trelvo.core.climb.edge import STOCK_HOURS, EdgeModel, EdgePosterior, edge_posterior
-from trelvo.core.climb.policy import COARSE_STEPS, SHORT_MINUTES, Advice, Policy, largest_step, values_of
+from trelvo.core.climb.policy import SHORT_MINUTES, Advice, Policy, largest_step, values_of
 from trelvo.core.climb.stability import fewer_than
 from trelvo.core.climb.trials import Trial
+from trelvo.core.registry.approaches import STRATEGIES
 
 # How far the value to keep along a knob is shown to be stable.
 HoldState = Literal["sure", "survived", "nothing"]
@@ -107,7 +108,7 @@ def _upwards(knob: Knob, upwards: Sequence[float], worst: int, policy: Policy) -
     if worst == len(upwards) - 1:
         why = f"{failed_at} still fails, and that is as much as is allowed. Go back a step with what was turned before it."
         return Advice("hold", knob.stock, 0.0, why)
-    step = {"fixed steps": 1, "coarse then fine": COARSE_STEPS}.get(policy.strategy)
+    step = STRATEGIES[policy.strategy].steps
     step = step or max(1, math.floor(largest_step(knob, policy) / knob.step + 1e-9))
     value = upwards[min(worst + step, len(upwards) - 1)]
     why = (

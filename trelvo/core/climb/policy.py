@@ -9,15 +9,14 @@ from typing import Literal
 from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, check_knob, describe_value
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.score_top import ScoreTop
-from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
+from trelvo.core.climb.stability import ACCEPTED_PER_H
 from trelvo.core.climb.steepness import Steepness
 from trelvo.core.climb.trials import Trial
+from trelvo.core.registry.approaches import Strategy
+from trelvo.core.registry.goals import SURE
 
-Strategy = Literal["fixed steps", "coarse then fine", "halving", "by the numbers"]
-STRATEGIES: tuple[Strategy, ...] = ("fixed steps", "coarse then fine", "halving", "by the numbers")
-
-# A short test and a first proof, and how many steps a coarse climb goes at once. Common practice.
-SHORT_MINUTES, PROOF_MINUTES, COARSE_STEPS = 5.0, 60.0, 4
+# A short test and a first proof. Common practice.
+SHORT_MINUTES, PROOF_MINUTES = 5.0, 60.0
 # Setting a value and starting a test costs so much besides.
 HANDLING_MINUTES = 1.0
 # The furthest that a test may go past what has survived, as a share of the range; less with voltage.

@@ -7,10 +7,10 @@ from functools import lru_cache
 from scipy import special
 
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.registry.goals import ACCEPTED_HOURS
 
-# One failure in fifty hours, and how sure one wants to be of it. A user may change both.
-ACCEPTED_PER_H = 1 / 50
-SURE = 0.95
+# What is accepted where nobody says otherwise, as failures an hour.
+ACCEPTED_PER_H = 1 / ACCEPTED_HOURS
 
 
 @dataclass(frozen=True)

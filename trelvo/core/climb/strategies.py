@@ -13,20 +13,11 @@ from trelvo.core.climb.by_numbers import by_numbers
 from trelvo.core.climb.edge import EdgePosterior
 from trelvo.core.climb.knob_order import group_of
 from trelvo.core.climb.least_stable import advise_least
-from trelvo.core.climb.policy import (
-    COARSE_STEPS,
-    PROOF_MINUTES,
-    SHORT_MINUTES,
-    Advice,
-    Policy,
-    Strategy,
-    below_top,
-    check_climb,
-    values_of,
-)
+from trelvo.core.climb.policy import PROOF_MINUTES, SHORT_MINUTES, Advice, Policy, below_top, check_climb, values_of
 from trelvo.core.climb.score_top import ScoreAt, score_top
 from trelvo.core.climb.stability import fewer_than, passes
 from trelvo.core.climb.trials import Trial
+from trelvo.core.registry.approaches import COARSE_STEPS, Strategy
 
 SET_BY_USE = (
     "No stability test finds where this ends: set it by noise and temperature, and compare both on the Compare page."

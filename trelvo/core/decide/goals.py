@@ -6,12 +6,8 @@ from typing import Any, Literal, get_args
 
 from trelvo.core.base.figures import PARTS, Part
 from trelvo.core.base.problems import Problem
-from trelvo.core.climb.stability import ACCEPTED_PER_H, SURE
+from trelvo.core.registry.goals import ACCEPTED_HOURS, ALWAYS, GOALS, SURE, GoalWord, Improve
 
-GoalWord = Literal[
-    "speed", "efficiency", "quiet", "power budget", "target", "frame rate", "record", "revive", "decide"
-]  # fmt: skip
-Improve = Literal["overall speed", "power", "heat", "noise", "best single result", "frame rate held"]
 QuietBy = Literal["degrees", "noise"]
 
 # How sure a condition is to be before it counts as shown.
@@ -40,52 +36,36 @@ class Terms:
     low_frames: float | None = None
     most_temp_c: float | None = None
     shown: float = SHOWN
-    hours: float = 1 / ACCEPTED_PER_H
+    hours: float = ACCEPTED_HOURS
     sure: float = SURE
     stable: bool = True
     quiet_by: QuietBy = "degrees"
     part: Part = "tuned part"
 
 
-_IMPROVE: dict[GoalWord, Improve] = {
-    "speed": "overall speed", "efficiency": "power", "quiet": "heat", "power budget": "overall speed",
-    "target": "overall speed", "frame rate": "frame rate held", "record": "best single result", "revive": "overall speed",
-    "decide": "overall speed",
-}  # fmt: skip
-# Speed that is kept "the same": common practice, within run-to-run variation; a little less where quiet is the point.
-_LEAST_SPEED: dict[GoalWord, float] = {"efficiency": 0.99, "quiet": 0.98}
-# A record has to end once: the climb goes on while a run of a few minutes is as likely as not to pass. Our choice.
-RECORD_HOURS, RECORD_SURE = 0.1, 0.5
 # Below this nobody feels, or hears, a difference. Common practice.
 LEAST_COOLER_K, LEAST_QUIETER_DBA = 1.0, 1.0
-# What the user may change of each goal's terms, beside what all of them have.
-CHANGEABLE: dict[GoalWord, tuple[str, ...]] = {
-    "speed": ("most_temp_c",), "efficiency": ("least_speed", "lows_too", "most_temp_c"),
-    "quiet": ("quiet_by", "least_speed", "lows_too", "most_temp_c"), "power budget": ("most_power_w", "most_temp_c"),
-    "target": ("most_temp_c",), "frame rate": ("frames", "low_frames", "most_power_w", "most_temp_c"), "record": (),
-    "revive": ("most_temp_c",), "decide": ("most_temp_c",),
-}  # fmt: skip
-ALWAYS = ("shown", "hours", "sure", "part")
 
 
 def usual_terms(goal: GoalWord) -> Terms:
     """The goal with its starting values."""
+    facts = GOALS[goal]
     return Terms(
         goal,
-        _IMPROVE[goal],
-        least_speed=_LEAST_SPEED.get(goal),
-        lows_too=goal == "efficiency",
-        frames=60.0 if goal == "frame rate" else None,
-        low_frames=60.0 if goal == "frame rate" else None,
-        hours=RECORD_HOURS if goal == "record" else 1 / ACCEPTED_PER_H,
-        sure=RECORD_SURE if goal == "record" else SURE,
-        stable=goal != "record",
+        facts.improve,
+        least_speed=facts.least_speed,
+        lows_too=facts.lows_too,
+        frames=facts.frames,
+        low_frames=facts.frames,
+        hours=facts.hours,
+        sure=facts.sure,
+        stable=facts.stable,
     )
 
 
 def terms_from(goal: GoalWord, said: Mapping[str, float | bool | str | None]) -> Terms:
     """The starting values with what the user has said; what this goal does not know is passed over."""
-    known = {*CHANGEABLE[goal], *ALWAYS}
+    known = {*GOALS[goal].changeable, *ALWAYS}
     usual = usual_terms(goal)
     values = {one.name: getattr(usual, one.name) for one in fields(Terms)}
     values |= {word: value for word, value in said.items() if word in known}

@@ -11,6 +11,7 @@ from trelvo.core.base.knobs import Knob, describe_value
 from trelvo.core.climb.knob_order import order_knobs
 from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.core.prove.staleness import DECADES_A_KELVIN
+from trelvo.core.registry.goals import GoalWord
 
 SAID_SURE = 0.95
 # Further than this above the warmest room of the proof nothing is foretold.
@@ -26,7 +27,7 @@ class TypeLine:
     stock: str
 
 
-def to_type(knobs: Sequence[Knob], values: Mapping[str, float], goal: str) -> list[TypeLine]:
+def to_type(knobs: Sequence[Knob], values: Mapping[str, float], goal: GoalWord) -> list[TypeLine]:
     """What to set, in the order of turning; knobs at stock are left out. Undone in the reverse order."""
     return [
         TypeLine(knob.name, describe_value(knob, values[knob.key]), describe_value(knob, knob.stock))

@@ -7,8 +7,8 @@ from typing import Literal
 from trelvo.core.base.knobs import Knob, describe_value, fingerprint
 from trelvo.core.base.what_counts import SMALLEST_GAIN
 from trelvo.core.climb.harder import endangers_most
-from trelvo.core.decide.goals import Improve
 from trelvo.core.judge.attribution import Brought, Effect, Together
+from trelvo.core.registry.goals import Improve
 
 Decision = Literal["keep", "keep at less", "back to stock", "not known yet", "not tuned"]
 # What settles it is told as so many runs on each side; the usual number where nothing better is known.

@@ -6,9 +6,9 @@ from typing import get_args
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Problem
-from trelvo.core.climb.policy import Policy, Strategy
+from trelvo.core.climb.policy import Policy
 from trelvo.core.decide.goals import Terms
-from trelvo.core.prove.schools import School
+from trelvo.core.registry.approaches import School, Strategy
 
 
 @dataclass(frozen=True)

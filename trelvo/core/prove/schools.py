@@ -14,18 +14,12 @@ from trelvo.core.base.loads import PARTS, Load, LoadKind, Technique, heaviest, l
 from trelvo.core.base.presets import PresetLoad
 from trelvo.core.base.texts import chance_words
 from trelvo.core.climb.edge import EdgePosterior
-from trelvo.core.climb.stability import (
-    ACCEPTED_PER_H,
-    SURE,
-    fewer_than,
-    hours_to_show,
-    passes,
-)
+from trelvo.core.climb.stability import ACCEPTED_PER_H, fewer_than, hours_to_show, passes
 from trelvo.core.prove.tested import ProofRun, breadth, rate_of
+from trelvo.core.registry.approaches import SCHOOLS, School
+from trelvo.core.registry.goals import SURE
 from trelvo.core.registry.outcomes import FAILURES
 
-School = Literal["worst case", "as used", "mixed load", "by the numbers"]
-SCHOOLS: tuple[School, ...] = ("worst case", "as used", "mixed load", "by the numbers")
 ItemState = Literal["done", "under way", "missing", "failed", "no workload"]
 ProofState = Literal["proved", "under way", "not begun", "failed"]
 
@@ -80,15 +74,6 @@ class Proof:
     minutes_left: float
 
 
-LIMITS: dict[School, str] = {
-    "worst case": "Heaviest load only: it says nothing of light loads, sudden changes of load, or other techniques, and it is "
-    "hotter than any use.",
-    "as used": "Only what you do now: the next title or driver may find what these did not.",
-    "mixed load": "Shared heat and supply are tested, long hours are not.",
-    "by the numbers": "It rests on the belief that failures grow evenly along the knob; another cause is not in it.",
-}
-
-
 def prove(
     school: School,
     runs: Sequence[ProofRun],
@@ -118,7 +103,7 @@ def prove(
     if state == "under way" and survived < 1:
         state = "not begun"
     return Proof(
-        school, state, tuple(items), _verdict(school, state, runs, survived), LIMITS[school],
+        school, state, tuple(items), _verdict(school, state, runs, survived), SCHOOLS[school].limits,
         sum(item.minutes_left for item in items),
     )  # fmt: skip
 
@@ -319,7 +304,7 @@ def _by_numbers(
     done, more = rate.hours * 60, 0.0 if math.isinf(left) else left
     why = f"{sure * 100:.0f} % sure, from all trials"
     item = _with_runs(Item("numbers", f"No more than {every}", why, "min", done + more, done, item_state), load)
-    return Proof("by the numbers", state, (item,), verdict, LIMITS["by the numbers"], more)
+    return Proof("by the numbers", state, (item,), verdict, SCHOOLS["by the numbers"].limits, more)
 
 
 def taught_by(item: Item) -> float:

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from trelvo.core.base.loads import STRESS_DECADES, LoadKind, Technique
-from trelvo.core.climb.stability import SURE
 from trelvo.core.prove.rate_belief import RateBelief
+from trelvo.core.registry.goals import SURE
 
 ChangeKind = Literal[
     "driver", "firmware", "system", "tuned part", "part", "cooling", "enclosure", "workload", "technique", "season", "risk",

@@ -14,8 +14,7 @@ from trelvo.core.base.instruments import InstrumentKind, Point, Trust
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import Measure
-from trelvo.core.climb.policy import Strategy
-from trelvo.core.prove.schools import School
+from trelvo.core.registry.approaches import School, Strategy
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.registry.quantities import Quantity
 from trelvo.core.registry.roles import Role

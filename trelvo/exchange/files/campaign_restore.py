@@ -16,9 +16,10 @@ from trelvo.core.base.figures import FigureKey
 from trelvo.core.base.instruments import Instrument, check_instrument
 from trelvo.core.base.knobs import Knob, check_value, fingerprint
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.decide.goals import GoalWord, refusals_of_said
+from trelvo.core.decide.goals import refusals_of_said
 from trelvo.core.decide.way import Way, refusals_of_way
 from trelvo.core.physics.curve import VoltagePoint, check_curve
+from trelvo.core.registry.goals import GoalWord
 from trelvo.core.watch.guard_rails import GuardRail, check_rail
 from trelvo.exchange.files.campaign_file import (
     RUN_FIELDS,

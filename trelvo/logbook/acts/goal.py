@@ -7,8 +7,9 @@ from typing import Any, cast
 from django.db import transaction
 
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.decide.goals import ALWAYS, CHANGEABLE, GoalWord, refusals, terms_from
+from trelvo.core.decide.goals import refusals, terms_from
 from trelvo.core.decide.way import Way, refusals_of_way
+from trelvo.core.registry.goals import ALWAYS, GOALS, GoalWord
 from trelvo.logbook.acts.seen import refuse_if_changed
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.rows.lookups import knobs_of
@@ -18,7 +19,7 @@ def with_terms(
     goal: GoalWord, terms: Mapping[str, Any], said: Mapping[str, float | bool | str | None]
 ) -> dict[str, Any]:
     """A goal's numbers as said so far, with some of them changed. Refuses all of it with every field that cannot be."""
-    allowed = {*CHANGEABLE[goal], *ALWAYS}
+    allowed = {*GOALS[goal].changeable, *ALWAYS}
     unknown = [word for word in said if word not in allowed]
     if unknown:
         raise Refused(*(Problem(word, "This goal does not ask for it.", "Leave it out.") for word in unknown))

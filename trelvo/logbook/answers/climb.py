@@ -10,7 +10,7 @@ import numpy as np
 from trelvo.core.base.knobs import Knob, describe_setting
 from trelvo.core.base.loads import Load
 from trelvo.core.climb.least_stable import HoldState, hold_along, hold_state, stock_is_stable
-from trelvo.core.climb.policy import STRATEGIES, Advice, Policy, Strategy, below_top, largest_step, values_of
+from trelvo.core.climb.policy import Advice, Policy, below_top, largest_step, values_of
 from trelvo.core.climb.score_top import ScoreAt, ScoreTop, score_top
 from trelvo.core.climb.steepness import Steepness, usual_steepness
 from trelvo.core.climb.trials import Trial
@@ -18,6 +18,7 @@ from trelvo.core.decide.left_to_find import to_find_words
 from trelvo.core.decide.next_step import is_worth
 from trelvo.core.decide.stages import State
 from trelvo.core.decide.way import policy_for
+from trelvo.core.registry.approaches import STRATEGIES, Strategy
 from trelvo.core.registry.roles import Effect
 from trelvo.logbook.answers.climb_line import Line, TrialMark, advised, believed, first_top_along, line_of, within_rails
 from trelvo.logbook.answers.climbs import climbs_of, within_goal

@@ -46,7 +46,7 @@ def _climbs_of(data: CampaignData, minutes: float | None) -> list[KnobClimb]:
     goal = goal_view(data)
     stacked: dict[str, float] = {}
     found = []
-    for knob in order_knobs(data.knobs, data.campaign.goal):
+    for knob in order_knobs(data.knobs, terms.goal):
         line = _line_for(data, knob, stacked, goal)
         policy = within_goal(data, line, within_rails(data, knob, policy_for(way, terms, knob.key, minutes)))
         climb = _climb_of(data, knob, line, replace(policy, steepness=line.steepness), goal)
@@ -112,9 +112,9 @@ def _climb_of(data: CampaignData, knob: Knob, line: Line, policy: Policy, goal: 
     advice = advised(knob, tuple(line.trials), policy, loads, scores)
     tried = sum(mark.value != knob.stock for mark in line.marks)
     hold = to_find = None
-    if not_climbed(knob, data.campaign.goal):
+    if not_climbed(knob, goal.terms.goal):
         # what was tried of it stays in the drawing
-        return KnobClimb(knob, line, policy, advice, why_then(knob, data.campaign.goal), tried, None, 0.0)
+        return KnobClimb(knob, line, policy, advice, why_then(knob, goal.terms.goal), tried, None, 0.0)
     if tried:
         belief = line.belief()
         under_top = below_top(knob, policy, score_top(knob, scores))
@@ -122,11 +122,11 @@ def _climb_of(data: CampaignData, knob: Knob, line: Line, policy: Policy, goal: 
         if not knob.facts.tested or knob.turning == "helps":
             # nothing is gained by going on along it: what is left is to find how little is enough
             advice = within_limits(data, line, policy, advice, hold)
-            return KnobClimb(knob, line, policy, advice, why_then(knob, data.campaign.goal), tried, hold, None)
+            return KnobClimb(knob, line, policy, advice, why_then(knob, goal.terms.goal), tried, hold, None)
         furthest = min(abs(belief.edge_at(0.95) - knob.stock), abs(values_of(knob, under_top)[-1] - knob.stock))
         to_find = _to_find(data, line, goal, abs(hold - knob.stock), furthest)
     advice = within_limits(data, line, policy, advice, knob.stock if hold is None else hold)
-    return KnobClimb(knob, line, policy, advice, why_then(knob, data.campaign.goal), tried, hold, to_find)
+    return KnobClimb(knob, line, policy, advice, why_then(knob, goal.terms.goal), tried, hold, to_find)
 
 
 def _to_find(data: CampaignData, line: Line, goal: GoalView, hold: float, furthest: float) -> float | None:

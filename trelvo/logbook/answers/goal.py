@@ -11,11 +11,12 @@ from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.runs import RunFacts, figures_count, mean_of
 from trelvo.core.climb.harder import asks_no_more, asks_no_more_than_stock
 from trelvo.core.decide.alternatives import TargetRatio, target_ratio
-from trelvo.core.decide.goals import Cap, GoalWord, Terms, contradictions, in_words, terms_from
+from trelvo.core.decide.goals import Cap, Terms, contradictions, in_words, terms_from
 from trelvo.core.decide.judging import Bench, Judged, SettingFacts, best_of_many, how_far, judge_settings
 from trelvo.core.decide.ran import Ran
 from trelvo.core.decide.way import Way
 from trelvo.core.measure.looking import Drawn
+from trelvo.core.registry.goals import GoalWord
 from trelvo.logbook.answers.climb_line import minutes_of, stability_line
 from trelvo.logbook.answers.proof import proved_by
 from trelvo.logbook.answers.sides import workload_facts

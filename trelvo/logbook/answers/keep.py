@@ -119,7 +119,7 @@ def _why_stock(able: Sequence[Judged], stock: Judged) -> str:
 
 
 def _kept(data: CampaignData, setting: Setting, judged: Judged, kept_ids: set[int]) -> Kept:
-    lines = to_type(data.knobs, setting.values, data.campaign.goal)
+    lines = to_type(data.knobs, setting.values, terms_of(data.campaign).goal)
     drawn = as_power(judged.power) if judged.power else None
     return Kept(judged, drawn, lines, hours_of(data, setting), setting.pk in kept_ids)
 

@@ -211,7 +211,7 @@ def _view(keeper: Keeper, rows: KeeperRows, data: CampaignData, now: datetime) -
         title=title,
         at_stock=keeper.setting.is_stock,
         values=dict(keeper.setting.values),
-        lines=to_type(knobs, keeper.setting.values, keeper.campaign.goal),
+        lines=to_type(knobs, keeper.setting.values, terms_of(keeper.campaign).goal),
         components=list(keeper.components),
         evidence=dict(keeper.evidence),
         kept_at=keeper.kept_at,

@@ -21,7 +21,7 @@ from trelvo.core.decide.next_step import (
 )
 from trelvo.core.decide.stages import Standing
 from trelvo.core.measure.baseline import BASELINE_RUNS, noise_meter
-from trelvo.core.prove.schools import School
+from trelvo.core.registry.approaches import School
 from trelvo.logbook.answers.climbs import KnobClimb, climbs_of
 from trelvo.logbook.answers.goal import goal_view, terms_of, way_of
 from trelvo.logbook.answers.keepers import kept_now

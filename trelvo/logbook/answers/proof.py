@@ -12,8 +12,9 @@ from trelvo.core.climb.planning import Activity, Fitted, fit, with_overheads
 from trelvo.core.climb.stability import RateEstimate
 from trelvo.core.decide.goals import Terms
 from trelvo.core.prove.rate_belief import RateBelief
-from trelvo.core.prove.schools import SCHOOLS, Item, Proof, School, prove, taught_by
+from trelvo.core.prove.schools import Item, Proof, prove, taught_by
 from trelvo.core.prove.tested import Breadth, KindEvidence, ProofRun, breadth, evidence_by_kind, rate_of
+from trelvo.core.registry.approaches import SCHOOLS, School
 from trelvo.logbook.answers.climb_line import minutes_of, stability_line
 from trelvo.logbook.models import Setting, Variant
 from trelvo.logbook.rows.campaign_data import CampaignData
@@ -150,7 +151,7 @@ def _passed(data: CampaignData) -> dict[int, tuple[School, ...]]:
             # a proof asks for more than an hour in all
             if sum(run.minutes for run in ran) < FEWEST_MINUTES:
                 continue
-            schools = tuple(school for school in SCHOOLS[:3] if prove(school, ran, loads).state == "proved")
+            schools = tuple(school for school in list(SCHOOLS)[:3] if prove(school, ran, loads).state == "proved")
             if schools:
                 found[pk] = schools
         data.of_rows["passed"] = found

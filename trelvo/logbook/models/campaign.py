@@ -3,20 +3,21 @@ import uuid
 from django.db import models
 
 from trelvo.core.base.what_counts import SMALLEST_GAIN, STALE_DAYS, WISHED_RESOLUTION
+from trelvo.core.registry.goals import GOALS
 from trelvo.logbook.models.rig import Rig
 from trelvo.logbook.models.workload import Variant
 
 
 class Goal(models.TextChoices):
-    SPEED = "speed", "More speed"
-    EFFICIENCY = "efficiency", "Same speed, less power"
-    QUIET = "quiet", "Cooler and quieter"
-    POWER_BUDGET = "power budget", "A power budget"
-    TARGET = "target", "Catch a target"
-    FRAME_RATE = "frame rate", "Hold a frame rate"
-    RECORD = "record", "A record"
-    REVIVE = "revive", "Revive an old machine"
-    DECIDE = "decide", "Decide: tune or buy"
+    SPEED = "speed", GOALS["speed"].label
+    EFFICIENCY = "efficiency", GOALS["efficiency"].label
+    QUIET = "quiet", GOALS["quiet"].label
+    POWER_BUDGET = "power budget", GOALS["power budget"].label
+    TARGET = "target", GOALS["target"].label
+    FRAME_RATE = "frame rate", GOALS["frame rate"].label
+    RECORD = "record", GOALS["record"].label
+    REVIVE = "revive", GOALS["revive"].label
+    DECIDE = "decide", GOALS["decide"].label
 
 
 class CampaignRows(models.QuerySet["Campaign"]):

@@ -30,7 +30,7 @@ async function opened(refused = false) {
     if (path.endsWith('/settings'))
       return new Promise((come, fail) => (arrive = () => (refused ? fail(new TypeError('away')) : come(answer(SETTINGS)))))
     if (path.endsWith('/cautions')) return Promise.resolve(answer(CAUTIONS))
-    return Promise.resolve(answer(path === '/api/bench-options' ? { speeds: [1, 60], rail_kinds: [] } : {}))
+    return Promise.resolve(answer(path === '/api/bench-options' ? { speeds: [1, 60] } : {}))
   }) as never)
   const begun = vi.spyOn(client, 'POST').mockResolvedValue(answer({ run_id: 7 }) as never)
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } })

@@ -9,6 +9,7 @@ import { isNews } from '../api/ends'
 import { isBusy, type Live, type Queue, useEndsOfRuns, useQueue, useQueueResults, useStartLive } from '../api/live'
 import { reading } from '../words/format'
 import { stripsOf } from '../live/strips'
+import { declare } from './declared'
 import { joined, type News, type Points, useLiveStream } from '../live/useLiveStream'
 
 const channel = (name: string, quantity: string, time_s = [0, 1], values = [1, 2]): Points => ({
@@ -21,6 +22,8 @@ const channel = (name: string, quantity: string, time_s = [0, 1], values = [1, 2
 const rail = (kind: Rail['kind'], limit: number, where = ''): Rail => ({ kind, limit, channel: where })
 
 describe('strips of a live run', () => {
+  beforeEach(declare)
+
   const points = [
     channel('board', 'power'),
     channel('wall', 'power'),
@@ -68,6 +71,7 @@ describe('readings that come in', () => {
   })
 
   it('have the decimals of their unit', () => {
+    declare()
     expect([
       reading(1.0321, 'V'),
       reading(2409.7, 'MHz'),

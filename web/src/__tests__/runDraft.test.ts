@@ -1,6 +1,7 @@
+import type { FigureWords } from '../api/registry'
 import { describe, expect, it } from 'vitest'
 
-import type { FigureWords, Instrument } from '../api/instruments'
+import type { Instrument } from '../api/instruments'
 import { asRunIn, emptyRun, nextRun, readers } from '../runs/runDraft'
 
 const figures = [

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, formData, type Schemas } from './client'
-import { DECLARED, refresh } from './refresh'
+import { refresh } from './refresh'
 
 export type CampaignCard = Schemas['CampaignCard']
 export type Campaign = Schemas['CampaignOut']
@@ -98,8 +98,6 @@ export const useCampaign = (id: MaybeRefOrGetter<number>, askAtStart = true) =>
     refetchOnMount: askAtStart,
     queryFn: () => fetchCampaign(toValue(id)),
   })
-
-export const useGoals = () => useQuery({ queryKey: ['goals'], queryFn: () => answered(client.GET('/api/goals')), ...DECLARED })
 
 export function useMakeCampaign() {
   const queries = useQueryClient()

@@ -2,18 +2,13 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
-import { DECLARED, refresh } from './refresh'
+import { refresh } from './refresh'
 
 export type Instrument = Schemas['InstrumentOut']
 export type AgreementBy = Schemas['AgreementView']['by']
 export type InstrumentIn = Schemas['InstrumentIn']
-export type FigureWords = Schemas['FigureWords']
 export type FigureIn = Schemas['FigureIn']
 export type Quantity = FigureIn['quantity']
-
-/** Everything that figures, instruments and knobs can be: declared once, on the server. */
-export const useDeclared = () =>
-  useQuery({ queryKey: ['declared'], queryFn: () => answered(client.GET('/api/figures')), ...DECLARED })
 
 /** What an instrument is described by: its number and its rig stand in the address. */
 const asInstrumentIn = (one: InstrumentIn): InstrumentIn => ({

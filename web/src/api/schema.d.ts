@@ -1580,46 +1580,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/figures": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Declared
-         * @description Figures with their names, units, ranges and decimals; what instruments and knobs can be.
-         */
-        get: operations["trelvo_api_instruments_declared"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/goals": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Goals
-         * @description The goals a campaign can have.
-         */
-        get: operations["trelvo_api_campaigns_list_goals"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -2164,6 +2124,26 @@ export interface paths {
          * @description One test on the hidden specimen, answered at once.
          */
         post: operations["trelvo_api_practice_test_value"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Registry
+         * @description Everything that the program declares; it changes only with another version.
+         */
+        get: operations["trelvo_api_registry_show_registry"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3322,11 +3302,9 @@ export interface components {
         };
         /**
          * BenchOptions
-         * @description Speeds of the stand-in, and the kinds of guard rail.
+         * @description Speeds of the stand-in.
          */
         BenchOptions: {
-            /** Rail Kinds */
-            rail_kinds: components["schemas"]["RailKind"][];
             /** Speeds */
             speeds: number[];
         };
@@ -3953,6 +3931,13 @@ export interface components {
             /** Give Or Take */
             give_or_take: string;
         };
+        /** Choice */
+        Choice: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+        };
         /**
          * ClaimIn
          * @description Numbers as typed. One of pairs, values (a chain) and steps (gains in percent) is given.
@@ -4480,26 +4465,6 @@ export interface components {
              * @enum {string}
              */
             source: "typed" | "learnt from logs" | "none yet";
-        };
-        /**
-         * Declared
-         * @description Everything that figures, instruments and knobs can be, declared once.
-         */
-        Declared: {
-            /** Figures */
-            figures: components["schemas"]["FigureWords"][];
-            /** Instrument Kinds */
-            instrument_kinds: ("own report" | "clamp" | "wall meter" | "thermometer" | "sound meter" | "other")[];
-            /** Parts */
-            parts: ("tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room")[];
-            /** Quantities */
-            quantities: components["schemas"]["QuantityWords"][];
-            /** Roles */
-            roles: components["schemas"]["RoleWords"][];
-            /** Statistics */
-            statistics: ("mean" | "highest" | "lowest" | "at start" | "at end" | "total" | "1 % low" | "0.1 % low")[];
-            /** Trusts */
-            trusts: ("trusted" | "suspect" | "wrong")[];
         };
         /**
          * DeleteIn
@@ -5330,6 +5295,63 @@ export interface components {
             goal: components["schemas"]["GoalView"];
         };
         /**
+         * GoalFacts
+         * @description Everything about one goal.
+         *
+         *     label: its name on the screen; improve: what is made better
+         *     changeable: the numbers of its own that the user may change, beside `ALWAYS`
+         *     least_speed: share of stock's speed to keep, within run-to-run variation; a little less where quiet is the point
+         *     lows_too: the 1 % lows as well; frames: frames a second to hold in average and 1 % low
+         *     hours, sure: one failure in so many hours is accepted, and how sure to be of that
+         *     stable: whether a failure excludes a setting
+         *     saves: whether less power, heat or noise is the point: knobs that take power are turned first
+         */
+        GoalFacts: {
+            /** Changeable */
+            changeable: string[];
+            /** Frames */
+            frames?: number | null;
+            /**
+             * Goal
+             * @enum {string}
+             */
+            goal: "speed" | "efficiency" | "quiet" | "power budget" | "target" | "frame rate" | "record" | "revive" | "decide";
+            /**
+             * Hours
+             * @default 50
+             */
+            hours: number;
+            /**
+             * Improve
+             * @enum {string}
+             */
+            improve: "overall speed" | "power" | "heat" | "noise" | "best single result" | "frame rate held";
+            /** Label */
+            label: string;
+            /** Least Speed */
+            least_speed?: number | null;
+            /**
+             * Lows Too
+             * @default false
+             */
+            lows_too: boolean;
+            /**
+             * Saves
+             * @default false
+             */
+            saves: boolean;
+            /**
+             * Stable
+             * @default true
+             */
+            stable: boolean;
+            /**
+             * Sure
+             * @default 0.95
+             */
+            sure: number;
+        };
+        /**
          * GoalIn
          * @description name: the campaign's; it stays where it is left out
          *
@@ -5381,18 +5403,6 @@ export interface components {
             value: number;
             /** Watts */
             watts?: number | null;
-        };
-        /**
-         * GoalOut
-         * @description saves: whether it is for less power, heat or noise; a power limit is then turned down
-         */
-        GoalOut: {
-            /** Label */
-            label: string;
-            /** Saves */
-            saves: boolean;
-            /** Value */
-            value: string;
         };
         /** GoalSeen */
         GoalSeen: {
@@ -6455,6 +6465,23 @@ export interface components {
             words: string;
         };
         /**
+         * LimitWords
+         * @description A kind of safety limit: the quantity whose readings it watches, None: no reading; its unit, and what it means.
+         */
+        LimitWords: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "temperature" | "voltage" | "power" | "current" | "hours" | "fan floor" | "voltage ceiling";
+            /** Means */
+            means: string;
+            /** Quantity */
+            quantity: ("core clock" | "memory clock" | "voltage" | "power" | "energy" | "current" | "temperature" | "fan" | "fan speed" | "noise" | "load" | "memory in use" | "frame rate" | "other") | null;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * Limiter
          * @description The limiter and the reason in one sentence.
          */
@@ -6466,6 +6493,16 @@ export interface components {
             what: "power limit" | "heat" | "frame cap" | "one busy thread" | "something else in the rig" | "the clock set" | "not known";
             /** Why */
             why: string;
+        };
+        /**
+         * LineHelp
+         * @description examples: as typed; means: what they stand for
+         */
+        LineHelp: {
+            /** Examples */
+            examples: string;
+            /** Means */
+            means: string;
         };
         /**
          * LineIn
@@ -7069,6 +7106,39 @@ export interface components {
             through: number;
             /** Unwatched */
             unwatched: components["schemas"]["GuardRail"][];
+        };
+        /**
+         * OutcomeFacts
+         * @description Everything about one outcome.
+         *
+         *     key: chooses it in the form; short: its name; meaning: what it says, completing the name
+         *     failed: whether the setting failed; steps_back: how many steps of the knob last turned one goes back after it: the harder the
+         *     failure, the further
+         *     line_word: its word in a quick line; said_as: what people type instead
+         */
+        OutcomeFacts: {
+            /** Failed */
+            failed: boolean;
+            /** Key */
+            key: string;
+            /** Line Word */
+            line_word: string;
+            /** Meaning */
+            meaning: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            /**
+             * Said As
+             * @default []
+             */
+            said_as: string[];
+            /** Short */
+            short: string;
+            /** Steps Back */
+            steps_back: number;
         };
         /** OxygenIn */
         OxygenIn: {
@@ -7676,19 +7746,23 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** QuantityWords */
+        /**
+         * QuantityWords
+         * @description low, high: what is possible, None: anything; live: rank of its chart while a run goes on; own_scale: a chart a channel
+         */
         QuantityWords: {
             /** Decimals */
             decimals: number;
             /** High */
             high: number | null;
+            /** Live */
+            live: number;
             /** Low */
             low: number | null;
-            /**
-             * Quantity
-             * @enum {string}
-             */
-            quantity: "core clock" | "memory clock" | "voltage" | "power" | "energy" | "current" | "temperature" | "fan" | "fan speed" | "noise" | "load" | "memory in use" | "frame rate" | "other";
+            /** Own Scale */
+            own_scale: boolean;
+            /** Quantity */
+            quantity: string;
             /** Unit */
             unit: string;
             /** Units */
@@ -7739,15 +7813,6 @@ export interface components {
             speed: number;
             /** Waiting */
             waiting: number;
-        };
-        /** RailKind */
-        RailKind: {
-            /** Kind */
-            kind: string;
-            /** Means */
-            means: string;
-            /** Unit */
-            unit: string;
         };
         /**
          * RailsChange
@@ -7812,6 +7877,44 @@ export interface components {
             stop: string;
             /** Through */
             through: number;
+        };
+        /**
+         * Registry
+         * @description quantities: those of figures; live: of the channels of a live run; candidates: how many a comparison takes at most
+         */
+        Registry: {
+            /** Candidates */
+            candidates: number;
+            /** Figures */
+            figures: components["schemas"]["FigureWords"][];
+            /** Goals */
+            goals: components["schemas"]["GoalFacts"][];
+            /** Instrument Kinds */
+            instrument_kinds: ("own report" | "clamp" | "wall meter" | "thermometer" | "sound meter" | "other")[];
+            /** Journal Kinds */
+            journal_kinds: components["schemas"]["Choice"][];
+            /** Limits */
+            limits: components["schemas"]["LimitWords"][];
+            /** Live */
+            live: components["schemas"]["QuantityWords"][];
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeFacts"][];
+            /** Parts */
+            parts: ("tuned part" | "graphics" | "processor" | "memory" | "board" | "supply" | "whole machine" | "room")[];
+            /** Quantities */
+            quantities: components["schemas"]["QuantityWords"][];
+            /** Quick Line */
+            quick_line: components["schemas"]["LineHelp"][];
+            /** Roles */
+            roles: components["schemas"]["RoleWords"][];
+            /** Schools */
+            schools: components["schemas"]["SchoolFacts"][];
+            /** Statistics */
+            statistics: ("mean" | "highest" | "lowest" | "at start" | "at end" | "total" | "1 % low" | "0.1 % low")[];
+            /** Strategies */
+            strategies: components["schemas"]["StrategyFacts"][];
+            /** Trusts */
+            trusts: ("trusted" | "suspect" | "wrong")[];
         };
         /**
          * Response
@@ -8289,6 +8392,21 @@ export interface components {
              * @enum {string}
              */
             words: "proportional" | "usual" | "something else limits" | "against the clock" | "beyond the clock";
+        };
+        /**
+         * SchoolFacts
+         * @description A way to prove that a setting is stable. asks: for what; limits: what it cannot tell.
+         */
+        SchoolFacts: {
+            /** Asks */
+            asks: string;
+            /** Limits */
+            limits: string;
+            /**
+             * School
+             * @enum {string}
+             */
+            school: "worst case" | "as used" | "mixed load" | "by the numbers";
         };
         /**
          * SchoolView
@@ -8776,6 +8894,19 @@ export interface components {
             /** Setting Title */
             setting_title: string;
             step: components["schemas"]["Step"];
+        };
+        /**
+         * StrategyFacts
+         * @description A way to climb. steps: of the knob at once on the way; None: it chooses them by what has held.
+         */
+        StrategyFacts: {
+            /** Steps */
+            steps: number | null;
+            /**
+             * Strategy
+             * @enum {string}
+             */
+            strategy: "fixed steps" | "coarse then fine" | "halving" | "by the numbers";
         };
         /**
          * StrategyStep
@@ -19116,208 +19247,6 @@ export interface operations {
             };
         };
     };
-    trelvo_api_instruments_declared: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Declared"];
-                };
-            };
-            /** @description The request cannot be read. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Nobody is signed in, or the token is not known. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description This account may not do it, or another page asked. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description There is nothing here (any more). */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description This address is not asked in this way. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description The body stopped on its way. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description More than is taken in one piece. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description What is wrong, where, and what to do. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Nothing can be written now; try again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-        };
-    };
-    trelvo_api_campaigns_list_goals: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["GoalOut"][];
-                };
-            };
-            /** @description The request cannot be read. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Nobody is signed in, or the token is not known. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description This account may not do it, or another page asked. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description There is nothing here (any more). */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description This address is not asked in this way. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description The body stopped on its way. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description More than is taken in one piece. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description What is wrong, where, and what to do. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Nothing can be written now; try again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-        };
-    };
     trelvo_api_health_health: {
         parameters: {
             query?: never;
@@ -22489,6 +22418,107 @@ export interface operations {
                 };
             };
             /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nothing can be written now; try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_registry_show_registry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Registry"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This account may not do it, or another page asked. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description There is nothing here (any more). */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This address is not asked in this way. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description The body stopped on its way. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description More than is taken in one piece. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import { registry } from '../api/registry'
 import { Button as AButton } from 'ant-design-vue'
 import { computed } from 'vue'
 
-import { useDeclared } from '../api/instruments'
 import { useStarters } from '../api/starters'
 import ChoiceField from '../parts/ChoiceField.vue'
 import NumberField from '../parts/NumberField.vue'
@@ -19,14 +19,11 @@ const ways = [
 ]
 /** What raising it does to stability: the climb searches the other way round where it helps. */
 const HELPS = { endangers: '', helps: ' (more of it is more stable)', neutral: ' (stability does not hang on it)' }
-const { data: declared } = useDeclared()
 const roles = computed(() => [
   { value: 'guess', label: 'from name and unit' },
-  ...(declared.value?.roles ?? []).map(({ role, raising }) => ({ value: role, label: `${role}${HELPS[raising]}` })),
+  ...registry.value.roles.map(({ role, raising }) => ({ value: role, label: `${role}${HELPS[raising]}` })),
 ])
-const parts = computed(() =>
-  (declared.value?.parts ?? []).filter((part) => part !== 'room').map((part) => ({ value: part, label: part })),
-)
+const parts = computed(() => registry.value.parts.filter((part) => part !== 'room').map((part) => ({ value: part, label: part })))
 const remove = (index: number): void => void knobs.value.splice(index, 1)
 const { data: starters } = useStarters()
 </script>

@@ -1,9 +1,10 @@
 <!-- First step: what is tuned, which fills the other steps with what is usual there; the goal; the name. -->
 <script setup lang="ts">
+import { registry } from '../api/registry'
 import { Modal } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 
-import { fetchCampaign, useCampaigns, useGoals } from '../api/campaigns'
+import { fetchCampaign, useCampaigns } from '../api/campaigns'
 import { useStandIn } from '../api/benches'
 import { type Starter, useStarters } from '../api/starters'
 import ChoiceField from '../parts/ChoiceField.vue'
@@ -17,8 +18,7 @@ const filling = defineModel<Promise<void>>('filling')
 const { data: starters } = useStarters()
 const { data: standIns } = useStandIn()
 const { data: campaigns } = useCampaigns(ref(false))
-const { data: goals } = useGoals()
-const goalChoices = computed(() => (goals.value ?? []).map((goal) => ({ ...goal, value: goal.value as NewDraft['goal'] })))
+const goalChoices = computed(() => registry.value.goals.map((one) => ({ value: one.goal, label: one.label })))
 const earlier = computed(() => (campaigns.value ?? []).map((one) => ({ value: one.id, label: one.name })))
 const like = computed(() => (draft.value.start.startsWith('like ') ? Number(draft.value.start.slice(5)) : undefined))
 
@@ -26,7 +26,7 @@ const like = computed(() => (draft.value.start.startsWith('like ') ? Number(draf
 let filled = ''
 /** A power limit is turned down where power, heat or noise are to be saved, and up where speed is wanted. */
 function turnLimits(): void {
-  const saves = goals.value?.find((goal) => goal.value === draft.value.goal)?.saves
+  const saves = registry.value.goals.find((one) => one.goal === draft.value.goal)?.saves
   if (saves === undefined) return
   for (const knob of draft.value.knobs) {
     if (knob.role !== 'power limit' || knob.stock === null) continue

@@ -1,12 +1,12 @@
 <!-- The edge over two knobs: what holds at each voltage, where failures reach one an hour, and every run on it. -->
 <script setup lang="ts">
+import { outcomeFacts } from '../api/registry'
 import type { EChartsOption } from 'echarts'
 import { computed } from 'vue'
 
 import type { PlaneView } from '../api/lab'
 import { colours } from '../composables/theme'
 import { hoursWords, knobValue, minutesWords, number } from '../words/format'
-import { wordsOf } from '../words/outcomes'
 import ChartFrame from './ChartFrame.vue'
 import { chartStyle } from './setup'
 
@@ -24,7 +24,10 @@ const option = computed<EChartsOption>(() => {
   const marks = (failed: boolean) =>
     props.plane.marks
       .filter((one) => one.failed === failed)
-      .map((one) => ({ name: `${wordsOf(one.outcome).short}, ${minutesWords(one.minutes)}`, value: [one.voltage, one.clock] }))
+      .map((one) => ({
+        name: `${outcomeFacts(one.outcome).short}, ${minutesWords(one.minutes)}`,
+        value: [one.voltage, one.clock],
+      }))
   return {
     animation: false,
     textStyle: chartStyle.value.text,

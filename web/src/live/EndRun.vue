@@ -1,5 +1,6 @@
 <!-- How it ended, by whoever saw it: one key an outcome. -->
 <script setup lang="ts">
+import { outcomes } from '../api/registry'
 import { Modal as AModal } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 
@@ -7,7 +8,6 @@ import { useEndLive } from '../api/live'
 import type { Outcome } from '../api/runs'
 import KeyCap from '../parts/KeyCap.vue'
 import OutcomeMark from '../parts/OutcomeMark.vue'
-import { outcomes } from '../words/outcomes'
 import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../composables/useProblems'
 import TextField from '../parts/TextField.vue'
@@ -18,7 +18,7 @@ const { mutateAsync } = useEndLive()
 const { problems, take, clear } = useProblems()
 const note = ref('')
 /** A crash is one of the failures; the answer to a lost contact may be any outcome. */
-const choices = computed(() => outcomes.filter((entry) => props.all || entry.failed))
+const choices = computed(() => outcomes.value.filter((entry) => props.all || entry.failed))
 watch(open, () => clear())
 
 async function choose(outcome: Outcome): Promise<void> {

@@ -1,5 +1,6 @@
 <!-- A run whose bench fell silent: what has probably happened, and one press to say so. -->
 <script setup lang="ts">
+import { outcomeFacts } from '../api/registry'
 import { Button as AButton } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
@@ -7,7 +8,6 @@ import { RouterLink } from 'vue-router'
 import { type Live, useEndLive } from '../api/live'
 import { moment, span } from '../words/format'
 import OutcomeMark from '../parts/OutcomeMark.vue'
-import { wordsOf } from '../words/outcomes'
 import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../composables/useProblems'
 import EndRun from './EndRun.vue'
@@ -17,7 +17,7 @@ const { mutateAsync, isPending } = useEndLive()
 const { problems, take, clear } = useProblems()
 const choosing = ref(false)
 const likely = computed(() => props.live.likely!)
-const words = computed(() => wordsOf(likely.value.outcome))
+const words = computed(() => outcomeFacts(likely.value.outcome))
 
 async function confirm(): Promise<void> {
   clear()

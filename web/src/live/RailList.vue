@@ -1,13 +1,13 @@
 <!-- The guard rails of a run, and those that its bench cannot watch. -->
 <script setup lang="ts">
+import { registry } from '../api/registry'
 import { computed } from 'vue'
 
-import { type Live, type Rail, useBenchOptions } from '../api/live'
+import type { Live, Rail } from '../api/live'
 
 const props = defineProps<{ rails: Rail[]; unwatched: Live['unwatched'] }>()
-const { data: options } = useBenchOptions()
 const isBlind = (rail: Rail): boolean => props.unwatched.some((one) => one.kind === rail.kind && one.channel === rail.channel)
-const unit = (rail: Rail): string => options.value?.rail_kinds.find((kind) => kind.kind === rail.kind)?.unit ?? ''
+const unit = (rail: Rail): string => registry.value.limits.find((kind) => kind.kind === rail.kind)?.unit ?? ''
 const blind = computed(() => props.rails.filter(isBlind).length)
 </script>
 

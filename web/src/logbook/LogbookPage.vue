@@ -1,12 +1,12 @@
 <!-- All runs of all campaigns: looked for, filtered, sorted, with the columns one wants. -->
 <script setup lang="ts">
+import { outcomeFacts, outcomes, registry } from '../api/registry'
 import { Button as AButton, Input as AInput, Pagination as APagination, Select as ASelect } from 'ant-design-vue'
 import { useDebounceFn, useLocalStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { useCampaignNames } from '../api/campaigns'
-import { useDeclared } from '../api/instruments'
 import { packageAddress } from '../api/packages'
 import DownloadButton from '../parts/DownloadButton.vue'
 import { csvAddress, type LoggedRun, useLogbook } from '../api/logbook'
@@ -14,7 +14,6 @@ import { useRigs, useWorkloads } from '../api/rigs'
 import LoadState from '../parts/LoadState.vue'
 import OutcomeMark from '../parts/OutcomeMark.vue'
 import { counted, moment, number, plain, span } from '../words/format'
-import { outcomes, wordsOf } from '../words/outcomes'
 import { PAGE, questionOf, wordOf } from './question'
 
 const route = useRoute()
@@ -32,7 +31,6 @@ watch(isPending, (pending) => void (pending || drawTheRest()), { immediate: true
 const { data: rigs } = useRigs()
 const { data: campaigns } = useCampaignNames()
 const { data: workloads } = useWorkloads()
-const { data: declared } = useDeclared()
 
 function set(changes: Record<string, string | number | undefined>): void {
   void router.replace({ query: { ...route.query, page: undefined, ...changes } })
@@ -47,7 +45,7 @@ const ordered = (column: string): 'ascending' | 'descending' | 'none' =>
   question.value.sort !== column ? 'none' : question.value.falling ? 'descending' : 'ascending'
 
 const columns = useLocalStorage<string[]>('logbook-columns', ['power_w', 'temp_max_c', 'core_mhz'])
-const figures = computed(() => declared.value?.figures ?? [])
+const figures = computed(() => registry.value.figures ?? [])
 const shownFigures = computed(() => figures.value.filter((one) => columns.value.includes(one.word)))
 const withDuration = computed(() => columns.value.includes('duration_s'))
 const columnChoices = computed(() => [
@@ -75,7 +73,7 @@ const filters = computed(() => [
   {
     name: 'outcome',
     label: 'Ended',
-    options: [any('however it ended'), ...outcomes.map((one) => ({ value: one.outcome as string, label: one.short }))],
+    options: [any('however it ended'), ...outcomes.value.map((one) => ({ value: one.outcome as string, label: one.short }))],
   },
   {
     name: 'aside',
@@ -192,7 +190,8 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
         <tbody>
           <tr v-for="run in data.runs" :key="run.id" :class="{ aside: run.aside }" data-test="logged">
             <td class="ended">
-              <OutcomeMark :outcome="run.outcome as never" :set-aside="run.aside" /> {{ wordsOf(run.outcome as never).short }}
+              <OutcomeMark :outcome="run.outcome as never" :set-aside="run.aside" />
+              {{ outcomeFacts(run.outcome as never).short }}
             </td>
             <td class="quiet when">{{ moment(run.started_at) }}</td>
             <td>

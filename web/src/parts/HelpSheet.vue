@@ -1,10 +1,10 @@
 <script setup lang="ts">
+import { registry } from '../api/registry'
 import { RouterLink } from 'vue-router'
 
 import { shortcuts } from '../composables/keys'
 import KeyCap from './KeyCap.vue'
 import OutcomeLegend from './OutcomeLegend.vue'
-import { quickLineWords } from '../words/quickLineWords'
 import { terms } from '../words/terms'
 import SideSheet from './SideSheet.vue'
 
@@ -35,9 +35,9 @@ const open = defineModel<boolean>('open', { required: true })
     </p>
     <table class="ledger lines">
       <tbody>
-        <tr v-for="[what, how] in quickLineWords" :key="what">
-          <td class="figure">{{ what }}</td>
-          <td>{{ how }}</td>
+        <tr v-for="line in registry.quick_line" :key="line.examples">
+          <td class="figure">{{ line.examples }}</td>
+          <td>{{ line.means }}</td>
         </tr>
       </tbody>
     </table>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import { outcomes } from '../api/registry'
 import OutcomeMark from './OutcomeMark.vue'
-import { outcomes } from '../words/outcomes'
 </script>
 
 <template>

@@ -1,12 +1,12 @@
 <!-- How a run ended, as a mark: told apart by shape alone; colour only repeats it. -->
 <script setup lang="ts">
+import { outcomeFacts } from '../api/registry'
 import { computed } from 'vue'
 
 import type { Outcome } from '../api/runs'
-import { wordsOf } from '../words/outcomes'
 
 const props = defineProps<{ outcome: Outcome; setAside?: boolean; running?: boolean; size?: number; bare?: boolean }>()
-const words = computed(() => wordsOf(props.outcome))
+const words = computed(() => outcomeFacts(props.outcome))
 const label = computed(() =>
   props.running ? 'Running, or waiting for an answer' : props.setAside ? `${words.value.short}, set aside` : words.value.short,
 )

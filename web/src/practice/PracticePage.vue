@@ -1,5 +1,6 @@
 <!-- A hidden specimen: test, learn, keep; then the truth beside what each strategy would have kept. -->
 <script setup lang="ts">
+import { outcomeFacts } from '../api/registry'
 import { Button as AButton, Switch as ASwitch } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
@@ -13,7 +14,6 @@ import LoadState from '../parts/LoadState.vue'
 import NumberField from '../parts/NumberField.vue'
 import OutcomeMark from '../parts/OutcomeMark.vue'
 import ProblemList from '../parts/ProblemList.vue'
-import { wordsOf } from '../words/outcomes'
 import { useProblems } from '../composables/useProblems'
 import type { Outcome } from '../api/runs'
 import TruthTable from './TruthTable.vue'
@@ -134,7 +134,7 @@ useShortcut('a', () => {
                 <tr v-for="(one, index) in newest" :key="newest.length - index">
                   <td class="number figure">{{ words(one.value) }}</td>
                   <td class="number figure">{{ number(one.minutes, 1) }} min</td>
-                  <td><OutcomeMark :outcome="one.outcome as Outcome" bare /> {{ wordsOf(one.outcome as Outcome).short }}</td>
+                  <td><OutcomeMark :outcome="one.outcome as Outcome" bare /> {{ outcomeFacts(one.outcome as Outcome).short }}</td>
                 </tr>
               </tbody>
             </table>

@@ -1,5 +1,6 @@
 <!-- An entry of the journal, new or corrected. -->
 <script setup lang="ts">
+import { registry } from '../api/registry'
 import { Button as AButton } from 'ant-design-vue'
 import { nextTick, ref, watch } from 'vue'
 
@@ -11,7 +12,6 @@ import NumberField from '../parts/NumberField.vue'
 import ProblemList from '../parts/ProblemList.vue'
 import SideSheet from '../parts/SideSheet.vue'
 import TextField from '../parts/TextField.vue'
-import { journalKinds } from './kinds'
 
 const props = defineProps<{ rigId: number; entry: Entry | null }>()
 const open = defineModel<boolean>('open', { required: true })
@@ -69,7 +69,7 @@ async function save(): Promise<void> {
 <template>
   <SideSheet v-model:open="open" :title="entry ? 'Correct this entry' : 'Into the journal'" :width="480">
     <form ref="body" class="form" @submit.prevent="save">
-      <ChoiceField v-model="kind" label="What happened" :options="journalKinds" :trouble="at('kind')" />
+      <ChoiceField v-model="kind" label="What happened" :options="registry.journal_kinds" :trouble="at('kind')" />
       <TextField v-model="text" label="In your words (Markdown is understood)" :lines="8" :most="20000" />
       <span v-if="at('text')" class="field-trouble" role="alert">{{ at('text') }}</span>
       <TextField v-model="when" label="Day (blank = now)" hint="2026-05-03" :trouble="at('at')" />

@@ -1,5 +1,6 @@
 <!-- A rig over the years: the line of time, its journal, and what is kept on it. -->
 <script setup lang="ts">
+import { registry } from '../api/registry'
 import { Button as AButton, message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
@@ -14,7 +15,6 @@ import KeeperCard from '../stages/keep/KeeperCard.vue'
 import { day, number } from '../words/format'
 import JournalForm from './JournalForm.vue'
 import TimeLine from './TimeLine.vue'
-import { journalKinds } from './kinds'
 
 const props = defineProps<{ id: number }>()
 const { data: page, isPending, error, refetch } = useRigPage(() => props.id)
@@ -28,7 +28,7 @@ function write(entry: Entry | null): void {
   correcting.value = entry
   writing.value = true
 }
-const kindName = (kind: string): string => journalKinds.find((one) => one.value === kind)?.label ?? kind
+const kindName = (kind: string): string => registry.value.journal_kinds.find((one) => one.value === kind)?.label ?? kind
 const journal = computed(() => page.value?.journal ?? [])
 
 async function remove(entry: Entry): Promise<void> {

@@ -1,5 +1,6 @@
 <!-- Puts a run right that was written down wrongly, or says how one ended that broke off; what stood there is kept. -->
 <script setup lang="ts">
+import { outcomes } from '../api/registry'
 import { Button as AButton, Modal as AModal } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 
@@ -12,7 +13,6 @@ import NumberField from '../parts/NumberField.vue'
 import ProblemList from '../parts/ProblemList.vue'
 import TextField from '../parts/TextField.vue'
 import TimeField from '../parts/TimeField.vue'
-import { outcomes } from '../words/outcomes'
 
 const props = defineProps<{ run: Run }>()
 const { mutateAsync, isPending } = useCorrectRun()
@@ -27,7 +27,7 @@ const title = computed(() =>
   lost.value ? 'How did this run end?' : lacksResult.value ? 'What did the workload show?' : 'Correct this run',
 )
 const draft = ref(drafted())
-const choices = outcomes.map((one) => ({ value: one.outcome, label: `${one.short}: ${one.meaning}` }))
+const choices = computed(() => outcomes.value.map((one) => ({ value: one.outcome, label: `${one.short}: ${one.meaning}` })))
 
 function drafted() {
   const { outcome, value, duration_s, setting_id, workload_id, started_at, fan } = props.run

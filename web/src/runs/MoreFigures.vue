@@ -1,8 +1,8 @@
 <!-- Further figures of a run: any quantity of any part, by whichever instrument read it. -->
 <script setup lang="ts">
+import { registry, unitOf } from '../api/registry'
 import { Button as AButton } from 'ant-design-vue'
 
-import type { Schemas } from '../api/client'
 import type { Instrument } from '../api/instruments'
 import ChoiceField from '../parts/ChoiceField.vue'
 import NumberField from '../parts/NumberField.vue'
@@ -10,13 +10,11 @@ import { type MoreDraft, readers } from './runDraft'
 
 const props = defineProps<{
   instruments: Instrument[]
-  declared: Schemas['Declared'] | undefined
   at: (where: string) => string | undefined
 }>()
 const figures = defineModel<MoreDraft[]>({ required: true })
 
 const named = (words: readonly string[]) => words.map((word) => ({ value: word, label: word }))
-const unitOf = (quantity: string): string => props.declared?.quantities.find((one) => one.quantity === quantity)?.unit ?? ''
 function add(): void {
   figures.value.push({ quantity: 'power', part: 'whole machine', statistic: 'mean', by: 'wall', value: null })
 }
@@ -32,7 +30,7 @@ function changed(figure: MoreDraft): void {
       <ChoiceField
         :model-value="figure.quantity"
         label="Quantity"
-        :options="named(declared?.quantities.map((one) => one.quantity) ?? [])"
+        :options="named(registry.quantities.map((one) => one.quantity))"
         @update:model-value="
           (quantity) => {
             figure.quantity = quantity as MoreDraft['quantity']
@@ -43,13 +41,13 @@ function changed(figure: MoreDraft): void {
       <ChoiceField
         :model-value="figure.part"
         label="Of"
-        :options="named(declared?.parts ?? [])"
+        :options="named(registry.parts)"
         @update:model-value="(part) => (figure.part = part as MoreDraft['part'])"
       />
       <ChoiceField
         :model-value="figure.statistic"
         label="Which value"
-        :options="named(declared?.statistics ?? [])"
+        :options="named(registry.statistics)"
         @update:model-value="(statistic) => (figure.statistic = statistic as MoreDraft['statistic'])"
       />
       <NumberField v-model="figure.value" label="Reading" :unit="unitOf(figure.quantity)" />

@@ -1,17 +1,16 @@
 <script setup lang="ts">
+import { outcomes, registry } from '../api/registry'
 import { Button as AButton } from 'ant-design-vue'
 import { useSessionStorage } from '@vueuse/core'
 import { computed, nextTick, ref, useId, watch } from 'vue'
 
 import { type Campaign, testable } from '../api/campaigns'
-import { useDeclared } from '../api/instruments'
 import { useLogRun } from '../api/runs'
 import { useSettings } from '../api/settings'
 import ChoiceField from '../parts/ChoiceField.vue'
 import KeyCap from '../parts/KeyCap.vue'
 import NumberField from '../parts/NumberField.vue'
 import OutcomeMark from '../parts/OutcomeMark.vue'
-import { outcomes } from '../words/outcomes'
 import ProblemList from '../parts/ProblemList.vue'
 import { useProblems } from '../composables/useProblems'
 import TextField from '../parts/TextField.vue'
@@ -36,12 +35,9 @@ const formId = useId()
 const workload = computed(() => testable(props.campaign).find((one) => one.id === draft.value.workloadId))
 const workloadChoices = computed(() => testable(props.campaign).map((one) => ({ value: one.id, label: one.title })))
 const settingChoices = computed(() => (settings.value ?? []).map((one) => ({ value: one.id, label: one.title })))
-const { data: declared } = useDeclared()
 /** What the form asks for: the figures that people read off, lows for frame rates only. */
 const asked = computed(() =>
-  (declared.value?.figures ?? []).filter(
-    (one) => one.line && (one.quantity !== 'frame rate' || workload.value?.measure === 'frame rate'),
-  ),
+  registry.value.figures.filter((one) => one.line && (one.quantity !== 'frame rate' || workload.value?.measure === 'frame rate')),
 )
 /** A workload without a result is only said to have ended well, with what was read meanwhile. */
 const hasResult = computed(() => workload.value?.measure !== 'nothing')
@@ -76,7 +72,7 @@ watch(settings, (found) => {
 /** Digits choose an outcome while no field for text has the focus. */
 function onKey(event: KeyboardEvent): void {
   if ((event.target as HTMLElement).closest('input:not([type=radio]), textarea') || event.ctrlKey || event.metaKey) return
-  const found = outcomes.find((entry) => entry.key === event.key)
+  const found = outcomes.value.find((entry) => entry.key === event.key)
   if (found) draft.value.outcome = found.outcome
 }
 
@@ -91,7 +87,7 @@ async function log(another: boolean, sure = false): Promise<void> {
     return
   }
   try {
-    const typed = { ...asRunIn(draft.value, declared.value?.figures ?? []), ...(hasResult.value ? {} : { value: null }) }
+    const typed = { ...asRunIn(draft.value, registry.value.figures ?? []), ...(hasResult.value ? {} : { value: null }) }
     const run = await mutateAsync({ campaignId: props.campaign.id, body: { ...typed, sure, uid: sendId.of(typed) } })
     sendId.done()
     sayLogged(run)
@@ -154,7 +150,7 @@ async function log(another: boolean, sure = false): Promise<void> {
           :options="readers(campaign.instruments, 'power')"
         />
       </template>
-      <MoreFigures v-model="draft.more" :instruments="campaign.instruments" :declared="declared" :at="at" class="wide" />
+      <MoreFigures v-model="draft.more" :instruments="campaign.instruments" :at="at" class="wide" />
       <TextField v-model="draft.fan" label="Fan setting" hint="automatic, 45 %" :most="60" />
       <TextField v-model="draft.note" label="Note" :lines="2" :most="4000" class="wide" />
     </form>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { outcomeFacts } from '../api/registry'
 import { computed } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
@@ -6,7 +7,6 @@ import { useRun } from '../api/runs'
 import { moment, number } from '../words/format'
 import LoadState from '../parts/LoadState.vue'
 import OutcomeMark from '../parts/OutcomeMark.vue'
-import { wordsOf } from '../words/outcomes'
 import { inWords, origin } from './figures'
 import { useLive } from '../api/live'
 import LivePanel from '../live/LivePanel.vue'
@@ -34,7 +34,7 @@ const { data: live } = useLive(
   () => !!run.value?.live_state,
 )
 
-const failed = computed(() => !!run.value && !run.value.set_aside_at && wordsOf(run.value.outcome).failed)
+const failed = computed(() => !!run.value && !run.value.set_aside_at && outcomeFacts(run.value.outcome).failed)
 /** The run's own numbers; all others are its figures. */
 const own = computed(() => {
   const shown = run.value
@@ -77,8 +77,8 @@ const own = computed(() => {
       <template v-else-if="!goesOn">
         <p>
           <OutcomeMark :outcome="run.outcome" :set-aside="!!run.set_aside_at" bare />{{ ' '
-          }}<strong>{{ wordsOf(run.outcome).short }}</strong> – {{ wordsOf(run.outcome).meaning }}. {{ moment(run.started_at) }},
-          fitting {{ run.fitting_number }}<span v-if="run.fan">, fan {{ run.fan }}</span
+          }}<strong>{{ outcomeFacts(run.outcome).short }}</strong> – {{ outcomeFacts(run.outcome).meaning }}.
+          {{ moment(run.started_at) }}, fitting {{ run.fitting_number }}<span v-if="run.fan">, fan {{ run.fan }}</span
           >.
         </p>
         <p v-if="run.set_aside_reason" class="caution">Set aside: {{ run.set_aside_reason }}</p>

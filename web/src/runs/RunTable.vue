@@ -1,5 +1,6 @@
 <!-- Runs in full, with what can be done about each. -->
 <script setup lang="ts">
+import { outcomeFacts } from '../api/registry'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 
@@ -7,7 +8,6 @@ import type { Run } from '../api/runs'
 import { moment, number, plain } from '../words/format'
 import { read, readBy } from './figures'
 import OutcomeMark from '../parts/OutcomeMark.vue'
-import { wordsOf } from '../words/outcomes'
 import TableTools from '../parts/TableTools.vue'
 import SetAside from './SetAside.vue'
 
@@ -75,7 +75,7 @@ const rows = computed(() =>
         <tr v-for="run in runs" :key="run.id" :class="{ aside: run.set_aside_at }">
           <td class="ended">
             <OutcomeMark :outcome="run.outcome" :set-aside="!!run.set_aside_at" :running="isLive(run)" />
-            {{ isLive(run) ? 'Running' : wordsOf(run.outcome).short }}
+            {{ isLive(run) ? 'Running' : outcomeFacts(run.outcome).short }}
           </td>
           <td v-if="withWorkload">{{ run.workload_name }}</td>
           <td v-if="withSetting">{{ run.setting_title }}</td>

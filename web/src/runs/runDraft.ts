@@ -1,5 +1,6 @@
+import type { FigureWords } from '../api/registry'
 /** What is being typed about a run. Conditions of the last run stay, since the next one is usually made under the same. */
-import type { FigureIn, FigureWords, Instrument } from '../api/instruments'
+import type { FigureIn, Instrument } from '../api/instruments'
 import type { Outcome, RunIn } from '../api/runs'
 
 /** A further figure, of any quantity, part and statistic. */

@@ -1,3 +1,5 @@
+import { registry } from '../api/registry'
+
 /** Numbers and times as they are written on the screen. Nothing is computed here beyond the unit of a percentage. */
 
 const MINUS = '−'
@@ -20,11 +22,9 @@ export function scatter(sd: number, mean: number): string {
   return `± ${number(sd, plain(mean).split('.')[1]?.length ?? 0)}`
 }
 
-const DECIMALS: Record<string, number> = { V: 3, MHz: 0, rpm: 0, '°C': 1, W: 1, '%': 1, A: 1, ms: 2, fps: 1 }
-
 /** A reading with as many decimals as its unit carries; times of day and the like by their size. */
 export function reading(value: number | null | undefined, unit: string): string {
-  const decimals = DECIMALS[unit]
+  const decimals = registry.value.live.find((one) => one.unit === unit)?.decimals
   return decimals === undefined ? plain(value) : number(value, decimals)
 }
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { registry } from '../../api/registry'
 import { Button as AButton, Select as ASelect, Switch as ASwitch } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -18,8 +19,6 @@ import TradeOffPanel from './TradeOffPanel.vue'
 import TrapsPanel from './TrapsPanel.vue'
 
 import VersusTable from './VersusTable.vue'
-
-const MOST = 6
 
 const campaign = useStageCampaign()
 const route = useRoute()
@@ -109,7 +108,7 @@ const inTime = computed(() => [
         </label>
         <label class="grow">
           <span class="field-name">
-            Candidates, up to {{ MOST
+            Candidates, up to {{ registry.candidates
             }}<template v-if="data?.chosen_by_trelvo"> – the best by the goal, until you choose</template>
           </span>
           <ASelect
@@ -121,7 +120,7 @@ const inTime = computed(() => [
             aria-label="Candidates"
             style="width: 100%"
             placeholder="Choose settings, from this campaign or another"
-            @change="(ids) => set({ candidates: (ids as string[]).slice(-MOST).join(',') || undefined })"
+            @change="(ids) => set({ candidates: (ids as string[]).slice(-registry.candidates).join(',') || undefined })"
           />
         </label>
         <AButton @click="counting = true">What counts</AButton>

@@ -1,5 +1,6 @@
 <!-- Hours of use that went well, or a failure in use. -->
 <script setup lang="ts">
+import { outcomes } from '../../api/registry'
 import { Button as AButton } from 'ant-design-vue'
 import { computed, nextTick, ref, watch } from 'vue'
 
@@ -14,7 +15,6 @@ import NumberField from '../../parts/NumberField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
 import SideSheet from '../../parts/SideSheet.vue'
 import TextField from '../../parts/TextField.vue'
-import { outcomes } from '../../words/outcomes'
 
 const props = defineProps<{ keeper: Keeper; campaign?: Campaign }>()
 const what = defineModel<'hours' | 'failure' | null>('what', { required: true })
@@ -29,9 +29,9 @@ const workloadId = ref<number | undefined>()
 const roomC = ref<number | null>(null)
 const note = ref('')
 const body = ref<HTMLElement>()
-const failures = outcomes
-  .filter((one) => one.failed)
-  .map((one) => ({ value: one.outcome, label: `${one.short}: ${one.meaning}` }))
+const failures = computed(() =>
+  outcomes.value.filter((one) => one.failed).map((one) => ({ value: one.outcome, label: `${one.short}: ${one.meaning}` })),
+)
 const workloads = computed(() => [
   { value: 0, label: 'everyday use, nothing of the campaign' },
   ...(props.campaign ? testable(props.campaign).map((one) => ({ value: one.id, label: one.title })) : []),

@@ -1,9 +1,9 @@
 <!-- Who may send readings: the stand-in by itself, or the agent on the real machine, with a token. -->
 <script setup lang="ts">
+import { registry } from '../../api/registry'
 import { Button as AButton, message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
-import { useDeclared } from '../../api/instruments'
 import { useMakeToken, useTokens, useWithdrawToken } from '../../api/benches'
 import { moment } from '../../words/format'
 import ProblemList from '../../parts/ProblemList.vue'
@@ -20,9 +20,8 @@ const { problems, take, clear, at } = useProblems()
 const name = ref('')
 const words = ref('')
 
-const { data: declared } = useDeclared()
 const ofProcessor = computed(() => {
-  const roles = (declared.value?.roles ?? []).filter((one) => one.processor).map((one) => one.role)
+  const roles = registry.value.roles.filter((one) => one.processor).map((one) => one.role)
   return campaign.value.knobs.some((knob) => roles.includes(knob.role))
 })
 const tunings = [

@@ -1,5 +1,6 @@
 <!-- Knobs and workloads of the campaign: what is there, what is added later, what is no longer used. -->
 <script setup lang="ts">
+import { registry } from '../../api/registry'
 import { Button as AButton, message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
@@ -13,7 +14,6 @@ import {
   type Workload,
 } from '../../api/campaigns'
 import { whyOf } from '../../api/client'
-import { useDeclared } from '../../api/instruments'
 import { useCorrectWorkload, useWorkloads } from '../../api/rigs'
 import {
   asKnobChange,
@@ -35,7 +35,6 @@ import { exact, knobValue, number } from '../../words/format'
 import SideSheet from '../../parts/SideSheet.vue'
 
 const campaign = useStageCampaign()
-const { data: declared } = useDeclared()
 const { data: known } = useWorkloads()
 const { mutateAsync: addKnob, isPending: addingKnob } = useAddKnob()
 const { mutateAsync: changeKnob, isPending: changingKnob } = useChangeKnob()
@@ -62,8 +61,8 @@ const at = (where: string): string | undefined => {
   return found && `${found.what} ${found.todo}`
 }
 const movesWords = (role: string): string => {
-  const word = declared.value?.roles.find((one) => one.role === role)?.moves
-  return declared.value?.figures.find((one) => one.word === word)?.name.toLowerCase() ?? '–'
+  const word = registry.value.roles.find((one) => one.role === role)?.moves
+  return registry.value.figures.find((one) => one.word === word)?.name.toLowerCase() ?? '–'
 }
 const others = computed(() => {
   const own = new Set(campaign.value.workloads.map((one) => one.id))

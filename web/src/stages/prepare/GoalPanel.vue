@@ -1,11 +1,10 @@
 <!-- What the campaign is for, in numbers that are changed in place; beside it how many settings would then meet it. -->
 <script setup lang="ts">
+import { registry } from '../../api/registry'
 import { Button as AButton, Checkbox as ACheckbox } from 'ant-design-vue'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 
-import { useGoals } from '../../api/campaigns'
-import { useDeclared } from '../../api/instruments'
 import { type Schemas, whyOf } from '../../api/client'
 import { type TermsIn, useGoal, useSetGoal, useSetTerms, useTryGoal } from '../../api/goal'
 import { useProblems } from '../../composables/useProblems'
@@ -17,8 +16,6 @@ import TextField from '../../parts/TextField.vue'
 import { counted } from '../../words/format'
 
 const campaign = useStageCampaign()
-const { data: goals } = useGoals()
-const { data: declared } = useDeclared()
 const { data: view } = useGoal(() => campaign.value.id)
 const { mutateAsync: setGoal, isPending: settingGoal } = useSetGoal()
 const { mutateAsync: setTerms, isPending: settingTerms } = useSetTerms()
@@ -118,16 +115,16 @@ const quietBy = [
   { value: 'noise' as const, label: 'dB(A)' },
 ]
 const parts = computed(() =>
-  (declared.value?.parts ?? [])
+  registry.value.parts
     .filter((part) => part !== 'room')
     .map((part) => ({ value: part, label: part === 'tuned part' ? 'whatever is tuned' : part })),
 )
 /** Whether the goal is about watts or degrees, so that it matters of which part. */
 const ofPart = computed(
-  () => ['efficiency', 'quiet', 'power budget'].includes(goal.value) || asks('most_power_w') || asks('most_temp_c'),
+  () => registry.value.goals.find((one) => one.goal === goal.value)?.saves || asks('most_power_w') || asks('most_temp_c'),
 )
 const asks = (word: string): boolean => changeable.value?.includes(word) ?? false
-const choices = computed(() => goals.value?.map((one) => ({ value: one.value, label: one.label })) ?? [])
+const choices = computed(() => registry.value.goals.map((one) => ({ value: one.goal, label: one.label })))
 const meets = computed(() => view.value?.goal.judged.filter((one) => one.standing === 'meets it').length ?? 0)
 const may = computed(() => view.value?.goal.judged.filter((one) => one.standing === 'may meet it').length ?? 0)
 

@@ -1,9 +1,10 @@
 <!-- The limits that stop a run: set here, checked on every reading. -->
 <script setup lang="ts">
+import { registry } from '../../api/registry'
 import { Button as AButton, message } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 
-import { type Rail, useBenchOptions, useGuardRails, useKeepGuardRails } from '../../api/live'
+import { type Rail, useGuardRails, useKeepGuardRails } from '../../api/live'
 import ChoiceField from '../../parts/ChoiceField.vue'
 import NumberField from '../../parts/NumberField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
@@ -20,7 +21,6 @@ interface Draft {
 
 const campaign = useStageCampaign()
 const { data: kept } = useGuardRails(() => campaign.value.id)
-const { data: options } = useBenchOptions()
 const { mutateAsync, isPending } = useKeepGuardRails()
 const { problems, take, clear, at } = useProblems()
 const drafts = ref<Draft[]>([])
@@ -38,7 +38,7 @@ watch(
   { immediate: true },
 )
 
-const kinds = computed(() => options.value?.rail_kinds ?? [])
+const kinds = computed(() => registry.value.limits)
 const choices = computed(() => kinds.value.map((kind) => ({ value: kind.kind as Rail['kind'], label: kind.kind })))
 const knobChoices = computed(() => campaign.value.knobs.map((knob) => ({ value: knob.key, label: knob.name.toLowerCase() })))
 const means = (kind: string): string => kinds.value.find((one) => one.kind === kind)?.means ?? ''

@@ -1,9 +1,10 @@
 <!-- An instrument: what it reads, how finely, what corrects it, and whether it is trusted. -->
 <script setup lang="ts">
+import { registry } from '../../api/registry'
 import { Button as AButton } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 
-import { type Instrument, type InstrumentIn, useDeclared, useKeepInstrument } from '../../api/instruments'
+import { type Instrument, type InstrumentIn, useKeepInstrument } from '../../api/instruments'
 import { useProblems } from '../../composables/useProblems'
 import ChoiceField from '../../parts/ChoiceField.vue'
 import NumberField from '../../parts/NumberField.vue'
@@ -13,7 +14,6 @@ import SideSheet from '../../parts/SideSheet.vue'
 
 const props = defineProps<{ rigId: number; instrument?: Instrument; others: Instrument[] }>()
 const open = defineModel<boolean>('open', { required: true })
-const { data: declared } = useDeclared()
 const { mutateAsync, isPending } = useKeepInstrument()
 const { problems, take, clear, at } = useProblems()
 
@@ -65,7 +65,7 @@ watch(open, (isOpen) => {
 })
 
 const named = (words: readonly string[] | undefined) => (words ?? []).map((word) => ({ value: word, label: word }))
-const unit = computed(() => declared.value?.quantities.find((one) => one.quantity === draft.value.quantity)?.unit)
+const unit = computed(() => registry.value.quantities.find((one) => one.quantity === draft.value.quantity)?.unit)
 const rivals = computed(() => [
   { value: 0, label: 'none' },
   ...props.others
@@ -111,18 +111,18 @@ async function save(): Promise<void> {
       <ChoiceField
         v-model="draft.kind"
         label="It is"
-        :options="named(declared?.instrument_kinds) as { value: Draft['kind']; label: string }[]"
+        :options="named(registry.instrument_kinds) as { value: Draft['kind']; label: string }[]"
       />
       <ChoiceField
         v-model="draft.quantity"
         label="It reads"
-        :options="named(declared?.quantities.map((one) => one.quantity)) as { value: Draft['quantity']; label: string }[]"
+        :options="named(registry.quantities.map((one) => one.quantity)) as { value: Draft['quantity']; label: string }[]"
         :trouble="at('quantity')"
       />
       <ChoiceField
         v-model="draft.part"
         label="Of"
-        :options="named(declared?.parts) as { value: Draft['part']; label: string }[]"
+        :options="named(registry.parts) as { value: Draft['part']; label: string }[]"
       />
       <TextField v-model="draft.place" label="Where exactly" hint="both 8-pin cables" :most="160" />
       <NumberField v-model="draft.resolution" label="Smallest step it shows" :unit="unit" :trouble="at('resolution')" />
@@ -134,7 +134,7 @@ async function save(): Promise<void> {
       <ChoiceField
         v-model="draft.trust"
         label="Trust"
-        :options="named(declared?.trusts) as { value: NonNullable<Draft['trust']>; label: string }[]"
+        :options="named(registry.trusts) as { value: NonNullable<Draft['trust']>; label: string }[]"
       />
       <template v-if="draft.trust !== 'trusted'">
         <label

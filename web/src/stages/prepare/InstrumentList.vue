@@ -1,10 +1,11 @@
 <!-- What reads on this rig: how far it is trusted, what corrects it, which of several counts. -->
 <script setup lang="ts">
+import { registry } from '../../api/registry'
 import { Button as AButton, message, Select as ASelect } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
 import { whyOf } from '../../api/client'
-import { type Instrument, useDeclared, useSetCounting } from '../../api/instruments'
+import { type Instrument, useSetCounting } from '../../api/instruments'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 import { day, exact } from '../../words/format'
 import AgreementPanel from './AgreementPanel.vue'
@@ -12,7 +13,6 @@ import InstrumentForm from './InstrumentForm.vue'
 import TermWord from '../../parts/TermWord.vue'
 
 const campaign = useStageCampaign()
-const { data: declared } = useDeclared()
 const { mutateAsync: setCounting } = useSetCounting()
 const instruments = computed(() => campaign.value.instruments)
 const open = ref(false)
@@ -23,7 +23,7 @@ function edit(instrument?: Instrument): void {
   edited.value = instrument
   open.value = true
 }
-const unitOf = (quantity: string): string => declared.value?.quantities.find((one) => one.quantity === quantity)?.unit ?? ''
+const unitOf = (quantity: string): string => registry.value.quantities.find((one) => one.quantity === quantity)?.unit ?? ''
 
 /** How a reading is corrected, as people write it. */
 function correction(one: Instrument): string {

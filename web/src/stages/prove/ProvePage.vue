@@ -1,5 +1,6 @@
 <!-- Proof of a setting: a battery by each school, the failures to expect, and what to do when one comes. -->
 <script setup lang="ts">
+import { registry } from '../../api/registry'
 import { message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -37,7 +38,7 @@ const question = computed<ProofQuestion>(() => ({
 }))
 const { data: proof, isPending, error, refetch } = useProof(() => campaign.value.id, question)
 const { hours, school: ownSchool } = useOwnWay(() => undefined)
-const schools = ['worst case', 'as used', 'mixed load', 'by the numbers'].map((value) => ({ value, label: value }))
+const schools = computed(() => registry.value.schools.map(({ school }) => ({ value: school, label: school })))
 const tryOut = useTryOut(campaign)
 const { problems, take, clear } = useProblems()
 

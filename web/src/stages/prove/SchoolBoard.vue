@@ -1,5 +1,6 @@
 <!-- One school's battery: what is done, missing or failed, what its verdict says, and what it cannot tell. -->
 <script setup lang="ts">
+import { registry } from '../../api/registry'
 import { Button as AButton } from 'ant-design-vue'
 import { computed } from 'vue'
 
@@ -11,12 +12,7 @@ import ItemMark from './ItemMark.vue'
 const props = defineProps<{ campaign: Campaign; school: School; timed: boolean }>()
 defineEmits<{ run: [item: Item]; add: [item: Item] }>()
 
-const words: Record<School['proof']['school'], string> = {
-  'worst case': 'Hours of the heaviest load: if it passes, anything passes.',
-  'as used': 'What you really do, for days, on everything it touches.',
-  'mixed load': 'Processor and graphics together, then the whole system.',
-  'by the numbers': 'Failures an hour from all that was run, against the risk you accept.',
-}
+const asks = computed(() => registry.value.schools.find((one) => one.school === props.school.proof.school)?.asks)
 const proof = computed(() => props.school.proof)
 const nameOf = (item: Item): string => testable(props.campaign).find((load) => load.id === item.load_id)?.name ?? ''
 const dropped = computed(() => new Set(props.school.fitted.dropped))
@@ -39,7 +35,7 @@ const wordsOf = (item: Item): string => {
       <h2>{{ proof.school }}</h2>
       <span :class="['state', { warning: proof.state === 'failed', holds: proof.state === 'proved' }]">{{ proof.state }}</span>
     </header>
-    <p class="quiet">{{ words[proof.school] }}</p>
+    <p class="quiet">{{ asks }}</p>
     <ul>
       <li v-for="item in proof.items" :key="item.key" :class="{ left: timed && dropped.has(item.key) }">
         <ItemMark :state="item.state" />

@@ -1,0 +1,36 @@
+"""What the program declares, as the screens read it."""
+
+import pytest
+
+from trelvo.core.registry.outcomes import OUTCOMES
+
+
+@pytest.fixture
+def registry(client, db):
+    answer = client.get("/api/registry")
+    assert answer.status_code == 200
+    return answer.json()
+
+
+def test_it_holds_what_forms_and_tables_choose_from(registry):
+    assert [one["outcome"] for one in registry["outcomes"]] == list(OUTCOMES)
+    assert {one["unit"] for one in registry["quantities"] if one["quantity"] == "power"} == {"W"}
+    assert next(one for one in registry["goals"] if one["goal"] == "quiet")["label"] == "Cooler and quieter"
+    assert [one["school"] for one in registry["schools"]][-1] == "by the numbers"
+    assert registry["candidates"] == 6
+
+
+def test_live_charts_come_in_the_order_a_person_looks_at_them(registry):
+    assert [one["quantity"] for one in registry["live"]][:6] == [
+        "core clock", "temperature", "power", "voltage", "frame time", "fan",
+    ]  # fmt: skip
+    assert {one["quantity"] for one in registry["live"]} == {one["quantity"] for one in registry["quantities"]} | {
+        "frame time"
+    }
+
+
+def test_limits_name_the_quantity_that_they_watch(registry):
+    assert {one["kind"]: one["quantity"] for one in registry["limits"]} == {
+        "temperature": "temperature", "voltage": "voltage", "power": "power", "current": "current", "hours": None,
+        "fan floor": "fan", "voltage ceiling": None,
+    }  # fmt: skip
