@@ -3,6 +3,7 @@
 
   ./run.py demo    the application with the demo data          ./run.py test    all checks and all tests
   ./run.py serve   the application with your own data          ./run.py check   types, style, layers, generated client
+  ./run.py test core   one part of the tests: core, logbook, server, web, browser-..., benchmarks
   ./run.py bench   measurements of speed, as ratios            ./run.py client  writes the web client anew from the API
   ./run.py shots   takes the pictures in docs/screenshots anew
   ./run.py wheel   a package with the screens inside, in dist/
@@ -106,8 +107,10 @@ def main() -> int:
         return write_client()
     if arguments.command == "check":
         return side_by_side(checks(), {})
-    if arguments.command == "test" and not arguments.pytest:
+    if arguments.command == "test" and not more:
         return test_all()
+    if arguments.command == "test" and len(more) == 1 and more[0] in (parts := parts_of_tests()):
+        return side_by_side({}, {more[0]: parts[more[0]]}, build_web)
     build_web()
     if arguments.command == "shots":
         return run([PYTHON, "-m", "scripts.screenshots"])
@@ -145,37 +148,37 @@ LOOKED_AT = ("screens", "lab", "judgement", "kept_page")
 # What is tested by itself, the longest first. One more than there are cores go side by side: each waits now and then for a page
 # or a clock, and so both cores are busy until nearly the end.
 TESTED: dict[str, list[str]] = {
-    "the browser, played through": browser(*PLAYED_THROUGH),
-    "the browser, at work on the demo": [
+    "browser-campaigns": browser(*PLAYED_THROUGH),
+    "browser-demo": [
         "tests/e2e",
         *(f"--ignore={file}" for file in browser(*PLAYED_THROUGH, *FROM_NOTHING, *LOOKED_AT)),
     ],
-    "the browser, from nothing": browser(*FROM_NOTHING),
-    "the browser, looked at": browser(*LOOKED_AT),
-    "servers": ["tests/server"],
-    "logbook and API": [f"tests/{name}" for name in ("logbook", "api", "agent", "guard")],
-    "core, stand-in and exchange": [f"tests/{name}" for name in ("core", "standin", "exchange")],
-    # those under load, killed and cut have their small form in tests/server
-    "benchmarks at their smallest": [
-        "tests/bench",
-        "--benchmark-only",
-        "--benchmark-quiet",
-        *(f"--ignore=tests/bench/test_{name}.py" for name in ("live", "scale", "every_goal", "fuzz", "own_processor")),
-    ],
+    "browser-empty": browser(*FROM_NOTHING),
+    "browser-screens": browser(*LOOKED_AT),
+    "server": ["tests/server"],
+    "logbook": [f"tests/{name}" for name in ("logbook", "api", "agent", "guard")],
+    "core": [f"tests/{name}" for name in ("core", "standin", "exchange")],
+    # what is killed or fuzzed there is the same function that tests/server calls once
+    "benchmarks": ["tests/bench", "--benchmark-only", "--benchmark-quiet", "-k", "not kill and not fuzz"],
 }
 SIDE_BY_SIDE = 3
 
 
 def test_all() -> int:
     """All checks and all tests, the screens built beside them; how many of them failed."""
+    return side_by_side(checks(), parts_of_tests(), build_web)
+
+
+def parts_of_tests() -> dict[str, Part]:
+    """Every part of the tests, by its name."""
     templates = tempfile.mkdtemp(prefix="trelvo-templates-")
     atexit.register(shutil.rmtree, templates, ignore_errors=True)
     environment = {**os.environ, **scratch(), "TRELVO_TEST_TEMPLATES": templates, "TRELVO_BENCH_SMALLEST": "1"}
     tests: dict[str, Part] = {
         name: lambda words=words: said([PYTHON, "-m", "pytest", *words], environment) for name, words in TESTED.items()
     }
-    tests["screens"] = lambda: said([NPM, "run", "--silent", "test"], environment)
-    return side_by_side(checks(), tests, build_web)
+    tests["web"] = lambda: said([NPM, "run", "--silent", "test"], environment)
+    return tests
 
 
 def side_by_side(checks: dict[str, Part], tests: dict[str, Part], build: Callable[[], None] = lambda: None) -> int:

@@ -12,7 +12,7 @@ from tests.bench.sizes import size
 from tests.moment import NOW
 
 # Runs of a large campaign, and how many of its steps have a setting.
-RUNS, SETTINGS = size((10_000, 400), (1200, 50))
+RUNS, SETTINGS = size((10_000, 400), (240, 20))
 
 
 def build_large(name: str = "Large", runs: int = RUNS):

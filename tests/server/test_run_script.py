@@ -135,3 +135,26 @@ def test_no_file_names_a_registry():
     found = [name for name in names if name.endswith((".json", ".txt", ".toml", ".py", ".npmrc", ".md"))
              and any(host in (ROOT / name).read_text(errors="replace") for host in hosts)]  # fmt: skip
     assert found == []
+
+
+def test_every_part_of_the_tests_can_be_named_alone(script, monkeypatch):
+    asked = {}
+    monkeypatch.setattr(script, "said", lambda call, environment: (asked.setdefault(call[-1], call), (0, ""))[1])
+    parts = script.parts_of_tests()
+    said = ROOT.joinpath("README.md").read_text()
+    named = re.search(r"\./run\.py test core .*one part of the tests: (.*)", said)[1].split(", ")
+    assert sorted(named) == sorted(parts)
+    assert parts["core"]() == (0, "")
+    assert asked["tests/exchange"][1:3] == ["-m", "pytest"]
+
+
+def test_every_test_belongs_to_one_part(script):
+    files = {str(file.relative_to(ROOT)) for file in (ROOT / "tests").rglob("test_*.py")}
+    covered = set()
+    for words in script.TESTED.values():
+        folders = [word for word in words if word.startswith("tests/")]
+        left_out = [word.removeprefix("--ignore=") for word in words if word.startswith("--ignore=")]
+        covered |= {
+            one for one in files if one.startswith(tuple(folders)) and not one.startswith(tuple(left_out or ["-"]))
+        }
+    assert files - covered == set()

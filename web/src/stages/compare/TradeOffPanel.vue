@@ -97,6 +97,8 @@ const option = computed<EChartsOption>(() => {
     name: `${found[of].name}, ${found[of].unit} (${found[of].more_is_better ? 'more is better' : 'less is better'})`,
     nameLocation: 'middle' as const,
     nameGap: of === 'x' ? 28 : 44,
+    // whole numbers are written there
+    minInterval: found[of].axis === 'failures' ? 0 : 1,
     ...chartStyle.value.axis,
     axisLabel: {
       ...chartStyle.value.axis.axisLabel,
