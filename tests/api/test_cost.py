@@ -57,7 +57,7 @@ def test_an_answer_where_settings_are_foretold(client, story, path):
         "/rigs",
         "/workloads",
         "/live",
-        "/figures",
+        "/registry",
         "/keepers",
         "/rigs/1/page",
         "/rigs/1/ageing",

@@ -29,9 +29,12 @@ TROUBLES = (
 
 
 class ProblemOut(Schema):
+    """code: what a program tells the problem by; empty where none has to"""
+
     where: str
     what: str
     todo: str
+    code: str = ""
 
 
 class Problems(Schema):

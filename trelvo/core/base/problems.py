@@ -10,11 +10,13 @@ class Problem:
     where: the field, or row and column, as the user knows it ("knobs.0.step", "row 12, column temp")
     what: what is wrong, one sentence
     todo: what to do about it, one sentence
+    code: what a program tells it by; empty where none has to
     """
 
     where: str
     what: str
     todo: str
+    code: str = ""
 
     def __str__(self) -> str:
         return f"{self.where}: {self.what} {self.todo}".strip()

@@ -10,6 +10,7 @@ from trelvo.core.base.instruments import Point
 from trelvo.core.registry.quantities import Quantity
 from trelvo.exchange.logs.moments import DateOrder
 from trelvo.exchange.logs.numbers import Mark
+from trelvo.exchange.logs.questions import Question
 from trelvo.exchange.logs.times import TimeFormat
 
 LogKind = Literal["telemetry", "frames"]
@@ -68,13 +69,15 @@ class LogChoice(BaseModel):
 class ColumnSeen(BaseModel):
     """What a column of a file was taken for, and why.
 
-    question: what has to be answered first, empty where nothing; lowest, mean, highest: in the quantity's own unit, of at most
-    20,000 rows over the whole file; missing: how many of those rows have no reading
+    asks: what has to be answered first, empty where nothing; question: the same as a sentence
+    lowest, mean, highest: in the quantity's own unit, of at most 20,000 rows over the whole file; missing: how many of those rows
+    have no reading
     """
 
     header: str
     taken: str
     why: str
+    asks: Question = ""
     question: str = ""
     unit: str = ""
     decimals: int = 2

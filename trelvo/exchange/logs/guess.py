@@ -12,6 +12,7 @@ from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES, Quantity, Qu
 from trelvo.exchange.logs.choice import ColumnChoice, ColumnSeen, LogChoice
 from trelvo.exchange.logs.names import Named, looks_like_frame_time, read_name
 from trelvo.exchange.logs.numbers import Mark, Numbers, in_own_unit, read_numbers
+from trelvo.exchange.logs.questions import Question
 from trelvo.exchange.logs.text_table import TextTable
 from trelvo.exchange.logs.times import WHOLE_HEAD, TimeGuess, guess_time, seconds_of
 from trelvo.exchange.logs.units import header_unit, known_unit
@@ -61,7 +62,13 @@ class _Column:
     why: str
     values: Numbers
     missing: int
+    asks: Question = ""
     question: str = ""
+
+    def ask(self, asks: Question, question: str) -> None:
+        """Leaves something open, unless something else is open already."""
+        if not self.asks:
+            self.asks, self.question = asks, question
 
 
 def guess_choice(table: TextTable, about: About | None = None) -> Guess:
@@ -241,7 +248,7 @@ def _settle_mark(table: TextTable, index: int, column: _Column, sign: str, row: 
         # the file's own decimal sign, and nothing against it
         column.choice.mark, column.values = "decimal", could["decimal"]
     else:
-        column.question = mark_question(cell, sign)
+        column.asks, column.question = "decimal mark", mark_question(cell, sign)
 
 
 def mark_question(cell: str, sign: str) -> str:
@@ -258,13 +265,15 @@ def _settle_unit(column: _Column, values: Numbers, *, from_cells: bool) -> None:
     others = [unit for unit in kind.units() if _fits(kind, values, unit)]
     if {"%", "0 to 1"} <= set(kind.units()) and float(values.max()) <= 1.0:
         choice.unit = None
+        column.asks = "scale"
         column.question = f"{column.named.quantity.capitalize()} never rises above 1: is it in %, or from 0 to 1?"
     elif column.named.unit is not None:
         choice.unit = column.named.unit
         # a named unit is believed, but no clock runs below 4 MHz, and nothing reads what cannot be
         doubtful = "clock" in column.named.quantity or not _possible(kind, values, choice.unit)
         if doubtful and not _fits(kind, values, choice.unit) and [unit for unit in others if unit != choice.unit]:
-            choice.unit, column.question = None, _unit_question(column, values, others)
+            choice.unit = None
+            column.asks, column.question = "unit", _unit_question(column, values, others)
     elif _is_own_unit(column.named.quantity, kind, values, others):
         choice.unit = kind.unit
         if kind.unit:
@@ -275,7 +284,8 @@ def _settle_unit(column: _Column, values: Numbers, *, from_cells: bool) -> None:
         choice.unit = others[0]
         column.why += f"; no unit is named, and only as {others[0]} its numbers can be"
     elif len(kind.units()) > 1:
-        choice.unit, column.question = None, _unit_question(column, values, others)
+        choice.unit = None
+        column.asks, column.question = "unit", _unit_question(column, values, others)
     else:
         choice.unit = kind.unit
 
@@ -312,7 +322,7 @@ def _assign_parts(columns: list[_Column], about: About) -> None:
             one.choice.part = "whole machine"
         elif part in ("graphics", "processor") and tuned is None and not about.several:
             one.choice.part = None
-            one.question = one.question or "Say which part is tuned here: the log reads both."
+            one.ask("tuned part", "Say which part is tuned here: the log reads both.")
         elif part is None or part == tuned:
             one.choice.part = "tuned part"
         else:
@@ -349,9 +359,7 @@ def _assign_figures(columns: list[_Column]) -> None:
                 one.why += "; several read the same, so none is the run's figure"
             elif one.choice.tells is None:
                 whose = part or "part"
-                one.question = (
-                    one.question or f"{len(chosen)} columns read the {quantity} of the {whose}: which counts?"
-                )
+                one.ask("which counts", f"{len(chosen)} columns read the {quantity} of the {whose}: which counts?")
 
 
 def _all_seen(
@@ -362,33 +370,33 @@ def _all_seen(
     for header in headers:
         if header == choice.time_column and choice.kind == "telemetry":
             question = "" if choice.time_format else f"How the time is written cannot be told: {time.why}."
-            seen.append(ColumnSeen(header=header, taken="time", why=time.why, question=question))
+            asks: Question = "" if choice.time_format else time.asks
+            seen.append(ColumnSeen(header=header, taken="time", why=time.why, asks=asks, question=question))
         elif header == choice.date_column and choice.kind == "telemetry":
             seen.append(ColumnSeen(header=header, taken="date", why="dates stand in it"))
         elif header == choice.frame_column:
             seen.append(ColumnSeen(header=header, taken="time per frame", why="its times fill the time of the log"))
         elif (one := by_header.get(header)) is not None and choice.kind == "telemetry":
-            seen.append(seen_column(one.choice, one.values, one.why, one.missing, one.question))
+            seen.append(seen_column(one.choice, one.values, one.why, one.missing, one.asks, one.question))
         else:
             why = left_out.get(header, "only the frames are read")
             seen.append(ColumnSeen(header=header, taken="left out", why=why))
     return seen
 
 
-def seen_column(choice: ColumnChoice, values: Numbers, why: str, missing: int, question: str = "") -> ColumnSeen:
+def seen_column(
+    choice: ColumnChoice, values: Numbers, why: str, missing: int, asks: Question = "", question: str = ""
+) -> ColumnSeen:
     """A channel with what it comes to. values: as they stand in the file"""
     kind = QUANTITIES[choice.quantity]
     factor, offset = kind.units().get(choice.unit or "", (1.0, 0.0)) if choice.quantity != "other" else (1.0, 0.0)
     there = values[np.isfinite(values)] * factor + offset
-    known = (
-        there.size > 0
-        and choice.unit is not None
-        and not (question and choice.mark is None and "decimal sign" in question)
-    )
+    known = there.size > 0 and choice.unit is not None and not (asks == "decimal mark" and choice.mark is None)
     return ColumnSeen(
         header=choice.header,
         taken=choice.quantity,
         why=why,
+        asks=asks,
         question=question,
         unit=(choice.unit or "") if choice.quantity == "other" else kind.unit,
         decimals=kind.decimals,

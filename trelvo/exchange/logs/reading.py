@@ -178,7 +178,7 @@ def _stands_out(values: Numbers, zero: npt.NDArray[np.bool_], column: ColumnChoi
 
 def _zero_question(table: TextTable, header: str, row: int, count: int) -> Problem:
     what = f"It reads 0 in {count:,} of {table.rows:,} rows, which may mean that nothing was read."
-    return Problem(_at(table, row, header), what, "Say whether zeros are left out or are readings.")
+    return Problem(_at(table, row, header), what, "Say whether zeros are left out or are readings.", "zeros")
 
 
 def _jump_question(table: TextTable, channel: Channel, places: npt.NDArray[np.intp]) -> Problem:
@@ -187,7 +187,7 @@ def _jump_question(table: TextTable, channel: Channel, places: npt.NDArray[np.in
     high = float(np.nanmax(rest))
     what = f"A single reading of {value:g} {channel.unit} stands alone: all others stay below {high:g} {channel.unit}."
     todo = "Say whether it is left out, or kept as the highest."
-    return Problem(f"row {table.line(int(places[0]))}, column {channel.name}", what, todo)
+    return Problem(f"row {table.line(int(places[0]))}, column {channel.name}", what, todo, "lone reading")
 
 
 def _without(channel: Channel, places: npt.NDArray[np.intp] | None) -> Channel:
@@ -213,6 +213,7 @@ def _possible(
             f"{numbers[index]:g} {kind.unit} cannot be a {column.quantity}"
             f" (possible: {kind.low:g} to {kind.high:g} {kind.unit}; {int(wrong.sum()):,} such readings).",
             "Choose another unit, say that the column is something else, or leave such readings out.",
+            "impossible reading",
         )
     )
 
@@ -231,7 +232,7 @@ def _frames(table: TextTable, choice: LogChoice) -> FrameLog:
     if read.missing.any() and choice.missing == "refuse":
         what = f"The cell is empty ({int(read.missing.sum()):,} in this column)."
         todo = "Choose to leave out frames without a time, or leave this column out."
-        raise Refused(Problem(_at(table, int(np.argmax(read.missing)), header), what, todo))
+        raise Refused(Problem(_at(table, int(np.argmax(read.missing)), header), what, todo, "missing frame time"))
     numbers = in_own_unit(read, FRAME_TIME, choice.frame_unit)
     there = np.isfinite(numbers)
     wrong = there & ((numbers <= 0) | (numbers > FRAME_TIME.high))

@@ -32,7 +32,7 @@ def with_memory(
         if then is None:
             # what was left out last time is left out again
             if now is not None:
-                seen[header] = _told(seen[header], taken="left out", why="left out last time", question="")
+                seen[header] = _told(seen[header], taken="left out", why="left out last time", asks="", question="")
             continue
         if now is None:
             continue
@@ -43,7 +43,7 @@ def with_memory(
     if choice.time_format is None and kept.time_column == choice.time_column and kept.time_format is not None:
         update |= {"time_format": kept.time_format, "date_order": kept.date_order}
         header = choice.time_column or ""
-        seen[header] = _told(seen[header], why=f"{kept.time_format}, as you said last time", question="")
+        seen[header] = _told(seen[header], why=f"{kept.time_format}, as you said last time", asks="", question="")
     told = [seen[header] for header in table.layout.headers]
     asks = any(column.part is None for column in columns)
     return Guess(choice.model_copy(update=update), told, guess.time_why, asks)
@@ -56,7 +56,9 @@ def _merged(
     if then.quantity != now.quantity:
         # the user knows better than a name what a column is; its numbers are still looked at when it is read
         own = QUANTITIES[then.quantity].unit
-        seen[header] = _told(seen[header], taken=then.quantity, why="as you said last time", question="", unit=own)
+        seen[header] = _told(
+            seen[header], taken=then.quantity, why="as you said last time", asks="", question="", unit=own
+        )
         return _of_the_rig(then, instruments)
     merged = now.model_copy(
         update={
@@ -67,20 +69,18 @@ def _merged(
             "mark": now.mark or then.mark,
         }
     )
-    question = seen[header].question
+    asks, question = seen[header].asks, seen[header].question
     if now.unit is None and then.unit is not None:
         # only the unit was open: the question is not asked twice, and the numbers are looked at when it is read
         merged.unit = then.unit
-        question = ""
+        asks, question = "", ""
     elif then.unit is not None and then.unit != now.unit:
         seen[header] = _told(seen[header], why=f"last time {then.unit}; this file says {now.unit}: {seen[header].why}")
     answered = merged.part is not None and merged.tells is not None and merged.unit is not None
-    seen[header] = _told(seen[header], question="" if answered and not _mark_open(question, merged) else question)
+    if answered and not (asks == "decimal mark" and merged.mark is None):
+        asks, question = "", ""
+    seen[header] = _told(seen[header], asks=asks, question=question)
     return merged
-
-
-def _mark_open(question: str, column: ColumnChoice) -> bool:
-    return "decimal sign" in question and column.mark is None
 
 
 def _of_the_rig(column: ColumnChoice, instruments: frozenset[int]) -> ColumnChoice:

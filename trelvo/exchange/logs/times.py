@@ -10,6 +10,7 @@ import polars as pl
 from trelvo.exchange.logs import moments
 from trelvo.exchange.logs.moments import DateOrder
 from trelvo.exchange.logs.numbers import Numbers, present, read_numbers
+from trelvo.exchange.logs.questions import Question
 from trelvo.exchange.logs.text_table import TextTable
 from trelvo.exchange.logs.units import header_unit, known_unit
 
@@ -46,13 +47,17 @@ _TIME_WORDS = (
 
 @dataclass(frozen=True)
 class TimeGuess:
-    """Which columns hold the time and how it is written. time_format: None where only the user can tell; why: for which reason"""
+    """Which columns hold the time and how it is written. time_format: None where only the user can tell; why: for which reason
+
+    asks: what he has to tell then
+    """
 
     column: str | None
     date_column: str | None
     time_format: TimeFormat | None
     date_order: DateOrder | None
     why: str
+    asks: Question = "time format"
 
 
 def looks_like_time(header: str) -> bool:
@@ -113,7 +118,9 @@ def _guess_column(table: TextTable, header: str, all_named: list[str], expects_s
         whole = present(table.columns[table.layout.headers.index(header)])
         dated = moments.date_seconds(whole)
         if dated.order is None:
-            return TimeGuess(header, None, None, None, "day or month first cannot be told: the dates allow both")
+            return TimeGuess(
+                header, None, None, None, "day or month first cannot be told: the dates allow both", "day or month"
+            )
         return TimeGuess(header, None, "date and time", dated.order, "dates with times stand in it")
     if _written_as_date(cells):
         clock = next((h for h in table.layout.headers if h != header and _is_clock_column(_head(table, h))), None)
@@ -121,7 +128,9 @@ def _guess_column(table: TextTable, header: str, all_named: list[str], expects_s
             return None
         dated = moments.date_seconds(_cells(table, header), None, _cells(table, clock))
         if dated.order is None:
-            return TimeGuess(clock, header, None, None, "day or month first cannot be told: the dates allow both")
+            return TimeGuess(
+                clock, header, None, None, "day or month first cannot be told: the dates allow both", "day or month"
+            )
         return TimeGuess(clock, header, "date and time", dated.order, f"with the date in “{header}”")
     if cells.str.contains(":", literal=True).mean() > 0.9:  # type: ignore[operator]
         date = next((h for h in all_named if h != header and _written_as_date(_head(table, h))), None)

@@ -3,7 +3,8 @@ import createClient from 'openapi-fetch'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
-export type Problem = Schemas['ProblemOut']
+/** code: what the program branches on, where it has to; never the sentence. */
+export type Problem = Omit<Schemas['ProblemOut'], 'code'> & { code?: string }
 
 const inWords = (problems: Problem[]): string => problems.map((problem) => `${problem.what} ${problem.todo}`).join(' ')
 

@@ -4133,10 +4133,17 @@ export interface components {
          * ColumnSeen
          * @description What a column of a file was taken for, and why.
          *
-         *     question: what has to be answered first, empty where nothing; lowest, mean, highest: in the quantity's own unit, of at most
-         *     20,000 rows over the whole file; missing: how many of those rows have no reading
+         *     asks: what has to be answered first, empty where nothing; question: the same as a sentence
+         *     lowest, mean, highest: in the quantity's own unit, of at most 20,000 rows over the whole file; missing: how many of those rows
+         *     have no reading
          */
         ColumnSeen: {
+            /**
+             * Asks
+             * @default
+             * @enum {string}
+             */
+            asks: "" | "decimal mark" | "scale" | "unit" | "tuned part" | "which counts" | "day or month" | "time format";
             /**
              * Decimals
              * @default 2
@@ -7665,8 +7672,16 @@ export interface components {
             /** Minutes */
             minutes: number;
         };
-        /** ProblemOut */
+        /**
+         * ProblemOut
+         * @description code: what a program tells the problem by; empty where none has to
+         */
         ProblemOut: {
+            /**
+             * Code
+             * @default
+             */
+            code: string;
             /** Todo */
             todo: string;
             /** What */

@@ -45,7 +45,7 @@ const marks = [
   { value: 'decimal', label: 'decimal sign' },
   { value: 'thousands', label: 'between thousands' },
 ]
-const asksMark = computed(() => /decimal sign/.test(props.seen.question) || channel.value?.mark === 'thousands')
+const asksMark = computed(() => props.seen.asks === 'decimal mark' || channel.value?.mark === 'thousands')
 /** Instruments of the rig that can have read the column; asked where there is more than the usual one. */
 const instrumentsHere = computed(() => props.instruments.filter((one) => one.quantity === role.value))
 

@@ -107,10 +107,8 @@ const cellsOf = (index: number): string =>
 const hasPower = computed(
   () => choice.value.kind === 'telemetry' && choice.value.columns.some((column) => column.quantity === 'power'),
 )
-const dated = computed(() => choice.value.time_format === 'date and time' || /day or month/.test(timeQuestion.value))
-const timeQuestion = computed(
-  () => props.preview.columns.find((seen) => seen.header === choice.value.time_column)?.question ?? '',
-)
+const timeSeen = computed(() => props.preview.columns.find((seen) => seen.header === choice.value.time_column))
+const dated = computed(() => choice.value.time_format === 'date and time' || timeSeen.value?.asks === 'day or month')
 </script>
 
 <template>
