@@ -101,7 +101,11 @@ def test_every_answer_tells_the_same_step(client, story):
     cards = {one["id"]: one["next"] for one in client.get("/api/campaigns").json()}
     assert len(cards) >= 5
     for pk, step in cards.items():
-        assert client.get(f"/api/campaigns/{pk}").json()["next"] == step
+        head = client.get(f"/api/campaigns/{pk}").json()["next"]
+        # only a campaign's own page begins the quick line
+        for one in (head["step"], *head["instead"]):
+            one["line"] = ""
+        assert head == step
         assert client.get(f"/api/campaigns/{pk}/next").json() == step
         climb = client.get(f"/api/campaigns/{pk}/climb").json()["climb"]
         climbs = [one for one in (step["step"], *step["instead"]) if one["act"] == "climb"]

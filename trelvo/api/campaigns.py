@@ -1,3 +1,4 @@
+from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
@@ -24,6 +25,7 @@ from trelvo.core.decide.measures import GoalMeasure
 from trelvo.core.decide.next_step import NextStep
 from trelvo.core.decide.stages import StageName
 from trelvo.core.decide.stages import Standing as StandingOut
+from trelvo.core.decide.task import Task
 from trelvo.core.decide.way import Way
 from trelvo.core.measure.comparison import Comparison
 from trelvo.core.measure.looking import Drawn
@@ -103,10 +105,7 @@ class CampaignCard(Schema):
 
 
 class CampaignOut(CampaignCard):
-    """lines: the quick line of the next step, then of each other one, begun; empty where there is none
-
-    power_reader: the instrument that is taken to read watts where nobody says which; None: none is described
-    """
+    """power_reader: the instrument that is taken to read watts where nobody says which; None: none is described"""
 
     rig_id: int
     standin: str
@@ -124,7 +123,6 @@ class CampaignOut(CampaignCard):
     power_reader: int | None
     terms: Terms
     way: Way
-    lines: list[str]
     fittings: list[FittingOut]
     knobs: list[Knob]
     workloads: list[WorkloadOut]
@@ -195,6 +193,8 @@ def data_out(data: CampaignData) -> CampaignOut:
     """The same from data that was read already."""
     campaign, known = data.campaign, data.testable
     card = _card(data, summary_of(data, timezone.now()))
+    if card["next"] is not None:
+        card["next"] = _with_lines(data, card["next"])
     return CampaignOut(
         **card,
         rig_id=campaign.rig_id,
@@ -209,7 +209,6 @@ def data_out(data: CampaignData) -> CampaignOut:
         power_limit_w=campaign.power_limit_w,
         price=campaign.price,
         currency=campaign.currency,
-        lines=_lines(data, card["next"]),
         terms=terms_of(campaign),
         way=way_of(campaign),
         counting={str(quantity): pk for quantity, pk in data.chosen.items()},
@@ -223,19 +222,17 @@ def data_out(data: CampaignData) -> CampaignOut:
     )
 
 
-def _lines(data: CampaignData, next_step: NextStep | None) -> list[str]:
-    """The quick line of the next step and of each other one, begun; empty where nothing is run, or it cannot be typed."""
-    if next_step is None:
-        return []
+def _with_lines(data: CampaignData, step: NextStep) -> NextStep:
+    """The next step and the others, each with the quick line that logs it."""
     known = {setting.pk: setting.values for setting in data.settings}
-    lines = []
-    for task in (next_step.step, *next_step.instead):
+
+    def lined(task: Task) -> Task:
         values = task.values if task.values is not None else known.get(task.setting_id or 0)
-        line = ""
-        if values is not None and task.workload_id is not None:
-            line = begin_line(data.knobs, data.testable, values, task.workload_id, task.minutes or None)
-        lines.append(line)
-    return lines
+        if values is None or task.workload_id is None:
+            return task
+        return replace(task, line=begin_line(data.knobs, data.testable, values, task.workload_id, task.minutes or None))
+
+    return NextStep(lined(step.step), tuple(lined(task) for task in step.instead))
 
 
 @router.get("/campaigns", response=list[CampaignCard])

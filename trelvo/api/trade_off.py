@@ -1,3 +1,5 @@
+from dataclasses import replace
+
 import numpy as np
 from django.http import HttpRequest
 from ninja import Router
@@ -5,6 +7,7 @@ from ninja import Router
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_climb
 from trelvo.api.schema import Schema
+from trelvo.core.base.knobs import describe_last
 from trelvo.core.decide.alternatives import Alternative, alternatives, worth_tuning
 from trelvo.core.decide.trade_off import AXES, Axis, Limit, Spot, TargetLine, limits_of, target_lines, trade_off
 from trelvo.logbook.answers.goal import goal_view, target_ratios
@@ -43,7 +46,11 @@ def show_trade_off(request: HttpRequest, campaign_id: int, x: Axis = "power", y:
     data = found_climb(campaign_id)
     goal = goal_view(data)
     # always the same draws, so that the answer changes only with what is known
-    spots = trade_off(goal.judged, data.stock.pk, x, y, np.random.default_rng(1))
+    values = {setting.pk: setting.values for setting in data.settings}
+    spots = [
+        replace(spot, label=describe_last(data.knobs, values[spot.setting_id]))
+        for spot in trade_off(goal.judged, data.stock.pk, x, y, np.random.default_rng(1))
+    ]
     return TradeOffOut(
         x=_axis(x),
         y=_axis(y),

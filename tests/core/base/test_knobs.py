@@ -10,6 +10,7 @@ from trelvo.core.base.knobs import (
     Knob,
     check_knob,
     check_value,
+    describe_last,
     describe_setting,
     describe_value,
     distinguish,
@@ -100,3 +101,10 @@ def test_a_single_setting_keeps_its_full_name():
         ["core clock +60\u00a0MHz, voltage −25\u00a0mV"],
     )
     assert distinguish([CORE], []) == ("", [])
+
+
+def test_a_point_is_labelled_by_the_knob_turned_last():
+    knobs = [Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1), Knob("volts", "Voltage", "mV", 0, 5, -150, 0, -1)]
+    assert describe_last(knobs, {"core": 75.0, "volts": -25.0}) == "voltage −25\u00a0mV"
+    assert describe_last(knobs, {"core": 75.0}) == "core clock +75\u00a0MHz"
+    assert describe_last(knobs, {}) == "stock"

@@ -246,6 +246,12 @@ def describe_setting(knobs: Sequence[Knob], values: Mapping[str, float]) -> str:
     return ", ".join(f"{knob.name.lower()} {describe_value(knob, values[knob.key])}" for knob in turned)
 
 
+def describe_last(knobs: Sequence[Knob], values: Mapping[str, float]) -> str:
+    """The last of a setting's turned knobs with its value: short enough to stand beside a point; "stock" where none is turned."""
+    turned = [knob for knob in knobs if values.get(knob.key, knob.stock) != knob.stock]
+    return describe_setting(turned[-1:], values)
+
+
 def distinguish(knobs: Sequence[Knob], settings: Sequence[Mapping[str, float]]) -> tuple[str, list[str]]:
     """What several settings have in common beyond stock, and for each what sets it apart; full words for a single one.
 

@@ -1,5 +1,6 @@
 """One act that is proposed, as every screen shows it."""
 
+import hashlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -16,6 +17,8 @@ class Task:
     values: of the setting it is done at, None where it is done at none; runs: how many; minutes: of bench time, each
     workload_ids: all that it is to be done with, where there are several; workload_id is the first of them
     run_id: the run that is asked about
+    id: the same for the same act at the same place, however it is worded
+    line: the quick line that logs it, begun; empty where nothing is run, or it cannot be typed
     """
 
     act: Act
@@ -31,6 +34,16 @@ class Task:
     knob: str | None = None
     run_id: int | None = None
     workload_ids: tuple[int, ...] = ()
+    id: str = ""
+    line: str = ""
+
+    def __post_init__(self) -> None:
+        values = None if self.values is None else sorted(self.values.items())
+        made_of = (
+            self.act, self.stage, self.setting_id, values, self.workload_id, self.workload_ids, self.runs, self.minutes,
+            self.knob, self.run_id,
+        )  # fmt: skip
+        object.__setattr__(self, "id", hashlib.sha256(repr(made_of).encode()).hexdigest()[:12])
 
 
 def times(runs: int) -> str:

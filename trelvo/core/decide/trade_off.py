@@ -42,8 +42,9 @@ class Reading:
 
 @dataclass(frozen=True)
 class Spot:
-    """A setting on both axes. on_front: no other is better in one and as good in the other, by the middles
+    """A setting on both axes. label: its name beside its point, short
 
+    on_front: no other is better in one and as good in the other, by the middles
     chance: share of draws from the intervals in which that is so
     """
 
@@ -53,6 +54,7 @@ class Spot:
     y: Reading
     on_front: bool
     chance: float
+    label: str = ""
 
 
 @dataclass(frozen=True)

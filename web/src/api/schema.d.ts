@@ -3560,9 +3560,7 @@ export interface components {
         };
         /**
          * CampaignOut
-         * @description lines: the quick line of the next step, then of each other one, begun; empty where there is none
-         *
-         *     power_reader: the instrument that is taken to read watts where nobody says which; None: none is described
+         * @description power_reader: the instrument that is taken to read watts where nobody says which; None: none is described
          */
         CampaignOut: {
             /** Aim */
@@ -3606,8 +3604,6 @@ export interface components {
             instruments: components["schemas"]["InstrumentOut"][];
             /** Knobs */
             knobs: components["schemas"]["Knob"][];
-            /** Lines */
-            lines: string[];
             /** Name */
             name: string;
             next: components["schemas"]["NextStep"] | null;
@@ -8715,13 +8711,19 @@ export interface components {
         };
         /**
          * Spot
-         * @description A setting on both axes. on_front: no other is better in one and as good in the other, by the middles
+         * @description A setting on both axes. label: its name beside its point, short
          *
+         *     on_front: no other is better in one and as good in the other, by the middles
          *     chance: share of draws from the intervals in which that is so
          */
         Spot: {
             /** Chance */
             chance: number;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
             /** On Front */
             on_front: boolean;
             /** Setting Id */
@@ -9264,6 +9266,8 @@ export interface components {
          *     values: of the setting it is done at, None where it is done at none; runs: how many; minutes: of bench time, each
          *     workload_ids: all that it is to be done with, where there are several; workload_id is the first of them
          *     run_id: the run that is asked about
+         *     id: the same for the same act at the same place, however it is worded
+         *     line: the quick line that logs it, begun; empty where nothing is run, or it cannot be typed
          */
         Task: {
             /**
@@ -9271,8 +9275,18 @@ export interface components {
              * @enum {string}
              */
             act: "describe" | "answer" | "run" | "climb" | "prove" | "compare" | "keep" | "stop";
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /** Knob */
             knob?: string | null;
+            /**
+             * Line
+             * @default
+             */
+            line: string;
             /** Minutes */
             minutes?: number | null;
             /** Run Id */

@@ -39,12 +39,9 @@ export function useDoTask() {
       const query = task.setting_id ? { setting: task.setting_id } : {}
       return show({ name: 'Keep', params, query }, task.act === 'keep' ? 'keep-form' : 'may-be-kept')
     }
-    const next = campaign.value.next
-    const place = next ? [next.step, ...next.instead].findIndex((one) => one.title === task.title) : -1
-    const line = campaign.value.lines[place]
-    if (!campaign.value.standin && line) {
+    if (!campaign.value.standin && task.line) {
       if (!(await agreed(Object.keys(task.values ?? {})))) return
-      return beginLine(line)
+      return beginLine(task.line)
     }
     await tryOut({
       settingId: task.setting_id,

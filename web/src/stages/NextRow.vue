@@ -33,12 +33,12 @@ async function follow(task: Task): Promise<void> {
   if (busy.value) return
   if (underWay.value && task.act !== 'answer' && task.act !== 'describe') return void message.info(`Not begun: ${underWay.value}`)
   // a step that is being worked out anew may be about to change: nothing is begun that was not on the screen
-  const shown = task.title
+  const shown = task.id
   busy.value = true
   clear()
   try {
     await until(isFetching).toBe(false)
-    const now = [next.value?.step, ...(next.value?.instead ?? [])].find((one) => one?.title === shown)
+    const now = [next.value?.step, ...(next.value?.instead ?? [])].find((one) => one?.id === shown)
     if (!now) return void message.info('The next step has just changed. Look again, then press once more.')
     await doTask(now)
   } catch (trouble) {
@@ -87,7 +87,7 @@ useShortcut('o', () => (others.value = !others.value))
       </span>
     </div>
     <ul v-if="others && next && !typing" class="others">
-      <li v-for="task in next.instead" :key="task.title">
+      <li v-for="task in next.instead" :key="task.id">
         <AButton size="small" @click="follow(task)">{{ taskButton(task, campaign) }}</AButton>
         <span
           >{{ task.title }} <span class="quiet">{{ glued(task.why) }}</span></span

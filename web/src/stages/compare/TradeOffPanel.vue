@@ -20,8 +20,6 @@ const y = ref<Axis>('speed')
 const { data, isPending, error, refetch } = useTradeOff(() => campaign.value.id, x, y)
 const choices = computed(() => data.value?.axes.map((one) => ({ value: one.axis, label: one.name })) ?? [])
 const spots = computed(() => data.value?.spots ?? [])
-/** What was turned last names a setting well enough beside its point. */
-const short = (title: string): string => title.split(', ').at(-1) ?? title
 const front = computed(() => spots.value.filter((spot) => spot.on_front).sort((a, b) => a.x.value - b.x.value))
 const says = computed(() => {
   const named = front.value.map((spot) => spot.title).join('; ')
@@ -170,7 +168,7 @@ const option = computed<EChartsOption>(() => {
           },
           label: {
             show: spot.on_front || spot.setting_id === found.best_id,
-            formatter: spot.setting_id === found.best_id ? `${short(spot.title)}: best by the goal` : short(spot.title),
+            formatter: spot.setting_id === found.best_id ? `${spot.label}: best by the goal` : spot.label,
             position: 'right' as const,
             color: c.ink,
             fontSize: 12,
