@@ -24,9 +24,7 @@ const front = computed(() => spots.value.filter((spot) => spot.on_front).sort((a
 const says = computed(() => {
   const named = front.value.map((spot) => spot.title).join('; ')
   const beyond = far.value.map((target) => ` Beyond the drawing: ${target.name}, ${signed(target.value, 1)} %, as reported.`)
-  return spots.value.length < 2
-    ? 'Two settings that were measured in both figures are needed.'
-    : `Of ${spots.value.length} settings these are beaten by no other in both: ${named}. The others are drawn in grey.${beyond.join('')}`
+  return `Of ${spots.value.length} settings these are beaten by no other in both: ${named}. The others are drawn in grey.${beyond.join('')}`
 })
 const rows = computed(() =>
   spots.value.map((spot) => [
@@ -193,7 +191,17 @@ function open(item: unknown): void {
       <ChoiceField v-model="x" label="Across" :options="choices" />
     </div>
     <LoadState :pending="isPending" :error="error" what="The trade-off" @again="refetch">
-      <ChartFrame name="Trade-off" :says="says" :option="option" :height="380" :headers="headers" :rows="rows" @chosen="open" />
+      <p v-if="spots.length < 2" class="quiet">Nothing to draw yet: stock and one more setting need a result and this figure.</p>
+      <ChartFrame
+        v-else
+        name="Trade-off"
+        :says="says"
+        :option="option"
+        :height="380"
+        :headers="headers"
+        :rows="rows"
+        @chosen="open"
+      />
     </LoadState>
   </section>
 </template>
