@@ -2,9 +2,11 @@
 import { QueryClient } from '@tanstack/vue-query'
 
 import { Refusal } from './api/client'
+import { refreshing } from './api/refresh'
 
 // The server is most often on this machine: a network that went away, as the browser tells, is no reason to wait.
-export const queries = new QueryClient({
+export const queries: QueryClient = new QueryClient({
+  mutationCache: refreshing(() => queries),
   defaultOptions: {
     queries: {
       staleTime: 5_000,

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
-import { refreshAll } from './refresh'
+import { UNCHANGED } from './refresh'
 
 export type Account = Schemas['AccountOut']
 
@@ -19,17 +19,20 @@ export function useChangeAccount() {
   return useMutation({
     mutationFn: ({ id, ...body }: { id: number } & Schemas['AccountChange']) =>
       answered(client.POST('/api/accounts/{account_id}', { params: { path: { account_id: id } }, body })),
+    meta: UNCHANGED,
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['accounts'] }),
   })
 }
 
 export const useChangePassword = () =>
-  useMutation({ mutationFn: (body: Schemas['NewPassword']) => answered(client.POST('/api/account/password', { body })) })
+  useMutation({
+    mutationFn: (body: Schemas['NewPassword']) => answered(client.POST('/api/account/password', { body })),
+    meta: UNCHANGED,
+  })
 
 export function useSignOutEverywhere() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: () => answered(client.POST('/api/account/sign-out-everywhere')),
-    onSuccess: () => void refreshAll(queries),
+    meta: { changes: 'everything' },
   })
 }

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
-import { DECLARED } from './refresh'
+import { DECLARED, UNCHANGED } from './refresh'
 
 export type StandInKind = Schemas['StandInKind']
 export type Token = Schemas['TokenOut']
@@ -21,6 +21,7 @@ export function useMakeToken() {
   return useMutation({
     mutationFn: ({ rigId, name }: { rigId: number; name: string }) =>
       answered(client.POST('/api/rigs/{rig_id}/bench-tokens', { params: { path: { rig_id: rigId } }, body: { name } })),
+    meta: UNCHANGED,
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['tokens'] }),
   })
 }
@@ -30,6 +31,7 @@ export function useWithdrawToken() {
   return useMutation({
     mutationFn: (id: number) =>
       answered(client.POST('/api/bench-tokens/{token_id}/withdraw', { params: { path: { token_id: id } } })),
+    meta: UNCHANGED,
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['tokens'] }),
   })
 }

@@ -1,8 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, formData, type Schemas } from './client'
-import { refresh } from './refresh'
 
 export type CampaignCard = Schemas['CampaignCard']
 export type Campaign = Schemas['CampaignOut']
@@ -38,8 +37,7 @@ export const useWhatGoes = (id: MaybeRefOrGetter<number>, asked: MaybeRefOrGette
   })
 
 function useCampaignChange<Input, Output>(change: (input: Input) => Promise<Output>) {
-  const queries = useQueryClient()
-  return useMutation({ mutationFn: change, onSuccess: () => void refresh(queries) })
+  return useMutation({ mutationFn: change })
 }
 const at = (id: number) => ({ path: { campaign_id: id } })
 
@@ -100,15 +98,12 @@ export const useCampaign = (id: MaybeRefOrGetter<number>, askAtStart = true) =>
   })
 
 export function useMakeCampaign() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: (body: CampaignIn) => answered(client.POST('/api/campaigns', { body })),
-    onSuccess: () => void refresh(queries),
   })
 }
 
 export function useImportCampaign() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ file, asCopy }: { file: File; asCopy: boolean }) =>
       answered(
@@ -117,6 +112,5 @@ export function useImportCampaign() {
           bodySerializer: () => formData({ file, as_copy: asCopy }),
         }),
       ),
-    onSuccess: () => void refresh(queries),
   })
 }

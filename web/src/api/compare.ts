@@ -1,8 +1,8 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
-import { refresh } from './refresh'
+import { UNCHANGED } from './refresh'
 
 export type Versus = Schemas['Versus']
 export type Candidate = Schemas['Candidate']
@@ -48,11 +48,11 @@ export const useSides = (campaignId: MaybeRefOrGetter<number>) =>
 
 export type ClaimIn = Schemas['ClaimIn']
 export const useCheckClaim = () =>
-  useMutation({ mutationFn: (body: ClaimIn) => answered(client.POST('/api/claims/check', { body })) })
+  useMutation({ mutationFn: (body: ClaimIn) => answered(client.POST('/api/claims/check', { body })), meta: UNCHANGED })
 
 /** The fields that a pasted line fills in; none where it can be read in more than one way. */
 export const usePrefillClaim = () =>
-  useMutation({ mutationFn: (text: string) => answered(client.POST('/api/claims/prefill', { body: { text } })) })
+  useMutation({ mutationFn: (text: string) => answered(client.POST('/api/claims/prefill', { body: { text } })), meta: UNCHANGED })
 
 interface KeptTarget {
   campaignId: number
@@ -62,21 +62,17 @@ interface KeptTarget {
   seen: Schemas['TargetChange']['seen']
 }
 export function useKeepTarget() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ campaignId, targetId, body, seen }: KeptTarget) =>
       targetId
         ? answered(client.PUT('/api/targets/{target_id}', { params: { path: { target_id: targetId } }, body: { ...body, seen } }))
         : answered(client.POST('/api/campaigns/{campaign_id}/targets', { params: { path: { campaign_id: campaignId } }, body })),
-    onSuccess: () => void refresh(queries),
   })
 }
 
 export function useDropTarget() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: (targetId: number) =>
       answered(client.DELETE('/api/targets/{target_id}', { params: { path: { target_id: targetId } } })),
-    onSuccess: () => void refresh(queries),
   })
 }

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, formData, type Schemas } from './client'
-import { APART, DECLARED, refreshAll } from './refresh'
+import { APART, DECLARED, UNCHANGED } from './refresh'
 
 export type DatabaseCopy = Schemas['CopyOut']
 export type Contents = Schemas['ContentsOut']
@@ -27,6 +27,7 @@ export const useCopies = (working: MaybeRefOrGetter<boolean>) =>
 export function useMakeCopy() {
   const queries = useQueryClient()
   return useMutation({
+    meta: UNCHANGED,
     mutationFn: () => answered(client.POST('/api/copies')),
     onSettled: () => void queries.invalidateQueries({ queryKey: ['copies'] }),
   })
@@ -34,11 +35,11 @@ export function useMakeCopy() {
 
 export const useCopyContents = () =>
   useMutation({
+    meta: UNCHANGED,
     mutationFn: (name: string) => answered(client.GET('/api/copies/{name}/contents', { params: { path: { name } } })),
   })
 
 export function useRestore() {
-  const queries = useQueryClient()
   return useMutation({
     /** A copy of the folder by its name, or a file that is sent. */
     mutationFn: (which: string | File) =>
@@ -47,11 +48,12 @@ export function useRestore() {
         : answered(
             client.POST('/api/copies/restore-file', { body: { file: '' }, bodySerializer: () => formData({ file: which }) }),
           ),
-    onSuccess: () => void refreshAll(queries),
+    meta: { changes: 'everything' },
   })
 }
 
-export const useCheckDatabase = () => useMutation({ mutationFn: () => answered(client.POST('/api/database/check')) })
+export const useCheckDatabase = () =>
+  useMutation({ mutationFn: () => answered(client.POST('/api/database/check')), meta: UNCHANGED })
 
 export const useLicences = () =>
   useQuery({ queryKey: ['licences'], queryFn: () => answered(client.GET('/api/licences')), ...DECLARED })

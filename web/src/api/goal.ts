@@ -1,8 +1,7 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
-import { refresh } from './refresh'
 
 export type GoalView = Schemas['GoalView']
 export type Judged = Schemas['Judged']
@@ -43,10 +42,8 @@ export const useAlternatives = (campaignId: MaybeRefOrGetter<number>) =>
   })
 
 function useChange<Body>(change: (campaignId: number, body: Body) => Promise<unknown>) {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ campaignId, body }: { campaignId: number; body: Body }) => change(campaignId, body),
-    onSuccess: () => void refresh(queries),
   })
 }
 /** Changes what the campaign is for. */

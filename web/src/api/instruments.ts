@@ -1,8 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
-import { refresh } from './refresh'
 
 export type Instrument = Schemas['InstrumentOut']
 export type AgreementBy = Schemas['AgreementView']['by']
@@ -29,7 +28,6 @@ const asInstrumentIn = (one: InstrumentIn): InstrumentIn => ({
 })
 
 export function useKeepInstrument() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ rigId, seen, body: draft }: { rigId: number; seen?: Instrument; body: InstrumentIn }) => {
       const body = asInstrumentIn(draft)
@@ -42,7 +40,6 @@ export function useKeepInstrument() {
           )
         : answered(client.POST('/api/rigs/{rig_id}/instruments', { params: { path: { rig_id: rigId } }, body }))
     },
-    onSuccess: () => void refresh(queries),
   })
 }
 
@@ -65,7 +62,6 @@ export const useAgreement = (
   })
 
 export function useSetCounting() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ campaignId, counting }: { campaignId: number; counting: Record<string, number> }) =>
       answered(
@@ -74,6 +70,5 @@ export function useSetCounting() {
           body: { counting },
         }),
       ),
-    onSuccess: () => void refresh(queries),
   })
 }

@@ -1,8 +1,8 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
-import { refresh } from './refresh'
+import { UNCHANGED } from './refresh'
 
 export type RigPage = Schemas['RigPage']
 export type RigEvent = Schemas['Event']
@@ -22,27 +22,21 @@ export const useAgeing = (rigId: MaybeRefOrGetter<number>) =>
   })
 
 export function useJournalActs() {
-  const queries = useQueryClient()
-  const done = { onSuccess: () => void refresh(queries) }
   return {
     write: useMutation({
       mutationFn: ({ rigId, body }: { rigId: number; body: EntryBody }) =>
         answered(client.POST('/api/rigs/{rig_id}/journal', { params: { path: { rig_id: rigId } }, body })),
-      ...done,
     }),
     correct: useMutation({
       mutationFn: ({ id, body }: { id: number; body: Schemas['EntryChange'] }) =>
         answered(client.PUT('/api/journal/{entry_id}', { params: { path: { entry_id: id } }, body })),
-      ...done,
     }),
     takeOut: useMutation({
       mutationFn: (id: number) => answered(client.DELETE('/api/journal/{entry_id}', { params: { path: { entry_id: id } } })),
-      ...done,
     }),
     bringBack: useMutation({
       mutationFn: (id: number) =>
         answered(client.POST('/api/journal/{entry_id}/bring-back', { params: { path: { entry_id: id } } })),
-      ...done,
     }),
   }
 }
@@ -59,7 +53,6 @@ export const useCautions = (campaignId: MaybeRefOrGetter<number>) =>
   })
 
 export function useSayYes() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ campaignId, key }: { campaignId: number; key: string }) =>
       answered(
@@ -68,16 +61,17 @@ export function useSayYes() {
           body: { key },
         }),
       ),
-    onSuccess: () => void refresh(queries),
   })
 }
 
 export const useOxygen = () =>
   useMutation({
+    meta: UNCHANGED,
     mutationFn: (body: Schemas['OxygenIn']) => answered(client.POST('/api/sums/oxygen', { body })),
   })
 
 export const useConnectors = () =>
   useMutation({
+    meta: UNCHANGED,
     mutationFn: (body: Schemas['ConnectorsIn']) => answered(client.POST('/api/sums/connectors', { body })),
   })

@@ -1,8 +1,7 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
-import { refresh } from './refresh'
 
 export type KeepView = Schemas['KeepView']
 export type Kept = Schemas['Kept']
@@ -44,64 +43,51 @@ export const useKeeper = (id: MaybeRefOrGetter<number>) =>
 
 /** Everything that is done with a keeper; all that is on the screen is asked anew afterwards. */
 export function useKeeperActs() {
-  const queries = useQueryClient()
-  const done = { onSuccess: () => void refresh(queries) }
   const at = (id: number) => ({ params: { path: { keeper_id: id } } })
   const of = (id: number) => ({ params: { path: { entry_id: id } } })
   return {
     keep: useMutation({
       mutationFn: ({ campaignId, body }: { campaignId: number; body: Schemas['KeeperIn'] }) =>
         answered(client.POST('/api/campaigns/{campaign_id}/keepers', { params: { path: { campaign_id: campaignId } }, body })),
-      ...done,
     }),
     rename: useMutation({
       mutationFn: ({ id, body }: { id: number; body: Schemas['KeeperName'] }) =>
         answered(client.PUT('/api/keepers/{keeper_id}', { ...at(id), body })),
-      ...done,
     }),
     putInUse: useMutation({
       mutationFn: ({ id, inUse }: { id: number; inUse: boolean }) =>
         answered(client.POST('/api/keepers/{keeper_id}/in-use', { ...at(id), body: { in_use: inUse } })),
-      ...done,
     }),
     takeBack: useMutation({
       mutationFn: ({ id, reason, takenBack }: { id: number; reason: string; takenBack: boolean }) =>
         answered(client.POST('/api/keepers/{keeper_id}/take-back', { ...at(id), body: { taken_back: takenBack, reason } })),
-      ...done,
     }),
     logUse: useMutation({
       mutationFn: ({ id, body }: { id: number; body: UseBody }) =>
         answered(client.POST('/api/keepers/{keeper_id}/use', { ...at(id), body })),
-      ...done,
     }),
     removeUse: useMutation({
       mutationFn: (entryId: number) => answered(client.DELETE('/api/use/{entry_id}', of(entryId))),
-      ...done,
     }),
     probe: useMutation({
       mutationFn: ({ entryId, body }: { entryId: number; body: Schemas['ProbeIn'] }) =>
         answered(client.POST('/api/use/{entry_id}/probes', { ...of(entryId), body })),
-      ...done,
     }),
     verdict: useMutation({
       mutationFn: ({ entryId, verdict }: { entryId: number; verdict: Schemas['VerdictIn']['verdict'] }) =>
         answered(client.POST('/api/use/{entry_id}/verdict', { ...of(entryId), body: { verdict } })),
-      ...done,
     }),
     standinUse: useMutation({
       mutationFn: ({ id, hours, workloadId }: { id: number; hours: number; workloadId: number }) =>
         answered(client.POST('/api/keepers/{keeper_id}/standin-use', { ...at(id), body: { hours, workload_id: workloadId } })),
-      ...done,
     }),
     standinTime: useMutation({
       mutationFn: ({ id, workloadId, seed }: { id: number; workloadId: number; seed?: number }) =>
         answered(client.POST('/api/keepers/{keeper_id}/standin-time', { ...at(id), body: { workload_id: workloadId, seed } })),
-      ...done,
     }),
     standinProbe: useMutation({
       mutationFn: ({ entryId, body }: { entryId: number; body: Schemas['StandInProbeIn'] }) =>
         answered(client.POST('/api/use/{entry_id}/standin-probe', { ...of(entryId), body })),
-      ...done,
     }),
   }
 }

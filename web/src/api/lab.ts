@@ -1,9 +1,8 @@
 /** The laboratory: models fitted from a campaign's runs and logs. */
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
-import { refresh } from './refresh'
 
 export type Interval = Schemas['Interval']
 export type HeatView = Schemas['HeatView']
@@ -154,13 +153,11 @@ export const useCurve = (campaignId: MaybeRefOrGetter<number>, wish: MaybeRefOrG
   })
 
 export function useKeepCurve() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ campaignId, text }: { campaignId: number; text: string }) =>
       answered(
         client.PUT('/api/campaigns/{campaign_id}/curve', { params: { path: { campaign_id: campaignId } }, body: { text } }),
       ),
-    onSuccess: () => void refresh(queries),
   })
 }
 
@@ -188,11 +185,9 @@ export const useSweep = (campaignId: MaybeRefOrGetter<number>, wish: MaybeRefOrG
   })
 
 export function useRunSweep() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ campaignId, body }: { campaignId: number; body: Schemas['SweepIn'] }) =>
       answered(client.POST('/api/campaigns/{campaign_id}/sweep', { params: { path: { campaign_id: campaignId } }, body })),
-    onSuccess: () => void refresh(queries),
   })
 }
 

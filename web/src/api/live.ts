@@ -58,8 +58,7 @@ export const useCeiling = (campaignId: MaybeRefOrGetter<number>, settingId: Mayb
   })
 
 function useLiveChange<Input, Output>(change: (input: Input) => Promise<Output>) {
-  const queries = useQueryClient()
-  return useMutation({ mutationFn: change, onSuccess: () => void refresh(queries) })
+  return useMutation({ mutationFn: change })
 }
 
 /** What it changes elsewhere is asked for when it is looked at: one goes on to the run's own page at once. */
@@ -68,9 +67,9 @@ export function useStartLive() {
   return useMutation({
     mutationFn: ({ campaignId, body }: { campaignId: number; body: Schemas['StartIn'] }) =>
       answered(client.POST('/api/campaigns/{campaign_id}/live', { params: { path: { campaign_id: campaignId } }, body })),
+    meta: { shown: 'when looked at' },
     onSuccess: (live) => {
       goesOn(live.run_id)
-      void refresh(queries, 'when looked at')
       void queries.invalidateQueries({ queryKey: ['live'], exact: true })
     },
   })

@@ -2,7 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, asJson, client, formData, type Schemas } from './client'
-import { DECLARED, refresh } from './refresh'
+import { DECLARED, UNCHANGED, refresh } from './refresh'
 
 export type LogPreview = Schemas['LogPreview']
 export type LogChoice = Schemas['LogChoice']
@@ -22,6 +22,7 @@ export interface PreviewInput {
 
 export const usePreviewLog = () =>
   useMutation({
+    meta: UNCHANGED,
     mutationFn: ({ file, separator, decimal, runId, tuned }: PreviewInput) =>
       answered(
         client.POST('/api/logs/preview', {
@@ -53,6 +54,8 @@ export function useAddLog() {
           bodySerializer: () => formData({ file, choice: asJson(choice) as string, take_over: takeOver.join(','), store, sure }),
         }),
       ),
+    // a check stores nothing
+    meta: UNCHANGED,
     onSuccess: (check) => void (check.stored && refresh(queries)),
   })
 }

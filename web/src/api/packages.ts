@@ -1,7 +1,7 @@
-import { useMutation, useQueryClient } from '@tanstack/vue-query'
+import { useMutation } from '@tanstack/vue-query'
 
 import { answered, client, formData, type Schemas } from './client'
-import { refresh } from './refresh'
+import { UNCHANGED } from './refresh'
 
 export type PackagePlan = Schemas['PackagePlan']
 
@@ -12,18 +12,17 @@ export const packageAddress = (campaignId?: number): string =>
 /** What taking a package in would do; nothing is written. */
 export const usePlanPackage = () =>
   useMutation({
+    meta: UNCHANGED,
     mutationFn: (file: File) =>
       answered(client.POST('/api/package/plan', { body: { file: '' }, bodySerializer: () => formData({ file }) })),
   })
 
 export function useImportPackage() {
-  const queries = useQueryClient()
   return useMutation({
     /** copies: campaigns that differ, by their identity, to be taken in beside what is here */
     mutationFn: ({ file, copies }: { file: File; copies: string[] }) =>
       answered(
         client.POST('/api/package/import', { body: { file: '', copies }, bodySerializer: () => formData({ file, copies }) }),
       ),
-    onSuccess: () => void refresh(queries),
   })
 }

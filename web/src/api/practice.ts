@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
+import { UNCHANGED } from './refresh'
 
 export type Practice = Schemas['PracticeView']
 
@@ -18,6 +19,7 @@ function usePracticeChange<Input>(change: (input: Input) => Promise<Practice>) {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: change,
+    meta: UNCHANGED,
     onSuccess: (practice) => {
       queries.setQueryData(['practice', practice.id], practice)
       void queries.invalidateQueries({ queryKey: ['practices'] })

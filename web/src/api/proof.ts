@@ -1,8 +1,7 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
-import { refresh } from './refresh'
 
 export type ProofView = Schemas['ProofView']
 export type School = Schemas['SchoolView']
@@ -36,10 +35,8 @@ export const useTriage = (runId: MaybeRefOrGetter<number | undefined>) =>
   })
 
 export function useSetBattery() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ campaignId, body }: { campaignId: number; body: Schemas['BatteryIn'] }) =>
       answered(client.POST('/api/campaigns/{campaign_id}/battery', { params: { path: { campaign_id: campaignId } }, body })),
-    onSuccess: () => void refresh(queries),
   })
 }

@@ -1,8 +1,7 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
-import { refresh } from './refresh'
 
 export type ReadLine = Schemas['LineOut']
 
@@ -23,7 +22,6 @@ export const useReadLine = (campaignId: MaybeRefOrGetter<number>, line: MaybeRef
   })
 
 export function useLogLine() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ campaignId, line, sure, uid }: { campaignId: number; line: string; sure: boolean; uid: string }) =>
       answered(
@@ -32,6 +30,5 @@ export function useLogLine() {
           body: { line, sure, uid },
         }),
       ),
-    onSuccess: () => void refresh(queries),
   })
 }

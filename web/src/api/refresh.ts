@@ -1,4 +1,4 @@
-import type { Query, QueryClient } from '@tanstack/vue-query'
+import { MutationCache, type Query, type QueryClient } from '@tanstack/vue-query'
 
 /** For what no change in the logbook changes: who is signed in, whether the disk is full. */
 export const APART = { meta: { apart: true } }
@@ -37,3 +37,27 @@ export function hearOtherTabs(queries: QueryClient): void {
     ({ data }) => void queries.invalidateQueries(data === 'replaced' ? {} : { predicate: inLogbook }),
   )
 }
+
+/** What a mutation changes, where it is not the logbook; and whether what is on the screen is asked for anew at once. */
+interface Changes extends Record<string, unknown> {
+  changes?: 'nothing' | 'everything'
+  shown?: 'at once' | 'when looked at'
+}
+declare module '@tanstack/vue-query' {
+  interface Register {
+    mutationMeta: Changes
+  }
+}
+
+/** For a mutation that only checks or tries something, or sees to the questions it concerns itself. */
+export const UNCHANGED: Changes = { changes: 'nothing' }
+
+/** Asks anew after every mutation that succeeded: a hook says so only where it changes something else than the logbook. */
+export const refreshing = (queries: () => QueryClient): MutationCache =>
+  new MutationCache({
+    onSuccess: (_answer, _sent, _context, mutation) => {
+      const { changes, shown }: Changes = mutation.meta ?? {}
+      if (changes === 'everything') void refreshAll(queries())
+      else if (changes !== 'nothing') void refresh(queries(), shown)
+    },
+  })

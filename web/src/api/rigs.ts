@@ -1,7 +1,6 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery } from '@tanstack/vue-query'
 
 import { answered, client, type Schemas } from './client'
-import { refresh } from './refresh'
 
 export type Rig = Schemas['RigOut']
 export type Fitting = Schemas['FittingOut']
@@ -14,30 +13,24 @@ export type KnownWorkload = Schemas['KnownWorkload']
 export const useWorkloads = () => useQuery({ queryKey: ['workloads'], queryFn: () => answered(client.GET('/api/workloads')) })
 
 export function useAddFitting() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ rigId, body }: { rigId: number; body: FittingIn }) =>
       answered(client.POST('/api/rigs/{rig_id}/fittings', { params: { path: { rig_id: rigId } }, body })),
-    onSuccess: () => void refresh(queries),
   })
 }
 
 /** Corrects how a workload was described, in every campaign. */
 export function useCorrectWorkload() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ id, body }: { id: number; body: Schemas['WorkloadChange'] }) =>
       answered(client.PUT('/api/workloads/{workload_id}', { params: { path: { workload_id: id } }, body })),
-    onSuccess: () => void refresh(queries),
   })
 }
 
 /** Another name for a rig. */
 export function useRenameRig() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ id, name, was }: { id: number; name: string; was: string }) =>
       answered(client.PUT('/api/rigs/{rig_id}', { params: { path: { rig_id: id } }, body: { name, seen: { name: was } } })),
-    onSuccess: () => void refresh(queries),
   })
 }

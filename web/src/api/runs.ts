@@ -1,8 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
-import { refresh } from './refresh'
 
 export type Run = Schemas['RunOut']
 export type RunIn = Schemas['RunIn']
@@ -29,8 +28,7 @@ export const useRun = (id: MaybeRefOrGetter<number>) =>
 
 /** Every change to a run changes ladders, baselines and standings: all that was read is read again. */
 function useRunChange<Input, Output>(change: (input: Input) => Promise<Output>) {
-  const queries = useQueryClient()
-  return useMutation({ mutationFn: change, onSuccess: () => void refresh(queries) })
+  return useMutation({ mutationFn: change })
 }
 
 export const useLogRun = () =>

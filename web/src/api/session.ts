@@ -1,7 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery } from '@tanstack/vue-query'
 
 import { answered, client, type Schemas } from './client'
-import { APART, refreshAll } from './refresh'
+import { APART } from './refresh'
 
 export const useSession = () =>
   useQuery({
@@ -12,17 +12,15 @@ export const useSession = () =>
   })
 
 export function useSignIn() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: (body: Schemas['SignIn']) => answered(client.POST('/api/session', { body })),
-    onSuccess: () => void refreshAll(queries),
+    meta: { changes: 'everything' },
   })
 }
 
 export function useSignOut() {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: () => answered(client.DELETE('/api/session')),
-    onSuccess: () => void refreshAll(queries),
+    meta: { changes: 'everything' },
   })
 }

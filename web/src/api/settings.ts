@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
 import { answered, client, type Schemas } from './client'
@@ -17,10 +17,9 @@ export const useSettings = (campaignId: MaybeRefOrGetter<number>, wanted: MaybeR
 
 /** shown: when what is on the screen is asked anew; not at once where a run begins with it, which changes it again. */
 export function useAddSetting(shown: Parameters<typeof refresh>[1] = 'at once') {
-  const queries = useQueryClient()
   return useMutation({
     mutationFn: ({ campaignId, body }: { campaignId: number; body: Schemas['SettingIn'] }) =>
       answered(client.POST('/api/campaigns/{campaign_id}/settings', { params: { path: { campaign_id: campaignId } }, body })),
-    onSuccess: () => void refresh(queries, shown),
+    meta: { shown },
   })
 }

@@ -1,7 +1,7 @@
 import { useMutation, useQuery } from '@tanstack/vue-query'
 
 import { answered, client, type Schemas } from './client'
-import { DECLARED } from './refresh'
+import { DECLARED, UNCHANGED } from './refresh'
 
 export type Starter = Schemas['StarterOut']
 
@@ -10,4 +10,4 @@ export const useStarters = () =>
   useQuery({ queryKey: ['starters'], queryFn: () => answered(client.GET('/api/starters')), ...DECLARED })
 
 /** What the machine that Trelvo runs on says of itself. */
-export const useReadMachine = () => useMutation({ mutationFn: () => answered(client.GET('/api/this-machine')) })
+export const useReadMachine = () => useMutation({ mutationFn: () => answered(client.GET('/api/this-machine')), meta: UNCHANGED })
