@@ -145,6 +145,10 @@ def test_where_no_law_is_known_the_answer_says_why(client, wall, campaign, stock
 def test_both_ways_of_saving_stand_side_by_side_and_what_would_beat_them(client, wall):
     found = client.get(f"/api/campaigns/{wall.pk}/response").json()
     cap = next(one for one in found["ways"] if one["way"] == "cap the power")
+    assert [one["label"] for one in cap["places"]] == [
+        "stock",
+        *(one["title"].removeprefix("power limit ") for one in cap["places"][1:]),
+    ]
     ratios = [one["ratio"] for one in cap["response"]["curve"]]
     assert ratios == sorted(ratios)
     at_98 = next(one for one in found["equal_speed"] if one["ratio"] == 0.98)

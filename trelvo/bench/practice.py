@@ -26,9 +26,13 @@ MOST_TESTS = 300
 
 @dataclass(frozen=True)
 class Result:
-    """What a way of climbing kept: failures an hour of it in truth, steps below the best (negative: past it), the cost."""
+    """What a way of climbing kept: failures an hour of it in truth, steps below the best (negative: past it), the cost.
+
+    mine: whether the user climbed it
+    """
 
     who: str
+    mine: bool
     kept: float
     true_per_h: float
     within: bool
@@ -164,6 +168,7 @@ def _truth(practice: Practice, marks: Sequence[TrialMark]) -> Truth:
     mine = _result(
         chip,
         who,
+        True,
         practice.kept,
         best,
         accepted,
@@ -176,11 +181,19 @@ def _truth(practice: Practice, marks: Sequence[TrialMark]) -> Truth:
 
 
 def _result(
-    chip: HiddenChip, who: str, kept: float, best: float, accepted: float, minutes: float, failures: int, tests: int
+    chip: HiddenChip,
+    who: str,
+    mine: bool,
+    kept: float,
+    best: float,
+    accepted: float,
+    minutes: float,
+    failures: int,
+    tests: int,
 ) -> Result:
     rate = chip.failures_per_h(kept)
     within = kept == KNOB.stock or rate <= accepted
-    return Result(who, kept, rate, within, round((best - kept) / KNOB.step), minutes, failures, tests)
+    return Result(who, mine, kept, rate, within, round((best - kept) / KNOB.step), minutes, failures, tests)
 
 
 def _climbed(chip: HiddenChip, strategy: Strategy, practice: Practice, best: float, accepted: float) -> Result:
@@ -201,4 +214,4 @@ def _climbed(chip: HiddenChip, strategy: Strategy, practice: Practice, best: flo
     bad = min((trial.value for trial in trials if trial.failed), default=KNOB.high + KNOB.step)
     held = max((trial.value for trial in trials if not trial.failed and trial.value < bad), default=KNOB.stock)
     kept = advice.value if advice.act == "hold" else held
-    return _result(chip, strategy, kept, best, accepted, spent, failures, len(trials))
+    return _result(chip, strategy, False, kept, best, accepted, spent, failures, len(trials))

@@ -12,6 +12,7 @@ from trelvo.core.base.knobs import (
     check_value,
     describe_last,
     describe_setting,
+    describe_shortest,
     describe_value,
     distinguish,
     height,
@@ -108,3 +109,12 @@ def test_a_point_is_labelled_by_the_knob_turned_last():
     assert describe_last(knobs, {"core": 75.0, "volts": -25.0}) == "voltage −25\u00a0mV"
     assert describe_last(knobs, {"core": 75.0}) == "core clock +75\u00a0MHz"
     assert describe_last(knobs, {}) == "stock"
+
+
+def test_among_settings_of_one_knob_its_value_is_name_enough():
+    knobs = [Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1), Knob("volts", "Voltage", "mV", 0, 5, -150, 0, -1)]
+    assert describe_shortest(knobs, {"volts": -25.0}) == "−25\u00a0mV"
+    assert describe_shortest(knobs, {"core": 75.0, "volts": -25.0}) == describe_setting(
+        knobs, {"core": 75.0, "volts": -25.0}
+    )
+    assert describe_shortest(knobs, {}) == "stock"

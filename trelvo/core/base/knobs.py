@@ -252,6 +252,12 @@ def describe_last(knobs: Sequence[Knob], values: Mapping[str, float]) -> str:
     return describe_setting(turned[-1:], values)
 
 
+def describe_shortest(knobs: Sequence[Knob], values: Mapping[str, float]) -> str:
+    """A setting in as few words as its place in a chart of one knob needs: the value alone where only one knob is turned."""
+    turned = [knob for knob in knobs if values.get(knob.key, knob.stock) != knob.stock]
+    return describe_value(turned[0], values[turned[0].key]) if len(turned) == 1 else describe_setting(knobs, values)
+
+
 def distinguish(knobs: Sequence[Knob], settings: Sequence[Mapping[str, float]]) -> tuple[str, list[str]]:
     """What several settings have in common beyond stock, and for each what sets it apart; full words for a single one.
 

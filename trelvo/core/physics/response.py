@@ -25,13 +25,17 @@ CURVE_POINTS = 61
 
 @dataclass(frozen=True)
 class ResponsePlace:
-    """A setting on the curve: x (such as watts), speed against stock as a ratio, and the deviation of that ratio."""
+    """A setting on the curve: x (such as watts), speed against stock as a ratio, and the deviation of that ratio.
+
+    label: its name beside its point, short
+    """
 
     setting_id: int
     title: str
     x: float
     ratio: float
     deviation: float
+    label: str = ""
 
 
 @dataclass(frozen=True)

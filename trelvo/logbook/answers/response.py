@@ -3,12 +3,12 @@
 import math
 from collections import defaultdict
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal, cast
 
 import numpy as np
 
-from trelvo.core.base.knobs import Knob
+from trelvo.core.base.knobs import Knob, describe_shortest
 from trelvo.core.base.runs import mean_of
 from trelvo.core.decide.foretold_step import ForetoldPower, ForetoldSetting
 from trelvo.core.decide.judging import Judged
@@ -98,11 +98,12 @@ def _places(data: CampaignData) -> Places | None:
         return None
     values = {one.pk: one.values for one in data.settings}
     everywhere = _run_everywhere(data)
-    at_stock = ResponsePlace(data.stock.pk, "stock", stock_w, 1.0, 1e-4)
+    at_stock = ResponsePlace(data.stock.pk, "stock", stock_w, 1.0, 1e-4, "stock")
     ways: dict[Way, list[ResponsePlace]] = {"cap the power": [at_stock], "hold a voltage": [], "something else": []}
     for one in goal_view(data).judged:
         place = _place(one, stock_w) if one.setting_id in everywhere else None
         if place is not None and one.setting_id != data.stock.pk:
+            place = replace(place, label=describe_shortest(data.knobs, values[one.setting_id]))
             ways[way_of(values[one.setting_id], data.knobs)].append(place)
     return Places(stock_w, ways, everywhere)
 

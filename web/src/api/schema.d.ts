@@ -7943,10 +7943,17 @@ export interface components {
         /**
          * ResponsePlace
          * @description A setting on the curve: x (such as watts), speed against stock as a ratio, and the deviation of that ratio.
+         *
+         *     label: its name beside its point, short
          */
         ResponsePlace: {
             /** Deviation */
             deviation: number;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
             /** Ratio */
             ratio: number;
             /** Setting Id */
@@ -7999,12 +8006,16 @@ export interface components {
         /**
          * Result
          * @description What a way of climbing kept: failures an hour of it in truth, steps below the best (negative: past it), the cost.
+         *
+         *     mine: whether the user climbed it
          */
         Result: {
             /** Failures */
             failures: number;
             /** Kept */
             kept: number;
+            /** Mine */
+            mine: boolean;
             /** Minutes */
             minutes: number;
             /** Short Steps */

@@ -10,8 +10,6 @@ import ChartFrame from './ChartFrame.vue'
 import { chartStyle } from './setup'
 
 const props = defineProps<{ view: ResponseView }>()
-/** A setting of one knob is named well enough by its value. */
-const short = (title: string): string => (title.includes(',') ? title : (/[+−\d].*$/.exec(title)?.[0] ?? title))
 const percent = (ratio: number): number => (ratio - 1) * 100
 const rows = computed(() =>
   props.view.ways.flatMap((one) => one.places.map((place) => [one.way, place.title, place.x, place.ratio, place.deviation])),
@@ -128,7 +126,7 @@ const option = computed<EChartsOption>(() => {
             label: {
               show: true,
               position: one.way === 'cap the power' ? ('right' as const) : ('top' as const),
-              formatter: (item: unknown) => short((item as { name: string }).name),
+              formatter: (item: unknown) => one.places[(item as { dataIndex: number }).dataIndex]?.label ?? '',
               color: c.ink,
               fontSize: 12,
             },

@@ -46,7 +46,7 @@ const rows = (): unknown[][] =>
         </tr>
       </thead>
       <tbody>
-        <tr v-for="one in truth.results" :key="one.who" :class="{ mine: one.who.startsWith('you') }">
+        <tr v-for="one in truth.results" :key="one.who" :class="{ mine: one.mine }">
           <td>{{ one.who }}</td>
           <td class="number figure">{{ words(one.kept) }}</td>
           <td>{{ steps(one.short_steps) }}</td>
