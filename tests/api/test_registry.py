@@ -13,24 +13,24 @@ def registry(client, db):
 
 
 def test_it_holds_what_forms_and_tables_choose_from(registry):
-    assert [one["outcome"] for one in registry["outcomes"]] == list(OUTCOMES)
-    assert {one["unit"] for one in registry["quantities"] if one["quantity"] == "power"} == {"W"}
-    assert next(one for one in registry["goals"] if one["goal"] == "quiet")["label"] == "Cooler and quieter"
-    assert [one["school"] for one in registry["schools"]][-1] == "by the numbers"
+    assert [row["outcome"] for row in registry["outcomes"]] == list(OUTCOMES)
+    assert {row["unit"] for row in registry["quantities"] if row["quantity"] == "power"} == {"W"}
+    assert next(row for row in registry["goals"] if row["goal"] == "quiet")["label"] == "Cooler and quieter"
+    assert [row["school"] for row in registry["schools"]][-1] == "by the numbers"
     assert registry["candidates"] == 6
 
 
 def test_live_charts_come_in_the_order_a_person_looks_at_them(registry):
-    assert [one["quantity"] for one in registry["live"]][:6] == [
+    assert [row["quantity"] for row in registry["live"]][:6] == [
         "core clock", "temperature", "power", "voltage", "frame time", "fan",
     ]  # fmt: skip
-    assert {one["quantity"] for one in registry["live"]} == {one["quantity"] for one in registry["quantities"]} | {
+    assert {row["quantity"] for row in registry["live"]} == {row["quantity"] for row in registry["quantities"]} | {
         "frame time"
     }
 
 
 def test_limits_name_the_quantity_that_they_watch(registry):
-    assert {one["kind"]: one["quantity"] for one in registry["limits"]} == {
+    assert {row["kind"]: row["quantity"] for row in registry["limits"]} == {
         "temperature": "temperature", "voltage": "voltage", "power": "power", "current": "current", "hours": None,
         "fan floor": "fan", "voltage ceiling": None,
     }  # fmt: skip

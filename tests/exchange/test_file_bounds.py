@@ -36,14 +36,14 @@ def lengths(schema: type[BaseModel]) -> dict[str, tuple[int, float]]:
     """Least and most length by field, where either is bounded."""
     found = {}
     for name, field in schema.model_fields.items():
-        least = [one.min_length for one in field.metadata if isinstance(one, annotated_types.MinLen)]
-        most = [one.max_length for one in field.metadata if isinstance(one, annotated_types.MaxLen)]
+        least = [limit.min_length for limit in field.metadata if isinstance(limit, annotated_types.MinLen)]
+        most = [limit.max_length for limit in field.metadata if isinstance(limit, annotated_types.MaxLen)]
         if least or most:
             found[name] = max(least, default=0), min(most, default=float("inf"))
     return found
 
 
-@pytest.mark.parametrize(("form", "entry"), FORM_AND_ENTRY, ids=lambda one: one.__name__)
+@pytest.mark.parametrize(("form", "entry"), FORM_AND_ENTRY, ids=lambda schema: schema.__name__)
 def test_an_entry_is_bounded_as_its_form(form, entry):
     asked, there = lengths(form), lengths(entry)
     # a run may have more figures than a form sends at once: those of its logs
