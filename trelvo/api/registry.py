@@ -9,7 +9,7 @@ from trelvo.api.compare import MOST_CANDIDATES
 from trelvo.api.schema import Schema
 from trelvo.core.base.figures import NAMED, PARTS, STATISTICS, Part, Statistic
 from trelvo.core.base.instruments import INSTRUMENT_KINDS, TRUSTS, InstrumentKind, Trust
-from trelvo.core.registry.approaches import SCHOOLS, STRATEGIES, SchoolFacts, StrategyFacts
+from trelvo.core.registry.approaches import SCHOOLS, SchoolFacts
 from trelvo.core.registry.goals import GOALS, GoalFacts
 from trelvo.core.registry.outcomes import OUTCOMES, OutcomeFacts
 from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES, Quantity, QuantityFacts
@@ -22,7 +22,7 @@ router = Router(tags=["registry"])
 
 
 class FigureWords(Schema):
-    """A figure as forms, tables and the quick line know it. form: whether the form for a run asks for it"""
+    """A figure as forms, tables and the quick line know it. line: its word or unit in a quick line; empty where it has none"""
 
     word: str
     name: str
@@ -89,7 +89,6 @@ class Registry(Schema):
     outcomes: list[OutcomeFacts]
     goals: list[GoalFacts]
     schools: list[SchoolFacts]
-    strategies: list[StrategyFacts]
     limits: list[LimitWords]
     journal_kinds: list[Choice]
     quick_line: list[LineHelp]
@@ -138,7 +137,6 @@ def show_registry(request: HttpRequest) -> Registry:
         outcomes=list(OUTCOMES.values()),
         goals=list(GOALS.values()),
         schools=list(SCHOOLS.values()),
-        strategies=list(STRATEGIES.values()),
         limits=[
             LimitWords(kind=kind, quantity=nature.quantity, unit=nature.unit, means=nature.means)
             for kind, nature in NATURES.items()

@@ -22,7 +22,6 @@ const EMPTY: Registry = {
   outcomes: [],
   goals: [],
   schools: [],
-  strategies: [],
   limits: [],
   journal_kinds: [],
   quick_line: [],

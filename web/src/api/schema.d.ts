@@ -4995,7 +4995,7 @@ export interface components {
         };
         /**
          * FigureWords
-         * @description A figure as forms, tables and the quick line know it. form: whether the form for a run asks for it
+         * @description A figure as forms, tables and the quick line know it. line: its word or unit in a quick line; empty where it has none
          */
         FigureWords: {
             /** Decimals */
@@ -7922,8 +7922,6 @@ export interface components {
             schools: components["schemas"]["SchoolFacts"][];
             /** Statistics */
             statistics: ("mean" | "highest" | "lowest" | "at start" | "at end" | "total" | "1 % low" | "0.1 % low")[];
-            /** Strategies */
-            strategies: components["schemas"]["StrategyFacts"][];
             /** Trusts */
             trusts: ("trusted" | "suspect" | "wrong")[];
         };
@@ -8922,19 +8920,6 @@ export interface components {
             /** Setting Title */
             setting_title: string;
             step: components["schemas"]["Step"];
-        };
-        /**
-         * StrategyFacts
-         * @description A way to climb. steps: of the knob at once on the way; None: it chooses them by what has held.
-         */
-        StrategyFacts: {
-            /** Steps */
-            steps: number | null;
-            /**
-             * Strategy
-             * @enum {string}
-             */
-            strategy: "fixed steps" | "coarse then fine" | "halving" | "by the numbers";
         };
         /**
          * StrategyStep
