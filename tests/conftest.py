@@ -6,8 +6,10 @@ import pickle
 import pytest
 from django.apps import apps
 from django.db import connection, transaction
+from django.test import Client
 from hypothesis import settings
 
+from tests import token_oracle
 from tests.moment import NOW
 from tests.server.templates import made_once
 from trelvo.core.base.knobs import Knob
@@ -15,7 +17,7 @@ from trelvo.demo.story import load_story
 from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
 from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, create_rig
 from trelvo.logbook.models import Campaign
-from trelvo.logbook.rows import kept_data
+from trelvo.logbook.store import empty_store
 from trelvo.server.management.commands.serve import collect_seldom
 
 # No example fails for being slow on a busy machine; where changes land, the same examples are tried every time.
@@ -39,9 +41,27 @@ def now():
 
 
 @pytest.fixture(autouse=True)
-def nothing_at_hand(monkeypatch):
-    """What other tests have read is not kept for this one."""
-    monkeypatch.setattr(kept_data, "_shelf", kept_data._Shelf())
+def empty_snapshot_store():
+    """What other tests have loaded is not kept for this one."""
+    empty_store()
+
+
+class WatchedClient(Client):
+    """Sends requests, and fails where one changes something without replacing its token."""
+
+    def request(self, **request):
+        if request["REQUEST_METHOD"] in ("GET", "HEAD") or not connection.in_atomic_block:
+            return super().request(**request)
+        token_oracle.watch()
+        before = token_oracle.begin()
+        answer = super().request(**request)
+        assert token_oracle.left_unsaid(before) == [], f"{request['REQUEST_METHOD']} {request['PATH_INFO']}"
+        return answer
+
+
+@pytest.fixture
+def client():
+    return WatchedClient()
 
 
 @pytest.fixture(scope="session")

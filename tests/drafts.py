@@ -4,8 +4,8 @@ from trelvo.core.base.figures import BY_WORD
 from trelvo.logbook.acts.runs import RunDraft, figure
 from trelvo.logbook.answers.compare import versus_of
 from trelvo.logbook.answers.sides import REFERENCE, Side
+from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign
-from trelvo.logbook.rows.kept_data import data_of
 
 
 def run_draft(outcome="completed", started_at=None, value=None, duration_s=None, fan="", note="", **read):
@@ -37,9 +37,17 @@ def read_of(run, word):
     return next((one.value for one in run.figures.filter(replaced=False) if one.key.word == word), None)
 
 
+def in_snapshot(rows, row):
+    """What stands in a snapshot for a row of the database."""
+    return next(one for one in rows if one.id == row.pk)
+
+
 def versus(campaign, reference, candidates, now, *, correct=True, reference_fitting=None):
     """Settings of one campaign against another of its own, as Compare shows it."""
-    data = data_of(Campaign.objects.get(pk=campaign.pk))
-    base = Side(REFERENCE, data, reference, reference_fitting or data.judged_fitting)
-    sides = [Side(n, data, setting, data.judged_fitting) for n, setting in enumerate(candidates, start=1)]
+    case = case_alone(Campaign.objects.get(pk=campaign.pk))
+    judged = case.campaign.judged_fitting
+    fitting = in_snapshot(case.campaign.fittings, reference_fitting) if reference_fitting else judged
+    base = Side(REFERENCE, case, in_snapshot(case.campaign.settings, reference), fitting)
+    settings = [in_snapshot(case.campaign.settings, row) for row in candidates]
+    sides = [Side(n, case, setting, judged) for n, setting in enumerate(settings, start=1)]
     return versus_of(base, sides, now, correct=correct)

@@ -12,6 +12,7 @@ from trelvo.logbook.acts.guard_rails import set_guard_rails
 from trelvo.logbook.acts.rigs import FittingDraft, add_fitting
 from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.tokens import campaign_changed
 
 KILN = WorkloadDraft("Kiln", "score", "points", True, 30, kind="stress test", parts=("graphics", "processor"))
 DAY = WorkloadDraft("Day", "time", "s", False, 30, kind="everyday", parts=("memory", "storage"))
@@ -126,6 +127,7 @@ def test_triage_knows_what_held_and_what_is_on_the_ladder(client, campaign, gorg
     assert "heat" not in found
     campaign.temp_limit_c = 85
     campaign.save()
+    campaign_changed(campaign.pk)
     assert "83 °C" in steps(client, run)["heat"]["step"]["why"]
 
 

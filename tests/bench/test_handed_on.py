@@ -13,7 +13,7 @@ from trelvo.exchange.package.read import read_package, take_in
 from trelvo.exchange.package.write import write_package
 from trelvo.exchange.report.html import as_html
 from trelvo.exchange.report.story import campaign_report
-from trelvo.logbook.answers.with_others import data_for_climb
+from trelvo.logbook.cases import case_of
 from trelvo.logbook.models import Campaign, Run
 
 # ten thousand minutes of runs lie behind it
@@ -37,7 +37,7 @@ def test_report_and_package_of_ten_thousand_runs(benchmark, ten_thousand):
 
     def handed_on():
         campaign = Campaign.objects.select_related("rig").get()
-        text = timed("report", lambda: as_html(campaign_report(data_for_climb(campaign), [], NOW)))
+        text = timed("report", lambda: as_html(campaign_report(case_of(campaign), [], NOW)))
         file = io.BytesIO()
         timed("package out", lambda: write_package([campaign], file, NOW, whole=True))
         campaign.runs.all().delete()

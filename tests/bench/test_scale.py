@@ -30,7 +30,7 @@ from tests.e2e.conftest import CHROMIUM
 from tests.server.process import ROOT, Served, ask, standin_campaign
 from trelvo.logbook.acts.runs import log_run
 from trelvo.logbook.models import Run
-from trelvo.logbook.rows import kept_data
+from trelvo.logbook.store import empty_store
 from trelvo.server.management.commands.serve import collect_seldom
 
 ANSWERS = (
@@ -88,7 +88,7 @@ def test_every_answer_over_ten_thousand_runs(benchmark, db, as_served, monkeypat
     print("| answer | nothing at hand | one more run logged | nothing has changed |")
     found = {}
     for path in (*ANSWERS, *PLAYED):
-        monkeypatch.setattr(kept_data, "_shelf", kept_data._Shelf())
+        empty_store()
         cold = once(lambda path=path: answer(path))
         times = []
         for _ in range(3):

@@ -14,8 +14,8 @@ from trelvo.exchange.files.campaign_restore import restore
 from trelvo.exchange.files.runs_csv import harmless, runs_csv
 from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.answers.ladder import ladder_of
+from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign, Fitting, Rig, Run, Series
-from trelvo.logbook.rows.kept_data import data_of
 from trelvo.logbook.rows.series_bytes import from_parquet
 
 
@@ -33,13 +33,13 @@ def emptied():
 @pytest.mark.django_db(transaction=True)
 def test_round_trip_into_an_empty_logbook(told, now):
     before = to_json(campaign_file(told, now))
-    ladders = [ladder_of(data_of(told), workload, told.rig.present_fitting()) for workload in told.workloads.all()]
+    ladders = [ladder_of(case_alone(told), workload, told.rig.present_fitting()) for workload in told.workloads.all()]
     emptied()
     back = restore(from_json(before), now)
     assert to_json(campaign_file(back, now)) == before
     fitting = back.rig.present_fitting()
     for workload, ladder in zip(back.workloads.all(), ladders, strict=True):
-        again = ladder_of(data_of(back), workload, fitting)
+        again = ladder_of(case_alone(back), workload, fitting)
         assert [rung.gain for rung in again.rungs] == [rung.gain for rung in ladder.rungs]
     assert Series.objects.filter(run__campaign=back).count() > 5
 

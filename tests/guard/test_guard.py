@@ -12,7 +12,7 @@ from tests.guard.synthetic import TRAPS, make
 from tests.server.templates import fill
 from trelvo.logbook.acts.runs import log_run
 from trelvo.logbook.acts.settings import add_setting
-from trelvo.logbook.rows import kept_data
+from trelvo.logbook.store import empty_store
 
 ROOT = Path(__file__).parents[2]
 
@@ -25,7 +25,7 @@ def test_differences_name_the_field_and_both_values():
     assert list(differences([1], [1, 2])) == [": [1] -> [1, 2]"]
 
 
-def test_every_answer_is_the_same_whatever_was_asked_before(client, campaign, stock, gorge, now, monkeypatch):
+def test_every_answer_is_the_same_whatever_was_asked_before(client, campaign, stock, gorge, now):
     tuned = add_setting(campaign, {"core": 60}, "", now)
     for setting, values in ((stock, (93.4, 93.6, 93.5)), (tuned, (97.0, 97.3))):
         for value in values:
@@ -34,7 +34,7 @@ def test_every_answer_is_the_same_whatever_was_asked_before(client, campaign, st
     assert len(asked) > 60
     found = []
     for order in (asked, asked[::-1]):
-        monkeypatch.setattr(kept_data, "_shelf", kept_data._Shelf())
+        empty_store()
         found += [answers_of(client, order), answers_of(client, order)]
     for other in found[1:]:
         assert list(differences(json.loads(json.dumps(found[0])), json.loads(json.dumps(other)))) == []

@@ -12,6 +12,7 @@ from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.answers.ageing import ageing_of
 from trelvo.logbook.models import Campaign
+from trelvo.logbook.store import latest_of
 
 
 def climbed(campaign, workload, at, held, failed):
@@ -31,7 +32,7 @@ def climbed(campaign, workload, at, held, failed):
 
 
 def seen(campaign):
-    return ageing_of(list(Campaign.objects.filter(rig=campaign.rig).select_related("rig")))
+    return ageing_of(latest_of(list(Campaign.objects.filter(rig=campaign.rig))))
 
 
 @pytest.fixture

@@ -11,8 +11,8 @@ from tests.server.templates import fill
 from trelvo.core.registry.outcomes import OUTCOMES
 from trelvo.logbook.answers.campaign import summary_of
 from trelvo.logbook.answers.standing import standing_of
+from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign, Rig, Run
-from trelvo.logbook.rows.kept_data import data_of
 
 TOLD = """
     SELECT run.id, run.outcome, run.value, figure.id, figure.value
@@ -21,7 +21,7 @@ TOLD = """
 
 
 def states(name):
-    standing = standing_of(data_of(Campaign.objects.get(name__contains=name)))
+    standing = standing_of(case_alone(Campaign.objects.get(name__contains=name)))
     return {stage.name: stage.state for stage in standing.stages}
 
 
@@ -52,7 +52,7 @@ def test_runs_lie_in_the_past_and_in_order(story, now):
 
 
 def test_there_is_a_gain_and_it_is_a_gain(story):
-    best = summary_of(data_of(Campaign.objects.get(name__contains="summer")), NOW).goal.best
+    best = summary_of(case_alone(Campaign.objects.get(name__contains="summer")), NOW).goal.best
     assert best.speed.low > 1.005
     assert next(one for one in best.conditions if one.key == "stability").state != "broken"
 

@@ -4,7 +4,7 @@ from datetime import timedelta
 
 import pytest
 
-from tests.drafts import run_draft, versus
+from tests.drafts import in_snapshot, run_draft, versus
 from trelvo.core.measure.noise import pool
 from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
 from trelvo.logbook.acts.runs import log_run, set_aside
@@ -13,8 +13,8 @@ from trelvo.logbook.answers.baseline import baseline_of
 from trelvo.logbook.answers.ladder import ladder_of
 from trelvo.logbook.answers.sides import REFERENCE, Side, conditions_of, gather
 from trelvo.logbook.answers.standing import standing_of
+from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign
-from trelvo.logbook.rows.kept_data import data_of
 
 
 @pytest.fixture
@@ -36,18 +36,20 @@ def rung(campaign, now):
 
 
 def fresh(campaign):
-    """The campaign's data, read anew."""
-    return data_of(Campaign.objects.get(pk=campaign.pk))
+    """The campaign as it is now."""
+    return case_alone(Campaign.objects.get(pk=campaign.pk))
 
 
 def judged_fitting(campaign):
-    return fresh(campaign).judged_fitting
+    return fresh(campaign).campaign.judged_fitting
 
 
 def sides_of(campaign, reference, candidates):
-    data = fresh(campaign)
-    first = Side(REFERENCE, data, reference, data.judged_fitting)
-    return gather(first, [Side(n, data, one, data.judged_fitting) for n, one in enumerate(candidates, start=1)])
+    case = fresh(campaign)
+    judged, settings = case.campaign.judged_fitting, case.campaign.settings
+    first = Side(REFERENCE, case, in_snapshot(settings, reference), judged)
+    rungs = [in_snapshot(settings, one) for one in candidates]
+    return gather(first, [Side(n, case, one, judged) for n, one in enumerate(rungs, start=1)])
 
 
 def traps_of(campaign, reference, candidates, now):
@@ -80,10 +82,10 @@ def test_the_newest_fitting_with_runs_is_judged(campaign, stock, log, now):
     log(stock, 93.6)
     first = campaign.rig.present_fitting()
     second = add_fitting(campaign.rig, FittingDraft(), now)
-    assert judged_fitting(campaign) == first
+    assert judged_fitting(campaign).id == first.pk
     assert standing_of(fresh(campaign)).stages[1].state == "to do"
     log(stock, 94.0)
-    assert judged_fitting(campaign) == second
+    assert judged_fitting(campaign).id == second.pk
 
 
 def test_the_ladder_holds_the_runs_of_one_workload(campaign, stock, rung, gorge, log):

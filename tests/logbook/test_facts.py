@@ -11,8 +11,8 @@ from trelvo.logbook.acts.what_counts import WhatCounts, say_enough, set_what_cou
 from trelvo.logbook.answers.campaign import summary_of
 from trelvo.logbook.answers.ladder import ladder_of
 from trelvo.logbook.answers.standing import standing_of
+from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign
-from trelvo.logbook.rows.kept_data import data_of
 from trelvo.logbook.rows.lookups import knobs_of
 
 
@@ -26,8 +26,8 @@ def log(campaign, setting, workload, now, *values, outcome="completed"):
 
 
 def fresh(campaign):
-    """The campaign's data, read anew."""
-    return data_of(Campaign.objects.get(pk=campaign.pk))
+    """The campaign as it is now."""
+    return case_alone(Campaign.objects.get(pk=campaign.pk))
 
 
 def summed_up(campaign):
@@ -38,16 +38,16 @@ def test_a_run_as_the_core_takes_it(campaign, stock, gorge, now):
     read = {"power_w": 180.0, "power_point": "cables", "temp_max_c": 64.0, "low_01_fps": 55.0, "core_mhz": 2340.0}
     run = log_run(campaign, stock, gorge, run_draft("completed", now, 93.6, 90.0, "automatic", "warm", **read), now)
     set_aside(run, "window was open", now)
-    data = fresh(campaign)
-    assert data.runs[0].started_at == now
-    facts = data.facts(data.runs)[0]
+    case = fresh(campaign)
+    assert case.campaign.runs[0].started_at == now
+    facts = case.facts(case.campaign.runs)[0]
     assert (facts.value, facts.power_w, facts.power_point, facts.set_aside) == (93.6, 180.0, "cables", True)
     assert (facts.core_mhz, facts.memory_mhz, facts.low_01_fps, facts.duration_s) == (2340.0, None, 55.0, 90.0)
     assert facts.power_instrument == "Clamp on the cables"
 
 
 def test_stock_is_the_setting_without_values(campaign, rung):
-    assert fresh(campaign).stock.is_stock
+    assert fresh(campaign).campaign.stock.is_stock
     assert not rung.is_stock
     assert [knob.key for knob in knobs_of(campaign)] == ["power", "core"]
 
@@ -56,7 +56,7 @@ def test_a_campaign_just_made(campaign):
     summary = summed_up(campaign)
     assert (summary.next.step.stage, summary.standing.stages[0].state) == ("Baseline", "done")
     assert summary.goal.best is None
-    assert fresh(campaign).judged_fitting == campaign.rig.present_fitting()
+    assert fresh(campaign).campaign.judged_fitting.id == campaign.rig.present_fitting().pk
 
 
 def test_failures_are_counted_unless_set_aside(campaign, stock, rung, gorge, now):
@@ -73,7 +73,7 @@ def test_a_failure_in_another_workload_spoils_a_rung(campaign, stock, rung, gorg
     assert summed_up(campaign).goal.best.setting_id == rung.pk
     log(campaign, rung, campaign.workloads.get(workload__name="Render"), now, None, outcome="program closed")
     assert summed_up(campaign).goal.best is None
-    ladder = ladder_of(fresh(campaign), gorge, fresh(campaign).judged_fitting)
+    ladder = ladder_of(fresh(campaign), gorge, fresh(campaign).campaign.judged_fitting)
     assert (ladder.rungs[0].failures, ladder.rungs[0].failures_elsewhere) == (0, 1)
 
 

@@ -4,7 +4,7 @@ from datetime import timedelta
 
 import pytest
 
-from tests.drafts import run_draft
+from tests.drafts import in_snapshot, run_draft
 from trelvo.logbook.acts.campaigns import WorkloadDraft, add_workloads, create_campaign
 from trelvo.logbook.acts.journal import write_entry
 from trelvo.logbook.acts.keepers import keep, log_use, put_in_use, settle_failure
@@ -13,7 +13,7 @@ from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.answers.keep import evidence_of, proof_of
 from trelvo.logbook.answers.keepers import keeper_view
-from trelvo.logbook.answers.with_others import data_for_climb
+from trelvo.logbook.cases import case_of
 from trelvo.logbook.models import InUse
 
 PARTS = (PartDraft("Graphics card", "Card"),)
@@ -28,11 +28,12 @@ def kept(campaign, stock, gorge, now):
             begun = now - timedelta(hours=hours)
             draft = run_draft("completed", begun, value, duration_s=hours * 3600, room_c=22.0)
             log_run(campaign, setting, gorge, draft, now)
-    data = data_for_climb(campaign)
-    proof = proof_of(data, rung, list(data.testable))
+    case = case_of(campaign)
+    setting = in_snapshot(case.campaign.settings, rung)
+    proof = proof_of(case, setting, case.campaign.testable)
     fitting = campaign.rig.present_fitting()
-    evidence = evidence_of(data, rung, now)
-    return keep(campaign, rung, fitting, "Evenings", "every day", [], evidence, proof, now, in_use=True)
+    evidence = evidence_of(case, setting, now)
+    return keep(campaign, rung.pk, fitting.pk, "Evenings", "every day", [], evidence, proof, now, in_use=True)
 
 
 def seen(keeper, at):
@@ -118,7 +119,9 @@ def test_a_workload_of_another_campaign_on_the_rig_is_in_use_too(kept, now):
 
 def test_a_rig_runs_with_one_setting_at_a_time(kept, stock, now):
     evidence, proof = kept.evidence, kept.proof
-    other = keep(kept.campaign, stock, kept.fitting, "Stock", "quiet", [], evidence, proof, day(now, 2), in_use=True)
+    other = keep(
+        kept.campaign, stock.pk, kept.fitting_id, "Stock", "quiet", [], evidence, proof, day(now, 2), in_use=True
+    )
     put_in_use(kept, day(now, 5))
     put_in_use(kept, day(now, 6))
     spans = [(one.keeper_id, one.since, one.until) for one in InUse.objects.order_by("id")]

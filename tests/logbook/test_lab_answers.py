@@ -21,8 +21,8 @@ from trelvo.logbook.answers.heat_logs import REMEMBERED, Remembered
 from trelvo.logbook.answers.power_lab import power_view
 from trelvo.logbook.answers.response import way_of
 from trelvo.logbook.answers.sweep import SweepWish, wished_values
+from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import LiveRun
-from trelvo.logbook.rows.kept_data import data_of
 from trelvo.logbook.rows.kept_logs import readings_of, sent_part, telemetry_of
 from trelvo.logbook.rows.live_series import Sent
 from trelvo.logbook.rows.log_draft import channel_entry
@@ -48,9 +48,9 @@ def warmed(campaign, stock, gorge, now):
 
 
 def view_of(campaign, **wish):
-    data = data_of(campaign)
+    case = case_alone(campaign)
     asked = {"run_id": None, "limit_c": None, "room_c": None, "setting_id": None} | wish
-    return heat_view(data, [data], **asked)
+    return heat_view(case, [case], **asked)
 
 
 def test_a_dropped_log_is_told_and_its_resistance_counted(campaign, warmed):
@@ -160,14 +160,14 @@ def test_values_of_a_sweep_stand_on_the_grid():
 def test_power_needs_three_settings_and_says_so(campaign, stock, gorge, now):
     read = {"power_w": 180.0, "core_mhz": 2300.0, "voltage_v": 1.0, "power_point": "software"}
     log_run(campaign, stock, gorge, run_draft("completed", now, 90.0, **read), now)
-    found = power_view(data_of(campaign), None, None, 3.0, None)
+    found = power_view(case_alone(campaign), None, None, 3.0, None)
     assert "fewer than 3 settings" in found.refused
     assert found.rungs[0].law_w is None
     for i, core in enumerate((15, 30)):
         rung = add_setting(campaign, {"core": core}, "", now)
         more = read | {"core_mhz": 2315.0 + 15 * i, "power_w": 181.0 + i}
         log_run(campaign, rung, gorge, run_draft("completed", now, 91.0, **more), now)
-    found = power_view(data_of(campaign), None, None, 3.0, 0.25)
+    found = power_view(case_alone(campaign), None, None, 3.0, 0.25)
     assert found.refused == ""
     assert found.readings == 3
     assert found.bills[0].year.cost == pytest.approx(found.bills[0].year.kwh * 0.25)

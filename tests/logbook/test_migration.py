@@ -18,8 +18,8 @@ from django.test import Client
 from tests.server.process import ROOT, Served
 from trelvo.exchange.files.campaign_file import from_json
 from trelvo.exchange.files.campaign_restore import restore
+from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign, Run, Variant
-from trelvo.logbook.rows.kept_data import data_of
 
 KEPT = Path(__file__).parents[1] / "kept"
 ANSWERS = json.loads(gzip.decompress((KEPT / "version-1.answers.json.gz").read_bytes()))
@@ -176,7 +176,7 @@ def test_a_campaign_file_of_the_version_before_opens_with_the_same_numbers(clien
     for old, new in zip(was, shown, strict=True):
         for field in ("title", "watts_saved", "temp_max_c", "low_1_fps", "summary"):
             assert new[field] == old[field]
-    assert [run.value for run in data_of(campaign).runs] == [run["value"] for run in ANSWERS["3/runs"]]
+    assert [run.value for run in case_alone(campaign).campaign.runs] == [run["value"] for run in ANSWERS["3/runs"]]
     # the same file again, as a copy, brings no second workload
     before = Variant.objects.count()
     restore(from_json(data), now, as_copy=True)

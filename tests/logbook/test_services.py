@@ -19,8 +19,8 @@ from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting, creat
 from trelvo.logbook.acts.runs import log_run, set_aside, take_back
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.answers.standing import standing_of
+from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign, Part, Run, Setting
-from trelvo.logbook.rows.kept_data import data_of
 from trelvo.logbook.rows.log_draft import LogDraft
 
 
@@ -121,9 +121,9 @@ def test_setting_aside_keeps_the_run_and_can_be_undone(campaign, stock, gorge, n
     with pytest.raises(Refused, match="without a reason"):
         set_aside(run, "  ", now)
     set_aside(run, "cold start", now)
-    assert standing_of(data_of(campaign)).stages[1].state == "to do"
+    assert standing_of(case_alone(campaign)).stages[1].state == "to do"
     take_back(Run.objects.get())
-    assert standing_of(data_of(campaign)).stages[1].state == "under way"
+    assert standing_of(case_alone(campaign)).stages[1].state == "under way"
     assert Run.objects.get().value == 80.0
 
 
@@ -166,11 +166,14 @@ def test_what_two_instruments_read_stands_side_by_side(campaign, stock, gorge, n
     attach_log(run, log_draft(power_w=180.0), [], now)
     read = {figure.instrument.name: figure.value for figure in run.figures.filter(quantity="power")}
     assert read == {"Meter at the wall": 310.0, "Clamp on the cables": 180.0}
-    data = data_of(campaign)
-    assert data.facts(data.runs)[0].power_w == 310.0
+    case = case_alone(campaign)
+    assert case.facts(case.campaign.runs)[0].power_w == 310.0
     clamp = campaign.rig.instruments.get(kind="clamp")
-    data = data_of(set_counting(campaign, {"power": clamp.pk}))
-    assert (data.facts(data.runs)[0].power_w, data.facts(data.runs)[0].power_point) == (180.0, "cables")
+    case = case_alone(set_counting(campaign, {"power": clamp.pk}))
+    assert (case.facts(case.campaign.runs)[0].power_w, case.facts(case.campaign.runs)[0].power_point) == (
+        180.0,
+        "cables",
+    )
 
 
 @pytest.mark.django_db

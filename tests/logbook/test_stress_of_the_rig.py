@@ -7,12 +7,12 @@ import pytest
 from tests.conftest import CORE
 from tests.drafts import run_draft
 from trelvo.core.base.knobs import Knob
+from trelvo.core.climb_line.line import line_of
 from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
 from trelvo.logbook.acts.rigs import FittingDraft, create_rig
 from trelvo.logbook.acts.runs import log_run
 from trelvo.logbook.acts.settings import add_setting
-from trelvo.logbook.answers.climb_line import line_of
-from trelvo.logbook.answers.with_others import data_for_climb
+from trelvo.logbook.cases import case_of
 from trelvo.logbook.models import Campaign
 
 MEMORY = Knob("memory", "Memory clock", "MHz", 0, 50, 0, 1500, 1, "memory clock")
@@ -40,7 +40,8 @@ def climbed(campaign, key, step, holds, title_holds, now):
 
 def stress_of(campaign, key):
     """The title's stress along a knob, in usual decades of it."""
-    line = line_of(data_for_climb(Campaign.objects.get(pk=campaign.pk)), key, None)
+    case = case_of(Campaign.objects.get(pk=campaign.pk))
+    line = line_of(case.campaign, case.priors, key, None)
     title = campaign.workloads.get(workload__name="Title")
     return line.stresses[title.pk].middle / line.steepness.decade
 

@@ -2,7 +2,7 @@ from django.http import HttpRequest
 from ninja import Query, Router
 
 from trelvo.api.errors import Problems
-from trelvo.api.found import fitting_numbered, found_data
+from trelvo.api.found import fitting_numbered, found_case_alone
 from trelvo.api.schema import Schema
 from trelvo.core.measure.baseline import BaselineOfWorkload
 from trelvo.logbook.answers.baseline import baseline_of
@@ -20,11 +20,11 @@ class BaselineOut(Schema):
 @router.get("/campaigns/{int:campaign_id}/baseline", response={200: BaselineOut, 404: Problems})
 def show_baseline(request: HttpRequest, campaign_id: int, fitting: Query[int | None] = None) -> BaselineOut:
     """Repeats at stock, workload by workload, under the rig's present fitting or the one asked for by number."""
-    data = found_data(campaign_id)
-    chosen = fitting_numbered(data, fitting) if fitting is not None else data.present_fitting
+    case = found_case_alone(campaign_id)
+    chosen = fitting_numbered(case.campaign, fitting) if fitting is not None else case.campaign.present_fitting
     return BaselineOut(
-        stock_id=data.stock.pk,
+        stock_id=case.campaign.stock.id,
         fitting_number=chosen.number if chosen else None,
-        present_fitting_number=data.present_fitting.number if data.present_fitting else None,
-        workloads=baseline_of(data, chosen),
+        present_fitting_number=case.campaign.present_fitting.number if case.campaign.present_fitting else None,
+        workloads=baseline_of(case, chosen),
     )

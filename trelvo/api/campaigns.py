@@ -10,7 +10,7 @@ from ninja import Query, Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_campaign, found_climb
+from trelvo.api.found import found_campaign, found_row_and_case
 from trelvo.api.instruments import InstrumentOut
 from trelvo.api.knobs import KnobChange, KnobIO
 from trelvo.api.rigs import FittingOut, RigIn, WorkloadIn, WorkloadOut, fitting_out, workloads_out
@@ -19,6 +19,8 @@ from trelvo.api.seen import check_seen
 from trelvo.core.base.instruments import usual_reader
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.campaign import CampaignSnapshot
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.goals import Terms, in_words
 from trelvo.core.decide.judging import Standing
 from trelvo.core.decide.measures import GoalMeasure
@@ -45,12 +47,10 @@ from trelvo.logbook.acts.campaigns import (
 )
 from trelvo.logbook.acts.rigs import create_rig
 from trelvo.logbook.answers.campaign import Summary, summary_of
-from trelvo.logbook.answers.cards import cards_of
-from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.answers.sides import workload_facts
-from trelvo.logbook.answers.with_others import data_for_climb
+from trelvo.logbook.cases import case_of, terms_of, way_of
 from trelvo.logbook.models import Campaign, Goal, Rig, Variant
-from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.summaries import cards_of
 
 router = Router(tags=["campaigns"])
 
@@ -131,8 +131,8 @@ class CampaignOut(CampaignCard):
     instruments: list[InstrumentOut]
 
 
-def _card(data: CampaignData, summary: Summary) -> dict[str, Any]:
-    campaign, goal = data.campaign, summary.goal
+def _card(campaign: Campaign, case: Case, summary: Summary) -> dict[str, Any]:
+    goal = summary.goal
     best = goal.best if goal else None
     shown = None
     if goal is not None and best is not None and best.measure is not None:
@@ -144,7 +144,7 @@ def _card(data: CampaignData, summary: Summary) -> dict[str, Any]:
             speed=best.speed,
             drawn=goal.drawn,
         )
-    return _named(campaign, len(data.runs)) | {
+    return _named(campaign, len(case.campaign.runs)) | {
         "goal_words": goal.words if goal else "",
         "goal_far": goal.far if goal else "",
         "standing": summary.standing,
@@ -186,15 +186,16 @@ def _waiting(campaign: Campaign, runs: int) -> dict[str, Any]:
 
 def campaign_out(campaign: Campaign) -> CampaignOut:
     """One campaign with all that its pages need around their own answers."""
-    return data_out(data_for_climb(campaign))
+    return _in_full(campaign, case_of(campaign))
 
 
-def data_out(data: CampaignData) -> CampaignOut:
-    """The same from data that was read already."""
-    campaign, known = data.campaign, data.testable
-    card = _card(data, summary_of(data, timezone.now()))
+def _in_full(campaign: Campaign, case: Case) -> CampaignOut:
+    snapshot = case.campaign
+    card = _card(campaign, case, summary_of(case, timezone.now()))
+    workloads, battery = list(campaign.workloads.all()), list(campaign.battery.all())
+    known = [*workloads, *battery]
     if card["next"] is not None:
-        card["next"] = _with_lines(data, card["next"])
+        card["next"] = _with_lines(snapshot, card["next"])
     return CampaignOut(
         **card,
         rig_id=campaign.rig_id,
@@ -204,33 +205,35 @@ def data_out(data: CampaignData) -> CampaignOut:
         wished_resolution=campaign.wished_resolution,
         stale_days=campaign.stale_days,
         enough_said_at=campaign.enough_said_at,
-        weights={facts.id: facts.weight for facts in workload_facts(data)},
+        weights={facts.id: facts.weight for facts in workload_facts(case)},
         temp_limit_c=campaign.temp_limit_c,
         power_limit_w=campaign.power_limit_w,
         price=campaign.price,
         currency=campaign.currency,
         terms=terms_of(campaign),
         way=way_of(campaign),
-        counting={str(quantity): pk for quantity, pk in data.chosen.items()},
-        power_reader=usual_reader(list(data.instruments.values()), data.chosen, "power", timezone.now()),
-        fittings=[fitting_out(fitting) for fitting in data.fittings],
-        knobs=data.knobs,
-        workloads=workloads_out(data.workloads, known),
-        battery=workloads_out(data.battery, known),
-        retired=workloads_out(data.retired),
-        instruments=[InstrumentOut.from_orm(row) for row in data.instrument_rows],
+        counting={str(quantity): pk for quantity, pk in snapshot.chosen.items()},
+        power_reader=usual_reader(snapshot.rig.instruments, snapshot.chosen, "power", timezone.now()),
+        fittings=[fitting_out(fitting) for fitting in snapshot.fittings],
+        knobs=list(snapshot.knobs),
+        workloads=workloads_out(workloads, known),
+        battery=workloads_out(battery, known),
+        retired=workloads_out(list(campaign.retired.all())),
+        instruments=[InstrumentOut.from_orm(row) for row in campaign.rig.instruments.all()],
     )
 
 
-def _with_lines(data: CampaignData, step: NextStep) -> NextStep:
+def _with_lines(campaign: CampaignSnapshot, step: NextStep) -> NextStep:
     """The next step and the others, each with the quick line that logs it."""
-    known = {setting.pk: setting.values for setting in data.settings}
+    known = {setting.id: setting.values for setting in campaign.settings}
 
     def lined(task: Task) -> Task:
         values = task.values if task.values is not None else known.get(task.setting_id or 0)
         if values is None or task.workload_id is None:
             return task
-        return replace(task, line=begin_line(data.knobs, data.testable, values, task.workload_id, task.minutes or None))
+        return replace(
+            task, line=begin_line(campaign.knobs, campaign.testable, values, task.workload_id, task.minutes or None)
+        )
 
     return NextStep(lined(step.step), tuple(lined(task) for task in step.instead))
 
@@ -245,8 +248,8 @@ def list_campaigns(
     """
     rows = Campaign.objects.present().filter(archived_at__isnull=not archived).select_related("rig")
 
-    def card(data: CampaignData, summary: Summary) -> dict[str, Any]:
-        return CampaignCard(**_card(data, summary)).model_dump(mode="json")
+    def card(campaign: Campaign, case: Case, summary: Summary) -> dict[str, Any]:
+        return CampaignCard(**_card(campaign, case, summary)).model_dump(mode="json")
 
     waiting = _waiting if in_parts else None
     return [CampaignCard(**one) for one in cards_of(list(rows), timezone.now(), card, waiting)]
@@ -267,7 +270,7 @@ def list_names(request: HttpRequest) -> list[CampaignName]:
 @router.get("/campaigns/{int:campaign_id}", response={200: CampaignOut, 404: Problems})
 def show_campaign(request: HttpRequest, campaign_id: int) -> CampaignOut:
     """One campaign with its rig's fittings, knobs, workloads and instruments."""
-    return data_out(found_climb(campaign_id))
+    return _in_full(*found_row_and_case(campaign_id))
 
 
 @router.post("/campaigns", response={201: CampaignOut, 422: Problems})

@@ -8,20 +8,19 @@ from django.http import HttpRequest
 from ninja import Query, Router
 
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_climb
+from trelvo.api.found import found_case
 from trelvo.api.schema import Schema
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.planning import ClimbPlan, plan_climb
 from trelvo.core.climb.policy import Policy
 from trelvo.core.climb.trials import Trial
+from trelvo.core.climb_line.line import within_rails
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.way import policy_for
 from trelvo.core.registry.approaches import STRATEGIES, Strategy
 from trelvo.exchange.quick_line.logging import begin_line
 from trelvo.logbook.answers.climb import ClimbView, KnobTurn, StrategyStep, chosen_line, climb_view, knob_turns
-from trelvo.logbook.answers.climb_line import within_rails
 from trelvo.logbook.answers.climbs import within_goal
-from trelvo.logbook.answers.goal import terms_of, way_of
-from trelvo.logbook.rows.campaign_data import CampaignData
 
 router = Router(tags=["climb"])
 
@@ -65,34 +64,38 @@ def _planned(knob: Knob, trials: tuple[Trial, ...], policy: Policy) -> ClimbPlan
 @router.get("/campaigns/{int:campaign_id}/climb", response={200: ClimbOut, 404: Problems, 422: Problems})
 def show_climb(request: HttpRequest, campaign_id: int, asked: Query[Asked]) -> ClimbOut:
     """One knob's climb: trials, chance to hold along it, and what each strategy would do next."""
-    data = found_climb(campaign_id)
-    climb = climb_view(data, asked.knob, asked.base_id, asked.minutes)
-    lines = {step.strategy: _line(data, climb, step) for step in climb.steps}
+    case = found_case(campaign_id)
+    climb = climb_view(case, asked.knob, asked.base_id, asked.minutes)
+    lines = {step.strategy: _line(case, climb, step) for step in climb.steps}
     return ClimbOut(
         climb=climb,
-        knobs=knob_turns(data, asked.minutes),
+        knobs=knob_turns(case, asked.minutes),
         lines={strategy: line for strategy, line in lines.items() if line},
     )
 
 
-def _line(data: CampaignData, climb: ClimbView, step: StrategyStep) -> str:
+def _line(case: Case, climb: ClimbView, step: StrategyStep) -> str:
     advice = step.advice
     if advice.act != "test" or advice.load_id is None:
         return ""
     return begin_line(
-        data.knobs, data.testable, {**climb.base, climb.knob.key: advice.value}, advice.load_id, advice.minutes
+        case.campaign.knobs,
+        case.campaign.testable,
+        {**climb.base, climb.knob.key: advice.value},
+        advice.load_id,
+        advice.minutes,
     )
 
 
 @router.get("/campaigns/{int:campaign_id}/climb/plan", response={200: list[PlanOut], 404: Problems, 422: Problems})
 def show_plan(request: HttpRequest, campaign_id: int, asked: Query[Asked]) -> list[PlanOut]:
     """How many minutes the rest of the climb takes by each strategy, restarts counted: played through many times."""
-    data = found_climb(campaign_id)
-    line = chosen_line(data, asked.knob, asked.base_id, asked.minutes)
-    own = policy_for(way_of(data.campaign), terms_of(data.campaign), line.knob.key, asked.minutes)
+    case = found_case(campaign_id)
+    line = chosen_line(case, asked.knob, asked.base_id, asked.minutes)
+    own = policy_for(case.way, case.terms, line.knob.key, asked.minutes)
     plans = []
     for strategy in STRATEGIES:
-        limited = within_goal(data, line, within_rails(data, line.knob, own))
+        limited = within_goal(case, line, within_rails(case.campaign, line.knob, own))
         policy = replace(limited, strategy=strategy, steepness=line.steepness)
         with _PLANNING:
             plan = _planned(line.knob, tuple(line.trials), policy)

@@ -12,8 +12,8 @@ from trelvo.api.schema import Schema
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.answers.compare import Versus, default_candidates, side_key, versus_of
 from trelvo.logbook.answers.sides import REFERENCE, Side
+from trelvo.logbook.cases import cases_alone, cases_of
 from trelvo.logbook.models import Campaign
-from trelvo.logbook.rows.kept_data import data_of_many
 
 router = Router(tags=["compare"])
 
@@ -52,19 +52,20 @@ def show_comparison(
         )
     named = [(int(word.split("@")[0]), int(word.split("@")[1]) if "@" in word else None) for word in words]
     own = found_campaign(campaign_id)
-    campaigns = Campaign.objects.present().filter(settings__in=[pk for pk, _ in named]).exclude(pk=own.pk)
-    data, *others = data_of_many([own, *campaigns.select_related("rig").distinct()])
-    base = one_of(data.settings, reference) if reference else data.stock
-    fitting = fitting_numbered(data, reference_fitting) if reference_fitting else data.judged_fitting
-    there = {setting.pk: (where, setting) for where in (data, *others) for setting in where.settings}
+    campaigns = Campaign.objects.present().filter(settings__in=[pk for pk, _ in named]).exclude(pk=own.id)
+    every = cases_of([own, *campaigns.select_related("rig").distinct()])
+    case = every[own.pk]
+    base = one_of(case.campaign.settings, reference) if reference else case.campaign.stock
+    fitting = fitting_numbered(case.campaign, reference_fitting) if reference_fitting else case.campaign.judged_fitting
+    there = {setting.id: (where, setting) for where in every.values() for setting in where.campaign.settings}
     sides: list[Side] = []
-    for pk, number in named or [(setting.pk, None) for setting in default_candidates(data)]:
+    for pk, number in named or [(setting.id, None) for setting in default_candidates(case)]:
         if pk not in there:
             raise Refused(Problem("candidates", f"There is no setting {pk} (any more).", "Choose from the list again."))
         where, setting = there[pk]
-        under = where.judged_fitting if number is None else fitting_numbered(where, number)
+        under = where.campaign.judged_fitting if number is None else fitting_numbered(where.campaign, number)
         sides.append(Side(len(sides) + 1, where, setting, under))
-    answer = versus_of(Side(REFERENCE, data, base, fitting), sides, timezone.now(), correct=holm, careful=looks)
+    answer = versus_of(Side(REFERENCE, case, base, fitting), sides, timezone.now(), correct=holm, careful=looks)
     return VersusOut(chosen_by_trelvo=not words, versus=answer)
 
 
@@ -89,27 +90,27 @@ def list_sides(request: HttpRequest, campaign_id: int) -> list[SideChoice]:
     """
     own = found_campaign(campaign_id)
     measured = set(own.workloads.values_list("pk", flat=True))
-    rows = Campaign.objects.present().filter(Q(pk=own.pk) | Q(runs__variant__in=measured)).distinct()
+    rows = Campaign.objects.present().filter(Q(pk=own.id) | Q(runs__variant__in=measured)).distinct()
     choices = []
-    for data in data_of_many(list(rows.select_related("rig"))):
-        numbers = {fitting.pk: fitting for fitting in data.fittings}
+    for case in cases_alone(list(rows.select_related("rig"))):
+        numbers = {fitting.id: fitting for fitting in case.campaign.fittings}
         counted: dict[tuple[int, int], list[int]] = defaultdict(list)
-        for run in data.runs:
-            if data.was_made(run) and run.variant_id in measured:
+        for run in case.campaign.runs:
+            if case.campaign.was_made(run) and run.variant_id in measured:
                 counted[run.setting_id, run.fitting_id].append(run.variant_id)
-        settings = {setting.pk: setting for setting in data.settings}
+        settings = {setting.id: setting for setting in case.campaign.settings}
         for (setting_id, fitting_id), variants in counted.items():
-            side = Side(1, data, settings[setting_id], numbers[fitting_id])
+            side = Side(1, case, settings[setting_id], numbers[fitting_id])
             choices.append(
                 SideChoice(
                     key=side_key(side),
                     title=side.title,
-                    campaign_id=data.id,
-                    campaign_name=data.campaign.name,
-                    rig_name=data.campaign.rig.name,
+                    campaign_id=case.campaign.id,
+                    campaign_name=case.campaign.name,
+                    rig_name=case.campaign.rig.name,
                     fitting_number=numbers[fitting_id].number,
                     shared=len(set(variants)),
                     runs=len(variants),
                 )
             )
-    return sorted(choices, key=lambda one: one.campaign_id != own.pk)
+    return sorted(choices, key=lambda one: one.campaign_id != own.id)

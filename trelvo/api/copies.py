@@ -20,7 +20,7 @@ from trelvo.exchange.store.database_file import Contents, look_over
 from trelvo.exchange.store.write_gate import no_other_writes
 from trelvo.logbook.acts.live import find_left_open
 from trelvo.logbook.models import LiveRun
-from trelvo.logbook.rows.stamps import set_up_stamps
+from trelvo.logbook.store import empty_store
 
 router = Router(tags=["copies"])
 
@@ -142,8 +142,7 @@ def _restore(copy: Path) -> ContentsOut:
             raise Refused(Problem("copy", "A run goes on.", "End it first; its readings would be lost."))
         put_back(copy, _database(), timezone.now(), _share.append)
         connections.close_all()
-        # the copy may be older than the stamps, and was made anew by nobody's change
-        set_up_stamps()
+        empty_store()
         find_left_open(timezone.now())
         hold_after_stop()
     return _contents(found)

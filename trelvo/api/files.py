@@ -9,7 +9,7 @@ from ninja import File, Form, Router, Status, UploadedFile
 
 from trelvo.api.campaigns import CampaignOut, campaign_out
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_campaign, found_climb
+from trelvo.api.found import found_campaign, found_case
 from trelvo.api.schema import Schema
 from trelvo.exchange.files.campaign_file import campaign_file, from_json, to_json
 from trelvo.exchange.files.campaign_restore import restore
@@ -55,7 +55,7 @@ def export_csv(request: HttpRequest, campaign_id: int) -> HttpResponse:
 
 
 def _report(campaign_id: int) -> Report:
-    data = found_climb(campaign_id)
+    data = found_case(campaign_id)
     keepers = Keeper.objects.filter(campaign_id=campaign_id, taken_back_at=None)
     now = timezone.now()
     return campaign_report(data, keeper_views(keepers, now), now)

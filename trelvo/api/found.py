@@ -1,18 +1,23 @@
 """Finds what an address names, or says that it is not there."""
 
 from collections.abc import Iterable
-from typing import TypeVar
+from typing import Protocol, TypeVar
 
-from django.db.models import Model
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 
-from trelvo.logbook.answers.with_others import found_for_climb
-from trelvo.logbook.models import Campaign, Fitting
-from trelvo.logbook.rows.campaign_data import CampaignData
-from trelvo.logbook.rows.kept_data import data_of, data_of_many
+from trelvo.core.campaign import CampaignSnapshot, Fitting
+from trelvo.core.decide.case import Case
+from trelvo.logbook.cases import case_alone, cases_alone, find_case
+from trelvo.logbook.models import Campaign
 
-Row = TypeVar("Row", bound=Model)
+
+class HasId(Protocol):
+    @property
+    def id(self) -> int: ...
+
+
+Row = TypeVar("Row", bound=HasId)
 
 
 def found_campaign(campaign_id: int) -> Campaign:
@@ -20,40 +25,45 @@ def found_campaign(campaign_id: int) -> Campaign:
     return get_object_or_404(Campaign.objects.present().select_related("rig"), pk=campaign_id)
 
 
-def found_data(campaign_id: int) -> CampaignData:
-    """A campaign's data."""
-    return data_of(found_campaign(campaign_id))
+def found_case_alone(campaign_id: int) -> Case:
+    """A campaign without what others have taught, for answers that ask nothing about its climbs."""
+    return case_alone(found_campaign(campaign_id))
 
 
-def found_rig(campaign_id: int) -> tuple[CampaignData, list[CampaignData]]:
-    """A campaign's data, and that of every campaign of its rig, read together."""
+def found_rig(campaign_id: int) -> tuple[Case, list[Case]]:
+    """A campaign, and every campaign of its rig, loaded together."""
     rows = Campaign.objects.present().filter(rig__campaigns=campaign_id).select_related("rig")
-    every = data_of_many(list(rows))
-    for data in every:
-        if data.id == campaign_id:
-            return data, every
+    every = cases_alone(list(rows))
+    for case in every:
+        if case.campaign.id == campaign_id:
+            return case, every
     raise Http404
 
 
-def found_climb(campaign_id: int) -> CampaignData:
-    """A campaign's data with what earlier campaigns have shown, for answers about its climbs."""
-    data = found_for_climb(campaign_id)
-    if data is None:
+def found_case(campaign_id: int) -> Case:
+    """A campaign with what others have taught, for answers about its climbs."""
+    return found_row_and_case(campaign_id)[1]
+
+
+def found_row_and_case(campaign_id: int) -> tuple[Campaign, Case]:
+    """The same with its row, for what a snapshot leaves out."""
+    found = find_case(campaign_id)
+    if found is None:
         raise Http404
-    return data
+    return found
 
 
-def one_of(rows: Iterable[Row], pk: int) -> Row:
+def one_of(rows: Iterable[Row], row_id: int) -> Row:
     """The row with this number among some that were read already."""
     for row in rows:
-        if row.pk == pk:
+        if row.id == row_id:
             return row
     raise Http404
 
 
-def fitting_numbered(data: CampaignData, number: int) -> Fitting:
+def fitting_numbered(campaign: CampaignSnapshot, number: int) -> Fitting:
     """The rig's fitting of this number."""
-    for fitting in data.fittings:
+    for fitting in campaign.fittings:
         if fitting.number == number:
             return fitting
     raise Http404

@@ -1,5 +1,5 @@
-from dataclasses import asdict
-from typing import cast
+from dataclasses import asdict, replace
+from typing import Any, cast
 
 from django.http import HttpRequest
 from django.utils import timezone
@@ -8,18 +8,19 @@ from pydantic import Field
 
 from trelvo.api.campaigns import CampaignOut, campaign_out
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_campaign, found_climb
+from trelvo.api.found import found_campaign, found_case, found_row_and_case
 from trelvo.api.schema import Schema
 from trelvo.core.base.figures import Part
-from trelvo.core.decide.goals import QuietBy, Terms
+from trelvo.core.decide.goals import QuietBy, Terms, terms_from
 from trelvo.core.decide.next_step import NextStep
 from trelvo.core.decide.way import Way
 from trelvo.core.registry.approaches import School, Strategy
 from trelvo.core.registry.goals import ALWAYS, GOALS, GoalWord
 from trelvo.logbook.acts.goal import set_goal, set_terms, set_way, with_terms
-from trelvo.logbook.answers.goal import GoalView, goal_view, terms_of, way_of
+from trelvo.logbook.answers.goal import GoalView, goal_view
 from trelvo.logbook.answers.next import next_of
 from trelvo.logbook.answers.standing import standing_of
+from trelvo.logbook.cases import way_of
 from trelvo.logbook.models import Goal
 
 router = Router(tags=["goal"])
@@ -105,8 +106,8 @@ class WayIn(Schema):
 @router.get("/campaigns/{int:campaign_id}/goal", response={200: GoalAnswer, 404: Problems})
 def show_goal(request: HttpRequest, campaign_id: int) -> GoalAnswer:
     """Every setting that was run, by the goal, best first."""
-    data = found_climb(campaign_id)
-    return GoalAnswer(goal=goal_view(data), changeable=list(GOALS[terms_of(data.campaign).goal].changeable))
+    case = found_case(campaign_id)
+    return GoalAnswer(goal=goal_view(case), changeable=list(GOALS[case.terms.goal].changeable))
 
 
 @router.put("/campaigns/{int:campaign_id}/goal", response={200: CampaignOut, 404: Problems, 422: Problems})
@@ -120,14 +121,14 @@ def change_goal(request: HttpRequest, campaign_id: int, body: GoalIn) -> Campaig
 @router.post("/campaigns/{int:campaign_id}/goal/try", response={200: GoalTried, 404: Problems, 422: Problems})
 def try_goal(request: HttpRequest, campaign_id: int, body: GoalTryIn) -> GoalTried:
     """What a goal and its numbers would say, before they are taken over. Numbers it does not ask for are passed over."""
-    data = found_climb(campaign_id)
+    row, case = found_row_and_case(campaign_id)
     goal = cast(GoalWord, body.goal.value)
     changeable = GOALS[goal].changeable
     known = {*changeable, *ALWAYS}
     said = {word: value for word, value in body.terms.dict(exclude_unset=True).items() if word in known}
-    data = data.supposing(goal, with_terms(goal, data.campaign.terms, said))
-    view = goal_view(data)
-    standings = [one.standing for one in view.judged if one.setting_id != data.stock.pk]
+    case = replace(case, terms=terms_from(goal, with_terms(goal, cast(dict[str, Any], row.terms), said)))
+    view = goal_view(case)
+    standings = [one.standing for one in view.judged if one.setting_id != case.campaign.stock.id]
     return GoalTried(
         goal=body.goal,
         words=view.words,
@@ -159,5 +160,5 @@ def change_way(request: HttpRequest, campaign_id: int, body: WayIn) -> CampaignO
 @router.get("/campaigns/{int:campaign_id}/next", response={200: NextStep, 404: Problems})
 def show_next(request: HttpRequest, campaign_id: int, minutes: float | None = None) -> NextStep:
     """What to do next, and what could be done instead; the same words as on every screen. minutes: bench time there is"""
-    data = found_climb(campaign_id)
-    return next_of(data, standing_of(data), timezone.now(), minutes)
+    case = found_case(campaign_id)
+    return next_of(case, standing_of(case), timezone.now(), minutes)

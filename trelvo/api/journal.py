@@ -8,7 +8,7 @@ from ninja import Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_climb, found_data
+from trelvo.api.found import found_case, found_row_and_case
 from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
 from trelvo.core.base.problems import Problem, Refused
@@ -26,6 +26,7 @@ from trelvo.logbook.answers.ageing import AgeingView, ageing_of
 from trelvo.logbook.answers.cautions import CautionSaid, cautions_of
 from trelvo.logbook.answers.rig_page import Entry, RigPage, entry_view, rig_page
 from trelvo.logbook.models import Campaign, JournalEntry, JournalKind, Rig
+from trelvo.logbook.store import latest_of
 
 router = Router(tags=["rigs"])
 
@@ -84,7 +85,7 @@ def show_rig(request: HttpRequest, rig_id: int) -> RigPage:
 def show_ageing(request: HttpRequest, rig_id: int) -> list[AgeingView]:
     """Whether the edge of its specimens moves over the years, from every climb that found one."""
     rig = get_object_or_404(Rig, pk=rig_id)
-    return ageing_of(list(Campaign.objects.present().filter(rig=rig).select_related("rig")))
+    return ageing_of(latest_of(list(Campaign.objects.present().filter(rig=rig))))
 
 
 @router.post("/rigs/{int:rig_id}/journal", response={201: Entry, 404: Problems, 422: Problems})
@@ -120,19 +121,19 @@ def bring_entry_back(request: HttpRequest, entry_id: int) -> Entry:
 @router.get("/campaigns/{int:campaign_id}/cautions", response={200: CautionsOut, 404: Problems})
 def show_cautions(request: HttpRequest, campaign_id: int) -> CautionsOut:
     """Where this campaign can hurt someone or break something."""
-    return CautionsOut(cautions=cautions_of(found_climb(campaign_id)), first=FIRST)
+    return CautionsOut(cautions=cautions_of(found_case(campaign_id)), first=FIRST)
 
 
 @router.post("/campaigns/{int:campaign_id}/cautions", response={200: CautionsOut, 404: Problems, 422: Problems})
 def accept_caution(request: HttpRequest, campaign_id: int, body: YesIn) -> CautionsOut:
     """A clear yes to a caution, kept with its words and date."""
-    data = found_data(campaign_id)
-    one: Caution | None = next((said.caution for said in cautions_of(data) if said.caution.key == body.key), None)
+    row, case = found_row_and_case(campaign_id)
+    one: Caution | None = next((said.caution for said in cautions_of(case) if said.caution.key == body.key), None)
     if one is None or one.never:
         what = f"There is no caution “{body.key}” to say yes to here."
         raise Refused(Problem("key", what, "Choose one of the cautions of this campaign."))
-    say_yes(data.campaign, body.key, f"{one.title}. {one.why} {one.people}", timezone.now())
-    return CautionsOut(cautions=cautions_of(data), first=FIRST)
+    say_yes(row, body.key, f"{one.title}. {one.why} {one.people}", timezone.now())
+    return CautionsOut(cautions=cautions_of(found_case(campaign_id)), first=FIRST)
 
 
 @router.post("/sums/oxygen", response={200: OxygenSum, 422: Problems})

@@ -6,7 +6,7 @@ from ninja import Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_climb, one_of
+from trelvo.api.found import found_case, found_row_and_case, one_of
 from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
 from trelvo.bench.later import probe_on_standin, repaired, time_passes, use_on_standin
@@ -117,23 +117,22 @@ def _keeper(keeper_id: int) -> Keeper:
 @router.get("/campaigns/{int:campaign_id}/keep", response={200: KeepView, 404: Problems})
 def show_keep(request: HttpRequest, campaign_id: int, setting_id: int | None = None) -> KeepView:
     """What may be kept of a campaign, and what each component of a setting brings."""
-    return keep_view(found_climb(campaign_id), setting_id)
+    return keep_view(found_case(campaign_id), setting_id)
 
 
 @router.post("/campaigns/{int:campaign_id}/keepers", response={201: KeeperView, 404: Problems, 422: Problems})
 def make_keeper(request: HttpRequest, campaign_id: int, body: KeeperIn) -> Status[KeeperView]:
     """Keeps a setting for use, with what it rests on as it is at this moment."""
-    data, now = found_climb(campaign_id), timezone.now()
-    setting = one_of(data.settings, body.setting_id)
-    if data.judged_fitting is None:
+    (row, case), now = found_row_and_case(campaign_id), timezone.now()
+    setting = one_of(case.campaign.settings, body.setting_id)
+    if case.campaign.judged_fitting is None:
         raise Refused(Problem("setting", "The rig is not described yet.", "Describe how it is put together first."))
-    in_use = Variant.objects.filter(campaigns__rig_id=data.campaign.rig_id, campaigns__deleted_at=None).distinct()
-    evidence, proof = evidence_of(data, setting, now), proof_of(data, setting, list(in_use))
+    evidence, proof = evidence_of(case, setting, now), proof_of(case, setting, case.campaign.rig.used)
     keeper = keep(
-        data.campaign, setting, data.judged_fitting, body.name, body.use, body.components, evidence, proof, now,
+        row, setting.id, case.campaign.judged_fitting.id, body.name, body.use, body.components, evidence, proof, now,
         in_use=body.in_use,
     )  # fmt: skip
-    return Status(201, keeper_view(_keeper(keeper.pk), now))
+    return Status(201, keeper_view(_keeper(keeper.id), now))
 
 
 @router.get("/keepers", response=list[KeeperView])
@@ -193,7 +192,7 @@ def log_hours(request: HttpRequest, keeper_id: int, body: UseIn) -> Status[UseLo
         keeper, body.hours, now, outcome=body.outcome or "", minutes=body.minutes, variant=variant, room_c=body.room_c,
         note=body.note,
     )  # fmt: skip
-    return Status(201, UseLogged(entry_id=entry.pk, keeper=keeper_view(keeper, now)))
+    return Status(201, UseLogged(entry_id=entry.id, keeper=keeper_view(keeper, now)))
 
 
 def _entry(entry_id: int) -> UseEntry:
@@ -230,7 +229,7 @@ def use_standin(request: HttpRequest, keeper_id: int, body: StandInUseIn) -> Sta
     """Hours of use on the stand-in in one go, logged like any other use."""
     keeper, now = _keeper(keeper_id), timezone.now()
     entry = use_on_standin(keeper, body.hours, get_object_or_404(Variant, pk=body.workload_id), now)
-    return Status(201, UseLogged(entry_id=entry.pk, keeper=keeper_view(keeper, now)))
+    return Status(201, UseLogged(entry_id=entry.id, keeper=keeper_view(keeper, now)))
 
 
 @router.post("/keepers/{int:keeper_id}/standin-time", response={200: KeeperView, 404: Problems, 422: Problems})

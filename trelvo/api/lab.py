@@ -9,7 +9,7 @@ from ninja import Query, Router
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_campaign, found_climb, found_data, found_rig, one_of
+from trelvo.api.found import found_campaign, found_case, found_case_alone, found_rig, one_of
 from trelvo.api.queue import QueueOut, queue_out
 from trelvo.api.schema import Schema
 from trelvo.bench.sweep import line_up_sweep
@@ -37,6 +37,7 @@ from trelvo.logbook.answers.held_back import held_back_in
 from trelvo.logbook.answers.power_lab import ForetoldView, PowerView, foretold_view, power_view
 from trelvo.logbook.answers.response import ResponseView, response_view
 from trelvo.logbook.answers.sweep import SweepView, SweepWish, sweep_view
+from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import LiveRun, Series
 
 router = Router(tags=["lab"])
@@ -58,10 +59,10 @@ def show_heat(
 
     run_id: the log to draw; limit_c, room_c: what the cooler's need is worked out for; setting_id: whose watts (stock)
     """
-    data, rig = found_rig(campaign_id)
+    case, rig = found_rig(campaign_id)
     if setting_id is not None:
-        one_of(data.settings, setting_id)
-    return heat_view(data, rig, run_id, limit_c, room_c, setting_id)
+        one_of(case.campaign.settings, setting_id)
+    return heat_view(case, rig, run_id, limit_c, room_c, setting_id)
 
 
 @router.get("/live/{int:run_id}/heat", response={200: HeatNow, 404: Problems, 422: Problems})
@@ -95,30 +96,30 @@ def show_power(
     price: Annotated[float | None, Query(ge=0, le=1e6)] = None,
 ) -> PowerView:
     """The law of the part's watts, what each knob costs (at a setting, stock where none is named), and a year's energy."""
-    data = found_data(campaign_id)
+    case = found_case_alone(campaign_id)
     if setting_id is not None:
-        one_of(data.settings, setting_id)
-    return power_view(data, workload_id, setting_id, hours_a_day, price)
+        one_of(case.campaign.settings, setting_id)
+    return power_view(case, workload_id, setting_id, hours_a_day, price)
 
 
 @router.post("/campaigns/{int:campaign_id}/foretell", response={200: ForetoldView, 404: Problems, 422: Problems})
 def foretell_setting(request: HttpRequest, campaign_id: int, body: ForetellIn) -> ForetoldView:
     """What a setting not yet tried would reach, draw and heat up to under a workload. Stores nothing."""
-    data, rig = found_rig(campaign_id)
-    variant = one_of(data.known_variants, body.workload_id)
-    return foretold_view(data, rig, checked_values(data.knobs, body.values), variant)
+    case, rig = found_rig(campaign_id)
+    variant = one_of(case.campaign.known_variants, body.workload_id)
+    return foretold_view(case, rig, checked_values(case.campaign.knobs, body.values), variant)
 
 
 @router.get("/campaigns/{int:campaign_id}/response", response={200: ResponseView, 404: Problems, 422: Problems})
 def show_response(request: HttpRequest, campaign_id: int) -> ResponseView:
     """Speed against power by each way of saving: curves, what is retained at round watts, both ways at equal speed and power."""
-    return response_view(found_climb(campaign_id))
+    return response_view(found_case(campaign_id))
 
 
 @router.get("/campaigns/{int:campaign_id}/budget", response={200: BudgetView, 404: Problems, 422: Problems})
 def show_budget(request: HttpRequest, campaign_id: int) -> BudgetView:
     """Watts that processor and graphics share: who gets what, what a watt moved brings, limit and split for the goal."""
-    return budget_view(found_data(campaign_id))
+    return budget_view(found_case_alone(campaign_id))
 
 
 @router.get("/campaigns/{int:campaign_id}/sweep", response={200: SweepView, 404: Problems, 422: Problems})
@@ -131,7 +132,7 @@ def show_sweep(
     every: Number = None,
 ) -> SweepView:
     """A knob's values against the workloads: speed, watts and degrees of each, and what nobody has run yet."""
-    return sweep_view(found_data(campaign_id), SweepWish(knob, first, last, every))
+    return sweep_view(found_case_alone(campaign_id), SweepWish(knob, first, last, every))
 
 
 class SweepIn(Schema):
@@ -148,10 +149,10 @@ class SweepIn(Schema):
 @router.post("/campaigns/{int:campaign_id}/sweep", response={200: QueueOut, 404: Problems, 422: Problems})
 def run_sweep(request: HttpRequest, campaign_id: int, body: SweepIn) -> QueueOut:
     """Makes the settings of a sweep that are not there, and lines up every cell that was not run, on the stand-in."""
-    data = found_data(campaign_id)
-    view = sweep_view(data, SweepWish(body.knob, body.first, body.last, body.every))
-    line_up_sweep(data, view, body.repeats, body.speed, timezone.now())
-    return queue_out(data.campaign)
+    campaign = found_campaign(campaign_id)
+    view = sweep_view(case_alone(campaign), SweepWish(body.knob, body.first, body.last, body.every))
+    line_up_sweep(campaign, view, body.repeats, body.speed, timezone.now())
+    return queue_out(campaign)
 
 
 class CurveIn(Schema):
@@ -171,14 +172,14 @@ def show_curve(
     for_clock: Number = None,
 ) -> CurveView:
     """The part's clock over voltage, shaped for a voltage cap and a target clock; and the edge over both knobs."""
-    return curve_view(found_climb(campaign_id), Wish(cap_v, target_mhz, grid_mhz, most_offset_mhz, for_clock))
+    return curve_view(found_case(campaign_id), Wish(cap_v, target_mhz, grid_mhz, most_offset_mhz, for_clock))
 
 
 @router.put("/campaigns/{int:campaign_id}/curve", response={200: CurveView, 404: Problems, 422: Problems})
 def keep_curve(request: HttpRequest, campaign_id: int, body: CurveIn) -> CurveView:
     """Takes over a curve from text, or forgets the one there is; what was learnt from logs counts then."""
     set_curve(found_campaign(campaign_id), read_curve(body.text) if body.text.strip() else [])
-    return curve_view(found_climb(campaign_id), Wish())
+    return curve_view(found_case(campaign_id), Wish())
 
 
 class SupplyOut(Schema):
@@ -225,7 +226,7 @@ def show_droop(
 @router.get("/campaigns/{int:campaign_id}/droop", response={200: DroopView, 404: Problems})
 def show_learnt_droop(request: HttpRequest, campaign_id: int) -> DroopView:
     """What the tuned part's voltage loses under current, learnt from logs, at each setting of the load line."""
-    return droop_view(found_data(campaign_id))
+    return droop_view(found_case_alone(campaign_id))
 
 
 class SoundOut(Schema):

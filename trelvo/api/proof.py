@@ -7,12 +7,11 @@ from pydantic import Field
 
 from trelvo.api.campaigns import CampaignOut, campaign_out
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_campaign, found_climb, one_of
+from trelvo.api.found import found_campaign, found_case, one_of
 from trelvo.api.rigs import WorkloadIn
 from trelvo.api.runs import found_run
 from trelvo.api.schema import Schema
 from trelvo.logbook.acts.campaigns import set_battery
-from trelvo.logbook.answers.goal import terms_of
 from trelvo.logbook.answers.proof import ProofView, proof_view
 from trelvo.logbook.answers.triage import TriageView, triage_view
 from trelvo.logbook.models import Variant
@@ -38,11 +37,11 @@ def show_proof(
 
     minutes: bench time there is, to see what of it fits; the accepted risk is the campaign's
     """
-    data = found_climb(campaign_id)
+    case = found_case(campaign_id)
     if setting_id is not None:
-        one_of(data.settings, setting_id)
-    terms = terms_of(data.campaign)
-    return proof_view(data, setting_id, 1 / terms.hours, terms.sure, minutes)
+        one_of(case.campaign.settings, setting_id)
+    terms = case.terms
+    return proof_view(case, setting_id, 1 / terms.hours, terms.sure, minutes)
 
 
 @router.post("/campaigns/{int:campaign_id}/battery", response={200: CampaignOut, 404: Problems, 422: Problems})
@@ -58,4 +57,4 @@ def choose_battery(request: HttpRequest, campaign_id: int, body: BatteryIn) -> C
 def show_triage(request: HttpRequest, run_id: int) -> TriageView:
     """What to do after this run failed, in order."""
     run = found_run(run_id)
-    return triage_view(found_climb(run.campaign_id), run.pk)
+    return triage_view(found_case(run.campaign_id), run.id)

@@ -1,7 +1,5 @@
 """The registries: everything that quantities, figures, instruments, knobs, outcomes, goals and ways of working can be."""
 
-from dataclasses import asdict
-
 from django.http import HttpRequest
 from ninja import Router
 
@@ -119,7 +117,7 @@ def show_registry(request: HttpRequest) -> Registry:
             unit=QUANTITIES[kind.key.quantity].unit,
             decimals=QUANTITIES[kind.key.quantity].decimals,
             line=kind.line_word or (kind.line_units[0] if kind.line_units else ""),
-            **asdict(kind.key),
+            **kind.key._asdict(),
         )
         for kind in NAMED
     ]

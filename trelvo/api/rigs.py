@@ -12,13 +12,14 @@ from pydantic import Field
 from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
+from trelvo.core import campaign
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure
+from trelvo.core.campaign import titles_of
 from trelvo.logbook.acts.campaigns import WorkloadDraft
 from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting, create_rig, rename_rig
 from trelvo.logbook.acts.workload_corrections import correct_workload
 from trelvo.logbook.models import Campaign, Fitting, Rig, Variant
-from trelvo.logbook.rows.lookups import titles_of
 
 router = Router(tags=["rigs"])
 
@@ -49,7 +50,7 @@ class FittingOut(FittingIn):
     since: datetime
 
 
-def fitting_out(fitting: Fitting) -> FittingOut:
+def fitting_out(fitting: Fitting | campaign.Fitting) -> FittingOut:
     parts = [PartIO(role=part.role, name=part.name, specimen=part.specimen) for part in fitting.placed]
     fields = {name: getattr(fitting, name) for name in FittingOut.model_fields if name != "parts"}
     return FittingOut(**fields, parts=parts)

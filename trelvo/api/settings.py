@@ -6,11 +6,12 @@ from ninja import Router, Status
 from pydantic import Field
 
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_campaign, found_data
+from trelvo.api.found import found_campaign, found_case_alone
 from trelvo.api.schema import Schema
 from trelvo.core.base.knobs import Knob, describe_setting
+from trelvo.core.campaign import Setting
+from trelvo.logbook import models
 from trelvo.logbook.acts.settings import add_setting
-from trelvo.logbook.models import Setting
 from trelvo.logbook.rows.lookups import knobs_of
 
 router = Router(tags=["settings"])
@@ -29,10 +30,10 @@ class SettingOut(Schema):
     title: str
 
 
-def setting_out(setting: Setting, knobs: Sequence[Knob]) -> SettingOut:
+def setting_out(setting: Setting | models.Setting, knobs: Sequence[Knob]) -> SettingOut:
     return SettingOut(
-        id=setting.pk,
-        values=setting.values,
+        id=setting.id,
+        values=dict(setting.values),
         is_stock=setting.is_stock,
         note=setting.note,
         title=describe_setting(knobs, setting.values),
@@ -42,8 +43,8 @@ def setting_out(setting: Setting, knobs: Sequence[Knob]) -> SettingOut:
 @router.get("/campaigns/{int:campaign_id}/settings", response={200: list[SettingOut], 404: Problems})
 def list_settings(request: HttpRequest, campaign_id: int) -> list[SettingOut]:
     """Every setting of a campaign, stock first."""
-    data = found_data(campaign_id)
-    return [setting_out(setting, data.knobs) for setting in data.settings]
+    case = found_case_alone(campaign_id)
+    return [setting_out(setting, case.campaign.knobs) for setting in case.campaign.settings]
 
 
 @router.post("/campaigns/{int:campaign_id}/settings", response={201: SettingOut, 404: Problems, 422: Problems})

@@ -8,7 +8,7 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign
 from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
-from trelvo.logbook.acts.targets import TargetDraft, keep_target
+from trelvo.logbook.acts.targets import TargetDraft, keep_target, remove_target
 from trelvo.logbook.models import Target
 
 router = Router(tags=["targets"])
@@ -66,5 +66,5 @@ def _as_typed(target: Target) -> TargetIn:
 @router.delete("/targets/{int:target_id}", response={204: None, 404: Problems})
 def drop_target(request: HttpRequest, target_id: int) -> Status[None]:
     """Takes a target off the comparison."""
-    _found(target_id).delete()
+    remove_target(_found(target_id))
     return Status(204, None)

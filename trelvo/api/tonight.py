@@ -7,7 +7,7 @@ from ninja import Query, Router
 
 from trelvo.api.errors import Problems
 from trelvo.api.files import download
-from trelvo.api.found import found_climb
+from trelvo.api.found import found_case
 from trelvo.api.schema import Schema
 from trelvo.core.decide.tonight import MOST_MINUTES, Tonight
 from trelvo.exchange.files.evening_ics import evening_ics
@@ -32,13 +32,13 @@ class EveningAsked(Schema):
 @router.get("/campaigns/{int:campaign_id}/tonight", response={200: Tonight, 404: Problems, 422: Problems})
 def show_tonight(request: HttpRequest, campaign_id: int, asked: Query[EveningAsked]) -> Tonight:
     """What fits into the minutes there are, in order, with clock times, and what is known afterwards."""
-    return tonight_of(found_climb(campaign_id), asked.begins_at, asked.minutes)
+    return tonight_of(found_case(campaign_id), asked.begins_at, asked.minutes)
 
 
 @router.get("/campaigns/{int:campaign_id}/tonight.ics", include_in_schema=False)
 def export_tonight(request: HttpRequest, campaign_id: int, asked: Query[EveningAsked]) -> HttpResponse:
     """The same plan as a calendar, one event a stretch."""
-    data = found_climb(campaign_id)
-    plan = tonight_of(data, asked.begins_at, asked.minutes)
-    content = evening_ics(plan, data.campaign.name, str(data.campaign.uid), timezone.now())
-    return download(content, "text/calendar; charset=utf-8", data.campaign.name, "-tonight.ics")
+    case = found_case(campaign_id)
+    plan = tonight_of(case, asked.begins_at, asked.minutes)
+    content = evening_ics(plan, case.campaign.name, str(case.campaign.uid), timezone.now())
+    return download(content, "text/calendar; charset=utf-8", case.campaign.name, "-tonight.ics")

@@ -5,7 +5,7 @@ from django.http import HttpRequest
 from ninja import Router
 
 from trelvo.api.errors import Problems
-from trelvo.api.found import found_climb
+from trelvo.api.found import found_case
 from trelvo.api.schema import Schema
 from trelvo.core.base.knobs import describe_last
 from trelvo.core.decide.alternatives import Alternative, alternatives, worth_tuning
@@ -43,13 +43,13 @@ def _axis(axis: Axis) -> AxisOut:
 @router.get("/campaigns/{int:campaign_id}/trade-off", response={200: TradeOffOut, 404: Problems, 422: Problems})
 def show_trade_off(request: HttpRequest, campaign_id: int, x: Axis = "power", y: Axis = "speed") -> TradeOffOut:
     """Two figures of every setting against each other, and which settings no other beats in both."""
-    data = found_climb(campaign_id)
-    goal = goal_view(data)
+    case = found_case(campaign_id)
+    goal = goal_view(case)
     # always the same draws, so that the answer changes only with what is known
-    values = {setting.pk: setting.values for setting in data.settings}
+    values = {setting.id: setting.values for setting in case.campaign.settings}
     spots = [
-        replace(spot, label=describe_last(data.knobs, values[spot.setting_id]))
-        for spot in trade_off(goal.judged, data.stock.pk, x, y, np.random.default_rng(1))
+        replace(spot, label=describe_last(case.campaign.knobs, values[spot.setting_id]))
+        for spot in trade_off(goal.judged, case.campaign.stock.id, x, y, np.random.default_rng(1))
     ]
     return TradeOffOut(
         x=_axis(x),
@@ -57,8 +57,8 @@ def show_trade_off(request: HttpRequest, campaign_id: int, x: Axis = "power", y:
         axes=[_axis(axis) for axis in AXES],
         spots=spots,
         limits=limits_of(goal.terms, x, y),
-        targets=target_lines(x, y, target_ratios(data)),
-        stock_id=data.stock.pk,
+        targets=target_lines(x, y, target_ratios(case)),
+        stock_id=case.campaign.stock.id,
         best_id=goal.best.setting_id if goal.best else None,
     )
 
@@ -66,7 +66,7 @@ def show_trade_off(request: HttpRequest, campaign_id: int, x: Axis = "power", y:
 @router.get("/campaigns/{int:campaign_id}/alternatives", response={200: list[Alternative], 404: Problems})
 def show_alternatives(request: HttpRequest, campaign_id: int) -> list[Alternative]:
     """Keep stock, tune to the best so far, or buy what was typed as a target: what each gives, and what it costs."""
-    data = found_climb(campaign_id)
-    goal = goal_view(data)
-    best = worth_tuning(goal.best, goal.judged, data.stock.pk)
-    return alternatives(best, data.stock.pk, target_ratios(data), data.campaign.price)
+    case = found_case(campaign_id)
+    goal = goal_view(case)
+    best = worth_tuning(goal.best, goal.judged, case.campaign.stock.id)
+    return alternatives(best, case.campaign.stock.id, target_ratios(case), case.campaign.price)

@@ -8,17 +8,17 @@ from trelvo.bench.queue import line_up
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.answers.sweep import SweepView
-from trelvo.logbook.rows.campaign_data import CampaignData
+from trelvo.logbook.models import Campaign
 
 
 @transaction.atomic
-def line_up_sweep(data: CampaignData, view: SweepView, repeats: int, speed: float, now: datetime) -> None:
+def line_up_sweep(campaign: Campaign, view: SweepView, repeats: int, speed: float, now: datetime) -> None:
     """Every cell without a completed run, value by value; nothing is made or lined up when one of them cannot be run.
 
     Values at which something failed are left out: what failed once is not run again by itself.
     """
-    settings = {one.pk: one for one in data.settings}
-    workloads = {one.pk: one for one in data.workloads}
+    settings = {one.pk: one for one in campaign.settings.all()}
+    workloads = {one.pk: one for one in campaign.workloads.all()}
     lined_up = False
     for row in view.rows:
         if any(cell.failed for cell in row.cells):
@@ -28,8 +28,8 @@ def line_up_sweep(data: CampaignData, view: SweepView, repeats: int, speed: floa
             continue
         setting = settings[row.setting_id] if row.setting_id else None
         if setting is None:
-            setting = add_setting(data.campaign, {view.knob.key: row.value}, "Sweep", now)
-        line_up(data.campaign, [setting], missing, repeats, speed)
+            setting = add_setting(campaign, {view.knob.key: row.value}, "Sweep", now)
+        line_up(campaign, [setting], missing, repeats, speed)
         lined_up = True
     if not lined_up:
         raise Refused(Problem("values", "Every cell of this sweep was run already.", "Choose other values."))

@@ -7,19 +7,19 @@ from trelvo.logbook.acts.journal import say_yes, write_entry
 from trelvo.logbook.acts.keepers import keep, log_probe, log_use, settle_failure, take_out_of_use
 from trelvo.logbook.answers.cautions import cautions_of
 from trelvo.logbook.answers.keep import evidence_of, proof_of
-from trelvo.logbook.answers.with_others import data_for_climb
+from trelvo.logbook.cases import case_of
 from trelvo.logbook.models import Campaign, Keeper, Rig
 
 
 def keep_setting(campaign: Campaign, values: dict[str, float], name: str, use: str, at: datetime) -> Keeper:
     """Keeps a setting of a campaign as it stands at that moment, and puts it in use."""
-    data = data_for_climb(campaign)
-    setting = next(one for one in data.settings if one.values == values)
-    fitting = data.judged_fitting
+    case = case_of(campaign)
+    setting = next(one for one in case.campaign.settings if one.values == values)
+    fitting = case.campaign.judged_fitting
     if fitting is None:
         raise RuntimeError("every rig of the tower was made with a fitting")
-    evidence, proof = evidence_of(data, setting, at), proof_of(data, setting, list(data.testable))
-    return keep(campaign, setting, fitting, name, use, [], evidence, proof, at, in_use=True)
+    evidence, proof = evidence_of(case, setting, at), proof_of(case, setting, list(case.campaign.testable))
+    return keep(campaign, setting.id, fitting.id, name, use, [], evidence, proof, at, in_use=True)
 
 
 def winter(campaign: Campaign, at: datetime, until: datetime) -> None:
@@ -39,8 +39,8 @@ def summer(campaign: Campaign, at: datetime, now: datetime) -> None:
         keeper, 2, min(at + timedelta(days=2), now), outcome="program closed", minutes=42, variant=show, room_c=29.5,
         note="In the middle of Scorpius. Nobody has looked into it yet.",
     )  # fmt: skip
-    data = data_for_climb(campaign)
-    for one in cautions_of(data):
+    case = case_of(campaign)
+    for one in cautions_of(case):
         if one.caution.before_knobs or one.caution.key == "connectors":
             say_yes(campaign, one.caution.key, f"{one.caution.title}. {one.caution.why} {one.caution.people}", at)
 

@@ -1,7 +1,7 @@
 from typing import Any
 
 from django.apps import AppConfig
-from django.db.models.signals import post_migrate, pre_migrate
+from django.db.models.signals import pre_migrate
 
 
 class LogbookConfig(AppConfig):
@@ -12,16 +12,9 @@ class LogbookConfig(AppConfig):
 
     def ready(self) -> None:
         pre_migrate.connect(_before_migration, sender=self)
-        post_migrate.connect(_after_migration, sender=self)
 
 
 def _before_migration(**_: Any) -> None:
-    from trelvo.logbook.rows.stamps import take_down_stamps
+    from trelvo.logbook.earlier_triggers import drop_earlier_triggers
 
-    take_down_stamps()
-
-
-def _after_migration(**_: Any) -> None:
-    from trelvo.logbook.rows.stamps import set_up_stamps
-
-    set_up_stamps()
+    drop_earlier_triggers()

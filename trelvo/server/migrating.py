@@ -12,7 +12,6 @@ from django.db.migrations.executor import MigrationExecutor
 from trelvo.core.base.problems import Refused
 from trelvo.exchange.store.copies import copies_in, make_copy
 from trelvo.exchange.store.database_file import look_over
-from trelvo.logbook.rows.stamps import set_up_stamps
 from trelvo.server.opening import DATABASE_TROUBLE
 
 
@@ -40,7 +39,6 @@ def _migrate(file: Path, now: datetime) -> list[str]:
     is_new = not file.exists() or file.stat().st_size == 0
     executor = MigrationExecutor(connection)
     if not executor.migration_plan(executor.loader.graph.leaf_nodes()):
-        set_up_stamps()
         return []
     said = []
     if not is_new:

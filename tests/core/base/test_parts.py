@@ -5,7 +5,7 @@ import pytest
 from trelvo.core.base.figures import BY_WORD, FigureKey
 from trelvo.core.base.instruments import Counted
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.parts import part_order, standing_for
+from trelvo.core.base.parts import keys_for, part_order, standing_for
 
 CORE = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1, "core clock", "graphics")
 MULTIPLIER = Knob("mult", "Multiplier", "x", 40, 1, 40, 50, 1, "multiplier", "processor")
@@ -17,7 +17,7 @@ def standing(knobs, readings, chosen="tuned part", key=WATTS):
     found = {
         FigureKey(key.quantity, part, key.statistic): Counted(value, None, False) for part, value in readings.items()
     }
-    own = standing_for(found, key, part_order(knobs, chosen))
+    own = standing_for(found, keys_for(key, part_order(knobs, chosen)))
     return own and (own[0], own[1].value)
 
 

@@ -5,7 +5,7 @@ Forms, tables, the quick line, CSV, log import, guard rails and benches take nam
 
 import math
 from dataclasses import dataclass
-from typing import Literal, get_args
+from typing import Literal, NamedTuple, get_args
 
 from trelvo.core.base.problems import Problem
 from trelvo.core.registry.quantities import QUANTITIES, Quantity
@@ -16,8 +16,7 @@ PARTS: tuple[Part, ...] = get_args(Part)
 STATISTICS: tuple[Statistic, ...] = get_args(Statistic)
 
 
-@dataclass(frozen=True)
-class FigureKey:
+class FigureKey(NamedTuple):
     """What a figure is a figure of."""
 
     quantity: Quantity

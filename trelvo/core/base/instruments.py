@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
-from typing import Literal, get_args
+from typing import Literal, NamedTuple, get_args
 
 from trelvo.core.base.deviations import Z
 from trelvo.core.base.figures import FigureKey, Part
@@ -125,8 +125,7 @@ class Instrument:
         return reading * self.factor + self.offset
 
 
-@dataclass(frozen=True)
-class Reading:
+class Reading(NamedTuple):
     """A figure of a run as it was read: value in its quantity's own unit, and by which instrument (None: not said)."""
 
     key: FigureKey

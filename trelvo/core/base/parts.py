@@ -55,15 +55,21 @@ def part_order(knobs: Sequence[Knob], chosen: Part = "tuned part") -> PartOrder:
     return PartOrder(order, sole)
 
 
-def standing_for(found: Mapping[FigureKey, Counted], key: FigureKey, order: PartOrder) -> tuple[Part, Counted] | None:
-    """The reading that stands for a figure of the tuned part, and whose it is; None where nothing was read.
+def keys_for(key: FigureKey, order: PartOrder) -> tuple[FigureKey, ...]:
+    """The figures that may stand for one of the tuned part, the first with a reading counts.
 
     The whole machine stands in for watts only.
     """
-    for part in order.order:
-        if part == "whole machine" and key.quantity != "power":
-            continue
-        reading = found.get(FigureKey(key.quantity, part, key.statistic))
-        if reading is not None:
-            return part, reading
+    parts = [part for part in order.order if part != "whole machine" or key.quantity == "power"]
+    return tuple(key._replace(part=part) for part in parts)
+
+
+def standing_for(found: Mapping[FigureKey, Counted], keys: Sequence[FigureKey]) -> tuple[Part, Counted] | None:
+    """The reading that stands for a figure of the tuned part, and whose it is; None where nothing was read.
+
+    keys: the figures that may stand for it (`keys_for`)
+    """
+    for key in keys:
+        if (reading := found.get(key)) is not None:
+            return key.part, reading
     return None

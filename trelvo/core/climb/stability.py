@@ -54,6 +54,7 @@ def fewer_than(hours: float, sure: float = 0.95) -> float:
     return -math.log(1 - sure) / hours
 
 
+# a climb that is played through thousands of times asks for the same few: without this it takes twice as long
 @lru_cache(maxsize=4096)
 def hours_to_show(per_h: float, sure: float, failures: int = 0) -> float:
     """Hours that show a rate no higher than this on their own, with so many failures in them; one-sided.

@@ -20,7 +20,7 @@ class Way:
 
     strategy: Strategy = "by the numbers"
     wary: bool = False
-    largest_steps: Mapping[str, float] = field(default_factory=dict)
+    largest_steps: Mapping[str, float] = field(default_factory=dict, hash=False)
     school: School = "mixed load"
 
 

@@ -3,7 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -109,19 +109,6 @@ def compare(
     if min(len(reference), len(candidate)) >= OWN_NOISE_RUNS:
         # both sides speak for themselves, whatever the others come to
         pooled, pooled_candidate = None, SHARED
-    return _compare(tuple(reference), tuple(candidate), higher_is_better, pooled, pooled_candidate, confidence)
-
-
-@lru_cache(maxsize=8192)
-def _compare(
-    reference: tuple[float, ...],
-    candidate: tuple[float, ...],
-    higher_is_better: bool,
-    pooled: PooledNoise | None,
-    pooled_candidate: PooledNoise | Shared | None,
-    confidence: float,
-) -> Comparison:
-    """Kept for a while: a run more changes one workload's comparisons, and all are asked for again."""
     ref, cand = log_side(reference, "reference"), log_side(candidate, "candidate")
     sign = 1.0 if higher_is_better else -1.0
     difference = sign * (cand.mean - ref.mean)
@@ -176,9 +163,8 @@ class LogSide:
         return float((rounding_step(np.exp(self.logs)) / math.exp(self.mean)) ** 2 / 12)
 
 
-@lru_cache(maxsize=16_384)
-def log_side(values: tuple[float, ...], where: str) -> LogSide:
-    """A side's repeats (workload's unit), worked out once: a reference is compared with many. Raises Refused as `logs` does"""
+def log_side(values: Sequence[float], where: str) -> LogSide:
+    """A side's repeats (workload's unit). Raises Refused as `logs` does"""
     found = logs(values, where)
     return LogSide(found, float(found.mean()), float(found.var(ddof=1)) if found.size > 1 else 0.0)
 

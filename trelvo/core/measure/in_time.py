@@ -3,7 +3,6 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 import numpy as np
 
@@ -81,20 +80,27 @@ def compare_in_time(
     if pooled is not None and pooled.drawn:
         # to four digits, so that one run more of a neighbour leaves the comparison as it is
         pooled = replace(pooled, sd_log=float(f"{pooled.sd_log:.4g}"))
-    return _in_time(reference, candidate, bench.for_comparing, higher_is_better, pooled, pooled_candidate, confidence)
+    return _in_time(
+        reference,
+        candidate,
+        bench.for_comparing,
+        pooled,
+        pooled_candidate,
+        confidence,
+        higher_is_better=higher_is_better,
+    )
 
 
-@lru_cache(maxsize=4096)
 def _in_time(
     reference: Timed,
     candidate: Timed,
     bench: BenchTimes,
-    higher_is_better: bool,
     pooled: PooledNoise | None,
     pooled_candidate: PooledNoise | Shared | None,
     confidence: float,
+    *,
+    higher_is_better: bool,
 ) -> InTime:
-    """Kept for a while: a run more changes one workload's comparisons, and all are asked for again."""
     plain = compare(
         reference.values,
         candidate.values,

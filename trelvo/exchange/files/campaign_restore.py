@@ -42,6 +42,7 @@ from trelvo.logbook.answers.climb import climb_view
 from trelvo.logbook.answers.goal import goal_view
 from trelvo.logbook.answers.keep import keep_view
 from trelvo.logbook.answers.keepers import keeper_views
+from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import (
     Campaign,
     Figure,
@@ -58,8 +59,8 @@ from trelvo.logbook.models import (
     Target,
     Variant,
 )
-from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, from_parquet
+from trelvo.logbook.tokens import campaign_changed, rig_changed, workloads_changed
 
 CORRECT = "Correct it in the file."
 AGAIN = "Export the campaign again."
@@ -242,12 +243,12 @@ def check_answers(campaign: Campaign, now: datetime) -> None:
     Raises Refused where one cannot be given: what passed every check and still stops a page is not stored.
     """
     try:
-        data = CampaignData(Campaign.objects.select_related("rig").get(pk=campaign.pk))
-        goal_view(data)
-        if summary_of(data, now).trouble:
+        case = case_alone(Campaign.objects.select_related("rig").get(pk=campaign.pk))
+        goal_view(case)
+        if summary_of(case, now).trouble:
             raise ValueError("its summary cannot be worked out")
-        keep_view(data, None)
-        climb_view(data, None, None)
+        keep_view(case, None)
+        climb_view(case, None, None)
         keeper_views(Keeper.objects.filter(campaign=campaign), now)
         campaign_file(campaign, now)
     except Refused:
@@ -273,6 +274,7 @@ def _rig(entry: RigEntry) -> tuple[Rig, dict[uuid.UUID, Fitting], dict[uuid.UUID
         if one.replaced_by is not None and instruments[one.uid].replaced_by is None:
             instruments[one.uid].replaced_by = instruments[one.replaced_by]
             instruments[one.uid].save(update_fields=["replaced_by"])
+    rig_changed(rig.pk)
     return rig, fittings, instruments
 
 
@@ -339,6 +341,7 @@ def write_document(document: CampaignFile, parquet: dict[uuid.UUID, bytes]) -> C
             kept = {name: getattr(series, name) for name in SERIES_FIELDS}
             Series.objects.create(run=run, parquet=parquet[series.uid], **kept)
     write_keepers(campaign, document.keepers, document.journal, document.cautions, settings, workloads, fittings)
+    campaign_changed(campaign.pk)
     return campaign
 
 
@@ -365,6 +368,7 @@ def _variant(entry: WorkloadEntry) -> Variant:
         variant.save(update_fields=["uid"])
         variant.workload.corrections = variant.workload.corrections or entry.corrections
         variant.workload.save(update_fields=["corrections"])
+        workloads_changed()
     return variant
 
 

@@ -26,6 +26,7 @@ from trelvo.logbook.models import (
     UseEntry,
     Variant,
 )
+from trelvo.logbook.tokens import campaign_changed, rig_changed
 
 
 class UseEntryEntry(Strict):
@@ -178,7 +179,9 @@ def write_keepers(
     for before, after in zip(open_[1:], open_, strict=False):
         before.until = after.since
         before.save(update_fields=["until"])
+        campaign_changed(before.keeper.campaign_id)
     for written in journal:
         fields = written.model_dump(exclude={"uid"})
         JournalEntry.objects.get_or_create(uid=written.uid, defaults={"rig": campaign.rig, **fields})
+    rig_changed(campaign.rig_id)
     CautionYes.objects.bulk_create(CautionYes(campaign=campaign, **said.model_dump()) for said in cautions)

@@ -42,6 +42,7 @@ from trelvo.exchange.package.tables import BYTES, ORDER, TABLES, Column, Row, co
 from trelvo.exchange.package.write import FORMAT, LINKS, VERSION
 from trelvo.exchange.plain_words import plain_problem
 from trelvo.logbook.models import Campaign, JournalEntry, Rig
+from trelvo.logbook.tokens import rig_changed
 
 # What a package may hold: files, and bytes once unpacked. A packed bomb stops here.
 MOST_FILES, MOST_BYTES, MOST_TABLE_BYTES = 50_000, 2 * 1024**3, 512 * 1024**2
@@ -167,6 +168,7 @@ def take_in(package: Package, now: datetime, copies: Collection[UUID] = ()) -> P
             for written in package.journal[entry.uid]:
                 fields = written.model_dump(exclude={"uid"})
                 JournalEntry.objects.get_or_create(uid=written.uid, defaults={"rig": rig, **fields})
+            rig_changed(rig.pk)
     return plan
 
 

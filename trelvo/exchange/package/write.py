@@ -18,9 +18,8 @@ from trelvo.exchange.files.keeper_entries import journal_in
 from trelvo.exchange.package.tables import ORDER, ROLES, TABLES, Column, Row, Rows, cell, columns_of, flatten
 from trelvo.logbook.answers.compare import default_candidates, versus_of
 from trelvo.logbook.answers.sides import REFERENCE, Side
+from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign, Rig
-from trelvo.logbook.rows.campaign_data import CampaignData
-from trelvo.logbook.rows.kept_data import at_hand, data_of
 
 FORMAT, VERSION = "trelvo-package", 1
 # Which workloads a campaign measures, proves with besides, and has retired.
@@ -117,20 +116,20 @@ def _links(document: CampaignFile, rows: Rows, seen: set[str]) -> list[Row]:
 
 
 def _verdicts(campaign: Campaign, now: datetime) -> list[Row]:
-    # what is read for this alone is not kept: a large logbook would fill the memory
-    data = data_of(campaign) if at_hand([campaign]) else CampaignData(campaign)
-    settings = default_candidates(data)
+    case = case_alone(campaign)
+    judged = case.campaign.judged_fitting
+    settings = default_candidates(case)
     if not settings:
         return []
-    sides = [Side(k, data, one, data.judged_fitting) for k, one in enumerate(settings, start=1)]
-    versus = versus_of(Side(REFERENCE, data, data.stock, data.judged_fitting), sides, now, correct=True)
+    sides = [Side(k, case, one, judged) for k, one in enumerate(settings, start=1)]
+    versus = versus_of(Side(REFERENCE, case, case.campaign.stock, judged), sides, now, correct=True)
     found: list[Row] = []
     for setting, candidate in zip(settings, versus.candidates, strict=True):
         column = candidate.column
         told = [("", column.overall, column.overall_verdict)]
         told += [
             (str(workload.uid), one.comparison, one.verdict)
-            for workload, one in zip(data.workloads, column.cells, strict=True)
+            for workload, one in zip(case.campaign.workloads, column.cells, strict=True)
         ]
         for workload_uid, comparison, verdict in told:
             if comparison is not None:

@@ -10,6 +10,7 @@ from django.db import transaction
 from trelvo.core.base.knobs import Knob, fingerprint
 from trelvo.core.base.loads import heaviest
 from trelvo.core.base.problems import Refused
+from trelvo.core.campaign import Variant as CoreVariant
 from trelvo.core.registry.outcomes import FAILURES
 from trelvo.exchange.quick_line.grammar import (
     DURATION,
@@ -21,7 +22,7 @@ from trelvo.exchange.quick_line.grammar import (
 )
 from trelvo.logbook.acts.runs import RunDraft, check_run, figure, log_run
 from trelvo.logbook.acts.settings import add_setting
-from trelvo.logbook.models import Campaign, Run, Variant
+from trelvo.logbook.models import Campaign, Run
 from trelvo.logbook.rows.lookups import knobs_of, reader_of, testable
 
 
@@ -32,7 +33,7 @@ def read_for(campaign: Campaign, line: str, now: datetime) -> QuickLine:
     found = testable(campaign)
     before = last.setting.values if last else {}
     failed = last is not None and last.outcome in FAILURES and last.set_aside_at is None
-    workloads = _workloads(found)
+    workloads = _workloads([one.as_variant() for one in found])
     load = heaviest(one.as_load() for one in found)
     fallback = next((one for one in workloads if load is not None and one.id == load.id), None)
     said = read_quick_line(line, knobs, workloads, before, failed_before=failed, fallback=fallback)
@@ -44,7 +45,7 @@ def read_for(campaign: Campaign, line: str, now: datetime) -> QuickLine:
 
 def begin_line(
     knobs: Sequence[Knob],
-    workloads: Sequence[Variant],
+    workloads: Sequence[CoreVariant],
     values: Mapping[str, float],
     workload_id: int,
     minutes: float | None,
@@ -53,8 +54,8 @@ def begin_line(
     return begin_quick_line(values, workload_id, minutes, knobs, _workloads(workloads))
 
 
-def _workloads(found: Sequence[Variant]) -> list[LineWorkload]:
-    return [LineWorkload(one.pk, one.name, one.unit, tuple(one.options.values()), one.measure) for one in found]
+def _workloads(found: Sequence[CoreVariant]) -> list[LineWorkload]:
+    return [LineWorkload(one.id, one.name, one.unit, tuple(one.options.values()), one.measure) for one in found]
 
 
 @transaction.atomic

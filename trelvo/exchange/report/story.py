@@ -6,8 +6,12 @@ from datetime import datetime
 import trelvo
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.runs import values_of
+from trelvo.core.campaign import Fitting, titles_of
+from trelvo.core.climb_line.trials import minutes_of
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.measures import as_power
 from trelvo.core.prove.staleness import ProofWord
+from trelvo.core.registry.goals import GOALS
 from trelvo.exchange.report.blocks import (
     Block,
     Bullets,
@@ -21,50 +25,46 @@ from trelvo.exchange.report.blocks import (
 from trelvo.exchange.report.numbers import day, gain, measure, minute, number, often, plain, with_range
 from trelvo.logbook.answers.baseline import baseline_of
 from trelvo.logbook.answers.cautions import cautions_of
-from trelvo.logbook.answers.climb_line import minutes_of
 from trelvo.logbook.answers.compare import Versus, default_candidates, versus_of
-from trelvo.logbook.answers.goal import GoalView, goal_view, terms_of, way_of
+from trelvo.logbook.answers.goal import GoalView, goal_view
 from trelvo.logbook.answers.keep import KeepView, keep_view
 from trelvo.logbook.answers.keepers import KeeperView
 from trelvo.logbook.answers.proof import hours_of
 from trelvo.logbook.answers.sides import REFERENCE, Side
-from trelvo.logbook.models import Fitting
-from trelvo.logbook.rows.campaign_data import CampaignData
-from trelvo.logbook.rows.lookups import titles_of
 
 # So many settings stand in the drawing; all of them in the table.
 MOST_DRAWN = 24
 
 
-def campaign_report(data: CampaignData, keepers: Sequence[KeeperView], now: datetime) -> Report:
+def campaign_report(case: Case, keepers: Sequence[KeeperView], now: datetime) -> Report:
     """The campaign as it stands. keepers: what is kept of it"""
-    goal, fitting = goal_view(data), data.judged_fitting
-    whole = next((one for one in data.fittings if fitting and one.pk == fitting.pk), None)
-    candidates = default_candidates(data)
+    goal, fitting = goal_view(case), case.campaign.judged_fitting
+    whole = next((one for one in case.campaign.fittings if fitting and one.id == fitting.id), None)
+    candidates = default_candidates(case)
     versus = None
     if candidates:
-        sides = [Side(k, data, one, fitting) for k, one in enumerate(candidates, start=1)]
-        versus = versus_of(Side(REFERENCE, data, data.stock, fitting), sides, now, correct=True)
-    keep = keep_view(data, None)
+        sides = [Side(k, case, one, fitting) for k, one in enumerate(candidates, start=1)]
+        versus = versus_of(Side(REFERENCE, case, case.campaign.stock, fitting), sides, now, correct=True)
+    keep = keep_view(case, None)
     sections = [
         _result(goal, keepers),
-        _rig(data, whole),
-        _method(data, goal),
-        _baseline(data),
-        _ladder(data, goal),
-        _proof(data, goal),
-        *([_comparison(data, versus)] if versus else []),
+        _rig(case, whole),
+        _method(case, goal),
+        _baseline(case),
+        _ladder(case, goal),
+        _proof(case, goal),
+        *([_comparison(case, versus)] if versus else []),
         _components(keep),
         *([_kept(keepers)] if keepers else []),
         *([_traps(versus)] if versus and versus.traps else []),
-        _cautions(data),
-        _runs(data),
+        _cautions(case),
+        _runs(case),
     ]
     return Report(
-        data.campaign.name,
-        f"{data.campaign.get_goal_display()}, on {data.campaign.rig.name}. {goal.words[0].upper()}{goal.words[1:]}.",
+        case.campaign.name,
+        f"{GOALS[case.terms.goal].label}, on {case.campaign.rig.name}. {goal.words[0].upper()}{goal.words[1:]}.",
         tuple(sections),
-        tuple(_short(data, goal, keep, keepers)),
+        tuple(_short(case, goal, keep, keepers)),
         f"Written by Trelvo {trelvo.__version__} on {minute(now)}. Every number is the one that its screens show.",
     )
 
@@ -88,15 +88,15 @@ def _result(goal: GoalView, keepers: Sequence[KeeperView]) -> Section:
     return Section("What came of it", tuple(said))
 
 
-def _rig(data: CampaignData, fitting: Fitting | None) -> Section:
+def _rig(case: Case, fitting: Fitting | None) -> Section:
     if fitting is None:
         return Section("The rig", (Paragraph("It was not described."),))
     rows = [(part.role, f"{part.name} {part.specimen}".strip()) for part in fitting.placed]
     words = ("cooling", "enclosure", "driver", "firmware", "system", "note")
     rows += [(word.capitalize(), getattr(fitting, word)) for word in words if getattr(fitting, word)]
-    read = [f"{row.name}: {row.quantity} of {row.part}, {row.trust}" for row in data.instrument_rows]
+    read = [f"{row.name}: {row.quantity} of {row.part}, {row.trust}" for row in case.campaign.rig.instruments]
     blocks: list[Block] = [
-        Paragraph(f"{data.campaign.rig.name}, fitting {fitting.number}, since {day(fitting.since)}."),
+        Paragraph(f"{case.campaign.rig.name}, fitting {fitting.number}, since {day(fitting.since)}."),
         table(("Part", "What it is"), rows),
     ]
     if read:
@@ -104,10 +104,10 @@ def _rig(data: CampaignData, fitting: Fitting | None) -> Section:
     return Section("The rig", tuple(blocks))
 
 
-def _stock_runs(data: CampaignData) -> str:
+def _stock_runs(case: Case) -> str:
     """How often the workloads were run at stock, as it was."""
-    runs = data.facts(data.runs_at(data.stock, data.judged_fitting))
-    counted = [len(values_of(run for run in runs if run.workload_id == one.pk)) for one in data.workloads]
+    runs = case.facts(case.campaign.runs_at(case.campaign.stock, case.campaign.judged_fitting))
+    counted = [len(values_of(run for run in runs if run.workload_id == one.id)) for one in case.campaign.workloads]
     if not counted or max(counted) == 0:
         return "Nothing was run at stock."
     few, many = min(counted), max(counted)
@@ -118,16 +118,16 @@ def _stock_runs(data: CampaignData) -> str:
     return f"The workloads were run {few} to {many} times at stock."
 
 
-def _method(data: CampaignData, goal: GoalView) -> Section:
-    terms, way = terms_of(data.campaign), way_of(data.campaign)
+def _method(case: Case, goal: GoalView) -> Section:
+    terms, way = case.terms, case.way
     return Section(
         "How it was measured, and what that cannot say",
         (
             Bullets(
                 (
-                    f"{_stock_runs(data)} A gain is the ratio of geometric means to stock, with a 95 % interval from the scatter "
+                    f"{_stock_runs(case)} A gain is the ratio of geometric means to stock, with a 95 % interval from the scatter "
                     "of repeats where there were any. Overall speed is the weighted geometric mean of those ratios.",
-                    f"A difference below {data.campaign.smallest_gain * 100:g} % counts as none; a condition counts as "
+                    f"A difference below {case.campaign.smallest_gain * 100:g} % counts as none; a condition counts as "
                     f"shown when it is {terms.shown * 100:g} % sure.",
                     f"Settings were climbed {way.strategy}; a setting may fail once in {terms.hours:g} h, {terms.sure * 100:g} % "
                     f"sure; proved by {way.school}.",
@@ -140,11 +140,11 @@ def _method(data: CampaignData, goal: GoalView) -> Section:
     )
 
 
-def _baseline(data: CampaignData) -> Section:
-    titles = titles_of(data.workloads)
+def _baseline(case: Case) -> Section:
+    titles = titles_of(case.campaign.workloads)
     rows = []
-    for one in baseline_of(data, data.judged_fitting):
-        workload = next(w for w in data.workloads if w.pk == one.workload_id)
+    for one in baseline_of(case, case.campaign.judged_fitting):
+        workload = next(w for w in case.campaign.workloads if w.id == one.workload_id)
         s = one.summary
         rows.append(
             (
@@ -161,8 +161,8 @@ def _baseline(data: CampaignData) -> Section:
     return Section("Stock", (table(headers, rows, range(1, 7)),))
 
 
-def _ladder(data: CampaignData, goal: GoalView) -> Section:
-    settings = {one.pk: one for one in data.settings}
+def _ladder(case: Case, goal: GoalView) -> Section:
+    settings = {one.id: one for one in case.campaign.settings}
     rows = []
     for one in goal.judged:
         rows.append(
@@ -172,7 +172,7 @@ def _ladder(data: CampaignData, goal: GoalView) -> Section:
                 measure(one.measure),
                 with_range(one.speed.ratio, one.speed.low, one.speed.high) if one.speed else "–",
                 gain(as_power(one.power).value) if one.power else "–",
-                f"{number(hours_of(data, settings[one.setting_id]), 1)} h",
+                f"{number(hours_of(case, settings[one.setting_id]), 1)} h",
                 str(one.failures) if one.failures else "none",
             )
         )
@@ -194,9 +194,9 @@ def _ladder(data: CampaignData, goal: GoalView) -> Section:
     return Section("Settings tried", tuple(blocks))
 
 
-def _proof(data: CampaignData, goal: GoalView) -> Section:
+def _proof(case: Case, goal: GoalView) -> Section:
     best = goal.best
-    if best is None or best.setting_id == data.stock.pk:
+    if best is None or best.setting_id == case.campaign.stock.id:
         return Section("Proof", (Paragraph("No setting stands to be proved."),))
     blocks: list[Block] = [Paragraph(f"{best.title}:")]
     blocks.append(
@@ -214,8 +214,8 @@ def _proof(data: CampaignData, goal: GoalView) -> Section:
     return Section("Proof", tuple(blocks))
 
 
-def _comparison(data: CampaignData, versus: Versus) -> Section:
-    titles = [one.name for one in data.workloads]
+def _comparison(case: Case, versus: Versus) -> Section:
+    titles = [one.name for one in case.campaign.workloads]
     rows: list[tuple[str, ...]] = []
     for candidate in versus.candidates:
         overall, verdict = candidate.column.overall, candidate.column.overall_verdict
@@ -279,19 +279,19 @@ def _traps(versus: Versus) -> Section:
     )
 
 
-def _cautions(data: CampaignData) -> Section:
+def _cautions(case: Case) -> Section:
     said = [
         f"{one.caution.title}. {one.caution.why}" + (f" Yes said on {day(one.said_at)}." if one.said_at else "")
-        for one in cautions_of(data)
+        for one in cautions_of(case)
     ]
     return Section("Cautions", (Bullets(tuple(said)),))
 
 
-def _runs(data: CampaignData) -> Section:
-    titles, settings = titles_of(data.known_variants), {one.pk: one for one in data.settings}
-    variants = {one.pk: one for one in data.known_variants}
-    words = {pk: describe_setting(data.knobs, one.values) for pk, one in settings.items()}
-    fittings = {one.pk: one.number for one in data.fittings}
+def _runs(case: Case) -> Section:
+    titles, settings = titles_of(case.campaign.known_variants), {one.id: one for one in case.campaign.settings}
+    variants = {one.id: one for one in case.campaign.known_variants}
+    words = {pk: describe_setting(case.campaign.knobs, one.values) for pk, one in settings.items()}
+    fittings = {one.id: one.number for one in case.campaign.fittings}
     rows = [
         (
             run.started[:16],
@@ -303,21 +303,21 @@ def _runs(data: CampaignData) -> Section:
             str(fittings.get(run.fitting_id, "")),
             "set aside" if run.aside is not None else "",
         )
-        for run in data.runs
+        for run in case.campaign.runs
     ]
     headers = ("Begun (UTC)", "Workload", "Setting", "How it ended", "Result", "Minutes", "Fitting", "")
     return Section(f"All {len(rows)} runs", (table(headers, rows, (4, 5, 6)),))
 
 
-def _short(data: CampaignData, goal: GoalView, keep: KeepView, keepers: Sequence[KeeperView]) -> list[str]:
+def _short(case: Case, goal: GoalView, keep: KeepView, keepers: Sequence[KeeperView]) -> list[str]:
     """Twelve lines at most, for a post."""
-    fitting = data.judged_fitting
-    lines = [data.campaign.name, f"Goal: {goal.words}. {goal.far}"]
+    fitting = case.campaign.judged_fitting
+    lines = [case.campaign.name, f"Goal: {goal.words}. {goal.far}"]
     if fitting:
-        whole = next(one for one in data.fittings if one.pk == fitting.pk)
+        whole = next(one for one in case.campaign.fittings if one.id == fitting.id)
         parts = ", ".join(part.name for part in whole.placed)
         lines.append(
-            f"On {parts or data.campaign.rig.name}; driver {fitting.driver or 'not said'}; "
+            f"On {parts or case.campaign.rig.name}; driver {fitting.driver or 'not said'}; "
             f"{fitting.cooling or 'cooling not said'}"
         )
     for one in keep.candidates[:2]:
@@ -338,6 +338,6 @@ def _short(data: CampaignData, goal: GoalView, keep: KeepView, keepers: Sequence
         lines.append(
             f"Kept as “{keeper.name}”: {', '.join(f'{one.knob} {one.value}' for one in keeper.lines) or 'stock'}."
         )
-    counted = sum(run.counts for run in data.runs)
+    counted = sum(run.counts for run in case.campaign.runs)
     lines.append(f"{counted} runs; intervals are 95 %, from repeats; this specimen and these workloads only.")
     return lines[:12]

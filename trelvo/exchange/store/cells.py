@@ -10,7 +10,7 @@ from typing import Any
 from django.apps import apps
 from django.db.models import Field
 
-from trelvo.logbook.rows.stamps import TRIGGERS
+from trelvo.logbook.earlier_triggers import EARLIER_TRIGGERS
 
 _INTEGER = "typeof({column}) = 'integer'"
 _TEXT = "typeof({column}) = 'text'"
@@ -70,4 +70,4 @@ def _readable(read: Callable[[str], object]) -> Callable[[str], bool]:
 def foreign_object(base: sqlite3.Connection) -> str:
     """Return the name of a view or a trigger that Trelvo did not make, such as one that undoes what is written; else nothing."""
     found = base.execute("SELECT name, type FROM sqlite_master WHERE type IN ('view', 'trigger') ORDER BY name")
-    return next((f"{kind} {name}" for name, kind in found if kind == "view" or name not in TRIGGERS), "")
+    return next((f"{kind} {name}" for name, kind in found if kind == "view" or name not in EARLIER_TRIGGERS), "")

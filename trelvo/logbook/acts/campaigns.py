@@ -14,6 +14,7 @@ from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import describe_options
 from trelvo.logbook.models import Campaign, KnobRow, LiveRun, Rig, Series, Setting, Variant, Workload
+from trelvo.logbook.tokens import campaign_changed, rig_changed, workloads_changed
 from trelvo.standin.rigs import RIGS
 
 
@@ -60,6 +61,8 @@ def create_campaign(
     KnobRow.objects.bulk_create(knob_row(campaign, position, knob) for position, knob in enumerate(knobs))
     campaign.workloads.set([*kept_workloads, *add_workloads(workloads)])
     Setting.objects.create(campaign=campaign, values={}, fingerprint="", created_at=now)
+    campaign_changed(campaign.pk)
+    rig_changed(rig.pk)
     return campaign
 
 
@@ -112,6 +115,7 @@ def _variant(draft: WorkloadDraft) -> Variant:
         cap_fps=draft.cap_fps,
         position=last.position + 1 if last else 0,
     )
+    workloads_changed()
     return made
 
 
@@ -142,6 +146,8 @@ def set_battery(campaign: Campaign, kept: Sequence[Variant], new: Sequence[Workl
     campaign.battery.set(chosen)
     _retire(campaign, dropped)
     campaign.retired.remove(*chosen)
+    campaign_changed(campaign.pk)
+    rig_changed(campaign.rig_id)
 
 
 def unknown_to_standin(rig: Rig, names: Sequence[str], where: str) -> list[Problem]:
@@ -186,6 +192,7 @@ def add_knob(campaign: Campaign, knob: Knob) -> KnobRow:
         raise Refused(*(Problem(one.where.split(".", 2)[2], one.what, one.todo) for one in problems))
     row = knob_row(campaign, len(there), knob)
     row.save()
+    campaign_changed(campaign.pk)
     return row
 
 
@@ -213,6 +220,7 @@ def change_knob(campaign: Campaign, key: str, change: Mapping[str, Any]) -> Knob
     for name, value in change.items():
         setattr(row, name, value)
     row.save(update_fields=list(change))
+    campaign_changed(campaign.pk)
     return row
 
 
@@ -226,6 +234,7 @@ def retire_knob(campaign: Campaign, key: str, now: datetime | None) -> KnobRow:
         raise Refused(Problem("knob", "It is the last knob that is turned.", "Add another one first."))
     row.retired_at = now
     row.save(update_fields=["retired_at"])
+    campaign_changed(campaign.pk)
     return row
 
 
@@ -247,6 +256,8 @@ def add_workload(campaign: Campaign, new: WorkloadDraft | Variant) -> Variant:
     campaign.workloads.add(variant)
     campaign.battery.remove(variant)
     campaign.retired.remove(variant)
+    campaign_changed(campaign.pk)
+    rig_changed(campaign.rig_id)
     return variant
 
 
@@ -259,6 +270,8 @@ def retire_workload(campaign: Campaign, variant: Variant) -> None:
         raise Refused(Problem("workload", "It is the last workload that is measured.", "Add another one first."))
     campaign.workloads.remove(variant)
     _retire(campaign, [variant])
+    campaign_changed(campaign.pk)
+    rig_changed(campaign.rig_id)
 
 
 @dataclass(frozen=True)
@@ -280,6 +293,7 @@ def archive(campaign: Campaign, now: datetime | None) -> Campaign:
     """Out of the list, all of it kept; `None` brings it back."""
     campaign.archived_at = now
     campaign.save(update_fields=["archived_at"])
+    campaign_changed(campaign.pk)
     return campaign
 
 
@@ -299,6 +313,8 @@ def delete_campaign(campaign: Campaign, name: str, now: datetime) -> Campaign:
         raise Refused(Problem("campaign", what, "Say how that run ended, then delete."))
     campaign.deleted_at = now
     campaign.save(update_fields=["deleted_at"])
+    campaign_changed(campaign.pk)
+    rig_changed(campaign.rig_id)
     return campaign
 
 
@@ -306,6 +322,8 @@ def delete_campaign(campaign: Campaign, name: str, now: datetime) -> Campaign:
 def take_back_deletion(campaign: Campaign) -> Campaign:
     campaign.deleted_at = None
     campaign.save(update_fields=["deleted_at"])
+    campaign_changed(campaign.pk)
+    rig_changed(campaign.rig_id)
     return campaign
 
 

@@ -14,6 +14,7 @@ from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.logbook.acts.runs import FigureDraft, RunDraft, check_run, store_figures
 from trelvo.logbook.models import Figure, Mark, Run, Setting, Variant
 from trelvo.logbook.rows.lookups import knobs_of, testable
+from trelvo.logbook.tokens import campaign_changed
 
 NAMES = {
     "outcome": "How it ended", "value": "Result", "duration_s": "Lasted", "started_at": "Began", "fan": "Fan",
@@ -69,6 +70,7 @@ def correct_run(run: Run, correction: Correction, now: datetime) -> Run:
     # what is typed now is no longer the log's
     run.log_figures = [name for name in run.log_figures if name not in changed]
     run.save()
+    campaign_changed(run.campaign_id)
     return run
 
 

@@ -13,6 +13,7 @@ from trelvo.core.registry.goals import ALWAYS, GOALS, GoalWord
 from trelvo.logbook.acts.seen import refuse_if_changed
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.rows.lookups import knobs_of
+from trelvo.logbook.tokens import campaign_changed
 
 
 def with_terms(
@@ -41,6 +42,7 @@ def set_terms(
     refuse_if_changed("The goal was", seen or {}, asdict(terms_from(cast(GoalWord, campaign.goal), campaign.terms)))
     campaign.terms = with_terms(cast(GoalWord, campaign.goal), campaign.terms, said)
     campaign.save(update_fields=["terms"])
+    campaign_changed(campaign.pk)
     return campaign
 
 
@@ -59,6 +61,7 @@ def set_goal(
         raise Refused(Problem("name", "Name of the campaign: please fill this in.", ""))
     campaign.goal, campaign.aim, campaign.name = goal, aim.strip(), name.strip() if name else campaign.name
     campaign.save(update_fields=["goal", "aim", "name"])
+    campaign_changed(campaign.pk)
     return campaign
 
 
@@ -71,4 +74,5 @@ def set_way(campaign: Campaign, way: Way) -> Campaign:
     kept: dict[str, Any] = {"strategy": way.strategy, "wary": way.wary, "school": way.school}
     campaign.way = {**kept, "largest_steps": dict(way.largest_steps)}
     campaign.save(update_fields=["way"])
+    campaign_changed(campaign.pk)
     return campaign

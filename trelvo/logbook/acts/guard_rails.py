@@ -11,6 +11,7 @@ from trelvo.core.watch.guard_rails import GuardRail, check_rail
 from trelvo.logbook.acts.seen import refuse_if_changed
 from trelvo.logbook.models import Campaign, GuardRailRow, LiveRun
 from trelvo.logbook.rows.lookups import knobs_of, rails_of
+from trelvo.logbook.tokens import campaign_changed
 
 
 def _in_words(rails: Sequence[GuardRail]) -> str:
@@ -39,6 +40,7 @@ def set_guard_rails(campaign: Campaign, rails: Sequence[GuardRail], seen: Sequen
         GuardRailRow(campaign=campaign, position=i, kind=rail.kind, limit=rail.limit, channel=rail.channel.strip())
         for i, rail in enumerate(rails)
     )
+    campaign_changed(campaign.pk)
     # runs that go on are checked against the new ones from their next batch on
     going = LiveRun.objects.filter(run__campaign=campaign).exclude(state=LiveRun.State.ENDED)
     going.update(rails=[asdict(rail) for rail in rails_of(campaign)])

@@ -20,6 +20,7 @@ from trelvo.core.base.instruments import (
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.registry.quantities import QUANTITIES, Quantity
 from trelvo.logbook.models import Campaign, InstrumentRow, Rig
+from trelvo.logbook.tokens import campaign_changed, rig_changed
 
 
 @dataclass(frozen=True)
@@ -79,6 +80,7 @@ def keep_instrument(rig: Rig, draft: InstrumentDraft, row: InstrumentRow | None 
         value = getattr(draft, field)
         setattr(row, field, value.strip() if isinstance(value, str) else value)
     row.save()
+    rig_changed(rig.pk)
     return row
 
 
@@ -86,10 +88,13 @@ def instrument_at(rig: Rig, point: Point, quantity: Quantity = "power") -> Instr
     """The rig's instrument at a measuring point, made where there is none yet; None where the point is not known."""
     if point not in KIND_AT:
         return None
-    found = rig.instruments.filter(kind=KIND_AT[point], quantity=quantity).first()
-    return found or InstrumentRow.objects.create(
+    if found := rig.instruments.filter(kind=KIND_AT[point], quantity=quantity).first():
+        return found
+    made = InstrumentRow.objects.create(
         rig=rig, name=NAME_AT[point], kind=KIND_AT[point], quantity=quantity, part=PART_AT.get(point, "tuned part")
     )
+    rig_changed(rig.pk)
+    return made
 
 
 @transaction.atomic
@@ -112,4 +117,5 @@ def set_counting(campaign: Campaign, counting: Mapping[Quantity, int]) -> Campai
         raise Refused(*problems)
     campaign.counting = {quantity: str(rows[instrument_id].uid) for quantity, instrument_id in counting.items()}
     campaign.save(update_fields=["counting"])
+    campaign_changed(campaign.pk)
     return campaign

@@ -6,6 +6,7 @@ from django.db import transaction
 
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.models import Campaign, CautionYes, JournalEntry, JournalKind, Rig
+from trelvo.logbook.tokens import campaign_changed, rig_changed
 
 MOST_TEXT = 20_000
 ROOM_C = (-30.0, 60.0)
@@ -19,6 +20,7 @@ def write_entry(
 ) -> JournalEntry:
     """A dated entry. text: Markdown"""
     _check(kind, text, at, now, room_c)
+    rig_changed(rig.pk)
     return JournalEntry.objects.create(rig=rig, kind=kind, text=text.strip(), at=at, room_c=room_c, made_at=now)
 
 
@@ -33,6 +35,7 @@ def correct_entry(
         entry.earlier = [*entry.earlier, before]
     entry.kind, entry.text, entry.at, entry.room_c = kind, text.strip(), at, room_c
     entry.save(update_fields=["kind", "text", "at", "room_c", "earlier"])
+    rig_changed(entry.rig_id)
     return entry
 
 
@@ -41,6 +44,7 @@ def take_out(entry: JournalEntry, now: datetime | None) -> JournalEntry:
     """Out of the journal; None brings it back."""
     entry.taken_out_at = now
     entry.save(update_fields=["taken_out_at"])
+    rig_changed(entry.rig_id)
     return entry
 
 
@@ -69,4 +73,5 @@ def check_entry(kind: str, text: str, at: datetime, now: datetime, room_c: float
 def say_yes(campaign: Campaign, key: str, words: str, now: datetime) -> CautionYes:
     """A clear yes to a caution, kept with its words and its date; said once."""
     yes, _ = CautionYes.objects.get_or_create(campaign=campaign, key=key, defaults={"words": words, "said_at": now})
+    campaign_changed(campaign.pk)
     return yes

@@ -9,7 +9,8 @@ from django.db import transaction
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.prove.months_later import PROBES, Suspect
 from trelvo.core.registry.outcomes import FAILURES
-from trelvo.logbook.models import Campaign, Fitting, InUse, Keeper, KeeperUse, Setting, UseEntry, Variant
+from trelvo.logbook.models import Campaign, InUse, Keeper, KeeperUse, UseEntry, Variant
+from trelvo.logbook.tokens import campaign_changed
 
 # More than this in one entry is a slip of the finger: three years without a break.
 MOST_HOURS = 26_000.0
@@ -18,7 +19,7 @@ ROOM_C = (-30.0, 60.0)
 
 @transaction.atomic
 def keep(
-    campaign: Campaign, setting: Setting, fitting: Fitting, name: str, use: str, components: Sequence[str],
+    campaign: Campaign, setting_id: int, fitting_id: int, name: str, use: str, components: Sequence[str],
     evidence: dict[str, Any], proof: dict[str, Any], now: datetime, *, in_use: bool,
 ) -> Keeper:  # fmt: skip
     """Keeps a setting, with what it rests on as it is at this moment. in_use: from now on the rig runs with it"""
@@ -30,9 +31,10 @@ def keep(
     if there.filter(name__iexact=name.strip()).exists():
         raise Refused(Problem("name", f"This rig keeps a setting named {name.strip()} already.", "Type another name."))
     keeper = Keeper.objects.create(
-        rig=campaign.rig, campaign=campaign, setting=setting, fitting=fitting, name=name.strip(), use=use,
+        rig=campaign.rig, campaign=campaign, setting_id=setting_id, fitting_id=fitting_id, name=name.strip(), use=use,
         components=list(components), evidence=evidence, proof=proof, kept_at=now,
     )  # fmt: skip
+    campaign_changed(campaign.pk)
     if in_use:
         put_in_use(keeper, now)
     return keeper
@@ -46,13 +48,17 @@ def put_in_use(keeper: Keeper, now: datetime) -> None:
     open_ = InUse.objects.filter(keeper__rig_id=keeper.rig_id, until=None)
     if open_.filter(keeper=keeper).exists():
         return
+    before = set(open_.values_list("keeper__campaign_id", flat=True))
     open_.update(until=now)
     InUse.objects.create(keeper=keeper, since=now)
+    for campaign_id in {keeper.campaign_id, *before}:
+        campaign_changed(campaign_id)
 
 
 @transaction.atomic
 def take_out_of_use(keeper: Keeper, now: datetime) -> None:
     InUse.objects.filter(keeper=keeper, until=None).update(until=now)
+    campaign_changed(keeper.campaign_id)
 
 
 @transaction.atomic
@@ -64,6 +70,7 @@ def rename_keeper(keeper: Keeper, name: str, use: str) -> Keeper:
         raise Refused(Problem("name", f"This rig keeps a setting named {name.strip()} already.", "Type another name."))
     keeper.name, keeper.use = name.strip(), use
     keeper.save(update_fields=["name", "use"])
+    campaign_changed(keeper.campaign_id)
     return keeper
 
 
@@ -74,6 +81,7 @@ def take_back(keeper: Keeper, reason: str, now: datetime | None) -> Keeper:
         take_out_of_use(keeper, now)
     keeper.taken_back_at, keeper.reason = now, reason.strip() if now else ""
     keeper.save(update_fields=["taken_back_at", "reason"])
+    campaign_changed(keeper.campaign_id)
     return keeper
 
 
@@ -85,6 +93,7 @@ def log_use(
     """Hours of use that went well, or that ended in a failure. minutes: how long it ran until then"""
     if problems := check_use(hours, outcome, minutes, room_c):
         raise Refused(*problems)
+    campaign_changed(keeper.campaign_id)
     return UseEntry.objects.create(
         keeper=keeper, at=now, hours=hours, outcome=outcome, minutes=minutes, variant=variant, room_c=room_c, note=note
     )
@@ -111,6 +120,7 @@ def check_use(hours: float, outcome: str, minutes: float | None, room_c: float |
 @transaction.atomic
 def remove_use(entry: UseEntry) -> None:
     """Takes an entry back that was just logged."""
+    campaign_changed(entry.keeper.campaign_id)
     entry.delete()
 
 
@@ -125,6 +135,7 @@ def log_probe(entry: UseEntry, key: str, minutes: float, now: datetime, *, faile
         raise Refused(Problem("minutes", f"{minutes:g} minutes is no length for a test.", "Type 0.1 to 1440."))
     entry.probes = [*entry.probes, {"key": key, "failed": failed, "minutes": minutes, "at": now.isoformat()}]
     entry.save(update_fields=["probes"])
+    campaign_changed(entry.keeper.campaign_id)
     return entry
 
 
@@ -135,4 +146,5 @@ def settle_failure(entry: UseEntry, verdict: str, now: datetime) -> UseEntry:
         raise Refused(Problem("verdict", f"{verdict} is no suspect.", f"Choose: {', '.join(get_args(Suspect))}."))
     entry.verdict, entry.settled_at = verdict, now if verdict else None
     entry.save(update_fields=["verdict", "settled_at"])
+    campaign_changed(entry.keeper.campaign_id)
     return entry

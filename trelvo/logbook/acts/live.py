@@ -26,6 +26,7 @@ from trelvo.logbook.notify import announce
 from trelvo.logbook.rows.live_series import Sent, channels_of, drafts_of, sent_of
 from trelvo.logbook.rows.lookups import knobs_of, rails_of
 from trelvo.logbook.rows.series_bytes import Numbers, pack
+from trelvo.logbook.tokens import campaign_changed
 
 
 @dataclass(frozen=True)
@@ -110,6 +111,7 @@ def open_run(
     if draft.uid:
         run.uid = draft.uid
         run.save(update_fields=["uid"])
+        campaign_changed(campaign.pk)
     live = LiveRun.objects.create(
         run=run,
         bench=draft.bench,
@@ -252,6 +254,7 @@ def _end(live: LiveRun, outcome: Outcome, value: float | None, why: str, now: da
     run.value = value if outcome == "completed" else None
     run.duration_s = live.elapsed_s or None
     run.save(update_fields=["outcome", "value", "duration_s"])
+    campaign_changed(run.campaign_id)
     for draft in drafts_of(live, sent):
         if outcome != "completed":
             draft = replace(draft, figures=replace(draft.figures, value=None))

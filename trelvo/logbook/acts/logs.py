@@ -14,6 +14,7 @@ from trelvo.core.registry.quantities import QUANTITIES, Quantity
 from trelvo.logbook.acts.runs import FigureDraft, store_figures
 from trelvo.logbook.models import ColumnMapping, Figure, Run, Series
 from trelvo.logbook.rows.log_draft import OWN, LogDraft
+from trelvo.logbook.tokens import campaign_changed
 
 
 @dataclass(frozen=True)
@@ -107,6 +108,7 @@ def attach_log(run: Run, draft: LogDraft, take_over: Sequence[str], now: datetim
             rival.save(update_fields=["replaced"])
         new.append(FigureDraft(one.key, one.value, one.instrument_id, one.point))
     store_figures(run, run.campaign.rig, new, source)
+    campaign_changed(run.campaign_id)
     return series
 
 

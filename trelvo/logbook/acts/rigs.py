@@ -8,6 +8,7 @@ from django.db import transaction
 
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.models import Fitting, Part, Rig
+from trelvo.logbook.tokens import rig_changed
 from trelvo.standin.rigs import RIGS
 
 
@@ -55,6 +56,7 @@ def rename_rig(rig: Rig, name: str) -> Rig:
         raise Refused(Problem("name", f"There is a rig named {name.strip()} already.", "Type another name."))
     rig.name = name.strip()
     rig.save(update_fields=["name"])
+    rig_changed(rig.pk)
     return rig
 
 
@@ -77,4 +79,5 @@ def add_fitting(rig: Rig, draft: FittingDraft, now: datetime) -> Fitting:
         Part(fitting=fitting, position=position, role=part.role, name=part.name, specimen=part.specimen)
         for position, part in enumerate(draft.parts)
     )
+    rig_changed(rig.pk)
     return fitting

@@ -19,6 +19,7 @@ from trelvo.logbook.acts.campaigns import WorkloadDraft
 from trelvo.logbook.acts.instruments import instrument_at
 from trelvo.logbook.models import Campaign, Figure, Fitting, Rig, Run, Setting, Variant
 from trelvo.logbook.rows.lookups import testable
+from trelvo.logbook.tokens import campaign_changed
 
 
 @dataclass(frozen=True)
@@ -164,6 +165,7 @@ def log_run(
         note=draft.note,
     )
     store_figures(run, campaign.rig, draft.figures)
+    campaign_changed(campaign.pk)
     return run
 
 
@@ -208,6 +210,7 @@ def set_aside(run: Run, reason: str, now: datetime) -> Run:
         )
     run.set_aside_at, run.set_aside_reason = now, reason.strip()
     run.save(update_fields=["set_aside_at", "set_aside_reason"])
+    campaign_changed(run.campaign_id)
     return run
 
 
@@ -216,4 +219,5 @@ def take_back(run: Run) -> Run:
     """Undoes `set_aside`: the run counts again."""
     run.set_aside_at, run.set_aside_reason = None, ""
     run.save(update_fields=["set_aside_at", "set_aside_reason"])
+    campaign_changed(run.campaign_id)
     return run

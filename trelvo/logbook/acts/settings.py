@@ -8,6 +8,7 @@ from django.db import transaction
 from trelvo.core.base.knobs import checked_values, fingerprint
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.models import Campaign, Setting
+from trelvo.logbook.tokens import campaign_changed
 
 
 @transaction.atomic
@@ -22,4 +23,5 @@ def add_setting(campaign: Campaign, values: Mapping[str, float], note: str, now:
             else "These are the stock values; stock is there already."
         )
         raise Refused(Problem("values", what, "Change a value, or log a run on the rung that is there."))
+    campaign_changed(campaign.pk)
     return Setting.objects.create(campaign=campaign, values=turned, fingerprint=mark, note=note.strip(), created_at=now)

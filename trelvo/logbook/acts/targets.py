@@ -10,6 +10,7 @@ from django.db import transaction
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import Measure, check_result
 from trelvo.logbook.models import Campaign, Target
+from trelvo.logbook.tokens import campaign_changed
 
 
 @dataclass(frozen=True)
@@ -50,4 +51,12 @@ def keep_target(campaign: Campaign, draft: TargetDraft, target: Target | None = 
     target.source, target.conditions = draft.source.strip(), draft.conditions.strip()
     target.results = {uids[pk]: value for pk, value in draft.results.items()}
     target.save()
+    campaign_changed(campaign.pk)
     return target
+
+
+@transaction.atomic
+def remove_target(target: Target) -> None:
+    """Take a target off the comparison."""
+    target.delete()
+    campaign_changed(target.campaign_id)

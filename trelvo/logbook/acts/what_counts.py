@@ -11,6 +11,7 @@ from django.db import transaction
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.acts.seen import refuse_if_changed
 from trelvo.logbook.models import Campaign
+from trelvo.logbook.tokens import campaign_changed
 
 
 @dataclass(frozen=True)
@@ -49,6 +50,7 @@ def set_what_counts(campaign: Campaign, draft: WhatCounts, seen: Mapping[str, An
     campaign.temp_limit_c, campaign.power_limit_w = draft.temp_limit_c, draft.power_limit_w
     campaign.price, campaign.currency = draft.price, draft.currency.strip()
     campaign.save()
+    campaign_changed(campaign.pk)
     return campaign
 
 
@@ -95,4 +97,5 @@ def say_enough(campaign: Campaign, now: datetime | None) -> Campaign:
     """Calls the baseline done although it does not tell apart what was wished; `None` takes that back."""
     campaign.enough_said_at = now
     campaign.save(update_fields=["enough_said_at"])
+    campaign_changed(campaign.pk)
     return campaign

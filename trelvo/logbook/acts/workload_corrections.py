@@ -10,6 +10,7 @@ from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import describe_options
 from trelvo.logbook.acts.campaigns import WorkloadDraft, check_workloads
 from trelvo.logbook.models import Campaign, Run, Variant, Workload
+from trelvo.logbook.tokens import workloads_changed
 
 _NAMES = {
     "name": "Name", "measure": "Measure", "unit": "Unit", "higher_is_better": "Better is", "kind": "Kind", "parts": "Works on",
@@ -46,6 +47,7 @@ def correct_workload(variant: Variant, draft: WorkloadDraft, now: datetime) -> V
         setattr(variant if name in _OF_THE_VARIANT else workload, name, value)
     workload.save()
     variant.save()
+    workloads_changed()
     return variant
 
 

@@ -7,13 +7,13 @@ from datetime import UTC, datetime
 
 from trelvo.core.base.deviations import Z
 from trelvo.core.base.knobs import Knob, describe_value
+from trelvo.core.campaign import CampaignSnapshot, Fitting
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
+from trelvo.core.climb.priors import NOTHING_TAUGHT
+from trelvo.core.climb_line.line import line_of
+from trelvo.core.climb_line.trials import marks_under
 from trelvo.core.decide.keepers import tuned_places
 from trelvo.core.prove.ageing import Ageing, Check, ageing, checks_apart, digits_of, found_an_edge
-from trelvo.logbook.answers.climb_line import line_of, marks_under
-from trelvo.logbook.models import Campaign, Fitting
-from trelvo.logbook.rows.campaign_data import CampaignData
-from trelvo.logbook.rows.kept_data import data_of_many
 
 DAY_S = 86_400.0
 DAYS_A_YEAR = 365.25
@@ -51,23 +51,23 @@ class _Found:
     view: CheckView
 
 
-def ageing_of(campaigns: Sequence[Campaign]) -> list[AgeingView]:
+def ageing_of(campaigns: Sequence[CampaignSnapshot]) -> list[AgeingView]:
     """Every specimen and knob of one rig of which an edge was found at least once.
 
     What was run under one specimen of the tuned part belongs together, whatever else has changed; so does a climb only with
     climbs at which the other knobs stood alike.
     """
     found: dict[tuple[Knob, str, tuple[tuple[str, float], ...]], list[_Found]] = defaultdict(list)
-    for data in data_of_many(campaigns):
-        for knob in data.knobs:
-            line = line_of(data, knob.key, None)
-            values = {setting.pk: value for value, setting in line.along.items()}
+    for campaign in campaigns:
+        for knob in campaign.knobs:
+            line = line_of(campaign, NOTHING_TAUGHT, knob.key, None)
+            values = {setting.id: value for value, setting in line.along.items()}
             by_specimen: dict[str, set[int]] = defaultdict(set)
-            for fitting in data.fittings:
-                by_specimen[_specimen(fitting, knob)].add(fitting.pk)
+            for fitting in campaign.fittings:
+                by_specimen[_specimen(fitting, knob)].add(fitting.id)
             for specimen, fittings in by_specimen.items():
                 alike = (_comparable(knob), specimen, tuple(sorted(line.base.items())))
-                found[alike] += _checks(data, knob, values, fittings)
+                found[alike] += _checks(campaign, knob, values, fittings)
     views = []
     for (knob, specimen, _), checks in found.items():
         if checks:
@@ -89,10 +89,10 @@ def _specimen(fitting: Fitting, knob: Knob) -> str:
     return ", ".join(placed[one] for one in places)
 
 
-def _checks(data: CampaignData, knob: Knob, values: dict[int, float], fittings: set[int]) -> list[_Found]:
-    line = line_of(data, knob.key, None)
-    marks, _ = marks_under(data, knob, "ageing", values, line.steepness, fittings)
-    begun = {run.id: run.started_at for run in data.runs}
+def _checks(campaign: CampaignSnapshot, knob: Knob, values: dict[int, float], fittings: set[int]) -> list[_Found]:
+    line = line_of(campaign, NOTHING_TAUGHT, knob.key, None)
+    marks, _ = marks_under(campaign, NOTHING_TAUGHT, knob, values, line.steepness, fittings)
+    begun = {run.id: run.started_at for run in campaign.runs}
     days = [begun[mark.run_id].timestamp() / DAY_S for mark in marks]
     found, digits = [], digits_of(knob)
     for places in checks_apart(days):
@@ -107,7 +107,7 @@ def _checks(data: CampaignData, knob: Knob, values: dict[int, float], fittings: 
             datetime.fromtimestamp(day * DAY_S, tz=UTC),
             describe_value(knob, round(belief.value_at(middle), digits)),
             f"± {Z * deviation:.{digits}f} {knob.unit}",
-            data.campaign.name,
+            campaign.name,
         )
         found.append(_Found(Check(day / DAYS_A_YEAR, belief.value_at(middle), deviation), view))
     return found

@@ -11,15 +11,15 @@ from trelvo.core.base.figures import FigureKey
 from trelvo.core.base.knobs import Knob, describe_setting, describe_value, part_limits, whole_limit
 from trelvo.core.base.problems import Refused
 from trelvo.core.base.runs import RunFacts, counts, mean_of
+from trelvo.core.campaign import Setting
+from trelvo.core.climb_line.scores import USUAL_NOISE
+from trelvo.core.counted_runs import counted_at
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.goals import Terms
 from trelvo.core.physics.budget import Ceiling, LimitPlan, Split, Use, best_ceiling, best_limit, best_split, held_back
 from trelvo.core.physics.heat import Interval
 from trelvo.core.physics.split_law import SplitLaw, SplitPlace, fit_split
-from trelvo.logbook.answers.climb_line import USUAL_NOISE
-from trelvo.logbook.answers.goal import terms_of
 from trelvo.logbook.answers.sides import workload_facts
-from trelvo.logbook.models import Setting
-from trelvo.logbook.rows.campaign_data import CampaignData
 
 FIRST, SECOND = FigureKey("power", "processor", "mean"), FigureKey("power", "graphics", "mean")
 PARTS = ("processor", "graphics")
@@ -126,64 +126,62 @@ class _Read:
     runs: int
 
 
-def budget_view(data: CampaignData) -> BudgetView:
+def budget_view(case: Case) -> BudgetView:
     """Who gets what at each setting and workload, what a watt moved brings, and the limit and split that the goal asks for."""
-    return data.worked_out("budget", lambda: _budget_view(data))
-
-
-def _budget_view(data: CampaignData) -> BudgetView:
-    read = _read(data)
+    read = _read(case)
     if not read:
         return BudgetView(NOTHING_READ, [], [], None, None)
-    limits = {knob.key for knob in data.knobs if knob.role == "power limit"}
+    limits = {knob.key for knob in case.campaign.knobs if knob.role == "power limit"}
     # another voltage or clock makes other speed of the same watts: the law is of settings that turn power limits alone
-    alike = {one.pk for one in data.settings if set(one.values) <= limits}
-    laws, workloads = _laws(data, {at: one for at, one in read.items() if at[0] in alike})
-    limit = whole_limit(data.knobs)
-    settings = {one.pk: one for one in data.settings}
-    stock = data.stock.pk
+    alike = {one.id for one in case.campaign.settings if set(one.values) <= limits}
+    laws, workloads = _laws(case, {at: one for at, one in read.items() if at[0] in alike})
+    limit = whole_limit(case.campaign.knobs)
+    settings = {one.id: one for one in case.campaign.settings}
+    stock = case.campaign.stock.id
     held = _held(read, settings, limit)
-    weights = {one.id: one.weight for one in workload_facts(data)}
+    weights = {one.id: one.weight for one in workload_facts(case)}
     rows, plans = [], []
-    terms = terms_of(data.campaign)
-    for setting in data.settings:
-        own = {pk: one for (at, pk), one in sorted(read.items()) if at == setting.pk}
+    terms = case.terms
+    for setting in case.campaign.settings:
+        own = {pk: one for (at, pk), one in sorted(read.items()) if at == setting.id}
         if not own:
             continue
         ratios = {pk: _log_ratio(one, read.get((stock, pk))) for pk, one in own.items()}
-        told = laws if setting.pk in alike else {}
-        cells = [_cell(pk, one, ratios[pk], (setting.pk, pk) in held, told.get(pk)) for pk, one in own.items()]
+        told = laws if setting.id in alike else {}
+        cells = [_cell(pk, one, ratios[pk], (setting.id, pk) in held, told.get(pk)) for pk, one in own.items()]
         known = {pk: value for pk, value in ratios.items() if value is not None}
         total = math.fsum(weights[pk] for pk in known)
         overall = math.exp(math.fsum(weights[pk] * one for pk, one in known.items()) / total) if total else None
         uses = [
-            Use(told[pk], one.first_w, one.second_w, weights[pk], (setting.pk, pk) in held, known[pk])
+            Use(told[pk], one.first_w, one.second_w, weights[pk], (setting.id, pk) in held, known[pk])
             for pk, one in own.items()
             if pk in told and pk in known and weights[pk] > 0
         ]
         every = len(uses) == sum(weights[one.id] > 0 for one in workloads) > 0
         # what is told is for the shared limit alone
-        ceiling = best_ceiling(uses) if every and not _turns_apart(setting, data.knobs) else None
+        ceiling = best_ceiling(uses) if every and not _turns_apart(setting, case.campaign.knobs) else None
         whole = mean_of(one.whole_w for one in own.values())
-        title = describe_setting(data.knobs, setting.values)
-        part_limit = _part_limit(data, setting, ceiling) if ceiling and ceiling.part else None
-        rows.append(BudgetRow(setting.pk, title, cells, whole, overall, part_limit))
+        title = describe_setting(case.campaign.knobs, setting.values)
+        part_limit = _part_limit(case, setting, ceiling) if ceiling and ceiling.part else None
+        rows.append(BudgetRow(setting.id, title, cells, whole, overall, part_limit))
         if ceiling and whole is not None:
             most = max(one.whole_w or 0.0 for one in own.values())
-            plans.append(LimitPlan(setting.pk, most, ceiling, _frames(data, setting, terms)))
+            plans.append(LimitPlan(setting.id, most, ceiling, _frames(case, setting, terms)))
     chosen = best_limit(plans, terms.improve == "overall speed", terms.least_speed, terms.most_power_w, terms.frames)
-    return BudgetView("", workloads, rows, chosen.setting_id if chosen else None, _test(data, read, held))
+    return BudgetView("", workloads, rows, chosen.setting_id if chosen else None, _test(case, read, held))
 
 
-def _read(data: CampaignData) -> dict[tuple[int, int], _Read]:
+def _read(case: Case) -> dict[tuple[int, int], _Read]:
     """By setting and workload, under the judged fitting; workloads that are measured only."""
-    fitting = data.judged_fitting
-    variants = {one.pk: one for one in data.workloads}
-    runs = [run for run in data.runs if fitting and run.fitting_id == fitting.id and run.variant_id in variants]
-    watts = data.counted_at(runs, (FIRST, SECOND))
-    noise = data.noise(fitting)
+    fitting = case.campaign.judged_fitting
+    variants = {one.id: one for one in case.campaign.workloads}
+    runs = [
+        run for run in case.campaign.runs if fitting and run.fitting_id == fitting.id and run.variant_id in variants
+    ]
+    watts = counted_at(case.campaign, runs, (FIRST, SECOND))
+    noise = case.noise(fitting)
     groups: dict[tuple[int, int], list[RunFacts]] = defaultdict(list)
-    for one in data.facts([run for run in runs if run.id in watts]):
+    for one in case.facts([run for run in runs if run.id in watts]):
         if counts(one) and min(watts[one.id].values()) > 0:
             groups[one.setting_id, one.workload_id].append(one)
     found = {}
@@ -203,15 +201,13 @@ def _read(data: CampaignData) -> dict[tuple[int, int], _Read]:
     return found
 
 
-def _laws(
-    data: CampaignData, read: Mapping[tuple[int, int], _Read]
-) -> tuple[dict[int, SplitLaw], list[BudgetWorkload]]:
+def _laws(case: Case, read: Mapping[tuple[int, int], _Read]) -> tuple[dict[int, SplitLaw], list[BudgetWorkload]]:
     """Every workload's law, of those that fit; and what is to be said of each workload that was read."""
     laws: dict[int, SplitLaw] = {}
     told = []
-    names = {one.id: one.name for one in workload_facts(data)}
-    for variant in data.workloads:
-        own = {at: one for (at, pk), one in read.items() if pk == variant.pk}
+    names = {one.id: one.name for one in workload_facts(case)}
+    for variant in case.campaign.workloads:
+        own = {at: one for (at, pk), one in read.items() if pk == variant.id}
         if not own:
             continue
         places = [
@@ -219,17 +215,17 @@ def _laws(
             for at, one in own.items()
             if one.log_speed is not None
         ]
-        name = names[variant.pk]
+        name = names[variant.id]
         try:
             # always the same draws, so that the answer changes only with what is known
             law = fit_split(places, np.random.default_rng(1))
         except Refused as refused:
             why = " ".join(f"{one.what} {one.todo}" for one in refused.problems)
-            told.append(BudgetWorkload(variant.pk, name, None, False, 0.0, why))
+            told.append(BudgetWorkload(variant.id, name, None, False, 0.0, why))
             continue
         if law.fits:
-            laws[variant.pk] = law
-        told.append(BudgetWorkload(variant.pk, name, law.first_share, law.fits, law.misfit, ""))
+            laws[variant.id] = law
+        told.append(BudgetWorkload(variant.id, name, law.first_share, law.fits, law.misfit, ""))
     return laws, told
 
 
@@ -275,16 +271,16 @@ def _cell(pk: int, one: _Read, log_ratio: float | None, held: bool, law: SplitLa
     )
 
 
-def _part_limit(data: CampaignData, setting: Setting, ceiling: Ceiling) -> PartLimit:
+def _part_limit(case: Case, setting: Setting, ceiling: Ceiling) -> PartLimit:
     part = PARTS[ceiling.part - 1]
-    knob = next((one for one in part_limits(data.knobs) if one.part == part and not one.retired), None)
+    knob = next((one for one in part_limits(case.campaign.knobs) if one.part == part and not one.retired), None)
     says, values, no_knob = f"hold the {part} to {ceiling.watts:g} W", {}, ""
     if knob is None or knob.unit != "W":
         no_knob = f"No knob of this campaign limits the {part} by itself; Prepare adds one (a power limit in W, part: {part})."
     else:
         values = {**setting.values, knob.key: _on_grid(knob, ceiling.watts)}
         says = f"{knob.name.lower()} {describe_value(knob, values[knob.key])}"
-        if any(one.values == values for one in data.settings):
+        if any(one.values == values for one in case.campaign.settings):
             values = {}
     return PartLimit(says, ceiling.watts, ceiling.gain, ceiling.ratio, values, no_knob)
 
@@ -294,30 +290,29 @@ def _on_grid(knob: Knob, watts: float) -> float:
     return min(max(knob.stock + round((watts - knob.stock) / knob.step) * knob.step, knob.low), knob.high)
 
 
-def _test(
-    data: CampaignData, read: Mapping[tuple[int, int], _Read], held: frozenset[tuple[int, int]]
-) -> PartTest | None:
+def _test(case: Case, read: Mapping[tuple[int, int], _Read], held: frozenset[tuple[int, int]]) -> PartTest | None:
     """A limit on one part, well below what it draws, at the middle one of the settings that the shared limit holds back."""
-    settings = {one.pk: one for one in data.settings}
+    settings = {one.id: one for one in case.campaign.settings}
     at = sorted({pk for pk, _ in held}, key=lambda pk: read[min(one for one in held if one[0] == pk)].whole_w or 0.0)
     knob = next(
-        (one for one in part_limits(data.knobs) if one.part in PARTS and not one.retired and one.unit == "W"), None
+        (one for one in part_limits(case.campaign.knobs) if one.part in PARTS and not one.retired and one.unit == "W"),
+        None,
     )
-    if not at or knob is None or any(_turns_apart(settings[pk], data.knobs) for pk, _ in read):
+    if not at or knob is None or any(_turns_apart(settings[pk], case.campaign.knobs) for pk, _ in read):
         return None
     middle = at[len(at) // 2]
     drawn = [(one.first_w, one.second_w)[PARTS.index(knob.part)] for (pk, _), one in read.items() if pk == middle]
     values = {**settings[middle].values, knob.key: _on_grid(knob, TEST_SHARE * max(drawn))}
-    return PartTest(describe_setting(data.knobs, values), values)
+    return PartTest(describe_setting(case.campaign.knobs, values), values)
 
 
-def _frames(data: CampaignData, setting: Setting, terms: Terms) -> float | None:
+def _frames(case: Case, setting: Setting, terms: Terms) -> float | None:
     """The least frame rate of the workloads measured in frames at a setting; None where the goal does not ask."""
     if terms.frames is None:
         return None
-    rates = {one.pk for one in data.workloads if one.measure == "frame rate"}
+    rates = {one.id for one in case.campaign.workloads if one.measure == "frame rate"}
     found: dict[int, list[float]] = defaultdict(list)
-    for run in data.runs_at(setting, data.judged_fitting):
+    for run in case.campaign.runs_at(setting, case.campaign.judged_fitting):
         if run.variant_id in rates and run.counts and run.value is not None:
             found[run.variant_id].append(run.value)
     return min((math.fsum(some) / len(some) for some in found.values()), default=None)

@@ -4,13 +4,13 @@ import logging
 from dataclasses import dataclass
 from datetime import datetime
 
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.kept_step import standing_in_use
 from trelvo.core.decide.next_step import NextStep, next_step
 from trelvo.core.decide.stages import Standing
 from trelvo.logbook.answers.goal import GoalView, goal_view
 from trelvo.logbook.answers.next import situation_of
 from trelvo.logbook.answers.standing import standing_of
-from trelvo.logbook.rows.campaign_data import CampaignData
 
 log = logging.getLogger(__name__)
 TROUBLE = (
@@ -28,14 +28,14 @@ class Summary:
     trouble: str
 
 
-def summary_of(data: CampaignData, now: datetime) -> Summary:
-    """The summary of one campaign, from data that knows what earlier ones have shown."""
+def summary_of(case: Case, now: datetime) -> Summary:
+    """The summary of one campaign, from case that knows what earlier ones have shown."""
     try:
-        goal = goal_view(data)
-        standing = standing_of(data)
-        situation = situation_of(data, standing, now)
+        goal = goal_view(case)
+        standing = standing_of(case)
+        situation = situation_of(case, standing, now)
         return Summary(standing_in_use(standing, situation.in_use), goal, next_step(situation), "")
     except Exception:
         # whatever it is: the start page shows every other campaign all the same
-        log.exception("Where campaign %s stands cannot be worked out", data.id)
+        log.exception("Where campaign %s stands cannot be worked out", case.campaign.id)
         return Summary(None, None, None, TROUBLE)

@@ -14,17 +14,20 @@ from trelvo.core.climb.policy import Advice, Policy, below_top, largest_step, va
 from trelvo.core.climb.score_top import ScoreAt, ScoreTop, score_top
 from trelvo.core.climb.steepness import Steepness, usual_steepness
 from trelvo.core.climb.trials import Trial
+from trelvo.core.climb_line.beliefs import advised, believed
+from trelvo.core.climb_line.line import Line, line_of, within_rails
+from trelvo.core.climb_line.scores import first_top_along
+from trelvo.core.climb_line.trials import TrialMark
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.left_to_find import to_find_words
 from trelvo.core.decide.next_step import is_worth
 from trelvo.core.decide.stages import State
 from trelvo.core.decide.way import policy_for
+from trelvo.core.memo import asked_last
 from trelvo.core.registry.approaches import STRATEGIES, Strategy
 from trelvo.core.registry.roles import Effect
-from trelvo.logbook.answers.climb_line import Line, TrialMark, advised, believed, first_top_along, line_of, within_rails
 from trelvo.logbook.answers.climbs import climbs_of, within_goal
-from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.answers.within_limits import within_limits
-from trelvo.logbook.rows.campaign_data import CampaignData
 
 MOST_CURVE_POINTS = 200
 # So many runs are drawn one by one at a value; how many there are is told besides.
@@ -126,32 +129,25 @@ class ClimbView:
     tested: bool
 
 
-def climb_view(
-    data: CampaignData, knob_key: str | None, base_id: int | None, minutes: float | None = None
-) -> ClimbView:
+@asked_last
+def climb_view(case: Case, knob_key: str | None, base_id: int | None, minutes: float | None = None) -> ClimbView:
     """The climb of a knob, all others standing as in a setting; of the one that the next step turns where none is named.
 
     Where no setting is named: where it has been run most, or where the knobs before it hold. minutes: bench time there is
     """
-    return data.lately(
-        ("climb view", knob_key, base_id, minutes), lambda: _climb_view(data, knob_key, base_id, minutes)
-    )
-
-
-def _climb_view(data: CampaignData, knob_key: str | None, base_id: int | None, minutes: float | None) -> ClimbView:
-    line = chosen_line(data, knob_key, base_id, minutes)
-    policy = policy_for(way_of(data.campaign), terms_of(data.campaign), line.knob.key, minutes)
-    scores = first_top_along(data, line)
-    loads = [workload.as_load() for workload in data.testable]
-    policy = within_goal(data, line, within_rails(data, line.knob, policy))
+    line = chosen_line(case, knob_key, base_id, minutes)
+    policy = policy_for(case.way, case.terms, line.knob.key, minutes)
+    scores = first_top_along(case.campaign, line)
+    loads = [workload.as_load() for workload in case.campaign.testable]
+    policy = within_goal(case, line, within_rails(case.campaign, line.knob, policy))
     policy = replace(policy, steepness=line.steepness)
-    settings = {value: setting.pk for value, setting in line.along.items()}
-    title = describe_setting(data.knobs, line.base)
+    settings = {value: setting.id for value, setting in line.along.items()}
+    title = describe_setting(case.campaign.knobs, line.base)
     view = view_of(
         line.knob,
-        line.base,
+        dict(line.base),
         title,
-        line.marks,
+        list(line.marks),
         settings,
         policy,
         loads,
@@ -162,22 +158,24 @@ def _climb_view(data: CampaignData, knob_key: str | None, base_id: int | None, m
     )
     steps = []
     for step in view.steps:
-        advice = within_limits(data, line, policy, step.advice, view.hold)
+        advice = within_limits(case, line, policy, step.advice, view.hold)
         steps.append(StrategyStep(step.strategy, advice, settings.get(advice.value)))
     return replace(view, steps=steps)
 
 
-def chosen_line(data: CampaignData, knob_key: str | None, base_id: int | None, minutes: float | None = None) -> Line:
+def chosen_line(case: Case, knob_key: str | None, base_id: int | None, minutes: float | None = None) -> Line:
     """The line that is looked at: the one named, else the first that is not done in the order of turning."""
     if base_id is not None:
-        return line_of(data, knob_key, base_id)
-    climbs = climbs_of(data, minutes)
+        return line_of(case.campaign, case.priors, knob_key, base_id)
+    climbs = climbs_of(case, minutes)
     named = [one for one in climbs if one.knob.key == knob_key]
     if knob_key is not None and not named:
-        return line_of(data, knob_key, None)
-    worth = [one for one in climbs if is_worth(one.done, one.to_find, data.campaign.smallest_gain)]
+        return line_of(case.campaign, case.priors, knob_key, None)
+    worth = [one for one in climbs if is_worth(one.done, one.to_find, case.campaign.smallest_gain)]
     tried = [one for one in climbs if one.tried]
-    return (named or worth or tried[-1:] or climbs)[0].line if climbs else line_of(data, None, None)
+    return (
+        (named or worth or tried[-1:] or climbs)[0].line if climbs else line_of(case.campaign, case.priors, None, None)
+    )
 
 
 def view_of(
@@ -264,17 +262,19 @@ def _runs_at(marks: Sequence[TrialMark]) -> list[RunsAt]:
     return [RunsAt(value, every[value], failed[value]) for value in sorted(every)]
 
 
-def knob_turns(data: CampaignData, minutes: float | None = None) -> list[KnobTurn]:
+def knob_turns(case: Case, minutes: float | None = None) -> list[KnobTurn]:
     """The campaign's knobs in the order of turning, each with how far its climb has come."""
     turns = []
-    for one in climbs_of(data, minutes):
+    for one in climbs_of(case, minutes):
         state: State = ("done" if one.done else "under way") if one.tried else "to do"
-        title = describe_setting(data.knobs, one.line.base)
+        title = describe_setting(case.campaign.knobs, one.line.base)
         says = None if one.to_find is None else to_find_words(one.to_find)
         held = (
             "sure"
             if one.hold is None or not one.knob.facts.tested
-            else hold_state(one.line.belief(), one.policy, one.hold)
+            else hold_state(one.line.belief, one.policy, one.hold)
         )
-        turns.append(KnobTurn(one.knob.key, one.why, state, one.line.base, title, one.tried, one.hold, held, says))
+        turns.append(
+            KnobTurn(one.knob.key, one.why, state, dict(one.line.base), title, one.tried, one.hold, held, says)
+        )
     return turns

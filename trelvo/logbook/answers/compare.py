@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from trelvo.core.base.knobs import distinguish
+from trelvo.core.campaign import Setting, Target
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.conditions import Condition, kept_share
 from trelvo.core.decide.judging import Judged
 from trelvo.core.judge.compare_table import (
@@ -23,7 +25,7 @@ from trelvo.core.judge.set_and_got import Moved, set_against_got
 from trelvo.core.judge.traps import Trap
 from trelvo.core.measure.gains import Value, value_for_money
 from trelvo.core.measure.noise import PooledNoise
-from trelvo.logbook.answers.goal import goal_view, terms_of
+from trelvo.logbook.answers.goal import goal_view
 from trelvo.logbook.answers.sides import (
     REFERENCE,
     Side,
@@ -34,8 +36,6 @@ from trelvo.logbook.answers.sides import (
     studied,
 )
 from trelvo.logbook.answers.trap_hunt import hunt
-from trelvo.logbook.models import Setting, Target
-from trelvo.logbook.rows.campaign_data import CampaignData
 
 
 @dataclass(frozen=True)
@@ -115,7 +115,7 @@ def versus_of(
     careful: be stricter where runs were added after a first look
     """
     sides = gather(reference, candidates)
-    data = reference.data
+    case = reference.case
     of_reference = [side_of(sides.runs(reference, workload), workload) for workload in sides.workloads]
     columns = build_columns(
         [
@@ -127,14 +127,14 @@ def versus_of(
         sides.workloads,
         sides.groups,
         reference.noise,
-        data.memory(reference.fitting),
-        smallest_gain=data.campaign.smallest_gain,
+        case.bench_memory(reference.fitting),
+        smallest_gain=case.campaign.smallest_gain,
         correct=correct,
         careful=careful,
     )
     common, shorts = _shorts(reference, candidates)
     return Versus(
-        reference_id=reference.setting.pk,
+        reference_id=reference.setting.id,
         reference_title=reference.title,
         reference=of_reference,
         common=common,
@@ -142,29 +142,29 @@ def versus_of(
             _candidate(sides, side, short, column)
             for side, short, column in zip(candidates, shorts, columns, strict=True)
         ],
-        targets=[_target(sides, target) for target in data.targets],
+        targets=[_target(sides, target) for target in case.campaign.targets],
         traps=hunt(sides, columns, now),
-        noise=reference.noise,
-        fitting_number=data.judged_fitting.number if data.judged_fitting else None,
+        noise=dict(reference.noise),
+        fitting_number=case.campaign.judged_fitting.number if case.campaign.judged_fitting else None,
         reference_fitting_number=reference.fitting.number if reference.fitting else None,
-        reference_is_goals=_is_goals_reference(reference, data),
-        reference_rig_name=reference.data.campaign.rig.name,
-        smallest_gain=data.campaign.smallest_gain,
+        reference_is_goals=_is_goals_reference(reference, case),
+        reference_rig_name=reference.case.campaign.rig.name,
+        smallest_gain=case.campaign.smallest_gain,
         corrected=correct,
         careful=careful,
     )
 
 
-def default_candidates(data: CampaignData) -> list[Setting]:
+def default_candidates(case: Case) -> list[Setting]:
     """The three best settings by the goal that meet it or may meet it, best first.
 
     Where none does: those that miss the fewest conditions, the fastest first.
     """
-    ran = [one for one in goal_view(data).judged if one.speed and one.setting_id != data.stock.pk]
+    ran = [one for one in goal_view(case).judged if one.speed and one.setting_id != case.campaign.stock.id]
     able = [one for one in ran if one.standing in ("meets it", "may meet it")]
     closest = sorted(ran, key=lambda one: (sum(c.state == "broken" for c in one.conditions), -_speed_ratio(one)))
     best = [one.setting_id for one in (able or closest)[:3]]
-    found = {setting.pk: setting for setting in data.settings}
+    found = {setting.id: setting for setting in case.campaign.settings}
     return [found[setting_id] for setting_id in best]
 
 
@@ -174,28 +174,28 @@ def _speed_ratio(judged: Judged) -> float:
 
 def side_key(side: Side) -> str:
     """How a side is named in an address: its setting, and its fitting where that is not the one results are judged in."""
-    own = side.data.judged_fitting
+    own = side.case.campaign.judged_fitting
     return (
-        str(side.setting.pk) if side.fitting == own or not side.fitting else f"{side.setting.pk}@{side.fitting.number}"
+        str(side.setting.id) if side.fitting == own or not side.fitting else f"{side.setting.id}@{side.fitting.number}"
     )
 
 
 def _shorts(reference: Side, candidates: Sequence[Side]) -> tuple[str, list[str]]:
     """What all candidates share, and what sets each apart; with its rig or fitting where that differs."""
-    own = [side for side in candidates if side.data.id == reference.data.id]
-    common, words = distinguish(reference.data.knobs, [side.setting.values for side in own])
+    own = [side for side in candidates if side.case.campaign.id == reference.case.campaign.id]
+    common, words = distinguish(reference.case.campaign.knobs, [side.setting.values for side in own])
     of_own = dict(zip((side.number for side in own), words, strict=True))
     shorts = []
     for side in candidates:
         word = of_own.get(side.number, side.title)
-        if side.data.campaign.rig_id != reference.data.campaign.rig_id:
-            word = f"{side.data.campaign.rig.name}: {side.title}"
-        elif side.data.id != reference.data.id:
-            word = f"{side.data.campaign.name}: {side.title}"
+        if side.case.campaign.rig_id != reference.case.campaign.rig_id:
+            word = f"{side.case.campaign.rig.name}: {side.title}"
+        elif side.case.campaign.id != reference.case.campaign.id:
+            word = f"{side.case.campaign.name}: {side.title}"
         if (
             side.fitting
             and side.fitting != reference.fitting
-            and side.data.campaign.rig_id == reference.data.campaign.rig_id
+            and side.case.campaign.rig_id == reference.case.campaign.rig_id
         ):
             word = f"{word}, fitting {side.fitting.number}"
         shorts.append(word)
@@ -209,15 +209,15 @@ def _candidate(sides: Sides, side: Side, short: str, column: Column) -> Candidat
         conditions_of(sides, side, shared),
         studied(sides.reference, side),
     )
-    campaign = side.data.campaign
+    campaign = side.case.campaign
     kept_speed, kept_speeds = _kept_speed(sides.reference, side, column), _kept_speeds(sides.reference, side, column)
     single = [_in_words(one) for one in kept_speeds]
     column = answer_by_conditions(column, _in_words(kept_speed), single, [one.name for one in sides.workloads])
     return Candidate(
         side.number,
         side_key(side),
-        side.setting.pk,
-        campaign.pk,
+        side.setting.id,
+        campaign.id,
         campaign.name,
         campaign.rig.name,
         side.fitting.number if side.fitting else None,
@@ -228,7 +228,7 @@ def _candidate(sides: Sides, side: Side, short: str, column: Column) -> Candidat
         moved_between(sides, side, sides.workloads[0]) if sides.workloads else [],
         kept_speed,
         kept_speeds,
-        side.data.id == sides.reference.data.id and side.fitting == side.data.judged_fitting,
+        side.case.campaign.id == sides.reference.case.campaign.id and side.fitting == side.case.campaign.judged_fitting,
     )
 
 
@@ -238,19 +238,23 @@ def _in_words(condition: Condition | None) -> str:
 
 def _asks_for_speed(reference: Side, side: Side) -> bool:
     """Whether the goal's condition on speed is about these two sides: a setting of the campaign against its stock, as judged."""
-    data = side.data
-    return _is_goals_reference(reference, data) and side.fitting == data.judged_fitting
+    case = side.case
+    return _is_goals_reference(reference, case) and side.fitting == case.campaign.judged_fitting
 
 
-def _is_goals_reference(reference: Side, data: CampaignData) -> bool:
+def _is_goals_reference(reference: Side, case: Case) -> bool:
     """Whether a side is what the campaign's goal is judged against: its stock, in the fitting that results are judged in."""
-    return reference.setting.is_stock and reference.data.id == data.id and reference.fitting == data.judged_fitting
+    return (
+        reference.setting.is_stock
+        and reference.case.campaign.id == case.campaign.id
+        and reference.fitting == case.campaign.judged_fitting
+    )
 
 
 def _kept_speeds(reference: Side, side: Side, column: Column) -> list[Condition | None]:
     """By workload, whether the setting keeps the share of stock's speed that the goal asks for, where the runs are too few to
     tell a gain or a loss."""
-    terms = terms_of(side.data.campaign)
+    terms = side.case.terms
     if terms.least_speed is None or not _asks_for_speed(reference, side):
         return [None] * len(column.cells)
     return [
@@ -263,38 +267,38 @@ def _kept_speeds(reference: Side, side: Side, column: Column) -> list[Condition 
 
 def _kept_speed(reference: Side, side: Side, column: Column) -> Condition | None:
     """The goal's condition on a setting's speed against stock, where the runs are too few to tell a gain or a loss."""
-    data = side.data
+    case = side.case
     verdict = column.overall_verdict
     if not _asks_for_speed(reference, side) or verdict is None or verdict.word != "too few runs":
         return None
-    judged = next((one for one in goal_view(data).judged if one.setting_id == side.setting.pk), None)
+    judged = next((one for one in goal_view(case).judged if one.setting_id == side.setting.id), None)
     return next((one for one in judged.conditions if one.key == "speed"), None) if judged else None
 
 
 def moved_between(sides: Sides, side: Side, workload: WorkloadFacts) -> list[Moved]:
     """What was set against what was got, for every knob that the two sides of one rig have set differently."""
-    if side.data.campaign.rig_id != sides.reference.data.campaign.rig_id:
+    if side.case.campaign.rig_id != sides.reference.case.campaign.rig_id:
         return []
     return set_against_got(
-        [(knob, side.value(knob) - sides.reference.value(knob)) for knob in side.data.knobs],
+        [(knob, side.value(knob) - sides.reference.value(knob)) for knob in side.case.campaign.knobs],
         sides.runs(sides.reference, workload),
         sides.runs(side, workload),
     )
 
 
 def _target(sides: Sides, target: Target) -> TargetColumn:
-    ids = {str(variant.uid): variant.pk for variant in sides.reference.data.workloads}
+    ids = {str(variant.uid): variant.id for variant in sides.reference.case.campaign.workloads}
     results = {ids[uid]: float(value) for uid, value in target.results.items() if uid in ids}
     numbers = [side.number for side in sides.candidates]
     cells = build_target(results, REFERENCE, numbers, sides.workloads, sides.groups, sides.reference.noise)
     return TargetColumn(
-        target.pk, target.name, target.price, target.source, target.conditions, cells, _value(sides, target, results)
+        target.id, target.name, target.price, target.source, target.conditions, cells, _value(sides, target, results)
     )
 
 
 def _value(sides: Sides, target: Target, results: dict[int, float]) -> Value | None:
     """Money for the main workload: the target's price against the rig part's own, at the first candidate."""
-    own_price = sides.reference.data.campaign.price
+    own_price = sides.reference.case.campaign.price
     if not sides.workloads or not sides.candidates or not target.price or not own_price:
         return None
     main = sides.workloads[0]

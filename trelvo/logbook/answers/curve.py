@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal, cast
+from typing import Literal
 
 import numpy as np
 
@@ -24,14 +24,14 @@ from trelvo.core.climb.edge_plane import (
     slope_of,
 )
 from trelvo.core.climb.policy import largest_step
+from trelvo.core.climb_line.trials import TrialMark, marks_on_both_sides
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.way import policy_for
+from trelvo.core.memo import on_snapshot
 from trelvo.core.physics.curve import GRID_MHZ, MOST_OFFSET_MHZ, Shaped, VoltagePoint, learn_curve, shape
 from trelvo.core.physics.heat import Interval
 from trelvo.core.registry.outcomes import Outcome
-from trelvo.logbook.answers.climb_line import TrialMark, marks_on_both_sides, steepness_of
-from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.answers.power_lab import Read, read_power
-from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.kept_logs import readings_of, telemetry_of
 
 Source = Literal["typed", "learnt from logs", "none yet"]
@@ -113,34 +113,34 @@ class Wish:
     for_clock: float | None = None
 
 
-def curve_view(data: CampaignData, wish: Wish) -> CurveView:
+def curve_view(case: Case, wish: Wish) -> CurveView:
     """The campaign's curve (typed before learnt), the shape wished for, and the edge over clock and voltage."""
-    learnt = _learnt(data)
-    typed = [VoltagePoint(**one) for one in data.campaign.curve]
+    learnt = _learnt(case)
+    typed = list(case.campaign.curve)
     source: Source = "typed" if typed else "learnt from logs" if learnt else "none yet"
     curve = typed or learnt
-    read = read_power(data)
-    gap = _gap(data, typed, read)
+    read = read_power(case)
+    gap = _gap(case, typed, read)
     shaped, refused = None, ""
     if curve and wish.cap_v is not None and wish.target_mhz is not None:
         try:
             shaped = shape(curve, wish.cap_v, wish.target_mhz, gap or 0.0, wish.grid_mhz, wish.most_offset_mhz)
         except Refused as problem:
             refused = " ".join(f"{one.what} {one.todo}" for one in problem.problems)
-    at_cap = _at_cap(data, read, shaped, wish.cap_v) if shaped and wish.cap_v is not None else None
-    return CurveView(source, curve, learnt, gap, shaped, refused, at_cap, _plane(data, wish.for_clock))
+    at_cap = _at_cap(case, read, shaped, wish.cap_v) if shaped and wish.cap_v is not None else None
+    return CurveView(source, curve, learnt, gap, shaped, refused, at_cap, _plane(case, wish.for_clock))
 
 
-def _learnt(data: CampaignData) -> list[VoltagePoint]:
+def _learnt(case: Case) -> list[VoltagePoint]:
     """From the logs of runs without an offset of clock or voltage: what a power limit walks the part along is its own curve."""
     moves = {
         knob.key
-        for knob in data.knobs
+        for knob in case.campaign.knobs
         if knob.role in ("core clock", "voltage", "curve point", "multiplier", "bus clock")
     }
-    plain = {one.pk for one in data.settings if not moves & set(one.values)}
-    runs = {run.id for run in data.runs if run.setting_id in plain}
-    rows = [row for row in telemetry_of([data.id]) if row.run_id in runs]
+    plain = {one.id for one in case.campaign.settings if not moves & set(one.values)}
+    runs = {run.id for run in case.campaign.runs if run.setting_id in plain}
+    rows = [row for row in telemetry_of([case.campaign.id]) if row.run_id in runs]
     logs = [one for one in readings_of(rows).values() if {"voltage", "core clock"} <= set(one.readings)]
     if not logs:
         return []
@@ -151,24 +151,28 @@ def _learnt(data: CampaignData) -> list[VoltagePoint]:
     )
 
 
-def _gap(data: CampaignData, typed: Sequence[VoltagePoint], read: Read) -> float | None:
+def _gap(case: Case, typed: Sequence[VoltagePoint], read: Read) -> float | None:
     """How far the clock got stays below a typed curve at the voltage got, over the runs at stock; a learnt curve has it in it."""
     if len(typed) < 2:
         return None
     volts, clocks = [one.voltage_v for one in typed], [one.core_mhz for one in typed]
-    own = [one for one in read.points if one.setting_id == data.stock.id and volts[0] <= one.voltage_v <= volts[-1]]
+    own = [
+        one
+        for one in read.points
+        if one.setting_id == case.campaign.stock.id and volts[0] <= one.voltage_v <= volts[-1]
+    ]
     return mean_of(float(np.interp(one.voltage_v, volts, clocks)) - one.core_mhz for one in own)
 
 
-def _at_cap(data: CampaignData, read: Read, shaped: Shaped, cap_v: float) -> AtCap | None:
+def _at_cap(case: Case, read: Read, shaped: Shaped, cap_v: float) -> AtCap | None:
     if read.model is None or not read.model.law.fits:
         return None
     law = read.model.law
     used = [one.workload_id for one in read.points]
     workload_id = max(law.workloads, key=used.count)
-    stock = [one for one in read.points if (one.setting_id, one.workload_id) == (data.stock.pk, workload_id)]
+    stock = [one for one in read.points if (one.setting_id, one.workload_id) == (case.campaign.stock.id, workload_id)]
     clock = mean_of(one.core_mhz for one in stock)
-    name = next((one.name for one in data.known_variants if one.pk == workload_id), "")
+    name = next((one.name for one in case.campaign.known_variants if one.id == workload_id), "")
     return AtCap(
         name,
         law.watts(workload_id, shaped.got_mhz, cap_v),
@@ -186,44 +190,41 @@ class Seen:
     voltage_at: dict[int, float]
 
 
-def seen_plane(data: CampaignData) -> Seen | None:
+@on_snapshot
+def seen_plane(case: Case) -> Seen | None:
     """The edge over a core clock and a voltage knob; None where the campaign has not both, in MHz and mV or V."""
-    if "plane" not in data.found:
-        data.found["plane"] = _seen_plane(data)
-    return cast(Seen | None, data.found["plane"])
-
-
-def _seen_plane(data: CampaignData) -> Seen | None:
-    read = read_power(data)
-    clock = next((knob for knob in data.knobs if knob.role == "core clock"), None)
-    voltage = next((knob for knob in data.knobs if knob.role == "voltage" and clock and knob.part == clock.part), None)
+    read = read_power(case)
+    clock = next((knob for knob in case.campaign.knobs if knob.role == "core clock"), None)
+    voltage = next(
+        (knob for knob in case.campaign.knobs if knob.role == "voltage" and clock and knob.part == clock.part), None
+    )
     mhz, volt = (mean_of(getattr(one, name) for one in read.points) for name in ("core_mhz", "voltage_v"))
     if clock is None or voltage is None or mhz is None or volt is None:
         return None
     slope = slope_of(clock, voltage, mhz, volt)
     if slope is None:
         return None
-    besides = {clock.key, voltage.key, *(knob.key for knob in data.knobs if knob.role in BESIDES)}
-    pairs = {one.pk: one.values for one in data.settings if set(one.values) <= besides}
-    steepness = steepness_of(data, clock)
-    under = {data.judged_fitting.pk} if data.judged_fitting else set()
+    besides = {clock.key, voltage.key, *(knob.key for knob in case.campaign.knobs if knob.role in BESIDES)}
+    pairs = {one.id: one.values for one in case.campaign.settings if set(one.values) <= besides}
+    steepness = case.priors.steepness_of(clock)
+    under = {case.campaign.judged_fitting.id} if case.campaign.judged_fitting else set()
     clocks = {pk: values.get(clock.key, clock.stock) for pk, values in pairs.items()}
-    marks = marks_on_both_sides(data, clock.part, clocks, steepness, under)
-    setting_of = {run.id: run.setting_id for run in data.runs}
+    marks = marks_on_both_sides(case.campaign, clock.part, clocks, steepness, under)
+    setting_of = {run.id: run.setting_id for run in case.campaign.runs}
     at = {mark.run_id: pairs[setting_of[mark.run_id]].get(voltage.key, voltage.stock) for mark in marks}
     trials = [PlaneTrial((at[mark.run_id] - voltage.stock) * voltage.away, mark.trial) for mark in marks]
     return Seen(edge_plane(clock, voltage, trials, slope, steepness), marks, at)
 
 
-def _plane(data: CampaignData, clock: float | None) -> PlaneView | None:
-    seen = seen_plane(data)
+def _plane(case: Case, clock: float | None) -> PlaneView | None:
+    seen = seen_plane(case)
     if seen is None:
         return None
-    outcomes = {run.id: run.outcome for run in data.runs}
-    terms = terms_of(data.campaign)
+    outcomes = {run.id: run.outcome for run in case.campaign.runs}
+    terms = case.terms
     voltages = _voltages(seen.plane.voltage)
-    wanted = next_pair(seen.plane, voltages, 1 / terms.hours, steps=_steps(data, seen.plane))
-    load = heaviest(loads_for([seen.plane.clock.part], [one.as_load() for one in data.testable]))
+    wanted = next_pair(seen.plane, voltages, 1 / terms.hours, steps=_steps(case, seen.plane))
+    load = heaviest(loads_for([seen.plane.clock.part], [one.as_load() for one in case.campaign.testable]))
     asked = seen.plane.clock.stock if clock is None else clock
     return PlaneView(
         seen.plane.clock,
@@ -235,23 +236,23 @@ def _plane(data: CampaignData, clock: float | None) -> PlaneView | None:
         ],
         wanted,
         load.id if load else None,
-        _rung_of(data, seen.plane, wanted) if wanted else None,
+        _rung_of(case, seen.plane, wanted) if wanted else None,
         lowest_voltage(seen.plane, asked, 1 / terms.hours, terms.sure),
         terms.hours,
         terms.sure,
     )
 
 
-def _rung_of(data: CampaignData, plane: EdgePlane, pair: NextPair) -> int | None:
+def _rung_of(case: Case, plane: EdgePlane, pair: NextPair) -> int | None:
     """The setting at a pair, all other knobs at stock."""
     at = ((plane.voltage, pair.voltage), (plane.clock, pair.value))
     values = {knob.key: value for knob, value in at if value != knob.stock}
-    return next((one.pk for one in data.settings if one.values == values), None)
+    return next((one.id for one in case.campaign.settings if one.values == values), None)
 
 
-def _steps(data: CampaignData, plane: EdgePlane) -> Steps:
+def _steps(case: Case, plane: EdgePlane) -> Steps:
     """How far a test may go past what has survived, as on a climb of each knob by itself."""
-    terms, way = terms_of(data.campaign), way_of(data.campaign)
+    terms, way = case.terms, case.way
     clock, voltage = (
         largest_step(knob, policy_for(way, terms, knob.key, None)) for knob in (plane.clock, plane.voltage)
     )

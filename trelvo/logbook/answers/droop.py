@@ -2,16 +2,15 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import cast
 
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_value
 from trelvo.core.base.problems import Refused
+from trelvo.core.decide.case import Case
 from trelvo.core.physics.curve import GRID_MHZ
 from trelvo.core.physics.droop import DroopPoint, learn_droop, read_current, steady_points, voltage_step
 from trelvo.core.physics.heat import Interval
-from trelvo.logbook.rows.campaign_data import CampaignData
 from trelvo.logbook.rows.kept_logs import readings_of, telemetry_of
 
 # The newest logs that have what is needed are looked at.
@@ -52,18 +51,12 @@ class DroopView:
     refused: str
 
 
-def droop_view(data: CampaignData) -> DroopView:
+def droop_view(case: Case) -> DroopView:
     """What is learnt of the judged fitting's load line."""
-    if "droop" not in data.of_rows:
-        data.of_rows["droop"] = _droop_view(data)
-    return cast(DroopView, data.of_rows["droop"])
-
-
-def _droop_view(data: CampaignData) -> DroopView:
-    clock = next((knob for knob in data.knobs if knob.role == "core clock" and knob.unit == "MHz"), None)
-    line = next((knob for knob in data.knobs if knob.role == "load line"), None)
+    clock = next((knob for knob in case.campaign.knobs if knob.role == "core clock" and knob.unit == "MHz"), None)
+    line = next((knob for knob in case.campaign.knobs if knob.role == "load line"), None)
     grid = clock.step if clock else GRID_MHZ
-    logs, points, read, step_v = _points(data, line, grid)
+    logs, points, read, step_v = _points(case, line, grid)
     try:
         found = learn_droop(points, grid, step_v)
     except Refused as refused:
@@ -92,19 +85,19 @@ def _droop_view(data: CampaignData) -> DroopView:
     )
 
 
-def _points(data: CampaignData, line: Knob | None, grid: float) -> tuple[int, list[DroopPoint], bool, float]:
+def _points(case: Case, line: Knob | None, grid: float) -> tuple[int, list[DroopPoint], bool, float]:
     """How many logs, their points, whether a current was read, and what voltages are rounded to at the most, V.
 
     A run's means are over many clocks: they say nothing here.
     """
-    fitting = data.judged_fitting
-    values = {one.pk: one.values for one in data.settings if not _reshaped(data, one.values)}
+    fitting = case.campaign.judged_fitting
+    values = {one.id: one.values for one in case.campaign.settings if not _reshaped(case, one.values)}
     runs = {
         run.id: run
-        for run in data.runs
+        for run in case.campaign.runs
         if fitting and run.fitting_id == fitting.id and run.aside is None and run.setting_id in values
     }
-    rows = [row for row in telemetry_of([data.id]) if row.run_id in runs and _has_what_it_takes(row.channels)]
+    rows = [row for row in telemetry_of([case.campaign.id]) if row.run_id in runs and _has_what_it_takes(row.channels)]
     rows = sorted(rows, key=lambda row: row.id)[-MOST_LOGS:]
     points: list[DroopPoint] = []
     read, step_v = False, 0.0
@@ -114,9 +107,9 @@ def _points(data: CampaignData, line: Knob | None, grid: float) -> tuple[int, li
         step_v = max(step_v, voltage_step(volt))
         current = read_current(volt, log.readings.get("power", nothing), log.readings.get("current", nothing))
         read = read or current.read
-        moved = log.readings["core clock"] - _raised(data, "core clock", "MHz", at)
+        moved = log.readings["core clock"] - _raised(case, "core clock", "MHz", at)
         points += steady_points(
-            log.time_s, moved, volt - _raised_v(data, at), current.current_a, _level(line, at), grid
+            log.time_s, moved, volt - _raised_v(case, at), current.current_a, _level(line, at), grid
         )
     return len(rows), points, read, step_v
 
@@ -126,23 +119,23 @@ def _has_what_it_takes(channels: list[dict[str, object]]) -> bool:
     return {"voltage", "core clock"} <= there and bool({"power", "current"} & there)
 
 
-def _reshaped(data: CampaignData, values: Mapping[str, float]) -> bool:
+def _reshaped(case: Case, values: Mapping[str, float]) -> bool:
     """Whether a setting has another curve of clock over voltage, so that its voltages cannot be set beside the others'."""
-    return any(knob.role == "curve point" and knob.key in values for knob in data.knobs)
+    return any(knob.role == "curve point" and knob.key in values for knob in case.campaign.knobs)
 
 
 def _level(line: Knob | None, values: Mapping[str, float]) -> float:
     return 0.0 if line is None else float(values.get(line.key, line.stock))
 
 
-def _raised(data: CampaignData, role: str, unit: str, values: Mapping[str, float]) -> float:
+def _raised(case: Case, role: str, unit: str, values: Mapping[str, float]) -> float:
     """By how much a setting moves what a knob of this role and unit stands for, where the knob is an offset or a fixed value."""
     return sum(
         float(values[knob.key]) - knob.stock
-        for knob in data.knobs
+        for knob in case.campaign.knobs
         if (knob.role, knob.unit) == (role, unit) and knob.key in values
     )
 
 
-def _raised_v(data: CampaignData, values: Mapping[str, float]) -> float:
-    return _raised(data, "voltage", "V", values) + _raised(data, "voltage", "mV", values) / 1000
+def _raised_v(case: Case, values: Mapping[str, float]) -> float:
+    return _raised(case, "voltage", "V", values) + _raised(case, "voltage", "mV", values) / 1000

@@ -14,9 +14,11 @@ MOST_KEPT = 2000
 
 def first_passes(side: Side) -> dict[int, FirstPass]:
     """By workload, where its newest log at that side's setting shows a faster start. Two questions, however many logs."""
-    runs = {run.id: run for run in side.data.runs_at(side.setting, side.fitting) if run.counts}
+    runs = {run.id: run for run in side.case.campaign.runs_at(side.setting, side.fitting) if run.counts}
     kept = Series.objects.filter(
-        run__setting=side.setting, run__fitting=side.fitting, kind=Series.Kind.TELEMETRY, run__set_aside_at=None
+        run_id__in=list(runs),
+        kind=Series.Kind.TELEMETRY,
+        run__set_aside_at=None,
     )
     newest: dict[int, LogRow] = {}
     for row in kept.order_by("added_at", "id").values_list("id", "uid", "run_id", "rows", "channels", "summary"):

@@ -8,6 +8,8 @@ from datetime import datetime
 import numpy as np
 
 from trelvo.core.base.knobs import describe_setting
+from trelvo.core.campaign import Setting, titles_of
+from trelvo.core.decide.case import Case
 from trelvo.core.measure.alike import LOUD, by_readers, readers_of, usual
 from trelvo.core.measure.telemetry import thin_keeping_extremes
 from trelvo.core.physics.cooling import (
@@ -27,9 +29,6 @@ from trelvo.core.physics.heat_model import FAN_REFERENCE
 from trelvo.core.physics.heat_words import can_stop
 from trelvo.core.physics.sound import FanNoise, fit_noise
 from trelvo.logbook.answers.heat_logs import REMEMBERED, Logged, earlier_of, fan_of, learnt_from, logged_heat, said
-from trelvo.logbook.models import Setting
-from trelvo.logbook.rows.campaign_data import CampaignData
-from trelvo.logbook.rows.lookups import titles_of
 from trelvo.logbook.rows.series_bytes import Numbers
 
 TOLD_AFTER_MIN = (3, 5, 10, 20)
@@ -126,8 +125,8 @@ class HeatView:
 
 
 def heat_view(
-    data: CampaignData,
-    rig: Sequence[CampaignData],
+    case: Case,
+    rig: Sequence[Case],
     run_id: int | None,
     limit_c: float | None,
     room_c: float | None,
@@ -138,31 +137,31 @@ def heat_view(
     rig: every campaign of the rig, this one among them: a cooler is the rig's
     """
     logged, of = logged_heat(rig)
-    numbers = {one.pk: one.number for one in data.fittings}
+    numbers = {one.id: one.number for one in case.campaign.fittings}
     told = [one for one in logged if one.told]
     chosen = next((one for one in logged if one.row.run_id == run_id), None) if run_id else (told[-1] if told else None)
     fittings = by_fitting(coolings_of(logged))
-    at_hand = data.present_fitting.pk if data.present_fitting else None
+    at_hand = case.campaign.present_fitting.id if case.campaign.present_fitting else None
     own = next((one.resistance for one in reversed(fittings) if one.fitting_id == at_hand), None)
     room = room_c if room_c is not None else _usual_room([one.trace for one in logged])
-    limit = limit_c if limit_c is not None else data.campaign.temp_limit_c
-    setting = next((one for one in data.settings if one.pk == setting_id), None) or _most_used(data)
-    at_setting = [run for run in data.runs if run.setting_id == setting.id]
-    titles = titles_of(data.known_variants)
+    limit = limit_c if limit_c is not None else case.campaign.temp_limit_c
+    setting = next((one for one in case.campaign.settings if one.id == setting_id), None) or _most_used(case)
+    at_setting = [run for run in case.campaign.runs if run.setting_id == setting.id]
+    titles = titles_of(case.campaign.known_variants)
     ladder = use_ladder(
-        data.facts(at_setting), {one.pk: (titles[one.pk], one.as_load().kind) for one in data.known_variants}
+        case.facts(at_setting), {one.id: (titles[one.id], one.as_load().kind) for one in case.campaign.known_variants}
     )
     return HeatView(
         logs=[_line(one, numbers[one.run.fitting_id]) for one in reversed(logged)],
         of=of,
         trace=_trace(chosen, logged) if chosen else None,
-        fittings=[_fitting_line(one, data) for one in fittings],
+        fittings=[_fitting_line(one, case) for one in fittings],
         differences=_differences(fittings, numbers, told),
         limit_c=limit,
         room_c=room,
         reference_fan=FAN_REFERENCE,
         needs=cooler_needs(ladder, limit, room, own) if limit is not None else [],
-        ladder_setting=describe_setting(data.knobs, setting.values),
+        ladder_setting=describe_setting(case.campaign.knobs, setting.values),
     )
 
 
@@ -175,13 +174,15 @@ def coolings_of(logged: Sequence[Logged]) -> list[Cooling]:
     ]
 
 
-def _most_used(data: CampaignData) -> Setting:
+def _most_used(case: Case) -> Setting:
     """The setting that most different workloads were completed at; the later one of equals, since proofs come last."""
     workloads: dict[int, set[int]] = {}
-    for run in data.runs:
+    for run in case.campaign.runs:
         if run.outcome == "completed" and run.aside is None:
             workloads.setdefault(run.setting_id, set()).add(run.variant_id)
-    return max(reversed(data.settings), key=lambda one: len(workloads.get(one.pk, ())), default=data.stock)
+    return max(
+        reversed(case.campaign.settings), key=lambda one: len(workloads.get(one.id, ())), default=case.campaign.stock
+    )
 
 
 def _usual_room(traces: Sequence[Trace]) -> float:
@@ -191,13 +192,13 @@ def _usual_room(traces: Sequence[Trace]) -> float:
 
 def _line(one: Logged, fitting: int) -> HeatLog:
     found = one.found if isinstance(one.found, HeatForecast) else None
-    setting = next(each for each in one.data.settings if each.pk == one.run.setting_id)
-    variant = next(each for each in one.data.known_variants if each.pk == one.run.variant_id)
+    setting = next(each for each in one.case.campaign.settings if each.id == one.run.setting_id)
+    variant = next(each for each in one.case.campaign.known_variants if each.id == one.run.variant_id)
     return HeatLog(
         run_id=one.row.run_id,
         series_id=one.row.id,
-        campaign_id=one.data.id,
-        setting=describe_setting(one.data.knobs, setting.values),
+        campaign_id=one.case.campaign.id,
+        setting=describe_setting(one.case.campaign.knobs, setting.values),
         workload=variant.name,
         started_at=one.run.started_at,
         fitting=fitting,
@@ -254,8 +255,8 @@ def _cut(trace: Trace, until: np.ndarray) -> Trace:
     return Trace(trace.time_s[until], trace.temp_c[until], part(trace.power_w), part(trace.fan_percent), trace.room_c)
 
 
-def _fitting_line(one: FittingCooling, data: CampaignData) -> FittingLine:
-    fitting = next(each for each in data.fittings if each.pk == one.fitting_id)
+def _fitting_line(one: FittingCooling, case: Case) -> FittingLine:
+    fitting = next(each for each in case.campaign.fittings if each.id == one.fitting_id)
     return FittingLine(fitting.number, fitting.cooling, fitting.enclosure, one.resistance, one.fan_read, one.runs)
 
 
@@ -286,7 +287,7 @@ def _differences(
 def _noise_laws(told: Sequence[Logged]) -> dict[int, FanNoise]:
     """By fitting, how its noise follows its fan, from the runs with a log in which somebody held one and the same sound meter to
     it."""
-    read = [(one, one.data.facts([one.run])[0]) for one in told]
+    read = [(one, one.case.facts([one.run])[0]) for one in told]
     meter = usual(by_readers((facts for _, facts in read), LOUD))
     heard: dict[int, list[tuple[float, float]]] = defaultdict(list)
     for one, facts in read:

@@ -7,14 +7,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from trelvo.core.base.problems import Refused
+from trelvo.core.campaign import Run
+from trelvo.core.decide.case import Case
 from trelvo.core.physics.heat import HeatForecast, Interval, Trace, after_runs, forecast
 from trelvo.core.physics.heat_fit import Belief
 from trelvo.core.physics.heat_words import can_stop, heat_says
 from trelvo.logbook.models import LiveRun
-from trelvo.logbook.rows.campaign_data import CampaignData, read_figures_at
 from trelvo.logbook.rows.kept_logs import LogRow, PartLog, readings_of, sent_part, telemetry_of
 from trelvo.logbook.rows.live_series import sent_of
-from trelvo.logbook.rows.run_rows import RunRow
 
 # The newest logs that are long enough are looked at; the screen says how many there are.
 MOST_LOGS = 40
@@ -58,8 +58,8 @@ class Logged:
     """A kept log with its run and campaign, and what it foretells by itself."""
 
     row: LogRow
-    data: CampaignData
-    run: RunRow
+    case: Case
+    run: Run
     trace: Trace
     found: HeatForecast | Refused
 
@@ -73,18 +73,19 @@ class Logged:
         return self.found if isinstance(self.found, HeatForecast) and self.found.fits else None
 
 
-def logged_heat(campaigns: Sequence[CampaignData]) -> tuple[list[Logged], int]:
+def logged_heat(campaigns: Sequence[Case]) -> tuple[list[Logged], int]:
     """The newest logs of a rig that may say something, each read by itself; and how many there are."""
-    runs = {run.id: (data, run) for data in campaigns for run in data.runs}
-    rows = [row for row in telemetry_of([data.id for data in campaigns]) if _may_tell(row)]
+    runs = {run.id: (case, run) for case in campaigns for run in case.campaign.runs}
+    # a log may have come since the snapshots were made
+    kept = telemetry_of([case.campaign.id for case in campaigns])
+    rows = [row for row in kept if row.run_id in runs and _may_tell(row)]
     rows.sort(key=lambda row: (runs[row.run_id][1].started_at, row.id))
-    kept = rows[-MOST_LOGS:]
-    made = [runs[row.run_id] for row in kept]
-    read_figures_at((data, [run.setting_id]) for data, run in made)
-    rooms = {run.id: facts.room_c for data, run in made for facts in data.facts([run])}
-    logs = readings_of(kept)
+    newest = rows[-MOST_LOGS:]
+    made = [runs[row.run_id] for row in newest]
+    rooms = {run.id: facts.room_c for case, run in made for facts in case.facts([run])}
+    logs = readings_of(newest)
     found = []
-    for row in kept:
+    for row in newest:
         trace = _traced(logs[row.id], rooms.get(row.run_id))
         if trace.time_s.size and float(trace.time_s[-1]) >= LONG_ENOUGH_S:
             found.append(Logged(row, *runs[row.run_id], trace, REMEMBERED.of((row.uid, trace.room_c), trace, None)))
@@ -129,13 +130,13 @@ def learnt_from(before: Sequence[Logged]) -> Belief | None:
     return after_runs([one.trace for one in before], tell)
 
 
-def heat_now(campaigns: Sequence[CampaignData], live: LiveRun) -> HeatNow:
+def heat_now(campaigns: Sequence[Case], live: LiveRun) -> HeatNow:
     """What a live run foretells, knowing the fitting's earlier logs."""
     logged, _ = logged_heat(campaigns)
     before = earlier_of(live.run.fitting_id, [one for one in logged if one.row.run_id != live.run_id])
     sent = sent_of(live, list(live.chunks.all()))
-    own = next(data for data in campaigns if data.id == live.run.campaign_id)
-    room = next((one.room_c for one in own.facts([run for run in own.runs if run.id == live.run_id])), None)
+    own = next(case for case in campaigns if case.campaign.id == live.run.campaign_id)
+    room = next((one.room_c for one in own.facts([run for run in own.campaign.runs if run.id == live.run_id])), None)
     try:
         found = forecast(_traced(sent_part(live, sent), room), learnt_from(before))
     except Refused as refused:

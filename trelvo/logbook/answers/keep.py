@@ -8,7 +8,10 @@ from typing import Any
 import trelvo
 from trelvo.core.base.knobs import describe_setting, fingerprint
 from trelvo.core.base.loads import heaviest, loads_for
+from trelvo.core.campaign import Setting, Variant
 from trelvo.core.climb.least_stable import hold_along
+from trelvo.core.climb_line.line import stability_lines, within_rails
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.judging import Judged
 from trelvo.core.decide.keepers import TypeLine, to_type
 from trelvo.core.decide.keeping import ComponentDecision, component_name, decide_components, sums_up
@@ -17,14 +20,11 @@ from trelvo.core.decide.way import policy_for
 from trelvo.core.judge.attribution import Brought, Effect, TriedSetting, brought, components_of
 from trelvo.core.measure.comparison import Comparison
 from trelvo.core.prove.rate_belief import RateBelief
-from trelvo.logbook.answers.climb_line import stability_lines, within_rails
 from trelvo.logbook.answers.climbs import within_goal
-from trelvo.logbook.answers.goal import goal_view, settings_to_judge, terms_of, way_of
+from trelvo.logbook.answers.goal import goal_view, ran_by_setting, settings_to_judge
 from trelvo.logbook.answers.keepers import circumstances_as_kept, circumstances_of
 from trelvo.logbook.answers.proof import climb_belief, hours_of, proved_by
 from trelvo.logbook.answers.sides import workload_facts
-from trelvo.logbook.models import Run, Setting, Variant
-from trelvo.logbook.rows.campaign_data import CampaignData
 
 # So many settings stand side by side, stock besides.
 MOST_SIDE_BY_SIDE = 4
@@ -74,34 +74,36 @@ class KeepView:
     kept_id: int | None
 
 
-def keep_view(data: CampaignData, setting_id: int | None) -> KeepView:
+def keep_view(case: Case, setting_id: int | None) -> KeepView:
     """What may be kept of a campaign. setting_id: whose components are looked at; the best by the goal where none is named"""
-    goal = goal_view(data)
-    settings = {one.pk: one for one in data.settings}
+    goal = goal_view(case)
+    settings = {one.id: one for one in case.campaign.settings}
     able = [
-        one for one in goal.judged if one.standing in ("meets it", "may meet it") and one.setting_id != data.stock.pk
+        one
+        for one in goal.judged
+        if one.standing in ("meets it", "may meet it") and one.setting_id != case.campaign.stock.id
     ]
-    stock = next(one for one in goal.judged if one.setting_id == data.stock.pk)
-    chosen = settings.get(setting_id or 0) or (settings[able[0].setting_id] if able else data.stock)
-    kept_ids = set(data.kept)
+    stock = next(one for one in goal.judged if one.setting_id == case.campaign.stock.id)
+    chosen = settings.get(setting_id or 0) or (settings[able[0].setting_id] if able else case.campaign.stock)
+    kept_ids = set(case.campaign.kept)
     shown = able[:MOST_SIDE_BY_SIDE]
-    if chosen.pk not in {data.stock.pk, *(one.setting_id for one in shown)}:
+    if chosen.id not in {case.campaign.stock.id, *(one.setting_id for one in shown)}:
         # what is asked about stands in the table, however it ranks
-        asked = [one for one in goal.judged if one.setting_id == chosen.pk]
+        asked = [one for one in goal.judged if one.setting_id == chosen.id]
         shown = [*able[: MOST_SIDE_BY_SIDE - len(asked)], *asked]
-    rows, sums, kept = _components(data, chosen)
-    marks = {one.fingerprint: one.pk for one in data.settings}
+    rows, sums, kept = _components(case, chosen)
+    marks = {one.fingerprint: one.id for one in case.campaign.settings}
     return KeepView(
         goal.words,
         goal.far,
-        [_kept(data, settings[one.setting_id], one, kept_ids) for one in shown],
-        _kept(data, data.stock, stock, kept_ids),
+        [_kept(case, settings[one.setting_id], one, kept_ids) for one in shown],
+        _kept(case, case.campaign.stock, stock, kept_ids),
         _why_stock(able, stock),
-        chosen.pk,
+        chosen.id,
         rows,
         sums,
         kept,
-        describe_setting(data.knobs, kept),
+        describe_setting(case.campaign.knobs, kept),
         marks.get(fingerprint(kept)),
     )
 
@@ -118,32 +120,27 @@ def _why_stock(able: Sequence[Judged], stock: Judged) -> str:
     return "Stock costs nothing and holds without proof. No setting is shown to meet the goal yet."
 
 
-def _kept(data: CampaignData, setting: Setting, judged: Judged, kept_ids: set[int]) -> Kept:
-    lines = to_type(data.knobs, setting.values, terms_of(data.campaign).goal)
+def _kept(case: Case, setting: Setting, judged: Judged, kept_ids: set[int]) -> Kept:
+    lines = to_type(case.campaign.knobs, setting.values, case.terms.goal)
     drawn = as_power(judged.power) if judged.power else None
-    return Kept(judged, drawn, lines, hours_of(data, setting), setting.pk in kept_ids)
+    return Kept(judged, drawn, lines, hours_of(case, setting), setting.id in kept_ids)
 
 
 Components = tuple[list[ComponentRow], list[str], dict[str, float]]
 
 
-def _components(data: CampaignData, chosen: Setting) -> Components:
-    return data.lately(("components", chosen.pk), lambda: _found_components(data, chosen))
-
-
-def _found_components(data: CampaignData, chosen: Setting) -> Components:
-    goal_view(data)
-    components = components_of([knob for knob in data.knobs if not knob.retired or knob.key in chosen.values])
-    tried, complete = _tried(data)
-    noise = data.noise(data.judged_fitting)
-    found, together = brought(chosen.values, tried, components, workload_facts(data), noise)
-    found = _alone_as_judged(data, chosen, found)
-    terms = terms_of(data.campaign)
-    holds = _hold_of(data, chosen)
+def _components(case: Case, chosen: Setting) -> Components:
+    components = components_of([knob for knob in case.campaign.knobs if not knob.retired or knob.key in chosen.values])
+    tried, complete = _tried(case)
+    noise = case.noise(case.campaign.judged_fitting)
+    found, together = brought(chosen.values, tried, components, workload_facts(case), noise)
+    found = _alone_as_judged(case, chosen, found)
+    terms = case.terms
+    holds = _hold_of(case, chosen)
     decided = decide_components(
-        chosen.values, found, terms.improve, holds, data.campaign.smallest_gain, frozenset(complete)
+        chosen.values, found, terms.improve, holds, case.campaign.smallest_gain, frozenset(complete)
     )
-    marks = {one.fingerprint: one.pk for one in data.settings}
+    marks = {one.fingerprint: one.id for one in case.campaign.settings}
     rows = []
     for one in decided:
         settle = one.settle.values if one.settle else None
@@ -152,15 +149,15 @@ def _found_components(data: CampaignData, chosen: Setting) -> Components:
                 component_name(one.brought),
                 one,
                 marks.get(fingerprint(settle)) if settle is not None else None,
-                describe_setting(data.knobs, settle) if settle is not None else "",
+                describe_setting(case.campaign.knobs, settle) if settle is not None else "",
             )
         )
     return rows, sums_up(found, together), _left(chosen, decided)
 
 
-def _alone_as_judged(data: CampaignData, chosen: Setting, found: Sequence[Brought]) -> list[Brought]:
+def _alone_as_judged(case: Case, chosen: Setting, found: Sequence[Brought]) -> list[Brought]:
     """Where one component is all that a setting turns, what it brings is what the setting brings: the same figure, everywhere."""
-    judged = next((one for one in goal_view(data).judged if one.setting_id == chosen.pk), None)
+    judged = next((one for one in goal_view(case).judged if one.setting_id == chosen.id), None)
     if judged is None or sum(one.tuned for one in found) != 1:
         return list(found)
     return [
@@ -175,18 +172,20 @@ def _as(effect: Effect | None, compared: Comparison | None) -> Effect | None:
     return replace(effect, value=compared.ratio, low=compared.low, high=compared.high)
 
 
-def _hold_of(data: CampaignData, chosen: Setting) -> dict[str, float]:
+def _hold_of(case: Case, chosen: Setting) -> dict[str, float]:
     """How far each knob of a setting is stable by its climb; nothing where the setting is shown to be stable, or is untried."""
-    judged = next((one for one in goal_view(data).judged if one.setting_id == chosen.pk), None)
+    judged = next((one for one in goal_view(case).judged if one.setting_id == chosen.id), None)
     stable = judged is not None and any(one.key == "stability" and one.state == "shown" for one in judged.conditions)
     if stable:
         return {}
-    way, terms = way_of(data.campaign), terms_of(data.campaign)
+    way, terms = case.way, case.terms
     holds: dict[str, float] = {}
-    for line, _ in stability_lines(data, chosen):
+    for line, _ in stability_lines(case.campaign, case.priors, chosen):
         if line.trials and line.knob.key not in holds:
-            policy = within_goal(data, line, within_rails(data, line.knob, policy_for(way, terms, line.knob.key)))
-            holds[line.knob.key] = hold_along(line.knob, line.belief(), policy)
+            policy = within_goal(
+                case, line, within_rails(case.campaign, line.knob, policy_for(way, terms, line.knob.key))
+            )
+            holds[line.knob.key] = hold_along(line.knob, line.belief, policy)
     return holds
 
 
@@ -204,27 +203,27 @@ def _left(chosen: Setting, decided: Sequence[ComponentDecision]) -> dict[str, fl
     return values
 
 
-def _tried(data: CampaignData) -> tuple[list[TriedSetting], set[str]]:
+def _tried(case: Case) -> tuple[list[TriedSetting], set[str]]:
     """Every setting with its runs under the judged fitting; and the marks of those that ran every workload."""
     tried, complete = [], set()
-    wanted = {one.pk for one in data.workloads}
-    for setting in settings_to_judge(data):
-        rows = data.runs_at(setting, data.judged_fitting)
-        facts = [run for some in data.found["facts by setting"].get(setting.pk, {}).values() for run in some]
-        tried.append(TriedSetting(setting.values, facts, sum(row.failed for row in rows), hours_of(data, setting)))
+    wanted = {one.id for one in case.campaign.workloads}
+    for setting in settings_to_judge(case.campaign):
+        rows = case.campaign.runs_at(setting, case.campaign.judged_fitting)
+        facts = [run for some in ran_by_setting(case).get(setting.id, {}).values() for run in some]
+        tried.append(TriedSetting(setting.values, facts, sum(row.failed for row in rows), hours_of(case, setting)))
         if wanted <= {run.workload_id for run in facts if run.value is not None}:
             complete.add(setting.fingerprint)
     return tried, complete
 
 
-def evidence_of(data: CampaignData, setting: Setting, now: datetime) -> dict[str, Any]:
+def evidence_of(case: Case, setting: Setting, now: datetime) -> dict[str, Any]:
     """What a setting rests on at this moment, to be frozen with its keeper."""
-    goal = goal_view(data)
-    judged = next((one for one in goal.judged if one.setting_id == setting.pk), None)
-    runs = data.runs_at(setting, data.judged_fitting)
-    variants = {one.pk: one for one in data.known_variants}
-    facts = [run for some in data.found["facts by setting"].get(setting.pk, {}).values() for run in some]
-    fitting = data.judged_fitting
+    goal = goal_view(case)
+    judged = next((one for one in goal.judged if one.setting_id == setting.id), None)
+    runs = case.campaign.runs_at(setting, case.campaign.judged_fitting)
+    variants = {one.id: one for one in case.campaign.known_variants}
+    facts = [run for some in ran_by_setting(case).get(setting.id, {}).values() for run in some]
+    fitting = case.campaign.judged_fitting
     return {
         "goal": goal.words,
         "standing": judged.standing if judged else "",
@@ -239,10 +238,10 @@ def evidence_of(data: CampaignData, setting: Setting, now: datetime) -> dict[str
         "power": _ratio(judged.power) if judged else None,
         "degrees": _difference(judged.heat) if judged else None,
         "noise": _difference(judged.noise) if judged else None,
-        "schools": list(proved_by(data).get(setting.pk, ())),
-        "hours": hours_of(data, setting),
+        "schools": list(proved_by(case).get(setting.id, ())),
+        "hours": hours_of(case, setting),
         "failures": sum(row.failed for row in runs),
-        "runs": [str(uid) for uid in Run.objects.filter(pk__in=[row.id for row in runs]).values_list("uid", flat=True)],
+        "runs": [str(row.uid) for row in runs],
         "fitting": fitting.number if fitting else None,
         "workloads": sorted({variants[row.variant_id].in_full() for row in runs if row.variant_id in variants}),
         "instruments": sorted({run.power_instrument for run in facts if run.power_instrument}),
@@ -264,23 +263,27 @@ def _difference(one: GoalMeasure | None) -> dict[str, Any] | None:
     return {"value": one.value, "low": one.low, "high": one.high, "unit": one.unit} if one else None
 
 
-def proof_of(data: CampaignData, setting: Setting, in_use: Sequence[Variant]) -> dict[str, Any]:
+def proof_of(case: Case, setting: Setting, in_use: Sequence[Variant]) -> dict[str, Any]:
     """What is believed of a setting at this moment, and under which circumstances. in_use: workloads of its rig"""
-    terms = terms_of(data.campaign)
-    belief = climb_belief(data, setting, 1 / terms.hours)
+    terms = case.terms
+    belief = climb_belief(case, setting, 1 / terms.hours)
     if belief is None:
-        rows = data.runs_at(setting, data.judged_fitting)
-        belief = RateBelief.from_hours(hours_of(data, setting), sum(row.failed for row in rows))
-    at = [setting] if setting.values else data.settings
-    facts = data.facts([run for one in at for run in data.runs_at(one, data.judged_fitting)])
+        rows = case.campaign.runs_at(setting, case.campaign.judged_fitting)
+        belief = RateBelief.from_hours(hours_of(case, setting), sum(row.failed for row in rows))
+    at = [setting] if setting.values else case.campaign.settings
+    facts = case.facts([run for one in at for run in case.campaign.runs_at(one, case.campaign.judged_fitting)])
     rooms = [run.room_c for run in facts if run.room_c is not None]
-    fitting = next(one for one in data.fittings if data.judged_fitting and one.pk == data.judged_fitting.pk)
-    parts = [knob.part for knob in data.knobs if knob.key in setting.values]
-    variants = {one.name: one for one in [*in_use, *data.testable]}
+    fitting = next(
+        one
+        for one in case.campaign.fittings
+        if case.campaign.judged_fitting and one.id == case.campaign.judged_fitting.id
+    )
+    parts = [knob.part for knob in case.campaign.knobs if knob.key in setting.values]
+    variants = {one.name: one for one in [*in_use, *case.campaign.testable]}
     found = circumstances_of(
         fitting, list(variants.values()), parts, max(rooms, default=None), 1 / terms.hours, terms.sure
     )
-    load = heaviest(loads_for(parts, [one.as_load() for one in data.testable]))
+    load = heaviest(loads_for(parts, [one.as_load() for one in case.campaign.testable]))
     return {
         "weights": [round(one, 9) for one in belief.weights],
         "circumstances": circumstances_as_kept(found),

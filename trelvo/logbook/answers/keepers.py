@@ -8,12 +8,16 @@ from typing import Any, cast
 
 from django.db.models import QuerySet
 
+from trelvo.core.base.figures import BY_WORD
 from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, describe_setting
-from trelvo.core.base.loads import PLAIN_USE, STRESS_DECADES, LoadKind, Technique, heaviest, loads_for
+from trelvo.core.base.loads import PLAIN_USE, STRESS_DECADES, LoadKind, heaviest, loads_for
+from trelvo.core.campaign import CampaignSnapshot, Fitting, KeptSetting, RoomReading, Run, Setting, Use, Variant
 from trelvo.core.climb.harder import endangers_most
+from trelvo.core.climb_line.use import counts_against, probed
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.keepers import TypeLine, to_type, tuned_places, use_in_words, warmest_room
 from trelvo.core.decide.kept_step import KeptNow, check_title, less_instead
-from trelvo.core.prove.months_later import FailedInUse, Probed, ProbeKey, Triaged, suspects
+from trelvo.core.prove.months_later import FailedInUse, ProbeKey, Triaged, suspects
 from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.core.prove.staleness import (
     SEASON_K,
@@ -26,16 +30,14 @@ from trelvo.core.prove.staleness import (
     proof_now,
 )
 from trelvo.core.registry.outcomes import FAILURES, OUTCOMES, Outcome
-from trelvo.logbook.answers.goal import terms_of
 from trelvo.logbook.answers.proof import climb_belief
-from trelvo.logbook.answers.with_others import data_for_climbs
-from trelvo.logbook.models import Fitting, Keeper, Run, UseEntry, Variant
-from trelvo.logbook.rows.campaign_data import CampaignData
-from trelvo.logbook.rows.keepers import KeeperRows, counts_against, rows_of
+from trelvo.logbook.cases import cases_of
+from trelvo.logbook.models import Keeper
 
 log = logging.getLogger(__name__)
 TROUBLE = "How it stands cannot be worked out: a number of its campaign cannot be. Correct the campaign's goal."
 DAY_S = 86_400.0
+_ROOM = BY_WORD["room_c"].key
 
 
 @dataclass(frozen=True)
@@ -129,23 +131,25 @@ class KeeperView:
 
 
 def keeper_views(keepers: "QuerySet[Keeper]", now: datetime) -> list[KeeperView]:
-    """All of them, read together."""
-    rows = rows_of(keepers)
-    data = data_for_climbs(list({one.campaign_id: one.campaign for one in rows.keepers}.values()))
-    return [_view_or_trouble(one, rows, data[one.campaign_id], now) for one in rows.keepers]
+    """All of them as they stand now, oldest first."""
+    rows = list(keepers.order_by("id").select_related("campaign__rig"))
+    cases = cases_of(list({one.campaign_id: one.campaign for one in rows}.values()))
+    kept = {one.id: one for case in cases.values() for one in case.campaign.kept_settings}
+    return [_view_or_trouble(kept[one.pk], cases[one.campaign_id], now) for one in rows]
 
 
-def _view_or_trouble(keeper: Keeper, rows: KeeperRows, data: CampaignData, now: datetime) -> KeeperView:
+def _view_or_trouble(kept: KeptSetting, case: Case, now: datetime) -> KeeperView:
     """A kept setting as it stands; where that cannot be worked out, what is known of it, and that: it hides no other."""
     try:
-        return _view(keeper, rows, data, now)
+        return _view(kept, case, now)
     except Exception:
-        log.exception("How kept setting %s stands cannot be worked out", keeper.pk)
+        log.exception("How kept setting %s stands cannot be worked out", kept.id)
+        campaign = case.campaign
         return KeeperView(
-            id=keeper.pk, name=keeper.name, use=keeper.use, campaign_id=keeper.campaign_id, campaign=keeper.campaign.name,
-            rig_id=keeper.rig_id, rig=keeper.rig.name, standin=bool(keeper.rig.standin), setting_id=keeper.setting_id,
-            title=keeper.name, at_stock=False, values={}, lines=[], components=[], evidence={}, kept_at=keeper.kept_at,
-            taken_back_at=keeper.taken_back_at, reason=keeper.reason, since=None, spans=[], hours=0.0, failures=0,
+            id=kept.id, name=kept.name, use=kept.use, campaign_id=campaign.id, campaign=campaign.name,
+            rig_id=campaign.rig_id, rig=campaign.rig.name, standin=campaign.rig.standin, setting_id=kept.setting.id,
+            title=kept.name, at_stock=False, values={}, lines=[], components=[], evidence={}, kept_at=kept.kept_at,
+            taken_back_at=kept.taken_back_at, reason=kept.reason, since=None, spans=[], hours=0.0, failures=0,
             use_says="", proof="not shown", chance=0.0, tested=None, required=0.0, accepted_hours=0.0, changes=[], check=[],
             settled=False, warmest_c=None, open_failure=None, past_failures=[], next=TROUBLE, lower=None, lower_title="",
         )  # fmt: skip
@@ -155,9 +159,9 @@ def keeper_view(keeper: Keeper, now: datetime) -> KeeperView:
     return keeper_views(Keeper.objects.filter(pk=keeper.pk), now)[0]
 
 
-def kept_now(data: CampaignData, now: datetime) -> list[KeptNow]:
+def kept_now(case: Case, now: datetime) -> list[KeptNow]:
     """A campaign's settings in use as the next step asks about them. lower_id is left open: a campaign knows its settings."""
-    return [as_kept(_view(one, data.in_use, data, now)) for one in data.in_use.keepers]
+    return [as_kept(_view(one, case, now)) for one in case.campaign.in_use]
 
 
 def as_kept(view: KeeperView) -> KeptNow:
@@ -173,99 +177,114 @@ def day(at: datetime) -> float:
     return at.timestamp() / DAY_S
 
 
-def _view(keeper: Keeper, rows: KeeperRows, data: CampaignData, now: datetime) -> KeeperView:
-    knobs = [row.as_knob() for row in rows.knobs.get(keeper.campaign_id, [])]
-    entries = rows.entries.get(keeper.pk, [])
-    proof = circumstances_from(keeper.proof["circumstances"])
-    belief = RateBelief(tuple(keeper.proof["weights"]))
-    today = _today(keeper, rows, proof, now)
-    evidence = [_of_run(run, proof) for run in rows.runs.get(keeper.pk, [])]
+@dataclass(frozen=True)
+class _Since:
+    """Runs since a setting was kept, those set aside left out. at_it: with it; at_stock: with stock, as controls
+
+    at_it leaves out what its proof rests on: nothing is counted twice
+    """
+
+    at_it: tuple[Run, ...]
+    at_stock: tuple[Run, ...]
+
+
+def _since_kept(kept: KeptSetting, campaign: CampaignSnapshot) -> _Since:
+    rests_on = set(kept.evidence["runs"])
+    later = [run for run in campaign.runs if run.aside is None and run.started_at >= kept.kept_at]
+    return _Since(
+        tuple(run for run in later if run.setting_id == kept.setting.id and str(run.uid) not in rests_on),
+        tuple(run for run in later if run.setting_id == campaign.stock.id),
+    )
+
+
+def _view(kept: KeptSetting, case: Case, now: datetime) -> KeeperView:
+    campaign, setting = case.campaign, kept.setting
+    knobs, entries, since = campaign.knobs, kept.entries, _since_kept(kept, campaign)
+    proof = circumstances_from(kept.proof["circumstances"])
+    belief = RateBelief(tuple(kept.proof["weights"]))
+    today = _today(kept, case, since, proof, now)
+    evidence = [_of_run(run, campaign.variants[run.variant_id], proof) for run in since.at_it]
     evidence += [_of_use(one, proof) for one in entries]
-    climb = _climb_of(keeper, data, today.accepted_per_h)
+    climb = _climb_of(kept, case, today.accepted_per_h)
     found = proof_now(
-        belief, proof, today, evidence, day(keeper.kept_at), day(now), *_check_with(keeper, rows),
-        [day(run.started_at) for run in rows.controls.get(keeper.pk, [])], climb,
+        belief, proof, today, evidence, day(kept.kept_at), day(now), *_check_with(kept, campaign),
+        [day(run.started_at) for run in since.at_stock], climb,
     )  # fmt: skip
-    spans = rows.spans.get(keeper.pk, [])
-    in_use = next((span for span in spans if span.until is None), None)
+    spans, in_use = kept.spans, kept.in_use
     days = sum(((span.until or now) - span.since).total_seconds() for span in spans) / DAY_S
     hours = sum(one.hours for one in entries)
     # what the tuning is not to blame for is no failure of the setting
     blamed = [one for one in entries if one.outcome and counts_against(one)]
     open_entry = next((one for one in reversed(entries) if one.outcome and not one.verdict), None)
-    opened = _opened(open_entry, keeper, proof, today, now) if open_entry else None
-    lower = _lower(keeper, knobs, blamed) if not keeper.taken_back_at and not opened else None
+    opened = _opened(open_entry, kept, proof, today, now) if open_entry else None
+    lower = _lower(setting, knobs, blamed) if not kept.taken_back_at and not opened else None
     lower_title = describe_setting(knobs, lower) if lower is not None else ""
-    title = describe_setting(knobs, keeper.setting.values)
-    check = list(found.check) if not keeper.setting.is_stock else []
+    title = describe_setting(knobs, setting.values)
+    check = list(found.check) if not setting.is_stock else []
     return KeeperView(
-        id=keeper.pk,
-        name=keeper.name,
-        use=keeper.use,
-        campaign_id=keeper.campaign_id,
-        campaign=keeper.campaign.name,
-        rig_id=keeper.rig_id,
-        rig=keeper.rig.name,
-        standin=bool(keeper.rig.standin),
-        setting_id=keeper.setting_id,
+        id=kept.id,
+        name=kept.name,
+        use=kept.use,
+        campaign_id=campaign.id,
+        campaign=campaign.name,
+        rig_id=campaign.rig_id,
+        rig=campaign.rig.name,
+        standin=campaign.rig.standin,
+        setting_id=setting.id,
         title=title,
-        at_stock=keeper.setting.is_stock,
-        values=dict(keeper.setting.values),
-        lines=to_type(knobs, keeper.setting.values, terms_of(keeper.campaign).goal),
-        components=list(keeper.components),
-        evidence=dict(keeper.evidence),
-        kept_at=keeper.kept_at,
-        taken_back_at=keeper.taken_back_at,
-        reason=keeper.reason,
+        at_stock=setting.is_stock,
+        values=dict(setting.values),
+        lines=to_type(knobs, setting.values, case.terms.goal),
+        components=list(kept.components),
+        evidence=dict(kept.evidence),
+        kept_at=kept.kept_at,
+        taken_back_at=kept.taken_back_at,
+        reason=kept.reason,
         since=in_use.since if in_use else None,
         spans=[Span(one.since, one.until) for one in spans],
         hours=hours,
         failures=len(blamed),
         use_says=use_in_words(hours, len(blamed), days),
-        proof=_proof_word(found, opened, at_stock=keeper.setting.is_stock),
+        proof=_proof_word(found, opened, at_stock=setting.is_stock),
         chance=found.chance,
         tested=climb.chance_within(today.accepted_per_h) if climb and found.changes else None,
         required=found.required,
         accepted_hours=1 / today.accepted_per_h,
         changes=[]
-        if keeper.setting.is_stock
+        if setting.is_stock
         else [ChangeSaid(one.kind, one.says, one.touches, _at(one.day, now)) for one in found.changes],
         check=check,
         settled=found.settled,
         warmest_c=warmest_room(belief, proof.room_c, proof.accepted_per_h, proof.sure),
         open_failure=opened,
         past_failures=[
-            SettledFailure(
-                one.pk, one.at, cast(Outcome, one.outcome), one.variant.name if one.variant else "", one.verdict
-            )
+            SettledFailure(one.id, one.at, one.outcome, one.variant.name if one.variant else "", one.verdict)
             for one in entries
             if one.outcome and one.verdict
         ],
         next=_next(
-            keeper, opened, check, "" if lower is None else lower_title, title, settled=found.settled, stale=found.stale
+            kept, opened, check, "" if lower is None else lower_title, title, settled=found.settled, stale=found.stale
         ),
         lower=lower,
         lower_title=lower_title,
     )
 
 
-def _climb_of(keeper: Keeper, data: CampaignData, per_h: float) -> RateBelief | None:
+def _climb_of(kept: KeptSetting, case: Case, per_h: float) -> RateBelief | None:
     """What the climb believes of a kept setting now; None where it is judged in another build, or by no run."""
-    setting = next((one for one in data.settings if one.pk == keeper.setting_id), None)
-    if setting is None or data.judged_fitting is None or data.judged_fitting.pk != keeper.fitting_id:
-        return None
-    return climb_belief(data, setting, per_h)
+    judged = case.campaign.judged_fitting
+    return climb_belief(case, kept.setting, per_h) if judged is not None and judged.id == kept.fitting_id else None
 
 
 def _at(day_: float, now: datetime) -> datetime:
     return datetime.fromtimestamp(day_ * DAY_S, tz=now.tzinfo)
 
 
-def _lower(keeper: Keeper, knobs: Sequence[Knob], blamed: Sequence[UseEntry]) -> dict[str, float] | None:
+def _lower(setting: Setting, knobs: Sequence[Knob], blamed: Sequence[Use]) -> dict[str, float] | None:
     """As many steps less of the knob that was turned last as the kind of failure says; None where the tuning is not to blame."""
-    if not blamed or keeper.setting.is_stock:
+    if not blamed or setting.is_stock:
         return None
-    values = {key: float(value) for key, value in keeper.setting.values.items()}
+    values = {key: float(value) for key, value in setting.values.items()}
     last = endangers_most(knobs, values)
     if last is None:
         return None
@@ -287,7 +306,7 @@ def _proof_word(found: ProofNow, opened: OpenFailure | None, *, at_stock: bool) 
 
 
 def _next(
-    keeper: Keeper,
+    kept: KeptSetting,
     opened: OpenFailure | None,
     check: Sequence[CheckItem],
     lower: str,
@@ -297,7 +316,7 @@ def _next(
     stale: bool,
 ) -> str:
     """The one thing to do, in a sentence; empty where there is nothing. Said of one in use by the next step, too."""
-    if keeper.taken_back_at:
+    if kept.taken_back_at:
         return ""
     if opened:
         return f"It failed in use. {'Next: ' if opened.triaged.test else ''}{opened.triaged.says}"
@@ -316,13 +335,13 @@ def lighter_than(kind: LoadKind, proof: Circumstances) -> float:
     return min(STRESS_DECADES[kind] - proved, 0.0)
 
 
-def _of_run(run: Run, proof: Circumstances) -> Evidence:
-    hours = (run.duration_s if run.duration_s is not None else run.variant.minutes * 60) / 3600
+def _of_run(run: Run, variant: Variant, proof: Circumstances) -> Evidence:
+    hours = (run.duration_s if run.duration_s is not None else variant.minutes * 60) / 3600
     failed = run.outcome in FAILURES
-    return Evidence(day(run.started_at), hours, int(failed), lighter_than(run.variant.kind, proof), run.variant.name)
+    return Evidence(day(run.started_at), hours, int(failed), lighter_than(variant.kind, proof), variant.name)
 
 
-def _of_use(entry: UseEntry, proof: Circumstances) -> Evidence:
+def _of_use(entry: Use, proof: Circumstances) -> Evidence:
     kind: LoadKind = entry.variant.kind if entry.variant else PLAIN_USE
     failed = int(bool(entry.outcome) and counts_against(entry))
     name = entry.variant.name if entry.variant else ""
@@ -337,7 +356,7 @@ def circumstances_of(
     return Circumstances(
         fitting.driver, fitting.firmware, fitting.system, fitting.cooling, fitting.enclosure, placed,
         tuned_places(list(placed), list(parts)), {one.name: one.kind for one in variants},
-        frozenset(t for one in variants for t in cast(Sequence[Technique], one.workload.techniques)), room_c, per_h, sure,
+        frozenset(t for one in variants for t in one.workload.techniques), room_c, per_h, sure,
     )  # fmt: skip
 
 
@@ -354,25 +373,28 @@ def circumstances_from(kept: Mapping[str, Any]) -> Circumstances:
     return Circumstances(**{**kept, "tuned": frozenset(kept["tuned"]), "techniques": frozenset(kept["techniques"])})
 
 
-def _today(keeper: Keeper, rows: KeeperRows, proof: Circumstances, now: datetime) -> Circumstances:
+def _today(kept: KeptSetting, case: Case, since_kept: _Since, proof: Circumstances, now: datetime) -> Circumstances:
     """What is so now, and since when."""
-    fittings = rows.fittings.get(keeper.rig_id, [])
-    present = fittings[-1] if fittings else keeper.fitting
-    variants = rows.variants.get(keeper.rig_id, [])
-    used = [one.variant for one in rows.entries.get(keeper.pk, []) if one.variant]
-    known = {one.name: one for one in [*variants, *used]}
-    parts = [row.part for row in rows.knobs.get(keeper.campaign_id, []) if row.key in keeper.setting.values]
-    terms = terms_of(keeper.campaign)
-    rooms = [one for one in rows.rooms.get(keeper.rig_id, []) if one.at >= keeper.kept_at]
+    campaign = case.campaign
+    used = [one.variant for one in kept.entries if one.variant]
+    known = {one.name: one for one in [*campaign.rig.used, *used]}
+    parts = [knob.part for knob in campaign.knobs if knob.key in kept.setting.values]
+    rooms = [one for one in _rooms(kept, campaign, since_kept) if one.at >= kept.kept_at]
     found = circumstances_of(
-        present, list(known.values()), parts, rooms[-1].room_c if rooms else None, 1 / terms.hours, terms.sure
+        campaign.fittings[-1],
+        list(known.values()),
+        parts,
+        rooms[-1].room_c if rooms else None,
+        1 / case.terms.hours,
+        case.terms.sure,
     )
-    since = {word: day(at) for word, at in _since(fittings, keeper).items()}
-    for run in rows.runs.get(keeper.pk, []):
-        since.setdefault(f"workload {run.variant.name}", day(run.started_at))
-        for technique in run.variant.workload.techniques:
+    since = {word: day(at) for word, at in _since(campaign.fittings, kept).items()}
+    for run in since_kept.at_it:
+        variant = campaign.variants[run.variant_id]
+        since.setdefault(f"workload {variant.name}", day(run.started_at))
+        for technique in variant.workload.techniques:
             since.setdefault(f"technique {technique}", day(run.started_at))
-    for entry in rows.entries.get(keeper.pk, []):
+    for entry in kept.entries:
         if entry.variant:
             name = f"workload {entry.variant.name}"
             since[name] = min(since.get(name, day(entry.at)), day(entry.at))
@@ -385,11 +407,22 @@ def _today(keeper: Keeper, rows: KeeperRows, proof: Circumstances, now: datetime
     return Circumstances(**{**_fields(found), "since": since})
 
 
+def _rooms(kept: KeptSetting, campaign: CampaignSnapshot, since: _Since) -> list[RoomReading]:
+    """How warm the room was: by runs at what is kept and at stock, by the journal, by use; in order of time."""
+    found = list(campaign.rig.rooms)
+    for run in (*since.at_it, *since.at_stock):
+        read = next((one.value for one in campaign.readings.get(run.id, ()) if one.key == _ROOM), None)
+        if read is not None:
+            found.append(RoomReading(run.started_at, read))
+    found += [RoomReading(one.at, one.room_c) for one in kept.entries if one.room_c is not None]
+    return sorted(found, key=lambda one: one.at)
+
+
 def _fields(found: Circumstances) -> dict[str, Any]:
     return {name: getattr(found, name) for name in found.__dataclass_fields__}
 
 
-def _since(fittings: Sequence[Fitting], keeper: Keeper) -> dict[str, datetime]:
+def _since(fittings: Sequence[Fitting], kept: KeptSetting) -> dict[str, datetime]:
     """By what may change, from when on it has been as it is now."""
     found: dict[str, datetime] = {}
     if not fittings:
@@ -402,7 +435,7 @@ def _since(fittings: Sequence[Fitting], keeper: Keeper) -> dict[str, datetime]:
             if state.get(word, "") != last:
                 break
             at = one.since
-        found[word] = max(at, keeper.kept_at)
+        found[word] = max(at, kept.kept_at)
     return found
 
 
@@ -411,7 +444,7 @@ def _state(fitting: Fitting) -> dict[str, str]:
     return words | {f"part {part.role}": f"{part.name} {part.specimen}" for part in fitting.placed}
 
 
-def _opened(entry: UseEntry, keeper: Keeper, proof: Circumstances, today: Circumstances, now: datetime) -> OpenFailure:
+def _opened(entry: Use, kept: KeptSetting, proof: Circumstances, today: Circumstances, now: datetime) -> OpenFailure:
     """The triage of a failure in use: what may be to blame, and the test that tells most."""
     changed = {one.kind for one in changes_since(proof, today, day(now))}
     workload = entry.variant.name if entry.variant else "everyday use"
@@ -423,22 +456,22 @@ def _opened(entry: UseEntry, keeper: Keeper, proof: Circumstances, today: Circum
         cast(Outcome, entry.outcome),
         "driver" in changed,
         entry.variant is not None and entry.variant.name not in (proof.workloads or {}),
-        (entry.at - keeper.kept_at).total_seconds() / DAY_S / 365.25,
+        (entry.at - kept.kept_at).total_seconds() / DAY_S / 365.25,
         max(room - proof.room_c, 0.0) if room is not None and proof.room_c is not None else 0.0,
     )
-    probed = [Probed(cast(ProbeKey, one["key"]), bool(one["failed"]), float(one["minutes"])) for one in entry.probes]
+    tried = probed(entry)
     said = [
         f"{_PROBE_WORDS[one.key]}: {'failed' if one.failed else 'held'} {'after' if one.failed else 'for'} {one.minutes:.0f} min"
-        for one in probed
+        for one in tried
     ]
     return OpenFailure(
-        entry.pk,
+        entry.id,
         entry.at,
         cast(Outcome, entry.outcome),
         workload,
-        entry.variant_id,
+        entry.variant.id if entry.variant else None,
         minutes,
-        suspects(failed, probed),
+        suspects(failed, tried),
         said,
     )
 
@@ -449,8 +482,8 @@ _PROBE_WORDS: dict[ProbeKey, str] = {
 }  # fmt: skip
 
 
-def _check_with(keeper: Keeper, rows: KeeperRows) -> tuple[str, float | None]:
+def _check_with(kept: KeptSetting, campaign: CampaignSnapshot) -> tuple[str, float | None]:
     """The load to check with: the heaviest that is in use now; how long a run of it takes, where it ends by itself."""
-    parts = [row.as_knob().part for row in rows.knobs.get(keeper.campaign_id, []) if row.key in keeper.setting.values]
-    load = heaviest(loads_for(parts, [one.as_load() for one in rows.variants.get(keeper.rig_id, [])]))
-    return (load.name, load.minutes if load.by_itself else None) if load else (str(keeper.proof["heaviest"]), None)
+    parts = [knob.part for knob in campaign.knobs if knob.key in kept.setting.values]
+    load = heaviest(loads_for(parts, [one.as_load() for one in campaign.rig.used]))
+    return (load.name, load.minutes if load.by_itself else None) if load else (str(kept.proof["heaviest"]), None)

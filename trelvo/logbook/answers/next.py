@@ -6,7 +6,9 @@ from dataclasses import replace
 from datetime import datetime
 
 from trelvo.core.base.knobs import describe_setting, describe_value, fingerprint
+from trelvo.core.campaign import Setting, titles_of
 from trelvo.core.climb.harder import asks_no_more_than_stock
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.judging import Judged
 from trelvo.core.decide.kept_step import KeptNow
 from trelvo.core.decide.next_step import (
@@ -23,111 +25,108 @@ from trelvo.core.decide.stages import Standing
 from trelvo.core.measure.baseline import BASELINE_RUNS, noise_meter
 from trelvo.core.registry.approaches import School
 from trelvo.logbook.answers.climbs import KnobClimb, climbs_of
-from trelvo.logbook.answers.goal import goal_view, terms_of, way_of
+from trelvo.logbook.answers.goal import goal_view
 from trelvo.logbook.answers.keepers import kept_now
 from trelvo.logbook.answers.proof import proof_by, proved_by
 from trelvo.logbook.answers.response import foretold_of
-from trelvo.logbook.models import Goal, Setting
-from trelvo.logbook.rows.campaign_data import CampaignData
-from trelvo.logbook.rows.lookups import titles_of
 
 
-def next_of(data: CampaignData, standing: Standing, now: datetime, minutes: float | None = None) -> NextStep:
+def next_of(case: Case, standing: Standing, now: datetime, minutes: float | None = None) -> NextStep:
     """The one step of a campaign. standing: what its description and baseline still lack"""
-    return next_step(situation_of(data, standing, now, minutes))
+    return next_step(situation_of(case, standing, now, minutes))
 
 
 def situation_of(
-    data: CampaignData, standing: Standing, now: datetime, minutes: float | None = None, far_ahead: bool = False
+    case: Case, standing: Standing, now: datetime, minutes: float | None = None, far_ahead: bool = False
 ) -> Situation:
     """What the next step hangs on. far_ahead: also what comes into it only when what blocks it is done"""
-    found = data.lately(("situation", minutes, far_ahead), lambda: _situation_of(data, standing, minutes, far_ahead))
-    return replace(found, in_use=_in_use(data, now))
+    found = _situation_of(case, standing, minutes, far_ahead)
+    return replace(found, in_use=_in_use(case, now))
 
 
-def _situation_of(data: CampaignData, standing: Standing, minutes: float | None, far_ahead: bool) -> Situation:
-    titles = titles_of(data.testable)
-    settings = {one.pk: one for one in data.settings}
-    run_minutes = {one.pk: one.minutes for one in data.testable}
+def _situation_of(case: Case, standing: Standing, minutes: float | None, far_ahead: bool) -> Situation:
+    titles = titles_of(case.campaign.testable)
+    settings = {one.id: one for one in case.campaign.settings}
+    run_minutes = {one.id: one.minutes for one in case.campaign.testable}
     begun = Situation(
         missing=standing.missing,
         unanswered=[
             Unanswered(
                 run.id,
                 titles.get(run.variant_id, "a workload"),
-                describe_setting(data.knobs, settings[run.setting_id].values),
+                describe_setting(case.campaign.knobs, settings[run.setting_id].values),
             )
-            for run in data.runs
+            for run in case.campaign.runs
             if run.outcome == "contact lost" and run.aside is None
         ],
-        short=_short(data, standing, titles),
-        stock_id=data.stock.pk,
-        enough=data.campaign.goal in (Goal.FRAME_RATE, Goal.TARGET),
-        smallest_gain=data.campaign.smallest_gain,
-        workloads={one.pk: titles[one.pk] for one in data.workloads},
+        short=_short(case, standing, titles),
+        stock_id=case.campaign.stock.id,
+        enough=case.terms.goal in ("frame rate", "target"),
+        smallest_gain=case.campaign.smallest_gain,
+        workloads={one.id: titles[one.id] for one in case.campaign.workloads},
         minutes=run_minutes,
-        runs_at=_runs_at(data),
-        kept=data.kept,
-        loads={one.name: one.pk for one in data.testable},
+        runs_at=_runs_at(case),
+        kept=case.campaign.kept,
+        loads={one.name: one.id for one in case.campaign.testable},
     )
     blocked = begun.unanswered or any(not one.coarse for one in begun.short)
     if begun.missing or (blocked and not far_ahead):
         return begun
-    goal, climbs = goal_view(data), climbs_of(data, minutes)
-    marks = {one.fingerprint: one.pk for one in data.settings}
-    found = replace(begun, knobs=[_knob_advice(data, one, titles, marks) for one in climbs], judged=goal.judged)
+    goal, climbs = goal_view(case), climbs_of(case, minutes)
+    marks = {one.fingerprint: one.id for one in case.campaign.settings}
+    found = replace(begun, knobs=[_knob_advice(case, one, titles, marks) for one in climbs], judged=goal.judged)
     # of the setting that the step turns to, which need not be the first by the goal
     best = best_of(found)
-    if best is not None and not asks_no_more_than_stock(data.knobs, settings[best.setting_id].values):
-        found = replace(found, proof=_proof_item(data, best, titles))
+    if best is not None and not asks_no_more_than_stock(case.campaign.knobs, settings[best.setting_id].values):
+        found = replace(found, proof=_proof_item(case, best, titles))
     # with more settings than are judged, not all figures are at hand
     if goal.terms.improve != "power" or goal.left_out:
         return found
-    return replace(found, foretold=foretold_of(data))
+    return replace(found, foretold=foretold_of(case))
 
 
-def _in_use(data: CampaignData, now: datetime) -> list[KeptNow]:
-    marks = {one.fingerprint: one.pk for one in data.settings}
+def _in_use(case: Case, now: datetime) -> list[KeptNow]:
+    marks = {one.fingerprint: one.id for one in case.campaign.settings}
     return [
         replace(one, lower_id=marks.get(fingerprint(one.lower), 0)) if one.lower is not None else one
-        for one in kept_now(data, now)
+        for one in kept_now(case, now)
     ]
 
 
-def _runs_at(data: CampaignData) -> dict[tuple[int, int], int]:
+def _runs_at(case: Case) -> dict[tuple[int, int], int]:
     found: dict[tuple[int, int], int] = defaultdict(int)
-    fitting_id = data.judged_fitting.pk if data.judged_fitting else None
-    for run in data.runs:
-        if run.fitting_id == fitting_id and data.was_made(run):
+    fitting_id = case.campaign.judged_fitting.id if case.campaign.judged_fitting else None
+    for run in case.campaign.runs:
+        if run.fitting_id == fitting_id and case.campaign.was_made(run):
             found[run.setting_id, run.variant_id] += 1
     return found
 
 
-def _short(data: CampaignData, standing: Standing, titles: Mapping[int, str]) -> list[StockShort]:
+def _short(case: Case, standing: Standing, titles: Mapping[int, str]) -> list[StockShort]:
     """Workloads that the baseline still asks for; none where it is done or was called enough."""
     if standing.state_of("Baseline") == "done":
         return []
-    fitting, noise = data.present_fitting, data.noise(data.present_fitting)
+    fitting, noise = case.campaign.present_fitting, case.noise(case.campaign.present_fitting)
     now: dict[int, int] = defaultdict(int)
     before: dict[int, int] = defaultdict(int)
-    for run in data.runs:
-        if run.setting_id == data.stock.id and data.was_made(run):
+    for run in case.campaign.runs:
+        if run.setting_id == case.campaign.stock.id and case.campaign.was_made(run):
             (now if fitting and run.fitting_id == fitting.id else before)[run.variant_id] += 1
     found = []
-    for one in data.workloads:
-        pooled, done = noise.get(one.pk), now[one.pk]
-        if one.pk in data.without_result and done:
+    for one in case.campaign.workloads:
+        pooled, done = noise.get(one.id), now[one.id]
+        if one.id in case.campaign.without_result and done:
             # its figures are read, and nothing else is to be told apart
             continue
-        if pooled and done >= 2 and noise_meter(pooled, done).now <= data.campaign.wished_resolution:
+        if pooled and done >= 2 and noise_meter(pooled, done).now <= case.campaign.wished_resolution:
             continue
-        wanted = 1 if one.pk in data.without_result else max(BASELINE_RUNS, done + 1)
-        again = before[one.pk] >= BASELINE_RUNS and done < BASELINE_RUNS
-        found.append(StockShort(one.pk, titles[one.pk], done, wanted, one.minutes, again, done >= BASELINE_RUNS))
+        wanted = 1 if one.id in case.campaign.without_result else max(BASELINE_RUNS, done + 1)
+        again = before[one.id] >= BASELINE_RUNS and done < BASELINE_RUNS
+        found.append(StockShort(one.id, titles[one.id], done, wanted, one.minutes, again, done >= BASELINE_RUNS))
     return found
 
 
-def _knob_advice(data: CampaignData, one: KnobClimb, titles: Mapping[int, str], marks: Mapping[str, int]) -> KnobAdvice:
+def _knob_advice(case: Case, one: KnobClimb, titles: Mapping[int, str], marks: Mapping[str, int]) -> KnobAdvice:
     knob, advice = one.knob, one.advice
     values = {**one.line.base, knob.key: advice.value}
     if advice.value == knob.stock:
@@ -146,42 +145,42 @@ def _knob_advice(data: CampaignData, one: KnobClimb, titles: Mapping[int, str], 
         advice.teaches,
         advice.load_id,
         titles.get(advice.load_id or 0, ""),
-        describe_setting(data.knobs, one.line.base),
+        describe_setting(case.campaign.knobs, one.line.base),
         setting_id if one.done and advice.value != knob.stock else None,
         one.to_find,
         at_stock=advice.value == knob.stock,
     )
 
 
-def _proof_item(data: CampaignData, best: Judged, titles: Mapping[int, str]) -> ProofItem | None:
+def _proof_item(case: Case, best: Judged, titles: Mapping[int, str]) -> ProofItem | None:
     """What the proof of the best setting asks for next: by the approach that was chosen; where that has passed and the belief
     is not sure enough yet, the hours that it still needs."""
-    setting = next(one for one in data.settings if one.pk == best.setting_id)
+    setting = next(one for one in case.campaign.settings if one.id == best.setting_id)
     if not setting.values:
         return None
-    chosen = way_of(data.campaign).school
-    item = _item_of(data, setting, chosen, titles)
+    chosen = case.way.school
+    item = _item_of(case, setting, chosen, titles)
     if item is not None and not item.proved:
         return item
     stable = all(one.state == "shown" for one in best.conditions if one.key == "stability")
     if not stable and chosen != "by the numbers":
-        more = _item_of(data, setting, "by the numbers", titles)
+        more = _item_of(case, setting, "by the numbers", titles)
         if more is not None and not more.proved and more.minutes_left > 0:
             return more
     return item
 
 
-def _item_of(data: CampaignData, setting: Setting, school: School, titles: Mapping[int, str]) -> ProofItem | None:
-    proof = proof_by(data, setting, school, terms_of(data.campaign))
+def _item_of(case: Case, setting: Setting, school: School, titles: Mapping[int, str]) -> ProofItem | None:
+    proof = proof_by(case, setting, school, case.terms)
     item = next((one for one in proof.items if one.state in ("missing", "under way") and one.load_id is not None), None)
     if proof.state == "proved" or item is None:
         # another school's proof is as good where this one has nothing left to ask for
-        proved = proof.state == "proved" or setting.pk in proved_by(data)
+        proved = proof.state == "proved" or setting.id in proved_by(case)
         if not proved and item is None:
             return None
-        return ProofItem(setting.pk, school, proved, "", None, "", 0, 0)
+        return ProofItem(setting.id, school, proved, "", None, "", 0, 0)
     runs = item.runs if item.run_minutes is None else 1
     load = titles.get(item.load_id or 0, "")
     return ProofItem(
-        setting.pk, school, False, item.title, item.load_id, load, item.run_minutes, proof.minutes_left, runs
+        setting.id, school, False, item.title, item.load_id, load, item.run_minutes, proof.minutes_left, runs
     )

@@ -3,12 +3,14 @@
 from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import cast
 
 from trelvo.core.base.instruments import Doubt, half_of
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.problems import Refused
 from trelvo.core.base.runs import RunFacts, mean_of
+from trelvo.core.campaign import Variant, titles_of
+from trelvo.core.decide.case import Case
+from trelvo.core.memo import on_snapshot
 from trelvo.core.physics.cooling import by_fitting, foretold
 from trelvo.core.physics.energy import Yearly, yearly
 from trelvo.core.physics.heat import Interval
@@ -18,9 +20,6 @@ from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.guard_rails import predicted_breaches
 from trelvo.logbook.answers.heat import coolings_of
 from trelvo.logbook.answers.heat_logs import logged_heat
-from trelvo.logbook.models import Variant
-from trelvo.logbook.rows.campaign_data import CampaignData
-from trelvo.logbook.rows.lookups import titles_of
 
 
 @dataclass(frozen=True)
@@ -106,16 +105,16 @@ class Read:
 
 
 def power_view(
-    data: CampaignData, workload_id: int | None, setting_id: int | None, hours_a_day: float, price: float | None
+    case: Case, workload_id: int | None, setting_id: int | None, hours_a_day: float, price: float | None
 ) -> PowerView:
     """The campaign's power law for one workload (the one with most readings where none is chosen)."""
-    read = read_power(data)
-    titles = titles_of(data.known_variants)
+    read = read_power(case)
+    titles = titles_of(case.campaign.known_variants)
     used = Counter(one.workload_id for one in read.points)
     names = [WorkloadName(pk, titles[pk]) for pk in titles if pk in used]
     chosen = workload_id if workload_id in used else max(used, key=lambda pk: used[pk], default=None)
     model = read.model
-    at = next((one for one in data.settings if one.pk == setting_id), data.stock)
+    at = next((one for one in case.campaign.settings if one.id == setting_id), case.campaign.stock)
     costs = knob_costs(model, chosen, at.values) if model and chosen is not None and model.law.fits else []
     return PowerView(
         workloads=names,
@@ -128,24 +127,19 @@ def power_view(
         fits=bool(model and model.law.fits),
         leaks=bool(model and model.law.leaks),
         limit_says=_limit_says(model),
-        rungs=_rungs(data, read, chosen),
-        costs_at=describe_setting(data.knobs, at.values),
+        rungs=_rungs(case, read, chosen),
+        costs_at=describe_setting(case.campaign.knobs, at.values),
         costs=costs,
-        bills=_bills(data, read, chosen, hours_a_day, price),
+        bills=_bills(case, read, chosen, hours_a_day, price),
     )
 
 
-def read_power(data: CampaignData) -> Read:
+@on_snapshot
+def read_power(case: Case) -> Read:
     """Readings of one instrument under the judged fitting: the one that read most of them."""
-    if "power" not in data.of_rows:
-        data.of_rows["power"] = _read_power(data)
-    return cast(Read, data.of_rows["power"])
-
-
-def _read_power(data: CampaignData) -> Read:
-    fitting = data.judged_fitting
-    runs = [run for run in data.runs if fitting and run.fitting_id == fitting.id]
-    facts = [one for one in data.facts(runs) if one.outcome == "completed" and not one.set_aside and one.power_w]
+    fitting = case.campaign.judged_fitting
+    runs = [run for run in case.campaign.runs if fitting and run.fitting_id == fitting.id]
+    facts = [one for one in case.facts(runs) if one.outcome == "completed" and not one.set_aside and one.power_w]
     by = Counter((one.power_point, one.power_instrument) for one in facts)
     if not by:
         return Read([], [], None, "No completed run has its power read yet.", "")
@@ -156,10 +150,10 @@ def _read_power(data: CampaignData) -> Read:
         for one in own
         if one.core_mhz is not None and one.voltage_v is not None
     ]
-    settings = {one.pk: one.values for one in data.settings}
+    settings = {one.id: one.values for one in case.campaign.settings}
     try:
         law = fit_power(points)
-        model = fit_model(law, points, settings, data.knobs, data.campaign.power_limit_w)
+        model = fit_model(law, points, settings, case.campaign.knobs, case.campaign.power_limit_w)
     except Refused as refused:
         return Read(
             own, points, None, " ".join(f"{one.what} {one.todo}" for one in refused.problems), instrument or point
@@ -179,14 +173,14 @@ def _limit_says(model: Model | None) -> str:
     )
 
 
-def _rungs(data: CampaignData, read: Read, workload_id: int | None) -> list[PowerRung]:
+def _rungs(case: Case, read: Read, workload_id: int | None) -> list[PowerRung]:
     at: dict[int, list[PowerPoint]] = defaultdict(list)
     for one in read.points:
         if one.workload_id == workload_id:
             at[one.setting_id].append(one)
     found = []
-    for setting in data.settings:
-        own = at[setting.pk]
+    for setting in case.campaign.settings:
+        own = at[setting.id]
         mhz, volt, watts = (mean_of(getattr(one, name) for one in own) for name in ("core_mhz", "voltage_v", "power_w"))
         if mhz is None or volt is None or watts is None:
             continue
@@ -195,23 +189,21 @@ def _rungs(data: CampaignData, read: Read, workload_id: int | None) -> list[Powe
         law_w = model.law.watts(own[0].workload_id, mhz, volt, temp) if model else None
         found.append(
             PowerRung(
-                setting.pk,
-                describe_setting(data.knobs, setting.values),
+                setting.id,
+                describe_setting(case.campaign.knobs, setting.values),
                 own[0].workload_id,
                 mhz,
                 volt,
                 watts,
                 law_w,
                 len(own),
-                bool(model and setting.pk in model.held),
+                bool(model and setting.id in model.held),
             )
         )
     return found
 
 
-def _bills(
-    data: CampaignData, read: Read, workload_id: int | None, hours_a_day: float, price: float | None
-) -> list[Bill]:
+def _bills(case: Case, read: Read, workload_id: int | None, hours_a_day: float, price: float | None) -> list[Bill]:
     """Every setting over a year, least first."""
     at: dict[int, list[float | None]] = defaultdict(list)
     doubts: dict[int, Doubt] = {}
@@ -222,10 +214,10 @@ def _bills(
                 doubts[one.setting_id] = one.doubts["power_w"]
     means = {pk: mean_of(some) for pk, some in at.items()}
     watts = {pk: mean for pk, mean in means.items() if mean is not None}
-    stock = watts.get(data.stock.pk)
+    stock = watts.get(case.campaign.stock.id)
     if stock is None:
         return []
-    titles = {one.pk: describe_setting(data.knobs, one.values) for one in data.settings}
+    titles = {one.id: describe_setting(case.campaign.knobs, one.values) for one in case.campaign.settings}
     return [
         Bill(
             pk,
@@ -236,38 +228,36 @@ def _bills(
                 stock - watts[pk],
                 hours_a_day,
                 price,
-                half_of((stock, doubts.get(data.stock.pk)), (watts[pk], doubts.get(pk))),
+                half_of((stock, doubts.get(case.campaign.stock.id)), (watts[pk], doubts.get(pk))),
             ),
         )
         for pk in sorted(watts, key=lambda pk: watts[pk])
     ]
 
 
-def predicted_power(data: CampaignData, values: Mapping[str, float], variant_id: int) -> Interval | None:
+def predicted_power(case: Case, values: Mapping[str, float], variant_id: int) -> Interval | None:
     """Watts of a setting under one workload, tried or not; None where nothing is known."""
-    model = read_power(data).model
+    model = read_power(case).model
     if model is None or variant_id not in model.law.workloads or not model.law.fits:
         return None
     return foretell(model, variant_id, values).power_w
 
 
-def foretold_view(
-    data: CampaignData, rig: Sequence[CampaignData], values: Mapping[str, float], variant: Variant
-) -> ForetoldView:
+def foretold_view(case: Case, rig: Sequence[Case], values: Mapping[str, float], variant: Variant) -> ForetoldView:
     """A setting not tried, under one workload; where nothing can be told, why."""
-    read = read_power(data)
-    title = describe_setting(data.knobs, values)
+    read = read_power(case)
+    title = describe_setting(case.campaign.knobs, values)
     why = read.refused
-    if read.model and variant.pk not in read.model.law.workloads:
+    if read.model and variant.id not in read.model.law.workloads:
         why = f"No run of {variant.name} has power, core clock and voltage yet."
     elif read.model and not read.model.law.fits:
         why = "The law of power does not fit the runs there are."
     if read.model is None or why:
         return ForetoldView(title, None, None, None, False, why, None, None, [])
-    found = foretell(read.model, variant.pk, values)
-    temp, room = _settles(data, rig, found.power_w)
+    found = foretell(read.model, variant.id, values)
+    temp, room = _settles(case, rig, found.power_w)
     told: dict[Quantity, Interval | None] = {"temperature": temp, "power": found.power_w}
-    beyond = predicted_breaches(data.rails, {name: (one.value, one.high) for name, one in told.items() if one})
+    beyond = predicted_breaches(case.campaign.rails, {name: (one.value, one.high) for name, one in told.items() if one})
     return ForetoldView(
         title,
         found.core_mhz,
@@ -281,11 +271,9 @@ def foretold_view(
     )
 
 
-def _settles(
-    data: CampaignData, rig: Sequence[CampaignData], power: Interval | None
-) -> tuple[Interval | None, float | None]:
+def _settles(case: Case, rig: Sequence[Case], power: Interval | None) -> tuple[Interval | None, float | None]:
     """Where the part would settle at these watts, with the fitting's cooler in the room of its newest log."""
-    own, room = _cooling_of(data, rig)
+    own, room = _cooling_of(case, rig)
     if own is None or power is None or room is None:
         return None, room
     return foretold(own, power.value, room), room
@@ -294,10 +282,10 @@ def _settles(
 Cooling = tuple[Interval | None, float | None]
 
 
-def _cooling_of(data: CampaignData, rig: Sequence[CampaignData]) -> Cooling:
+def _cooling_of(case: Case, rig: Sequence[Case]) -> Cooling:
     """Thermal resistance of the fitting's cooler, and the room in the newest log."""
     logged, _ = logged_heat(rig)
-    fitting = data.judged_fitting
-    own = next((one for one in by_fitting(coolings_of(logged)) if fitting and one.fitting_id == fitting.pk), None)
+    fitting = case.campaign.judged_fitting
+    own = next((one for one in by_fitting(coolings_of(logged)) if fitting and one.fitting_id == fitting.id), None)
     room = next((one.trace.room_c for one in reversed(logged) if one.trace.room_c is not None), None)
     return own.resistance if own else None, room

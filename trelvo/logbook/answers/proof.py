@@ -2,23 +2,22 @@
 
 import math
 from collections import defaultdict
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import partial
-from typing import cast
 
 from trelvo.core.base.knobs import describe_setting
+from trelvo.core.campaign import CampaignSnapshot, Run, Setting, Variant
 from trelvo.core.climb.planning import Activity, Fitted, fit, with_overheads
 from trelvo.core.climb.stability import RateEstimate
+from trelvo.core.climb_line.line import stability_line
+from trelvo.core.climb_line.trials import minutes_of
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.goals import Terms
+from trelvo.core.memo import on_snapshot
 from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.core.prove.schools import Item, Proof, prove, taught_by
 from trelvo.core.prove.tested import Breadth, KindEvidence, ProofRun, breadth, evidence_by_kind, rate_of
 from trelvo.core.registry.approaches import SCHOOLS, School
-from trelvo.logbook.answers.climb_line import minutes_of, stability_line
-from trelvo.logbook.models import Setting, Variant
-from trelvo.logbook.rows.campaign_data import CampaignData
-from trelvo.logbook.rows.run_rows import RunRow
 
 RESTART_MINUTES = 4.0
 # No school asks for less, all its items together.
@@ -81,19 +80,19 @@ class ProofView:
 
 
 def proof_view(
-    data: CampaignData, setting_id: int | None, per_h: float, sure: float, minutes: float | None = None
+    case: Case, setting_id: int | None, per_h: float, sure: float, minutes: float | None = None
 ) -> ProofView:
     """The proof of a setting; where none is named, of the one tested longest. minutes: bench time there is"""
-    settings = {setting.pk: setting for setting in data.settings}
-    variants = {one.pk: one for one in data.known_variants}
-    runs, every = _runs_by_setting(data), _proof_runs(data)
-    loads = [workload.as_load() for workload in data.testable]
-    passed = _passed(data)
-    rates = {pk: rate_of(every.get(pk, [])) for pk in settings}
+    settings = {setting.id: setting for setting in case.campaign.settings}
+    variants = case.campaign.variants
+    runs, every = _runs_by_setting(case.campaign), _proof_runs(case.campaign)
+    loads = [workload.as_load() for workload in case.campaign.testable]
+    passed = _passed(case.campaign)
+    rates = {pk: rate_of(every.get(pk, ())) for pk in settings}
     candidates = [
         Provable(
             pk,
-            describe_setting(data.knobs, setting.values),
+            describe_setting(case.campaign.knobs, setting.values),
             rates[pk].hours,
             rates[pk].failures,
             list(passed.get(pk, ())),
@@ -101,11 +100,11 @@ def proof_view(
         for pk, setting in settings.items()
     ]
     setting = settings.get(setting_id or 0) or _tested_longest(settings, runs, variants)
-    ran = every.get(setting.pk, [])
-    belief, value, part, expected, name, wary = None, None, None, None, "", is_wary(data)
-    if judged := stability_line(data, setting, per_h, wary=wary):
+    ran = every.get(setting.id, ())
+    belief, value, part, expected, name, wary = None, None, None, None, "", case.way.wary
+    if judged := stability_line(case.campaign, case.priors, setting, per_h, wary=wary):
         line, value = judged
-        belief, name, part = line.belief(), line.knob.name, line.knob.part
+        belief, name, part = line.belief, line.knob.name, line.knob.part
         expected = Expected(*belief.rate(value), belief.chance_stable(value, per_h, wary=wary))
     own = rate_of(ran)
     schools = []
@@ -113,10 +112,10 @@ def proof_view(
         proof = prove(school, ran, loads, per_h, sure, belief, value, part=part, wary=wary)
         todo = [_activity(item, expected.per_h if expected else 0.0) for item in proof.items if item.minutes_left]
         schools.append(SchoolView(proof, fit(todo, math.inf if minutes is None else minutes)))
-    failed = [run for run in runs[setting.pk] if run.failed]
+    failed = [run for run in runs.get(setting.id, ()) if run.failed]
     return ProofView(
-        setting_id=setting.pk,
-        title=describe_setting(data.knobs, setting.values),
+        setting_id=setting.id,
+        title=describe_setting(case.campaign.knobs, setting.values),
         knob_name=name,
         accepted_per_h=per_h,
         sure=sure,
@@ -132,97 +131,82 @@ def proof_view(
     )
 
 
-def is_wary(data: CampaignData) -> bool:
-    """Whether the campaign reads its beliefs for the wary."""
-    return bool(cast(Mapping[str, object], data.campaign.way).get("wary", False))
-
-
-def proved_by(data: CampaignData) -> dict[int, tuple[School, ...]]:
+def proved_by(case: Case) -> dict[int, tuple[School, ...]]:
     """By setting other than stock, the schools whose proof it has passed; those that have passed none are left out."""
-    return {pk: schools for pk, schools in _passed(data).items() if pk != data.stock.pk}
+    return {pk: schools for pk, schools in _passed(case.campaign).items() if pk != case.campaign.stock.id}
 
 
-def _passed(data: CampaignData) -> dict[int, tuple[School, ...]]:
+@on_snapshot
+def _passed(campaign: CampaignSnapshot) -> Mapping[int, tuple[School, ...]]:
     """By setting, the schools whose proof it has passed."""
-    if "passed" not in data.of_rows:
-        loads = [workload.as_load() for workload in data.testable]
-        found = {}
-        for pk, ran in _proof_runs(data).items():
-            # a proof asks for more than an hour in all
-            if sum(run.minutes for run in ran) < FEWEST_MINUTES:
-                continue
-            schools = tuple(school for school in list(SCHOOLS)[:3] if prove(school, ran, loads).state == "proved")
-            if schools:
-                found[pk] = schools
-        data.of_rows["passed"] = found
-    return cast(dict[int, tuple[School, ...]], data.of_rows["passed"])
+    loads = [workload.as_load() for workload in campaign.testable]
+    found = {}
+    for pk, ran in _proof_runs(campaign).items():
+        # a proof asks for more than an hour in all
+        if sum(run.minutes for run in ran) < FEWEST_MINUTES:
+            continue
+        schools = tuple(school for school in list(SCHOOLS)[:3] if prove(school, ran, loads).state == "proved")
+        if schools:
+            found[pk] = schools
+    return found
 
 
-def proof_by(data: CampaignData, setting: Setting, school: School, terms: Terms) -> Proof:
+def proof_by(case: Case, setting: Setting, school: School, terms: Terms) -> Proof:
     """A setting's proof by one school."""
-    loads = [workload.as_load() for workload in data.testable]
-    ran = _proof_runs(data).get(setting.pk, [])
+    loads = [workload.as_load() for workload in case.campaign.testable]
+    ran = _proof_runs(case.campaign).get(setting.id, ())
     belief, value, part = None, None, None
-    if judged := stability_line(data, setting, 1 / terms.hours, wary=is_wary(data)):
-        belief, value, part = judged[0].belief(), judged[1], judged[0].knob.part
-    return prove(school, ran, loads, 1 / terms.hours, terms.sure, belief, value, part=part, wary=is_wary(data))
+    if judged := stability_line(case.campaign, case.priors, setting, 1 / terms.hours, wary=case.way.wary):
+        belief, value, part = judged[0].belief, judged[1], judged[0].knob.part
+    return prove(school, ran, loads, 1 / terms.hours, terms.sure, belief, value, part=part, wary=case.way.wary)
 
 
-def climb_belief(data: CampaignData, setting: Setting, per_h: float) -> RateBelief | None:
+def climb_belief(case: Case, setting: Setting, per_h: float) -> RateBelief | None:
     """What the climb believes of a setting's failures now: its chance of at most `per_h` failures an hour is the one that every
     screen shows. None where no knob that it turned can be judged."""
-    judged = stability_line(data, setting, per_h, wary=is_wary(data))
-    return RateBelief.from_edge(judged[0].belief(), judged[1], per_h, wary=is_wary(data)) if judged else None
+    judged = stability_line(case.campaign, case.priors, setting, per_h, wary=case.way.wary)
+    return RateBelief.from_edge(judged[0].belief, judged[1], per_h, wary=case.way.wary) if judged else None
 
 
-def hours_of(data: CampaignData, setting: Setting) -> float:
+def hours_of(case: Case, setting: Setting) -> float:
     """How long a setting was run in all, under the fitting that results are judged in."""
-    variants = {one.pk: one for one in data.known_variants}
-    return sum(minutes_of(run, variants) for run in data.runs_at(setting, data.judged_fitting)) / 60
+    variants = case.campaign.variants
+    return sum(minutes_of(run, variants) for run in case.campaign.runs_at(setting, case.campaign.judged_fitting)) / 60
 
 
-def _runs_by_setting(data: CampaignData) -> dict[int, list[RunRow]]:
+@on_snapshot
+def _runs_by_setting(campaign: CampaignSnapshot) -> Mapping[int, tuple[Run, ...]]:
     """Runs that say something about stability, under the fitting that results are judged in."""
-    if "stability runs" not in data.of_rows:
-        found: dict[int, list[RunRow]] = defaultdict(list)
-        known = {one.pk for one in data.known_variants}
-        fitting_id = data.judged_fitting.pk if data.judged_fitting else None
-        for run in data.runs:
-            if run.fitting_id == fitting_id and run.shows_stability and run.variant_id in known:
-                found[run.setting_id].append(run)
-        data.of_rows["stability runs"] = found
-    return cast(dict[int, list[RunRow]], data.of_rows["stability runs"])
+    found: dict[int, list[Run]] = defaultdict(list)
+    fitting_id = campaign.judged_fitting.id if campaign.judged_fitting else None
+    for run in campaign.runs:
+        if run.fitting_id == fitting_id and run.shows_stability and run.variant_id in campaign.variants:
+            found[run.setting_id].append(run)
+    return {setting_id: tuple(some) for setting_id, some in found.items()}
 
 
-def _proof_runs(data: CampaignData) -> dict[int, list[ProofRun]]:
+@on_snapshot
+def _proof_runs(campaign: CampaignSnapshot) -> Mapping[int, tuple[ProofRun, ...]]:
     """The same as the core's proofs take them."""
-    if "proof runs" not in data.of_rows:
-        variants = {one.pk: one for one in data.known_variants}
-        loads = {pk: one.as_load() for pk, one in variants.items()}
-        minutes = {pk: one.minutes for pk, one in variants.items()}
-        # the same object as before where nothing of it has changed, so that it need not be compared for every setting
-        known = data.made_of_runs("loads", (loads, minutes), lambda: object())
-
-        def proof_runs(some: list[RunRow]) -> list[ProofRun]:
-            return [
-                ProofRun(loads[run.variant_id], minutes_of(run, variants), run.outcome, run.started_at.toordinal())
-                for run in some
-            ]
-
-        data.of_rows["proof runs"] = {
-            pk: data.made_of_runs(("proof runs", pk), (known, some), partial(proof_runs, some))
-            for pk, some in _runs_by_setting(data).items()
-        }
-    return cast(dict[int, list[ProofRun]], data.of_rows["proof runs"])
+    variants = campaign.variants
+    return {
+        setting_id: tuple(
+            ProofRun(
+                variants[run.variant_id].as_load(), minutes_of(run, variants), run.outcome, run.started_at.toordinal()
+            )
+            for run in some
+        )
+        for setting_id, some in _runs_by_setting(campaign).items()
+    }
 
 
 def _tested_longest(
-    settings: dict[int, Setting], runs: dict[int, list[RunRow]], variants: Mapping[int, Variant]
+    settings: dict[int, Setting], runs: Mapping[int, Sequence[Run]], variants: Mapping[int, Variant]
 ) -> Setting:
     """The setting that has been tested longest, stock left aside; stock where nothing else has been run."""
-    ran = [setting for pk, setting in settings.items() if setting.values and runs[pk]]
-    tested = {setting.pk: sum(minutes_of(run, variants) for run in runs[setting.pk]) for setting in ran}
-    return max(ran, key=lambda one: tested[one.pk], default=next(iter(settings.values())))
+    ran = [setting for pk, setting in settings.items() if setting.values and pk in runs]
+    tested = {setting.id: sum(minutes_of(run, variants) for run in runs.get(setting.id, ())) for setting in ran}
+    return max(ran, key=lambda one: tested[one.id], default=next(iter(settings.values())))
 
 
 def _activity(item: Item, per_h: float) -> Activity:

@@ -2,16 +2,18 @@
 
 import math
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Literal, cast
+from typing import Literal
 
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_shortest
 from trelvo.core.base.runs import mean_of
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.foretold_step import ForetoldPower, ForetoldSetting
 from trelvo.core.decide.judging import Judged
+from trelvo.core.memo import on_snapshot
 from trelvo.core.physics.response import (
     EqualPower,
     EqualSpeed,
@@ -21,9 +23,8 @@ from trelvo.core.physics.response import (
     at_equal_x,
     response,
 )
-from trelvo.logbook.answers.goal import goal_view, terms_of
+from trelvo.logbook.answers.goal import goal_view
 from trelvo.logbook.answers.untried import foretold_power
-from trelvo.logbook.rows.campaign_data import CampaignData
 
 Way = Literal["cap the power", "hold a voltage", "something else"]
 SPEEDS = (0.85, 0.9, 0.95, 0.98, 1.0)
@@ -65,50 +66,49 @@ class Places:
     everywhere: set[int]
 
 
-def response_view(data: CampaignData) -> ResponseView:
+def response_view(case: Case) -> ResponseView:
     """Speed against power by each way of saving, both at equal speed and at equal power, and what would beat them."""
-    least = terms_of(data.campaign).least_speed
-    places = _places(data)
+    least = case.terms.least_speed
+    places = _places(case)
     if places is None:
         return ResponseView(None, [], [], [], [], least)
     ways, stock_w = places.by_way, places.stock_w
     # always the same draws, so that the answer changes only with what is known
     cap, volts = response(ways["cap the power"], np.random.default_rng(1)), ways["hold a voltage"]
     found = [WayView(way, some, cap if way == "cap the power" else None) for way, some in ways.items() if some]
-    untried = list(foretold_of(data).settings)
+    untried = list(foretold_of(case).settings)
     if cap is None or not volts:
         return ResponseView(stock_w, found, [], [], untried, least)
     xs = sorted({*_round_watts(cap), *(float(round(one.x)) for one in volts[:MOST_OWN])}, reverse=True)
     return ResponseView(stock_w, found, at_equal_speed(cap, volts, SPEEDS), at_equal_x(cap, volts, xs), untried, least)
 
 
-def foretold_of(data: CampaignData) -> ForetoldPower:
+@on_snapshot
+def foretold_of(case: Case) -> ForetoldPower:
     """Settings not yet run that should beat those that were."""
-    if "foretold" not in data.found:
-        places = _places(data)
-        measured = [one for some in places.by_way.values() for one in some] if places else []
-        data.found["foretold"] = foretold_power(data, measured, places.everywhere) if places else ForetoldPower()
-    return cast(ForetoldPower, data.found["foretold"])
+    places = _places(case)
+    measured = [one for some in places.by_way.values() for one in some] if places else []
+    return foretold_power(case, measured, places.everywhere) if places else ForetoldPower()
 
 
-def _places(data: CampaignData) -> Places | None:
+def _places(case: Case) -> Places | None:
     """None where no power was read at stock."""
-    stock_w = mean_of(_stock_watts(data))
+    stock_w = mean_of(_stock_watts(case))
     if stock_w is None:
         return None
-    values = {one.pk: one.values for one in data.settings}
-    everywhere = _run_everywhere(data)
-    at_stock = ResponsePlace(data.stock.pk, "stock", stock_w, 1.0, 1e-4, "stock")
+    values = {one.id: one.values for one in case.campaign.settings}
+    everywhere = _run_everywhere(case)
+    at_stock = ResponsePlace(case.campaign.stock.id, "stock", stock_w, 1.0, 1e-4, "stock")
     ways: dict[Way, list[ResponsePlace]] = {"cap the power": [at_stock], "hold a voltage": [], "something else": []}
-    for one in goal_view(data).judged:
+    for one in goal_view(case).judged:
         place = _place(one, stock_w) if one.setting_id in everywhere else None
-        if place is not None and one.setting_id != data.stock.pk:
-            place = replace(place, label=describe_shortest(data.knobs, values[one.setting_id]))
-            ways[way_of(values[one.setting_id], data.knobs)].append(place)
+        if place is not None and one.setting_id != case.campaign.stock.id:
+            place = replace(place, label=describe_shortest(case.campaign.knobs, values[one.setting_id]))
+            ways[way_of(values[one.setting_id], case.campaign.knobs)].append(place)
     return Places(stock_w, ways, everywhere)
 
 
-def way_of(values: dict[str, float], knobs: Sequence[Knob]) -> Way:
+def way_of(values: Mapping[str, float], knobs: Sequence[Knob]) -> Way:
     """How a setting saves: by a lower power limit alone, by a lower voltage, or not by one of these."""
     turned = [knob for knob in knobs if knob.key in values]
     if turned and all(knob.role == "power limit" and values[knob.key] < knob.stock for knob in turned):
@@ -118,27 +118,27 @@ def way_of(values: dict[str, float], knobs: Sequence[Knob]) -> Way:
     return "something else"
 
 
-def _run_everywhere(data: CampaignData) -> set[int]:
+def _run_everywhere(case: Case) -> set[int]:
     """Settings that ran every workload that stock did: watts of one workload cannot be set against those of several."""
     found: dict[int, set[int]] = defaultdict(set)
-    measured = {one.pk for one in data.workloads}
-    fitting_id = data.judged_fitting.pk if data.judged_fitting else None
-    for run in data.runs:
-        if run.fitting_id != fitting_id or not data.was_made(run):
+    measured = {one.id for one in case.campaign.workloads}
+    fitting_id = case.campaign.judged_fitting.id if case.campaign.judged_fitting else None
+    for run in case.campaign.runs:
+        if run.fitting_id != fitting_id or not case.campaign.was_made(run):
             continue
         if run.variant_id in measured:
             found[run.setting_id].add(run.variant_id)
-    return {pk for pk, ran in found.items() if ran >= found[data.stock.pk]}
+    return {pk for pk, ran in found.items() if ran >= found[case.campaign.stock.id]}
 
 
-def _stock_watts(data: CampaignData) -> list[float]:
+def _stock_watts(case: Case) -> list[float]:
     """Mean power at stock of each workload."""
-    facts = data.facts(data.runs_at(data.stock, data.judged_fitting))
+    facts = case.facts(case.campaign.runs_at(case.campaign.stock, case.campaign.judged_fitting))
     by_workload: dict[int, list[float]] = {}
     for one in facts:
         if one.power_w is not None and one.outcome == "completed" and not one.set_aside:
             by_workload.setdefault(one.workload_id, []).append(one.power_w)
-    measured = {one.pk for one in data.workloads}
+    measured = {one.id for one in case.campaign.workloads}
     return [math.fsum(some) / len(some) for pk, some in by_workload.items() if pk in measured]
 
 

@@ -1,20 +1,18 @@
 """The sides of a comparison: each a setting under a fitting, from any campaign, with its runs and its own noise."""
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import cast
 
 from trelvo.core.base.instruments import POINT_MEANING
 from trelvo.core.base.knobs import Knob, describe_setting
 from trelvo.core.base.runs import RunFacts, figures_count
+from trelvo.core.campaign import Fitting, Run, Setting, titles_of
+from trelvo.core.decide.case import Case
 from trelvo.core.judge.compare_table import WorkloadFacts
 from trelvo.core.judge.fairness import Conditions
 from trelvo.core.measure.noise import PooledNoise, first_out_of_family
-from trelvo.logbook.models import Fitting, Setting
-from trelvo.logbook.rows.campaign_data import CampaignData, read_figures_at
-from trelvo.logbook.rows.lookups import titles_of
-from trelvo.logbook.rows.run_rows import RunRow
 
 # The reference's number among the sides; candidates follow.
 REFERENCE = 0
@@ -25,31 +23,31 @@ class Side:
     """One of the things compared. number: 0 for the reference; runs: those of its setting under its fitting"""
 
     number: int
-    data: CampaignData
+    case: Case
     setting: Setting
     fitting: Fitting | None
 
     @property
     def title(self) -> str:
-        return describe_setting(self.data.knobs, self.setting.values)
+        return describe_setting(self.case.campaign.knobs, self.setting.values)
 
     def value(self, knob: Knob) -> float:
         return float(self.setting.values.get(knob.key, knob.stock))
 
     def like(self, other: "Side") -> bool:
         """Whether both were measured in one campaign under one fitting, so that their noise may be pooled."""
-        return self.data.id == other.data.id and self.fitting == other.fitting
+        return self.case.campaign.id == other.case.campaign.id and self.fitting == other.fitting
 
     def same_parts(self, other: "Side") -> bool:
         """Whether both ran on one machine, or on like ones, with the same parts in it."""
         mine, others = ([str(part) for part in one.fitting.placed] if one.fitting else [] for one in (self, other))
         return sorted(mine) == sorted(others) and (
-            bool(mine) or self.data.campaign.rig_id == other.data.campaign.rig_id
+            bool(mine) or self.case.campaign.rig_id == other.case.campaign.rig_id
         )
 
     @property
-    def noise(self) -> dict[int, PooledNoise | None]:
-        return self.data.noise(self.fitting)
+    def noise(self) -> Mapping[int, PooledNoise | None]:
+        return self.case.noise(self.fitting)
 
 
 @dataclass(frozen=True)
@@ -60,7 +58,7 @@ class Sides:
     candidates: list[Side]
     workloads: list[WorkloadFacts]
     groups: dict[tuple[int, int], list[RunFacts]] = field(default_factory=dict)
-    rows: dict[int, list[RunRow]] = field(default_factory=dict)
+    rows: dict[int, Sequence[Run]] = field(default_factory=dict)
 
     @property
     def all(self) -> list[Side]:
@@ -72,30 +70,29 @@ class Sides:
 
 def gather(reference: Side, candidates: Sequence[Side]) -> Sides:
     """Both sides with their runs. What the reference's campaign measures is compared; other campaigns join where they ran it."""
-    sides = Sides(reference, list(candidates), workload_facts(reference.data), defaultdict(list), defaultdict(list))
-    read_figures_at((side.data, [side.setting.pk]) for side in sides.all)
+    sides = Sides(reference, list(candidates), workload_facts(reference.case), defaultdict(list), defaultdict(list))
     for side in sides.all:
-        rows = side.data.runs_at(side.setting, side.fitting)
+        rows = side.case.campaign.runs_at(side.setting, side.fitting)
         sides.rows[side.number] = rows
-        for facts in side.data.facts(rows):
+        for facts in side.case.facts(rows):
             sides.groups[side.number, facts.workload_id].append(facts)
     return sides
 
 
-def workload_facts(data: CampaignData) -> list[WorkloadFacts]:
+def workload_facts(case: Case) -> list[WorkloadFacts]:
     """The campaign's workloads as the core takes them, with the user's weights."""
-    titles = titles_of(data.workloads)
+    titles = titles_of(case.campaign.workloads)
     return [
         WorkloadFacts(
-            id=variant.pk,
-            name=titles[variant.pk],
+            id=variant.id,
+            name=titles[variant.id],
             measure=variant.measure,
             unit=variant.unit,
             higher_is_better=variant.higher_is_better,
             cap_fps=variant.cap_fps,
-            weight=float(data.campaign.weights.get(str(variant.uid), 1.0)),
+            weight=float(case.campaign.weights.get(str(variant.uid), 1.0)),
         )
-        for variant in data.workloads
+        for variant in case.campaign.workloads
     ]
 
 
@@ -138,7 +135,7 @@ def conditions_of(sides: Sides, side: Side, shared: set[int]) -> Conditions:
 
 def studied(reference: Side, side: Side) -> frozenset[str]:
     """What this comparison is about, where two machines or two fittings are set against each other."""
-    if side.data.campaign.rig_id != reference.data.campaign.rig_id:
+    if side.case.campaign.rig_id != reference.case.campaign.rig_id:
         return frozenset({"Parts"})
     if side.fitting != reference.fitting and side.setting.values == reference.setting.values:
         return frozenset({"Driver", "Firmware", "Operating system", "Parts", "Enclosure", "Cooling"})

@@ -3,45 +3,48 @@
 from collections import defaultdict
 
 from trelvo.core.base.knobs import describe_setting
+from trelvo.core.campaign import titles_of
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.stages import Progress, RungProgress, Standing, WorkloadProgress, stand
 from trelvo.core.measure.baseline import BASELINE_RUNS, noise_meter
+from trelvo.core.memo import on_snapshot
 from trelvo.logbook.answers.climbs import climbs_of
-from trelvo.logbook.answers.goal import chance_to_hold, goal_view, terms_of
+from trelvo.logbook.answers.goal import chance_to_hold, goal_view
 from trelvo.logbook.answers.proof import proved_by
-from trelvo.logbook.rows.campaign_data import CampaignData
-from trelvo.logbook.rows.lookups import titles_of
 
 
-def standing_of(data: CampaignData) -> Standing:
+@on_snapshot
+def standing_of(case: Case) -> Standing:
     """Where the campaign stands, counted under the rig's present fitting; beyond the baseline by the goal."""
-    return data.worked_out("standing", lambda: _standing_of(data))
-
-
-def _standing_of(data: CampaignData) -> Standing:
-    begun = _stand(data, None)
+    begun = _stand(case, None)
     if begun.missing or begun.state_of("Baseline") in ("to do", "stale"):
         return begun
-    climbs, best = climbs_of(data), goal_view(data).best
+    climbs, best = climbs_of(case), goal_view(case).best
     open_ = sum(one.state == "not shown yet" and one.key != "stability" for one in best.conditions) if best else 0
     done = sum(one.done for one in climbs)
     found = Progress(
-        done, len(climbs), best.title if best else "", best.standing if best else "", open_, tuple(data.kept.values())
+        done,
+        len(climbs),
+        best.title if best else "",
+        best.standing if best else "",
+        open_,
+        tuple(case.campaign.kept.values()),
     )
-    return _stand(data, found)
+    return _stand(case, found)
 
 
-def _stand(data: CampaignData, progress: Progress | None) -> Standing:
-    present_id = data.present_fitting.pk if data.present_fitting else None
-    stock_id = data.stock.pk
-    measured = {workload.pk for workload in data.workloads}
+def _stand(case: Case, progress: Progress | None) -> Standing:
+    present_id = case.campaign.present_fitting.id if case.campaign.present_fitting else None
+    stock_id = case.campaign.stock.id
+    measured = {workload.id for workload in case.campaign.workloads}
     now: dict[int, int] = defaultdict(int)
     earlier: dict[int, int] = defaultdict(int)
     completed: dict[int, set[int]] = defaultdict(set)
     failures: dict[int, int] = defaultdict(int)
-    for run in data.runs:
+    for run in case.campaign.runs:
         if run.setting_id != stock_id and run.failed:
             failures[run.setting_id] += 1
-        if not data.was_made(run) or run.variant_id not in measured:
+        if not case.campaign.was_made(run) or run.variant_id not in measured:
             continue
         if run.setting_id != stock_id:
             completed[run.setting_id].add(run.variant_id)
@@ -49,36 +52,40 @@ def _stand(data: CampaignData, progress: Progress | None) -> Standing:
             now[run.variant_id] += 1
         else:
             earlier[run.variant_id] += 1
-    noise = data.noise(data.present_fitting)
-    campaign, titles = data.campaign, titles_of(data.workloads)
+    noise = case.noise(case.campaign.present_fitting)
+    campaign, titles = case.campaign, titles_of(case.campaign.workloads)
 
     def resolved(variant_id: int) -> bool:
         pooled, runs = noise.get(variant_id), now[variant_id]
-        if variant_id in data.without_result:
+        if variant_id in case.campaign.without_result:
             return runs > 0
         return pooled is not None and runs >= 2 and noise_meter(pooled, runs).now <= campaign.wished_resolution
 
-    terms, by_id = terms_of(campaign), {one.pk: one for one in data.settings}
-    passed = [by_id[pk] for pk in proved_by(data) if not failures[pk]]
-    sure = {one.pk for one in passed if (chance_to_hold(data, one, 1 / terms.hours) or 0.0) >= terms.sure}
-    titled = {one.pk: describe_setting(data.knobs, one.values) for one in data.settings}
+    terms, by_id = case.terms, {one.id: one for one in case.campaign.settings}
+    passed = [by_id[pk] for pk in proved_by(case) if not failures[pk]]
+    sure = {one.id for one in passed if (chance_to_hold(case, one, 1 / terms.hours) or 0.0) >= terms.sure}
+    titled = {one.id: describe_setting(case.campaign.knobs, one.values) for one in case.campaign.settings}
     return stand(
-        sum(not knob.retired for knob in data.knobs),
+        sum(not knob.retired for knob in case.campaign.knobs),
         present_id is not None,
         [
             WorkloadProgress(
-                titles[one.pk],
-                now[one.pk],
-                earlier[one.pk],
-                resolved(one.pk),
-                1 if one.pk in data.without_result else BASELINE_RUNS,
+                titles[one.id],
+                now[one.id],
+                earlier[one.id],
+                resolved(one.id),
+                1 if one.id in case.campaign.without_result else BASELINE_RUNS,
             )
-            for one in data.workloads
+            for one in case.campaign.workloads
         ],
-        [RungProgress(titled[s.pk], len(completed[s.pk]), failures[s.pk]) for s in data.settings if s.pk != stock_id],
+        [
+            RungProgress(titled[s.id], len(completed[s.id]), failures[s.id])
+            for s in case.campaign.settings
+            if s.id != stock_id
+        ],
         campaign.wished_resolution,
         campaign.enough_said_at is not None,
-        [titled[one.pk] for one in passed if one.pk in sure],
+        [titled[one.id] for one in passed if one.id in sure],
         progress,
-        [titled[one.pk] for one in passed if one.pk not in sure],
+        [titled[one.id] for one in passed if one.id not in sure],
     )

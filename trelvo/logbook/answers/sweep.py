@@ -9,12 +9,11 @@ import numpy as np
 from trelvo.core.base.knobs import Knob, checked_values, whole_limit
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import RunFacts, highest_of, mean_of, values_of
+from trelvo.core.campaign import Setting, titles_of
+from trelvo.core.decide.case import Case
 from trelvo.core.measure.alike import WATTS, Readers, by_readers, readers_of, usual
 from trelvo.core.measure.comparison import compare
 from trelvo.core.physics.response import Response, ResponsePlace, response
-from trelvo.logbook.models import Setting
-from trelvo.logbook.rows.campaign_data import CampaignData
-from trelvo.logbook.rows.lookups import titles_of
 
 MOST_VALUES = 24
 # Deviation of a ratio where no repeats have shown the bench's noise. Common practice: 0.5 to 1 % on a good bench.
@@ -77,32 +76,30 @@ class SweepWish:
     every: float | None = None
 
 
-def sweep_view(data: CampaignData, wish: SweepWish) -> SweepView:
+def sweep_view(case: Case, wish: SweepWish) -> SweepView:
     """The grid of a knob's values, all other knobs at stock, against the workloads that are measured."""
-    return data.lately(("sweep", wish), lambda: _sweep_view(data, wish))
-
-
-def _sweep_view(data: CampaignData, wish: SweepWish) -> SweepView:
-    knobs = [knob for knob in data.knobs if not knob.retired]
+    knobs = [knob for knob in case.campaign.knobs if not knob.retired]
     knob = _chosen(knobs, wish.knob)
-    along = {one.values.get(knob.key, knob.stock): one for one in data.settings if set(one.values) <= {knob.key}}
+    along = {
+        one.values.get(knob.key, knob.stock): one for one in case.campaign.settings if set(one.values) <= {knob.key}
+    }
     values = wished_values(knob, wish) or sorted(along, key=lambda one: (one - knob.stock) * knob.away)
-    stock = _by_workload(data, data.stock)
-    ran = {value: _by_workload(data, along.get(value)) for value in values}
+    stock = _by_workload(case, case.campaign.stock)
+    ran = {value: _by_workload(case, along.get(value)) for value in values}
     meter = usual(by_readers((run for own in ran.values() for runs in own.values() for run in runs), WATTS))
     rows = [
         SweepRow(
             value,
-            along[value].pk if value in along else None,
-            _cells(data, along.get(value), stock, ran[value], meter),
+            along[value].id if value in along else None,
+            _cells(case, along.get(value), stock, ran[value], meter),
         )
         for value in values
     ]
-    titles = titles_of(data.workloads)
+    titles = titles_of(case.campaign.workloads)
     return SweepView(
         knob,
         knobs,
-        [SweepWorkload(one.pk, titles[one.pk], _response(knob, rows, one.pk)) for one in data.workloads],
+        [SweepWorkload(one.id, titles[one.id], _response(knob, rows, one.id)) for one in case.campaign.workloads],
         rows,
         sum(not cell.runs and not any(other.failed for other in row.cells) for row in rows for cell in row.cells),
     )
@@ -139,37 +136,37 @@ def wished_values(knob: Knob, wish: SweepWish) -> list[float]:
     return values
 
 
-def _by_workload(data: CampaignData, setting: Setting | None) -> Mapping[int, list[RunFacts]]:
+def _by_workload(case: Case, setting: Setting | None) -> Mapping[int, list[RunFacts]]:
     found: dict[int, list[RunFacts]] = defaultdict(list)
-    for one in data.facts(data.runs_at(setting, data.judged_fitting)) if setting else ():
+    for one in case.facts(case.campaign.runs_at(setting, case.campaign.judged_fitting)) if setting else ():
         found[one.workload_id].append(one)
     return found
 
 
 def _cells(
-    data: CampaignData,
+    case: Case,
     setting: Setting | None,
     stock: Mapping[int, Sequence[RunFacts]],
     own: Mapping[int, Sequence[RunFacts]],
     meter: Readers | None,
 ) -> list[SweepCell]:
-    fitting = data.judged_fitting
-    failed = {run.id for run in data.runs_at(setting, fitting) if run.failed} if setting else set()
+    fitting = case.campaign.judged_fitting
+    failed = {run.id for run in case.campaign.runs_at(setting, fitting) if run.failed} if setting else set()
     cells = []
-    for workload in data.workloads:
-        mine = own.get(workload.pk, [])
-        reference = values_of(stock.get(workload.pk, ()))
+    for workload in case.campaign.workloads:
+        mine = own.get(workload.id, [])
+        reference = values_of(stock.get(workload.id, ()))
         candidate = values_of(mine)
         ratio = low = high = None
-        if reference and candidate and setting is not None and setting.pk != data.stock.pk:
-            pooled = data.noise(fitting).get(workload.pk)
+        if reference and candidate and setting is not None and setting.id != case.campaign.stock.id:
+            pooled = case.noise(fitting).get(workload.id)
             found = compare(reference, candidate, higher_is_better=workload.higher_is_better, pooled=pooled)
             ratio, low, high = found.ratio, found.low, found.high
         elif reference and candidate:
             ratio = 1.0
         cells.append(
             SweepCell(
-                workload.pk,
+                workload.id,
                 len(candidate),
                 sum(one.id in failed for one in mine),
                 ratio,

@@ -6,49 +6,50 @@ import numpy as np
 
 from trelvo.core.climb.policy import below_top
 from trelvo.core.climb.score_top import score_top
+from trelvo.core.climb_line.scores import first_top_along
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.next_step import Situation, best_of, worth_climbing
 from trelvo.core.decide.tonight import ClimbAhead, ProofAhead, Tonight, plan_tonight
+from trelvo.core.memo import asked_last
 from trelvo.core.prove.schools import Proof, prove
-from trelvo.logbook.answers.climb_line import first_top_along
 from trelvo.logbook.answers.climbs import KnobClimb, climbs_of
-from trelvo.logbook.answers.goal import terms_of, way_of
 from trelvo.logbook.answers.next import situation_of
 from trelvo.logbook.answers.proof import proof_by
 from trelvo.logbook.answers.standing import standing_of
-from trelvo.logbook.rows.campaign_data import CampaignData
 
 
-def tonight_of(data: CampaignData, begins_at: datetime, minutes: float) -> Tonight:
+def tonight_of(case: Case, begins_at: datetime, minutes: float) -> Tonight:
     """The plan of the minutes there are. The same draws whenever it is asked: it changes only with what is known."""
     # what is to be done changes with the day at most, and the plan is asked for again every minute
     hour = begins_at.replace(minute=0, second=0, microsecond=0)
-    plan = data.lately(("tonight", hour, minutes), lambda: _tonight_of(data, hour, minutes))
+    plan = _tonight_of(case, hour, minutes)
     return plan.begun_at(begins_at)
 
 
-def _tonight_of(data: CampaignData, begins_at: datetime, minutes: float) -> Tonight:
-    situation = situation_of(data, standing_of(data), begins_at, far_ahead=True)
-    climbs = {} if situation.missing else {one.knob.key: _ahead(data, one) for one in climbs_of(data)}
-    proof = [] if situation.missing else _proof(data, situation)
+@asked_last
+def _tonight_of(case: Case, begins_at: datetime, minutes: float) -> Tonight:
+    situation = situation_of(case, standing_of(case), begins_at, far_ahead=True)
+    climbs = {} if situation.missing else {one.knob.key: _ahead(case, one) for one in climbs_of(case)}
+    proof = [] if situation.missing else _proof(case, situation)
     return plan_tonight(situation, climbs, proof, begins_at, minutes, np.random.default_rng(1))
 
 
-def _ahead(data: CampaignData, one: KnobClimb) -> ClimbAhead:
-    top = score_top(one.knob, first_top_along(data, one.line))
+def _ahead(case: Case, one: KnobClimb) -> ClimbAhead:
+    top = score_top(one.knob, first_top_along(case.campaign, one.line))
     return ClimbAhead(one.knob, tuple(one.line.trials), below_top(one.knob, one.policy, top))
 
 
-def _proof(data: CampaignData, situation: Situation) -> list[ProofAhead]:
+def _proof(case: Case, situation: Situation) -> list[ProofAhead]:
     """What the best setting still lacks by the school of choice; where knobs are still climbed, what any setting will need.
 
     By the numbers a setting at its hold is believed already: the climb is its proof.
     """
-    way, terms, best = way_of(data.campaign), terms_of(data.campaign), best_of(situation)
-    loads = {one.pk: one.as_load() for one in data.testable}
+    way, terms, best = case.way, case.terms, best_of(situation)
+    loads = {one.id: one.as_load() for one in case.campaign.testable}
     proof: Proof | None = None
     if not worth_climbing(situation) or (best and best.standing == "meets it" and situation.enough):
-        setting = next((one for one in data.settings if best and one.pk == best.setting_id), None)
-        proof = proof_by(data, setting, way.school, terms) if setting and setting.values else None
+        setting = next((one for one in case.campaign.settings if best and one.id == best.setting_id), None)
+        proof = proof_by(case, setting, way.school, terms) if setting and setting.values else None
     elif way.school != "by the numbers":
         proof = prove(way.school, [], list(loads.values()))
     if proof is None:

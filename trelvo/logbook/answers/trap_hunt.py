@@ -9,6 +9,8 @@ import numpy as np
 
 from trelvo.core.base.knobs import turned_together
 from trelvo.core.base.runs import counts, mean_of, values_of
+from trelvo.core.counted_runs import counting_runs
+from trelvo.core.counted_runs import hours as hours_begun
 from trelvo.core.judge import traps
 from trelvo.core.judge.compare_table import Column, WorkloadFacts
 from trelvo.core.judge.set_and_got import set_against_got
@@ -60,25 +62,26 @@ def _stale(sides: Sides, now: datetime) -> Trap | None:
     age_days = (max(ends, default=now) - max(times)).total_seconds() / 86_400 if times else None
     # builds that are compared on purpose are told apart by the fairness of the comparison
     other = any(
-        side.data.campaign.rig_id == reference.data.campaign.rig_id
+        side.case.campaign.rig_id == reference.case.campaign.rig_id
         and side.fitting != reference.fitting
         and not studied(reference, side)
         for side in sides.candidates
     )
-    return traps.stale_baseline(reference.title, age_days, other, reference.data.campaign.stale_days)
+    return traps.stale_baseline(reference.title, age_days, other, reference.case.campaign.stale_days)
 
 
 def _in_time(sides: Sides) -> Iterator[Trap | None]:
     """Drift and sudden changes on the reference's bench, by all repeats of its campaign under its fitting."""
-    data, fitting = sides.reference.data, sides.reference.fitting
-    where = data.campaign.rig.name
-    kept = data.counting(fitting)[-MOST_LOOKED_AT:] if fitting else []
+    case, fitting = sides.reference.case, sides.reference.fitting
+    where = case.campaign.rig.name
+    kept = counting_runs(case.campaign, fitting)[-MOST_LOOKED_AT:] if fitting else []
     if not kept:
         return
-    hours = np.array([data.hours[run.id] for run in kept])
-    session = data.memory(fitting).sessions(hours)
+    begun = hours_begun(case.campaign)
+    hours = np.array([begun[run.id] for run in kept])
+    session = case.bench_memory(fitting).sessions(hours)
     newest = [run for run, one in zip(kept, session, strict=True) if one == session[-1]]
-    yield traps.drift(where, data.memory(fitting).trend, float(np.ptp(hours[session == session[-1]])))
+    yield traps.drift(where, case.bench_memory(fitting).trend, float(np.ptp(hours[session == session[-1]])))
     labels = np.unique([(run.variant_id, run.setting_id) for run in newest], axis=0, return_inverse=True)[1].ravel()
     logs = np.log([max(cast(float, run.value), 1e-300) for run in newest])
     yield traps.sudden_change(where, step_of(logs, labels), [run.id for run in newest])
@@ -86,9 +89,9 @@ def _in_time(sides: Sides) -> Iterator[Trap | None]:
 
 def _turned(side: Side) -> list[str]:
     """Names of the knobs between a setting and the nearest one made before it: the step by which it was reached."""
-    earlier = [setting.values for setting in side.data.settings if setting.pk < side.setting.pk]
+    earlier = [setting.values for setting in side.case.campaign.settings if setting.id < side.setting.id]
     steps = [
-        turned_together([k for k in side.data.knobs if side.value(k) != values.get(k.key, k.stock)])
+        turned_together([k for k in side.case.campaign.knobs if side.value(k) != values.get(k.key, k.stock)])
         for values in earlier
     ]
     return [" with ".join(knob.name for knob in some) for some in min(steps, key=len, default=[])]
@@ -124,8 +127,10 @@ def _of_pair(sides: Sides, where: str, side: Side, workload: WorkloadFacts, colu
     for run in runs:
         if counts(run) and run.temp_start_c is not None and run.room_c is not None:
             yield traps.warm_start(where, run.temp_start_c, run.room_c, starts)
-    turned = [(knob, side.value(knob) - sides.reference.value(knob)) for knob in side.data.knobs]
-    for moved in set_against_got(turned, reference, runs) if side.data.id == sides.reference.data.id else []:
+    turned = [(knob, side.value(knob) - sides.reference.value(knob)) for knob in side.case.campaign.knobs]
+    for moved in (
+        set_against_got(turned, reference, runs) if side.case.campaign.id == sides.reference.case.campaign.id else []
+    ):
         # a voltage under load sags by its own rules; a clock that was raised should be there
         if moved.comparable and moved.unit == "MHz" and moved.got is not None and moved.set_in_unit is not None:
             yield traps.clock_not_got(where, moved.set_in_unit, moved.got)
@@ -135,7 +140,7 @@ def _falling(sides: Sides, workload: WorkloadFacts) -> Trap | None:
     """Candidates that differ in one clock's knob only, in the order of that clock."""
     reference = values_of(sides.runs(sides.reference, workload))
     tried = [one for one in sides.candidates if one.like(sides.reference) and values_of(sides.runs(one, workload))]
-    for knob in sides.reference.data.knobs:
+    for knob in sides.reference.case.campaign.knobs:
         if knob.unit != "MHz" or not reference or len(tried) < 2:
             continue
         rising = sorted(tried, key=lambda one: one.value(knob))

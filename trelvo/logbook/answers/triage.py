@@ -4,13 +4,14 @@ from dataclasses import dataclass, replace
 
 from trelvo.core.base.knobs import Knob, describe_setting, fingerprint
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.campaign import Run, Setting
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
+from trelvo.core.climb_line.line import Line, line_of_last_turned
+from trelvo.core.climb_line.trials import minutes_of
+from trelvo.core.decide.case import Case
 from trelvo.core.prove.triage import Failed, Step, triage
 from trelvo.core.registry.outcomes import FAILURES
-from trelvo.logbook.answers.climb_line import Line, line_of_last_turned, minutes_of
-from trelvo.logbook.models import LiveRun, Setting
-from trelvo.logbook.rows.campaign_data import CampaignData
-from trelvo.logbook.rows.run_rows import RunRow
+from trelvo.logbook.models import LiveRun
 
 # A value counts as the last that held when it ran for this long. Common practice: a short test.
 HELD_MINUTES = 4.0
@@ -37,19 +38,19 @@ class TriageView:
     steps: list[StepView]
 
 
-def triage_view(data: CampaignData, run_id: int) -> TriageView:
+def triage_view(case: Case, run_id: int) -> TriageView:
     """What to do after this run. Refused for one that did not fail."""
-    run = next(run for run in data.runs if run.id == run_id)
+    run = next(run for run in case.campaign.runs if run.id == run_id)
     if run.outcome not in FAILURES:
         raise Refused(Problem("run", "This run did not fail.", "Open one that did."))
-    setting = next(setting for setting in data.settings if setting.pk == run.setting_id)
-    variants = {one.pk: one for one in data.known_variants}
-    ceilings = {rail.channel: rail.limit for rail in data.rails if rail.kind == "voltage ceiling"}
-    knobs = {knob.key: _below(knob, ceilings.get(knob.key)) for knob in data.knobs}
-    judged = line_of_last_turned(data, setting)
+    setting = next(setting for setting in case.campaign.settings if setting.id == run.setting_id)
+    variants = {one.id: one for one in case.campaign.known_variants}
+    ceilings = {rail.channel: rail.limit for rail in case.campaign.rails if rail.kind == "voltage ceiling"}
+    knobs = {knob.key: _below(knob, ceilings.get(knob.key)) for knob in case.campaign.knobs}
+    judged = line_of_last_turned(case.campaign, case.priors, setting)
     line = judged[0] if judged else None
     minutes = minutes_of(run, variants)
-    facts = data.facts([run])[0]
+    facts = case.facts([run])[0]
     failed = Failed(
         outcome=run.outcome,
         minutes=minutes,
@@ -59,14 +60,15 @@ def triage_view(data: CampaignData, run_id: int) -> TriageView:
         last_good=_last_good(line, setting) if line else None,
         chance=_chance(line, run, setting, minutes) if line else None,
         temp_max_c=facts.temp_max_c,
-        limit_c=_limit_c(data, run.id),
-        new_fitting=_new_fitting(data, run),
+        limit_c=_limit_c(case, run.id),
+        new_fitting=_new_fitting(case, run),
         fails_at_stock=any(
-            one.failed and one.setting_id == data.stock.id and one.fitting_id == run.fitting_id for one in data.runs
+            one.failed and one.setting_id == case.campaign.stock.id and one.fitting_id == run.fitting_id
+            for one in case.campaign.runs
         ),
     )
     found = triage(failed, knobs)
-    there = {one.fingerprint: one.pk for one in data.settings}
+    there = {one.fingerprint: one.id for one in case.campaign.settings}
     ordered = list(knobs.values())
     steps = [
         StepView(
@@ -77,7 +79,7 @@ def triage_view(data: CampaignData, run_id: int) -> TriageView:
         for step in found.steps
     ]
     title = describe_setting(ordered, setting.values)
-    return TriageView(run.id, data.id, run.variant_id, title, found.meaning, steps)
+    return TriageView(run.id, case.campaign.id, run.variant_id, title, found.meaning, steps)
 
 
 def _below(knob: Knob, ceiling: float | None) -> Knob:
@@ -113,7 +115,7 @@ def _least_good(line: Line, here: float) -> float | None:
     return min(held, key=lambda value: value * away, default=None)
 
 
-def _chance(line: Line, run: RunRow, setting: Setting, minutes: float) -> float:
+def _chance(line: Line, run: Run, setting: Setting, minutes: float) -> float:
     """How likely a failure within this time was, by all other trials."""
     others = [mark.trial for mark in line.marks if mark.run_id != run.id]
     belief = edge_posterior(EdgeModel.of(line.knob, line.steepness), others)
@@ -121,15 +123,15 @@ def _chance(line: Line, run: RunRow, setting: Setting, minutes: float) -> float:
     return 1 - belief.chance_to_hold(value, max(minutes, LEAST_MINUTES))
 
 
-def _limit_c(data: CampaignData, run_id: int) -> float | None:
+def _limit_c(case: Case, run_id: int) -> float | None:
     """The part's own limit where its bench said it, else the campaign's."""
     live = LiveRun.objects.filter(run_id=run_id).first()
-    found = (live.limits if live else {}).get("temp_c") or data.campaign.temp_limit_c
+    found = (live.limits if live else {}).get("temp_c") or case.campaign.temp_limit_c
     return float(found) if found is not None and found < 1000 else None
 
 
-def _new_fitting(data: CampaignData, run: RunRow) -> bool:
+def _new_fitting(case: Case, run: Run) -> bool:
     """Whether the setting has completed runs, but all of them under an earlier fitting."""
-    numbers = {fitting.pk: fitting.number for fitting in data.fittings}
-    completed = [one for one in data.runs if one.setting_id == run.setting_id and one.outcome == "completed"]
+    numbers = {fitting.id: fitting.number for fitting in case.campaign.fittings}
+    completed = [one for one in case.campaign.runs if one.setting_id == run.setting_id and one.outcome == "completed"]
     return bool(completed) and all(numbers[one.fitting_id] < numbers[run.fitting_id] for one in completed)

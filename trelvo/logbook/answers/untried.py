@@ -8,15 +8,14 @@ from itertools import product
 from trelvo.core.base.knobs import Knob, describe_setting, fingerprint, whole_limit
 from trelvo.core.base.runs import mean_of
 from trelvo.core.climb.edge_plane import edge_line
+from trelvo.core.decide.case import Case
 from trelvo.core.decide.foretold_step import ForetoldPower, ForetoldSetting
 from trelvo.core.physics.heat import Interval
 from trelvo.core.physics.power_foretold import Foretold, Model, foretell
 from trelvo.core.physics.response import ResponsePlace
 from trelvo.core.physics.untried import Untried, scaling, speed_at, worth_trying
 from trelvo.logbook.answers.curve import Seen, seen_plane
-from trelvo.logbook.answers.goal import terms_of
 from trelvo.logbook.answers.power_lab import Read, read_power
-from trelvo.logbook.rows.campaign_data import CampaignData
 
 # So many values of each knob are looked at, and so many settings told.
 VALUES, MOST = 7, 4
@@ -26,48 +25,48 @@ PROBABLY = 0.8
 VOLTAGES, CLOCKS = 16, 4
 
 
-def foretold_power(data: CampaignData, places: Sequence[ResponsePlace], everywhere: Set[int]) -> ForetoldPower:
+def foretold_power(case: Case, places: Sequence[ResponsePlace], everywhere: Set[int]) -> ForetoldPower:
     """Foretold settings that beat what was measured, the thriftiest that keeps the goal's speed first. None without a law.
 
     places: the settings measured in speed and power, stock among them; everywhere: those that were run in every workload
     """
-    read = read_power(data)
+    read = read_power(case)
     model = read.model
     if model is None or not model.law.fits:
         return ForetoldPower()
-    workloads = [one.pk for one in data.workloads if one.pk in model.law.workloads]
-    clocks = _clock_ratios(data, read)
+    workloads = [one.id for one in case.campaign.workloads if one.id in model.law.workloads]
+    clocks = _clock_ratios(case, read)
     shown = [one for one in places if one.setting_id in clocks]
     if not workloads or not shown:
         return ForetoldPower()
     stocks = {workload: foretell(model, workload, {}) for workload in workloads}
     line = scaling([clocks[one.setting_id] for one in shown], [one.ratio for one in shown])
     # a rung that was made and not run, or broken off half way, is still to be tried
-    failed = {run.setting_id for run in data.runs if run.failed}
+    failed = {run.setting_id for run in case.campaign.runs if run.failed}
     done = everywhere | failed
-    tried = [one.values for one in data.settings if one.pk in done]
-    least = terms_of(data.campaign).least_speed or 1.0
+    tried = [one.values for one in case.campaign.settings if one.id in done]
+    least = case.terms.least_speed or 1.0
 
     def told(values: dict[str, float]) -> Untried | None:
         foretold = _foretold(model, stocks, values)
         return Untried(values, foretold[0], speed_at(line, foretold[1])) if foretold else None
 
-    wishes = _wishes(data)
-    wishes += [lower for values in wishes if (lower := _lowest_cap(data, values, told, least)) is not None]
+    wishes = _wishes(case)
+    wishes += [lower for values in wishes if (lower := _lowest_cap(case, values, told, least)) is not None]
     candidates = [found for values in wishes if values not in tried and (found := told(values)) is not None]
     # watts as the law has them, so that both are measured by one stick
-    values_of = {one.pk: one.values for one in data.settings}
+    values_of = {one.id: one.values for one in case.campaign.settings}
     drawn_w = {}
     for one in places:
         law = _foretold(model, stocks, values_of[one.setting_id])
         drawn_w[one.setting_id] = min(one.x, law[0].value) if law else one.x
     # what has failed there beats nothing
     measured = [(drawn_w[one.setting_id], one.ratio) for one in places if one.setting_id not in failed]
-    marks = {one.fingerprint: one.pk for one in data.settings}
+    marks = {one.fingerprint: one.id for one in case.campaign.settings}
     return ForetoldPower(
         [
             ForetoldSetting(
-                describe_setting(data.knobs, one.values),
+                describe_setting(case.campaign.knobs, one.values),
                 one.values,
                 marks.get(fingerprint(one.values)),
                 one.power_w,
@@ -80,13 +79,13 @@ def foretold_power(data: CampaignData, places: Sequence[ResponsePlace], everywhe
     )
 
 
-def _clock_ratios(data: CampaignData, read: Read) -> dict[int, float]:
+def _clock_ratios(case: Case, read: Read) -> dict[int, float]:
     """By setting, clock reached against stock: the mean over the workloads that both have."""
     of: dict[int, dict[int, list[float]]] = defaultdict(lambda: defaultdict(list))
     for one in read.points:
         of[one.setting_id][one.workload_id].append(one.core_mhz)
     means = {pk: {workload: sum(some) / len(some) for workload, some in by.items()} for pk, by in of.items()}
-    stock = means.get(data.stock.pk, {})
+    stock = means.get(case.campaign.stock.id, {})
     ratios = {pk: mean_of(mean / stock[one] for one, mean in by.items() if one in stock) for pk, by in means.items()}
     return {pk: ratio for pk, ratio in ratios.items() if ratio is not None}
 
@@ -114,12 +113,12 @@ def _mean(some: Sequence[Interval]) -> Interval:
     return Interval(*(sum(getattr(one, name) for one in some) / len(some) for name in ("value", "low", "high")))
 
 
-def _wishes(data: CampaignData) -> list[dict[str, float]]:
+def _wishes(case: Case) -> list[dict[str, float]]:
     """Settings on the knobs' grids that should hold: by the edge over clock and voltage, else within what has survived."""
-    limit = whole_limit(data.knobs)
+    limit = whole_limit(case.campaign.knobs)
     caps = _spread(limit, min(limit.low, limit.stock), limit.stock) if limit else [None]
-    seen = seen_plane(data)
-    pairs = _holding(data, seen) if seen else _survived(data)
+    seen = seen_plane(case)
+    pairs = _holding(case, seen) if seen else _survived(case)
     wishes = []
     for cap, pair in product(caps, pairs):
         values = dict(pair)
@@ -130,10 +129,10 @@ def _wishes(data: CampaignData) -> list[dict[str, float]]:
 
 
 def _lowest_cap(
-    data: CampaignData, values: dict[str, float], told: Callable[[dict[str, float]], Untried | None], least: float
+    case: Case, values: dict[str, float], told: Callable[[dict[str, float]], Untried | None], least: float
 ) -> dict[str, float] | None:
     """The same clock and voltage at the lowest power limit that still keeps the speed; None where the limit is in it already."""
-    limit = whole_limit(data.knobs)
+    limit = whole_limit(case.campaign.knobs)
     if limit is None or limit.key in values or limit.low >= limit.stock:
         return None
     steps = round((limit.stock - limit.low) / limit.step)
@@ -151,13 +150,13 @@ def _lowest_cap(
     return at(1 + bisect_left(range(2, steps + 1), True, key=lambda place: not keeps(place)))
 
 
-def _holding(data: CampaignData, seen: Seen) -> list[dict[str, float]]:
+def _holding(case: Case, seen: Seen) -> list[dict[str, float]]:
     """At each voltage that was tried, or lies before one that was: the highest clock that should hold, and a few below it."""
     clock, voltage = seen.plane.clock, seen.plane.voltage
     if voltage.away == 1:
         return [{}]
     furthest = min(seen.voltage_at.values(), default=voltage.stock)
-    terms = terms_of(data.campaign)
+    terms = case.terms
     pairs: list[dict[str, float]] = []
     for at in edge_line(seen.plane, _spread(voltage, furthest, voltage.stock, VOLTAGES), 1 / terms.hours, terms.sure):
         if at.hold is None:
@@ -172,15 +171,17 @@ def _holding(data: CampaignData, seen: Seen) -> list[dict[str, float]]:
     return pairs
 
 
-def _survived(data: CampaignData) -> list[dict[str, float]]:
+def _survived(case: Case) -> list[dict[str, float]]:
     """Voltages at which every run survived, by themselves."""
-    voltage = next((knob for knob in data.knobs if knob.role == "voltage" and not knob.retired), None)
+    voltage = next((knob for knob in case.campaign.knobs if knob.role == "voltage" and not knob.retired), None)
     if voltage is None or voltage.away == 1:
         return [{}]
-    failed = {run.setting_id for run in data.runs if run.failed}
-    ran = {run.setting_id for run in data.runs if run.counts}
+    failed = {run.setting_id for run in case.campaign.runs if run.failed}
+    ran = {run.setting_id for run in case.campaign.runs if run.counts}
     good = [
-        one.values[voltage.key] for one in data.settings if set(one.values) == {voltage.key} and one.pk in ran - failed
+        one.values[voltage.key]
+        for one in case.campaign.settings
+        if set(one.values) == {voltage.key} and one.id in ran - failed
     ]
     return [{}, *({voltage.key: value} for value in sorted(set(good), reverse=True))]
 

@@ -6,35 +6,41 @@ from statistics import median
 
 from trelvo.core.base.knobs import Knob, describe_value
 from trelvo.core.base.loads import by_weight, loads_for
+from trelvo.core.campaign import Variant
 from trelvo.core.climb.policy import Advice, Policy, values_of
+from trelvo.core.climb_line.line import Line
+from trelvo.core.decide.case import Case
 from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.guard_rails import NATURES, PredictedBreach, predicted_breaches
-from trelvo.logbook.answers.climb_line import Line
 from trelvo.logbook.answers.power_lab import predicted_power, read_power
-from trelvo.logbook.models import Variant
-from trelvo.logbook.rows.campaign_data import CampaignData
 
 
-def within_limits(data: CampaignData, line: Line, policy: Policy, advice: Advice, hold: float) -> Advice:
+def within_limits(case: Case, line: Line, policy: Policy, advice: Advice, hold: float) -> Advice:
     """The advice, or where it is predicted to exceed a safety limit: with a lighter workload, else at a value nearer the hold.
 
     hold: what is kept so far along the line. Where nothing can be tested the advice is to hold, and says why.
     """
-    if advice.act != "test" or advice.load_id is None or not any(NATURES[rail.kind].quantity for rail in data.rails):
+    if (
+        advice.act != "test"
+        or advice.load_id is None
+        or not any(NATURES[rail.kind].quantity for rail in case.campaign.rails)
+    ):
         return advice
-    variants = {one.pk: one for one in data.testable}
-    breach = _breach(data, line, advice.value, variants[advice.load_id])
+    variants = {one.id: one for one in case.campaign.testable}
+    breach = _breach(case, line, advice.value, variants[advice.load_id])
     if breach is None:
         return advice
     heavier = variants[advice.load_id].name
-    lighter = [load.id for load in by_weight(loads_for([line.knob.part], [one.as_load() for one in data.testable]))]
+    lighter = [
+        load.id for load in by_weight(loads_for([line.knob.part], [one.as_load() for one in case.campaign.testable]))
+    ]
     for load_id in lighter[lighter.index(advice.load_id) + 1 :]:
-        if _breach(data, line, advice.value, variants[load_id]) is None:
+        if _breach(case, line, advice.value, variants[load_id]) is None:
             why = f"{variants[load_id].name} instead of {heavier}, for which {breach.words}"
             return replace(advice, load_id=load_id, reason=f"{advice.reason} {why}")
     knob = line.knob
     for value in _nearer(knob, policy, advice.value, hold):
-        if _breach(data, line, value, variants[advice.load_id]) is None:
+        if _breach(case, line, value, variants[advice.load_id]) is None:
             at = describe_value(knob, value)
             why = f"{at} instead of {describe_value(knob, advice.value)}, for which {breach.words}"
             return replace(advice, value=value, reason=why, teaches=f"Whether {at} is stable.", chance_to_pass=None)
@@ -48,28 +54,28 @@ def _nearer(knob: Knob, policy: Policy, value: float, hold: float) -> list[float
     return sorted(between, key=lambda one: abs(one - value))
 
 
-def _breach(data: CampaignData, line: Line, value: float, variant: Variant) -> PredictedBreach | None:
+def _breach(case: Case, line: Line, value: float, variant: Variant) -> PredictedBreach | None:
     """The first limit that a test is predicted to exceed by the middle of what is expected."""
     values: Mapping[str, float] = {**line.base, line.knob.key: value}
-    values = {key: one for key, one in values.items() if one != _stock(data, key)}
-    watts = predicted_power(data, values, variant.pk)
+    values = {key: one for key, one in values.items() if one != _stock(case, key)}
+    watts = predicted_power(case, values, variant.id)
     told: dict[Quantity, tuple[float, float]] = {}
     if watts is not None:
         told["power"] = (watts.value, watts.high)
-        degrees = _degrees(data, variant.pk, watts.value)
+        degrees = _degrees(case, variant.id, watts.value)
         if degrees is not None:
             told["temperature"] = (degrees, degrees)
-    return next((one for one in predicted_breaches(data.rails, told) if one.probable), None)
+    return next((one for one in predicted_breaches(case.campaign.rails, told) if one.probable), None)
 
 
-def _degrees(data: CampaignData, variant_id: int, watts: float) -> float | None:
+def _degrees(case: Case, variant_id: int, watts: float) -> float | None:
     """Highest temperature at these watts, from completed runs of the workload with room, watts and degrees; None without any.
 
     Each run says how many degrees over the room a watt is worth; the middle of them counts, in the room of the newest.
     """
     facts = [
         one
-        for one in read_power(data).facts
+        for one in read_power(case).facts
         if one.workload_id == variant_id and one.power_w and one.temp_max_c is not None and one.room_c is not None
     ]
     if not facts:
@@ -79,5 +85,5 @@ def _degrees(data: CampaignData, variant_id: int, watts: float) -> float | None:
     return None if newest.room_c is None else newest.room_c + per_watt * watts
 
 
-def _stock(data: CampaignData, key: str) -> float | None:
-    return next((knob.stock for knob in data.knobs if knob.key == key), None)
+def _stock(case: Case, key: str) -> float | None:
+    return next((knob.stock for knob in case.campaign.knobs if knob.key == key), None)

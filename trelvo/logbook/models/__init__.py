@@ -3,6 +3,7 @@
 from trelvo.logbook.models.bench_account import BenchAccount
 from trelvo.logbook.models.bench_token import BenchToken
 from trelvo.logbook.models.campaign import Campaign, Goal
+from trelvo.logbook.models.change_token import ChangeToken
 from trelvo.logbook.models.figure import Figure
 from trelvo.logbook.models.guard_rail import GuardRailRow
 from trelvo.logbook.models.instrument import InstrumentRow
@@ -18,6 +19,7 @@ from trelvo.logbook.models.rig import Fitting, Part, Rig
 from trelvo.logbook.models.run import Run
 from trelvo.logbook.models.series import Series
 from trelvo.logbook.models.setting import Setting
+from trelvo.logbook.models.summary import CampaignSummary
 from trelvo.logbook.models.target import Target
 from trelvo.logbook.models.workload import Variant, Workload
 
@@ -25,7 +27,9 @@ __all__ = [
     "BenchAccount",
     "BenchToken",
     "Campaign",
+    "CampaignSummary",
     "CautionYes",
+    "ChangeToken",
     "Chunk",
     "ColumnMapping",
     "Figure",

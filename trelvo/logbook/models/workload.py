@@ -3,7 +3,8 @@ from typing import cast
 
 from django.db import models
 
-from trelvo.core.base.loads import KINDS, Load, LoadKind, Part, Technique
+from trelvo.core import campaign
+from trelvo.core.base.loads import KINDS, Load, LoadKind
 from trelvo.core.base.workloads import Measure, describe_options
 
 
@@ -98,16 +99,16 @@ class Variant(models.Model):
 
     def in_full(self) -> str:
         """With its options, for lists in which it stands beside another variant of the same workload."""
-        return f"{self.name} ({self.options_in_words})" if self.options else self.name
+        return self.as_variant().in_full()
 
     def as_load(self) -> Load:
         """The workload as a test of stability."""
-        return Load(
-            self.pk,
-            self.name,
-            self.kind,
-            self.minutes,
-            frozenset(cast(list[Part], self.workload.parts)),
-            frozenset(cast(list[Technique], self.workload.techniques)),
-            by_itself=self.workload.measure == Workload.Measure.TIME,
+        return self.as_variant().as_load()
+
+    def as_variant(self) -> campaign.Variant:
+        """The variant as the core computes with it."""
+        of = self.workload
+        workload = campaign.Workload(
+            of.pk, of.name, self.measure, of.unit, of.higher_is_better, self.kind, tuple(of.parts), tuple(of.techniques)
         )
+        return campaign.Variant(self.pk, self.uid, workload, self.minutes, self.options, self.cap_fps, self.position)

@@ -1,7 +1,5 @@
-"""Small reads for those who write: one question each. Answers take theirs from `campaign_data`."""
+"""Small reads for those who write: one query each. Answers take theirs from snapshots."""
 
-from collections import Counter
-from collections.abc import Sequence
 from datetime import datetime
 from typing import cast
 
@@ -19,12 +17,6 @@ def knobs_of(campaign: Campaign) -> list[Knob]:
 
 def rails_of(campaign: Campaign) -> list[GuardRail]:
     return [row.as_rail() for row in campaign.guard_rails.all()]
-
-
-def titles_of(variants: Sequence[Variant]) -> dict[int, str]:
-    """What each is called among the others: by its name, with its options where another has the same name."""
-    names = Counter(one.name.casefold() for one in variants)
-    return {one.pk: one.name if names[one.name.casefold()] == 1 else one.in_full() for one in variants}
 
 
 def testable(campaign: Campaign) -> list[Variant]:

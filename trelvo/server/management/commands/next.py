@@ -8,7 +8,7 @@ from trelvo.core.decide.task import Task
 from trelvo.logbook.answers.goal import goal_view
 from trelvo.logbook.answers.next import next_of
 from trelvo.logbook.answers.standing import standing_of
-from trelvo.logbook.answers.with_others import data_for_climb
+from trelvo.logbook.cases import case_of
 from trelvo.logbook.models import Campaign
 
 
@@ -22,10 +22,10 @@ class Command(BaseCommand):
         parser.add_argument("--minutes", type=float, help="bench time there is (default: no limit)")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        data = data_for_climb(_found(options["campaign"]))
-        told = next_of(data, standing_of(data), timezone.now(), options["minutes"])
-        goal = goal_view(data)
-        self.stdout.write(f"{data.campaign.name}: {goal.words}. {goal.far}")
+        case = case_of(_found(options["campaign"]))
+        told = next_of(case, standing_of(case), timezone.now(), options["minutes"])
+        goal = goal_view(case)
+        self.stdout.write(f"{case.campaign.name}: {goal.words}. {goal.far}")
         self.stdout.write(f"Next: {_said(told.step)}")
         for other in told.instead:
             self.stdout.write(f"Or instead: {_said(other)}")
@@ -41,6 +41,6 @@ def _found(word: str) -> Campaign:
     meant = list(rows.filter(pk=int(word)) if word.isdigit() else rows.filter(name__icontains=word))
     if len(meant) == 1:
         return meant[0]
-    names = "; ".join(f"{one.pk} {one.name}" for one in meant or rows)
+    names = "; ".join(f"{one.id} {one.name}" for one in meant or rows)
     what = f"{len(meant)} campaigns are called that" if meant else f"No campaign is called {word}"
     raise CommandError(f"{what}. Choose one: {names or 'there is none yet'}.")

@@ -20,7 +20,6 @@ from trelvo.bench.queue import hold_after_stop
 from trelvo.exchange.store.copies import clear_unfinished
 from trelvo.logbook.acts.campaigns import remove_deleted
 from trelvo.logbook.acts.live import find_left_open
-from trelvo.logbook.rows.stamps import forget_touched
 from trelvo.server.daily import DailyCopies
 from trelvo.server.lock import FolderLock
 from trelvo.server.migrating import bring_up_to_date
@@ -60,7 +59,6 @@ class Command(BaseCommand):
         listener = listen(reach.host, options["port"])
         clear_unfinished(settings.DATA)
         told = bring_up_to_date(settings.DATA / "trelvo.sqlite3", timezone.now())
-        forget_touched()
         said = [*told, *allow(reach)]
         if gone := remove_deleted():
             said.append(f"Removed for good: {gone} deleted campaign{'s' if gone > 1 else ''}.")

@@ -1,4 +1,4 @@
-"""The list of campaigns: what each shows is worked out once, and again only when something that it rests on has changed."""
+"""The list of campaigns: what each shows is computed once, and again only when something that it rests on has changed."""
 
 import json
 import time
@@ -7,19 +7,19 @@ from dataclasses import astuple
 from datetime import datetime
 from typing import Any
 
+from django.db import DatabaseError, transaction
 from django.db.models import Count
 
 import trelvo
+from trelvo.core.climb.priors import Shown, priors_for
 from trelvo.core.climb.steepness import Seen
 from trelvo.core.climb.stress import Offset
+from trelvo.core.decide.case import Case
 from trelvo.logbook.answers.campaign import Summary, summary_of
-from trelvo.logbook.answers.climb_line import Shown, knowing_of
-from trelvo.logbook.answers.with_others import earlier_than, newest_others, read_judged, shown_or_nothing
-from trelvo.logbook.models import Campaign, Run
-from trelvo.logbook.rows.campaign_data import CampaignData
-from trelvo.logbook.rows.kept_cards import KeptCard, read_cards, write_cards
-from trelvo.logbook.rows.kept_data import at_hand, data_of_many
-from trelvo.logbook.rows.stamps import read_stamps
+from trelvo.logbook.cases import case_from, earlier_than, newest, shown_or_nothing
+from trelvo.logbook.models import Campaign, CampaignSummary, Run
+from trelvo.logbook.store import in_store, latest_of
+from trelvo.logbook.tokens import read_tokens
 
 # What took less is worked out again after a start; to keep it would cost a write with every look at the list.
 WORTH_KEEPING_S = 1.0
@@ -33,7 +33,7 @@ Card = dict[str, Any]
 def cards_of(
     campaigns: Sequence[Campaign],
     now: datetime,
-    card: Callable[[CampaignData, Summary], Card],
+    card: Callable[[Campaign, Case, Summary], Card],
     waiting: Callable[[Campaign, int], Card] | None = None,
 ) -> list[Card]:
     """What is shown of each campaign, in the order given. card: puts it together, of values that JSON can have
@@ -41,40 +41,63 @@ def cards_of(
     waiting: what stands for one that is still to be worked out, with its runs: then one answer works out a part of what is
     missing, as many campaigns as have `PART_RUNS` runs together, and asking again goes on; all of them where it is left out
     """
-    others = newest_others(campaigns)
+    others = newest()
     every = {one.pk: one for one in (*campaigns, *others)}
     marks = _marks_of(list(every.values()))
-    kept = {pk: one for pk, one in read_cards(every).items() if one.mark in (marks[pk], _of_hour(marks[pk], now))}
+    rows = CampaignSummary.objects.filter(campaign_id__in=every)
+    kept = {
+        row.campaign_id: row
+        for row in rows
+        if row.made_from in (marks[row.campaign_id], _of_hour(marks[row.campaign_id], now))
+    }
     begun = time.monotonic()
     # what the others have shown comes first, since every card rests on it
     order = dict.fromkeys([one.pk for one in (*others, *campaigns) if one.pk not in kept])
     runs = _run_counts(order) if waiting and order else {}
-    read = order if waiting is None else _part(order, runs, at_hand([every[pk] for pk in order]))
-    data = {one.id: one for one in data_of_many([every[pk] for pk in read])}
-    asked = {one.pk for one in campaigns}
-    read_judged([one for pk, one in data.items() if pk in asked])
-    shown = {pk: _from_json(one.shown) for pk, one in kept.items()} | {
-        pk: shown_or_nothing(one) for pk, one in data.items()
+    read = order if waiting is None else _part(order, runs, in_store([every[pk] for pk in order]))
+    snapshots = {one.id: one for one in latest_of([every[pk] for pk in read])}
+    shown = {pk: _from_json(row.shown) for pk, row in kept.items()} | {
+        pk: list(shown_or_nothing(one)) for pk, one in snapshots.items()
     }
     ready = all(one.pk in shown for one in others)
-    learnt = {one.pk: [each for pk in earlier_than(one.pk, others) for each in shown[pk]] for one in campaigns if ready}
+    taught = {one.pk: [each for pk in earlier_than(one.pk, others) for each in shown[pk]] for one in campaigns if ready}
     # what others have shown since may move what is shown of one that has not changed itself
-    moved = [one for one in campaigns if ready and one.pk in kept and kept[one.pk].learnt != _as_text(learnt[one.pk])]
-    data |= {one.id: one for one in data_of_many(moved)}
+    moved = [one for one in campaigns if ready and one.pk in kept and kept[one.pk].priors != _as_text(taught[one.pk])]
+    snapshots |= {one.id: one for one in latest_of(moved)}
     # a card may have been moved by what is not read yet: it waits with the others
-    found = {pk: one.card if ready else one.card | {"waiting": True} for pk, one in kept.items()}
+    found = {pk: row.card if ready else row.card | {"waiting": True} for pk, row in kept.items()}
     made = []
-    worth = dict.fromkeys(one.pk for one in campaigns if ready and one.pk in data)
+    worth = dict.fromkeys(one.pk for one in campaigns if ready and one.pk in snapshots)
     for pk in worth if waiting is None else _part(worth, runs):
-        knowing = knowing_of(data[pk], learnt[pk])
-        found[pk] = card(knowing, summary_of(knowing, now))
-        mark = _of_hour(marks[pk], now) if knowing.in_use.keepers else marks[pk]
-        made.append(KeptCard(pk, mark, _as_text(learnt[pk]), _to_json(shown[pk]), found[pk]))
+        case = case_from(every[pk], snapshots[pk], priors_for(snapshots[pk], taught[pk]))
+        found[pk] = card(every[pk], case, summary_of(case, now))
+        mark = _of_hour(marks[pk], now) if case.campaign.in_use else marks[pk]
+        made.append(
+            CampaignSummary(
+                campaign_id=pk,
+                made_from=mark,
+                priors=_as_text(taught[pk]),
+                shown=_to_json(shown[pk]),
+                card=found[pk],
+            )
+        )
     left = [one.pk for one in campaigns if one.pk not in found]
     if made and (left or time.monotonic() - begun > WORTH_KEEPING_S):
-        write_cards([one for one in made if one.mark])
+        _write(made)
     # without `waiting` none is left
     return [found[one.pk] if one.pk in found or waiting is None else waiting(one, runs[one.pk]) for one in campaigns]
+
+
+def _write(summaries: Sequence[CampaignSummary]) -> None:
+    """Where the database cannot be written nothing is lost: they are computed again."""
+    fields = ["made_from", "priors", "shown", "card"]
+    try:
+        with transaction.atomic():
+            CampaignSummary.objects.bulk_create(
+                summaries, update_conflicts=True, unique_fields=["campaign"], update_fields=fields
+            )
+    except DatabaseError:
+        return
 
 
 def _run_counts(campaign_ids: Iterable[int]) -> dict[int, int]:
@@ -96,15 +119,14 @@ def _part(ids: Iterable[int], runs: Mapping[int, int], free: Container[int] = ()
 
 
 def _marks_of(campaigns: Sequence[Campaign]) -> dict[int, str]:
-    """What each card is made of, this program too; empty where the database does not tell."""
-    stamps = read_stamps([one.pk for one in campaigns], {one.rig_id for one in campaigns}, {})
-    found = {one.pk: stamps.of(one.pk, one.rig_id) for one in campaigns}
-    return {pk: f"{trelvo.__version__}.{MADE} {' '.join(map(str, one))}" if one else "" for pk, one in found.items()}
+    """What each card is made of, this program too."""
+    tokens = read_tokens((one.pk, one.rig_id) for one in campaigns)
+    return {pk: f"{trelvo.__version__}.{MADE} {' '.join(some)}" for pk, some in tokens.items()}
 
 
 def _of_hour(mark: str, now: datetime) -> str:
     """For what hangs on the time too: hours of use, and how old a proof is."""
-    return f"{mark} at {now:%Y-%m-%d %H}" if mark else ""
+    return f"{mark} at {now:%Y-%m-%d %H}"
 
 
 def _as_text(shown: Sequence[Shown]) -> str:

@@ -1,0 +1,17 @@
+"""Triggers that databases of earlier versions hold: a migration that makes a table anew would trip over them."""
+
+from django.db import connection
+
+_TABLES = (
+    "campaign", "campaign_workloads", "campaign_battery", "campaign_retired", "knob", "setting", "guard_rail", "target",
+    "cautionyes", "run", "figure", "mark", "series", "keeper", "inuse", "useentry", "rig", "fitting", "part", "instrument",
+    "journalentry", "workload", "variant",
+)  # fmt: skip
+EARLIER_TRIGGERS = tuple(f"stamp_{table}_{verb}" for table in _TABLES for verb in ("insert", "update", "delete"))
+
+
+def drop_earlier_triggers() -> None:
+    """Call before any migration; without effect where there are none."""
+    with connection.cursor() as cursor:
+        for name in EARLIER_TRIGGERS:
+            cursor.execute(f"DROP TRIGGER IF EXISTS {name}")
