@@ -127,11 +127,7 @@ def test_a_bench_is_summed_up_over_its_workloads():
     assert found.pairs == 96
     assert 0.2 < found.rho < 0.8
     assert found.for_comparing.effective(10) < 7
-    # what one run more changes in the last digits changes no comparison that does not rest on it
-    logs[7] += 1e-5
-    again = memory_of(workloads, settings, hours, logs)
-    assert (again.rho, again.day_sd) != (found.rho, found.day_sd)
-    assert again.for_comparing == found.for_comparing
+    assert (found.for_comparing.rho, found.for_comparing.day_sd) == (found.rho, found.day_sd)
     empty = np.zeros(0)
     assert memory_of(empty.astype(np.int64), empty.astype(np.int64), empty, empty) == NO_MEMORY
 

@@ -77,9 +77,6 @@ def compare_in_time(
     if min(len(reference.values), len(candidate.values)) >= OWN_NOISE_RUNS:
         # both sides speak for themselves, whatever the others come to
         pooled = None
-    if pooled is not None and pooled.drawn:
-        # to four digits, so that one run more of a neighbour leaves the comparison as it is
-        pooled = replace(pooled, sd_log=float(f"{pooled.sd_log:.4g}"))
     return _in_time(
         reference,
         candidate,

@@ -85,9 +85,7 @@ class BenchMemory:
     def for_comparing(self) -> "BenchTimes":
         """What a comparison needs of it."""
         drifts = self.trend is not None and self.trend.p < TOLD_BELOW
-        return BenchTimes(
-            round(self.rho, 2), round(self.rho_error, 2), drifts, float(f"{self.day_sd:.2g}"), self.day_df, self.begins
-        )
+        return BenchTimes(self.rho, self.rho_error, drifts, self.day_sd, self.day_df, self.begins)
 
 
 NO_MEMORY = BenchMemory()
@@ -95,10 +93,9 @@ NO_MEMORY = BenchMemory()
 
 @dataclass(frozen=True)
 class BenchTimes:
-    """What a comparison needs of a bench's memory, estimates rounded to what they are known to.
+    """What a comparison needs of a bench's memory. rho_error: standard error of rho; drifts: whether a drift is known
 
-    So one run more leaves untouched what does not rest on it. rho_error: standard error of rho; drifts: whether a drift is known;
-    the others as above
+    The others as above.
     """
 
     rho: float
