@@ -1,9 +1,9 @@
 """Runs as tests describe them: figures by their words, as they would be typed in one line."""
 
 from trelvo.core.base.figures import BY_WORD
+from trelvo.core.compare.sides import REFERENCE, Side
 from trelvo.logbook.acts.runs import RunDraft, figure
-from trelvo.logbook.answers.compare import versus_of
-from trelvo.logbook.answers.sides import REFERENCE, Side
+from trelvo.logbook.answers.compare import compared
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign
 
@@ -50,4 +50,4 @@ def versus(campaign, reference, candidates, now, *, correct=True, reference_fitt
     base = Side(REFERENCE, case, in_snapshot(case.campaign.settings, reference), fitting)
     settings = [in_snapshot(case.campaign.settings, row) for row in candidates]
     sides = [Side(n, case, setting, judged) for n, setting in enumerate(settings, start=1)]
-    return versus_of(base, sides, now, correct=correct)
+    return compared(base, sides, now, correct=correct)

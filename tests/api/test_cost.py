@@ -6,11 +6,11 @@ from django.test.utils import CaptureQueriesContext
 
 from tests.conftest import CORE
 from tests.drafts import run_draft
+from trelvo.core.next_step import summary as answers
 from trelvo.logbook import summaries
 from trelvo.logbook.acts.campaigns import create_campaign
 from trelvo.logbook.acts.runs import log_run
 from trelvo.logbook.acts.settings import add_setting
-from trelvo.logbook.answers import campaign as answers
 from trelvo.logbook.models import CampaignSummary
 from trelvo.logbook.store import empty_store
 

@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 
 from tests.bench.sizes import size
-from tests.core.decide.made import bench, runs
-from trelvo.core.decide.goals import terms_from
-from trelvo.core.decide.judging import SettingFacts, judge_settings
-from trelvo.core.judge.compare_table import WorkloadFacts
+from tests.core.goal.made import bench, runs
+from trelvo.core.compare.table import WorkloadFacts
+from trelvo.core.goal.judging import SettingFacts, judge_settings
+from trelvo.core.terms import terms_from
 
 CAMPAIGNS, NOISE = size(2000, 20), 0.006
 WORKLOADS = tuple(WorkloadFacts(k, f"Workload {k}", "frame rate", "fps", True) for k in (1, 2, 3))

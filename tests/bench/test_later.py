@@ -5,7 +5,7 @@ from collections import Counter
 import numpy as np
 
 from tests.bench.sizes import size
-from trelvo.core.prove.months_later import FailedInUse, Probed, suspects
+from trelvo.core.climb.failures_in_use import FailedInUse, Probed, suspects
 from trelvo.standin.bench import Bench, used_for
 from trelvo.standin.faults import KINDS, draw_fault
 from trelvo.standin.rigs import draw_rig

@@ -8,9 +8,9 @@ from django.db import connection
 
 from tests.moment import NOW
 from tests.server.templates import fill
+from trelvo.core.next_step.standing import standing_of
+from trelvo.core.next_step.summary import summary_of
 from trelvo.core.registry.outcomes import OUTCOMES
-from trelvo.logbook.answers.campaign import summary_of
-from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign, Rig, Run
 

@@ -5,14 +5,14 @@ from datetime import timedelta
 import pytest
 
 from tests.drafts import in_snapshot, run_draft, versus
+from trelvo.core.baseline.ladder import ladder_of
+from trelvo.core.baseline.service import baseline_of
+from trelvo.core.compare.sides import REFERENCE, Side, conditions_of, gather
 from trelvo.core.measure.noise import pool
+from trelvo.core.next_step.standing import standing_of
 from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
 from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
-from trelvo.logbook.answers.baseline import baseline_of
-from trelvo.logbook.answers.ladder import ladder_of
-from trelvo.logbook.answers.sides import REFERENCE, Side, conditions_of, gather
-from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign
 

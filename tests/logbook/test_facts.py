@@ -4,13 +4,13 @@ import pytest
 
 from tests.drafts import run_draft
 from tests.moment import NOW
+from trelvo.core.baseline.ladder import ladder_of
+from trelvo.core.next_step.standing import standing_of
+from trelvo.core.next_step.summary import summary_of
 from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.acts.targets import TargetDraft, keep_target
 from trelvo.logbook.acts.what_counts import WhatCounts, say_enough, set_what_counts
-from trelvo.logbook.answers.campaign import summary_of
-from trelvo.logbook.answers.ladder import ladder_of
-from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.rows.lookups import knobs_of

@@ -9,6 +9,9 @@ from tests.core.physics.traces import Truth, warming
 from tests.drafts import run_draft
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Refused
+from trelvo.core.lab.power import power_view
+from trelvo.core.lab.response import way_of
+from trelvo.core.lab.sweep import SweepWish, wished_values
 from trelvo.core.measure.logs import Channel
 from trelvo.exchange.logs.drafting import draft_log
 from trelvo.exchange.logs.guess import guess_choice
@@ -18,9 +21,6 @@ from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.answers.heat import heat_view
 from trelvo.logbook.answers.heat_logs import REMEMBERED, Remembered
-from trelvo.logbook.answers.power_lab import power_view
-from trelvo.logbook.answers.response import way_of
-from trelvo.logbook.answers.sweep import SweepWish, wished_values
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import LiveRun
 from trelvo.logbook.rows.kept_logs import readings_of, sent_part, telemetry_of

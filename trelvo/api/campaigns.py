@@ -20,17 +20,19 @@ from trelvo.core.base.instruments import usual_reader
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.campaign import CampaignSnapshot
-from trelvo.core.decide.case import Case
-from trelvo.core.decide.goals import Terms, in_words
-from trelvo.core.decide.judging import Standing
-from trelvo.core.decide.measures import GoalMeasure
-from trelvo.core.decide.next_step import NextStep
-from trelvo.core.decide.stages import StageName
-from trelvo.core.decide.stages import Standing as StandingOut
-from trelvo.core.decide.task import Task
-from trelvo.core.decide.way import Way
+from trelvo.core.case import Case
+from trelvo.core.compare.sides import workload_facts
+from trelvo.core.goal.judging import Standing
+from trelvo.core.goal.measures import GoalMeasure
 from trelvo.core.measure.comparison import Comparison
 from trelvo.core.measure.looking import Drawn
+from trelvo.core.next_step.rules import NextStep
+from trelvo.core.next_step.summary import Summary, summary_of
+from trelvo.core.stages import StageName
+from trelvo.core.stages import Standing as StandingOut
+from trelvo.core.task import Task
+from trelvo.core.terms import Terms, in_words
+from trelvo.core.way import Way
 from trelvo.exchange.quick_line.logging import begin_line
 from trelvo.logbook.acts.campaigns import (
     Going,
@@ -46,8 +48,6 @@ from trelvo.logbook.acts.campaigns import (
     what_goes,
 )
 from trelvo.logbook.acts.rigs import create_rig
-from trelvo.logbook.answers.campaign import Summary, summary_of
-from trelvo.logbook.answers.sides import workload_facts
 from trelvo.logbook.cases import case_of, terms_of, way_of
 from trelvo.logbook.models import Campaign, Goal, Rig, Variant
 from trelvo.logbook.summaries import cards_of

@@ -4,7 +4,7 @@ from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
-from trelvo.core.judge.claims import (
+from trelvo.core.compare.claims import (
     MOST_PAIRS,
     MOST_VALUES,
     Claim,

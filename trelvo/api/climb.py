@@ -11,16 +11,16 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import found_case
 from trelvo.api.schema import Schema
 from trelvo.core.base.knobs import Knob
+from trelvo.core.campaign_climbs.service import within_goal
+from trelvo.core.campaign_climbs.view import ClimbView, KnobTurn, StrategyStep, chosen_line, climb_view, knob_turns
+from trelvo.core.case import Case
 from trelvo.core.climb.planning import ClimbPlan, plan_climb
 from trelvo.core.climb.policy import Policy
 from trelvo.core.climb.trials import Trial
 from trelvo.core.climb_line.line import within_rails
-from trelvo.core.decide.case import Case
-from trelvo.core.decide.way import policy_for
 from trelvo.core.registry.approaches import STRATEGIES, Strategy
+from trelvo.core.way import policy_for
 from trelvo.exchange.quick_line.logging import begin_line
-from trelvo.logbook.answers.climb import ClimbView, KnobTurn, StrategyStep, chosen_line, climb_view, knob_turns
-from trelvo.logbook.answers.climbs import within_goal
 
 router = Router(tags=["climb"])
 

@@ -10,8 +10,10 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import fitting_numbered, found_campaign, one_of
 from trelvo.api.schema import Schema
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.logbook.answers.compare import Versus, default_candidates, side_key, versus_of
-from trelvo.logbook.answers.sides import REFERENCE, Side
+from trelvo.core.compare.service import Versus, side_key
+from trelvo.core.compare.sides import REFERENCE, Side
+from trelvo.core.goal.service import best_settings
+from trelvo.logbook.answers.compare import compared
 from trelvo.logbook.cases import cases_alone, cases_of
 from trelvo.logbook.models import Campaign
 
@@ -59,13 +61,13 @@ def show_comparison(
     fitting = fitting_numbered(case.campaign, reference_fitting) if reference_fitting else case.campaign.judged_fitting
     there = {setting.id: (where, setting) for where in every.values() for setting in where.campaign.settings}
     sides: list[Side] = []
-    for pk, number in named or [(setting.id, None) for setting in default_candidates(case)]:
+    for pk, number in named or [(setting.id, None) for setting in best_settings(case)]:
         if pk not in there:
             raise Refused(Problem("candidates", f"There is no setting {pk} (any more).", "Choose from the list again."))
         where, setting = there[pk]
         under = where.campaign.judged_fitting if number is None else fitting_numbered(where.campaign, number)
         sides.append(Side(len(sides) + 1, where, setting, under))
-    answer = versus_of(Side(REFERENCE, case, base, fitting), sides, timezone.now(), correct=holm, careful=looks)
+    answer = compared(Side(REFERENCE, case, base, fitting), sides, timezone.now(), correct=holm, careful=looks)
     return VersusOut(chosen_by_trelvo=not words, versus=answer)
 
 

@@ -7,7 +7,7 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404
 
 from trelvo.core.campaign import CampaignSnapshot, Fitting
-from trelvo.core.decide.case import Case
+from trelvo.core.case import Case
 from trelvo.logbook.cases import case_alone, cases_alone, find_case
 from trelvo.logbook.models import Campaign
 

@@ -11,15 +11,15 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_case, found_row_and_case
 from trelvo.api.schema import Schema
 from trelvo.core.base.figures import Part
-from trelvo.core.decide.goals import QuietBy, Terms, terms_from
-from trelvo.core.decide.next_step import NextStep
-from trelvo.core.decide.way import Way
+from trelvo.core.goal.service import GoalView, goal_view
+from trelvo.core.next_step.rules import NextStep
+from trelvo.core.next_step.service import next_of
+from trelvo.core.next_step.standing import standing_of
 from trelvo.core.registry.approaches import School, Strategy
 from trelvo.core.registry.goals import ALWAYS, GOALS, GoalWord
+from trelvo.core.terms import QuietBy, Terms, terms_from
+from trelvo.core.way import Way
 from trelvo.logbook.acts.goal import set_goal, set_terms, set_way, with_terms
-from trelvo.logbook.answers.goal import GoalView, goal_view
-from trelvo.logbook.answers.next import next_of
-from trelvo.logbook.answers.standing import standing_of
 from trelvo.logbook.cases import way_of
 from trelvo.logbook.models import Goal
 

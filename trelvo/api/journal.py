@@ -12,6 +12,8 @@ from trelvo.api.found import found_case, found_row_and_case
 from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.goal.cautions import CautionSaid, cautions_of
+from trelvo.core.keep.ageing import AgeingView, ageing_of
 from trelvo.core.physics.cautions import (
     CONNECTORS_W,
     FIRST,
@@ -22,8 +24,6 @@ from trelvo.core.physics.cautions import (
     oxygen_after,
 )
 from trelvo.logbook.acts.journal import MOST_TEXT, correct_entry, say_yes, take_out, write_entry
-from trelvo.logbook.answers.ageing import AgeingView, ageing_of
-from trelvo.logbook.answers.cautions import CautionSaid, cautions_of
 from trelvo.logbook.answers.rig_page import Entry, RigPage, entry_view, rig_page
 from trelvo.logbook.models import Campaign, JournalEntry, JournalKind, Rig
 from trelvo.logbook.store import latest_of

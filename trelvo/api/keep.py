@@ -11,7 +11,9 @@ from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
 from trelvo.bench.later import probe_on_standin, repaired, time_passes, use_on_standin
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.prove.months_later import ProbeKey, Suspect
+from trelvo.core.climb.failures_in_use import ProbeKey, Suspect
+from trelvo.core.keep.kept_view import KeeperView
+from trelvo.core.keep.service import KeepView, evidence_of, keep_view, proof_of
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.logbook.acts.keepers import (
     keep,
@@ -24,8 +26,7 @@ from trelvo.logbook.acts.keepers import (
     take_back,
     take_out_of_use,
 )
-from trelvo.logbook.answers.keep import KeepView, evidence_of, keep_view, proof_of
-from trelvo.logbook.answers.keepers import KeeperView, keeper_view, keeper_views
+from trelvo.logbook.answers.keepers import keeper_view, keeper_views
 from trelvo.logbook.models import Keeper, KeeperUse, UseEntry, Variant
 
 router = Router(tags=["keep"])

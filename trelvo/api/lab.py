@@ -14,6 +14,10 @@ from trelvo.api.queue import QueueOut, queue_out
 from trelvo.api.schema import Schema
 from trelvo.bench.sweep import line_up_sweep
 from trelvo.core.base.knobs import checked_values
+from trelvo.core.lab.budget import BudgetView, budget_view
+from trelvo.core.lab.power import PowerView, power_view
+from trelvo.core.lab.response import ResponseView, response_view
+from trelvo.core.lab.sweep import SweepView, SweepWish, sweep_view
 from trelvo.core.physics.curve import GRID_MHZ, MOST_OFFSET_MHZ, read_curve
 from trelvo.core.physics.heat import Interval
 from trelvo.core.physics.sound import fit_noise, together
@@ -28,15 +32,12 @@ from trelvo.core.physics.supply import (
 )
 from trelvo.core.watch.held_back import HeldBack
 from trelvo.logbook.acts.curve import set_curve
-from trelvo.logbook.answers.budget import BudgetView, budget_view
 from trelvo.logbook.answers.curve import CurveView, Wish, curve_view
 from trelvo.logbook.answers.droop import DroopView, droop_view
+from trelvo.logbook.answers.foretold import ForetoldView, foretold_view
 from trelvo.logbook.answers.heat import HeatView, heat_view
 from trelvo.logbook.answers.heat_logs import HeatNow, heat_now
 from trelvo.logbook.answers.held_back import held_back_in
-from trelvo.logbook.answers.power_lab import ForetoldView, PowerView, foretold_view, power_view
-from trelvo.logbook.answers.response import ResponseView, response_view
-from trelvo.logbook.answers.sweep import SweepView, SweepWish, sweep_view
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import LiveRun, Series
 

@@ -4,8 +4,8 @@ from ninja import Query, Router
 from trelvo.api.errors import Problems
 from trelvo.api.found import fitting_numbered, found_case_alone, one_of
 from trelvo.api.schema import Schema
+from trelvo.core.baseline.ladder import ladder_of
 from trelvo.core.climb.ladder import Ladder
-from trelvo.logbook.answers.ladder import ladder_of
 
 router = Router(tags=["ladder"])
 

@@ -11,10 +11,10 @@ from trelvo.api.found import found_campaign, found_case, one_of
 from trelvo.api.rigs import WorkloadIn
 from trelvo.api.runs import found_run
 from trelvo.api.schema import Schema
+from trelvo.core.prove.after_failure import TriageView, triage_view
+from trelvo.core.prove.service import ProofView, proof_view
 from trelvo.logbook.acts.campaigns import set_battery
-from trelvo.logbook.answers.proof import ProofView, proof_view
-from trelvo.logbook.answers.triage import TriageView, triage_view
-from trelvo.logbook.models import Variant
+from trelvo.logbook.models import LiveRun, Variant
 
 router = Router(tags=["proof"])
 
@@ -57,4 +57,6 @@ def choose_battery(request: HttpRequest, campaign_id: int, body: BatteryIn) -> C
 def show_triage(request: HttpRequest, run_id: int) -> TriageView:
     """What to do after this run failed, in order."""
     run = found_run(run_id)
-    return triage_view(found_case(run.campaign_id), run.id)
+    live = LiveRun.objects.filter(run_id=run_id).first()
+    limit_c = live.limits.get("temp_c") if live else None
+    return triage_view(found_case(run.campaign_id), run.id, limit_c)

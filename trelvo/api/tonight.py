@@ -9,9 +9,9 @@ from trelvo.api.errors import Problems
 from trelvo.api.files import download
 from trelvo.api.found import found_case
 from trelvo.api.schema import Schema
-from trelvo.core.decide.tonight import MOST_MINUTES, Tonight
+from trelvo.core.tonight.plan import MOST_MINUTES, Tonight
+from trelvo.core.tonight.service import tonight_of
 from trelvo.exchange.files.evening_ics import evening_ics
-from trelvo.logbook.answers.tonight import tonight_of
 
 router = Router(tags=["goal"])
 

@@ -8,9 +8,9 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import found_case
 from trelvo.api.schema import Schema
 from trelvo.core.base.knobs import describe_last
-from trelvo.core.decide.alternatives import Alternative, alternatives, worth_tuning
-from trelvo.core.decide.trade_off import AXES, Axis, Limit, Spot, TargetLine, limits_of, target_lines, trade_off
-from trelvo.logbook.answers.goal import goal_view, target_ratios
+from trelvo.core.goal.alternatives import Alternative, alternatives, worth_tuning
+from trelvo.core.goal.service import goal_view, target_ratios
+from trelvo.core.goal.trade_off import AXES, Axis, Limit, Spot, TargetLine, limits_of, target_lines, trade_off
 
 router = Router(tags=["goal"])
 

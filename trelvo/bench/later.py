@@ -9,7 +9,7 @@ from django.db import transaction
 
 from trelvo.bench.runs import ROOM_C, bench_of
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.prove.months_later import ProbeKey
+from trelvo.core.climb.failures_in_use import ProbeKey
 from trelvo.core.registry.outcomes import FAILURES
 from trelvo.logbook.acts.journal import write_entry
 from trelvo.logbook.acts.keepers import log_probe, log_use

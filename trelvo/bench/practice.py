@@ -9,12 +9,12 @@ from django.db import transaction
 
 from trelvo.core.base.knobs import Knob, check_value
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.campaign_climbs.view import ClimbView, view_of
 from trelvo.core.climb.policy import HANDLING_MINUTES, Policy, values_of
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.trials import Trial
 from trelvo.core.climb_line.trials import TrialMark
 from trelvo.core.registry.approaches import STRATEGIES, Strategy
-from trelvo.logbook.answers.climb import ClimbView, view_of
 from trelvo.logbook.models import Practice
 from trelvo.standin.practice import HiddenChip
 

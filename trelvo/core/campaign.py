@@ -273,7 +273,7 @@ class RigSnapshot:
 class CampaignSnapshot:
     """A campaign with everything that was run in it, as it was when its tokens were these.
 
-    Goal, its numbers and the way of working are no part of it: they are arguments (`core.decide.case`).
+    Goal, its numbers and the way of working are no part of it: they are arguments (`core.case`).
 
     token: of the campaign, its rig, and all workloads: each is replaced whenever one of them changes
     workloads: what is measured and compared; battery: what is proved with besides; retired: what was measured once

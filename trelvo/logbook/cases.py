@@ -8,12 +8,12 @@ from django.db.models import Case as Choose
 from django.db.models import Q, When
 
 from trelvo.core.campaign import CampaignSnapshot
+from trelvo.core.case import Case
 from trelvo.core.climb.priors import NOTHING_TAUGHT, Priors, Shown, priors_for
 from trelvo.core.climb_line.shown import shown_by
-from trelvo.core.decide.case import Case
-from trelvo.core.decide.goals import Terms, terms_from
-from trelvo.core.decide.way import Way
 from trelvo.core.registry.goals import GoalWord
+from trelvo.core.terms import Terms, terms_from
+from trelvo.core.way import Way
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.store import latest, latest_of
 

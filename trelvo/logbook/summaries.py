@@ -11,11 +11,11 @@ from django.db import DatabaseError, transaction
 from django.db.models import Count
 
 import trelvo
+from trelvo.core.case import Case
 from trelvo.core.climb.priors import Shown, priors_for
 from trelvo.core.climb.steepness import Seen
 from trelvo.core.climb.stress import Offset
-from trelvo.core.decide.case import Case
-from trelvo.logbook.answers.campaign import Summary, summary_of
+from trelvo.core.next_step.summary import Summary, summary_of
 from trelvo.logbook.cases import case_from, earlier_than, newest, shown_or_nothing
 from trelvo.logbook.models import Campaign, CampaignSummary, Run
 from trelvo.logbook.store import in_store, latest_of

@@ -3,7 +3,7 @@ import pytest
 from trelvo.core.base.knobs import check_knob
 from trelvo.core.base.presets import STARTERS, USUAL_KNOBS
 from trelvo.core.climb.knob_order import order_knobs
-from trelvo.core.decide.goals import usual_terms
+from trelvo.core.terms import usual_terms
 
 
 @pytest.mark.parametrize("starter", STARTERS, ids=lambda one: one.key)

@@ -9,12 +9,12 @@ from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import PLAIN_USE, stress_decades, works_on
 from trelvo.core.campaign import CampaignSnapshot, Setting, Use, Variant
 from trelvo.core.climb.edge import WARM_UP_MINUTES
+from trelvo.core.climb.failures_in_use import FailedInUse, Probed, Suspect, blames_tuning, tuning_to_blame
 from trelvo.core.climb.harder import easier_on_the_way, harder_on_the_way, on_the_way, values_at
 from trelvo.core.climb.steepness import Steepness
 from trelvo.core.climb.stress import Stress
 from trelvo.core.climb.trials import Trial
 from trelvo.core.memo import on_snapshot
-from trelvo.core.prove.months_later import FailedInUse, Probed, Suspect, blames_tuning, tuning_to_blame
 from trelvo.core.registry.outcomes import Outcome
 
 # Assumed time to a failure where none was written down, at most. Our assumption, no source.

@@ -16,11 +16,15 @@ from trelvo.core.base.figures import FigureKey
 from trelvo.core.base.instruments import Instrument, check_instrument
 from trelvo.core.base.knobs import Knob, check_value, fingerprint
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.decide.goals import refusals_of_said
-from trelvo.core.decide.way import Way, refusals_of_way
+from trelvo.core.campaign_climbs.view import climb_view
+from trelvo.core.goal.service import goal_view
+from trelvo.core.keep.service import keep_view
+from trelvo.core.next_step.summary import summary_of
 from trelvo.core.physics.curve import VoltagePoint, check_curve
 from trelvo.core.registry.goals import GoalWord
+from trelvo.core.terms import refusals_of_said
 from trelvo.core.watch.guard_rails import GuardRail, check_rail
+from trelvo.core.way import Way, refusals_of_way
 from trelvo.exchange.files.campaign_file import (
     RUN_FIELDS,
     SERIES_FIELDS,
@@ -37,10 +41,6 @@ from trelvo.logbook.acts.campaigns import WorkloadDraft, add_workloads, check_kn
 from trelvo.logbook.acts.runs import FigureDraft, RunDraft, check_run
 from trelvo.logbook.acts.targets import TargetDraft, check_target
 from trelvo.logbook.acts.what_counts import WhatCounts, check_limits, nothing_left
-from trelvo.logbook.answers.campaign import summary_of
-from trelvo.logbook.answers.climb import climb_view
-from trelvo.logbook.answers.goal import goal_view
-from trelvo.logbook.answers.keep import keep_view
 from trelvo.logbook.answers.keepers import keeper_views
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import (

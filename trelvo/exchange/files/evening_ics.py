@@ -4,7 +4,7 @@ from datetime import UTC, datetime
 
 from icalendar import Calendar, Event
 
-from trelvo.core.decide.tonight import Tonight
+from trelvo.core.tonight.plan import Tonight
 
 
 def evening_ics(plan: Tonight, campaign: str, campaign_uid: str, now: datetime) -> bytes:

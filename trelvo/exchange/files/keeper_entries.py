@@ -8,7 +8,7 @@ from uuid import UUID
 from pydantic import Field
 
 from trelvo.core.base.problems import Problem
-from trelvo.core.prove.months_later import Suspect
+from trelvo.core.climb.failures_in_use import Suspect
 from trelvo.exchange.files.shapes import EarlierShape, EvidenceShape, ProbeShape, ProofShape
 from trelvo.exchange.files.strict import Strict, shaped
 from trelvo.logbook.acts.journal import MOST_TEXT, check_entry

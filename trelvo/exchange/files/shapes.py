@@ -7,9 +7,9 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from trelvo.core.base.figures import Part
 from trelvo.core.base.loads import LoadKind, Technique
-from trelvo.core.decide.goals import QuietBy
-from trelvo.core.prove.months_later import ProbeKey
+from trelvo.core.climb.failures_in_use import ProbeKey
 from trelvo.core.prove.rate_belief import PLACES
+from trelvo.core.terms import QuietBy
 from trelvo.exchange.files.strict import Strict
 
 Share = Annotated[float, Field(ge=0, le=1)]

@@ -13,11 +13,12 @@ from typing import IO, Any
 import orjson
 
 import trelvo
+from trelvo.core.compare.sides import REFERENCE, Side
+from trelvo.core.goal.service import best_settings
 from trelvo.exchange.files.campaign_file import CampaignFile, campaign_file, rig_entry
 from trelvo.exchange.files.keeper_entries import journal_in
 from trelvo.exchange.package.tables import ORDER, ROLES, TABLES, Column, Row, Rows, cell, columns_of, flatten
-from trelvo.logbook.answers.compare import default_candidates, versus_of
-from trelvo.logbook.answers.sides import REFERENCE, Side
+from trelvo.logbook.answers.compare import compared
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign, Rig
 
@@ -118,11 +119,11 @@ def _links(document: CampaignFile, rows: Rows, seen: set[str]) -> list[Row]:
 def _verdicts(campaign: Campaign, now: datetime) -> list[Row]:
     case = case_alone(campaign)
     judged = case.campaign.judged_fitting
-    settings = default_candidates(case)
+    settings = best_settings(case)
     if not settings:
         return []
     sides = [Side(k, case, one, judged) for k, one in enumerate(settings, start=1)]
-    versus = versus_of(Side(REFERENCE, case, case.campaign.stock, judged), sides, now, correct=True)
+    versus = compared(Side(REFERENCE, case, case.campaign.stock, judged), sides, now, correct=True)
     found: list[Row] = []
     for setting, candidate in zip(settings, versus.candidates, strict=True):
         column = candidate.column

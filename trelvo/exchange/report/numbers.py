@@ -2,7 +2,7 @@
 
 from datetime import datetime
 
-from trelvo.core.decide.measures import GoalMeasure
+from trelvo.core.goal.measures import GoalMeasure
 
 DASH = "–"
 

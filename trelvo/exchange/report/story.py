@@ -6,10 +6,18 @@ from datetime import datetime
 import trelvo
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.runs import values_of
+from trelvo.core.baseline.service import baseline_of
 from trelvo.core.campaign import Fitting, titles_of
+from trelvo.core.case import Case
 from trelvo.core.climb_line.trials import minutes_of
-from trelvo.core.decide.case import Case
-from trelvo.core.decide.measures import as_power
+from trelvo.core.compare.service import Versus
+from trelvo.core.compare.sides import REFERENCE, Side
+from trelvo.core.goal.cautions import cautions_of
+from trelvo.core.goal.measures import as_power
+from trelvo.core.goal.service import GoalView, best_settings, goal_view
+from trelvo.core.keep.kept_view import KeeperView
+from trelvo.core.keep.service import KeepView, keep_view
+from trelvo.core.prove.service import hours_of
 from trelvo.core.prove.staleness import ProofWord
 from trelvo.core.registry.goals import GOALS
 from trelvo.exchange.report.blocks import (
@@ -23,14 +31,7 @@ from trelvo.exchange.report.blocks import (
     table,
 )
 from trelvo.exchange.report.numbers import day, gain, measure, minute, number, often, plain, with_range
-from trelvo.logbook.answers.baseline import baseline_of
-from trelvo.logbook.answers.cautions import cautions_of
-from trelvo.logbook.answers.compare import Versus, default_candidates, versus_of
-from trelvo.logbook.answers.goal import GoalView, goal_view
-from trelvo.logbook.answers.keep import KeepView, keep_view
-from trelvo.logbook.answers.keepers import KeeperView
-from trelvo.logbook.answers.proof import hours_of
-from trelvo.logbook.answers.sides import REFERENCE, Side
+from trelvo.logbook.answers.compare import compared
 
 # So many settings stand in the drawing; all of them in the table.
 MOST_DRAWN = 24
@@ -40,11 +41,11 @@ def campaign_report(case: Case, keepers: Sequence[KeeperView], now: datetime) ->
     """The campaign as it stands. keepers: what is kept of it"""
     goal, fitting = goal_view(case), case.campaign.judged_fitting
     whole = next((one for one in case.campaign.fittings if fitting and one.id == fitting.id), None)
-    candidates = default_candidates(case)
+    candidates = best_settings(case)
     versus = None
     if candidates:
         sides = [Side(k, case, one, fitting) for k, one in enumerate(candidates, start=1)]
-        versus = versus_of(Side(REFERENCE, case, case.campaign.stock, fitting), sides, now, correct=True)
+        versus = compared(Side(REFERENCE, case, case.campaign.stock, fitting), sides, now, correct=True)
     keep = keep_view(case, None)
     sections = [
         _result(goal, keepers),

@@ -7,7 +7,7 @@ import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_value
 from trelvo.core.base.problems import Refused
-from trelvo.core.decide.case import Case
+from trelvo.core.case import Case
 from trelvo.core.physics.curve import GRID_MHZ
 from trelvo.core.physics.droop import DroopPoint, learn_droop, read_current, steady_points, voltage_step
 from trelvo.core.physics.heat import Interval

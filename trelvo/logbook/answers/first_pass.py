@@ -2,8 +2,8 @@
 
 from uuid import UUID
 
+from trelvo.core.compare.sides import Side
 from trelvo.core.watch.held_back import FirstPass, clock_levels, first_pass
-from trelvo.logbook.answers.sides import Side
 from trelvo.logbook.models import Series
 from trelvo.logbook.rows.kept_logs import LogRow, readings_of
 

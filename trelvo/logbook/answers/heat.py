@@ -9,7 +9,7 @@ import numpy as np
 
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.campaign import Setting, titles_of
-from trelvo.core.decide.case import Case
+from trelvo.core.case import Case
 from trelvo.core.measure.alike import LOUD, by_readers, readers_of, usual
 from trelvo.core.measure.telemetry import thin_keeping_extremes
 from trelvo.core.physics.cooling import (

@@ -8,7 +8,7 @@ import numpy as np
 
 from trelvo.core.base.problems import Refused
 from trelvo.core.campaign import Run
-from trelvo.core.decide.case import Case
+from trelvo.core.case import Case
 from trelvo.core.physics.heat import HeatForecast, Interval, Trace, after_runs, forecast
 from trelvo.core.physics.heat_fit import Belief
 from trelvo.core.physics.heat_words import can_stop, heat_says

@@ -4,10 +4,10 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError
 from django.utils import timezone
 
-from trelvo.core.decide.task import Task
-from trelvo.logbook.answers.goal import goal_view
-from trelvo.logbook.answers.next import next_of
-from trelvo.logbook.answers.standing import standing_of
+from trelvo.core.goal.service import goal_view
+from trelvo.core.next_step.service import next_of
+from trelvo.core.next_step.standing import standing_of
+from trelvo.core.task import Task
 from trelvo.logbook.cases import case_of
 from trelvo.logbook.models import Campaign
 

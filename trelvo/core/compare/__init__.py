@@ -1,0 +1,1 @@
+"""Settings against each other: gains with intervals, verdicts, traps, fairness, claims."""

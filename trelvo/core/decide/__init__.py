@@ -1,1 +1,0 @@
-"""Where a campaign stands and what comes next."""

@@ -1,0 +1,1 @@
+"""Every setting judged by the goal: conditions, measures, trade-offs, cautions."""

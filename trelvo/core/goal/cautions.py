@@ -1,0 +1,36 @@
+"""The cautions of a campaign, and which of them had a clear yes."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from trelvo.core.case import Case
+from trelvo.core.goal.service import highest_mean_power
+from trelvo.core.physics.cautions import Caution, Surroundings, cautions_for
+
+
+@dataclass(frozen=True)
+class CautionSaid:
+    """said_at: when a clear yes was said; None: not yet"""
+
+    caution: Caution
+    said_at: datetime | None
+
+
+def cautions_of(case: Case) -> list[CautionSaid]:
+    """Those that this campaign touches, from its rig, knobs, cooling and goal."""
+    fitting = case.campaign.present_fitting
+    drawn = [highest_mean_power(case, one.id) for one in case.campaign.settings]
+    around = Surroundings(
+        case.campaign.knobs,
+        case.terms.goal,
+        fitting.cooling if fitting else "",
+        fitting.enclosure if fitting else "",
+        any(one.kind == "stress test" for one in case.campaign.testable),
+        max((one for one in drawn if one is not None), default=None),
+        fitting.system if fitting else "",
+        fitting.note if fitting else "",
+        " ".join(f"{part.role} {part.name}" for part in fitting.placed) if fitting else "",
+        len(case.campaign.fittings) > 1 and case.campaign.fittings[-1].firmware != case.campaign.fittings[-2].firmware,
+    )
+    said = case.campaign.said_yes
+    return [CautionSaid(one, said.get(one.key)) for one in cautions_for(around)]

@@ -1,1 +1,0 @@
-"""Compare table, fairness, traps, claims."""

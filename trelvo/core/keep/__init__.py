@@ -1,0 +1,1 @@
+"""What to keep, what each component brings, and how kept settings stand."""

@@ -1,0 +1,1 @@
+"""What the laws predict for settings that were not run."""

@@ -1,0 +1,1 @@
+"""Where a campaign stands, and the one thing to do next."""

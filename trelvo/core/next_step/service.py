@@ -1,0 +1,186 @@
+"""What to do next in a campaign: the situation from its rows, and the core's one step."""
+
+from collections import defaultdict
+from collections.abc import Mapping
+from dataclasses import replace
+from datetime import datetime
+
+from trelvo.core.base.knobs import describe_setting, describe_value, fingerprint
+from trelvo.core.campaign import Setting, titles_of
+from trelvo.core.campaign_climbs.service import KnobClimb, climbs_of
+from trelvo.core.case import Case
+from trelvo.core.climb.harder import asks_no_more_than_stock
+from trelvo.core.goal.judging import Judged
+from trelvo.core.goal.service import goal_view
+from trelvo.core.keep.kept_step import KeptNow
+from trelvo.core.keep.kept_view import kept_now
+from trelvo.core.lab.response import foretold_of
+from trelvo.core.measure.baseline import BASELINE_RUNS, noise_meter
+from trelvo.core.next_step.rules import (
+    KnobAdvice,
+    NextStep,
+    ProofItem,
+    Situation,
+    StockShort,
+    Unanswered,
+    best_of,
+    next_step,
+)
+from trelvo.core.prove.service import proof_by, proved_by
+from trelvo.core.registry.approaches import School
+from trelvo.core.stages import Standing
+
+
+def next_of(case: Case, standing: Standing, now: datetime, minutes: float | None = None) -> NextStep:
+    """The one step of a campaign. standing: what its description and baseline still lack"""
+    return next_step(situation_of(case, standing, now, minutes))
+
+
+def situation_of(
+    case: Case, standing: Standing, now: datetime, minutes: float | None = None, far_ahead: bool = False
+) -> Situation:
+    """What the next step hangs on. far_ahead: also what comes into it only when what blocks it is done"""
+    found = _situation_of(case, standing, minutes, far_ahead)
+    return replace(found, in_use=_in_use(case, now))
+
+
+def _situation_of(case: Case, standing: Standing, minutes: float | None, far_ahead: bool) -> Situation:
+    titles = titles_of(case.campaign.testable)
+    settings = {one.id: one for one in case.campaign.settings}
+    run_minutes = {one.id: one.minutes for one in case.campaign.testable}
+    begun = Situation(
+        missing=standing.missing,
+        unanswered=[
+            Unanswered(
+                run.id,
+                titles.get(run.variant_id, "a workload"),
+                describe_setting(case.campaign.knobs, settings[run.setting_id].values),
+            )
+            for run in case.campaign.runs
+            if run.outcome == "contact lost" and run.aside is None
+        ],
+        short=_short(case, standing, titles),
+        stock_id=case.campaign.stock.id,
+        enough=case.terms.goal in ("frame rate", "target"),
+        smallest_gain=case.campaign.smallest_gain,
+        workloads={one.id: titles[one.id] for one in case.campaign.workloads},
+        minutes=run_minutes,
+        runs_at=_runs_at(case),
+        kept=case.campaign.kept,
+        loads={one.name: one.id for one in case.campaign.testable},
+    )
+    blocked = begun.unanswered or any(not one.coarse for one in begun.short)
+    if begun.missing or (blocked and not far_ahead):
+        return begun
+    goal, climbs = goal_view(case), climbs_of(case, minutes)
+    marks = {one.fingerprint: one.id for one in case.campaign.settings}
+    found = replace(begun, knobs=[_knob_advice(case, one, titles, marks) for one in climbs], judged=goal.judged)
+    # of the setting that the step turns to, which need not be the first by the goal
+    best = best_of(found)
+    if best is not None and not asks_no_more_than_stock(case.campaign.knobs, settings[best.setting_id].values):
+        found = replace(found, proof=_proof_item(case, best, titles))
+    # with more settings than are judged, not all figures are at hand
+    if goal.terms.improve != "power" or goal.left_out:
+        return found
+    return replace(found, foretold=foretold_of(case))
+
+
+def _in_use(case: Case, now: datetime) -> list[KeptNow]:
+    marks = {one.fingerprint: one.id for one in case.campaign.settings}
+    return [
+        replace(one, lower_id=marks.get(fingerprint(one.lower), 0)) if one.lower is not None else one
+        for one in kept_now(case, now)
+    ]
+
+
+def _runs_at(case: Case) -> dict[tuple[int, int], int]:
+    found: dict[tuple[int, int], int] = defaultdict(int)
+    fitting_id = case.campaign.judged_fitting.id if case.campaign.judged_fitting else None
+    for run in case.campaign.runs:
+        if run.fitting_id == fitting_id and case.campaign.was_made(run):
+            found[run.setting_id, run.variant_id] += 1
+    return found
+
+
+def _short(case: Case, standing: Standing, titles: Mapping[int, str]) -> list[StockShort]:
+    """Workloads that the baseline still asks for; none where it is done or was called enough."""
+    if standing.state_of("Baseline") == "done":
+        return []
+    fitting, noise = case.campaign.present_fitting, case.noise(case.campaign.present_fitting)
+    now: dict[int, int] = defaultdict(int)
+    before: dict[int, int] = defaultdict(int)
+    for run in case.campaign.runs:
+        if run.setting_id == case.campaign.stock.id and case.campaign.was_made(run):
+            (now if fitting and run.fitting_id == fitting.id else before)[run.variant_id] += 1
+    found = []
+    for one in case.campaign.workloads:
+        pooled, done = noise.get(one.id), now[one.id]
+        if one.id in case.campaign.without_result and done:
+            # its figures are read, and nothing else is to be told apart
+            continue
+        if pooled and done >= 2 and noise_meter(pooled, done).now <= case.campaign.wished_resolution:
+            continue
+        wanted = 1 if one.id in case.campaign.without_result else max(BASELINE_RUNS, done + 1)
+        again = before[one.id] >= BASELINE_RUNS and done < BASELINE_RUNS
+        found.append(StockShort(one.id, titles[one.id], done, wanted, one.minutes, again, done >= BASELINE_RUNS))
+    return found
+
+
+def _knob_advice(case: Case, one: KnobClimb, titles: Mapping[int, str], marks: Mapping[str, int]) -> KnobAdvice:
+    knob, advice = one.knob, one.advice
+    values = {**one.line.base, knob.key: advice.value}
+    if advice.value == knob.stock:
+        values.pop(knob.key)
+    setting_id = marks.get(fingerprint(values))
+    return KnobAdvice(
+        knob.key,
+        knob.name,
+        advice.act,
+        one.done,
+        describe_value(knob, advice.value),
+        values,
+        setting_id,
+        advice.minutes,
+        advice.reason,
+        advice.teaches,
+        advice.load_id,
+        titles.get(advice.load_id or 0, ""),
+        describe_setting(case.campaign.knobs, one.line.base),
+        setting_id if one.done and advice.value != knob.stock else None,
+        one.to_find,
+        at_stock=advice.value == knob.stock,
+    )
+
+
+def _proof_item(case: Case, best: Judged, titles: Mapping[int, str]) -> ProofItem | None:
+    """What the proof of the best setting asks for next: by the approach that was chosen; where that has passed and the belief
+    is not sure enough yet, the hours that it still needs."""
+    setting = next(one for one in case.campaign.settings if one.id == best.setting_id)
+    if not setting.values:
+        return None
+    chosen = case.way.school
+    item = _item_of(case, setting, chosen, titles)
+    if item is not None and not item.proved:
+        return item
+    stable = all(one.state == "shown" for one in best.conditions if one.key == "stability")
+    if not stable and chosen != "by the numbers":
+        more = _item_of(case, setting, "by the numbers", titles)
+        if more is not None and not more.proved and more.minutes_left > 0:
+            return more
+    return item
+
+
+def _item_of(case: Case, setting: Setting, school: School, titles: Mapping[int, str]) -> ProofItem | None:
+    proof = proof_by(case, setting, school, case.terms)
+    item = next((one for one in proof.items if one.state in ("missing", "under way") and one.load_id is not None), None)
+    if proof.state == "proved" or item is None:
+        # another school's proof is as good where this one has nothing left to ask for
+        proved = proof.state == "proved" or setting.id in proved_by(case)
+        if not proved and item is None:
+            return None
+        return ProofItem(setting.id, school, proved, "", None, "", 0, 0)
+    runs = item.runs if item.run_minutes is None else 1
+    load = titles.get(item.load_id or 0, "")
+    return ProofItem(
+        setting.id, school, False, item.title, item.load_id, load, item.run_minutes, proof.minutes_left, runs
+    )

@@ -1,0 +1,91 @@
+"""Where a campaign stands: every stage's state from its runs."""
+
+from collections import defaultdict
+
+from trelvo.core.base.knobs import describe_setting
+from trelvo.core.campaign import titles_of
+from trelvo.core.campaign_climbs.service import climbs_of
+from trelvo.core.case import Case
+from trelvo.core.goal.service import chance_to_hold, goal_view
+from trelvo.core.measure.baseline import BASELINE_RUNS, noise_meter
+from trelvo.core.memo import on_snapshot
+from trelvo.core.prove.service import proved_by
+from trelvo.core.stages import Progress, RungProgress, Standing, WorkloadProgress, stand
+
+
+@on_snapshot
+def standing_of(case: Case) -> Standing:
+    """Where the campaign stands, counted under the rig's present fitting; beyond the baseline by the goal."""
+    begun = _stand(case, None)
+    if begun.missing or begun.state_of("Baseline") in ("to do", "stale"):
+        return begun
+    climbs, best = climbs_of(case), goal_view(case).best
+    open_ = sum(one.state == "not shown yet" and one.key != "stability" for one in best.conditions) if best else 0
+    done = sum(one.done for one in climbs)
+    found = Progress(
+        done,
+        len(climbs),
+        best.title if best else "",
+        best.standing if best else "",
+        open_,
+        tuple(case.campaign.kept.values()),
+    )
+    return _stand(case, found)
+
+
+def _stand(case: Case, progress: Progress | None) -> Standing:
+    present_id = case.campaign.present_fitting.id if case.campaign.present_fitting else None
+    stock_id = case.campaign.stock.id
+    measured = {workload.id for workload in case.campaign.workloads}
+    now: dict[int, int] = defaultdict(int)
+    earlier: dict[int, int] = defaultdict(int)
+    completed: dict[int, set[int]] = defaultdict(set)
+    failures: dict[int, int] = defaultdict(int)
+    for run in case.campaign.runs:
+        if run.setting_id != stock_id and run.failed:
+            failures[run.setting_id] += 1
+        if not case.campaign.was_made(run) or run.variant_id not in measured:
+            continue
+        if run.setting_id != stock_id:
+            completed[run.setting_id].add(run.variant_id)
+        elif run.fitting_id == present_id:
+            now[run.variant_id] += 1
+        else:
+            earlier[run.variant_id] += 1
+    noise = case.noise(case.campaign.present_fitting)
+    campaign, titles = case.campaign, titles_of(case.campaign.workloads)
+
+    def resolved(variant_id: int) -> bool:
+        pooled, runs = noise.get(variant_id), now[variant_id]
+        if variant_id in case.campaign.without_result:
+            return runs > 0
+        return pooled is not None and runs >= 2 and noise_meter(pooled, runs).now <= campaign.wished_resolution
+
+    terms, by_id = case.terms, {one.id: one for one in case.campaign.settings}
+    passed = [by_id[pk] for pk in proved_by(case) if not failures[pk]]
+    sure = {one.id for one in passed if (chance_to_hold(case, one, 1 / terms.hours) or 0.0) >= terms.sure}
+    titled = {one.id: describe_setting(case.campaign.knobs, one.values) for one in case.campaign.settings}
+    return stand(
+        sum(not knob.retired for knob in case.campaign.knobs),
+        present_id is not None,
+        [
+            WorkloadProgress(
+                titles[one.id],
+                now[one.id],
+                earlier[one.id],
+                resolved(one.id),
+                1 if one.id in case.campaign.without_result else BASELINE_RUNS,
+            )
+            for one in case.campaign.workloads
+        ],
+        [
+            RungProgress(titled[s.id], len(completed[s.id]), failures[s.id])
+            for s in case.campaign.settings
+            if s.id != stock_id
+        ],
+        campaign.wished_resolution,
+        campaign.enough_said_at is not None,
+        [titled[one.id] for one in passed if one.id in sure],
+        progress,
+        [titled[one.id] for one in passed if one.id not in sure],
+    )

@@ -1,0 +1,1 @@
+"""What fits into an evening."""

@@ -1,0 +1,52 @@
+"""How someone works: whose advice is followed on a climb, how far a test may go, and which school proves."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import get_args
+
+from trelvo.core.base.knobs import Knob
+from trelvo.core.base.problems import Problem
+from trelvo.core.climb.policy import Policy
+from trelvo.core.registry.approaches import School, Strategy
+from trelvo.core.terms import Terms
+
+
+@dataclass(frozen=True)
+class Way:
+    """wary: keep only what would hold even if failures thin out slowly
+
+    largest_steps: by knob, in its unit, past what has held
+    """
+
+    strategy: Strategy = "by the numbers"
+    wary: bool = False
+    largest_steps: Mapping[str, float] = field(default_factory=dict, hash=False)
+    school: School = "mixed load"
+
+
+def policy_for(way: Way, terms: Terms, knob: str | None, minutes: float | None = None) -> Policy:
+    """What a climb accepts. minutes: bench time there is, without an end where left out"""
+    return Policy(
+        strategy=way.strategy,
+        accepted_per_h=1 / terms.hours,
+        sure=terms.sure,
+        minutes_left=float("inf") if minutes is None else minutes,
+        wary=way.wary,
+        largest_step=way.largest_steps.get(knob or ""),
+    )
+
+
+def refusals_of_way(way: Way, knobs: list[Knob]) -> list[Problem]:
+    """What is wrong with it, field by field."""
+    problems = []
+    if way.strategy not in get_args(Strategy):
+        problems.append(Problem("strategy", f"{way.strategy} is no strategy.", "Choose one of the list."))
+    if way.school not in get_args(School):
+        problems.append(Problem("school", f"{way.school} is no school of proof.", "Choose one of the list."))
+    known = {knob.key for knob in knobs}
+    for key, step in way.largest_steps.items():
+        if key not in known:
+            problems.append(Problem(f"largest_steps.{key}", "This campaign has no such knob.", "Leave it out."))
+        elif not 0 < step <= 1e9:
+            problems.append(Problem(f"largest_steps.{key}", f"{step:g} is no step.", "Type more than zero."))
+    return problems

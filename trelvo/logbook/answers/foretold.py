@@ -1,0 +1,77 @@
+"""What a setting that was not run would reach, draw and heat up to, with what the rig's logs say of its coolers."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from trelvo.core.base.knobs import describe_setting
+from trelvo.core.campaign import Variant
+from trelvo.core.case import Case
+from trelvo.core.physics.cooling import by_fitting, foretold
+from trelvo.core.physics.heat import Interval
+from trelvo.core.physics.power_foretold import foretell
+from trelvo.core.predicted_power import read_power
+from trelvo.core.registry.quantities import Quantity
+from trelvo.core.watch.guard_rails import predicted_breaches
+from trelvo.logbook.answers.heat import coolings_of
+from trelvo.logbook.answers.heat_logs import logged_heat
+
+
+@dataclass(frozen=True)
+class ForetoldView:
+    """What a setting not tried would reach and draw; temp_c: where it would settle with the fitting's cooler;
+    rails: guard rails that it would or may break"""
+
+    title: str
+    core_mhz: Interval | None
+    voltage_v: Interval | None
+    power_w: Interval | None
+    held: bool
+    why: str
+    temp_c: Interval | None
+    room_c: float | None
+    rails: list[str]
+
+
+def foretold_view(case: Case, rig: Sequence[Case], values: Mapping[str, float], variant: Variant) -> ForetoldView:
+    """A setting not tried, under one workload; where nothing can be told, why."""
+    read = read_power(case)
+    title = describe_setting(case.campaign.knobs, values)
+    why = read.refused
+    if read.model and variant.id not in read.model.law.workloads:
+        why = f"No run of {variant.name} has power, core clock and voltage yet."
+    elif read.model and not read.model.law.fits:
+        why = "The law of power does not fit the runs there are."
+    if read.model is None or why:
+        return ForetoldView(title, None, None, None, False, why, None, None, [])
+    found = foretell(read.model, variant.id, values)
+    temp, room = _settles(case, rig, found.power_w)
+    told: dict[Quantity, Interval | None] = {"temperature": temp, "power": found.power_w}
+    beyond = predicted_breaches(case.campaign.rails, {name: (one.value, one.high) for name, one in told.items() if one})
+    return ForetoldView(
+        title,
+        found.core_mhz,
+        found.voltage_v,
+        found.power_w,
+        found.held,
+        found.why,
+        temp,
+        room,
+        [f"{one.words[0].upper()}{one.words[1:]}" for one in beyond],
+    )
+
+
+def _settles(case: Case, rig: Sequence[Case], power: Interval | None) -> tuple[Interval | None, float | None]:
+    """Where the part would settle at these watts, with the fitting's cooler in the room of its newest log."""
+    own, room = _cooling_of(case, rig)
+    if own is None or power is None or room is None:
+        return None, room
+    return foretold(own, power.value, room), room
+
+
+def _cooling_of(case: Case, rig: Sequence[Case]) -> tuple[Interval | None, float | None]:
+    """Thermal resistance of the fitting's cooler, and the room in the newest log."""
+    logged, _ = logged_heat(rig)
+    fitting = case.campaign.judged_fitting
+    own = next((one for one in by_fitting(coolings_of(logged)) if fitting and one.fitting_id == fitting.id), None)
+    room = next((one.trace.room_c for one in reversed(logged) if one.trace.room_c is not None), None)
+    return own.resistance if own else None, room
