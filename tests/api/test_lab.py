@@ -5,7 +5,7 @@ from datetime import timedelta
 import numpy as np
 import pytest
 
-from tests.core.physics.traces import Truth, warming
+from tests.core.laws.traces import Truth, warming
 from tests.drafts import run_draft
 from tests.moment import NOW
 from trelvo.bench.rigs import knobs_for, workloads_for

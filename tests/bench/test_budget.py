@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 
 from tests.bench.sizes import size
-from tests.core.physics.shared_budgets import KINDS, Shared
-from trelvo.core.physics.budget import Use, best_ceiling
-from trelvo.core.physics.split_law import SplitPlace, fit_split
+from tests.core.laws.shared_budgets import KINDS, Shared
+from trelvo.core.laws.budget import Use, best_ceiling
+from trelvo.core.laws.split_law import SplitPlace, fit_split
 from trelvo.standin.bench import Bench
 from trelvo.standin.rigs import draw_rig
 

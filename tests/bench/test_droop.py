@@ -4,7 +4,7 @@ import numpy as np
 
 from tests.bench.sizes import size
 from trelvo.core.base.problems import Refused
-from trelvo.core.physics.droop import learn_droop, read_current, steady_points
+from trelvo.core.laws.droop import learn_droop, read_current, steady_points
 from trelvo.standin.bench import Bench
 from trelvo.standin.limits import run_at
 from trelvo.standin.rigs import draw_rig, turned

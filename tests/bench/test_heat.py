@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from tests.bench.sizes import size
-from tests.core.physics.traces import draw_truth, warming
-from trelvo.core.physics.heat import Trace, after_runs, forecast
+from tests.core.laws.traces import draw_truth, warming
+from trelvo.core.laws.heat import Trace, after_runs, forecast
 from trelvo.standin.bench import Bench
 from trelvo.standin.rigs import draw_rig
 

@@ -5,8 +5,8 @@ import pytest
 
 from tests.bench.sizes import size
 from trelvo.core.base.knobs import Knob
-from trelvo.core.physics.power_foretold import fit_model, foretell
-from trelvo.core.physics.power_model import PowerPoint, fit_power
+from trelvo.core.laws.power_foretold import fit_model, foretell
+from trelvo.core.laws.power_model import PowerPoint, fit_power
 from trelvo.standin.bench import Bench
 from trelvo.standin.rigs import draw_rig
 

@@ -5,7 +5,7 @@ from types import SimpleNamespace
 import numpy as np
 import pytest
 
-from tests.core.physics.traces import Truth, warming
+from tests.core.laws.traces import Truth, warming
 from tests.drafts import run_draft
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Refused

@@ -14,7 +14,7 @@ from trelvo.api.seen import Seen, check_seen
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.goal.cautions import CautionSaid, cautions_of
 from trelvo.core.keep.ageing import AgeingView, ageing_of
-from trelvo.core.physics.cautions import (
+from trelvo.core.laws.cautions import (
     CONNECTORS_W,
     FIRST,
     Caution,

@@ -18,10 +18,10 @@ from trelvo.core.lab.budget import BudgetView, budget_view
 from trelvo.core.lab.power import PowerView, power_view
 from trelvo.core.lab.response import ResponseView, response_view
 from trelvo.core.lab.sweep import SweepView, SweepWish, sweep_view
-from trelvo.core.physics.curve import GRID_MHZ, MOST_OFFSET_MHZ, read_curve
-from trelvo.core.physics.heat import Interval
-from trelvo.core.physics.sound import fit_noise, together
-from trelvo.core.physics.supply import (
+from trelvo.core.laws.curve import GRID_MHZ, MOST_OFFSET_MHZ, read_curve
+from trelvo.core.laws.heat import Interval
+from trelvo.core.laws.sound import fit_noise, together
+from trelvo.core.laws.supply import (
     RATINGS,
     Delivered,
     Rating,

@@ -13,8 +13,8 @@ from trelvo.core.base.instruments import Instrument, Reading
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import Load, LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure, describe_options
+from trelvo.core.laws.curve import VoltagePoint
 from trelvo.core.memo import Memo
-from trelvo.core.physics.curve import VoltagePoint
 from trelvo.core.registry.outcomes import FAILURES, Outcome
 from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.guard_rails import GuardRail

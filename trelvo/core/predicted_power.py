@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from trelvo.core.base.problems import Refused
 from trelvo.core.base.runs import RunFacts
 from trelvo.core.case import Case
+from trelvo.core.laws.heat import Interval
+from trelvo.core.laws.power_foretold import Model, fit_model, foretell
+from trelvo.core.laws.power_model import PowerPoint, fit_power
 from trelvo.core.memo import on_snapshot
-from trelvo.core.physics.heat import Interval
-from trelvo.core.physics.power_foretold import Model, fit_model, foretell
-from trelvo.core.physics.power_model import PowerPoint, fit_power
 
 
 @dataclass(frozen=True)

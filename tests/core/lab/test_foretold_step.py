@@ -5,8 +5,8 @@ import pytest
 from tests.core.goal.made import bench, setting
 from trelvo.core.goal.judging import judge_settings
 from trelvo.core.lab.foretold_step import ForetoldPower, ForetoldSetting
+from trelvo.core.laws.heat import Interval
 from trelvo.core.next_step.rules import KnobAdvice, ProofItem, Situation, next_step
-from trelvo.core.physics.heat import Interval
 from trelvo.core.terms import terms_from
 
 STOCK = setting(1, "stock", [100, 100.4, 99.7], [170, 170.6, 169.8])

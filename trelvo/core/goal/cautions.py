@@ -5,7 +5,7 @@ from datetime import datetime
 
 from trelvo.core.case import Case
 from trelvo.core.goal.service import highest_mean_power
-from trelvo.core.physics.cautions import Caution, Surroundings, cautions_for
+from trelvo.core.laws.cautions import Caution, Surroundings, cautions_for
 
 
 @dataclass(frozen=True)

@@ -16,9 +16,9 @@ from trelvo.core.case import Case
 from trelvo.core.climb_line.scores import USUAL_NOISE
 from trelvo.core.compare.sides import workload_facts
 from trelvo.core.counted_runs import counted_at
-from trelvo.core.physics.budget import Ceiling, LimitPlan, Split, Use, best_ceiling, best_limit, best_split, held_back
-from trelvo.core.physics.heat import Interval
-from trelvo.core.physics.split_law import SplitLaw, SplitPlace, fit_split
+from trelvo.core.laws.budget import Ceiling, LimitPlan, Split, Use, best_ceiling, best_limit, best_split, held_back
+from trelvo.core.laws.heat import Interval
+from trelvo.core.laws.split_law import SplitLaw, SplitPlace, fit_split
 from trelvo.core.terms import Terms
 
 FIRST, SECOND = FigureKey("power", "processor", "mean"), FigureKey("power", "graphics", "mean")

@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from trelvo.core.physics.heat import Interval
+from trelvo.core.laws.heat import Interval
 from trelvo.core.task import Task, once_with
 
 

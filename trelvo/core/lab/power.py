@@ -8,10 +8,10 @@ from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.runs import mean_of
 from trelvo.core.campaign import titles_of
 from trelvo.core.case import Case
-from trelvo.core.physics.energy import Yearly, yearly
-from trelvo.core.physics.heat import Interval
-from trelvo.core.physics.power_foretold import KnobCost, Model, knob_costs
-from trelvo.core.physics.power_model import PowerPoint
+from trelvo.core.laws.energy import Yearly, yearly
+from trelvo.core.laws.heat import Interval
+from trelvo.core.laws.power_foretold import KnobCost, Model, knob_costs
+from trelvo.core.laws.power_model import PowerPoint
 from trelvo.core.predicted_power import Read, read_power
 
 

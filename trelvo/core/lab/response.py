@@ -15,8 +15,7 @@ from trelvo.core.goal.judging import Judged
 from trelvo.core.goal.service import goal_view
 from trelvo.core.lab.foretold_step import ForetoldPower, ForetoldSetting
 from trelvo.core.lab.untried import foretold_power
-from trelvo.core.memo import on_snapshot
-from trelvo.core.physics.response import (
+from trelvo.core.laws.response import (
     EqualPower,
     EqualSpeed,
     Response,
@@ -25,6 +24,7 @@ from trelvo.core.physics.response import (
     at_equal_x,
     response,
 )
+from trelvo.core.memo import on_snapshot
 
 Way = Literal["cap the power", "hold a voltage", "something else"]
 SPEEDS = (0.85, 0.9, 0.95, 0.98, 1.0)

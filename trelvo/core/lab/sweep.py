@@ -11,9 +11,9 @@ from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import RunFacts, highest_of, mean_of, values_of
 from trelvo.core.campaign import Setting, titles_of
 from trelvo.core.case import Case
+from trelvo.core.laws.response import Response, ResponsePlace, response
 from trelvo.core.measure.alike import WATTS, Readers, by_readers, readers_of, usual
 from trelvo.core.measure.comparison import compare
-from trelvo.core.physics.response import Response, ResponsePlace, response
 
 MOST_VALUES = 24
 # Deviation of a ratio where no repeats have shown the bench's noise. Common practice: 0.5 to 1 % on a good bench.

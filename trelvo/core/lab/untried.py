@@ -11,10 +11,10 @@ from trelvo.core.case import Case
 from trelvo.core.climb.edge_plane import edge_line
 from trelvo.core.lab.foretold_step import ForetoldPower, ForetoldSetting
 from trelvo.core.lab.plane import Seen, seen_plane
-from trelvo.core.physics.heat import Interval
-from trelvo.core.physics.power_foretold import Foretold, Model, foretell
-from trelvo.core.physics.response import ResponsePlace
-from trelvo.core.physics.untried import Untried, scaling, speed_at, worth_trying
+from trelvo.core.laws.heat import Interval
+from trelvo.core.laws.power_foretold import Foretold, Model, foretell
+from trelvo.core.laws.response import ResponsePlace
+from trelvo.core.laws.untried import Untried, scaling, speed_at, worth_trying
 from trelvo.core.predicted_power import Read, read_power
 
 # So many values of each knob are looked at, and so many settings told.

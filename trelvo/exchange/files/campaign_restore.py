@@ -19,8 +19,8 @@ from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.campaign_climbs.view import climb_view
 from trelvo.core.goal.service import goal_view
 from trelvo.core.keep.service import keep_view
+from trelvo.core.laws.curve import VoltagePoint, check_curve
 from trelvo.core.next_step.summary import summary_of
-from trelvo.core.physics.curve import VoltagePoint, check_curve
 from trelvo.core.registry.goals import GoalWord
 from trelvo.core.terms import refusals_of_said
 from trelvo.core.watch.guard_rails import GuardRail, check_rail

@@ -23,8 +23,8 @@ from trelvo.core.climb.edge_plane import (
 )
 from trelvo.core.climb.policy import largest_step
 from trelvo.core.lab.plane import seen_plane
-from trelvo.core.physics.curve import GRID_MHZ, MOST_OFFSET_MHZ, Shaped, VoltagePoint, learn_curve, shape
-from trelvo.core.physics.heat import Interval
+from trelvo.core.laws.curve import GRID_MHZ, MOST_OFFSET_MHZ, Shaped, VoltagePoint, learn_curve, shape
+from trelvo.core.laws.heat import Interval
 from trelvo.core.predicted_power import Read, read_power
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.way import policy_for

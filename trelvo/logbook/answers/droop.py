@@ -8,9 +8,9 @@ import numpy as np
 from trelvo.core.base.knobs import Knob, describe_value
 from trelvo.core.base.problems import Refused
 from trelvo.core.case import Case
-from trelvo.core.physics.curve import GRID_MHZ
-from trelvo.core.physics.droop import DroopPoint, learn_droop, read_current, steady_points, voltage_step
-from trelvo.core.physics.heat import Interval
+from trelvo.core.laws.curve import GRID_MHZ
+from trelvo.core.laws.droop import DroopPoint, learn_droop, read_current, steady_points, voltage_step
+from trelvo.core.laws.heat import Interval
 from trelvo.logbook.rows.kept_logs import readings_of, telemetry_of
 
 # The newest logs that have what is needed are looked at.

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.campaign import Variant
 from trelvo.core.case import Case
-from trelvo.core.physics.cooling import by_fitting, foretold
-from trelvo.core.physics.heat import Interval
-from trelvo.core.physics.power_foretold import foretell
+from trelvo.core.laws.cooling import by_fitting, foretold
+from trelvo.core.laws.heat import Interval
+from trelvo.core.laws.power_foretold import foretell
 from trelvo.core.predicted_power import read_power
 from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.guard_rails import predicted_breaches

@@ -10,9 +10,7 @@ import numpy as np
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.campaign import Setting, titles_of
 from trelvo.core.case import Case
-from trelvo.core.measure.alike import LOUD, by_readers, readers_of, usual
-from trelvo.core.measure.telemetry import thin_keeping_extremes
-from trelvo.core.physics.cooling import (
+from trelvo.core.laws.cooling import (
     AtNoise,
     Cooling,
     Difference,
@@ -24,10 +22,12 @@ from trelvo.core.physics.cooling import (
     cooler_needs,
     use_ladder,
 )
-from trelvo.core.physics.heat import HeatForecast, Interval, Trace, Way
-from trelvo.core.physics.heat_model import FAN_REFERENCE
-from trelvo.core.physics.heat_words import can_stop
-from trelvo.core.physics.sound import FanNoise, fit_noise
+from trelvo.core.laws.heat import HeatForecast, Interval, Trace, Way
+from trelvo.core.laws.heat_model import FAN_REFERENCE
+from trelvo.core.laws.heat_words import can_stop
+from trelvo.core.laws.sound import FanNoise, fit_noise
+from trelvo.core.measure.alike import LOUD, by_readers, readers_of, usual
+from trelvo.core.measure.telemetry import thin_keeping_extremes
 from trelvo.logbook.answers.heat_logs import REMEMBERED, Logged, earlier_of, fan_of, learnt_from, logged_heat, said
 from trelvo.logbook.rows.series_bytes import Numbers
 

@@ -4,7 +4,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import isotonic_regression
 
-from trelvo.core.physics.response import ResponsePlace, at_equal_speed, at_equal_x, response
+from trelvo.core.laws.response import ResponsePlace, at_equal_speed, at_equal_x, response
 
 
 def places(xs, ratios, deviation=0.003):

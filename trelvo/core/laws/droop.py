@@ -11,7 +11,7 @@ from scipy import special
 
 from trelvo.core.base.deviations import Z
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.physics.heat import SURE, Interval
+from trelvo.core.laws.heat import SURE, Interval
 
 Numbers = npt.NDArray[np.float64]
 

@@ -1,6 +1,6 @@
 """What a heat forecast says to the person at the bench."""
 
-from trelvo.core.physics.heat import WITHIN_C, HeatForecast, Interval
+from trelvo.core.laws.heat import WITHIN_C, HeatForecast, Interval
 
 # A final temperature known this closely, °C either way, needs no more minutes.
 CLOSE_ENOUGH_C = 1.0

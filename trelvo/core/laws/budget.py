@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from trelvo.core.physics.heat import SURE, Interval
-from trelvo.core.physics.split_law import Numbers, SplitLaw, interval_of
+from trelvo.core.laws.heat import SURE, Interval
+from trelvo.core.laws.split_law import Numbers, SplitLaw, interval_of
 
 # A setting and a workload.
 Place = tuple[int, int]

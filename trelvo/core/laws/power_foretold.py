@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, part_limits, whole_limit
-from trelvo.core.physics.heat import Interval
-from trelvo.core.physics.linear import Line, Numbers, fit_line
-from trelvo.core.physics.own_curve import CurvePlace, OwnCurve, fit_own_curve
-from trelvo.core.physics.power_model import PowerLaw, PowerPoint
+from trelvo.core.laws.heat import Interval
+from trelvo.core.laws.linear import Line, Numbers, fit_line
+from trelvo.core.laws.own_curve import CurvePlace, OwnCurve, fit_own_curve
+from trelvo.core.laws.power_model import PowerLaw, PowerPoint
 from trelvo.core.registry.roles import Role
 
 # What one unit of a knob is believed to do to the clock reached in MHz and to the voltage reached in V, before any

@@ -6,12 +6,12 @@ from hypothesis import strategies as st
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Refused
-from trelvo.core.physics.energy import joules, yearly
-from trelvo.core.physics.heat import Interval
-from trelvo.core.physics.linear import fit_line
-from trelvo.core.physics.power_foretold import fit_model, foretell, knob_costs
-from trelvo.core.physics.power_model import PowerPoint, fit_power
-from trelvo.core.physics.untried import Untried, scaling, speed_at, worth_trying
+from trelvo.core.laws.energy import joules, yearly
+from trelvo.core.laws.heat import Interval
+from trelvo.core.laws.linear import fit_line
+from trelvo.core.laws.power_foretold import fit_model, foretell, knob_costs
+from trelvo.core.laws.power_model import PowerPoint, fit_power
+from trelvo.core.laws.untried import Untried, scaling, speed_at, worth_trying
 
 LIMIT = Knob("power", "Power limit", "%", 100, 1, 50, 120, -1, "power limit")
 CORE = Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1, "core clock")

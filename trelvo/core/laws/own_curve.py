@@ -8,9 +8,9 @@ from functools import cached_property
 import numpy as np
 from scipy.optimize import brentq
 
-from trelvo.core.physics.heat import Interval
-from trelvo.core.physics.linear import Line, fit_line
-from trelvo.core.physics.power_model import PowerLaw
+from trelvo.core.laws.heat import Interval
+from trelvo.core.laws.linear import Line, fit_line
+from trelvo.core.laws.power_model import PowerLaw
 
 # Percent of voltage for a percent of clock along a part's curve, believed before any run. Common practice.
 VOLTAGE_FOLLOWS = (0.6, 0.3)

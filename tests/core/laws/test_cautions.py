@@ -1,7 +1,7 @@
 import pytest
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.physics.cautions import Surroundings, cautions_for, connector_load, oxygen_after
+from trelvo.core.laws.cautions import Surroundings, cautions_for, connector_load, oxygen_after
 
 CORE = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1, "core clock")
 POWER = Knob("power", "Power limit", "%", 100, 1, 60, 120, 1, "power limit")

@@ -13,7 +13,7 @@ from scipy.interpolate import PchipInterpolator
 from scipy.optimize import isotonic_regression
 
 from trelvo.core.base.deviations import Z
-from trelvo.core.physics.heat import SURE, Interval
+from trelvo.core.laws.heat import SURE, Interval
 
 Numbers = npt.NDArray[np.float64]
 DRAWS = 400

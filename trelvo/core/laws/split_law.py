@@ -18,7 +18,7 @@ from scipy.optimize import least_squares
 from scipy.special import expit
 
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.physics.heat import SURE, Interval
+from trelvo.core.laws.heat import SURE, Interval
 
 Numbers = npt.NDArray[np.float64]
 LEAST_PLACES = 3

@@ -7,7 +7,7 @@ import numpy as np
 import numpy.typing as npt
 from scipy.special import stdtrit
 
-from trelvo.core.physics.heat import SURE, Interval
+from trelvo.core.laws.heat import SURE, Interval
 
 Numbers = npt.NDArray[np.float64]
 # What the usual scatter weighs, in readings.

@@ -6,8 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
-from trelvo.core.physics.heat_fit import Belief, weigh
-from trelvo.core.physics.heat_model import COLUMNS, Grid, air_of, columns_of, edges_of, in_bins, regress
+from trelvo.core.laws.heat_fit import Belief, weigh
+from trelvo.core.laws.heat_model import COLUMNS, Grid, air_of, columns_of, edges_of, in_bins, regress
 
 
 def bins_of(power, fan=None, minutes=10, temp=None):

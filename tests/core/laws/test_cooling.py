@@ -3,7 +3,7 @@ from dataclasses import replace
 import pytest
 
 from trelvo.core.base.runs import RunFacts
-from trelvo.core.physics.cooling import (
+from trelvo.core.laws.cooling import (
     Cooling,
     FittingCooling,
     UseStep,
@@ -14,9 +14,9 @@ from trelvo.core.physics.cooling import (
     foretold,
     use_ladder,
 )
-from trelvo.core.physics.heat import Interval
-from trelvo.core.physics.heat_model import FAN_POWER
-from trelvo.core.physics.sound import fit_noise
+from trelvo.core.laws.heat import Interval
+from trelvo.core.laws.heat_model import FAN_POWER
+from trelvo.core.laws.sound import fit_noise
 
 
 def about(value, half=0.004):

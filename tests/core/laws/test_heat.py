@@ -6,10 +6,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import curve_fit
 
-from tests.core.physics.traces import Truth, draw_truth, warming
+from tests.core.laws.traces import Truth, draw_truth, warming
 from trelvo.core.base.problems import Refused
-from trelvo.core.physics.heat import Trace, after_runs, forecast
-from trelvo.core.physics.heat_words import can_stop, heat_says
+from trelvo.core.laws.heat import Trace, after_runs, forecast
+from trelvo.core.laws.heat_words import can_stop, heat_says
 
 
 def test_a_sum_of_two_exponentials_is_recovered_as_scipy_does_it():

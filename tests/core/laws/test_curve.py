@@ -4,7 +4,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from trelvo.core.base.problems import Refused
-from trelvo.core.physics.curve import VoltagePoint, check_curve, clock_at, learn_curve, read_curve, shape
+from trelvo.core.laws.curve import VoltagePoint, check_curve, clock_at, learn_curve, read_curve, shape
 
 CURVE = [VoltagePoint(*one) for one in ((0.80, 1500), (0.87, 1685), (0.885, 1710), (1.0, 2100), (1.05, 2300))]
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from trelvo.core.base.deviations import Z
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.physics.heat import Interval
+from trelvo.core.laws.heat import Interval
 
 Rating = Literal["Bronze", "Gold", "Platinum", "Titanium"]
 # Efficiency at shares of the rated load, 115 V. 80 PLUS programme, from memory.

@@ -12,9 +12,9 @@ from scipy.special import stdtrit
 from trelvo.core.base.deviations import Z
 from trelvo.core.base.loads import LoadKind
 from trelvo.core.base.runs import RunFacts, mean_of
-from trelvo.core.physics.heat import SURE, Interval
-from trelvo.core.physics.heat_model import FAN_REFERENCE, air_of
-from trelvo.core.physics.sound import FanNoise
+from trelvo.core.laws.heat import SURE, Interval
+from trelvo.core.laws.heat_model import FAN_REFERENCE, air_of
+from trelvo.core.laws.sound import FanNoise
 
 # The room is known to so many °C, and the power of another run to this share.
 ROOM_SD_C, POWER_SHARE = 0.5, 0.02

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from trelvo.core.physics.heat_model import FAST_S, SLOW_S, Bins, Fitted, Grid, Numbers, columns_of, regress
+from trelvo.core.laws.heat_model import FAST_S, SLOW_S, Bins, Fitted, Grid, Numbers, columns_of, regress
 
 # The plausible slow time constants, with shoulders of half a natural logarithm. Common practice: a cooler settles in 10
 # to 15 minutes.

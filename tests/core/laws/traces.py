@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from trelvo.core.physics.heat import Trace
+from trelvo.core.laws.heat import Trace
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from trelvo.core.base.problems import Refused
-from trelvo.core.physics.droop import DroopPoint, learn_droop, read_current, steady_points, voltage_step
+from trelvo.core.laws.droop import DroopPoint, learn_droop, read_current, steady_points, voltage_step
 
 GRID = 25.0
 

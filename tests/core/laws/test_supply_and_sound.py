@@ -6,9 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from trelvo.core.base.problems import Refused
-from trelvo.core.physics.heat import Interval
-from trelvo.core.physics.sound import fit_noise, together
-from trelvo.core.physics.supply import (
+from trelvo.core.laws.heat import Interval
+from trelvo.core.laws.sound import fit_noise, together
+from trelvo.core.laws.supply import (
     RATINGS,
     SLOT_W,
     check_points,
