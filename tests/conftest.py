@@ -14,8 +14,8 @@ from tests.moment import NOW
 from tests.server.templates import made_once
 from trelvo.core.base.knobs import Knob
 from trelvo.demo.story import load_story
-from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, create_rig
+from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
+from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, create_rig
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.store import empty_store
 from trelvo.server.management.commands.serve import collect_seldom

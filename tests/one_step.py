@@ -7,7 +7,7 @@ from datetime import timedelta
 from django.utils import timezone
 
 from trelvo.bench.driver import Driver
-from trelvo.logbook.acts.live import lose_silent
+from trelvo.logbook.commands.live import lose_silent
 
 MOST_ACTS = 90
 # of a tenth of a second each with a server: ten minutes

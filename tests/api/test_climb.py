@@ -6,8 +6,8 @@ import pytest
 
 from tests.drafts import run_draft
 from tests.moment import NOW
-from trelvo.logbook.acts.runs import log_run, set_aside
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.runs import log_run, set_aside
+from trelvo.logbook.commands.settings import add_setting
 
 
 @pytest.fixture

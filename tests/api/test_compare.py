@@ -11,9 +11,9 @@ from scipy import stats
 from tests.api.test_contract import places, post
 from tests.drafts import run_draft
 from trelvo.core.measure.noise import pool
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
-from trelvo.logbook.acts.runs import log_run
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
+from trelvo.logbook.commands.runs import log_run
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, Target
 
 STOCK, RUNG = [93.6, 93.5, 94.0], [98.6, 98.9]

@@ -7,8 +7,8 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from scipy import stats
 
 from tests.drafts import read_of, run_draft
-from trelvo.logbook.acts.runs import log_run
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.runs import log_run
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, ColumnMapping, Run, Series
 
 BODY = {

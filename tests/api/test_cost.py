@@ -8,9 +8,9 @@ from tests.conftest import CORE
 from tests.drafts import run_draft
 from trelvo.core.next_step import summary as answers
 from trelvo.logbook import summaries
-from trelvo.logbook.acts.campaigns import create_campaign
-from trelvo.logbook.acts.runs import log_run
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.campaigns import create_campaign
+from trelvo.logbook.commands.runs import log_run
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import CampaignSummary
 from trelvo.logbook.store import empty_store
 

@@ -4,8 +4,8 @@ import json
 
 import pytest
 
-from trelvo.logbook.acts.campaigns import delete_campaign
-from trelvo.logbook.acts.targets import TargetDraft, keep_target
+from trelvo.logbook.commands.campaigns import delete_campaign
+from trelvo.logbook.commands.targets import TargetDraft, keep_target
 from trelvo.logbook.models import Target
 
 

@@ -9,10 +9,10 @@ from tests.api.test_contract import BODY, places, post
 from tests.drafts import run_draft
 from tests.moment import NOW
 from trelvo.core.base.knobs import Knob
-from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting, create_rig
-from trelvo.logbook.acts.runs import log_run
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
+from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting, create_rig
+from trelvo.logbook.commands.runs import log_run
+from trelvo.logbook.commands.settings import add_setting
 
 MULTIPLIER = Knob("mult", "Multiplier", "x", 40, 1, 36, 50, 1, "multiplier")
 VCORE = Knob("vcore", "Core voltage", "mV", 1200, 12.5, 1000, 1450, 1, "voltage")

@@ -5,10 +5,10 @@ import pytest
 from tests.drafts import run_draft
 from tests.moment import NOW
 from trelvo.core.base.knobs import Knob
-from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, create_rig
-from trelvo.logbook.acts.runs import log_run
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
+from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, create_rig
+from trelvo.logbook.commands.runs import log_run
+from trelvo.logbook.commands.settings import add_setting
 
 CARD = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1, "core clock", "graphics")
 CHIP = Knob("mult", "Multiplier", "x", 36, 1, 36, 46, 1, "multiplier", "processor")

@@ -5,8 +5,8 @@ from datetime import timedelta
 import pytest
 
 from tests.drafts import run_draft
-from trelvo.logbook.acts.runs import log_run
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.runs import log_run
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign
 
 

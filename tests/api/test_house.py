@@ -7,10 +7,10 @@ import pytest
 from tests.api.test_contract import BODY, places, post
 from tests.conftest import CORE, GORGE, POWER
 from tests.drafts import run_body, run_draft
-from trelvo.logbook.acts.campaigns import create_campaign, remove_deleted
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting, create_rig
-from trelvo.logbook.acts.runs import log_run, set_aside
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.campaigns import create_campaign, remove_deleted
+from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting, create_rig
+from trelvo.logbook.commands.runs import log_run, set_aside
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, Figure, InstrumentRow, Run, Series, Variant, Workload
 
 CLAMP = {"name": "clamp", "kind": "clamp", "quantity": "power"}

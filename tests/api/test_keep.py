@@ -9,10 +9,10 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from tests.drafts import run_draft
 from tests.moment import NOW
 from trelvo.bench.later import next_version
-from trelvo.logbook.acts.campaigns import add_workloads
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
-from trelvo.logbook.acts.runs import log_run
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.campaigns import add_workloads
+from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
+from trelvo.logbook.commands.runs import log_run
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, Keeper
 
 JSON = {"content_type": "application/json"}
@@ -224,7 +224,7 @@ def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, r
 
 
 def test_a_new_workload_and_a_warm_room_are_noticed(client, campaign, rung, keeper, at):
-    from trelvo.logbook.acts.campaigns import WorkloadDraft
+    from trelvo.logbook.commands.campaigns import WorkloadDraft
 
     at(50)
     campaign.workloads.add(*add_workloads([WorkloadDraft("Fjord", "frame rate", "fps", True, 2)]))

@@ -14,11 +14,11 @@ from trelvo.core.base.problems import Refused
 from trelvo.demo.bench import demo_bench
 from trelvo.exchange.files.campaign_file import from_json
 from trelvo.exchange.files.campaign_restore import restore
-from trelvo.logbook.acts.campaigns import create_campaign
-from trelvo.logbook.acts.live import Batch, LiveDraft, open_run, take_batch
-from trelvo.logbook.acts.rigs import FittingDraft, create_rig
-from trelvo.logbook.acts.runs import FigureDraft, RunDraft, figure, log_run
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.campaigns import create_campaign
+from trelvo.logbook.commands.live import Batch, LiveDraft, open_run, take_batch
+from trelvo.logbook.commands.rigs import FittingDraft, create_rig
+from trelvo.logbook.commands.runs import FigureDraft, RunDraft, figure, log_run
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, Figure, InstrumentRow, Series, Variant
 from trelvo.logbook.store import empty_store
 from trelvo.standin.bench import true_edge_mhz

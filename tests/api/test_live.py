@@ -11,10 +11,10 @@ from tests.drafts import run_draft
 from tests.moment import NOW
 from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.core.base.problems import Refused
-from trelvo.logbook.acts.bench_tokens import make_token
-from trelvo.logbook.acts.campaigns import create_campaign, remove_deleted
-from trelvo.logbook.acts.rigs import FittingDraft, create_rig
-from trelvo.logbook.acts.runs import log_run
+from trelvo.logbook.commands.bench_tokens import make_token
+from trelvo.logbook.commands.campaigns import create_campaign, remove_deleted
+from trelvo.logbook.commands.rigs import FittingDraft, create_rig
+from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.models import Campaign, LiveRun, Run
 
 CHANNELS = [{"name": "die", "quantity": "temperature"}, {"name": "board", "quantity": "power", "point": "wall"}]

@@ -6,7 +6,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.drafts import run_draft
-from trelvo.logbook.acts.runs import log_run
+from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.models import Series
 
 HEADER = "time s,graphics temp °C,hot spot °C,graphics power W,power limit W\n"

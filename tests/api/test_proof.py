@@ -7,11 +7,11 @@ from tests.drafts import run_draft
 from tests.moment import NOW
 from trelvo.core.base.knobs import Knob
 from trelvo.core.watch.guard_rails import GuardRail
-from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign, set_battery
-from trelvo.logbook.acts.guard_rails import set_guard_rails
-from trelvo.logbook.acts.rigs import FittingDraft, add_fitting
-from trelvo.logbook.acts.runs import log_run, set_aside
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign, set_battery
+from trelvo.logbook.commands.guard_rails import set_guard_rails
+from trelvo.logbook.commands.rigs import FittingDraft, add_fitting
+from trelvo.logbook.commands.runs import log_run, set_aside
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.tokens import campaign_changed
 
 KILN = WorkloadDraft("Kiln", "score", "points", True, 30, kind="stress test", parts=("graphics", "processor"))

@@ -2,8 +2,8 @@
 
 from tests.drafts import read_of, run_draft
 from tests.moment import NOW
-from trelvo.logbook.acts.runs import log_run
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.runs import log_run
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Run, Setting
 
 

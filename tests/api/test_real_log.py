@@ -10,7 +10,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.drafts import read_of, run_draft
-from trelvo.logbook.acts.runs import log_run
+from trelvo.logbook.commands.runs import log_run
 
 SCRIPT = Path(__file__).resolve().parents[2] / "scripts" / "log_this_machine.py"
 

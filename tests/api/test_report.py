@@ -9,10 +9,10 @@ from trelvo.exchange.report import numbers
 from trelvo.exchange.report.blocks import Drawing, Paragraph, Report, Section, Whisker, table
 from trelvo.exchange.report.html import as_html, picture_of
 from trelvo.exchange.report.markdown import as_markdown
-from trelvo.logbook.acts.campaigns import WorkloadDraft, add_workloads, retire_workload
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
-from trelvo.logbook.acts.runs import log_run
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.campaigns import WorkloadDraft, add_workloads, retire_workload
+from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
+from trelvo.logbook.commands.runs import log_run
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign
 
 HOSTILE = '<script>alert(1)</script>"><img src=x onerror=alert(1)> [x](javascript:alert(1)) | * `'

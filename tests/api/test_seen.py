@@ -4,9 +4,9 @@ import json
 
 import pytest
 
-from trelvo.logbook.acts.instruments import InstrumentDraft, keep_instrument
-from trelvo.logbook.acts.journal import write_entry
-from trelvo.logbook.acts.targets import TargetDraft, keep_target
+from trelvo.logbook.commands.instruments import InstrumentDraft, keep_instrument
+from trelvo.logbook.commands.journal import write_entry
+from trelvo.logbook.commands.targets import TargetDraft, keep_target
 
 pytestmark = pytest.mark.django_db
 

@@ -2,9 +2,9 @@
 
 from tests.conftest import CORE
 from tests.drafts import run_draft
-from trelvo.logbook.acts.campaigns import create_campaign
-from trelvo.logbook.acts.rigs import FittingDraft, create_rig
-from trelvo.logbook.acts.runs import log_run
+from trelvo.logbook.commands.campaigns import create_campaign
+from trelvo.logbook.commands.rigs import FittingDraft, create_rig
+from trelvo.logbook.commands.runs import log_run
 
 
 def body_of(client, campaign, variant, **changed):

@@ -19,9 +19,9 @@ from django.core.management import call_command  # noqa: E402
 from django.utils import timezone  # noqa: E402
 
 from trelvo.core.base.knobs import Knob  # noqa: E402
-from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign  # noqa: E402
-from trelvo.logbook.acts.live import Batch, LiveDraft, open_run, take_batch  # noqa: E402
-from trelvo.logbook.acts.rigs import FittingDraft, create_rig  # noqa: E402
+from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign  # noqa: E402
+from trelvo.logbook.commands.live import Batch, LiveDraft, open_run, take_batch  # noqa: E402
+from trelvo.logbook.commands.rigs import FittingDraft, create_rig  # noqa: E402
 from trelvo.logbook.rows.series_bytes import pack  # noqa: E402
 
 CHANNELS, ROWS, ROUNDS = 12, 5, 400

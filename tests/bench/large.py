@@ -19,9 +19,9 @@ def build_large(name: str = "Large", runs: int = RUNS):
     """Writes the campaign, on a rig of its own; answers it with its settings, stock first."""
     from trelvo.core.base.figures import BY_WORD
     from trelvo.core.base.knobs import Knob, fingerprint
-    from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
-    from trelvo.logbook.acts.instruments import instrument_at
-    from trelvo.logbook.acts.rigs import FittingDraft, create_rig
+    from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
+    from trelvo.logbook.commands.instruments import instrument_at
+    from trelvo.logbook.commands.rigs import FittingDraft, create_rig
     from trelvo.logbook.models import Figure, Run, Setting
 
     rig = create_rig(name, FittingDraft(driver="1"), NOW)

@@ -28,7 +28,7 @@ from tests.bench.test_speed import median_s
 from tests.drafts import run_draft
 from tests.e2e.conftest import CHROMIUM
 from tests.server.process import ROOT, Served, ask, standin_campaign
-from trelvo.logbook.acts.runs import log_run
+from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.models import Run
 from trelvo.logbook.store import empty_store
 from trelvo.server.management.commands.serve import collect_seldom

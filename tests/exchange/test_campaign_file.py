@@ -13,8 +13,8 @@ from trelvo.core.baseline.ladder import ladder_of
 from trelvo.exchange.files.campaign_file import campaign_file, from_json, to_json
 from trelvo.exchange.files.campaign_restore import restore
 from trelvo.exchange.files.runs_csv import harmless, runs_csv
-from trelvo.logbook.acts.runs import log_run, set_aside
 from trelvo.logbook.cases import case_alone
+from trelvo.logbook.commands.runs import log_run, set_aside
 from trelvo.logbook.models import Campaign, Fitting, Rig, Run, Series
 from trelvo.logbook.rows.series_bytes import from_parquet
 

@@ -10,7 +10,7 @@ from trelvo.core.base.problems import Refused
 from trelvo.exchange.logs.guess import guess_choice
 from trelvo.exchange.logs.long_format import read_any_table
 from trelvo.exchange.logs.reading import FrameLog, read_log
-from trelvo.logbook.acts.runs import log_run
+from trelvo.logbook.commands.runs import log_run
 
 
 def taken(text):
@@ -165,7 +165,7 @@ def test_what_was_said_for_another_part_does_not_decide_here(client, campaign, s
 
 def test_another_campaign_tells_nothing_of_whose_readings_they_are(client, campaign, stock, gorge, now):
     from tests.conftest import CORE, GORGE
-    from trelvo.logbook.acts.campaigns import create_campaign
+    from trelvo.logbook.commands.campaigns import create_campaign
 
     both = "time s,GPU power W,CPU power W\n" + "".join(f"{n},{180 + n % 3},{62 + n % 2}\n" for n in range(60))
     first = log_run(campaign, stock, gorge, run_draft("completed", now, 60.0), now)

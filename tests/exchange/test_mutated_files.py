@@ -9,8 +9,8 @@ from django.db import transaction
 from tests.drafts import run_draft
 from tests.exchange.mutations import mutated, mutated_packages
 from tests.exchange.test_package import empty_the_logbook
-from trelvo.logbook.acts.runs import log_run
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.runs import log_run
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign
 
 JSON = {"content_type": "application/json"}

@@ -20,8 +20,8 @@ from trelvo.core.base.problems import Refused
 from trelvo.exchange.package.read import plan_of, read_package, take_in
 from trelvo.exchange.package.tables import BY_NAME, TABLES, Column, cell, columns_of, value_of
 from trelvo.exchange.package.write import write_package
-from trelvo.logbook.acts.journal import write_entry
-from trelvo.logbook.acts.runs import log_run, set_aside
+from trelvo.logbook.commands.journal import write_entry
+from trelvo.logbook.commands.runs import log_run, set_aside
 from trelvo.logbook.models import Campaign, JournalEntry, Keeper, Rig, Run
 
 DOCS = Path(__file__).parents[2] / "docs" / "formats.md"

@@ -6,10 +6,10 @@ from datetime import datetime, timedelta
 from tests.conftest import CORE, POWER
 from tests.drafts import run_draft
 from trelvo.core.base.knobs import fingerprint
-from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, create_rig
-from trelvo.logbook.acts.runs import log_run
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
+from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, create_rig
+from trelvo.logbook.commands.runs import log_run
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, Setting
 
 TITLE = WorkloadDraft("Gorge", "frame rate", "fps", True, 10)

@@ -10,8 +10,8 @@ from tests.guard.answers import addresses, answers_of
 from tests.guard.differences import differences
 from tests.guard.synthetic import TRAPS, make
 from tests.server.templates import fill
-from trelvo.logbook.acts.runs import log_run
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.runs import log_run
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.store import empty_store
 
 ROOT = Path(__file__).parents[2]

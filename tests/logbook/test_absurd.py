@@ -7,7 +7,7 @@ from trelvo.core.base.problems import Refused
 from trelvo.core.measure.baseline import noise_meter
 from trelvo.core.measure.comparison import compare, judge
 from trelvo.core.measure.noise import PooledNoise, pool
-from trelvo.logbook.acts.runs import log_run
+from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.models import Run
 
 

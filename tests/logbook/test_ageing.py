@@ -7,10 +7,10 @@ import pytest
 from tests.conftest import CORE
 from tests.drafts import run_draft
 from trelvo.core.keep.ageing import ageing_of
-from trelvo.logbook.acts.campaigns import create_campaign
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
-from trelvo.logbook.acts.runs import log_run, set_aside
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.campaigns import create_campaign
+from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
+from trelvo.logbook.commands.runs import log_run, set_aside
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.store import latest_of
 

@@ -10,10 +10,10 @@ from trelvo.core.baseline.service import baseline_of
 from trelvo.core.compare.sides import REFERENCE, Side, conditions_of, gather
 from trelvo.core.measure.noise import pool
 from trelvo.core.next_step.standing import standing_of
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
-from trelvo.logbook.acts.runs import log_run, set_aside
-from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.cases import case_alone
+from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
+from trelvo.logbook.commands.runs import log_run, set_aside
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign
 
 

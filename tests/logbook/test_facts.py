@@ -7,11 +7,11 @@ from tests.moment import NOW
 from trelvo.core.baseline.ladder import ladder_of
 from trelvo.core.next_step.standing import standing_of
 from trelvo.core.next_step.summary import summary_of
-from trelvo.logbook.acts.runs import log_run, set_aside
-from trelvo.logbook.acts.settings import add_setting
-from trelvo.logbook.acts.targets import TargetDraft, keep_target
-from trelvo.logbook.acts.what_counts import WhatCounts, say_enough, set_what_counts
 from trelvo.logbook.cases import case_alone
+from trelvo.logbook.commands.runs import log_run, set_aside
+from trelvo.logbook.commands.settings import add_setting
+from trelvo.logbook.commands.targets import TargetDraft, keep_target
+from trelvo.logbook.commands.what_counts import WhatCounts, say_enough, set_what_counts
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.rows.lookups import knobs_of
 

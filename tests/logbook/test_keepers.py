@@ -6,14 +6,14 @@ import pytest
 
 from tests.drafts import in_snapshot, run_draft
 from trelvo.core.keep.service import evidence_of, proof_of
-from trelvo.logbook.acts.campaigns import WorkloadDraft, add_workloads, create_campaign
-from trelvo.logbook.acts.journal import write_entry
-from trelvo.logbook.acts.keepers import keep, log_use, put_in_use, settle_failure
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting
-from trelvo.logbook.acts.runs import log_run, set_aside
-from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.answers.keepers import keeper_view
 from trelvo.logbook.cases import case_of
+from trelvo.logbook.commands.campaigns import WorkloadDraft, add_workloads, create_campaign
+from trelvo.logbook.commands.journal import write_entry
+from trelvo.logbook.commands.keepers import keep, log_use, put_in_use, settle_failure
+from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
+from trelvo.logbook.commands.runs import log_run, set_aside
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import InUse
 
 PARTS = (PartDraft("Graphics card", "Card"),)

@@ -16,12 +16,12 @@ from trelvo.core.measure.logs import Channel
 from trelvo.exchange.logs.drafting import draft_log
 from trelvo.exchange.logs.guess import guess_choice
 from trelvo.exchange.logs.text_table import read_table
-from trelvo.logbook.acts.logs import attach_log
-from trelvo.logbook.acts.runs import log_run, set_aside
-from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.answers.heat import heat_view
 from trelvo.logbook.answers.heat_logs import REMEMBERED, Remembered
 from trelvo.logbook.cases import case_alone
+from trelvo.logbook.commands.logs import attach_log
+from trelvo.logbook.commands.runs import log_run, set_aside
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import LiveRun
 from trelvo.logbook.rows.kept_logs import readings_of, sent_part, telemetry_of
 from trelvo.logbook.rows.live_series import Sent

@@ -12,12 +12,12 @@ from tests.drafts import read_of
 from tests.moment import NOW
 from trelvo.core.base.problems import Refused
 from trelvo.core.watch.guard_rails import GuardRail
-from trelvo.logbook.acts import live as service
-from trelvo.logbook.acts.bench_tokens import known_token, make_token, withdraw_token
-from trelvo.logbook.acts.guard_rails import set_guard_rails
-from trelvo.logbook.acts.live import Batch, LiveDraft
-from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.answers.live_news import news_of
+from trelvo.logbook.commands import live as service
+from trelvo.logbook.commands.bench_tokens import known_token, make_token, withdraw_token
+from trelvo.logbook.commands.guard_rails import set_guard_rails
+from trelvo.logbook.commands.live import Batch, LiveDraft
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Chunk, LiveRun, Mark, Run
 from trelvo.logbook.rows.live_series import sent_of
 from trelvo.logbook.rows.lookups import rails_of
@@ -85,8 +85,8 @@ def test_a_run_that_failed_gets_no_value_from_its_frames(live):
 def test_any_order_and_any_repeat_give_the_same_readings(order, again):
     """Out of order, or twice: the same is kept, and the receipt says what is missing."""
     from tests.conftest import CORE, GORGE
-    from trelvo.logbook.acts.campaigns import create_campaign
-    from trelvo.logbook.acts.rigs import FittingDraft, create_rig
+    from trelvo.logbook.commands.campaigns import create_campaign
+    from trelvo.logbook.commands.rigs import FittingDraft, create_rig
 
     rig = create_rig(f"Bench {uuid.uuid4()}", FittingDraft(), NOW)
     campaign = create_campaign(rig, "Up", "speed", "", [CORE], [GORGE], NOW)

@@ -13,13 +13,13 @@ from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Refused
 from trelvo.core.measure.logs import Figures, LoggedFigure
 from trelvo.core.next_step.standing import standing_of
-from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.acts.instruments import set_counting
-from trelvo.logbook.acts.logs import attach_log, remember_choice, remembered_choice, supplied
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting, create_rig
-from trelvo.logbook.acts.runs import log_run, set_aside, take_back
-from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.cases import case_alone
+from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
+from trelvo.logbook.commands.instruments import set_counting
+from trelvo.logbook.commands.logs import attach_log, remember_choice, remembered_choice, supplied
+from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting, create_rig
+from trelvo.logbook.commands.runs import log_run, set_aside, take_back
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, Part, Run, Setting
 from trelvo.logbook.rows.log_draft import LogDraft
 

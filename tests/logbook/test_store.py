@@ -14,13 +14,13 @@ from django.test.utils import CaptureQueriesContext
 from tests.drafts import run_draft
 from tests.token_oracle import NOT_WATCHED, WATCHED, begin, left_unsaid, watch
 from trelvo.logbook import store, summaries
-from trelvo.logbook.acts.corrections import Correction, correct_run
-from trelvo.logbook.acts.goal import set_goal, set_terms
-from trelvo.logbook.acts.instruments import InstrumentDraft, keep_instrument
-from trelvo.logbook.acts.journal import write_entry
-from trelvo.logbook.acts.rigs import FittingDraft, add_fitting
-from trelvo.logbook.acts.runs import log_run, set_aside, take_back
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.corrections import Correction, correct_run
+from trelvo.logbook.commands.goal import set_goal, set_terms
+from trelvo.logbook.commands.instruments import InstrumentDraft, keep_instrument
+from trelvo.logbook.commands.journal import write_entry
+from trelvo.logbook.commands.rigs import FittingDraft, add_fitting
+from trelvo.logbook.commands.runs import log_run, set_aside, take_back
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, CampaignSummary, Run
 from trelvo.logbook.store import empty_store, latest
 

@@ -8,11 +8,11 @@ from tests.conftest import CORE
 from tests.drafts import run_draft
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb_line.line import line_of
-from trelvo.logbook.acts.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.acts.rigs import FittingDraft, create_rig
-from trelvo.logbook.acts.runs import log_run
-from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.cases import case_of
+from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
+from trelvo.logbook.commands.rigs import FittingDraft, create_rig
+from trelvo.logbook.commands.runs import log_run
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign
 
 MEMORY = Knob("memory", "Memory clock", "MHz", 0, 50, 0, 1500, 1, "memory clock")

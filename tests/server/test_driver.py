@@ -14,11 +14,11 @@ from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.bench.runs import open_on_standin
 from trelvo.core.base.problems import Refused
 from trelvo.core.watch.guard_rails import GuardRail
-from trelvo.logbook.acts.campaigns import create_campaign
-from trelvo.logbook.acts.guard_rails import set_guard_rails
-from trelvo.logbook.acts.live import clock_moved, find_left_open, finish, lose_silent
-from trelvo.logbook.acts.rigs import FittingDraft, create_rig
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.campaigns import create_campaign
+from trelvo.logbook.commands.guard_rails import set_guard_rails
+from trelvo.logbook.commands.live import clock_moved, find_left_open, finish, lose_silent
+from trelvo.logbook.commands.rigs import FittingDraft, create_rig
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, LiveRun, Queue, Run
 
 

@@ -23,9 +23,9 @@ from tests.drafts import run_body, run_draft
 from tests.server.process import ROOT, Served
 from trelvo.api import session, sign_in_guard
 from trelvo.exchange.store.write_gate import RESTORING
-from trelvo.logbook.acts.campaigns import create_campaign
-from trelvo.logbook.acts.rigs import FittingDraft, create_rig
-from trelvo.logbook.acts.runs import log_run
+from trelvo.logbook.commands.campaigns import create_campaign
+from trelvo.logbook.commands.rigs import FittingDraft, create_rig
+from trelvo.logbook.commands.runs import log_run
 from trelvo.server.management.commands.serve import server_config
 from trelvo.server.network import Reach, allow, is_loopback
 

@@ -21,10 +21,10 @@ from trelvo.core.watch.contact import HEARTBEAT_S, LOST_AFTER_S
 from trelvo.core.watch.guard_rails import GuardRail
 from trelvo.exchange.protocol.agent_file import agent_file
 from trelvo.exchange.protocol.messages import declared_channels, read_batch
-from trelvo.logbook.acts.bench_tokens import known_token
-from trelvo.logbook.acts.live import LiveDraft, Receipt, add_mark, finish, heartbeat, open_run, take_batch_of
-from trelvo.logbook.acts.settings import add_setting
 from trelvo.logbook.answers.live_news import unwatched_rails
+from trelvo.logbook.commands.bench_tokens import known_token
+from trelvo.logbook.commands.live import LiveDraft, Receipt, add_mark, finish, heartbeat, open_run, take_batch_of
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.disk import without_waiting_for_the_disk
 from trelvo.logbook.models import BenchToken, Campaign, LiveRun, Mark, Setting
 from trelvo.logbook.rows.lookups import rails_of, testable

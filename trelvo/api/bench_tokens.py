@@ -8,7 +8,7 @@ from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
-from trelvo.logbook.acts.bench_tokens import make_token, withdraw_token
+from trelvo.logbook.commands.bench_tokens import make_token, withdraw_token
 from trelvo.logbook.models import BenchToken, Rig
 
 router = Router(tags=["bench tokens"])

@@ -34,7 +34,8 @@ from trelvo.core.task import Task
 from trelvo.core.terms import Terms, in_words
 from trelvo.core.way import Way
 from trelvo.exchange.quick_line.logging import begin_line
-from trelvo.logbook.acts.campaigns import (
+from trelvo.logbook.cases import case_of, terms_of, way_of
+from trelvo.logbook.commands.campaigns import (
     Going,
     add_knob,
     add_workload,
@@ -47,8 +48,7 @@ from trelvo.logbook.acts.campaigns import (
     take_back_deletion,
     what_goes,
 )
-from trelvo.logbook.acts.rigs import create_rig
-from trelvo.logbook.cases import case_of, terms_of, way_of
+from trelvo.logbook.commands.rigs import create_rig
 from trelvo.logbook.models import Campaign, Goal, Rig, Variant
 from trelvo.logbook.summaries import cards_of
 

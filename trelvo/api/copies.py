@@ -18,7 +18,7 @@ from trelvo.core.base.problems import Problem, Refused
 from trelvo.exchange.store.copies import Copy, copies_in, copy_file, make_copy, put_back
 from trelvo.exchange.store.database_file import Contents, look_over
 from trelvo.exchange.store.write_gate import no_other_writes
-from trelvo.logbook.acts.live import find_left_open
+from trelvo.logbook.commands.live import find_left_open
 from trelvo.logbook.models import LiveRun
 from trelvo.logbook.store import empty_store
 

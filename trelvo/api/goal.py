@@ -19,8 +19,8 @@ from trelvo.core.registry.approaches import School, Strategy
 from trelvo.core.registry.goals import ALWAYS, GOALS, GoalWord
 from trelvo.core.terms import QuietBy, Terms, terms_from
 from trelvo.core.way import Way
-from trelvo.logbook.acts.goal import set_goal, set_terms, set_way, with_terms
 from trelvo.logbook.cases import way_of
+from trelvo.logbook.commands.goal import set_goal, set_terms, set_way, with_terms
 from trelvo.logbook.models import Goal
 
 router = Router(tags=["goal"])

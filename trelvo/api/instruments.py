@@ -12,8 +12,8 @@ from trelvo.api.seen import Seen, check_seen
 from trelvo.core.base.figures import Part
 from trelvo.core.base.instruments import InstrumentKind, Trust
 from trelvo.core.registry.quantities import Quantity
-from trelvo.logbook.acts.instruments import InstrumentDraft, keep_instrument
 from trelvo.logbook.answers.agreement import AgreementView, By, agreement_of
+from trelvo.logbook.commands.instruments import InstrumentDraft, keep_instrument
 from trelvo.logbook.models import InstrumentRow, Rig
 
 router = Router(tags=["instruments"])

@@ -23,8 +23,8 @@ from trelvo.core.laws.cautions import (
     connector_load,
     oxygen_after,
 )
-from trelvo.logbook.acts.journal import MOST_TEXT, correct_entry, say_yes, take_out, write_entry
 from trelvo.logbook.answers.rig_page import Entry, RigPage, entry_view, rig_page
+from trelvo.logbook.commands.journal import MOST_TEXT, correct_entry, say_yes, take_out, write_entry
 from trelvo.logbook.models import Campaign, JournalEntry, JournalKind, Rig
 from trelvo.logbook.store import latest_of
 

@@ -15,7 +15,8 @@ from trelvo.core.climb.failures_in_use import ProbeKey, Suspect
 from trelvo.core.keep.kept_view import KeeperView
 from trelvo.core.keep.service import KeepView, evidence_of, keep_view, proof_of
 from trelvo.core.registry.outcomes import Outcome
-from trelvo.logbook.acts.keepers import (
+from trelvo.logbook.answers.keepers import keeper_view, keeper_views
+from trelvo.logbook.commands.keepers import (
     keep,
     log_probe,
     log_use,
@@ -26,7 +27,6 @@ from trelvo.logbook.acts.keepers import (
     take_back,
     take_out_of_use,
 )
-from trelvo.logbook.answers.keepers import keeper_view, keeper_views
 from trelvo.logbook.models import Keeper, KeeperUse, UseEntry, Variant
 
 router = Router(tags=["keep"])

@@ -31,7 +31,6 @@ from trelvo.core.laws.supply import (
     rail_w,
 )
 from trelvo.core.watch.held_back import HeldBack
-from trelvo.logbook.acts.curve import set_curve
 from trelvo.logbook.answers.curve import CurveView, Wish, curve_view
 from trelvo.logbook.answers.droop import DroopView, droop_view
 from trelvo.logbook.answers.foretold import ForetoldView, foretold_view
@@ -39,6 +38,7 @@ from trelvo.logbook.answers.heat import HeatView, heat_view
 from trelvo.logbook.answers.heat_logs import HeatNow, heat_now
 from trelvo.logbook.answers.held_back import held_back_in
 from trelvo.logbook.cases import case_alone
+from trelvo.logbook.commands.curve import set_curve
 from trelvo.logbook.models import LiveRun, Series
 
 router = Router(tags=["lab"])

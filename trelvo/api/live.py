@@ -17,9 +17,9 @@ from trelvo.core.base.knobs import describe_setting
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.watch.contact import Likely
 from trelvo.core.watch.guard_rails import GuardRail, beyond_ceiling, wanted_words
-from trelvo.logbook.acts.guard_rails import set_guard_rails
-from trelvo.logbook.acts.live import add_mark, finish, likely
 from trelvo.logbook.answers.live_news import LiveStanding, news_of, unwatched_rails
+from trelvo.logbook.commands.guard_rails import set_guard_rails
+from trelvo.logbook.commands.live import add_mark, finish, likely
 from trelvo.logbook.models import LiveRun, Mark, Setting, Variant
 from trelvo.logbook.rows.lookups import knobs_of, rails_of
 

@@ -24,9 +24,9 @@ from trelvo.exchange.logs.kept_tables import table_of
 from trelvo.exchange.logs.remembered import with_memory
 from trelvo.exchange.logs.times import TIME_FORMATS
 from trelvo.exchange.plain_words import plain_problem
-from trelvo.logbook.acts.log_doubts import doubts_of
-from trelvo.logbook.acts.logs import Supplied, attach_log, remember_choice, remembered_choice, supplied
 from trelvo.logbook.answers.log_sources import FigureSource, LogRows, rows_of, sources_of
+from trelvo.logbook.commands.log_doubts import doubts_of
+from trelvo.logbook.commands.logs import Supplied, attach_log, remember_choice, remembered_choice, supplied
 from trelvo.logbook.models import Series
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, from_parquet
 

@@ -13,7 +13,7 @@ from trelvo.api.runs import found_run
 from trelvo.api.schema import Schema
 from trelvo.core.prove.after_failure import TriageView, triage_view
 from trelvo.core.prove.service import ProofView, proof_view
-from trelvo.logbook.acts.campaigns import set_battery
+from trelvo.logbook.commands.campaigns import set_battery
 from trelvo.logbook.models import LiveRun, Variant
 
 router = Router(tags=["proof"])

@@ -16,9 +16,9 @@ from trelvo.core import campaign
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure
 from trelvo.core.campaign import titles_of
-from trelvo.logbook.acts.campaigns import WorkloadDraft
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft, add_fitting, create_rig, rename_rig
-from trelvo.logbook.acts.workload_corrections import correct_workload
+from trelvo.logbook.commands.campaigns import WorkloadDraft
+from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting, create_rig, rename_rig
+from trelvo.logbook.commands.workload_corrections import correct_workload
 from trelvo.logbook.models import Campaign, Fitting, Rig, Variant
 
 router = Router(tags=["rigs"])

@@ -18,9 +18,9 @@ from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.measure.plausible import far_off, figure_far_off
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.registry.quantities import Quantity
-from trelvo.logbook.acts.corrections import Correction, FigureFix, correct_run
-from trelvo.logbook.acts.runs import FigureDraft, RunDraft, log_run, set_aside, take_back, typed_before
 from trelvo.logbook.answers.runs import FigureView, figures_of, with_figures
+from trelvo.logbook.commands.corrections import Correction, FigureFix, correct_run
+from trelvo.logbook.commands.runs import FigureDraft, RunDraft, log_run, set_aside, take_back, typed_before
 from trelvo.logbook.models import Campaign, Run, Setting, Variant
 from trelvo.logbook.rows.lookups import knobs_of, known_figures, known_results
 

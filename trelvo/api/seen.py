@@ -9,7 +9,7 @@ from pydantic import Field, JsonValue
 
 from trelvo.api.schema import Schema
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.logbook.acts.seen import refuse_if_changed
+from trelvo.logbook.commands.seen import refuse_if_changed
 
 # By field, as the answer had it that the form was filled from. Left out or null: nothing is compared.
 Seen = Annotated[dict[str, JsonValue] | None, Field(max_length=40)]

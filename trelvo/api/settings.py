@@ -11,7 +11,7 @@ from trelvo.api.schema import Schema
 from trelvo.core.base.knobs import Knob, describe_setting
 from trelvo.core.campaign import Setting
 from trelvo.logbook import models
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.rows.lookups import knobs_of
 
 router = Router(tags=["settings"])

@@ -8,7 +8,7 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign
 from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
-from trelvo.logbook.acts.targets import TargetDraft, keep_target, remove_target
+from trelvo.logbook.commands.targets import TargetDraft, keep_target, remove_target
 from trelvo.logbook.models import Target
 
 router = Router(tags=["targets"])

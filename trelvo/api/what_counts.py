@@ -8,8 +8,8 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign
 from trelvo.api.schema import Schema
 from trelvo.core.registry.quantities import Quantity
-from trelvo.logbook.acts.instruments import set_counting
-from trelvo.logbook.acts.what_counts import WhatCounts, say_enough, set_what_counts
+from trelvo.logbook.commands.instruments import set_counting
+from trelvo.logbook.commands.what_counts import WhatCounts, say_enough, set_what_counts
 
 router = Router(tags=["what counts"])
 

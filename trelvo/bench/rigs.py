@@ -7,7 +7,7 @@ from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure, read_options
 from trelvo.core.registry.guess import guess_role
-from trelvo.logbook.acts.campaigns import WorkloadDraft
+from trelvo.logbook.commands.campaigns import WorkloadDraft
 from trelvo.standin.rigs import RIGS
 
 SHOWN: dict[str, tuple[Measure, str, bool]] = {

@@ -7,7 +7,7 @@ import numpy as np
 from django.db import transaction
 
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.logbook.acts.live import LiveDraft, open_run
+from trelvo.logbook.commands.live import LiveDraft, open_run
 from trelvo.logbook.models import Campaign, LiveRun, Rig, Setting, Variant
 from trelvo.standin.bench import Bench
 from trelvo.standin.faults import Fault

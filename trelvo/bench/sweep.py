@@ -7,7 +7,7 @@ from django.db import transaction
 from trelvo.bench.queue import line_up
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.lab.sweep import SweepView
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign
 
 

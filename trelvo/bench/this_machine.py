@@ -12,7 +12,7 @@ from pathlib import Path
 import psutil
 
 from trelvo.bench.registry import Registry, registered, registry_here
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft
+from trelvo.logbook.commands.rigs import FittingDraft, PartDraft
 
 # Where systems keep the names of graphics devices by their numbers, if they do.
 _DEVICE_NAMES = ("usr/share/misc/pci.ids", "usr/share/hwdata/pci.ids")

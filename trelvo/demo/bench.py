@@ -13,9 +13,9 @@ from trelvo.core.base.figures import FigureKey
 from trelvo.exchange.logs.drafting import draft_log
 from trelvo.exchange.logs.guess import guess_choice
 from trelvo.exchange.logs.long_format import read_any_table
-from trelvo.logbook.acts.live import Batch, add_mark, finish, open_run, take_batch
-from trelvo.logbook.acts.logs import attach_log
-from trelvo.logbook.acts.runs import FigureDraft, RunDraft, figure, log_run
+from trelvo.logbook.commands.live import Batch, add_mark, finish, open_run, take_batch
+from trelvo.logbook.commands.logs import attach_log
+from trelvo.logbook.commands.runs import FigureDraft, RunDraft, figure, log_run
 from trelvo.logbook.models import Campaign, Fitting, Mark, Run, Setting, Variant
 from trelvo.logbook.rows.series_bytes import Numbers
 from trelvo.standin.bench import Bench, Stretch

@@ -6,11 +6,11 @@ from datetime import datetime, timedelta
 from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.demo import tower
 from trelvo.demo.bench import DemoBench, demo_bench
-from trelvo.logbook.acts.campaigns import create_campaign, set_battery
-from trelvo.logbook.acts.guard_rails import set_guard_rails
-from trelvo.logbook.acts.rigs import create_rig
-from trelvo.logbook.acts.settings import add_setting
-from trelvo.logbook.acts.what_counts import WhatCounts, set_what_counts
+from trelvo.logbook.commands.campaigns import create_campaign, set_battery
+from trelvo.logbook.commands.guard_rails import set_guard_rails
+from trelvo.logbook.commands.rigs import create_rig
+from trelvo.logbook.commands.settings import add_setting
+from trelvo.logbook.commands.what_counts import WhatCounts, set_what_counts
 from trelvo.logbook.models import Campaign, Setting
 
 SEED = 76

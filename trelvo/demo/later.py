@@ -4,10 +4,10 @@ from datetime import datetime, timedelta
 
 from trelvo.core.goal.cautions import cautions_of
 from trelvo.core.keep.service import evidence_of, proof_of
-from trelvo.logbook.acts.campaigns import WorkloadDraft, set_battery
-from trelvo.logbook.acts.journal import say_yes, write_entry
-from trelvo.logbook.acts.keepers import keep, log_probe, log_use, settle_failure, take_out_of_use
 from trelvo.logbook.cases import case_of
+from trelvo.logbook.commands.campaigns import WorkloadDraft, set_battery
+from trelvo.logbook.commands.journal import say_yes, write_entry
+from trelvo.logbook.commands.keepers import keep, log_probe, log_use, settle_failure, take_out_of_use
 from trelvo.logbook.models import Campaign, Keeper, Rig
 
 

@@ -10,15 +10,15 @@ from trelvo.bench.practice import begin_practice, keep, practise
 from trelvo.core.registry.outcomes import FAILURES
 from trelvo.demo import foyer, later, tower
 from trelvo.demo.bench import DemoBench, demo_bench
-from trelvo.logbook.acts.campaigns import create_campaign, set_battery
-from trelvo.logbook.acts.goal import set_terms
-from trelvo.logbook.acts.guard_rails import set_guard_rails
-from trelvo.logbook.acts.instruments import InstrumentDraft, keep_instrument
-from trelvo.logbook.acts.rigs import add_fitting, create_rig
-from trelvo.logbook.acts.runs import RunDraft, figure, log_run, set_aside
-from trelvo.logbook.acts.settings import add_setting
-from trelvo.logbook.acts.targets import TargetDraft, keep_target
-from trelvo.logbook.acts.what_counts import WhatCounts, set_what_counts
+from trelvo.logbook.commands.campaigns import create_campaign, set_battery
+from trelvo.logbook.commands.goal import set_terms
+from trelvo.logbook.commands.guard_rails import set_guard_rails
+from trelvo.logbook.commands.instruments import InstrumentDraft, keep_instrument
+from trelvo.logbook.commands.rigs import add_fitting, create_rig
+from trelvo.logbook.commands.runs import RunDraft, figure, log_run, set_aside
+from trelvo.logbook.commands.settings import add_setting
+from trelvo.logbook.commands.targets import TargetDraft, keep_target
+from trelvo.logbook.commands.what_counts import WhatCounts, set_what_counts
 from trelvo.logbook.models import Campaign, Rig, Setting
 from trelvo.standin.rigs import draw_rig
 

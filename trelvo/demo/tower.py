@@ -2,7 +2,7 @@
 
 from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.core.watch.guard_rails import GuardRail
-from trelvo.logbook.acts.rigs import FittingDraft, PartDraft
+from trelvo.logbook.commands.rigs import FittingDraft, PartDraft
 
 DOME_PARTS = (
     PartDraft("Graphics card", "Corvane Tessel 640, 12 GB", "bought used, sticker T-0417"),

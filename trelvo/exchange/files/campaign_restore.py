@@ -37,12 +37,12 @@ from trelvo.exchange.files.campaign_file import (
     campaign_file,
 )
 from trelvo.exchange.files.keeper_entries import check_keepers, write_keepers
-from trelvo.logbook.acts.campaigns import WorkloadDraft, add_workloads, check_knobs, check_workloads, knob_row
-from trelvo.logbook.acts.runs import FigureDraft, RunDraft, check_run
-from trelvo.logbook.acts.targets import TargetDraft, check_target
-from trelvo.logbook.acts.what_counts import WhatCounts, check_limits, nothing_left
 from trelvo.logbook.answers.keepers import keeper_views
 from trelvo.logbook.cases import case_alone
+from trelvo.logbook.commands.campaigns import WorkloadDraft, add_workloads, check_knobs, check_workloads, knob_row
+from trelvo.logbook.commands.runs import FigureDraft, RunDraft, check_run
+from trelvo.logbook.commands.targets import TargetDraft, check_target
+from trelvo.logbook.commands.what_counts import WhatCounts, check_limits, nothing_left
 from trelvo.logbook.models import (
     Campaign,
     Figure,

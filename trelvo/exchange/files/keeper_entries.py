@@ -11,8 +11,8 @@ from trelvo.core.base.problems import Problem
 from trelvo.core.climb.failures_in_use import Suspect
 from trelvo.exchange.files.shapes import EarlierShape, EvidenceShape, ProbeShape, ProofShape
 from trelvo.exchange.files.strict import Strict, shaped
-from trelvo.logbook.acts.journal import MOST_TEXT, check_entry
-from trelvo.logbook.acts.keepers import MOST_HOURS, check_use
+from trelvo.logbook.commands.journal import MOST_TEXT, check_entry
+from trelvo.logbook.commands.keepers import MOST_HOURS, check_use
 from trelvo.logbook.models import (
     Campaign,
     CautionYes,

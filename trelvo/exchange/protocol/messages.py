@@ -10,7 +10,7 @@ from trelvo.core.base.instruments import Instrument, Point
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES, Quantity
 from trelvo.exchange.limits import BATCH_ROWS, LIVE_CHANNELS
-from trelvo.logbook.acts.live import Batch
+from trelvo.logbook.commands.live import Batch
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, Numbers
 
 MOST_SECONDS = 30 * 86_400.0

@@ -20,8 +20,8 @@ from trelvo.exchange.quick_line.grammar import (
     begin_quick_line,
     read_quick_line,
 )
-from trelvo.logbook.acts.runs import RunDraft, check_run, figure, log_run
-from trelvo.logbook.acts.settings import add_setting
+from trelvo.logbook.commands.runs import RunDraft, check_run, figure, log_run
+from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, Run
 from trelvo.logbook.rows.lookups import knobs_of, reader_of, testable
 

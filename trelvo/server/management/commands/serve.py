@@ -18,8 +18,8 @@ from django.utils import timezone
 from trelvo.bench.driver import Driver
 from trelvo.bench.queue import hold_after_stop
 from trelvo.exchange.store.copies import clear_unfinished
-from trelvo.logbook.acts.campaigns import remove_deleted
-from trelvo.logbook.acts.live import find_left_open
+from trelvo.logbook.commands.campaigns import remove_deleted
+from trelvo.logbook.commands.live import find_left_open
 from trelvo.server.daily import DailyCopies
 from trelvo.server.lock import FolderLock
 from trelvo.server.migrating import bring_up_to_date

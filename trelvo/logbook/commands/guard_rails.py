@@ -8,7 +8,7 @@ from django.db import transaction
 from trelvo.core.base.cooling import is_cold
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.watch.guard_rails import GuardRail, check_rail
-from trelvo.logbook.acts.seen import refuse_if_changed
+from trelvo.logbook.commands.seen import refuse_if_changed
 from trelvo.logbook.models import Campaign, GuardRailRow, LiveRun
 from trelvo.logbook.rows.lookups import knobs_of, rails_of
 from trelvo.logbook.tokens import campaign_changed

@@ -11,7 +11,7 @@ from trelvo.core.base.figures import name_of
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.registry.quantities import QUANTITIES
-from trelvo.logbook.acts.runs import FigureDraft, RunDraft, check_run, store_figures
+from trelvo.logbook.commands.runs import FigureDraft, RunDraft, check_run, store_figures
 from trelvo.logbook.models import Figure, Mark, Run, Setting, Variant
 from trelvo.logbook.rows.lookups import knobs_of, testable
 from trelvo.logbook.tokens import campaign_changed

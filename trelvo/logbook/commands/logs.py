@@ -11,7 +11,7 @@ from trelvo.core.base.figures import name_of
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.measure.logs import Figures, LoggedFigure
 from trelvo.core.registry.quantities import QUANTITIES, Quantity
-from trelvo.logbook.acts.runs import FigureDraft, store_figures
+from trelvo.logbook.commands.runs import FigureDraft, store_figures
 from trelvo.logbook.models import ColumnMapping, Figure, Run, Series
 from trelvo.logbook.rows.log_draft import OWN, LogDraft
 from trelvo.logbook.tokens import campaign_changed

@@ -19,8 +19,8 @@ from trelvo.core.base.workloads import check_result
 from trelvo.core.registry.outcomes import OUTCOMES, Outcome
 from trelvo.core.watch.contact import LOST_AFTER_S, Likely, likely_outcome
 from trelvo.core.watch.guard_rails import Breach, GuardRail, beyond_ceiling, first_breach, is_confirmed, wanted_words
-from trelvo.logbook.acts.logs import attach_log
-from trelvo.logbook.acts.runs import RunDraft, figure, log_run
+from trelvo.logbook.commands.logs import attach_log
+from trelvo.logbook.commands.runs import RunDraft, figure, log_run
 from trelvo.logbook.models import BenchToken, Campaign, Chunk, Figure, LiveRun, Mark, Setting, Variant
 from trelvo.logbook.notify import announce
 from trelvo.logbook.rows.live_series import Sent, channels_of, drafts_of, sent_of

@@ -15,8 +15,8 @@ from trelvo.core.base.instruments import Point
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import Measure, check_result
 from trelvo.core.registry.outcomes import FAILURES
-from trelvo.logbook.acts.campaigns import WorkloadDraft
-from trelvo.logbook.acts.instruments import instrument_at
+from trelvo.logbook.commands.campaigns import WorkloadDraft
+from trelvo.logbook.commands.instruments import instrument_at
 from trelvo.logbook.models import Campaign, Figure, Fitting, Rig, Run, Setting, Variant
 from trelvo.logbook.rows.lookups import testable
 from trelvo.logbook.tokens import campaign_changed

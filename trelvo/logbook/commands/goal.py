@@ -10,7 +10,7 @@ from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.registry.goals import ALWAYS, GOALS, GoalWord
 from trelvo.core.terms import refusals, terms_from
 from trelvo.core.way import Way, refusals_of_way
-from trelvo.logbook.acts.seen import refuse_if_changed
+from trelvo.logbook.commands.seen import refuse_if_changed
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.rows.lookups import knobs_of
 from trelvo.logbook.tokens import campaign_changed

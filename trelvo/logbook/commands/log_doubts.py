@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.measure.log_doubts import Pair, log_doubts
-from trelvo.logbook.acts.logs import Supplied
+from trelvo.logbook.commands.logs import Supplied
 from trelvo.logbook.models import Run, Series
 from trelvo.logbook.rows.log_draft import LogDraft
 
