@@ -1,1 +1,1 @@
-"""The invented scenario, told through the same acts and imports that a user has."""
+"""The invented scenario, told through the same commands and imports that a user has."""
