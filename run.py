@@ -313,7 +313,8 @@ def client_is_current() -> tuple[int, str]:
 
 
 def install_python(requirements: str) -> None:
-    if not PYTHON.exists():
+    empty = not PYTHON.exists()
+    if empty:
         announce("making .venv")
         try:
             venv.create(VENV, with_pip=True)
@@ -323,7 +324,7 @@ def install_python(requirements: str) -> None:
     # the pins with the checksums of their files: nothing is installed that is not what was tried
     file = ROOT / "requirements" / requirements.replace(".txt", ".hashed.txt")
     wanted = digest([file])
-    if stamped(f"python-{requirements}", wanted):
+    if not empty and stamped(f"python-{requirements}", wanted):
         return
     announce(f"installing requirements/{file.name}")
     quiet = ["--quiet", "--disable-pip-version-check", "--require-hashes"]
