@@ -42,6 +42,21 @@ def test_what_is_installed_is_pinned_with_checksums_and_as_listed(name):
     assert len(hashed) == len(listed)
 
 
+def test_an_environment_that_was_made_anew_is_filled_whatever_was_installed_before(script, tmp_path, monkeypatch):
+    (tmp_path / "requirements").mkdir()
+    file = tmp_path / "requirements" / "run.hashed.txt"
+    file.write_text("some==1")
+    calls = []
+    monkeypatch.setattr(script, "PYTHON", tmp_path / "python")
+    monkeypatch.setattr(script.venv, "create", lambda *_, **__: (tmp_path / "python").touch())
+    monkeypatch.setattr(script, "must", lambda call, *_: calls.append(call))
+    script.stamp("python-run.txt", script.digest([file]))
+    script.install_python("run.txt")
+    assert len(calls) == 1
+    script.install_python("run.txt")
+    assert len(calls) == 1
+
+
 def test_a_digest_sees_content_and_name(script, tmp_path):
     one, two = tmp_path / "one", tmp_path / "two"
     one.write_text("x")

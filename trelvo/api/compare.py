@@ -1,6 +1,3 @@
-import re
-from collections import defaultdict
-
 from django.db.models import Q
 from django.http import HttpRequest
 from django.utils import timezone
@@ -10,7 +7,8 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import fitting_numbered, found_campaign, one_of
 from trelvo.api.schema import Schema
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.compare.service import Versus, side_key
+from trelvo.core.compare.choices import SideChoice, named_candidates, side_choices
+from trelvo.core.compare.service import Versus
 from trelvo.core.compare.sides import REFERENCE, Side
 from trelvo.core.goal.service import best_settings
 from trelvo.logbook.answers.compare import compared
@@ -18,8 +16,6 @@ from trelvo.logbook.cases import cases_alone, cases_of
 from trelvo.logbook.models import Campaign
 
 router = Router(tags=["compare"])
-
-MOST_CANDIDATES = 6
 
 
 class VersusOut(Schema):
@@ -45,14 +41,7 @@ def show_comparison(
     holm: correct for several candidates and workloads at once; looks: be stricter where runs were added after a first look
     reference_fitting: the reference's runs from another fitting, by number
     """
-    words = list(dict.fromkeys(word for word in candidates.split(",") if word))
-    if not all(re.fullmatch(r"\d{1,9}(@\d{1,4})?", word) for word in words):
-        raise Refused(Problem("candidates", "Candidates are setting numbers.", "Choose them from the list of rungs."))
-    if len(words) > MOST_CANDIDATES:
-        raise Refused(
-            Problem("candidates", f"{len(words)} candidates were chosen.", f"Choose at most {MOST_CANDIDATES} at once.")
-        )
-    named = [(int(word.split("@")[0]), int(word.split("@")[1]) if "@" in word else None) for word in words]
+    named = named_candidates(candidates)
     own = found_campaign(campaign_id)
     campaigns = Campaign.objects.present().filter(settings__in=[pk for pk, _ in named]).exclude(pk=own.id)
     every = cases_of([own, *campaigns.select_related("rig").distinct()])
@@ -68,20 +57,7 @@ def show_comparison(
         under = where.campaign.judged_fitting if number is None else fitting_numbered(where.campaign, number)
         sides.append(Side(len(sides) + 1, where, setting, under))
     answer = compared(Side(REFERENCE, case, base, fitting), sides, timezone.now(), correct=holm, careful=looks)
-    return VersusOut(chosen_by_trelvo=not words, versus=answer)
-
-
-class SideChoice(Schema):
-    """A setting that can be compared. key: names it as a candidate; runs: how many of its runs count"""
-
-    key: str
-    title: str
-    campaign_id: int
-    campaign_name: str
-    rig_name: str
-    fitting_number: int | None
-    shared: int
-    runs: int
+    return VersusOut(chosen_by_trelvo=not named, versus=answer)
 
 
 @router.get("/campaigns/{int:campaign_id}/sides", response={200: list[SideChoice], 404: Problems})
@@ -91,28 +67,7 @@ def list_sides(request: HttpRequest, campaign_id: int) -> list[SideChoice]:
     shared: how many of this campaign's workloads it has runs of
     """
     own = found_campaign(campaign_id)
-    measured = set(own.workloads.values_list("pk", flat=True))
-    rows = Campaign.objects.present().filter(Q(pk=own.id) | Q(runs__variant__in=measured)).distinct()
-    choices = []
-    for case in cases_alone(list(rows.select_related("rig"))):
-        numbers = {fitting.id: fitting for fitting in case.campaign.fittings}
-        counted: dict[tuple[int, int], list[int]] = defaultdict(list)
-        for run in case.campaign.runs:
-            if case.campaign.was_made(run) and run.variant_id in measured:
-                counted[run.setting_id, run.fitting_id].append(run.variant_id)
-        settings = {setting.id: setting for setting in case.campaign.settings}
-        for (setting_id, fitting_id), variants in counted.items():
-            side = Side(1, case, settings[setting_id], numbers[fitting_id])
-            choices.append(
-                SideChoice(
-                    key=side_key(side),
-                    title=side.title,
-                    campaign_id=case.campaign.id,
-                    campaign_name=case.campaign.name,
-                    rig_name=case.campaign.rig.name,
-                    fitting_number=numbers[fitting_id].number,
-                    shared=len(set(variants)),
-                    runs=len(variants),
-                )
-            )
-    return sorted(choices, key=lambda one: one.campaign_id != own.id)
+    measured = own.workloads.values("pk")
+    rows = Campaign.objects.present().filter(Q(pk=own.pk) | Q(runs__variant__in=measured)).distinct()
+    cases = cases_alone(list(rows.select_related("rig")))
+    return side_choices(next(case for case in cases if case.campaign.id == own.pk), cases)

@@ -1,6 +1,5 @@
 from typing import Annotated, Any, Literal
 
-import numpy as np
 from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
@@ -13,7 +12,6 @@ from trelvo.api.runs import found_run
 from trelvo.api.schema import Schema
 from trelvo.core.base.figures import PARTS
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.measure.telemetry import thin_keeping_extremes
 from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES
 from trelvo.exchange.limits import LOG_BYTES, in_words
 from trelvo.exchange.logs.about_run import about_run
@@ -25,10 +23,10 @@ from trelvo.exchange.logs.remembered import with_memory
 from trelvo.exchange.logs.times import TIME_FORMATS
 from trelvo.exchange.plain_words import plain_problem
 from trelvo.logbook.answers.log_sources import FigureSource, LogRows, rows_of, sources_of
+from trelvo.logbook.answers.series_points import SeriesPoints, points_of
 from trelvo.logbook.commands.log_doubts import doubts_of
 from trelvo.logbook.commands.logs import Supplied, attach_log, remember_choice, remembered_choice, supplied
 from trelvo.logbook.models import Series
-from trelvo.logbook.rows.series_bytes import TIME_COLUMN, from_parquet
 
 router = Router(tags=["logs"])
 
@@ -86,26 +84,6 @@ class LogCheck(Schema):
     figures: list[Supplied]
     summary: dict[str, Any]
     stretch: StretchOut | None
-
-
-class SeriesPoints(Schema):
-    """A kept log for a chart: each channel's points, thinned by keeping every stretch's lowest and highest reading."""
-
-    id: int
-    kind: str
-    file_name: str
-    rows: int
-    first_s: float
-    last_s: float
-    channels: list["ChannelPoints"]
-
-
-class ChannelPoints(Schema):
-    name: str
-    quantity: str
-    unit: str
-    time_s: list[float]
-    values: list[float]
 
 
 @router.get("/logs/options", response=LogOptions)
@@ -239,32 +217,4 @@ def show_series(
     to_s: Query[float | None] = None,
 ) -> SeriesPoints:
     """Points of a kept log, at most `most` a channel, of the whole or of a stretch of time."""
-    series = get_object_or_404(Series, pk=series_id)
-    columns = from_parquet(bytes(series.parquet))
-    time_s = columns[TIME_COLUMN]
-    first, last = np.searchsorted(time_s, [-np.inf if from_s is None else from_s, np.inf if to_s is None else to_s])
-    # one reading more on either side, so that a line goes on to the edge of the chart
-    part = slice(max(int(first) - 1, 0), int(last) + 1)
-    t = time_s[part]
-    channels = []
-    for channel in series.channels:
-        values = columns[channel["column"]][part]
-        keep = thin_keeping_extremes(values, most)
-        channels.append(
-            ChannelPoints(
-                name=channel["header"],
-                quantity=channel["quantity"],
-                unit=channel["unit"],
-                time_s=t[keep].tolist(),
-                values=values[keep].tolist(),
-            )
-        )
-    return SeriesPoints(
-        id=series.pk,
-        kind=series.kind,
-        file_name=series.file_name,
-        rows=series.rows,
-        first_s=float(time_s[0]) if time_s.size else 0.0,
-        last_s=float(time_s[-1]) if time_s.size else 0.0,
-        channels=channels,
-    )
+    return points_of(get_object_or_404(Series, pk=series_id), most, from_s, to_s)

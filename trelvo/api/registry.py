@@ -3,10 +3,10 @@
 from django.http import HttpRequest
 from ninja import Router
 
-from trelvo.api.compare import MOST_CANDIDATES
 from trelvo.api.schema import Schema
 from trelvo.core.base.figures import NAMED, PARTS, STATISTICS, Part, Statistic
 from trelvo.core.base.instruments import INSTRUMENT_KINDS, TRUSTS, InstrumentKind, Trust
+from trelvo.core.compare.choices import MOST_CANDIDATES
 from trelvo.core.registry.approaches import SCHOOLS, SchoolFacts
 from trelvo.core.registry.goals import GOALS, GoalFacts
 from trelvo.core.registry.outcomes import OUTCOMES, OutcomeFacts

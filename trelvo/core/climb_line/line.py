@@ -55,10 +55,6 @@ class Line:
     def belief(self) -> EdgePosterior:
         return believed(self.knob, self.trials, self.steepness)
 
-    def has_survived(self, value: float) -> bool:
-        """Whether a test has survived at this value, or at one that asks more."""
-        return self.belief.distance(value) <= self.belief.survived_to + 1e-9
-
 
 def line_of(
     campaign: CampaignSnapshot,

@@ -17,6 +17,7 @@ from trelvo.core.compare.sides import (
     conditions_of,
     gather,
     shared_workloads,
+    side_key,
     studied,
 )
 from trelvo.core.compare.table import (
@@ -160,14 +161,6 @@ def versus_of(
         smallest_gain=case.campaign.smallest_gain,
         corrected=correct,
         careful=careful,
-    )
-
-
-def side_key(side: Side) -> str:
-    """How a side is named in an address: its setting, and its fitting where that is not the one results are judged in."""
-    own = side.case.campaign.judged_fitting
-    return (
-        str(side.setting.id) if side.fitting == own or not side.fitting else f"{side.setting.id}@{side.fitting.number}"
     )
 
 

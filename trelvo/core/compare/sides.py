@@ -96,6 +96,14 @@ def workload_facts(case: Case) -> list[WorkloadFacts]:
     ]
 
 
+def side_key(side: Side) -> str:
+    """How a side is named in an address: its setting, and its fitting where that is not the one results are judged in."""
+    own = side.case.campaign.judged_fitting
+    return (
+        str(side.setting.id) if side.fitting == own or not side.fitting else f"{side.setting.id}@{side.fitting.number}"
+    )
+
+
 def shared_workloads(sides: Sides, side: Side) -> set[int]:
     """The workloads that both the reference and this side have runs of; others are compared by nobody."""
     return {run.variant_id for run in sides.rows[REFERENCE]} & {run.variant_id for run in sides.rows[side.number]}

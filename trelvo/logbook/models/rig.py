@@ -47,9 +47,8 @@ class Fitting(models.Model):
 
     @property
     def placed(self) -> "list[Part]":
-        """Its parts, in order: as `parts_read` where they came with it, else asked for."""
-        read: list[Part] | None = self.__dict__.get("parts_read")
-        return list(self.parts.all()) if read is None else read
+        """Its parts, in order."""
+        return list(self.parts.all())
 
 
 class Part(models.Model):
