@@ -157,7 +157,7 @@ TESTED: dict[str, list[str]] = {
     "browser-screens": browser(*LOOKED_AT),
     "server": ["tests/server"],
     "logbook": [f"tests/{name}" for name in ("logbook", "api", "agent", "guard")],
-    "core": [f"tests/{name}" for name in ("core", "standin", "exchange")],
+    "core": [f"tests/{name}" for name in ("core", "messages", "standin", "exchange")],
     # what is killed or fuzzed there is the same function that tests/server calls once
     "benchmarks": ["tests/bench", "--benchmark-only", "--benchmark-quiet", "-k", "not kill and not fuzz"],
 }

@@ -15,6 +15,7 @@ from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
 from trelvo.logbook.commands.runs import log_run, set_aside
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign
+from trelvo.messages.compare import trap_text
 
 
 @pytest.fixture
@@ -54,7 +55,7 @@ def sides_of(campaign, reference, candidates):
 
 def traps_of(campaign, reference, candidates, now):
     answer = versus(campaign, reference, candidates, now)
-    return {trap.name: trap for trap in answer.traps}
+    return {trap.name: trap for trap in map(trap_text, answer.traps)}
 
 
 def test_noise_is_pooled_over_settings_within_one_fitting(campaign, stock, rung, gorge, log, now):
@@ -121,9 +122,9 @@ def test_watts_from_two_points_are_a_trap_and_no_saving(campaign, stock, rung, l
     log(stock, 93.6, 93.5, power_w=200.0)
     log(rung, 98.6, 98.5, power_w=310.0, power_point="wall")
     answer = versus(campaign, stock, [rung], now)
-    assert answer.candidates[0].column.cells[0].watts_saved is None
-    assert "watts" not in answer.candidates[0].fairness.comparable
-    assert "power read at different points" in {trap.name for trap in answer.traps}
+    assert answer.versus.candidates[0].column.cells[0].watts_saved is None
+    assert "watts" not in answer.versus.candidates[0].fairness.comparable
+    assert "power read at different points" in {trap_text(trap).name for trap in answer.traps}
 
 
 def test_a_clock_that_was_set_and_not_got(campaign, stock, rung, log, now):
@@ -167,9 +168,9 @@ def test_candidates_are_named_by_what_sets_them_apart(campaign, stock, log, now)
     for setting in (stock, *pair):
         log(setting, 93.6, 93.7)
     answer = versus(campaign, stock, pair, now, correct=False)
-    assert answer.common == "power limit 120\u00a0%"
-    assert [one.short for one in answer.candidates] == ["core clock +60\u00a0MHz", "core clock +90\u00a0MHz"]
-    assert not answer.corrected
+    assert answer.versus.common == "power limit 120\u00a0%"
+    assert [one.short for one in answer.versus.candidates] == ["core clock +60\u00a0MHz", "core clock +90\u00a0MHz"]
+    assert not answer.versus.corrected
 
 
 def test_another_cooler_leaves_the_score_comparable(campaign, stock, log, now):
@@ -179,6 +180,6 @@ def test_another_cooler_leaves_the_score_comparable(campaign, stock, log, now):
     add_fitting(campaign.rig, FittingDraft(parts=parts, driver="41.2", cooling="water"), now)
     log(stock, 93.6, 93.5, 93.7)
     answer = versus(campaign, stock, [stock], now, reference_fitting=first)
-    fairness = answer.candidates[0].fairness
+    fairness = answer.versus.candidates[0].fairness
     assert "degrees" in fairness.comparable
     assert {aspect.name: aspect.state for aspect in fairness.aspects}["Cooling"] == "unknown"

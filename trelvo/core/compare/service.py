@@ -96,7 +96,6 @@ class Versus:
     common: str
     candidates: list[Candidate]
     targets: list[TargetColumn]
-    traps: list[Trap]
     noise: dict[int, PooledNoise | None]
     fitting_number: int | None
     reference_fitting_number: int | None
@@ -105,6 +104,14 @@ class Versus:
     smallest_gain: float
     corrected: bool
     careful: bool
+
+
+@dataclass(frozen=True)
+class Compared:
+    """The answer, and the mistakes that its runs invite."""
+
+    versus: Versus
+    traps: tuple[Trap, ...]
 
 
 def versus_of(
@@ -116,7 +123,7 @@ def versus_of(
     first_passes: Mapping[int, FirstPass],
     correct: bool,
     careful: bool = True,
-) -> Versus:
+) -> Compared:
     """Candidates against the reference.
 
     speed_shown: by setting of the reference's campaign, the goal's condition on its speed
@@ -142,7 +149,7 @@ def versus_of(
         careful=careful,
     )
     common, shorts = _shorts(reference, candidates)
-    return Versus(
+    versus = Versus(
         reference_id=reference.setting.id,
         reference_title=reference.title,
         reference=of_reference,
@@ -152,7 +159,6 @@ def versus_of(
             for side, short, column in zip(candidates, shorts, columns, strict=True)
         ],
         targets=[_target(sides, target) for target in case.campaign.targets],
-        traps=hunt(sides, columns, first_passes, now),
         noise=dict(reference.noise),
         fitting_number=case.campaign.judged_fitting.number if case.campaign.judged_fitting else None,
         reference_fitting_number=reference.fitting.number if reference.fitting else None,
@@ -162,6 +168,7 @@ def versus_of(
         corrected=correct,
         careful=careful,
     )
+    return Compared(versus, tuple(hunt(sides, columns, first_passes, now)))
 
 
 def _shorts(reference: Side, candidates: Sequence[Side]) -> tuple[str, list[str]]:

@@ -30,7 +30,7 @@ def hunt(sides: Sides, columns: Sequence[Column], first_passes: Mapping[int, Fir
     found: dict[tuple[str, str], Trap] = {}
     for trap in _all(sides, columns, first_passes, now):
         if trap:
-            found.setdefault((trap.name, trap.where), trap)
+            found.setdefault((trap.code, trap.where), trap)
     return list(found.values())
 
 

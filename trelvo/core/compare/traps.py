@@ -1,4 +1,4 @@
-"""Traps: mistakes that the runs themselves invite. Each is a rule with its evidence, what it would claim, what is true.
+"""Traps: mistakes that the runs themselves invite. Each is a rule that gives a code with its numbers, or nothing.
 
 The mistakes of arithmetic (percent difference, added percentages, time called speed, …) are in `claims`, since only a claim
 shows them.
@@ -6,7 +6,7 @@ shows them.
 
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from statistics import fmean
 from typing import Literal
 
@@ -18,24 +18,6 @@ from trelvo.core.measure.comparison import Comparison, Verdict
 from trelvo.core.measure.frames import tail_count
 from trelvo.core.measure.series import TOLD_BELOW, Step, Trend
 
-TrapName = Literal[
-    "winner inside the noise",
-    "one run only",
-    "several knobs turned at once",
-    "capped workload",
-    "power read at different points",
-    "stale baseline",
-    "first run kept",
-    "run far off",
-    "score falls while the clock rises",
-    "lows from too few frames",
-    "warm start",
-    "clock set but not got",
-    "drift",
-    "sudden change",
-    "short first pass",
-]
-
 # A frame rate this close to a stated cap is the cap's. Where none is stated: settings of different strength that all end at one
 # rate, within so little, are held by something other than the machine.
 CAP_REACH, CAP_SPREAD = 0.01, 0.002
@@ -45,40 +27,195 @@ TAIL_FRAMES = 10
 START_LIFTS = 0.01
 WARM_START_C = 15.0
 CLOCK_SHARE_GOT = 0.5
+# A difference that would be shown as 0.0 % is none.
+SMALLEST_SHOWN = 0.0005
 # A drift that moves results by less over a session is not worth a word.
 DRIFT_MATTERS = 0.002
 
 
 @dataclass(frozen=True)
-class Trap:
-    """A mistake noticed. evidence: what shows it; claims: what one would wrongly say; truth: what holds instead.
+class InsideNoise:
+    """A difference whose interval holds no difference. gain, low, high: relative; more_runs: on each side, to settle it."""
 
-    where: names the setting or workload; run_ids: the runs that show it
+    code: Literal["winner_inside_noise"] = field(default="winner_inside_noise", init=False)
+    gain: float
+    low: float
+    high: float
+    tie: bool
+    more_runs: int | None
+
+
+@dataclass(frozen=True)
+class OneRun:
+    code: Literal["one_run_only"] = field(default="one_run_only", init=False)
+
+
+@dataclass(frozen=True)
+class SeveralKnobs:
+    code: Literal["several_knobs"] = field(default="several_knobs", init=False)
+    names: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Capped:
+    """spread: of the runs, relative to their mean."""
+
+    code: Literal["capped"] = field(default="capped", init=False)
+    mean_fps: float
+    cap_fps: float
+    spread: float
+
+
+@dataclass(frozen=True)
+class Drift:
+    """change, low, high: over a session, relative."""
+
+    code: Literal["drift"] = field(default="drift", init=False)
+    change: float
+    low: float
+    high: float
+    session_minutes: float
+
+
+@dataclass(frozen=True)
+class SuddenChange:
+    """size, low, high: relative."""
+
+    code: Literal["sudden_change"] = field(default="sudden_change", init=False)
+    size: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class MixedPoints:
+    """Instruments or measuring points of each side."""
+
+    code: Literal["mixed_points"] = field(default="mixed_points", init=False)
+    reference: tuple[str, ...]
+    candidate: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class StaleBaseline:
+    """age_days: None where the reference is from another fitting."""
+
+    code: Literal["stale_baseline"] = field(default="stale_baseline", init=False)
+    age_days: float | None
+
+
+@dataclass(frozen=True)
+class FirstRun:
+    """In the workload's unit: the first run, the mean of the others, the mean of all."""
+
+    code: Literal["first_run_kept"] = field(default="first_run_kept", init=False)
+    first: float
+    others: float
+    mean: float
+
+
+@dataclass(frozen=True)
+class FarOff:
+    """In the workload's unit: the runs far off, the lowest and highest of the others."""
+
+    code: Literal["run_far_off"] = field(default="run_far_off", init=False)
+    values: tuple[float, ...]
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class ShortPass:
+    """ahead: how much higher the clock starts, for start_s; lifted: by how much that lifts the runs' mean; both relative
+
+    lasts_s: the runs; enough_s: how long they would have to be
     """
 
-    name: TrapName
+    code: Literal["short_pass"] = field(default="short_pass", init=False)
+    ahead: float
+    start_s: float
+    lasts_s: float
+    lifted: float
+    enough_s: float
+
+
+@dataclass(frozen=True)
+class ScoreFalls:
+    """best, worse: values of the knob; their gains over the reference, relative."""
+
+    code: Literal["score_falls"] = field(default="score_falls", init=False)
+    best: float
+    best_gain: float
+    worse: float
+    worse_gain: float
+
+
+@dataclass(frozen=True)
+class FewFrames:
+    """tail: frames that decide the low of this share; enough: frames that ten would need."""
+
+    code: Literal["few_frames"] = field(default="few_frames", init=False)
+    tail: int
+    frames: int
+    share: float
+    enough: int
+
+
+@dataclass(frozen=True)
+class WarmStart:
+    code: Literal["warm_start"] = field(default="warm_start", init=False)
+    start_c: float
+    room_c: float
+
+
+@dataclass(frozen=True)
+class ClockNotGot:
+    code: Literal["clock_not_got"] = field(default="clock_not_got", init=False)
+    set_more_mhz: float
+    got_more_mhz: float
+
+
+Shown = (
+    InsideNoise
+    | OneRun
+    | SeveralKnobs
+    | Capped
+    | Drift
+    | SuddenChange
+    | MixedPoints
+    | StaleBaseline
+    | FirstRun
+    | FarOff
+    | ShortPass
+    | ScoreFalls
+    | FewFrames
+    | WarmStart
+    | ClockNotGot
+)
+
+
+@dataclass(frozen=True)
+class Trap:
+    """A mistake noticed. shown: its code and numbers; where: names the setting or workload; run_ids: the runs that show it."""
+
     where: str
-    evidence: str
-    claims: str
-    truth: str
+    shown: Shown
     run_ids: tuple[int, ...] = ()
+
+    @property
+    def code(self) -> str:
+        return self.shown.code
 
 
 def winner_inside_noise(where: str, comparison: Comparison, verdict: Verdict) -> Trap | None:
     """A difference that is told although its interval holds no difference."""
     if verdict.word not in ("too few runs", "tie") or comparison.low is None or comparison.high is None:
         return None
-    gain = (comparison.ratio - 1) * 100
-    if abs(gain) < 0.05 or not comparison.low <= 1 <= comparison.high:
+    gain = comparison.ratio - 1
+    if abs(gain) < SMALLEST_SHOWN or not comparison.low <= 1 <= comparison.high:
         return None
-    low, high = (comparison.low - 1) * 100, (comparison.high - 1) * 100
-    more = f" {verdict.more_runs} more runs on each side would probably settle it." if verdict.more_runs else ""
-    return Trap(
-        "winner inside the noise", where,
-        f"{gain:+.1f} %, but the interval runs from {low:+.1f} to {high:+.1f} %.",
-        f"{'Faster' if gain > 0 else 'Slower'} by {abs(gain):.1f} %.",
-        f"{'A tie' if verdict.word == 'tie' else 'Nothing is shown yet'}.{more}",
-    )  # fmt: skip
+    tie = verdict.word == "tie"
+    return Trap(where, InsideNoise(gain, comparison.low - 1, comparison.high - 1, tie, verdict.more_runs))
 
 
 def one_run_only(where: str, runs: Sequence[RunFacts]) -> Trap | None:
@@ -86,20 +223,14 @@ def one_run_only(where: str, runs: Sequence[RunFacts]) -> Trap | None:
     kept = [run for run in runs if counts(run)]
     if len(kept) != 1:
         return None
-    return Trap(
-        "one run only", where, "One run counts here.", "That this run is the rule.",
-        "Single runs scatter; two more show how far.", (kept[0].id,),
-    )  # fmt: skip
+    return Trap(where, OneRun(), (kept[0].id,))
 
 
 def several_knobs(where: str, knob_names: Sequence[str]) -> Trap | None:
     """More than one knob between a setting and the nearest one below it."""
     if len(knob_names) < 2:
         return None
-    return Trap(
-        "several knobs turned at once", where, f"Turned together: {', '.join(knob_names)}.",
-        "That one of them made the difference.", "Nothing tells which did. Test a setting in between.",
-    )  # fmt: skip
+    return Trap(where, SeveralKnobs(tuple(knob_names)))
 
 
 def capped(
@@ -125,12 +256,7 @@ def capped(
         cap = _shared_rate([values, *others], usual_sd)
     if cap is None:
         return None
-    return Trap(
-        "capped workload", where, f"{mean:.1f} frames a second, {cap:g} is a cap; the runs differ by {spread * 100:.2f} %.",
-        "That tuning does nothing here.",
-        "Above the cap nothing shows. Lift it, raise the resolution, or compare lows, watts and degrees.",
-        tuple(run.id for run in runs if counts(run)),
-    )  # fmt: skip
+    return Trap(where, Capped(mean, cap, spread), tuple(run.id for run in runs if counts(run)))
 
 
 def _shared_rate(sides: Sequence[Sequence[float]], usual_sd: float) -> float | None:
@@ -155,28 +281,16 @@ def drift(where: str, trend: Trend | None, hours: float) -> Trap | None:
     """Results that rise or fall with time whatever is set. hours: how long a session of this bench lasts"""
     if trend is None or trend.p >= TOLD_BELOW or abs(trend.per_h * hours) < DRIFT_MATTERS:
         return None
-    low, high = sorted((trend.low * 100 * hours, trend.high * 100 * hours))
-    return Trap(
-        "drift", where,
-        f"Repeats of the same setting {'fall' if trend.per_h < 0 else 'rise'} by {abs(trend.per_h * hours) * 100:.2f} % over the "
-        f"{hours * 60:.0f} min of the session ({low:+.2f} to {high:+.2f}).",
-        "That what was run later is better or worse for its setting.",
-        "Warm up longer; run what is compared in the order A B B A, or stock again at the end: then the drift falls out.",
-    )  # fmt: skip
+    low, high = sorted((trend.low * hours, trend.high * hours))
+    return Trap(where, Drift(trend.per_h * hours, low, high, hours * 60))
 
 
 def sudden_change(where: str, step: Step | None, run_ids: Sequence[int]) -> Trap | None:
     """A step that all settings show from one run on. run_ids: of all runs in order"""
     if step is None:
         return None
-    low, high = sorted((step.low * 100, step.high * 100))
-    return Trap(
-        "sudden change", where,
-        f"From one run on all settings stand {step.size * 100:+.1f} % off ({low:+.1f} to {high:+.1f}).",
-        "That the settings run since then are better or worse.",
-        "Look in the journal for what changed: driver, window, room, another program. Run stock again before comparing.",
-        tuple(run_ids[step.place : step.place + 1]),
-    )  # fmt: skip
+    low, high = sorted((step.low, step.high))
+    return Trap(where, SuddenChange(step.size, low, high), tuple(run_ids[step.place : step.place + 1]))
 
 
 def mixed_points(where: str, reference: Iterable[RunFacts], candidate: Iterable[RunFacts]) -> Trap | None:
@@ -187,11 +301,7 @@ def mixed_points(where: str, reference: Iterable[RunFacts], candidate: Iterable[
     ]
     if not all(sides) or (sides[0] == sides[1] and len(sides[0]) == 1):
         return None
-    words = [" and ".join(sorted(side)) for side in sides]
-    return Trap(
-        "power read at different points", where, f"Watts: {words[0]} against {words[1]}.",
-        "A saving or a cost in watts.", "They measure different things; only what one of them read on both sides is compared.",
-    )  # fmt: skip
+    return Trap(where, MixedPoints(*(tuple(sorted(side)) for side in sides)))
 
 
 def stale_baseline(
@@ -201,13 +311,7 @@ def stale_baseline(
     old = age_days is not None and age_days > limit_days
     if not other_fitting and not old:
         return None
-    evidence = (
-        "The reference was measured under another fitting." if other_fitting else f"It is {age_days:.0f} days old."
-    )
-    return Trap(
-        "stale baseline", where, evidence, "That all of the difference is the tuning's.",
-        "Driver, dust and season move results too. Measure stock again, on the same day.",
-    )  # fmt: skip
+    return Trap(where, StaleBaseline(None if other_fitting else age_days))
 
 
 def first_run_kept(where: str, runs: Sequence[RunFacts], pooled: noise.PooledNoise | None) -> Trap | None:
@@ -216,11 +320,7 @@ def first_run_kept(where: str, runs: Sequence[RunFacts], pooled: noise.PooledNoi
     values = [run.value for run in kept if run.value is not None]
     if not noise.first_out_of_family(values, pooled):
         return None
-    rest = fmean(values[1:])
-    return Trap(
-        "first run kept", where, f"The first run gave {values[0]:g}, the others {rest:g} on average.",
-        f"A mean of {fmean(values):.4g}.", "First runs fill caches. Set it aside; it stays in the log.", (kept[0].id,),
-    )  # fmt: skip
+    return Trap(where, FirstRun(values[0], fmean(values[1:]), fmean(values)), (kept[0].id,))
 
 
 def run_far_off(where: str, runs: Sequence[RunFacts]) -> Trap | None:
@@ -228,13 +328,8 @@ def run_far_off(where: str, runs: Sequence[RunFacts]) -> Trap | None:
     far = [run for run in runs if run.far_off and not run.set_aside and run.value is not None]
     if not far:
         return None
-    rest = values_of(runs)
-    told = " and ".join(f"{run.value:g}" for run in far)
-    return Trap(
-        "run far off", where, f"{told}, while the others gave {min(rest):g} to {max(rest):g}.",
-        "A mean with it in it, or that this workload varies as widely.",
-        "It enters no mean. Set it aside, or run the setting again if it may be right.", tuple(run.id for run in far),
-    )  # fmt: skip
+    rest, told = values_of(runs), tuple(run.value for run in far if run.value is not None)
+    return Trap(where, FarOff(told, min(rest), max(rest)), tuple(run.id for run in far))
 
 
 def short_pass(where: str, runs: Sequence[RunFacts], starts_s: float, ahead: float) -> Trap | None:
@@ -249,14 +344,8 @@ def short_pass(where: str, runs: Sequence[RunFacts], starts_s: float, ahead: flo
     lifted = fmean(ahead * min(1.0, starts_s / one) for one in lasted)
     if lifted < START_LIFTS:
         return None
-    long_enough = starts_s * ahead / START_LIFTS
-    return Trap(
-        "short first pass", where,
-        f"A log shows the clock {100 * ahead:.0f} % higher for the first {starts_s:.0f} s; the runs last {fmean(lasted):.0f} s.",
-        f"Results and watts that are up to {100 * lifted:.0f} % above what it holds.",
-        f"What it holds is what counts: let it run {long_enough / 60:.0f} min or more, or set the first pass aside.",
-        tuple(run.id for run in kept),
-    )  # fmt: skip
+    enough_s = starts_s * ahead / START_LIFTS
+    return Trap(where, ShortPass(ahead, starts_s, fmean(lasted), lifted, enough_s), tuple(run.id for run in kept))
 
 
 def score_falls(
@@ -278,12 +367,7 @@ def score_falls(
     top = top_of(scores)
     if top is None:
         return None
-    return Trap(
-        "score falls while the clock rises", where,
-        f"{top.value:g} gave {(top.ratio - 1) * 100:+.1f} %, {top.fell_at:g} only {(top.fell_ratio - 1) * 100:+.1f} %.",
-        "That the higher clock is the better one, since it did not crash.",
-        f"Errors are being corrected. Go back to {top.value:g}.",
-    )  # fmt: skip
+    return Trap(where, ScoreFalls(top.value, top.ratio - 1, top.fell_at, top.fell_ratio - 1))
 
 
 def few_frames(where: str, frames: int, share: float = 0.001) -> Trap | None:
@@ -291,10 +375,7 @@ def few_frames(where: str, frames: int, share: float = 0.001) -> Trap | None:
     tail = tail_count(frames, share)
     if tail >= TAIL_FRAMES:
         return None
-    return Trap(
-        "lows from too few frames", where, f"{tail} of {frames} frames make the {share * 100:g} % low.",
-        "A difference in stutter.", f"Log at least {round(TAIL_FRAMES / share)} frames, or use the {share * 1000:g} % low.",
-    )  # fmt: skip
+    return Trap(where, FewFrames(tail, frames, share, round(TAIL_FRAMES / share)))
 
 
 def warm_start(where: str, start_c: float, room_c: float, others_start_c: float | None) -> Trap | None:
@@ -303,17 +384,11 @@ def warm_start(where: str, start_c: float, room_c: float, others_start_c: float 
         return None
     if others_start_c is not None and abs(start_c - others_start_c) <= WARM_START_C / 2:
         return None
-    return Trap(
-        "warm start", where, f"It began at {start_c:.0f} °C in a room of {room_c:.0f} °C.",
-        "That this setting runs hotter.", "It began hotter. Let the part cool, or warm up before every run alike.",
-    )  # fmt: skip
+    return Trap(where, WarmStart(start_c, room_c))
 
 
 def clock_not_got(where: str, set_more_mhz: float, got_more_mhz: float) -> Trap | None:
     """A clock raised by so many MHz of which less than half arrived."""
     if set_more_mhz <= 0 or got_more_mhz >= set_more_mhz * CLOCK_SHARE_GOT:
         return None
-    return Trap(
-        "clock set but not got", where, f"Set {set_more_mhz:g} MHz higher, reached {got_more_mhz:+.0f} MHz.",
-        "The performance of the clock that was set.", "Something holds the clock: power, heat or voltage. Look at the limiter.",
-    )  # fmt: skip
+    return Trap(where, ClockNotGot(set_more_mhz, got_more_mhz))

@@ -123,7 +123,7 @@ def _verdicts(campaign: Campaign, now: datetime) -> list[Row]:
     if not settings:
         return []
     sides = [Side(k, case, one, judged) for k, one in enumerate(settings, start=1)]
-    versus = compared(Side(REFERENCE, case, case.campaign.stock, judged), sides, now, correct=True)
+    versus = compared(Side(REFERENCE, case, case.campaign.stock, judged), sides, now, correct=True).versus
     found: list[Row] = []
     for setting, candidate in zip(settings, versus.candidates, strict=True):
         column = candidate.column

@@ -10,8 +10,9 @@ from trelvo.core.baseline.service import baseline_of
 from trelvo.core.campaign import Fitting, titles_of
 from trelvo.core.case import Case
 from trelvo.core.climb_line.trials import minutes_of
-from trelvo.core.compare.service import Versus
+from trelvo.core.compare.service import Compared, Versus
 from trelvo.core.compare.sides import REFERENCE, Side
+from trelvo.core.compare.traps import Trap
 from trelvo.core.goal.cautions import cautions_of
 from trelvo.core.goal.measures import as_power
 from trelvo.core.goal.service import GoalView, best_settings, goal_view
@@ -32,6 +33,7 @@ from trelvo.exchange.report.blocks import (
 )
 from trelvo.exchange.report.numbers import day, gain, measure, minute, number, often, plain, with_range
 from trelvo.logbook.answers.compare import compared
+from trelvo.messages.compare import trap_text
 
 # So many settings stand in the drawing; all of them in the table.
 MOST_DRAWN = 24
@@ -42,10 +44,10 @@ def campaign_report(case: Case, keepers: Sequence[KeeperView], now: datetime) ->
     goal, fitting = goal_view(case), case.campaign.judged_fitting
     whole = next((one for one in case.campaign.fittings if fitting and one.id == fitting.id), None)
     candidates = best_settings(case)
-    versus = None
+    found: Compared | None = None
     if candidates:
         sides = [Side(k, case, one, fitting) for k, one in enumerate(candidates, start=1)]
-        versus = compared(Side(REFERENCE, case, case.campaign.stock, fitting), sides, now, correct=True)
+        found = compared(Side(REFERENCE, case, case.campaign.stock, fitting), sides, now, correct=True)
     keep = keep_view(case, None)
     sections = [
         _result(goal, keepers),
@@ -54,10 +56,10 @@ def campaign_report(case: Case, keepers: Sequence[KeeperView], now: datetime) ->
         _baseline(case),
         _ladder(case, goal),
         _proof(case, goal),
-        *([_comparison(case, versus)] if versus else []),
+        *([_comparison(case, found.versus)] if found else []),
         _components(keep),
         *([_kept(keepers)] if keepers else []),
-        *([_traps(versus)] if versus and versus.traps else []),
+        *([_traps(found.traps)] if found and found.traps else []),
         _cautions(case),
         _runs(case),
     ]
@@ -273,10 +275,10 @@ def _kept(keepers: Sequence[KeeperView]) -> Section:
     return Section("What is kept", tuple(blocks))
 
 
-def _traps(versus: Versus) -> Section:
+def _traps(traps: Sequence[Trap]) -> Section:
     return Section(
         "Mistakes noticed",
-        (Bullets(tuple(f"{one.name} ({one.where}): {one.evidence} {one.truth}" for one in versus.traps)),),
+        (Bullets(tuple(f"{one.name} ({one.where}): {one.evidence} {one.truth}" for one in map(trap_text, traps))),),
     )
 
 

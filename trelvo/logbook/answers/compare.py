@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from datetime import datetime
 
-from trelvo.core.compare.service import Versus, versus_of
+from trelvo.core.compare.service import Compared, versus_of
 from trelvo.core.compare.sides import Side
 from trelvo.core.goal.service import speed_conditions
 from trelvo.logbook.answers.first_pass import first_passes
@@ -11,7 +11,7 @@ from trelvo.logbook.answers.first_pass import first_passes
 
 def compared(
     reference: Side, candidates: Sequence[Side], now: datetime, *, correct: bool, careful: bool = True
-) -> Versus:
+) -> Compared:
     """Candidates against the reference. correct, careful: as in `versus_of`"""
     return versus_of(
         reference,

@@ -9560,21 +9560,20 @@ export interface components {
             y: components["schemas"]["AxisOut"];
         };
         /**
-         * Trap
-         * @description A mistake noticed. evidence: what shows it; claims: what one would wrongly say; truth: what holds instead.
+         * TrapText
+         * @description A trap in words. evidence: what shows it; claims: what one would wrongly say; truth: what holds instead
          *
          *     where: names the setting or workload; run_ids: the runs that show it
          */
-        Trap: {
+        TrapText: {
             /** Claims */
             claims: string;
+            /** Code */
+            code: string;
             /** Evidence */
             evidence: string;
-            /**
-             * Name
-             * @enum {string}
-             */
-            name: "winner inside the noise" | "one run only" | "several knobs turned at once" | "capped workload" | "power read at different points" | "stale baseline" | "first run kept" | "run far off" | "score falls while the clock rises" | "lows from too few frames" | "warm start" | "clock set but not got" | "drift" | "sudden change" | "short first pass";
+            /** Name */
+            name: string;
             /**
              * Run Ids
              * @default []
@@ -9777,13 +9776,10 @@ export interface components {
             verdict: ("edge moved" | "new driver" | "new workload" | "supply or cable" | "the program itself") | null;
         };
         /**
-         * Versus
-         * @description The whole answer of the Compare stage.
-         *
-         *     reference: one side a workload, in the campaign's order; common: what all candidates share
-         *     reference_is_goals: whether the reference is what the goal is judged against: stock, in the fitting it is judged in
+         * VersusInWords
+         * @description The whole answer of the Compare stage; traps: each with its code and in words
          */
-        Versus: {
+        VersusInWords: {
             /** Candidates */
             candidates: components["schemas"]["Candidate"][];
             /** Careful */
@@ -9815,7 +9811,7 @@ export interface components {
             /** Targets */
             targets: components["schemas"]["TargetColumn"][];
             /** Traps */
-            traps: components["schemas"]["Trap"][];
+            traps: components["schemas"]["TrapText"][];
         };
         /**
          * VersusOut
@@ -9824,7 +9820,7 @@ export interface components {
         VersusOut: {
             /** Chosen By Trelvo */
             chosen_by_trelvo: boolean;
-            versus: components["schemas"]["Versus"];
+            versus: components["schemas"]["VersusInWords"];
         };
         /**
          * VoltagePoint

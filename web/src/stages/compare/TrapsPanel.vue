@@ -10,8 +10,8 @@ const props = defineProps<{ traps: Trap[]; campaignId: number }>()
 
 const kinds = computed(() => {
   const found = new Map<string, Trap[]>()
-  for (const trap of props.traps) found.set(trap.name, [...(found.get(trap.name) ?? []), trap])
-  return [...found.entries()]
+  for (const trap of props.traps) found.set(trap.code, [...(found.get(trap.code) ?? []), trap])
+  return [...found.values()]
 })
 
 /** Brings the row that a trap speaks of into view. */
@@ -26,9 +26,9 @@ function show(trap: Trap): void {
   <section>
     <h2>Traps</h2>
     <p v-if="kinds.length === 0" class="quiet">None noticed in this comparison.</p>
-    <details v-for="[name, found] in kinds" :key="name" class="trap" data-test="trap">
+    <details v-for="found in kinds" :key="found[0]?.code" class="trap" data-test="trap">
       <summary>
-        <strong class="caution">{{ name }}</strong>{{ ' '
+        <strong class="caution">{{ found[0]?.name }}</strong>{{ ' '
         }}<span class="quiet">{{ found.length > 1 ? `${found.length} places` : found[0]?.where }}</span>
       </summary>
       <ul>
