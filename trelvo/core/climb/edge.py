@@ -2,7 +2,7 @@
 
 import math
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -226,10 +226,20 @@ class EdgePosterior:
 
     def _alone(self, value: float, per_h: float) -> float:
         """The same by the hours at just this value, under loads no lighter than the heaviest; 0 without any."""
-        own = [trial for trial in self.trials if trial.value == value and trial.stress >= 0]
-        hours = math.fsum(trial.minutes for trial in own) / 60
-        failures = sum(trial.failed for trial in own)
+        hours, failures = self._own.get(value, (0.0, 0))
         return float(special.gammainc(failures + 1, per_h * hours)) if hours else 0.0
+
+    @cached_property
+    def _own(self) -> Mapping[float, tuple[float, int]]:
+        """By value, hours under loads no lighter than the heaviest, and the failures in them."""
+        trials: dict[float, list[Trial]] = defaultdict(list)
+        for trial in self.trials:
+            if trial.stress >= 0:
+                trials[trial.value].append(trial)
+        return {
+            value: (math.fsum(trial.minutes for trial in some) / 60, sum(trial.failed for trial in some))
+            for value, some in trials.items()
+        }
 
     def careful_hazard_per_h(self, value: float, per_h: float, *, wary: bool = False) -> Array:
         """Failures an hour at a value for each point of the grid, moved by the margin: below `per_h` just where the careful line
