@@ -85,5 +85,5 @@ def latest_of(campaigns: Sequence[Campaign]) -> list[CampaignSnapshot]:
 
 
 def in_store(campaigns: Sequence[Campaign]) -> set[int]:
-    """The ids of those whose snapshot is at hand and still true."""
+    """The ids of those whose latest snapshot is kept."""
     return set(_store.get(read_tokens((one.pk, one.rig_id) for one in campaigns)))
