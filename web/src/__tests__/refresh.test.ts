@@ -20,6 +20,22 @@ it('an answer given before the change never counts as new, though its page was l
   await expect.poll(() => queries.getQueryData(['climb'])).toBe('after')
 })
 
+it.each(['at once', 'when looked at'] as const)(
+  'a first answer under way is asked for again where it is waited for: %s',
+  async (shown) => {
+    const answers: ((words: string) => void)[] = []
+    const queryFn = vi.fn(() => new Promise<string>((resolve) => answers.push(resolve)))
+    const queries = new QueryClient()
+    new QueryObserver(queries, { queryKey: ['climb'], queryFn, staleTime: 5_000 }).subscribe(() => undefined)
+
+    void refresh(queries, shown)
+    await expect.poll(() => queryFn.mock.calls.length).toBe(2)
+    answers[0]!('before')
+    answers[1]!('after')
+    await expect.poll(() => queries.getQueryData(['climb'])).toBe('after')
+  },
+)
+
 it('what is on the screen is asked at once, unless it is about to be left', async () => {
   const queryFn = vi.fn(() => Promise.resolve('advice'))
   const queries = new QueryClient()

@@ -9,17 +9,21 @@ export const DECLARED = { staleTime: Infinity, ...APART }
 /** What other tabs of this browser are told when something has changed here. */
 const tabs = typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel('trelvo')
 
-/**
- * Something has changed: all is asked anew, what is on the screen at once, the rest when it is looked at.
- * An answer still under way to a page that was left is dropped first: it would count as new, and was given before the change.
- */
+/** Something has changed: all is asked again, what is on the screen at once, the rest when it is looked at. */
 export async function refresh(queries: QueryClient, shown: 'at once' | 'when looked at' = 'at once'): Promise<void> {
   tabs?.postMessage('changed')
-  await queries.cancelQueries({ type: 'inactive' })
-  await queries.invalidateQueries({
-    refetchType: shown === 'at once' ? 'active' : 'none',
-    predicate: inLogbook,
-  })
+  await askAgain(queries, inLogbook, shown === 'at once')
+}
+
+/**
+ * An answer still under way was given before the change. TanStack Query would take the first answer to a question as new
+ * nevertheless, so those are dropped first, and asked for again at once where they are waited for.
+ */
+async function askAgain(queries: QueryClient, predicate: (query: Query) => boolean, atOnce: boolean): Promise<void> {
+  const underWay = queries.getQueryCache().findAll({ predicate, fetchStatus: 'fetching' })
+  await queries.cancelQueries({ predicate, fetchStatus: 'fetching' })
+  await queries.invalidateQueries({ predicate, refetchType: 'none' })
+  await queries.refetchQueries({ type: 'active', predicate: (query) => predicate(query) && (atOnce || underWay.includes(query)) })
 }
 
 const inLogbook = (query: Query): boolean => !query.meta?.apart
@@ -27,15 +31,12 @@ const inLogbook = (query: Query): boolean => !query.meta?.apart
 /** Another logbook, or another person: nothing that was answered before holds. */
 export async function refreshAll(queries: QueryClient): Promise<void> {
   tabs?.postMessage('replaced')
-  await queries.invalidateQueries()
+  await askAgain(queries, () => true, true)
 }
 
 /** Asks anew when another tab has changed something. Called once. */
 export function hearOtherTabs(queries: QueryClient): void {
-  tabs?.addEventListener(
-    'message',
-    ({ data }) => void queries.invalidateQueries(data === 'replaced' ? {} : { predicate: inLogbook }),
-  )
+  tabs?.addEventListener('message', ({ data }) => void askAgain(queries, data === 'replaced' ? () => true : inLogbook, true))
 }
 
 /** What a mutation changes, where it is not the logbook; and whether what is on the screen is asked for anew at once. */
