@@ -74,7 +74,7 @@ def test_nonsense_corrects_nothing(client, known, body, where):
 def test_a_run_that_goes_on_is_not_corrected(known):
     run = known.runs.first()
     run.live = LiveRun(run=run, state="open")
-    with pytest.raises(Refused, match="still goes on"):
+    with pytest.raises(Refused, match="run_not_ended"):
         correct_run(run, Correction({"value": 90.0}, "a slip"), run.started_at)
 
 

@@ -208,7 +208,7 @@ def test_a_deleted_campaign_takes_no_run_and_loses_none(client, campaign, bench,
 
 def test_a_run_typed_while_its_campaign_is_deleted_is_refused(campaign, stock, gorge, now):
     Campaign.objects.filter(pk=campaign.pk).update(deleted_at=NOW)
-    with pytest.raises(Refused, match="was deleted"):
+    with pytest.raises(Refused, match="campaign_deleted"):
         log_run(campaign, stock, gorge, run_draft("completed", now, 93.6), now)
 
 

@@ -336,7 +336,7 @@ def judge(truth: Truth, dress: Dress, data: bytes, about: About | None = None) -
         table = read_table(data)
         log = read_log(table, guess_choice(table, about).choice)
     except Refused as refusal:
-        return "asked", "; ".join(f"{p.where}: {p.what}" for p in refusal.problems)
+        return "asked", "; ".join(f"{problem.where}: {problem.code}" for problem in refusal.problems)
     if isinstance(log, FrameLog):
         return "wrong", "taken for frames"
     coarse = 1.1 if dress.time in ("m:s", "h:m:s", "h:m:s over midnight", "am pm", "compact") else 0.2

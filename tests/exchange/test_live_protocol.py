@@ -31,12 +31,12 @@ def test_readings_come_out_in_each_quantitys_own_unit():
 @pytest.mark.parametrize(
     ("channel", "says"),
     [
-        ({"name": "die", "quantity": "temperature", "unit": "furlongs"}, "not given in furlongs"),
-        ({"name": "die", "quantity": "warmth"}, "no quantity"),
-        ({"name": " ", "quantity": "other"}, "empty, taken, or reserved"),
-        ({"name": "time_s", "quantity": "other"}, "empty, taken, or reserved"),
-        ({"name": "p", "quantity": "power", "point": "roof"}, "no measuring point"),
-        ({"name": "t", "quantity": "temperature", "point": "wall"}, "no measuring point"),
+        ({"name": "die", "quantity": "temperature", "unit": "furlongs"}, "unit_not_of_quantity"),
+        ({"name": "die", "quantity": "warmth"}, "unknown_channel_quantity"),
+        ({"name": " ", "quantity": "other"}, "channel_name_taken"),
+        ({"name": "time_s", "quantity": "other"}, "channel_name_taken"),
+        ({"name": "p", "quantity": "power", "point": "roof"}, "unknown_point"),
+        ({"name": "t", "quantity": "temperature", "point": "wall"}, "unknown_point"),
     ],
 )
 def test_a_channel_that_cannot_be_declared(channel, says):
@@ -45,23 +45,23 @@ def test_a_channel_that_cannot_be_declared(channel, says):
 
 
 def test_two_channels_of_one_name_and_too_many():
-    with pytest.raises(Refused, match="taken"):
+    with pytest.raises(Refused, match="channel_name_taken"):
         declared_channels([{"name": "a", "quantity": "other"}, {"name": "A", "quantity": "other"}])
-    with pytest.raises(Refused, match="more than"):
+    with pytest.raises(Refused, match="too_many_channels"):
         declared_channels([{"name": str(i), "quantity": "other"} for i in range(LIVE_CHANNELS + 1)])
 
 
 @pytest.mark.parametrize(
     ("times", "values", "frames", "says"),
     [
-        ([0, 1], {"colour": [1, 2]}, [], "no channel colour"),
-        ([0, 1], {"clock": [1.0]}, [], "1 readings for 2 times"),
-        ([1, 0], {}, [], "none below the one before"),
-        ([-1, 0], {}, [], "none below the one before"),
-        ([0, 1], {"clock": [2.4, 2400]}, [], "Reading 2 of clock"),
-        ([0, 1], {"die": [60, 9999]}, [], "that cannot be"),
-        ([0], {}, [0.0], "more than 0 ms"),
-        ([0.0] * (BATCH_ROWS + 1), {}, [], "at most"),
+        ([0, 1], {"colour": [1, 2]}, [], "no_such_channel"),
+        ([0, 1], {"clock": [1.0]}, [], "readings_differ_in_number"),
+        ([1, 0], {}, [], "times_out_of_order"),
+        ([-1, 0], {}, [], "times_out_of_order"),
+        ([0, 1], {"clock": [2.4, 2400]}, [], "reading_impossible"),
+        ([0, 1], {"die": [60, 9999]}, [], "reading_impossible"),
+        ([0], {}, [0.0], "frame_ms_impossible"),
+        ([0.0] * (BATCH_ROWS + 1), {}, [], "batch_too_long"),
     ],
 )
 def test_a_batch_that_cannot_be(times, values, frames, says):

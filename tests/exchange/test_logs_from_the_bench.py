@@ -39,7 +39,7 @@ def test_odd_cells_and_ends_are_read(text):
 
 
 def test_zero_bytes_in_the_middle_are_still_no_text():
-    with pytest.raises(Refused, match="not a text file"):
+    with pytest.raises(Refused, match="not_a_text_file"):
         read_any_table(b"time s,temp\n1,\0\0\n2,60\n")
 
 
@@ -69,7 +69,7 @@ def test_marks_that_clash_in_one_column_are_one_number_or_asked():
     )
     choice = guess_choice(table).choice
     choice.columns[0].mark = None
-    with pytest.raises(Refused, match="decimal sign"):
+    with pytest.raises(Refused, match="mark_ambiguous"):
         read_log(table, choice)
 
 

@@ -180,28 +180,27 @@ def spoilt(file, table, old, new):
 
 
 @pytest.mark.parametrize(
-    ("change", "where", "says"),
+    ("change", "where", "code"),
     [
-        ({"../../etc/passwd": b"x"}, "file", "has no place in a package"),
-        ({"data/../../x.csv": b"x"}, "file", "has no place in a package"),
-        ({"data/runs.csv": None}, "file", "data/runs.csv is missing"),
-        ({"datapackage.json": b"{"}, "datapackage.json", "not JSON"),
-        ({"datapackage.json": b'{"trelvo": {"format": "other"}}'}, "datapackage.json", "did not write"),
+        ({"../../etc/passwd": b"x"}, "file", "foreign_file"),
+        ({"data/../../x.csv": b"x"}, "file", "foreign_file"),
+        ({"data/runs.csv": None}, "file", "member_missing"),
+        ({"datapackage.json": b"{"}, "datapackage.json", "member_not_json"),
+        ({"datapackage.json": b'{"trelvo": {"format": "other"}}'}, "datapackage.json", "not_a_package"),
         (
             {"datapackage.json": json.dumps({"trelvo": {"format": "trelvo-package", "version": 9}}).encode()},
             "datapackage.json",
-            "version 9",
+            "package_of_other_version",
         ),
-        ({"data/knobs.csv": b"key,name\ncore,Core\n"}, "data/knobs.csv", "Columns missing"),
-        ({"data/knobs.csv": b"\xff\xfe"}, "data/knobs.csv", "not UTF-8"),
+        ({"data/knobs.csv": b"key,name\ncore,Core\n"}, "data/knobs.csv", "columns_differ"),
+        ({"data/knobs.csv": b"\xff\xfe"}, "data/knobs.csv", "not_utf8"),
     ],
 )
-def test_what_is_no_package_is_refused_in_words(package, now, change, where, says):
+def test_what_is_no_package_is_refused_in_words(package, now, change, where, code):
     with pytest.raises(Refused) as refused:
         read_package(remade(package, change), now)
     problem = refused.value.problems[0]
-    assert (problem.where, says in problem.what) == (where, True)
-    assert problem.todo
+    assert (problem.where, problem.code) == (where, code)
 
 
 @pytest.mark.parametrize(
@@ -228,9 +227,9 @@ def test_a_packed_bomb_stops_at_its_bound(package, now, monkeypatch):
 
     monkeypatch.setattr(read, "MOST_TABLE_BYTES", 200_000)
     file = remade(package, {"data/marks.csv": b"x" * 400_000})
-    with pytest.raises(Refused, match="too large once unpacked"):
+    with pytest.raises(Refused, match="package_too_large"):
         read_package(file, now)
-    with pytest.raises(Refused, match="not a zip"):
+    with pytest.raises(Refused, match="not_a_zip_file"):
         read_package(io.BytesIO(b"PK but not really"), now)
 
 
@@ -244,8 +243,8 @@ def figures_of(rows):
     ("table", "says"),
     [
         # 40 kB once zipped
-        (lambda: b"," * 20_000_000, "A line has more than"),
-        (lambda: figures_of(1_000_000), "cells in all its tables"),
+        (lambda: b"," * 20_000_000, "line_too_long"),
+        (lambda: figures_of(1_000_000), "package_too_many_cells"),
     ],
 )
 def test_a_table_of_nothing_takes_no_more_memory_than_its_bound(package, now, table, says, monkeypatch):
@@ -267,7 +266,7 @@ def test_a_table_of_nothing_takes_no_more_memory_than_its_bound(package, now, ta
 def test_a_log_that_is_named_twice_is_refused_before_it_is_read(package, now):
     lines = zipfile.ZipFile(io.BytesIO(package.getvalue())).read("data/series.csv").split(b"\r\n")
     twice = b"\r\n".join([lines[0], *[lines[1]] * 40, b""])
-    with pytest.raises(Refused, match="is there twice"):
+    with pytest.raises(Refused, match="line_twice"):
         read_package(remade(package, {"data/series.csv": twice}), now)
 
 

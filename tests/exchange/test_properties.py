@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from trelvo.core.base.problems import Refused
 from trelvo.exchange.logs.choice import headers_mark
 from trelvo.exchange.logs.guess import guess_choice
 from trelvo.exchange.logs.reading import FrameLog, columns_of, read_log
@@ -87,5 +88,7 @@ def test_one_bad_cell_is_named_wherever_it_stands(rows, place, cell):
             header="temp", quantity="temperature", unit="°C"
         )
     ]
-    with pytest.raises(ValueError, match=f"row {place + 2}, column temp: “{cell.replace('.', '[.]')}” is not a number"):
+    with pytest.raises(Refused) as refused:
         read_log(table, choice)
+    problem = refused.value.problems[0]
+    assert (problem.where, problem.params["cell"]) == (f"row {place + 2}, column temp", cell)

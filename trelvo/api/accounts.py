@@ -108,9 +108,7 @@ def change_account(request: HttpRequest, account_id: int, change: AccountChange)
         user.is_active = change.let_in if change.let_in is not None else user.is_active
         user.save()
         if not get_user_model().objects.filter(is_staff=True, is_active=True).exists():
-            raise Refused(
-                Problem("role", "Then nobody would be an owner any more.", "Make someone else an owner first.")
-            )
+            raise Refused(Problem("role", "last_owner"))
         _bind(user, change)
     if not user.is_active:
         for session in _sessions().get(str(user.pk), []):
@@ -121,13 +119,13 @@ def change_account(request: HttpRequest, account_id: int, change: AccountChange)
 def _bind(user: Any, change: AccountChange) -> None:
     """Let a bench log on one rig only, or on every rig again; an owner is bound to none."""
     if user.is_staff and change.rig_id is not None:
-        raise Refused(Problem("rig_id", "An owner may log on every rig.", "Make the account a bench first."))
+        raise Refused(Problem("rig_id", "owner_logs_everywhere"))
     if user.is_staff or ("rig_id" in change.model_fields_set and change.rig_id is None):
         BenchAccount.objects.filter(user=user).delete()
     elif change.rig_id is not None:
         rig = Rig.objects.filter(pk=change.rig_id).first()
         if rig is None:
-            raise Refused(Problem("rig_id", f"There is no rig {change.rig_id}.", "Choose one of the rigs."))
+            raise Refused(Problem("rig_id", "no_such_rig", {"rig": change.rig_id}))
         BenchAccount.objects.update_or_create(user=user, defaults={"rig": rig})
 
 
@@ -136,11 +134,11 @@ def change_password(request: HttpRequest, wish: NewPassword) -> SessionOut:
     """One's own password; signed-in browsers elsewhere have to sign in again."""
     user = _me(request)
     if not user.check_password(wish.old):
-        raise Refused(Problem("old", "That is not the password as it is now.", "Type the one you sign in with."))
+        raise Refused(Problem("old", "wrong_old_password"))
     try:
         validate_password(wish.new, user)
     except ValidationError as trouble:
-        raise Refused(Problem("new", " ".join(trouble.messages), "Choose another.")) from trouble
+        raise Refused(Problem("new", "password_refused", {"reasons": " ".join(trouble.messages)})) from trouble
     user.set_password(wish.new)
     user.save()
     update_session_auth_hash(request, user)
@@ -158,5 +156,5 @@ def sign_out_everywhere(request: HttpRequest) -> SessionOut:
 
 def _me(request: HttpRequest) -> Any:
     if not request.user.is_authenticated:
-        raise Refused(Problem("account", "Nobody is signed in here.", "This Trelvo is served to this machine alone."))
+        raise Refused(Problem("account", "nobody_signed_in"))
     return request.user

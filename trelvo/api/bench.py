@@ -178,7 +178,13 @@ def open_on_bench(request: HttpRequest, body: OpenIn) -> Status[Opened]:
     workload = next((one for one in testable(campaign) if one.name.casefold() == wanted), None)
     if workload is None:
         known = ", ".join(one.name for one in testable(campaign))
-        raise Refused(Problem("workload", f"{campaign.name} has no workload “{body.workload}”.", f"One of: {known}."))
+        raise Refused(
+            Problem(
+                "workload",
+                "no_such_workload_named",
+                {"campaign": campaign.name, "workload": body.workload, "known": known},
+            )
+        )
     draft = LiveDraft(
         bench=body.bench.strip(),
         channels=declared_channels([channel.dict() for channel in body.channels], _instruments(token)),

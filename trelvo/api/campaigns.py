@@ -283,10 +283,10 @@ def make_campaign(request: HttpRequest, body: CampaignIn) -> Status[CampaignOut]
     elif body.rig_id is not None and (found := Rig.objects.filter(pk=body.rig_id).first()) is not None:
         rig = found
     else:
-        raise Refused(Problem("rig", "No rig is chosen.", "Choose a rig or describe a new one."))
+        raise Refused(Problem("rig", "no_rig_chosen"))
     kept = list(Variant.objects.filter(pk__in=body.workload_ids))
     if len(kept) != len(set(body.workload_ids)):
-        raise Refused(Problem("workload_ids", "A workload is not there (any more).", "Choose from the list again."))
+        raise Refused(Problem("workload_ids", "workload_gone"))
     knobs: list[Knob] = []
     unclear: list[Problem] = []
     for index, knob in enumerate(body.knobs):
@@ -319,7 +319,7 @@ def change_knob_of(request: HttpRequest, campaign_id: int, key: str, body: KnobC
     """A knob's name, role, part, step, range or direction changed. Settings and runs stay."""
     campaign = found_campaign(campaign_id)
     if row := campaign.knobs.filter(key=key).first():
-        check_seen(f"The knob {row.name}", body.seen, row.as_knob())
+        check_seen("knob_changed", body.seen, row.as_knob(), row.name)
     change_knob(campaign, key, body.model_dump(exclude_none=True, exclude={"seen"}))
     return campaign_out(campaign)
 

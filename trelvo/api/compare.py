@@ -62,7 +62,7 @@ def show_comparison(
     sides: list[Side] = []
     for pk, number in named or [(setting.id, None) for setting in best_settings(case)]:
         if pk not in there:
-            raise Refused(Problem("candidates", f"There is no setting {pk} (any more).", "Choose from the list again."))
+            raise Refused(Problem("candidates", "no_such_setting", {"setting": pk}))
         where, setting = there[pk]
         under = where.campaign.judged_fitting if number is None else fitting_numbered(where.campaign, number)
         sides.append(Side(len(sides) + 1, where, setting, under))

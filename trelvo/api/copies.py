@@ -132,14 +132,11 @@ def check_database(request: HttpRequest) -> ContentsOut:
 def _restore(copy: Path) -> ContentsOut:
     found = look_over(copy, thorough=True, to_restore=True)
     if found.migration != _newest_migration():
-        what = "This copy was made by an earlier Trelvo."
-        raise Refused(
-            Problem("copy", what, "Stop Trelvo and put it back with ./run.py restore FILE, which brings it up to date.")
-        )
+        raise Refused(Problem("copy", "copy_of_earlier_version"))
     # from the copy of what is there now to the end nobody else writes: it would be in neither
     with _alone(), no_other_writes(_database()):
         if LiveRun.objects.filter(state=LiveRun.State.OPEN).exists():
-            raise Refused(Problem("copy", "A run goes on.", "End it first; its readings would be lost."))
+            raise Refused(Problem("copy", "run_goes_on"))
         put_back(copy, _database(), timezone.now(), _share.append)
         connections.close_all()
         empty_store()
@@ -159,7 +156,7 @@ class _alone:
 
     def __enter__(self) -> None:
         if not _busy.acquire(blocking=False):
-            raise Refused(Problem("copy", "Another copy is being made or put back.", "Wait until it is done."))
+            raise Refused(Problem("copy", "copy_under_way"))
         _share.append(0.0)
 
     def __exit__(self, *trouble: object) -> None:

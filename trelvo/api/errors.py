@@ -13,28 +13,29 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from trelvo.api.schema import Schema
 from trelvo.core.base.problems import Problem, Refused
-from trelvo.exchange.plain_words import plain_problem
+from trelvo.exchange.field_problems import field_problem
 from trelvo.exchange.store.write_gate import RESTORING
+from trelvo.messages.problems import problem_text
 
 log = logging.getLogger(__name__)
 # What the database says, and what it means.
 TROUBLES = (
-    (RESTORING, "a backup is being restored."),
-    ("full", "the disk is full. Make room."),
-    ("locked", "another program holds the database."),
-    ("readonly", "the data folder has become read-only."),
-    ("malformed", "the database is damaged. Stop Trelvo and put back a copy."),
-    ("disk i/o", "the disk cannot be written or read."),
+    (RESTORING, "database_being_restored"),
+    ("full", "disk_full"),
+    ("locked", "database_held"),
+    ("readonly", "data_folder_read_only"),
+    ("malformed", "database_malformed"),
+    ("disk i/o", "disk_unreadable"),
 )
 
 
 class ProblemOut(Schema):
-    """code: what a program tells the problem by; empty where none has to"""
+    """code: what a program tells the problem by"""
 
     where: str
     what: str
     todo: str
-    code: str = ""
+    code: str
 
 
 class Problems(Schema):
@@ -43,17 +44,17 @@ class Problems(Schema):
 
 def database_trouble(trouble: OperationalError) -> tuple[dict[str, str], dict[str, str]]:
     """Return the problem and the headers of an answer to a request that the database could not serve."""
-    said = next((words for sign, words in TROUBLES if sign in str(trouble).lower()), "the database refuses.")
-    what = f"Nothing can be written to the logbook now: {said}"
-    problem = Problem("database", what, "Nothing that was stored is lost. Try again afterwards.")
-    return asdict(problem), {"Retry-After": "5"}
+    code = next((code for sign, code in TROUBLES if sign in str(trouble).lower()), "database_refuses")
+    return asdict(problem_text(Problem("database", code))), {"Retry-After": "5"}
 
 
 def register_errors(api: NinjaAPI) -> None:
     """Tells the API how to answer each kind of refusal."""
 
     def answer(request: HttpRequest, problems: list[Problem], status: int) -> HttpResponse:
-        return api.create_response(request, {"problems": [asdict(problem) for problem in problems]}, status=status)
+        return api.create_response(
+            request, {"problems": [asdict(problem_text(problem)) for problem in problems]}, status=status
+        )
 
     @api.exception_handler(Refused)
     def refused(request: HttpRequest, trouble: Refused) -> HttpResponse:
@@ -65,13 +66,11 @@ def register_errors(api: NinjaAPI) -> None:
 
     @api.exception_handler(Http404)
     def missing(request: HttpRequest, trouble: Http404) -> HttpResponse:
-        what = "There is nothing here (any more)."
-        return answer(request, [Problem("address", what, "Go back to the list of campaigns.")], 404)
+        return answer(request, [Problem("address", "nothing_here")], 404)
 
     @api.exception_handler(AuthenticationError)
     def unknown(request: HttpRequest, trouble: AuthenticationError) -> HttpResponse:
-        what = "This token is not known, or was withdrawn."
-        return answer(request, [Problem("token", what, "Make a new one on the Prepare page of the campaign.")], 401)
+        return answer(request, [Problem("token", "unknown_token")], 401)
 
     @api.exception_handler(OperationalError)
     def not_stored(request: HttpRequest, trouble: OperationalError) -> HttpResponse:
@@ -85,27 +84,24 @@ def register_errors(api: NinjaAPI) -> None:
     @api.exception_handler(SuspiciousOperation)
     @api.exception_handler(MultiPartParserError)
     def garbled(request: HttpRequest, trouble: Exception) -> HttpResponse:
-        return answer(
-            request, [Problem("request", "The body cannot be read.", "Send it again, as one form or as JSON.")], 400
-        )
+        return answer(request, [Problem("request", "unreadable_body")], 400)
 
     @api.exception_handler(OverflowError)
     def far_too_large(request: HttpRequest, trouble: OverflowError) -> HttpResponse:
-        return answer(request, [Problem("request", "A number is far too large.", "Check the numbers.")], 422)
+        return answer(request, [Problem("request", "number_far_too_large")], 422)
 
     @api.exception_handler(Exception)
     def fault(request: HttpRequest, trouble: Exception) -> HttpResponse:
         log.error("%s %s", request.method, request.path, exc_info=trouble)
-        what = "Trelvo made a mistake; what happened is in its log. Nothing was half stored."
-        return answer(request, [Problem("server", what, "Try again; if it comes again, report it with the log.")], 500)
+        return answer(request, [Problem("server", "program_fault")], 500)
 
     @api.exception_handler(HttpError)
     def unreadable(request: HttpRequest, trouble: HttpError) -> HttpResponse:
-        return answer(request, [Problem("request", str(trouble), "Send it again, corrected.")], trouble.status_code)
+        return answer(request, [Problem("request", "request_refused", {"reason": str(trouble)})], trouble.status_code)
 
 
 def _from_validation(error: dict[str, Any]) -> Problem:
     # location: ("body", <argument>, field, …); the first two name no field of the user's
     location = [str(word) for word in error.get("loc", ())]
     where = ".".join(location[2:] if location[:1] == ["body"] else location[1:]) or "request"
-    return plain_problem(error, where)
+    return field_problem(error, where)

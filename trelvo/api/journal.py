@@ -102,7 +102,7 @@ def change_entry(request: HttpRequest, entry_id: int, body: EntryChange) -> Entr
     """Corrects an entry; what stood there before is kept beside it."""
     entry = get_object_or_404(JournalEntry.objects.filter(taken_out_at=None), pk=entry_id)
     as_it_is = {"kind": entry.kind, "text": entry.text, "room_c": entry.room_c}
-    check_seen("The entry", body.seen, as_it_is)
+    check_seen("entry_changed", body.seen, as_it_is)
     at = body.happened_at if body.at else entry.at
     return entry_view(correct_entry(entry, body.kind, body.text, at, timezone.now(), body.room_c))
 
@@ -130,8 +130,7 @@ def accept_caution(request: HttpRequest, campaign_id: int, body: YesIn) -> Cauti
     row, case = found_row_and_case(campaign_id)
     one: Caution | None = next((said.caution for said in cautions_of(case) if said.caution.key == body.key), None)
     if one is None or one.never:
-        what = f"There is no caution “{body.key}” to say yes to here."
-        raise Refused(Problem("key", what, "Choose one of the cautions of this campaign."))
+        raise Refused(Problem("key", "no_such_caution", {"key": body.key}))
     say_yes(row, body.key, f"{one.title}. {one.why} {one.people}", timezone.now())
     return CautionsOut(cautions=cautions_of(found_case(campaign_id)), first=FIRST)
 
@@ -148,7 +147,7 @@ def sum_connectors(request: HttpRequest, body: ConnectorsIn) -> ConnectorSum:
     unknown = [one for one in body.connectors if one not in CONNECTORS_W]
     if unknown:
         known = ", ".join(CONNECTORS_W)
-        raise Refused(Problem("connectors", f"{', '.join(unknown)} is not known.", f"Choose: {known}."))
+        raise Refused(Problem("connectors", "unknown_connectors", {"unknown": tuple(unknown), "known": known}))
     if body.slot_w > body.watts:
-        raise Refused(Problem("slot_w", "More through the slot than in all.", "Type the slot's share of the watts."))
+        raise Refused(Problem("slot_w", "slot_above_total"))
     return connector_load(body.watts, body.connectors, body.slot_w)

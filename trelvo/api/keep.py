@@ -127,7 +127,7 @@ def make_keeper(request: HttpRequest, campaign_id: int, body: KeeperIn) -> Statu
     (row, case), now = found_row_and_case(campaign_id), timezone.now()
     setting = one_of(case.campaign.settings, body.setting_id)
     if case.campaign.judged_fitting is None:
-        raise Refused(Problem("setting", "The rig is not described yet.", "Describe how it is put together first."))
+        raise Refused(Problem("setting", "rig_not_described"))
     evidence, proof = evidence_of(case, setting, now), proof_of(case, setting, case.campaign.rig.used)
     keeper = keep(
         row, setting.id, case.campaign.judged_fitting.id, body.name, body.use, body.components, evidence, proof, now,
@@ -162,7 +162,7 @@ def show_keeper(request: HttpRequest, keeper_id: int) -> KeeperView:
 def change_keeper(request: HttpRequest, keeper_id: int, body: KeeperName) -> KeeperView:
     """Another name or use; what it sets and rests on never changes."""
     keeper = _keeper(keeper_id)
-    check_seen(f"“{keeper.name}”", body.seen, {"name": keeper.name, "use": keeper.use})
+    check_seen("keeper_changed", body.seen, {"name": keeper.name, "use": keeper.use}, keeper.name)
     return keeper_view(rename_keeper(keeper, body.name, body.use), timezone.now())
 
 

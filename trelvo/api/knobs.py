@@ -31,8 +31,9 @@ class KnobIO(Schema):
         if role is None:
             guess = guess_role(self.key, self.name, self.unit)
             if not guess.certain:
-                what = f"Name and unit of {self.name} do not say what it turns."
-                raise Refused(Problem(f"{where}role", what, f"Choose one of: {', '.join(guess.choices)}."))
+                raise Refused(
+                    Problem(f"{where}role", "unknown_role", {"name": self.name, "known": tuple(guess.choices)})
+                )
             role = guess.role
         return Knob(
             self.key, self.name, self.unit, self.stock, self.step, self.low, self.high, self.away, role, self.part

@@ -48,8 +48,7 @@ _under_way: dict[tuple[int, int, int], asyncio.Future[Told]] = {}
 async def stream_live(request: HttpRequest, run_id: int, after: Query[int] = 0) -> StreamingHttpResponse:
     """Events `news` (see docs/formats.md) until the run has ended. Last-Event-ID, or `after`, says what is known already."""
     if len(_places) >= MOST_STREAMS:
-        what = f"{MOST_STREAMS} screens follow runs already."
-        raise Refused(Problem("stream", what, "Close one of them; this page tries again by itself."))
+        raise Refused(Problem("stream", "too_many_streams", {"most": MOST_STREAMS}))
     # taken before anything is waited for, so that a burst of newcomers is counted
     place = Place()
     _places.add(place)

@@ -11,8 +11,9 @@ from trelvo.api.errors import Problems
 from trelvo.api.runs import found_run
 from trelvo.api.schema import Schema
 from trelvo.core.base.figures import PARTS
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.base.problems import Refused
 from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES
+from trelvo.exchange.field_problems import field_problem
 from trelvo.exchange.limits import LOG_BYTES, in_words
 from trelvo.exchange.logs.about_run import about_run
 from trelvo.exchange.logs.choice import ColumnSeen, LogChoice, headers_mark
@@ -21,12 +22,12 @@ from trelvo.exchange.logs.guess import About, guess_choice
 from trelvo.exchange.logs.kept_tables import table_of
 from trelvo.exchange.logs.remembered import with_memory
 from trelvo.exchange.logs.times import TIME_FORMATS
-from trelvo.exchange.plain_words import plain_problem
 from trelvo.logbook.answers.log_sources import FigureSource, LogRows, rows_of, sources_of
 from trelvo.logbook.answers.series_points import SeriesPoints, points_of
 from trelvo.logbook.commands.log_doubts import doubts_of
 from trelvo.logbook.commands.logs import Supplied, attach_log, remember_choice, remembered_choice, supplied
 from trelvo.logbook.models import Series
+from trelvo.messages.problems import problem_text
 
 router = Router(tags=["logs"])
 
@@ -166,14 +167,14 @@ def add_log(
         chosen = LogChoice.model_validate_json(choice)
     except ValidationError as trouble:
         first = trouble.errors()[0]
-        raise Refused(plain_problem(first, ".".join(str(word) for word in first["loc"]) or "choice")) from trouble
+        raise Refused(field_problem(first, ".".join(str(word) for word in first["loc"]) or "choice")) from trouble
     data = file.read()
     table = table_of(data, chosen.separator, chosen.decimal)
     draft = draft_log(table, chosen, file.name or "log", run.variant.measure, digest_of(data))
     figures = supplied(run, draft.figures)
     doubts = doubts_of(run, draft, figures)
     if store and doubts and not sure:
-        raise Refused(*(Problem("sure", doubt, "Say that the log is right, or read it otherwise.") for doubt in doubts))
+        raise Refused(*doubts)
     if store:
         with transaction.atomic():
             attach_log(run, draft, [field for field in take_over.split(",") if field], timezone.now())
@@ -184,7 +185,7 @@ def add_log(
         rows=draft.rows,
         covers_s=draft.figures.duration_s,
         every_s=draft.every_s,
-        doubts=doubts,
+        doubts=[problem_text(doubt).what for doubt in doubts],
         figures=figures,
         summary=draft.summary,
         stretch=StretchOut(**found) if (found := draft.summary.get("stretch")) else None,

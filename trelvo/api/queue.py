@@ -102,7 +102,7 @@ def add_to_queue(request: HttpRequest, campaign_id: int, body: QueueIn) -> Queue
     settings = [get_object_or_404(campaign.settings, pk=pk) for pk in dict.fromkeys(body.setting_ids)]
     there = {workload.pk: workload for workload in testable(campaign)}
     if unknown := set(body.workload_ids) - set(there):
-        raise Refused(Problem("workload_ids", f"No such workload: {min(unknown)}.", "Choose the campaign's own."))
+        raise Refused(Problem("workload_ids", "no_such_workload_number", {"workload": min(unknown)}))
     workloads = [there[pk] for pk in dict.fromkeys(body.workload_ids)]
     line_up(campaign, settings, workloads, body.repeats, body.speed, body.confirmation, interleave=body.interleave)
     return queue_out(campaign)

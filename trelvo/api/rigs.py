@@ -187,7 +187,7 @@ def list_workloads(request: HttpRequest) -> list[KnownWorkload]:
 def change_workload(request: HttpRequest, workload_id: int, body: WorkloadChange) -> WorkloadOut:
     """Corrects how a workload was described, in every campaign that uses it; what stood there before is kept beside it."""
     variant = get_object_or_404(Variant, pk=workload_id)
-    check_seen(f"The workload {variant.name}", body.seen, workloads_out([variant])[0])
+    check_seen("workload_changed", body.seen, workloads_out([variant])[0], variant.name)
     return workloads_out([correct_workload(variant, body.draft(), timezone.now())])[0]
 
 
@@ -203,7 +203,7 @@ class RigName(Schema):
 def change_rig(request: HttpRequest, rig_id: int, body: RigName) -> RigOut:
     """Another name for a rig."""
     rig = get_object_or_404(Rig, pk=rig_id)
-    check_seen("The rig", body.seen, {"name": rig.name})
+    check_seen("rig_changed", body.seen, {"name": rig.name})
     return rig_out(rename_rig(rig, body.name))
 
 

@@ -11,7 +11,7 @@ from pydantic import Field
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign
 from trelvo.api.schema import Schema
-from trelvo.core.base.figures import FigureKey, Part, Statistic, name_of
+from trelvo.core.base.figures import FigureKey, Part, Statistic
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.problems import Problem, Refused
@@ -149,14 +149,13 @@ def ask_about(campaign: Campaign, setting: Setting | None, workload: Variant, dr
     """Raises Refused, as a question, where something typed is far from all that was measured here, or was typed before."""
     if draft.uid is not None and Run.objects.filter(uid=draft.uid).exists():
         return
-    asked = [typed_before(campaign, setting, workload, draft)] if setting else []
+    asked: list[Problem | None] = []
+    if setting and typed_before(campaign, setting, workload, draft):
+        asked.append(Problem("sure", "run_typed_before"))
     if draft.value is not None:
         asked.append(far_off(draft.value, known_results(campaign, workload)))
-    for one in draft.figures:
-        question = figure_far_off(one.key, one.value, known_figures(campaign, workload, one.key))
-        asked.append(f"{name_of(one.key)}: {question}" if question else "")
-    todo = "Correct it, or say that it is right as it is."
-    if problems := [Problem("sure", question, todo) for question in asked if question]:
+    asked += [figure_far_off(one.key, one.value, known_figures(campaign, workload, one.key)) for one in draft.figures]
+    if problems := [problem for problem in asked if problem]:
         raise Refused(*problems)
 
 

@@ -15,8 +15,8 @@ from trelvo.logbook.commands.seen import refuse_if_changed
 Seen = Annotated[dict[str, JsonValue] | None, Field(max_length=40)]
 
 
-def check_seen(what: str, seen: Mapping[str, JsonValue] | None, now: Any) -> None:
-    """Raise Refused where something changed since it was seen. what: beginning of a sentence, such as "The target"
+def check_seen(code: str, seen: Mapping[str, JsonValue] | None, now: Any, name: str = "") -> None:
+    """Raise Refused where something changed since it was seen. code: of the problem; name: of what was changed
 
     now: as it is, in the shape of the answer that the form was filled from
     """
@@ -25,6 +25,5 @@ def check_seen(what: str, seen: Mapping[str, JsonValue] | None, now: Any) -> Non
     whole = json.loads(now.model_dump_json()) if isinstance(now, Schema) else now
     fields = asdict(whole) if is_dataclass(whole) and not isinstance(whole, type) else whole
     if unknown := [word for word in seen if word not in fields]:
-        what_is_wrong = f"There is no field {unknown[0][:80]} to compare with what was seen."
-        raise Refused(Problem("seen", what_is_wrong, f"Leave it out. Known are: {', '.join(fields)}."))
-    refuse_if_changed(what, seen, fields)
+        raise Refused(Problem("seen", "seen_unknown_field", {"field": unknown[0][:80], "known": tuple(fields)}))
+    refuse_if_changed(code, seen, fields, name)

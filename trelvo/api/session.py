@@ -46,10 +46,10 @@ def sign_in(request: HttpRequest, body: SignIn) -> SessionOut:
     """Signs in with an account of Django's."""
     address = str(request.META.get("REMOTE_ADDR", ""))
     if (wait_s := guard.begin(address, body.name)) > 0:
-        raise Refused(Problem("password", "Too many wrong passwords.", f"Try again in {wait_s:.0f} seconds."))
+        raise Refused(Problem("password", "too_many_wrong_passwords", {"wait_s": wait_s}))
     user = authenticate(request, username=body.name, password=body.password)
     if user is None:
-        raise Refused(Problem("password", "Name and password do not belong together.", "Check both."))
+        raise Refused(Problem("password", "wrong_password"))
     guard.right(address, body.name)
     login(request, user)
     return session_of(request)

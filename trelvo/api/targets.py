@@ -47,7 +47,7 @@ def make_target(request: HttpRequest, campaign_id: int, body: TargetIn) -> Statu
 def change_target(request: HttpRequest, target_id: int, body: TargetChange) -> Target:
     """The same target, told anew."""
     target = _found(target_id)
-    check_seen(f"The target {target.name}", body.seen, _as_typed(target))
+    check_seen("target_changed", body.seen, _as_typed(target), target.name)
     return keep_target(target.campaign, body.draft(), target)
 
 

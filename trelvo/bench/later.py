@@ -29,8 +29,7 @@ LONGEST = 50
 def _own_bench(rig: Rig, number: int) -> Bench:
     """A bench of the rig whose luck is its own, so that the rig's runs are not disturbed."""
     if not rig.standin:
-        what = f"{rig.name} is a real machine; Trelvo drives only its own stand-in."
-        raise Refused(Problem("bench", what, "Use it, and log the hours."))
+        raise Refused(Problem("bench", "real_machine_hours", {"bench": rig.name}))
     bench = bench_of(rig)
     bench.rng = np.random.default_rng((rig.standin_seed, number, 17))
     return bench
@@ -39,15 +38,16 @@ def _own_bench(rig: Rig, number: int) -> Bench:
 def _insist_on(bench: Bench, load: str) -> None:
     """Raises Refused for a workload that the stand-in's rig does not know."""
     if load not in bench.rig.design.loads:
-        what = f"The stand-in does not know the workload {load}."
-        raise Refused(Problem("workload", what, f"It knows: {', '.join(bench.rig.design.loads)}."))
+        raise Refused(
+            Problem("workload", "standin_lacks_workload", {"workload": load, "known": tuple(bench.rig.design.loads)})
+        )
 
 
 @transaction.atomic
 def use_on_standin(keeper: Keeper, hours: float, variant: Variant, now: datetime) -> UseEntry:
     """So many hours of use on the stand-in, or as many as it lasts; logged like any other use."""
     if not 0 < hours <= 10_000:
-        raise Refused(Problem("hours", f"{hours:g} hours cannot be run.", "Type 0.1 to 10 000."))
+        raise Refused(Problem("hours", "hours_out_of_range", {"hours": hours}))
     bench = _own_bench(keeper.rig, keeper.entries.count() + 1000 * keeper.pk)
     _insist_on(bench, variant.name)
     ending = used_for(bench, keeper.setting.values, variant.name, hours)

@@ -75,8 +75,13 @@ class PracticeView:
 def begin_practice(seed: int, budget_minutes: float, accepted_hours: float, now: datetime) -> Practice:
     """A practice on the specimen of this seed."""
     if not BUDGETS[0] <= budget_minutes <= BUDGETS[1]:
-        what = f"{budget_minutes:g} minutes is no time for a climb."
-        raise Refused(Problem("budget_minutes", what, f"Choose {BUDGETS[0]:g} to {BUDGETS[1]:g}."))
+        raise Refused(
+            Problem(
+                "budget_minutes",
+                "practice_budget_out_of_range",
+                {"minutes": budget_minutes, "low": BUDGETS[0], "high": BUDGETS[1]},
+            )
+        )
     return Practice.objects.create(
         seed=seed, budget_minutes=budget_minutes, accepted_hours=accepted_hours, created_at=now
     )
@@ -89,12 +94,11 @@ def practise(practice: Practice, value: float, minutes: float, *, advised: bool 
     problems = [wrong] if (wrong := check_value(KNOB, value, "value")) else []
     left = practice.budget_minutes - spent_minutes(practice.tests)
     if not 0 < minutes <= 24 * 60:
-        problems.append(Problem("minutes", f"{minutes:g} minutes is no length for a test.", "Type 0.5 or more."))
+        problems.append(Problem("minutes", "practice_test_too_short", {"minutes": minutes}))
     elif minutes > left + 1e-9:
-        what = f"{minutes:g} minutes are more than the {max(left, 0):.1f} that are left."
-        problems.append(Problem("minutes", what, "Choose a shorter test, or keep a value."))
+        problems.append(Problem("minutes", "practice_minutes_above_left", {"minutes": minutes, "left": max(left, 0)}))
     if len(practice.tests) >= MOST_TESTS:
-        problems.append(Problem("value", f"{MOST_TESTS} tests are enough.", "Keep a value."))
+        problems.append(Problem("value", "practice_tests_used_up", {"most": MOST_TESTS}))
     if problems:
         raise Refused(*problems)
     lasted, kind = HiddenChip.of(practice.seed).run(value, minutes, _luck(practice.seed, len(practice.tests)))
@@ -146,9 +150,7 @@ def spent_minutes(tests: Sequence[dict[str, object]]) -> float:
 
 def _check_open(practice: Practice) -> None:
     if practice.kept is not None:
-        raise Refused(
-            Problem("practice", "This practice has ended.", "Begin another one; the same seed is the same chip.")
-        )
+        raise Refused(Problem("practice", "practice_ended"))
 
 
 def _policy(practice: Practice, left: float) -> Policy:

@@ -35,27 +35,24 @@ def line_up(
     confirmation: the typed words, where exactly one of the settings stands beyond a voltage ceiling
     """
     if not settings or not workloads:
-        raise Refused(Problem("items", "There is nothing to line up.", "Choose at least one setting and one workload."))
+        raise Refused(Problem("items", "nothing_to_line_up"))
     if not 1 <= repeats <= MOST_REPEATS:
-        raise Refused(Problem("repeats", f"{repeats} repeats.", f"Choose 1 to {MOST_REPEATS}."))
+        raise Refused(Problem("repeats", "repeats_out_of_range", {"repeats": repeats, "most": MOST_REPEATS}))
     if interleave and len(settings) != 2:
-        what = f"{len(settings)} settings cannot be run in the order A B B A."
-        raise Refused(Problem("interleave", what, "Choose the two that are to be compared closely."))
+        raise Refused(Problem("interleave", "not_two_settings", {"count": len(settings)}))
     knobs, rails = knobs_of(campaign), rails_of(campaign)
     for setting in settings:
         beyond = beyond_ceiling(knobs, setting.values, rails)
         if beyond and not is_confirmed(beyond, confirmation):
-            what = f"{wanted_words(beyond)} stands above its ceiling."
-            todo = f"Line it up alone and type: {wanted_words(beyond)}"
-            raise Refused(Problem("confirmation", what, todo))
+            params = {"confirmation": wanted_words(beyond)}
+            raise Refused(Problem("confirmation", "above_ceiling_in_queue", params))
         for workload in workloads:
             check_on_standin(campaign, setting, workload)
     queue, _ = Queue.objects.get_or_create(campaign=campaign)
     new = len(settings) * len(workloads) * repeats
     waiting = queue.items.filter(state=QueueItem.State.WAITING).count()
     if waiting + new > MOST_ITEMS:
-        what = f"{new} more runs would make {waiting + new}."
-        raise Refused(Problem("repeats", what, f"At most {MOST_ITEMS} can wait at once."))
+        raise Refused(Problem("repeats", "queue_too_long", {"new": new, "total": waiting + new, "most": MOST_ITEMS}))
     if not waiting and not queue.items.filter(state=QueueItem.State.RUNNING).exists():
         # what has been worked through makes room for the new list
         queue.items.all().delete()

@@ -49,13 +49,11 @@ def open_on_standin(
     rig = campaign.rig
     check_on_standin(campaign, setting, workload)
     if not SPEEDS[0] <= speed <= SPEEDS[-1]:
-        what = f"{speed:g} times real time cannot be driven."
-        raise Refused(Problem("speed", what, f"Choose {SPEEDS[0]:g} to {SPEEDS[-1]:g}."))
+        raise Refused(Problem("speed", "speed_out_of_range", {"speed": speed, "low": SPEEDS[0], "high": SPEEDS[-1]}))
     if minutes is not None and not 0 < minutes <= 24 * 60:
-        raise Refused(Problem("minutes", f"{minutes:g} minutes is no length for a run.", "Type 0.1 to 1440."))
+        raise Refused(Problem("minutes", "run_minutes_out_of_range", {"minutes": minutes}))
     if busy := busy_run(rig):
-        what = f"{rig.name} is busy with another run: {busy.run.variant.name}."
-        raise Refused(Problem("bench", what, "Wait for it, stop it, or line this one up in the queue."))
+        raise Refused(Problem("bench", "bench_busy", {"bench": rig.name, "run": busy.run.variant.name}))
     draft = standin_draft(bench_of(rig), setting, minutes or workload.minutes, speed, confirmation)
     return open_run(campaign, setting, workload, draft, now)
 
@@ -88,15 +86,20 @@ def check_on_standin(campaign: Campaign, setting: Setting, workload: Variant) ->
     """Refused when the stand-in cannot do this: a real rig, or a knob or workload that it does not have."""
     rig = campaign.rig
     if rig.standin not in RIGS:
-        what = f"{rig.name} is a real machine; Trelvo drives only its own stand-in."
-        raise Refused(Problem("bench", what, "Use the agent on that machine, or log the run by hand."))
+        raise Refused(Problem("bench", "real_machine_run", {"bench": rig.name}))
     design = RIGS[rig.standin]
     if unknown := set(setting.values) - {knob.key for knob in design.knobs}:
-        what = f"The stand-in has no knob {', '.join(sorted(unknown))}."
-        raise Refused(Problem("setting", what, f"Its knobs are: {', '.join(knob.key for knob in design.knobs)}."))
+        raise Refused(
+            Problem(
+                "setting",
+                "standin_lacks_knob",
+                {"unknown": tuple(sorted(unknown)), "known": tuple(knob.key for knob in design.knobs)},
+            )
+        )
     if workload.name not in design.loads:
-        what = f"The stand-in does not know the workload {workload.name}."
-        raise Refused(Problem("workload", what, f"It knows: {', '.join(design.loads)}."))
+        raise Refused(
+            Problem("workload", "standin_lacks_workload", {"workload": workload.name, "known": tuple(design.loads)})
+        )
 
 
 def busy_run(rig: Rig) -> LiveRun | None:

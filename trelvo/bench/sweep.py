@@ -32,4 +32,4 @@ def line_up_sweep(campaign: Campaign, view: SweepView, repeats: int, speed: floa
         line_up(campaign, [setting], missing, repeats, speed)
         lined_up = True
     if not lined_up:
-        raise Refused(Problem("values", "Every cell of this sweep was run already.", "Choose other values."))
+        raise Refused(Problem("values", "sweep_all_run"))

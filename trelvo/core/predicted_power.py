@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from trelvo.core.base.problems import Refused
+from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import RunFacts
 from trelvo.core.case import Case
 from trelvo.core.laws.heat import Interval
@@ -20,7 +20,7 @@ class Read:
     facts: list[RunFacts]
     points: list[PowerPoint]
     model: Model | None
-    refused: str
+    refused: tuple[Problem, ...]
     read_by: str
 
 
@@ -32,7 +32,7 @@ def read_power(case: Case) -> Read:
     facts = [one for one in case.facts(runs) if one.outcome == "completed" and not one.set_aside and one.power_w]
     by = Counter((one.power_point, one.power_instrument) for one in facts)
     if not by:
-        return Read([], [], None, "No completed run has its power read yet.", "")
+        return Read([], [], None, (Problem("power", "no_power_read"),), "")
     (point, instrument), _ = by.most_common(1)[0]
     own = [one for one in facts if (one.power_point, one.power_instrument) == (point, instrument)]
     points = [
@@ -45,10 +45,8 @@ def read_power(case: Case) -> Read:
         law = fit_power(points)
         model = fit_model(law, points, settings, case.campaign.knobs, case.campaign.power_limit_w)
     except Refused as refused:
-        return Read(
-            own, points, None, " ".join(f"{one.what} {one.todo}" for one in refused.problems), instrument or point
-        )
-    return Read(own, points, model, "", instrument or point)
+        return Read(own, points, None, refused.problems, instrument or point)
+    return Read(own, points, model, (), instrument or point)
 
 
 def predicted_power(case: Case, values: Mapping[str, float], variant_id: int) -> Interval | None:

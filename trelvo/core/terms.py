@@ -84,24 +84,24 @@ def refusals(terms: Terms) -> list[Problem]:
     """What is wrong with the numbers themselves, field by field; empty where nothing is."""
     problems = []
     bounds: tuple[tuple[str, float | None, float, float, str], ...] = (
-        ("least_speed", terms.least_speed, 0.1, 2.0, "Type a share of stock's speed from 10 to 200 %."),
-        ("most_power_w", terms.most_power_w, 0.1, 100_000, "Type watts above zero, or leave it empty."),
-        ("frames", terms.frames, 1, 10_000, "Type frames a second, from 1 to 10 000."),
-        ("low_frames", terms.low_frames, 1, 10_000, "Type frames a second, or leave it empty."),
-        ("most_temp_c", terms.most_temp_c, 1, 200, "Type degrees from 1 to 200, or leave it empty."),
-        ("shown", terms.shown, 0.5, 0.999, "Type from 50 to 99.9 %."),
-        ("hours", terms.hours, 0.02, 100_000, "Type hours, from 0.02 to 100 000."),
-        ("sure", terms.sure, 0.5, 0.99, "Type from 50 to 99 %."),
+        ("least_speed", terms.least_speed, 0.1, 2.0, "goal_least_speed_out_of_range"),
+        ("most_power_w", terms.most_power_w, 0.1, 100_000, "goal_most_power_w_out_of_range"),
+        ("frames", terms.frames, 1, 10_000, "goal_frames_out_of_range"),
+        ("low_frames", terms.low_frames, 1, 10_000, "goal_low_frames_out_of_range"),
+        ("most_temp_c", terms.most_temp_c, 1, 200, "goal_most_temp_c_out_of_range"),
+        ("shown", terms.shown, 0.5, 0.999, "goal_shown_out_of_range"),
+        ("hours", terms.hours, 0.02, 100_000, "goal_hours_out_of_range"),
+        ("sure", terms.sure, 0.5, 0.99, "goal_sure_out_of_range"),
     )
-    for word, value, low, high, help_ in bounds:
+    for word, value, low, high, code in bounds:
         if value is not None and not low <= value <= high:
-            problems.append(Problem(word, f"{value:g} cannot be.", help_))
+            problems.append(Problem(word, code, {"value": value}))
     if terms.quiet_by not in get_args(QuietBy):
-        problems.append(Problem("quiet_by", f"{terms.quiet_by} is no measure of quiet.", "Choose degrees or noise."))
+        problems.append(Problem("quiet_by", "unknown_quiet_measure", {"measure": terms.quiet_by}))
     if terms.part not in PARTS or terms.part == "room":
-        problems.append(Problem("part", f"Unknown part “{terms.part}”.", "Choose one of the parts."))
+        problems.append(Problem("part", "unknown_part", {"part": terms.part}))
     if terms.goal == "frame rate" and terms.frames is None:
-        problems.append(Problem("frames", "There is no frame rate to hold.", "Type frames a second."))
+        problems.append(Problem("frames", "no_frame_rate"))
     return problems
 
 

@@ -40,13 +40,13 @@ def refusals_of_way(way: Way, knobs: list[Knob]) -> list[Problem]:
     """What is wrong with it, field by field."""
     problems = []
     if way.strategy not in get_args(Strategy):
-        problems.append(Problem("strategy", f"{way.strategy} is no strategy.", "Choose one of the list."))
+        problems.append(Problem("strategy", "unknown_strategy", {"strategy": way.strategy}))
     if way.school not in get_args(School):
-        problems.append(Problem("school", f"{way.school} is no school of proof.", "Choose one of the list."))
+        problems.append(Problem("school", "unknown_approach", {"approach": way.school}))
     known = {knob.key for knob in knobs}
     for key, step in way.largest_steps.items():
         if key not in known:
-            problems.append(Problem(f"largest_steps.{key}", "This campaign has no such knob.", "Leave it out."))
+            problems.append(Problem(f"largest_steps.{key}", "no_such_knob_here"))
         elif not 0 < step <= 1e9:
-            problems.append(Problem(f"largest_steps.{key}", f"{step:g} is no step.", "Type more than zero."))
+            problems.append(Problem(f"largest_steps.{key}", "step_not_above_zero", {"step": step}))
     return problems

@@ -8,6 +8,7 @@ from django.utils import timezone
 
 from trelvo.core.base.problems import Refused
 from trelvo.exchange.store.copies import daily_copy_is_due, make_copy
+from trelvo.messages.problems import refusal_text
 
 # Waits a little after the start, so that it costs no one who begins a run; then looks once an hour.
 FIRST_S, EVERY_S = 60.0, 3600.0
@@ -41,7 +42,7 @@ class DailyCopies:
             if daily_copy_is_due(self.database.parent, timezone.now()):
                 return make_copy(self.database, "daily", timezone.now())
         except Refused as trouble:
-            log.warning("No daily copy could be made: %s", trouble.words)
+            log.warning("No daily copy could be made: %s", refusal_text(trouble))
         except Exception:
             log.exception("The daily copy stumbled; it is tried again in an hour.")
         return None

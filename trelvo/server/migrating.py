@@ -12,6 +12,7 @@ from django.db.migrations.executor import MigrationExecutor
 from trelvo.core.base.problems import Refused
 from trelvo.exchange.store.copies import copies_in, make_copy
 from trelvo.exchange.store.database_file import look_over
+from trelvo.messages.problems import problem_text
 from trelvo.server.opening import DATABASE_TROUBLE
 
 
@@ -49,7 +50,7 @@ def _migrate(file: Path, now: datetime) -> list[str]:
 
 
 def _in_words(trouble: Refused, file: Path, now: datetime) -> str:
-    return f"{trouble.problems[0].what} Nothing was changed. {_advice(file, now)}"
+    return f"{problem_text(trouble.problems[0]).what} Nothing was changed. {_advice(file, now)}"
 
 
 def _advice(file: Path, now: datetime) -> str:

@@ -44,5 +44,5 @@ def test_rule_of_three_and_what_an_hour_proves():
 
 def test_nothing_run_and_nonsense():
     assert failure_rate(0.0, 0).per_h is None
-    with pytest.raises(Refused, match="below zero"):
+    with pytest.raises(Refused, match="negative_time_or_failures"):
         failure_rate(-1.0, 0)

@@ -251,9 +251,9 @@ def test_a_specimen_without_an_edge_in_range_is_taken_to_its_end():
 @pytest.mark.parametrize(
     ("knob", "says"),
     [
-        (Knob("core", "Core clock", "MHz", 0, 15, 300, 0), "holds no two values"),
-        (Knob("core", "Core clock", "MHz", 0, 0, 0, 300), "never reaches another value"),
-        (Knob("core", "Core clock", "MHz", 0, 15, 0, 300, -1), "already at the end"),
+        (Knob("core", "Core clock", "MHz", 0, 15, 300, 0), "knob_range_empty"),
+        (Knob("core", "Core clock", "MHz", 0, 0, 0, 300), "knob_step_not_above_zero"),
+        (Knob("core", "Core clock", "MHz", 0, 15, 0, 300, -1), "knob_stock_at_end"),
     ],
 )
 def test_a_knob_that_cannot_be_turned_is_refused_in_words(knob, says):
@@ -264,11 +264,11 @@ def test_a_knob_that_cannot_be_turned_is_refused_in_words(knob, says):
 @pytest.mark.parametrize(
     ("trials", "policy", "says"),
     [
-        ([Trial(math.nan, 5, False)], Policy(), "not a number"),
-        ([Trial(15, 0, False)], Policy(), "tells nothing"),
-        ([Trial(15, -1, True)], Policy(), "no length for a test"),
-        ([], Policy(accepted_per_h=0), "cannot be accepted"),
-        ([], Policy(sure=1.0), "no degree of sureness"),
+        ([Trial(math.nan, 5, False)], Policy(), "trial_value_not_a_number"),
+        ([Trial(15, 0, False)], Policy(), "trial_of_no_time"),
+        ([Trial(15, -1, True)], Policy(), "trial_minutes_out_of_range"),
+        ([], Policy(accepted_per_h=0), "accepted_rate_not_above_zero"),
+        ([], Policy(sure=1.0), "sureness_out_of_range"),
     ],
 )
 def test_nonsense_is_refused_in_words(trials, policy, says):

@@ -83,11 +83,11 @@ def test_caps_alone_that_keep_the_shares_tell_of_no_split():
 
 def test_too_little_is_refused_with_what_to_do():
     places = [SplitPlace(i, 10.0 + i, 12.0 + i, 0.05 * i, 0.004) for i in range(3)]
-    with pytest.raises(Refused, match="fewer than 3 settings"):
+    with pytest.raises(Refused, match="too_few_settings_with_both"):
         fitted(places[:2])
-    with pytest.raises(Refused, match="have moved"):
+    with pytest.raises(Refused, match="part_power_never_moves"):
         fitted([SplitPlace(i, 10.0, 12.0, 0.0, 0.004) for i in range(4)])
-    with pytest.raises(Refused, match="no power for one of the parts"):
+    with pytest.raises(Refused, match="run_without_part_power"):
         fitted([*places, SplitPlace(9, 0.0, 12.0, 0.0, 0.004)])
 
 

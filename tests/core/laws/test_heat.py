@@ -9,7 +9,7 @@ from scipy.optimize import curve_fit
 from tests.core.laws.traces import Truth, draw_truth, warming
 from trelvo.core.base.problems import Refused
 from trelvo.core.laws.heat import Trace, after_runs, forecast
-from trelvo.core.laws.heat_words import can_stop, heat_says
+from trelvo.core.laws.heat_finding import can_stop, heat_finding
 
 
 def test_a_sum_of_two_exponentials_is_recovered_as_scipy_does_it():
@@ -109,7 +109,7 @@ def test_what_is_no_warming_is_not_foretold():
     found = forecast(dataclasses.replace(trace, temp_c=swings))
     assert not found.fits
     assert not can_stop(found)
-    assert heat_says(found).startswith("Where it settles cannot be told.")
+    assert heat_finding(found).code == "does_not_fit"
 
 
 @pytest.mark.parametrize("gap", [(100, 400), (1, 60)])
@@ -131,12 +131,12 @@ def refusal(trace):
 def test_bad_logs_are_refused_with_what_to_do():
     trace, _ = warming(Truth(), 10, np.random.default_rng(9))
     n = trace.time_s.size
-    assert "too few temperatures" in refusal(dataclasses.replace(trace, temp_c=np.full(n, np.nan)))
-    assert "Time runs backwards" in refusal(dataclasses.replace(trace, time_s=trace.time_s[::-1]))
-    assert "30 s are too short" in refusal(Trace(trace.time_s[:31], trace.temp_c[:31]))
-    assert "did not warm up" in refusal(dataclasses.replace(trace, temp_c=np.full(n, 40.0)))
-    assert "power reads zero" in refusal(dataclasses.replace(trace, power_w=np.zeros(n)))
-    assert "differ in number" in refusal(dataclasses.replace(trace, temp_c=trace.temp_c[:-1]))
+    assert "too_few_temperatures" in refusal(dataclasses.replace(trace, temp_c=np.full(n, np.nan)))
+    assert "time_runs_backwards" in refusal(dataclasses.replace(trace, time_s=trace.time_s[::-1]))
+    assert "too_short_for_heat {'lasts_s': 30" in refusal(Trace(trace.time_s[:31], trace.temp_c[:31]))
+    assert "did_not_warm_up" in refusal(dataclasses.replace(trace, temp_c=np.full(n, 40.0)))
+    assert "power_reads_zero" in refusal(dataclasses.replace(trace, power_w=np.zeros(n)))
+    assert "temperatures_do_not_match_times" in refusal(dataclasses.replace(trace, temp_c=trace.temp_c[:-1]))
 
 
 def test_a_fan_that_stops_is_no_division_by_zero():
@@ -167,7 +167,7 @@ def test_the_words_say_when_it_may_end():
     early = forecast(warming(truth, 3, rng)[0])
     late = forecast(warming(truth, 12, rng)[0])
     assert not can_stop(early)
-    assert "min more" in heat_says(early)
+    assert heat_finding(early).more_min > 0
     assert can_stop(late)
-    assert heat_says(late).startswith("The end is known closely enough to stop.")
-    assert heat_says(forecast(warming(truth, 60, rng)[0])).startswith("Settled")
+    assert heat_finding(late).known
+    assert heat_finding(forecast(warming(truth, 60, rng)[0])).code == "settled"

@@ -51,7 +51,7 @@ def test_levels_that_hardly_differ_tell_nothing_of_a_slope():
 def test_too_few_pairs_and_none():
     assert agreement([100.0, 101.0], [90.0, 91.0], "W").finding == "too few pairs"
     for pairs in (([], []), ([1.0], [1.0, 2.0]), ([float("nan")], [1.0])):
-        with pytest.raises(Refused, match="no pairs"):
+        with pytest.raises(Refused, match="no_pairs"):
             agreement(*pairs, "W")
 
 

@@ -67,14 +67,14 @@ def test_efficiency_in_the_unit_of_the_measure(value, measure, watts, amount, un
 
 @pytest.mark.parametrize("bad", [0.0, -1.0, math.nan, math.inf])
 def test_no_ratio_without_a_positive_value(bad):
-    with pytest.raises(Refused, match="not above zero"):
+    with pytest.raises(Refused, match="no_ratio"):
         gains.performance_ratio(bad, 1, higher_is_better=True)
     with pytest.raises(Refused):
         gains.geometric_mean([1.0, bad])
 
 
 def test_nothing_saves_all_of_the_time():
-    with pytest.raises(Refused, match="all of the time"):
+    with pytest.raises(Refused, match="all_time_saved"):
         gains.speed_gained(1.0)
 
 

@@ -41,5 +41,5 @@ def test_two_instruments_in_one_log_make_two_figures():
 
 
 def test_a_log_that_covers_no_time():
-    with pytest.raises(Refused, match="covers no time"):
+    with pytest.raises(Refused, match="channel_covers_no_time"):
         figures_of_telemetry(np.array([3.0, 3.0]), [])

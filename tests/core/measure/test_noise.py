@@ -135,9 +135,17 @@ def test_too_few_runs_accuse_nobody():
     assert noise.first_out_of_family([80.0, 93.6, 93.5], noise.PooledNoise(0.004, 20))
 
 
-@pytest.mark.parametrize("bad", [[], [0.0, 1.0], [-3.0], [math.nan]])
-def test_values_that_carry_no_logarithm_are_refused(bad):
-    with pytest.raises(Refused, match="runs"):
+@pytest.mark.parametrize(
+    ("bad", "code"),
+    [
+        ([], "no_runs"),
+        ([0.0, 1.0], "value_without_ratio"),
+        ([-3.0], "value_without_ratio"),
+        ([math.nan], "value_not_finite"),
+    ],
+)
+def test_values_that_carry_no_logarithm_are_refused(bad, code):
+    with pytest.raises(Refused, match=code):
         noise.logs(bad, "runs")
 
 

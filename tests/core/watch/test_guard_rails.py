@@ -90,17 +90,17 @@ def test_a_setting_above_its_ceiling_asks_for_its_own_words():
 
 
 @pytest.mark.parametrize(
-    ("rail", "says"),
+    ("rail", "code"),
     [
-        (GuardRail("temperature", float("nan")), "not a number"),
-        (GuardRail("temperature", 400), "cannot serve"),
-        (GuardRail("current", -3), "cannot serve"),
-        (GuardRail("voltage ceiling", 0, "boost"), "belongs to a knob"),
+        (GuardRail("temperature", float("nan")), "limit_not_a_number"),
+        (GuardRail("temperature", 400), "limit_out_of_range"),
+        (GuardRail("current", -3), "limit_out_of_range"),
+        (GuardRail("voltage ceiling", 0, "boost"), "ceiling_without_knob"),
     ],
 )
-def test_nonsense_is_refused_in_words(rail, says):
+def test_nonsense_is_refused_in_words(rail, code):
     (problem,) = check_rail(rail, "rails.0", [VOLTAGE])
-    assert says in problem.what
+    assert problem.code == code
     assert problem.where.startswith("rails.0.")
 
 

@@ -105,7 +105,7 @@ def test_a_log_without_what_is_needed():
     found = held_back(t, {"temperature": np.full(t.size, 50.0)}, Limits())
     assert [one.what for one in found.shares] == ["not known"]
     assert found.levels == []
-    with pytest.raises(Refused, match="too short"):
+    with pytest.raises(Refused, match="too_short_for_held_back"):
         held_back(t[:5], {}, Limits())
     assert held_back(t, {"core clock": np.full(t.size, np.nan)}, Limits()).levels == []
 

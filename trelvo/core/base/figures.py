@@ -99,11 +99,10 @@ def check_figure(key: FigureKey, value: float, where: str) -> Problem | None:
     """Why a run cannot have this figure (in its quantity's own unit), or None when it can."""
     kind = QUANTITIES[key.quantity]
     if not math.isfinite(value):
-        return Problem(where, "This is not a number.", "Type a number or leave it empty.")
+        return Problem(where, "not_a_number")
     if value <= 0 and QUANTITIES[key.quantity].above_zero:
-        return Problem(where, f"{value:g} is not above zero.", "Correct it or leave it empty.")
+        return Problem(where, "not_above_zero", {"value": value})
     low, high = (-30.0, 60.0) if key.part == "room" and key.quantity == "temperature" else (kind.low, kind.high)
     if not low <= value <= high:
-        what = f"{value:g} {kind.unit} cannot be ({low:g} to {high:g} {kind.unit})."
-        return Problem(where, what, "Check number and unit.")
+        return Problem(where, "figure_out_of_range", {"value": value, "unit": kind.unit, "low": low, "high": high})
     return None

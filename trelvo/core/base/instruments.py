@@ -146,20 +146,19 @@ def check_instrument(instrument: Instrument, where: str = "") -> list[Problem]:
     """What is wrong with an instrument's description; empty when it can be used. where: prefix of the field names"""
     problems = []
     if not instrument.name.strip():
-        problems.append(Problem(f"{where}name", "The instrument has no name.", "Name it, such as “clamp”."))
+        problems.append(Problem(f"{where}name", "instrument_without_name"))
     if not (math.isfinite(instrument.factor) and 0.1 <= instrument.factor <= 10):
-        what = f"A factor of {instrument.factor:g} is no correction."
-        problems.append(Problem(f"{where}factor", what, "Type 0.1 to 10; 1 changes nothing."))
+        problems.append(Problem(f"{where}factor", "factor_out_of_range", {"factor": instrument.factor}))
     for field in ("offset", "offset_sd", "factor_sd"):
         if not math.isfinite(getattr(instrument, field)):
-            problems.append(Problem(f"{where}{field}", "This is not a number.", "Type a number; 0 for none."))
+            problems.append(Problem(f"{where}{field}", "not_a_number_or_zero"))
     for field in ("offset_sd", "factor_sd"):
         if getattr(instrument, field) < 0:
-            problems.append(Problem(f"{where}{field}", "An uncertainty is not negative.", "Type 0 or more."))
+            problems.append(Problem(f"{where}{field}", "negative_uncertainty"))
     if instrument.resolution is not None and not (math.isfinite(instrument.resolution) and instrument.resolution > 0):
-        problems.append(Problem(f"{where}resolution", "A resolution is above zero.", "Correct it, or leave it empty."))
+        problems.append(Problem(f"{where}resolution", "resolution_not_above_zero"))
     if instrument.quantity == "other":
-        problems.append(Problem(f"{where}quantity", "It reads nothing yet.", "Say what it reads."))
+        problems.append(Problem(f"{where}quantity", "instrument_without_quantity"))
     return problems
 
 

@@ -109,58 +109,44 @@ def check_knob(knob: Knob, where: str) -> list[Problem]:
     numbers = {"stock": knob.stock, "step": knob.step, "low": knob.low, "high": knob.high}
     for field, number in numbers.items():
         if not math.isfinite(number):
-            problems.append(Problem(f"{where}.{field}", f"{knob.name}: {field} is not a number.", "Type a number."))
+            problems.append(Problem(f"{where}.{field}", "knob_field_not_a_number", {"knob": knob.name, "field": field}))
     if problems:
         return problems
     unit = f" {knob.unit}" if knob.unit else ""
     if knob.step <= 0:
         problems.append(
-            Problem(
-                f"{where}.step",
-                f"{knob.name}: a smallest step of {knob.step:g}{unit} never reaches another value.",
-                "Type the smallest change that takes effect, above zero.",
-            )
+            Problem(f"{where}.step", "knob_step_not_above_zero", {"knob": knob.name, "step": knob.step, "unit": unit})
         )
     if knob.low >= knob.high:
         problems.append(
             Problem(
                 f"{where}.low",
-                f"{knob.name}: the range runs from {knob.low:g} to {knob.high:g}{unit}, which holds no two values.",
-                "Type the lower end first, then the higher.",
+                "knob_range_empty",
+                {"knob": knob.name, "low": knob.low, "high": knob.high, "unit": unit},
             )
         )
     elif not knob.low <= knob.stock <= knob.high:
         problems.append(
             Problem(
                 f"{where}.stock",
-                f"{knob.name}: stock {knob.stock:g}{unit} is outside the range {knob.low:g} to {knob.high:g}{unit}.",
-                "Widen the range or correct the stock value.",
+                "knob_stock_out_of_range",
+                {"knob": knob.name, "stock": knob.stock, "unit": unit, "low": knob.low, "high": knob.high},
             )
         )
     elif knob.step > knob.high - knob.low:
         problems.append(
-            Problem(
-                f"{where}.step",
-                f"{knob.name}: one step of {knob.step:g}{unit} is larger than the whole range.",
-                "Type a smaller step or widen the range.",
-            )
+            Problem(f"{where}.step", "knob_step_above_range", {"knob": knob.name, "step": knob.step, "unit": unit})
         )
     elif knob.step > 0 and (steps := (knob.high - knob.low) / knob.step) > MOST_STEPS * (1 + 1e-9):
         problems.append(
             Problem(
                 f"{where}.step",
-                f"{knob.name}: {steps:.0f} steps of {knob.step:g}{unit} from end to end; at most {MOST_STEPS} can be handled.",
-                "Narrow the range to what you would really try, or type a larger step.",
+                "knob_too_many_steps",
+                {"knob": knob.name, "steps": steps, "step": knob.step, "unit": unit, "most": MOST_STEPS},
             )
         )
     elif (knob.high if knob.away == 1 else knob.low) == knob.stock:
-        problems.append(
-            Problem(
-                f"{where}.away",
-                f"{knob.name}: stock is already at the end of the range in the direction that leads away from it.",
-                "Turn the direction round or widen the range.",
-            )
-        )
+        problems.append(Problem(f"{where}.away", "knob_stock_at_end", {"knob": knob.name}))
     return problems
 
 
@@ -176,12 +162,12 @@ def check_value(knob: Knob, value: float, where: str, *, on_grid: bool = True) -
     """
     unit = f" {knob.unit}" if knob.unit else ""
     if not math.isfinite(value):
-        return Problem(where, f"{knob.name}: the value is not a number.", "Type a number.")
+        return Problem(where, "knob_value_not_a_number", {"knob": knob.name})
     if not knob.low <= value <= knob.high:
         return Problem(
             where,
-            f"{knob.name}: {value:g}{unit} is outside the range {knob.low:g} to {knob.high:g}{unit}.",
-            "Type a value inside the range.",
+            "knob_value_out_of_range",
+            {"knob": knob.name, "value": value, "unit": unit, "low": knob.low, "high": knob.high},
         )
     steps = steps_from_stock(knob, value)
     if on_grid and abs(steps - round(steps)) > GRID_TOLERANCE_STEPS:
@@ -189,8 +175,14 @@ def check_value(knob: Knob, value: float, where: str, *, on_grid: bool = True) -
         near = [candidate for candidate in (below, below + knob.step) if knob.low <= candidate <= knob.high]
         return Problem(
             where,
-            f"{knob.name}: {value:g}{unit} is off the grid; it moves in steps of {knob.step:g}{unit}.",
-            f"The nearest values are {' and '.join(f'{candidate:g}' for candidate in near)}{unit}.",
+            "knob_value_off_grid",
+            {
+                "knob": knob.name,
+                "value": value,
+                "unit": unit,
+                "step": knob.step,
+                "nearest": " and ".join(f"{candidate:g}" for candidate in near),
+            },
         )
     return None
 
@@ -199,7 +191,7 @@ def checked_values(knobs: Sequence[Knob], values: Mapping[str, float]) -> dict[s
     """A setting's values by knob key, those at stock left out. Refused when off a grid, out of range, or of no such knob."""
     by_key = {knob.key: knob for knob in knobs}
     problems = [
-        Problem(f"values.{key}", f"This campaign has no knob {key}.", f"Its knobs are: {', '.join(by_key)}.")
+        Problem(f"values.{key}", "no_such_knob", {"knob": key, "known": tuple(by_key)})
         for key in values
         if key not in by_key
     ]

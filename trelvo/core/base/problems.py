@@ -1,25 +1,25 @@
-"""How the core says that something cannot be: what is wrong, where, and what to do."""
+"""How the core says that something cannot be: where, a code, and the numbers and names that belong to it."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any, Self
 
 
 @dataclass(frozen=True)
 class Problem:
-    """One thing that is wrong.
+    """One thing that is wrong. `trelvo.messages.problems` says it in words.
 
     where: the field, or row and column, as the user knows it ("knobs.0.step", "row 12, column temp")
-    what: what is wrong, one sentence
-    todo: what to do about it, one sentence
-    code: what a program tells it by; empty where none has to
+    params: numbers and names for the sentence; a tuple is a list of choices
     """
 
     where: str
-    what: str
-    todo: str
-    code: str = ""
+    code: str
+    params: Mapping[str, Any] = field(default_factory=dict)
 
-    def __str__(self) -> str:
-        return f"{self.where}: {self.what} {self.todo}".strip()
+    def within(self, place: str) -> Self:
+        """The same problem, of something that is itself a field of something larger."""
+        return replace(self, where=f"{place}.{self.where}")
 
 
 class Refused(ValueError):
@@ -28,10 +28,5 @@ class Refused(ValueError):
     def __init__(self, *problems: Problem) -> None:
         if not problems:
             raise ValueError("a refusal needs at least one problem")
-        super().__init__("; ".join(str(problem) for problem in problems))
+        super().__init__("; ".join(f"{problem.where}: {problem.code} {dict(problem.params)}" for problem in problems))
         self.problems = problems
-
-    @property
-    def words(self) -> str:
-        """What is wrong and what to do, for where there is no form with fields."""
-        return " ".join(f"{problem.what} {problem.todo}" for problem in self.problems)

@@ -23,15 +23,16 @@ POSSIBLE_RESULTS: dict[Measure, tuple[float, float]] = {
 def check_result(measure: Measure, value: float, unit: str, where: str) -> Problem | None:
     """Why this cannot be a workload's result (in its unit), or None when it can."""
     if measure == "nothing":
-        return Problem(where, "This workload has no result of its own.", "Leave it empty, or type it as a figure.")
+        return Problem(where, "workload_without_result")
     low, high = POSSIBLE_RESULTS[measure]
     if not math.isfinite(value):
-        return Problem(where, "This is not a number.", "Type a number or leave it empty.")
+        return Problem(where, "not_a_number")
     if value <= 0:
-        return Problem(where, f"{value:g} is not above zero.", "Correct it or leave it empty.")
+        return Problem(where, "not_above_zero", {"value": value})
     if not low <= value <= high:
-        what = f"{value:g} {unit} cannot be a {measure} ({low:g} to {high:g})."
-        return Problem(where, what, "Check the number and where its decimal sign stands.")
+        return Problem(
+            where, "result_out_of_range", {"value": value, "unit": unit, "measure": measure, "low": low, "high": high}
+        )
     return None
 
 

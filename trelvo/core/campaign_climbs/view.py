@@ -28,7 +28,7 @@ from trelvo.core.registry.roles import Effect
 from trelvo.core.stages import State
 from trelvo.core.way import policy_for
 
-MOST_CURVE_POINTS = 200
+MOST_CURVE_POINTS = 60
 # So many runs are drawn one by one at a value; how many there are is told besides.
 MOST_MARKS = 6
 

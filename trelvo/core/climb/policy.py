@@ -102,21 +102,21 @@ def check_climb(knob: Knob, trials: Sequence[Trial], policy: Policy) -> None:
         raise Refused(*problems)
     for number, trial in enumerate(trials):
         if not math.isfinite(trial.value):
-            problems.append(Problem(f"trials.{number}.value", "The value is not a number.", "Type a number."))
+            problems.append(Problem(f"trials.{number}.value", "trial_value_not_a_number"))
         if not (math.isfinite(trial.minutes) and trial.minutes >= 0):
-            what = f"{trial.minutes:g} minutes is no length for a test."
-            problems.append(Problem(f"trials.{number}.minutes", what, "Type how long it ran."))
+            problems.append(
+                Problem(f"trials.{number}.minutes", "trial_minutes_out_of_range", {"minutes": trial.minutes})
+            )
         elif trial.minutes == 0 and not trial.failed:
-            what = "A test of 0 minutes that survived tells nothing."
-            problems.append(Problem(f"trials.{number}.minutes", what, "Type how long it ran, or leave it out."))
+            problems.append(Problem(f"trials.{number}.minutes", "trial_of_no_time"))
     if not 0 < policy.accepted_per_h < 60:
-        what = f"{policy.accepted_per_h:g} failures an hour cannot be accepted."
-        problems.append(Problem("accepted_per_h", what, "Type a rate above zero, such as 0.02."))
+        problems.append(
+            Problem("accepted_per_h", "accepted_rate_not_above_zero", {"accepted_per_h": policy.accepted_per_h})
+        )
     if not 0.5 <= policy.sure < 1:
-        problems.append(Problem("sure", f"{policy.sure:g} is no degree of sureness.", "Type 0.5 to 0.99."))
+        problems.append(Problem("sure", "sureness_out_of_range", {"sure": policy.sure}))
     if policy.largest_step is not None and not policy.largest_step > 0:
-        what = f"A largest step of {policy.largest_step:g} reaches no other value."
-        problems.append(Problem("largest_step", what, "Type more than zero, or leave it out."))
+        problems.append(Problem("largest_step", "largest_step_not_above_zero", {"largest_step": policy.largest_step}))
     if problems:
         raise Refused(*problems[:20])
 
@@ -137,8 +137,11 @@ def _grid(knob: Knob, limit: float | None, begin: float | None) -> tuple[float, 
         first = (begin - knob.stock) * knob.away - GRID_TOLERANCE_STEPS * knob.step
         values = tuple(value for value in values if (value - knob.stock) * knob.away >= first)
         if not values:
-            what = f"The limit of {describe_value(knob, begin)} leaves nothing of {knob.name.lower()}'s range."
-            raise Refused(Problem("limit", what, "Move the guard rail, or widen the knob's range."))
+            raise Refused(
+                Problem(
+                    "limit", "limit_leaves_no_range", {"limit": describe_value(knob, begin), "knob": knob.name.lower()}
+                )
+            )
     return values
 
 
@@ -151,6 +154,7 @@ def _up_to(knob: Knob, limit: float | None) -> tuple[float, ...]:
         return tuple(round(knob.stock + knob.away * k * knob.step, 9) for k in range(steps + 1))
     nearest = round(knob.stock + knob.away * steps * knob.step, 9)
     if not knob.low - GRID_TOLERANCE_STEPS * knob.step <= nearest <= knob.high + GRID_TOLERANCE_STEPS * knob.step:
-        what = f"The limit of {describe_value(knob, far)} leaves nothing of {knob.name.lower()}'s range."
-        raise Refused(Problem("limit", what, "Move the guard rail, or widen the knob's range."))
+        raise Refused(
+            Problem("limit", "limit_leaves_no_range", {"limit": describe_value(knob, far), "knob": knob.name.lower()})
+        )
     return (nearest,)

@@ -34,7 +34,7 @@ def failure_rate(hours: float, failures: int, confidence: float = 0.95) -> RateE
     the exponential survival estimate with right censoring.
     """
     if hours < 0 or failures < 0:
-        raise Refused(Problem("hours", "Time and failures cannot be below zero.", "Check both."))
+        raise Refused(Problem("hours", "negative_time_or_failures"))
     if hours == 0:
         return RateEstimate(None, 0.0, None, 0.0, failures, confidence)
     tail = (1 - confidence) / 2

@@ -77,7 +77,7 @@ def line_of(
     turned = [key for key, knob in knobs.items() if not knob.retired] or list(knobs)
     key = knob_key or turned_last(turned, base)
     if key not in knobs:
-        raise Refused(Problem("knob", f"This campaign has no knob {key}.", f"Its knobs are: {', '.join(knobs)}."))
+        raise Refused(Problem("knob", "no_such_knob", {"knob": key, "known": tuple(knobs)}))
     others = without(base, key)
     if base_values is not None:
         others = {name: value for name, value in base_values.items() if name != key}

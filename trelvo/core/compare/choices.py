@@ -30,11 +30,9 @@ def named_candidates(text: str) -> list[tuple[int, int | None]]:
     """Settings by id, each with the number of its rig's fitting where one is named: "12,14@2". Refused where it is not that."""
     words = list(dict.fromkeys(word for word in text.split(",") if word))
     if not all(re.fullmatch(r"\d{1,9}(@\d{1,4})?", word) for word in words):
-        raise Refused(Problem("candidates", "Candidates are setting numbers.", "Choose them from the list of rungs."))
+        raise Refused(Problem("candidates", "candidates_not_numbers"))
     if len(words) > MOST_CANDIDATES:
-        raise Refused(
-            Problem("candidates", f"{len(words)} candidates were chosen.", f"Choose at most {MOST_CANDIDATES} at once.")
-        )
+        raise Refused(Problem("candidates", "too_many_candidates", {"count": len(words), "most": MOST_CANDIDATES}))
     pairs = [word.partition("@") for word in words]
     return [(int(setting_id), int(number) if number else None) for setting_id, _, number in pairs]
 

@@ -39,11 +39,12 @@ def typed_number(text: str, where: str) -> Typed:
     """A number from text, with its decimals; a point or a comma. Raises Refused for anything else, and for two readings."""
     if readings := comma_readings(text):
         thousands, decimals = readings
-        what = f"“{text.strip()}” may be {thousands} or {decimals}."
-        raise Refused(Problem(where, what, f"Type {thousands} or {decimals}."))
+        raise Refused(
+            Problem(where, "ambiguous_number", {"typed": text.strip(), "thousands": thousands, "decimals": decimals})
+        )
     plain = plain_number(text)
     if not re.fullmatch(r"[+-]?(\d+(\.\d*)?|\.\d+)", plain):
-        raise Refused(Problem(where, f"“{text.strip()[:40]}” is not a number.", "Type a number, such as 93.4."))
+        raise Refused(Problem(where, "typed_not_a_number", {"typed": text.strip()[:40]}))
     _, _, digits = plain.partition(".")
     return Typed(float(plain), len(digits))
 
@@ -109,19 +110,18 @@ def check_claim(claim: Claim) -> Finding:
 def _check(claim: Claim) -> None:
     given = [bool(claim.pairs), bool(claim.values), bool(claim.steps)]
     if sum(given) != 1:
-        what = "There is nothing to check it by." if not any(given) else "Several ways of checking it are filled in."
-        raise Refused(Problem("pairs", what, "Give before and after, a chain of values, or the gains of the steps."))
+        raise Refused(Problem("pairs", "nothing_to_check_by" if not any(given) else "several_ways_to_check"))
     every = [*(one for pair in claim.pairs for one in pair), *claim.values]
     if claim.values and len(claim.values) < 2:
-        raise Refused(Problem("values", "A chain has at least two values.", "Add the next one."))
+        raise Refused(Problem("values", "chain_too_short"))
     if claim.kind not in ("degrees", "noise") and any(one.value <= 0 for one in every):
-        raise Refused(Problem("pairs", "A value is not above zero, so no ratio exists.", "Correct it."))
+        raise Refused(Problem("pairs", "claim_value_not_above_zero"))
     if any(1 + one.value / 100 <= 0 for one in claim.steps):
-        raise Refused(Problem("steps", "A step cannot lose all of the speed.", "Correct the step's figure."))
+        raise Refused(Problem("steps", "step_loses_everything"))
     if claim.steps and claim.figure == "amount":
-        raise Refused(Problem("figure", "Steps in percent give no amount.", "Choose percent or times."))
+        raise Refused(Problem("figure", "steps_give_no_amount"))
     if claim.figure == "factor" and claim.claimed.value <= 0:
-        raise Refused(Problem("claimed", "A factor is above zero.", "Type it, such as 1.08."))
+        raise Refused(Problem("claimed", "factor_not_above_zero"))
 
 
 def _ends(claim: Claim) -> list[tuple[Typed, Typed]]:

@@ -9,7 +9,7 @@ import numpy as np
 
 from trelvo.core.base.figures import FigureKey
 from trelvo.core.base.knobs import Knob, describe_setting, describe_value, part_limits, whole_limit
-from trelvo.core.base.problems import Refused
+from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import RunFacts, counts, mean_of
 from trelvo.core.campaign import Setting
 from trelvo.core.case import Case
@@ -25,10 +25,6 @@ FIRST, SECOND = FigureKey("power", "processor", "mean"), FigureKey("power", "gra
 PARTS = ("processor", "graphics")
 # A limit this far below what the part draws shows what its watts are worth.
 TEST_SHARE = 0.75
-NOTHING_READ = (
-    "No completed run has the watts of processor and graphics apart. The agent reads them where the system counts them; a log "
-    "with a column for each tells them; or add “power, processor, mean” and “power, graphics, mean” to a run’s figures."
-)
 
 
 @dataclass(frozen=True)
@@ -96,7 +92,7 @@ class BudgetWorkload:
     first_share: Interval | None
     fits: bool
     misfit: float
-    why: str
+    why: tuple[Problem, ...]
 
 
 @dataclass(frozen=True)
@@ -107,7 +103,7 @@ class BudgetView:
     goal_at: the setting whose shared limit the goal asks for, with the part limit told there; None where none meets it
     """
 
-    refused: str
+    refused: tuple[Problem, ...]
     workloads: list[BudgetWorkload]
     rows: list[BudgetRow]
     goal_at: int | None
@@ -130,7 +126,7 @@ def budget_view(case: Case) -> BudgetView:
     """Who gets what at each setting and workload, what a watt moved brings, and the limit and split that the goal asks for."""
     read = _read(case)
     if not read:
-        return BudgetView(NOTHING_READ, [], [], None, None)
+        return BudgetView((Problem("power", "no_part_power_read"),), [], [], None, None)
     limits = {knob.key for knob in case.campaign.knobs if knob.role == "power limit"}
     # another voltage or clock makes other speed of the same watts: the law is of settings that turn power limits alone
     alike = {one.id for one in case.campaign.settings if set(one.values) <= limits}
@@ -168,7 +164,7 @@ def budget_view(case: Case) -> BudgetView:
             most = max(one.whole_w or 0.0 for one in own.values())
             plans.append(LimitPlan(setting.id, most, ceiling, _frames(case, setting, terms)))
     chosen = best_limit(plans, terms.improve == "overall speed", terms.least_speed, terms.most_power_w, terms.frames)
-    return BudgetView("", workloads, rows, chosen.setting_id if chosen else None, _test(case, read, held))
+    return BudgetView((), workloads, rows, chosen.setting_id if chosen else None, _test(case, read, held))
 
 
 def _read(case: Case) -> dict[tuple[int, int], _Read]:
@@ -220,12 +216,11 @@ def _laws(case: Case, read: Mapping[tuple[int, int], _Read]) -> tuple[dict[int, 
             # always the same draws, so that the answer changes only with what is known
             law = fit_split(places, np.random.default_rng(1))
         except Refused as refused:
-            why = " ".join(f"{one.what} {one.todo}" for one in refused.problems)
-            told.append(BudgetWorkload(variant.id, name, None, False, 0.0, why))
+            told.append(BudgetWorkload(variant.id, name, None, False, 0.0, refused.problems))
             continue
         if law.fits:
             laws[variant.id] = law
-        told.append(BudgetWorkload(variant.id, name, law.first_share, law.fits, law.misfit, ""))
+        told.append(BudgetWorkload(variant.id, name, law.first_share, law.fits, law.misfit, ()))
     return laws, told
 
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from trelvo.core.base.instruments import Doubt, half_of
 from trelvo.core.base.knobs import describe_setting
+from trelvo.core.base.problems import Problem
 from trelvo.core.base.runs import mean_of
 from trelvo.core.campaign import titles_of
 from trelvo.core.case import Case
@@ -57,7 +58,7 @@ class PowerView:
     workloads: list[WorkloadName]
     workload_id: int | None
     read_by: str
-    refused: str
+    refused: tuple[Problem, ...]
     readings: int
     base_w: Interval | None
     misfit: float

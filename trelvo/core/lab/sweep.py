@@ -107,15 +107,13 @@ def sweep_view(case: Case, wish: SweepWish) -> SweepView:
 
 def _chosen(knobs: Sequence[Knob], key: str | None) -> Knob:
     if not knobs:
-        raise Refused(Problem("knob", "This campaign turns no knob.", "Add one in Prepare."))
+        raise Refused(Problem("knob", "no_knob_turned"))
     if key is None:
         return whole_limit(knobs) or knobs[0]
     for knob in knobs:
         if knob.key == key:
             return knob
-    raise Refused(
-        Problem("knob", f"This campaign turns no knob {key}.", f"It turns: {', '.join(one.key for one in knobs)}.")
-    )
+    raise Refused(Problem("knob", "knob_not_turned", {"knob": key, "known": tuple(one.key for one in knobs)}))
 
 
 def wished_values(knob: Knob, wish: SweepWish) -> list[float]:
@@ -123,11 +121,10 @@ def wished_values(knob: Knob, wish: SweepWish) -> list[float]:
     if wish.first is None or wish.last is None or wish.every is None:
         return []
     if not (np.isfinite([wish.first, wish.last, wish.every]).all() and wish.every > 0):
-        raise Refused(Problem("every", "The distance between two values is above zero.", "Type a number above zero."))
+        raise Refused(Problem("every", "spacing_not_above_zero"))
     apart = abs(wish.last - wish.first) / wish.every
     if not apart < MOST_VALUES:
-        what = f"{apart:.0f} values are too many for one sweep."
-        raise Refused(Problem("every", what, f"Leave at most {MOST_VALUES}: take them further apart."))
+        raise Refused(Problem("every", "too_many_sweep_values", {"count": apart, "most": MOST_VALUES}))
     count = int(apart + 1e-9) + 1
     sign = 1 if wish.last >= wish.first else -1
     values = [round(wish.first + sign * i * wish.every, 9) for i in range(count)]

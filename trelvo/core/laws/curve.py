@@ -34,28 +34,40 @@ def check_curve(points: Sequence[VoltagePoint], name: str = "points") -> list[Pr
     """What is wrong with a curve, point by point in the order given; empty when it can be used. name: of the field it came in"""
     problems = []
     if len(points) < 2:
-        problems.append(Problem(name, "A curve has at least two points.", "Type more, a voltage and a clock each."))
+        problems.append(Problem(name, "curve_too_short"))
     if len(points) > MOST_POINTS:
-        problems.append(Problem(name, f"{len(points)} points are too many.", f"Leave at most {MOST_POINTS}."))
+        problems.append(Problem(name, "too_many_points", {"count": len(points), "most": MOST_POINTS}))
     for i, one in enumerate(points):
         where = f"{name}.{i}"
         if not (math.isfinite(one.voltage_v) and LOW_V <= one.voltage_v <= HIGH_V):
-            what = f"{one.voltage_v:g} V cannot be a part's voltage ({LOW_V:g} to {HIGH_V:g} V)."
-            problems.append(Problem(f"{where}.voltage_v", what, "Type volts; 870 mV are 0.870 V."))
+            problems.append(
+                Problem(
+                    f"{where}.voltage_v",
+                    "point_voltage_impossible",
+                    {"voltage_v": one.voltage_v, "low_v": LOW_V, "high_v": HIGH_V},
+                )
+            )
         if not (math.isfinite(one.core_mhz) and 0 < one.core_mhz <= HIGH_MHZ):
-            what = f"{one.core_mhz:g} MHz cannot be a clock."
-            problems.append(Problem(f"{where}.core_mhz", what, "Type MHz; 2.7 GHz are 2700 MHz."))
+            problems.append(Problem(f"{where}.core_mhz", "point_clock_impossible", {"core_mhz": one.core_mhz}))
     if problems:
         return problems
     ordered = sorted(enumerate(points), key=lambda one: one[1].voltage_v)
     for (_, a), (i, b) in itertools.pairwise(ordered):
         if a.voltage_v == b.voltage_v:
-            what = f"Two points stand at {b.voltage_v:g} V: {a.core_mhz:g} and {b.core_mhz:g} MHz."
-            problems.append(Problem(f"{name}.{i}.voltage_v", what, "Leave one of them out."))
-        elif b.core_mhz < a.core_mhz:
-            what = f"The curve falls from {a.core_mhz:g} to {b.core_mhz:g} MHz between {a.voltage_v:g} and {b.voltage_v:g} V."
             problems.append(
-                Problem(f"{name}.{i}.core_mhz", what, "A higher voltage never has the lower clock: correct one.")
+                Problem(
+                    f"{name}.{i}.voltage_v",
+                    "points_at_one_voltage",
+                    {"voltage_v": b.voltage_v, "first_mhz": a.core_mhz, "second_mhz": b.core_mhz},
+                )
+            )
+        elif b.core_mhz < a.core_mhz:
+            problems.append(
+                Problem(
+                    f"{name}.{i}.core_mhz",
+                    "curve_falls",
+                    {"from_mhz": a.core_mhz, "to_mhz": b.core_mhz, "from_v": a.voltage_v, "to_v": b.voltage_v},
+                )
             )
     return problems
 
@@ -115,10 +127,7 @@ def read_curve(text: str) -> list[VoltagePoint]:
         except ValueError:
             if not rows and not re.match(r"[\s+-]*\d", line):
                 continue
-            what = f"“{line.strip()[:40]}” is not a voltage and a clock."
-            raise Refused(
-                Problem(f"line {number}", what, "Write both numbers, with a semicolon between them.")
-            ) from None
+            raise Refused(Problem(f"line {number}", "not_a_voltage_and_clock", {"typed": line.strip()[:40]})) from None
         rows.append((volt, clock))
     in_mv = bool(rows) and all(volt >= 10 for volt, _ in rows)
     return in_order([VoltagePoint(volt / 1000 if in_mv else volt, clock) for volt, clock in rows])
@@ -169,14 +178,15 @@ def shape(
     """
     points = in_order(curve)
     if not (math.isfinite(target_mhz) and 0 < target_mhz <= HIGH_MHZ):
-        raise Refused(Problem("target_mhz", f"{target_mhz:g} MHz cannot be a clock.", "Type a clock in MHz."))
+        raise Refused(Problem("target_mhz", "target_clock_impossible", {"target_mhz": target_mhz}))
     if not (math.isfinite(grid_mhz) and grid_mhz > 0 and math.isfinite(most_offset_mhz) and most_offset_mhz >= 0):
-        raise Refused(Problem("grid_mhz", "Step and largest offset are above zero.", "Type both in MHz."))
+        raise Refused(Problem("grid_mhz", "grid_not_above_zero"))
     at_cap = clock_at(points, cap_v)
     if at_cap is None:
         low, high = points[0].voltage_v, points[-1].voltage_v
-        what = f"{1000 * cap_v:.0f} mV lie beyond the curve, which runs from {1000 * low:.0f} to {1000 * high:.0f} mV."
-        raise Refused(Problem("cap_v", what, "Type a voltage on it."))
+        raise Refused(
+            Problem("cap_v", "cap_beyond_curve", {"cap_mv": 1000 * cap_v, "low_mv": 1000 * low, "high_mv": 1000 * high})
+        )
     needed = target_mhz - at_cap
     highest = at_cap + on_grid(most_offset_mhz, grid_mhz)
     offset = on_grid(min(max(needed, -most_offset_mhz), most_offset_mhz), grid_mhz)

@@ -134,9 +134,7 @@ def learn_droop(points: Sequence[DroopPoint], grid_mhz: float, step_v: float = 0
         )
     df = len(table.points) - table.design.shape[1]
     if not table.levels or df < FEWEST_DF or np.linalg.matrix_rank(table.design, tol=1e-3) < table.design.shape[1]:
-        what = "At no clock were there logs with currents that differ: droop and curve cannot be told apart."
-        todo = "Log something light and something heavy at the same setting, both long enough at its full clock."
-        raise Refused(Problem("logs", what, todo))
+        raise Refused(Problem("logs", "droop_needs_different_loads"))
     inverse = np.linalg.pinv(table.design)
     found = inverse @ table.volts
     left = table.volts - table.design @ found

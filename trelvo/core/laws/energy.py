@@ -26,11 +26,9 @@ def yearly(power_w: float, hours_a_day: float, price_per_kwh: float | None, half
     half_w: how far the watts may be off by the instrument's correction
     """
     if not (math.isfinite(hours_a_day) and 0 <= hours_a_day <= 24):
-        raise Refused(Problem("hours", f"{hours_a_day:g} hours a day cannot be.", "Type 0 to 24."))
+        raise Refused(Problem("hours", "hours_a_day_out_of_range", {"hours_a_day": hours_a_day}))
     if price_per_kwh is not None and not (math.isfinite(price_per_kwh) and price_per_kwh >= 0):
-        raise Refused(
-            Problem("price", f"A price of {price_per_kwh:g} cannot be.", "Type what a kWh costs, or leave it empty.")
-        )
+        raise Refused(Problem("price", "price_impossible", {"price": price_per_kwh}))
     kwh_a_watt = hours_a_day * DAYS_A_YEAR / 1000
     kwh = power_w * kwh_a_watt
     return Yearly(kwh, None if price_per_kwh is None else kwh * price_per_kwh, half_w * kwh_a_watt)

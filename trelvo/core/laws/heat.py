@@ -79,8 +79,7 @@ class HeatForecast:
     that, 0 when it is; slow_s: time constant of the cooler
     resistance: part to room in °C/W, None without power or room; at_reference: the same with the fan at FAN_REFERENCE,
     None where the fan was not read either
-    fits: whether the readings are the warming of two heat stores; misfit_c: how far off, root mean square; why: where
-    they are not
+    fits: whether the readings are the warming of two heat stores; misfit_c: how far off, root mean square
     """
 
     settles_c: Interval
@@ -90,7 +89,6 @@ class HeatForecast:
     at_reference: Interval | None
     fits: bool
     misfit_c: float
-    why: str
     power_w: float | None
     belief: Belief
     way: Way
@@ -136,21 +134,14 @@ def forecast(trace: Trace, before: Belief | None = None) -> HeatForecast:
             unsure = FAN_POWER_SD / FAN_POWER * abs(float(np.log(air))) * float(fitted.weights @ fitted.means[:, 2])
             at_reference = _scaled(_resistance(fitted, 1.0, unsure), 1 / read.power_w)
     gap = _gap(weighed, read, power, air)
-    why = ""
-    if misfit_c > MISFIT_C and weighed.strayed > MISFIT_STRAYED:
-        why = (
-            f"The readings lie {misfit_c:.1f} °C from any warming at the power read: "
-            "fan, room or power changed in a way that the log does not show, or the sensor jumps."
-        )
     return HeatForecast(
         settles_c=settles,
         more_s=float(AHEAD_S[np.argmax(gap <= WITHIN_C)] if (gap <= WITHIN_C).any() else AHEAD_S[-1]),
         slow_s=_weighted(weighed.grid.slow_s, weighed.grid.marginals(fitted.weights)[1]),
         resistance=resistance,
         at_reference=at_reference,
-        fits=not why,
+        fits=misfit_c <= MISFIT_C or weighed.strayed <= MISFIT_STRAYED,
         misfit_c=misfit_c,
-        why=why,
         power_w=None if read.power_w is None else power * read.power_w,
         belief=belief_of(weighed, read.power_w or 1.0),
         way=_way(weighed, read, settles, gap),
@@ -178,30 +169,24 @@ def after_runs(
 def _read(trace: Trace) -> _Read:
     time_s, temp_c = np.asarray(trace.time_s, dtype=np.float64), np.asarray(trace.temp_c, dtype=np.float64)
     if time_s.shape != temp_c.shape or time_s.ndim != 1:
-        raise Refused(Problem("temperature", "Times and temperatures differ in number.", "Read the log again."))
+        raise Refused(Problem("temperature", "temperatures_do_not_match_times"))
     present = np.isfinite(temp_c) & np.isfinite(time_s)
     if present.sum() < LEAST_READINGS:
-        raise Refused(
-            Problem("temperature", "The log holds too few temperatures.", "Log the part's temperature, once a second.")
-        )
+        raise Refused(Problem("temperature", "too_few_temperatures"))
     if (np.diff(time_s) < 0).any():
-        raise Refused(Problem("time", "Time runs backwards.", "Split the log where it starts again."))
+        raise Refused(Problem("time", "time_runs_backwards"))
     lasts = float(time_s[-1])
     if lasts < LEAST_S:
-        raise Refused(Problem("time", f"{lasts:.0f} s are too short.", f"At least {LEAST_S:.0f} s of load are needed."))
+        raise Refused(Problem("time", "too_short_for_heat", {"lasts_s": lasts, "least_s": LEAST_S}))
     temps = temp_c[present]
     if float(np.quantile(temps[-max(5, temps.size // 10) :], 0.5)) - float(temps[0]) < LEAST_RISE_C:
-        raise Refused(
-            Problem(
-                "temperature", "The part did not warm up.", "It takes a run that begins cool and keeps the part busy."
-            )
-        )
+        raise Refused(Problem("temperature", "did_not_warm_up"))
     power = _usable(trace.power_w)
     fan = _usable(trace.fan_percent)
     late = time_s >= lasts * 2 / 3
     power_w = float(np.nanmean(power[late])) if power is not None else None
     if power is not None and power_w is not None and not power_w > 0:
-        raise Refused(Problem("power", "The power reads zero.", "Choose the channel that reads the part's power."))
+        raise Refused(Problem("power", "power_reads_zero"))
     scaled = power / power_w if power is not None and power_w else None
     # a reading stands for the time until the next one
     bins = in_bins(time_s + float(np.median(np.diff(time_s))) / 2, temp_c, scaled, fan)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, part_limits, whole_limit
+from trelvo.core.base.problems import Problem
 from trelvo.core.laws.heat import Interval
 from trelvo.core.laws.linear import Line, Numbers, fit_line
 from trelvo.core.laws.own_curve import CurvePlace, OwnCurve, fit_own_curve
@@ -97,7 +98,7 @@ class Foretold:
     voltage_v: Interval | None
     power_w: Interval | None
     held: bool
-    why: str = ""
+    why: tuple[Problem, ...] = ()
 
 
 def fit_model(
@@ -248,13 +249,13 @@ def foretell(model: Model, workload_id: int, values: Mapping[str, float]) -> For
     """Clock, voltage and watts at a setting. values: by knob key, stock left out. KeyError for a workload that the law
     lacks"""
     if alone := [knob.name for knob in model.apart if values.get(knob.key, knob.stock) != knob.stock]:
-        return Foretold(None, None, None, False, f"What {alone[0]} leaves to each part stands on the sheet Budget.")
+        return Foretold(None, None, None, False, (Problem("power", "told_by_the_budget", {"knob": alone[0]}),))
     law, row = model.law, model.reached.row(workload_id, values)
     clock, volt = model.reached.clock.at(row), model.reached.voltage.at(row)
     free = _free_power(law, workload_id, clock, volt)
     knob = model.cap.knob if model.cap else None
     if model.cap and knob and not model.cap.shown and model.cap.value(values) < model.cap.tried:
-        why = f"{knob.name} has not been seen to hold yet: one run at a lower value shows what it lets through."
+        why = (Problem("power", "limit_not_seen_to_hold", {"knob": knob.name}),)
         return Foretold(None, None, None, False, why)
     cap = model.cap.at(values) if model.cap and model.cap.shown else None
     if cap is not None and workload_id not in model.free:
@@ -273,10 +274,10 @@ def _walked(
     added = _added(values, model.reached.knobs)
     found = model.curve.walked_to(model.law, workload_id, cap, *added, free.value if free else None)
     if found is None and cap.value <= model.law.base_w.value:
-        why = "The power limit lies below what the part draws at any clock, as far as is known: choose a higher one."
+        why = (Problem("power", "limit_below_least_draw"),)
         return Foretold(None, None, None, False, why)
     if found is None:
-        why = "What this setting reaches where the power limit does not hold was not seen yet: one run of it shows it."
+        why = (Problem("power", "unlimited_not_seen"),)
         return Foretold(None, None, None, False, why)
     return Foretold(found.core_mhz, found.voltage_v, found.power_w, True)
 

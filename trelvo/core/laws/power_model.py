@@ -97,12 +97,9 @@ class PowerLaw:
 def fit_power(points: Sequence[PowerPoint]) -> PowerLaw:
     """The law of a part at one measuring point. Refused with fewer than three settings, or a power or voltage of zero."""
     if any(one.power_w <= 0 or one.voltage_v <= 0 or one.core_mhz <= 0 for one in points):
-        raise Refused(
-            Problem("power", "A run reads no power, voltage or clock.", "Set it aside, or correct its figures.")
-        )
+        raise Refused(Problem("power", "run_without_power_voltage_clock"))
     if len({one.setting_id for one in points}) < LEAST_SETTINGS:
-        what = f"Power, voltage and clock together were read at fewer than {LEAST_SETTINGS} settings."
-        raise Refused(Problem("power", what, "Log runs at other settings with all three figures."))
+        raise Refused(Problem("power", "too_few_settings_with_power", {"least": LEAST_SETTINGS}))
     workloads = tuple(dict.fromkeys(one.workload_id for one in points))
     mean_w, mhz, volt = (
         float(np.mean([getattr(one, name) for one in points])) for name in ("power_w", "core_mhz", "voltage_v")

@@ -164,14 +164,12 @@ def fit_split(places: Sequence[SplitPlace], rng: np.random.Generator) -> SplitLa
     Refused with fewer than three settings, with watts of zero, or where neither part's watts have moved.
     """
     if any(not (one.first_w > 0 and one.second_w > 0) for one in places):
-        raise Refused(Problem("power", "A run reads no power for one of the parts.", "Set it aside, or correct it."))
+        raise Refused(Problem("power", "run_without_part_power"))
     if len({one.setting_id for one in places}) < LEAST_PLACES:
-        what = f"Both parts' watts were read at fewer than {LEAST_PLACES} settings."
-        raise Refused(Problem("power", what, "Run it at other power limits, with the watts of both parts."))
+        raise Refused(Problem("power", "too_few_settings_with_both", {"least": LEAST_PLACES}))
     first, second = (np.array([getattr(one, name) for one in places]) for name in ("first_w", "second_w"))
     if max(np.ptp(first) / first.mean(), np.ptp(second) / second.mean()) < LEAST_MOVE:
-        what = "Neither part's watts have moved between the settings."
-        raise Refused(Problem("power", what, "Run it at a lower power limit, or with a limit on one of the parts."))
+        raise Refused(Problem("power", "part_power_never_moves"))
     references = (float(np.exp(np.log(first).mean())), float(np.exp(np.log(second).mean())))
     log_speed = np.array([one.log_speed for one in places])
     # the part that draws more is believed to do more

@@ -38,16 +38,14 @@ def check_points(points: Sequence[tuple[float, float]]) -> list[Problem]:
     """What is wrong with an efficiency curve of (share of the rated load, efficiency); empty when it can be used."""
     problems = []
     if len(points) < 2:
-        problems.append(Problem("points", "A curve has at least two points.", "Type more."))
+        problems.append(Problem("points", "supply_curve_too_short"))
     for i, (share, efficiency) in enumerate(points):
         if not (math.isfinite(share) and 0 < share <= 1.5):
-            problems.append(Problem(f"points.{i}", f"A load of {share:g} cannot be.", "Half of the rated load is 0.5."))
+            problems.append(Problem(f"points.{i}", "load_share_impossible", {"share": share}))
         if not (math.isfinite(efficiency) and 0.2 <= efficiency < 1):
-            problems.append(
-                Problem(f"points.{i}", f"An efficiency of {efficiency:g} cannot be.", "Type 0.2 to 0.99: 90 % is 0.9.")
-            )
+            problems.append(Problem(f"points.{i}", "efficiency_impossible", {"efficiency": efficiency}))
     if not problems and len({share for share, _ in points}) < len(points):
-        problems.append(Problem("points", "Two points stand at one load.", "Leave one of them out."))
+        problems.append(Problem("points", "points_at_one_load"))
     return problems
 
 
@@ -69,9 +67,9 @@ def from_the_wall(wall_w: float, rated_w: float, points: Sequence[tuple[float, f
     Method: the output whose losses give the input, by repeated insertion. Refused for a reading or rating of nothing.
     """
     if not (math.isfinite(wall_w) and wall_w > 0):
-        raise Refused(Problem("wall_w", f"{wall_w:g} W at the wall cannot be.", "Type what the meter shows."))
+        raise Refused(Problem("wall_w", "wall_power_impossible", {"wall_w": wall_w}))
     if not (math.isfinite(rated_w) and rated_w > 0):
-        raise Refused(Problem("rated_w", f"A supply of {rated_w:g} W cannot be.", "Type what is printed on it."))
+        raise Refused(Problem("rated_w", "supply_size_impossible", {"rated_w": rated_w}))
     if problems := check_points(points):
         raise Refused(*problems)
     efficiency = efficiency_at(points, 0.5)
@@ -97,7 +95,7 @@ def rail_w(volts: float, amperes: float) -> float:
 def load_line_mohm(idle_v: float, load_v: float, amperes: float) -> float:
     """Resistance of the load line in mOhm from the droop under a current; negative where the voltage rises."""
     if not (math.isfinite(idle_v) and math.isfinite(load_v)):
-        raise Refused(Problem("idle_v", "A voltage is not a number.", "Type both voltages in V."))
+        raise Refused(Problem("idle_v", "voltage_not_a_number"))
     if not (math.isfinite(amperes) and amperes > 0):
-        raise Refused(Problem("amperes", f"A current of {amperes:g} A shows no droop.", "Type the current under load."))
+        raise Refused(Problem("amperes", "current_without_droop", {"amperes": amperes}))
     return 1000 * (idle_v - load_v) / amperes

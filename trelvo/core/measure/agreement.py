@@ -66,7 +66,7 @@ def agreement(
     """
     a, b = np.asarray(first, dtype=np.float64), np.asarray(second, dtype=np.float64)
     if a.size != b.size or a.size == 0 or not (np.isfinite(a).all() and np.isfinite(b).all()):
-        raise Refused(Problem("pairs", "There are no pairs of readings.", "Log runs in which both instruments read."))
+        raise Refused(Problem("pairs", "no_pairs"))
     difference = a - b
     n, bias = int(a.size), float(difference.mean())
     if n < FEWEST_PAIRS:

@@ -83,9 +83,7 @@ def summarise_frames(frame_times_ms: npt.ArrayLike) -> FrameSummary:
 def _checked(frame_times_ms: npt.ArrayLike) -> npt.NDArray[np.float64]:
     times = np.asarray(frame_times_ms, dtype=np.float64)
     if times.ndim != 1 or times.size == 0:
-        raise Refused(Problem("frame times", "There are no frames.", "Choose a log with at least one frame."))
+        raise Refused(Problem("frame times", "no_frames"))
     if not np.isfinite(times).all() or (times <= 0).any():
-        raise Refused(
-            Problem("frame times", "A frame time is not above zero.", "Choose the column that holds time per frame.")
-        )
+        raise Refused(Problem("frame times", "frame_time_not_above_zero"))
     return times

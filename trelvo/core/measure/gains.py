@@ -11,7 +11,7 @@ from trelvo.core.base.workloads import Measure
 
 def _positive(number: float, where: str) -> float:
     if not (math.isfinite(number) and number > 0):
-        raise Refused(Problem(where, f"{number:g} is not above zero, so no ratio exists.", "Type a value above zero."))
+        raise Refused(Problem(where, "no_ratio", {"value": number}))
     return number
 
 
@@ -32,7 +32,7 @@ def time_saved(speed_ratio: float) -> float:
 def speed_gained(time_saved_share: float) -> float:
     """Speed ratio that saves this share of the time (below 1): 1 / (1 - share). The inverse of `time_saved`."""
     if not (math.isfinite(time_saved_share) and time_saved_share < 1):
-        raise Refused(Problem("time saved", "No more than all of the time can be saved.", "Type a share below 100 %."))
+        raise Refused(Problem("time saved", "all_time_saved"))
     return 1 / (1 - time_saved_share)
 
 
@@ -87,7 +87,7 @@ def geometric_mean(ratios: Iterable[float]) -> float:
     """
     logs = [math.log(_positive(ratio, "ratio")) for ratio in ratios]
     if not logs:
-        raise Refused(Problem("ratios", "There are none to average.", "Log runs of at least one workload."))
+        raise Refused(Problem("ratios", "nothing_to_average"))
     return math.exp(sum(logs) / len(logs))
 
 

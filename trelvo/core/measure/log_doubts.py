@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from trelvo.core.base.problems import Problem
 from trelvo.core.registry.quantities import Quantity
 
 # A log that covers less or more than this share of the run's typed length is asked about (a run is often logged with some slack).
@@ -33,21 +34,21 @@ def log_doubts(
     every_s: float,
     longest_gap_s: float,
     pairs: Sequence[Pair],
-) -> list[str]:
-    """In words, what does not agree; empty where nothing is odd. Method: common practice, see the limits above.
+) -> list[Problem]:
+    """What does not agree; empty where nothing is odd. Method: common practice, see the limits above.
 
     covers_s: length of the log; typed_s: of the run as it was typed; planned_s: of its workload; every_s: usual step of the log
     """
     found = []
     if typed_s:
         if not SHORTER <= covers_s / typed_s <= LONGER:
-            found.append(f"The log covers {_span(covers_s)}; you typed {_span(typed_s)} for the run.")
+            found.append(_doubt("log_covers_other_time", covers_s=covers_s, typed_s=typed_s))
     elif planned_s and not MUCH_SHORTER <= covers_s / planned_s <= MUCH_LONGER:
-        found.append(f"The log covers {_span(covers_s)}; the workload takes about {_span(planned_s)}.")
+        found.append(_doubt("log_covers_other_plan", covers_s=covers_s, planned_s=planned_s))
     if every_s > 0 and longest_gap_s > GAP_STEPS * every_s and longest_gap_s > GAP_SHARE * covers_s:
-        found.append(f"There is a gap of {_span(longest_gap_s)} between two readings; usual are {every_s:.3g} s.")
+        found.append(_doubt("log_has_a_gap", gap_s=longest_gap_s, every_s=every_s))
     found += [
-        f"{pair.name}: the log gives {pair.logged:.4g} {pair.unit}, you typed {pair.typed:.4g} {pair.unit}."
+        _doubt("log_differs_from_typed", figure=pair.name, logged=pair.logged, typed=pair.typed, unit=pair.unit)
         for pair in pairs
         if _apart(pair)
     ]
@@ -62,7 +63,5 @@ def _apart(pair: Pair) -> bool:
     return not 1 / FACTOR <= pair.logged / pair.typed <= FACTOR
 
 
-def _span(seconds: float) -> str:
-    if seconds < 120:
-        return f"{seconds:.3g} s"
-    return f"{seconds / 60:.1f} min" if seconds < 7200 else f"{seconds / 3600:.1f} h"
+def _doubt(code: str, **params: object) -> Problem:
+    return Problem("sure", code, params)

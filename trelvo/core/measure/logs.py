@@ -79,9 +79,7 @@ def figures_of_telemetry(
     """
     span = float(time_s[-1] - time_s[0]) if time_s.size else 0.0
     if span <= 0:
-        raise Refused(
-            Problem("time", "The log covers no time.", "Choose the column that holds the time of each reading.")
-        )
+        raise Refused(Problem("time", "channel_covers_no_time"))
     summaries = {channel.name: summarise_channel(time_s, channel.values) for channel in channels}
     found: dict[tuple[FigureKey, int | None, Point], float] = {}
     for channel in channels:

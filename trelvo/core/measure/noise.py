@@ -62,9 +62,9 @@ class PooledNoise:
 def _checked(values: Iterable[float], where: str) -> npt.NDArray[np.float64]:
     array = np.asarray(list(values), dtype=np.float64)
     if array.size == 0:
-        raise Refused(Problem(where, "There are no runs here.", "Log at least one completed run."))
+        raise Refused(Problem(where, "no_runs"))
     if not np.isfinite(array).all():
-        raise Refused(Problem(where, "A value is not a finite number.", "Correct or set aside that run."))
+        raise Refused(Problem(where, "value_not_finite"))
     return array
 
 
@@ -72,9 +72,7 @@ def logs(values: Iterable[float], where: str) -> npt.NDArray[np.float64]:
     """Natural logarithms of values above zero. Raises Refused, naming `where`, for anything else or for nothing."""
     array = _checked(values, where)
     if (array <= 0).any():
-        raise Refused(
-            Problem(where, "A value is zero or negative, so no ratio exists.", "Correct or set aside that run.")
-        )
+        raise Refused(Problem(where, "value_without_ratio"))
     return np.asarray(np.log(array), dtype=np.float64)
 
 

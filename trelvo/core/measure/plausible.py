@@ -2,7 +2,8 @@
 
 from collections.abc import Mapping, Sequence
 
-from trelvo.core.base.figures import FigureKey
+from trelvo.core.base.figures import FigureKey, name_of
+from trelvo.core.base.problems import Problem
 from trelvo.core.registry.quantities import QUANTITIES, Quantity
 
 # Common practice: settings of one part differ by less than half; a slip of the decimal point by a factor of ten.
@@ -19,42 +20,48 @@ FIGURE_FACTORS: Mapping[Quantity, float] = {
 FIGURE_APART_C = 30.0
 
 
-def figure_far_off(key: FigureKey, value: float, known: Sequence[float]) -> str:
-    """A question about a figure far from all that were read of it in the same workload, or an empty text.
+def figure_far_off(key: FigureKey, value: float, known: Sequence[float]) -> Problem | None:
+    """A question about a figure far from all that were read of it in the same workload; None where it is not.
 
     known: readings of the same figure, in its quantity's own unit; fewer than two say nothing
     """
     if len(known) < FEWEST:
-        return ""
+        return None
     low, high = min(known), max(known)
     unit = QUANTITIES[key.quantity].unit
     if key.quantity == "temperature":
         if low - FIGURE_APART_C <= value <= high + FIGURE_APART_C:
-            return ""
-        return f"{value:g} {unit} is far from everything read here ({low:g} to {high:g} {unit})."
+            return None
+        params = {"figure": name_of(key), "value": value, "unit": unit, "low": low, "high": high}
+        return Problem("sure", "figure_far_off", params)
     factor = FIGURE_FACTORS.get(key.quantity)
-    return far_off(value, known, factor, unit) if factor is not None and low > 0 else ""
+    if factor is None or low <= 0:
+        return None
+    return far_off(value, known, factor, unit, name_of(key))
 
 
-def far_off(value: float, known: Sequence[float], factor: float = FACTOR, unit: str = "") -> str:
-    """A question about a result far from all that the same workload gave here, or an empty text.
+def far_off(
+    value: float, known: Sequence[float], factor: float = FACTOR, unit: str = "", figure: str = ""
+) -> Problem | None:
+    """A question about a result far from all that the same workload gave here; None where it is not.
 
     value: above zero; known: results that count, of any setting of the rig; fewer than two say nothing
-    factor: how far from the lowest and the highest of them is still usual; unit: to be shown behind the numbers
+    factor: how far from the lowest and the highest of them is still usual; unit: of the numbers; figure: name, none for a result
     """
     if len(known) < FEWEST or value <= 0:
-        return ""
+        return None
     low, high = min(known), max(known)
     if low / factor <= value <= high * factor:
-        return ""
+        return None
     times = value / high if value > high else low / value
-    word = "above" if value > high else "below"
-    behind = f" {unit}" if unit else ""
-    asked = f"{value:g}{behind} is {times:.1f} times {word} everything measured here ({low:g} to {high:g}{behind})."
     moved = [value / power if value > high else value * power for power in (10, 100, 1000)]
     slips = [*_within(moved, low, high, 1.1), *_within(_one_digit_less(value), low, high, 1.1)]
     meant = slips or _within(moved, low, high, factor)
-    return f"{asked} {meant[0]:g} perhaps?" if meant else asked
+    params = {"figure": figure, "value": value, "unit": unit, "times": times, "low": low, "high": high}
+    if meant:
+        slip = "above_all_known_slip" if value > high else "below_all_known_slip"
+        return Problem("sure", slip, {**params, "meant": meant[0]})
+    return Problem("sure", "above_all_known" if value > high else "below_all_known", params)
 
 
 def _within(values: Sequence[float], low: float, high: float, factor: float) -> list[float]:

@@ -31,13 +31,13 @@ def summarise_channel(time_s: npt.ArrayLike, values: npt.ArrayLike) -> ChannelSu
     """
     t, v = np.asarray(time_s, dtype=np.float64), np.asarray(values, dtype=np.float64)
     if t.shape != v.shape or t.ndim != 1:
-        raise Refused(Problem("channel", "Times and readings differ in number.", "Read the log again."))
+        raise Refused(Problem("channel", "readings_do_not_match_times"))
     present = np.isfinite(v) & np.isfinite(t)
     t, v = t[present], v[present]
     if v.size == 0:
-        raise Refused(Problem("channel", "There are no readings.", "Choose a column with numbers."))
+        raise Refused(Problem("channel", "no_readings"))
     if (np.diff(t) < 0).any():
-        raise Refused(Problem("time", "Time runs backwards.", "Split the log where it starts again."))
+        raise Refused(Problem("time", "time_runs_backwards"))
     steps = np.diff(t)
     usual = float(np.median(steps)) if steps.size else 0.0
     covered = np.where(steps > GAP_STEPS * usual, 0.0, steps) if usual > 0 else steps

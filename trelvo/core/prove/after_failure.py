@@ -41,7 +41,7 @@ def triage_view(case: Case, run_id: int, limit_c: float | None = None) -> Triage
     """What to do after this run. Refused for one that did not fail. limit_c: the part's own, where its bench said it"""
     run = next(run for run in case.campaign.runs if run.id == run_id)
     if run.outcome not in FAILURES:
-        raise Refused(Problem("run", "This run did not fail.", "Open one that did."))
+        raise Refused(Problem("run", "run_did_not_fail"))
     setting = next(setting for setting in case.campaign.settings if setting.id == run.setting_id)
     variants = {one.id: one for one in case.campaign.known_variants}
     ceilings = {rail.channel: rail.limit for rail in case.campaign.rails if rail.kind == "voltage ceiling"}

@@ -154,8 +154,11 @@ def plan_tonight(
     costs its restart. Common practice. Raises Refused for a length of time that is none.
     """
     if not LEAST_MINUTES <= minutes <= MOST_MINUTES:
-        what = f"{minutes:g} minutes is no evening at the bench."
-        raise Refused(Problem("minutes", what, f"Type from {LEAST_MINUTES:g} to {MOST_MINUTES:g} minutes."))
+        raise Refused(
+            Problem(
+                "minutes", "evening_out_of_range", {"minutes": minutes, "least": LEAST_MINUTES, "most": MOST_MINUTES}
+            )
+        )
     works = works_ahead(situation, climbs, proof)
     spent: list[Minutes] = []
     stretches: list[Stretch] = []

@@ -84,14 +84,13 @@ def check_rail(rail: GuardRail, where: str, knobs: Sequence[Knob] = (), *, cold:
     if cold and rail.kind == "temperature":
         nature = replace(nature, low=COLD_C)
     if not math.isfinite(rail.limit):
-        return [Problem(f"{where}.limit", "The limit is not a number.", "Type a number.")]
+        return [Problem(f"{where}.limit", "limit_not_a_number")]
     if not nature.low <= rail.limit <= nature.high:
-        what = f"{rail.limit:g} {nature.unit}".strip() + f" cannot serve as a limit of {rail.kind}."
-        span = f"{nature.low:g} to {nature.high:g} {nature.unit}".strip()
-        return [Problem(f"{where}.limit", what, f"Type {span}.")]
+        params = {"limit": rail.limit, "unit": nature.unit, "kind": rail.kind, "low": nature.low, "high": nature.high}
+        return [Problem(f"{where}.limit", "limit_out_of_range", params)]
     if rail.kind == "voltage ceiling" and rail.channel not in {knob.key for knob in knobs}:
         keys = ", ".join(knob.key for knob in knobs) or "none"
-        return [Problem(f"{where}.channel", "A voltage ceiling belongs to a knob.", f"Choose one of: {keys}.")]
+        return [Problem(f"{where}.channel", "ceiling_without_knob", {"known": keys})]
     return []
 
 

@@ -97,11 +97,7 @@ def held_back(
     reached in this log, and far below its limit of heat, is held by one.
     """
     if time_s.size < 2 or float(time_s[-1] - time_s[0]) < LEAST_S:
-        raise Refused(
-            Problem(
-                "time", "The log is too short to say what held the part back.", f"At least {LEAST_S:.0f} s are needed."
-            )
-        )
+        raise Refused(Problem("time", "too_short_for_held_back", {"least_s": LEAST_S}))
     edges, seconds = _by_seconds(time_s, readings)
     flat = _flat_levels(edges, seconds.get("power")) if limits.power_w is None else []
     levels = levels_of(edges, seconds.get("core clock"))

@@ -19,6 +19,7 @@ from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.registry.quantities import Quantity
 from trelvo.core.registry.roles import Role
 from trelvo.core.watch.guard_rails import Kind
+from trelvo.exchange.field_problems import field_problem
 from trelvo.exchange.files.earlier_versions import from_earlier
 from trelvo.exchange.files.keeper_entries import (
     CautionFileEntry,
@@ -30,7 +31,6 @@ from trelvo.exchange.files.keeper_entries import (
 )
 from trelvo.exchange.files.shapes import CorrectionShape, SummaryShape, TermsShape, TypedShape
 from trelvo.exchange.files.strict import Strict, shaped
-from trelvo.exchange.plain_words import plain_problem
 from trelvo.logbook.models import Campaign, Fitting, Goal, InstrumentRow, Rig, Variant
 from trelvo.logbook.rows.lookups import testable
 
@@ -355,26 +355,16 @@ def from_json(data: bytes) -> CampaignFile:
     try:
         raw = orjson.loads(data)
     except orjson.JSONDecodeError as trouble:
-        raise Refused(
-            Problem("file", f"This is not JSON: {trouble}.", "Choose a campaign file that Trelvo has written.")
-        ) from trouble
+        raise Refused(Problem("file", "not_json", {"reason": trouble})) from trouble
     if not isinstance(raw, dict) or raw.get("format") != FORMAT:
-        raise Refused(
-            Problem("format", "This is not a Trelvo campaign file.", "Choose a file exported from a campaign.")
-        )
+        raise Refused(Problem("format", "not_a_campaign_file"))
     raw = from_earlier(raw, VERSION)
     if raw.get("version") != VERSION:
-        raise Refused(
-            Problem(
-                "version",
-                f"The file has version {raw.get('version')}; this Trelvo reads version {VERSION} and earlier.",
-                "Read it with the Trelvo that wrote it, or a newer one.",
-            )
-        )
+        raise Refused(Problem("version", "file_of_newer_version", {"found": raw.get("version"), "known": VERSION}))
     try:
         return CampaignFile.model_validate(raw)
     except ValidationError as trouble:
         problems = [
-            plain_problem(error, ".".join(str(word) for word in error["loc"])) for error in trouble.errors()[:20]
+            field_problem(error, ".".join(str(word) for word in error["loc"])) for error in trouble.errors()[:20]
         ]
         raise Refused(*problems) from trouble

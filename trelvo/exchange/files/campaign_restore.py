@@ -62,8 +62,6 @@ from trelvo.logbook.models import (
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, from_parquet
 from trelvo.logbook.tokens import campaign_changed, rig_changed, workloads_changed
 
-CORRECT = "Correct it in the file."
-AGAIN = "Export the campaign again."
 BATCH = 500
 logger = logging.getLogger(__name__)
 
@@ -76,9 +74,7 @@ def restore(document: CampaignFile, now: datetime, *, as_copy: bool = False) -> 
     if as_copy:
         document = copy_of(document)
     elif Campaign.objects.filter(uid=document.campaign.uid).exists():
-        raise Refused(
-            Problem("campaign", f"{document.campaign.name} is in this logbook already.", "Import it as a copy instead.")
-        )
+        raise Refused(Problem("campaign", "campaign_there_already", {"campaign": document.campaign.name}))
     parquet = check_document(document, now)
     try:
         with transaction.atomic():
@@ -86,13 +82,7 @@ def restore(document: CampaignFile, now: datetime, *, as_copy: bool = False) -> 
             check_answers(campaign, now)
             return campaign
     except IntegrityError as trouble:
-        raise Refused(
-            Problem(
-                "campaign",
-                "Something in the file bears an identity that is taken already.",
-                "Import it as a copy instead.",
-            )
-        ) from trouble
+        raise Refused(Problem("campaign", "identity_taken")) from trouble
 
 
 def check_document(document: CampaignFile, now: datetime) -> dict[uuid.UUID, bytes]:
@@ -103,9 +93,9 @@ def check_document(document: CampaignFile, now: datetime) -> dict[uuid.UUID, byt
     problems += check_curve(curve, "campaign.curve") if curve else []
     for word, entries in (("knobs", document.knobs), ("workloads", document.workloads)):
         if not entries:
-            problems.append(Problem(word, f"The campaign has no {word}.", "Export the campaign again."))
+            problems.append(Problem(word, "campaign_lacks", {"missing": word}))
     if len(knobs) != len(document.knobs):
-        problems.append(Problem("knobs", "Two knobs have the same key.", CORRECT))
+        problems.append(Problem("knobs", "knobs_share_a_key"))
     rails = [GuardRail(rail.kind, rail.limit, rail.channel) for rail in document.guard_rails]
     for index, rail in enumerate(rails if not problems else []):
         problems += check_rail(rail, f"guard_rails.{index}", list(knobs.values()), cold=True)
@@ -116,13 +106,13 @@ def check_document(document: CampaignFile, now: datetime) -> dict[uuid.UUID, byt
     problems += check_workloads(list(drafts.values()))
     marks = [fingerprint(setting.values) for setting in document.settings]
     if "" not in marks or len(set(marks)) != len(marks):
-        problems.append(Problem("settings", "Stock is missing or a setting stands twice.", CORRECT))
+        problems.append(Problem("settings", "settings_wrong_in_file"))
     # values can only be judged by knobs that hold together
     for index, setting in enumerate(document.settings if not problems else []):
         for key, value in setting.values.items():
             where = f"settings.{index}.values.{key}"
             if key not in knobs:
-                problems.append(Problem(where, "No such knob.", CORRECT))
+                problems.append(Problem(where, "no_such_knob_in_file"))
             elif wrong := check_value(knobs[key], value, where, on_grid=False):
                 problems.append(wrong)
     uids = [
@@ -131,7 +121,7 @@ def check_document(document: CampaignFile, now: datetime) -> dict[uuid.UUID, byt
     for word, uids_named in (("battery", document.battery), ("retired", document.retired)):
         for index, uid in enumerate(uids_named):
             if uid not in uids[1]:
-                problems.append(Problem(f"{word}.{index}", "No such workload in the file.", CORRECT))
+                problems.append(Problem(f"{word}.{index}", "no_such_workload_in_file"))
     read_by = {entry.uid for entry in document.rig.instruments}
     for index, entry in enumerate(document.rig.instruments):
         instrument = Instrument(
@@ -141,14 +131,14 @@ def check_document(document: CampaignFile, now: datetime) -> dict[uuid.UUID, byt
         problems += check_instrument(instrument, f"rig.instruments.{index}.")
         if entry.replaced_by is not None and entry.replaced_by not in read_by:
             where = f"rig.instruments.{index}.replaced_by"
-            problems.append(Problem(where, "No such instrument in the file.", CORRECT))
+            problems.append(Problem(where, "no_such_instrument_in_file"))
     parquet: dict[uuid.UUID, bytes] = {}
     for index, run in enumerate(document.runs):
         for word, known in zip(("setting", "workload", "fitting"), uids, strict=True):
             if getattr(run, word) not in known:
-                problems.append(Problem(f"runs.{index}.{word}", f"No such {word} in the file.", CORRECT))
+                problems.append(Problem(f"runs.{index}.{word}", "no_such_thing_in_file", {"thing": word}))
         problems += [
-            Problem(f"runs.{index}.figures", "No such instrument in the file.", CORRECT)
+            Problem(f"runs.{index}.figures", "no_such_instrument_in_file")
             for one in run.figures
             if one.instrument is not None and one.instrument not in read_by
         ]
@@ -165,20 +155,18 @@ def check_document(document: CampaignFile, now: datetime) -> dict[uuid.UUID, byt
                 if not one.replaced
             ],
         )
-        problems += [
-            Problem(f"runs.{index}.{p.where}", p.what, p.todo) for p in check_run(draft, now, drafts.get(run.workload))
-        ]
+        problems += [p.within(f"runs.{index}") for p in check_run(draft, now, drafts.get(run.workload))]
         for number, series in enumerate(run.series):
             where = f"runs.{index}.series.{number}"
             try:
                 parquet[series.uid] = base64.b64decode(series.parquet_base64, validate=True)
                 columns = from_parquet(parquet[series.uid])
             except (binascii.Error, pl.exceptions.PolarsError, ValueError):
-                problems.append(Problem(f"{where}.parquet_base64", "The log cannot be read.", AGAIN))
+                problems.append(Problem(f"{where}.parquet_base64", "log_cannot_be_read"))
                 continue
             wanted = {TIME_COLUMN, *(str(channel["column"]) for channel in series.channels)}
             if not wanted <= columns.keys():
-                problems.append(Problem(f"{where}.channels", "The log lacks a channel.", AGAIN))
+                problems.append(Problem(f"{where}.channels", "log_lacks_channel"))
     problems += _doubled(document)
     problems += check_keepers(document.keepers, document.journal, uids[0], uids[1], uids[2], now)
     problems += _check_campaign(document, list(knobs.values()), drafts)
@@ -205,7 +193,7 @@ def _doubled(document: CampaignFile) -> list[Problem]:
     for where, entries, identity in lists:
         counts = Counter(getattr(one, identity) for one in entries)
         problems += [
-            Problem(where, f"{str(one)[:60]} is there twice.", CORRECT) for one, count in counts.items() if count > 1
+            Problem(where, "there_twice", {"name": str(one)[:60]}) for one, count in counts.items() if count > 1
         ]
     return problems
 
@@ -234,7 +222,7 @@ def _check_campaign(
 
 
 def _at(place: str, problem: Problem) -> Problem:
-    return Problem(f"{place}.{problem.where}", problem.what, problem.todo)
+    return problem.within(place)
 
 
 def check_answers(campaign: Campaign, now: datetime) -> None:
@@ -255,8 +243,9 @@ def check_answers(campaign: Campaign, now: datetime) -> None:
         raise
     except Exception as trouble:
         logger.exception("A file that passed every check cannot be answered from")
-        what = f"Something in {campaign.name} cannot be worked with ({type(trouble).__name__})."
-        raise Refused(Problem("campaign", what, "Nothing was stored. Export the campaign again.")) from trouble
+        raise Refused(
+            Problem("campaign", "cannot_be_worked_with", {"campaign": campaign.name, "error": type(trouble).__name__})
+        ) from trouble
 
 
 def restore_rig(entry: RigEntry) -> Rig:

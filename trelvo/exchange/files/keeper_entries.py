@@ -130,27 +130,27 @@ def check_keepers(
     """What does not hold together, with its place."""
     problems = []
 
-    def wrong(where: str, what: str) -> None:
-        problems.append(Problem(where, what, "Export the campaign again."))
+    def wrong(where: str, code: str, **params: str) -> None:
+        problems.append(Problem(where, code, params))
 
     for index, one in enumerate(keepers):
         where = f"keepers.{index}"
         if one.setting not in settings:
-            wrong(f"{where}.setting", "No such setting in the file.")
+            wrong(f"{where}.setting", "no_such_thing_to_export", thing="setting")
         if one.fitting not in fittings:
-            wrong(f"{where}.fitting", "No such fitting in the file.")
+            wrong(f"{where}.fitting", "no_such_thing_to_export", thing="fitting")
         if one.use not in KeeperUse.values:
-            wrong(f"{where}.use", f"{one.use} is no use that Trelvo knows.")
+            wrong(f"{where}.use", "unknown_use_in_file", use=one.use)
         for number, entry in enumerate(one.entries):
             if entry.workload is not None and entry.workload not in workloads:
-                wrong(f"{where}.entries.{number}.workload", "No such workload in the file.")
+                wrong(f"{where}.entries.{number}.workload", "no_such_thing_to_export", thing="workload")
             used = check_use(entry.hours, entry.outcome, entry.minutes, entry.room_c)
-            problems += [Problem(f"{where}.entries.{number}.{p.where}", p.what, p.todo) for p in used]
+            problems += [problem.within(f"{where}.entries.{number}") for problem in used]
             if entry.verdict and entry.verdict not in get_args(Suspect):
-                wrong(f"{where}.entries.{number}.verdict", f"{entry.verdict} is no suspect.")
+                wrong(f"{where}.entries.{number}.verdict", "unknown_suspect_in_file", suspect=entry.verdict)
     for index, written in enumerate(journal):
         said = check_entry(written.kind, written.text, written.at, now, written.room_c)
-        problems += [Problem(f"journal.{index}.{p.where}", p.what, p.todo) for p in said]
+        problems += [problem.within(f"journal.{index}") for problem in said]
     return problems
 
 

@@ -16,7 +16,7 @@ MORE = ("duration_s", "fitting", "aside_reason", "note")
 def logbook_csv(asked: Asked, columns: Sequence[str]) -> Iterator[bytes]:
     """Lines as bytes. columns: words of further figures, or duration_s, fitting, aside_reason, note. Refused for others."""
     if unknown := [word for word in columns if word not in BY_WORD and word not in MORE]:
-        raise Refused(Problem("columns", f"“{unknown[0]}” is no column.", f"One of: {', '.join([*MORE, *BY_WORD])}."))
+        raise Refused(Problem("columns", "no_such_column", {"column": unknown[0], "known": (*MORE, *BY_WORD)}))
     chosen = list(columns)
     return _lines(asked, chosen)
 

@@ -6,7 +6,8 @@ from typing import Any, Self
 from pydantic import AfterValidator, BaseModel, ConfigDict, ValidationError, model_validator
 
 from trelvo.core.base.texts import unreadable
-from trelvo.exchange.plain_words import plain_problem
+from trelvo.exchange.field_problems import field_problem
+from trelvo.messages.problems import problem_text
 
 
 class Strict(BaseModel):
@@ -65,9 +66,9 @@ def shaped(shape: type[BaseModel]) -> AfterValidator:
                 shape.model_validate(entry)
             except ValidationError as trouble:
                 first = trouble.errors()[0]
-                wrong = plain_problem(first, ".".join(str(word) for word in first["loc"]))
+                wrong = field_problem(first, ".".join(str(word) for word in first["loc"]))
                 place = f"Entry {number}, {wrong.where}" if isinstance(value, list) else wrong.where
-                raise ValueError(f"{place}: {wrong.what}") from None
+                raise ValueError(f"{place}: {problem_text(wrong).what}") from None
         return value
 
     return AfterValidator(check)

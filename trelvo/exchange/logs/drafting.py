@@ -32,8 +32,7 @@ def _stretch(log: TelemetryLog, choice: LogChoice) -> dict[str, Any] | None:
         return {**asdict(found), "of_s": ends} if found else None
     from_s, to_s = choice.from_s or 0.0, ends if choice.to_s is None else choice.to_s
     if not (0 <= from_s < to_s) or log.time_s[within(log.time_s, from_s, to_s)].size < 2:
-        what = f"From {from_s:g} to {to_s:g} s there are no readings; the log covers {ends:.0f} s."
-        raise Refused(Problem("stretch", what, "Type the beginning first, both within the log."))
+        raise Refused(Problem("stretch", "no_readings_between", {"from_s": from_s, "to_s": to_s, "end_s": ends}))
     return {"from_s": from_s, "to_s": min(to_s, ends), "by": "as typed", "of_s": ends}
 
 

@@ -12,7 +12,7 @@ _CONTROL = bytes(byte for byte in range(32) if byte not in b"\t\n\f\r")
 def as_utf8(data: bytes) -> tuple[bytes, list[str]]:
     """UTF-8 text with line feeds, and what was assumed. Raises Refused for empty and for binary files."""
     if not data:
-        raise Refused(Problem("file", "The file is empty (0 bytes).", "Check that the logging program had finished."))
+        raise Refused(Problem("file", "empty_file"))
     data, cut = _without_zeros(data)
     text, notes = _decoded(data)
     notes = [*cut, *notes]
@@ -38,9 +38,7 @@ def _decoded(data: bytes) -> tuple[bytes, list[str]]:
     head = data[:HEAD]
     control = len(head) - len(head.translate(None, _CONTROL))
     if b"\0" in data or control > len(head) * 0.01:
-        raise Refused(
-            Problem("file", "This is not a text file.", "Save or export the log as CSV, then drop that file here.")
-        )
+        raise Refused(Problem("file", "not_a_text_file"))
     try:
         data.decode("utf-8")
     except UnicodeDecodeError:

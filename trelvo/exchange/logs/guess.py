@@ -248,11 +248,17 @@ def _settle_mark(table: TextTable, index: int, column: _Column, sign: str, row: 
         # the file's own decimal sign, and nothing against it
         column.choice.mark, column.values = "decimal", could["decimal"]
     else:
-        column.asks, column.question = "decimal mark", mark_question(cell, sign)
+        column.asks, column.question = "decimal mark", _mark_question(cell, sign)
 
 
-def mark_question(cell: str, sign: str) -> str:
+def _mark_question(cell: str, sign: str) -> str:
     return f"“{cell}” may be {cell.replace(sign, '')}, or {sign} may be the decimal sign."
+
+
+def mark_params(table: TextTable, index: int, row: int, sign: str) -> dict[str, str]:
+    """What a cell reads, what it would be without the sign, and the sign."""
+    cell = (table.columns[index][row] or "").strip()
+    return {"cell": cell, "without": cell.replace(sign, ""), "sign": sign}
 
 
 def _settle_unit(column: _Column, values: Numbers, *, from_cells: bool) -> None:

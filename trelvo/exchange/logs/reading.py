@@ -10,16 +10,16 @@ from trelvo.core.measure.logs import Channel
 from trelvo.core.measure.lone_jumps import lone_jumps
 from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES, QuantityFacts
 from trelvo.exchange.logs.choice import ColumnChoice, LogChoice
-from trelvo.exchange.logs.guess import mark_question
+from trelvo.exchange.logs.guess import mark_params
 from trelvo.exchange.logs.numbers import Numbers, Read, in_own_unit, present, read_numbers
 from trelvo.exchange.logs.text_table import TextTable
 from trelvo.exchange.logs.times import LONGEST_S, TIME_FORMATS, seconds_of
 from trelvo.logbook.rows.series_bytes import FRAME_COLUMN, LINE_COLUMN, TIME_COLUMN
 
-_EXAMPLES = {
-    "clock time": "a clock time such as 14:05:09.250",
-    "minutes:seconds": "minutes and seconds such as 05:09.250",
-    "date and time": "date and time such as 2031-05-01 14:05:09.250",
+_UNREADABLE_TIME = {
+    "clock time": "log_clock_time_unreadable",
+    "minutes:seconds": "log_minutes_unreadable",
+    "date and time": "log_date_unreadable",
 }
 # More than this share of missing cells is no channel.
 MOST_MISSING = 0.9
@@ -48,12 +48,17 @@ def read_log(table: TextTable, choice: LogChoice) -> TelemetryLog | FrameLog:
     if choice.kind == "frames":
         return _frames(table, choice)
     if not choice.time_column:
-        raise Refused(Problem("time", "No time column is chosen.", "Choose the column that holds the time."))
+        raise Refused(Problem("time", "no_time_column"))
     if choice.time_format is None:
-        what = f"How the time in “{choice.time_column}” is written cannot be told from the file."
-        raise Refused(Problem(f"column {choice.time_column}", what, f"Choose one of: {', '.join(TIME_FORMATS)}."))
+        raise Refused(
+            Problem(
+                f"column {choice.time_column}",
+                "time_format_unknown",
+                {"column": choice.time_column, "known": tuple(TIME_FORMATS)},
+            )
+        )
     if not choice.columns:
-        raise Refused(Problem("columns", "No channel is chosen.", "Choose at least one column to keep."))
+        raise Refused(Problem("columns", "no_channel"))
     if problems := _left_open(choice):
         raise Refused(*problems)
     time_s = _time(table, choice)
@@ -78,17 +83,15 @@ def _left_open(choice: LogChoice) -> list[Problem]:
         if column.quantity == "other":
             continue
         if column.unit is None:
-            problems.append(Problem(where, "Its unit cannot be told from the file.", "Choose the unit."))
+            problems.append(Problem(where, "unit_unknown"))
         if column.part is None:
-            problems.append(Problem(where, "Which part it reads cannot be told from its name.", "Choose the part."))
+            problems.append(Problem(where, "part_unknown"))
         if column.tells is None:
-            todo = "Say which one counts; the others are kept beside it."
-            problems.append(Problem(where, f"Several columns read the {column.quantity} of this part.", todo))
+            problems.append(Problem(where, "several_columns", {"quantity": column.quantity}))
         if column.tells and column.part is not None and column.quantity != "frame rate":
             key = (column.quantity, column.part, column.instrument_id, column.point or choice.power_point)
             if rival := told.get(key):
-                todo = "Let one of them count; the other is kept beside it."
-                problems.append(Problem(where, f"It gives the same figure as “{rival}”.", todo))
+                problems.append(Problem(where, "same_figure", {"rival": rival}))
             told[key] = column.header
     return problems
 
@@ -102,8 +105,8 @@ def _settle_last_line(table: TextTable, choice: LogChoice) -> TextTable:
     raise Refused(
         Problem(
             f"row {table.line(table.rows - 1)}",
-            f"The last line holds {table.cut_short} of {len(table.layout.headers)} cells; it was cut off.",
-            "Choose to drop the last line, or export the log again.",
+            "last_line_cut",
+            {"cells": table.cut_short, "columns": len(table.layout.headers)},
         )
     )
 
@@ -112,9 +115,7 @@ def _index(table: TextTable, header: str) -> int:
     try:
         return table.layout.headers.index(header)
     except ValueError:
-        raise Refused(
-            Problem(f"column {header}", "The file has no such column.", "Choose one of the columns in the preview.")
-        ) from None
+        raise Refused(Problem(f"column {header}", "no_such_log_column")) from None
 
 
 def _at(table: TextTable, index: int, header: str) -> str:
@@ -127,15 +128,18 @@ def _readable(table: TextTable, header: str, column: ColumnChoice | None) -> Rea
     read = read_numbers(table, index, column.mark if column else "decimal")
     if read.open_mark:
         sign, row = read.open_mark
-        what = mark_question((table.columns[index][row] or "").strip(), sign)
-        raise Refused(Problem(_at(table, row, header), what, "Say what the mark in this column is."))
+        raise Refused(Problem(_at(table, row, header), "mark_ambiguous", mark_params(table, index, row, sign)))
     if read.unread.any():
         row = int(np.argmax(read.unread))
         others = int(read.unread.sum()) - 1
-        more = f" ({others:,} more like it)" if others else ""
         cell = (table.columns[index][row] or "").strip()
-        todo = "Leave this column out, or choose another separator or decimal sign."
-        raise Refused(Problem(_at(table, row, header), f"“{cell}” is not a number{more}.", todo))
+        raise Refused(
+            Problem(
+                _at(table, row, header),
+                "log_cells_not_numbers" if others else "log_cell_not_a_number",
+                {"cell": cell, "others": others},
+            )
+        )
     return read
 
 
@@ -143,15 +147,19 @@ def _channel(table: TextTable, choice: LogChoice, column: ColumnChoice, zeros: l
     kind = QUANTITIES[column.quantity]
     read = _readable(table, column.header, column)
     if read.missing.mean() > MOST_MISSING:
-        what = f"{int(read.missing.sum()):,} of {table.rows:,} cells are empty."
-        raise Refused(Problem(f"column {column.header}", what, "Leave this column out."))
+        raise Refused(
+            Problem(f"column {column.header}", "cells_empty", {"count": int(read.missing.sum()), "rows": table.rows})
+        )
     if column.quantity == "other":
         numbers = read.values
     else:
         unit = column.unit or ""
         if unit not in kind.units():
-            what = f"“{unit}” is no unit for this."
-            raise Refused(Problem(f"column {column.header}", what, f"Choose one of: {', '.join(kind.units())}."))
+            raise Refused(
+                Problem(
+                    f"column {column.header}", "unknown_unit_of_column", {"unit": unit, "known": tuple(kind.units())}
+                )
+            )
         numbers = in_own_unit(read, kind, unit)
         numbers = _possible(table, column, numbers, kind, choice)
         raw_zero = read.values == 0
@@ -177,17 +185,18 @@ def _stands_out(values: Numbers, zero: npt.NDArray[np.bool_], column: ColumnChoi
 
 
 def _zero_question(table: TextTable, header: str, row: int, count: int) -> Problem:
-    what = f"It reads 0 in {count:,} of {table.rows:,} rows, which may mean that nothing was read."
-    return Problem(_at(table, row, header), what, "Say whether zeros are left out or are readings.", "zeros")
+    return Problem(_at(table, row, header), "zeros", {"zeros": count, "rows": table.rows})
 
 
 def _jump_question(table: TextTable, channel: Channel, places: npt.NDArray[np.intp]) -> Problem:
     value = float(channel.values[places[0]])
     rest = np.delete(channel.values, places)
     high = float(np.nanmax(rest))
-    what = f"A single reading of {value:g} {channel.unit} stands alone: all others stay below {high:g} {channel.unit}."
-    todo = "Say whether it is left out, or kept as the highest."
-    return Problem(f"row {table.line(int(places[0]))}, column {channel.name}", what, todo, "lone reading")
+    return Problem(
+        f"row {table.line(int(places[0]))}, column {channel.name}",
+        "lone_reading",
+        {"value": value, "unit": channel.unit, "high": high},
+    )
 
 
 def _without(channel: Channel, places: npt.NDArray[np.intp] | None) -> Channel:
@@ -210,10 +219,15 @@ def _possible(
     raise Refused(
         Problem(
             _at(table, index, column.header),
-            f"{numbers[index]:g} {kind.unit} cannot be a {column.quantity}"
-            f" (possible: {kind.low:g} to {kind.high:g} {kind.unit}; {int(wrong.sum()):,} such readings).",
-            "Choose another unit, say that the column is something else, or leave such readings out.",
-            "impossible reading",
+            "impossible_reading",
+            {
+                "value": numbers[index],
+                "unit": kind.unit,
+                "quantity": column.quantity,
+                "low": kind.low,
+                "high": kind.high,
+                "count": int(wrong.sum()),
+            },
         )
     )
 
@@ -221,26 +235,27 @@ def _possible(
 def _frames(table: TextTable, choice: LogChoice) -> FrameLog:
     header = choice.frame_column
     if not header:
-        raise Refused(
-            Problem("frame column", "No column with the time per frame is chosen.", "Choose the column that holds it.")
-        )
+        raise Refused(Problem("frame column", "no_frame_column"))
     units = FRAME_TIME.units()
     if choice.frame_unit not in units:
-        what = f"“{choice.frame_unit}” is no unit for this."
-        raise Refused(Problem(f"column {header}", what, f"Choose one of: {', '.join(units)}."))
+        raise Refused(
+            Problem(f"column {header}", "unknown_unit_of_column", {"unit": choice.frame_unit, "known": tuple(units)})
+        )
     read = _readable(table, header, None)
     if read.missing.any() and choice.missing == "refuse":
-        what = f"The cell is empty ({int(read.missing.sum()):,} in this column)."
-        todo = "Choose to leave out frames without a time, or leave this column out."
-        raise Refused(Problem(_at(table, int(np.argmax(read.missing)), header), what, todo, "missing frame time"))
+        raise Refused(
+            Problem(
+                _at(table, int(np.argmax(read.missing)), header),
+                "missing_frame_time",
+                {"count": int(read.missing.sum())},
+            )
+        )
     numbers = in_own_unit(read, FRAME_TIME, choice.frame_unit)
     there = np.isfinite(numbers)
     wrong = there & ((numbers <= 0) | (numbers > FRAME_TIME.high))
     if wrong.any():
         index = int(np.argmax(wrong))
-        what = f"{numbers[index]:g} ms cannot be the time of one frame."
-        todo = "Choose another column or unit: time per frame, not the running time."
-        raise Refused(Problem(_at(table, index, header), what, todo))
+        raise Refused(Problem(_at(table, index, header), "frame_time_impossible", {"value": numbers[index]}))
     return FrameLog(numbers[there], table.lines[there])
 
 
@@ -255,9 +270,8 @@ def _time(table: TextTable, choice: LogChoice) -> Numbers:
         row = int(np.argmax(unreadable))
         cell = (table.columns[_index(table, header)][row] or "").strip()
         empty = present(table.columns[_index(table, header)]).is_null()[row]
-        what = f"“{cell}” cannot be read as {_EXAMPLES[form]}." if form in _EXAMPLES else f"“{cell}” is not a number."
-        todo = f"Choose how the time is written: {', '.join(TIME_FORMATS)}."
-        raise Refused(Problem(_at(table, row, header), "The time is missing." if empty else what, todo))
+        code = "log_time_missing" if empty else _UNREADABLE_TIME.get(form, "log_time_not_a_number")
+        raise Refused(Problem(_at(table, row, header), code, {"cell": cell, "known": tuple(TIME_FORMATS)}))
     back = np.flatnonzero(np.diff(seconds) < 0)
     if back.size:
         index = int(back[0]) + 1
@@ -265,20 +279,17 @@ def _time(table: TextTable, choice: LogChoice) -> Numbers:
         raise Refused(
             Problem(
                 _at(table, index, header),
-                f"Time runs backwards, from {seconds[index - 1] - start:.3f} s to {seconds[index] - start:.3f} s.",
-                "Split the log where it starts again, and drop only the part that belongs to this run.",
+                "time_runs_backwards_in_log",
+                {"before_s": seconds[index - 1] - start, "after_s": seconds[index] - start},
             )
         )
     if seconds.size < 2 or seconds[-1] == seconds[0]:
-        raise Refused(
-            Problem(f"column {header}", "The log covers no time.", "Choose the column that holds each reading's time.")
-        )
+        raise Refused(Problem(f"column {header}", "log_covers_no_time"))
     covers_s = float(seconds[-1] - seconds[0])
     if covers_s > LONGEST_S:
-        what = (
-            f"Read so, the log covers {covers_s / 86_400:.1f} days; {LONGEST_S / 86_400:.0f} is the most for one run."
+        raise Refused(
+            Problem(f"column {header}", "log_too_long", {"days": covers_s / 86400, "most_days": LONGEST_S / 86400})
         )
-        raise Refused(Problem(f"column {header}", what, "Choose how the time is written, or split the log."))
     return np.asarray(seconds - seconds[0], dtype=np.float64)
 
 

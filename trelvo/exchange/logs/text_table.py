@@ -79,10 +79,7 @@ def read_table(data: bytes, separator: str | None = None, decimal: str | None = 
     try:
         return _read_text(text, notes, separator, decimal)
     except csv.Error as trouble:
-        what = f"A cell cannot be read: {trouble} ({MOST_CELL} characters)."
-        raise Refused(
-            Problem("file", what, "Check the separator, and whether a quotation mark was left open.")
-        ) from trouble
+        raise Refused(Problem("file", "cell_unreadable", {"reason": trouble, "most": MOST_CELL})) from trouble
 
 
 def _read_text(text: bytes, notes: Sequence[str], separator: str | None, decimal: str | None) -> TextTable:
@@ -110,30 +107,20 @@ def _find_layout(text: bytes, separator: str | None, decimal: str | None, notes:
     if separator is None:
         separator = _find_separator(head)
     elif separator not in SEPARATORS:
-        raise Refused(Problem("separator", f"{separator!r} is no separator.", "Choose comma, semicolon, tab or bar."))
+        raise Refused(Problem("separator", "unknown_separator", {"separator": separator}))
     rows = [next(csv.reader([line], delimiter=separator), []) for line in head]
     width = _usual_width(Counter(len(row) for row in rows if row))
     if width < 2 and len(head) > 0 and not _single_column_of_numbers(rows):
-        raise Refused(
-            Problem(
-                "separator",
-                f"With {SEPARATORS[separator]} as separator every line is one single cell.",
-                "Choose another separator, or check that this is a table.",
-            )
-        )
+        raise Refused(Problem("separator", "one_cell_a_line", {"separator": SEPARATORS[separator]}))
     names, units, first_line = _names_and_units(rows, width)
     if names is None and width == 1:
         # bare numbers, one a line
         bare = Layout(separator, decimal or _find_decimal(rows, separator), -1, ("column 1",), tuple(notes))
         return bare, 0
     if names is None:
-        raise Refused(
-            Problem("file", "No line with column names was found.", "Add a first line that names the columns.")
-        )
+        raise Refused(Problem("file", "no_column_names"))
     if width > LOG_COLUMNS:
-        raise Refused(
-            Problem("file", f"There are {width} columns; {LOG_COLUMNS} is the most.", "Log fewer channels at once.")
-        )
+        raise Refused(Problem("file", "too_many_columns", {"count": width, "most": LOG_COLUMNS}))
     if decimal is None:
         decimal = _find_decimal(rows[first_line:], separator)
     titles, above = _titles(rows, names, width)
@@ -253,7 +240,7 @@ def _read_cells(text: bytes, layout: Layout, first_line: int) -> TextTable:
     width = len(layout.headers)
     body = _after_line(text, first_line - 1).rstrip(b"\n ")
     if not body.strip():
-        raise Refused(Problem("file", "There are column names but no rows.", "Check that the log had been written."))
+        raise Refused(Problem("file", "no_rows"))
     foot: list[str] = []
     try:
         frame = _cells(body, layout)
@@ -261,9 +248,7 @@ def _read_cells(text: bytes, layout: Layout, first_line: int) -> TextTable:
         body, foot = _without_foot(body, layout, first_line, trouble)
         frame = _cells(body, layout)
     if frame.height > LOG_ROWS:
-        raise Refused(
-            Problem("file", f"There are {frame.height:,} rows; {LOG_ROWS:,} is the most.", "Split the log in parts.")
-        )
+        raise Refused(Problem("file", "too_many_rows", {"count": frame.height, "most": LOG_ROWS}))
     lines = np.arange(frame.height, dtype=np.int64) + first_line + 1
     last_row = body.rsplit(b"\n", 1)[-1].decode("utf-8", errors="replace")
     cells = len(next(csv.reader([last_row], delimiter=layout.separator), []))
@@ -274,7 +259,7 @@ def _read_cells(text: bytes, layout: Layout, first_line: int) -> TextTable:
     if foot:
         notes.append(f"Below the readings passed over: “{foot[0][:40]}”{' and what follows' if len(foot) > 1 else ''}.")
     if not frame.height:
-        raise Refused(Problem("file", "There are column names but no rows.", "Check that the log had been written."))
+        raise Refused(Problem("file", "no_rows"))
     columns = tuple(frame[str(i)] for i in range(width))
     layout = Layout(**{**layout.__dict__, "notes": (*layout.notes, *notes)})
     # a program that leaves out empty cells at the end leaves them out everywhere
@@ -384,11 +369,6 @@ def _ragged(body: bytes, layout: Layout, first_line: int) -> tuple[Refused, int 
     lines = io.StringIO(body.decode("utf-8", errors="replace"))
     for index, row in enumerate(csv.reader(lines, delimiter=layout.separator)):
         if len(row) > width:
-            problem = Problem(
-                f"row {first_line + 1 + index}",
-                f"There are {len(row)} cells, but {width} column names.",
-                "Check the separator and the decimal sign; a decimal comma needs another separator or quotes.",
-            )
+            problem = Problem(f"row {first_line + 1 + index}", "ragged_row", {"cells": len(row), "columns": width})
             return Refused(problem), index
-    what = "The table cannot be read; a quotation mark may be left open."
-    return Refused(Problem("file", what, "Check the quotes in the file.")), None
+    return Refused(Problem("file", "open_quote")), None

@@ -18,6 +18,7 @@ from django.db import transaction
 from pydantic import ValidationError
 
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.exchange.field_problems import field_problem
 from trelvo.exchange.files.campaign_file import (
     FORMAT as FILE_FORMAT,
 )
@@ -40,7 +41,6 @@ from trelvo.exchange.files.keeper_entries import JournalFileEntry
 from trelvo.exchange.limits import MOST_CELL
 from trelvo.exchange.package.tables import BYTES, ORDER, TABLES, Column, Row, columns_of, nest, value_of
 from trelvo.exchange.package.write import FORMAT, LINKS, VERSION
-from trelvo.exchange.plain_words import plain_problem
 from trelvo.logbook.models import Campaign, JournalEntry, Rig
 from trelvo.logbook.tokens import rig_changed
 
@@ -92,9 +92,7 @@ def read_package(file: IO[bytes], now: datetime) -> Package:
     try:
         package = zipfile.ZipFile(file)
     except zipfile.BadZipFile as trouble:
-        raise Refused(
-            Problem("file", "This is not a zip file.", "Choose a package that Trelvo has written.")
-        ) from trouble
+        raise Refused(Problem("file", "not_a_zip_file")) from trouble
     with package:
         _bounds(package)
         _format(package)
@@ -113,7 +111,7 @@ def read_package(file: IO[bytes], now: datetime) -> Package:
             documents.append(CampaignFile.model_validate(_document(row, rigs, tables, links)))
         except ValidationError as trouble:
             problems += [
-                plain_problem(one, f"campaigns.{uid}.{'.'.join(str(word) for word in one['loc'])}")
+                field_problem(one, f"campaigns.{uid}.{'.'.join(str(word) for word in one['loc'])}")
                 for one in trouble.errors()[:MOST_PROBLEMS]
             ]
     if problems:
@@ -201,27 +199,25 @@ class _Room:
     def take_cells(self, count: int, path: str) -> None:
         self.cells -= count
         if self.cells < 0:
-            what = f"The package has more than {MOST_CELLS} cells in all its tables."
-            raise Refused(Problem(path, what, "Export one campaign at a time."))
+            raise Refused(Problem(path, "package_too_many_cells", {"most": MOST_CELLS}))
 
     def take_log(self, size: int) -> None:
         self.log_bytes -= size
         if self.log_bytes < 0:
-            what = f"The package has more than {MOST_LOG_BYTES // 1024**2} MiB of logs."
-            raise Refused(Problem("data/series.csv", what, "Export one campaign at a time."))
+            raise Refused(Problem("data/series.csv", "package_logs_too_large", {"most_mib": MOST_LOG_BYTES // 1024**2}))
 
 
 def _bounds(package: zipfile.ZipFile) -> None:
     files = package.infolist()
     if len(files) > MOST_FILES:
-        raise Refused(Problem("file", f"{len(files)} files in it; at most {MOST_FILES}.", "Export fewer campaigns."))
+        raise Refused(Problem("file", "package_too_many_files", {"count": len(files), "most": MOST_FILES}))
     for one in files:
         if not _NAMES.fullmatch(one.filename):
-            raise Refused(Problem("file", f"“{one.filename[:80]}” has no place in a package.", "Export it again."))
+            raise Refused(Problem("file", "foreign_file", {"file": one.filename[:80]}))
     if sum(one.file_size for one in files) > MOST_BYTES or any(
         one.file_size > MOST_TABLE_BYTES for one in files if not one.filename.startswith("series/")
     ):
-        raise Refused(Problem("file", "It is too large once unpacked.", "Export one campaign at a time."))
+        raise Refused(Problem("file", "package_too_large"))
 
 
 def _read(package: zipfile.ZipFile, name: str, most: int = MOST_TABLE_BYTES) -> bytes:
@@ -230,11 +226,11 @@ def _read(package: zipfile.ZipFile, name: str, most: int = MOST_TABLE_BYTES) -> 
         with package.open(name) as file:
             content = file.read(most + 1)
     except KeyError as trouble:
-        raise Refused(Problem("file", f"{name} is missing.", "Export it again.")) from trouble
+        raise Refused(Problem("file", "member_missing", {"file": name})) from trouble
     except (zipfile.BadZipFile, OSError, EOFError, NotImplementedError, RuntimeError) as trouble:
-        raise Refused(Problem("file", f"{name} cannot be unpacked: {trouble}.", "Export it again.")) from trouble
+        raise Refused(Problem("file", "member_unpackable", {"file": name, "reason": trouble})) from trouble
     if len(content) > most:
-        raise Refused(Problem("file", f"{name} is larger than {most} bytes.", "Export one campaign at a time."))
+        raise Refused(Problem("file", "package_member_too_large", {"file": name, "most": most}))
     return content
 
 
@@ -242,15 +238,14 @@ def _format(package: zipfile.ZipFile) -> None:
     try:
         told = orjson.loads(_read(package, "datapackage.json", 4 * 1024**2))
     except orjson.JSONDecodeError as trouble:
-        raise Refused(Problem("datapackage.json", f"It is not JSON: {trouble}.", "Export it again.")) from trouble
+        raise Refused(Problem("datapackage.json", "member_not_json", {"reason": trouble})) from trouble
     own = told.get("trelvo") if isinstance(told, dict) else None
     if not isinstance(own, dict) or own.get("format") != FORMAT:
-        raise Refused(
-            Problem("datapackage.json", "Trelvo did not write this package.", "Choose one that it has written.")
-        )
+        raise Refused(Problem("datapackage.json", "not_a_package"))
     if own.get("version") != VERSION:
-        what = f"The package has version {own.get('version')}; this Trelvo reads version {VERSION}."
-        raise Refused(Problem("datapackage.json", what, "Read it with the Trelvo that wrote it, or a newer one."))
+        raise Refused(
+            Problem("datapackage.json", "package_of_other_version", {"found": own.get("version"), "known": VERSION})
+        )
 
 
 def _table(package: zipfile.ZipFile, name: str, columns: Sequence[Column], room: _Room) -> list[Row]:
@@ -259,17 +254,16 @@ def _table(package: zipfile.ZipFile, name: str, columns: Sequence[Column], room:
         with package.open(path) as file, io.TextIOWrapper(file, "utf-8-sig", newline="") as text:
             rows = _rows(csv.reader(_lines(text, path)), path, columns, room)
     except KeyError as trouble:
-        raise Refused(Problem("file", f"{path} is missing.", "Export it again.")) from trouble
+        raise Refused(Problem("file", "member_missing", {"file": path})) from trouble
     except UnicodeDecodeError as trouble:
-        raise Refused(Problem(path, "It is not UTF-8.", "Save it as UTF-8.")) from trouble
+        raise Refused(Problem(path, "not_utf8")) from trouble
     except csv.Error as trouble:
-        what = f"It cannot be read: {trouble}; a cell has at most {MOST_CELL} characters."
-        raise Refused(Problem(path, what, "Export it again.")) from trouble
+        raise Refused(Problem(path, "table_unreadable", {"reason": trouble, "most": MOST_CELL})) from trouble
     except (zipfile.BadZipFile, zlib.error, OSError, EOFError, NotImplementedError, RuntimeError) as trouble:
-        raise Refused(Problem("file", f"{path} cannot be unpacked: {trouble}.", "Export it again.")) from trouble
+        raise Refused(Problem("file", "member_unpackable", {"file": path, "reason": trouble})) from trouble
     for number, row in enumerate(rows, start=2):
         if ORDER in row and not re.fullmatch(r"\d{1,9}", str(row[ORDER])):
-            raise Refused(Problem(path, f"Line {number}: {str(row[ORDER])[:40]} is no rank.", "Correct the line."))
+            raise Refused(Problem(path, "not_a_rank", {"line": number, "found": str(row[ORDER])[:40]}))
     return rows
 
 
@@ -282,12 +276,11 @@ def _check_uids(name: str, rows: Sequence[Row]) -> None:
         try:
             uid = UUID(str(row["uid"]))
         except ValueError:
-            what = f"Line {number}: “{str(row['uid'])[:40]}” is not a uid."
-            raise Refused(Problem(f"data/{name}.csv", what, "Export it again.")) from None
-        if uid in seen:
             raise Refused(
-                Problem(f"data/{name}.csv", f"Line {number}: {uid} is there twice.", "Remove one of the two lines.")
-            )
+                Problem(f"data/{name}.csv", "not_a_uid", {"line": number, "found": str(row["uid"])[:40]})
+            ) from None
+        if uid in seen:
+            raise Refused(Problem(f"data/{name}.csv", "line_twice", {"line": number, "uid": uid}))
         seen.add(uid)
 
 
@@ -295,7 +288,7 @@ def _lines(text: IO[str], path: str) -> Iterator[str]:
     """The lines of a table, none of them longer than its bound."""
     while line := text.readline(MOST_LINE + 1):
         if len(line) > MOST_LINE:
-            raise Refused(Problem(path, f"A line has more than {MOST_LINE} characters.", "Export it again."))
+            raise Refused(Problem(path, "line_too_long", {"most": MOST_LINE}))
         yield line
 
 
@@ -306,15 +299,14 @@ def _rows(reader: Iterator[list[str]], path: str, columns: Sequence[Column], roo
     if sorted(headers) != sorted(wanted):
         lacks = ", ".join(sorted(set(wanted) - set(headers))) or "none"
         more = ", ".join(sorted(set(headers) - set(wanted)))[:200] or "none"
-        raise Refused(Problem(path, f"Columns missing: {lacks}; not known: {more}.", "Export it again."))
+        raise Refused(Problem(path, "columns_differ", {"missing": lacks, "unknown": more}))
     by_name = {one.name: one for one in columns}
     rows = []
     for number, cells in enumerate(reader, start=2):
         if not cells:
             continue
         if len(cells) != len(headers):
-            what = f"Line {number} has {len(cells)} cells; {len(headers)} are wanted."
-            raise Refused(Problem(path, what, "Correct the line."))
+            raise Refused(Problem(path, "cells_missing", {"line": number, "cells": len(cells), "wanted": len(headers)}))
         room.take_cells(len(cells), path)
         rows.append({name: value_of(one, by_name[name]) for name, one in zip(headers, cells, strict=True)})
     return rows
@@ -322,7 +314,7 @@ def _rows(reader: Iterator[list[str]], path: str, columns: Sequence[Column], roo
 
 def _series(package: zipfile.ZipFile, uid: str, room: _Room) -> str:
     if not re.fullmatch(r"[0-9a-f-]{36}", uid):
-        raise Refused(Problem("data/series.csv", f"{uid[:40]} is no identity.", "Export it again."))
+        raise Refused(Problem("data/series.csv", "not_an_identity", {"found": uid[:40]}))
     content = _read(package, f"series/{uid}.parquet")
     room.take_log(len(content))
     return base64.b64encode(content).decode()
@@ -332,16 +324,12 @@ def _document(row: Row, rigs: dict[str, Row], tables: dict[str, list[Row]], link
     """One campaign's rows as the document that a campaign file is."""
     uid, rig_uid = str(row["uid"]), str(row["rig"])
     if rig_uid not in rigs:
-        raise Refused(
-            Problem("data/campaigns.csv", f"{row.get('name')}: its rig is not in the package.", "Export it again.")
-        )
+        raise Refused(Problem("data/campaigns.csv", "rig_not_in_package", {"campaign": row.get("name")}))
     used = sorted((one for one in links if str(one["campaign"]) == uid), key=lambda one: int(one[ORDER]))
     known = {str(one["uid"]): one for one in nest("workloads", tables)}
     missing = [one for one in used if str(one["workload"]) not in known]
     if missing:
-        raise Refused(
-            Problem("data/campaign_workloads.csv", "A workload of it is not in the package.", "Export it again.")
-        )
+        raise Refused(Problem("data/campaign_workloads.csv", "workload_not_in_package"))
     by_role: dict[str, list[str]] = defaultdict(list)
     for one in used:
         by_role[str(one["role"])].append(str(one["workload"]))
@@ -366,5 +354,5 @@ def _entry(kind: Any, row: Row, table: str) -> Any:
         return kind.model_validate(row)
     except ValidationError as trouble:
         first = trouble.errors()[0]
-        wrong = plain_problem(first, ".".join(str(word) for word in first["loc"]))
-        raise Refused(Problem(f"data/{table}.csv", f"{wrong.where}: {wrong.what}", wrong.todo)) from trouble
+        wrong = field_problem(first, ".".join(str(word) for word in first["loc"]))
+        raise Refused(wrong.within(f"data/{table}.csv")) from trouble

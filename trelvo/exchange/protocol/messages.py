@@ -25,47 +25,55 @@ def declared_channels(
     declared: list[dict[str, Any]] = []
     seen: set[str] = set()
     if len(channels) > LIVE_CHANNELS:
-        what = f"{len(channels)} channels are more than the {LIVE_CHANNELS} that are taken."
-        raise Refused(Problem("channels", what, "Send fewer."))
+        raise Refused(Problem("channels", "too_many_channels", {"count": len(channels), "most": LIVE_CHANNELS}))
     for index, channel in enumerate(channels):
         where, name, quantity = f"channels.{index}", channel["name"].strip(), channel["quantity"]
         if not name or name == TIME_COLUMN or name.casefold() in seen:
-            problems.append(Problem(f"{where}.name", f"“{name}” is empty, taken, or reserved.", "Name it otherwise."))
+            problems.append(Problem(f"{where}.name", "channel_name_taken", {"name": name}))
         seen.add(name.casefold())
         kind = QUANTITIES.get(cast(Quantity, quantity))
         if kind is None:
             known = ", ".join(QUANTITIES)
-            problems.append(Problem(f"{where}.quantity", f"“{quantity}” is no quantity.", f"One of: {known}."))
+            problems.append(
+                Problem(f"{where}.quantity", "unknown_channel_quantity", {"quantity": quantity, "known": known})
+            )
             continue
         units = kind.units()
         unit = channel.get("unit") or kind.unit
         if quantity == "other":
             units = {unit: (1.0, 0.0)}
         if unit not in units:
-            what = f"{name}: {quantity} is not given in {unit}."
-            problems.append(Problem(f"{where}.unit", what, f"One of: {', '.join(units)}."))
+            problems.append(
+                Problem(
+                    f"{where}.unit",
+                    "unit_not_of_quantity",
+                    {"channel": name, "quantity": quantity, "unit": unit, "known": tuple(units)},
+                )
+            )
             continue
         point = channel.get("point", "")
         if point and (quantity != "power" or point not in get_args(Point)):
-            what = f"{name}: “{point}” is no measuring point of power."
-            problems.append(Problem(f"{where}.point", what, f"One of: {', '.join(get_args(Point))}; or leave it out."))
+            problems.append(
+                Problem(
+                    f"{where}.point",
+                    "unknown_point",
+                    {"channel": name, "point": point, "known": tuple(get_args(Point))},
+                )
+            )
         part = channel.get("part", "")
         if part and part not in PARTS:
-            what = f"{name}: “{part}” is no part of a machine."
-            problems.append(Problem(f"{where}.part", what, f"One of: {', '.join(PARTS)}; or leave it out."))
+            problems.append(
+                Problem(f"{where}.part", "unknown_channel_part", {"channel": name, "part": part, "known": tuple(PARTS)})
+            )
         named = channel.get("instrument", "").strip()
         reader = next(
             (one for one in instruments if (one.name.casefold(), one.quantity) == (named.casefold(), quantity)), None
         )
         if named and reader is None:
-            known = ", ".join(one.name for one in instruments if one.quantity == quantity)
-            what = f"{name}: the rig has no instrument “{named}” that reads {quantity}."
-            todo = (
-                f"One of: {known}; or describe it on the Prepare page."
-                if known
-                else "Describe it on the Prepare page first."
-            )
-            problems.append(Problem(f"{where}.instrument", what, todo))
+            others = tuple(one.name for one in instruments if one.quantity == quantity)
+            params = {"channel": name, "instrument": named, "quantity": quantity, "known": others}
+            code = "other_instruments_there" if others else "no_instrument_reads_it"
+            problems.append(Problem(f"{where}.instrument", code, params))
         factor, offset = units[unit]
         own = unit if quantity == "other" else kind.unit
         declared.append(
@@ -98,13 +106,12 @@ def read_batch(
     """
     t = np.asarray(time_s, dtype=np.float64)
     if t.size > BATCH_ROWS:
-        raise Refused(Problem("time_s", f"{t.size} readings in one batch.", f"Send at most {BATCH_ROWS} at once."))
+        raise Refused(Problem("time_s", "batch_too_long", {"count": t.size, "most": BATCH_ROWS}))
     if t.size and (t.min() < 0 or t.max() > MOST_SECONDS or (np.diff(t) < 0).any()):
-        what = "Times are seconds from the start of the run, none below the one before."
-        raise Refused(Problem("time_s", what, "Send them in order."))
+        raise Refused(Problem("time_s", "times_out_of_order"))
     names = [channel["name"] for channel in channels]
     problems = [
-        Problem(f"values.{name}", f"This run has no channel {name}.", f"It was opened with: {', '.join(names)}.")
+        Problem(f"values.{name}", "no_such_channel", {"channel": name, "known": tuple(names)})
         for name in values
         if name not in names
     ]
@@ -114,16 +121,18 @@ def read_batch(
         if given is None:
             continue
         if len(given) != t.size:
-            what = f"{len(given)} readings for {t.size} times."
-            problems.append(Problem(f"values.{channel['name']}", what, "Send one a time, null where one is missing."))
+            problems.append(
+                Problem(
+                    f"values.{channel['name']}", "readings_differ_in_number", {"count": len(given), "times": t.size}
+                )
+            )
             continue
         readings = np.array(given, dtype=np.float64) * channel["factor"] + channel["offset"]
         problems += _impossible(channel, readings)
         table[:, column] = readings
     frames = np.asarray(frames_ms, dtype=np.float64)
     if frames.size and (frames.min() <= FRAME_TIME.low or frames.max() > FRAME_TIME.high):
-        what = "A frame takes more than 0 ms and at most 60 s."
-        problems.append(Problem("frames_ms", what, "Send milliseconds."))
+        problems.append(Problem("frames_ms", "frame_ms_impossible"))
     if problems:
         raise Refused(*problems[:20])
     return Batch(sequence, t, table, frames)
@@ -135,6 +144,17 @@ def _impossible(channel: Mapping[str, Any], readings: Numbers) -> list[Problem]:
     if not wrong.size:
         return []
     first = int(wrong[0])
-    what = f"Reading {first + 1} of {channel['name']} is {readings[first]:g} {kind.unit}; that cannot be."
-    todo = f"Check the unit it was opened with; possible is {kind.low:g} to {kind.high:g} {kind.unit}."
-    return [Problem(f"values.{channel['name']}.{first}", what, todo)]
+    return [
+        Problem(
+            f"values.{channel['name']}.{first}",
+            "reading_impossible",
+            {
+                "position": first + 1,
+                "channel": channel["name"],
+                "reading": readings[first],
+                "unit": kind.unit,
+                "low": kind.low,
+                "high": kind.high,
+            },
+        )
+    ]

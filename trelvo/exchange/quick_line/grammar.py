@@ -179,13 +179,12 @@ class _Reader:
                 or self._workload(word)
                 or word.text in FILLERS
             ):
-                todo = "Use a knob, a workload, a figure with its unit, or an ending (a crash: down or closed). ? shows all."
-                self._wrong(word, f"“{word.text}” is not understood.", todo)
+                self._wrong(word, "word_not_understood", word=word.text)
         self._close()
         return self.said
 
-    def _wrong(self, word: _Word, what: str, todo: str) -> None:
-        self.said.problems.append(Problem(word.place, what, todo))
+    def _wrong(self, at: _Word, code: str, /, **params: object) -> None:
+        self.said.problems.append(Problem(at.place, code, params))
 
     def _took(self, first: _Word, last: _Word, meaning: str) -> None:
         self.said.understood.append(Understood(first.start, last.end, meaning))
@@ -225,7 +224,7 @@ class _Reader:
             return
         thousands, decimals = readings
         if knob is None or knob.low <= float(thousands) <= knob.high:
-            self._wrong(word, f"“{digits}” may be {thousands} or {decimals}.", f"Type {thousands} or {decimals}.")
+            self._wrong(word, "ambiguous_number", typed=digits, thousands=thousands, decimals=decimals)
 
     def _setting(self, word: _Word) -> bool:
         if word.text == "stock":
@@ -237,22 +236,19 @@ class _Reader:
             return self._knob_by_unit(word)
         value = self._next_number(knob)
         if value is None:
-            self._wrong(
-                word, f"{knob.name} without its value.", f"Type {knob.key} and a number in {knob.unit or 'steps'}."
-            )
+            code = "knob_without_value" if knob.unit else "knob_without_step"
+            self._wrong(word, code, knob=knob.name, key=knob.key, unit=knob.unit)
             return True
         last, number, unit = value
         factor = _factor(unit, knob.unit.lower()) if unit else _only_scale(knob, number)
         if factor is not None:
             number, unit = round(number * factor, 9), ""
         if unit and unit != knob.unit.lower():
-            self._wrong(
-                last, f"{knob.name} is set in {knob.unit}, not in {unit}.", "Leave the unit out, or correct it."
-            )
+            self._wrong(last, "knob_in_other_unit", knob=knob.name, own=knob.unit, unit=unit)
         elif problem := check_value(knob, number, last.place):
             self.said.problems.append(problem)
         elif knob.key in self.named:
-            self._wrong(word, f"{knob.name} stands twice.", "Remove one of the two.")
+            self._wrong(word, "knob_named_twice", knob=knob.name)
         else:
             self.named[knob.key] = number
             self._took(word, last, f"{knob.name} {describe_value(knob, number)}")
@@ -290,7 +286,7 @@ class _Reader:
         if problem := check_value(own[0], number, word.place):
             self.said.problems.append(problem)
         elif own[0].key in self.named:
-            self._wrong(word, f"{own[0].name} stands twice.", "Remove one of the two.")
+            self._wrong(word, "knob_named_twice", knob=own[0].name)
         else:
             self.named[own[0].key] = number
             self._took(word, word, f"{own[0].name} {describe_value(own[0], number)}")
@@ -305,7 +301,7 @@ class _Reader:
         knobs = [knob for knob in pair if knob]
         numbers = [_number(one) for one in found.groups()]
         if any(knob.key in self.named for knob in knobs):
-            self._wrong(word, "Bus clock or multiplier stands twice.", "Remove one of the two.")
+            self._wrong(word, "bus_or_multiplier_twice")
             return True
         problems = [one for pair in zip(knobs, numbers, strict=True) if (one := check_value(*pair, word.place))]
         self.said.problems += problems
@@ -322,12 +318,11 @@ class _Reader:
             self.at += 1
             word = _Word(TWO_WORDS[word.text, after.text], word.start, after.end)
         if word.text in UNCLEAR_OUTCOMES:
-            what = f"“{word.text}” may be several things."
-            self._wrong(word, what, "Type closed (only the program), down (the whole machine), odd, or nostart.")
+            self._wrong(word, "outcome_ambiguous", word=word.text)
             return True
         if word.text in OUTCOME_WORDS or word.text in OUTCOMES_AS_SAID:
             if said.outcome is not None:
-                self._wrong(word, "It cannot have ended in two ways.", "Remove one of the two words.")
+                self._wrong(word, "ended_in_two_ways")
             said.outcome = OUTCOME_WORDS.get(word.text) or OUTCOMES_AS_SAID[word.text]
             self._took(word, word, f"ended: {said.outcome}")
             return True
@@ -352,16 +347,14 @@ class _Reader:
         name, unit = kind.name.lower(), QUANTITIES[kind.key.quantity].unit
         value = self._next_measured()
         if value is None:
-            self._wrong(word, f"“{word.text}” without its number.", f"Type {word.text} and the {name} in {unit}.")
+            self._wrong(word, "figure_without_number", word=word.text, figure=name, unit=unit)
             return True
         figure = named_figure(text, value[1], value[2])
         if figure is None:
-            what = f"“{value[2]}” is not a unit of the {name}."
-            self._wrong(value[0], what, f"Type the {name} in {unit}, or the number without {word.text} in front.")
+            self._wrong(value[0], "not_a_unit_of_figure", typed=value[2], figure=name, unit=unit, word=word.text)
         elif figure.word in ("min_fps", "max_fps") and self.workload and self.workload.measure != "frame rate":
-            what = f"{self.workload.name} gives no frame rate, so it has no {name}."
-            other = f"type {value[1]:g}min for a duration" if text == "min" else "add its unit, such as max 77c"
-            self._wrong(word, what, f"Leave it out, or {other}.")
+            code = "minimum_without_frame_rate" if text == "min" else "maximum_without_frame_rate"
+            self._wrong(word, code, workload=self.workload.name, figure=name, value=value[1])
         else:
             self._keep(word, value[0], figure.word, figure.value, f"{figure.name} {figure.value:g} {figure.unit}")
         return True
@@ -392,13 +385,13 @@ class _Reader:
         own = self.workload.unit.lower() if self.workload else ""
         figure = named_figure(word.text, value[1], value[2]) if value and value[2] != own else None
         if value is None:
-            self._wrong(word, f"“{word.text}” without its number.", f"Type {word.text} and the result.")
+            self._wrong(word, "result_without_number", word=word.text)
         elif figure is not None:
             self._keep(word, value[0], figure.word, figure.value, f"{figure.name} {figure.value:g} {figure.unit}")
         elif self.workload is None:
-            self._wrong(word, f"{word.text} {value[1]:g}: a number of what?", "Name the workload before its result.")
+            self._wrong(word, "result_before_workload", word=word.text, value=value[1])
         elif value[2] and not _same_unit(value[2], own):
-            self._wrong(value[0], f"“{value[2]}” is not the unit of {self.workload.name}.", f"Type it in {own}.")
+            self._wrong(value[0], "not_the_unit_of_workload", typed=value[2], workload=self.workload.name, unit=own)
         else:
             self._keep(word, value[0], RESULT, value[1], f"{self.workload.name} {value[1]:g} {self.workload.unit}")
         return True
@@ -426,10 +419,7 @@ class _Reader:
             if timed and end > self.at:
                 # 12 min 45 s in words of their own may be a duration and a result
                 clock = f"{int(seconds // 60)}:{seconds % 60:02.0f}"
-                todo = f"Type {clock} for the result, or the result first."
-                self._wrong(
-                    _Word("", word.start, last.end), f"{shown} may be one time, or a duration and a result.", todo
-                )
+                self._wrong(_Word("", word.start, last.end), "time_or_duration", shown=shown, clock=clock)
                 self.at = end
                 return True
             self.at = end
@@ -492,16 +482,14 @@ class _Reader:
             column, name, shown, factor = UNITS[unit]
             self._keep(word, word, column, number * factor, f"{name} {number:g} {shown}")
         elif self.workload is None:
-            todo = "Name the workload before its result, and the knob before its value."
-            self._wrong(word, f"{word.text}: a number of what?", todo)
+            self._wrong(word, "number_of_what", word=word.text)
         elif unit in ("", own) and self.workload.measure == "nothing":
-            what = f"{word.text}: {self.workload.name} has no result of its own."
-            self._wrong(word, what, "Type figures with their units, such as 62w 71c.")
+            self._wrong(word, "no_result_of_its_own", word=word.text, workload=self.workload.name)
         elif unit in ("", own):
             self._keep(word, word, RESULT, number, f"{self.workload.name} {number:g} {self.workload.unit}")
         else:
-            todo = f"Known units: {', '.join(sorted(set(UNITS) - {'°c'}))}, and {self.workload.unit} for the result."
-            self._wrong(word, f"“{unit}” is no unit of a run.", todo)
+            known = tuple(sorted(set(UNITS) - {"°c"}))
+            self._wrong(word, "not_a_unit_of_a_run", unit=unit, known=known, own=self.workload.unit)
         return True
 
     def _set_or_reached(self, word: _Word, number: float, unit: str) -> bool:
@@ -515,10 +503,9 @@ class _Reader:
                 continue
             if self.from_stock or any(self._knob_named(one.text) is knob for one in self.words):
                 continue
-            what = f"“{word.text}” may be what {knob.name} was set to, or what was reached."
             now = self.before.get(knob.key, knob.stock)
-            todo = f"Type {knob.key} {number * factor:g}, or, where it was only reached, {knob.key} {now:g} {number:g}{unit}."
-            self._wrong(word, what, todo)
+            params = {"key": knob.key, "set": number * factor, "now": now, "reached": number, "unit": unit}
+            self._wrong(word, "set_or_reached", word=word.text, knob=knob.name, **params)
             return True
         return False
 
@@ -538,14 +525,13 @@ class _Reader:
         if least > number:
             # no frame rate is below its own minimum
             return False
-        what = (
-            f"“{word.text} {unit.text} {after.text}” may be {word.text} minutes and {after.text} {workload.unit}, or "
-            f"{word.text} {workload.unit} with a minimum of {after.text}."
-        )
         self._wrong(
             _Word("", word.start, after.end),
-            what,
-            f"Type {word.text}min {after.text}, or avg {word.text} min {after.text}.",
+            "minutes_or_minimum",
+            first=word.text,
+            word=unit.text,
+            second=after.text,
+            unit=workload.unit,
         )
         self.at += 2
         return True
@@ -578,7 +564,7 @@ class _Reader:
 
     def _keep(self, first: _Word, last: _Word, column: str, number: float, meaning: str) -> None:
         if column in self.said.figures:
-            self._wrong(first, f"{meaning}: this figure stands there already.", "Remove one of the two.")
+            self._wrong(first, "figure_named_twice", meaning=meaning)
             return
         self.said.figures[column] = number
         self._took(first, last, meaning)
@@ -593,10 +579,8 @@ class _Reader:
             left = [one for one in self.meant if any(part.startswith(word.text) for part in one.words)]
         if not left:
             first = self.meant[0]
-            what = f"Two workloads: {first.name} and {possible[0].name}."
-            if first.name == possible[0].name:
-                what = f"No {first.name} with all of these options."
-            self._wrong(word, what, "One line is one run.")
+            code = "no_such_options" if first.name == possible[0].name else "two_workloads"
+            self._wrong(word, code, first=first.name, second=possible[0].name)
             return True
         self.meant = left
         self.named_by.append(word)
@@ -623,11 +607,11 @@ class _Reader:
             self._say_counts_for(self.fallback)
         else:
             names = ", ".join(dict.fromkeys(one.name for one in self.workloads))
-            said.problems.append(Problem(end, "Which workload?", f"Type the start of one of: {names}."))
+            said.problems.append(Problem(end, "workload_missing", {"known": names}))
         if said.outcome is None:
-            said.problems.append(Problem(end, "How did it end?", f"Add one of: {', '.join(OUTCOME_WORDS)}."))
+            said.problems.append(Problem(end, "outcome_missing", {"known": tuple(OUTCOME_WORDS)}))
         if said.power_point != "unknown" and not any("power" in column for column in said.figures):
-            said.problems.append(Problem(end, "Where power was measured, but no power.", "Add it, such as 212w."))
+            said.problems.append(Problem(end, "point_without_power"))
 
     def _fully_named(self) -> list[LineWorkload]:
         """Of several workloads left, the one whose options are all named where the others have more; else none."""
@@ -646,8 +630,8 @@ class _Reader:
         titles = " or ".join(one.title for one in self.meant[:4])
         shared = frozenset.intersection(*(one.words for one in self.meant))
         apart = sorted({part for one in self.meant for option in one.options for part in _words_of(option)} - shared)
-        todo = f"Type what tells them apart as well: {', '.join(apart[:8])}." if apart else "Type more of its name."
-        self._wrong(word, f"“{word.text}” may be {titles}.", todo)
+        code = "options_ambiguous" if apart else "workload_ambiguous"
+        self._wrong(word, code, word=word.text, titles=titles, known=tuple(apart[:8]))
 
     def _say_counts_for(self, workload: LineWorkload) -> None:
         """A failure without a workload is told of the one that would be run next, any run of the only one there is; the line
@@ -726,13 +710,19 @@ def read_quick_line(
     fallback: the workload of a failure for which none is named, such as a machine that did not start
     """
     if len(line) > MOST_CHARACTERS:
-        what = f"The line has {len(line)} characters."
-        return QuickLine(problems=[Problem(f"{MOST_CHARACTERS}-{len(line)}", what, f"{MOST_CHARACTERS} are read.")])
+        return QuickLine(
+            problems=[
+                Problem(
+                    f"{MOST_CHARACTERS}-{len(line)}",
+                    "quick_line_too_long",
+                    {"count": len(line), "most": MOST_CHARACTERS},
+                )
+            ]
+        )
     reader = _Reader(line, knobs, workloads, before, fallback)
     said = reader.read()
     if failed_before and before and not reader.from_stock and not reader.named:
-        what = f"The run before failed at {describe_setting(knobs, before)}. Was this one made there too?"
-        said.problems.append(Problem("0-0", what, "Name the knobs again, or say stock."))
+        said.problems.append(Problem("0-0", "failed_before", {"setting": describe_setting(knobs, before)}))
     return said
 
 

@@ -59,7 +59,7 @@ def copy_file(data: Path, name: str) -> Path:
     """The file of a copy by its name. Raises Refused for anything that is no copy there."""
     file = data / FOLDER / name
     if not _NAME.match(name) or not file.is_file():
-        raise Refused(Problem("copy", "There is no such copy (any more).", "Choose one from the list."))
+        raise Refused(Problem("copy", "no_such_copy"))
     return file
 
 
@@ -86,15 +86,20 @@ def copy_to(database: Path, target: Path, progress: Progress = lambda share: Non
     Raises Refused where there is no room, the place cannot be written, or the copy is not whole.
     """
     if target.is_dir():
-        raise Refused(Problem("file", f"{target} is a folder.", "Give a file name."))
+        raise Refused(Problem("file", "target_is_a_folder", {"file": target}))
     unfinished = target.with_name(f".{target.name}.unfinished")
     try:
         target.parent.mkdir(parents=True, exist_ok=True)
         size = database.stat().st_size
         free = shutil.disk_usage(target.parent).free
         if free < size + SPARE_BYTES:
-            what = f"The copy needs {_megabytes(size)}, and {_megabytes(free)} are free in {target.parent}."
-            raise Refused(Problem("file", what, "Make room there, or choose another place."))
+            raise Refused(
+                Problem(
+                    "file",
+                    "no_room_for_copy",
+                    {"needed": _megabytes(size), "free": _megabytes(free), "folder": target.parent},
+                )
+            )
         _remove(unfinished)
         unfinished.touch(mode=0o600)
         with closing(sqlite3.connect(database)) as source, closing(sqlite3.connect(unfinished)) as copy:
@@ -104,10 +109,7 @@ def copy_to(database: Path, target: Path, progress: Progress = lambda share: Non
         contents = look_over(unfinished, thorough=True)
         unfinished.replace(target)
     except (OSError, sqlite3.Error) as trouble:
-        what = f"The copy {target} could not be written ({trouble})."
-        raise Refused(
-            Problem("file", what, "Make room there, or choose another place. Nothing was changed.")
-        ) from trouble
+        raise Refused(Problem("file", "copy_not_written", {"file": target, "reason": trouble})) from trouble
     finally:
         with contextlib.suppress(OSError):
             _remove(unfinished)
@@ -134,10 +136,7 @@ def put_back(copy: Path, database: Path, now: datetime, progress: Progress = lam
             source.backup(base, pages=PAGES_AT_ONCE, progress=lambda _, left, all_: progress(1 - left / max(all_, 1)))
             base.execute("PRAGMA journal_mode=WAL")
     except (OSError, sqlite3.Error) as trouble:
-        what = f"{copy.name} could not be put back ({trouble}). The logbook is as it was."
-        raise Refused(
-            Problem("file", what, "Make room on the disk, or stop what holds the database, and try again.")
-        ) from trouble
+        raise Refused(Problem("file", "copy_not_put_back", {"file": copy.name, "reason": trouble})) from trouble
     return kept
 
 

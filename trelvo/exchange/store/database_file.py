@@ -34,18 +34,16 @@ def look_over(file: Path, *, thorough: bool, to_restore: bool = False) -> Conten
     whatever it holds
     """
     if not file.is_file():
-        raise Refused(Problem("file", f"There is no file {file}.", "Give the copy's file."))
+        raise Refused(Problem("file", "no_such_file", {"file": file}))
     if file.stat().st_size == 0:
-        raise Refused(Problem("file", f"{file} is empty (0 bytes).", "Choose another copy."))
+        raise Refused(Problem("file", "file_empty", {"file": file}))
     try:
         with file.open("rb") as start:
             begins = start.read(len(MAGIC))
     except OSError as trouble:
-        raise Refused(
-            Problem("file", f"{file} cannot be read ({trouble.strerror}).", "Check who may read it.")
-        ) from None
+        raise Refused(Problem("file", "file_unreadable", {"file": file, "reason": trouble.strerror})) from None
     if begins != MAGIC:
-        raise Refused(Problem("file", f"{file} is no database.", "Choose a copy that Trelvo has made."))
+        raise Refused(Problem("file", "not_a_database", {"file": file}))
     try:
         with closing(sqlite3.connect(f"{file.resolve().as_uri()}?mode=ro", uri=True)) as base:
             return _contents(base, file, thorough=thorough, to_restore=to_restore)
@@ -62,9 +60,7 @@ def _contents(base: sqlite3.Connection, file: Path, *, thorough: bool, to_restor
         raise Refused(_damaged(file, f"a row of {lost[0]} names a row of {lost[2]} that is not there"))
     tables = {row[0] for row in base.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
     if not tables >= OURS:
-        raise Refused(
-            Problem("file", f"{file} is a database, but not Trelvo's.", "Choose a copy that Trelvo has made.")
-        )
+        raise Refused(Problem("file", "not_trelvos_database", {"file": file}))
     applied = [row[0] for row in base.execute("SELECT name FROM django_migrations WHERE app = 'logbook' ORDER BY name")]
     refuse_newer(file, applied)
     if applied and applied[-1] == newest_migration():
@@ -98,11 +94,8 @@ def refuse_newer(file: Path, applied: list[str]) -> None:
     """Raises Refused where a file was written by a newer Trelvo. applied: the logbook's migrations that it has seen"""
     known = {name for app, name in MigrationLoader(None, ignore_no_migrations=True).disk_migrations if app == "logbook"}
     if newer := sorted(set(applied) - known):
-        what = f"{file} was written by a newer Trelvo ({newer[-1]}). It is as it was."
-        raise Refused(
-            Problem("file", what, "Start that Trelvo, or a newer one; or choose another data folder with TRELVO_DATA.")
-        )
+        raise Refused(Problem("file", "written_by_newer", {"file": file, "version": newer[-1]}))
 
 
 def _damaged(file: Path, trouble: str) -> Problem:
-    return Problem("file", f"{file} is damaged ({trouble}).", "Put back a copy: ./run.py restore FILE.")
+    return Problem("file", "database_damaged", {"file": file, "reason": trouble})

@@ -59,20 +59,30 @@ def agreement_of(first: InstrumentRow, second: InstrumentRow, by: By | None = No
     by: the one asked for; None: whichever has more pairs
     """
     if first.pk == second.pk:
-        raise Refused(Problem("second", "This is one instrument, not two.", "Choose another one."))
+        raise Refused(Problem("second", "one_instrument"))
     if first.quantity != second.quantity:
-        what = f"{first.name} reads {first.quantity}, {second.name} {second.quantity}."
-        raise Refused(Problem("second", what, "Choose two that read the same."))
+        raise Refused(
+            Problem(
+                "second",
+                "instruments_read_differently",
+                {
+                    "first": first.name,
+                    "first_reads": first.quantity,
+                    "second": second.name,
+                    "second_reads": second.quantity,
+                },
+            )
+        )
     (run_pairs, key), (moments, says) = _by_runs(first, second), _by_moments(first, second)
     found: dict[By, list[Pair]] = {"runs": run_pairs, "moments": moments}
     could: list[By] = [one for one in found if found[one]]
     if not could:
-        what = f"There is no run or log in which both {first.name} and {second.name} read."
-        raise Refused(Problem("second", what, "Log a few runs with both figures, or a log with both columns."))
+        raise Refused(Problem("second", "never_read_together", {"first": first.name, "second": second.name}))
     chosen: By = max(could, key=lambda one: len(found[one])) if by is None else by
     if chosen not in could:
-        what = f"No {'run' if chosen == 'runs' else 'log'} has a reading of both."
-        raise Refused(Problem("by", what, f"Compare them by {could[0]}."))
+        raise Refused(
+            Problem("by", "no_run_read_by_both" if chosen == "runs" else "no_log_read_by_both", {"other": could[0]})
+        )
     pairs, unit = found[chosen], QUANTITIES[key.quantity].unit
     of = agreement(
         [pair.first for pair in pairs],

@@ -8,7 +8,7 @@ import numpy as np
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import heaviest, loads_for
-from trelvo.core.base.problems import Refused
+from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import mean_of
 from trelvo.core.case import Case
 from trelvo.core.climb.edge_plane import (
@@ -89,7 +89,7 @@ class CurveView:
     learnt: list[VoltagePoint]
     gap_mhz: float | None
     shaped: Shaped | None
-    refused: str
+    refused: tuple[Problem, ...]
     at_cap: AtCap | None
     plane: PlaneView | None
 
@@ -116,12 +116,13 @@ def curve_view(case: Case, wish: Wish) -> CurveView:
     curve = typed or learnt
     read = read_power(case)
     gap = _gap(case, typed, read)
-    shaped, refused = None, ""
+    shaped: Shaped | None = None
+    refused: tuple[Problem, ...] = ()
     if curve and wish.cap_v is not None and wish.target_mhz is not None:
         try:
             shaped = shape(curve, wish.cap_v, wish.target_mhz, gap or 0.0, wish.grid_mhz, wish.most_offset_mhz)
         except Refused as problem:
-            refused = " ".join(f"{one.what} {one.todo}" for one in problem.problems)
+            refused = problem.problems
     at_cap = _at_cap(case, read, shaped, wish.cap_v) if shaped and wish.cap_v is not None else None
     return CurveView(source, curve, learnt, gap, shaped, refused, at_cap, _plane(case, wish.for_clock))
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.base.problems import Refused
+from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.case import Case
 from trelvo.core.laws.curve import GRID_MHZ
 from trelvo.core.laws.droop import DroopPoint, learn_droop, read_current, steady_points, voltage_step
@@ -48,7 +48,7 @@ class DroopView:
     read: bool
     fits: bool
     falls: bool
-    refused: str
+    refused: tuple[Problem, ...]
 
 
 def droop_view(case: Case) -> DroopView:
@@ -60,8 +60,7 @@ def droop_view(case: Case) -> DroopView:
     try:
         found = learn_droop(points, grid, step_v)
     except Refused as refused:
-        why = " ".join(f"{one.what} {one.todo}" for one in refused.problems)
-        return DroopView([], None, logs, read, True, True, why)
+        return DroopView([], None, logs, read, True, True, refused.problems)
     lines = sorted(found.lines, key=lambda one: one.mohm.value)
     return DroopView(
         [
@@ -81,7 +80,7 @@ def droop_view(case: Case) -> DroopView:
         read,
         found.fits,
         found.falls,
-        "",
+        (),
     )
 
 

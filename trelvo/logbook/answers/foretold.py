@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from trelvo.core.base.knobs import describe_setting
+from trelvo.core.base.problems import Problem
 from trelvo.core.campaign import Variant
 from trelvo.core.case import Case
 from trelvo.core.laws.cooling import by_fitting, foretold
@@ -26,7 +27,7 @@ class ForetoldView:
     voltage_v: Interval | None
     power_w: Interval | None
     held: bool
-    why: str
+    why: tuple[Problem, ...]
     temp_c: Interval | None
     room_c: float | None
     rails: list[str]
@@ -36,11 +37,11 @@ def foretold_view(case: Case, rig: Sequence[Case], values: Mapping[str, float], 
     """A setting not tried, under one workload; where nothing can be told, why."""
     read = read_power(case)
     title = describe_setting(case.campaign.knobs, values)
-    why = read.refused
+    why: tuple[Problem, ...] = read.refused
     if read.model and variant.id not in read.model.law.workloads:
-        why = f"No run of {variant.name} has power, core clock and voltage yet."
+        why = (Problem("workload", "workload_without_power", {"workload": variant.name}),)
     elif read.model and not read.model.law.fits:
-        why = "The law of power does not fit the runs there are."
+        why = (Problem("power", "power_law_does_not_fit"),)
     if read.model is None or why:
         return ForetoldView(title, None, None, None, False, why, None, None, [])
     found = foretell(read.model, variant.id, values)

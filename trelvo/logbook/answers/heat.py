@@ -23,12 +23,12 @@ from trelvo.core.laws.cooling import (
     use_ladder,
 )
 from trelvo.core.laws.heat import HeatForecast, Interval, Trace, Way
+from trelvo.core.laws.heat_finding import HeatFinding, can_stop, heat_finding
 from trelvo.core.laws.heat_model import FAN_REFERENCE
-from trelvo.core.laws.heat_words import can_stop
 from trelvo.core.laws.sound import FanNoise, fit_noise
 from trelvo.core.measure.alike import LOUD, by_readers, readers_of, usual
 from trelvo.core.measure.telemetry import thin_keeping_extremes
-from trelvo.logbook.answers.heat_logs import REMEMBERED, Logged, earlier_of, fan_of, learnt_from, logged_heat, said
+from trelvo.logbook.answers.heat_logs import REMEMBERED, Logged, earlier_of, fan_of, learnt_from, logged_heat
 from trelvo.logbook.rows.series_bytes import Numbers
 
 TOLD_AFTER_MIN = (3, 5, 10, 20)
@@ -56,7 +56,7 @@ class HeatLog:
     slow_s: Interval | None
     resistance: Interval | None
     fits: bool
-    says: str
+    says: HeatFinding
 
 
 @dataclass(frozen=True)
@@ -83,7 +83,7 @@ class HeatTrace:
     high_c: list[float]
     told: list[Told]
     learnt_from: int
-    says: str
+    says: HeatFinding
     can_stop: bool
 
 
@@ -210,7 +210,7 @@ def _line(one: Logged, fitting: int) -> HeatLog:
         slow_s=found.slow_s if found else None,
         resistance=found.resistance if found else None,
         fits=one.told is not None,
-        says=said(one.found),
+        says=heat_finding(one.found),
     )
 
 
@@ -239,7 +239,7 @@ def _trace(one: Logged, logged: Sequence[Logged]) -> HeatTrace:
         high_c=_shown(way.high_c),
         told=told,
         learnt_from=len(before),
-        says=said(found),
+        says=heat_finding(found),
         can_stop=isinstance(found, HeatForecast) and can_stop(found),
     )
 

@@ -10,8 +10,8 @@ from trelvo.core.base.problems import Refused
 from trelvo.core.campaign import Run
 from trelvo.core.case import Case
 from trelvo.core.laws.heat import HeatForecast, Interval, Trace, after_runs, forecast
+from trelvo.core.laws.heat_finding import HeatFinding, can_stop, heat_finding
 from trelvo.core.laws.heat_fit import Belief
-from trelvo.core.laws.heat_words import can_stop, heat_says
 from trelvo.logbook.models import LiveRun
 from trelvo.logbook.rows.kept_logs import LogRow, PartLog, readings_of, sent_part, telemetry_of
 from trelvo.logbook.rows.live_series import sent_of
@@ -26,7 +26,7 @@ LONG_ENOUGH_S = 60.0
 class HeatNow:
     """What a run that goes on says of its heat so far."""
 
-    says: str
+    says: HeatFinding
     can_stop: bool
     settles_c: Interval | None
 
@@ -140,12 +140,5 @@ def heat_now(campaigns: Sequence[Case], live: LiveRun) -> HeatNow:
     try:
         found = forecast(_traced(sent_part(live, sent), room), learnt_from(before))
     except Refused as refused:
-        return HeatNow(said(refused), False, None)
-    return HeatNow(heat_says(found), can_stop(found), found.settles_c if found.fits else None)
-
-
-def said(found: HeatForecast | Refused) -> str:
-    """A forecast in words, or why there is none."""
-    if isinstance(found, HeatForecast):
-        return heat_says(found)
-    return " ".join(f"{one.what} {one.todo}" for one in found.problems)
+        return HeatNow(heat_finding(refused), False, None)
+    return HeatNow(heat_finding(found), can_stop(found), found.settles_c if found.fits else None)

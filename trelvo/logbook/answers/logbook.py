@@ -129,7 +129,7 @@ def _sorted(runs: QuerySet[Run], asked: Asked) -> QuerySet[Run]:
         column = F("sorted_by")
     else:
         known = ", ".join([*SORTS, *BY_WORD])
-        raise Refused(Problem("sort", f"“{asked.sort}” is nothing to sort by.", f"One of: {known}."))
+        raise Refused(Problem("sort", "unknown_order", {"sort": asked.sort, "known": known}))
     by = column.desc(nulls_last=True) if asked.falling else column.asc(nulls_last=True)
     return runs.order_by(by, "-pk" if asked.falling else "pk")
 

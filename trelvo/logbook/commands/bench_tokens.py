@@ -18,7 +18,7 @@ def digest(token: str) -> str:
 def make_token(rig: Rig, name: str, now: datetime) -> tuple[BenchToken, str]:
     """A new token and its words; they cannot be shown again."""
     if not name.strip():
-        raise Refused(Problem("name", "The bench has no name.", "Say which machine will use this token."))
+        raise Refused(Problem("name", "bench_without_name"))
     words = secrets.token_urlsafe(24)
     return BenchToken.objects.create(rig=rig, name=name.strip(), digest=digest(words), created_at=now), words
 

@@ -52,9 +52,9 @@ def create_campaign(
         rig, [*(one.name for one in workloads), *(one.name for one in kept_workloads)], "workloads.{}.name"
     )
     if not knobs:
-        problems.append(Problem("knobs", "There is no knob to turn.", "Add at least one knob."))
+        problems.append(Problem("knobs", "no_knob"))
     if not workloads and not kept_workloads:
-        problems.append(Problem("workloads", "There is nothing to measure.", "Add at least one workload."))
+        problems.append(Problem("workloads", "no_workload"))
     if problems:
         raise Refused(*problems)
     campaign = Campaign.objects.create(rig=rig, name=name.strip(), goal=goal, aim=aim.strip(), created_at=now)
@@ -158,9 +158,8 @@ def unknown_to_standin(rig: Rig, names: Sequence[str], where: str) -> list[Probl
     if rig.standin not in RIGS:
         return []
     known = RIGS[rig.standin].loads
-    todo = f"Choose one of: {', '.join(known)}."
     return [
-        Problem(where.format(index), f"The stand-in cannot run {name.strip()}.", todo)
+        Problem(where.format(index), "standin_cannot_run", {"workload": name.strip(), "known": tuple(known)})
         for index, name in enumerate(names)
         if name.strip() not in known
     ]
@@ -173,8 +172,9 @@ def _same_name(draft: WorkloadDraft, there: Sequence[Variant], where: str) -> li
             draft.measure,
             draft.unit,
         ):
-            what = f"The campaign has a workload {one.name} already, measured as {one.measure} in {one.unit}."
-            return [Problem(where, what, "Choose it from the list, or give another name.")]
+            return [
+                Problem(where, "workload_name_taken", {"workload": one.name, "measure": one.measure, "unit": one.unit})
+            ]
     return []
 
 
@@ -189,7 +189,7 @@ def add_knob(campaign: Campaign, knob: Knob) -> KnobRow:
     there = [row.as_knob() for row in campaign.knobs.all()]
     problems = [one for one in check_knobs([*there, knob]) if one.where.startswith(f"knobs.{len(there)}.")]
     if problems:
-        raise Refused(*(Problem(one.where.split(".", 2)[2], one.what, one.todo) for one in problems))
+        raise Refused(*(replace(one, where=one.where.split(".", 2)[2]) for one in problems))
     row = knob_row(campaign, len(there), knob)
     row.save()
     campaign_changed(campaign.pk)
@@ -204,19 +204,24 @@ def change_knob(campaign: Campaign, key: str, change: Mapping[str, Any]) -> Knob
     """
     row = campaign.knobs.filter(key=key).first()
     if row is None:
-        raise Refused(Problem("knob", f"This campaign has no knob {key}.", "Choose one of its knobs."))
+        raise Refused(Problem("knob", "no_such_knob_of_campaign", {"knob": key}))
     change = {name: value.strip() if isinstance(value, str) else value for name, value in change.items()}
     changed = replace(row.as_knob(), **change)
     others = [one.as_knob() for one in campaign.knobs.all() if one.key != key]
     problems = [one for one in check_knobs([*others, changed]) if one.where.startswith(f"knobs.{len(others)}.")]
     if problems:
-        raise Refused(*(Problem(one.where.split(".", 2)[2], one.what, one.todo) for one in problems))
+        raise Refused(*(replace(one, where=one.where.split(".", 2)[2]) for one in problems))
     used = [one.values[key] for one in campaign.settings.all() if key in one.values]
     outside = sorted(value for value in used if not changed.low <= value <= changed.high)
     if outside:
-        what = f"A setting has {changed.name.lower()} at {describe_value(changed, outside[0])}, outside the new range."
         where = "low" if outside[0] < changed.low else "high"
-        raise Refused(Problem(where, what, "Keep the value of every setting in the range."))
+        raise Refused(
+            Problem(
+                where,
+                "setting_outside_range",
+                {"knob": changed.name.lower(), "value": describe_value(changed, outside[0])},
+            )
+        )
     for name, value in change.items():
         setattr(row, name, value)
     row.save(update_fields=list(change))
@@ -229,9 +234,9 @@ def retire_knob(campaign: Campaign, key: str, now: datetime | None) -> KnobRow:
     """A knob that is no longer turned; settings that turned it stay. `None` brings it back."""
     row = campaign.knobs.filter(key=key).first()
     if row is None:
-        raise Refused(Problem("knob", f"This campaign has no knob {key}.", "Choose one of its knobs."))
+        raise Refused(Problem("knob", "no_such_knob_of_campaign", {"knob": key}))
     if now is not None and not campaign.knobs.filter(retired_at__isnull=True).exclude(pk=row.pk).exists():
-        raise Refused(Problem("knob", "It is the last knob that is turned.", "Add another one first."))
+        raise Refused(Problem("knob", "last_knob"))
     row.retired_at = now
     row.save(update_fields=["retired_at"])
     campaign_changed(campaign.pk)
@@ -247,12 +252,12 @@ def add_workload(campaign: Campaign, new: WorkloadDraft | Variant) -> Variant:
         problems = check_workloads([new])
         problems += _same_name(new, [*campaign.workloads.all(), *campaign.battery.all()], "workloads.0.name")
         if problems:
-            raise Refused(*(Problem(one.where.split(".", 2)[2], one.what, one.todo) for one in problems))
+            raise Refused(*(replace(one, where=one.where.split(".", 2)[2]) for one in problems))
         variant = _variant(new)
     else:
         variant = new
     if campaign.workloads.filter(pk=variant.pk).exists():
-        raise Refused(Problem("name", f"{variant.name} is measured already.", "Choose another one."))
+        raise Refused(Problem("name", "workload_measured_already", {"workload": variant.name}))
     campaign.workloads.add(variant)
     campaign.battery.remove(variant)
     campaign.retired.remove(variant)
@@ -265,9 +270,9 @@ def add_workload(campaign: Campaign, new: WorkloadDraft | Variant) -> Variant:
 def retire_workload(campaign: Campaign, variant: Variant) -> None:
     """A workload that is no longer measured; its runs stay, and it can be brought back by adding it."""
     if not campaign.workloads.filter(pk=variant.pk).exists():
-        raise Refused(Problem("workload", "This campaign does not measure it.", "Choose one of its workloads."))
+        raise Refused(Problem("workload", "workload_not_measured"))
     if campaign.workloads.count() == 1:
-        raise Refused(Problem("workload", "It is the last workload that is measured.", "Add another one first."))
+        raise Refused(Problem("workload", "last_workload"))
     campaign.workloads.remove(variant)
     _retire(campaign, [variant])
     campaign_changed(campaign.pk)
@@ -304,13 +309,12 @@ def delete_campaign(campaign: Campaign, name: str, now: datetime) -> Campaign:
     Refused while a run of it is going on, and while a bench that lost contact may still send the rest of its run.
     """
     if name.strip() != campaign.name:
-        raise Refused(Problem("name", "This is not the campaign's name.", f"Type it as it is: {campaign.name}"))
+        raise Refused(Problem("name", "name_does_not_match", {"campaign": campaign.name}))
     states = set(LiveRun.objects.filter(run__campaign=campaign).values_list("state", flat=True))
     if LiveRun.State.OPEN in states:
-        raise Refused(Problem("campaign", "A run of it is going on.", "Stop the run first."))
+        raise Refused(Problem("campaign", "campaign_has_a_run"))
     if LiveRun.State.LOST in states:
-        what = "A bench lost contact during a run of it and may still send the rest."
-        raise Refused(Problem("campaign", what, "Say how that run ended, then delete."))
+        raise Refused(Problem("campaign", "campaign_lost_a_run"))
     campaign.deleted_at = now
     campaign.save(update_fields=["deleted_at"])
     campaign_changed(campaign.pk)
@@ -352,13 +356,9 @@ def check_knobs(knobs: Sequence[Knob]) -> list[Problem]:
     for index, knob in enumerate(knobs):
         where = f"knobs.{index}"
         if not re.fullmatch(r"[a-z][a-z0-9_-]{0,23}", knob.key):
-            problems.append(
-                Problem(
-                    f"{where}.key", f"“{knob.key}” cannot be a key.", "Use one short word: small letters and digits."
-                )
-            )
+            problems.append(Problem(f"{where}.key", "knob_key_impossible", {"key": knob.key}))
         elif knob.key in seen:
-            problems.append(Problem(f"{where}.key", f"Two knobs have the key {knob.key}.", "Give each its own key."))
+            problems.append(Problem(f"{where}.key", "knob_key_twice", {"key": knob.key}))
         seen.add(knob.key)
         problems += check_knob(knob, where)
     return problems
@@ -372,33 +372,18 @@ def check_workloads(workloads: Sequence[WorkloadDraft]) -> list[Problem]:
         where = f"workloads.{index}"
         name = f"{workload.name.strip().lower()} {describe_options(workload.options)}".strip()
         if name in seen:
-            what = f"{workload.name} stands twice."
-            problems.append(Problem(f"{where}.name", what, "Give each its own name, or other options."))
+            problems.append(Problem(f"{where}.name", "workload_twice", {"workload": workload.name}))
         seen.add(name)
         if any(not option.strip() for option in workload.options):
-            problems.append(Problem(f"{where}.options", "An option has no name.", "Name it, such as “preset”."))
+            problems.append(Problem(f"{where}.options", "option_without_name"))
         if not (math.isfinite(workload.minutes) and 0 < workload.minutes <= 24 * 60):
-            problems.append(
-                Problem(
-                    f"{where}.minutes", f"{workload.minutes:g} minutes is no length for a run.", "Type 0.1 to 1440."
-                )
-            )
+            problems.append(Problem(f"{where}.minutes", "run_minutes_out_of_range", {"minutes": workload.minutes}))
         if workload.cap_fps is not None and not (math.isfinite(workload.cap_fps) and workload.cap_fps > 0):
-            problems.append(
-                Problem(f"{where}.cap_fps", "A frame cap is above zero.", "Type the cap, or leave it empty for none.")
-            )
+            problems.append(Problem(f"{where}.cap_fps", "frame_cap_not_above_zero"))
         if workload.measure != "nothing" and not workload.unit.strip():
-            problems.append(Problem(f"{where}.unit", "The result has no unit.", "Type it, such as fps, points or s."))
+            problems.append(Problem(f"{where}.unit", "result_without_unit"))
         if workload.measure == "time" and workload.higher_is_better:
-            problems.append(
-                Problem(
-                    f"{where}.higher_is_better",
-                    "A longer time is not better.",
-                    "Say that lower is better, or choose score.",
-                )
-            )
+            problems.append(Problem(f"{where}.higher_is_better", "longer_is_not_better"))
         if workload.measure == "frame rate" and not workload.higher_is_better:
-            problems.append(
-                Problem(f"{where}.higher_is_better", "A lower frame rate is not better.", "Say that higher is better.")
-            )
+            problems.append(Problem(f"{where}.higher_is_better", "lower_rate_is_not_better"))
     return problems

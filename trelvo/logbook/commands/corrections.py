@@ -48,7 +48,7 @@ class Correction:
 def correct_run(run: Run, correction: Correction, now: datetime) -> Run:
     """Takes over what differs; every change stays readable as a mark. A run that still goes on is ended, not corrected."""
     if hasattr(run, "live") and run.live.state in OPEN:
-        raise Refused(Problem("run", "This run still goes on, or its bench fell silent.", "Say how it ended first."))
+        raise Refused(Problem("run", "run_not_ended"))
     changed = {name: value for name, value in correction.changes.items() if value != getattr(run, name)}
     figures = {one.pk: one for one in run.figures.filter(replaced=False)}
     fixes = [
@@ -98,26 +98,19 @@ def _problems(
     )
     problems = check_run(draft, now, wished("variant"))
     if wished("outcome") == "completed" and wished("value") is None and not draft.figures:
-        problems.append(Problem("value", "A completed run has a result.", "Type it, or say how else it ended."))
+        problems.append(Problem("value", "completed_without_result"))
     if wished("setting").campaign_id != run.campaign_id:
-        problems.append(Problem("setting_id", "This setting belongs to another campaign.", "Choose one of this one."))
+        problems.append(Problem("setting_id", "setting_of_other_campaign"))
     if "variant" in changed and changed["variant"] not in testable(run.campaign):
-        what = "This campaign does not use that workload."
-        problems.append(Problem("workload_id", what, "Choose one of its workloads."))
-    problems += [
-        Problem("figures", "This run has no such figure (any more).", "Open the run again.")
-        for fix in fixes
-        if fix.figure_id not in figures
-    ]
+        problems.append(Problem("workload_id", "workload_not_of_campaign"))
+    problems += [Problem("figures", "no_such_figure") for fix in fixes if fix.figure_id not in figures]
     if not changed and not fixes and not correction.added and not problems:
-        problems.append(Problem("run", "Nothing was changed.", "Correct what was written down wrongly."))
+        problems.append(Problem("run", "nothing_corrected"))
     # an answer to "what happened?" is reason enough by itself, and so is a number where there was none
     answered = run.outcome == "contact lost" and wished("outcome") != "contact lost"
     only_added = not fixes and all(getattr(run, name) is None for name in changed)
     if len(correction.why.strip()) < 3 and not answered and not only_added:
-        problems.append(
-            Problem("why", "A run is not corrected without a reason.", "Say in a few words what was wrong.")
-        )
+        problems.append(Problem("why", "correction_without_reason"))
     return problems
 
 

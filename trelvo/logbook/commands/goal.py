@@ -23,10 +23,10 @@ def with_terms(
     allowed = {*GOALS[goal].changeable, *ALWAYS}
     unknown = [word for word in said if word not in allowed]
     if unknown:
-        raise Refused(*(Problem(word, "This goal does not ask for it.", "Leave it out.") for word in unknown))
+        raise Refused(*(Problem(word, "not_asked_by_goal") for word in unknown))
     empty = [word for word in (*ALWAYS, "quiet_by") if word in said and said[word] is None]
     if empty:
-        raise Refused(*(Problem(word, "A number is needed here.", "Type one.") for word in empty))
+        raise Refused(*(Problem(word, "number_needed") for word in empty))
     merged = {**terms, **said}
     problems = refusals(terms_from(goal, merged))
     if problems:
@@ -39,7 +39,7 @@ def set_terms(
     campaign: Campaign, said: Mapping[str, float | bool | str | None], seen: Mapping[str, Any] | None = None
 ) -> Campaign:
     """Changes some of the goal's numbers; what is not named stays. seen: as they stood in the form, where that is known"""
-    refuse_if_changed("The goal was", seen or {}, asdict(terms_from(cast(GoalWord, campaign.goal), campaign.terms)))
+    refuse_if_changed("goal_changed", seen or {}, asdict(terms_from(cast(GoalWord, campaign.goal), campaign.terms)))
     campaign.terms = with_terms(cast(GoalWord, campaign.goal), campaign.terms, said)
     campaign.save(update_fields=["terms"])
     campaign_changed(campaign.pk)
@@ -55,10 +55,10 @@ def set_goal(
     seen: goal, aim and name as they stood in the form, where that is known
     """
     refuse_if_changed(
-        "The goal was", seen or {}, {"goal": str(campaign.goal), "aim": campaign.aim, "name": campaign.name}
+        "goal_changed", seen or {}, {"goal": str(campaign.goal), "aim": campaign.aim, "name": campaign.name}
     )
     if name is not None and not name.strip():
-        raise Refused(Problem("name", "Name of the campaign: please fill this in.", ""))
+        raise Refused(Problem("name", "campaign_name_missing"))
     campaign.goal, campaign.aim, campaign.name = goal, aim.strip(), name.strip() if name else campaign.name
     campaign.save(update_fields=["goal", "aim", "name"])
     campaign_changed(campaign.pk)

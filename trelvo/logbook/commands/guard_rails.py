@@ -22,7 +22,7 @@ def _in_words(rails: Sequence[GuardRail]) -> str:
 def set_guard_rails(campaign: Campaign, rails: Sequence[GuardRail], seen: Sequence[GuardRail] | None = None) -> None:
     """The campaign's guard rails from now on, in this order, all or none of them. seen: as they stood in the form"""
     if seen is not None:
-        refuse_if_changed("What is watched was", {"limits": _in_words(seen)}, {"limits": _in_words(rails_of(campaign))})
+        refuse_if_changed("limits_changed", {"limits": _in_words(seen)}, {"limits": _in_words(rails_of(campaign))})
     knobs = knobs_of(campaign)
     fitting = campaign.rig.present_fitting()
     cold = is_cold(fitting.cooling if fitting else "", campaign.goal)
@@ -31,7 +31,7 @@ def set_guard_rails(campaign: Campaign, rails: Sequence[GuardRail], seen: Sequen
     for i, rail in enumerate(rails):
         mark = (rail.kind, rail.channel.casefold())
         if mark in marks:
-            problems.append(Problem(f"rails.{i}.kind", f"Two limits of {rail.kind} for one thing.", "Keep one."))
+            problems.append(Problem(f"rails.{i}.kind", "limit_twice", {"kind": rail.kind}))
         marks.add(mark)
     if problems:
         raise Refused(*problems)

@@ -64,15 +64,15 @@ def keep_instrument(rig: Rig, draft: InstrumentDraft, row: InstrumentRow | None 
     )
     others = rig.instruments.exclude(pk=row.pk if row else 0)
     if others.filter(name__iexact=draft.name.strip(), quantity=draft.quantity).exists():
-        what = f"The rig has an instrument named {draft.name.strip()} for {draft.quantity} already."
-        problems.append(Problem("name", what, "Give it another name."))
+        problems.append(
+            Problem("name", "instrument_name_taken", {"name": draft.name.strip(), "quantity": draft.quantity})
+        )
     if draft.replaced_by_id is not None and not others.filter(pk=draft.replaced_by_id).exists():
-        problems.append(Problem("replaced_by_id", "The rig has no such instrument.", "Choose one of its others."))
+        problems.append(Problem("replaced_by_id", "no_such_other_instrument"))
     if row and row.quantity != draft.quantity and row.figures.exists():
-        what = f"It has read {row.quantity} already."
-        problems.append(Problem("quantity", what, "Describe another instrument for what else it reads."))
+        problems.append(Problem("quantity", "instrument_quantity_fixed", {"quantity": row.quantity}))
     if draft.trust != "trusted" and not draft.trust_why.strip():
-        problems.append(Problem("trust_why", "There is no reason.", "Say in a few words what is wrong with it."))
+        problems.append(Problem("trust_why", "instrument_doubt_without_reason"))
     if problems:
         raise Refused(*problems)
     row = row or InstrumentRow(rig=rig)
@@ -105,14 +105,17 @@ def set_counting(campaign: Campaign, counting: Mapping[Quantity, int]) -> Campai
     for quantity, instrument_id in counting.items():
         row = rows.get(instrument_id)
         if row is None:
-            problems.append(
-                Problem(f"counting.{quantity}", "The rig has no such instrument.", "Choose one of its own.")
-            )
+            problems.append(Problem(f"counting.{quantity}", "no_such_instrument"))
         elif row.quantity != quantity:
-            what = f"{row.name} reads {row.quantity}."
-            problems.append(Problem(f"counting.{quantity}", what, f"Choose one that reads {quantity}."))
+            problems.append(
+                Problem(
+                    f"counting.{quantity}",
+                    "instrument_reads_other",
+                    {"instrument": row.name, "quantity": row.quantity, "quantity2": quantity},
+                )
+            )
     if unknown := [quantity for quantity in counting if quantity not in QUANTITIES]:
-        problems.append(Problem("counting", f"“{unknown[0]}” is no quantity.", f"One of: {', '.join(QUANTITIES)}."))
+        problems.append(Problem("counting", "unknown_quantity", {"quantity": unknown[0], "known": tuple(QUANTITIES)}))
     if problems:
         raise Refused(*problems)
     campaign.counting = {quantity: str(rows[instrument_id].uid) for quantity, instrument_id in counting.items()}

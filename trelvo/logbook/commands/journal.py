@@ -57,15 +57,17 @@ def check_entry(kind: str, text: str, at: datetime, now: datetime, room_c: float
     """What cannot be in an entry of the journal."""
     problems = []
     if kind not in JournalKind.values:
-        problems.append(Problem("kind", f"{kind} is no kind of entry.", f"Choose: {', '.join(JournalKind.values)}."))
+        problems.append(Problem("kind", "unknown_journal_kind", {"kind": kind, "known": tuple(JournalKind.values)}))
     if not text.strip():
-        problems.append(Problem("text", "Text: please fill this in.", "A few words of what happened are enough."))
+        problems.append(Problem("text", "journal_text_missing"))
     if len(text) > MOST_TEXT:
-        problems.append(Problem("text", f"{len(text)} characters are too many.", f"At most {MOST_TEXT}."))
+        problems.append(Problem("text", "text_too_long", {"count": len(text), "most": MOST_TEXT}))
     if at > now + AHEAD:
-        problems.append(Problem("at", "That day is still to come.", "Type the day on which it happened."))
+        problems.append(Problem("at", "day_to_come"))
     if room_c is not None and not ROOM_C[0] <= room_c <= ROOM_C[1]:
-        problems.append(Problem("room_c", f"{room_c:g} °C is no room.", f"Type {ROOM_C[0]:g} to {ROOM_C[1]:g} °C."))
+        problems.append(
+            Problem("room_c", "room_out_of_range", {"room_c": room_c, "low_c": ROOM_C[0], "high_c": ROOM_C[1]})
+        )
     return problems
 
 

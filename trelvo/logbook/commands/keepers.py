@@ -24,12 +24,12 @@ def keep(
 ) -> Keeper:  # fmt: skip
     """Keeps a setting, with what it rests on as it is at this moment. in_use: from now on the rig runs with it"""
     if not name.strip():
-        raise Refused(Problem("name", "Name of the keeper: please fill this in.", "Such as: every day."))
+        raise Refused(Problem("name", "keeper_name_missing"))
     if use not in KeeperUse.values:
-        raise Refused(Problem("use", f"{use} is no use that Trelvo knows.", f"Choose: {', '.join(KeeperUse.values)}."))
+        raise Refused(Problem("use", "unknown_use", {"use": use, "known": tuple(KeeperUse.values)}))
     there = Keeper.objects.filter(rig=campaign.rig, taken_back_at=None)
     if there.filter(name__iexact=name.strip()).exists():
-        raise Refused(Problem("name", f"This rig keeps a setting named {name.strip()} already.", "Type another name."))
+        raise Refused(Problem("name", "keeper_name_taken", {"name": name.strip()}))
     keeper = Keeper.objects.create(
         rig=campaign.rig, campaign=campaign, setting_id=setting_id, fitting_id=fitting_id, name=name.strip(), use=use,
         components=list(components), evidence=evidence, proof=proof, kept_at=now,
@@ -44,7 +44,7 @@ def keep(
 def put_in_use(keeper: Keeper, now: datetime) -> None:
     """From now on its rig runs with this keeper; whichever it ran with before ends now."""
     if keeper.taken_back_at:
-        raise Refused(Problem("keeper", f"{keeper.name} is no longer kept.", "Keep its setting again first."))
+        raise Refused(Problem("keeper", "keeper_gone", {"keeper": keeper.name}))
     open_ = InUse.objects.filter(keeper__rig_id=keeper.rig_id, until=None)
     if open_.filter(keeper=keeper).exists():
         return
@@ -64,10 +64,10 @@ def take_out_of_use(keeper: Keeper, now: datetime) -> None:
 @transaction.atomic
 def rename_keeper(keeper: Keeper, name: str, use: str) -> Keeper:
     if not name.strip():
-        raise Refused(Problem("name", "Name of the keeper: please fill this in.", ""))
+        raise Refused(Problem("name", "keeper_name_missing"))
     others = Keeper.objects.filter(rig_id=keeper.rig_id, taken_back_at=None).exclude(pk=keeper.pk)
     if others.filter(name__iexact=name.strip()).exists():
-        raise Refused(Problem("name", f"This rig keeps a setting named {name.strip()} already.", "Type another name."))
+        raise Refused(Problem("name", "keeper_name_taken", {"name": name.strip()}))
     keeper.name, keeper.use = name.strip(), use
     keeper.save(update_fields=["name", "use"])
     campaign_changed(keeper.campaign_id)
@@ -103,17 +103,17 @@ def check_use(hours: float, outcome: str, minutes: float | None, room_c: float |
     """What cannot be in an entry of use."""
     problems = []
     if not 0 <= hours <= MOST_HOURS:
-        problems.append(Problem("hours", f"{hours:g} hours of use cannot be.", f"Type 0 to {MOST_HOURS:.0f}."))
+        problems.append(Problem("hours", "use_hours_out_of_range", {"hours": hours, "most": MOST_HOURS}))
     if not outcome and hours == 0:
-        problems.append(
-            Problem("hours", "No hours and no failure: there is nothing to log.", "Type how long it was used.")
-        )
+        problems.append(Problem("hours", "no_hours_no_failure"))
     if outcome and outcome not in FAILURES:
-        problems.append(Problem("outcome", f"{outcome} is no failure.", f"Choose: {', '.join(sorted(FAILURES))}."))
+        problems.append(Problem("outcome", "not_a_failure", {"outcome": outcome, "known": tuple(sorted(FAILURES))}))
     if minutes is not None and not 0 <= minutes <= MOST_HOURS * 60:
-        problems.append(Problem("minutes", f"{minutes:g} minutes cannot be.", "Type how long it ran until it failed."))
+        problems.append(Problem("minutes", "failure_minutes_impossible", {"minutes": minutes}))
     if room_c is not None and not ROOM_C[0] <= room_c <= ROOM_C[1]:
-        problems.append(Problem("room_c", f"{room_c:g} °C is no room.", f"Type {ROOM_C[0]:g} to {ROOM_C[1]:g} °C."))
+        problems.append(
+            Problem("room_c", "room_out_of_range", {"room_c": room_c, "low_c": ROOM_C[0], "high_c": ROOM_C[1]})
+        )
     return problems
 
 
@@ -128,11 +128,11 @@ def remove_use(entry: UseEntry) -> None:
 def log_probe(entry: UseEntry, key: str, minutes: float, now: datetime, *, failed: bool) -> UseEntry:
     """One test of the search for the cause of a failure."""
     if entry.verdict:
-        raise Refused(Problem("key", "This failure has been settled.", "Log a new one if it failed again."))
+        raise Refused(Problem("key", "failure_settled"))
     if key not in PROBES:
-        raise Refused(Problem("key", f"{key} is no test of this search.", f"Choose: {', '.join(PROBES)}."))
+        raise Refused(Problem("key", "unknown_probe", {"probe": key, "known": tuple(PROBES)}))
     if not 0 < minutes <= 1440:
-        raise Refused(Problem("minutes", f"{minutes:g} minutes is no length for a test.", "Type 0.1 to 1440."))
+        raise Refused(Problem("minutes", "test_minutes_out_of_range", {"minutes": minutes}))
     entry.probes = [*entry.probes, {"key": key, "failed": failed, "minutes": minutes, "at": now.isoformat()}]
     entry.save(update_fields=["probes"])
     campaign_changed(entry.keeper.campaign_id)
@@ -143,7 +143,7 @@ def log_probe(entry: UseEntry, key: str, minutes: float, now: datetime, *, faile
 def settle_failure(entry: UseEntry, verdict: str, now: datetime) -> UseEntry:
     """Who is to blame for it. An empty verdict opens it again."""
     if verdict and verdict not in get_args(Suspect):
-        raise Refused(Problem("verdict", f"{verdict} is no suspect.", f"Choose: {', '.join(get_args(Suspect))}."))
+        raise Refused(Problem("verdict", "unknown_suspect", {"suspect": verdict, "known": tuple(get_args(Suspect))}))
     entry.verdict, entry.settled_at = verdict, now if verdict else None
     entry.save(update_fields=["verdict", "settled_at"])
     campaign_changed(entry.keeper.campaign_id)

@@ -86,15 +86,14 @@ def open_run(
     """
     if draft.uid and (known := LiveRun.objects.select_related("run").filter(run__uid=draft.uid).first()):
         if known.token_id != (token.pk if token else None) or known.run.campaign_id != campaign.pk:
-            raise Refused(Problem("uid", "Another bench has opened a run under this identity.", "Choose a new one."))
+            raise Refused(Problem("uid", "run_identity_taken"))
         return known
     rails = rails_of(campaign)
     beyond = beyond_ceiling(knobs_of(campaign), setting.values, rails)
     if beyond and not is_confirmed(beyond, draft.confirmation):
-        what = "; ".join(
-            f"{one.knob.name} stands above its ceiling of {one.ceiling:g} {one.knob.unit}" for one in beyond
-        )
-        raise Refused(Problem("confirmation", f"{what}.", f"If you mean it, type: {wanted_words(beyond)}"))
+        above = tuple((one.knob.name, one.ceiling, one.knob.unit) for one in beyond)
+        params = {"above": above, "confirmation": wanted_words(beyond)}
+        raise Refused(Problem("confirmation", "above_ceiling", params))
     run = log_run(
         campaign,
         setting,
@@ -146,13 +145,11 @@ def take_batch_of(live: LiveRun, batch: Batch, now: datetime) -> Receipt:
     known = batch.sequence <= live.through or batch.sequence in live.beyond
     if live.state == LiveRun.State.ENDED:
         if not known:
-            what = f"This run has ended: {live.run.outcome}."
-            raise Refused(Problem("run", what, "Keep these readings; they can be added to the run as a log."))
+            raise Refused(Problem("run", "run_has_ended", {"outcome": live.run.outcome}))
         return Receipt(live.through, [], f"ended: {live.run.outcome}")
     if known:
         if live.chunks.filter(sequence=batch.sequence).exclude(digest=batch.digest).exists():
-            what = f"Batch {batch.sequence} is there already, with other readings."
-            raise Refused(Problem("sequence", what, "Give every batch its own number."))
+            raise Refused(Problem("sequence", "batch_there_already", {"sequence": batch.sequence}))
     else:
         Chunk.objects.create(
             live=live,
@@ -216,7 +213,7 @@ def add_mark(live_id: int, kind: Mark.Kind, text: str, now: datetime, at_s: floa
     """Notes a phase or a remark, at a time of the run or now."""
     live = LiveRun.objects.get(pk=live_id)
     if not text.strip():
-        raise Refused(Problem("text", "There is nothing to note.", "Type a few words."))
+        raise Refused(Problem("text", "mark_without_text"))
     if kind == Mark.Kind.PHASE:
         live.phase = text.strip()[:60]
         live.save(update_fields=["phase"])

@@ -9,8 +9,8 @@ from trelvo.logbook.models import Run, Series
 from trelvo.logbook.rows.log_draft import LogDraft
 
 
-def doubts_of(run: Run, draft: LogDraft, figures: Sequence[Supplied]) -> list[str]:
-    """In words, what of a log does not agree with what was typed for its run, and where else it is kept."""
+def doubts_of(run: Run, draft: LogDraft, figures: Sequence[Supplied]) -> list[Problem]:
+    """What of a log does not agree with what was typed for its run, and where else it is kept."""
     typed_s = run.duration_s if "duration_s" not in run.log_figures else None
     pairs = [
         Pair(one.name, one.unit, one.quantity, one.value, one.typed)
@@ -23,15 +23,18 @@ def doubts_of(run: Run, draft: LogDraft, figures: Sequence[Supplied]) -> list[st
     return [*_kept_elsewhere(run, draft.digest), *doubts]
 
 
-def _kept_elsewhere(run: Run, digest: str) -> list[str]:
+def _kept_elsewhere(run: Run, digest: str) -> list[Problem]:
     """The same file with this run is refused; with another run it is asked about."""
     if not digest:
         return []
     same = Series.objects.filter(digest=digest, run__campaign__deleted_at=None).select_related("run__campaign")
     if here := same.filter(run=run).first():
-        what = f"This log is already kept with this run, as {here.file_name}."
-        raise Refused(Problem("file", what, "Nothing needs to be done; or choose another file."))
+        raise Refused(Problem("file", "log_kept_already", {"file": here.file_name}))
     return [
-        f"The same log is kept with run {one.run_id} of “{one.run.campaign.name}”, as {one.file_name}."
+        Problem(
+            "sure",
+            "log_kept_elsewhere",
+            {"run": one.run_id, "campaign": one.run.campaign.name, "file": one.file_name},
+        )
         for one in same[:3]
     ]

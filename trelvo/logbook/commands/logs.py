@@ -79,7 +79,7 @@ def attach_log(run: Run, draft: LogDraft, take_over: Sequence[str], now: datetim
     """
     given = {one.mark: one for one in supplied(run, draft.figures)}
     if unknown := [mark for mark in take_over if mark not in given]:
-        raise Refused(Problem("take_over", f"The log says nothing about {', '.join(unknown)}.", "Leave it out."))
+        raise Refused(Problem("take_over", "log_lacks_figures", {"unknown": tuple(unknown)}))
     series = Series.objects.create(
         run=run,
         kind=draft.kind,

@@ -37,11 +37,9 @@ def create_rig(name: str, fitting: FittingDraft, now: datetime, standin: str = "
     """A new rig with its first fitting. standin, standin_seed: kind and seed of a rig of the stand-in's; empty for a real one."""
     if standin and standin not in RIGS:
         kinds = ", ".join(RIGS)
-        raise Refused(Problem("rig.standin", f"The stand-in has no rig “{standin}”.", f"Choose one of: {kinds}."))
+        raise Refused(Problem("rig.standin", "unknown_standin", {"standin": standin, "known": kinds}))
     if Rig.objects.filter(name__iexact=name.strip()).exists():
-        raise Refused(
-            Problem("rig.name", f"There is a rig named {name.strip()} already.", "Choose it, or type another name.")
-        )
+        raise Refused(Problem("rig.name", "rig_there_already", {"name": name.strip()}))
     rig = Rig.objects.create(name=name.strip(), created_at=now, standin=standin, standin_seed=standin_seed)
     add_fitting(rig, fitting, now)
     return rig
@@ -51,9 +49,9 @@ def create_rig(name: str, fitting: FittingDraft, now: datetime, standin: str = "
 def rename_rig(rig: Rig, name: str) -> Rig:
     """Another name for it; one that another rig has is refused."""
     if not name.strip():
-        raise Refused(Problem("name", "Name of the rig: please fill this in.", ""))
+        raise Refused(Problem("name", "rig_name_missing"))
     if Rig.objects.filter(name__iexact=name.strip()).exclude(pk=rig.pk).exists():
-        raise Refused(Problem("name", f"There is a rig named {name.strip()} already.", "Type another name."))
+        raise Refused(Problem("name", "rig_name_taken", {"name": name.strip()}))
     rig.name = name.strip()
     rig.save(update_fields=["name"])
     rig_changed(rig.pk)

@@ -64,26 +64,24 @@ def check_run(draft: RunDraft, now: datetime, workload: Variant | WorkloadDraft 
         wrong = check_result(cast(Measure, workload.measure), float(draft.value), workload.unit, "value")
         problems += [wrong] if wrong else []
     if draft.duration_s is not None and not (math.isfinite(draft.duration_s) and 0 < draft.duration_s <= LONGEST_S):
-        what = f"{draft.duration_s:g} s is no length for a run."
-        problems.append(Problem("duration_s", what, "Type more than 0 and at most 30 days, or leave it empty."))
+        problems.append(Problem("duration_s", "duration_out_of_range", {"duration_s": draft.duration_s}))
     seen: set[tuple[FigureKey, int | None, str]] = set()
     for one in draft.figures:
         if wrong := check_figure(one.key, one.value, one.key.word):
             problems.append(wrong)
         mark = (one.key, one.instrument_id, one.point)
         if mark in seen:
-            what = f"{name_of(one.key)} by one instrument stands twice."
-            problems.append(Problem(one.key.word, what, "Remove one, or say which instruments read them."))
+            problems.append(Problem(one.key.word, "figure_twice", {"figure": name_of(one.key)}))
         seen.add(mark)
     read = {one.key.word: one.value for one in draft.figures}
     if workload is not None and workload.measure == "frame rate":
         problems += _out_of_order(draft.value, read)
     if "temp_max_c" in read and 0 < read["temp_max_c"] < read.get("room_c", 0.0) - 5:
-        problems.append(Problem("temp_max_c", "The part cannot stay colder than its room.", "Check both temperatures."))
+        problems.append(Problem("temp_max_c", "colder_than_room"))
     if draft.outcome == "no start" and draft.value is not None:
-        problems.append(Problem("value", "A run that did not start has no value.", "Clear the value or the outcome."))
+        problems.append(Problem("value", "not_started_has_value"))
     if draft.started_at and draft.started_at > now + timedelta(days=1):
-        problems.append(Problem("started_at", "This time is in the future.", "Check date and time."))
+        problems.append(Problem("started_at", "in_the_future"))
     return problems
 
 
@@ -99,8 +97,13 @@ def _out_of_order(value: float | None, read: Mapping[str, float]) -> list[Proble
     for lower, upper in pairwise(present):
         if rates[lower] > rates[upper] * (1 + 1e-9):
             names = ["average" if word == "value" else BY_WORD[word].name.lower() for word in (lower, upper)]
-            what = f"The {names[0]} of {rates[lower]:g} fps is above the {names[1]} of {rates[upper]:g} fps."
-            problems.append(Problem(lower, what, "Check both numbers."))
+            problems.append(
+                Problem(
+                    lower,
+                    "figures_out_of_order",
+                    {"lower": names[0], "lower_fps": rates[lower], "upper": names[1], "upper_fps": rates[upper]},
+                )
+            )
     return problems
 
 
@@ -109,19 +112,19 @@ def _sent_again(known: Run, campaign: Campaign, setting: Setting, workload: Vari
         campaign.pk, setting.pk, workload.pk, draft.outcome, draft.value,
     )  # fmt: skip
     if not same:
-        raise Refused(Problem("uid", "Another run was logged under this uid.", "Send each run under a uid of its own."))
+        raise Refused(Problem("uid", "run_uid_taken"))
     return known
 
 
-def typed_before(campaign: Campaign, setting: Setting, workload: Variant, draft: RunDraft) -> str:
-    """A question where a run with the same beginning and the same values is in the log already; else empty."""
+def typed_before(campaign: Campaign, setting: Setting, workload: Variant, draft: RunDraft) -> bool:
+    """Whether a run with the same beginning and the same values is in the log already."""
     if draft.started_at is None:
-        return ""
+        return False
     alike = campaign.runs.filter(
         setting=setting, variant=workload, started_at=draft.started_at, outcome=draft.outcome, value=draft.value,
         duration_s=draft.duration_s, set_aside_at=None,
     )  # fmt: skip
-    return "A run with this beginning and these values is in the log already." if alike.exists() else ""
+    return alike.exists()
 
 
 @transaction.atomic
@@ -139,16 +142,14 @@ def log_run(
         return _sent_again(known, campaign, setting, workload, draft)
     if not Campaign.objects.present().filter(pk=campaign.pk).exists():
         # it may have been deleted since it was read; what is deleted goes at the next start, and its runs with it
-        raise Refused(
-            Problem("campaign", f"{campaign.name} was deleted.", "Restore it in the list of campaigns first.")
-        )
+        raise Refused(Problem("campaign", "campaign_deleted", {"campaign": campaign.name}))
     if setting.campaign_id != campaign.pk:
-        raise Refused(Problem("setting", "This setting belongs to another campaign.", "Choose a rung of this one."))
+        raise Refused(Problem("setting", "setting_of_other_campaign"))
     if workload not in testable(campaign):
-        raise Refused(Problem("workload", "This campaign does not use that workload.", "Choose one of its workloads."))
+        raise Refused(Problem("workload", "workload_not_of_campaign"))
     fitting = fitting or campaign.rig.present_fitting()
     if fitting is None:
-        raise Refused(Problem("rig", "The rig is not described yet.", "Describe its fitting first."))
+        raise Refused(Problem("rig", "rig_without_fitting"))
     if problems := check_run(draft, now, workload):
         raise Refused(*problems)
     run = Run.objects.create(
@@ -180,8 +181,7 @@ def store_figures(run: Run, rig: Rig, drafts: Sequence[FigureDraft], source: str
     for one in drafts:
         row = rows.get(one.instrument_id) if one.instrument_id is not None else None
         if one.instrument_id is not None and (row is None or row.quantity != one.key.quantity):
-            what = f"No instrument of this rig reads {one.key.quantity} under that number."
-            raise Refused(Problem(one.key.word, what, "Choose one of the rig's, or leave it open."))
+            raise Refused(Problem(one.key.word, "figure_without_instrument", {"quantity": one.key.quantity}))
         if row is None and one.key.quantity == "power":
             row = instrument_at(rig, one.point)
         made.append(
@@ -202,12 +202,10 @@ def store_figures(run: Run, rig: Rig, drafts: Sequence[FigureDraft], source: str
 def set_aside(run: Run, reason: str, now: datetime) -> Run:
     """Leaves the run out of every mean. It stays in the log, with the reason."""
     if not reason.strip():
-        raise Refused(Problem("reason", "A run is not set aside without a reason.", "Say in a few words why."))
+        raise Refused(Problem("reason", "set_aside_without_reason"))
     # A failure set aside makes a rung look safer than it was seen to be, so a mere dash will not do.
     if run.outcome in FAILURES and len(reason.strip()) < 8:
-        raise Refused(
-            Problem("reason", "A failure is set aside only for another cause.", "Say what else was to blame.")
-        )
+        raise Refused(Problem("reason", "failure_set_aside_without_cause"))
     run.set_aside_at, run.set_aside_reason = now, reason.strip()
     run.save(update_fields=["set_aside_at", "set_aside_reason"])
     campaign_changed(run.campaign_id)

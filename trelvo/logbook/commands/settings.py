@@ -17,11 +17,6 @@ def add_setting(campaign: Campaign, values: Mapping[str, float], note: str, now:
     turned = checked_values([row.as_knob() for row in campaign.knobs.all()], values)
     mark = fingerprint(turned)
     if campaign.settings.filter(fingerprint=mark).exists():
-        what = (
-            "This setting is on the ladder already."
-            if turned
-            else "These are the stock values; stock is there already."
-        )
-        raise Refused(Problem("values", what, "Change a value, or log a run on the rung that is there."))
+        raise Refused(Problem("values", "setting_there_already" if turned else "stock_there_already"))
     campaign_changed(campaign.pk)
     return Setting.objects.create(campaign=campaign, values=turned, fingerprint=mark, note=note.strip(), created_at=now)

@@ -28,14 +28,14 @@ def check_target(draft: TargetDraft, workloads: Mapping[Any, tuple[Measure, str]
     """What cannot be in a target. workloads: measure and unit of each, by what the draft's results name them by"""
     problems = []
     if not draft.results:
-        problems.append(Problem("results", "A target without results is none.", "Type at least one of its results."))
+        problems.append(Problem("results", "target_without_results"))
     for workload, value in draft.results.items():
         if workload not in workloads:
-            problems.append(Problem(f"results.{workload}", "This campaign has no such workload.", "Leave it out."))
+            problems.append(Problem(f"results.{workload}", "no_such_workload_here"))
         elif wrong := check_result(workloads[workload][0], value, workloads[workload][1], f"results.{workload}"):
             problems.append(wrong)
     if draft.price is not None and not (math.isfinite(draft.price) and draft.price > 0):
-        problems.append(Problem("price", f"{draft.price:g} is no price.", "Correct it, or leave it empty."))
+        problems.append(Problem("price", "target_price_impossible", {"price": draft.price}))
     return problems
 
 

@@ -32,13 +32,13 @@ class WhatCounts:
 def set_what_counts(campaign: Campaign, draft: WhatCounts, seen: Mapping[str, Any] | None = None) -> Campaign:
     """Takes over all of the draft, or refuses it with every field that cannot be. seen: the same as it stood in the form"""
     uids = {pk: str(uid) for pk, uid in campaign.workloads.values_list("pk", "uid")}
-    refuse_if_changed("What counts was", _without_ones(seen or {}), _as_it_is(campaign, uids))
+    refuse_if_changed("what_counts_changed", _without_ones(seen or {}), _as_it_is(campaign, uids))
     problems = check_limits(draft)
     for workload_id, weight in draft.weights.items():
         if workload_id not in uids:
-            problems.append(Problem(f"weights.{workload_id}", "This campaign has no such workload.", "Leave it out."))
+            problems.append(Problem(f"weights.{workload_id}", "no_such_workload_here"))
         elif not (math.isfinite(weight) and weight >= 0):
-            problems.append(Problem(f"weights.{workload_id}", "A weight is not negative.", "Type 0 to leave it out."))
+            problems.append(Problem(f"weights.{workload_id}", "negative_weight"))
     if uids and all(draft.weights.get(pk, 1.0) == 0 for pk in uids):
         problems.append(nothing_left())
     if problems:
@@ -67,7 +67,7 @@ def _without_ones(said: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def nothing_left() -> Problem:
-    return Problem("weights", "With every weight at 0 nothing is left to average.", "Give one some weight.")
+    return Problem("weights", "weights_all_zero")
 
 
 # Above these a limit or price is a slip of the hand; common practice.
@@ -79,16 +79,14 @@ def check_limits(draft: WhatCounts) -> list[Problem]:
     problems = []
     for name, figure in (("smallest_gain", draft.smallest_gain), ("wished_resolution", draft.wished_resolution)):
         if not 0 < figure < 0.5:
-            problems.append(
-                Problem(name, f"{figure * 100:g} % is no useful limit.", "Type more than 0 and less than 50 %.")
-            )
+            problems.append(Problem(name, "limit_percent_out_of_range", {"value": figure * 100}))
     if not 0 < draft.stale_days <= 3650:
-        problems.append(Problem("stale_days", "A baseline is fresh for some days.", "Type 1 to 3650 days."))
+        problems.append(Problem("stale_days", "stale_days_out_of_range"))
     for name, unit, most in MOST_LIMIT:
         limit = getattr(draft, name)
         if limit is not None and not 0 < limit <= most:
-            what = f"{limit:g} is not above zero." if not limit > 0 else f"{limit:g} is more than {most:,.0f}{unit}."
-            problems.append(Problem(name, what, "Correct it, or leave it empty."))
+            code = "limit_not_above_zero" if not limit > 0 else "limit_too_high"
+            problems.append(Problem(name, code, {"limit": limit, "most": most, "unit": unit}))
     return problems
 
 

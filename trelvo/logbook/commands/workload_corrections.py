@@ -59,24 +59,20 @@ def _standing(variant: Variant, name: str) -> Any:
 def _problems(variant: Variant, changed: dict[str, Any], wished: dict[str, Any]) -> list[Problem]:
     where = "workloads.0"
     if not changed:
-        return [Problem(where, "Nothing was changed.", "Correct what was described wrongly.")]
+        return [Problem(where, "nothing_redescribed")]
     problems = []
     workload = variant.workload
     if any(name in changed for name in _FIXED_BY_RUNS) and Run.objects.filter(variant__workload=workload).exists():
-        what = "It has runs; measured otherwise they would mean something else."
-        problems.append(Problem(f"{where}.measure", what, "Describe a new workload, and retire this one."))
+        problems.append(Problem(f"{where}.measure", "measure_fixed_by_runs"))
     used = Q(workloads__workload=workload) | Q(battery__workload=workload)
     if "name" in changed and Campaign.objects.exclude(rig__standin="").filter(used).exists():
-        what = "The stand-in runs it under this name."
-        problems.append(Problem(f"{where}.name", what, "Leave the name as it is."))
+        problems.append(Problem(f"{where}.name", "standin_fixes_name"))
     alike = Workload.objects.filter(name__iexact=wished["name"], measure=wished["measure"], unit=wished["unit"])
     if "name" in changed and alike.exclude(pk=workload.pk).exists():
-        what = f"There is another workload called {wished['name']}."
-        problems.append(Problem(f"{where}.name", what, "Use that one, or choose another name."))
+        problems.append(Problem(f"{where}.name", "workload_name_exists", {"name": wished["name"]}))
     twins = workload.variants.exclude(pk=variant.pk).filter(minutes=wished["minutes"], cap_fps=wished["cap_fps"])
     if any(one.options == wished["options"] for one in twins):
-        what = "It would be the same as another set of options of this workload."
-        problems.append(Problem(f"{where}.options", what, "Use that one instead."))
+        problems.append(Problem(f"{where}.options", "same_options"))
     return problems
 
 

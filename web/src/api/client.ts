@@ -6,7 +6,9 @@ export type Schemas = components['schemas']
 /** code: what the program branches on, where it has to; never the sentence. */
 export type Problem = Omit<Schemas['ProblemOut'], 'code'> & { code?: string }
 
-const inWords = (problems: Problem[]): string => problems.map((problem) => `${problem.what} ${problem.todo}`).join(' ')
+/** What is wrong and what to do about it, in one text; empty where nothing is. */
+export const inOneText = (problems: Pick<Problem, 'what' | 'todo'>[]): string =>
+  problems.map(({ what, todo }) => `${what} ${todo}`.trim()).join(' ')
 
 /** What the server would not accept: problems that say what is wrong, where, and what to do. */
 export class Refusal extends Error {
@@ -14,7 +16,7 @@ export class Refusal extends Error {
     readonly problems: Problem[],
     readonly status: number,
   ) {
-    super(inWords(problems))
+    super(inOneText(problems))
   }
 }
 
@@ -76,7 +78,7 @@ export function problemsOf(trouble: unknown): Problem[] {
 }
 
 /** Why something failed, in a line: what is wrong and what to do. */
-export const whyOf = (trouble: unknown): string => inWords(problemsOf(trouble))
+export const whyOf = (trouble: unknown): string => inOneText(problemsOf(trouble))
 
 /** Form data for requests with a file; openapi-fetch passes it on as it is. */
 export function formData(fields: Record<string, string | Blob | boolean | string[]>): FormData {

@@ -3456,7 +3456,7 @@ export interface components {
             /** Goal At */
             goal_at: number | null;
             /** Refused */
-            refused: string;
+            refused: components["schemas"]["Problem"][];
             /** Rows */
             rows: components["schemas"]["BudgetRow"][];
             test: components["schemas"]["PartTest"] | null;
@@ -3478,7 +3478,7 @@ export interface components {
             /** Name */
             name: string;
             /** Why */
-            why: string;
+            why: components["schemas"]["Problem"][];
         };
         /**
          * CampaignCard
@@ -4461,7 +4461,7 @@ export interface components {
             learnt: components["schemas"]["VoltagePoint"][];
             plane: components["schemas"]["PlaneView"] | null;
             /** Refused */
-            refused: string;
+            refused: components["schemas"]["Problem"][];
             shaped: components["schemas"]["Shaped"] | null;
             /**
              * Source
@@ -4614,7 +4614,7 @@ export interface components {
             /** Read */
             read: boolean;
             /** Refused */
-            refused: string;
+            refused: components["schemas"]["Problem"][];
         };
         /**
          * EdgeAt
@@ -5256,7 +5256,7 @@ export interface components {
             title: string;
             voltage_v: components["schemas"]["Interval"] | null;
             /** Why */
-            why: string;
+            why: components["schemas"]["Problem"][];
         };
         /**
          * FurtherWorkload
@@ -5518,6 +5518,36 @@ export interface components {
             writable: boolean;
         };
         /**
+         * HeatFinding
+         * @description settles_c: where the temperature will settle, and how far it may be off; more_min: until it is within `WITHIN_C` of that
+         *
+         *     known: the end is known closely enough to stop; misfit_c: how far the readings are from any warming, where they do not fit
+         *     problems: why the log tells nothing; power_w: at which power, None where it was not read
+         */
+        HeatFinding: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "settled" | "settles" | "does_not_fit" | "unreadable";
+            /** Give Or Take C */
+            give_or_take_c: number | null;
+            /** Known */
+            known: boolean;
+            /** Misfit C */
+            misfit_c: number;
+            /** More Min */
+            more_min: number;
+            /** Power W */
+            power_w: number | null;
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+            /** Settles C */
+            settles_c: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
          * HeatLog
          * @description One log's forecast. refused: why it says nothing; settles_c and the rest are None then. fan_percent: at its end
          */
@@ -5539,8 +5569,7 @@ export interface components {
             room_c: number | null;
             /** Run Id */
             run_id: number;
-            /** Says */
-            says: string;
+            says: components["schemas"]["HeatFinding"];
             /** Series Id */
             series_id: number;
             /** Setting */
@@ -5562,8 +5591,7 @@ export interface components {
         HeatNow: {
             /** Can Stop */
             can_stop: boolean;
-            /** Says */
-            says: string;
+            says: components["schemas"]["HeatFinding"];
             settles_c: components["schemas"]["Interval"] | null;
         };
         /**
@@ -5583,8 +5611,7 @@ export interface components {
             low_c: number[];
             /** Run Id */
             run_id: number;
-            /** Says */
-            says: string;
+            says: components["schemas"]["HeatFinding"];
             /** Temp C */
             temp_c: number[];
             /** Time S */
@@ -7499,7 +7526,7 @@ export interface components {
             /** Readings */
             readings: number;
             /** Refused */
-            refused: string;
+            refused: components["schemas"]["Problem"][];
             /** Rungs */
             rungs: components["schemas"]["PowerRung"][];
             /** Workload Id */
@@ -7669,14 +7696,32 @@ export interface components {
             minutes: number;
         };
         /**
+         * Problem
+         * @description One thing that is wrong. `trelvo.messages.problems` says it in words.
+         *
+         *     where: the field, or row and column, as the user knows it ("knobs.0.step", "row 12, column temp")
+         *     params: numbers and names for the sentence; a tuple is a list of choices
+         */
+        Problem: {
+            /** Code */
+            code: string;
+            /** Params */
+            params: {
+                [key: string]: unknown;
+            };
+            /** Todo */
+            todo: string;
+            /** What */
+            what: string;
+            /** Where */
+            where: string;
+        };
+        /**
          * ProblemOut
-         * @description code: what a program tells the problem by; empty where none has to
+         * @description code: what a program tells the problem by
          */
         ProblemOut: {
-            /**
-             * Code
-             * @default
-             */
+            /** Code */
             code: string;
             /** Todo */
             todo: string;

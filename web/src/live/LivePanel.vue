@@ -113,7 +113,7 @@ useShortcut('m', () => void openNote())
         <AButton @click="openNote">Note <KeyCap>m</KeyCap></AButton>
       </div>
     </div>
-    <p v-if="heat" :class="['heat', { gain: heat.can_stop }]" data-test="heat-now">{{ heat.says }}</p>
+    <p v-if="heat" :class="['heat', { gain: heat.can_stop }]" data-test="heat-now">{{ heat.says.text }}</p>
     <p class="quiet line" role="status">
       {{ live.bench }}<template v-if="live.standin">, {{ live.speed }}× real time</template>.
       <span v-if="connected">Readings come in as they are made.</span>

@@ -121,10 +121,10 @@ function setZeros(value: LogChoice['zeros']): void {
 const asks = (code: string): boolean => problems.value.some((problem) => problem.code === code)
 const offerLastLine = computed(() => preview.value?.cut_short)
 const offerMissing = computed(
-  () => choice.value?.kind === 'frames' && (choice.value.missing === 'leave out' || asks('missing frame time')),
+  () => choice.value?.kind === 'frames' && (choice.value.missing === 'leave out' || asks('missing_frame_time')),
 )
 const offerZeros = computed(() => choice.value && (choice.value.zeros !== 'ask' || asks('zeros')))
-const offerJumps = computed(() => choice.value?.jumps !== 'ask' || asks('lone reading'))
+const offerJumps = computed(() => choice.value?.jumps !== 'ask' || asks('lone_reading'))
 const jumps = [
   { value: 'leave out', label: 'the sensor slipped: leave it out' },
   { value: 'keep', label: 'it was so: keep it' },
@@ -151,7 +151,7 @@ function setJumps(value: LogChoice['jumps']): void {
   if (choice.value) choice.value.jumps = value
   changed()
 }
-const offerImpossible = computed(() => choice.value?.impossible === 'leave out' || asks('impossible reading'))
+const offerImpossible = computed(() => choice.value?.impossible === 'leave out' || asks('impossible_reading'))
 </script>
 
 <template>

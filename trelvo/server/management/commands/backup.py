@@ -7,6 +7,7 @@ from django.core.management.base import BaseCommand, CommandError
 
 from trelvo.core.base.problems import Refused
 from trelvo.exchange.store.copies import copy_to
+from trelvo.messages.problems import refusal_text
 
 
 class Command(BaseCommand):
@@ -26,7 +27,7 @@ class Command(BaseCommand):
         try:
             contents = copy_to(database, target)
         except Refused as trouble:
-            raise CommandError(trouble.words) from None
+            raise CommandError(refusal_text(trouble)) from None
         self.stdout.write(
             f"{target} holds everything as of now: {contents.campaigns} campaigns, {contents.runs} runs; "
             f"{target.stat().st_size / 1e6:.1f} MB, checked in full."

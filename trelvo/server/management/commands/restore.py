@@ -11,6 +11,7 @@ from django.utils import timezone
 from trelvo.core.base.problems import Refused
 from trelvo.exchange.store.copies import put_back
 from trelvo.exchange.store.database_file import Contents, look_over
+from trelvo.messages.problems import problem_text, refusal_text
 from trelvo.server.lock import FolderLock
 from trelvo.server.migrating import bring_up_to_date
 
@@ -36,7 +37,7 @@ class Command(BaseCommand):
                 raise CommandError("Nothing was changed.")
             kept = self._put_back(copy, database)
         except Refused as trouble:
-            raise CommandError(trouble.words) from None
+            raise CommandError(refusal_text(trouble)) from None
         connection.close()
         for line in bring_up_to_date(database, timezone.now()):
             self.stdout.write(line)
@@ -48,7 +49,7 @@ class Command(BaseCommand):
         try:
             return f"{in_words(look_over(database, thorough=False))} in {database}"
         except Refused as trouble:
-            return f"a database that cannot be read ({trouble.problems[0].what})"
+            return f"a database that cannot be read ({problem_text(trouble.problems[0]).what})"
 
     def _agreed(self) -> bool:
         if not sys.stdin.isatty():

@@ -4,6 +4,7 @@ import { useMediaQuery } from '@vueuse/core'
 import { Button as AButton } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
+import { inOneText } from '../../api/client'
 import { type Interval, useBudget } from '../../api/lab'
 import BudgetChart from '../../charts/BudgetChart.vue'
 import { useStageCampaign } from '../../composables/useStageCampaign'
@@ -54,7 +55,7 @@ const table = computed(() =>
 <template>
   <LoadState :pending="isPending" :error="error" what="The budget" @again="refetch">
     <template v-if="data">
-      <p v-if="data.refused" class="sheet empty">{{ data.refused }}</p>
+      <p v-if="data.refused.length" class="sheet empty">{{ inOneText(data.refused) }}</p>
       <template v-else-if="chosen !== undefined">
         <div class="two">
           <section>
@@ -63,7 +64,7 @@ const table = computed(() =>
           </section>
           <section data-test="budget-law">
             <h2>What the watts do here</h2>
-            <p v-if="law?.why" class="caution">{{ law.why }}</p>
+            <p v-if="law?.why.length" class="caution">{{ inOneText(law.why) }}</p>
             <template v-else-if="law?.first_share">
               <p v-if="!law.fits" class="warning">
                 Speed and watts lie {{ number(100 * law.misfit, 1) }} % from the law: it does not fit, so nothing is foretold from

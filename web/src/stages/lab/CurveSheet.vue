@@ -4,7 +4,7 @@ import { refDebounced } from '@vueuse/core'
 import { Button as AButton } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
-import { problemsOf } from '../../api/client'
+import { inOneText, problemsOf } from '../../api/client'
 import { useCurve, useKeepCurve } from '../../api/lab'
 import CurveChart from '../../charts/CurveChart.vue'
 import PlaneChart from '../../charts/PlaneChart.vue'
@@ -130,7 +130,7 @@ const at = (voltage: number, value: number): string =>
             <NumberField v-model="grid" label="Step" unit="MHz" hint="15" width="110px" />
             <NumberField v-model="most" label="Largest offset" unit="MHz" hint="1000" width="130px" />
           </div>
-          <p v-if="data.refused" class="warning">{{ data.refused }}</p>
+          <p v-if="data.refused.length" class="warning">{{ inOneText(data.refused) }}</p>
           <template v-else-if="data.shaped">
             <p data-test="shaped">
               <strong>{{ data.shaped.says }}</strong>

@@ -56,7 +56,7 @@ const apart = (of: Interval): { of: Interval; word: string } =>
           <section v-if="data.trace">
             <h2>Where it settles</h2>
             <p data-test="heat-says">
-              <strong>{{ data.trace.says }}</strong>
+              <strong>{{ data.trace.says.text }}</strong>
             </p>
             <HeatChart :trace="data.trace" :limit-c="data.limit_c" />
             <p class="quiet told">
@@ -195,7 +195,7 @@ const apart = (of: Interval): { of: Interval; word: string } =>
                     <td class="number"><IntervalFigure v-if="one.resistance" :of="one.resistance" unit="" :decimals="3" /></td>
                     <td class="number estimate figure">{{ span(one.slow_s?.value) }}</td>
                   </template>
-                  <td v-else colspan="3" class="quiet">{{ one.says }}</td>
+                  <td v-else colspan="3" class="quiet">{{ one.says.text }}</td>
                   <td class="open"><RouterLink :to="{ name: 'run', params: { id: one.run_id } }">Run</RouterLink></td>
                 </tr>
               </tbody>

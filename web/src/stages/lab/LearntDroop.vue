@@ -2,6 +2,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import { inOneText } from '../../api/client'
 import { useLearntDroop } from '../../api/lab'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 import IntervalFigure from '../../parts/IntervalFigure.vue'
@@ -52,7 +53,7 @@ const table = computed(() =>
     </div>
     <LoadState :pending="isPending" :error="error" what="The droop" @again="refetch">
       <template v-if="data">
-        <p v-if="data.refused" class="quiet">{{ data.refused }}</p>
+        <p v-if="data.refused.length" class="quiet">{{ inOneText(data.refused) }}</p>
         <template v-else>
           <div class="scroll-x">
             <table class="ledger">

@@ -5,7 +5,7 @@ import { Button as AButton } from 'ant-design-vue'
 import { computed, reactive, ref } from 'vue'
 
 import { useForetold, usePower } from '../../api/lab'
-import { problemsOf } from '../../api/client'
+import { inOneText, problemsOf } from '../../api/client'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 import ChoiceField from '../../parts/ChoiceField.vue'
 import IntervalFigure from '../../parts/IntervalFigure.vue'
@@ -45,7 +45,7 @@ const typed = reactive<Record<string, number | null>>({})
 const knobs = computed(() => campaign.value.knobs.filter((knob) => !knob.retired))
 const wish = computed(() => {
   const values = Object.fromEntries(Object.entries(typed).filter((one): one is [string, number] => one[1] !== null))
-  return chosen.value !== undefined && !data.value?.refused && Object.keys(values).length
+  return chosen.value !== undefined && !data.value?.refused.length && Object.keys(values).length
     ? { values, workload_id: chosen.value }
     : undefined
 })
@@ -72,8 +72,8 @@ const rows = computed(
   <LoadState :pending="isPending" :error="error" what="The power" @again="refetch">
     <template v-if="data">
       <p v-if="data.rungs.length === 0" class="sheet empty">
-        {{ data.refused }} It takes runs at three settings or more with power, core clock reached and voltage reached: from a log,
-        from a live run, or typed.
+        {{ inOneText(data.refused) }} It takes runs at three settings or more with power, core clock reached and voltage reached:
+        from a log, from a live run, or typed.
       </p>
       <template v-else>
         <div class="asks">
@@ -81,7 +81,7 @@ const rows = computed(
           <NumberField v-model="hours" label="Hours a day" unit="h" hint="3" width="120px" />
           <NumberField v-model="price" label="Price of a kWh" :unit="money" width="150px" />
         </div>
-        <p v-if="data.refused" class="caution">{{ data.refused }}</p>
+        <p v-if="data.refused.length" class="caution">{{ inOneText(data.refused) }}</p>
         <p v-else data-test="law">
           <strong>Watts = what does not follow the clock + a constant × clock × voltage².</strong>
           Here <IntervalFigure v-if="data.base_w" :of="data.base_w" unit="W" :decimals="0" /> do not follow clock and voltage.
@@ -142,7 +142,7 @@ const rows = computed(
             </div>
           </section>
           <div>
-            <section v-if="!data.refused && data.fits">
+            <section v-if="!data.refused.length && data.fits">
               <h2>A setting not yet tried</h2>
               <div class="asks">
                 <NumberField
@@ -158,7 +158,7 @@ const rows = computed(
               </div>
               <p v-for="one in problems" :key="one.where" class="warning">{{ one.what }} {{ one.todo }}</p>
               <div v-if="wish && foretold && !problems.length" data-test="foretold">
-                <p v-if="foretold.why" class="caution">{{ foretold.why }}</p>
+                <p v-if="foretold.why.length" class="caution">{{ inOneText(foretold.why) }}</p>
                 <table v-else class="ledger">
                   <tbody>
                     <tr>

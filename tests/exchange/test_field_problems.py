@@ -4,7 +4,8 @@ from typing import Literal
 import pytest
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
 
-from trelvo.exchange.plain_words import plain_problem
+from trelvo.exchange.field_problems import field_problem
+from trelvo.messages.problems import problem_text
 
 
 class Body(BaseModel):
@@ -25,6 +26,10 @@ class Body(BaseModel):
         if runs == 13:
             raise ValueError("thirteen is refused here")
         return runs
+
+
+def said(error, where):
+    return problem_text(field_problem(error, where))
 
 
 @pytest.mark.parametrize(
@@ -54,14 +59,14 @@ class Body(BaseModel):
 def test_what_is_wrong_is_said_in_plain_words(body, what, todo):
     with pytest.raises(ValidationError) as caught:
         Body.model_validate(body)
-    problem = plain_problem(caught.value.errors()[0], "here")
+    problem = said(caught.value.errors()[0], "here")
     assert (problem.where, problem.what, problem.todo) == ("here", what, todo)
 
 
 def test_what_is_not_told_is_not_made_up():
     # the API's own errors come without what was sent
-    problem = plain_problem({"type": "float_parsing", "msg": "x", "ctx": {}}, "watts")
+    problem = said({"type": "float_parsing", "msg": "x", "ctx": {}}, "watts")
     assert (problem.what, problem.todo) == ("This is no number.", "Write a number.")
-    few = plain_problem({"type": "greater_than_equal", "msg": "x", "ctx": {"ge": 1}}, "runs")
+    few = said({"type": "greater_than_equal", "msg": "x", "ctx": {"ge": 1}}, "runs")
     assert few.what == "This is too little: the least is 1."
-    assert plain_problem({"type": "unheard of", "msg": "Strange thing"}, "a").what == "Strange thing."
+    assert said({"type": "unheard of", "msg": "Strange thing"}, "a").what == "Strange thing."

@@ -1,0 +1,50 @@
+"""Every problem in words: what is wrong, and what to do. One module for each subject."""
+
+from dataclasses import dataclass
+
+from trelvo.core.base.problems import Problem, Refused
+from trelvo.messages.problems import (
+    access,
+    bench,
+    campaigns,
+    climb,
+    compare,
+    fields,
+    figures,
+    files,
+    keep,
+    laws,
+    logs,
+    quick_line,
+    runs,
+)
+from trelvo.messages.wording import Wording, fill
+
+SUBJECTS = (
+    access, bench, campaigns, climb, compare, fields, figures, files, keep, laws, logs, quick_line, runs,
+)  # fmt: skip
+WORDINGS: dict[str, Wording] = {code: wording for subject in SUBJECTS for code, wording in subject.WORDINGS.items()}
+
+
+@dataclass(frozen=True)
+class ProblemText:
+    """A problem in words. where: the field; what: what is wrong; todo: what to do; code: what a program goes by"""
+
+    where: str
+    what: str
+    todo: str
+    code: str
+
+
+def problem_text(problem: Problem) -> ProblemText:
+    """A problem with its sentences."""
+    wording = WORDINGS[problem.code]
+    return ProblemText(
+        problem.where, fill(wording.what, problem.params), fill(wording.todo, problem.params), problem.code
+    )
+
+
+def refusal_text(refused: Refused) -> str:
+    """What is wrong and what to do, in one text, for where there is no form with fields."""
+    texts = [problem_text(problem) for problem in refused.problems]
+    return " ".join(f"{text.what} {text.todo}".strip() for text in texts)
