@@ -3,8 +3,8 @@
 
   ./run.py demo    the application with the demo data          ./run.py test    all checks and all tests
   ./run.py serve   the application with your own data          ./run.py check   types, style, layers, generated client
-  ./run.py test core   one part of the tests: core, logbook, server, web, browser-..., benchmarks
-  ./run.py bench   measurements of speed, as ratios            ./run.py client  writes the web client anew from the API
+  ./run.py test core   one part of the tests: core, logbook, server, web, browser-...
+  ./run.py bench   studies: speed, scale, error rates            ./run.py client  writes the web client anew from the API
   ./run.py shots   takes the pictures in docs/screenshots anew
   ./run.py wheel   a package with the screens inside, in dist/
   ./run.py backup FILE    a whole copy of your data, also while Trelvo runs
@@ -116,9 +116,7 @@ def main() -> int:
         return run([PYTHON, "-m", "scripts.screenshots"])
     if arguments.command == "bench":
         # -s: the measurements print their own lines
-        return run(
-            [PYTHON, "-m", "pytest", "tests/bench", "--benchmark-only", "-o", "addopts=-q -s", *arguments.pytest]
-        )
+        return run([PYTHON, "-m", "pytest", "studies", "--benchmark-only", "-o", "addopts=-q -s", *arguments.pytest])
     if failed := side_by_side(checks(), {}):
         return failed
     announce("pytest")
@@ -158,8 +156,6 @@ TESTED: dict[str, list[str]] = {
     "server": ["tests/server"],
     "logbook": [f"tests/{name}" for name in ("logbook", "api", "agent", "guard")],
     "core": [f"tests/{name}" for name in ("core", "messages", "standin", "exchange")],
-    # what is killed or fuzzed there is the same function that tests/server calls once
-    "benchmarks": ["tests/bench", "--benchmark-only", "--benchmark-quiet", "-k", "not kill and not fuzz"],
 }
 SIDE_BY_SIDE = 3
 
@@ -173,7 +169,7 @@ def parts_of_tests() -> dict[str, Part]:
     """Every part of the tests, by its name."""
     templates = tempfile.mkdtemp(prefix="trelvo-templates-")
     atexit.register(shutil.rmtree, templates, ignore_errors=True)
-    environment = {**os.environ, **scratch(), "TRELVO_TEST_TEMPLATES": templates, "TRELVO_BENCH_SMALLEST": "1"}
+    environment = {**os.environ, **scratch(), "TRELVO_TEST_TEMPLATES": templates}
     tests: dict[str, Part] = {
         name: lambda words=words: said([PYTHON, "-m", "pytest", *words], environment) for name, words in TESTED.items()
     }

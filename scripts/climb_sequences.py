@@ -1,6 +1,6 @@
 """Prints five climbs by the numbers, step by step, as docs/methods.md shows them: specimens of the study, invented."""
 
-from tests.bench.climb_study import climb, row_named
+from tests.core.climb.played import climb, row_named
 from trelvo.core.climb.policy import Policy
 
 SHOWN = (("base", 3), ("base", 8), ("cliff", 2), ("better while cold", 5), ("downwards", 4))

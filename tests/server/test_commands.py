@@ -76,7 +76,7 @@ def found():
 def test_measurements_are_found_under_the_name_that_the_docs_give(found, command):
     assert found[command]["code"] == 0
     assert found[command]["files"]
-    assert all(re.fullmatch(r"tests/bench/test_\w+\.py", one) for one in found[command]["files"])
+    assert all(re.fullmatch(r"studies/test_\w+\.py", one) for one in found[command]["files"])
 
 
 @pytest.mark.parametrize("command", [command for command in own("serve") if "--host" not in command])

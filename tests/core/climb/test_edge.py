@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import integrate
 
-from tests.bench.specimens import CLOCK, VOLTAGE
+from tests.core.climb.specimens import CLOCK, VOLTAGE
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb import edge as model_of_edge
 from trelvo.core.climb.by_numbers import highest_hold

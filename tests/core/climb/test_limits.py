@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from tests.bench.specimens import CLOCK
+from tests.core.climb.specimens import CLOCK
 from trelvo.core.base.knobs import MOST_STEPS, Knob, check_knob
 from trelvo.core.base.problems import Refused
 from trelvo.core.climb.planning import plan_climb

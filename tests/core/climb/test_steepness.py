@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 
-from tests.bench.specimens import CLOCK, Silicon
+from tests.core.climb.specimens import CLOCK, Silicon
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.climb.steepness import Seen, learnt_steepness, usual_steepness

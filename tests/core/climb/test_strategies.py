@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.bench.climb_study import climb, row_named
-from tests.bench.specimens import CLOCK, VOLTAGE, Silicon
+from tests.core.climb.played import climb, row_named
+from tests.core.climb.specimens import CLOCK, VOLTAGE, Silicon
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.problems import Refused
 from trelvo.core.climb.by_numbers import highest_hold, hold_line

@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.bench.specimens import CLOCK, Silicon
+from tests.core.climb.specimens import CLOCK, Silicon
 from trelvo.core.climb.edge import EdgeModel
 from trelvo.core.climb.stress import BY_KIND, KIND_OFF, Offset, estimate_stress, learnt_offset
 from trelvo.core.climb.trials import Trial

@@ -8,7 +8,7 @@ import statsmodels.api as sm
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.bench.verdict_study import ORDERS, Bench, share_claimed, share_until_settled
+from tests.core.measure.made_benches import ORDERS, Bench, share_claimed, share_until_settled
 from trelvo.core.base.runs import RunFacts
 from trelvo.core.measure.comparison import compare, judge, overall
 from trelvo.core.measure.in_time import Timed, compare_in_time, interleaved, timed

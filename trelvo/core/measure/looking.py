@@ -13,7 +13,7 @@ PAUSE_H = 0.5
 # Runs on each side before which nothing is looked at: with fewer, only what lies far outside the noise is told.
 FIRST_LOOK_RUNS = 5
 # Levels that are spent: most of the 5 % at the first look, little at each later one, less and less. Calibrated by simulation
-# (tests/bench): adding a run to each side until settled, from 3 to 20, claims falsely less than 6 times in 100.
+# (studies/test_verdict.py): adding a run to each side until settled, from 3 to 20, claims falsely less than 6 times in 100.
 FIRST_LEVEL, LATER_LEVEL = 0.04, 0.03
 # Fewer candidates than this are no choice of the best among many.
 MANY = 3

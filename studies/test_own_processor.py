@@ -9,11 +9,10 @@ import time
 import numpy as np
 import pytest
 
-from tests.bench.sizes import size
 from trelvo.agent.sensors import MachineSensors
 from trelvo.core.laws.heat import Trace, forecast
 
-MINUTES, MOST_OFF_C = size(20, 4), 2.0
+MINUTES, MOST_OFF_C = 20, 2.0
 BUSY = "while True: sum(i * i for i in range(10_000))"
 
 

@@ -6,14 +6,13 @@ import sys
 import numpy as np
 import pytest
 
-from tests.bench.sizes import size
 from tests.core.climb.test_edge_plane import CLOCK, SLOPE, VOLT, VOLTAGES, edge_of, parameters, silicon
 from trelvo.core.climb.edge_plane import EdgePlane, PlaneTrial, Steps, edge_line, edge_plane, evidence, next_pair
 from trelvo.core.climb.trials import Trial
 
 # what a climb of each knob by itself takes as its largest steps
 STEPS = Steps(30.0, 8.75)
-SPECIMENS, BUDGET_MINUTES, RESTART_MINUTES = size(100, 1), 240, 4
+SPECIMENS, BUDGET_MINUTES, RESTART_MINUTES = 100, 240, 4
 
 
 def widely(rng):
@@ -70,7 +69,7 @@ def test_five_voltages_in_four_hours(benchmark, drawn):
 
 
 # Specimens of the very kind that is played, and what each would be: a belief that nothing can beat.
-KNOWN, CHANCE, KNOWN_PLAYED = size((40_000, 1e-7, 60), (400, 1e-7, 1))
+KNOWN, CHANCE, KNOWN_PLAYED = (40_000, 1e-7, 60)
 
 
 class Generator(EdgePlane):

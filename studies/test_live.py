@@ -13,16 +13,15 @@ import numpy as np
 import psutil
 from playwright.sync_api import sync_playwright
 
-from tests.bench.sizes import size
-from tests.bench.test_speed import median_s
+from studies.test_speed import median_s
 from tests.e2e.conftest import CHROMIUM
 from tests.server.process import ROOT, CutLine, Served, ask, standin_campaign
 from tests.server.test_agent_and_server import agent, opened, times_of
 from tests.server.test_kill import killed_copies, killed_rounds
 from tests.server.test_kill_imports import ROWS, killed_logs, killed_migrations, killed_packages
 
-BENCHES, EVERY_S, CHANNELS, BATCH_S, LASTS_S = size(20, 2), 0.1, 12, 0.5, size(30.0, 2.0)
-KILLS, CUT_S, CLOSE_S = size((50, 120, 9000), (1, 5, 300))
+BENCHES, EVERY_S, CHANNELS, BATCH_S, LASTS_S = 20, 0.1, 12, 0.5, 30.0
+KILLS, CUT_S, CLOSE_S = (50, 120, 9000)
 
 
 def test_kill_fifty_times(benchmark, tmp_path):
@@ -173,7 +172,7 @@ def test_ingest_against_a_bare_insert(benchmark, tmp_path):
     """Per batch of five readings: the protocol's service, against one INSERT of the same bytes in a transaction of its own."""
 
     def measure():
-        call = [sys.executable, "-m", "tests.bench.ingest"]
+        call = [sys.executable, "-m", "studies.ingest"]
         ran = subprocess.run(
             call, cwd=ROOT, env={**os.environ, "TRELVO_DATA": str(tmp_path)}, capture_output=True, text=True
         )
@@ -216,7 +215,7 @@ def test_six_hours_as_a_chart(benchmark, tmp_path):
             "channels": channels,
         }
         run = server.ask("/api/bench/runs", opening, token)["run_id"]
-        rng, rows = np.random.default_rng(1), size(216_000, 6000)
+        rng, rows = np.random.default_rng(1), 216_000
         table = np.round(60 + np.cumsum(rng.normal(0, 0.02, (rows, 12)), axis=0).clip(-30, 30), 2)
         for number, start in enumerate(range(0, rows, 5000), 1):
             part = table[start : start + 5000]

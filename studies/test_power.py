@@ -3,14 +3,13 @@
 import numpy as np
 import pytest
 
-from tests.bench.sizes import size
 from trelvo.core.base.knobs import Knob
 from trelvo.core.laws.power_foretold import fit_model, foretell
 from trelvo.core.laws.power_model import PowerPoint, fit_power
 from trelvo.standin.bench import Bench
 from trelvo.standin.rigs import draw_rig
 
-SPECIMENS = size(20, 1)
+SPECIMENS = 20
 ROLES = {
     "power": "power limit",
     "cap": "power limit",

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tests.bench.specimens import ROWS, Row, Silicon
+from tests.core.climb.specimens import ROWS, Row, Silicon
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.edge import EdgeModel, after_trial, edge_posterior
 from trelvo.core.climb.policy import HANDLING_MINUTES, Advice, Policy, values_of

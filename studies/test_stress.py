@@ -2,14 +2,13 @@
 
 import numpy as np
 
-from tests.bench.sizes import size
-from tests.bench.specimens import CLOCK, Silicon
+from tests.core.climb.specimens import CLOCK, Silicon
 from trelvo.core.climb.edge import EdgeModel
 from trelvo.core.climb.stress import BY_KIND, estimate_stress, learnt_offset
 from trelvo.core.climb.trials import Trial
 
 HEAVY, LIGHT = 1, 2
-RIGS, CLIMBS, BETWEEN = size(150, 2), (0, 1, 2, 4, 6), 0.2
+RIGS, CLIMBS, BETWEEN = 150, (0, 1, 2, 4, 6), 0.2
 MODEL = EdgeModel.of(CLOCK)
 DECADE = MODEL.steepness.decade
 # what the light workload's kind says, MHz: a third of a decade

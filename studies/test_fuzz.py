@@ -1,10 +1,9 @@
 """Twenty thousand calls made up from the API's document; run by ./run.py bench -k fuzz. Takes an hour or more."""
 
-from tests.bench.sizes import size
 from tests.server.process import Served
 from tests.server.test_fuzz import fuzz
 
-CALLS, EXAMPLES = size((20_000, 170), (80, 1))
+CALLS, EXAMPLES = (20_000, 170)
 
 
 def test_fuzz_twenty_thousand_calls(benchmark, tmp_path):

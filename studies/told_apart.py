@@ -10,8 +10,8 @@ from functools import cache
 
 import numpy as np
 
-from tests.bench.climb_study import Step, climb, row_named
-from tests.bench.specimens import Silicon
+from tests.core.climb.played import Step, climb, row_named
+from tests.core.climb.specimens import Silicon
 from trelvo.core.climb.policy import Policy
 
 DRAWS, FIRST_SEED = 4000, 2_000_000

@@ -4,13 +4,12 @@ from collections import Counter
 
 import numpy as np
 
-from tests.bench.sizes import size
 from trelvo.core.climb.failures_in_use import FailedInUse, Probed, suspects
 from trelvo.standin.bench import Bench, used_for
 from trelvo.standin.faults import KINDS, draw_fault
 from trelvo.standin.rigs import draw_rig
 
-SEEDS, WANTED = size(200, 2), 0.85
+SEEDS, WANTED = 200, 0.85
 OLD, NEW, GORGE, KILN = "1.0", "1.1", "Gorge flythrough", "Kiln"
 # a driver comes along often enough without being to blame
 DRIVER_ALONG = 0.4

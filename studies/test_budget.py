@@ -3,14 +3,13 @@
 import numpy as np
 import pytest
 
-from tests.bench.sizes import size
 from tests.core.laws.shared_budgets import KINDS, Shared
 from trelvo.core.laws.budget import Use, best_ceiling
 from trelvo.core.laws.split_law import SplitPlace, fit_split
 from trelvo.standin.bench import Bench
 from trelvo.standin.rigs import draw_rig
 
-MACHINES, SPECIMENS = size((150, 20), (2, 1))
+MACHINES, SPECIMENS = (150, 20)
 CAPS = [(40, 0), (33, 0), (26, 0), (20, 0), (15, 0)]
 SPLITS = [*CAPS, (26, 0.3), (26, -0.25)]
 TRIED = [*({"cap": cap} for cap in (45, 36, 30, 26, 22, 18)), {"cap": 30, "graphics": 10}, {"cap": 22, "graphics": 7}]

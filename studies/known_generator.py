@@ -10,8 +10,8 @@ from functools import lru_cache
 
 import numpy as np
 
-from tests.bench.climb_study import climb, row_named
-from tests.bench.specimens import Row
+from tests.core.climb.played import climb, row_named
+from tests.core.climb.specimens import Row
 from trelvo.core.climb.policy import Policy
 from trelvo.core.climb.stability import ACCEPTED_PER_H
 

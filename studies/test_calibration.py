@@ -9,11 +9,10 @@ import math
 import numpy as np
 import pytest
 
-from tests.bench.sizes import size
 from trelvo.core.measure.comparison import compare, detectable, judge
 from trelvo.core.measure.noise import pool
 
-COMPARISONS = size(20_000, 20)
+COMPARISONS = 20_000
 NOISES = (0.002, 0.005, 0.01, 0.03)
 RUNS = (2, 3, 5, 10)
 

@@ -7,7 +7,7 @@ from datetime import timedelta
 
 import pytest
 
-from tests.bench.large import RUNS, build_large
+from studies.large import RUNS, build_large
 from tests.moment import NOW as BEGUN
 from trelvo.exchange.package.read import read_package, take_in
 from trelvo.exchange.package.write import write_package

@@ -3,13 +3,12 @@
 import numpy as np
 import pytest
 
-from tests.bench.sizes import size
 from tests.core.laws.traces import draw_truth, warming
 from trelvo.core.laws.heat import Trace, after_runs, forecast
 from trelvo.standin.bench import Bench
 from trelvo.standin.rigs import draw_rig
 
-RIGS = size(500, 3)
+RIGS = 500
 
 
 def told(name, found):

@@ -5,18 +5,17 @@ import math
 import numpy as np
 import pytest
 
-from tests.bench.climb_study import row_named, study, summary
-from tests.bench.known_generator import study_of_the_best
-from tests.bench.sizes import size
-from tests.bench.specimens import CLOCK, ROWS
-from tests.bench.told_apart import told_apart
+from studies.known_generator import study_of_the_best
+from studies.told_apart import told_apart
+from tests.core.climb.played import row_named, study, summary
+from tests.core.climb.specimens import CLOCK, ROWS
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.policy import Policy
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.trials import Trial
 from trelvo.core.registry.approaches import STRATEGIES
 
-SPECIMENS, FEWER, EACH = size((1000, 300, 100), (2, 2, 2))
+SPECIMENS, FEWER, EACH = (1000, 300, 100)
 USUAL = list(STRATEGIES)[:3]
 # What each row must keep: least share safe, most usual steps short at 90 and at 120 minutes (median), most failures at 90.
 PLAIN = (0.95, 4.0, 4.0, 5.0)

@@ -1,6 +1,6 @@
 """A large campaign: 10,000 runs over 400 settings and 12 workloads. As a script it fills the logbook in TRELVO_DATA.
 
-python -m tests.bench.large [CAMPAIGNS [RUNS EACH]]
+python -m studies.large [CAMPAIGNS [RUNS EACH]]
 """
 
 import sys
@@ -8,11 +8,10 @@ from datetime import timedelta
 
 import numpy as np
 
-from tests.bench.sizes import size
 from tests.moment import NOW
 
 # Runs of a large campaign, and how many of its steps have a setting.
-RUNS, SETTINGS = size((10_000, 400), (240, 20))
+RUNS, SETTINGS = (10_000, 400)
 
 
 def build_large(name: str = "Large", runs: int = RUNS):

@@ -3,13 +3,12 @@
 import numpy as np
 import pytest
 
-from tests.bench.sizes import size
 from tests.core.goal.made import bench, runs
 from trelvo.core.compare.table import WorkloadFacts
 from trelvo.core.goal.judging import SettingFacts, judge_settings
 from trelvo.core.terms import terms_from
 
-CAMPAIGNS, NOISE = size(2000, 20), 0.006
+CAMPAIGNS, NOISE = 2000, 0.006
 WORKLOADS = tuple(WorkloadFacts(k, f"Workload {k}", "frame rate", "fps", True) for k in (1, 2, 3))
 BOTH = ("shown", "broken")
 # Goal, what the user has said, the true ratios of the setting to stock (speed, power, lows), the condition that is just met, and

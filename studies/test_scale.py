@@ -21,10 +21,9 @@ from django.db import connection
 from django.test import Client
 from playwright.sync_api import sync_playwright
 
-from tests.bench.large import build_large
-from tests.bench.sizes import size
-from tests.bench.test_live import feed
-from tests.bench.test_speed import median_s
+from studies.large import build_large
+from studies.test_live import feed
+from studies.test_speed import median_s
 from tests.drafts import run_draft
 from tests.e2e.conftest import CHROMIUM
 from tests.server.process import ROOT, Served, ask, standin_campaign
@@ -138,7 +137,7 @@ def watching(browser, selectors):
 def twenty(tmp_path_factory):
     """The folder of a logbook of a hundred thousand runs in twenty campaigns."""
     folder = tmp_path_factory.mktemp("twenty")
-    call = [sys.executable, "-m", "tests.bench.large", *size(("20", "5000"), ("2", "600"))]
+    call = [sys.executable, "-m", "studies.large", *("20", "5000")]
     environment = {**os.environ, "TRELVO_DATA": str(folder), "DJANGO_SETTINGS_MODULE": "trelvo.server.settings"}
     subprocess.run(call, cwd=ROOT, env=environment, check=True)
     return folder
@@ -193,7 +192,7 @@ PAGES = {
 
 
 def test_pages_of_ten_thousand_runs(benchmark, tmp_path):
-    call = [sys.executable, "-m", "tests.bench.large"]
+    call = [sys.executable, "-m", "studies.large"]
     environment = {**os.environ, "TRELVO_DATA": str(tmp_path), "DJANGO_SETTINGS_MODULE": "trelvo.server.settings"}
     subprocess.run(call, cwd=ROOT, env=environment, check=True)
     found = {}
@@ -218,9 +217,9 @@ def opened(server, campaign, token, number, channels):
     return server.ask("/api/bench/runs", body | {"channels": channels}, token)
 
 
-READERS, BENCHES, STREAMS, LASTS_S = size((20, 10, 20, 120.0), (2, 1, 2, 5.0))
+READERS, BENCHES, STREAMS, LASTS_S = (20, 10, 20, 120.0)
 # In these seconds each answer is worked out for the first time: measured apart.
-FIRST_S = size(30.0, 1.0)
+FIRST_S = 30.0
 # One of twenty readers waits (p95) at most so many times as long as a lone reader does; the clients take a share of the cores.
 MOST_P95_RATIO = 20.0
 ASKED = ("", "/climb", "/ladder", "/goal", "/compare", "/baseline", "/proof")
@@ -282,7 +281,7 @@ def test_load_of_readers_benches_and_streams(benchmark, tmp_path):
     assert min(events) > 0
 
 
-RAMP, EACH_S = size(((10, 20, 40, 60, 80, 120), 20.0), ((1, 2), 1.0))
+RAMP, EACH_S = ((10, 20, 40, 60, 80, 120), 20.0)
 
 
 def test_how_many_benches_before_answers_lag(benchmark, tmp_path):
@@ -327,4 +326,4 @@ def test_how_many_benches_before_answers_lag(benchmark, tmp_path):
             f"\n{benches} benches: a batch is stored {late:.2f} s after it is due (p95), server {cpu:.2f} of a core",
             end="",
         )
-    assert next(late for benches, late, _ in found if benches == size(20, 2)) < 1.0
+    assert next(late for benches, late, _ in found if benches == 20) < 1.0

@@ -4,8 +4,7 @@ import math
 
 import pytest
 
-from tests.bench.sizes import size
-from tests.bench.verdict_study import (
+from tests.core.measure.made_benches import (
     SD,
     Bench,
     share_best_of,
@@ -15,7 +14,7 @@ from tests.bench.verdict_study import (
     share_until_settled,
 )
 
-COMPARISONS = size(3000, 20)
+COMPARISONS = 3000
 # Three standard errors of a share of 6 % from so many.
 ALLOWED = 0.06 + 3 * math.sqrt(0.06 * 0.94 / COMPARISONS)
 CELLS = {

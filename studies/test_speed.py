@@ -14,8 +14,7 @@ from django.db import connection
 from django.test import Client
 from playwright.sync_api import sync_playwright
 
-from tests.bench.large import RUNS, build_large
-from tests.bench.sizes import size
+from studies.large import RUNS, build_large
 from tests.e2e.conftest import CHROMIUM
 from tests.server.process import ROOT, serving
 from trelvo.exchange.logs.drafting import draft_log
@@ -95,7 +94,7 @@ def test_logbook_over_a_hundred_thousand_runs(benchmark, db):
 
 
 def six_hours(rng):
-    rows = size(216_000, 2_000)
+    rows = 216_000
     return pl.DataFrame(
         {
             "elapsed s": np.arange(rows) / 10,
@@ -105,7 +104,7 @@ def six_hours(rng):
 
 
 def half_a_million_frames(rng):
-    return pl.DataFrame({"ms": np.round(rng.gamma(60, 0.18, size(540_000, 5_000)), 3)})
+    return pl.DataFrame({"ms": np.round(rng.gamma(60, 0.18, 540_000), 3)})
 
 
 @pytest.mark.parametrize("log", [six_hours, half_a_million_frames])
@@ -145,7 +144,7 @@ SINCE_THE_ANSWERS = """() => window.drawnAt - Math.max(...performance.getEntries
 def test_pages_over_ten_thousand_runs(benchmark, tmp_path):
     """From asking for the address to the page being usable, in Chromium on this machine."""
     environment = {**os.environ, "TRELVO_DATA": str(tmp_path), "DJANGO_SETTINGS_MODULE": "trelvo.server.settings"}
-    subprocess.run([sys.executable, "-m", "tests.bench.large"], cwd=ROOT, env=environment, check=True)
+    subprocess.run([sys.executable, "-m", "studies.large"], cwd=ROOT, env=environment, check=True)
     with serving(tmp_path) as address, sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
         page = browser.new_page(viewport={"width": 1280, "height": 800})

@@ -2,10 +2,9 @@
 
 import sys
 
-from tests.bench.sizes import size
 from tests.exchange.log_dresses import tried
 
-DRESSES = size(2400, 40)
+DRESSES = 2400
 
 
 def test_no_dress_is_silently_wrong(benchmark):

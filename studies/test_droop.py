@@ -2,14 +2,13 @@
 
 import numpy as np
 
-from tests.bench.sizes import size
 from trelvo.core.base.problems import Refused
 from trelvo.core.laws.droop import learn_droop, read_current, steady_points
 from trelvo.standin.bench import Bench
 from trelvo.standin.limits import run_at
 from trelvo.standin.rigs import draw_rig, turned
 
-SPECIMENS, GRID = size(40, 2), 15.0
+SPECIMENS, GRID = 40, 15.0
 LIGHT, HEAVY = "Turning pages", "Page setting"
 
 

@@ -7,7 +7,6 @@ import statistics
 
 import pytest
 
-from tests.bench.sizes import size
 from tests.one_step import Over, begun, followed
 from tests.server.process import Served
 from tests.thrift import Card
@@ -26,7 +25,7 @@ EVERY_GOAL = (
     ("revive", "relic", ["bus"], ["Orrery", "Tide sums"], {"hours": 5}),
     ("decide", "dome", ["core"], ["Gorge flythrough", "Kiln"], {"hours": 5}),
 )
-GOALS = EVERY_GOAL[: size(len(EVERY_GOAL), 1)]
+GOALS = EVERY_GOAL
 # A lower cap on this specimen takes speed before it takes noise or degrees that count: the honest end is stock.
 AT_STOCK = ("quiet",)
 
@@ -52,7 +51,7 @@ def test_a_goal_comes_to_its_end(benchmark, standin_server, goal, rig, knobs, wo
     assert {one["state"] for one in best["conditions"]} <= {"shown"}
 
 
-SPECIMENS = size((5, 7, 12, 28, 41, 63, 77, 90), (5,))
+SPECIMENS = (5, 7, 12, 28, 41, 63, 77, 90)
 THRIFTY = ("Gorge flythrough", "Kiln")
 LOWEST_MV, HOURS = -150, 5
 
