@@ -14,6 +14,7 @@ import pytest
 
 from tests.server.process import ROOT, Served
 from tests.server.test_bounds import ask
+from trelvo.core.base.problems import Problem
 from trelvo.server.refusing import Refusal
 
 MEBIBYTE = 1024 * 1024
@@ -23,7 +24,7 @@ LARGE = {"Content-Type": "multipart/form-data; boundary=x", "Content-Length": st
 
 def test_what_is_not_admitted_is_not_read():
     async def refused(scope):
-        return Refusal(401, "Nobody is signed in here.", "Sign in.")
+        return Refusal(401, Problem("account", "not_signed_in"))
 
     status, answer, read = ask("/api/logs/preview", [b"x" * MEBIBYTE] * 3, admit=refused)
     assert (status, answer["problems"][0]["where"], read) == (401, "account", 0)

@@ -15,7 +15,7 @@ from trelvo.api.schema import Schema
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.exchange.field_problems import field_problem
 from trelvo.exchange.store.write_gate import RESTORING
-from trelvo.messages.problems import problem_text
+from trelvo.messages.problems import problem_text, problems_body
 
 log = logging.getLogger(__name__)
 # What the database says, and what it means.
@@ -52,9 +52,7 @@ def register_errors(api: NinjaAPI) -> None:
     """Tells the API how to answer each kind of refusal."""
 
     def answer(request: HttpRequest, problems: list[Problem], status: int) -> HttpResponse:
-        return api.create_response(
-            request, {"problems": [asdict(problem_text(problem)) for problem in problems]}, status=status
-        )
+        return api.create_response(request, problems_body(*problems), status=status)
 
     @api.exception_handler(Refused)
     def refused(request: HttpRequest, trouble: Refused) -> HttpResponse:

@@ -13,6 +13,7 @@ from trelvo.api.schema import Schema
 from trelvo.exchange.quick_line.grammar import MOST_CHARACTERS, Understood
 from trelvo.exchange.quick_line.logging import draft_of, log_line, read_for
 from trelvo.logbook.rows.lookups import testable
+from trelvo.messages.problems import problem_text
 
 router = Router(tags=["quick line"])
 
@@ -37,7 +38,7 @@ class LineOut(Schema):
 def read_line(request: HttpRequest, campaign_id: int, body: LineIn) -> LineOut:
     """Reads a quick line and says what it means. Nothing is stored."""
     said = read_for(found_campaign(campaign_id), body.line, timezone.now())
-    problems = [ProblemOut.from_orm(problem) for problem in said.problems]
+    problems = [ProblemOut.from_orm(problem_text(problem)) for problem in said.problems]
     return LineOut(setting=said.setting, understood=said.understood, problems=problems)
 
 

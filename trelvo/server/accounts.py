@@ -2,6 +2,7 @@ from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
+from trelvo.messages.problems import problems_body
 from trelvo.server.refusing import refusal_of
 
 
@@ -15,5 +16,4 @@ class AccountsMiddleware:
         refusal = refusal_of(request)
         if refusal is None:
             return self.get_response(request)
-        problem = {"where": refusal.where, "what": refusal.what, "todo": refusal.todo}
-        return JsonResponse({"problems": [problem]}, status=refusal.status)
+        return JsonResponse(problems_body(refusal.problem), status=refusal.status)

@@ -12,6 +12,7 @@ from django.core.handlers.asgi import ASGIRequest
 from django.db import DatabaseError, connections
 from django.http import HttpResponse
 
+from trelvo.core.base.problems import Problem
 from trelvo.logbook.commands.bench_tokens import find_token
 from trelvo.server.refusing import Refusal, refusal_of
 
@@ -52,9 +53,9 @@ def _refusal_by_database(scope: dict[str, Any]) -> Refusal | None:
         kind, _, words = request.headers.get("Authorization", "").partition(" ")
         if kind.lower() == "bearer" and find_token(words.strip()):
             return None
-        return Refusal(401, "This token is not known, or was withdrawn.", "Make a new one on Prepare.", "token")
+        return Refusal(401, Problem("token", "unknown_token"))
     if not request.path.startswith("/api/") or request.path.startswith("/api/session"):
-        return Refusal(413, "Nothing this large is taken here.", "Send it to the address that its page names.", "file")
+        return Refusal(413, Problem("file", "nothing_large_taken_here"))
     _sessions.process_request(request)
     request.user = get_user(request)
     return refusal_of(request)

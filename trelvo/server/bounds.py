@@ -9,7 +9,9 @@ import tempfile
 from collections.abc import Awaitable, Callable, Mapping
 from typing import IO, Any
 
+from trelvo.core.base.problems import Problem
 from trelvo.exchange.limits import ARCHIVE_BYTES, FORM_BYTES, LOG_BYTES, in_words
+from trelvo.messages.problems import problems_body
 from trelvo.server.refusing import Refusal
 
 Scope = dict[str, Any]
@@ -72,18 +74,18 @@ class BoundedBodies:
         limit = limit_for(scope["path"])
         announced = headers.get(b"content-length", b"0")
         if announced.isdigit() and int(announced) > limit + ENVELOPE_BYTES:
-            await refuse(send, 413, *too_large(limit, int(announced)))
+            await refuse(send, 413, too_large(limit, int(announced)))
             return
         if self.admit is not None and (refused := await self.admit(scope)):
-            await refuse(send, refused.status, refused.what, refused.todo, refused.where)
+            await refuse(send, refused.status, refused.problem)
             return
         with tempfile.SpooledTemporaryFile(IN_MEMORY_BYTES) as body:
             try:
                 taken = await self._take(receive, body, limit)
             except TooLarge:
-                await refuse(send, 413, *too_large(limit, body.tell()))
+                await refuse(send, 413, too_large(limit, body.tell()))
             except TooSlow:
-                await refuse(send, 408, "The upload stopped on its way.", "Send it again. Nothing was stored.")
+                await refuse(send, 408, Problem("file", "upload_stopped"))
             except Gone:
                 return
             else:
@@ -126,15 +128,12 @@ def _again(body: IO[bytes], size: int, receive: Receive) -> Receive:
     return replay
 
 
-def too_large(limit: int, size: int) -> tuple[str, str]:
-    return (
-        f"This is {in_words(size)}; the most that is taken here is {in_words(limit)}.",
-        "Cut the log to the part that belongs to this run, or log less often. Nothing was stored.",
-    )
+def too_large(limit: int, size: int) -> Problem:
+    return Problem("file", "body_too_large", {"size": in_words(size), "most": in_words(limit)})
 
 
-async def refuse(send: Send, status: int, what: str, todo: str, where: str = "file") -> None:
-    body = json.dumps({"problems": [{"where": where, "what": what, "todo": todo}]}).encode()
+async def refuse(send: Send, status: int, problem: Problem) -> None:
+    body = json.dumps(problems_body(problem)).encode()
     headers = [(b"content-type", b"application/json"), (b"connection", b"close")]
     await send({"type": "http.response.start", "status": status, "headers": headers})
     await send({"type": "http.response.body", "body": body})

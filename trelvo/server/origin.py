@@ -3,6 +3,9 @@ from urllib.parse import urlsplit
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
+from trelvo.core.base.problems import Problem
+from trelvo.messages.problems import problems_body
+
 SAFE = {"GET", "HEAD", "OPTIONS"}
 
 
@@ -16,10 +19,6 @@ class SameOriginMiddleware:
         host = request.get_host()  # refuses a name that is not this machine's, whatever the method
         origin = request.headers.get("Origin")
         if request.method not in SAFE and origin and urlsplit(origin).netloc != host:
-            problem = {
-                "where": "request",
-                "what": f"The page at {origin} asked for a change, but only Trelvo's own pages may.",
-                "todo": "Open Trelvo at the address it printed when it started.",
-            }
-            return JsonResponse({"problems": [problem]}, status=403)
+            problem = Problem("request", "page_from_elsewhere", {"origin": origin})
+            return JsonResponse(problems_body(problem), status=403)
         return self.get_response(request)

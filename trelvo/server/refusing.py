@@ -7,6 +7,7 @@ from django.conf import settings
 from django.db.models import QuerySet
 from django.http import HttpRequest
 
+from trelvo.core.base.problems import Problem
 from trelvo.logbook.models import BenchAccount, Campaign, Keeper, Run, UseEntry
 from trelvo.server.permissions import role_for
 
@@ -20,9 +21,7 @@ class Refusal:
     """Why a request is not let through. status: of HTTP"""
 
     status: int
-    what: str
-    todo: str
-    where: str = "account"
+    problem: Problem
 
 
 def refusal_of(request: HttpRequest) -> Refusal | None:
@@ -30,19 +29,16 @@ def refusal_of(request: HttpRequest) -> Refusal | None:
     if not settings.ACCOUNTS or not request.path.startswith("/api/") or request.path.startswith(OPEN):
         return None
     if not request.user.is_authenticated:
-        return Refusal(401, "Nobody is signed in here.", "Sign in.")
+        return Refusal(401, Problem("account", "not_signed_in"))
     if request.user.is_staff:
         return None
     method = request.method or ""
     if role_for(method, request.path) == "owner":
-        what = "This account may log runs, not change or remove what is there."
-        return Refusal(403, what, "Ask an owner of this Trelvo to do it.")
+        return Refusal(403, Problem("account", "account_only_logs"))
     own = BenchAccount.objects.select_related("rig").filter(user_id=request.user.pk).first()
     rig_id = None if own is None or method in _READS else _rig_of(request.path)
     if own is not None and rig_id not in (None, own.rig_id):
-        return Refusal(
-            403, f"This account may log runs of {own.rig.name} only.", "Ask an owner of this Trelvo to do it."
-        )
+        return Refusal(403, Problem("account", "account_logs_one_rig", {"rig": own.rig.name}))
     return None
 
 

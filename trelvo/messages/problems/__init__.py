@@ -1,6 +1,6 @@
 """Every problem in words: what is wrong, and what to do. One module for each subject."""
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.messages.problems import (
@@ -16,12 +16,13 @@ from trelvo.messages.problems import (
     laws,
     logs,
     quick_line,
+    requests,
     runs,
 )
 from trelvo.messages.wording import Wording, fill
 
 SUBJECTS = (
-    access, bench, campaigns, climb, compare, fields, figures, files, keep, laws, logs, quick_line, runs,
+    access, bench, campaigns, climb, compare, fields, figures, files, keep, laws, logs, quick_line, requests, runs,
 )  # fmt: skip
 WORDINGS: dict[str, Wording] = {code: wording for subject in SUBJECTS for code, wording in subject.WORDINGS.items()}
 
@@ -42,6 +43,11 @@ def problem_text(problem: Problem) -> ProblemText:
     return ProblemText(
         problem.where, fill(wording.what, problem.params), fill(wording.todo, problem.params), problem.code
     )
+
+
+def problems_body(*problems: Problem) -> dict[str, list[dict[str, str]]]:
+    """What the API answers to a request that it refuses."""
+    return {"problems": [asdict(problem_text(problem)) for problem in problems]}
 
 
 def refusal_text(refused: Refused) -> str:
