@@ -101,6 +101,17 @@ def test_nothing_is_fetched_from_elsewhere(page, demo_address):
     assert [url for url in asked if not url.startswith((demo_address, "data:", "blob:"))] == []
 
 
+def test_the_quick_line_has_the_width_of_a_phone(page, demo_address):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{demo_address}/campaigns/3/climb")
+    page.get_by_test_id("rung").first.wait_for()
+    page.keyboard.press("q")
+    page.keyboard.type("core 900 crash")
+    page.get_by_text("is outside the range").wait_for()
+    for part in (page.get_by_label(re.compile("^Quick line")), page.get_by_text("Understood:").locator("..")):
+        assert part.bounding_box()["width"] > 300
+
+
 def test_the_climb_by_keyboard(page, demo_address):
     page.goto(f"{demo_address}/campaigns/3")
     page.wait_for_url(re.compile("/climb"))

@@ -178,6 +178,17 @@ function takeBack(): void {
 .took.setting {
   font-weight: 700;
 }
+/* on a phone the field has the width of the screen */
+@media (width <= 560px) {
+  .quick {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .read,
+  .refused,
+  .yes {
+    grid-column: 1;
+  }
+}
 .lacking {
   margin: 2px 0 0;
   padding: 0;
