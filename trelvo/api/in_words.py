@@ -5,13 +5,15 @@
 
 import types
 from collections.abc import Callable, Mapping
-from dataclasses import field, fields, is_dataclass, make_dataclass
+from dataclasses import asdict, field, fields, is_dataclass, make_dataclass
 from functools import cache, reduce
 from operator import or_
 from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_type_hints
 
 from trelvo.core.base.problems import Problem
+from trelvo.core.laws.cautions import Caution, ConnectorSum, OxygenSum
 from trelvo.core.laws.heat_finding import HeatFinding
+from trelvo.messages.cautions import caution_text, connectors_text, oxygen_text
 from trelvo.messages.lab import heat_text
 from trelvo.messages.problems import problem_text
 
@@ -19,8 +21,14 @@ from trelvo.messages.problems import problem_text
 TEXTS: Mapping[type, Callable[[Any], dict[str, str]]] = {
     Problem: lambda problem: {"what": problem_text(problem).what, "todo": problem_text(problem).todo},
     HeatFinding: lambda finding: {"text": heat_text(finding)},
+    Caution: lambda caution: asdict(caution_text(caution)),
+    OxygenSum: lambda left: {"text": oxygen_text(left)},
+    ConnectorSum: lambda load: {"text": connectors_text(load)},
 }
-TEXT_FIELDS: Mapping[type, tuple[str, ...]] = {Problem: ("what", "todo")}
+TEXT_FIELDS: Mapping[type, tuple[str, ...]] = {
+    Problem: ("what", "todo"),
+    Caution: ("title", "why", "people", "unknown"),
+}
 
 
 @cache

@@ -1,4 +1,6 @@
+from dataclasses import dataclass
 from datetime import UTC, datetime
+from typing import Any
 
 from django.db import transaction
 from django.http import HttpRequest
@@ -9,6 +11,7 @@ from pydantic import Field
 
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_case, found_row_and_case
+from trelvo.api.in_words import in_words, worded
 from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
 from trelvo.core.base.problems import Problem, Refused
@@ -16,7 +19,6 @@ from trelvo.core.goal.cautions import CautionSaid, cautions_of
 from trelvo.core.keep.ageing import AgeingView, ageing_of
 from trelvo.core.laws.cautions import (
     CONNECTORS_W,
-    FIRST,
     Caution,
     ConnectorSum,
     OxygenSum,
@@ -27,6 +29,7 @@ from trelvo.logbook.answers.rig_page import Entry, RigPage, entry_view, rig_page
 from trelvo.logbook.commands.journal import MOST_TEXT, correct_entry, say_yes, take_out, write_entry
 from trelvo.logbook.models import Campaign, JournalEntry, JournalKind, Rig
 from trelvo.logbook.store import latest_of
+from trelvo.messages.cautions import FIRST, agreed_text
 
 router = Router(tags=["rigs"])
 
@@ -51,7 +54,8 @@ class EntryChange(EntryIn):
     seen: Seen = None
 
 
-class CautionsOut(Schema):
+@dataclass(frozen=True)
+class CautionsOut:
     """first: what comes before all of them"""
 
     cautions: list[CautionSaid]
@@ -118,31 +122,31 @@ def bring_entry_back(request: HttpRequest, entry_id: int) -> Entry:
     return entry_view(take_out(get_object_or_404(JournalEntry, pk=entry_id), None))
 
 
-@router.get("/campaigns/{int:campaign_id}/cautions", response={200: CautionsOut, 404: Problems})
-def show_cautions(request: HttpRequest, campaign_id: int) -> CautionsOut:
+@router.get("/campaigns/{int:campaign_id}/cautions", response={200: worded(CautionsOut), 404: Problems})
+def show_cautions(request: HttpRequest, campaign_id: int) -> Any:
     """Where this campaign can hurt someone or break something."""
-    return CautionsOut(cautions=cautions_of(found_case(campaign_id)), first=FIRST)
+    return in_words(CautionsOut(cautions_of(found_case(campaign_id)), FIRST))
 
 
-@router.post("/campaigns/{int:campaign_id}/cautions", response={200: CautionsOut, 404: Problems, 422: Problems})
-def accept_caution(request: HttpRequest, campaign_id: int, body: YesIn) -> CautionsOut:
+@router.post("/campaigns/{int:campaign_id}/cautions", response={200: worded(CautionsOut), 404: Problems, 422: Problems})
+def accept_caution(request: HttpRequest, campaign_id: int, body: YesIn) -> Any:
     """A clear yes to a caution, kept with its words and date."""
     row, case = found_row_and_case(campaign_id)
     one: Caution | None = next((said.caution for said in cautions_of(case) if said.caution.key == body.key), None)
     if one is None or one.never:
         raise Refused(Problem("key", "no_such_caution", {"key": body.key}))
-    say_yes(row, body.key, f"{one.title}. {one.why} {one.people}", timezone.now())
-    return CautionsOut(cautions=cautions_of(found_case(campaign_id)), first=FIRST)
+    say_yes(row, body.key, agreed_text(one), timezone.now())
+    return in_words(CautionsOut(cautions_of(found_case(campaign_id)), FIRST))
 
 
-@router.post("/sums/oxygen", response={200: OxygenSum, 422: Problems})
-def sum_oxygen(request: HttpRequest, body: OxygenIn) -> OxygenSum:
+@router.post("/sums/oxygen", response={200: worded(OxygenSum), 422: Problems})
+def sum_oxygen(request: HttpRequest, body: OxygenIn) -> Any:
     """Oxygen left in a room after so many litres of liquid nitrogen."""
-    return oxygen_after(body.room_m3, body.litres)
+    return in_words(oxygen_after(body.room_m3, body.litres))
 
 
-@router.post("/sums/connectors", response={200: ConnectorSum, 422: Problems})
-def sum_connectors(request: HttpRequest, body: ConnectorsIn) -> ConnectorSum:
+@router.post("/sums/connectors", response={200: worded(ConnectorSum), 422: Problems})
+def sum_connectors(request: HttpRequest, body: ConnectorsIn) -> Any:
     """The load on a card's power connectors."""
     unknown = [one for one in body.connectors if one not in CONNECTORS_W]
     if unknown:
@@ -150,4 +154,4 @@ def sum_connectors(request: HttpRequest, body: ConnectorsIn) -> ConnectorSum:
         raise Refused(Problem("connectors", "unknown_connectors", {"unknown": tuple(unknown), "known": known}))
     if body.slot_w > body.watts:
         raise Refused(Problem("slot_w", "slot_above_total"))
-    return connector_load(body.watts, body.connectors, body.slot_w)
+    return in_words(connector_load(body.watts, body.connectors, body.slot_w))

@@ -9,6 +9,7 @@ from trelvo.logbook.commands.campaigns import WorkloadDraft, set_battery
 from trelvo.logbook.commands.journal import say_yes, write_entry
 from trelvo.logbook.commands.keepers import keep, log_probe, log_use, settle_failure, take_out_of_use
 from trelvo.logbook.models import Campaign, Keeper, Rig
+from trelvo.messages.cautions import agreed_text
 
 
 def keep_setting(campaign: Campaign, values: dict[str, float], name: str, use: str, at: datetime) -> Keeper:
@@ -42,7 +43,7 @@ def summer(campaign: Campaign, at: datetime, now: datetime) -> None:
     case = case_of(campaign)
     for one in cautions_of(case):
         if one.caution.before_knobs or one.caution.key == "connectors":
-            say_yes(campaign, one.caution.key, f"{one.caution.title}. {one.caution.why} {one.caution.people}", at)
+            say_yes(campaign, one.caution.key, agreed_text(one.caution), at)
 
 
 def journal(dome: Rig, now: datetime) -> None:

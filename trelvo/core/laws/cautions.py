@@ -13,7 +13,7 @@ from trelvo.core.base.knobs import Knob
 
 CautionKey = Literal[
     "heat", "voltage", "connectors", "power limit", "firmware", "heat spreader", "supply", "extreme cold", "warranty",
-    "shared machine", "old board", "current sensing", "protection",
+    "old board", "current sensing", "protection",
 ]  # fmt: skip
 
 # Oxygen: a normal share of the air, and the share at which the usual alarm sounds. OSHA 29 CFR 1910.134, from memory.
@@ -44,18 +44,11 @@ PROTECTION_WORDS = (
 
 @dataclass(frozen=True)
 class Caution:
-    """why: what can happen; people: what people do; unknown: what Trelvo does not know; before_knobs: turned only after a yes"""
+    """before_knobs: keys of the knobs that are turned only after a yes; never: nobody should do it, so there is no yes to it"""
 
     key: CautionKey
-    title: str
-    why: str
-    people: str
-    unknown: str
     before_knobs: tuple[str, ...] = ()
     never: bool = False
-
-
-FIRST = "Makers' limits and local rules come first, and licensed or trained people where the work asks for them."
 
 
 @dataclass(frozen=True)
@@ -88,129 +81,30 @@ def cautions_for(around: Surroundings) -> list[Caution]:
     words = f"{around.cooling} {around.enclosure} {around.note} {around.system} {around.build}".lower()
     found: list[Caution] = []
     if up:
-        found.append(
-            Caution(
-                "voltage", "More voltage wears silicon out, and can kill it at once",
-                "Heat rises with the square of the voltage; above its maker's limit a chip ages in weeks, or dies.",
-                "They set a ceiling as a guard rail before they start, raise it a step at a time, and watch temperature.",
-                "Trelvo does not know your chip's limit: look it up. It says what to set and cannot see what was typed.",
-                tuple(knob.key for knob in up),
-            )
-        )  # fmt: skip
+        found.append(Caution("voltage", tuple(knob.key for knob in up)))
     if limits:
-        found.append(
-            Caution(
-                "power limit", "A raised power limit loads cables, connectors and board",
-                "What is allowed is drawn. Limits raised by firmware or by soldering at the current sensing go unseen: readouts "
-                "then show less than flows, and protection comes late.",
-                "They raise it within what the maker's own tool allows, and leave soldering to those who do it for a living.",
-                "Trelvo reads what the part reports. If the sensing was changed, every wattage is wrong, and so are its limits.",
-                tuple(knob.key for knob in limits),
-            )
-        )  # fmt: skip
+        found.append(Caution("power limit", tuple(knob.key for knob in limits)))
     if limits or (around.highest_w or 0) > CONNECTORS_W["8-pin"]:
-        found.append(
-            Caution(
-                "connectors", "A power connector that is not seated melts: that is a fire",
-                "A plug half in, or bent close behind it, carries the load through too little metal.",
-                "They push every plug home, let the cable run straight for 3 to 4 cm, feel for heat after the "
-                "first long load, and look again after every move.",
-                "Trelvo sees watts, not plugs.",
-            )
-        )  # fmt: skip
+        found.append(Caution("connectors"))
     if around.stress_test:
-        found.append(
-            Caution(
-                "heat", "A worst-case load on a weak cooler",
-                "Stress tests draw far more than any use. A cooler that fails one may be right for what you do, but "
-                "should not be left alone with it.",
-                "They set a temperature guard rail first, stay in the room for the first quarter of an hour, and stop at the "
-                "maker's limit.",
-                "Trelvo stops a run at the limits you set; it cannot stop a machine that does not answer.",
-            )
-        )  # fmt: skip
+        found.append(Caution("heat"))
     if is_cold(words, around.goal):
-        found.append(
-            Caution(
-                "extreme cold", "Extreme cold: burns, and air without oxygen",
-                "Liquid nitrogen boils at 77 K: splashes burn, and each litre becomes 694 litres of gas that displaces "
-                "air. Nobody feels oxygen go: one faints first. Frost and condensation short boards out.",
-                "Two people, trained, doors open and an oxygen alarm; gloves and face shield; insulated boards; never "
-                "in a car or a lift together with the flask.",
-                "Trelvo can do the sum for your room below. A sum is no alarm.",
-                tuple(knob.key for knob in around.knobs if not knob.retired),
-            )
-        )  # fmt: skip
+        found.append(Caution("extreme cold", tuple(knob.key for knob in around.knobs if not knob.retired)))
     if any(word in words for word in ("bare die", "spreader", "delid")):
-        found.append(
-            Caution(
-                "heat spreader", "Taking a heat spreader off breaks chips",
-                "Corners chip, parts beside the die are cut off, and the warranty ends.",
-                "They use the tool made for that chip, or leave it.",
-                "Trelvo does not know what lies under the lid.",
-            )
-        )  # fmt: skip
+        found.append(Caution("heat spreader"))
     flashed = _named(around, FIRMWARE_WORDS)
     if flashed or around.firmware_changed or _has(words, FIRMWARE_WORDS):
-        found.append(
-            Caution(
-                "firmware", "Flashing firmware can leave a board dead",
-                "A flash that breaks off, or the wrong file, and it does not start again.",
-                "They save a copy first, know the second chip or the external way back before they begin, and never flash "
-                "both chips.",
-                "Trelvo does not flash anything, and cannot see whether a file fits.",
-                flashed,
-            )
-        )  # fmt: skip
+        found.append(Caution("firmware", flashed))
     sensing = _named(around, SENSING_WORDS)
     if sensing or _has(words, SENSING_WORDS):
-        found.append(
-            Caution(
-                "current sensing", "Soldered current sensing hides the load from every protection",
-                "The part reads less current than flows: its power limit, fan and protection act too late, and cables and "
-                "connectors carry more than they are rated for.",
-                "They leave it to people who solder for a living, and check cables with a clamp and connectors by touch.",
-                "Trelvo reads what the part reports: every wattage, and every limit on it, is wrong by as much as was changed.",
-                sensing,
-            )
-        )  # fmt: skip
+        found.append(Caution("current sensing", sensing))
     protection = _named(around, PROTECTION_WORDS)
     if protection or _has(words, PROTECTION_WORDS):
-        found.append(
-            Caution(
-                "protection", "Without its protection a part can burn before anyone sees it",
-                "Limits of current, voltage and temperature stop a fault within milliseconds. Without them, the next fault "
-                "ends in a dead part, or in a fire.",
-                "They leave every protection on. If one is off for one run, they stay with it, an extinguisher within reach.",
-                "Trelvo's own limits act on readings once a second: far too slow to stand in for the part's own.",
-                protection,
-            )
-        )  # fmt: skip
+        found.append(Caution("protection", protection))
     if {"bus clock", "wait states"} & set(roles):
-        found.append(
-            Caution(
-                "old board", "An old board runs everything from one clock",
-                "Bus, disk and cards follow the bus clock: data can be written wrongly long before anything crashes.",
-                "They work on a copy of the disk, and check files after each step.",
-                "Trelvo does not see the disk.",
-            )
-        )  # fmt: skip
-    found.append(
-        Caution(
-            "supply", "Never open a power supply",
-            "Its capacitors hold mains voltage for minutes and longer after the plug is out.",
-            "Nobody opens one. A supply under suspicion is swapped whole.",
-            "", never=True,
-        )
-    )  # fmt: skip
-    found.append(
-        Caution(
-            "warranty", "Warranty, and machines that are not yours alone",
-            "Tuning may end the warranty. On a machine that is managed, shared or rented, others bear the risk too.",
-            "They read the terms, ask whoever owns or manages it, and tell those who use it.",
-            "Trelvo does not know whose machine this is.",
-        )
-    )  # fmt: skip
+        found.append(Caution("old board"))
+    found.append(Caution("supply", never=True))
+    found.append(Caution("warranty"))
     return found
 
 
@@ -235,7 +129,6 @@ class OxygenSum:
 
     share: float
     below: bool
-    says: str
 
 
 def oxygen_after(room_m3: float, litres: float) -> OxygenSum:
@@ -246,21 +139,22 @@ def oxygen_after(room_m3: float, litres: float) -> OxygenSum:
     if room_m3 <= 0 or litres < 0:
         raise ValueError("a room has a volume above zero, and nobody has less than no nitrogen")
     share = OXYGEN * max(room_m3 - GAS_PER_LIQUID / 1000 * litres, 0.0) / room_m3
-    below = share < ALARM
-    says = f"{share:.1f} % oxygen would be left"
-    says += f": below the usual alarm limit of {ALARM} %." if below else f"; the usual alarm limit is {ALARM} %."
-    return OxygenSum(share, below, says)
+    return OxygenSum(share, share < ALARM)
 
 
 @dataclass(frozen=True)
 class ConnectorSum:
-    """rated_w: of all of them; amperes: at 12 V, over the cables alone; share: of the cables' rating"""
+    """rated_w: of all of them; amperes: at 12 V, over the cables alone; share: of the cables' rating
+
+    load: what that share calls for; slot_above: whether more goes through the slot than it is rated for
+    """
 
     rated_w: float
     cables_w: float
     amperes: float
     share: float
-    says: str
+    load: Literal["usual", "high", "above rating"]
+    slot_above: bool
 
 
 def connector_load(watts: float, connectors: Sequence[str], slot_w: float = 0.0) -> ConnectorSum:
@@ -279,13 +173,7 @@ def connector_load(watts: float, connectors: Sequence[str], slot_w: float = 0.0)
         raise ValueError("watts above zero, no more through the slot than in all, and known connectors")
     rated, cables = sum(CONNECTORS_W[one] for one in connectors), watts - slot_w
     share = cables / rated
-    says = (
-        f"{cables:.0f} W through cables rated for {rated:.0f} W: {cables / RAIL_V:.1f} A at 12 V, {share * 100:.0f} %."
-    )
-    if share > 1:
-        says += " More than they are rated for: do not run this."
-    elif share > HIGH_SHARE:
-        says += " High: look at seating and bends, and feel for heat."
-    if slot_w > CONNECTORS_W["slot"]:
-        says += f" The slot is rated for {CONNECTORS_W['slot']:.0f} W."
-    return ConnectorSum(rated, cables, cables / RAIL_V, share, says)
+    load: Literal["usual", "high", "above rating"] = "usual"
+    if share > HIGH_SHARE:
+        load = "above rating" if share > 1 else "high"
+    return ConnectorSum(rated, cables, cables / RAIL_V, share, load, slot_w > CONNECTORS_W["slot"])

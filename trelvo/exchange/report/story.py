@@ -33,6 +33,7 @@ from trelvo.exchange.report.blocks import (
 )
 from trelvo.exchange.report.numbers import day, gain, measure, minute, number, often, plain, with_range
 from trelvo.logbook.answers.compare import compared
+from trelvo.messages.cautions import caution_text
 from trelvo.messages.compare import trap_text
 
 # So many settings stand in the drawing; all of them in the table.
@@ -284,8 +285,9 @@ def _traps(traps: Sequence[Trap]) -> Section:
 
 def _cautions(case: Case) -> Section:
     said = [
-        f"{one.caution.title}. {one.caution.why}" + (f" Yes said on {day(one.said_at)}." if one.said_at else "")
+        f"{text.title}. {text.why}" + (f" Yes said on {day(one.said_at)}." if one.said_at else "")
         for one in cautions_of(case)
+        for text in [caution_text(one.caution)]
     ]
     return Section("Cautions", (Bullets(tuple(said)),))
 

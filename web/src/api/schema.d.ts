@@ -3733,23 +3733,17 @@ export interface components {
         };
         /**
          * Caution
-         * @description why: what can happen; people: what people do; unknown: what Trelvo does not know; before_knobs: turned only after a yes
+         * @description before_knobs: keys of the knobs that are turned only after a yes; never: nobody should do it, so there is no yes to it
          */
         Caution: {
-            /**
-             * Before Knobs
-             * @default []
-             */
+            /** Before Knobs */
             before_knobs: string[];
             /**
              * Key
              * @enum {string}
              */
             key: "heat" | "voltage" | "connectors" | "power limit" | "firmware" | "heat spreader" | "supply" | "extreme cold" | "warranty" | "shared machine" | "old board" | "current sensing" | "protection";
-            /**
-             * Never
-             * @default false
-             */
+            /** Never */
             never: boolean;
             /** People */
             people: string;
@@ -4306,18 +4300,27 @@ export interface components {
         /**
          * ConnectorSum
          * @description rated_w: of all of them; amperes: at 12 V, over the cables alone; share: of the cables' rating
+         *
+         *     load: what that share calls for; slot_above: whether more goes through the slot than it is rated for
          */
         ConnectorSum: {
             /** Amperes */
             amperes: number;
             /** Cables W */
             cables_w: number;
+            /**
+             * Load
+             * @enum {string}
+             */
+            load: "usual" | "high" | "above rating";
             /** Rated W */
             rated_w: number;
-            /** Says */
-            says: string;
             /** Share */
             share: number;
+            /** Slot Above */
+            slot_above: boolean;
+            /** Text */
+            text: string;
         };
         /**
          * ConnectorsIn
@@ -7184,10 +7187,10 @@ export interface components {
         OxygenSum: {
             /** Below */
             below: boolean;
-            /** Says */
-            says: string;
             /** Share */
             share: number;
+            /** Text */
+            text: string;
         };
         /**
          * PackagePlan

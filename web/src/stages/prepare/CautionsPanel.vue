@@ -72,7 +72,7 @@ async function sum(what: Promise<unknown>): Promise<void> {
           <ManyField v-model="plugs" label="Connectors" :options="known" class="plugs" />
           <AButton html-type="submit">Work it out</AButton>
         </form>
-        <p v-if="connectors.data.value" data-test="connector-sum">{{ connectors.data.value.says }}</p>
+        <p v-if="connectors.data.value" data-test="connector-sum">{{ connectors.data.value.text }}</p>
       </details>
       <details v-if="cold">
         <summary>Oxygen in the room after liquid nitrogen has boiled off</summary>
@@ -82,7 +82,7 @@ async function sum(what: Promise<unknown>): Promise<void> {
           <AButton html-type="submit">Work it out</AButton>
         </form>
         <p class="quiet">20.95 % × (V − 0.694 × L) / V, with no air coming in.</p>
-        <p v-if="oxygen.data.value" :class="{ warning: oxygen.data.value.below }">{{ oxygen.data.value.says }}</p>
+        <p v-if="oxygen.data.value" :class="{ warning: oxygen.data.value.below }">{{ oxygen.data.value.text }}</p>
       </details>
       <ProblemList :problems="problems" title="Not worked out:" />
     </template>
