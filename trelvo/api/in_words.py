@@ -13,20 +13,27 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_typ
 from trelvo.core.base.problems import Problem
 from trelvo.core.laws.cautions import Caution, ConnectorSum, OxygenSum
 from trelvo.core.laws.heat_finding import HeatFinding
+from trelvo.core.watch.held_back import HeldBack
+from trelvo.core.watch.limiter import Limiter
 from trelvo.messages.cautions import caution_text, connectors_text, oxygen_text
 from trelvo.messages.lab import heat_text
 from trelvo.messages.problems import problem_text
+from trelvo.messages.watch import levels_text, limiter_text
 
 # What is said by code, and the texts that go with it, by field.
 TEXTS: Mapping[type, Callable[[Any], dict[str, str]]] = {
     Problem: lambda problem: {"what": problem_text(problem).what, "todo": problem_text(problem).todo},
     HeatFinding: lambda finding: {"text": heat_text(finding)},
+    Limiter: lambda limiter: {"why": limiter_text(limiter)},
+    HeldBack: lambda held: {"says": levels_text(held.levels)},
     Caution: lambda caution: asdict(caution_text(caution)),
     OxygenSum: lambda left: {"text": oxygen_text(left)},
     ConnectorSum: lambda load: {"text": connectors_text(load)},
 }
 TEXT_FIELDS: Mapping[type, tuple[str, ...]] = {
     Problem: ("what", "todo"),
+    Limiter: ("why",),
+    HeldBack: ("says",),
     Caution: ("title", "why", "people", "unknown"),
 }
 

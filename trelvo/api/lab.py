@@ -74,11 +74,11 @@ def show_heat_now(request: HttpRequest, run_id: int) -> Any:
     return in_words(heat_now(found_rig(live.run.campaign_id)[1], live))
 
 
-@router.get("/series/{int:series_id}/held-back", response={200: HeldBack, 404: Problems, 422: Problems})
-def show_held_back(request: HttpRequest, series_id: int) -> HeldBack:
+@router.get("/series/{int:series_id}/held-back", response={200: worded(HeldBack), 404: Problems, 422: Problems})
+def show_held_back(request: HttpRequest, series_id: int) -> Any:
     """What held the part back in each second of a kept log, and the levels of its clock."""
     series = Series.objects.select_related("run__campaign", "run__setting", "run__variant__workload")
-    return held_back_in(get_object_or_404(series, pk=series_id, kind=Series.Kind.TELEMETRY))
+    return in_words(held_back_in(get_object_or_404(series, pk=series_id, kind=Series.Kind.TELEMETRY)))
 
 
 class ForetellIn(Schema):

@@ -11,6 +11,7 @@ from django.http import Http404, HttpRequest, StreamingHttpResponse
 from ninja import Query, Router
 
 from trelvo.api.errors import Problems
+from trelvo.api.in_words import in_words
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.answers.live_news import News, news_of
 from trelvo.logbook.models import LiveRun
@@ -98,4 +99,7 @@ def _read(run_id: int, cursor: int) -> Told:
 
 def written(news: News) -> bytes:
     """An event as it goes over the line: straight from the arrays, without a Python number for each reading."""
-    return b"id: %d\nevent: news\ndata: %s\n\n" % (news.cursor, orjson.dumps(news, option=orjson.OPT_SERIALIZE_NUMPY))
+    return b"id: %d\nevent: news\ndata: %s\n\n" % (
+        news.cursor,
+        orjson.dumps(in_words(news), option=orjson.OPT_SERIALIZE_NUMPY),
+    )

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from trelvo.core.base.problems import Refused
-from trelvo.core.watch.held_back import held_back, levels_of
+from trelvo.core.watch.held_back import first_pass, held_back, levels_of
 from trelvo.core.watch.limit_flags import limit_flag
 from trelvo.core.watch.limiter import Limits
 
@@ -24,7 +24,7 @@ def test_a_fall_back_is_found_and_said():
     found = held_back(t, readings, Limits())
     assert [round(one.mean, -1) for one in found.levels] == [2700, 1800]
     assert found.levels[0].to_s == pytest.approx(28, abs=1.5)
-    assert found.says.endswith("the start runs 50 % above what it holds, so a short first pass flatters.")
+    assert first_pass(found.levels).ahead == pytest.approx(0.5, abs=0.01)
     # a trace that runs flat at a round number of watts is a limit: common practice
     assert found.flat_w == pytest.approx([142, 105], abs=0.2)
     assert found.shares[0].what == "power limit"
@@ -50,7 +50,7 @@ def test_the_logs_own_flag_goes_before_every_rule():
     t, readings = two_limits(np.random.default_rng(5))
     found = held_back(t, readings, Limits(), {"heat": np.where(t >= 150, 1.0, 0.0)})
     assert {one.what: round(one.share, 2) for one in found.shares} == {"heat": 0.5, "power limit": 0.5}
-    assert next(one.why for one in found.shares if one.what == "heat") == "The log’s own column says so."
+    assert next(one.limiter.code for one in found.shares if one.what == "heat") == "said_by_the_log"
 
 
 @pytest.mark.parametrize(
@@ -95,7 +95,7 @@ def test_each_second_has_its_limiter():
 def test_noise_and_a_slow_slide_are_no_levels():
     rng = np.random.default_rng(3)
     t = np.arange(0, 600.0)
-    assert held_back(t, {"core clock": 2400 + rng.normal(0, 12, t.size)}, Limits()).says == ""
+    assert len(held_back(t, {"core clock": 2400 + rng.normal(0, 12, t.size)}, Limits()).levels) == 1
     # within one level's share
     assert len(held_back(t, {"core clock": 2400 - t * 0.02 + rng.normal(0, 3, t.size)}, Limits()).levels) == 1
 

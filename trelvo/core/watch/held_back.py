@@ -38,11 +38,11 @@ class Band:
 
 @dataclass(frozen=True)
 class Share:
-    """A limiter's share of the time, 0 to 1; why: its reason half-way"""
+    """A limiter's share of the time, 0 to 1; limiter: with its reason half-way"""
 
     what: What
     share: float
-    why: str
+    limiter: Limiter
 
 
 @dataclass(frozen=True)
@@ -57,13 +57,12 @@ class Level:
 @dataclass(frozen=True)
 class HeldBack:
     """bands: in order; shares: largest first; levels: of the clock in MHz; flat_w: watts at which the power ran flat, in
-    order of time, where no limit was known; says: the clock's way in one sentence, empty where it kept one level"""
+    order of time, where no limit was known"""
 
     bands: list[Band]
     shares: list[Share]
     levels: list[Level]
     flat_w: list[float]
-    says: str
 
 
 def moved(found: HeldBack, by_s: float) -> HeldBack:
@@ -109,7 +108,7 @@ def held_back(
     for i in range(edges.size - 1):
         flagged = next((what for what, one in raised.items() if "other" in one and one["other"][i] >= 0.5), None)
         if flagged is not None:
-            told.append(Limiter(flagged, "The log’s own column says so."))
+            told.append(Limiter(flagged, "said_by_the_log"))
             continue
         here = {quantity: float(values[i]) for quantity, values in seconds.items() if np.isfinite(values[i])}
         limit = next((one.mean for one in flat if one.from_s <= edges[i] < one.to_s), None)
@@ -120,7 +119,7 @@ def held_back(
         Share(
             what,
             float(sum(width for width, one in zip(widths, whats, strict=True) if one == what) / widths.sum()),
-            _middle([one.why for one in told if one.what == what]),
+            _middle([one for one in told if one.what == what]),
         )
         for what in dict.fromkeys(whats)
     ]
@@ -129,12 +128,11 @@ def held_back(
         sorted(shares, key=lambda one: -one.share),
         levels,
         [round(one.mean, 1) for one in flat],
-        levels_said(levels),
     )
 
 
-def _middle(reasons: Sequence[str]) -> str:
-    """The reason of the middle second: at its beginning and end a stretch is half something else."""
+def _middle(reasons: Sequence[Limiter]) -> Limiter:
+    """The limiter of the middle second: at its beginning and end a stretch is half something else."""
     return reasons[len(reasons) // 2]
 
 
@@ -225,20 +223,6 @@ def _flat_levels(edges: Numbers, power: Numbers | None) -> list[Level]:
     return found
 
 
-def levels_said(levels: Sequence[Level]) -> str:
-    """The clock's way in words: "2700 MHz for 28 s, then 1800 MHz: the first pass is 50 % faster than what it holds"."""
-    if len(levels) < 2:
-        return ""
-    shown = list(levels[:3])
-    parts = [f"{one.mean:.0f} MHz for {_span(one.to_s - one.from_s)}" for one in shown[:-1]]
-    last = shown[-1] if len(levels) <= 3 else levels[-1]
-    way = ", then ".join([*parts, f"{last.mean:.0f} MHz" if len(levels) <= 3 else f"… {last.mean:.0f} MHz at the end"])
-    first = first_pass(levels)
-    if first is None:
-        return f"{way}."
-    return f"{way}: the start runs {100 * first.ahead:.0f} % above what it holds, so a short first pass flatters."
-
-
 @dataclass(frozen=True)
 class FirstPass:
     """A start that runs faster than what is held. lasts_s: until the clock first falls; ahead: by what share it is faster"""
@@ -253,7 +237,3 @@ def first_pass(levels: Sequence[Level]) -> FirstPass | None:
         return None
     ahead = levels[0].mean / levels[-1].mean - 1
     return FirstPass(levels[0].to_s - levels[0].from_s, ahead) if ahead > 2 * LEVEL_SHARE else None
-
-
-def _span(seconds: float) -> str:
-    return f"{seconds:.0f} s" if seconds < 120 else f"{seconds / 60:.0f} min"

@@ -37,12 +37,27 @@ class Limits:
     threads: float | None = None
 
 
+Reason = Literal[
+    "no_reading", "at_temperature_limit", "at_power_limit", "at_frame_cap", "one_thread_full", "waits_for_the_rest",
+    "load_not_read", "below_both_limits", "limits_not_known", "below_power_limit", "below_temperature_limit",
+    "fallen_limits_not_known", "fallen_below_limits", "fallen_by_power_limit", "said_by_the_log",
+]  # fmt: skip
+
+
 @dataclass(frozen=True)
 class Limiter:
-    """The limiter and the reason in one sentence."""
+    """What holds the part back, and the reason.
+
+    reading, limit: of the quantity that decides, in its own unit; limit: threads, where one of them is full
+    fallen: by what share the clock is below one that it reached before; under_c: how far below the limit of heat, °C
+    """
 
     what: What
-    why: str
+    code: Reason
+    reading: float | None = None
+    limit: float | None = None
+    fallen: float | None = None
+    under_c: float | None = None
 
 
 def limiter_now(latest: Mapping[Quantity, float], limits: Limits, reached_mhz: float | None = None) -> Limiter:
@@ -51,49 +66,42 @@ def limiter_now(latest: Mapping[Quantity, float], limits: Limits, reached_mhz: f
     reached_mhz: the highest clock that the part has held before at the same setting, where that is known
     """
     if not latest:
-        return Limiter("not known", "No reading yet.")
+        return Limiter("not known", "no_reading")
     temp, power, rate, load = (latest.get(q) for q in ("temperature", "power", "frame rate", "load"))
     if temp is not None and limits.temp_c is not None and temp >= limits.temp_c - NEAR_TEMP_C:
-        return Limiter("heat", f"{temp:.0f} °C of {limits.temp_c:.0f} °C allowed.")
+        return Limiter("heat", "at_temperature_limit", temp, limits.temp_c)
     if power is not None and limits.power_w and power >= NEAR_POWER * limits.power_w:
-        return Limiter("power limit", f"{power:.0f} W of {limits.power_w:.0f} W allowed.")
+        return Limiter("power limit", "at_power_limit", power, limits.power_w)
     if rate is not None and limits.cap_fps and rate >= NEAR_CAP * limits.cap_fps:
-        return Limiter("frame cap", f"{rate:.0f} fps, capped at {limits.cap_fps:.0f}.")
+        return Limiter("frame cap", "at_frame_cap", rate, limits.cap_fps)
     if load is not None and limits.threads and limits.threads >= 2 and _one_thread(load, limits.threads):
-        return Limiter(
-            "one busy thread",
-            f"Busy {load:.0f} % of {limits.threads:.0f} threads: one is full, and the work waits for it.",
-        )
+        return Limiter("one busy thread", "one_thread_full", load, limits.threads)
     if load is not None and load < BUSY_PERCENT:
-        return Limiter("something else in the rig", f"Busy {load:.0f} % of the time; it waits for the rest.")
+        return Limiter("something else in the rig", "waits_for_the_rest", load)
     if load is None:
-        return Limiter("not known", "This bench does not read how busy the part is.")
+        return Limiter("not known", "load_not_read")
     clock = latest.get("core clock")
     if reached_mhz is not None and clock is not None and clock < (1 - FALLEN) * reached_mhz:
         return _fallen(1 - clock / reached_mhz, temp, power, limits)
     return Limiter("the clock set", _below(limits))
 
 
-def _below(limits: Limits) -> str:
+def _below(limits: Limits) -> Reason:
     """That nothing holds it back, as far as its limits are known."""
-    known = [name for name, limit in (("power", limits.power_w), ("heat", limits.temp_c)) if limit]
-    if len(known) == 2:
-        return "Busy, and below its limits of power and heat."
-    if not known:
-        return "Busy; its limits of power and heat are not known."
-    other = "heat" if known == ["power"] else "power"
-    return f"Busy, and below its limit of {known[0]}; that of {other} is not known."
+    if limits.power_w and limits.temp_c:
+        return "below_both_limits"
+    if limits.power_w:
+        return "below_power_limit"
+    return "below_temperature_limit" if limits.temp_c else "limits_not_known"
 
 
 def _fallen(share: float, temp: float | None, power: float | None, limits: Limits) -> Limiter:
     """What holds a busy part below a clock that it has reached: a power limit that nobody told, where heat is far off."""
-    below = f"Busy, and {100 * share:.0f} % below the clock that it reached before"
     if temp is None or limits.temp_c is None:
-        return Limiter("not known", f"{below}: power or heat holds it, and their limits are not known.")
+        return Limiter("not known", "fallen_limits_not_known", fallen=share)
     if temp > limits.temp_c - COOL_C or limits.power_w is not None:
-        return Limiter("not known", f"{below}, but at none of its known limits.")
-    at = f", at {power:.0f} W" if power is not None else ""
-    return Limiter("power limit", f"{below}, {limits.temp_c - temp:.0f} °C under its limit of heat: a power limit{at}.")
+        return Limiter("not known", "fallen_below_limits", fallen=share)
+    return Limiter("power limit", "fallen_by_power_limit", power, fallen=share, under_c=limits.temp_c - temp)
 
 
 def _one_thread(load: float, threads: float) -> bool:

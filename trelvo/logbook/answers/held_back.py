@@ -31,7 +31,7 @@ def held_back_in(series: Series) -> HeldBack:
     try:
         found = held_back(log.time_s, log.readings, limits, _flags(series, row))
     except Refused:
-        return HeldBack([], [], [], [], "")
+        return HeldBack([], [], [], [])
     return moved(found, row.stretch[0]) if row.stretch else found
 
 

@@ -3742,7 +3742,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "heat" | "voltage" | "connectors" | "power limit" | "firmware" | "heat spreader" | "supply" | "extreme cold" | "warranty" | "shared machine" | "old board" | "current sensing" | "protection";
+            key: "heat" | "voltage" | "connectors" | "power limit" | "firmware" | "heat spreader" | "supply" | "extreme cold" | "warranty" | "old board" | "current sensing" | "protection";
             /** Never */
             never: boolean;
             /** People */
@@ -5666,7 +5666,7 @@ export interface components {
         /**
          * HeldBack
          * @description bands: in order; shares: largest first; levels: of the clock in MHz; flat_w: watts at which the power ran flat, in
-         *     order of time, where no limit was known; says: the clock's way in one sentence, empty where it kept one level
+         *     order of time, where no limit was known
          */
         HeldBack: {
             /** Bands */
@@ -6516,9 +6516,25 @@ export interface components {
         };
         /**
          * Limiter
-         * @description The limiter and the reason in one sentence.
+         * @description What holds the part back, and the reason.
+         *
+         *     reading, limit: of the quantity that decides, in its own unit; limit: threads, where one of them is full
+         *     fallen: by what share the clock is below one that it reached before; under_c: how far below the limit of heat, °C
          */
         Limiter: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "no_reading" | "at_temperature_limit" | "at_power_limit" | "at_frame_cap" | "one_thread_full" | "waits_for_the_rest" | "load_not_read" | "below_both_limits" | "limits_not_known" | "below_power_limit" | "below_temperature_limit" | "fallen_limits_not_known" | "fallen_below_limits" | "fallen_by_power_limit" | "said_by_the_log";
+            /** Fallen */
+            fallen: number | null;
+            /** Limit */
+            limit: number | null;
+            /** Reading */
+            reading: number | null;
+            /** Under C */
+            under_c: number | null;
             /**
              * What
              * @enum {string}
@@ -8647,9 +8663,10 @@ export interface components {
         };
         /**
          * Share
-         * @description A limiter's share of the time, 0 to 1; why: its reason half-way
+         * @description A limiter's share of the time, 0 to 1; limiter: with its reason half-way
          */
         Share: {
+            limiter: components["schemas"]["Limiter"];
             /** Share */
             share: number;
             /**
@@ -8657,8 +8674,6 @@ export interface components {
              * @enum {string}
              */
             what: "power limit" | "heat" | "frame cap" | "one busy thread" | "something else in the rig" | "the clock set" | "not known";
-            /** Why */
-            why: string;
         };
         /**
          * ShippedOut

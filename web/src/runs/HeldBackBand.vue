@@ -41,7 +41,7 @@ const rows = computed(() => (data.value?.bands ?? []).map((one) => [one.from_s, 
     <p class="shares">
       <span v-for="one in data.shares" :key="one.what" class="of"
         ><span :class="['key', kinds[one.what]]" aria-hidden="true" />{{ one.what }} {{ share(one.share, 0) }}
-        <span class="quiet">{{ one.why }}</span></span
+        <span class="quiet">{{ one.limiter.why }}</span></span
       >
       <TableTools name="held back" :headers="['from s', 'to s', 'held back by']" :rows="rows" />
     </p>
