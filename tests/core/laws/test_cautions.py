@@ -29,6 +29,11 @@ def keys(*knobs, goal="speed", **more):
         (keys(CORE, goal="record"), ["extreme cold"]),
         (keys(CORE, note="bare die"), ["heat spreader"]),
         (keys(CORE, note="new firmware to be flashed"), ["firmware"]),
+        # what parts are called is no work on them; what is written of them may be
+        (keys(CORE, build="memory 16 GB soldered storage 64 GB flash drive CD-ROM supply with surge protection"), []),
+        (keys(CORE, build="graphics card, shunt bridged"), ["current sensing"]),
+        (keys(CORE, note="shunt bridged"), ["current sensing"]),
+        (keys(CORE, note="soldered at the card"), ["current sensing"]),
         (keys(BUS), ["old board"]),
     ],
 )

@@ -41,6 +41,9 @@ PROTECTION_WORDS = (
     "safeguard",
 )
 
+# Of those, what is usual in the name of a part: soldered memory, a flash drive, an optical drive, surge protection.
+USUAL_IN_PARTS = ("flash", "rom", "solder", "soldered", "soldering", "protection", "protections")
+
 
 @dataclass(frozen=True)
 class Caution:
@@ -79,6 +82,13 @@ def cautions_for(around: Surroundings) -> list[Caution]:
     up = [knob for knob in raised if knob.facts.raised_caution == "voltage"]
     limits = [knob for knob in raised if knob.facts.raised_caution == "power limit"]
     words = f"{around.cooling} {around.enclosure} {around.note} {around.system} {around.build}".lower()
+
+    def described(dangerous: Sequence[str]) -> bool:
+        """Whether the description of the rig names such work; a part's name may hold some of these words for another reason."""
+        own = f"{around.cooling} {around.enclosure} {around.note} {around.system}".lower()
+        parts = [word for word in dangerous if word not in USUAL_IN_PARTS]
+        return _has(own, dangerous) or _has(around.build.lower(), parts)
+
     found: list[Caution] = []
     if up:
         found.append(Caution("voltage", tuple(knob.key for knob in up)))
@@ -93,13 +103,13 @@ def cautions_for(around: Surroundings) -> list[Caution]:
     if any(word in words for word in ("bare die", "spreader", "delid")):
         found.append(Caution("heat spreader"))
     flashed = _named(around, FIRMWARE_WORDS)
-    if flashed or around.firmware_changed or _has(words, FIRMWARE_WORDS):
+    if flashed or around.firmware_changed or described(FIRMWARE_WORDS):
         found.append(Caution("firmware", flashed))
     sensing = _named(around, SENSING_WORDS)
-    if sensing or _has(words, SENSING_WORDS):
+    if sensing or described(SENSING_WORDS):
         found.append(Caution("current sensing", sensing))
     protection = _named(around, PROTECTION_WORDS)
-    if protection or _has(words, PROTECTION_WORDS):
+    if protection or described(PROTECTION_WORDS):
         found.append(Caution("protection", protection))
     if {"bus clock", "wait states"} & set(roles):
         found.append(Caution("old board"))
