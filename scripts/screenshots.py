@@ -28,7 +28,7 @@ def run_live(address: str, title: str, workload: str, speed: float) -> int:
 
 def copy_now(page: Page) -> None:
     page.locator("[data-test=copy-now]").click()
-    page.get_by_role("link", name="Download", exact=True).wait_for()
+    page.get_by_role("link", name="Download", exact=True).first.wait_for()
     page.get_by_role("button", name="Check the database in full").click()
     page.locator("[data-test=checked]").wait_for()
     # the word that it is done goes away by itself
