@@ -13,6 +13,7 @@ VIEWS = [
     "/campaigns/1/climb",
     "/campaigns/2/baseline",
     "/campaigns/3/prepare",
+    "/campaigns/4/prepare",
     "/campaigns/2/tonight",
     "/new?step=workloads",
     "/campaigns/3/baseline",

@@ -62,6 +62,10 @@ def test_each_code_of_a_call_is_worded():
     assert sorted({(place, code) for place, code, _ in named_problems() if code not in WORDINGS}) == []
 
 
+def test_every_wording_says_what_to_do():
+    assert [code for code, wording in WORDINGS.items() if not wording.todo.strip()] == []
+
+
 def test_no_two_subjects_use_one_code():
     assert sum(len(subject.WORDINGS) for subject in SUBJECTS) == len(WORDINGS)
 

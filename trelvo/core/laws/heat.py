@@ -140,7 +140,7 @@ def forecast(trace: Trace, before: Belief | None = None) -> HeatForecast:
         slow_s=_weighted(weighed.grid.slow_s, weighed.grid.marginals(fitted.weights)[1]),
         resistance=resistance,
         at_reference=at_reference,
-        fits=misfit_c <= MISFIT_C or weighed.strayed <= MISFIT_STRAYED,
+        fits=not (misfit_c > MISFIT_C and weighed.strayed > MISFIT_STRAYED),
         misfit_c=misfit_c,
         power_w=None if read.power_w is None else power * read.power_w,
         belief=belief_of(weighed, read.power_w or 1.0),

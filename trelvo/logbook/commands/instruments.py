@@ -111,7 +111,7 @@ def set_counting(campaign: Campaign, counting: Mapping[Quantity, int]) -> Campai
                 Problem(
                     f"counting.{quantity}",
                     "instrument_reads_other",
-                    {"instrument": row.name, "quantity": row.quantity, "quantity2": quantity},
+                    {"instrument": row.name, "quantity": row.quantity, "wanted": quantity},
                 )
             )
     if unknown := [quantity for quantity in counting if quantity not in QUANTITIES]:

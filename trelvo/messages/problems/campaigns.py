@@ -7,7 +7,7 @@ WORDINGS: dict[str, Wording] = {
     "campaign_lost_a_run": Wording(
         "A bench lost contact during a run of it and may still send the rest.", "Say how that run ended, then delete."
     ),
-    "campaign_name_missing": Wording("Name of the campaign: please fill this in.", ""),
+    "campaign_name_missing": Wording("Name of the campaign: please fill this in.", "Type a name."),
     "day_to_come": Wording("That day is still to come.", "Type the day on which it happened."),
     "frame_cap_not_above_zero": Wording("A frame cap is above zero.", "Type the cap, or leave it empty for none."),
     "goal_frames_out_of_range": Wording("{value:g} cannot be.", "Type frames a second, from 1 to 10 000."),
@@ -78,7 +78,7 @@ WORDINGS: dict[str, Wording] = {
     "number_needed": Wording("A number is needed here.", "Type one."),
     "option_without_name": Wording("An option has no name.", "Name it, such as “preset”."),
     "result_without_unit": Wording("The result has no unit.", "Type it, such as fps, points or s."),
-    "rig_name_missing": Wording("Name of the rig: please fill this in.", ""),
+    "rig_name_missing": Wording("Name of the rig: please fill this in.", "Type a name."),
     "rig_name_taken": Wording("There is a rig named {name} already.", "Type another name."),
     "rig_there_already": Wording("There is a rig named {name} already.", "Choose it, or type another name."),
     "room_out_of_range": Wording("{room_c:g} °C is no room.", "Type {low_c:g} to {high_c:g} °C."),

@@ -35,7 +35,7 @@ WORDINGS: dict[str, Wording] = {
     "instrument_quantity_fixed": Wording(
         "It has read {quantity} already.", "Describe another instrument for what else it reads."
     ),
-    "instrument_reads_other": Wording("{instrument} reads {quantity}.", "Choose one that reads {quantity2}."),
+    "instrument_reads_other": Wording("{instrument} reads {quantity}.", "Choose one that reads {wanted}."),
     "instrument_without_name": Wording("The instrument has no name.", "Name it, such as “clamp”."),
     "instrument_without_quantity": Wording("It reads nothing yet.", "Say what it reads."),
     "instruments_read_differently": Wording(

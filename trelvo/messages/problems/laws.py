@@ -23,10 +23,10 @@ WORDINGS: dict[str, Wording] = {
     "hours_a_day_out_of_range": Wording("{hours_a_day:g} hours a day cannot be.", "Type 0 to 24."),
     "knob_not_turned": Wording("This campaign turns no knob {knob}.", "It turns: {known}."),
     "limit_below_least_draw": Wording(
-        "The power limit lies below what the part draws at any clock, as far as is known: choose a higher one.", ""
+        "The power limit lies below what the part draws at any clock, as far as is known.", "Choose a higher one."
     ),
     "limit_not_seen_to_hold": Wording(
-        "{knob} has not been seen to hold yet: one run at a lower value shows what it lets through.", ""
+        "{knob} has not been seen to hold yet.", "One run at a lower value shows what it lets through."
     ),
     "load_share_impossible": Wording("A load of {share:g} cannot be.", "Half of the rated load is 0.5."),
     "no_knob_turned": Wording("This campaign turns no knob.", "Add one in Prepare."),
@@ -34,7 +34,7 @@ WORDINGS: dict[str, Wording] = {
         "No completed run has the watts of processor and graphics apart.",
         "The agent reads them where the system counts them; a log with a column for each tells them; or add “power, processor, mean” and “power, graphics, mean” to a run’s figures.",
     ),
-    "no_power_read": Wording("No completed run has its power read yet.", ""),
+    "no_power_read": Wording("No completed run has its power read yet.", "Log a run with its watts."),
     "no_such_caution": Wording(
         "There is no caution “{key}” to say yes to here.", "Choose one of the cautions of this campaign."
     ),
@@ -53,7 +53,10 @@ WORDINGS: dict[str, Wording] = {
     "points_at_one_voltage": Wording(
         "Two points stand at {voltage_v:g} V: {first_mhz:g} and {second_mhz:g} MHz.", "Leave one of them out."
     ),
-    "power_law_does_not_fit": Wording("The law of power does not fit the runs there are.", ""),
+    "power_law_does_not_fit": Wording(
+        "The law of power does not fit the runs there are.",
+        "Correct or set aside runs with a wrong power, clock or voltage.",
+    ),
     "power_reads_zero": Wording("The power reads zero.", "Choose the channel that reads the part's power."),
     "price_impossible": Wording("A price of {price:g} cannot be.", "Type what a kWh costs, or leave it empty."),
     "run_without_part_power": Wording("A run reads no power for one of the parts.", "Set it aside, or correct it."),
@@ -67,7 +70,7 @@ WORDINGS: dict[str, Wording] = {
     "target_clock_impossible": Wording("{target_mhz:g} MHz cannot be a clock.", "Type a clock in MHz."),
     "temperatures_do_not_match_times": Wording("Times and temperatures differ in number.", "Read the log again."),
     "time_runs_backwards": Wording("Time runs backwards.", "Split the log where it starts again."),
-    "told_by_the_budget": Wording("What {knob} leaves to each part stands on the sheet Budget.", ""),
+    "told_by_the_budget": Wording("What {knob} leaves to each part is not worked out here.", "See the sheet Budget."),
     "too_few_settings_with_both": Wording(
         "Both parts' watts were read at fewer than {least} settings.",
         "Run it at other power limits, with the watts of both parts.",
@@ -86,9 +89,11 @@ WORDINGS: dict[str, Wording] = {
     "too_short_for_heat": Wording("{lasts_s:.0f} s are too short.", "At least {least_s:.0f} s of load are needed."),
     "unknown_connectors": Wording("{unknown} is not known.", "Choose: {known}."),
     "unlimited_not_seen": Wording(
-        "What this setting reaches where the power limit does not hold was not seen yet: one run of it shows it.", ""
+        "What this setting reaches where the power limit does not hold was not seen yet.", "One run of it shows it."
     ),
     "voltage_not_a_number": Wording("A voltage is not a number.", "Type both voltages in V."),
     "wall_power_impossible": Wording("{wall_w:g} W at the wall cannot be.", "Type what the meter shows."),
-    "workload_without_power": Wording("No run of {workload} has power, core clock and voltage yet.", ""),
+    "workload_without_power": Wording(
+        "No run of {workload} has power, core clock and voltage yet.", "Log one with all three."
+    ),
 }

@@ -3,7 +3,7 @@
 from dataclasses import dataclass, fields, is_dataclass
 from typing import Literal, get_type_hints
 
-from trelvo.api.in_words import TEXTS, in_words, worded
+from trelvo.api.texts import TEXTS, add_texts, with_texts
 from trelvo.core.base.problems import Problem
 
 
@@ -32,7 +32,7 @@ GONE = Problem("rig_id", "no_such_rig", {"rig": 7})
 
 
 def test_texts_stand_beside_the_code_wherever_it_is():
-    said = in_words(Outer([Inner((GONE,), None, PLAIN)], {"x": Inner((), GONE, PLAIN)}, PLAIN))
+    said = add_texts(Outer([Inner((GONE,), None, PLAIN)], {"x": Inner((), GONE, PLAIN)}, PLAIN))
     (why,) = said.rows[0].why
     assert (why.code, why.params, why.what) == ("no_such_rig", {"rig": 7}, "There is no rig 7.")
     assert (said.rows[0].first, said.by_name["x"].first.todo) == (None, "Choose one of the rigs.")
@@ -40,13 +40,13 @@ def test_texts_stand_beside_the_code_wherever_it_is():
 
 
 def test_a_shape_without_codes_stays_the_same():
-    assert worded(Plain) is Plain
-    assert worded(list[Plain] | None) == list[Plain] | None
-    assert in_words(PLAIN) is PLAIN
+    assert with_texts(Plain) is Plain
+    assert with_texts(list[Plain] | None) == list[Plain] | None
+    assert add_texts(PLAIN) is PLAIN
 
 
 def test_the_shape_of_an_answer_has_its_texts_and_keeps_its_name():
-    shape = worded(Outer)
+    shape = with_texts(Outer)
     assert shape.__name__ == "Outer"
     (inner,) = get_type_hints(shape)["rows"].__args__
     (why, _) = get_type_hints(inner)["why"].__args__
