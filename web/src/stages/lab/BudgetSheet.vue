@@ -10,8 +10,10 @@ import BudgetChart from '../../charts/BudgetChart.vue'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 import ChoiceField from '../../parts/ChoiceField.vue'
 import LoadState from '../../parts/LoadState.vue'
-import TableTools from '../../parts/TableTools.vue'
-import { gain, gainRange, number, share } from '../../words/format'
+import type { Column } from '../../ui/columns'
+import DataTable from '../../ui/DataTable.vue'
+import MovedWatt from './MovedWatt.vue'
+import { gain, number, share } from '../../words/format'
 import { useTryIt } from './useTryIt'
 
 const campaign = useStageCampaign()
@@ -36,20 +38,52 @@ const rows = computed(() =>
 )
 const asked = computed(() => data.value?.rows.find((one) => one.setting_id === data.value?.goal_at))
 const pays = (of: Interval | null | undefined): boolean => !!of && of.low > 1
-const table = computed(() =>
-  rows.value.map((one) => [
-    one.title,
-    one.cell.first_w,
-    one.cell.second_w,
-    one.cell.rest_w,
-    one.cell.ratio,
-    one.cell.to_first?.value,
-    one.cell.to_second?.value,
-    one.ratio,
-    one.part_limit?.says,
-    one.part_limit?.gain.value,
-  ]),
-)
+type BudgetRow = (typeof rows.value)[number]
+const watts = (value: number | null | undefined): string => (value == null ? '–' : number(value, 1))
+const ratio = (value: number | null | undefined): string => (value == null ? '–' : gain(value))
+const columns = computed<Column<BudgetRow>[]>(() => [
+  { key: 'setting', title: 'Setting', value: (one) => one.title },
+  {
+    key: 'first',
+    title: 'Processor',
+    unit: 'W',
+    number: true,
+    value: (one) => one.cell.first_w,
+    text: (one) => watts(one.cell.first_w),
+    hidden: !roomy.value,
+  },
+  {
+    key: 'second',
+    title: 'Graphics',
+    unit: 'W',
+    number: true,
+    value: (one) => one.cell.second_w,
+    text: (one) => watts(one.cell.second_w),
+    hidden: !roomy.value,
+  },
+  { key: 'rest', title: 'Rest', unit: 'W', number: true, value: (one) => one.cell.rest_w, onlyCopied: true },
+  {
+    key: 'speed',
+    title: `Speed in ${law.value?.name}`,
+    number: true,
+    value: (one) => one.cell.ratio,
+    text: (one) => ratio(one.cell.ratio),
+  },
+  { key: 'toFirst', title: '1 W more for the processor', number: true, value: (one) => one.cell.to_first?.value },
+  { key: 'toSecond', title: '1 W more for the graphics', number: true, value: (one) => one.cell.to_second?.value },
+  { key: 'split', title: 'Best split of these watts', value: (one) => one.cell.split?.gain.value, hidden: !roomy.value },
+  {
+    key: 'overall',
+    title: 'Overall speed',
+    number: true,
+    value: (one) => one.ratio,
+    text: (one) => ratio(one.ratio),
+    hidden: !roomy.value,
+  },
+  { key: 'limit', title: 'Limit on one part that pays most', value: (one) => one.part_limit?.says.text },
+  { key: 'brings', title: 'Brings', number: true, value: (one) => one.part_limit?.gain.value },
+  { key: 'acts', title: '', value: () => null },
+])
 </script>
 
 <template>
@@ -77,7 +111,7 @@ const table = computed(() =>
               </p>
             </template>
             <p v-if="asked?.part_limit" data-test="budget-goal">
-              For the goal, of the settings here: <strong>{{ asked.title }}</strong>, with {{ asked.part_limit.says }}.
+              For the goal, of the settings here: <strong>{{ asked.title }}</strong>, with {{ asked.part_limit.says.text }}.
             </p>
             <p v-else-if="asked" data-test="budget-goal">
               For the goal, of the settings here: <strong>{{ asked.title }}</strong>, the split as it is.
@@ -94,95 +128,46 @@ const table = computed(() =>
             </p>
           </section>
         </div>
-        <div class="line block">
-          <h2>Where a watt pays</h2>
-          <TableTools
-            name="budget"
-            :headers="[
-              'setting',
-              'processor W',
-              'graphics W',
-              'rest W',
-              'speed ratio',
-              'a watt more for the processor, ratio',
-              'a watt more for the graphics, ratio',
-              'overall ratio',
-              'limit on one part',
-              'gain ratio',
-            ]"
-            :rows="table"
-          />
-        </div>
-        <div class="scroll-x">
-          <table class="ledger" data-test="budget">
-            <thead>
-              <tr>
-                <th></th>
-                <th :colspan="roomy ? 6 : 3">{{ law?.name }}</th>
-                <th :colspan="roomy ? 4 : 3">all workloads</th>
-              </tr>
-              <tr>
-                <th>Setting</th>
-                <th class="number roomy">processor, W</th>
-                <th class="number roomy">graphics, W</th>
-                <th class="number">speed</th>
-                <th>a watt more for the processor</th>
-                <th>a watt more for the graphics</th>
-                <th class="roomy">best split of these watts</th>
-                <th class="number roomy">speed</th>
-                <th>limit on one part that pays most</th>
-                <th class="number">brings</th>
-                <th></th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="one in rows" :key="one.setting_id">
-                <td>{{ one.title }}</td>
-                <td class="number figure roomy">{{ number(one.cell.first_w, 1) }}</td>
-                <td class="number figure roomy">{{ number(one.cell.second_w, 1) }}</td>
-                <td class="number figure">{{ one.cell.ratio == null ? '–' : gain(one.cell.ratio) }}</td>
-                <template v-if="one.cell.held">
-                  <td v-for="(moved, at) in [one.cell.to_first, one.cell.to_second]" :key="at" class="figure estimate">
-                    <template v-if="moved"
-                      >{{ gain(moved.value) }} <span class="quiet">{{ gainRange(moved.low, moved.high) }}</span></template
-                    >
-                    <template v-else>–</template>
-                  </td>
-                </template>
-                <td v-else colspan="2" class="quiet">the shared limit does not hold it</td>
-                <td class="figure estimate roomy">
-                  <template v-if="one.cell.split && pays(one.cell.split.gain)"
-                    >{{ number(one.cell.split.first_w, 0) }} + {{ number(one.cell.split.second_w, 0) }} W:
-                    {{ gain(one.cell.split.gain.value) }}</template
-                  >
-                  <template v-else-if="one.cell.split">as it is</template>
-                </td>
-                <td class="number figure roomy">{{ one.ratio == null ? '–' : gain(one.ratio) }}</td>
-                <td>
-                  <template v-if="one.part_limit">{{ one.part_limit.says }}</template><span v-else class="quiet">none</span>
-                </td>
-                <td class="number figure estimate">
-                  <template v-if="one.part_limit"
-                    >{{ gain(one.part_limit.gain.value) }}
-                    <span class="quiet">{{ gainRange(one.part_limit.gain.low, one.part_limit.gain.high) }}</span></template
-                  >
-                </td>
-                <td>
-                  <AButton
-                    v-if="one.part_limit && Object.keys(one.part_limit.values).length"
-                    size="small"
-                    :loading="trying"
-                    :aria-label="`Try it: ${one.title} with ${one.part_limit.says}`"
-                    @click="tryIt(one.part_limit.values)"
-                    >Try it</AButton
-                  >
-                </td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
+        <h2 class="block">Where a watt pays</h2>
+        <DataTable
+          :key="`${law?.name} ${roomy}`"
+          name="budget"
+          data-test="budget"
+          :rows="rows"
+          :columns="columns"
+          :row-key="(one) => one.setting_id"
+        >
+          <template #toFirst="{ row: one }">
+            <span v-if="!one.cell.held" class="quiet words">the shared limit does not hold it</span>
+            <MovedWatt v-else :of="one.cell.to_first" />
+          </template>
+          <template #toSecond="{ row: one }"><MovedWatt v-if="one.cell.held" :of="one.cell.to_second" /></template>
+          <template #split="{ row: one }">
+            <span class="figure estimate"
+              ><template v-if="one.cell.split && pays(one.cell.split.gain)"
+                >{{ number(one.cell.split.first_w, 0) }} + {{ number(one.cell.split.second_w, 0) }} W:
+                {{ gain(one.cell.split.gain.value) }}</template
+              >
+              <template v-else-if="one.cell.split">as it is</template></span
+            >
+          </template>
+          <template #limit="{ row: one }">
+            <template v-if="one.part_limit">{{ one.part_limit.says.text }}</template><span v-else class="quiet">none</span>
+          </template>
+          <template #brings="{ row: one }"><MovedWatt v-if="one.part_limit" :of="one.part_limit.gain" /></template>
+          <template #acts="{ row: one }">
+            <AButton
+              v-if="one.part_limit && Object.keys(one.part_limit.values).length"
+              size="small"
+              :loading="trying"
+              :aria-label="`Try it: ${one.title} with ${one.part_limit.says.text}`"
+              @click="tryIt(one.part_limit.values)"
+              >Try it</AButton
+            >
+          </template>
+        </DataTable>
         <p v-if="rows.find((one) => one.part_limit?.no_knob)" class="caution">
-          {{ rows.find((one) => one.part_limit?.no_knob)!.part_limit!.no_knob }}
+          {{ rows.find((one) => one.part_limit?.no_knob)!.part_limit!.no_knob!.text }}
         </p>
         <p v-if="failed" class="warning">{{ failed }}</p>
       </template>
@@ -193,25 +178,6 @@ const table = computed(() =>
 <style scoped>
 .wide {
   max-width: 260px;
-}
-.ledger th {
-  overflow-wrap: normal;
-}
-.ledger th.number {
-  white-space: nowrap;
-}
-.ledger td.estimate .quiet {
-  display: block;
-}
-.ledger td:first-child,
-.ledger td:nth-last-child(3) {
-  min-width: 110px;
-  overflow-wrap: normal;
-}
-@media (max-width: 1000px) {
-  .roomy {
-    display: none;
-  }
 }
 .two {
   grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);

@@ -11,7 +11,8 @@ import { useStageCampaign } from '../../composables/useStageCampaign'
 import IntervalFigure from '../../parts/IntervalFigure.vue'
 import LoadState from '../../parts/LoadState.vue'
 import NumberField from '../../parts/NumberField.vue'
-import TableTools from '../../parts/TableTools.vue'
+import type { Column } from '../../ui/columns'
+import DataTable from '../../ui/DataTable.vue'
 import { counted, moment, number, span } from '../../words/format'
 
 const campaign = useStageCampaign()
@@ -20,23 +21,33 @@ const limit = ref<number | null>(null)
 const room = ref<number | null>(null)
 const asked = computed(() => ({ runId: run.value, limitC: limit.value, roomC: room.value }))
 const { data, isPending, error, refetch } = useHeat(() => campaign.value.id, refDebounced(asked, 300))
-const rows = computed(() =>
-  (data.value?.logs ?? []).map((one) => [
-    one.started_at,
-    one.workload,
-    one.setting,
-    one.fitting,
-    one.lasts_s,
-    one.power_w,
-    one.fan_percent,
-    one.settles_c?.value,
-    one.settles_c?.low,
-    one.settles_c?.high,
-    one.resistance?.value,
-    one.resistance?.low,
-    one.resistance?.high,
-  ]),
-)
+type HeatLog = NonNullable<typeof data.value>['logs'][number]
+const settled = (one: HeatLog): boolean => !!one.settles_c && one.fits
+const bound = (key: string, value: Column<HeatLog>['value']): Column<HeatLog> => ({ key, title: key, value, onlyCopied: true })
+const columns: Column<HeatLog>[] = [
+  { key: 'started', title: 'Run', value: (one) => one.started_at },
+  bound('workload', (one) => one.workload),
+  { key: 'setting', title: 'Setting', value: (one) => one.setting },
+  bound('fitting', (one) => one.fitting),
+  { key: 'lasted', title: 'Lasted', unit: 's', number: true, value: (one) => one.lasts_s, text: (one) => number(one.lasts_s, 0) },
+  { key: 'power', title: 'Power', unit: 'W', number: true, value: (one) => one.power_w, text: (one) => number(one.power_w, 0) },
+  {
+    key: 'fan',
+    title: 'Fan',
+    unit: '%',
+    number: true,
+    value: (one) => one.fan_percent,
+    text: (one) => number(one.fan_percent, 0),
+  },
+  { key: 'settles', title: 'Settles at', unit: '°C', number: true, value: (one) => one.settles_c?.value },
+  bound('settles at least, °C', (one) => one.settles_c?.low),
+  bound('settles at most, °C', (one) => one.settles_c?.high),
+  { key: 'resistance', title: 'Cooler', unit: '°C/W', number: true, value: (one) => one.resistance?.value },
+  bound('cooler at least, °C/W', (one) => one.resistance?.low),
+  bound('cooler at most, °C/W', (one) => one.resistance?.high),
+  { key: 'slow', title: 'Time constant', number: true, value: (one) => one.slow_s?.value },
+  { key: 'open', title: '', value: () => null },
+]
 const verdictClass = { enough: 'gain', 'not enough': 'warning', 'too close to tell': 'caution' } as const
 
 /** Less than nothing cooler is warmer. */
@@ -145,62 +156,33 @@ const apart = (of: Interval): { of: Interval; word: string } =>
             <span v-if="data.of > data.logs.length" class="quiet"
               >{{ data.logs.length }} of {{ data.of }}: the newest that last a minute or longer</span
             >
-            <TableTools
-              name="heat"
-              :headers="[
-                'started',
-                'workload',
-                'setting',
-                'fitting',
-                'lasts s',
-                'W',
-                'fan %',
-                'settles °C',
-                'low',
-                'high',
-                '°C/W',
-                'low',
-                'high',
-              ]"
-              :rows="rows"
-            />
           </div>
-          <div class="scroll-x">
-            <table class="ledger" data-test="heat-logs">
-              <thead>
-                <tr>
-                  <th>Run</th>
-                  <th>Setting</th>
-                  <th class="number">lasted</th>
-                  <th class="number">W</th>
-                  <th class="number">fan, %</th>
-                  <th class="number">settles at, °C</th>
-                  <th class="number">°C/W</th>
-                  <th class="number">cooler’s time constant</th>
-                  <th></th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="one in data.logs" :key="one.series_id" :class="{ chosen: one.run_id === data.trace?.run_id }">
-                  <td>
-                    <RouterLink :to="{ query: { ...$route.query, log: one.run_id } }">{{ one.workload }}</RouterLink>
-                    <div class="quiet small">{{ moment(one.started_at) }}, fitting {{ one.fitting }}</div>
-                  </td>
-                  <td class="setting">{{ one.setting }}</td>
-                  <td class="number figure">{{ span(one.lasts_s) }}</td>
-                  <td class="number figure">{{ number(one.power_w, 0) }}</td>
-                  <td class="number figure">{{ number(one.fan_percent, 0) }}</td>
-                  <template v-if="one.settles_c && one.fits">
-                    <td class="number"><IntervalFigure :of="one.settles_c" unit="" /></td>
-                    <td class="number"><IntervalFigure v-if="one.resistance" :of="one.resistance" unit="" :decimals="3" /></td>
-                    <td class="number estimate figure">{{ span(one.slow_s?.value) }}</td>
-                  </template>
-                  <td v-else colspan="3" class="quiet">{{ one.says.text }}</td>
-                  <td class="open"><RouterLink :to="{ name: 'run', params: { id: one.run_id } }">Run</RouterLink></td>
-                </tr>
-              </tbody>
-            </table>
-          </div>
+          <DataTable
+            name="heat"
+            data-test="heat-logs"
+            :rows="data.logs"
+            :columns="columns"
+            :row-key="(one) => one.series_id"
+            :row-class="(one) => ({ chosen: one.run_id === data?.trace?.run_id })"
+          >
+            <template #started="{ row: one }">
+              <RouterLink :to="{ query: { ...$route.query, log: one.run_id } }">{{ one.workload }}</RouterLink>
+              <div class="quiet small when">{{ moment(one.started_at) }}, fitting {{ one.fitting }}</div>
+            </template>
+            <template #settles="{ row: one }">
+              <IntervalFigure v-if="settled(one)" :of="one.settles_c!" unit="" />
+              <span v-else class="quiet words">{{ one.says.text }}</span>
+            </template>
+            <template #resistance="{ row: one }">
+              <IntervalFigure v-if="settled(one) && one.resistance" :of="one.resistance" unit="" :decimals="3" />
+            </template>
+            <template #slow="{ row: one }">
+              <span v-if="settled(one)" class="estimate">{{ span(one.slow_s?.value) }}</span>
+            </template>
+            <template #open="{ row: one }">
+              <RouterLink class="open" :to="{ name: 'run', params: { id: one.run_id } }">Run</RouterLink>
+            </template>
+          </DataTable>
         </section>
       </template>
     </template>
@@ -210,9 +192,6 @@ const apart = (of: Interval): { of: Interval; word: string } =>
 <style scoped>
 .two {
   grid-template-columns: minmax(0, 6fr) minmax(0, 5fr);
-}
-.setting {
-  min-width: 96px;
 }
 .told {
   margin-top: 4px;
@@ -225,7 +204,14 @@ const apart = (of: Interval): { of: Interval; word: string } =>
 .open {
   white-space: nowrap;
 }
-.chosen td {
+.when {
+  white-space: nowrap;
+}
+.words {
+  display: inline-block;
+  max-width: 30ch;
+}
+:deep(.chosen td) {
   background: var(--wash);
 }
 </style>

@@ -11,7 +11,8 @@ import ChoiceField from '../../parts/ChoiceField.vue'
 import IntervalFigure from '../../parts/IntervalFigure.vue'
 import LoadState from '../../parts/LoadState.vue'
 import NumberField from '../../parts/NumberField.vue'
-import TableTools from '../../parts/TableTools.vue'
+import type { Column } from '../../ui/columns'
+import DataTable from '../../ui/DataTable.vue'
 import { counted, exact, halfWords, number, signed } from '../../words/format'
 import { useTryIt } from './useTryIt'
 
@@ -53,19 +54,32 @@ const { data: foretold, error: trouble } = useForetold(() => campaign.value.id, 
 const problems = computed(() => (trouble.value ? problemsOf(trouble.value) : []))
 const { tryIt, trying, failed } = useTryIt(campaign)
 
-const rows = computed(
-  () =>
-    data.value?.rungs.map((one) => [
-      one.title,
-      one.core_mhz,
-      one.voltage_v,
-      one.power_w,
-      one.law_w?.value,
-      one.runs,
-      bills.value.get(one.setting_id)?.year.kwh,
-      bills.value.get(one.setting_id)?.saved.kwh,
-    ]) ?? [],
-)
+type PowerRung = NonNullable<typeof data.value>['rungs'][number]
+const billOf = (one: PowerRung) => bills.value.get(one.setting_id)
+const columns: Column<PowerRung>[] = [
+  { key: 'setting', title: 'Setting', value: (one) => one.title },
+  {
+    key: 'clock',
+    title: 'Clock',
+    unit: 'MHz',
+    number: true,
+    value: (one) => one.core_mhz,
+    text: (one) => number(one.core_mhz, 0),
+  },
+  {
+    key: 'voltage',
+    title: 'Voltage',
+    unit: 'V',
+    number: true,
+    value: (one) => one.voltage_v,
+    text: (one) => number(one.voltage_v, 3),
+  },
+  { key: 'power', title: 'Power', unit: 'W', number: true, value: (one) => one.power_w, text: (one) => number(one.power_w, 0) },
+  { key: 'law', title: 'By the law', unit: 'W', number: true, value: (one) => one.law_w?.value },
+  { key: 'runs', title: 'Runs', number: true, value: (one) => one.runs, onlyCopied: true },
+  { key: 'year', title: 'A year', unit: 'kWh', number: true, value: (one) => billOf(one)?.year.kwh },
+  { key: 'saved', title: 'Against stock', unit: 'kWh', number: true, value: (one) => -(billOf(one)?.saved.kwh ?? 0) },
+]
 </script>
 
 <template>
@@ -91,55 +105,38 @@ const rows = computed(
             }})<template v-if="data.leaks">, leakage with heat counted</template
             ><template v-if="!data.fits">: it does not fit, so nothing is foretold from it</template>.</span
           >
-          {{ ' ' }}<span v-if="data.limit_says" class="quiet">{{ data.limit_says }}</span>
+          {{ ' ' }}<span v-if="data.limit_says" class="quiet">{{ data.limit_says.text }}</span>
         </p>
         <div class="two">
           <section>
-            <div class="line">
-              <h2>Settings</h2>
-              <TableTools
-                name="power"
-                :headers="['setting', 'MHz', 'V', 'W', 'law W', 'runs', 'kWh a year', 'kWh saved']"
-                :rows="rows"
-              />
-            </div>
-            <div class="scroll-x">
-              <table class="ledger" data-test="power-rungs">
-                <thead>
-                  <tr>
-                    <th>Setting</th>
-                    <th class="number">MHz</th>
-                    <th class="number">V</th>
-                    <th class="number">W</th>
-                    <th class="number">W by the law</th>
-                    <th class="number">kWh a year</th>
-                    <th class="number">against stock</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  <tr v-for="one in data.rungs" :key="one.setting_id">
-                    <td>{{ one.title }} <span v-if="one.held" class="quiet small">held by the limit</span></td>
-                    <td class="number figure">{{ number(one.core_mhz, 0) }}</td>
-                    <td class="number figure">{{ number(one.voltage_v, 3) }}</td>
-                    <td class="number figure">{{ number(one.power_w, 0) }}</td>
-                    <td class="number"><IntervalFigure v-if="one.law_w" :of="one.law_w" unit="" :decimals="0" /></td>
-                    <td :class="['number figure', { estimate: halfWords(bills.get(one.setting_id)?.year.half_kwh) }]">
-                      <template v-if="bills.get(one.setting_id)"
-                        >{{ number(bills.get(one.setting_id)!.year.kwh, 0)
-                        }}{{ halfWords(bills.get(one.setting_id)!.year.half_kwh)
-                        }}<span v-if="bills.get(one.setting_id)!.year.cost != null" class="quiet"
-                          >, {{ number(bills.get(one.setting_id)!.year.cost, 0) }} {{ money }}</span
-                        ></template
-                      >
-                    </td>
-                    <td :class="['number figure', { estimate: halfWords(bills.get(one.setting_id)?.saved.half_kwh) }]">
-                      {{ signed(-(bills.get(one.setting_id)?.saved.kwh ?? 0), 0)
-                      }}{{ halfWords(bills.get(one.setting_id)?.saved.half_kwh) }}
-                    </td>
-                  </tr>
-                </tbody>
-              </table>
-            </div>
+            <h2>Settings</h2>
+            <DataTable
+              name="power"
+              data-test="power-rungs"
+              :rows="data.rungs"
+              :columns="columns"
+              :row-key="(one) => one.setting_id"
+            >
+              <template #setting="{ row: one }"
+                >{{ one.title }} <span v-if="one.held" class="quiet small">held by the limit</span></template
+              >
+              <template #law="{ row: one }">
+                <IntervalFigure v-if="one.law_w" :of="one.law_w" unit="" :decimals="0" />
+              </template>
+              <template #year="{ row: one }">
+                <span v-if="billOf(one)" :class="{ estimate: halfWords(billOf(one)!.year.half_kwh) }"
+                  >{{ number(billOf(one)!.year.kwh, 0) }}{{ halfWords(billOf(one)!.year.half_kwh)
+                  }}<span v-if="billOf(one)!.year.cost != null" class="quiet"
+                    >, {{ number(billOf(one)!.year.cost, 0) }} {{ money }}</span
+                  ></span
+                >
+              </template>
+              <template #saved="{ row: one }">
+                <span :class="{ estimate: halfWords(billOf(one)?.saved.half_kwh) }"
+                  >{{ signed(-(billOf(one)?.saved.kwh ?? 0), 0) }}{{ halfWords(billOf(one)?.saved.half_kwh) }}</span
+                >
+              </template>
+            </DataTable>
           </section>
           <div>
             <section v-if="!data.refused.length && data.fits">
@@ -185,7 +182,7 @@ const rows = computed(
                     </tr>
                   </tbody>
                 </table>
-                <p v-for="one in foretold.rails" :key="one" class="warning">{{ one }}</p>
+                <p v-for="one in foretold.rails" :key="one.text" class="warning">{{ one.text }}</p>
                 <p class="quiet small">Whether it holds, the climb tells; this does not.</p>
                 <p>
                   <AButton type="primary" :loading="trying" @click="tryIt(wish.values)">Try this one</AButton>
