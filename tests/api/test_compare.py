@@ -40,7 +40,8 @@ def versus(client, campaign, query=""):
     answer = client.get(f"/api/campaigns/{campaign.pk}/compare{query}")
     assert answer.status_code == 200
     assert not any(word in answer.content.decode() for word in ("NaN", "Infinity"))
-    return answer.json()["versus"]
+    found = answer.json()
+    return found["versus"] | {"traps": found["traps"]}
 
 
 def test_the_best_rungs_are_compared_until_the_user_chooses(client, climbed):
@@ -77,12 +78,12 @@ def test_a_goal_that_asks_for_no_gain_is_answered_by_its_condition_on_speed(clie
     judged = client.get(f"/api/campaigns/{campaign.pk}/goal").json()["goal"]["judged"]
     conditions = next(one["conditions"] for one in judged if one["setting_id"] == lower.pk)
     assert candidate["kept_speed"] == next(one for one in conditions if one["key"] == "speed")
-    assert "too few runs" not in candidate["column"]["overall_sentence"]
+    assert "too few runs" not in candidate["column"]["overall_sentence"]["text"]
     # the same is asked in each workload; with one it is the same answer
     kept, unmeasured = candidate["kept_speeds"]
     assert (kept, unmeasured) == (candidate["kept_speed"], None)
-    assert candidate["column"]["cells"][0]["sentence"].endswith(
-        f" on Gorge; {kept['name']}: {kept['state']}. {kept['says']}"
+    assert candidate["column"]["cells"][0]["sentence"]["text"].endswith(
+        f" on Gorge; {kept['name']['text']}: {kept['state']}. {kept['says']['text']}"
     )
     # against another setting the condition, which is about stock, says nothing
     turned = versus(client, campaign, f"?reference={lower.pk}&candidates={stock.pk}")["candidates"]
@@ -112,8 +113,8 @@ def test_one_side_empty_missing_power_and_mixed_directions_are_clear_words(clien
     answer = versus(client, climbed, f"?candidates={untried.pk}")
     column = answer["candidates"][0]["column"]
     assert column["overall"] is None
-    assert column["overall_sentence"] == "No workload was measured on both sides."
-    assert [cell["sentence"] for cell in column["cells"]] == [
+    assert column["overall_sentence"]["text"] == "No workload was measured on both sides."
+    assert [cell["sentence"]["text"] for cell in column["cells"]] == [
         "Gorge: not measured on both sides.", "Render: not measured on both sides.",
     ]  # fmt: skip
 
@@ -127,7 +128,9 @@ def test_stock_before_and_after_a_new_driver(client, climbed, stock, gorge, now)
     assert (answer["reference_fitting_number"], answer["fitting_number"]) == (1, 2)
     assert candidate["column"]["cells"][0]["comparison"]["ratio"] == pytest.approx(1.0149, abs=5e-4)
     # the new driver is what is compared, so it spoils nothing; what else is not known of the new fitting is said
-    assert "Driver: 41.2 against 41.5, which is what is compared." in candidate["fairness"]["reasons"]
+    assert "Driver: 41.2 against 41.5, which is what is compared." in [
+        one["text"] for one in candidate["fairness"]["reasons"]
+    ]
     assert "score" in candidate["fairness"]["comparable"]
     # the goal is judged in the new fitting, against stock there
     assert (answer["reference_is_goals"], candidate["goal_applies"]) == (False, True)
@@ -177,7 +180,7 @@ def test_two_specimens_of_a_model_are_not_the_same_part(client, climbed, stock, 
     answer = versus(client, climbed, f"?candidates={stock.pk}&reference_fitting=1")
     aspects = {one["name"]: one for one in answer["candidates"][0]["fairness"]["aspects"]}
     assert aspects["Parts"]["state"] == "studied"
-    assert "second of two" in aspects["Parts"]["candidate"]
+    assert "second of two" in aspects["Parts"]["candidate"]["text"]
 
 
 def test_traps_are_told_with_their_evidence(client, climbed, now):

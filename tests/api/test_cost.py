@@ -115,4 +115,4 @@ def test_one_campaigns_trouble_hides_no_other(client, campaign, stock, gorge, no
     cards = {one["id"]: one for one in client.get("/api/campaigns").json()}
     assert cards[other.pk]["current"] == "Baseline"
     assert cards[campaign.pk]["standing"] is None
-    assert "cannot be worked out" in cards[campaign.pk]["trouble"]
+    assert cards[campaign.pk]["trouble"]["code"] == "standing_in_trouble"

@@ -78,7 +78,7 @@ def test_every_part_is_kept_only_as_far_as_its_own_climb_is_sure(client, both):
             log_run(campaign, setting, pictures, run_draft("completed", NOW, score, 300), NOW)
         log_run(campaign, setting, mill, run_draft("completed", NOW, None, 300), NOW)
     found = client.get(f"/api/campaigns/{campaign.pk}/keep?setting_id={setting.pk}").json()
-    less = {row["name"]: row["decision"]["at_less"] for row in found["components"]}
+    less = {row["part"]["text"]: row["decision"]["at_less"] for row in found["components"]}
     for name, knob in (("The graphics card", "core"), ("The processor", "mult")):
         line = climb(client, campaign, knob)
         assert less[name][knob] == line["hold"] < setting.values[knob]

@@ -30,11 +30,11 @@ def measured(campaign, stock, gorge, now):
 
 def test_before_the_first_run_nothing_was_run_not_even_stock(client, campaign, stock, gorge, now):
     def how_far():
-        return client.get(f"/api/campaigns/{campaign.pk}/goal").json()["goal"]["far"]
+        return client.get(f"/api/campaigns/{campaign.pk}/goal").json()["goal"]["far"]["text"]
 
-    assert how_far() == "Nothing was run yet."
+    assert how_far() == "No runs yet."
     log_run(campaign, stock, gorge, run_draft("completed", now, 93.6), now)
-    assert how_far() == "Only stock was run yet."
+    assert how_far() == "Only stock has been run so far."
 
 
 def test_a_goal_is_told_with_every_setting_judged(client, measured):
@@ -52,7 +52,7 @@ def test_a_goal_is_tried_before_it_is_taken_over(client, measured):
         return client.post(f"/api/campaigns/{measured.pk}/goal/try", body, content_type="application/json")
 
     held = tried("frame rate", frames=95, low_frames=None).json()
-    assert (held["meets"] + held["may"], "95 fps held" in held["words"]) == (1, True)
+    assert (held["meets"] + held["may"], "95 fps held" in held["words"]["text"]) == (1, True)
     assert tried("frame rate", frames=120, low_frames=None).json()["may"] == 0
     assert "frames" in held["changeable"]
     refused = tried("power budget", most_power_w=-3)
@@ -65,7 +65,7 @@ def test_another_goal_judges_the_same_runs_anew(client, measured):
     changed = put(client, measured, "goal", {"goal": "power budget", "aim": "one socket"}).json()
     assert (changed["goal"], changed["aim"]) == ("power budget", "one socket")
     changed = put(client, measured, "terms", {"most_power_w": 175.0}).json()
-    assert "at most 175 W" in changed["goal_words"]
+    assert "at most 175 W" in changed["goal_words"]["text"]
     judged = client.get(f"/api/campaigns/{measured.pk}/goal").json()["goal"]["judged"]
     assert {one["title"]: one["standing"] == "does not" for one in judged} == {
         "stock": True,
@@ -163,11 +163,11 @@ def test_a_meter_that_fails_halfway_is_followed_by_the_next_step(client, campaig
     log(stock, 180.0, "software", 0)
     log(rung, 240.0, "wall", 1)
     improves = next(one for one in of_rung()["conditions"] if one["key"] == "improves")
-    assert improves["says"] == "Both sides need power by the same instrument."
+    assert improves["says"]["text"] == "Both sides need power by the same instrument."
     step = client.get(f"/api/campaigns/{campaign.pk}/next").json()["step"]
-    assert (step["setting_id"], step["title"]) == (stock.pk, "Run Gorge at stock, once.")
-    assert step["why"].startswith("Another instrument reads now")
+    assert (step["setting_id"], step["title"]["text"]) == (stock.pk, "Run Gorge at stock, once.")
+    assert step["why"]["text"].startswith("Another instrument is in use now")
     log(stock, 280.0, "wall", 2)
     assert of_rung()["measure"]["value"] == pytest.approx(240.6 / 280.6, rel=1e-3)
     step = client.get(f"/api/campaigns/{campaign.pk}/next").json()["step"]
-    assert not step["why"].startswith("Another instrument reads now")
+    assert not step["why"]["text"].startswith("Another instrument is in use now")

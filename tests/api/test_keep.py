@@ -71,20 +71,20 @@ def test_what_may_be_kept_and_what_each_component_brings(client, campaign, rung)
     assert (first["knob"], first["value"]) == ("Power limit", "112\u00a0%")
     # one component of two knobs: its share is all of it; an hour and a half does not carry +90 MHz yet
     (whole,) = found["components"]
-    assert (whole["name"], whole["decision"]["decision"]) == ("The tuned part", "keep at less")
-    assert whole["decision"]["says"].startswith("It brings +5.4 % (")
-    assert "for 14 W more" in whole["decision"]["says"]
+    assert (whole["part"]["text"], whole["decision"]["decision"]) == ("The tuned part", "keep at less")
+    assert whole["decision"]["says"]["text"].startswith("It brings +5.4 % (")
+    assert "for 14 W more" in whole["decision"]["says"]["text"]
     less = whole["decision"]["at_less"]["core"]
     assert 0 < less < 90
     assert found["kept_title"] == f"power limit 112\u00a0%, core clock +{less:g}\u00a0MHz"
-    assert found["stock_says"].startswith("Stock costs nothing")
+    assert found["stock_says"]["text"].startswith("Stock costs nothing")
 
 
 def test_a_user_parts_a_component_and_joins_it_again(client, campaign, rung):
     def components():
         found = client.get(f"/api/campaigns/{campaign.pk}/keep?setting_id={rung.pk}").json()
         return {
-            one["name"]: [knob["key"] for knob in one["decision"]["brought"]["component"]["knobs"]]
+            one["part"]["text"]: [knob["key"] for knob in one["decision"]["brought"]["component"]["knobs"]]
             for one in found["components"]
         }
 
@@ -100,7 +100,7 @@ def test_a_user_parts_a_component_and_joins_it_again(client, campaign, rung):
     assert "core" not in parted["The tuned part"]
     # the core alone was run, so its share is known now
     found = client.get(f"/api/campaigns/{campaign.pk}/keep?setting_id={rung.pk}").json()
-    speed = {one["name"]: one["decision"]["brought"]["speed"]["value"] for one in found["components"]}
+    speed = {one["part"]["text"]: one["decision"]["brought"]["speed"]["value"] for one in found["components"]}
     assert speed["Core clock"] == pytest.approx(98.6 / 93.6, rel=1e-4)
     assert speed["The tuned part"] == pytest.approx(98.7 / 98.6, rel=1e-4)
     # a file carries the grouping; one of version 6 has none
@@ -146,11 +146,11 @@ def test_a_keeper_freezes_what_it_rests_on(client, campaign, rung, keeper, gorge
     assert keeper["chance"] < 0.95
     # nothing has changed since: no stock run, and no word of a proof that was there once
     assert [one["act"] for one in keeper["check"]] == ["hold"]
-    assert keeper["next"].startswith("Prove: ")
+    assert keeper["next"]["text"].startswith("Prove: ")
     assert keeper["since"] is not None
     task = client.get(f"/api/campaigns/{campaign.pk}").json()["next"]["step"]
-    assert task["title"].startswith("Prove “Evenings”: ")
-    assert "again" not in task["title"] + task["why"]
+    assert task["title"]["text"].startswith("Prove “Evenings”: ")
+    assert "again" not in task["title"]["text"] + task["why"]["text"]
     # further runs change nothing of it
     for value in (80.0, 81.0):
         log_run(campaign, rung, gorge, run_draft("completed", now, value, duration_s=60), now)
@@ -199,25 +199,28 @@ def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, r
     assert stale["proof"] == "stale"
     stages = client.get(f"/api/campaigns/{campaign.pk}").json()["standing"]["stages"]
     assert (stages[5]["name"], stages[5]["state"]) == ("Keep", "stale")
-    assert [(one["kind"], one["says"]) for one in stale["changes"]] == [("driver", "driver: 41.2 → 43.0")]
+    assert [(one["kind"], one["says"]["text"]) for one in stale["changes"]] == [("driver", "driver: 41.2 → 43.0")]
     assert [one["act"] for one in stale["check"]] == ["control", "hold"]
     minutes = stale["check"][1]["minutes"]
-    assert stale["next"] == f"Check again: Gorge at stock, once, then {minutes:.0f} min of Gorge at {stale['title']}."
+    assert (
+        stale["next"]["text"]
+        == f"Check again: Gorge at stock, once, then {minutes:.0f} min of Gorge at {stale['title']}."
+    )
     control = step_of(client, campaign)
-    assert control["title"] == "Check “Evenings” again: Gorge at stock, once."
-    assert control["why"].startswith("Driver: 41.2 → 43.0. First stock: ")
+    assert control["title"]["text"] == "Check “Evenings” again: Gorge at stock, once."
+    assert control["why"]["text"].startswith("Driver: 41.2 → 43.0. First stock, ")
     plan = client.get(f"/api/campaigns/{campaign.pk}/tonight?minutes=600").json()
-    assert plan["stretches"][0]["title"].startswith("Check “Evenings” again: Gorge at stock, once, then ")
+    assert plan["stretches"][0]["title"]["text"].startswith("Check “Evenings” again: Gorge at stock, once, then ")
     moment = at(41)
     log_run(campaign, stock, gorge, run_draft("completed", moment, 93.6, duration_s=90), moment)
     hold = step_of(client, campaign)
     assert (hold["act"], hold["setting_id"], hold["minutes"]) == ("prove", rung.pk, minutes)
-    assert hold["title"] == f"Check “Evenings” again: {minutes:.0f} min of Gorge at {stale['title']}."
+    assert hold["title"]["text"] == f"Check “Evenings” again: {minutes:.0f} min of Gorge at {stale['title']}."
     log_run(campaign, rung, gorge, run_draft("completed", moment, 98.6, duration_s=minutes * 60), moment)
     at(42)
     fresh = client.get(f"/api/keepers/{keeper['id']}").json()
-    assert (fresh["proof"], fresh["changes"], fresh["next"]) == ("fresh", [], "")
-    assert "again" not in step_of(client, campaign)["title"]
+    assert (fresh["proof"], fresh["changes"], fresh["next"]) == ("fresh", [], None)
+    assert "again" not in step_of(client, campaign)["title"]["text"]
     # back to the driver of the proof, and nothing is left to tell
     add_fitting(campaign.rig, FittingDraft(parts, driver="41.2"), at(43))
     assert client.get(f"/api/keepers/{keeper['id']}").json()["changes"] == []
@@ -230,8 +233,8 @@ def test_a_new_workload_and_a_warm_room_are_noticed(client, campaign, rung, keep
     campaign.workloads.add(*add_workloads([WorkloadDraft("Fjord", "frame rate", "fps", True, 2)]))
     post(client, f"/rigs/{campaign.rig_id}/journal", {"kind": "season", "text": "Heat wave", "room_c": 31}, 201)
     found = client.get(f"/api/keepers/{keeper['id']}").json()
-    assert {one["says"] for one in found["changes"]} == {
-        "Fjord is new since the proof",
+    assert {one["says"]["text"] for one in found["changes"]} == {
+        "new workload: Fjord",
         "the room is 31 °C; proved at up to 22 °C",
     }
     assert found["check"][-1]["act"] == "gain"
@@ -307,7 +310,7 @@ def test_a_failure_in_use_leaves_one_figure_on_every_screen(client, campaign, ru
 def test_use_counts_and_a_failure_is_followed_to_its_cause(client, keeper, gorge, at):
     at(30)
     used = post(client, f"/keepers/{keeper['id']}/use", {"hours": 120, "workload_id": gorge.pk}, 201)
-    assert used["keeper"]["use_says"] == (
+    assert used["keeper"]["use_says"]["text"] == (
         "about 4 h a day, no failure (these hours alone say: at most one in 40 h, 95 % sure)"
     )
     assert used["keeper"]["chance"] > keeper["chance"]
@@ -320,7 +323,7 @@ def test_use_counts_and_a_failure_is_followed_to_its_cause(client, keeper, gorge
     view = failed["keeper"]
     assert (view["proof"], view["failures"]) == ("failed in use", 1)
     assert view["open_failure"]["triaged"]["test"]["key"] == "stock"
-    assert view["next"].startswith("It failed in use. Next: Gorge at stock")
+    assert view["next"]["text"].startswith("It failed in use. Next: Gorge at stock")
     by_goal = f"/api/campaigns/{keeper['campaign_id']}/goal"
 
     def stability():
@@ -332,7 +335,7 @@ def test_use_counts_and_a_failure_is_followed_to_its_cause(client, keeper, gorge
     entry = view["open_failure"]["entry_id"]
     view = post(client, f"/use/{entry}/probes", {"key": "stock", "failed": True, "minutes": 12})
     assert view["open_failure"]["triaged"]["culprit"] == "the program itself"
-    assert view["open_failure"]["probes"] == ["At stock: failed after 12 min"]
+    assert [one["text"] for one in view["open_failure"]["probes"]] == ["At stock: failed after 12 min"]
     settled = post(client, f"/use/{entry}/verdict", {"verdict": "the program itself"})
     assert (settled["open_failure"], settled["failures"]) == (None, 0)
     assert settled["past_failures"][0]["verdict"] == "the program itself"
@@ -374,7 +377,7 @@ def test_hours_just_logged_can_be_taken_back(client, keeper):
 def test_a_setting_no_longer_kept(client, campaign, keeper, at):
     at(9)
     gone = post(client, f"/keepers/{keeper['id']}/take-back", {"reason": "too warm"})
-    assert (gone["reason"], gone["since"], gone["next"]) == ("too warm", None, "")
+    assert (gone["reason"], gone["since"], gone["next"]) == ("too warm", None, None)
     assert client.get("/api/keepers").json() == []
     assert client.post(f"/api/keepers/{keeper['id']}/in-use", {"in_use": True}, **JSON).status_code == 422
     again = post(client, f"/keepers/{keeper['id']}/take-back", {"taken_back": False})
@@ -470,7 +473,7 @@ def test_hours_on_the_stand_in_and_what_time_does(client, on_standin, seed, culp
     view = post(client, f"/use/{opened['entry_id']}/verdict", {"verdict": culprit})
     if culprit in ("edge moved", "new driver"):
         assert view["lower"]["core"] < 45 if view["lower"] else view["lower_title"] == "stock"
-        assert view["next"].startswith("Step down to ")
+        assert view["next"]["text"].startswith("Step down to ")
     else:
         assert view["lower"] is None
 

@@ -285,7 +285,7 @@ def test_a_target_beyond_the_tools_largest_offset_is_told_with_what_can_be_had(c
     asked = {"cap_v": 0.87, "target_mhz": 2295, "most_offset_mhz": 500}
     shaped = client.get(address, asked).json()["shaped"]
     assert 600 < shaped["needed_mhz"] < 750
-    assert "the tool allows +500" in shaped["says"]
+    assert (shaped["says"]["code"], shaped["says"]["params"]["most_mhz"]) == ("target_needs_more", 500)
     # what it says can be had, can be had
     lowest = client.get(address, asked | {"cap_v": shaped["lowest_v"] + 0.002}).json()["shaped"]
     assert lowest["needed_mhz"] <= 500
@@ -355,7 +355,7 @@ def test_a_limit_that_no_knob_sets_is_said(client, loft):
     found = client.get(f"/api/campaigns/{loft.pk}/budget").json()
     limits = [row["part_limit"] for row in found["rows"] if row["part_limit"]]
     assert limits
-    assert all(one["no_knob"].startswith("No knob of this campaign limits the graphics") for one in limits)
+    assert all(one["no_knob"]["text"].startswith("No knob of this campaign limits the graphics") for one in limits)
     assert all(one["values"] == {} for one in limits)
 
 

@@ -33,10 +33,10 @@ def test_the_preview_says_what_and_why(client, run):
     seen = {one["header"]: one for one in preview(client, run, LOG).json()["columns"]}
     temp = seen["graphics temp °C"]
     assert (temp["taken"], temp["lowest"], temp["highest"]) == ("temperature", 50, 56)
-    assert "°C in its name" in temp["why"]
-    assert "kept beside “graphics temp °C”" in seen["hot spot °C"]["why"]
+    assert "°C in its name" in temp["why"]["text"]
+    assert "kept beside “graphics temp °C”" in seen["hot spot °C"]["why"]["text"]
     assert seen["power limit W"]["taken"] == "other"
-    assert seen["time s"]["why"] == "seconds are named"
+    assert seen["time s"]["why"]["text"] == "the header says seconds"
 
 
 def test_which_part_is_tuned_is_asked_where_a_log_reads_both(client, run):

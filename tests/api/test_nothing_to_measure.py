@@ -27,10 +27,10 @@ def test_its_watts_and_degrees_count_and_once_at_stock_is_enough(client, made):
     for value in (93.4, 93.6, 93.5):
         typed(client, made, f"gorge {value} 180w ok")
     stages = client.get(f"/api/campaigns/{made['id']}").json()["standing"]["stages"]
-    assert stages[1]["note"] == "Still short: Oven (0 of 1)."
+    assert stages[1]["note"]["text"] == "Still short: Oven (0 of 1)."
     typed(client, made, "stock oven 30min 210w 78c ok")
     stages = client.get(f"/api/campaigns/{made['id']}").json()["standing"]["stages"]
-    assert "Oven" not in stages[1]["note"]
+    assert "Oven" not in stages[1]["note"]["text"]
     typed(client, made, "core 30 oven 30min 216w 80c ok")
     typed(client, made, "core 30 gorge 94.6 184w ok")
     (candidate,) = client.get(f"/api/campaigns/{made['id']}/compare").json()["versus"]["candidates"]
@@ -40,7 +40,7 @@ def test_its_watts_and_degrees_count_and_once_at_stock_is_enough(client, made):
     assert [(one["quantity"], one["reference"], one["candidate"], one["more"]) for one in oven["parts"]] == [
         ("power", 210, 216, 6), ("temperature", 78, 80, 2),
     ]  # fmt: skip
-    assert oven["sentence"] == (
+    assert oven["sentence"]["text"] == (
         "Oven: no result to compare; mean power 216.0 W (+6.0 W), highest temperature 80.0 °C (+2.0 °C)."
     )
     # the overall ratio rests on the title alone, and nothing is missing from it

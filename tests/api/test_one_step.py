@@ -47,14 +47,14 @@ def played(trelvo, goal, rig, knobs, workloads, terms):
 def test_a_goal_comes_to_its_end(trelvo, goal, rig, knobs, workloads, terms):
     campaign_id, told, best = played(trelvo, goal, rig, knobs, workloads, terms)
     # the whole baseline is one act, and the first
-    assert told[0]["title"].startswith("Run ")
+    assert told[0]["title"]["text"].startswith("Run ")
     assert (told[0]["runs"], len(told[0]["workload_ids"])) == (3, len(workloads))
     assert len(told) <= 42
     if goal == "quiet":
         # a lower cap on this specimen takes speed before it takes degrees that count: the honest end is stock
-        assert told[-1]["title"] == "Keep stock."
+        assert told[-1]["title"]["text"] == "Keep stock."
         return
-    assert told[-1]["title"] == f"Keep {best['title']}."
+    assert told[-1]["title"]["text"] == f"Keep {best['title']}."
     assert best["standing"] == "meets it"
     assert {one["state"] for one in best["conditions"]} <= {"shown"}
     values = next(

@@ -69,12 +69,12 @@ def test_a_setting_that_passed_is_told_on_the_spine_with_what_it_lacks(client, c
     ran(campaign, {"core": 45}, kiln, 60)
     ran(campaign, {"core": 45}, campaign.battery.get(workload__name="Day"), 30)
     stage = client.get(f"/api/campaigns/{campaign.pk}").json()["standing"]["stages"][3]
-    assert (stage["state"], stage["note"]) == (
+    assert (stage["state"], stage["note"]["text"]) == (
         "under way", "Passed a proof, but not yet as surely stable as you asked: core clock +45\u00a0MHz.",
     )  # fmt: skip
     ran(campaign, {"core": 45}, kiln, 60 * 150)
     stage = client.get(f"/api/campaigns/{campaign.pk}").json()["standing"]["stages"][3]
-    assert (stage["state"], stage["note"]) == (
+    assert (stage["state"], stage["note"]["text"]) == (
         "done", "Proved, and as surely stable as you asked: core clock +45\u00a0MHz.",
     )  # fmt: skip
 
@@ -128,18 +128,18 @@ def test_triage_knows_what_held_and_what_is_on_the_ladder(client, campaign, gorg
     campaign.temp_limit_c = 85
     campaign.save()
     campaign_changed(campaign.pk)
-    assert "83 °C" in steps(client, run)["heat"]["step"]["why"]
+    assert "83 °C" in steps(client, run)["heat"]["step"]["why"]["text"]
 
 
 def test_triage_suspects_stock_drivers_and_odd_chances(client, campaign, gorge, kiln, now):
     for value in (60, 90, 120):
         ran(campaign, {"core": value}, kiln, 240)
     unlikely = ran(campaign, {"core": 15}, kiln, 1, "program closed")
-    assert "All trials so far" in steps(client, unlikely)["elsewhere"]["step"]["why"]
+    assert "All trials so far" in steps(client, unlikely)["elsewhere"]["step"]["why"]["text"]
     ran(campaign, {"core": 30}, kiln, 60)
     add_fitting(campaign.rig, FittingDraft(driver="42.0"), now)
     later = ran(campaign, {"core": 30}, kiln, 5, "program closed")
-    assert "Driver" in steps(client, later)["elsewhere"]["step"]["why"]
+    assert "Driver" in steps(client, later)["elsewhere"]["step"]["why"]["text"]
     stock = ran(campaign, {}, kiln, 5, "program closed")
     assert list(steps(client, stock)) == ["elsewhere"]
     assert list(steps(client, later)) == ["elsewhere"]

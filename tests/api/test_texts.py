@@ -1,54 +1,76 @@
-"""Answers get the texts of what is said by code, wherever it stands in them; all else stays as it is."""
+"""What is said by code is sent with its sentences, wherever it stands in an answer; all else stays as it is."""
 
-from dataclasses import dataclass, fields, is_dataclass
-from typing import Literal, get_type_hints
+from dataclasses import dataclass, is_dataclass
 
-from trelvo.api.texts import TEXTS, add_texts, with_texts
+import orjson
+from ninja import Schema
+from pydantic import TypeAdapter
+
+from trelvo.api.texts import TEXTS, as_sent
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.problems import Problem
-
-
-@dataclass(frozen=True)
-class Plain:
-    kind: Literal["a", "b"]
-    numbers: list[float]
 
 
 @dataclass(frozen=True)
 class Inner:
     why: tuple[Problem, ...]
-    first: Problem | None
-    plain: Plain
+    says: Message | None
 
 
 @dataclass(frozen=True)
 class Outer:
     rows: list[Inner]
     by_name: dict[str, Inner]
-    plain: Plain
 
 
-PLAIN = Plain("a", [1.0])
+class Answer(Schema):
+    outer: Outer
+    far: Message
+
+
 GONE = Problem("rig_id", "no_such_rig", {"rig": 7})
+CONDITION = message("one_failure_in", hours=50.0)
+OPEN = message("condition_not_shown", condition=CONDITION).then(message("nothing_repeated"))
+OUTER = Outer([Inner((GONE,), None)], {"x": Inner((), OPEN)})
+TOLD = {
+    "code": "condition_not_shown",
+    "params": {
+        "condition": {"code": "one_failure_in", "params": {"hours": 50.0}, "text": "at most one failure in 50 h"}
+    },
+    "text": "Not shown yet: at most one failure in 50 h. Nothing was run twice, so the run-to-run variation is unknown.",
+}
+PROBLEM = {
+    "where": "rig_id",
+    "code": "no_such_rig",
+    "params": {"rig": 7},
+    "what": "There is no rig 7.",
+    "todo": "Choose one of the rigs.",
+}
 
 
 def test_texts_stand_beside_the_code_wherever_it_is():
-    said = add_texts(Outer([Inner((GONE,), None, PLAIN)], {"x": Inner((), GONE, PLAIN)}, PLAIN))
-    (why,) = said.rows[0].why
-    assert (why.code, why.params, why.what) == ("no_such_rig", {"rig": 7}, "There is no rig 7.")
-    assert (said.rows[0].first, said.by_name["x"].first.todo) == (None, "Choose one of the rigs.")
-    assert said.plain is PLAIN
+    sent = Answer(outer=OUTER, far=OPEN).model_dump(mode="json")
+    assert sent["outer"]["rows"] == [{"why": [PROBLEM], "says": None}]
+    assert sent["outer"]["by_name"]["x"]["says"] == TOLD
+    assert sent["far"] == TOLD
 
 
-def test_a_shape_without_codes_stays_the_same():
-    assert with_texts(Plain) is Plain
-    assert with_texts(list[Plain] | None) == list[Plain] | None
-    assert add_texts(PLAIN) is PLAIN
+def test_what_was_sent_can_be_taken_in_again():
+    """A card of the list is kept as it was sent, and sent again."""
+    sent = Answer(outer=OUTER, far=OPEN).model_dump(mode="json")
+    assert Answer(**sent).model_dump(mode="json") == sent
 
 
-def test_the_shape_of_an_answer_has_its_texts_and_keeps_its_name():
-    shape = with_texts(Outer)
-    assert shape.__name__ == "Outer"
-    (inner,) = get_type_hints(shape)["rows"].__args__
-    (why, _) = get_type_hints(inner)["why"].__args__
-    assert {one.name for one in fields(why)} == {"where", "code", "params", "what", "todo"}
-    assert all(is_dataclass(kind) for kind in TEXTS)
+def test_a_stream_sends_the_same():
+    written = orjson.loads(orjson.dumps(OUTER, default=as_sent, option=orjson.OPT_PASSTHROUGH_DATACLASS))
+    assert written == TypeAdapter(Outer).dump_python(OUTER, mode="json")
+
+
+def test_the_shape_of_an_answer_has_its_texts():
+    shapes = TypeAdapter(Outer).json_schema(mode="serialization")["$defs"]
+    assert set(shapes["Problem"]["properties"]) == {"where", "code", "params", "what", "todo"}
+    assert set(shapes["MessageText"]["properties"]) == {"code", "params", "text"}
+
+
+def test_each_type_is_one_of_the_core():
+    assert all(is_dataclass(kind) and kind.__module__.startswith("trelvo.core") for kind in TEXTS)

@@ -1,3 +1,4 @@
+from trelvo.core.base.messages import message
 from trelvo.core.keep.kept_step import KeptNow, standing_in_use
 from trelvo.core.stages import Progress, RungProgress, WorkloadProgress, stand
 
@@ -16,7 +17,7 @@ def test_the_workload_that_is_short_is_named():
     workloads = [WorkloadProgress("Gorge", 3, 0, True), WorkloadProgress("Rings", 2, 0, False)]
     baseline = stand(2, True, workloads, []).stages[1]
     assert baseline.state == "under way"
-    assert "Rings (2 of 3)" in baseline.note
+    assert message("runs_of", workload="Rings", done=2, wanted=3) in baseline.note.params["workloads"]
 
 
 def test_a_new_fitting_makes_the_baseline_stale():
@@ -25,19 +26,21 @@ def test_a_new_fitting_makes_the_baseline_stale():
 
 def test_an_unfinished_description_is_named():
     standing = stand(0, True, [], [])
-    assert standing.missing == ("a knob", "a workload")
-    assert standing.stages[0].note == "Still missing: a knob, a workload."
+    assert standing.missing == (message("missing_knob"), message("missing_workload"))
+    assert standing.stages[0].note == message(
+        "still_missing", missing=(message("missing_knob"), message("missing_workload"))
+    )
 
 
 def test_climbing_is_done_when_every_knob_is():
     rungs = [RungProgress("core +30 MHz", 2, 0), RungProgress("core +60 MHz", 0, 1)]
-    assert stand(1, True, BOTH, rungs).stages[2].note == "2 settings tried, 1 failed."
+    assert stand(1, True, BOTH, rungs).stages[2].note == message("settings_tried", settings=2, failed=1)
     some = stand(2, True, BOTH, rungs, progress=Progress(1, 2, "core +30 MHz", "may meet it", 2))
     assert (some.stages[2].state, some.stages[2].note) == (
         "under way",
-        "1 of 2 knobs at the hold; 2 settings tried, 1 failed.",
+        message("knobs_and_settings", done=1, knobs=2, settings=2, failed=1),
     )
-    assert (some.stages[4].state, some.stages[4].note) == ("under way", "2 conditions not shown yet.")
+    assert (some.stages[4].state, some.stages[4].note) == ("under way", message("conditions_not_shown", conditions=2))
     assert states(2, True, BOTH, rungs, progress=Progress(2, 2))[2] == "done"
 
 
@@ -45,7 +48,7 @@ def test_compare_and_keep_follow_the_goal():
     rungs = [RungProgress("core +30 MHz", 2, 0)]
     met = stand(1, True, BOTH, rungs, proved=["core +30 MHz"], progress=Progress(1, 1, "core +30 MHz", "meets it"))
     assert [stage.state for stage in met.stages] == ["done"] * 5 + ["under way"]
-    assert met.stages[5].note == "core +30 MHz meets the goal."
+    assert met.stages[5].note == message("setting_meets_goal", setting="core +30 MHz")
 
 
 def test_what_is_in_use_makes_the_last_stage_stale_while_it_asks_for_something():
@@ -60,7 +63,7 @@ def test_what_is_in_use_makes_the_last_stage_stale_while_it_asks_for_something()
     stale = standing_in_use(met, [fine, failed, short])
     assert (stale.stages[5].state, stale.stages[5].note) == (
         "stale",
-        "“Shows” failed in use. The proof of “Quiet” no longer stands.",
+        message("kept_failed_in_use", name="Shows").then(message("kept_proof_stale", name="Quiet")),
     )
     assert stale.stages[:5] == met.stages[:5]
 
@@ -69,6 +72,6 @@ def test_what_was_never_shown_is_under_way_and_not_stale():
     met = stand(1, True, BOTH, [], progress=Progress(1, 1, "core clock +30 MHz", "meets it", kept=("Evenings",)))
     never = KeptNow("Quiet", "voltage −25 mV", 4, settled=False, stale=False)
     keep = standing_in_use(met, [never]).stages[5]
-    assert (keep.state, keep.note) == ("under way", "“Quiet” is not shown to be stable yet.")
+    assert (keep.state, keep.note) == ("under way", message("kept_not_shown", name="Quiet"))
     both = standing_in_use(met, [never, KeptNow("Shows", "core clock +45 MHz", 3, settled=False)])
     assert both.stages[5].state == "stale"

@@ -4,13 +4,14 @@ from dataclasses import replace
 
 import pytest
 
+from trelvo.core.base.messages import message
 from trelvo.core.task import Task
 
 CLIMB = Task(
     "climb",
     "Climb",
-    "Test +75.",
-    "It is next.",
+    message("climb_knob", knob="Core clock"),
+    message("rig_has_changed"),
     setting_id=3,
     values={"core": 75.0},
     workload_id=1,

@@ -64,7 +64,7 @@ def test_tune_or_buy_and_targets_in_the_trade_off(page, own_demo):
     rows = page.get_by_test_id("alternatives").locator("tbody tr")
     rows.nth(2).wait_for()
     told = ask(f"{own_demo}/api/campaigns/3/alternatives")
-    assert [row.locator("td").first.inner_text() for row in rows.all()] == [one["name"] for one in told]
+    assert [row.locator("td").first.inner_text() for row in rows.all()] == [one["name"]["text"] for one in told]
     price = next(one for one in told if one["kind"] == "buy")["per_percent"]
     assert rows.nth(2).locator("td").nth(3).inner_text() == f"{price:.2f}"
     panel = page.get_by_test_id("trade-off")

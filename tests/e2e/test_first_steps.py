@@ -115,7 +115,7 @@ def test_an_evening_is_laid_over_the_clock(page, shared_address):
     first = page.get_by_test_id("stretches").locator("li").first
     first.get_by_text("Run Gorge at stock, 3 runs in all.").wait_for()
     # three runs of a minute and a minute each to set up
-    first.get_by_text("6 min: 3 runs of 3 min together, 3 min to set up").wait_for()
+    first.get_by_text("6 min: 3 runs of 3 min together, 3 min setup").wait_for()
     begin, end = re.match(r"(\d\d:\d\d)–(\d\d:\d\d)", first.locator(".when").inner_text()).groups()
     minutes = [int(hour) * 60 + int(minute) for hour, minute in (begin.split(":"), end.split(":"))]
     assert (minutes[1] - minutes[0]) % (24 * 60) in (5, 6, 7)

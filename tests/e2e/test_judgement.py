@@ -80,7 +80,7 @@ def test_traps_show_what_they_speak_of(page, demo_address):
 @pytest.mark.parametrize(
     ("said", "found"),
     [
-        ("7.8", "comes from a mistake: percent difference"),
+        ("7.8", "comes from this mistake: percent difference"),
         ("8.1", "Right: 8.1 % more speed."),
         ("much", "“much” is not a number."),
     ],

@@ -58,7 +58,7 @@ UGLY = "Time;graphics clock;graphics temp;processor temp;graphics power\n;[MHz];
 def test_what_only_the_user_can_say_is_asked_and_a_figure_is_looked_up(run_page, tmp_path):
     page = run_page
     give(page, tmp_path, "ugly.csv", UGLY.replace("0,5\n", "0\n", 1).replace(";0,5", ";0"))
-    page.get_by_text("only milliseconds give a log that could be").wait_for()
+    page.get_by_text("only milliseconds give a possible log").wait_for()
     choose(page, "Which part is tuned here?", "graphics")
     page.get_by_text("1830 to 1838, mean 1834 MHz.").wait_for()
     page.get_by_role("button", name="Read it like this").click()

@@ -61,7 +61,7 @@ def test_a_card_is_undervolted_by_the_curve(page, server):
     while acts < BY_BUTTON and not step_said(page).startswith("Keep"):
         acts += take_step(page) > 0
     campaign_id = int(api.rsplit("/", 1)[1])
-    told = [step["title"] for step in followed(Over(server), campaign_id)]
+    told = [step["title"]["text"] for step in followed(Over(server), campaign_id)]
     assert len(told) < 40, told
     page.goto(f"{screen}/climb")
     assert step_said(page) == told[-1]

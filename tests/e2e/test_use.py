@@ -233,7 +233,7 @@ def test_a_run_that_has_ended_says_what_comes_next_in_the_same_words(page, demo_
     # a machine that is logged by hand: the step begins its line there, too
     run = ask(f"{demo_address}/api/campaigns/5/runs")["runs"][0]
     page.goto(f"{demo_address}/runs/{run['id']}")
-    assert step_said(page) == ask(f"{demo_address}/api/campaigns/5/next")["step"]["title"]
+    assert step_said(page) == ask(f"{demo_address}/api/campaigns/5/next")["step"]["title"]["text"]
     page.keyboard.press("a")
     line = page.get_by_label(re.compile("^Quick line"))
     expect(line).to_have_value(ask(f"{demo_address}/api/campaigns/5")["next"]["step"]["line"])

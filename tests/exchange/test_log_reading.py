@@ -67,7 +67,7 @@ BAD = [
     ("time d,temp\n0,50\n9,51\n", {"time_format": "days"}, "column time d", "covers 9.0 days; 4 is the most"),
     ("time,temp\n0,50\n2,51\n1,52\n", {}, "row 4, column time", "backwards, from 2.000 s to 1.000 s"),
     ("time,temp °C\n0,50\n1,412\n", {}, "row 3, column temp °C", "412 °C cannot be a temperature"),
-    ("time,power W\n0,50\n1,-3\n", {}, "row 3, column power W", "-3 W cannot be a power"),
+    ("time,power W\n0,50\n1,-3\n", {}, "row 3, column power W", "−3 W cannot be a power"),
     ("time,temp\n5,50\n5,51\n", {}, "column time", "covers no time"),
     ("time,temp\n0,50\n1,51\n", {"time_column": None}, "time", "No time column"),
     ("time,temp\n0,50\n1,51\n", {"columns": []}, "columns", "No channel"),

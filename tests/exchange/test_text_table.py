@@ -4,6 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from trelvo.core.base.messages import message
 from trelvo.core.base.problems import Refused
 from trelvo.exchange.logs.text_table import read_table
 from trelvo.messages.problems import problem_text
@@ -35,13 +36,13 @@ def test_the_same_table_in_every_dress(data, separator, decimal):
 def test_row_numbers_count_lines_of_the_file():
     table = read_table(b"a note\n" + PLAIN.encode())
     assert table.line(0) == 3
-    assert table.layout.notes == ("1 line above the column names passed over.",)
+    assert table.layout.notes == (message("lines_above_names", lines=1),)
 
 
 def test_other_encodings_are_read_and_said():
     table = read_table("time;temp °C\n0;50\n".encode("cp1252"))
     assert table.layout.headers == ("time", "temp °C")
-    assert table.layout.notes == ("Not UTF-8; read as Windows-1252.",)
+    assert table.layout.notes == (message("read_as_windows_1252"),)
 
 
 def test_headers_that_stand_twice_are_told_apart():

@@ -196,7 +196,7 @@ def test_what_was_remembered_yields_to_the_file():
     log = read_log(other, now.choice)
     assert log.time_s[-1] == pytest.approx(49.5)
     assert log.channels[0].values[0] == 1800
-    assert "last time GHz" in now.seen[1].why
+    assert (now.seen[1].why.code, now.seen[1].why.params["last"]) == ("other_unit_last_time", "GHz")
 
 
 def test_what_was_left_out_last_time_is_left_out_again_and_an_instrument_of_another_rig_is_forgotten():

@@ -72,10 +72,12 @@ def make(now: datetime) -> list[Campaign]:
     looked = Bench("Looked at after every run", begun)
     looked.run(looked.at(), (100.0, 101.4, 98.9))
     tuned = looked.at(core=60)
-    looked.run(tuned, (101.8, 103.2, 100.9))
-    for more in (102.4, 101.2, 102.9):
-        looked.run(looked.at(), (more - 2.1,))
-        looked.run(tuned, (more,))
+    # so close that the difference would stand if it had been looked at once
+    gain = 1.06
+    looked.run(tuned, (100.0 + gain, 101.4 + gain, 98.9 + gain))
+    for more in (100.4, 99.2, 100.9, 99.5):
+        looked.run(looked.at(), (more,))
+        looked.run(tuned, (more + gain,))
     absurd = Bench("Typed at two in the morning", begun)
     absurd.run(absurd.at(), (0.01, 9e4))
     absurd.run(absurd.at(core=60), (93.0, 0.01))

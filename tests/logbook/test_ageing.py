@@ -51,7 +51,7 @@ def test_an_edge_that_came_nearer(campaign, later):
     assert core.checks[0].campaign == campaign.name
     assert core.a_year == pytest.approx(30, abs=8)
     assert core.low < core.a_year < core.high
-    assert core.says.startswith("The edge comes nearer by ") == (core.low > 0)
+    assert (core.says.code == "edge_comes_nearer") == (core.low > 0)
 
 
 def test_another_card_has_its_own_edge(campaign, gorge, later, now):

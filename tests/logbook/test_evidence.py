@@ -15,7 +15,6 @@ from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
 from trelvo.logbook.commands.runs import log_run, set_aside
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign
-from trelvo.messages.compare import trap_text
 
 
 @pytest.fixture
@@ -55,7 +54,7 @@ def sides_of(campaign, reference, candidates):
 
 def traps_of(campaign, reference, candidates, now):
     answer = versus(campaign, reference, candidates, now)
-    return {trap.name: trap for trap in map(trap_text, answer.traps)}
+    return {trap.code: trap for trap in answer.traps}
 
 
 def test_noise_is_pooled_over_settings_within_one_fitting(campaign, stock, rung, gorge, log, now):
@@ -113,7 +112,7 @@ def test_a_cold_first_run_is_seen_on_both_pages(campaign, stock, rung, gorge, lo
     log(rung, 98.6)
     one = next(b for b in baseline_of(fresh(campaign), judged_fitting(campaign)) if b.workload_id == gorge.pk)
     assert one.suspect_id == one.runs[0].id
-    assert traps_of(campaign, stock, [rung], now)["first run kept"].run_ids == (one.suspect_id,)
+    assert traps_of(campaign, stock, [rung], now)["first_run_kept"].run_ids == (one.suspect_id,)
     sides = sides_of(campaign, stock, [rung])
     assert conditions_of(sides, sides.reference, {gorge.pk}).warmed_up is False
 
@@ -124,20 +123,20 @@ def test_watts_from_two_points_are_a_trap_and_no_saving(campaign, stock, rung, l
     answer = versus(campaign, stock, [rung], now)
     assert answer.versus.candidates[0].column.cells[0].watts_saved is None
     assert "watts" not in answer.versus.candidates[0].fairness.comparable
-    assert "power read at different points" in {trap_text(trap).name for trap in answer.traps}
+    assert "mixed_points" in {trap.code for trap in answer.traps}
 
 
 def test_a_clock_that_was_set_and_not_got(campaign, stock, rung, log, now):
     log(stock, 93.6, 93.5, core_mhz=2340.0)
     log(rung, 93.8, 93.7, core_mhz=2352.0)
-    assert "reached +12 MHz" in traps_of(campaign, stock, [rung], now)["clock set but not got"].evidence
+    assert traps_of(campaign, stock, [rung], now)["clock_not_got"].shown.got_more_mhz == 12
 
 
 def test_a_score_that_falls_while_the_clock_rises(campaign, stock, log, now):
     rungs = [add_setting(campaign, {"core": core}, "", now) for core in (60, 120, 180)]
     for setting, value in zip([stock, *rungs], (93.6, 97.0, 99.5, 96.0), strict=True):
         log(setting, value, value + 0.1, value - 0.1)
-    assert traps_of(campaign, stock, rungs, now)["score falls while the clock rises"].truth.endswith("Go back to 120.")
+    assert traps_of(campaign, stock, rungs, now)["score_falls"].shown.best == 120
 
 
 def test_a_step_of_two_knobs(campaign, stock, rung, log, now):
@@ -145,21 +144,22 @@ def test_a_step_of_two_knobs(campaign, stock, rung, log, now):
     one = add_setting(campaign, {"core": 105}, "", now)
     for setting in (stock, rung, both, one):
         log(setting, 93.6, 93.7)
-    trap = traps_of(campaign, stock, [both, one], now)["several knobs turned at once"]
-    assert trap.evidence == "Turned together: Power limit, Core clock."
+    trap = traps_of(campaign, stock, [both, one], now)["several_knobs"]
+    assert trap.shown.names == ("Power limit", "Core clock")
 
 
 def test_a_warm_start(campaign, stock, rung, log, now):
     for setting, start in ((stock, 30.0), (rung, 55.0)):
         log(setting, 93.6, 93.7, temp_start_c=start)
-    assert "began at 55 °C" in traps_of(campaign, stock, [rung], now)["warm start"].evidence
+    assert traps_of(campaign, stock, [rung], now)["warm_start"].shown.start_c == 55
 
 
 def test_lows_of_a_short_log(campaign, stock, rung, log, now):
     for run in log(stock, 93.6, 93.7, low_01_fps=55.0) + log(rung, 98.0, low_01_fps=55.0):
         run.frames = 7_000
         run.save()
-    assert "7 of 7000 frames" in traps_of(campaign, stock, [rung], now)["lows from too few frames"].evidence
+    shown = traps_of(campaign, stock, [rung], now)["few_frames"].shown
+    assert (shown.tail, shown.frames) == (7, 7000)
 
 
 def test_candidates_are_named_by_what_sets_them_apart(campaign, stock, log, now):
@@ -182,4 +182,4 @@ def test_another_cooler_leaves_the_score_comparable(campaign, stock, log, now):
     answer = versus(campaign, stock, [stock], now, reference_fitting=first)
     fairness = answer.versus.candidates[0].fairness
     assert "degrees" in fairness.comparable
-    assert {aspect.name: aspect.state for aspect in fairness.aspects}["Cooling"] == "unknown"
+    assert {aspect.key: aspect.state for aspect in fairness.aspects}["cooling"] == "unknown"

@@ -4,6 +4,7 @@ import pytest
 
 from tests.drafts import run_draft
 from tests.moment import NOW
+from trelvo.core.base.messages import message
 from trelvo.core.baseline.ladder import ladder_of
 from trelvo.core.next_step.standing import standing_of
 from trelvo.core.next_step.summary import summary_of
@@ -14,6 +15,7 @@ from trelvo.logbook.commands.targets import TargetDraft, keep_target
 from trelvo.logbook.commands.what_counts import WhatCounts, say_enough, set_what_counts
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.rows.lookups import knobs_of
+from trelvo.messages.texts import text_of
 
 
 @pytest.fixture
@@ -62,7 +64,9 @@ def test_a_campaign_just_made(campaign):
 def test_failures_are_counted_unless_set_aside(campaign, stock, rung, gorge, now):
     log(campaign, stock, gorge, now, 93.6, 93.5)
     failed = log(campaign, rung, gorge, now, None, outcome="machine down")[0]
-    assert standing_of(fresh(campaign)).stages[2].note == "0 of 2 knobs at the hold; 1 setting tried, 1 failed."
+    assert standing_of(fresh(campaign)).stages[2].note == message(
+        "knobs_and_settings", done=0, knobs=2, settings=1, failed=1
+    )
     set_aside(failed, "the supply's plug came loose", now)
     assert standing_of(fresh(campaign)).stages[2].state == "to do"
 
@@ -82,13 +86,13 @@ def test_a_baseline_is_done_by_resolution_or_by_word(campaign, stock, gorge, now
     for workload, values in ((gorge, (93.6, 93.61, 93.62, 93.6)), (render, (118.0, 125.0))):
         log(campaign, stock, workload, now, *values)
     stage = standing_of(fresh(campaign)).stages[1]
-    assert (stage.state, stage.note) == ("under way", "Still short: Render (2 of 3).")
+    assert (stage.state, text_of(stage.note)) == ("under way", "Still short: Render (2 of 3).")
     log(campaign, stock, render, now, 121.0)
-    assert standing_of(fresh(campaign)).stages[1].note == "Cannot tell 1 % apart yet: Render."
+    assert standing_of(fresh(campaign)).stages[1].note == message("not_resolved", percent=1.0, workloads=("Render",))
     assert standing_of(fresh(say_enough(campaign, now))).stages[1].state == "done"
     say_enough(campaign, None)
     wide = WhatCounts(0.005, 0.4, 30, {})
-    assert standing_of(fresh(set_what_counts(campaign, wide))).stages[1].note == "Every workload tells 40 % apart."
+    assert standing_of(fresh(set_what_counts(campaign, wide))).stages[1].note == message("all_resolved", percent=40.0)
 
 
 def test_what_counts_is_kept_by_workload_identity(campaign, gorge):

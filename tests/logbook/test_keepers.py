@@ -15,6 +15,7 @@ from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
 from trelvo.logbook.commands.runs import log_run, set_aside
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import InUse
+from trelvo.messages.texts import rendered, text_of
 
 PARTS = (PartDraft("Graphics card", "Card"),)
 
@@ -32,7 +33,7 @@ def kept(campaign, stock, gorge, now):
     setting = in_snapshot(case.campaign.settings, rung)
     proof = proof_of(case, setting, case.campaign.testable)
     fitting = campaign.rig.present_fitting()
-    evidence = evidence_of(case, setting, now)
+    evidence = rendered(evidence_of(case, setting, now))
     return keep(campaign, rung.pk, fitting.pk, "Evenings", "every day", [], evidence, proof, now, in_use=True)
 
 
@@ -58,7 +59,9 @@ def test_a_change_is_told_from_the_day_on_which_it_came(kept, now):
 def test_another_card_is_another_specimen(kept, now):
     add_fitting(kept.rig, FittingDraft((PartDraft("Graphics card", "Card", "second one"),), driver="41.2"), day(now, 5))
     view = seen(kept, day(now, 6))
-    assert [(one.kind, one.says) for one in view.changes] == [("tuned part", "Graphics card: Card → Card (second one)")]
+    assert [(one.kind, text_of(one.says)) for one in view.changes] == [
+        ("tuned part", "Graphics card: Card → Card (second one)")
+    ]
     assert view.proof == "stale"
     assert view.chance < 0.6 < view.required
 
@@ -113,7 +116,7 @@ def test_a_workload_of_another_campaign_on_the_rig_is_in_use_too(kept, now):
     core = kept.campaign.knobs.get(key="core").as_knob()
     create_campaign(kept.rig, "Later", "speed", "", [core], [], day(now, 3), fjord)
     view = seen(kept, day(now, 4))
-    assert [one.says for one in view.changes] == ["Fjord is new since the proof"]
+    assert [one.says.code for one in view.changes] == ["new_since_proof"]
     assert [(one.act, one.workload) for one in view.check][-1] == ("gain", "Fjord")
 
 

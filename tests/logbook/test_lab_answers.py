@@ -186,8 +186,8 @@ def starting_fast(campaign, stock, gorge, now, seconds=120, falls_at=28):
 
 
 def short_passes(client, campaign):
-    versus = client.get(f"/api/campaigns/{campaign.pk}/compare").json()["versus"]
-    return [one for one in versus["traps"] if one["name"] == "short first pass"]
+    found = client.get(f"/api/campaigns/{campaign.pk}/compare").json()
+    return [one for one in found["traps"] if one["code"] == "short_pass"]
 
 
 def test_a_short_run_with_a_fast_start_is_a_trap_where_it_is_compared(client, campaign, stock, gorge, now):

@@ -69,7 +69,11 @@ def as_then(path):
 def same(was, now, path=""):
     """Differences in what was told before; what is told besides today does not matter."""
     if isinstance(was, dict) and isinstance(now, dict):
-        return [one for key in was if key not in RENAMED for one in same(was[key], now.get(key), f"{path}.{key}")]
+        pairs = [(key, now.get(key, now.get("says")) if key in ("sentence", "words") else now.get(key)) for key in was]
+        return [one for key, other in pairs if key not in RENAMED for one in same(was[key], other, f"{path}.{key}")]
+    if isinstance(was, str) and isinstance(now, dict) and "text" in now:
+        # today a sentence stands beside its code
+        return same(was, now["text"], path)
     if isinstance(was, list) and isinstance(now, list):
         if len(was) != len(now):
             return [(path, len(was), len(now))]

@@ -42,17 +42,18 @@ def test_every_code_is_rendered():
 
 
 def test_the_words_are_those_in_the_file():
-    texts = [trap_text(Trap("Gorge, core clock +90 MHz", one)) for one in SHOWN]
-    told = "\n".join(f"{t.code}\n{t.name}. {t.evidence}\nThe usual claim: {t.claims}\n{t.truth}\n" for t in texts)
+    texts = [(one, trap_text(Trap("Gorge, core clock +90 MHz", one))) for one in SHOWN]
+    told = "\n".join(
+        f"{one.code}\n{t.name}. {t.evidence}\nThe usual claim: {t.claims}\n{t.truth}\n" for one, t in texts
+    )
     if os.environ.get("WRITE_TEXTS"):
         TEXTS.write_text(told, encoding="utf-8")
     assert told == TEXTS.read_text(encoding="utf-8")
 
 
 @pytest.mark.parametrize("one", SHOWN)
-def test_a_text_keeps_place_and_runs_and_is_whole_sentences(one):
+def test_a_text_is_whole_sentences(one):
     text = trap_text(Trap("Gorge", one, (7, 9)))
-    assert (text.code, text.where, text.run_ids) == (one.code, "Gorge", (7, 9))
     for sentence in (text.evidence, text.claims, text.truth):
         assert sentence.endswith("."), sentence
         assert sentence[0].isupper() or not sentence[0].isalpha(), sentence

@@ -15,8 +15,8 @@ def said(*words):
 def test_the_step_of_the_page(client, story):
     for card in client.get("/api/campaigns").json():
         lines = said(str(card["id"]))
-        assert lines[0] == f"{card['name']}: {card['goal_words']}. {card['goal_far']}"
-        assert lines[1] == f"Next: {card['next']['step']['title']} {card['next']['step']['why']}"
+        assert lines[0] == f"{card['name']}: {card['goal_words']['text']}. {card['goal_far']['text']}"
+        assert lines[1] == f"Next: {card['next']['step']['title']['text']} {card['next']['step']['why']['text']}"
         assert len(lines) == 2 + len(card["next"]["instead"])
 
 

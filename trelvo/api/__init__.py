@@ -1,5 +1,6 @@
 """The API: routers, one noun a module. Thin: parse, call a service or the core, answer."""
 
+import trelvo.api.texts  # noqa: F401 - tells the types of the core how they are sent, before any router asks
 from trelvo.api import (
     accounts,
     baseline,

@@ -18,6 +18,7 @@ from trelvo.api.schema import Schema
 from trelvo.api.seen import check_seen
 from trelvo.core.base.instruments import usual_reader
 from trelvo.core.base.knobs import Knob
+from trelvo.core.base.messages import Message
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.campaign import CampaignSnapshot
 from trelvo.core.case import Case
@@ -94,13 +95,13 @@ class CampaignCard(Schema):
     created_at: datetime
     archived_at: datetime | None
     run_count: int
-    goal_words: str
-    goal_far: str
+    goal_words: Message | None
+    goal_far: Message | None
     standing: StandingOut | None
     best: BestOut | None
     next: NextStep | None
     current: StageName
-    trouble: str
+    trouble: Message | None
     waiting: bool = False
 
 
@@ -145,8 +146,8 @@ def _card(campaign: Campaign, case: Case, summary: Summary) -> dict[str, Any]:
             drawn=goal.drawn,
         )
     return _named(campaign, len(case.campaign.runs)) | {
-        "goal_words": goal.words if goal else "",
-        "goal_far": goal.far if goal else "",
+        "goal_words": goal.words if goal else None,
+        "goal_far": goal.far if goal else None,
         "standing": summary.standing,
         "best": shown,
         "next": summary.next,
@@ -174,12 +175,12 @@ def _waiting(campaign: Campaign, runs: int) -> dict[str, Any]:
     """What is known of a campaign before anything of it is worked out."""
     return _named(campaign, runs) | {
         "goal_words": in_words(terms_of(campaign)),
-        "goal_far": "",
+        "goal_far": None,
         "standing": None,
         "best": None,
         "next": None,
         "current": "Prepare",
-        "trouble": "",
+        "trouble": None,
         "waiting": True,
     }
 
@@ -297,7 +298,16 @@ def make_campaign(request: HttpRequest, body: CampaignIn) -> Status[CampaignOut]
     if unclear:
         raise Refused(*unclear)
     drafts = [workload.draft() for workload in body.workloads]
-    campaign = create_campaign(rig, body.name, body.goal, body.aim, knobs, drafts, now, kept)
+    campaign = create_campaign(
+        rig=rig,
+        name=body.name,
+        goal=body.goal,
+        aim=body.aim,
+        knobs=knobs,
+        workloads=drafts,
+        now=now,
+        kept_workloads=kept,
+    )
     return Status(201, campaign_out(campaign))
 
 

@@ -1,5 +1,3 @@
-from dataclasses import dataclass
-
 from django.db.models import Q
 from django.http import HttpRequest
 from django.utils import timezone
@@ -12,27 +10,21 @@ from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.compare.choices import SideChoice, named_candidates, side_choices
 from trelvo.core.compare.service import Versus
 from trelvo.core.compare.sides import REFERENCE, Side
+from trelvo.core.compare.traps import Trap
 from trelvo.core.goal.service import best_settings
 from trelvo.logbook.answers.compare import compared
 from trelvo.logbook.cases import cases_alone, cases_of
 from trelvo.logbook.models import Campaign
-from trelvo.messages.compare import TrapText, trap_text
 
 router = Router(tags=["compare"])
-
-
-@dataclass(frozen=True)
-class VersusInWords(Versus):
-    """The whole answer of the Compare stage; traps: each with its code and in words"""
-
-    traps: list[TrapText]
 
 
 class VersusOut(Schema):
     """The answer, and whether Trelvo chose the candidates itself because none were named."""
 
     chosen_by_trelvo: bool
-    versus: VersusInWords
+    versus: Versus
+    traps: tuple[Trap, ...]
 
 
 @router.get("/campaigns/{int:campaign_id}/compare", response={200: VersusOut, 404: Problems, 422: Problems})
@@ -67,8 +59,7 @@ def show_comparison(
         under = where.campaign.judged_fitting if number is None else fitting_numbered(where.campaign, number)
         sides.append(Side(len(sides) + 1, where, setting, under))
     answer = compared(Side(REFERENCE, case, base, fitting), sides, timezone.now(), correct=holm, careful=looks)
-    versus = VersusInWords(**vars(answer.versus), traps=[trap_text(trap) for trap in answer.traps])
-    return VersusOut(chosen_by_trelvo=not named, versus=versus)
+    return VersusOut(chosen_by_trelvo=not named, versus=answer.versus, traps=answer.traps)
 
 
 @router.get("/campaigns/{int:campaign_id}/sides", response={200: list[SideChoice], 404: Problems})

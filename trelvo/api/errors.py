@@ -1,4 +1,4 @@
-"""Every refusal in one form, mapped in one place: {"problems": [{"where", "what", "todo"}]}."""
+"""Every refusal in one form, mapped in one place: {"problems": [{"where", "what", "todo", "code", "params"}]}."""
 
 import logging
 from dataclasses import asdict
@@ -30,19 +30,20 @@ TROUBLES = (
 
 
 class ProblemOut(Schema):
-    """code: what a program tells the problem by"""
+    """code, params: what a program tells the problem by"""
 
     where: str
     what: str
     todo: str
     code: str
+    params: dict[str, Any]
 
 
 class Problems(Schema):
     problems: list[ProblemOut]
 
 
-def database_trouble(trouble: OperationalError) -> tuple[dict[str, str], dict[str, str]]:
+def database_trouble(trouble: OperationalError) -> tuple[dict[str, Any], dict[str, str]]:
     """Return the problem and the headers of an answer to a request that the database could not serve."""
     code = next((code for sign, code in TROUBLES if sign in str(trouble).lower()), "database_refuses")
     return asdict(problem_text(Problem("database", code))), {"Retry-After": "5"}

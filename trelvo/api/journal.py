@@ -13,7 +13,6 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import found_case, found_row_and_case
 from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
-from trelvo.api.texts import add_texts, with_texts
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.goal.cautions import CautionSaid, cautions_of
 from trelvo.core.keep.ageing import AgeingView, ageing_of
@@ -122,15 +121,13 @@ def bring_entry_back(request: HttpRequest, entry_id: int) -> Entry:
     return entry_view(take_out(get_object_or_404(JournalEntry, pk=entry_id), None))
 
 
-@router.get("/campaigns/{int:campaign_id}/cautions", response={200: with_texts(CautionsOut), 404: Problems})
+@router.get("/campaigns/{int:campaign_id}/cautions", response={200: CautionsOut, 404: Problems})
 def show_cautions(request: HttpRequest, campaign_id: int) -> Any:
     """Where this campaign can hurt someone or break something."""
-    return add_texts(CautionsOut(cautions_of(found_case(campaign_id)), FIRST))
+    return CautionsOut(cautions_of(found_case(campaign_id)), FIRST)
 
 
-@router.post(
-    "/campaigns/{int:campaign_id}/cautions", response={200: with_texts(CautionsOut), 404: Problems, 422: Problems}
-)
+@router.post("/campaigns/{int:campaign_id}/cautions", response={200: CautionsOut, 404: Problems, 422: Problems})
 def accept_caution(request: HttpRequest, campaign_id: int, body: YesIn) -> Any:
     """A clear yes to a caution, kept with its words and date."""
     row, case = found_row_and_case(campaign_id)
@@ -138,16 +135,16 @@ def accept_caution(request: HttpRequest, campaign_id: int, body: YesIn) -> Any:
     if one is None or one.never:
         raise Refused(Problem("key", "no_such_caution", {"key": body.key}))
     say_yes(row, body.key, agreed_text(one), timezone.now())
-    return add_texts(CautionsOut(cautions_of(found_case(campaign_id)), FIRST))
+    return CautionsOut(cautions_of(found_case(campaign_id)), FIRST)
 
 
-@router.post("/sums/oxygen", response={200: with_texts(OxygenSum), 422: Problems})
+@router.post("/sums/oxygen", response={200: OxygenSum, 422: Problems})
 def sum_oxygen(request: HttpRequest, body: OxygenIn) -> Any:
     """Oxygen left in a room after so many litres of liquid nitrogen."""
-    return add_texts(oxygen_after(body.room_m3, body.litres))
+    return oxygen_after(body.room_m3, body.litres)
 
 
-@router.post("/sums/connectors", response={200: with_texts(ConnectorSum), 422: Problems})
+@router.post("/sums/connectors", response={200: ConnectorSum, 422: Problems})
 def sum_connectors(request: HttpRequest, body: ConnectorsIn) -> Any:
     """The load on a card's power connectors."""
     unknown = [one for one in body.connectors if one not in CONNECTORS_W]
@@ -156,4 +153,4 @@ def sum_connectors(request: HttpRequest, body: ConnectorsIn) -> Any:
         raise Refused(Problem("connectors", "unknown_connectors", {"unknown": tuple(unknown), "known": known}))
     if body.slot_w > body.watts:
         raise Refused(Problem("slot_w", "slot_above_total"))
-    return add_texts(connector_load(body.watts, body.connectors, body.slot_w))
+    return connector_load(body.watts, body.connectors, body.slot_w)

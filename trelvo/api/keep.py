@@ -28,6 +28,7 @@ from trelvo.logbook.commands.keepers import (
     take_out_of_use,
 )
 from trelvo.logbook.models import Keeper, KeeperUse, UseEntry, Variant
+from trelvo.messages.texts import rendered
 
 router = Router(tags=["keep"])
 
@@ -128,11 +129,19 @@ def make_keeper(request: HttpRequest, campaign_id: int, body: KeeperIn) -> Statu
     setting = one_of(case.campaign.settings, body.setting_id)
     if case.campaign.judged_fitting is None:
         raise Refused(Problem("setting", "rig_not_described"))
-    evidence, proof = evidence_of(case, setting, now), proof_of(case, setting, case.campaign.rig.used)
+    evidence, proof = rendered(evidence_of(case, setting, now)), proof_of(case, setting, case.campaign.rig.used)
     keeper = keep(
-        row, setting.id, case.campaign.judged_fitting.id, body.name, body.use, body.components, evidence, proof, now,
+        campaign=row,
+        setting_id=setting.id,
+        fitting_id=case.campaign.judged_fitting.id,
+        name=body.name,
+        use=body.use,
+        components=body.components,
+        evidence=evidence,
+        proof=proof,
+        now=now,
         in_use=body.in_use,
-    )  # fmt: skip
+    )
     return Status(201, keeper_view(_keeper(keeper.id), now))
 
 

@@ -36,7 +36,16 @@ class KnobIO(Schema):
                 )
             role = guess.role
         return Knob(
-            self.key, self.name, self.unit, self.stock, self.step, self.low, self.high, self.away, role, self.part
+            key=self.key,
+            name=self.name,
+            unit=self.unit,
+            stock=self.stock,
+            step=self.step,
+            low=self.low,
+            high=self.high,
+            away=self.away,
+            role=role,
+            part=self.part,
         )
 
 

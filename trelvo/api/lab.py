@@ -12,7 +12,6 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_case, found_case_alone, found_rig, one_of
 from trelvo.api.queue import QueueOut, queue_out
 from trelvo.api.schema import Schema
-from trelvo.api.texts import add_texts, with_texts
 from trelvo.bench.sweep import line_up_sweep
 from trelvo.core.base.knobs import checked_values
 from trelvo.core.lab.budget import BudgetView, budget_view
@@ -48,7 +47,7 @@ Number = Annotated[float | None, Query(ge=-1e6, le=1e6)]
 Degrees = Annotated[float | None, Query(ge=-60, le=150)]
 
 
-@router.get("/campaigns/{int:campaign_id}/heat", response={200: with_texts(HeatView), 404: Problems, 422: Problems})
+@router.get("/campaigns/{int:campaign_id}/heat", response={200: HeatView, 404: Problems, 422: Problems})
 def show_heat(
     request: HttpRequest,
     campaign_id: int,
@@ -64,21 +63,21 @@ def show_heat(
     case, rig = found_rig(campaign_id)
     if setting_id is not None:
         one_of(case.campaign.settings, setting_id)
-    return add_texts(heat_view(case, rig, run_id, limit_c, room_c, setting_id))
+    return heat_view(case, rig, run_id, limit_c, room_c, setting_id)
 
 
-@router.get("/live/{int:run_id}/heat", response={200: with_texts(HeatNow), 404: Problems, 422: Problems})
+@router.get("/live/{int:run_id}/heat", response={200: HeatNow, 404: Problems, 422: Problems})
 def show_heat_now(request: HttpRequest, run_id: int) -> Any:
     """What a run that goes on foretells of its temperature."""
     live = get_object_or_404(LiveRun.objects.select_related("run"), run_id=run_id)
-    return add_texts(heat_now(found_rig(live.run.campaign_id)[1], live))
+    return heat_now(found_rig(live.run.campaign_id)[1], live)
 
 
-@router.get("/series/{int:series_id}/held-back", response={200: with_texts(HeldBack), 404: Problems, 422: Problems})
+@router.get("/series/{int:series_id}/held-back", response={200: HeldBack, 404: Problems, 422: Problems})
 def show_held_back(request: HttpRequest, series_id: int) -> Any:
     """What held the part back in each second of a kept log, and the levels of its clock."""
     series = Series.objects.select_related("run__campaign", "run__setting", "run__variant__workload")
-    return add_texts(held_back_in(get_object_or_404(series, pk=series_id, kind=Series.Kind.TELEMETRY)))
+    return held_back_in(get_object_or_404(series, pk=series_id, kind=Series.Kind.TELEMETRY))
 
 
 class ForetellIn(Schema):
@@ -88,7 +87,7 @@ class ForetellIn(Schema):
     workload_id: int
 
 
-@router.get("/campaigns/{int:campaign_id}/power", response={200: with_texts(PowerView), 404: Problems, 422: Problems})
+@router.get("/campaigns/{int:campaign_id}/power", response={200: PowerView, 404: Problems, 422: Problems})
 def show_power(
     request: HttpRequest,
     campaign_id: int,
@@ -101,17 +100,15 @@ def show_power(
     case = found_case_alone(campaign_id)
     if setting_id is not None:
         one_of(case.campaign.settings, setting_id)
-    return add_texts(power_view(case, workload_id, setting_id, hours_a_day, price))
+    return power_view(case, workload_id, setting_id, hours_a_day, price)
 
 
-@router.post(
-    "/campaigns/{int:campaign_id}/foretell", response={200: with_texts(ForetoldView), 404: Problems, 422: Problems}
-)
+@router.post("/campaigns/{int:campaign_id}/foretell", response={200: ForetoldView, 404: Problems, 422: Problems})
 def foretell_setting(request: HttpRequest, campaign_id: int, body: ForetellIn) -> Any:
     """What a setting not yet tried would reach, draw and heat up to under a workload. Stores nothing."""
     case, rig = found_rig(campaign_id)
     variant = one_of(case.campaign.known_variants, body.workload_id)
-    return add_texts(foretold_view(case, rig, checked_values(case.campaign.knobs, body.values), variant))
+    return foretold_view(case, rig, checked_values(case.campaign.knobs, body.values), variant)
 
 
 @router.get("/campaigns/{int:campaign_id}/response", response={200: ResponseView, 404: Problems, 422: Problems})
@@ -120,10 +117,10 @@ def show_response(request: HttpRequest, campaign_id: int) -> ResponseView:
     return response_view(found_case(campaign_id))
 
 
-@router.get("/campaigns/{int:campaign_id}/budget", response={200: with_texts(BudgetView), 404: Problems, 422: Problems})
+@router.get("/campaigns/{int:campaign_id}/budget", response={200: BudgetView, 404: Problems, 422: Problems})
 def show_budget(request: HttpRequest, campaign_id: int) -> Any:
     """Watts that processor and graphics share: who gets what, what a watt moved brings, limit and split for the goal."""
-    return add_texts(budget_view(found_case_alone(campaign_id)))
+    return budget_view(found_case_alone(campaign_id))
 
 
 @router.get("/campaigns/{int:campaign_id}/sweep", response={200: SweepView, 404: Problems, 422: Problems})
@@ -165,7 +162,7 @@ class CurveIn(Schema):
     text: str = Field(max_length=40_000)
 
 
-@router.get("/campaigns/{int:campaign_id}/curve", response={200: with_texts(CurveView), 404: Problems, 422: Problems})
+@router.get("/campaigns/{int:campaign_id}/curve", response={200: CurveView, 404: Problems, 422: Problems})
 def show_curve(
     request: HttpRequest,
     campaign_id: int,
@@ -176,14 +173,14 @@ def show_curve(
     for_clock: Number = None,
 ) -> Any:
     """The part's clock over voltage, shaped for a voltage cap and a target clock; and the edge over both knobs."""
-    return add_texts(curve_view(found_case(campaign_id), Wish(cap_v, target_mhz, grid_mhz, most_offset_mhz, for_clock)))
+    return curve_view(found_case(campaign_id), Wish(cap_v, target_mhz, grid_mhz, most_offset_mhz, for_clock))
 
 
-@router.put("/campaigns/{int:campaign_id}/curve", response={200: with_texts(CurveView), 404: Problems, 422: Problems})
+@router.put("/campaigns/{int:campaign_id}/curve", response={200: CurveView, 404: Problems, 422: Problems})
 def keep_curve(request: HttpRequest, campaign_id: int, body: CurveIn) -> Any:
     """Takes over a curve from text, or forgets the one there is; what was learnt from logs counts then."""
     set_curve(found_campaign(campaign_id), read_curve(body.text) if body.text.strip() else [])
-    return add_texts(curve_view(found_case(campaign_id), Wish()))
+    return curve_view(found_case(campaign_id), Wish())
 
 
 class SupplyOut(Schema):
@@ -227,10 +224,10 @@ def show_droop(
     return DroopOut(load_line_mohm=load_line_mohm(idle_v, load_v, amperes), load_w=rail_w(load_v, amperes))
 
 
-@router.get("/campaigns/{int:campaign_id}/droop", response={200: with_texts(DroopView), 404: Problems})
+@router.get("/campaigns/{int:campaign_id}/droop", response={200: DroopView, 404: Problems})
 def show_learnt_droop(request: HttpRequest, campaign_id: int) -> Any:
     """What the tuned part's voltage loses under current, learnt from logs, at each setting of the load line."""
-    return add_texts(droop_view(found_case_alone(campaign_id)))
+    return droop_view(found_case_alone(campaign_id))
 
 
 class SoundOut(Schema):

@@ -12,7 +12,6 @@ from pydantic import Field
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign
 from trelvo.api.schema import Schema
-from trelvo.api.texts import add_texts, with_texts
 from trelvo.bench.runs import SPEEDS, open_on_standin
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.registry.outcomes import Outcome
@@ -49,7 +48,7 @@ class LiveOut(Schema):
     standin: bool
     speed: float
     opened_at: datetime
-    standing: with_texts(LiveStanding)  # type: ignore[valid-type]
+    standing: LiveStanding
     channels: list[dict[str, Any]]
     limits: dict[str, float]
     rails: list[GuardRail]
@@ -61,7 +60,7 @@ class LiveOut(Schema):
 def live_out(live: LiveRun) -> LiveOut:
     run = live.run
     # one look for both, so that a run that falls silent just now is not shown without its question
-    standing = add_texts(news_of(run.pk, 2**62).standing)
+    standing = news_of(run.pk, 2**62).standing
     return LiveOut(
         run_id=run.pk,
         campaign_id=run.campaign_id,

@@ -11,7 +11,7 @@ from django.http import Http404, HttpRequest, StreamingHttpResponse
 from ninja import Query, Router
 
 from trelvo.api.errors import Problems
-from trelvo.api.texts import add_texts
+from trelvo.api.texts import as_sent
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.logbook.answers.live_news import News, news_of
 from trelvo.logbook.models import LiveRun
@@ -101,5 +101,5 @@ def written(news: News) -> bytes:
     """An event as it goes over the line: straight from the arrays, without a Python number for each reading."""
     return b"id: %d\nevent: news\ndata: %s\n\n" % (
         news.cursor,
-        orjson.dumps(add_texts(news), option=orjson.OPT_SERIALIZE_NUMPY),
+        orjson.dumps(news, default=as_sent, option=orjson.OPT_SERIALIZE_NUMPY | orjson.OPT_PASSTHROUGH_DATACLASS),
     )

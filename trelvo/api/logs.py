@@ -11,6 +11,7 @@ from trelvo.api.errors import Problems
 from trelvo.api.runs import found_run
 from trelvo.api.schema import Schema
 from trelvo.core.base.figures import PARTS
+from trelvo.core.base.messages import Message
 from trelvo.core.base.problems import Refused
 from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES
 from trelvo.exchange.field_problems import field_problem
@@ -42,7 +43,7 @@ class LogPreview(Schema):
     first_row_number: int
     rows: int
     cut_short: bool
-    notes: list[str]
+    notes: tuple[Message, ...]
     choice: LogChoice
     remembered: bool
     asks_tuned: bool
@@ -130,7 +131,7 @@ def preview_log(
         first_row_number=table.line(0),
         rows=table.rows,
         cut_short=table.cut_short is not None,
-        notes=list(table.layout.notes),
+        notes=table.layout.notes,
         choice=guess.choice,
         remembered=kept is not None,
         asks_tuned=guess.asks_tuned,

@@ -11,6 +11,7 @@ from trelvo.core.base.knobs import describe_last
 from trelvo.core.goal.alternatives import Alternative, alternatives, worth_tuning
 from trelvo.core.goal.service import goal_view, target_ratios
 from trelvo.core.goal.trade_off import AXES, Axis, Limit, Spot, TargetLine, limits_of, target_lines, trade_off
+from trelvo.messages.goal import AXES as NAMES
 
 router = Router(tags=["goal"])
 
@@ -36,8 +37,8 @@ class TradeOffOut(Schema):
 
 
 def _axis(axis: Axis) -> AxisOut:
-    name, unit, more = AXES[axis]
-    return AxisOut(axis=axis, name=name, unit=unit, more_is_better=more)
+    unit, more = AXES[axis]
+    return AxisOut(axis=axis, name=NAMES[axis], unit=unit, more_is_better=more)
 
 
 @router.get("/campaigns/{int:campaign_id}/trade-off", response={200: TradeOffOut, 404: Problems, 422: Problems})

@@ -18,7 +18,7 @@ from trelvo.core.registry.approaches import STRATEGIES, Strategy
 from trelvo.logbook.models import Practice
 from trelvo.standin.practice import HiddenChip
 
-KNOB = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1, "core clock")
+KNOB = Knob(key="core", name="Core clock", unit="MHz", stock=0, step=15, low=0, high=300, away=1, role="core clock")
 BUDGETS = (30.0, 600.0)
 RESTART_MINUTES = 4.0
 MOST_TESTS = 300
@@ -168,15 +168,15 @@ def _truth(practice: Practice, marks: Sequence[TrialMark]) -> Truth:
     who = "you, by the advice" if marks and practice.advised == len(marks) else "you"
     assert practice.kept is not None
     mine = _result(
-        chip,
-        who,
-        True,
-        practice.kept,
-        best,
-        accepted,
-        spent_minutes(practice.tests),
-        sum(m.failed for m in marks),
-        len(marks),
+        chip=chip,
+        who=who,
+        mine=True,
+        kept=practice.kept,
+        best=best,
+        accepted=accepted,
+        minutes=spent_minutes(practice.tests),
+        failures=sum(m.failed for m in marks),
+        tests=len(marks),
     )
     others = [_climbed(chip, strategy, practice, best, accepted) for strategy in STRATEGIES]
     return Truth(chip.edge_offset_mhz(KNOB.high), best, chip.failures_per_h(best), [mine, *others])
@@ -195,7 +195,17 @@ def _result(
 ) -> Result:
     rate = chip.failures_per_h(kept)
     within = kept == KNOB.stock or rate <= accepted
-    return Result(who, mine, kept, rate, within, round((best - kept) / KNOB.step), minutes, failures, tests)
+    return Result(
+        who=who,
+        mine=mine,
+        kept=kept,
+        true_per_h=rate,
+        within=within,
+        short_steps=round((best - kept) / KNOB.step),
+        minutes=minutes,
+        failures=failures,
+        tests=tests,
+    )
 
 
 def _climbed(chip: HiddenChip, strategy: Strategy, practice: Practice, best: float, accepted: float) -> Result:
@@ -216,4 +226,14 @@ def _climbed(chip: HiddenChip, strategy: Strategy, practice: Practice, best: flo
     bad = min((trial.value for trial in trials if trial.failed), default=KNOB.high + KNOB.step)
     held = max((trial.value for trial in trials if not trial.failed and trial.value < bad), default=KNOB.stock)
     kept = advice.value if advice.act == "hold" else held
-    return _result(chip, strategy, False, kept, best, accepted, spent, failures, len(trials))
+    return _result(
+        chip=chip,
+        who=strategy,
+        mine=False,
+        kept=kept,
+        best=best,
+        accepted=accepted,
+        minutes=spent,
+        failures=failures,
+        tests=len(trials),
+    )

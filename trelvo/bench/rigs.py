@@ -48,16 +48,16 @@ def knobs_for(kind: str) -> list[Knob]:
     """The knobs of a stand-in rig, in the order of turning."""
     return [
         Knob(
-            k.key,
-            k.name,
-            k.unit,
-            k.stock,
-            k.step,
-            k.low,
-            k.high,
-            cast(Literal[1, -1], k.away),
-            guess_role(k.key, k.name, k.unit).role,
-            cast(FigurePart, k.part or "tuned part"),
+            key=k.key,
+            name=k.name,
+            unit=k.unit,
+            stock=k.stock,
+            step=k.step,
+            low=k.low,
+            high=k.high,
+            away=cast(Literal[1, -1], k.away),
+            role=guess_role(k.key, k.name, k.unit).role,
+            part=cast(FigurePart, k.part or "tuned part"),
         )
         for k in RIGS[kind].knobs
     ]

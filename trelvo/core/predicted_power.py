@@ -17,8 +17,8 @@ from trelvo.core.memo import on_snapshot
 class Read:
     """What power is known: every run with it, the points of the law, the law with what foretells the knobs' part in it."""
 
-    facts: list[RunFacts]
-    points: list[PowerPoint]
+    facts: tuple[RunFacts, ...]
+    points: tuple[PowerPoint, ...]
     model: Model | None
     refused: tuple[Problem, ...]
     read_by: str
@@ -32,14 +32,14 @@ def read_power(case: Case) -> Read:
     facts = [one for one in case.facts(runs) if one.outcome == "completed" and not one.set_aside and one.power_w]
     by = Counter((one.power_point, one.power_instrument) for one in facts)
     if not by:
-        return Read([], [], None, (Problem("power", "no_power_read"),), "")
+        return Read((), (), None, (Problem("power", "no_power_read"),), "")
     (point, instrument), _ = by.most_common(1)[0]
-    own = [one for one in facts if (one.power_point, one.power_instrument) == (point, instrument)]
-    points = [
+    own = tuple(one for one in facts if (one.power_point, one.power_instrument) == (point, instrument))
+    points = tuple(
         PowerPoint(one.setting_id, one.workload_id, one.core_mhz, one.voltage_v, one.power_w or 0.0, one.temp_max_c)
         for one in own
         if one.core_mhz is not None and one.voltage_v is not None
-    ]
+    )
     settings = {one.id: one.values for one in case.campaign.settings}
     try:
         law = fit_power(points)

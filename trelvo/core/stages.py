@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.what_counts import WISHED_RESOLUTION
 from trelvo.core.measure.baseline import BASELINE_RUNS
 
@@ -37,11 +38,11 @@ class RungProgress:
 
 @dataclass(frozen=True)
 class Stage:
-    """A stage's state, and in one sentence what it found or what blocks it."""
+    """A stage's state, and what it found or what blocks it."""
 
     name: StageName
     state: State
-    note: str
+    note: Message
 
 
 @dataclass(frozen=True)
@@ -49,7 +50,7 @@ class Standing:
     """Where a campaign is. missing: what its description still lacks"""
 
     stages: tuple[Stage, ...]
-    missing: tuple[str, ...] = ()
+    missing: tuple[Message, ...] = ()
 
     def state_of(self, name: StageName) -> State:
         return next(stage.state for stage in self.stages if stage.name == name)
@@ -92,78 +93,69 @@ def stand(
     climb = _climb(rungs, ready, progress)
     safe = any(r.failures == 0 and workloads and r.workloads_completed == len(workloads) for r in rungs)
     if proved:
-        prove = Stage("Prove", "done", f"Proved, and as surely stable as you asked: {'; '.join(proved)}.")
+        prove = Stage("Prove", "done", message("proved_as_asked", settings=tuple(proved)))
     elif passed:
-        note = f"Passed a proof, but not yet as surely stable as you asked: {'; '.join(passed)}."
-        prove = Stage("Prove", "under way", note)
+        prove = Stage("Prove", "under way", message("proved_not_as_asked", settings=tuple(passed)))
+    elif safe:
+        prove = Stage("Prove", "under way", message("passed_every_workload_once"))
     else:
-        prove = Stage("Prove", "under way" if safe else "to do", _READY_TO_PROVE if safe else _NOT_READY)
+        prove = Stage("Prove", "to do", message("waits_for_every_workload"))
     return Standing((prepare, baseline, climb, prove, _compare(workloads, rungs, progress), _keep(progress)), missing)
 
 
 def _compare(workloads: Sequence[WorkloadProgress], rungs: Sequence[RungProgress], progress: Progress | None) -> Stage:
     compared = any(r.workloads_completed for r in rungs) and any(w.stock_runs for w in workloads)
     if not compared:
-        return Stage("Compare", "to do", "Waits for a rung with a completed run.")
+        return Stage("Compare", "to do", message("waits_for_a_run"))
     if progress and progress.best and not progress.open_conditions:
-        return Stage("Compare", "done", f"{progress.best}: nothing hangs on further runs.")
+        return Stage("Compare", "done", message("nothing_hangs_on_runs", setting=progress.best))
     open_ = progress.open_conditions if progress else 0
-    return Stage(
-        "Compare", "under way", f"{_count(open_, 'condition')} not shown yet." if open_ else "Can be compared."
-    )
+    note = message("conditions_not_shown", conditions=open_) if open_ else message("can_be_compared")
+    return Stage("Compare", "under way", note)
 
 
 def _keep(progress: Progress | None) -> Stage:
     if progress and progress.kept:
-        return Stage("Keep", "done", f"Kept: {', '.join(progress.kept)}.")
+        return Stage("Keep", "done", message("settings_kept", names=progress.kept))
     if progress and progress.best_stands == "meets it":
-        return Stage("Keep", "under way", f"{progress.best} meets the goal.")
-    return Stage("Keep", "to do", "Ready when a setting meets the goal.")
+        return Stage("Keep", "under way", message("setting_meets_goal", setting=progress.best))
+    return Stage("Keep", "to do", message("waits_for_the_goal"))
 
 
-_READY_TO_PROVE = "A rung has passed every workload once; that is no proof yet."
-_NOT_READY = "Ready when a rung has passed every workload."
-
-
-def _prepare(knob_count: int, has_fitting: bool, workload_count: int) -> tuple[Stage, tuple[str, ...]]:
-    needed = {"the rig's fitting": has_fitting, "a knob": knob_count > 0, "a workload": workload_count > 0}
-    missing = tuple(word for word, there in needed.items() if not there)
+def _prepare(knob_count: int, has_fitting: bool, workload_count: int) -> tuple[Stage, tuple[Message, ...]]:
+    needed = {"missing_fitting": has_fitting, "missing_knob": knob_count > 0, "missing_workload": workload_count > 0}
+    missing = tuple(message(code) for code, there in needed.items() if not there)
     if missing:
-        return Stage("Prepare", "under way", f"Still missing: {', '.join(missing)}."), missing
-    words = f"{_count(knob_count, 'knob')}, {_count(workload_count, 'workload')}, rig described."
-    return Stage("Prepare", "done", words), ()
+        return Stage("Prepare", "under way", message("still_missing", missing=missing)), missing
+    return Stage("Prepare", "done", message("rig_described", knobs=knob_count, workloads=workload_count)), ()
 
 
 def _baseline(workloads: Sequence[WorkloadProgress], wished: float, enough_said: bool) -> Stage:
     few = [w for w in workloads if w.stock_runs < w.wanted]
     coarse = [w for w in workloads if not w.resolved]
-    aim = f"{wished * 100:g} %"
+    aim = wished * 100
     if workloads and not coarse:
-        return Stage("Baseline", "done", f"Every workload tells {aim} apart.")
+        return Stage("Baseline", "done", message("all_resolved", percent=aim))
     if workloads and enough_said and all(w.stock_runs for w in workloads):
-        return Stage("Baseline", "done", f"Accepted, although not every workload tells {aim} apart.")
+        return Stage("Baseline", "done", message("baseline_accepted", percent=aim))
     if any(w.stock_runs_earlier_fitting >= w.wanted for w in few):
-        return Stage("Baseline", "stale", "The rig's fitting has changed since stock was measured; measure it again.")
+        return Stage("Baseline", "stale", message("fitting_has_changed"))
     if not any(w.stock_runs for w in workloads):
-        return Stage("Baseline", "to do", f"Run every workload {BASELINE_RUNS} times at stock.")
+        return Stage("Baseline", "to do", message("run_baseline", runs=BASELINE_RUNS))
     if few:
-        lacking = ", ".join(f"{w.name} ({w.stock_runs} of {w.wanted})" for w in few)
-        return Stage("Baseline", "under way", f"Still short: {lacking}.")
-    return Stage("Baseline", "under way", f"Cannot tell {aim} apart yet: {', '.join(w.name for w in coarse)}.")
+        lacking = tuple(message("runs_of", workload=w.name, done=w.stock_runs, wanted=w.wanted) for w in few)
+        return Stage("Baseline", "under way", message("still_short", workloads=lacking))
+    names = tuple(w.name for w in coarse)
+    return Stage("Baseline", "under way", message("not_resolved", percent=aim, workloads=names))
 
 
 def _climb(rungs: Sequence[RungProgress], ready: bool, progress: Progress | None) -> Stage:
     tried = [r for r in rungs if r.workloads_completed or r.failures]
     if not tried:
-        return Stage("Climb", "to do", "No setting tried yet." if ready else "Waits for the baseline.")
+        return Stage("Climb", "to do", message("no_setting_tried" if ready else "waits_for_baseline"))
     failed = sum(bool(r.failures) for r in tried)
-    words = f"{_count(len(tried), 'setting')} tried, {failed or 'none'} failed."
-    if progress and progress.knobs:
-        words = f"{progress.knobs_done} of {_count(progress.knobs, 'knob')} at the hold; {words}"
-        if progress.knobs_done == progress.knobs:
-            return Stage("Climb", "done", words)
-    return Stage("Climb", "under way", words)
-
-
-def _count(number: int, word: str) -> str:
-    return f"{number} {word if number == 1 else word + 's'}"
+    if not (progress and progress.knobs):
+        return Stage("Climb", "under way", message("settings_tried", settings=len(tried), failed=failed))
+    done, knobs = progress.knobs_done, progress.knobs
+    words = message("knobs_and_settings", done=done, knobs=knobs, settings=len(tried), failed=failed)
+    return Stage("Climb", "done" if done == knobs else "under way", words)

@@ -5,6 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from trelvo.core.base.messages import Message, message
 from trelvo.core.stages import StageName
 
 Act = Literal["describe", "answer", "run", "climb", "prove", "compare", "keep", "stop"]
@@ -12,7 +13,7 @@ Act = Literal["describe", "answer", "run", "climb", "prove", "compare", "keep", 
 
 @dataclass(frozen=True)
 class Task:
-    """One act. title: what to do, as a sentence; why; settles: what is known afterwards
+    """One act. title: what to do; why; settles: what is known afterwards
 
     values: of the setting it is done at, None where it is done at none; runs: how many; minutes: of bench time, each
     workload_ids: all that it is to be done with, where there are several; workload_id is the first of them
@@ -23,9 +24,9 @@ class Task:
 
     act: Act
     stage: StageName
-    title: str
-    why: str
-    settles: str = ""
+    title: Message
+    why: Message
+    settles: Message | None = None
     setting_id: int | None = None
     values: Mapping[str, float] | None = None
     workload_id: int | None = None
@@ -46,15 +47,10 @@ class Task:
         object.__setattr__(self, "id", hashlib.sha256(repr(made_of).encode()).hexdigest()[:12])
 
 
-def times(runs: int) -> str:
-    """How often, in words: once, twice, 3 times."""
-    return {1: "once", 2: "twice"}.get(runs, f"{runs} times")
-
-
-def once_with(lacks: Sequence[int], workloads: Mapping[int, str], title: str) -> str:
-    """To run what a setting lacks, once each, in words. workloads: names of all that count, by id"""
+def once_with(lacks: Sequence[int], workloads: Mapping[int, str], title: str | Message) -> Message:
+    """To run what a setting lacks, once each. workloads: names of all that count, by id"""
     if len(lacks) == 1:
-        return f"Run {workloads[lacks[0]]} at {title}, once."
+        return message("run_once", workload=workloads[lacks[0]], setting=title)
     if len(lacks) == len(workloads):
-        return f"Run every workload at {title}, once."
-    return f"Run {len(lacks)} workloads at {title}, once each."
+        return message("run_all_once", setting=title)
+    return message("run_several_once", count=len(lacks), setting=title)

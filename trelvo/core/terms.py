@@ -5,6 +5,7 @@ from dataclasses import dataclass, fields
 from typing import Any, Literal, get_args
 
 from trelvo.core.base.figures import PARTS, Part
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.problems import Problem
 from trelvo.core.registry.goals import ACCEPTED_HOURS, ALWAYS, GOALS, SURE, GoalWord, Improve
 
@@ -115,51 +116,53 @@ class Cap:
 
 def contradictions(
     terms: Terms, caps: Sequence[Cap] = (), idle_w: float | None = None, room_c: float | None = None
-) -> list[str]:
-    """Why the goal cannot be reached as it stands, one sentence each; empty where nothing speaks against it.
+) -> list[Message]:
+    """Why the goal cannot be reached as it stands; empty where nothing speaks against it.
 
     caps: capped workloads; idle_w: the least it was seen to draw in an everyday task; room_c: of the newest runs
     """
     found = []
     if terms.goal == "power budget" and terms.most_power_w is None:
-        found.append("The power budget has no watts yet: nothing can meet it until it has.")
+        found.append(message("budget_without_watts"))
     if terms.most_power_w is not None and idle_w is not None and terms.most_power_w <= idle_w:
-        found.append(f"The budget of {terms.most_power_w:g} W is no more than an everyday task draws ({idle_w:.0f} W).")
-    for cap in caps:
-        if terms.frames is not None and terms.frames > cap.fps:
-            found.append(f"{terms.frames:g} fps cannot show on {cap.workload}, which is capped at {cap.fps:g} fps.")
+        found.append(message("budget_below_idle", most_w=terms.most_power_w, idle_w=idle_w))
+    found += [
+        message("frames_above_cap", frames=terms.frames, workload=cap.workload, cap_fps=cap.fps)
+        for cap in caps
+        if terms.frames is not None and terms.frames > cap.fps
+    ]
     if terms.most_temp_c is not None and room_c is not None and terms.most_temp_c <= room_c:
-        found.append(f"The temperature limit of {terms.most_temp_c:g} °C is no more than the room's ({room_c:.0f} °C).")
+        found.append(message("limit_below_room", most_c=terms.most_temp_c, room_c=room_c))
     return found
 
 
-def _lows(terms: Terms) -> str:
+def lows_of(terms: Terms) -> Message:
+    """Whether the lows are to hold a frame rate too, and which."""
     if terms.low_frames is None:
-        return ""
-    return ", lows too" if terms.low_frames == terms.frames else f", lows of {terms.low_frames:g}"
+        return message("no_lows")
+    return message("lows_too") if terms.low_frames == terms.frames else message("lows_at", frames=terms.low_frames)
 
 
-def in_words(terms: Terms) -> str:
-    """The goal as a sentence: "least power, keeping at least 99 % of stock's speed, lows too"."""
-    of = "" if terms.part == "tuned part" else f" of the {terms.part}"
-    aim = {
-        "overall speed": "the highest overall speed",
-        "power": f"the least power{of}",
-        "heat": f"the fewest degrees over room{of}",
-        "noise": "the least noise",
-        "best single result": "the best single result, risk accepted",
-        "frame rate held": f"{terms.frames or 0:g} fps held in every workload{_lows(terms)}",
-    }[terms.improve]
+_AIMS: Mapping[Improve, str] = {
+    "overall speed": "most_speed", "power": "least_power", "heat": "least_heat", "noise": "least_noise",
+    "best single result": "best_result", "frame rate held": "frames_held",
+}  # fmt: skip
+
+
+def in_words(terms: Terms) -> Message:
+    """The goal: "least power, keeping at least 99 % of stock's speed, lows too"."""
+    part = message("whole_part") if terms.part == "tuned part" else message("of_part", part=terms.part)
+    aim = message(_AIMS[terms.improve], part=part, frames=terms.frames or 0, lows=lows_of(terms))
     if terms.goal == "target":
-        aim = "the target reached in every workload that it names"
+        aim = message("target_reached")
     conditions = []
     if terms.least_speed is not None:
-        lows = ", lows too" if terms.lows_too else ""
-        conditions.append(f"keeping at least {terms.least_speed * 100:g} % of stock's speed{lows}")
+        lows = message("lows_too" if terms.lows_too else "no_lows")
+        conditions.append(message("keeping_speed", percent=terms.least_speed * 100, lows=lows))
     if terms.most_power_w is not None:
-        conditions.append(f"at most {terms.most_power_w:g} W{of}")
+        conditions.append(message("at_most_w", most_w=terms.most_power_w, part=part))
     if terms.most_temp_c is not None:
-        conditions.append(f"at most {terms.most_temp_c:g} °C{of}")
+        conditions.append(message("at_most_c_of", most_c=terms.most_temp_c, part=part))
     if terms.stable:
-        conditions.append(f"at most one failure in {terms.hours:g} h")
-    return ", ".join([aim, *conditions])
+        conditions.append(message("one_failure_in", hours=terms.hours))
+    return message("goal", parts=(aim, *conditions))

@@ -40,7 +40,19 @@ def wall(start: datetime, now: datetime) -> None:
         start,
     )
     set_guard_rails(campaign, tower.FOYER_RAILS)
-    set_what_counts(campaign, WhatCounts(0.01, 0.01, 30, {}, 80, 178, None, ""))
+    set_what_counts(
+        campaign,
+        WhatCounts(
+            smallest_gain=0.01,
+            wished_resolution=0.01,
+            stale_days=30,
+            weights={},
+            temp_limit_c=80,
+            power_limit_w=178,
+            price=None,
+            currency="",
+        ),
+    )
     set_battery(campaign, [], [one for one in others if one.name in USED])
     bench = demo_bench(campaign, start, now, room_c=23.5, seed=SEED)
     stock = campaign.settings.get(fingerprint="")

@@ -10,6 +10,7 @@ from trelvo.logbook.commands.journal import say_yes, write_entry
 from trelvo.logbook.commands.keepers import keep, log_probe, log_use, settle_failure, take_out_of_use
 from trelvo.logbook.models import Campaign, Keeper, Rig
 from trelvo.messages.cautions import agreed_text
+from trelvo.messages.texts import rendered
 
 
 def keep_setting(campaign: Campaign, values: dict[str, float], name: str, use: str, at: datetime) -> Keeper:
@@ -19,8 +20,19 @@ def keep_setting(campaign: Campaign, values: dict[str, float], name: str, use: s
     fitting = case.campaign.judged_fitting
     if fitting is None:
         raise RuntimeError("every rig of the tower was made with a fitting")
-    evidence, proof = evidence_of(case, setting, at), proof_of(case, setting, list(case.campaign.testable))
-    return keep(campaign, setting.id, fitting.id, name, use, [], evidence, proof, at, in_use=True)
+    evidence, proof = rendered(evidence_of(case, setting, at)), proof_of(case, setting, list(case.campaign.testable))
+    return keep(
+        campaign=campaign,
+        setting_id=setting.id,
+        fitting_id=fitting.id,
+        name=name,
+        use=use,
+        components=[],
+        evidence=evidence,
+        proof=proof,
+        now=at,
+        in_use=True,
+    )
 
 
 def winter(campaign: Campaign, at: datetime, until: datetime) -> None:

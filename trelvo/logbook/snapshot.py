@@ -142,9 +142,17 @@ def _used(rig_ids: Collection[int]) -> dict[int, set[int]]:
 
 def _fitting(row: models.Fitting, parts: Iterable[models.Part]) -> Fitting:
     return Fitting(
-        row.pk, row.number, row.since, row.cooling, row.enclosure, row.driver, row.firmware, row.system, row.note,
-        tuple(PlacedPart(one.role, one.name, one.specimen) for one in parts),
-    )  # fmt: skip
+        id=row.pk,
+        number=row.number,
+        since=row.since,
+        cooling=row.cooling,
+        enclosure=row.enclosure,
+        driver=row.driver,
+        firmware=row.firmware,
+        system=row.system,
+        note=row.note,
+        placed=tuple(PlacedPart(one.role, one.name, one.specimen) for one in parts),
+    )
 
 
 def _settings(campaign_ids: Collection[int], keepers: Iterable[models.Keeper]) -> dict[int, dict[int, Setting]]:
@@ -193,8 +201,8 @@ def _kept_settings(
 
 def _use(row: models.UseEntry, variants: _Variants) -> Use:
     return Use(
-        row.pk, row.at, row.hours, cast(Any, row.outcome or None), row.minutes,
-        variants.by_id.get(row.variant_id or 0), row.room_c, tuple(row.probes), row.verdict,
+        id=row.pk, at=row.at, hours=row.hours, outcome=cast(Any, row.outcome or None), minutes=row.minutes,
+        variant=variants.by_id.get(row.variant_id or 0), room_c=row.room_c, probes=tuple(row.probes), verdict=row.verdict,
     )  # fmt: skip
 
 

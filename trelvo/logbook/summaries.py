@@ -26,7 +26,7 @@ WORTH_KEEPING_S = 1.0
 # So many runs are read and judged for one answer where it may come in parts: about a second's work.
 PART_RUNS = 4000
 # Raised when a card is made of something else than before: what an earlier program kept is then made anew.
-MADE = 2
+MADE = 3
 Card = dict[str, Any]
 
 

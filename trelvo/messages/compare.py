@@ -8,24 +8,17 @@ from trelvo.core.compare.traps import Trap
 
 @dataclass(frozen=True)
 class TrapText:
-    """A trap in words. evidence: what shows it; claims: what one would wrongly say; truth: what holds instead
+    """A trap in words. evidence: what shows it; claims: what one would wrongly say; truth: what holds instead"""
 
-    where: names the setting or workload; run_ids: the runs that show it
-    """
-
-    code: str
     name: str
-    where: str
     evidence: str
     claims: str
     truth: str
-    run_ids: tuple[int, ...] = ()
 
 
 def trap_text(trap: Trap) -> TrapText:
     """A trap with its name, what shows it, what one would wrongly say, and what holds instead."""
-    name, evidence, claims, truth = _words(trap.shown)
-    return TrapText(trap.code, name, trap.where, evidence, claims, truth, trap.run_ids)
+    return TrapText(*_words(trap.shown))
 
 
 def _words(shown: traps.Shown) -> tuple[str, str, str, str]:
@@ -74,7 +67,7 @@ def _words(shown: traps.Shown) -> tuple[str, str, str, str]:
                 "stale baseline",
                 "The reference was measured under another fitting."
                 if shown.age_days is None
-                else f"It is {shown.age_days:.0f} days old.",
+                else f"It is {shown.age_days} days old.",
                 "That all of the difference is the tuning's.",
                 "Driver, dust and season move results too. Measure stock again, on the same day.",
             )

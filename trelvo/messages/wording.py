@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from string import Formatter
 from typing import Any
 
+from trelvo.core.base.texts import chance_words
+
 
 @dataclass(frozen=True)
 class Wording:
@@ -50,19 +52,40 @@ def _ceilings(above: Sequence[tuple[str, float, str]]) -> str:
     return "; ".join(f"{name} stands above its ceiling of {ceiling:g} {unit}" for name, ceiling, unit in above)
 
 
+def times(runs: int) -> str:
+    """How often: once, twice, 3 times."""
+    return {1: "once", 2: "twice"}.get(runs, f"{runs} times")
+
+
+def count(number: int, noun: str) -> str:
+    """A number and its noun, in the plural where it is not one."""
+    return f"{number} {noun}" if number == 1 else f"{number} {noun}s"
+
+
+def capital(text: str) -> str:
+    """The same text with a capital at its start."""
+    return text[:1].upper() + text[1:]
+
+
 FORMS: Mapping[str, Callable[[Any], str]] = {
     "span": _span, "behind": _behind, "ahead": _ahead, "changes": _changes, "ceilings": _ceilings,
+    "times": times, "capital": capital, "lower": str.lower,
+    "chance": chance_words, "Chance": lambda share: capital(chance_words(share)),
+    "runs": lambda number: count(number, "run"), "workloads": lambda number: count(number, "workload"),
+    "knobs": lambda number: count(number, "knob"), "settings": lambda number: count(number, "setting"),
+    "conditions": lambda number: count(number, "condition"), "steps": lambda number: count(number, "step"),
 }  # fmt: skip
 
 
 class _Sentences(Formatter):
     def format_field(self, value: Any, format_spec: str) -> str:
-        """One of `FORMS`; a list of choices with commas between them; everything else as Python writes it."""
+        """One of `FORMS`; a list with commas, or what is given, between its parts; the rest as Python writes it, with a true minus."""
         if form := FORMS.get(format_spec):
             return form(value)
         if isinstance(value, tuple | list):
-            return ", ".join(str(choice) for choice in value)
-        return str(super().format_field(value, format_spec))
+            return (format_spec or ", ").join(str(choice) for choice in value)
+        written = str(super().format_field(value, format_spec))
+        return written.replace("-", "−") if isinstance(value, int | float) else written
 
 
 _SENTENCES = _Sentences()

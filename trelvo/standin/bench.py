@@ -261,9 +261,17 @@ class Bench:
         core_over, memory_over = self._past_edges(point, load)
         self._clock_s += dt
         self.now = Now(
-            point, knobs.memory_mhz, beside, core_over, memory_over, board, board + beside_w + fan_w + design.rest_w,
-            self._heat, self._beside_heat if beside else None, self._busy,
-        )  # fmt: skip
+            point=point,
+            memory_mhz=knobs.memory_mhz,
+            beside=beside,
+            core_over_mhz=core_over,
+            memory_over_mhz=memory_over,
+            board_w=board,
+            total_w=board + beside_w + fan_w + design.rest_w,
+            heat=self._heat,
+            beside_heat=self._beside_heat if beside else None,
+            busy=self._busy,
+        )
         return self.now
 
     def _knobs(self) -> _Knobs:
@@ -281,9 +289,15 @@ class Bench:
         limit = min(limit, self._main_limits.limit_w())
         activity = load.activity * (0.2 + 0.8 * self._busy)
         return walk_down(
-            self.rig.chip, max(top, design.main.floor_mhz), knobs.offset_mhz, self.at, self._heat.die_c, activity, limit,
-            self._near,
-        )  # fmt: skip
+            chip=self.rig.chip,
+            top_mhz=max(top, design.main.floor_mhz),
+            offset_mhz=knobs.offset_mhz,
+            turned=self.at,
+            temp_c=self._heat.die_c,
+            activity=activity,
+            limit_w=limit,
+            near_mhz=self._near,
+        )
 
     def _beside_point(self, load: Load) -> Point | None:
         design, chip = self.rig.design, self.rig.beside
@@ -301,7 +315,16 @@ class Bench:
         if self.at.beside_cap_w is not None:
             limit = min(limit, self.at.beside_cap_w)
         near = self._beside_near or design.beside.stock_mhz
-        point = walk_down(chip, design.beside.stock_mhz, 0.0, stock, temp, load.beside_activity, limit, near)
+        point = walk_down(
+            chip=chip,
+            top_mhz=design.beside.stock_mhz,
+            offset_mhz=0.0,
+            turned=stock,
+            temp_c=temp,
+            activity=load.beside_activity,
+            limit_w=limit,
+            near_mhz=near,
+        )
         self._beside_near = point.mhz
         return point
 

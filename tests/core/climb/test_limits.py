@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from tests.core.climb.specimens import CLOCK
+from tests.said import codes
 from trelvo.core.base.knobs import MOST_STEPS, Knob, check_knob
 from trelvo.core.base.problems import Refused
 from trelvo.core.climb.planning import plan_climb
@@ -23,11 +24,11 @@ def test_a_limit_on_the_wrong_side_of_stock_is_kept(strategy):
     assert values_of(VOLTAGE, Policy(limit=1.0)) == [1.0]
     advice = advise(VOLTAGE, [], Policy(strategy=strategy, limit=1.0))
     assert (advice.act, advice.value) == ("test", 1.0)
-    assert "Stock, 1.05\u00a0V, lies beyond the limit" in advice.reason
+    assert (advice.reason.code, advice.reason.params["stock"]) == ("stock_beyond_limit", "1.05\u00a0V")
     assert advise(VOLTAGE, [Trial(1.0, 60, False)], Policy(strategy=strategy, limit=1.0)).act == "hold"
     failed = advise(VOLTAGE, [Trial(1.0, 2, True)], Policy(strategy=strategy, limit=1.0))
     assert (failed.act, failed.value) == ("hold", 1.0)
-    assert "move the limit" in failed.reason
+    assert "nearest_within_failed" in codes(failed.reason)
 
 
 def test_a_limit_that_leaves_nothing_is_said():
@@ -49,8 +50,8 @@ def test_nothing_is_held_beyond_what_survived(left):
         assert advice.act == "test" or advice.value <= survived
     none_left = advise(LONG, [], Policy(minutes_left=0))
     assert (none_left.act, none_left.value) == ("hold", 0)
-    assert "all trials" not in none_left.reason
-    assert "nothing has been tested" in none_left.reason
+    assert "sure_from_all_trials" not in codes(none_left.reason)
+    assert none_left.reason.code == "nothing_tested"
 
 
 def test_what_is_held_without_proof_is_said_to_be_unproved():
@@ -58,7 +59,7 @@ def test_what_is_held_without_proof_is_said_to_be_unproved():
         CLOCK, [Trial(0, 1, False), Trial(15, 5, True), Trial(15, 5, True)], Policy(minutes_left=0, sure=0.99)
     )
     assert advice.act == "hold"
-    assert "No value past stock is 99 % sure" in advice.reason
+    assert (advice.reason.code, advice.reason.params["sure_percent"]) == ("nothing_past_stock", 99)
 
 
 @pytest.mark.parametrize("strategy", STRATEGIES)
@@ -66,7 +67,7 @@ def test_a_failure_at_stock_comes_first(strategy):
     failed = Trial(0, 3, True)
     ask = advise(CLOCK, [failed], Policy(strategy=strategy))
     assert (ask.act, ask.value, ask.minutes) == ("test", 0, 60)
-    assert "healthy" in ask.reason
+    assert ask.reason.code == "stock_failed_once"
     assert advise(CLOCK, [failed, Trial(0, 25, False)], Policy(strategy=strategy)).minutes == 35
     twice = advise(CLOCK, [failed, Trial(0, 20, True)], Policy(strategy=strategy))
     assert (twice.act, twice.value) == ("hold", 0)
@@ -103,11 +104,11 @@ def test_a_ceiling_that_stock_is_above_is_kept_on_the_way_down():
     for strategy in STRATEGIES:
         first = advise(down, [], replace(policy, strategy=strategy))
         assert (first.act, first.value) == ("test", 1.0)
-        assert "lies beyond the limit" in first.reason
+        assert first.reason.code == "stock_beyond_limit"
         assert advise(down, [Trial(1.0, 30, False)], replace(policy, strategy=strategy)).value <= 1.0
     # nothing is called proved that is only the nearest value within the limit
     unproved = advise(down, [Trial(1.0, 5, False)], replace(policy, minutes_left=0))
     assert (unproved.act, unproved.value) == ("hold", 1.0)
-    assert "it is not proved" in unproved.reason
+    assert unproved.reason.code == "nearest_allowed"
     with pytest.raises(Refused, match="limit_leaves_no_range"):
         values_of(down, Policy(begin=0.7))

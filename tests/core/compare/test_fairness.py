@@ -2,7 +2,9 @@ from dataclasses import replace
 
 import pytest
 
+from tests.said import codes
 from trelvo.core.compare.fairness import Conditions, assess
+from trelvo.messages.texts import text_of
 
 
 def one(word):
@@ -49,7 +51,7 @@ def test_like_for_like():
 )
 def test_each_difference_touches_what_it_touches(change, reason, comparable, grade):
     answer = assess(STOCK, replace(STOCK, **change))
-    assert answer.reasons[0].startswith(reason)
+    assert text_of(answer.reasons[0]).startswith(reason)
     assert (answer.comparable, answer.grade) == (comparable, grade)
 
 
@@ -60,12 +62,14 @@ def test_room_within_two_degrees_is_the_same():
 def test_the_three_heaviest_reasons_come_first():
     change = {"fans": one("60 %"), "drivers": one("41.2"), "parts": one("another"), "room_c": (30.0,), "runs": 1}
     answer = assess(STOCK, replace(STOCK, **change))
-    assert [reason.split(":")[0] for reason in answer.reasons] == ["Parts", "Driver", "Room temperature"]
+    assert [codes(reason)[:2] for reason in answer.reasons] == [
+        ["differs", f"aspect_{key}"] for key in ("parts", "driver", "room")
+    ]
     assert len(answer.aspects) == 12
 
 
 def test_what_nobody_noted_is_unknown_and_not_the_same():
     empty = Conditions(*[frozenset()] * 9, (), 1, None)
     answer = assess(empty, empty)
-    assert {aspect.state for aspect in answer.aspects if aspect.name not in ("Runs",)} == {"unknown"}
+    assert {aspect.state for aspect in answer.aspects if aspect.key != "runs"} == {"unknown"}
     assert answer.grade == "with reservations"

@@ -3,6 +3,8 @@ import math
 import pytest
 
 from tests.core.goal.made import GORGE, RENDER, bench, runs, setting
+from tests.said import codes
+from trelvo.core.base.messages import message
 from trelvo.core.goal.alternatives import alternatives, target_ratio, worth_tuning
 from trelvo.core.goal.judging import judge_settings
 from trelvo.core.terms import terms_from
@@ -30,15 +32,15 @@ def test_tune_or_buy():
     slow = target_ratio("Older", {1: 101.0}, 80.0, STOCK.groups, (GORGE,))
     none = target_ratio("Unpriced", {1: 130.0}, None, STOCK.groups, (GORGE,))
     found = alternatives(best, 1, [none, target, slow])
-    assert [one.name for one in found] == [
-        "Keep stock", "Tune: core clock +60 MHz", "Buy: Older", "Buy: Next up", "Buy: Unpriced",
-    ]  # fmt: skip
+    assert [one.kind for one in found] == ["keep stock", "tune", "buy", "buy", "buy"]
+    assert [one.name.params["target"] for one in found[2:]] == ["Older", "Next up", "Unpriced"]
+    assert found[1].name == message("tune_to", setting="core clock +60 MHz")
     assert found[1].ratio == pytest.approx(1.04, abs=1e-3)
     # 20 % over stock, 4 % of it tuned: 240 for 16 more
     assert found[3].per_percent == pytest.approx(240 / 16, rel=0.01)
     assert found[2].per_percent is None
-    assert "No faster" in found[2].says
-    assert "Type its price" in found[4].says
+    assert "no_faster" in codes(found[2].says)
+    assert "type_its_price" in codes(found[4].says)
 
 
 def test_a_part_that_takes_the_place_of_another_costs_the_rest():
@@ -46,7 +48,7 @@ def test_a_part_that_takes_the_place_of_another_costs_the_rest():
     found = alternatives(judged(FAST)[0], 1, [target], own_price=500.0)[-1]
     assert found.price == 150
     assert found.per_percent == pytest.approx(150 / 16, rel=0.01)
-    assert found.says.endswith("650, of which the own part is worth 500.")
+    assert message("price_less_own", price=650, own_price=500) in found.says.more
 
 
 def test_the_fastest_stands_for_tuning_where_the_goal_is_not_met():
@@ -56,7 +58,7 @@ def test_the_fastest_stands_for_tuning_where_the_goal_is_not_met():
     best = worth_tuning(None, found, 1)
     assert best.setting_id == 2
     tune = alternatives(best, 1, [])[-1]
-    assert (tune.kind, tune.says) == ("tune", "Costs bench time only. It does not meet the goal.")
+    assert (tune.kind, codes(tune.says)) == ("tune", ["bench_time_only", "tuned_misses_goal"])
     assert worth_tuning(None, judged(failed), 1) is None
 
 

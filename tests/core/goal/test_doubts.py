@@ -99,7 +99,8 @@ def test_a_power_budget_is_no_surer_than_the_instrument():
     clamped = by_readers([replace(run, doubts={"power_w": CLAMP}) for run in read], WATTS)
     unsure = power_within(200, clamped, GORGE, noise, 0.95)
     assert (unsure.state, unsure.more_runs) == ("not shown yet", None)
-    assert "correction alone is unsure by ± 10.2 W" in unsure.says
+    [unknown] = [one for one in unsure.says.more if one.code == "correction_unsure_w"]
+    assert unknown.params["half_w"] == pytest.approx(10.2, abs=0.05)
     # of the normal distribution: 5 W of headroom over a deviation of 5.23 W
     assert unsure.chance == pytest.approx(0.83, abs=0.005)
 
@@ -110,7 +111,7 @@ def test_a_temperature_near_its_limit_is_no_surer_than_the_thermometer():
     warm = [replace(run, doubts={"temp_max_c": Doubt(1.0, 1.0, 1.0, 0.0)}) for run in read]
     found = temperature_within(80, warm, 0.95)
     assert (found.state, round(found.chance, 2)) == ("not shown yet", 0.84)
-    assert "79.0 °C ± 2.0" in found.says
+    assert found.says.params == {"hottest_c": 79.0, "half_c": pytest.approx(2.0, abs=0.05)}
     assert temperature_within(77, warm, 0.95).state == "broken"
 
 

@@ -7,6 +7,8 @@ from scipy import stats
 from statsmodels.stats.weightstats import ttost_ind
 
 from tests.core.goal.made import GORGE, RENDER, bench, runs, setting
+from tests.said import codes
+from trelvo.core.base.messages import message
 from trelvo.core.compare.conditions import chance_at_least, chance_of_mean, runs_for_mean, runs_to_show, stability
 from trelvo.core.goal.judging import SettingFacts, best_of_many, held_from, how_far, judge_settings
 from trelvo.core.measure.comparison import compare
@@ -63,7 +65,7 @@ def test_least_power_at_the_same_speed():
     assert first.measure.watts == pytest.approx(-19.67, abs=0.01)
     assert first.measure.low < first.measure.value < first.measure.high < 1
     assert (second.standing, third.standing) == ("stock", "does not")
-    assert condition(third, "stability").says == "It failed once."
+    assert condition(third, "stability").says == message("it_failed", failures=1)
 
 
 def test_a_gain_below_the_least_that_counts_is_none():
@@ -74,7 +76,7 @@ def test_a_gain_below_the_least_that_counts_is_none():
     one = next(one for one in judged("efficiency", (stock, little), {"lows_too": False}) if one.setting_id == 2)
     found = condition(one, "improves")
     assert (found.state, one.standing) == ("broken", "does not")
-    assert found.says == "More than 99 % sure that it is less than 0.5 %, the least that counts."
+    assert (found.says.code, found.says.params["least"]) == ("sure_too_little", 0.5)
     assert found.chance > 0.95
     counts = judged("efficiency", (stock, little), {"lows_too": False}, smallest_gain=0.002)[0]
     assert condition(counts, "improves").state == "shown"
@@ -86,7 +88,7 @@ def test_a_gain_that_only_looks_too_little_asks_for_runs():
     one = next(one for one in judged("efficiency", (stock, little), {"lows_too": False}) if one.setting_id == 2)
     found = condition(one, "improves")
     assert found.state == "not shown yet"
-    assert found.says == "Sure to be some, but it looks like less than 0.5 %, the least that counts."
+    assert found.says == message("some_but_little", least=0.5)
     assert found.more_runs >= 1
 
 
@@ -105,7 +107,7 @@ def test_one_run_each_shows_nothing():
     one = judged("efficiency", (stock, other), {"lows_too": False})[0]
     assert one.standing == "may meet it"
     assert condition(one, "speed").chance is None
-    assert "Nothing was repeated" in condition(one, "speed").says
+    assert "nothing_repeated" in codes(condition(one, "speed").says)
 
 
 def test_power_is_not_compared_across_instruments():
@@ -114,7 +116,7 @@ def test_power_is_not_compared_across_instruments():
     )
     one = next(one for one in judged("efficiency", (STOCK, clamp)) if one.setting_id == 2)
     assert one.measure is None
-    assert condition(one, "improves").says == "Both sides need power by the same instrument."
+    assert condition(one, "improves").says == message("both_sides_need", what=message("power_by_same_instrument"))
 
 
 def test_a_frame_rate_is_held_when_average_and_low_are():
@@ -124,7 +126,8 @@ def test_a_frame_rate_is_held_when_average_and_low_are():
     assert next(one for one in found if one.setting_id == 1).standing == "meets it"
     high = judged("frame rate", said={"frames": 90.0, "low_frames": 90.0})
     assert {one.standing for one in high} == {"does not"}
-    assert condition(high[0], "frame rate").says.startswith("1 % low 80")
+    assert condition(high[0], "frame rate").says.code == "low_fps"
+    assert condition(high[0], "frame rate").says.params["fps"] == pytest.approx(80, abs=1)
     averages = judged("frame rate", said={"frames": 90.0, "low_frames": None})
     assert averages[0].standing == "meets it"
 
@@ -141,7 +144,9 @@ def test_a_budget_counts_in_every_workload():
     one = judged("power budget", (STOCK, both), {"most_power_w": 190.0}, workloads=(GORGE, RENDER))
     states = [c.state for c in one[0].conditions if c.key == "power"]
     assert "broken" in states
-    assert [c.name for c in one[0].conditions if c.key == "power"] == ["Gorge: at most 190 W", "Render: at most 190 W"]
+    assert [c.name for c in one[0].conditions if c.key == "power"] == [
+        message("at_most_w_in", workload=workload, most_w=190) for workload in ("Gorge", "Render")
+    ]
 
 
 def test_a_target_is_reached_workload_by_workload():
@@ -178,7 +183,11 @@ def test_degrees_over_room_by_student_t():
 def test_a_workload_without_a_run_is_asked_for():
     one = next(o for o in judged("speed", (STOCK, LOWER), workloads=(GORGE, RENDER)) if o.setting_id == 2)
     missing = condition(one, "measured")
-    assert (missing.state, missing.workload_id, missing.says) == ("not shown yet", 2, "No completed run of Render yet.")
+    assert (missing.state, missing.workload_id, missing.says) == (
+        "not shown yet",
+        2,
+        message("no_run_of", workloads=("Render",)),
+    )
 
 
 @pytest.mark.parametrize(
@@ -196,17 +205,17 @@ def test_stability(failures, holds, schools, state):
 def test_how_far_the_goal_is_met_in_words():
     terms = terms_from("efficiency", {})
     found = judged("efficiency")
-    assert how_far(terms, found, found[0], 1) == "Met."
-    assert how_far(terms, [], None, 1) == "Nothing was run yet."
-    assert how_far(terms, judged("efficiency", (STOCK,)), None, 1) == "Only stock was run yet."
-    assert how_far(terms, judged("efficiency", (STOCK, TOO_LOW)), None, 1) == "The one setting tried does not meet it."
+    assert how_far(terms, found, found[0], 1) == message("met")
+    assert how_far(terms, [], None, 1) == message("nothing_run")
+    assert how_far(terms, judged("efficiency", (STOCK,)), None, 1) == message("only_stock_run")
+    assert how_far(terms, judged("efficiency", (STOCK, TOO_LOW)), None, 1) == message("none_meets", tried=1)
     unread = setting(4, "x", [99.8, 100.2, 99.9], holds=0.95)
     one, two = judged("efficiency", (STOCK, unread)), judged("efficiency", (STOCK, unread, TOO_LOW))
-    assert how_far(terms, one, None, 1) == "The one setting tried is not shown to meet it yet."
-    assert how_far(terms, two, None, 1) == "None of 2 settings is shown to meet it yet."
+    assert how_far(terms, one, None, 1) == message("none_shown_to_meet", tried=1)
+    assert how_far(terms, two, None, 1) == message("none_shown_to_meet", tried=2)
     frames = terms_from("frame rate", {"frames": 79.0, "low_frames": 79.0})
     held = judged("frame rate", said={"frames": 79.0, "low_frames": 79.0})
-    assert how_far(frames, held, held[0], 1) == "1 of 1 workloads shown to hold it."
+    assert how_far(frames, held, held[0], 1) == message("held_in", workloads=1, asked=1)
 
 
 def test_the_best_of_many_equals_is_drawn_to_the_rest():
@@ -262,10 +271,12 @@ def test_more_speed_for_the_same_watts_is_said_where_less_watts_were_asked_for()
         for one in judge_settings(terms_from("efficiency", {}), stock, [stock, fast], bench(stock, fast))
         if one.setting_id == 2
     )
-    assert (
-        "+30.8 % speed for +0 W, +30.8 % speed a watt: by the goal of more speed it counts"
-        in condition(found, "improves").says
-    )
+    [gains] = [one.params for one in condition(found, "improves").says.more if one.code == "counts_as_speed"]
+    assert gains == {
+        "speed_percent": pytest.approx(30.8, abs=0.05),
+        "per_watt_percent": pytest.approx(30.8, abs=0.05),
+        "watts": pytest.approx(0, abs=0.5),
+    }
 
 
 def test_a_budget_of_no_watts_is_not_met():
@@ -273,13 +284,13 @@ def test_a_budget_of_no_watts_is_not_met():
     stock = setting(1, "stock", [100, 100.2, 99.8], watts=[80.0, 80.4, 79.6])
     (found,) = judge_settings(terms, stock, [stock], bench(stock))
     assert found.standing == "may meet it"
-    assert "type it in the goal" in condition(found, "power").says
+    assert condition(found, "power").says == message("no_budget_yet")
 
 
 @pytest.mark.parametrize("holds", [0.9451, 0.9499])
 def test_a_chance_just_below_the_wish_is_not_rounded_up_to_it(holds):
     found = stability(0, holds, (), 50, 0.95)
-    assert (found.state, found.says) == ("not shown yet", "94 % sure; 95 % wished.")
+    assert (found.state, found.says.code) == ("not shown yet", "sure_of_wished")
 
 
 @pytest.mark.parametrize(
@@ -328,15 +339,15 @@ def test_a_meter_that_takes_anothers_place_takes_nothing_away():
     budget = judged("power budget", (stock, lower), {"most_power_w": 210.0})
     found = {two.setting_id: condition(two, "power") for two in budget}
     assert (found[1].state, found[2].state) == ("shown", "broken")
-    assert "Read by new; what others read is left out." in found[2].says
+    assert message("others_left_out", instrument="new") in found[2].says.more
 
 
 @pytest.mark.parametrize(
     ("goal", "said", "word", "needs"),
     [
-        ("efficiency", {}, "power_w", "Both sides need power by the same instrument."),
-        ("quiet", {}, "temp_max_c", "Both sides need room and highest temperature, read by the same instruments; "),
-        ("quiet", {"quiet_by": "noise"}, "noise_dba", "Both sides need dB(A), read by the same instruments; "),
+        ("efficiency", {}, "power_w", "both_sides_need"),
+        ("quiet", {}, "temp_max_c", "heat_needs_readings"),
+        ("quiet", {"quiet_by": "noise"}, "noise_dba", "noise_needs_readings"),
     ],
 )
 def test_what_two_instruments_read_is_not_compared_and_the_side_that_lacks_is_named(goal, said, word, needs):
@@ -350,7 +361,7 @@ def test_what_two_instruments_read_is_not_compared_and_the_side_that_lacks_is_na
         one = next(one for one in judged(goal, changed, terms) if one.setting_id == 2)
         found = condition(one, "improves")
         assert (one.measure, found.state, found.lacks) == (None, "not shown yet", lacks)
-        assert found.says.startswith(needs)
+        assert found.says.code == needs
 
 
 def test_a_meter_borrowed_once_leaves_the_setting_to_be_read_again_and_not_stock():

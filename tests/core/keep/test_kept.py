@@ -2,12 +2,17 @@ import pytest
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.stability import fewer_than
-from trelvo.core.keep.kept import to_type, tuned_places, use_in_words, warmest_room
+from trelvo.core.keep.kept import to_type, tuned_places, use_so_far, warmest_room
 from trelvo.core.prove.rate_belief import RateBelief
+from trelvo.messages.texts import text_of
 
 CORE = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1, "core clock")
 POWER = Knob("power", "Power limit", "%", 100, 1, 60, 120, 1, "power limit")
 VOLTAGE = Knob("voltage", "Voltage", "mV", 0, 5, -150, 50, 1, "voltage")
+
+
+def said_of_use(hours, failures, days):
+    return text_of(use_so_far(hours, failures, days))
 
 
 def test_what_to_type_comes_in_the_order_of_turning():
@@ -23,18 +28,18 @@ def test_use_says_what_the_rule_of_three_says():
     """570 h without a failure: fewer than one in 570 / 3 h (Hanley and Lippman-Hand 1983, from memory)."""
     assert 1 / fewer_than(570, 0.95) == pytest.approx(190.3, abs=0.1)
     assert (
-        use_in_words(570, 0, 142)
+        said_of_use(570, 0, 142)
         == "about 4 h a day, no failure (these hours alone say: at most one in 190 h, 95 % sure)"
     )
-    assert use_in_words(0, 0, 10) == "no hours of use logged yet"
+    assert said_of_use(0, 0, 10) == "no hours of use logged yet"
     # no day has 38 hours: they were before it was kept here
-    assert use_in_words(38, 0, 0.01).startswith("38 h in all, no failure")
+    assert said_of_use(38, 0, 0.01).startswith("38 h in all, no failure")
     # Garwood: one failure, one-sided 95 %: 4.744 / T
     assert (
-        use_in_words(100, 1, 200) == "100 h in all, one failure (these hours alone say: at most one in 21 h, 95 % sure)"
+        said_of_use(100, 1, 200) == "100 h in all, one failure (these hours alone say: at most one in 21 h, 95 % sure)"
     )
     assert (
-        use_in_words(2, 2, 1) == "about 2 h a day, 2 failures (these hours alone say: at most one in 19 min, 95 % sure)"
+        said_of_use(2, 2, 1) == "about 2 h a day, 2 failures (these hours alone say: at most one in 19 min, 95 % sure)"
     )
 
 

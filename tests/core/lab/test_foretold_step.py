@@ -3,6 +3,7 @@ from dataclasses import replace
 import pytest
 
 from tests.core.goal.made import bench, setting
+from trelvo.core.base.messages import message
 from trelvo.core.goal.judging import judge_settings
 from trelvo.core.lab.foretold_step import ForetoldPower, ForetoldSetting
 from trelvo.core.laws.heat import Interval
@@ -19,10 +20,24 @@ CAPPED = ForetoldSetting(
     Interval(0.996, 0.99, 1.002),
     True,
 )
+REASON = message("set_by_use")
 KNOB = KnobAdvice(
-    "voltage", "Voltage", "hold", True, "−50 mV", {"voltage": -50.0}, 2, 0, "", "", None, "", "stock", hold_id=2
+    "voltage",
+    "Voltage",
+    "hold",
+    True,
+    "−50 mV",
+    {"voltage": -50.0},
+    2,
+    0,
+    message("set_by_use"),
+    None,
+    None,
+    "",
+    "stock",
+    hold_id=2,
 )
-PROOF = ProofItem(2, "mixed load", False, "Both together", 3, "Ferry", 15.0, 60.0)
+PROOF = ProofItem(2, "mixed load", False, message("both_to_see"), 3, "Ferry", 15.0, 60.0)
 DRAWN_W = {1: 170.0, 2: 158.0}
 
 
@@ -43,9 +58,11 @@ def step_with(*foretold, **more):
 
 def test_what_should_draw_less_than_the_best_is_run_before_the_best_is_proved():
     found = step_with(CAPPED)
-    assert found.step.title == "Run every workload at power limit 85 %, voltage −50 mV, once."
+    assert found.step.title == message("run_all_once", setting="power limit 85 %, voltage −50 mV")
     assert (found.step.act, found.step.values, found.step.workload_ids) == ("run", CAPPED.values, (1, 2))
-    assert "145 W (142 to 148 W) where voltage −50 mV draws 158 W, at 99.6 % of stock’s speed" in found.step.why
+    assert found.step.why == message(
+        "draws_less_by_the_laws", watts=145, low_w=142, high_w=148, best="voltage −50 mV", drawn_w=158.0, percent=99.6
+    )
     assert found.instead[0].act == "prove"
 
 
@@ -65,13 +82,13 @@ def test_what_does_not_surely_pay_is_not_proposed(other):
 
 def test_the_next_that_pays_is_taken_where_the_first_does_not():
     second = replace(CAPPED, title="power limit 88 %", power_w=Interval(150, 147, 153))
-    assert "power limit 88 %" in step_with(replace(CAPPED, meets_speed=False), second).step.title
+    assert step_with(replace(CAPPED, meets_speed=False), second).step.title.params["setting"] == "power limit 88 %"
 
 
 def test_a_setting_broken_off_half_way_is_finished_and_one_that_was_run_is_not_run_again():
     ran = {(pk, one): 3 for pk in (1, 2) for one in (1, 2)}
     half = step_with(replace(CAPPED, setting_id=9), runs_at=ran | {(9, 1): 1}).step
-    assert half.title == "Run Render at power limit 85 %, voltage −50 mV, once."
+    assert half.title == message("run_once", workload="Render", setting="power limit 85 %, voltage −50 mV")
     assert (half.setting_id, half.workload_ids) == (9, (2,))
     assert step_with(replace(CAPPED, setting_id=9), runs_at=ran | {(9, 1): 1, (9, 2): 1}).step.act == "prove"
 
@@ -92,5 +109,8 @@ def test_two_settings_that_are_no_rungs_yet_are_not_one_and_the_same():
 
 def test_where_nothing_meets_the_goal_it_is_held_against_stock():
     found = step_with(CAPPED, judged=[], proof=None)
-    assert "where stock draws 170 W" in found.step.why
-    assert step_with(CAPPED, judged=[], proof=None, foretold=ForetoldPower([CAPPED], {})).step.title == "Keep stock."
+    assert (found.step.why.params["best"], found.step.why.params["drawn_w"]) == (message("at_stock"), 170.0)
+    assert (
+        step_with(CAPPED, judged=[], proof=None, foretold=ForetoldPower([CAPPED], {})).step.title.code
+        == "keep_stock_then"
+    )

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from trelvo.core.base.problems import Refused
 from trelvo.core.measure.agreement import agreement
+from trelvo.messages.texts import text_of
 
 LARGE = [494, 395, 516, 434, 476, 557, 413, 442, 650, 433, 417, 656, 267, 478, 178, 423, 427]
 SMALL = [512, 430, 520, 428, 500, 600, 364, 380, 658, 445, 432, 626, 260, 477, 259, 350, 451]
@@ -34,8 +35,8 @@ def test_a_constant_offset_is_found_and_offered():
     assert found.finding == "constant offset"
     assert found.offset == pytest.approx(27, abs=0.5)
     assert found.slope_low <= 1 <= found.slope_high
-    assert found.sentence.startswith("The wall less the rest reads 26.9 W more than the clamp")
-    assert "always by about the same amount" in found.sentence
+    assert text_of(found.says.params["apart"]) == "The wall less the rest reads 26.9 W more than the clamp"
+    assert found.says.code == "always_about_the_same"
 
 
 def test_a_difference_that_grows_with_the_level_offers_no_offset():

@@ -9,6 +9,7 @@ from trelvo.core.base.runs import RunFacts
 from trelvo.core.measure.baseline import build_baseline, noise_meter
 from trelvo.core.measure.headroom import headroom
 from trelvo.core.measure.noise import PooledNoise
+from trelvo.messages.texts import text_of
 
 
 def run(number, value, **more):
@@ -20,7 +21,8 @@ def test_the_noise_meter_equals_statsmodels_with_its_own_degrees_of_freedom():
     expected = TTestIndPower().solve_power(nobs1=3, alpha=0.05, power=0.8) * 0.004
     assert meter.now == pytest.approx(math.expm1(expected), rel=1e-4)
     assert meter.more < meter.now < meter.single
-    assert meter.sentence.startswith("This bench can tell 1.2 % apart with 3 runs each; 2 more runs: ")
+    assert (meter.says.code, meter.says.params["runs"]) == ("can_tell_apart", 3)
+    assert meter.says.params["now"] == pytest.approx(1.2, abs=0.05)
 
 
 def test_a_workload_with_a_cold_first_run():
@@ -54,7 +56,7 @@ def test_reached_only_when_fine_enough():
 def test_headroom(readings, states):
     cards = headroom(*readings)
     assert [card.state for card in cards] == states
-    assert all(card.words.endswith(".") for card in cards)
+    assert all(text_of(card.says).endswith(".") for card in cards)
 
 
 def test_a_limit_of_nothing_is_no_limit():

@@ -11,10 +11,12 @@ from statsmodels.stats.multitest import multipletests
 from statsmodels.stats.power import TTestIndPower
 from statsmodels.stats.weightstats import CompareMeans, DescrStatsW
 
+from trelvo.core.base.messages import message
 from trelvo.core.base.problems import Refused
 from trelvo.core.measure import comparison, noise
 from trelvo.core.measure.comparison import compare, detectable, holm, judge, overall, runs_needed
 from trelvo.core.measure.noise import PooledNoise
+from trelvo.messages.texts import text_of
 
 STOCK = [93.61, 93.51, 94.02, 93.58]
 TUNED = [99.10, 99.42, 98.97]
@@ -119,7 +121,7 @@ def made(ratio, error, df=8.0, n=3):
 def test_verdicts(ratio, error, word):
     verdict = judge(made(ratio, error))
     assert verdict.word == word
-    assert verdict.reason.endswith(".")
+    assert text_of(verdict.reason).endswith(".")
     assert (verdict.more_runs == 0) == (word != "too few runs")
 
 
@@ -138,7 +140,7 @@ def test_what_three_runs_tell_stands_where_it_would_if_one_side_scattered_more()
     assert close.p < 0.01
     asked = judge(close)
     assert (asked.word, asked.more_runs) == ("too few runs", 2)
-    assert "3 runs cannot show" in asked.reason
+    assert (asked.reason.code, asked.reason.params["fewest"]) == ("would_stand_by_the_rest", 3)
     assert judge(clear).word == "gain"
     # three that lie together so closely do not come from wide scatter: chi-square, 97 %, two degrees of freedom
     together = against(0.024, [-0.001, 0.0, 0.001])
@@ -178,7 +180,7 @@ def test_a_gain_that_does_not_survive_the_correction_says_so():
     assert judge(one).word == "gain"
     corrected = judge(one, adjusted_p=0.08, family=4)
     assert corrected.word == "too few runs"
-    assert "one of 4 comparisons at once (Holm)" in corrected.reason
+    assert corrected.reason == message("alone_it_would_stand", comparisons=4)
 
 
 @pytest.mark.parametrize("n", [2, 3, 5, 10, 40])

@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.measure.made_benches import ORDERS, Bench, share_claimed, share_until_settled
+from trelvo.core.base.messages import message
 from trelvo.core.base.runs import RunFacts
 from trelvo.core.measure.comparison import compare, judge, overall
 from trelvo.core.measure.in_time import Timed, compare_in_time, interleaved, timed
@@ -41,7 +42,7 @@ def test_bracketed_sides_have_a_straight_drift_taken_out():
     found = both(tuple(values[side == 0]), tuple(values[side == 1]), tuple(hours[side == 0]), tuple(hours[side == 1]))
     fit = sm.OLS(logs, np.column_stack([np.ones(8), side, hours])).fit()
     assert math.log(found.comparison.ratio) == pytest.approx(fit.params[1])
-    assert "drift" in found.says[0]
+    assert found.says[0] == message("drift_taken_out")
 
 
 def test_blocks_on_a_bench_that_is_known_to_drift_are_corrected_and_wider():
@@ -58,9 +59,9 @@ def test_other_days_widen_the_interval_and_are_said():
     plain = compare(STOCK, TUNED, higher_is_better=True, pooled=POOLED)
     assert apart.comparison.error_log == pytest.approx(math.hypot(plain.error_log, math.sqrt(2) * 0.003), rel=1e-6)
     assert apart.day_variance == pytest.approx(2 * 0.003**2, rel=1e-6)
-    assert "different days" in apart.says[0]
+    assert apart.says[0].code == "different_days"
     controlled = both((*STOCK, 100.2), TUNED, (0, 0.1, 0.2, 24.3), (24, 24.1, 24.2))
-    assert "several days" in controlled.says[0]
+    assert controlled.says[0].code == "several_days"
     assert controlled.day_variance < apart.day_variance
 
 
@@ -77,7 +78,8 @@ def test_runs_that_remember_tell_less():
     blocks = both(STOCK, TUNED, (0, 0.1, 0.2), (0.3, 0.4, 0.5), BenchMemory(rho=0.6, pairs=80))
     plain = compare(STOCK, TUNED, higher_is_better=True, pooled=POOLED)
     assert blocks.comparison.error_log > 1.3 * plain.error_log
-    assert blocks.says[0].startswith("Runs here resemble the one before (correlation 0.60): ten in a row tell")
+    assert blocks.says[0].code == "runs_resemble"
+    assert blocks.says[0].params["correlation"] == pytest.approx(0.6, abs=0.005)
 
 
 def test_memory_that_is_not_well_known_leaves_the_ratio_and_widens_its_interval():
@@ -152,7 +154,7 @@ def test_what_stood_at_a_first_look_may_not_stand_at_a_third():
     assert judge(close, look=1).word == "gain"
     third = judge(close, look=3)
     assert third.word == "too few runs"
-    assert "this is look 3" in third.reason
+    assert third.reason == message("seen_once_it_would_stand", look=3)
 
 
 def test_the_best_of_equals_is_drawn_to_the_rest_and_of_unequals_hardly():
@@ -207,5 +209,5 @@ def test_noise_that_both_sides_share_is_counted_once():
     noise = pool([list(values[:4]), list(values[4:])])
     first, second = (Timed(tuple(values[k::2]), tuple(hours[k::2])) for k in (0, 1))
     found = compare_in_time(first, second, NO_MEMORY, higher_is_better=True, pooled=noise)
-    assert found.says == ("A straight drift over the session is taken out.",)
+    assert found.says == (message("drift_taken_out"),)
     assert found.comparison.df <= noise.df

@@ -3,8 +3,10 @@ import pytest
 import statsmodels.api as sm
 
 from trelvo.core.base.knobs import Knob
+from trelvo.core.base.messages import message
 from trelvo.core.climb.trials import Trial
 from trelvo.core.prove.ageing import Check, ageing, checks_apart, digits_of, found_an_edge
+from trelvo.messages.texts import text_of
 
 CORE = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1, "core clock")
 VOLTAGE = Knob("voltage", "Voltage", "mV", 0, 5, -150, 0, -1, "voltage")
@@ -21,21 +23,22 @@ def test_the_slope_is_weighted_least_squares():
     assert found.a_year == pytest.approx(-fit.params[1])
     low, high = (-end for end in reversed(fit.conf_int()[1]))
     assert (found.low, found.high) == pytest.approx((low, high))
-    assert found.says == "The edge comes nearer by 7 MHz a year (+1 to +12)."
+    assert text_of(found.says) == "The edge comes nearer by 7 MHz a year (+1 to +12)."
 
 
 def test_what_cannot_be_told_is_said():
-    assert ageing(CORE, [Check(0, 150, 5)]).says == "Checked once so far: whether it ages cannot be told."
+    assert ageing(CORE, [Check(0, 150, 5)]).says == message("checked_once")
     assert ageing(CORE, [Check(1, 150, 5), Check(1, 140, 5)]).a_year is None
     unsure = ageing(CORE, [Check(0, 150, 20), Check(1, 145, 20)])
-    assert unsure.says.startswith("Whether it ages cannot be told from 2 checks")
+    assert (unsure.says.code, unsure.says.params["checks"]) == ("ageing_not_known", 2)
     assert unsure.low < 0 < unsure.high
 
 
 def test_an_edge_below_stock_comes_nearer_upwards():
     found = ageing(VOLTAGE, [Check(0, -100, 2), Check(2, -80, 2)])
     assert found.a_year == pytest.approx(10)
-    assert "nearer by 10 mV a year" in found.says
+    assert found.says.code == "edge_comes_nearer"
+    assert found.says.params["lost"] == pytest.approx(10)
 
 
 def test_a_check_is_what_was_run_within_two_weeks():

@@ -4,6 +4,7 @@ import math
 
 import pytest
 
+from tests.said import codes
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import Load
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
@@ -39,7 +40,7 @@ def test_nothing_run_yet(school):
     proof = prove(school, [], LOADS)
     assert proof.state == "not begun"
     assert proof.minutes_left > 0
-    assert proof.limits
+    assert SCHOOLS[proof.school].limits
 
 
 def test_worst_case_asks_for_hours_on_each_part():
@@ -52,12 +53,12 @@ def test_worst_case_asks_for_hours_on_each_part():
     }
     assert proof.minutes_left == 180 + 180
     # the rule of three, and common practice: once in five hours passes an hour four times in five
-    assert "fewer than 3 failures an hour, 95 % sure" in proof.verdict
-    assert "passes that 82 times in 100" in proof.verdict
+    assert proof.verdict.params["fewer_than"] == pytest.approx(3, abs=0.01)
+    assert proof.verdict.params["passed"] == pytest.approx(82, abs=0.5)
     stress_memory = load(4, "Kneading", "stress test", ["memory"])
     done = prove("worst case", [ran(KILN, 240), ran(stress_memory, 240)], [*LOADS, stress_memory])
     assert done.state == "proved"
-    assert done.verdict.startswith("Worst case: passed.")
+    assert (done.verdict.code, done.verdict.params["approach"]) == ("proof_passed", "worst case")
 
 
 def test_as_used_asks_for_breadth_and_days():
@@ -80,7 +81,7 @@ def test_mixed_load_wants_one_stretch_to_see_and_an_hour_to_believe():
     assert items(short)["believe"] == ("under way", 20)
     done = prove("mixed load", [ran(KILN, 60), ran(WHOLE, 30)], [*LOADS, WHOLE])
     assert done.state == "proved"
-    assert "passed" in done.verdict
+    assert done.verdict.code == "proof_passed"
     # without memory nothing loads the whole system, however long both parts ran together
     both_only = prove("mixed load", [ran(KILN, 90), ran(ATLAS, 30)], LOADS)
     assert (items(both_only)["whole"], both_only.state) == (("no workload", 0), "under way")
@@ -91,7 +92,11 @@ def test_mixed_load_wants_one_stretch_to_see_and_an_hour_to_believe():
 def test_a_failure_ends_the_proof_and_is_named(school):
     proof = prove(school, [ran(KILN, 300), ran(SHOW, 12, "program closed")], LOADS)
     assert proof.state == "failed"
-    assert "Show ended with “program closed” after 12 min" in proof.verdict
+    assert (proof.verdict.code, proof.verdict.params["workload"], proof.verdict.params["minutes"]) == (
+        "proof_failed",
+        "Show",
+        12,
+    )
 
 
 def test_by_the_numbers_uses_all_trials_of_the_knob():
@@ -111,7 +116,7 @@ def test_by_the_numbers_without_a_knob_rests_on_time_alone():
     """Stock, or nothing climbed: 50 · ln 20 hours without a failure show one in fifty with 95 %."""
     proof = prove("by the numbers", [ran(KILN, 60)], LOADS)
     assert proof.minutes_left == pytest.approx(60 * (50 * math.log(20) - 1))
-    assert "own time alone" in proof.verdict
+    assert "stock_by_its_own_time" in codes(proof.verdict)
     assert prove("by the numbers", [ran(KILN, 60 * 150)], LOADS).state == "proved"
     # a failure costs time, not the proof
     worse = prove("by the numbers", [ran(KILN, 60), ran(SHOW, 5, "program closed")], LOADS)

@@ -4,6 +4,8 @@ import pytest
 
 from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.core.prove.staleness import Circumstances, Evidence, changes_since, proof_now
+from trelvo.messages.prove import TOUCHES
+from trelvo.messages.texts import text_of
 
 # 130 h without a failure: 1 - exp(-130 / 50) = 92.6 % sure of no more than one in 50 h, where 90 % are asked for
 KEPT = RateBelief.from_hours(130, 0)
@@ -66,7 +68,7 @@ TABLE = (
     (
         {"workloads": {"Kiln": "stress test", "Gorge": "title", "Fjord": "title"}},
         "workload",
-        "Fjord is new since the proof",
+        "new workload: Fjord",
     ),
     (
         {"techniques": frozenset({"plain drawing", "ray tracing"})},
@@ -85,8 +87,8 @@ TABLE = (
 @pytest.mark.parametrize(("changed", "kind", "says"), TABLE)
 def test_each_change_is_told_and_touches_something(changed, kind, says):
     found = changes_since(PROVED, replace(PROVED, **changed), 30.0)
-    assert [(one.kind, one.says) for one in found] == [(kind, says)]
-    assert found[0].touches
+    assert [(one.kind, text_of(one.says)) for one in found] == [(kind, says)]
+    assert TOUCHES[found[0].kind]
 
 
 @pytest.mark.parametrize(
@@ -111,7 +113,7 @@ def test_what_was_kept_unproved_is_not_stale_and_needs_no_stock_run():
     found = now(kept=RateBelief.from_hours(5, 0))
     assert (found.fresh, found.stale) == (False, False)
     assert [item.act for item in found.check] == ["hold"]
-    assert "again" not in found.check[0].why
+    assert found.check[0].why.code == "without_failure"
     changed = now(kept=RateBelief.from_hours(5, 0), driver="43.0")
     assert changed.stale
     assert changed.check[0].act == "control"
@@ -199,7 +201,7 @@ def test_time_alone_makes_it_stale_and_a_check_brings_it_back():
     assert now(today=170.0).fresh
     old = now(today=400.0)
     assert not old.fresh
-    assert [(one.kind, one.says) for one in old.changes] == [("age", "13 months without a check")]
+    assert [(one.kind, text_of(one.says)) for one in old.changes] == [("age", "13 months without a check")]
     hold = next(one for one in old.check if one.act == "hold")
     checked = now(today=402.0, evidence=[Evidence(401.0, hold.minutes / 60)], controls=[400.5])
     assert checked.fresh

@@ -2,8 +2,10 @@
 
 import pytest
 
+from tests.said import codes
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import Load
+from trelvo.core.base.messages import message
 from trelvo.core.prove.triage import Failed, triage
 
 KNOBS = {
@@ -34,7 +36,7 @@ def test_stock_first_then_the_last_good_then_back_by_the_kind_then_voltage():
     assert good.values == {"core": 135.0}
     assert back.values == {"core": 120.0}
     assert volts.values == {"core": 150.0, "voltage": 5.0}
-    assert "close to the edge" in found.meaning
+    assert found.outcome == "program closed"
 
 
 @pytest.mark.parametrize(
@@ -58,21 +60,21 @@ def test_memory_and_core_are_told_apart_when_both_are_turned():
     found = triage(failed("odd numbers", values={"core": 90.0, "memory": 900.0}), KNOBS)
     step = next(step for step in found.steps if step.key == "memory")
     assert step.values == {"core": 90.0}
-    assert "Speckles" in step.why
+    assert "points_to_memory" in codes(step.why)
     assert "memory" not in keys(triage(failed(), KNOBS))
 
 
 def test_heat_is_ruled_out_when_it_was_at_its_limit():
     hot = triage(failed(values={"core": 150.0, "memory": 600.0}, temp_max_c=83.0, limit_c=84.0), KNOBS)
     assert keys(hot) == ["stock", "last good", "steps back", "voltage", "memory", "heat"]
-    assert "83 °C, the limit is 84 °C" in hot.steps[-1].why
+    assert hot.steps[-1].why == message("was_near_heat_limit", hottest_c=83.0, limit_c=84.0)
     assert "heat" not in keys(triage(failed(temp_max_c=70.0, limit_c=84.0), KNOBS))
 
 
 def test_something_else_is_suspected_where_the_tuning_explains_it_badly():
     assert keys(triage(failed(chance=0.01), KNOBS))[-1] == "elsewhere"
-    assert "1.0 %" in triage(failed(chance=0.01), KNOBS).steps[-1].why
-    assert "Driver" in triage(failed(new_fitting=True), KNOBS).steps[-1].why
+    assert triage(failed(chance=0.01), KNOBS).steps[-1].why.params["percent"] == pytest.approx(1)
+    assert triage(failed(new_fitting=True), KNOBS).steps[-1].why.code == "changed_since_it_held"
     assert "elsewhere" not in keys(triage(failed(chance=0.6), KNOBS))
 
 
@@ -80,7 +82,7 @@ def test_a_failure_at_stock_is_not_the_tunings():
     for case in (failed(values={}), failed(fails_at_stock=True)):
         found = triage(case, KNOBS)
         assert keys(found) == ["elsewhere"]
-    assert "power connectors" in triage(failed("machine down", values={}), KNOBS).steps[0].why
+    assert "look_at_power" in codes(triage(failed("machine down", values={}), KNOBS).steps[0].why)
 
 
 def test_times_are_bounded():

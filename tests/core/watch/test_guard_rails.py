@@ -6,6 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from trelvo.core.base.knobs import Knob
+from trelvo.core.base.messages import message
 from trelvo.core.watch.guard_rails import (
     GuardRail,
     beyond_ceiling,
@@ -16,6 +17,7 @@ from trelvo.core.watch.guard_rails import (
     unwatched,
     wanted_words,
 )
+from trelvo.messages.texts import text_of
 
 CHANNELS = [("die", "temperature"), ("cooler", "temperature"), ("board", "power"), ("wall", "power"), ("fan", "fan")]
 VOLTAGE = Knob("voltage", "Voltage", "mV", 0, 5, -150, 50, -1)
@@ -31,7 +33,7 @@ def test_the_earliest_breach_is_named_with_its_numbers():
     rows = [[70, 40, 190, 300, 50], [79, 41, 201.5, 310, 50], [81, 42, 205, 310, 50]]
     found = breach(rails, rows)
     assert (found.rail.kind, found.channel, found.at_s, found.reading) == ("power", "board", 1, 201.5)
-    assert found.sentence == "Board read 201.5 W, above the limit of 200 W, 1.0 s into the run."
+    assert text_of(found.says) == "Board read 201.5 W, above the limit of 200 W, 1.0 s into the run."
 
 
 def test_power_watches_the_first_measuring_point_unless_one_is_named():
@@ -53,7 +55,7 @@ def test_a_reading_at_its_limit_is_within_it_and_a_missing_one_breaks_nothing():
 
 def test_hours():
     found = breach([GuardRail("hours", 0.5)], [[1, 1, 1, 1, 40]] * 3, [0, 1800, 1800.2])
-    assert found.sentence == "The run lasted longer than 0.5 h (1800.2 s into the run)."
+    assert text_of(found.says) == "The run lasted longer than 0.5 h (1800.2 s into the run)."
 
 
 @given(st.lists(st.floats(20, 120), min_size=1, max_size=60), st.floats(30, 110))
@@ -122,8 +124,8 @@ def test_rails_that_a_run_would_break_are_said_before_it():
         ("temperature", 86.0, True),
         ("power", 200.0, False),
     ]
-    assert [one.words for one in found] == [
-        "86 °C are predicted, above the limit of 84 °C.",
-        "200 W are predicted, near the limit of 205 W.",
+    assert [one.says for one in found] == [
+        message("predicted_above_limit", predicted=86.0, limit=84, unit="°C"),
+        message("predicted_near_limit", predicted=200.0, limit=205, unit="W"),
     ]
     assert predicted_breaches(rails, {"temperature": (70.0, 75.0)}) == []

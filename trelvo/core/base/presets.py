@@ -10,16 +10,20 @@ from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure
 
-POWER = Knob("power", "Power limit", "%", 100, 1, 60, 120, 1, "power limit")
-CORE = Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1, "core clock")
-MEMORY = Knob("memory", "Memory clock", "MHz", 0, 50, 0, 1500, 1, "memory clock")
-VOLTAGE = Knob("voltage", "Voltage", "mV", 0, 5, -150, 0, -1, "voltage")
-MULTIPLIER = Knob("multiplier", "Multiplier", "x", 40, 1, 8, 60, 1, "multiplier")
-LINE = Knob("line", "Load line", "", 4, 1, 1, 8, -1, "load line")
-CAP = Knob("cap", "Power cap", "W", 45, 1, 12, 45, -1, "power limit")
-BUS = Knob("bus", "Bus clock", "MHz", 33, 1, 25, 50, 1, "bus clock")
-WAIT = Knob("wait", "Memory wait states", "", 2, 1, 0, 4, -1, "wait states")
-FAN = Knob("fan", "Fan", "%", 50, 1, 0, 100, 1, "fan")
+POWER = Knob(key="power", name="Power limit", unit="%", stock=100, step=1, low=60, high=120, away=1, role="power limit")
+CORE = Knob(key="core", name="Core clock", unit="MHz", stock=0, step=15, low=-300, high=300, away=1, role="core clock")
+MEMORY = Knob(
+    key="memory", name="Memory clock", unit="MHz", stock=0, step=50, low=0, high=1500, away=1, role="memory clock"
+)
+VOLTAGE = Knob(key="voltage", name="Voltage", unit="mV", stock=0, step=5, low=-150, high=0, away=-1, role="voltage")
+MULTIPLIER = Knob(
+    key="multiplier", name="Multiplier", unit="x", stock=40, step=1, low=8, high=60, away=1, role="multiplier"
+)
+LINE = Knob(key="line", name="Load line", unit="", stock=4, step=1, low=1, high=8, away=-1, role="load line")
+CAP = Knob(key="cap", name="Power cap", unit="W", stock=45, step=1, low=12, high=45, away=-1, role="power limit")
+BUS = Knob(key="bus", name="Bus clock", unit="MHz", stock=33, step=1, low=25, high=50, away=1, role="bus clock")
+WAIT = Knob(key="wait", name="Memory wait states", unit="", stock=2, step=1, low=0, high=4, away=-1, role="wait states")
+FAN = Knob(key="fan", name="Fan", unit="%", stock=50, step=1, low=0, high=100, away=1, role="fan")
 USUAL_KNOBS: tuple[Knob, ...] = (POWER, CORE, MEMORY, VOLTAGE, MULTIPLIER, LINE, CAP, BUS, WAIT, FAN)
 
 

@@ -6,6 +6,8 @@ from collections.abc import Sequence
 import numpy as np
 from scipy import special
 
+from trelvo.core.base.messages import Message, message
+
 # From so many values on a line is drawn through them.
 FEWEST_VALUES = 4
 OPTIMISTIC = 0.9
@@ -32,11 +34,9 @@ def left_to_find(distances: Sequence[float], scores: Sequence[float], hold: floa
     return math.expm1(max(0.0, most * max(0.0, furthest - hold)))
 
 
-def to_find_words(to_find: float) -> str:
-    """What is left to find (relative, 0.003 = 0.3 %) in one sentence; what rounds to nothing is nothing."""
-    if to_find < 0.0005:
-        return "Nothing more is to be found along this knob."
-    return f"At most {to_find * 100:.1f} % more is to be found along this knob."
+def what_is_left(to_find: float) -> Message:
+    """What is left to find (relative, 0.003 = 0.3 %); what rounds to nothing is nothing."""
+    return message("nothing_to_find") if to_find < 0.0005 else message("at_most_to_find", percent=to_find * 100)
 
 
 def is_worth(done: bool, to_find: float | None, smallest_gain: float) -> bool:

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from trelvo.core.base.knobs import Knob, fingerprint
+from trelvo.core.base.messages import Message
 from trelvo.core.campaign_climbs.left_to_find import left_to_find
 from trelvo.core.campaign_climbs.power_cap import caps_power, value_for_budget, value_for_floor
 from trelvo.core.campaign_climbs.within_limits import within_limits
@@ -28,7 +29,7 @@ class KnobClimb:
     line: Line
     policy: Policy
     advice: Advice
-    why: str
+    why: Message
     tried: int
     hold: float | None
     to_find: float | None
@@ -121,7 +122,16 @@ def _climb_of(case: Case, knob: Knob, line: Line, policy: Policy, goal: GoalView
     hold = to_find = None
     if not_climbed(knob, goal.terms.goal):
         # what was tried of it stays in the drawing
-        return KnobClimb(knob, line, policy, advice, why_then(knob, goal.terms.goal), tried, None, 0.0)
+        return KnobClimb(
+            knob=knob,
+            line=line,
+            policy=policy,
+            advice=advice,
+            why=why_then(knob, goal.terms.goal),
+            tried=tried,
+            hold=None,
+            to_find=0.0,
+        )
     if tried:
         belief = line.belief
         under_top = below_top(knob, policy, score_top(knob, scores))
@@ -129,11 +139,29 @@ def _climb_of(case: Case, knob: Knob, line: Line, policy: Policy, goal: GoalView
         if not knob.facts.tested or knob.turning == "helps":
             # nothing is gained by going on along it: what is left is to find how little is enough
             advice = within_limits(case, line, policy, advice, hold)
-            return KnobClimb(knob, line, policy, advice, why_then(knob, goal.terms.goal), tried, hold, None)
+            return KnobClimb(
+                knob=knob,
+                line=line,
+                policy=policy,
+                advice=advice,
+                why=why_then(knob, goal.terms.goal),
+                tried=tried,
+                hold=hold,
+                to_find=None,
+            )
         furthest = min(abs(belief.edge_at(0.95) - knob.stock), abs(values_of(knob, under_top)[-1] - knob.stock))
         to_find = _to_find(case, line, goal, abs(hold - knob.stock), furthest)
     advice = within_limits(case, line, policy, advice, knob.stock if hold is None else hold)
-    return KnobClimb(knob, line, policy, advice, why_then(knob, goal.terms.goal), tried, hold, to_find)
+    return KnobClimb(
+        knob=knob,
+        line=line,
+        policy=policy,
+        advice=advice,
+        why=why_then(knob, goal.terms.goal),
+        tried=tried,
+        hold=hold,
+        to_find=to_find,
+    )
 
 
 def _to_find(case: Case, line: Line, goal: GoalView, hold: float, furthest: float) -> float | None:

@@ -9,7 +9,8 @@ import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_setting
 from trelvo.core.base.loads import Load
-from trelvo.core.campaign_climbs.left_to_find import is_worth, to_find_words
+from trelvo.core.base.messages import Message
+from trelvo.core.campaign_climbs.left_to_find import is_worth, what_is_left
 from trelvo.core.campaign_climbs.service import climbs_of, within_goal
 from trelvo.core.campaign_climbs.within_limits import within_limits
 from trelvo.core.case import Case
@@ -66,21 +67,21 @@ class StrategyStep:
 
 @dataclass(frozen=True)
 class KnobTurn:
-    """A knob in the order of turning: from which setting it is climbed, its trials, and what is left to find along it, in a
-    sentence (None: not known).
+    """A knob in the order of turning: from which setting it is climbed, its trials, and what is left to find along it
+    (None: not known).
 
     hold: where it holds to (None: untried); hold_state: how well that is shown
     """
 
     key: str
-    why: str
+    why: Message
     state: State
     base: dict[str, float]
     base_title: str
     trials: int
     hold: float | None
     hold_state: HoldState
-    to_find_says: str | None
+    to_find_says: Message | None
 
 
 @dataclass(frozen=True)
@@ -109,13 +110,13 @@ class ClimbView:
     edge_far: float | None
     accepted_per_h: float
     sure: float
-    trials: list[TrialMark]
-    runs_at: list[RunsAt]
-    curve: list[CurvePoint]
-    steps: list[StrategyStep]
+    trials: tuple[TrialMark, ...]
+    runs_at: tuple[RunsAt, ...]
+    curve: tuple[CurvePoint, ...]
+    steps: tuple[StrategyStep, ...]
     tested_to: float
     top: ScoreTop | None
-    settings: list[int]
+    settings: tuple[int, ...]
     steepness: Steepness
     decade: float
     fits: bool
@@ -143,23 +144,23 @@ def climb_view(case: Case, knob_key: str | None, base_id: int | None, minutes: f
     settings = {value: setting.id for value, setting in line.along.items()}
     title = describe_setting(case.campaign.knobs, line.base)
     view = view_of(
-        line.knob,
-        dict(line.base),
-        title,
-        list(line.marks),
-        settings,
-        policy,
-        loads,
-        scores,
-        line.survived,
-        line.failed,
-        line.in_use,
+        knob=line.knob,
+        base=dict(line.base),
+        base_title=title,
+        marks=list(line.marks),
+        settings=settings,
+        policy=policy,
+        loads=loads,
+        scores=scores,
+        survived=line.survived,
+        failed=line.failed,
+        in_use=line.in_use,
     )
     steps = []
     for step in view.steps:
         advice = within_limits(case, line, policy, step.advice, view.hold)
         steps.append(StrategyStep(step.strategy, advice, settings.get(advice.value)))
-    return replace(view, steps=steps)
+    return replace(view, steps=tuple(steps))
 
 
 def chosen_line(case: Case, knob_key: str | None, base_id: int | None, minutes: float | None = None) -> Line:
@@ -225,13 +226,13 @@ def view_of(
         edge_far=belief.edge_within(0.95),
         accepted_per_h=policy.accepted_per_h,
         sure=policy.sure,
-        trials=_few_at_each_value(marks),
-        runs_at=_runs_at(marks),
-        curve=curve,
-        steps=steps,
+        trials=tuple(_few_at_each_value(marks)),
+        runs_at=tuple(_runs_at(marks)),
+        curve=tuple(curve),
+        steps=tuple(steps),
         tested_to=max((knob.stock, *(trial.value for trial in trials)), key=lambda value: value * knob.away),
         top=score_top(knob, scores),
-        settings=[settings[value] for value in sorted(settings, key=lambda value: value * knob.away)],
+        settings=tuple(settings[value] for value in sorted(settings, key=lambda value: value * knob.away)),
         steepness=belief.steepness,
         decade=belief.quantile(belief.decade, 0.5),
         fits=belief.fits,
@@ -267,13 +268,23 @@ def knob_turns(case: Case, minutes: float | None = None) -> list[KnobTurn]:
     for one in climbs_of(case, minutes):
         state: State = ("done" if one.done else "under way") if one.tried else "to do"
         title = describe_setting(case.campaign.knobs, one.line.base)
-        says = None if one.to_find is None else to_find_words(one.to_find)
+        says = None if one.to_find is None else what_is_left(one.to_find)
         held = (
             "sure"
             if one.hold is None or not one.knob.facts.tested
             else hold_state(one.line.belief, one.policy, one.hold)
         )
         turns.append(
-            KnobTurn(one.knob.key, one.why, state, dict(one.line.base), title, one.tried, one.hold, held, says)
+            KnobTurn(
+                key=one.knob.key,
+                why=one.why,
+                state=state,
+                base=dict(one.line.base),
+                base_title=title,
+                trials=one.tried,
+                hold=one.hold,
+                hold_state=held,
+                to_find_says=says,
+            )
         )
     return turns

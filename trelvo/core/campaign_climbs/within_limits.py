@@ -6,6 +6,7 @@ from statistics import median
 
 from trelvo.core.base.knobs import Knob, describe_value
 from trelvo.core.base.loads import by_weight, loads_for
+from trelvo.core.base.messages import message
 from trelvo.core.campaign import Variant
 from trelvo.core.case import Case
 from trelvo.core.climb.policy import Advice, Policy, values_of
@@ -36,16 +37,17 @@ def within_limits(case: Case, line: Line, policy: Policy, advice: Advice, hold: 
     ]
     for load_id in lighter[lighter.index(advice.load_id) + 1 :]:
         if _breach(case, line, advice.value, variants[load_id]) is None:
-            why = f"{variants[load_id].name} instead of {heavier}, for which {breach.words}"
-            return replace(advice, load_id=load_id, reason=f"{advice.reason} {why}")
+            why = message("workload_instead", workload=variants[load_id].name, heavier=heavier, breach=breach.says)
+            return replace(advice, load_id=load_id, reason=advice.reason.then(why))
     knob = line.knob
     for value in _nearer(knob, policy, advice.value, hold):
         if _breach(case, line, value, variants[advice.load_id]) is None:
-            at = describe_value(knob, value)
-            why = f"{at} instead of {describe_value(knob, advice.value)}, for which {breach.words}"
-            return replace(advice, value=value, reason=why, teaches=f"Whether {at} is stable.", chance_to_pass=None)
-    why = f"Every test that would teach something exceeds a safety limit: {describe_value(knob, advice.value)}: {breach.words}"
-    return Advice("hold", hold, 0.0, f"{why} Move the limit, or turn down what draws the power first.")
+            at, advised = describe_value(knob, value), describe_value(knob, advice.value)
+            why = message("value_instead", value=at, advised=advised, breach=breach.says)
+            teaches = message("whether_stable", value=at)
+            return replace(advice, value=value, reason=why, teaches=teaches, chance_to_pass=None)
+    why = message("every_test_exceeds", value=describe_value(knob, advice.value), breach=breach.says)
+    return Advice("hold", hold, 0.0, why)
 
 
 def _nearer(knob: Knob, policy: Policy, value: float, hold: float) -> list[float]:

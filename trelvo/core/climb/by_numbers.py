@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.base.texts import chance_words
+from trelvo.core.base.messages import Message, message
 from trelvo.core.climb.edge import HOLDS_THROUGHOUT, Array, EdgeModel, EdgePosterior, after_trial, edge_posterior
 from trelvo.core.climb.next_test import Test, points_of, whole_test
 from trelvo.core.climb.policy import Advice, Policy, largest_step, values_of
@@ -74,19 +74,14 @@ def by_numbers(knob: Knob, trials: Sequence[Trial], policy: Policy, belief: Edge
     end = _better_end(belief, policy, values)
     notes = _notes(belief, policy, end)
     if policy.limit is not None and held == values[-1] and held != (knob.high if knob.away == 1 else knob.low):
-        notes.append("The goal or a guard rail allows no further.")
+        notes.append(message("no_further_allowed"))
     if test is None:
         out_of_time = policy.minutes_left < math.inf and policy.minutes_left <= 3
-        return Advice(
-            "hold", held, 0.0, " ".join([*_why_hold(belief, policy, held, out_of_time), *notes]), range_end=end
-        )
+        return Advice("hold", held, 0.0, _why_hold(belief, policy, held, out_of_time).then(*notes), range_end=end)
     value = values[int(np.argmin(np.abs(grid - test.place)))]
-    why = (
-        f"{describe_value(knob, value)} for up to {test.minutes:g} min promises most for its time: "
-        f"{chance_words(test.passes)} likely to survive that; a failure costs a restart."
-    )
+    why = message("promises_most", value=describe_value(knob, value), minutes=test.minutes, chance=test.passes)
     teaches = _outcomes(belief, policy, values, value, test, held)
-    return Advice("test", value, test.minutes, " ".join([why, *notes]), teaches, test.passes, range_end=end)
+    return Advice("test", value, test.minutes, why.then(*notes), teaches, test.passes, range_end=end)
 
 
 def _failed_often(belief: EdgePosterior) -> float:
@@ -98,16 +93,22 @@ def _failed_often(belief: EdgePosterior) -> float:
 
 def _outcomes(
     belief: EdgePosterior, policy: Policy, values: Sequence[float], value: float, test: Test, held: float
-) -> str:
+) -> Message:
     """What would hold after either answer."""
     knob = belief.knob
     passed = highest_hold(after_trial(belief, Trial(value, test.minutes, False, policy.test_stress)), policy, values)
     failed = highest_hold(after_trial(belief, Trial(value, test.minutes / 2, True, policy.test_stress)), policy, values)
+    return message(
+        "what_then_holds",
+        held=value_or_stock(knob, held),
+        passed=value_or_stock(knob, passed),
+        failed=value_or_stock(knob, failed),
+    )
 
-    def name(one: float) -> str:
-        return "stock" if one == knob.stock else describe_value(knob, one)
 
-    return f"Now {name(held)} holds. If it passes: {name(passed)}; if it fails half-way: {name(failed)}."
+def value_or_stock(knob: Knob, value: float) -> str | Message:
+    """A value of a knob; stock where it is the knob's own."""
+    return message("at_stock") if value == knob.stock else describe_value(knob, value)
 
 
 def _better_end(belief: EdgePosterior, policy: Policy, values: Sequence[float]) -> float | None:
@@ -127,47 +128,35 @@ def _better_end(belief: EdgePosterior, policy: Policy, values: Sequence[float]) 
     return round(values[-1] + knob.away * max(steps, 1) * knob.step, 9)
 
 
-def _notes(belief: EdgePosterior, policy: Policy, end: float | None) -> list[str]:
+def _notes(belief: EdgePosterior, policy: Policy, end: float | None) -> list[Message]:
     """What else must be said: strangers, a model that does not fit, a range that is too short."""
     knob, notes = belief.knob, []
     if not belief.fits:
-        notes.append(
-            "The runs do not fit one edge: several values failed that lie well below others which held. Look for another "
-            "cause first (heat, supply, memory, driver); what holds is less sure until then."
-        )
+        notes.append(message("runs_do_not_fit"))
     elif belief.strangers:
         places = sorted({trial.value for trial in belief.strangers}, key=lambda value: value * knob.away)
-        where = " and ".join(describe_value(knob, value) for value in places)
-        notes.append(f"The failure at {where} probably had another cause: values further on have held for long.")
+        where = tuple(describe_value(knob, value) for value in places)
+        notes.append(message("another_cause_at", values=where))
     if end is not None:
-        notes.append(
-            f"The edge probably lies beyond the end of the range: consider moving it to {describe_value(knob, end)}."
-        )
+        notes.append(message("edge_beyond_range", end=describe_value(knob, end)))
     if policy.wary:
-        notes.append("Wary: it counts on failures that thin out slowly below the edge.")
+        notes.append(message("wary_note"))
     return notes
 
 
-def _why_hold(belief: EdgePosterior, policy: Policy, held: float, out_of_time: bool) -> list[str]:
+def _why_hold(belief: EdgePosterior, policy: Policy, held: float, out_of_time: bool) -> Message:
     knob = belief.knob
-    end = "The time is used up" if out_of_time else "No test is worth its minutes any more"
+    end = message("time_used_up" if out_of_time else "no_test_worth_it")
     if not belief.trials:
-        return [f"{end}, and nothing has been tested yet. Keep stock."]
-    where = describe_value(knob, held) if held != knob.stock else "stock"
-    hours = f"{1 / policy.accepted_per_h:.0f} hours"
+        return message("nothing_tested", end=end)
+    at = {"end": end, "value": describe_value(knob, held), "hours": 1 / policy.accepted_per_h}
     if held == knob.stock:
-        return [f"{end}. No value past stock is {policy.sure * 100:.0f} % sure to fail no more than once in {hours}."]
+        return message("nothing_past_stock", sure_percent=policy.sure * 100, **at)
     line = hold_line(belief, policy)
     chance = float(belief.weight[line >= belief.distance(held) - 1e-9].sum())
     # the chance at a quantile may fall short of its share by a rounding
     if chance >= policy.sure - 1e-3:
-        return [
-            f"{end}. At {where} no more than one failure in {hours}, {chance_words(chance)} sure, from all trials together."
-        ]
+        return message("sure_from_all_trials", chance=chance, **at)
     if belief.distance(held) > _shown_alone(belief, policy) + 1e-9:
-        return [
-            f"{end}. Of what the limits allow, {where} is the nearest to stock; it is not proved ({chance_words(chance)} sure)."
-        ]
-    return [
-        f"{end}. {where} has run long enough by itself: no more than one failure in {hours}, {policy.sure * 100:.0f} % sure."
-    ]
+        return message("nearest_allowed", chance=chance, **at)
+    return message("ran_long_enough", sure_percent=policy.sure * 100, **at)

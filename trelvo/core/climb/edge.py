@@ -385,7 +385,18 @@ def _before(model: EdgeModel) -> EdgePosterior:
     mean = float(weight @ log)
     before = mean, float(weight @ (log - mean) ** 2)
     caps, colds = np.tile(cap, pairs), np.tile(axes.colds, pairs)
-    return EdgePosterior(knob, axes, edge, decade, caps, colds, weight, model.steepness, before, model.stable_start)
+    return EdgePosterior(
+        knob=knob,
+        axes=axes,
+        edge=edge,
+        decade=decade,
+        cap=caps,
+        cold=colds,
+        weight=weight,
+        steepness=model.steepness,
+        log_decade_before=before,
+        stable_start=model.stable_start,
+    )
 
 
 def _rates(belief: EdgePosterior, x: float, coldness: float) -> tuple[Array, Array]:

@@ -15,7 +15,7 @@ from functools import cached_property
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.base.texts import chance_words
+from trelvo.core.base.messages import Message, message
 from trelvo.core.climb.edge import STOCK_HOURS, UNRELATED_LEAST, UNRELATED_PER_H, Array, failures_per_h
 from trelvo.core.climb.policy import HANDLING_MINUTES
 from trelvo.core.climb.stability import ACCEPTED_PER_H
@@ -82,7 +82,7 @@ class NextPair:
     value: float
     minutes: float
     passes: float
-    why: str
+    why: Message
 
 
 RISKS = (1.0, 0.1, 0.01)
@@ -155,7 +155,16 @@ def edge_plane(
         )
         log = log + np.log(np.array(BEND_WEIGHTS))[np.searchsorted(BENDS, bend - 1e-9)]
         log = log - np.maximum(edge - reach, 0) / (FADE * reach)
-        plane = EdgePlane(clock, voltage, edge, end, bend, decade, np.ones_like(log), tuple(trials))
+        plane = EdgePlane(
+            clock=clock,
+            voltage=voltage,
+            edge=edge,
+            end=end,
+            bend=bend,
+            decade=decade,
+            weight=np.ones_like(log),
+            trials=tuple(trials),
+        )
         log = log - failures_per_h(0.0, edge, decade, np.asarray(CAP_PER_H)) * STOCK_HOURS
         log = log + evidence(plane, trials)
         weight = np.exp(log - log.max())
@@ -337,14 +346,16 @@ def next_pair(
         return None
     if math.sqrt(now) - math.sqrt(max(now - 60 * pairs[0].gain, 0.0)) < LEAST_AN_HOUR * knob.step:
         return None
-    best, spread = pairs[0], f"the lines are known to ± {2 * math.sqrt(now) / knob.step:.0f} steps so far"
+    best, known_steps = pairs[0], 2 * math.sqrt(now) / knob.step
     if steps is not None and not _within(plane, best, steps):
         stone = _stone(plane, best, steps)
         if stone is not None:
-            there = f"{describe_value(plane.voltage, best.voltage)} with {describe_value(knob, best.value)}"
-            why = (
-                f"A step on the way to {there}, which would teach most and lies too far past what has survived: "
-                f"{chance_words(stone.passes)} likely to pass, {spread}."
+            why = message(
+                "step_on_the_way",
+                voltage=describe_value(plane.voltage, best.voltage),
+                clock=describe_value(knob, best.value),
+                chance=stone.passes,
+                steps=known_steps,
             )
             return NextPair(stone.voltage, stone.value, stone.minutes, stone.passes, why)
         # no step leads nearer with a fair chance: what teaches most of all that is near enough
@@ -352,7 +363,7 @@ def next_pair(
         if near is None:
             return None
         best = near
-    why = f"It narrows what holds at all voltages most for its minutes: {chance_words(best.passes)} likely to pass, {spread}."
+    why = message("narrows_most", chance=best.passes, steps=known_steps)
     return NextPair(best.voltage, best.value, best.minutes, best.passes, why)
 
 

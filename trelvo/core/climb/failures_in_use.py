@@ -7,6 +7,7 @@ from typing import Literal
 
 import numpy as np
 
+from trelvo.core.base.messages import Message, message
 from trelvo.core.registry.outcomes import Outcome
 
 Suspect = Literal["edge moved", "new driver", "new workload", "supply or cable", "the program itself"]
@@ -87,11 +88,13 @@ class Probed:
 
 @dataclass(frozen=True)
 class Probe:
-    """key: which; title, why: in words; at_stock: at stock, else at the kept setting; minutes: how long, unless it fails"""
+    """key: which; title, why: what to run, and what it tells
+
+    at_stock: at stock, else at the kept setting; minutes: how long, unless it fails"""
 
     key: ProbeKey
-    title: str
-    why: str
+    title: Message
+    why: Message
     at_stock: bool
     minutes: float
 
@@ -106,13 +109,13 @@ class Chance:
 class Triaged:
     """chances: of every suspect, most likely first; test: what tells most next, None once it is clear or nothing is left
 
-    culprit: once one is likely enough; says: what to do then, in one sentence
+    culprit: once one is likely enough; says: what to do then
     """
 
     chances: tuple[Chance, ...]
     test: Probe | None
     culprit: Suspect | None
-    says: str
+    says: Message
 
 
 def suspects(failed: FailedInUse, tested: Sequence[Probed] = ()) -> Triaged:
@@ -130,22 +133,17 @@ def suspects(failed: FailedInUse, tested: Sequence[Probed] = ()) -> Triaged:
     # stock is always asked first: whatever is suspected, the tuning has to be shown to be to blame
     asked_stock = any(one.key == "stock" for one in tested)
     if asked_stock and sure >= SURE_OF_IT:
-        return Triaged(order, None, first, VERDICTS[first])
+        return Triaged(order, None, first, message(VERDICTS[first]))
     test = _next_test(failed, chances, {one.key for one in tested})
     if test is None:
-        return Triaged(
-            order, None, None, f"Not clear: {first} is likeliest. Use it at stock, or a step lower, and see."
-        )
+        return Triaged(order, None, None, message("cause_not_clear", suspect=first))
     return Triaged(order, test, None, test.title)
 
 
 VERDICTS: dict[Suspect, str] = {
-    "edge moved": "The edge has moved: keep a step less clock, or a step more voltage, and check that again.",
-    "new driver": "The new driver asks more of the part: go back to the earlier one, or keep a step less under the new one.",
-    "new workload": "This workload is harder than what was proved: keep a step less for it, or leave it to stock.",
-    "supply or cable": "The supply or a connector, not the tuning: seat the connectors anew, look for heat and bends.",
-    "the program itself": "It fails at stock too: the program, not the tuning. The setting can stay.",
-}
+    "edge moved": "edge_has_moved", "new driver": "driver_asks_more", "new workload": "workload_is_harder",
+    "supply or cable": "supply_not_tuning", "the program itself": "program_not_tuning",
+}  # fmt: skip
 
 
 def blames_tuning(culprit: Suspect) -> bool:
@@ -228,29 +226,6 @@ def _entropy(chances: Mapping[Suspect, float]) -> float:
 
 
 def _told(key: ProbeKey, failed: FailedInUse, minutes: float) -> Probe:
-    load = failed.workload
-    long = f"{minutes:.0f} min"
-    said: dict[ProbeKey, tuple[str, str]] = {
-        "stock": (
-            f"{load} at stock, {long}.",
-            "Is the tuning to blame at all? Fails here too: it is not.",
-        ),
-        "another load": (
-            f"The heaviest proved workload at the kept setting, {long}.",
-            f"Fails there too: the setting. Holds: {load} itself, or what it alone asks for.",
-        ),
-        "earlier driver": (
-            f"The driver of the proof again, then {load} at the kept setting, {long}.",
-            "Holds under the earlier driver: the new one asks more.",
-        ),
-        "reseated": (
-            f"Power off; seat the power connectors anew; then {load} at the kept setting, {long}.",
-            "Holds then: the connection. Look for discolouring and bends; a melting connector is a fire.",
-        ),
-        "cooler": (
-            f"Fans up or a cooler room, then {load} at the kept setting, {long}.",
-            "Holds when cool: heat has moved the edge.",
-        ),
-    }
-    title, why = said[key]
-    return Probe(key, title, why, key == "stock", minutes)
+    code = key.replace(" ", "_")
+    title = message(f"probe_{code}", workload=failed.workload, minutes=minutes)
+    return Probe(key, title, message(f"probe_{code}_why", workload=failed.workload), key == "stock", minutes)

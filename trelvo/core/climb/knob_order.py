@@ -3,30 +3,12 @@
 from collections.abc import Sequence
 
 from trelvo.core.base.knobs import Knob
+from trelvo.core.base.messages import Message, message
 from trelvo.core.registry.goals import GOALS, GoalWord
 from trelvo.core.registry.roles import Group
 
 _SPEED = ("power", "clock", "memory", "other", "voltage", "line", "fan")
 _SAVING = ("voltage", "clock", "memory", "other", "line", "power", "fan")
-_WHY = {
-    "power": "first: while the part is starved of power, nothing else counts",
-    "clock": "small steps, once the power limit is out of the way",
-    "memory": "after the core, so that a failure has one cause; watch the score, not the crash",
-    "other": "between clocks and voltage",
-    "line": "only against droop that was measured",
-    "voltage": "after the clocks, and only if needed: heat rises with its square",
-    "fan": "last: it trades noise for degrees",
-}
-_WHY_SAVING = {
-    "voltage": "first: the same clock at less voltage keeps the speed and saves power",
-    "power": "last: a cap is the crude way to save",
-}
-
-
-_RAISED = "not raised under this goal: more power saves nothing. Turn its direction in Prepare, and it is lowered last"
-
-
-_AS_MUCH = "as much as the clock asks for: a record does not look for the least that is stable"
 
 
 def not_climbed(knob: Knob, goal: GoalWord) -> bool:
@@ -51,11 +33,10 @@ def order_knobs(knobs: Sequence[Knob], goal: GoalWord) -> list[Knob]:
     return sorted((knob for knob in knobs if not knob.retired), key=lambda knob: order.index(group_of(knob)))
 
 
-def why_then(knob: Knob, goal: GoalWord) -> str:
-    """Why the knob comes where it comes, in a few words."""
-    group = group_of(knob)
+def why_then(knob: Knob, goal: GoalWord) -> Message:
+    """Why the knob comes where it comes."""
     if not_climbed(knob, goal):
-        return _AS_MUCH if goal == "record" else _RAISED
-    if GOALS[goal].saves and group in _WHY_SAVING:
-        return _WHY_SAVING[group]
-    return _WHY[group]
+        return message("record_takes_as_much" if goal == "record" else "not_raised_here")
+    group = group_of(knob)
+    saving = GOALS[goal].saves and group in ("voltage", "power")
+    return message(f"{group}_comes_then_saving" if saving else f"{group}_comes_then")

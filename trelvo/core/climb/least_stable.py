@@ -11,8 +11,8 @@ from dataclasses import replace
 from typing import Literal
 
 from trelvo.core.base.knobs import Knob, describe_value, from_the_far_end
-from trelvo.core.base.texts import chance_words
-from trelvo.core.climb.by_numbers import by_numbers, highest_hold, hold_line
+from trelvo.core.base.messages import Message, message
+from trelvo.core.climb.by_numbers import by_numbers, highest_hold, hold_line, value_or_stock
 from trelvo.core.climb.edge import STOCK_HOURS, EdgeModel, EdgePosterior, edge_posterior
 from trelvo.core.climb.policy import SHORT_MINUTES, Advice, Policy, largest_step, values_of
 from trelvo.core.climb.stability import fewer_than
@@ -77,12 +77,11 @@ def advise_least(
     belief = belief or edge_posterior(EdgeModel.of(knob, policy.steepness), trials)
     upwards = values_of(knob, policy)
     if len(upwards) < 2 and upwards[0] == knob.stock:
-        return Advice("hold", knob.stock, 0.0, f"The limit leaves no more of {knob.name.lower()} than stock.")
+        return Advice("hold", knob.stock, 0.0, message("limit_leaves_stock", knob=knob.name))
     held, failed = _survived_and_failed(upwards, knob, trials)
     worst = max(failed, default=-1)
     if worst < 0:
-        why = "Nothing has failed here at stock, so no more is needed. It costs heat, power and life."
-        return Advice("hold", knob.stock, 0.0, why, _for_more(knob))
+        return Advice("hold", knob.stock, 0.0, message("no_more_needed"), message("for_a_higher_clock", knob=knob.name))
     if not any(place > worst for place in held):
         return _upwards(knob, upwards, worst, policy)
     return _between(knob, trials, policy, belief, downwards, upwards)
@@ -104,21 +103,17 @@ def _survived_and_failed(upwards: Sequence[float], knob: Knob, trials: Sequence[
 
 def _upwards(knob: Knob, upwards: Sequence[float], worst: int, policy: Policy) -> Advice:
     """Nothing has survived above the last failure: the next value up, or the end."""
-    failed_at = describe_value(knob, upwards[worst]) if worst else "Stock"
+    failed_at = value_or_stock(knob, upwards[worst])
     if worst == len(upwards) - 1:
-        why = f"{failed_at} still fails, and that is as much as is allowed. Go back a step with what was turned before it."
-        return Advice("hold", knob.stock, 0.0, why)
+        return Advice("hold", knob.stock, 0.0, message("most_allowed_fails", value=failed_at))
     step = STRATEGIES[policy.strategy].steps
     step = step or max(1, math.floor(largest_step(knob, policy) / knob.step + 1e-9))
     value = upwards[min(worst + step, len(upwards) - 1)]
-    why = (
-        f"{failed_at} fails, and nothing above it was tested yet. More {knob.name.lower()} helps, at the price of heat."
-    )
-    teaches = f"Whether {describe_value(knob, value)} is enough. If it passes, less is tried; if it fails, more."
     if policy.minutes_left < SHORT_MINUTES:
-        why = f"The next test takes {SHORT_MINUTES:g} min, which are not left. {failed_at} fails; nothing above it was tested."
+        why = message("no_time_left", minutes=SHORT_MINUTES).then(message("fails_nothing_above", value=failed_at))
         return Advice("hold", knob.stock, 0.0, why)
-    return Advice("test", value, SHORT_MINUTES, why, teaches)
+    why = message("more_helps", value=failed_at, knob=knob.name)
+    return Advice("test", value, SHORT_MINUTES, why, message("enough_teaches", value=describe_value(knob, value)))
 
 
 def _between(
@@ -135,38 +130,25 @@ def _between(
     found = downwards(reverse, trials, inner) if downwards else by_numbers(reverse, trials, inner, belief)
     held = found.value if downwards and found.act == "hold" else hold_along(knob, belief, policy)
     if found.act == "test" and found.minutes <= policy.minutes_left:
-        least = describe_value(knob, held)
-        passes = (
-            ""
-            if found.chance_to_pass is None
-            else f" {chance_words(found.chance_to_pass).capitalize()} to survive that."
-        )
-        why = f"{least} is the least that is kept so far. Is {describe_value(knob, found.value)} enough?{passes}"
-        if found.value == held:
-            why = f"{least} is the least that is kept so far, and needs more time.{passes}"
-        teaches = f"If it passes, {describe_value(knob, found.value)} or less may do; if it fails, {least} stays."
+        least, tried = describe_value(knob, held), describe_value(knob, found.value)
+        why = message("least_needs_time" if found.value == held else "is_less_enough", least=least, tried=tried)
+        if found.chance_to_pass is not None:
+            why = why.then(message("chance_to_survive", chance=found.chance_to_pass))
+        teaches = message("less_may_do", tried=tried, least=least)
         return replace(found, reason=why, teaches=teaches, range_end=None)
     enough = None if downwards else _enough(knob, belief, policy, upwards)
     if enough is not None and (enough - held) * knob.away > 0 and policy.minutes_left >= SHORT_MINUTES:
         kept = describe_value(knob, enough)
-        why = f"{describe_value(knob, held)} is not sure enough for {1 / policy.accepted_per_h:.0f} hours; {kept} should be."
-        return Advice("test", enough, SHORT_MINUTES, why, f"Whether {kept} is stable. If it passes, it is kept.")
+        why = message("not_sure_enough", held=describe_value(knob, held), hours=1 / policy.accepted_per_h, kept=kept)
+        return Advice("test", enough, SHORT_MINUTES, why, message("kept_if_it_passes", value=kept))
     return Advice("hold", held, 0.0, _why_hold(knob, belief, policy, held))
 
 
-def _why_hold(knob: Knob, belief: EdgePosterior, policy: Policy, held: float) -> str:
-    where, hours = describe_value(knob, held), 1 / policy.accepted_per_h
+def _why_hold(knob: Knob, belief: EdgePosterior, policy: Policy, held: float) -> Message:
+    where = describe_value(knob, held)
     chance = float(belief.weight[hold_line(belief, policy) >= belief.distance(held) - 1e-9].sum())
     if chance >= policy.sure - 1e-3:
-        return f"The least that is enough: at {where} no more than one failure in {hours:.0f} hours, {chance_words(chance)} sure."
+        return message("least_that_is_enough", value=where, hours=1 / policy.accepted_per_h, chance=chance)
     ran = math.fsum(trial.minutes for trial in belief.trials if trial.value == held and not trial.failed)
-    survived = (
-        f" It has survived {ran:.0f} min: fewer than {fewer_than(ran / 60):.1f} failures an hour, 95 % sure."
-        if ran
-        else ""
-    )
-    return f"{where} is the least that has survived; it is not proved ({chance_words(chance)} sure).{survived}"
-
-
-def _for_more(knob: Knob) -> str:
-    return f"For a higher clock: set it a step higher first, and raise {knob.name.lower()} only where it fails there."
+    survived = message("it_survived", minutes=ran, fewer_than=fewer_than(ran / 60)) if ran else None
+    return message("least_that_survived", value=where, chance=chance).then(survived)

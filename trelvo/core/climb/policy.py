@@ -7,6 +7,7 @@ from functools import lru_cache
 from typing import Literal
 
 from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, check_knob, describe_value
+from trelvo.core.base.messages import Message
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.score_top import ScoreTop
 from trelvo.core.climb.stability import ACCEPTED_PER_H
@@ -65,8 +66,8 @@ class Advice:
     act: Literal["test", "hold"]
     value: float
     minutes: float
-    reason: str
-    teaches: str = ""
+    reason: Message
+    teaches: Message | None = None
     chance_to_pass: float | None = None
     load_id: int | None = None
     range_end: float | None = None

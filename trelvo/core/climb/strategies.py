@@ -9,6 +9,7 @@ from dataclasses import replace
 
 from trelvo.core.base.knobs import Knob, describe_value
 from trelvo.core.base.loads import Load, heaviest, loads_for
+from trelvo.core.base.messages import Message, message
 from trelvo.core.climb.by_numbers import by_numbers
 from trelvo.core.climb.edge import EdgePosterior
 from trelvo.core.climb.knob_order import group_of
@@ -18,10 +19,6 @@ from trelvo.core.climb.score_top import ScoreAt, score_top
 from trelvo.core.climb.stability import fewer_than, passes
 from trelvo.core.climb.trials import Trial
 from trelvo.core.registry.approaches import COARSE_STEPS, Strategy
-
-SET_BY_USE = (
-    "No stability test finds where this ends: set it by noise and temperature, and compare both on the Compare page."
-)
 
 
 def advise(
@@ -52,7 +49,7 @@ def advise_checked(
 ) -> Advice:
     """The next step after trials that were checked before: a plan asks a thousand times about the same ones."""
     if not knob.facts.tested:
-        return Advice("hold", knob.stock, 0.0, SET_BY_USE)
+        return Advice("hold", knob.stock, 0.0, message("set_by_use"))
     if knob.turning == "helps":
         downwards = None if policy.strategy == "by the numbers" else _BY_STRATEGY[policy.strategy]
         advice = advise_least(knob, trials, policy, belief, downwards)
@@ -67,11 +64,13 @@ def advise_checked(
     if advice.act == "test" and advice.minutes > policy.minutes_left:
         advice = _out_of_time(knob, trials, policy, advice.minutes)
     if top is not None:
-        fell = (1 - top.fell_ratio / top.ratio) * 100
-        words = (
-            f"The score is highest at {describe_value(knob, top.value)}; at {describe_value(knob, top.fell_at)} it is "
+        why = message(
+            "past_the_score_top",
+            top=describe_value(knob, top.value),
+            fell_at=describe_value(knob, top.fell_at),
+            fell_percent=(1 - top.fell_ratio / top.ratio) * 100,
         )
-        advice = replace(advice, reason=f"{words}{fell:.1f} % lower, so nothing past the top is tried. {advice.reason}")
+        advice = replace(advice, reason=why.then(advice.reason))
     return replace(advice, load_id=_load_for(knob, loads) if advice.act == "test" else None)
 
 
@@ -86,21 +85,19 @@ def _before_climbing(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Adv
     values = values_of(knob, policy)
     start = values[0]
     if start != knob.stock:
-        why = (
-            f"Stock, {describe_value(knob, knob.stock)}, lies beyond the limit. Nothing past the limit is proposed: "
-            f"{describe_value(knob, start)} is the nearest within."
-        )
+        at = describe_value(knob, start)
+        why = message("stock_beyond_limit", stock=describe_value(knob, knob.stock), nearest=at)
+        teaches = message("whether_it_holds_at_all", value=at)
         ran = [trial for trial in trials if trial.value == start]
         if any(trial.failed for trial in ran):
-            why += " It failed; going on the other way is another climb: move the limit, or turn the direction round."
-            return Advice("hold", start, 0.0, why)
+            return Advice("hold", start, 0.0, why.then(message("nearest_within_failed")))
         if len(values) > 1:
             if any(not trial.failed and (trial.value - start) * knob.away >= 0 for trial in trials):
                 return None
-            return Advice("test", start, SHORT_MINUTES, why, f"Whether {describe_value(knob, start)} holds at all.")
+            return Advice("test", start, SHORT_MINUTES, why, teaches)
         if sum(trial.minutes for trial in ran) >= PROOF_MINUTES:
-            return Advice("hold", start, 0.0, f"{why} It held for an hour.")
-        return Advice("test", start, PROOF_MINUTES, why, f"Whether {describe_value(knob, start)} holds at all.")
+            return Advice("hold", start, 0.0, why.then(message("held_for_an_hour")))
+        return Advice("test", start, PROOF_MINUTES, why, teaches)
     at_stock = [trial for trial in trials if trial.value == knob.stock]
     failed = [place for place, trial in enumerate(at_stock) if trial.failed]
     if not failed:
@@ -109,14 +106,9 @@ def _before_climbing(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Adv
     if survived >= PROOF_MINUTES:
         return None
     if len(failed) > 1:
-        why = (
-            f"Stock failed {len(failed)} times. Nothing is proposed until stock is healthy: look at heat, memory, supply, "
-            "cables and driver; set those runs aside once another cause is found."
-        )
-        return Advice("hold", knob.stock, 0.0, why)
-    why = "Stock itself failed once, so the first question is whether the machine is healthy without any tuning."
-    teaches = "Passed, it was probably something else; failed again, the tuning is not to blame and no climb will help."
-    return Advice("test", knob.stock, PROOF_MINUTES - survived, why, teaches)
+        return Advice("hold", knob.stock, 0.0, message("stock_failed_often", failures=len(failed)))
+    minutes = PROOF_MINUTES - survived
+    return Advice("test", knob.stock, minutes, message("stock_failed_once"), message("stock_again_teaches"))
 
 
 def _bounds(knob: Knob, trials: Sequence[Trial], values: Sequence[float]) -> tuple[int, int]:
@@ -140,12 +132,10 @@ def _bounds(knob: Knob, trials: Sequence[Trial], values: Sequence[float]) -> tup
     return good, max(bad, 1)
 
 
-def _short(knob: Knob, value: float, why: str) -> Advice:
-    teaches = (
-        f"Whether {describe_value(knob, value)} fails at once. What fails once in five hours passes "
-        f"{SHORT_MINUTES:g} minutes {passes(0.2, SHORT_MINUTES / 60) * 100:.0f} times in 100."
-    )
-    return Advice("test", value, SHORT_MINUTES, why[0].upper() + why[1:], teaches)
+def _short(knob: Knob, value: float, why: Message) -> Advice:
+    passed = passes(0.2, SHORT_MINUTES / 60) * 100
+    teaches = message("short_test_teaches", value=describe_value(knob, value), minutes=SHORT_MINUTES, passed=passed)
+    return Advice("test", value, SHORT_MINUTES, why, teaches)
 
 
 def _prove(knob: Knob, trials: Sequence[Trial], values: Sequence[float], good: int) -> Advice:
@@ -153,13 +143,12 @@ def _prove(knob: Knob, trials: Sequence[Trial], values: Sequence[float], good: i
     value = values[good]
     proven = sum(t.minutes for t in trials if t.value + min(t.stress, 0.0) * knob.away == value and not t.failed)
     if good == 0:
-        return Advice("hold", value, 0.0, "Nothing above stock has held. Keep stock.")
+        return Advice("hold", value, 0.0, message("nothing_above_stock_held"))
     if proven >= PROOF_MINUTES:
-        hours = proven / 60
-        why = f"It held for {proven:.0f} minutes. That means: fewer than {fewer_than(hours):.1f} failures an hour, 95 % sure."
+        why = message("held_for", minutes=proven, fewer_than=fewer_than(proven / 60))
         return Advice("hold", value, 0.0, why)
-    why = f"The search is over: an hour at the last good value, {describe_value(knob, value)}, is the usual proof."
-    teaches = f"If it passes: fewer than {fewer_than(PROOF_MINUTES / 60):.1f} failures an hour, 95 % sure."
+    why = message("usual_proof", value=describe_value(knob, value))
+    teaches = message("usual_proof_teaches", fewer_than=fewer_than(PROOF_MINUTES / 60))
     return Advice("test", value, PROOF_MINUTES, why, teaches)
 
 
@@ -168,15 +157,15 @@ def _out_of_time(knob: Knob, trials: Sequence[Trial], policy: Policy, wanted: fl
     values = values_of(knob, policy)
     good, _ = _bounds(knob, trials, values)
     value = values[good]
-    words = f"{describe_value(knob, value)} is the last that held; it is not proved." if good else "Keep stock."
-    return Advice("hold", value, 0.0, f"The next test takes {wanted:g} min, which are not left. {words}")
+    last = message("last_that_held", value=describe_value(knob, value)) if good else message("keep_stock_then")
+    return Advice("hold", value, 0.0, message("no_time_left", minutes=wanted).then(last))
 
 
 def _fixed(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice:
     values = values_of(knob, policy)
     good, bad = _bounds(knob, trials, values)
     if good + 1 < min(bad, len(values)):
-        return _short(knob, values[good + 1], f"one step past the last that held for {SHORT_MINUTES:g} min.")
+        return _short(knob, values[good + 1], message("one_step_past", minutes=SHORT_MINUTES))
     return _prove(knob, trials, values, good)
 
 
@@ -185,13 +174,9 @@ def _coarse(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice:
     good, bad = _bounds(knob, trials, values)
     end = min(bad, len(values))
     if bad == len(values) and good + COARSE_STEPS < end:
-        return _short(knob, values[good + COARSE_STEPS], f"nothing has failed yet, so {COARSE_STEPS} steps at once.")
+        return _short(knob, values[good + COARSE_STEPS], message("several_steps_at_once", steps=COARSE_STEPS))
     if good + 1 < end:
-        return _short(
-            knob,
-            values[good + 1],
-            f"single steps from the last that held for {SHORT_MINUTES:g} min, below the first that failed.",
-        )
+        return _short(knob, values[good + 1], message("single_steps", minutes=SHORT_MINUTES))
     return _prove(knob, trials, values, good)
 
 
@@ -201,11 +186,7 @@ def _halving(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice:
     end = min(bad, len(values))
     if end - good > 1:
         middle = (good + end) // 2
-        return _short(
-            knob,
-            values[middle],
-            f"half-way between the last that held for {SHORT_MINUTES:g} min and the first that failed or the end.",
-        )
+        return _short(knob, values[middle], message("half_way", minutes=SHORT_MINUTES))
     return _prove(knob, trials, values, good)
 
 

@@ -96,7 +96,18 @@ def _line(campaign: CampaignSnapshot, priors: Priors, knob: Knob, mark: Others) 
         survived = (*survived, stock_is_stable(knob))
     failed = failed_at_easier(campaign, knob, others, steepness, stresses)
     in_use = use_trials(campaign, knob, others, steepness, stresses)
-    return Line(knob, others, along, campaign.judged_fitting, marks, steepness, stresses, survived, failed, in_use)
+    return Line(
+        knob=knob,
+        base=others,
+        along=along,
+        fitting=campaign.judged_fitting,
+        marks=marks,
+        steepness=steepness,
+        stresses=stresses,
+        survived=survived,
+        failed=failed,
+        in_use=in_use,
+    )
 
 
 def stability_line(

@@ -135,7 +135,16 @@ def _in_order(by_setting: Iterable[Sequence[tuple[Run, Of]]]) -> list[tuple[Run,
 
 
 def _mark_of(run: Run, one: Trial, stress: float) -> TrialMark:
-    return TrialMark(run.id, one.value, one.minutes, one.failed, run.outcome, stress, one.known_to, one.coldness)
+    return TrialMark(
+        run_id=run.id,
+        value=one.value,
+        minutes=one.minutes,
+        failed=one.failed,
+        outcome=run.outcome,
+        stress=stress,
+        known_to=one.known_to,
+        coldness=one.coldness,
+    )
 
 
 def _trials_under(

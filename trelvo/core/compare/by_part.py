@@ -67,7 +67,17 @@ def _reading(
     more = new - old if instrument is not None and old is not None and new is not None else None
     name = instrument if instrument is not None else next(iter(after or before), "")
     kind = QUANTITIES[quantity]
-    return PartReading(part, quantity, statistic, kind.unit, kind.decimals, old, new, more, name)
+    return PartReading(
+        part=part,
+        quantity=quantity,
+        statistic=statistic,
+        unit=kind.unit,
+        decimals=kind.decimals,
+        reference=old,
+        candidate=new,
+        more=more,
+        instrument=name,
+    )
 
 
 def _of(statistic: Statistic, values: Sequence[float]) -> float | None:

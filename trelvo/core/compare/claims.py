@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Literal
 
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.typed_numbers import comma_readings, plain_number
 
@@ -19,7 +20,13 @@ Kind = Literal["rate", "time", "watts", "degrees", "noise"]
 # How the figure was put: percent more (faster), share saved (less of it), times as much (as fast), or the difference itself.
 Figure = Literal["percent", "saved", "factor", "amount"]
 Way = Literal["more", "less"]
-UNITS: dict[Kind, str] = {"rate": "", "time": "s", "watts": "W", "degrees": "°C", "noise": "dB(A)"}
+Mistake = Literal[
+    "turned round", "percent of degrees", "percent of decibels", "cut off, not rounded", "percent taken for the amount",
+    "gains added", "factors added", "percentages added", "percentages averaged", "only the last step",
+    "gain told as a factor", "one too many", "turned upside down", "time saved called speed", "speed called time saved",
+    "percent difference", "divided by the wrong end", "ratio told as percent", "points taken for percent", "values added",
+    "arithmetic mean of ratios", "percent differences averaged", "only the best title",
+]  # fmt: skip
 MOST_VALUES, MOST_PAIRS = 12, 20
 
 
@@ -69,11 +76,10 @@ class Claim:
 
 @dataclass(frozen=True)
 class Explanation:
-    """A mistake that gives the claimed figure: its name, the figure it gives, and what it does wrong."""
+    """A mistake that gives the claimed figure, and the figure it gives."""
 
-    mistake: str
+    mistake: Mistake
     gives: float
-    why: str
 
 
 @dataclass(frozen=True)
@@ -87,7 +93,7 @@ class Finding:
     truth: float
     low: float
     high: float
-    sentence: str
+    says: Message
     explanations: tuple[Explanation, ...] = field(default=())
 
 
@@ -104,7 +110,7 @@ def check_claim(claim: Claim) -> Finding:
     fitting = () if right else _turned_round(claim, low, high, said, half)
     if not fitting and not exact:
         fitting = tuple(one for one in _mistakes(claim) if abs(abs(one.gives) - abs(said)) <= half)
-    return Finding(right, truth, low, high, _sentence(claim, truth, low, high, right, fitting), fitting)
+    return Finding(right, truth, low, high, _says(claim, truth, low, high, right, fitting), fitting)
 
 
 def _check(claim: Claim) -> None:
@@ -184,8 +190,7 @@ def _turned(claim: Claim) -> float:
 def _turned_round(claim: Claim, low: float, high: float, said: float, half: float) -> tuple[Explanation, ...]:
     other = 1 / said if claim.figure == "factor" and said else -said
     if low - half <= other <= high + half:
-        why = "The change went the other way: what was called a gain is a loss, or a loss a gain."
-        return (Explanation("turned round", other, why),)
+        return (Explanation("turned round", other),)
     return ()
 
 
@@ -193,20 +198,11 @@ def _no_percent(claim: Claim) -> Finding:
     """Degrees and decibels have no zero that a percentage could be counted from."""
     plain = Claim(claim.kind, "amount", claim.claimed, "more", claim.pairs, claim.values, claim.steps)
     low, truth, high = _truth(plain)
-    name, why = {
-        "degrees": (
-            "percent of degrees",
-            "0 °C is no zero of heat: 72 to 65 °C is 7 °C cooler. Only degrees above the room have a share.",
-        ),
-        "noise": (
-            "percent of decibels",
-            "Decibels are a logarithm: 3 dB less is half the sound power, about 10 dB less sounds half as loud.",
-        ),
-    }[claim.kind if claim.kind == "noise" else "degrees"]
+    mistake: Mistake = "percent of decibels" if claim.kind == "noise" else "percent of degrees"
     before, after = _ends(claim)[0]
     gives = abs(after.value / before.value - 1) * 100 if before.value else math.nan
-    sentence = f"True is {_amount(claim.kind, truth)}. A percentage of it says nothing."
-    return Finding(False, truth, low, high, sentence, (Explanation(name, gives, why),))
+    says = message("percentage_says_nothing", change=message("changed_by", kind=claim.kind, change=truth))
+    return Finding(False, truth, low, high, says, (Explanation(mistake, gives),))
 
 
 def _mistakes(claim: Claim) -> list[Explanation]:
@@ -228,7 +224,7 @@ def _mistakes(claim: Claim) -> list[Explanation]:
     if claim.figure == "factor":
         found += _of_factor(truth)
     cut = math.floor(abs(truth) * 10**claim.claimed.decimals + 1e-9) / 10**claim.claimed.decimals
-    found.append(Explanation("cut off, not rounded", cut, "The digits behind were dropped; the figure is rounded up."))
+    found.append(Explanation("cut off, not rounded", cut))
     return found
 
 
@@ -237,7 +233,7 @@ def _of_amount(claim: Claim) -> list[Explanation]:
     if len(ends) != 1 or not ends[0][0].value:
         return []
     share = (ends[0][1].value / ends[0][0].value - 1) * 100
-    return [Explanation("percent taken for the amount", share, "The share was told as the difference.")]
+    return [Explanation("percent taken for the amount", share)]
 
 
 def _of_steps(gains: Sequence[float], claim: Claim) -> list[Explanation]:
@@ -245,48 +241,34 @@ def _of_steps(gains: Sequence[float], claim: Claim) -> list[Explanation]:
         return []
     added, count = sum(gains), len(gains)
     if claim.figure == "factor":
-        return [
-            Explanation(
-                "gains added", 1 + added / 100, "Each step starts from what the one before left: factors multiply."
-            ),
-            Explanation("factors added", count + added / 100, "Factors that follow each other multiply."),
-        ]
+        return [Explanation("gains added", 1 + added / 100), Explanation("factors added", count + added / 100)]
     return [
-        Explanation("percentages added", added, "Each step starts from what the one before left; the ratios multiply."),
-        Explanation("percentages averaged", added / count, "The steps follow each other; their ratios multiply."),
-        Explanation("only the last step", gains[-1], "The last step's gain was told for the whole."),
+        Explanation("percentages added", added),
+        Explanation("percentages averaged", added / count),
+        Explanation("only the last step", gains[-1]),
     ]
 
 
 def _of_factor(ratio: float) -> list[Explanation]:
-    return [
-        Explanation("gain told as a factor", ratio - 1, "1.2 times as fast is a gain of 0.2: the whole was left out."),
-        Explanation("one too many", ratio + 1, "Twice as fast is a factor of 2, not three times as fast."),
-    ]
+    return [Explanation("gain told as a factor", ratio - 1), Explanation("one too many", ratio + 1)]
 
 
 def _of_one(claim: Claim, before: float, after: float) -> list[Explanation]:
     if claim.figure == "factor":
-        return [Explanation("turned upside down", before / after, "Before was divided by after.")]
+        return [Explanation("turned upside down", before / after)]
     change, faster = abs(after - before), claim.kind != "time"
     ratio = after / before if faster else before / after
     found = []
     if claim.kind == "time" and claim.figure == "percent":
-        why = "So much less time is more than so much more speed: the speed ratio is time before over time after."
-        found.append(Explanation("time saved called speed", (1 - 1 / ratio) * 100, why))
+        found.append(Explanation("time saved called speed", (1 - 1 / ratio) * 100))
     elif claim.kind == "time":
-        why = "The speed gained was called time saved; the time saved is smaller."
-        found.append(Explanation("speed called time saved", (ratio - 1) * 100, why))
-    why = "The change was divided by the mean of both values; a gain is measured against the value before."
-    found.append(Explanation("percent difference", change / ((before + after) / 2) * 100, why))
+        found.append(Explanation("speed called time saved", (ratio - 1) * 100))
+    found.append(Explanation("percent difference", change / ((before + after) / 2) * 100))
     if claim.kind != "time":
-        why = "The change was divided by the value after tuning; a gain is measured against the value before."
-        found.append(Explanation("divided by the wrong end", change / after * 100, why))
-    whole = (after / before if faster else ratio) * 100
-    found.append(Explanation("ratio told as percent", whole, "The whole was told: 1.08 of the old is a gain of 8 %."))
+        found.append(Explanation("divided by the wrong end", change / after * 100))
+    found.append(Explanation("ratio told as percent", (after / before if faster else ratio) * 100))
     if before != 100:
-        why = "The plain difference of the two values was called percent."
-        found.append(Explanation("points taken for percent", after - before, why))
+        found.append(Explanation("points taken for percent", after - before))
     return found
 
 
@@ -298,68 +280,31 @@ def _of_several(claim: Claim, pairs: Sequence[tuple[float, float]]) -> list[Expl
     differences = [abs(after - before) / ((before + after) / 2) * 100 for before, after in pairs]
     best = max(ratios)
     return [
-        Explanation(
-            "values added", _as_figure(claim, summed),
-            "The values of all titles were added and the sums compared: the fastest title decides.",
-        ),
-        Explanation(
-            "arithmetic mean of ratios", _as_figure(claim, sum(ratios) / len(ratios)),
-            "Ratios were averaged as they are; turned round, the same numbers would favour the other side.",
-        ),
-        Explanation(
-            "percent differences averaged", sum(differences) / len(differences),
-            "Each change was divided by the mean of both values, and those were averaged.",
-        ),
-        Explanation("only the best title", _as_figure(claim, best), "The largest gain of all titles was told for the whole."),
-    ]  # fmt: skip
-
-
-def _sentence(claim: Claim, truth: float, low: float, high: float, right: bool, fitting: Sequence[Explanation]) -> str:
-    decimals = max(1, claim.claimed.decimals)
-    told = _told(claim, truth, decimals)
-    if high - low > 10**-decimals:
-        told += f", {_span(claim, low, high, decimals)} by the rounding of the values"
-    if right:
-        also = f" It is also what this mistake gives: {fitting[0].mistake}." if fitting else ""
-        return f"Right: {told}.{also}"
-    if not fitting:
-        return f"True is {told}. No usual mistake gives {_said(claim)}; perhaps a number was misheard."
-    return f"True is {told}. {_said(claim)} comes from a mistake: {fitting[0].mistake}."
-
-
-def _said(claim: Claim) -> str:
-    figure = f"{claim.claimed.value:.{claim.claimed.decimals}f}"
-    return f"{figure}{_unit(claim)}"
-
-
-def _unit(claim: Claim) -> str:
-    if claim.figure == "amount":
-        unit = UNITS[claim.kind]
-        return f" {unit}" if unit else ""
-    return " times" if claim.figure == "factor" else " %"
-
-
-def _span(claim: Claim, low: float, high: float, decimals: int) -> str:
-    digits = max(2, decimals) if claim.figure == "factor" else decimals
-    return f"{low:.{digits}f} to {high:.{digits}f}{_unit(claim)}".replace("-", "−")
-
-
-def _told(claim: Claim, truth: float, decimals: int) -> str:
-    if claim.figure == "amount":
-        return _amount(claim.kind, truth)
-    if claim.figure == "factor":
-        return f"{truth:.{max(2, decimals)}f} times what it was"
-    noun = {"rate": " speed", "time": " time" if claim.figure == "saved" else " speed", "watts": " power"}[
-        claim.kind if claim.kind in ("rate", "time") else "watts"
+        Explanation("values added", _as_figure(claim, summed)),
+        Explanation("arithmetic mean of ratios", _as_figure(claim, sum(ratios) / len(ratios))),
+        Explanation("percent differences averaged", sum(differences) / len(differences)),
+        Explanation("only the best title", _as_figure(claim, best)),
     ]
-    less = truth < 0 if claim.figure == "percent" else truth >= 0
-    return f"{abs(truth):.{decimals}f} % {'less' if less else 'more'}{noun}"
 
 
-def _amount(kind: Kind, change: float) -> str:
-    unit = f" {UNITS[kind]}" if UNITS[kind] else ""
-    word = {"degrees": ("cooler", "hotter"), "noise": ("quieter", "louder")}.get(kind, ("less", "more"))
-    return f"{abs(change):.4g}{unit} {word[0] if change < 0 else word[1]}"
+def _says(claim: Claim, truth: float, low: float, high: float, right: bool, fitting: Sequence[Explanation]) -> Message:
+    decimals = max(1, claim.claimed.decimals)
+    told = message("claim_truth", kind=claim.kind, figure=claim.figure, truth=truth, decimals=decimals)
+    if high - low > 10**-decimals:
+        told = message(
+            "truth_by_rounding", truth=told, kind=claim.kind, figure=claim.figure, low=low, high=high, decimals=decimals
+        )
+    mistake = fitting[0].mistake if fitting else None
+    if right:
+        return message("claim_is_right", truth=told).then(
+            mistake and message("also_what_mistake_gives", mistake=mistake)
+        )
+    said = message(
+        "claim_said", kind=claim.kind, figure=claim.figure, value=claim.claimed.value, decimals=claim.claimed.decimals
+    )
+    if mistake is None:
+        return message("no_usual_mistake", truth=told, said=said)
+    return message("comes_from_mistake", truth=told, said=said, mistake=mistake)
 
 
 @dataclass(frozen=True)

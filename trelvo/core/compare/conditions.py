@@ -7,7 +7,7 @@ from typing import Literal
 
 from scipy import special
 
-from trelvo.core.base.texts import chance_words
+from trelvo.core.base.messages import Message, message
 from trelvo.core.measure.comparison import MOST_DF, POWER, Comparison
 from trelvo.core.measure.noise import PooledNoise, logs
 
@@ -24,21 +24,26 @@ MOST_TOLD_RUNS = 40
 class Condition:
     """One condition of a goal at one setting.
 
-    chance: that it holds, by the data, None where nothing is known; says: in one sentence
+    name: what is asked for; chance: that it holds, by the data, None where nothing is known; says: what is known of it
     more_runs: further runs (of each side, where it is against stock) that would probably show it; None where none can be told
     workload_id: where those runs are wanted, None: in every workload; against_stock: whether stock's runs count as well
     lacks: the side that must be run, where only one lacks what the condition is read from
     """
 
     key: Key
-    name: str
+    name: Message
     state: ConditionState
     chance: float | None
-    says: str
+    says: Message
     more_runs: int | None = None
     workload_id: int | None = None
     against_stock: bool = False
     lacks: Lacks = ""
+
+
+def in_full(condition: Condition) -> Message:
+    """A condition with its state and what is known of it."""
+    return message("condition_in_full", name=condition.name, state=condition.state).then(condition.says)
 
 
 def state_of(chance: float | None, shown: float) -> ConditionState:
@@ -125,27 +130,26 @@ def runs_for_mean(
     return more if more <= MOST_TOLD_RUNS else None
 
 
-def how_sure(chance: float | None, state: ConditionState, more: int | None) -> str:
-    """How sure it is that a condition holds, and what would show it, in words."""
+def how_sure(chance: float | None, state: ConditionState, more: int | None) -> Message:
+    """How sure it is that a condition holds, and what would show it."""
     if chance is None:
-        return "Nothing was repeated, so nothing is known of the noise."
+        return message("nothing_repeated")
     if state == "broken":
-        return f"{chance_words(1 - chance).capitalize()} sure that it is not."
-    said = f"{chance_words(chance).capitalize()} sure."
-    if state == "shown":
-        return said
-    return f"{said} {more} more of each would probably show it." if more else said
+        return message("sure_that_not", chance=1 - chance)
+    if state == "shown" or not more:
+        return message("sure", chance=chance)
+    return message("sure_after_more_runs", chance=chance, more_runs=more)
 
 
-def kept_share(key: Key, what: str, comparison: Comparison | None, floor: float, shown: float) -> Condition:
+def kept_share(key: Key, what: Message, comparison: Comparison | None, floor: float, shown: float) -> Condition:
     """Whether a setting keeps a share of what stock reaches. floor: the share; shown: how sure it has to be"""
-    name = f"at least {floor * 100:g} % of stock’s {what}"
+    name = message("share_of_stock", share=floor * 100, what=what)
     if comparison is None:
-        return Condition(key, name, "not shown yet", None, f"Both sides need {what}.", 1)
+        return Condition(key, name, "not shown yet", None, message("both_sides_need", what=what), 1)
     chance = chance_at_least(comparison, floor)
     state = state_of(chance, shown)
     more = runs_to_show(comparison, floor, shown) if state == "not shown yet" else None
-    says = f"{comparison.ratio * 100:.1f} %. {how_sure(chance, state, more)}"
+    says = message("percent", percent=comparison.ratio * 100).then(how_sure(chance, state, more))
     return Condition(key, name, state, chance, says, more, against_stock=True)
 
 
@@ -166,21 +170,18 @@ def stability(
     as_stock: whether nothing is turned that could make it less stable than stock
     in_use: failures in use of this setting, or of kept ones that ask no more of any part
     """
-    name = f"at most one failure in {hours:g} h"
+    name = message("one_failure_in", hours=hours)
     if failures:
-        times = "once" if failures == 1 else f"{failures} times"
-        return Condition("stability", name, "broken", holds, f"It failed {times}.")
+        return Condition("stability", name, "broken", holds, message("it_failed", failures=failures))
     if in_use:
-        says = "It failed in use, or one that was kept and asks no more did; until another cause is found it counts."
-        return Condition("stability", name, "broken", holds, says)
+        return Condition("stability", name, "broken", holds, message("failed_in_use"))
     if as_stock:
-        return Condition(
-            "stability", name, "shown", None, "As stable as stock: nothing is turned that could make it fail."
-        )
-    passed = f" Passed: {', '.join(proved_by)}." if proved_by else ""
+        return Condition("stability", name, "shown", None, message("as_stable_as_stock"))
+    passed = message("passed_proofs", approaches=tuple(proved_by)) if proved_by else None
     if holds is None:
-        return Condition("stability", name, "not shown yet", None, f"Nothing was run long enough to tell.{passed}")
-    says = f"{chance_words(holds).capitalize()} sure; {sure * 100:g} % wished.{passed}"
+        says = message("not_run_long_enough").then(passed)
+        return Condition("stability", name, "not shown yet", None, says)
+    says = message("sure_of_wished", chance=holds, wished=sure * 100).then(passed)
     if holds >= sure:
         return Condition("stability", name, "shown", holds, says)
     return Condition("stability", name, "broken" if holds <= 1 - sure else "not shown yet", holds, says)

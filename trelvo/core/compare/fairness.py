@@ -5,10 +5,14 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from trelvo.core.base.instruments import POINT_MEANING
+from trelvo.core.base.messages import Message, message
 
 State = Literal["same", "different", "unknown", "studied"]
 Grade = Literal["fair", "with reservations", "not fair"]
 Compared = Literal["score", "watts", "degrees"]
+AspectKey = Literal[
+    "options", "parts", "driver", "firmware", "system", "power_point", "cooling", "enclosure", "fan", "room", "warm_up", "runs",
+]  # fmt: skip
 
 # More than this between two rooms moves temperatures, fans and boost (common practice).
 ROOM_TOLERANCE_C = 2.0
@@ -44,10 +48,10 @@ class Aspect:
     state "studied": it differs, and that difference is what the comparison is about
     """
 
-    name: str
+    key: AspectKey
     state: State
-    reference: str
-    candidate: str
+    reference: Message
+    candidate: Message
     touches: tuple[Compared, ...]
     weight: int
 
@@ -57,7 +61,7 @@ class Fairness:
     """Grade, the two or three reasons that matter most, and what remains comparable."""
 
     grade: Grade
-    reasons: tuple[str, ...]
+    reasons: tuple[Message, ...]
     comparable: tuple[Compared, ...]
     aspects: tuple[Aspect, ...]
 
@@ -65,28 +69,28 @@ class Fairness:
 ALL: tuple[Compared, ...] = ("score", "watts", "degrees")
 
 
-def assess(reference: Conditions, candidate: Conditions, studied: frozenset[str] = frozenset()) -> Fairness:
+def assess(reference: Conditions, candidate: Conditions, studied: frozenset[AspectKey] = frozenset()) -> Fairness:
     """Like for like, aspect by aspect; heavy differences first in the reasons.
 
     A difference that touches only watts or degrees leaves the score comparable, and the other way round.
-    studied: names of the aspects whose difference the comparison is about, such as "Parts" for two machines
+    studied: the aspects whose difference the comparison is about, such as the parts of two machines
     """
     found = (
-        _words("Workload and options", reference.options, candidate.options, ALL, 5),
-        _words("Parts", reference.parts, candidate.parts, ALL, 5),
-        _words("Driver", reference.drivers, candidate.drivers, ("score", "watts"), 4),
-        _words("Firmware", reference.firmwares, candidate.firmwares, ("score", "watts"), 4),
-        _words("Operating system", reference.systems, candidate.systems, ("score",), 3),
-        _words("Power read by", reference.points - NOWHERE, candidate.points - NOWHERE, ("watts",), 2),
-        _words("Cooling", reference.coolings, candidate.coolings, ("degrees",), 3),
-        _words("Enclosure", reference.enclosures, candidate.enclosures, ("degrees",), 3),
-        _words("Fan", reference.fans, candidate.fans, ("degrees",), 2),
+        _words("options", reference.options, candidate.options, ALL, 5),
+        _words("parts", reference.parts, candidate.parts, ALL, 5),
+        _words("driver", reference.drivers, candidate.drivers, ("score", "watts"), 4),
+        _words("firmware", reference.firmwares, candidate.firmwares, ("score", "watts"), 4),
+        _words("system", reference.systems, candidate.systems, ("score",), 3),
+        _words("power_point", reference.points - NOWHERE, candidate.points - NOWHERE, ("watts",), 2),
+        _words("cooling", reference.coolings, candidate.coolings, ("degrees",), 3),
+        _words("enclosure", reference.enclosures, candidate.enclosures, ("degrees",), 3),
+        _words("fan", reference.fans, candidate.fans, ("degrees",), 2),
         _room(reference.room_c, candidate.room_c),
         _warmth(reference.warmed_up, candidate.warmed_up),
         _runs(reference.runs, candidate.runs),
     )
     aspects = tuple(
-        replace(one, state="studied") if one.name in studied and one.state == "different" else one for one in found
+        replace(one, state="studied") if one.key in studied and one.state == "different" else one for one in found
     )
     compared = [one for one in aspects if one.state == "studied"]
     spoiled = {compared for aspect in aspects if aspect.state == "different" for compared in aspect.touches}
@@ -96,59 +100,65 @@ def assess(reference: Conditions, candidate: Conditions, studied: frozenset[str]
     grade: Grade = "fair"
     if differing or doubtful:
         grade = "with reservations" if "score" in comparable else "not fair"
-    reasons = [f"{a.name}: {a.reference} against {a.candidate}." for a in differing]
-    reasons += [f"{a.name}: {a.reference} against {a.candidate}, which is what is compared." for a in compared]
+    reasons = [_sides("differs", a) for a in differing] + [_sides("is_what_is_compared", a) for a in compared]
     if len(compared) > 1:
-        names = " and ".join(one.name.lower() for one in compared)
-        reasons.insert(
-            0, f"{names[0].upper()}{names[1:]} differ at once: nothing tells which of them made the difference."
-        )
+        reasons.insert(0, message("differ_at_once", aspects=tuple(_named(one) for one in compared)))
     reasons += [
-        f"{a.name}: not noted on {'both sides' if a.reference == a.candidate else 'one side'}." for a in doubtful
+        message("not_noted_on_both" if a.reference == a.candidate else "not_noted_on_one", aspect=_named(a))
+        for a in doubtful
     ]
     return Fairness(grade, tuple(reasons[:3]), comparable, aspects)
 
 
-NOT_NOTED = "not noted"
+NOT_NOTED = message("not_noted")
 NOWHERE = frozenset({POINT_MEANING["unknown"]})
 
 
-def _joined(found: Iterable[str]) -> str:
-    return ", ".join(sorted(found)) or NOT_NOTED
+def _named(aspect: Aspect) -> Message:
+    return message(f"aspect_{aspect.key}")
+
+
+def _sides(code: str, aspect: Aspect) -> Message:
+    return message(code, aspect=_named(aspect), reference=aspect.reference, candidate=aspect.candidate)
+
+
+def _joined(found: Iterable[str]) -> Message:
+    every = tuple(sorted(found))
+    return message("noted", found=every) if every else NOT_NOTED
 
 
 def _words(
-    name: str, reference: frozenset[str], candidate: frozenset[str], touches: tuple[Compared, ...], weight: int
+    key: AspectKey, reference: frozenset[str], candidate: frozenset[str], touches: tuple[Compared, ...], weight: int
 ) -> Aspect:
     state: State
     if not reference or not candidate:
         state = "unknown"
     else:
         state = "same" if reference == candidate and len(reference) == 1 else "different"
-    return Aspect(name, state, _joined(reference), _joined(candidate), touches, weight)
+    return Aspect(key, state, _joined(reference), _joined(candidate), touches, weight)
 
 
 def _room(reference: Sequence[float], candidate: Sequence[float]) -> Aspect:
     if not reference or not candidate:
-        words = [f"{sum(side) / len(side):.1f} °C" if side else NOT_NOTED for side in (reference, candidate)]
-        return Aspect("Room temperature", "unknown", words[0], words[1], ("degrees",), 1)
+        words = [
+            message("room_at", room_c=sum(side) / len(side)) if side else NOT_NOTED for side in (reference, candidate)
+        ]
+        return Aspect("room", "unknown", words[0], words[1], ("degrees",), 1)
     means = sum(reference) / len(reference), sum(candidate) / len(candidate)
     apart = abs(means[0] - means[1]) > ROOM_TOLERANCE_C
-    words = [f"{mean:.1f} °C" for mean in means]
+    words = [message("room_at", room_c=mean) for mean in means]
     # boost clocks follow heat, so a room much warmer touches the score as well
-    return Aspect(
-        "Room temperature", "different" if apart else "same", words[0], words[1], ("score", "watts", "degrees"), 3
-    )
+    return Aspect("room", "different" if apart else "same", words[0], words[1], ("score", "watts", "degrees"), 3)
 
 
 def _warmth(reference: bool | None, candidate: bool | None) -> Aspect:
-    words = {True: "warmed up", False: "first run out of family kept", None: "too few runs to tell"}
+    words = {True: message("warmed_up"), False: message("first_run_kept"), None: message("too_few_to_tell")}
     state: State = "unknown" if None in (reference, candidate) else "same" if reference and candidate else "different"
-    return Aspect("Warm-up", state, words[reference], words[candidate], ("score",), 2)
+    return Aspect("warm_up", state, words[reference], words[candidate], ("score",), 2)
 
 
 def _runs(reference: int, candidate: int) -> Aspect:
     few = min(reference, candidate) < USUAL_RUNS and reference != candidate
-    words = [f"{count} run{'' if count == 1 else 's'}" for count in (reference, candidate)]
+    words = [message("number_of_runs", runs=count) for count in (reference, candidate)]
     # unequal numbers are no unfairness, the interval knows them; few runs are worth a remark
-    return Aspect("Runs", "different" if few else "same", words[0], words[1], (), 1)
+    return Aspect("runs", "different" if few else "same", words[0], words[1], (), 1)

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from trelvo.core.base.knobs import distinguish
+from trelvo.core.base.messages import message
 from trelvo.core.campaign import Target
 from trelvo.core.case import Case
 from trelvo.core.compare.conditions import Condition, kept_share
@@ -205,29 +206,25 @@ def _candidate(sides: Sides, side: Side, short: str, column: Column, speed_shown
         _kept_speed(sides.reference, side, column, speed_shown),
         _kept_speeds(sides.reference, side, column),
     )
-    single = [_in_words(one) for one in kept_speeds]
-    column = answer_by_conditions(column, _in_words(kept_speed), single, [one.name for one in sides.workloads])
+    column = answer_by_conditions(column, kept_speed, kept_speeds, [one.name for one in sides.workloads])
     return Candidate(
-        side.number,
-        side_key(side),
-        side.setting.id,
-        campaign.id,
-        campaign.name,
-        campaign.rig.name,
-        side.fitting.number if side.fitting else None,
-        side.title,
-        short,
-        column,
-        fairness,
-        moved_between(sides, side, sides.workloads[0]) if sides.workloads else [],
-        kept_speed,
-        kept_speeds,
-        side.case.campaign.id == sides.reference.case.campaign.id and side.fitting == side.case.campaign.judged_fitting,
+        side=side.number,
+        key=side_key(side),
+        setting_id=side.setting.id,
+        campaign_id=campaign.id,
+        campaign_name=campaign.name,
+        rig_name=campaign.rig.name,
+        fitting_number=side.fitting.number if side.fitting else None,
+        title=side.title,
+        short=short,
+        column=column,
+        fairness=fairness,
+        moved=moved_between(sides, side, sides.workloads[0]) if sides.workloads else [],
+        kept_speed=kept_speed,
+        kept_speeds=kept_speeds,
+        goal_applies=side.case.campaign.id == sides.reference.case.campaign.id
+        and side.fitting == side.case.campaign.judged_fitting,
     )
-
-
-def _in_words(condition: Condition | None) -> str:
-    return f"{condition.name}: {condition.state}. {condition.says}" if condition else ""
 
 
 def _asks_for_speed(reference: Side, side: Side) -> bool:
@@ -252,7 +249,7 @@ def _kept_speeds(reference: Side, side: Side, column: Column) -> list[Condition 
     if terms.least_speed is None or not _asks_for_speed(reference, side):
         return [None] * len(column.cells)
     return [
-        kept_share("speed", "speed", cell.comparison, terms.least_speed, terms.shown)
+        kept_share("speed", message("speed"), cell.comparison, terms.least_speed, terms.shown)
         if cell.verdict and cell.verdict.word == "too few runs"
         else None
         for cell in column.cells

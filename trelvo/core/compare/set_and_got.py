@@ -64,8 +64,15 @@ def set_against_got(
         comparable &= not (knob.role == "core clock" and knob.part in capped)
         found.append(
             Moved(
-                knob.key, knob.name, knob.unit, set_by, BY_WORD[word].name, kind.unit, change, comparable,
-                set_by * factor if comparable and factor is not None else None,
+                key=knob.key,
+                name=knob.name,
+                knob_unit=knob.unit,
+                set_by=set_by,
+                figure=BY_WORD[word].name,
+                unit=kind.unit,
+                got=change,
+                comparable=comparable,
+                set_in_unit=set_by * factor if comparable and factor is not None else None,
             )
-        )  # fmt: skip
+        )
     return found

@@ -10,7 +10,7 @@ from trelvo.core.base.knobs import Knob, describe_setting
 from trelvo.core.base.runs import RunFacts, figures_count
 from trelvo.core.campaign import Fitting, Run, Setting, titles_of
 from trelvo.core.case import Case
-from trelvo.core.compare.fairness import Conditions
+from trelvo.core.compare.fairness import AspectKey, Conditions
 from trelvo.core.compare.table import WorkloadFacts
 from trelvo.core.measure.noise import PooledNoise, first_out_of_family
 
@@ -141,12 +141,12 @@ def conditions_of(sides: Sides, side: Side, shared: set[int]) -> Conditions:
     )
 
 
-def studied(reference: Side, side: Side) -> frozenset[str]:
+def studied(reference: Side, side: Side) -> frozenset[AspectKey]:
     """What this comparison is about, where two machines or two fittings are set against each other."""
     if side.case.campaign.rig_id != reference.case.campaign.rig_id:
-        return frozenset({"Parts"})
+        return frozenset({"parts"})
     if side.fitting != reference.fitting and side.setting.values == reference.setting.values:
-        return frozenset({"Driver", "Firmware", "Operating system", "Parts", "Enclosure", "Cooling"})
+        return frozenset({"driver", "firmware", "system", "parts", "enclosure", "cooling"})
     return frozenset()
 
 

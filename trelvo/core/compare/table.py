@@ -6,10 +6,12 @@ from dataclasses import dataclass, replace
 
 from scipy import special
 
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.runs import RunFacts, counts, figures_count, highest_of, mean_of, values_of
 from trelvo.core.base.what_counts import SMALLEST_GAIN
 from trelvo.core.base.workloads import Measure
 from trelvo.core.compare.by_part import PartReading, by_part
+from trelvo.core.compare.conditions import Condition, in_full
 from trelvo.core.measure import gains, noise, power
 from trelvo.core.measure.alike import WATTS, ByReaders, by_readers
 from trelvo.core.measure.comparison import (
@@ -76,9 +78,9 @@ class Cell:
     watts_saved: float | None
     efficiency_ratio: float | None
     scaling: gains.Scaling | None
-    note: str
-    sentence: str
-    says: tuple[str, ...] = ()
+    note: Message | None
+    sentence: Message
+    says: tuple[Message, ...] = ()
     parts: tuple[PartReading, ...] = ()
 
 
@@ -113,7 +115,7 @@ class Column:
     cells: tuple[Cell, ...]
     overall: Comparison | None
     overall_verdict: Verdict | None
-    overall_sentence: str
+    overall_sentence: Message
     plain_sum: PlainSum | None
 
 
@@ -180,16 +182,16 @@ def build_columns(
     for one in candidates:
         cells = tuple(
             _cell(
-                workload,
-                beside,
-                side_of(groups.get((one.side, workload.id), ()), workload),
-                power.read_alike(*(_by_meter(groups, side, workload) for side in (reference, one.side))),
-                compared.get((one.side, workload.id)),
-                adjusted.get((one.side, workload.id)),
-                len(adjusted),
-                smallest_gain,
-                _look(groups, reference, one.side, workload) if careful else None,
-                one.same_parts,
+                workload=workload,
+                reference=beside,
+                side=side_of(groups.get((one.side, workload.id), ()), workload),
+                drawn=power.read_alike(*(_by_meter(groups, side, workload) for side in (reference, one.side))),
+                found=compared.get((one.side, workload.id)),
+                adjusted_p=adjusted.get((one.side, workload.id)),
+                family=len(adjusted),
+                smallest_gain=smallest_gain,
+                look=_look(groups, reference, one.side, workload) if careful else None,
+                same_parts=one.same_parts,
             )
             for workload, beside in zip(workloads, reference_sides, strict=True)
         )
@@ -294,7 +296,19 @@ def _cell(
     note = _limit_note(workload, side, comparison, scale, clock_ratio or 1.0)
     sentence = result_sentence(workload, comparison, verdict)
     says = found.says if found else ()
-    return Cell(workload.id, side, comparison, verdict, adjusted_p, saved, per_joule, scale, note, sentence, says)
+    return Cell(
+        workload_id=workload.id,
+        side=side,
+        comparison=comparison,
+        verdict=verdict,
+        adjusted_p=adjusted_p,
+        watts_saved=saved,
+        efficiency_ratio=per_joule,
+        scaling=scale,
+        note=note,
+        sentence=sentence,
+        says=says,
+    )
 
 
 def _memory_moved(reference: Side, side: Side) -> bool:
@@ -306,37 +320,34 @@ def _memory_moved(reference: Side, side: Side) -> bool:
 
 def _limit_note(
     workload: WorkloadFacts, side: Side, comparison: Comparison | None, scale: gains.Scaling | None, clock_ratio: float
-) -> str:
+) -> Message | None:
     if (
         workload.measure == "frame rate"
         and workload.cap_fps
         and side.summary
         and side.summary.mean >= workload.cap_fps * 0.99
     ):
-        return f"at the cap of {workload.cap_fps:g} fps"
+        return message("at_the_cap", cap_fps=workload.cap_fps)
     # an elasticity of a difference inside the noise is itself noise
     if scale is None or comparison is None or comparison.low is None or comparison.high is None:
-        return ""
+        return None
     if comparison.low <= 1 <= comparison.high and abs(math.log(comparison.ratio)) > 0.002:
-        return ""
+        return None
     rose = clock_ratio > 1
     if scale.words == "against the clock":
-        return "slower although the clock rose" if rose else "faster although the clock fell"
+        return message("slower_though_clock_rose" if rose else "faster_though_clock_fell")
     if scale.words == "beyond the clock":
-        return "more than the clock explains: something else differs too"
-    return f"{scale.words}: speed {'rose' if rose else 'fell'} {scale.elasticity:.2f} times as much as the clock"
+        return message("more_than_clock_explains")
+    code = "speed_rose_by_clock" if rose else "speed_fell_by_clock"
+    return message(code, scaling=scale.words, elasticity=scale.elasticity)
 
 
-def percent(ratio: float, decimals: int = 1) -> str:
-    """A ratio as a signed percentage with a true minus sign: 1.0412 is "+4.1 %"."""
-    return f"{(ratio - 1) * 100:+.{decimals}f} %".replace("-", "−")
-
-
-def _plus_minus(comparison: Comparison) -> str:
-    if comparison.low is None or comparison.high is None:
-        return percent(comparison.ratio)
-    half = (comparison.high - comparison.low) / 2 * 100
-    return f"{percent(comparison.ratio)} ± {half:.1f}"
+def plus_minus(comparison: Comparison) -> Message:
+    """A ratio in percent with half its interval, where that is known."""
+    half = None
+    if comparison.low is not None and comparison.high is not None:
+        half = (comparison.high - comparison.low) / 2 * 100
+    return message("percent_plus_minus", percent=(comparison.ratio - 1) * 100, half=half)
 
 
 def _with_parts(cell: Cell, name: str, parts: tuple[PartReading, ...]) -> Cell:
@@ -344,55 +355,68 @@ def _with_parts(cell: Cell, name: str, parts: tuple[PartReading, ...]) -> Cell:
     read = [one for one in parts if one.candidate is not None]
     if cell.comparison is not None or not read:
         return replace(cell, parts=parts)
-    return replace(cell, parts=parts, sentence=f"{name}: no result to compare; {', '.join(map(_reading, read))}.")
+    sentence = message("no_result_but", workload=name, readings=tuple(map(_reading, read)))
+    return replace(cell, parts=parts, sentence=sentence)
 
 
-def _reading(one: PartReading) -> str:
-    part = "" if one.part == "tuned part" else f"{one.part} "
-    more = "" if one.more is None else f" ({one.more:+.{one.decimals}f} {one.unit})"
-    return f"{part}{one.statistic} {one.quantity} {one.candidate:.{one.decimals}f} {one.unit}{more}"
+def _reading(one: PartReading) -> Message:
+    return message(
+        "part_reading",
+        part=one.part,
+        statistic=one.statistic,
+        quantity=one.quantity,
+        value=one.candidate,
+        unit=one.unit,
+        more=one.more,
+        decimals=one.decimals,
+    )
 
 
-def result_sentence(workload: WorkloadFacts, comparison: Comparison | None, verdict: Verdict | None) -> str:
+def result_sentence(workload: WorkloadFacts, comparison: Comparison | None, verdict: Verdict | None) -> Message:
     """A result to be read aloud: "+4.1 % ± 0.6 on Gorge flythrough: a gain; 6 runs, pooled noise."
 
     Timed work states both the speed gained and the time saved, since the two are not the same figure.
     """
     if comparison is None or verdict is None:
-        return f"{workload.name}: not measured on both sides."
-    timed = ""
-    if workload.measure == "time":
-        saved = gains.time_saved(comparison.ratio) * 100
-        timed = f" in speed, {abs(saved):.1f} % {'less' if saved >= 0 else 'more'} time,"
-    count = comparison.n_reference + comparison.n_candidate
-    word = verdict.word if verdict.word == "too few runs" else f"a {verdict.word}"
-    if verdict.word == "too few runs" and verdict.more_runs:
-        word = f"too few runs, {verdict.more_runs} more on each side would probably settle it"
-    return f"{_plus_minus(comparison)}{timed} on {workload.name}: {word}; {count} runs, {comparison.basis}."
+        return message("not_measured_on_both", workload=workload.name)
+    return message(
+        "result_on",
+        speed=plus_minus(comparison),
+        time_saved=gains.time_saved(comparison.ratio) * 100 if workload.measure == "time" else None,
+        workload=workload.name,
+        verdict=verdict.word,
+        more_runs=verdict.more_runs,
+        runs=comparison.n_reference + comparison.n_candidate,
+        basis=comparison.basis,
+    )
 
 
-def _overall_sentence(whole: Comparison | None, verdict: Verdict | None, measured: int, asked: int) -> str:
+def _overall_sentence(whole: Comparison | None, verdict: Verdict | None, measured: int, asked: int) -> Message:
     if whole is None or verdict is None:
-        return "No workload was measured on both sides."
-    part = "" if measured == asked else f" ({measured} of {asked} workloads measured)"
-    word = verdict.word if verdict.word == "too few runs" else f"a {verdict.word}"
-    mean = "from one ratio" if measured == 1 else f"geometric mean of {measured} ratios"
-    return f"{_plus_minus(whole)} overall{part}: {word}; {mean}."
+        return message("nothing_measured_on_both")
+    return message("result_overall", speed=plus_minus(whole), verdict=verdict.word, measured=measured, workloads=asked)
 
 
-def answer_by_conditions(column: Column, whole: str, single: Sequence[str], names: Sequence[str]) -> Column:
+def answer_by_conditions(
+    column: Column, whole: Condition | None, single: Sequence[Condition | None], names: Sequence[str]
+) -> Column:
     """The column with a goal's condition in place of the verdict in its sentences.
 
-    whole, single: the condition and its state, overall and by workload; empty where the verdict stands. names: of the workloads
+    whole, single: the condition, overall and by workload; None where the verdict stands. names: of the workloads
     """
     sentence = column.overall_sentence
     if whole and column.overall:
-        sentence = f"{_plus_minus(column.overall)} overall; {whole}"
+        sentence = message("overall_by_condition", speed=plus_minus(column.overall), condition=in_full(whole))
     cells = tuple(
-        replace(cell, sentence=f"{_plus_minus(cell.comparison)} on {name}; {words}")
-        if words and cell.comparison
+        replace(
+            cell,
+            sentence=message(
+                "workload_by_condition", speed=plus_minus(cell.comparison), workload=name, condition=in_full(condition)
+            ),
+        )
+        if condition and cell.comparison
         else cell
-        for cell, words, name in zip(column.cells, single, names, strict=True)
+        for cell, condition, name in zip(column.cells, single, names, strict=True)
     )
     return replace(column, cells=cells, overall_sentence=sentence)
 

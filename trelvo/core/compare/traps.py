@@ -98,10 +98,10 @@ class MixedPoints:
 
 @dataclass(frozen=True)
 class StaleBaseline:
-    """age_days: None where the reference is from another fitting."""
+    """age_days: whole days; None where the reference is from another fitting."""
 
     code: Literal["stale_baseline"] = field(default="stale_baseline", init=False)
-    age_days: float | None
+    age_days: int | None
 
 
 @dataclass(frozen=True)
@@ -311,7 +311,7 @@ def stale_baseline(
     old = age_days is not None and age_days > limit_days
     if not other_fitting and not old:
         return None
-    return Trap(where, StaleBaseline(None if other_fitting else age_days))
+    return Trap(where, StaleBaseline(None if other_fitting or age_days is None else round(age_days)))
 
 
 def first_run_kept(where: str, runs: Sequence[RunFacts], pooled: noise.PooledNoise | None) -> Trap | None:

@@ -5,6 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.runs import RunFacts, values_of
 from trelvo.core.compare.table import WorkloadFacts
 from trelvo.core.goal.judging import Judged
@@ -26,18 +27,18 @@ class TargetRatio:
 class Alternative:
     """One way to go. ratio: overall speed against stock, with its 95 % interval where it was measured; price: what it costs
 
-    per_percent: price of each percent of speed that it adds; says: in one sentence
+    per_percent: price of each percent of speed that it adds; says: what it costs and what is known of it
     """
 
     kind: Kind
-    name: str
+    name: Message
     setting_id: int | None
     ratio: float
     low: float | None
     high: float | None
     price: float | None
     per_percent: float | None
-    says: str
+    says: Message
 
 
 def target_ratio(
@@ -73,20 +74,35 @@ def alternatives(
     """
     found = [
         Alternative(
-            "keep stock", "Keep stock", stock_id, 1.0, None, None, 0.0, None, "Nothing to pay, nothing to prove."
+            kind="keep stock",
+            name=message("keep_stock"),
+            setting_id=stock_id,
+            ratio=1.0,
+            low=None,
+            high=None,
+            price=0.0,
+            per_percent=None,
+            says=message("nothing_to_pay"),
         )
     ]
     if best is not None and best.setting_id != stock_id and best.speed is not None:
         speed = best.speed
         shown = speed.low is not None and speed.low > 1
-        says = "Costs bench time only." if shown else "Costs bench time only; a gain is not shown yet."
-        if best.standing == "does not":
-            says += " It does not meet the goal."
-        elif best.standing != "meets it":
-            says += " It is not proved yet."
+        says = message("bench_time_only" if shown else "bench_time_gain_not_shown")
+        if best.standing != "meets it":
+            says = says.then(message("tuned_misses_goal" if best.standing == "does not" else "tuned_not_proved"))
+        name = message("tune_to", setting=best.title)
         found.append(
             Alternative(
-                "tune", f"Tune: {best.title}", best.setting_id, speed.ratio, speed.low, speed.high, 0.0, None, says
+                kind="tune",
+                name=name,
+                setting_id=best.setting_id,
+                ratio=speed.ratio,
+                low=speed.low,
+                high=speed.high,
+                price=0.0,
+                per_percent=None,
+                says=says,
             )
         )
     tuned = found[-1].ratio
@@ -94,14 +110,26 @@ def alternatives(
         more = (one.ratio - tuned) * 100
         price = None if one.price is None else one.price - (own_price or 0.0)
         per = price / more if price and price > 0 and more > 0 else None
-        says = f"As reported, on {one.shared} {'workload' if one.shared == 1 else 'workloads'}."
+        says = message("as_reported", workloads=one.shared)
         if more <= 0:
-            says += " No faster than what there is."
+            says = says.then(message("no_faster"))
         elif one.price is None:
-            says += " Type its price to see what each percent costs."
+            says = says.then(message("type_its_price"))
         if one.price is not None and own_price:
-            says += f" {one.price:g}, of which the own part is worth {own_price:g}."
-        found.append(Alternative("buy", f"Buy: {one.name}", None, one.ratio, None, None, price, per, says))
+            says = says.then(message("price_less_own", price=one.price, own_price=own_price))
+        found.append(
+            Alternative(
+                kind="buy",
+                name=message("buy_target", target=one.name),
+                setting_id=None,
+                ratio=one.ratio,
+                low=None,
+                high=None,
+                price=price,
+                per_percent=per,
+                says=says,
+            )
+        )
     return found
 
 

@@ -21,16 +21,17 @@ def cautions_of(case: Case) -> list[CautionSaid]:
     fitting = case.campaign.present_fitting
     drawn = [highest_mean_power(case, one.id) for one in case.campaign.settings]
     around = Surroundings(
-        case.campaign.knobs,
-        case.terms.goal,
-        fitting.cooling if fitting else "",
-        fitting.enclosure if fitting else "",
-        any(one.kind == "stress test" for one in case.campaign.testable),
-        max((one for one in drawn if one is not None), default=None),
-        fitting.system if fitting else "",
-        fitting.note if fitting else "",
-        " ".join(f"{part.role} {part.name}" for part in fitting.placed) if fitting else "",
-        len(case.campaign.fittings) > 1 and case.campaign.fittings[-1].firmware != case.campaign.fittings[-2].firmware,
+        knobs=case.campaign.knobs,
+        goal=case.terms.goal,
+        cooling=fitting.cooling if fitting else "",
+        enclosure=fitting.enclosure if fitting else "",
+        stress_test=any(one.kind == "stress test" for one in case.campaign.testable),
+        highest_w=max((one for one in drawn if one is not None), default=None),
+        system=fitting.system if fitting else "",
+        note=fitting.note if fitting else "",
+        build=" ".join(f"{part.role} {part.name}" for part in fitting.placed) if fitting else "",
+        firmware_changed=len(case.campaign.fittings) > 1
+        and case.campaign.fittings[-1].firmware != case.campaign.fittings[-2].firmware,
     )
     said = case.campaign.said_yes
     return [CautionSaid(one, said.get(one.key)) for one in cautions_for(around)]

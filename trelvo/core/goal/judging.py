@@ -7,8 +7,8 @@ from functools import cached_property
 from typing import Literal
 
 from trelvo.core.base.deviations import Z
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.runs import RunFacts, mean_of, values_of
-from trelvo.core.base.texts import chance_words
 from trelvo.core.climb.ladder import own_error
 from trelvo.core.climb.stability import RateEstimate, failure_rate
 from trelvo.core.compare import conditions as cond
@@ -22,7 +22,8 @@ from trelvo.core.measure.alike import WATTS, Lacking, Readers, by_readers, in_us
 from trelvo.core.measure.comparison import Comparison, compare, overall, widened
 from trelvo.core.measure.noise import PooledNoise, pool
 from trelvo.core.measure.series import BenchMemory
-from trelvo.core.terms import LEAST_COOLER_K, LEAST_QUIETER_DBA, Terms
+from trelvo.core.registry.goals import Improve
+from trelvo.core.terms import LEAST_COOLER_K, LEAST_QUIETER_DBA, Terms, lows_of
 
 Standing = Literal["meets it", "may meet it", "stock", "does not"]
 REFERENCE, CANDIDATE = 0, 1
@@ -139,7 +140,19 @@ def _judged(
     speed = None if itself else _speed(stock, one, bench)
     drawn = None if itself else _power(stock, one, bench, noise_of)
     measure = _measure(terms, stock, one, bench, speed, drawn, noise_of)
-    conditions = list(_conditions(terms, stock, one, bench, speed, drawn, measure, noise_of, now))
+    conditions = list(
+        _conditions(
+            terms=terms,
+            stock=stock,
+            one=one,
+            bench=bench,
+            speed=speed,
+            drawn=drawn,
+            measure=measure,
+            noise_of=noise_of,
+            now=now,
+        )
+    )
     states = {condition.state for condition in conditions}
     standing: Standing = (
         "does not" if "broken" in states else "may meet it" if "not shown yet" in states else "meets it"
@@ -148,19 +161,19 @@ def _judged(
         standing = "stock"
     compared = {"overall speed": speed, "power": drawn[0] if drawn else None}.get(terms.improve)
     return Judged(
-        one.setting_id,
-        one.title,
-        measure,
-        tuple(conditions),
-        standing,
-        speed,
-        compared,
-        drawn[0] if drawn else None,
-        None if itself else _lows(stock, one, bench, noise_of),
-        _heat(stock, one, bench),
-        _noise(stock, one, bench),
-        failure_rate(one.hours, one.failures, 0.9) if one.hours else None,
-        one.failures,
+        setting_id=one.setting_id,
+        title=one.title,
+        measure=measure,
+        conditions=tuple(conditions),
+        standing=standing,
+        speed=speed,
+        compared=compared,
+        power=drawn[0] if drawn else None,
+        lows=None if itself else _lows(stock, one, bench, noise_of),
+        heat=_heat(stock, one, bench),
+        noise=_noise(stock, one, bench),
+        failing=failure_rate(one.hours, one.failures, 0.9) if one.hours else None,
+        failures=one.failures,
     )
 
 
@@ -282,22 +295,22 @@ def _conditions(
     found: list[Condition] = []
     missing = [w for w in bench.workloads if w.weight and not _was_run(one, w)]
     if missing and not (terms.improve == "best single result" and len(missing) < len(bench.workloads)):
-        names = ", ".join(workload.name for workload in missing)
-        says = f"No completed run of {names} yet."
-        found.append(Condition("measured", "measured in every workload", "not shown yet", None, says, 1, missing[0].id))
+        says = message("no_run_of", workloads=tuple(workload.name for workload in missing))
+        name = message("measured_everywhere")
+        found.append(Condition("measured", name, "not shown yet", None, says, 1, missing[0].id))
     if not itself and _asks_for_more_than_stock(terms):
         lacks = _lacks(terms, stock, one, bench, now) if measure is None else ""
         found.append(_improves(terms, measure, speed, drawn, bench.smallest_gain, lacks))
     if terms.least_speed is not None and not itself:
-        found.append(cond.kept_share("speed", "speed", speed, terms.least_speed, terms.shown))
+        found.append(cond.kept_share("speed", message("speed"), speed, terms.least_speed, terms.shown))
         if terms.lows_too and _in_frames(bench):
             lows = _lows(stock, one, bench, noise_of)
-            found.append(cond.kept_share("lows", "1 % lows", lows, terms.least_speed, terms.shown))
+            found.append(cond.kept_share("lows", message("lows"), lows, terms.least_speed, terms.shown))
     if terms.improve == "heat" and not itself and (louder := _no_louder(one, _noise(stock, one, bench))) is not None:
         found.append(louder)
     if terms.goal == "power budget" and terms.most_power_w is None:
-        says = "How many watts it may draw was not said yet: type it in the goal."
-        found.append(Condition("power", "within its watts", "not shown yet", None, says))
+        says = message("no_budget_yet")
+        found.append(Condition("power", message("within_its_watts"), "not shown yet", None, says))
     if terms.most_power_w is not None:
         found += [
             power_within(terms.most_power_w, one.ran.read(WATTS, workload.id), workload, pooled, terms.shown)
@@ -338,6 +351,12 @@ def _weighed(bench: Bench) -> list[WorkloadFacts]:
     return [workload for workload in bench.workloads if workload.weight]
 
 
+_BETTER: Mapping[Improve, str] = {
+    "overall speed": "faster_than_stock", "power": "less_power_than_stock", "heat": "cooler_than_stock",
+    "noise": "quieter_than_stock", "best single result": "better_than_best",
+}  # fmt: skip
+
+
 def _improves(
     terms: Terms,
     measure: GoalMeasure | None,
@@ -347,65 +366,63 @@ def _improves(
     lacks: cond.Lacks,
 ) -> Condition:
     """Whether it is better than stock, in the goal's measure, and by as much as matters."""
-    name = {
-        "overall speed": "faster than stock", "power": "less power than stock", "heat": "cooler than stock",
-        "noise": "quieter than stock",
-        "best single result": "better than stock's best", "frame rate held": "",
-    }[terms.improve]  # fmt: skip
+    name = message(_BETTER[terms.improve])
     if terms.improve == "best single result":
         better = measure is not None and measure.score > 0
-        says = "It has." if better else "Not yet."
+        says = message("is_better" if better else "not_better_yet")
         return Condition("improves", name, "shown" if better else "not shown yet", None, says, None if better else 1)
     if terms.improve in ("heat", "noise"):
         if measure is None or measure.low is None or measure.high is None:
-            read = "room and highest temperature" if terms.improve == "heat" else "dB(A)"
-            says = f"Both sides need {read}, read by the same instruments; one of them repeated."
+            says = message("heat_needs_readings" if terms.improve == "heat" else "noise_needs_readings")
             return Condition("improves", name, "not shown yet", None, says, 1, lacks=lacks)
         return _improves_by(terms, name, measure.value, measure.low, measure.high)
     comparison = speed if terms.improve == "overall speed" else drawn[0] if drawn else None
     if comparison is None:
-        read = "a result" if terms.improve == "overall speed" else "power by the same instrument"
-        says = f"Both sides need {read}."
-        return Condition("improves", name, "not shown yet", None, says, 1, lacks=lacks)
+        read = message("a_result" if terms.improve == "overall speed" else "power_by_same_instrument")
+        lacking_says = message("both_sides_need", what=read)
+        return Condition("improves", name, "not shown yet", None, lacking_says, 1, lacks=lacks)
     chance = cond.chance_at_least(comparison, 1.0)
     state = cond.state_of(chance, terms.shown)
-    says, more = "", None
-    least = f"less than {smallest_gain * 100:g} %, the least that counts."
+    found: Message | None = None
+    more = None
+    least = smallest_gain * 100
     matters = cond.chance_at_least(comparison, 1 + smallest_gain)
     if state != "broken" and matters is not None and cond.state_of(matters, terms.shown) == "broken":
         # sure to be better is not enough where it is as sure to be too little
-        state, says = "broken", f"{chance_words(1 - matters).capitalize()} sure that it is {least}"
+        state, found = "broken", message("sure_too_little", chance=1 - matters, least=least)
     elif state == "shown" and comparison.ratio < 1 + smallest_gain:
         more = cond.runs_to_tell(comparison, 1 + smallest_gain, terms.shown)
         if more:
             # where no number of runs would tell, it is about as much as counts
-            state, says = "not shown yet", f"Sure to be some, but it looks like {least}"
+            state, found = "not shown yet", message("some_but_little", least=least)
     elif state == "not shown yet":
         more = cond.runs_to_show(comparison, 1.0, terms.shown)
-    says = says or cond.how_sure(chance, state, more)
+    says = found or cond.how_sure(chance, state, more)
     if terms.improve == "power" and state != "shown":
-        says += _faster_instead(speed, drawn, smallest_gain)
+        says = says.then(_faster_instead(speed, drawn, smallest_gain))
     return Condition("improves", name, state, chance, says, more, against_stock=True)
 
 
-def _faster_instead(speed: Comparison | None, drawn: tuple[Comparison, float] | None, smallest_gain: float) -> str:
+def _faster_instead(
+    speed: Comparison | None, drawn: tuple[Comparison, float] | None, smallest_gain: float
+) -> Message | None:
     """What a setting is worth that saves no watts and is faster: more speed for each of them, which another goal asks for."""
     if speed is None or drawn is None or speed.low is None or speed.low < 1 + smallest_gain:
-        return ""
+        return None
     per_watt = speed.ratio * drawn[0].ratio
     if per_watt < 1 + smallest_gain:
-        return ""
-    gains = f"{(speed.ratio - 1) * 100:+.1f} % speed for {drawn[1]:+.0f} W, {(per_watt - 1) * 100:+.1f} % speed a watt"
-    return f" It brings {gains}: by the goal of more speed it counts.".replace("-", "−")
+        return None
+    percent = {"speed_percent": (speed.ratio - 1) * 100, "per_watt_percent": (per_watt - 1) * 100}
+    return message("counts_as_speed", watts=drawn[1], **percent)
 
 
-def _improves_by(terms: Terms, name: str, value: float, low: float, high: float) -> Condition:
+def _improves_by(terms: Terms, name: Message, value: float, low: float, high: float) -> Condition:
     """Degrees or dB(A) less than at stock: sure to be some, and by as much as can be felt or heard."""
     heat = terms.improve == "heat"
-    least, unit = (LEAST_COOLER_K, "°C over room") if heat else (LEAST_QUIETER_DBA, "dB(A)")
-    says = f"{value:+.1f} {unit}.".replace("-", "−")
+    least = LEAST_COOLER_K if heat else LEAST_QUIETER_DBA
+    says = message("degrees_over_room" if heat else "louder_by", difference=value)
     if low > -least:
-        says += f" Sure that it is less than {least:g} {'°C' if heat else 'dB(A)'}, the least that counts."
+        says = says.then(message("sure_too_little_c" if heat else "sure_too_little_dba", least=least))
         return Condition("improves", name, "broken", None, says)
     if high < 0 and value <= -least:
         return Condition("improves", name, "shown", None, says)
@@ -414,13 +431,13 @@ def _improves_by(terms: Terms, name: str, value: float, low: float, high: float)
 
 def _no_louder(one: SettingFacts, noise: GoalMeasure | None) -> Condition | None:
     """Whether what is cooler is no louder than stock; None where nobody measured it and no fan is turned up."""
-    name = "no louder than stock"
+    name = message("no_louder")
     if noise is None:
         if not one.louder:
             return None
-        says = "A fan is turned up, and both sides need dB(A), read by the same instrument."
+        says = message("fan_up_needs_noise")
         return Condition("noise", name, "not shown yet", None, says, 1)
-    says = f"{noise.value:+.1f} dB(A).".replace("-", "−")
+    says = message("louder_by", difference=noise.value)
     if noise.value < LEAST_QUIETER_DBA:
         return Condition("noise", name, "shown", None, says)
     louder = noise.low is not None and noise.low > 0
@@ -446,25 +463,22 @@ def held_from(frames: float, cap_fps: float | None) -> float:
 def _frame_rate(terms: Terms, one: SettingFacts, workload: WorkloadFacts, bench: Bench, noise_of: NoiseOf) -> Condition:
     """Average, and the 1 % low where it is asked for, at or above the frame rate: the less sure of the two decides."""
     held = held_from(terms.frames or 0.0, workload.cap_fps)
-    lows = "" if terms.low_frames is None else ", lows too"
-    if terms.low_frames not in (None, terms.frames):
-        lows = f", lows of {terms.low_frames:g}"
-    name = f"{workload.name}: {terms.frames or 0:g} fps{lows}"
+    name = message("frames_in", workload=workload.name, frames=terms.frames or 0, lows=lows_of(terms))
     parts = [("average", held, values_of(one.groups.get(workload.id, ())), bench.noise.get(workload.id))]
     if terms.low_frames is not None:
         read = one.lows(workload.id)
-        parts.append(("1 % low", terms.low_frames, read, noise_of["lows"][workload.id]))
+        parts.append(("low", terms.low_frames, read, noise_of["lows"][workload.id]))
     rated: list[tuple[float, Condition]] = []
     for what, wanted, values, pooled in parts:
         if not values:
-            says = f"No {what} yet."
+            says = message(f"no_{what}_yet")
             rated.append((-1.0, Condition("frame rate", name, "not shown yet", None, says, 1, workload.id)))
             continue
         chance = cond.chance_of_mean(values, wanted, pooled, at_least=True)
         state = cond.state_of(chance, terms.shown)
         more = cond.runs_for_mean(values, wanted, pooled, terms.shown, at_least=True)
         more = more if state == "not shown yet" else None
-        says = f"{what.capitalize()} {mean_of(values):.1f} fps. {cond.how_sure(chance, state, more)}"
+        says = message(f"{what}_fps", fps=mean_of(values)).then(cond.how_sure(chance, state, more))
         known = 0.5 if chance is None else chance
         rated.append((known, Condition("frame rate", name, state, chance, says, more, workload.id)))
     broken = [one for _, one in rated if one.state == "broken"]
@@ -477,14 +491,14 @@ def _reaches(terms: Terms, one: SettingFacts, workload: WorkloadFacts, bench: Be
         values_of(one.groups.get(workload.id, ())),
         bench.noise.get(workload.id),
     )
-    name = f"{workload.name}: reaches {wanted:g} {workload.unit}"
+    name = message("reaches_in", workload=workload.name, result=wanted, unit=workload.unit)
     if not values:
-        return Condition("target", name, "not shown yet", None, "No completed run yet.", 1, workload.id)
+        return Condition("target", name, "not shown yet", None, message("no_run_yet"), 1, workload.id)
     up = workload.higher_is_better
     chance = cond.chance_of_mean(values, wanted, pooled, at_least=up)
     state = cond.state_of(chance, terms.shown)
     more = cond.runs_for_mean(values, wanted, pooled, terms.shown, at_least=up) if state == "not shown yet" else None
-    says = f"{mean_of(values):.4g} {workload.unit}. {cond.how_sure(chance, state, more)}"
+    says = message("result", result=mean_of(values), unit=workload.unit).then(cond.how_sure(chance, state, more))
     return Condition("target", name, state, chance, says, more, workload.id)
 
 
@@ -508,29 +522,23 @@ def best_of_many(judged: Sequence[Judged], best: Judged | None) -> looking.Drawn
     return replace(drawn, low=drawn.ratio * math.exp(-reach), high=drawn.ratio * math.exp(reach))
 
 
-def how_far(terms: Terms, judged: Sequence[Judged], best: Judged | None, stock_id: int) -> str:
-    """How far the goal is met, as a sentence."""
+def how_far(terms: Terms, judged: Sequence[Judged], best: Judged | None, stock_id: int) -> Message:
+    """How far the goal is met."""
     if not judged:
-        return "Nothing was run yet."
+        return message("nothing_run")
     if terms.improve == "frame rate held":
         one = best or judged[0]
         if one.measure is None:
-            return "No workload with a frame rate was run yet."
-        held = f"{one.measure.value:.0f} of {one.measure.asked} workloads shown to hold it"
-        return (
-            f"Met by stock itself: {held}." if one.standing == "meets it" and one.setting_id == stock_id else f"{held}."
-        )
+            return message("no_frame_rate_run")
+        by_stock = one.standing == "meets it" and one.setting_id == stock_id
+        return message("held_by_stock" if by_stock else "held_in", workloads=one.measure.value, asked=one.measure.asked)
     tried = [one for one in judged if one.setting_id != stock_id]
     if best is None:
         if not tried:
-            return "Only stock was run yet."
-        if any(one.standing == "may meet it" for one in tried):
-            shown = f"None of {len(tried)} settings is" if len(tried) > 1 else "The one setting tried is not"
-            return f"{shown} shown to meet it yet."
-        return (
-            f"None of {len(tried)} settings meets it." if len(tried) > 1 else "The one setting tried does not meet it."
-        )
+            return message("only_stock_run")
+        may = any(one.standing == "may meet it" for one in tried)
+        return message("none_shown_to_meet" if may else "none_meets", tried=len(tried))
     if best.standing == "meets it":
-        return "Met." if best.setting_id != stock_id else "Met by stock itself."
+        return message("met" if best.setting_id != stock_id else "met_by_stock")
     open_ = best.open_condition
-    return f"Not shown yet: {open_.name}." if open_ else "Not shown yet."
+    return message("condition_not_shown", condition=open_.name) if open_ else message("not_shown_yet")

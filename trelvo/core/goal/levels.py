@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from scipy import special
 
 from trelvo.core.base.deviations import Z
+from trelvo.core.base.messages import message
 from trelvo.core.base.runs import RunFacts, mean_of
 from trelvo.core.compare.conditions import Condition, chance_of_mean, how_sure, runs_for_mean, state_of
 from trelvo.core.compare.table import WorkloadFacts
@@ -20,12 +21,12 @@ def power_within(
 
     found: runs that count, by who read their watts; pooled: noise of ln(watts); shown: the sureness asked for
     """
-    name = f"{workload.name}: at most {most_w:g} W"
+    name = message("at_most_w_in", workload=workload.name, most_w=most_w)
     readers = in_use(found)
     read = found[readers] if readers is not None else []
     watts = watts_of(read)
     if not watts:
-        return Condition("power", name, "not shown yet", None, "No power was read.", 1, workload.id)
+        return Condition("power", name, "not shown yet", None, message("no_power_read"), 1, workload.id)
     mean = mean_of(watts) or 0.0
     half = Z * max((run.doubts["power_w"].of_level(mean) for run in read if "power_w" in run.doubts), default=0.0)
     unsure = half / Z / mean
@@ -34,28 +35,32 @@ def power_within(
     more = None
     if state == "not shown yet":
         more = runs_for_mean(watts, most_w, pooled, shown, at_least=False, unsure_log=unsure)
-    says = f"{mean:.0f} W. {how_sure(chance, state, more)}"
-    if half and state == "not shown yet":
-        says += f" The instrument's correction alone is unsure by ± {half:.3g} W."
-    if len(found) > 1:
-        says += f" Read by {read[0].power_instrument or 'no instrument in particular'}; what others read is left out."
+    says = message("watts", watts=mean).then(
+        how_sure(chance, state, more),
+        message("correction_unsure_w", half_w=half) if half and state == "not shown yet" else None,
+        message("others_left_out", instrument=read[0].power_instrument) if len(found) > 1 else None,
+    )
     return Condition("power", name, state, chance, says, more, workload.id)
 
 
 def temperature_within(most_c: float, runs: Sequence[RunFacts], shown: float) -> Condition:
     """Whether the highest temperature of some runs that count is within a limit; shown: the sureness asked for."""
-    name = f"at most {most_c:g} °C"
+    name = message("at_most_c", most_c=most_c)
     read = [(run.temp_max_c, run) for run in runs if run.temp_max_c is not None]
     if not read:
-        return Condition("temperature", name, "not shown yet", None, "No temperature was read.", 1)
+        return Condition("temperature", name, "not shown yet", None, message("no_temperature_read"), 1)
     hottest, run = max(read, key=lambda pair: pair[0])
     doubt = run.doubts.get("temp_max_c")
     unsure = doubt.of_level(hottest) if doubt else 0.0
     if not unsure:
         return Condition(
-            "temperature", name, "shown" if hottest <= most_c else "broken", None, f"Highest so far {hottest:.1f} °C."
+            "temperature",
+            name,
+            "shown" if hottest <= most_c else "broken",
+            None,
+            message("highest_c", hottest_c=hottest),
         )
     chance = float(special.ndtr((most_c - hottest) / unsure))
     state = state_of(chance, shown)
-    says = f"Highest so far {hottest:.1f} °C ± {Z * unsure:.1f}, by the thermometer's correction. "
-    return Condition("temperature", name, state, chance, says + how_sure(chance, state, None))
+    says = message("highest_unsure_c", hottest_c=hottest, half_c=Z * unsure).then(how_sure(chance, state, None))
+    return Condition("temperature", name, state, chance, says)

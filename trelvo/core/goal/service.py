@@ -1,4 +1,4 @@
-"""A campaign's goal: its terms, every setting judged by it, the best so far, and how far the goal is met, as a sentence."""
+"""A campaign's goal: its terms, every setting judged by it, the best so far, and how far the goal is met."""
 
 import math
 from collections import defaultdict
@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from trelvo.core.base.knobs import describe_setting
+from trelvo.core.base.messages import Message
 from trelvo.core.base.runs import RunFacts, figures_count, mean_of
 from trelvo.core.campaign import CampaignSnapshot, Setting
 from trelvo.core.case import Case
@@ -29,16 +30,16 @@ MOST_JUDGED = 80
 
 @dataclass(frozen=True)
 class GoalView:
-    """words: the goal as a sentence; against: why it cannot be reached as it stands; far: how far it is met
+    """words: the goal with its conditions; against: why it cannot be reached as it stands; far: how far it is met
 
     judged: settings that were run, best first; drawn: the best's measure, counted that it was picked from many
     """
 
     terms: Terms
-    words: str
-    against: list[str]
-    far: str
-    judged: list[Judged]
+    words: Message
+    against: tuple[Message, ...]
+    far: Message
+    judged: tuple[Judged, ...]
     best: Judged | None
     drawn: Drawn | None
     left_out: int
@@ -78,14 +79,14 @@ def goal_view(case: Case) -> GoalView:
     able = [one for one in judged if one.standing in ("meets it", "may meet it") and one.measure is not None]
     best = able[0] if able else None
     return GoalView(
-        terms,
-        in_words(terms),
-        _against(case, terms, every),
-        how_far(terms, judged if case.campaign.runs else [], best, case.campaign.stock.id),
-        judged,
-        best,
-        best_of_many(judged, best),
-        left_out,
+        terms=terms,
+        words=in_words(terms),
+        against=_against(case, terms, every),
+        far=how_far(terms, judged if case.campaign.runs else [], best, case.campaign.stock.id),
+        judged=tuple(judged),
+        best=best,
+        drawn=best_of_many(judged, best),
+        left_out=left_out,
     )
 
 
@@ -98,19 +99,19 @@ def _facts(
     variants = case.campaign.variants
     rows = case.campaign.runs_at(setting, case.campaign.judged_fitting)
     return SettingFacts(
-        setting.id,
-        describe_setting(case.campaign.knobs, setting.values),
-        ran,
-        sum(row.failed for row in rows),
-        chance_to_hold(case, setting, 1 / case.terms.hours),
-        schools,
-        sum(minutes_of(row, variants) for row in rows) / 60,
-        asks_no_more_than_stock(case.campaign.knobs, setting.values),
-        any(
+        setting_id=setting.id,
+        title=describe_setting(case.campaign.knobs, setting.values),
+        groups=ran,
+        failures=sum(row.failed for row in rows),
+        holds=chance_to_hold(case, setting, 1 / case.terms.hours),
+        proved_by=schools,
+        hours=sum(minutes_of(row, variants) for row in rows) / 60,
+        as_stock=asks_no_more_than_stock(case.campaign.knobs, setting.values),
+        louder=any(
             knob.role == "fan" and setting.values.get(knob.key, knob.stock) * knob.away > knob.stock * knob.away
             for knob in case.campaign.knobs
         ),
-        _failed_in_use(case, setting),
+        in_use=_failed_in_use(case, setting),
     )
 
 
@@ -207,10 +208,10 @@ def _targets(case: Case) -> dict[int, float]:
     return found
 
 
-def _against(case: Case, terms: Terms, every: Sequence[RunFacts]) -> list[str]:
+def _against(case: Case, terms: Terms, every: Sequence[RunFacts]) -> tuple[Message, ...]:
     caps = [Cap(one.name, one.cap_fps) for one in case.campaign.workloads if one.cap_fps]
     rooms = [run.room_c for run in every if run.room_c is not None]
     everyday = {one.id for one in case.campaign.known_variants if one.kind == "everyday"}
     least = [run.power_w for run in every if run.workload_id in everyday and run.power_w is not None]
     lowest = min(least, default=math.nan)
-    return contradictions(terms, caps, None if math.isnan(lowest) else lowest, rooms[-1] if rooms else None)
+    return tuple(contradictions(terms, caps, None if math.isnan(lowest) else lowest, rooms[-1] if rooms else None))

@@ -9,21 +9,18 @@ import numpy as np
 from numpy.typing import NDArray
 
 from trelvo.core.base.deviations import Z
+from trelvo.core.base.messages import Message, message
 from trelvo.core.goal.alternatives import TargetRatio
 from trelvo.core.goal.judging import Judged
 from trelvo.core.measure.comparison import Comparison
 from trelvo.core.terms import Terms
 
 Axis = Literal["speed", "lows", "power", "heat", "noise", "failures"]
-AXES: dict[Axis, tuple[str, str, bool]] = {
-    "speed": ("Overall speed against stock", "%", True),
-    "lows": ("1 % lows against stock", "%", True),
-    "power": ("Power against stock", "%", False),
-    "heat": ("Degrees over room against stock", "°C", False),
-    "noise": ("Noise against stock", "dB(A)", False),
-    "failures": ("Failures an hour, from its own runs", "an hour", False),
-}
-"""Name, unit of the difference, and whether more is better. Failures are no difference: stock has its own."""
+AXES: dict[Axis, tuple[str, bool]] = {
+    "speed": ("%", True), "lows": ("%", True), "power": ("%", False), "heat": ("°C", False), "noise": ("dB(A)", False),
+    "failures": ("an hour", False),
+}  # fmt: skip
+"""Unit of the difference, and whether more is better. Failures are no difference: stock has its own."""
 
 DRAWS = 2000
 DRAWS_AT_ONCE = 100
@@ -64,7 +61,7 @@ class Limit:
     axis: Literal["x", "y"]
     value: float
     least: bool
-    words: str
+    words: Message
 
 
 def non_dominated(values: NDArray[np.float64], more_is_better: Sequence[bool]) -> NDArray[np.bool_]:
@@ -100,7 +97,7 @@ def trade_off(judged: Sequence[Judged], stock_id: int, x: Axis, y: Axis, rng: np
         return []
     middles = np.array([(on_x.value, on_y.value) for _, on_x, on_y in found])
     spread = np.array([(_deviation(on_x), _deviation(on_y)) for _, on_x, on_y in found])
-    better = (AXES[x][2], AXES[y][2])
+    better = (AXES[x][1], AXES[y][1])
     front = non_dominated(middles, better)
     seen = np.zeros(len(found))
     for begin in range(0, DRAWS, DRAWS_AT_ONCE):
@@ -168,6 +165,7 @@ def limits_of(terms: Terms, x: Axis, y: Axis) -> list[Limit]:
     axes: tuple[tuple[Literal["x", "y"], Axis], ...] = (("x", x), ("y", y))
     for place, axis in axes:
         if axis in ("speed", "lows") and terms.least_speed is not None and (axis == "speed" or terms.lows_too):
-            words = f"at least {terms.least_speed * 100:g} % of stock’s {'speed' if axis == 'speed' else '1 % lows'}"
+            what = message("speed" if axis == "speed" else "lows")
+            words = message("share_of_stock", share=terms.least_speed * 100, what=what)
             found.append(Limit(place, (terms.least_speed - 1) * 100, True, words))
     return [one for one in found if math.isfinite(one.value)]

@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 
 from trelvo.core.base.deviations import Z
 from trelvo.core.base.knobs import Knob, describe_value
+from trelvo.core.base.messages import Message
 from trelvo.core.campaign import CampaignSnapshot, Fitting
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.climb.priors import NOTHING_TAUGHT
@@ -42,7 +43,7 @@ class AgeingView:
     a_year: float | None
     low: float | None
     high: float | None
-    says: str
+    says: Message
 
 
 @dataclass(frozen=True)
@@ -79,7 +80,16 @@ def ageing_of(campaigns: Sequence[CampaignSnapshot]) -> list[AgeingView]:
 def _comparable(knob: Knob) -> Knob:
     """The knob without its range, which another campaign may have set otherwise: the specimen is the same."""
     return Knob(
-        knob.key, knob.name, knob.unit, knob.stock, knob.step, knob.stock, knob.stock, knob.away, knob.role, knob.part
+        key=knob.key,
+        name=knob.name,
+        unit=knob.unit,
+        stock=knob.stock,
+        step=knob.step,
+        low=knob.stock,
+        high=knob.stock,
+        away=knob.away,
+        role=knob.role,
+        part=knob.part,
     )
 
 
@@ -115,5 +125,12 @@ def _checks(campaign: CampaignSnapshot, knob: Knob, values: dict[int, float], fi
 
 def _view(knob: Knob, specimen: str, found: Ageing, checks: Sequence[_Found]) -> AgeingView:
     return AgeingView(
-        knob.name, specimen, knob.unit, [one.view for one in checks], found.a_year, found.low, found.high, found.says
+        knob=knob.name,
+        specimen=specimen,
+        unit=knob.unit,
+        checks=[one.view for one in checks],
+        a_year=found.a_year,
+        low=found.low,
+        high=found.high,
+        says=found.says,
     )

@@ -156,16 +156,16 @@ def brought(
         alone = [one for one in at if all(o is component or level_of(o, one.values) is None for o in components)]
         found.append(
             Brought(
-                component,
-                True,
-                _weighed(fits["speed"], place, ratio=True),
-                _weighed(fits["saving"], place, ratio=True),
-                _weighed(fits["watts"], place),
-                _weighed(fits["degrees"], place),
-                sum(one.failures for one in alone),
-                sum(one.hours for one in alone),
-                sum(one.failures for one in at),
-                sum(one.hours for one in at),
+                component=component,
+                tuned=True,
+                speed=_weighed(fits["speed"], place, ratio=True),
+                saving=_weighed(fits["saving"], place, ratio=True),
+                watts=_weighed(fits["watts"], place),
+                degrees=_weighed(fits["degrees"], place),
+                failures_alone=sum(one.failures for one in alone),
+                hours_alone=sum(one.hours for one in alone),
+                failures=sum(one.failures for one in at),
+                hours=sum(one.hours for one in at),
             )
         )
     together = [

@@ -4,7 +4,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from trelvo.core.base.figures import PARTS
 from trelvo.core.base.knobs import Knob, describe_value, fingerprint
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.what_counts import SMALLEST_GAIN
 from trelvo.core.climb.harder import endangers_most
 from trelvo.core.keep.attribution import Brought, Effect, Together
@@ -25,11 +27,11 @@ class Settle:
 
 @dataclass(frozen=True)
 class ComponentDecision:
-    """says: why, in one sentence; at_less: the values to keep it at, where it is kept at less; settle: runs that would tell"""
+    """says: why; at_less: the values to keep it at, where it is kept at less; settle: runs that would tell"""
 
     brought: Brought
     decision: Decision
-    says: str
+    says: Message
     at_less: Mapping[str, float] | None = None
     settle: Settle | None = None
 
@@ -60,9 +62,9 @@ def _decide(
     smallest_gain: float,
     tried: frozenset[str],
 ) -> ComponentDecision:
-    name, knobs = component_name(one), one.component.knobs
+    knobs = one.component.knobs
     if not one.tuned:
-        return ComponentDecision(one, "not tuned", f"{name} stands at stock.")
+        return ComponentDecision(one, "not tuned", message("stands_at_stock", part=part_of(one)))
     turned = [knob for knob in knobs if chosen.get(knob.key, knob.stock) != knob.stock]
     without = {key: value for key, value in chosen.items() if key not in {knob.key for knob in turned}}
     settle = Settle(without, SETTLING_RUNS)
@@ -74,48 +76,47 @@ def _decide(
     effect, floor = _effect(one, improve)
     if effect is None:
         if fingerprint(without) in tried:
-            what = "read" if improve in ("power", "heat", "noise") else "measured"
-            says = f"What it brings is not known: it was not {what} alike on both sides."
-            return ComponentDecision(one, "not known yet", says)
-        others = "It was only ever turned together with others, so its share is not known."
-        says = others if without else "What it brings is not known: no workload was run both with it and at stock."
+            read = improve in ("power", "heat", "noise")
+            return ComponentDecision(one, "not known yet", message("not_read_alike" if read else "not_measured_alike"))
+        says = message("turned_with_others" if without else "not_run_with_and_without")
         return ComponentDecision(one, "not known yet", says, settle=settle)
-    some = f" in {effect.workloads} of {effect.measured} workloads" if effect.workloads < effect.measured else ""
-    brings = f"It brings {in_words(effect, improve)}{some}{_price(one, improve)}"
+    brings = message(
+        "brings",
+        effect=effect_of(effect, improve),
+        workloads=effect.workloads,
+        measured=effect.measured,
+        watts=None if one.watts is None or improve == "power" else one.watts.value,
+    )
     if effect.low is None or effect.high is None:
-        return ComponentDecision(one, "not known yet", f"{brings}; nothing was repeated.", settle=settle)
+        says = message("brings_not_repeated", brings=brings)
+        return ComponentDecision(one, "not known yet", says, settle=settle)
     if effect.high < floor:
-        return ComponentDecision(one, "back to stock", f"{brings}: a loss.")
+        return ComponentDecision(one, "back to stock", message("brings_loss", brings=brings))
+    little = message("brings_too_little", brings=brings, least=smallest_gain * 100)
     if effect.low <= floor:
         least = 1 + smallest_gain if floor == 1 else floor
         if effect.high < least:
-            return ComponentDecision(
-                one, "back to stock", f"{brings}: less than the {smallest_gain * 100:g} % that count."
-            )
-        says = f"{brings}: not shown; keep it at stock unless more runs show it."
+            return ComponentDecision(one, "back to stock", little)
+        says = message("brings_not_shown", brings=brings)
         return ComponentDecision(one, "back to stock", says, settle=Settle(dict(chosen), SETTLING_RUNS))
     if floor == 1 and effect.value < 1 + smallest_gain:
-        return ComponentDecision(one, "back to stock", f"{brings}: less than the {smallest_gain * 100:g} % that count.")
+        return ComponentDecision(one, "back to stock", little)
     if less or one.failures_alone:
-        why = (
-            f"failed {_times(one.failures_alone)} with nothing else turned"
-            if one.failures_alone
-            else "beyond what holds"
-        )
+        failures = one.failures_alone
+        why = message("failed_alone", failures=failures) if failures else message("beyond_what_holds")
         last = endangers_most(knobs, chosen)
         if not less and last is None:
-            return ComponentDecision(one, "keep", f"{brings}, but it {_is(why)}: look for another cause first.")
+            return ComponentDecision(one, "keep", message("look_for_another_cause", brings=brings, why=why))
         if not less and last is not None:
             less = {last.key: _one_step_less(last, chosen[last.key])}
-        at = ", ".join(
-            f"{knob.name.lower()} {describe_value(knob, less[knob.key])}" for knob in turned if knob.key in less
+        at = tuple(
+            message("knob_at", knob=knob.name, value=describe_value(knob, less[knob.key]))
+            for knob in turned
+            if knob.key in less
         )
-        return ComponentDecision(one, "keep at less", f"{brings}, but it {_is(why)}: keep it at {at}.", less)
-    return ComponentDecision(one, "keep", f"{brings}.")
-
-
-def _is(why: str) -> str:
-    return why if why.startswith("failed") else f"stands {why}"
+        says = message("keep_it_at", brings=brings, why=why, values=at)
+        return ComponentDecision(one, "keep at less", says, less)
+    return ComponentDecision(one, "keep", message("brings_as_it_is", brings=brings))
 
 
 def _beyond(knob: Knob, value: float, hold: float) -> float:
@@ -140,55 +141,43 @@ def _effect(one: Brought, improve: Improve) -> tuple[Effect | None, float]:
     return one.speed, 1.0
 
 
-def in_words(effect: Effect, improve: Improve) -> str:
-    """ "+4.1 %, +3.5 to +4.7" for speed, "−18.3 %, −19.0 to −17.6 power" for power: as one says it."""
+def effect_of(effect: Effect, improve: Improve) -> Message:
+    """A share of the gain: "+4.1 % (+3.5 to +4.7)" for speed, "−18.3 % power" for power."""
     if improve in ("heat", "noise"):
-        numbers = [None if value is None else f"{-value:+.1f}" for value in (effect.value, effect.high, effect.low)]
-        unit = " °C" if improve == "heat" else " dB(A)"
+        code = "degrees_effect" if improve == "heat" else "noise_effect"
+        middle, low, high = (None if one is None else -one for one in (effect.value, effect.high, effect.low))
     elif improve == "power":
         # saving is a ratio above 1 where it draws less
-        numbers = [None if v is None else f"{(1 / v - 1) * 100:+.1f}" for v in (effect.value, effect.high, effect.low)]
-        unit = " % power"
+        code = "power_effect"
+        middle, low, high = (None if v is None else (1 / v - 1) * 100 for v in (effect.value, effect.high, effect.low))
     else:
-        numbers = [None if v is None else f"{(v - 1) * 100:+.1f}" for v in (effect.value, effect.low, effect.high)]
-        unit = " %"
-    middle, low, high = (None if one is None else one.replace("-", "−") for one in numbers)
-    return f"{middle}{unit}" + (f" ({low} to {high})" if low and high else "")
+        code = "speed_effect"
+        middle, low, high = (None if v is None else (v - 1) * 100 for v in (effect.value, effect.low, effect.high))
+    return message(code, value=middle, low=low, high=high)
 
 
-def _price(one: Brought, improve: Improve) -> str:
-    """What it costs besides: watts, where the goal is not about them."""
-    watts = one.watts
-    if watts is None or improve == "power" or abs(watts.value) < 0.5:
-        return ""
-    return f" for {watts.value:.0f} W more" if watts.value > 0 else f" and saves {-watts.value:.0f} W"
-
-
-_NAMES = {
-    "tuned part": "The tuned part", "graphics": "The graphics card", "processor": "The processor", "memory": "The memory",
-    "board": "The board", "supply": "The power supply", "whole machine": "The machine", "room": "The room",
-}  # fmt: skip
-
-
-def component_name(one: Brought) -> str:
+def part_of(one: Brought) -> Message:
+    """The part of the rig that a component is."""
     key = one.component.key
-    return _NAMES.get(key, key[:1].upper() + key[1:])
+    return message(f"the_{key.replace(' ', '_')}") if key in PARTS else message("the_part", part=key)
 
 
-def sums_up(found: Sequence[Brought], together: Sequence[Together]) -> list[str]:
-    """What the shares rest on, and where they do not simply add up; one sentence each."""
+def sums_up(found: Sequence[Brought], together: Sequence[Together]) -> list[Message]:
+    """What the shares rest on, and where they do not simply add up."""
     tuned = [one for one in found if one.tuned]
     if len(tuned) < 2:
         return []
     if not together:
-        return ["The shares are taken to multiply: no runs show otherwise."]
-    names = {one.component.key: component_name(one) for one in found}
+        return [message("shares_multiply")]
+    parts = {one.component.key: part_of(one) for one in found}
     return [
-        f"{names[one.first]} and {names[one.second].lower()} bring {(one.more - 1) * 100:+.1f} % more together than apart "
-        f"({(one.low - 1) * 100:+.1f} to {(one.high - 1) * 100:+.1f}).".replace("-", "−")
+        message(
+            "more_together",
+            first=parts[one.first],
+            second=parts[one.second],
+            percent=(one.more - 1) * 100,
+            low=(one.low - 1) * 100,
+            high=(one.high - 1) * 100,
+        )
         for one in together
     ]
-
-
-def _times(count: int) -> str:
-    return {1: "once", 2: "twice"}.get(count, f"{count} times")

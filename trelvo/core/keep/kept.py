@@ -1,6 +1,5 @@
 """A kept setting: what to type in order, how to undo it, what its use says, and up to which room it holds."""
 
-import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -8,6 +7,7 @@ from scipy import special
 
 from trelvo.core.base.figures import Part
 from trelvo.core.base.knobs import Knob, describe_value
+from trelvo.core.base.messages import Message, message
 from trelvo.core.climb.knob_order import order_knobs
 from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.core.prove.staleness import DECADES_A_KELVIN
@@ -36,27 +36,20 @@ def to_type(knobs: Sequence[Knob], values: Mapping[str, float], goal: GoalWord) 
     ]
 
 
-def use_in_words(hours: float, failures: int, days: float) -> str:
-    """What the use so far says: "about 4 h a day, no failure (these hours alone say: at most one in 190 h …".
+def use_so_far(hours: float, failures: int, days: float) -> Message:
+    """What the use so far shows: hours a day, failures, and how rare they are by these hours alone.
 
     hours: of use in all; days: since it is in use. Source: exact one-sided Poisson bound (rule of three without failures).
     """
     if hours <= 0:
-        return "no hours of use logged yet"
-    a_day = hours / max(days, 1.0)
-    # more than a day has is use from before it was kept here
-    pace = f"about {a_day:.0f} h a day" if 1.5 <= a_day <= 24 else f"{_hours(hours)} in all"
+        return message("no_use_logged")
     most = float(special.gammaincinv(failures + 1, SAID_SURE)) / hours
-    times = "no failure" if not failures else "one failure" if failures == 1 else f"{failures} failures"
-    return f"{pace}, {times} (these hours alone say: at most one in {_hours(1 / most)}, {SAID_SURE * 100:.0f} % sure)"
-
-
-def _hours(hours: float) -> str:
-    """Rounded as it is known: two digits, never more sure than that."""
-    if hours >= 10:
-        digits = 10 ** (math.floor(math.log10(hours)) - 1)
-        return f"{math.floor(hours / digits) * digits:.0f} h"
-    return f"{hours:.1f} h" if hours >= 1 else f"{hours * 60:.0f} min"
+    # more than a day has is use from before it was kept here
+    a_day = hours / max(days, 1.0)
+    shown = {"failures": failures, "one_in_h": 1 / most, "sure": SAID_SURE * 100}
+    if 1.5 <= a_day <= 24:
+        return message("used_a_day", a_day_h=a_day, **shown)
+    return message("used_in_all", hours=hours, **shown)
 
 
 def warmest_room(belief: RateBelief, room_c: float | None, per_h: float, sure: float) -> float | None:

@@ -9,17 +9,19 @@ from typing import Any, cast
 from trelvo.core.base.figures import BY_WORD
 from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, describe_setting
 from trelvo.core.base.loads import PLAIN_USE, STRESS_DECADES, LoadKind, heaviest, loads_for
+from trelvo.core.base.messages import Message, message
 from trelvo.core.campaign import CampaignSnapshot, Fitting, KeptSetting, RoomReading, Run, Setting, Use, Variant
 from trelvo.core.case import Case
-from trelvo.core.climb.failures_in_use import FailedInUse, ProbeKey, Triaged, suspects
+from trelvo.core.climb.failures_in_use import FailedInUse, Triaged, suspects
 from trelvo.core.climb.harder import endangers_most
 from trelvo.core.climb_line.use import counts_against, probed
-from trelvo.core.keep.kept import TypeLine, to_type, tuned_places, use_in_words, warmest_room
+from trelvo.core.keep.kept import TypeLine, to_type, tuned_places, use_so_far, warmest_room
 from trelvo.core.keep.kept_step import KeptNow, check_title, less_instead
 from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.core.prove.service import climb_belief
 from trelvo.core.prove.staleness import (
     SEASON_K,
+    ChangeKind,
     CheckItem,
     Circumstances,
     Evidence,
@@ -31,24 +33,23 @@ from trelvo.core.prove.staleness import (
 from trelvo.core.registry.outcomes import FAILURES, OUTCOMES, Outcome
 
 log = logging.getLogger(__name__)
-TROUBLE = "How it stands cannot be worked out: a number of its campaign cannot be. Correct the campaign's goal."
+TROUBLE = message("kept_in_trouble")
 DAY_S = 86_400.0
 _ROOM = BY_WORD["room_c"].key
 
 
 @dataclass(frozen=True)
 class ChangeSaid:
-    """since: when it changed; touches: what of the proof"""
+    """since: when it changed"""
 
-    kind: str
-    says: str
-    touches: str
+    kind: ChangeKind
+    says: Message
     since: datetime
 
 
 @dataclass(frozen=True)
 class OpenFailure:
-    """A failure in use of which nobody knows the cause yet. after_minutes: how long it ran; probes: tried so far, in words"""
+    """A failure in use of which nobody knows the cause yet. after_minutes: how long it ran; probes: tried so far"""
 
     entry_id: int
     at: datetime
@@ -57,7 +58,7 @@ class OpenFailure:
     workload_id: int | None
     after_minutes: float
     triaged: Triaged
-    probes: list[str]
+    probes: tuple[Message, ...]
 
 
 @dataclass(frozen=True)
@@ -109,7 +110,7 @@ class KeeperView:
     spans: list[Span]
     hours: float
     failures: int
-    use_says: str
+    use_says: Message
     proof: ProofWord
     chance: float
     tested: float | None
@@ -121,7 +122,7 @@ class KeeperView:
     warmest_c: float | None
     open_failure: OpenFailure | None
     past_failures: list[SettledFailure]
-    next: str
+    next: Message | None
     lower: dict[str, float] | None
     lower_title: str
 
@@ -138,7 +139,8 @@ def view_or_trouble(kept: KeptSetting, case: Case, now: datetime) -> KeeperView:
             rig_id=campaign.rig_id, rig=campaign.rig.name, standin=campaign.rig.standin, setting_id=kept.setting.id,
             title=kept.name, at_stock=False, values={}, lines=[], components=[], evidence={}, kept_at=kept.kept_at,
             taken_back_at=kept.taken_back_at, reason=kept.reason, since=None, spans=[], hours=0.0, failures=0,
-            use_says="", proof="not shown", chance=0.0, tested=None, required=0.0, accepted_hours=0.0, changes=[], check=[],
+            use_says=message("no_use_logged"),
+            proof="not shown", chance=0.0, tested=None, required=0.0, accepted_hours=0.0, changes=[], check=[],
             settled=False, warmest_c=None, open_failure=None, past_failures=[], next=TROUBLE, lower=None, lower_title="",
         )  # fmt: skip
 
@@ -152,9 +154,19 @@ def as_kept(view: KeeperView) -> KeptNow:
     opened = view.open_failure
     test = opened.triaged.test if opened else None
     return KeptNow(
-        view.name, view.title, view.setting_id, opened is not None, test.minutes if test else 0.0, view.lower,
-        view.lower_title, 0, view.check, view.settled, [one.says for one in view.changes], view.proof == "stale",
-    )  # fmt: skip
+        name=view.name,
+        title=view.title,
+        setting_id=view.setting_id,
+        failed=opened is not None,
+        probe_minutes=test.minutes if test else 0.0,
+        lower=view.lower,
+        lower_title=view.lower_title,
+        lower_id=0,
+        check=view.check,
+        settled=view.settled,
+        changed=[one.says for one in view.changes],
+        stale=view.proof == "stale",
+    )
 
 
 def day(at: datetime) -> float:
@@ -228,7 +240,7 @@ def _view(kept: KeptSetting, case: Case, now: datetime) -> KeeperView:
         spans=[Span(one.since, one.until) for one in spans],
         hours=hours,
         failures=len(blamed),
-        use_says=use_in_words(hours, len(blamed), days),
+        use_says=use_so_far(hours, len(blamed), days),
         proof=_proof_word(found, opened, at_stock=setting.is_stock),
         chance=found.chance,
         tested=climb.chance_within(today.accepted_per_h) if climb and found.changes else None,
@@ -236,7 +248,7 @@ def _view(kept: KeptSetting, case: Case, now: datetime) -> KeeperView:
         accepted_hours=1 / today.accepted_per_h,
         changes=[]
         if setting.is_stock
-        else [ChangeSaid(one.kind, one.says, one.touches, _at(one.day, now)) for one in found.changes],
+        else [ChangeSaid(one.kind, one.says, _at(one.day, now)) for one in found.changes],
         check=check,
         settled=found.settled,
         warmest_c=warmest_room(belief, proof.room_c, proof.accepted_per_h, proof.sure),
@@ -298,18 +310,20 @@ def _next(
     *,
     settled: bool,
     stale: bool,
-) -> str:
-    """The one thing to do, in a sentence; empty where there is nothing. Said of one in use by the next step, too."""
+) -> Message | None:
+    """The one thing to do; None where there is nothing. Said of one in use by the next step, too."""
     if kept.taken_back_at:
-        return ""
+        return None
     if opened:
-        return f"It failed in use. {'Next: ' if opened.triaged.test else ''}{opened.triaged.says}"
+        code = "failed_in_use_next" if opened.triaged.test else "failed_in_use_then"
+        return message(code, says=opened.triaged.says)
     if lower:
-        return f"Step down to {lower}, and keep that: the tuning was to blame."
+        return message("step_down_and_keep", setting=lower)
     if not check:
-        return ""
+        return None
     if not settled:
-        return " ".join(less_instead(title, "", stale=stale))
+        title_, why = less_instead(title, "", stale=stale)
+        return title_.then(why)
     return check_title("", check, title, stale=stale)
 
 
@@ -338,19 +352,36 @@ def circumstances_of(
     """What a proof is made under, from a fitting (with its parts) and the workloads in use."""
     placed = {part.role: f"{part.name} ({part.specimen})" if part.specimen else part.name for part in fitting.placed}
     return Circumstances(
-        fitting.driver, fitting.firmware, fitting.system, fitting.cooling, fitting.enclosure, placed,
-        tuned_places(list(placed), list(parts)), {one.name: one.kind for one in variants},
-        frozenset(t for one in variants for t in one.workload.techniques), room_c, per_h, sure,
-    )  # fmt: skip
+        driver=fitting.driver,
+        firmware=fitting.firmware,
+        system=fitting.system,
+        cooling=fitting.cooling,
+        enclosure=fitting.enclosure,
+        parts=placed,
+        tuned=tuned_places(list(placed), list(parts)),
+        workloads={one.name: one.kind for one in variants},
+        techniques=frozenset(t for one in variants for t in one.workload.techniques),
+        room_c=room_c,
+        accepted_per_h=per_h,
+        sure=sure,
+    )
 
 
 def circumstances_as_kept(found: Circumstances) -> dict[str, Any]:
     return {
-        "driver": found.driver, "firmware": found.firmware, "system": found.system, "cooling": found.cooling,
-        "enclosure": found.enclosure, "parts": dict(found.parts or {}), "tuned": sorted(found.tuned),
-        "workloads": dict(found.workloads or {}), "techniques": sorted(found.techniques), "room_c": found.room_c,
-        "accepted_per_h": found.accepted_per_h, "sure": found.sure,
-    }  # fmt: skip
+        "driver": found.driver,
+        "firmware": found.firmware,
+        "system": found.system,
+        "cooling": found.cooling,
+        "enclosure": found.enclosure,
+        "parts": dict(found.parts or {}),
+        "tuned": sorted(found.tuned),
+        "workloads": dict(found.workloads or {}),
+        "techniques": sorted(found.techniques),
+        "room_c": found.room_c,
+        "accepted_per_h": found.accepted_per_h,
+        "sure": found.sure,
+    }
 
 
 def circumstances_from(kept: Mapping[str, Any]) -> Circumstances:
@@ -444,26 +475,23 @@ def _opened(entry: Use, kept: KeptSetting, proof: Circumstances, today: Circumst
         max(room - proof.room_c, 0.0) if room is not None and proof.room_c is not None else 0.0,
     )
     tried = probed(entry)
-    said = [
-        f"{_PROBE_WORDS[one.key]}: {'failed' if one.failed else 'held'} {'after' if one.failed else 'for'} {one.minutes:.0f} min"
-        for one in tried
-    ]
+    said = tuple(
+        message(f"tried_{one.key.replace(' ', '_')}", result=_probe_result(one.failed, one.minutes)) for one in tried
+    )
     return OpenFailure(
-        entry.id,
-        entry.at,
-        cast(Outcome, entry.outcome),
-        workload,
-        entry.variant.id if entry.variant else None,
-        minutes,
-        suspects(failed, tried),
-        said,
+        entry_id=entry.id,
+        at=entry.at,
+        outcome=cast(Outcome, entry.outcome),
+        workload=workload,
+        workload_id=entry.variant.id if entry.variant else None,
+        after_minutes=minutes,
+        triaged=suspects(failed, tried),
+        probes=said,
     )
 
 
-_PROBE_WORDS: dict[ProbeKey, str] = {
-    "stock": "At stock", "another load": "Another workload", "earlier driver": "Under the earlier driver",
-    "reseated": "After seating the connectors", "cooler": "Cooler",
-}  # fmt: skip
+def _probe_result(failed: bool, minutes: float) -> Message:
+    return message("probe_failed" if failed else "probe_held", minutes=minutes)
 
 
 def _check_with(kept: KeptSetting, campaign: CampaignSnapshot) -> tuple[str, float | None]:

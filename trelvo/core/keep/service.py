@@ -8,6 +8,7 @@ from typing import Any
 import trelvo
 from trelvo.core.base.knobs import describe_setting, fingerprint
 from trelvo.core.base.loads import heaviest, loads_for
+from trelvo.core.base.messages import Message, message
 from trelvo.core.campaign import Setting, Variant
 from trelvo.core.campaign_climbs.service import within_goal
 from trelvo.core.case import Case
@@ -18,7 +19,7 @@ from trelvo.core.goal.judging import Judged
 from trelvo.core.goal.measures import GoalMeasure, as_power
 from trelvo.core.goal.service import goal_view, ran_by_setting, settings_to_judge
 from trelvo.core.keep.attribution import Brought, Effect, TriedSetting, brought, components_of
-from trelvo.core.keep.components import ComponentDecision, component_name, decide_components, sums_up
+from trelvo.core.keep.components import ComponentDecision, decide_components, part_of, sums_up
 from trelvo.core.keep.kept import TypeLine, to_type
 from trelvo.core.keep.kept_view import circumstances_as_kept, circumstances_of
 from trelvo.core.measure.comparison import Comparison
@@ -48,7 +49,7 @@ class Kept:
 class ComponentRow:
     """A component of the chosen setting: what it brings and what to do with it; setting_id: of the run that would tell"""
 
-    name: str
+    part: Message
     decision: ComponentDecision
     settle_id: int | None
     settle_title: str
@@ -61,14 +62,14 @@ class KeepView:
     kept_values: what is left of the chosen setting when every component is kept as decided; kept_title: the same in words
     """
 
-    goal: str
-    far: str
+    goal: Message
+    far: Message
     candidates: list[Kept]
     stock: Kept
-    stock_says: str
+    stock_says: Message
     chosen_id: int
     components: list[ComponentRow]
-    sums_up: list[str]
+    sums_up: list[Message]
     kept_values: dict[str, float]
     kept_title: str
     kept_id: int | None
@@ -94,30 +95,30 @@ def keep_view(case: Case, setting_id: int | None) -> KeepView:
     rows, sums, kept = _components(case, chosen)
     marks = {one.fingerprint: one.id for one in case.campaign.settings}
     return KeepView(
-        goal.words,
-        goal.far,
-        [_kept(case, settings[one.setting_id], one, kept_ids) for one in shown],
-        _kept(case, case.campaign.stock, stock, kept_ids),
-        _why_stock(able, stock),
-        chosen.id,
-        rows,
-        sums,
-        kept,
-        describe_setting(case.campaign.knobs, kept),
-        marks.get(fingerprint(kept)),
+        goal=goal.words,
+        far=goal.far,
+        candidates=[_kept(case, settings[one.setting_id], one, kept_ids) for one in shown],
+        stock=_kept(case, case.campaign.stock, stock, kept_ids),
+        stock_says=_why_stock(able, stock),
+        chosen_id=chosen.id,
+        components=rows,
+        sums_up=sums,
+        kept_values=kept,
+        kept_title=describe_setting(case.campaign.knobs, kept),
+        kept_id=marks.get(fingerprint(kept)),
     )
 
 
-def _why_stock(able: Sequence[Judged], stock: Judged) -> str:
+def _why_stock(able: Sequence[Judged], stock: Judged) -> Message:
     if stock.standing == "meets it":
-        return "Stock itself meets the goal: nothing has to be kept, and nothing can go stale."
+        return message("stock_meets_goal")
     if stock.standing == "does not":
-        return "Stock does not meet the goal."
+        return message("stock_misses_goal")
     if not able:
-        return "No setting tried is shown to meet the goal: stock costs nothing and holds."
+        return message("stock_costs_nothing")
     if able[0].standing == "meets it":
-        return "Stock costs nothing, holds without proof, and gives up what the best setting brings."
-    return "Stock costs nothing and holds without proof. No setting is shown to meet the goal yet."
+        return message("stock_gives_up_gains")
+    return message("stock_until_shown")
 
 
 def _kept(case: Case, setting: Setting, judged: Judged, kept_ids: set[int]) -> Kept:
@@ -126,7 +127,7 @@ def _kept(case: Case, setting: Setting, judged: Judged, kept_ids: set[int]) -> K
     return Kept(judged, drawn, lines, hours_of(case, setting), setting.id in kept_ids)
 
 
-Components = tuple[list[ComponentRow], list[str], dict[str, float]]
+Components = tuple[list[ComponentRow], list[Message], dict[str, float]]
 
 
 def _components(case: Case, chosen: Setting) -> Components:
@@ -146,7 +147,7 @@ def _components(case: Case, chosen: Setting) -> Components:
         settle = one.settle.values if one.settle else None
         rows.append(
             ComponentRow(
-                component_name(one.brought),
+                part_of(one.brought),
                 one,
                 marks.get(fingerprint(settle)) if settle is not None else None,
                 describe_setting(case.campaign.knobs, settle) if settle is not None else "",
@@ -217,7 +218,7 @@ def _tried(case: Case) -> tuple[list[TriedSetting], set[str]]:
 
 
 def evidence_of(case: Case, setting: Setting, now: datetime) -> dict[str, Any]:
-    """What a setting rests on at this moment, to be frozen with its keeper."""
+    """What a setting rests on at this moment, to be frozen with its keeper once its statements are rendered."""
     goal = goal_view(case)
     judged = next((one for one in goal.judged if one.setting_id == setting.id), None)
     runs = case.campaign.runs_at(setting, case.campaign.judged_fitting)

@@ -9,6 +9,7 @@ import numpy as np
 
 from trelvo.core.base.figures import FigureKey
 from trelvo.core.base.knobs import Knob, describe_setting, describe_value, part_limits, whole_limit
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import RunFacts, counts, mean_of
 from trelvo.core.campaign import Setting
@@ -50,17 +51,17 @@ class BudgetCell:
 
 @dataclass(frozen=True)
 class PartLimit:
-    """A limit on one part by itself that would bring most over all workloads. says: in words
+    """A limit on one part by itself that would bring most over all workloads. says: what to set
 
     values: the setting that makes it; empty where it is there already, or no knob makes it: then no_knob says so
     """
 
-    says: str
+    says: Message
     watts: float
     gain: Interval
     ratio: Interval
     values: dict[str, float]
-    no_knob: str
+    no_knob: Message | None
 
 
 @dataclass(frozen=True)
@@ -252,29 +253,29 @@ def _log_ratio(one: _Read, stock: _Read | None) -> float | None:
 def _cell(pk: int, one: _Read, log_ratio: float | None, held: bool, law: SplitLaw | None) -> BudgetCell:
     tells = law is not None and held
     return BudgetCell(
-        pk,
-        one.first_w,
-        one.second_w,
-        one.whole_w,
-        one.whole_w - one.first_w - one.second_w if one.whole_w is not None else None,
-        one.runs,
-        math.exp(log_ratio) if log_ratio is not None else None,
-        held,
-        law.moved(one.first_w, one.second_w, -1.0) if law and tells else None,
-        law.moved(one.first_w, one.second_w, 1.0) if law and tells else None,
-        best_split(law, one.first_w, one.second_w) if law and tells else None,
+        workload_id=pk,
+        first_w=one.first_w,
+        second_w=one.second_w,
+        whole_w=one.whole_w,
+        rest_w=one.whole_w - one.first_w - one.second_w if one.whole_w is not None else None,
+        runs=one.runs,
+        ratio=math.exp(log_ratio) if log_ratio is not None else None,
+        held=held,
+        to_first=law.moved(one.first_w, one.second_w, -1.0) if law and tells else None,
+        to_second=law.moved(one.first_w, one.second_w, 1.0) if law and tells else None,
+        split=best_split(law, one.first_w, one.second_w) if law and tells else None,
     )
 
 
 def _part_limit(case: Case, setting: Setting, ceiling: Ceiling) -> PartLimit:
     part = PARTS[ceiling.part - 1]
     knob = next((one for one in part_limits(case.campaign.knobs) if one.part == part and not one.retired), None)
-    says, values, no_knob = f"hold the {part} to {ceiling.watts:g} W", {}, ""
+    says, values, no_knob = message("hold_part_to", part=part, watts=ceiling.watts), {}, None
     if knob is None or knob.unit != "W":
-        no_knob = f"No knob of this campaign limits the {part} by itself; Prepare adds one (a power limit in W, part: {part})."
+        no_knob = message("no_knob_limits_part", part=part)
     else:
         values = {**setting.values, knob.key: _on_grid(knob, ceiling.watts)}
-        says = f"{knob.name.lower()} {describe_value(knob, values[knob.key])}"
+        says = message("knob_at", knob=knob.name, value=describe_value(knob, values[knob.key]))
         if any(one.values == values for one in case.campaign.settings):
             values = {}
     return PartLimit(says, ceiling.watts, ceiling.gain, ceiling.ratio, values, no_knob)

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+from trelvo.core.base.messages import Message, message
 from trelvo.core.laws.heat import Interval
 from trelvo.core.task import Task, once_with
 
@@ -47,7 +48,7 @@ class ForetoldPower:
 def foretold_task(
     foretold: ForetoldPower,
     best_id: int,
-    best: str,
+    best: str | Message,
     smallest_gain: float,
     workloads: Mapping[int, str],
     minutes: Mapping[int, float],
@@ -64,11 +65,13 @@ def foretold_task(
     lacks = [pk for pk in workloads if not runs_at.get((one.setting_id or 0, pk), 0)]
     if not lacks:
         return None
-    watts = f"{one.power_w.value:.0f} W ({one.power_w.low:.0f} to {one.power_w.high:.0f} W)"
+    power = one.power_w
+    why = message(
+        "draws_less_by_the_laws",
+        watts=power.value, low_w=power.low, high_w=power.high, best=best, drawn_w=drawn, percent=one.ratio.value * 100,
+    )  # fmt: skip
     return Task(
-        "run", "Compare", once_with(lacks, workloads, one.title),
-        f"Nobody has run it yet. By the laws fitted to the runs it draws {watts} "
-        f"where {best} draws {drawn:.0f} W, at {one.ratio.value * 100:.1f} % of stock’s speed.",
-        "Whether it saves what is foretold.", one.setting_id, one.values, lacks[0], 1, minutes.get(lacks[0]),
+        act="run", stage="Compare", title=once_with(lacks, workloads, one.title), why=why, settles=message("whether_it_saves"),
+        setting_id=one.setting_id, values=one.values, workload_id=lacks[0], runs=1, minutes=minutes.get(lacks[0]),
         workload_ids=tuple(lacks),
     )  # fmt: skip

@@ -1,5 +1,6 @@
 """The limit over two knobs at once, clock and voltage, from the runs at pairs of them."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from trelvo.core.base.runs import mean_of
@@ -22,8 +23,8 @@ class Seen:
     """The belief over both knobs with the runs that it rests on: their marks, and where the voltage stood in each."""
 
     plane: EdgePlane
-    marks: list[TrialMark]
-    voltage_at: dict[int, float]
+    marks: tuple[TrialMark, ...]
+    voltage_at: Mapping[int, float]
 
 
 @on_snapshot
@@ -49,4 +50,4 @@ def seen_plane(case: Case) -> Seen | None:
     setting_of = {run.id: run.setting_id for run in case.campaign.runs}
     at = {mark.run_id: pairs[setting_of[mark.run_id]].get(voltage.key, voltage.stock) for mark in marks}
     trials = [PlaneTrial((at[mark.run_id] - voltage.stock) * voltage.away, mark.trial) for mark in marks]
-    return Seen(edge_plane(clock, voltage, trials, slope, steepness), marks, at)
+    return Seen(edge_plane(clock, voltage, trials, slope, steepness), tuple(marks), at)

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from trelvo.core.base.instruments import Doubt, half_of
 from trelvo.core.base.knobs import describe_setting
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.problems import Problem
 from trelvo.core.base.runs import mean_of
 from trelvo.core.campaign import titles_of
@@ -64,7 +65,7 @@ class PowerView:
     misfit: float
     fits: bool
     leaks: bool
-    limit_says: str
+    limit_says: Message | None
     rungs: list[PowerRung]
     costs_at: str
     costs: list[KnobCost]
@@ -101,16 +102,13 @@ def power_view(
     )
 
 
-def _limit_says(model: Model | None) -> str:
+def _limit_says(model: Model | None) -> Message | None:
     if model is None or model.cap is None:
-        return ""
-    name = model.cap.knob.name if model.cap.knob else "A power limit that no knob here turns"
+        return None
+    name = model.cap.knob.name if model.cap.knob else message("limit_without_knob")
     if not model.cap.shown:
-        return f"{name} has not been seen to hold; below the lowest value tried, nothing is foretold."
-    held = len(model.held)
-    return (
-        f"{name} held the part at {held} of the settings tried." if held else f"{name} held the part at none of them."
-    )
+        return message("limit_not_seen_to_hold", knob=name)
+    return message("limit_held_at", knob=name, settings=len(model.held))
 
 
 def _rungs(case: Case, read: Read, workload_id: int | None) -> list[PowerRung]:
@@ -129,15 +127,15 @@ def _rungs(case: Case, read: Read, workload_id: int | None) -> list[PowerRung]:
         law_w = model.law.watts(own[0].workload_id, mhz, volt, temp) if model else None
         found.append(
             PowerRung(
-                setting.id,
-                describe_setting(case.campaign.knobs, setting.values),
-                own[0].workload_id,
-                mhz,
-                volt,
-                watts,
-                law_w,
-                len(own),
-                bool(model and setting.id in model.held),
+                setting_id=setting.id,
+                title=describe_setting(case.campaign.knobs, setting.values),
+                workload_id=own[0].workload_id,
+                core_mhz=mhz,
+                voltage_v=volt,
+                power_w=watts,
+                law_w=law_w,
+                runs=len(own),
+                held=bool(model and setting.id in model.held),
             )
         )
     return found

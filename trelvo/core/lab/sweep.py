@@ -163,14 +163,14 @@ def _cells(
             ratio = 1.0
         cells.append(
             SweepCell(
-                workload.id,
-                len(candidate),
-                sum(one.id in failed for one in mine),
-                ratio,
-                low,
-                high,
-                mean_of(one.power_w for one in mine if readers_of(one, WATTS) == meter),
-                highest_of(one.temp_max_c for one in mine),
+                workload_id=workload.id,
+                runs=len(candidate),
+                failed=sum(one.id in failed for one in mine),
+                ratio=ratio,
+                low=low,
+                high=high,
+                power_w=mean_of(one.power_w for one in mine if readers_of(one, WATTS) == meter),
+                temp_max_c=highest_of(one.temp_max_c for one in mine),
             )
         )
     return cells

@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 from scipy.optimize import isotonic_regression
 
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.problems import Problem, Refused
 
 Numbers = npt.NDArray[np.float64]
@@ -158,7 +159,7 @@ class Shaped:
     needed_mhz: float
     highest_mhz: float
     lowest_v: float | None
-    says: str
+    says: Message
 
 
 def shape(
@@ -234,15 +235,14 @@ def _said(
     highest: float,
     lowest: float | None,
     most_offset_mhz: float,
-) -> str:
-    at = f"{1000 * cap_v:.0f} mV"
+) -> Message:
+    at = {"target_mhz": target_mhz, "cap_mv": 1000 * cap_v}
     if needed > most_offset_mhz:
-        other = f", or set it at {1000 * math.ceil(lowest * 200 - 1e-9) / 200:.0f} mV" if lowest is not None else ""
-        return (
-            f"{target_mhz:.0f} MHz at {at} needs {needed:+.0f} MHz, and the tool allows +{most_offset_mhz:.0f}. "
-            f"The highest target there is {highest:.0f} MHz{other}."
+        at_mv = None if lowest is None else 1000 * math.ceil(lowest * 200 - 1e-9) / 200
+        return message(
+            "target_needs_more", needed_mhz=needed, most_mhz=most_offset_mhz, highest_mhz=highest, at_mv=at_mv, **at
         )
     if needed < -most_offset_mhz:
-        return f"{target_mhz:.0f} MHz at {at} lies further below the curve than the tool's {most_offset_mhz:.0f} MHz."
-    snapped = "" if abs(reaches - target_mhz) < 0.5 else f" It takes effect at {reaches:.0f} MHz, the step below."
-    return f"{target_mhz:.0f} MHz at {at} needs an offset of {needed:+.0f} MHz there.{snapped}"
+        return message("target_too_far_below", most_mhz=most_offset_mhz, **at)
+    snapped = None if abs(reaches - target_mhz) < 0.5 else message("takes_effect_below", reaches_mhz=reaches)
+    return message("target_needs_offset", needed_mhz=needed, **at).then(snapped)

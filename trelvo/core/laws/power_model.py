@@ -107,11 +107,22 @@ def fit_power(points: Sequence[PowerPoint]) -> PowerLaw:
     temps = [one.temp_c for one in points if one.temp_c is not None]
     leaks = len(temps) == len(points) >= LEAK_NEEDS_POINTS and max(temps) - min(temps) >= LEAK_NEEDS_C
     temp_c = float(np.mean(temps)) if temps else None
-    empty = PowerLaw(Line(np.empty(0), np.empty((0, 0)), 0.0, 0), workloads, mhz, volt, temp_c, mean_w, leaks, 0.0)
+    empty = PowerLaw(
+        line=Line(np.empty(0), np.empty((0, 0)), 0.0, 0),
+        workloads=workloads,
+        mhz=mhz,
+        volt=volt,
+        temp_c=temp_c,
+        mean_w=mean_w,
+        leaks=leaks,
+        misfit=0.0,
+    )
     columns = empty._columns([(one.workload_id, one.core_mhz, one.voltage_v, one.temp_c) for one in points])
     prior = [BASE_SHARE, *[CLOCKED_SHARE] * len(workloads), *([LEAK_PER_C] if leaks else [])]
     means, spreads = (mean_w * np.array(side) for side in zip(*prior, strict=True))
     watts = np.array([one.power_w for one in points])
     line = fit_line(columns, watts, means, spreads, USUAL_SCATTER * mean_w)
     misfit = float(np.sqrt(np.mean((watts - columns @ line.mean) ** 2))) / mean_w
-    return PowerLaw(line, workloads, mhz, volt, temp_c, mean_w, leaks, misfit)
+    return PowerLaw(
+        line=line, workloads=workloads, mhz=mhz, volt=volt, temp_c=temp_c, mean_w=mean_w, leaks=leaks, misfit=misfit
+    )

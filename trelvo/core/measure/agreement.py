@@ -10,6 +10,7 @@ import numpy.typing as npt
 from scipy import special
 
 from trelvo.core.base.deviations import Z
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.problems import Problem, Refused
 
 # Two deviations on either side hold about 95 % of the differences (Bland and Altman).
@@ -45,15 +46,15 @@ class Agreement:
     finding: Finding
     offset: float | None
     offset_sd: float | None
-    sentence: str
+    says: Message
 
 
 def agreement(
     first: Sequence[float],
     second: Sequence[float],
     unit: str,
-    first_name: str = "the first",
-    second_name: str = "the second",
+    first_name: str | None = None,
+    second_name: str | None = None,
     groups: Sequence[int] | None = None,
 ) -> Agreement:
     """Agreement of two instruments that read the same thing, pair by pair. Refused for unequal numbers or nothing.
@@ -69,9 +70,25 @@ def agreement(
         raise Refused(Problem("pairs", "no_pairs"))
     difference = a - b
     n, bias = int(a.size), float(difference.mean())
+    apart = _apart(bias, unit, first_name, second_name)
     if n < FEWEST_PAIRS:
-        sentence = f"{_apart(bias, unit, first_name, second_name)} in {n} of at least {FEWEST_PAIRS} pairs: too few to say more."
-        return Agreement(n, bias, None, None, None, None, None, None, None, None, "too few pairs", None, None, sentence)
+        says = message("apart_in_few_pairs", apart=apart, pairs=n, fewest=FEWEST_PAIRS)
+        return Agreement(
+            pairs=n,
+            bias=bias,
+            bias_low=None,
+            bias_high=None,
+            sd=None,
+            low=None,
+            high=None,
+            slope=None,
+            slope_low=None,
+            slope_high=None,
+            finding="too few pairs",
+            offset=None,
+            offset_sd=None,
+            says=says,
+        )
     sd = float(difference.std(ddof=1))
     error, df = _error(difference, np.arange(n) if groups is None else np.asarray(groups))
     half = float(special.stdtrit(df, 0.975)) * error
@@ -79,22 +96,33 @@ def agreement(
     depends = slope_low is not None and slope_high is not None and not slope_low <= 1 <= slope_high
     shown = abs(bias) > half
     finding: Finding = "depends on the level" if depends else "constant offset" if shown else "no offset shown"
-    words = _apart(bias, unit, first_name, second_name)
     low, high = bias - LIMITS_SD * sd, bias + LIMITS_SD * sd
-    limits = f"between {low:+.3g} and {high:+.3g} {unit}".replace("-", "−")
+    limits = message("between_limits", low=low, high=high, unit=unit)
     if depends:
-        sentence = f"{words} on average, but the difference changes with the level: no single offset corrects it."
+        says = message("difference_by_level", apart=apart)
     elif shown and LIMITS_SD * sd <= STEADY * abs(bias):
-        sentence = f"{words}, always by about the same amount ({limits}): either serves for comparing with itself."
+        says = message("always_about_the_same", apart=apart, limits=limits)
     elif shown:
-        sentence = f"{words} on average; single pairs differ {limits}."
+        says = message("apart_on_average", apart=apart, limits=limits)
     else:
-        sentence = f"No steady difference is shown; single readings differ {limits}."
+        says = message("no_steady_difference", limits=limits)
     steady = finding == "constant offset"
     return Agreement(
-        n, bias, bias - half, bias + half, sd, low, high, slope, slope_low, slope_high,
-        finding, bias if steady else None, half / Z if steady else None, sentence,
-    )  # fmt: skip
+        pairs=n,
+        bias=bias,
+        bias_low=bias - half,
+        bias_high=bias + half,
+        sd=sd,
+        low=low,
+        high=high,
+        slope=slope,
+        slope_low=slope_low,
+        slope_high=slope_high,
+        finding=finding,
+        offset=bias if steady else None,
+        offset_sd=half / Z if steady else None,
+        says=says,
+    )
 
 
 def _error(difference: npt.NDArray[np.float64], groups: npt.NDArray[np.int64]) -> tuple[float, float]:
@@ -117,9 +145,10 @@ def _error(difference: npt.NDArray[np.float64], groups: npt.NDArray[np.int64]) -
     return max(math.sqrt(spread) / n, alone[0]), float(known.size - 1)
 
 
-def _apart(bias: float, unit: str, first_name: str, second_name: str) -> str:
-    side = "more" if bias >= 0 else "less"
-    return f"{first_name[0].upper()}{first_name[1:]} reads {abs(bias):.3g} {unit} {side} than {second_name}"
+def _apart(bias: float, unit: str, first_name: str | None, second_name: str | None) -> Message:
+    first = message("the_first") if first_name is None else first_name
+    second = message("the_second") if second_name is None else second_name
+    return message("reads_apart", first=first, second=second, difference=bias, unit=unit)
 
 
 def _deming(a: np.ndarray, b: np.ndarray) -> float:

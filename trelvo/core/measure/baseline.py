@@ -4,6 +4,7 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.runs import RunFacts, counts, figures_count, highest_of, mean_of, values_of
 from trelvo.core.measure import noise, power
 from trelvo.core.measure.comparison import detectable
@@ -33,7 +34,7 @@ class NoiseMeter:
     more_runs: int
     more: float
     single: float
-    sentence: str
+    says: Message
 
 
 @dataclass(frozen=True)
@@ -68,16 +69,22 @@ def noise_meter(pooled: PooledNoise, runs: int) -> NoiseMeter:
 
     now, more, single = tell(runs), tell(runs + MORE_RUNS), tell(1)
     if now >= MOST_TOLD:
-        sentence = (
-            "These runs scatter so widely that nothing can be told apart. Look for a wrong value, and set it aside."
+        return NoiseMeter(
+            sd=pooled.sd_log,
+            df=pooled.df,
+            runs=runs,
+            now=now,
+            more_runs=MORE_RUNS,
+            more=more,
+            single=single,
+            says=message("nothing_told_apart"),
         )
-        return NoiseMeter(pooled.sd_log, pooled.df, runs, now, MORE_RUNS, more, single, sentence)
-    each = "one run each" if runs == 1 else f"{runs} runs each"
-    sentence = (
-        f"This bench can tell {now * 100:.1f} % apart with {each}; {MORE_RUNS} more runs: {more * 100:.1f} %; "
-        f"one run each: {single * 100:.1f} %."
+    says = message(
+        "can_tell_apart", runs=runs, now=now * 100, more_runs=MORE_RUNS, more=more * 100, single=single * 100
     )
-    return NoiseMeter(pooled.sd_log, pooled.df, runs, now, MORE_RUNS, more, single, sentence)
+    return NoiseMeter(
+        sd=pooled.sd_log, df=pooled.df, runs=runs, now=now, more_runs=MORE_RUNS, more=more, single=single, says=says
+    )
 
 
 def build_baseline(

@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 from scipy import optimize, special
 
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.what_counts import SMALLEST_GAIN
 from trelvo.core.measure.looking import level_at
 from trelvo.core.measure.noise import CONFIDENCE, PooledNoise, logs, rounding_step
@@ -84,7 +85,7 @@ class Verdict:
     """
 
     word: VerdictWord
-    reason: str
+    reason: Message
     more_runs: int | None
 
 
@@ -143,7 +144,19 @@ def compare(
             df = (v_ref + v_cand) ** 2 / (v_ref**2 / df_ref + v_cand**2 / df_cand)
     else:
         return _without_noise(difference, n_ref, n_cand, confidence)
-    return replace(from_log(difference, error, df, sd, basis, n_ref, n_cand, confidence), wider_log=wider)
+    return replace(
+        from_log(
+            difference=difference,
+            error=error,
+            df=df,
+            sd=sd,
+            basis=basis,
+            n_ref=n_ref,
+            n_cand=n_cand,
+            confidence=confidence,
+        ),
+        wider_log=wider,
+    )
 
 
 @dataclass(frozen=True)
@@ -245,7 +258,16 @@ def widened(comparison: Comparison, unsure_log: float) -> Comparison:
     variance = c.error_log**2 + unsure_log**2
     df = c.df * (variance / c.error_log**2) ** 2 if c.error_log else MOST_DF
     log, error = math.log(c.ratio), math.sqrt(variance)
-    found = from_log(log, error, min(df, MOST_DF), c.sd_log, c.basis, c.n_reference, c.n_candidate, c.confidence)
+    found = from_log(
+        difference=log,
+        error=error,
+        df=min(df, MOST_DF),
+        sd=c.sd_log,
+        basis=c.basis,
+        n_ref=c.n_reference,
+        n_cand=c.n_candidate,
+        confidence=c.confidence,
+    )
     wider = None if c.wider_log is None else math.hypot(c.wider_log, unsure_log)
     return replace(found, unsure_log=math.hypot(c.unsure_log, unsure_log), wider_log=wider)
 
@@ -253,7 +275,19 @@ def widened(comparison: Comparison, unsure_log: float) -> Comparison:
 def _without_noise(difference: float, n_ref: int, n_cand: int, confidence: float) -> Comparison:
     """A ratio that nothing is known about but its size."""
     ratio = _ratio(difference)
-    return Comparison(ratio, None, None, None, None, None, None, "no noise known", n_ref, n_cand, confidence)
+    return Comparison(
+        ratio=ratio,
+        low=None,
+        high=None,
+        error_log=None,
+        df=None,
+        p=None,
+        sd_log=None,
+        basis="no noise known",
+        n_reference=n_ref,
+        n_candidate=n_cand,
+        confidence=confidence,
+    )
 
 
 def _ratio(log: float) -> float:
@@ -292,37 +326,28 @@ def judge(
     c = comparison
     if c.low is None or c.high is None or c.p is None or c.sd_log is None or c.df is None:
         if min(c.n_reference, c.n_candidate) > 1:
-            return Verdict(
-                "too few runs", "The runs scatter too widely to be told apart; look for a wrong value.", None
-            )
-        return Verdict("too few runs", "Nothing was repeated, so nobody can say how far single runs scatter.", None)
-    band = f"{smallest_gain * 100:g} %"
+            return Verdict("too few runs", message("scatter_too_widely"), None)
+        return Verdict("too few runs", message("no_repeats"), None)
     if 1 / (1 + smallest_gain) <= c.low and c.high <= 1 + smallest_gain:
-        return Verdict("tie", f"The whole interval lies within {band} of the reference: no difference that matters.", 0)
+        return Verdict("tie", message("within_smallest_gain", percent=smallest_gain * 100), 0)
     p = c.p if adjusted_p is None else adjusted_p
     level = 1 - c.confidence if look is None else level_at(look)
     if p < level and not c.stands_if_wider:
         fewest = min(c.n_reference, c.n_candidate)
-        return Verdict(
-            "too few runs",
-            f"It would stand if both sides scatter as the rest do, which {'one run' if fewest == 1 else f'{fewest} runs'} cannot "
-            f"show: with {OWN_NOISE_RUNS} on each side it is told by their own scatter.",
-            OWN_NOISE_RUNS - fewest,
-        )
+        reason = message("would_stand_by_the_rest", fewest=fewest, wanted=OWN_NOISE_RUNS)
+        return Verdict("too few runs", reason, OWN_NOISE_RUNS - fewest)
     if p < level:
         word: VerdictWord = "gain" if c.ratio > 1 else "loss"
-        return Verdict(word, f"The whole interval lies {'above' if c.ratio > 1 else 'below'} the reference.", 0)
+        return Verdict(word, message("interval_above" if c.ratio > 1 else "interval_below"), 0)
     effect = max(abs(math.log(c.ratio)), math.log1p(smallest_gain))
     needed = runs_needed(c.sd_log, effect)
     more = None if needed is None else max(1, needed - min(c.n_reference, c.n_candidate))
     if c.p < level:
-        reason = f"Alone it would stand, but not as one of {family} comparisons at once (Holm)."
+        reason = message("alone_it_would_stand", comparisons=family)
     elif p < 1 - c.confidence:
-        reason = (
-            f"Seen once it would stand, but this is look {look}: who looks often enough finds a difference by chance."
-        )
+        reason = message("seen_once_it_would_stand", look=look)
     else:
-        reason = "The interval holds both no difference and one that matters."
+        reason = message("interval_holds_both")
     return Verdict("too few runs", reason, more)
 
 
@@ -413,7 +438,16 @@ def overall(
     df = variance**2 / spread if spread > 0 else min(df for _, df in parts)
     basis: Basis = "own noise" if all(one.basis == "own noise" for one, _ in kept) else "pooled noise"
     sd = float(np.sqrt(np.mean([one.sd_log**2 for one, _ in kept if one.sd_log is not None])))
-    found = from_log(difference, math.sqrt(variance), df, sd, basis, n_ref, n_cand, confidence)
+    found = from_log(
+        difference=difference,
+        error=math.sqrt(variance),
+        df=df,
+        sd=sd,
+        basis=basis,
+        n_ref=n_ref,
+        n_cand=n_cand,
+        confidence=confidence,
+    )
     unsure = sum(share * one.unsure_log for (one, _), share in zip(kept, shares, strict=True))
     # several workloads show together how far a setting scatters
     wider = kept[0][0].wider_log if len(kept) == 1 else None

@@ -4,6 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from trelvo.core.base.messages import Message, message
+
+Kind = Literal["temperature", "power", "clock"]
 State = Literal["room", "close", "none", "unknown"]
 
 # Within 2 % of its power limit a part is held by it; within a tenth it is near (common practice for loads that vary).
@@ -14,15 +17,15 @@ STEADY_SHARE = 0.01
 
 @dataclass(frozen=True)
 class Card:
-    """One kind of headroom. left: what remains, in `unit`; words: what that means for the climb."""
+    """One kind of headroom. left: what remains, in `unit`; says: what that means for the climb."""
 
-    name: str
+    kind: Kind
     state: State
     reading: float | None
     limit: float | None
     left: float | None
     unit: str
-    words: str
+    says: Message
 
 
 def headroom(
@@ -37,41 +40,34 @@ def headroom(
 
 
 def _heat(reading: float | None, limit: float | None) -> Card:
-    name = "Temperature to limit"
     if reading is None or limit is None:
-        missing = "No temperature was logged." if reading is None else "No limit is set; type one to see what is left."
-        return Card(name, "unknown", reading, limit, None, "°C", missing)
+        missing = message("no_temperature_logged") if reading is None else message("no_limit_set")
+        return Card("temperature", "unknown", reading, limit, None, "°C", missing)
     left = limit - reading
     if left <= 0:
-        return Card(
-            name, "none", reading, limit, left, "°C", "Over the limit at stock: better cooling before any climb."
-        )
+        return Card("temperature", "none", reading, limit, left, "°C", message("over_limit_at_stock"))
     if left <= CLOSE_C:
-        return Card(
-            name, "close", reading, limit, left, "°C", "Close at stock: lower the voltage or cool better first."
-        )
-    return Card(name, "room", reading, limit, left, "°C", "Heat does not hold it at stock.")
+        return Card("temperature", "close", reading, limit, left, "°C", message("close_to_heat_limit"))
+    return Card("temperature", "room", reading, limit, left, "°C", message("heat_does_not_hold"))
 
 
 def _power(reading: float | None, limit: float | None) -> Card:
-    name = "Power to limit"
     if reading is None or limit is None or limit <= 0:
-        missing = "No power was logged." if reading is None else "No limit is set; type one to see what is left."
-        return Card(name, "unknown", reading, limit, None, "W", missing)
+        missing = message("no_power_logged") if reading is None else message("no_limit_set")
+        return Card("power", "unknown", reading, limit, None, "W", missing)
     left, share = limit - reading, reading / limit
     if share >= STARVED_SHARE:
-        return Card(name, "none", reading, limit, left, "W", "Starved at stock: raise the power limit first.")
+        return Card("power", "none", reading, limit, left, "W", message("starved_at_stock"))
     if share >= NEAR_SHARE:
-        return Card(name, "close", reading, limit, left, "W", "Near its limit: more clock will soon meet it.")
-    return Card(name, "room", reading, limit, left, "W", "Power does not hold it at stock.")
+        return Card("power", "close", reading, limit, left, "W", message("near_power_limit"))
+    return Card("power", "room", reading, limit, left, "W", message("power_does_not_hold"))
 
 
 def _clock(clocks: Sequence[float]) -> Card:
-    name = "Clock steadiness"
     if len(clocks) < 2:
-        return Card(name, "unknown", None, None, None, "MHz", "Needs the clock reached in two runs.")
+        return Card("clock", "unknown", None, None, None, "MHz", message("needs_two_clocks"))
     spread = max(clocks) - min(clocks)
     mean = sum(clocks) / len(clocks)
     if spread <= mean * STEADY_SHARE:
-        return Card(name, "room", mean, None, spread, "MHz", "The same clock in every run.")
-    return Card(name, "close", mean, None, spread, "MHz", "It moves between runs: look for heat or power as the cause.")
+        return Card("clock", "room", mean, None, spread, "MHz", message("same_clock"))
+    return Card("clock", "close", mean, None, spread, "MHz", message("clock_moves"))

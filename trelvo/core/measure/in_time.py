@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.runs import RunFacts, counts
 from trelvo.core.measure.comparison import (
     OWN_NOISE_RUNS,
@@ -48,13 +49,13 @@ class Timed:
 
 @dataclass(frozen=True)
 class InTime:
-    """A comparison with its times. says: what was corrected or could not be, one sentence each
+    """A comparison with its times. says: what was corrected or could not be
 
     day_variance: the part of the variance of ln(ratio) that days make, which all workloads share
     """
 
     comparison: Comparison
-    says: tuple[str, ...]
+    says: tuple[Message, ...]
     day_variance: float = 0.0
 
 
@@ -141,9 +142,25 @@ def _in_time(
         rho = min(bench.rho + bench.rho_error, MOST_MEMORY)
         other, _ = _noises(sides, pooled, plain.basis, rho)
         unsure = float(share @ (_covariance(other[second.astype(int)], session, None, rho)[1] - runs_part) @ share)
-    df = _freedom(share, runs_part, second, freedoms, total, bench, plain.basis, unsure)
+    df = _freedom(
+        share=share,
+        runs_part=runs_part,
+        second=second,
+        freedoms=freedoms,
+        total=total,
+        bench=bench,
+        basis=plain.basis,
+        unsure=unsure,
+    )
     found = from_log(
-        difference, math.sqrt(total), df, plain.sd_log, plain.basis, plain.n_reference, plain.n_candidate, confidence
+        difference=difference,
+        error=math.sqrt(total),
+        df=df,
+        sd=plain.sd_log,
+        basis=plain.basis,
+        n_ref=plain.n_reference,
+        n_cand=plain.n_candidate,
+        confidence=confidence,
     )
     if plain.wider_log is not None and plain.error_log > 0:
         wider = math.sqrt(total + (plain.wider_log**2 / plain.error_log**2 - 1) * float(share @ runs_part @ share))
@@ -171,9 +188,15 @@ def _cut_short(plain: Comparison, reference: Timed, candidate: Timed, bench: Ben
     error = math.sqrt(plain.error_log**2 * fewer + days)
     df = 1 / (1 / plain.df + (unsure * plain.error_log**2 / error**2) ** 2 / 2)
     found = from_log(
-        math.log(plain.ratio), error, df, plain.sd_log, plain.basis, plain.n_reference, plain.n_candidate,
-        plain.confidence,
-    )  # fmt: skip
+        difference=math.log(plain.ratio),
+        error=error,
+        df=df,
+        sd=plain.sd_log,
+        basis=plain.basis,
+        n_ref=plain.n_reference,
+        n_cand=plain.n_candidate,
+        confidence=plain.confidence,
+    )
     if plain.wider_log is not None:
         found = replace(found, wider_log=math.sqrt(plain.wider_log**2 * fewer + days))
     return InTime(found, (), days)
@@ -253,27 +276,17 @@ def _freedom(
     return sum(part for part, _ in parts) ** 2 / spread
 
 
-def _says(bench: BenchTimes, with_time: bool, session: Numbers, second: Array) -> list[str]:
+def _says(bench: BenchTimes, with_time: bool, session: Numbers, second: Array) -> list[Message]:
     says = []
     if bench.rho > 0.05:
         ten = effective_runs(10, bench.rho)
-        says.append(
-            f"Runs here resemble the one before (correlation {bench.rho:.2f}): ten in a row tell as much as {ten:.0f}."
-        )
+        says.append(message("runs_resemble", correlation=bench.rho, as_many=ten))
     if with_time:
-        says.append("A straight drift over the session is taken out.")
+        says.append(message("drift_taken_out"))
     if np.unique(session).size > 1:
         both = set(session[second == 0].tolist()) & set(session[second == 1].tolist())
-        basis = (
-            "known from settings run on several days" if bench.day_df else "the usual one; nothing here has shown it"
-        )
-        if not both:
-            says.append(
-                "The two sides were run on different days, which alone may shift results by "
-                f"{bench.day_sd * 100:.1f} % ({basis}): the interval is wider for it. Run the reference again on the same day."
-            )
-        else:
-            says.append(f"Runs of several days: a day's shift of {bench.day_sd * 100:.1f} % is counted ({basis}).")
+        basis = message("day_shift_known" if bench.day_df else "day_shift_usual")
+        says.append(message("several_days" if both else "different_days", percent=bench.day_sd * 100, basis=basis))
     return says
 
 

@@ -88,13 +88,22 @@ def summarise(values: Iterable[float], confidence: float = CONFIDENCE) -> Summar
     n, mean = int(array.size), float(array.mean())
     median = statistics.median(array.tolist())
     if n == 1:
-        return Summary(1, mean, median, None, None, None, None, confidence)
+        return Summary(n=1, mean=mean, median=median, sd=None, cv=None, low=None, high=None, confidence=confidence)
     residuals = array - mean
     # the second term takes out the rounding of the mean itself (corrected two-pass algorithm)
     variance = float(((residuals**2).sum() - residuals.sum() ** 2 / n) / (n - 1))
     sd = math.sqrt(max(variance, 0.0))
     half = float(special.stdtrit(n - 1, 0.5 + confidence / 2)) * sd / math.sqrt(n)
-    return Summary(n, mean, median, sd, sd / abs(mean) if mean else None, mean - half, mean + half, confidence)
+    return Summary(
+        n=n,
+        mean=mean,
+        median=median,
+        sd=sd,
+        cv=sd / abs(mean) if mean else None,
+        low=mean - half,
+        high=mean + half,
+        confidence=confidence,
+    )
 
 
 _POWERS_OF_TEN = 10.0 ** np.arange(7)[:, np.newaxis]

@@ -4,12 +4,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
-from trelvo.core.campaign_climbs.left_to_find import is_worth, to_find_words
+from trelvo.core.base.messages import Message, message
+from trelvo.core.campaign_climbs.left_to_find import is_worth, what_is_left
 from trelvo.core.compare.conditions import MOST_TOLD_RUNS, Condition
 from trelvo.core.goal.judging import Judged
 from trelvo.core.keep.kept_step import KeptNow, kept_task
 from trelvo.core.lab.foretold_step import ForetoldPower, foretold_task
-from trelvo.core.task import Task, once_with, times
+from trelvo.core.task import Task, once_with
 
 MOST_INSTEAD = 2
 # Watts that differ by less than this have not moved.
@@ -37,7 +38,7 @@ class Unanswered:
     """A run of which nobody knows how it ended."""
 
     run_id: int
-    workload: str
+    workload: str | Message
     setting: str
 
 
@@ -74,8 +75,8 @@ class KnobAdvice:
     values: Mapping[str, float]
     setting_id: int | None
     minutes: float
-    reason: str
-    teaches: str
+    reason: Message
+    teaches: Message | None
     load_id: int | None
     load: str
     base: str
@@ -94,7 +95,7 @@ class ProofItem:
     setting_id: int
     school: str
     proved: bool
-    item: str
+    item: Message | None
     load_id: int | None
     load: str
     minutes: float | None
@@ -114,7 +115,7 @@ class Situation:
     foretold: settings not yet run that should draw less, where less power is what the goal is for
     """
 
-    missing: Sequence[str] = ()
+    missing: Sequence[Message] = ()
     unanswered: Sequence[Unanswered] = ()
     short: Sequence[StockShort] = ()
     knobs: Sequence[KnobAdvice] = ()
@@ -156,8 +157,8 @@ def _same(one: Task, other: Task) -> bool:
 def _open_steps(situation: Situation) -> list[Task]:
     """All that is open, the most urgent first; never empty."""
     if situation.missing:
-        what = ", ".join(situation.missing)
-        return [Task("describe", "Prepare", f"Add {what}.", "Nothing can be measured before the rig is described.")]
+        title = message("add_what_is_missing", missing=tuple(situation.missing))
+        return [Task("describe", "Prepare", title, message("rig_not_described"))]
     if situation.unanswered:
         return [_answer(situation.unanswered[0])]
     task, _ = task_in_use(situation)
@@ -220,8 +221,8 @@ def _answer(one: Unanswered) -> Task:
     return Task(
         "answer",
         "Climb",
-        f"Say how the run of {one.workload} at {one.setting} ended.",
-        "It broke off, and whether it failed decides what comes next.",
+        message("say_how_it_ended", workload=one.workload, setting=one.setting),
+        message("it_broke_off"),
         run_id=one.run_id,
     )
 
@@ -238,22 +239,21 @@ def _stock(short: Sequence[StockShort], stock_id: int) -> Task:
     alike = [one for one in short if one.wanted - one.done == lacks]
     more = min(max(1, lacks), MOST_AT_ONCE)
     if len(alike) == 1:
-        title = f"Run {first.workload} at stock, {times(more)}."
+        title = message("run_at", workload=first.workload, setting=message("at_stock"), runs=more)
     else:
-        names = ", ".join(one.workload for one in alike[:3]) + (" and more" if len(alike) > 3 else "")
-        title = f"Run {len(alike)} workloads at stock, {times(more)} each: {names}."
+        title = message("run_several_at_stock", workloads=tuple(one.workload for one in alike), runs=more)
     if first.again:
-        why = "The rig has changed since stock was measured."
+        why = message("rig_has_changed")
     elif first.coarse:
-        why = "The baseline does not tell apart yet what was wished."
+        why = message("baseline_too_coarse")
     else:
-        why = f"{first.done} of {first.wanted} runs so far; every gain is counted from stock."
+        why = message("runs_so_far", done=first.done, wanted=first.wanted)
     return Task(
         "run",
         "Baseline",
         title,
         why,
-        "How finely this bench can tell a gain from noise.",
+        message("how_finely_it_tells"),
         setting_id=stock_id,
         values={},
         workload_id=first.workload_id,
@@ -264,26 +264,27 @@ def _stock(short: Sequence[StockShort], stock_id: int) -> Task:
 
 
 def _climb(knob: KnobAdvice) -> Task:
-    load = f" with {knob.load}" if knob.load else ""
     if knob.act == "hold":
+        title = message("take_as_hold", knob=knob.name, value=knob.value)
         return Task(
-            "climb", "Climb", f"Take {knob.name.lower()} {knob.value} as its hold.", knob.reason, knob.teaches,
-            knob.setting_id, knob.values, None, 0, None, knob.key,
+            act="climb", stage="Climb", title=title, why=knob.reason, settles=knob.teaches,
+            setting_id=knob.setting_id, values=knob.values, workload_id=None, runs=0, minutes=None, knob=knob.key,
         )  # fmt: skip
-    others = "" if knob.base == "stock" else f" at {knob.base}"
-    find = "" if knob.to_find is None else f" {to_find_words(knob.to_find)}"
+    base = "" if knob.base == "stock" else knob.base
     return Task(
-        "climb",
-        "Climb",
-        f"Test {knob.name.lower()} {knob.value}{others}{load}, up to {knob.minutes:g} min.",
-        knob.reason + find,
-        knob.teaches,
-        knob.setting_id,
-        knob.values,
-        knob.load_id,
-        1,
-        knob.minutes,
-        knob.key,
+        act="climb",
+        stage="Climb",
+        title=message(
+            "test_knob", knob=knob.name, value=knob.value, base=base, workload=knob.load, minutes=knob.minutes
+        ),
+        why=knob.reason.then(None if knob.to_find is None else what_is_left(knob.to_find)),
+        settles=knob.teaches,
+        setting_id=knob.setting_id,
+        values=knob.values,
+        workload_id=knob.load_id,
+        runs=1,
+        minutes=knob.minutes,
+        knob=knob.key,
     )
 
 
@@ -299,19 +300,19 @@ def _at_the_hold(situation: Situation) -> Task | None:
         lacks = [one for one in situation.workloads if not situation.runs_at.get((knob.hold_id or 0, one), 0)]
         if not lacks:
             continue
-        title = judged.title if judged else f"{knob.name.lower()} {knob.value}"
+        title = judged.title if judged else message("knob_at", knob=knob.name, value=knob.value)
         return Task(
-            "run", "Compare", once_with(lacks, situation.workloads, title),
-            f"{knob.name} holds there, and what it gained is not known yet.",
-            "What the setting is worth by the goal.", knob.hold_id, knob.values, lacks[0], 1,
-            situation.minutes.get(lacks[0]), workload_ids=tuple(lacks),
+            act="run", stage="Compare", title=once_with(lacks, situation.workloads, title),
+            why=message("holds_gain_not_known", knob=knob.name),
+            settles=message("worth_by_the_goal"), setting_id=knob.hold_id, values=knob.values, workload_id=lacks[0], runs=1,
+            minutes=situation.minutes.get(lacks[0]), workload_ids=tuple(lacks),
         )  # fmt: skip
     return None
 
 
 def _foretold(situation: Situation, best: Judged | None) -> Task | None:
     """The runs at a setting that should draw less than the best so far, or than stock where nothing meets the goal."""
-    best_id, title = (best.setting_id, best.title) if best else (situation.stock_id, "stock")
+    best_id, title = (best.setting_id, best.title) if best else (situation.stock_id, message("at_stock"))
     known = (situation.workloads, situation.minutes, situation.runs_at)
     return foretold_task(situation.foretold, best_id, title, situation.smallest_gain, *known)
 
@@ -382,16 +383,23 @@ def _with_best(situation: Situation, best: Judged) -> list[Task]:
         steps.append(_settle(situation, best, doubtful))
     proof = situation.proof if situation.proof and situation.proof.setting_id == best.setting_id else None
     if proof and not proof.proved and best.setting_id != situation.stock_id:
-        load = f" with {proof.load}" if proof.load else ""
-        how_long = times(proof.runs) if proof.minutes is None else f"{proof.minutes:.0f} min"
+        title = message(
+            "prove_setting", setting=best.title, workload=proof.load, runs=proof.runs, minutes=proof.minutes
+        )
         steps.append(
             Task(
-                "prove", "Prove", f"Prove {best.title}{load}, {how_long}.",
-                f"It is the best so far that may meet the goal. {proof.item}; by {proof.school}.",
-                f"{proof.minutes_left:.0f} min are left of this proof.", best.setting_id, None, proof.load_id, proof.runs,
-                proof.minutes,
+                act="prove",
+                stage="Prove",
+                title=title,
+                why=message("best_so_far", item=proof.item, approach=proof.school),
+                settles=message("proof_minutes_left", minutes=proof.minutes_left),
+                setting_id=best.setting_id,
+                values=None,
+                workload_id=proof.load_id,
+                runs=proof.runs,
+                minutes=proof.minutes,
             )
-        )  # fmt: skip
+        )
     if open_ and not doubtful:
         steps.append(_settle(situation, best, open_))
     if not steps and best.standing == "meets it" and best.setting_id in situation.kept:
@@ -399,7 +407,7 @@ def _with_best(situation: Situation, best: Judged) -> list[Task]:
     elif not steps and best.standing == "meets it":
         steps.append(
             Task(
-                "keep", "Keep", f"Keep {best.title}.", "It meets the goal: every condition is shown.",
+                "keep", "Keep", message("keep_setting", setting=best.title), message("meets_the_goal"),
                 setting_id=best.setting_id, runs=0,
             )
         )  # fmt: skip
@@ -419,26 +427,24 @@ def _settle(situation: Situation, best: Judged, open_: Sequence[Condition]) -> T
         for setting_id in (best.setting_id, situation.stock_id)
     )
     thinner = condition.against_stock and at_stock < at_best
-    where, title = (situation.stock_id, "stock") if thinner else (best.setting_id, best.title)
+    where, title = (situation.stock_id, message("at_stock")) if thinner else (best.setting_id, best.title)
     # the workload with the fewest runs first; all of them where each is wanted
     wanted.sort(key=lambda one: situation.runs_at.get((where, one), 0))
-    name = situation.workloads.get(wanted[0], "") if wanted else "every workload"
-    what = (
-        f"Run {name} at {title}, {times(runs)}."
-        if len(wanted) == 1
-        else f"Run every workload at {title}, {times(runs)}."
-    )
+    if len(wanted) == 1:
+        what = message("run_at", workload=situation.workloads.get(wanted[0], ""), setting=title, runs=runs)
+    else:
+        what = message("run_all_at", setting=title, runs=runs)
     return Task(
-        "compare",
-        "Compare",
-        what,
-        f"Not shown yet: {condition.name}. {condition.says}",
-        f"Whether it is so: {condition.name}.",
-        where,
-        {} if thinner else None,
-        wanted[0] if wanted else None,
-        runs,
-        situation.minutes.get(wanted[0]) if wanted else None,
+        act="compare",
+        stage="Compare",
+        title=what,
+        why=message("condition_not_shown", condition=condition.name).then(condition.says),
+        settles=message("whether_condition_holds", condition=condition.name),
+        setting_id=where,
+        values={} if thinner else None,
+        workload_id=wanted[0] if wanted else None,
+        runs=runs,
+        minutes=situation.minutes.get(wanted[0]) if wanted else None,
         workload_ids=tuple(wanted),
     )
 
@@ -449,20 +455,27 @@ def _read_again(situation: Situation) -> Task | None:
         lacks = next((condition.lacks for condition in one.conditions if condition.lacks), "")
         if not lacks or one.standing != "may meet it" or not situation.workloads:
             continue
-        where, title = (situation.stock_id, "stock") if lacks == "stock" else (one.setting_id, one.title)
+        where, title = (situation.stock_id, message("at_stock")) if lacks == "stock" else (one.setting_id, one.title)
         wanted = list(situation.workloads)
         return Task(
-            "run", "Baseline" if lacks == "stock" else "Compare", once_with(wanted, situation.workloads, title),
-            f"Another instrument reads now, and it has read nothing there yet: what {one.title} gained cannot be told.",
-            f"What {one.title} is worth by the goal.", where, {} if lacks == "stock" else None, wanted[0], 1,
-            situation.minutes.get(wanted[0]), workload_ids=tuple(wanted),
-        )  # fmt: skip
+            act="run",
+            stage="Baseline" if lacks == "stock" else "Compare",
+            title=once_with(wanted, situation.workloads, title),
+            why=message("another_instrument_reads", setting=one.title),
+            settles=message("setting_worth_by_goal", setting=one.title),
+            setting_id=where,
+            values={} if lacks == "stock" else None,
+            workload_id=wanted[0],
+            runs=1,
+            minutes=situation.minutes.get(wanted[0]),
+            workload_ids=tuple(wanted),
+        )
     return None
 
 
-def _use_it(title: str, setting_id: int, name: str) -> Task:
-    why = "Log the hours it is used, and what changes on the rig: Keep says when to check it again."
-    return Task("stop", "Keep", f"Use {title}: it is kept as “{name}”.", why, setting_id=setting_id, runs=0)
+def _use_it(setting: str | Message, setting_id: int, name: str) -> Task:
+    title = message("use_kept", setting=setting, name=name)
+    return Task("stop", "Keep", title, message("log_its_hours"), setting_id=setting_id, runs=0)
 
 
 def _faster_at_the_same_power(situation: Situation) -> Judged | None:
@@ -489,24 +502,13 @@ def _keep_stock(situation: Situation) -> Task:
     tried = [one for one in situation.judged if one.setting_id != situation.stock_id]
     stock = next((one for one in situation.judged if one.setting_id == situation.stock_id), None)
     if stock is not None and stock.standing == "does not":
-        why = (
-            "Neither stock nor any setting tried meets it, and no knob has more to find than matters."
-            if tried
-            else "Stock does not meet it, and there is no knob left to turn."
-        )
-        return Task("stop", "Prepare", "Change the goal's numbers, or add a knob.", why, runs=0)
+        why = message("nothing_meets_it" if tried else "stock_does_not_meet_it")
+        return Task("stop", "Prepare", message("change_goal_or_add_knob"), why, runs=0)
     may = any(one.standing == "may meet it" for one in tried)
-    why = (
-        f"No setting tried {'is shown to meet' if may else 'meets'} the goal, and no knob has more to find than matters."
-        if tried
-        else "There is no knob left to turn."
-    )
+    why = message(("no_setting_shown_to_meet" if may else "no_setting_meets") if tried else "no_knob_left")
     if situation.stock_id in situation.kept:
-        return _use_it("stock", situation.stock_id, situation.kept[situation.stock_id])
+        return _use_it(message("at_stock"), situation.stock_id, situation.kept[situation.stock_id])
     if (faster := _faster_at_the_same_power(situation)) is not None and faster.speed is not None:
         gained = (faster.speed.ratio - 1) * 100
-        why += (
-            f" But {faster.title} is {gained:.1f} % faster at the same power: a power limit holds this machine, and what is "
-            "saved becomes speed. Let the power limit come down too (Prepare: its direction, or add that knob)."
-        )
-    return Task("stop", "Keep", "Keep stock.", why, setting_id=situation.stock_id, runs=0)
+        why = why.then(message("faster_at_same_power", setting=faster.title, percent=gained))
+    return Task("stop", "Keep", message("keep_stock_then"), why, setting_id=situation.stock_id, runs=0)

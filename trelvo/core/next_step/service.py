@@ -6,6 +6,7 @@ from dataclasses import replace
 from datetime import datetime
 
 from trelvo.core.base.knobs import describe_setting, describe_value, fingerprint
+from trelvo.core.base.messages import message
 from trelvo.core.campaign import Setting, titles_of
 from trelvo.core.campaign_climbs.service import KnobClimb, climbs_of
 from trelvo.core.case import Case
@@ -53,7 +54,7 @@ def _situation_of(case: Case, standing: Standing, minutes: float | None, far_ahe
         unanswered=[
             Unanswered(
                 run.id,
-                titles.get(run.variant_id, "a workload"),
+                titles.get(run.variant_id, message("some_workload")),
                 describe_setting(case.campaign.knobs, settings[run.setting_id].values),
             )
             for run in case.campaign.runs
@@ -133,21 +134,21 @@ def _knob_advice(case: Case, one: KnobClimb, titles: Mapping[int, str], marks: M
         values.pop(knob.key)
     setting_id = marks.get(fingerprint(values))
     return KnobAdvice(
-        knob.key,
-        knob.name,
-        advice.act,
-        one.done,
-        describe_value(knob, advice.value),
-        values,
-        setting_id,
-        advice.minutes,
-        advice.reason,
-        advice.teaches,
-        advice.load_id,
-        titles.get(advice.load_id or 0, ""),
-        describe_setting(case.campaign.knobs, one.line.base),
-        setting_id if one.done and advice.value != knob.stock else None,
-        one.to_find,
+        key=knob.key,
+        name=knob.name,
+        act=advice.act,
+        done=one.done,
+        value=describe_value(knob, advice.value),
+        values=values,
+        setting_id=setting_id,
+        minutes=advice.minutes,
+        reason=advice.reason,
+        teaches=advice.teaches,
+        load_id=advice.load_id,
+        load=titles.get(advice.load_id or 0, ""),
+        base=describe_setting(case.campaign.knobs, one.line.base),
+        hold_id=setting_id if one.done and advice.value != knob.stock else None,
+        to_find=one.to_find,
         at_stock=advice.value == knob.stock,
     )
 
@@ -178,9 +179,26 @@ def _item_of(case: Case, setting: Setting, school: School, titles: Mapping[int, 
         proved = proof.state == "proved" or setting.id in proved_by(case)
         if not proved and item is None:
             return None
-        return ProofItem(setting.id, school, proved, "", None, "", 0, 0)
+        return ProofItem(
+            setting_id=setting.id,
+            school=school,
+            proved=proved,
+            item=None,
+            load_id=None,
+            load="",
+            minutes=0,
+            minutes_left=0,
+        )
     runs = item.runs if item.run_minutes is None else 1
     load = titles.get(item.load_id or 0, "")
     return ProofItem(
-        setting.id, school, False, item.title, item.load_id, load, item.run_minutes, proof.minutes_left, runs
+        setting_id=setting.id,
+        school=school,
+        proved=False,
+        item=item.title,
+        load_id=item.load_id,
+        load=load,
+        minutes=item.run_minutes,
+        minutes_left=proof.minutes_left,
+        runs=runs,
     )

@@ -66,9 +66,9 @@ def _stand(case: Case, progress: Progress | None) -> Standing:
     sure = {one.id for one in passed if (chance_to_hold(case, one, 1 / terms.hours) or 0.0) >= terms.sure}
     titled = {one.id: describe_setting(case.campaign.knobs, one.values) for one in case.campaign.settings}
     return stand(
-        sum(not knob.retired for knob in case.campaign.knobs),
-        present_id is not None,
-        [
+        knob_count=sum(not knob.retired for knob in case.campaign.knobs),
+        has_fitting=present_id is not None,
+        workloads=[
             WorkloadProgress(
                 titles[one.id],
                 now[one.id],
@@ -78,14 +78,14 @@ def _stand(case: Case, progress: Progress | None) -> Standing:
             )
             for one in case.campaign.workloads
         ],
-        [
+        rungs=[
             RungProgress(titled[s.id], len(completed[s.id]), failures[s.id])
             for s in case.campaign.settings
             if s.id != stock_id
         ],
-        campaign.wished_resolution,
-        campaign.enough_said_at is not None,
-        [titled[one.id] for one in passed if one.id in sure],
-        progress,
-        [titled[one.id] for one in passed if one.id not in sure],
+        wished_resolution=campaign.wished_resolution,
+        enough_said=campaign.enough_said_at is not None,
+        proved=[titled[one.id] for one in passed if one.id in sure],
+        progress=progress,
+        passed=[titled[one.id] for one in passed if one.id not in sure],
     )

@@ -4,6 +4,7 @@ import logging
 from dataclasses import dataclass
 from datetime import datetime
 
+from trelvo.core.base.messages import Message, message
 from trelvo.core.case import Case
 from trelvo.core.goal.service import GoalView, goal_view
 from trelvo.core.keep.kept_step import standing_in_use
@@ -13,19 +14,17 @@ from trelvo.core.next_step.standing import standing_of
 from trelvo.core.stages import Standing
 
 log = logging.getLogger(__name__)
-TROUBLE = (
-    "Where it stands cannot be worked out; its runs are all there. Look in the logbook for a value that cannot be."
-)
+TROUBLE = message("standing_in_trouble")
 
 
 @dataclass(frozen=True)
 class Summary:
-    """Where a campaign stands, how far its goal is met, and what comes next. trouble: why none can be said, or empty"""
+    """Where a campaign stands, how far its goal is met, and what comes next. trouble: why none can be said"""
 
     standing: Standing | None
     goal: GoalView | None
     next: NextStep | None
-    trouble: str
+    trouble: Message | None
 
 
 def summary_of(case: Case, now: datetime) -> Summary:
@@ -34,7 +33,7 @@ def summary_of(case: Case, now: datetime) -> Summary:
         goal = goal_view(case)
         standing = standing_of(case)
         situation = situation_of(case, standing, now)
-        return Summary(standing_in_use(standing, situation.in_use), goal, next_step(situation), "")
+        return Summary(standing_in_use(standing, situation.in_use), goal, next_step(situation), None)
     except Exception:
         # whatever it is: the start page shows every other campaign all the same
         log.exception("Where campaign %s stands cannot be worked out", case.campaign.id)

@@ -10,7 +10,7 @@ from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.climb_line.line import Line, line_of_last_turned
 from trelvo.core.climb_line.trials import minutes_of
 from trelvo.core.prove.triage import Failed, Step, triage
-from trelvo.core.registry.outcomes import FAILURES
+from trelvo.core.registry.outcomes import FAILURES, OUTCOMES
 
 # A value counts as the last that held when it ran for this long. Common practice: a short test.
 HELD_MINUTES = 4.0
@@ -78,7 +78,7 @@ def triage_view(case: Case, run_id: int, limit_c: float | None = None) -> Triage
         for step in found.steps
     ]
     title = describe_setting(ordered, setting.values)
-    return TriageView(run.id, case.campaign.id, run.variant_id, title, found.meaning, steps)
+    return TriageView(run.id, case.campaign.id, run.variant_id, title, OUTCOMES[found.outcome].meaning, steps)
 
 
 def _below(knob: Knob, ceiling: float | None) -> Knob:

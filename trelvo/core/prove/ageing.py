@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from scipy import special
 
 from trelvo.core.base.knobs import Knob
+from trelvo.core.base.messages import Message, message
 from trelvo.core.climb.trials import Trial
 from trelvo.core.measure.noise import CONFIDENCE
 
@@ -30,7 +31,7 @@ class Ageing:
     a_year: float | None
     low: float | None
     high: float | None
-    says: str
+    says: Message
 
 
 def digits_of(knob: Knob) -> int:
@@ -63,7 +64,7 @@ def ageing(knob: Knob, checks: Sequence[Check]) -> Ageing:
     textbook, checked against statsmodels' WLS. Two checks are the fewest.
     """
     if len(checks) < 2 or max(one.years for one in checks) - min(one.years for one in checks) <= 0:
-        return Ageing(None, None, None, "Checked once so far: whether it ages cannot be told.")
+        return Ageing(None, None, None, message("checked_once"))
     weights = [1 / one.deviation**2 for one in checks]
     total = sum(weights)
     middle = sum(w * one.years for w, one in zip(weights, checks, strict=True)) / total
@@ -71,14 +72,11 @@ def ageing(knob: Knob, checks: Sequence[Check]) -> Ageing:
     spread = sum(w * (one.years - middle) ** 2 for w, one in zip(weights, checks, strict=True))
     slope = sum(w * (one.years - middle) * (one.edge - mean) for w, one in zip(weights, checks, strict=True)) / spread
     lost = -slope * knob.away
-    digits = digits_of(knob)
     half = float(special.ndtri(0.5 + CONFIDENCE / 2)) / math.sqrt(spread)
     low, high = lost - half, lost + half
-    interval = f"{low:+.{digits}f} to {high:+.{digits}f}".replace("-", "−")
+    a_year = {"low": low, "high": high, "unit": knob.unit, "digits": digits_of(knob)}
     if low > 0:
-        says = f"The edge comes nearer by {lost:.{digits}f} {knob.unit} a year ({interval})."
-    elif high < 0:
-        says = f"The edge moves away by {-lost:.{digits}f} {knob.unit} a year ({interval}): look for what else has changed."
-    else:
-        says = f"Whether it ages cannot be told from {len(checks)} checks ({interval} {knob.unit} a year)."
-    return Ageing(lost, low, high, says)
+        return Ageing(lost, low, high, message("edge_comes_nearer", lost=lost, **a_year))
+    if high < 0:
+        return Ageing(lost, low, high, message("edge_moves_away", gained=-lost, **a_year))
+    return Ageing(lost, low, high, message("ageing_not_known", checks=len(checks), **a_year))

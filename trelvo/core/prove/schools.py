@@ -11,12 +11,12 @@ from typing import Literal, cast
 
 from trelvo.core.base.figures import Part as FigurePart
 from trelvo.core.base.loads import PARTS, Load, LoadKind, Technique, heaviest, loads_for, techniques_to_cover
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.presets import PresetLoad
-from trelvo.core.base.texts import chance_words
 from trelvo.core.climb.edge import EdgePosterior
 from trelvo.core.climb.stability import ACCEPTED_PER_H, fewer_than, hours_to_show, passes
 from trelvo.core.prove.tested import ProofRun, breadth, rate_of
-from trelvo.core.registry.approaches import SCHOOLS, School
+from trelvo.core.registry.approaches import School
 from trelvo.core.registry.goals import SURE
 from trelvo.core.registry.outcomes import FAILURES
 
@@ -43,8 +43,8 @@ class Item:
     """
 
     key: str
-    title: str
-    why: str
+    title: Message
+    why: Message
     unit: Literal["min", "days", ""]
     needed: float
     done: float
@@ -64,13 +64,12 @@ class Item:
 
 @dataclass(frozen=True)
 class Proof:
-    """A setting's proof by one school. verdict: what it says so far; limits: what this school cannot tell."""
+    """A setting's proof by one school. verdict: what it says so far."""
 
     school: School
     state: ProofState
     items: tuple[Item, ...]
-    verdict: str
-    limits: str
+    verdict: Message
     minutes_left: float
 
 
@@ -102,10 +101,8 @@ def prove(
     state: ProofState = "failed" if failed else "under way" if missing else "proved"
     if state == "under way" and survived < 1:
         state = "not begun"
-    return Proof(
-        school, state, tuple(items), _verdict(school, state, runs, survived), SCHOOLS[school].limits,
-        sum(item.minutes_left for item in items),
-    )  # fmt: skip
+    verdict = _verdict(school, state, runs, survived)
+    return Proof(school, state, tuple(items), verdict, sum(item.minutes_left for item in items))
 
 
 def _is_of(school: School, load: Load) -> bool:
@@ -125,44 +122,28 @@ def _is_whole(load: Load) -> bool:
     return load.parts >= {"memory", "storage"} and load.kind != "stress test"
 
 
-def _verdict(school: School, state: ProofState, runs: Sequence[ProofRun], survived: float) -> str:
-    name = school[0].upper() + school[1:]
+def _verdict(school: School, state: ProofState, runs: Sequence[ProofRun], survived: float) -> Message:
     if state == "failed":
         first = next(run for run in runs if run.outcome in FAILURES)
-        after = f" after {first.minutes:.0f} min" if first.minutes >= 1 else ""
-        return f"{name}: not proved. {first.load.name} ended with “{first.outcome}”{after}."
+        return message(
+            "proof_failed", approach=school, workload=first.load.name, outcome=first.outcome, minutes=first.minutes
+        )
     if state == "not begun":
-        return f"{name}: nothing of it has been run at this setting yet."
+        return message("proof_not_begun", approach=school)
     hours = survived / 60
-    says = (
-        f"{_time(survived)} without failure means: fewer than {_rate(fewer_than(hours))} failures an hour, 95 % sure. A "
-        f"setting that fails once in five hours passes that {passes(0.2, hours) * 100:.0f} times in 100."
+    return message(
+        "proof_passed" if state == "proved" else "proof_not_complete",
+        approach=school,
+        minutes=survived,
+        fewer_than=fewer_than(hours),
+        passed=passes(0.2, hours) * 100,
     )
-    return f"{name}: {'passed' if state == 'proved' else 'not complete'}. {says}"
-
-
-def _time(minutes: float) -> str:
-    return f"{minutes:.0f} minutes" if minutes < 90 else f"{minutes / 60:.1f} hours"
-
-
-def often(per_h: float) -> str:
-    """A failure rate in the words of the trade: once in so many hours, or so many an hour."""
-    if per_h >= 60:
-        return "at once"
-    if per_h >= 1:
-        return f"{per_h:.1f} an hour"
-    # the middle of a belief runs on far below what hours on a bench can show
-    return "less than once in 1000 h" if per_h < 1e-3 else f"once in {1 / per_h:.0f} h"
-
-
-def _rate(per_h: float) -> str:
-    return f"{per_h:.0f}" if per_h >= 10 else f"{per_h:.2g}"
 
 
 def _item(
     key: str,
-    title: str,
-    why: str,
+    title: Message,
+    why: Message,
     needed: float,
     mine: Sequence[ProofRun],
     load: Load | None,
@@ -213,11 +194,12 @@ def _worst_case(runs: Sequence[ProofRun], loads: Sequence[Load]) -> list[Item]:
             continue
         load = heaviest(touching)
         ids = {one.id for one in touching}
-        why = f"{WORST_MINUTES / 60:.0f} hours of the heaviest load on the {part}"
+        why = message("hours_on_part", hours=WORST_MINUTES / 60, part=part)
         mine = [run for run in runs if run.load.id in ids]
-        items.append(_item(part, f"Heaviest load: {part}", why, WORST_MINUTES, mine, load))
+        items.append(_item(part, message("heaviest_on_part", part=part), why, WORST_MINUTES, mine, load))
     if not items:
-        items.append(_item("heaviest", "Heaviest load", "hours of the heaviest load there is", WORST_MINUTES, [], None))
+        title = message("heaviest_load")
+        items.append(_item("heaviest", title, message("hours_of_heaviest"), WORST_MINUTES, [], None))
     return items
 
 
@@ -225,26 +207,26 @@ def _as_used(runs: Sequence[ProofRun], loads: Sequence[Load]) -> list[Item]:
     own = [load for load in loads if load.kind in USED_KINDS]
     items = [
         _item(
-            f"load-{load.id}", load.name, f"{USED_MINUTES / 60:.0f} hours of what you really do", USED_MINUTES,
+            f"load-{load.id}", message("load_itself", workload=load.name),
+            message("hours_of_use", hours=USED_MINUTES / 60), USED_MINUTES,
             [run for run in runs if run.load.id == load.id], load,
         )
         for load in own
     ]  # fmt: skip
     if not own:
-        items.append(_item("own", "Your own use", "what the rig is for, not a test", USED_MINUTES, [], None))
+        items.append(_item("own", message("your_own_use"), message("what_the_rig_is_for"), USED_MINUTES, [], None))
     seen = breadth(runs, loads)
     to_cover = techniques_to_cover(loads)
     for technique in (one for one in HARD_TECHNIQUES if one in to_cover):
         having = next((load for load in loads if technique in load.techniques), None)
         state: ItemState = "done" if technique in seen.techniques else "missing" if having else "no workload"
-        why = "each finds faults that others do not"
-        item = Item(f"technique-{technique}", f"With {technique}", why, "", 1, float(state == "done"), state)
+        title, why = message("with_technique", technique=technique), message("each_finds_faults")
+        item = Item(f"technique-{technique}", title, why, "", 1, float(state == "done"), state)
         items.append(_with_runs(item, having))
     days = len({run.day for run in runs if run.load.kind in USED_KINDS and run.outcome not in FAILURES})
     day_state: ItemState = "done" if days >= USED_DAYS else "under way" if days else "missing"
-    items.append(
-        Item("days", "On several days", "another day, another room temperature", "days", USED_DAYS, days, day_state)
-    )
+    title, why = message("on_several_days"), message("another_day")
+    items.append(Item("days", title, why, "days", USED_DAYS, days, day_state))
     return items
 
 
@@ -255,13 +237,16 @@ def _mixed(runs: Sequence[ProofRun], loads: Sequence[Load]) -> list[Item]:
     both_ids, whole_ids = {load.id for load in both}, {load.id for load in whole}
     together = [run for run in runs if run.load.id in both_ids]
     return [
-        _item("see", "Both together, to see", f"{MIXED_SEE:.0f} minutes in one go", MIXED_SEE, together, heaviest(both), True),
         _item(
-            "believe", "Both together, to believe", f"{MIXED_BELIEVE:.0f} minutes; half of it is a start", MIXED_BELIEVE,
+            "see", message("both_to_see"), message("minutes_in_one_go", minutes=MIXED_SEE), MIXED_SEE,
+            together, heaviest(both), True,
+        ),
+        _item(
+            "believe", message("both_to_believe"), message("half_is_a_start", minutes=MIXED_BELIEVE), MIXED_BELIEVE,
             together, heaviest(both),
         ),
         _item(
-            "whole", "The whole system", f"{MIXED_WHOLE:.0f} minutes with memory and storage", MIXED_WHOLE,
+            "whole", message("whole_system"), message("minutes_with_memory", minutes=MIXED_WHOLE), MIXED_WHOLE,
             [run for run in runs if run.load.id in whole_ids], heaviest(whole, "storage"),
         ),
     ]  # fmt: skip
@@ -278,33 +263,34 @@ def _by_numbers(
 ) -> Proof:
     load = heaviest(loads)
     rate = rate_of(runs)
-    every = f"one failure in {1 / per_h:.0f} hours"
+    hours = 1 / per_h
     if belief is None or value is None:
         left = max(0.0, hours_to_show(per_h, sure, rate.failures) - rate.hours) * 60
         held = left <= 0
-        says = "Stock is where the belief begins: it is judged by its own time alone."
+        says = message("stock_by_its_own_time")
         if rate.hours and not rate.failures:
-            says += f" Fewer than {_rate(fewer_than(rate.hours, sure))} failures an hour, {sure * 100:.0f} % sure."
+            rare = message("fewer_failures_than", fewer_than=fewer_than(rate.hours, sure), sure=sure * 100)
+            says = says.then(rare)
     else:
         chance = belief.chance_stable(value, per_h, wary=wary)
         left = belief.minutes_to_believe(value, per_h, sure, wary=wary)
         held = chance >= sure
         middle, low, high = belief.rate(value)
-        says = (
-            f"It fails {often(middle)} by all trials along the knob (90 %: {often(high)} to {often(low)}); "
-            f"{chance_words(chance)} sure of no more than {every}, you asked for {sure * 100:.0f} %."
-        )
-    verdict = f"By the numbers: {'holds' if held else 'not shown'}. {says}"
+        says = message(
+            "fails_by_all_trials",
+            per_h=middle, low_per_h=low, high_per_h=high, chance=chance, hours=hours, sure=sure * 100,
+        )  # fmt: skip
+    verdict = message("holds_by_numbers" if held else "not_shown_by_numbers").then(says)
     if math.isinf(left):
-        verdict += " No time of testing would show it: a step back is needed."
+        verdict = verdict.then(message("no_time_would_show"))
     state: ProofState = "proved" if held else "under way" if rate.hours else "not begun"
     item_state: ItemState = (
         "done" if held else "failed" if math.isinf(left) else "under way" if rate.hours else "missing"
     )
     done, more = rate.hours * 60, 0.0 if math.isinf(left) else left
-    why = f"{sure * 100:.0f} % sure, from all trials"
-    item = _with_runs(Item("numbers", f"No more than {every}", why, "min", done + more, done, item_state), load)
-    return Proof("by the numbers", state, (item,), verdict, SCHOOLS["by the numbers"].limits, more)
+    title, why = message("no_more_than_one_in", hours=hours), message("sure_from_trials", sure=sure * 100)
+    item = _with_runs(Item("numbers", title, why, "min", done + more, done, item_state), load)
+    return Proof("by the numbers", state, (item,), verdict, more)
 
 
 def taught_by(item: Item) -> float:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from trelvo.core.base.loads import STRESS_DECADES, LoadKind, Technique
+from trelvo.core.base.messages import Message, message
 from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.core.registry.goals import SURE
 
@@ -20,13 +21,6 @@ EFFECTS: dict[ChangeKind, tuple[float, float, float]] = {
     "driver": (0.15, 0.3, 1.0), "firmware": (0.25, 0.3, 1.2), "system": (0.1, 0.0, 1.0), "tuned part": (1.0, 1.0, 3.0),
     "part": (0.1, 0.0, 1.0), "cooling": (0.4, 0.0, 0.8), "enclosure": (0.3, 0.0, 0.6), "workload": (0.3, 0.3, 0.8),
     "technique": (0.4, 0.3, 1.0),
-}  # fmt: skip
-TOUCHES: dict[ChangeKind, str] = {
-    "driver": "stability and gain", "firmware": "stability and gain", "system": "gain, and stability a little",
-    "tuned part": "everything: another specimen", "part": "gain, and stability a little", "cooling": "stability and heat",
-    "enclosure": "stability and heat", "workload": "stability and gain in that workload",
-    "technique": "stability under that technique", "season": "stability and heat", "risk": "what counts as stable",
-    "age": "stability",
 }  # fmt: skip
 # From so many degrees above the warmest room of the proof on, heat is another; each takes the rate so far. Common practice: the
 # edge falls by 0.6 MHz a degree, and 15 to 30 MHz are a power of ten.
@@ -67,19 +61,15 @@ class Circumstances:
 
 @dataclass(frozen=True)
 class Change:
-    """kind; day: since when (days, any origin); says: "driver 41.2 → 43.0"; decades: what it does to the rate"""
+    """kind; day: since when (days, any origin); says: what was, and what is; decades: what it does to the rate"""
 
     kind: ChangeKind
     day: float
-    says: str
+    says: Message
     chance: float
     middle: float
     deviation: float
     workload: str = ""
-
-    @property
-    def touches(self) -> str:
-        return TOUCHES[self.kind]
 
 
 @dataclass(frozen=True)
@@ -102,7 +92,7 @@ class CheckItem:
     workload: str
     minutes: float
     runs: int
-    why: str
+    why: Message
 
 
 # How the proof of a kept setting stands, in the words that every screen shows.
@@ -134,20 +124,21 @@ def changes_since(proof: Circumstances, now: Circumstances, today: float) -> lis
     found: list[Change] = []
     since = now.since or {}
 
-    def add(kind: ChangeKind, what: str, says: str, workload: str = "") -> None:
+    def add(kind: ChangeKind, what: str, says: Message, workload: str = "") -> None:
         found.append(Change(kind, since.get(what, today), says, *EFFECTS[kind], workload))
 
     words: tuple[ChangeKind, ...] = ("driver", "firmware", "system", "cooling", "enclosure")
     for word in words:
         before, after = getattr(proof, word), getattr(now, word)
         if before != after:
-            add(word, word, f"{word}: {before or 'not said'} → {after or 'not said'}")
+            add(word, word, message("changed_from_to", what=word, before=_named(before), after=_named(after)))
     before_parts, after_parts = proof.parts or {}, now.parts or {}
     for place in sorted(before_parts.keys() | after_parts.keys()):
-        before, after = before_parts.get(place, "none"), after_parts.get(place, "none")
+        before, after = before_parts.get(place), after_parts.get(place)
         if before != after:
             kind: ChangeKind = "tuned part" if place in proof.tuned else "part"
-            add(kind, f"part {place}", f"{place}: {before} → {after}")
+            there, now_there = (message("no_part") if part is None else part for part in (before, after))
+            add(kind, f"part {place}", message("changed_from_to", what=place, before=there, after=now_there))
     known = proof.workloads or {}
     heaviest = max((STRESS_DECADES[kind] for kind in known.values()), default=-math.inf)
     for name, load in (now.workloads or {}).items():
@@ -158,20 +149,21 @@ def changes_since(proof: Circumstances, now: Circumstances, today: float) -> lis
         # a heavier kind than was ever tested is not a matter of chance
         chance, middle = (1.0, middle + harder) if harder else (chance, middle)
         day = since.get(f"workload {name}", today)
-        found.append(Change("workload", day, f"{name} is new since the proof", chance, middle, deviation, name))
+        says = message("new_since_proof", workload=name)
+        found.append(Change("workload", day, says, chance, middle, deviation, name))
     for technique in sorted(now.techniques - proof.techniques):
-        add("technique", f"technique {technique}", f"{technique} was not part of the proof")
+        add("technique", f"technique {technique}", message("not_in_proof", technique=technique))
     if now.room_c is not None and proof.room_c is not None and now.room_c - proof.room_c >= SEASON_K:
         warmer = now.room_c - proof.room_c
-        says = f"the room is {now.room_c:.0f} °C; proved at up to {proof.room_c:.0f} °C"
+        says = message("warmer_room", room_c=now.room_c, proved_c=proof.room_c)
         moved = DECADES_A_KELVIN * warmer
         found.append(Change("season", since.get("season", today), says, 1.0, moved, moved / 2))
     stricter = now.accepted_per_h < proof.accepted_per_h or now.sure > proof.sure
     if stricter:
-        now_asked, asked = (
-            f"one failure in {1 / one.accepted_per_h:g} h, {one.sure * 100:g} % sure" for one in (now, proof)
+        asked, kept_asked = (
+            message("accepted_risk", hours=1 / one.accepted_per_h, sure=one.sure * 100) for one in (now, proof)
         )
-        says = f"accepted now: {now_asked}; when it was kept: {asked}"
+        says = message("stricter_now", now=asked, kept=kept_asked)
         found.append(Change("risk", since.get("risk", today), says, 0.0, 0.0, 0.0))
     return sorted(found, key=lambda one: one.day)
 
@@ -234,7 +226,16 @@ def proof_now(
     unchecked = since_change_h * 60 < CHECK_MINUTES - 1e-6
     fresh = chance >= required - SLACK and not gain and not failures and not unchecked
     if fresh:
-        return ProofNow(True, chance, required, tuple(open_), failures, (), True, belief)
+        return ProofNow(
+            fresh=True,
+            chance=chance,
+            required=required,
+            changes=tuple(open_),
+            failures=failures,
+            check=(),
+            settled=True,
+            belief=belief,
+        )
     minutes = belief.minutes_to_believe(now.accepted_per_h, required)
     if unchecked:
         minutes = max(minutes, CHECK_MINUTES - 60 * since_change_h)
@@ -242,16 +243,29 @@ def proof_now(
     check = []
     # what has not changed since it was kept need not be measured at stock again
     if stale and not any(day >= max((one.day for one in changes), default=kept_day) for day in controls):
-        why = "First stock: whether the machine still gives what it gave."
-        check.append(CheckItem("control", heaviest, heaviest_minutes or 10.0, 1, why))
+        check.append(CheckItem("control", heaviest, heaviest_minutes or 10.0, 1, message("first_stock")))
     if 0 < minutes < math.inf:
-        back = f"{required * 100:.0f} % sure{' again' if stale else ''}"
+        why = message("without_failure_again" if stale else "without_failure", sure=required * 100, now=chance * 100)
         runs = max(1, math.ceil(minutes / heaviest_minutes)) if heaviest_minutes else 1
         whole = _round_up(minutes) if heaviest_minutes is None else runs * heaviest_minutes
-        check.append(CheckItem("hold", heaviest, whole, runs, f"Without a failure: {back}; now {chance * 100:.0f} %."))
+        check.append(CheckItem("hold", heaviest, whole, runs, why))
     check += gain
     settled = minutes < math.inf
-    return ProofNow(False, chance, required, tuple(open_), failures, tuple(check), settled, belief, stale)
+    return ProofNow(
+        fresh=False,
+        chance=chance,
+        required=required,
+        changes=tuple(open_),
+        failures=failures,
+        check=tuple(check),
+        settled=settled,
+        belief=belief,
+        stale=stale,
+    )
+
+
+def _named(text: str) -> str | Message:
+    return text or message("not_said")
 
 
 def _aged(good: float, today: float) -> Change | None:
@@ -260,7 +274,7 @@ def _aged(good: float, today: float) -> Change | None:
     if years < AGE_FROM_YEARS:
         return None
     middle, deviation = AGEING
-    says = f"{years * 12:.0f} months without a check"
+    says = message("months_unchecked", months=years * 12)
     return Change("age", today, says, 1.0, middle * years, deviation * math.sqrt(years))
 
 
@@ -274,8 +288,7 @@ def _gain_again(
             continue
         done = sum(some.workload == one.workload and not some.in_use for some in evidence if some.day >= one.day)
         if done < GAIN_RUNS:
-            why = "What the setting gains there is not known, nor whether it holds."
-            found.append(CheckItem("gain", one.workload, 0.0, GAIN_RUNS - done, why))
+            found.append(CheckItem("gain", one.workload, 0.0, GAIN_RUNS - done, message("gain_there_not_known")))
     return found
 
 

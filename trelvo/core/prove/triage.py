@@ -4,9 +4,10 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from trelvo.core.base.knobs import Knob, describe_value
+from trelvo.core.base.knobs import Knob
 from trelvo.core.base.loads import Load
-from trelvo.core.base.texts import chance_words
+from trelvo.core.base.messages import Message, message
+from trelvo.core.climb.by_numbers import value_or_stock
 from trelvo.core.climb.harder import endangers_most
 from trelvo.core.climb.knob_order import group_of
 from trelvo.core.registry.outcomes import OUTCOMES, Outcome
@@ -50,15 +51,17 @@ class Step:
     """values: the setting to run, None where there is nothing to run; minutes: how long"""
 
     key: str
-    title: str
-    why: str
+    title: Message
+    why: Message
     values: dict[str, float] | None = None
     minutes: float = 0.0
 
 
 @dataclass(frozen=True)
 class Triage:
-    meaning: str
+    """outcome: how it failed; steps: what to do, in order"""
+
+    outcome: Outcome
     steps: tuple[Step, ...]
 
 
@@ -73,42 +76,36 @@ def triage(failed: Failed, knobs: Mapping[str, Knob]) -> Triage:
     minutes = min(max(TIMES * failed.minutes, LEAST_MINUTES), MOST_MINUTES)
     heat = _heat(failed, turned, minutes)
     if not turned or failed.fails_at_stock:
-        why = "Stock itself fails, so the tuning is not to blame."
-        return Triage(OUTCOMES[failed.outcome].meaning, (*heat, _elsewhere(failed, why)))
+        return Triage(failed.outcome, (*heat, _elsewhere(failed, message("stock_fails"))))
     told = -math.expm1(-minutes / max(failed.minutes, 1.0))
-    took = f"after {failed.minutes:.0f} min" if failed.minutes >= 1 else "within a minute"
-    why = (
-        f"If {failed.load.name} also fails here, the tuning is not to blame. It failed {took}, so {minutes:.0f} minutes "
-        f"without a failure say with {chance_words(told)} that it is."
+    why = message(
+        "fails_at_stock_too", workload=failed.load.name, failed_min=failed.minutes, minutes=minutes, chance=told
     )
-    steps = [Step("stock", "Back to stock: is the tuning to blame?", why, {}, minutes)]
+    steps = [Step("stock", message("back_to_stock"), why, {}, minutes)]
     steps += [*_back(failed, turned, knobs, minutes), *_memory_or_core(failed, turned, knobs, minutes), *heat]
     doubts = []
     if failed.chance is not None and failed.chance < UNLIKELY:
-        doubts.append(f"All trials so far gave this failure {failed.chance * 100:.1f} %.")
+        doubts.append(message("failure_was_unlikely", percent=failed.chance * 100))
     if failed.new_fitting:
-        doubts.append("Driver, firmware or parts have changed since it last held.")
+        doubts.append(message("changed_since_it_held"))
     if doubts:
-        steps.append(_elsewhere(failed, " ".join(doubts)))
-    return Triage(OUTCOMES[failed.outcome].meaning, tuple(steps))
+        steps.append(_elsewhere(failed, doubts[0].then(*doubts[1:])))
+    return Triage(failed.outcome, tuple(steps))
 
 
 def _heat(failed: Failed, turned: dict[str, float], minutes: float) -> list[Step]:
     """The same again, cooler, where the part stood near its limit."""
     if failed.temp_max_c is None or failed.limit_c is None or failed.temp_max_c <= failed.limit_c - NEAR_LIMIT_C:
         return []
-    why = f"It was at {failed.temp_max_c:.0f} °C, the limit is {failed.limit_c:.0f} °C: the edge falls with heat."
-    return [Step("heat", "Rule out heat: more fan or a cooler room, then the same again", why, dict(turned), minutes)]
+    why = message("was_near_heat_limit", hottest_c=failed.temp_max_c, limit_c=failed.limit_c)
+    return [Step("heat", message("rule_out_heat"), why, dict(turned), minutes)]
 
 
-def _elsewhere(failed: Failed, why: str) -> Step:
+def _elsewhere(failed: Failed, why: Message) -> Step:
     """What else it may be, by how it failed."""
-    if failed.outcome in ("machine down", "no start"):
-        look = "seat and bend of the power connectors, the supply under load, the log of the system"
-    else:
-        look = "driver, the program's own files, another program in the background"
-    what = f"{why} Look at: {look}. If one of them was it, set the run aside with that reason."
-    return Step("elsewhere", "Suspect something else", what)
+    whole_machine = failed.outcome in ("machine down", "no start")
+    look = message("look_at_power" if whole_machine else "look_at_software")
+    return Step("elsewhere", message("suspect_something_else"), why.then(look))
 
 
 def _memory_or_core(failed: Failed, turned: dict[str, float], knobs: Mapping[str, Knob], minutes: float) -> list[Step]:
@@ -118,11 +115,9 @@ def _memory_or_core(failed: Failed, turned: dict[str, float], knobs: Mapping[str
     clock = [key for key, group in groups.items() if group == "clock"]
     if not memory or not clock:
         return []
-    why = "Memory and core are both turned. Holds with memory at stock: it was the memory. Fails again: it is the core."
-    if failed.outcome == "odd numbers":
-        why += " Speckles and odd numbers point to the memory."
+    why = message("both_are_turned").then(message("points_to_memory") if failed.outcome == "odd numbers" else None)
     left = {key: value for key, value in turned.items() if key not in memory}
-    return [Step("memory", "Memory or core? Memory back to stock", why, left, minutes)]
+    return [Step("memory", message("memory_or_core"), why, left, minutes)]
 
 
 def _back(failed: Failed, turned: dict[str, float], knobs: Mapping[str, Knob], minutes: float) -> list[Step]:
@@ -135,8 +130,8 @@ def _back(failed: Failed, turned: dict[str, float], knobs: Mapping[str, Knob], m
 
     last = failed.last
     if last is not None and last.key in turned and failed.last_good is not None:
-        why = "The same workload where it held last: if it fails there too, what held then was luck."
-        title = f"The last that held: {last.name.lower()} {_words(last, failed.last_good)}"
+        why = message("last_good_why")
+        title = message("last_good", knob=last.name, value=value_or_stock(last, failed.last_good))
         steps.append(Step("last good", title, why, at(last, failed.last_good), minutes))
     knob = endangers_most(list(knobs.values()), turned)
     if knob is None:
@@ -146,19 +141,16 @@ def _back(failed: Failed, turned: dict[str, float], knobs: Mapping[str, Knob], m
     from_stock = round(abs(value - knob.stock) / knob.step)
     back = round(knob.stock + way * knob.step * max(0, from_stock - count), 9)
     if count and back != value and not (knob == last and back == failed.last_good):
-        why = f"“{failed.outcome}” sends {count} {'step' if count == 1 else 'steps'} back: the harder it fails, the further."
-        steps.append(Step("steps back", f"{knob.name} back to {_words(knob, back)}", why, at(knob, back), minutes))
+        why = message("steps_back_why", outcome=failed.outcome, steps=count)
+        title = message("knob_back_to", knob=knob.name, value=value_or_stock(knob, back))
+        steps.append(Step("steps back", title, why, at(knob, back), minutes))
     voltage = next((one for one in knobs.values() if group_of(one) == "voltage" and one.key != knob.key), None)
     if voltage is not None and not (voltage == last and failed.last_good is not None):
         more = round(turned.get(voltage.key, voltage.stock) + voltage.step, 9)
         if voltage.low <= more <= voltage.high:
-            why = "Or keep the clock and give it a step more voltage: heat and power rise with its square."
+            title = message("knob_up_to", knob=voltage.name, value=value_or_stock(voltage, more))
             values = {key: one for key, one in turned.items() if key != voltage.key}
             if more != voltage.stock:
                 values[voltage.key] = more
-            steps.append(Step("voltage", f"{voltage.name} up to {_words(voltage, more)}", why, values, minutes))
+            steps.append(Step("voltage", title, message("more_voltage_why"), values, minutes))
     return steps
-
-
-def _words(knob: Knob, value: float) -> str:
-    return "stock" if value == knob.stock else describe_value(knob, value)

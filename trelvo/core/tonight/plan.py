@@ -11,7 +11,9 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_value
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.climb.by_numbers import value_or_stock
 from trelvo.core.climb.planning import COOL_DOWN_MINUTES, ClimbPlan, Minutes, plan_climb, together
 from trelvo.core.climb.policy import HANDLING_MINUTES, Policy
 from trelvo.core.climb.stability import fewer_than
@@ -55,7 +57,7 @@ class ClimbAhead:
 class ProofAhead:
     """What a proof still asks for: so many runs of so many minutes. in_parts: whether half of it is worth anything"""
 
-    item: str
+    item: Message
     runs: int
     minutes: float
     in_parts: bool = True
@@ -65,45 +67,42 @@ class ProofAhead:
 class Stretch:
     """Work of one kind in one go, with its clock times.
 
-    ends_early, ends_late: four in five cases end between them; counted: what its minutes are made of, in words
+    ends_early, ends_late: four in five cases end between them; counted: what its minutes are made of
     whole: false where only part of it fits; known: what is known afterwards
     """
 
     stage: StageName
-    title: str
+    title: Message
     begins_at: datetime
     ends_at: datetime
     ends_early: datetime
     ends_late: datetime
     minutes: float
-    counted: str
+    counted: Message
     whole: bool
-    known: str
+    known: Message | None
 
 
 @dataclass(frozen=True)
 class Ahead:
     """Work for which there is no time. minutes: what it would take, None where that is not known yet; begun: in part"""
 
-    title: str
+    title: Message
     minutes: float | None
     begun: bool = False
 
 
 @dataclass(frozen=True)
 class Tonight:
-    """The plan of an evening. first: the next step, in its own words; free_minutes: left over when all is done
-
-    end: what the evening leads to, in one sentence
-    """
+    """The plan of an evening. first: the next step; free_minutes: left over when all is done; end: what the evening leads to"""
 
     begins_at: datetime
     ends_at: datetime
-    first: str
+    first: Message
     stretches: tuple[Stretch, ...]
     not_tonight: tuple[Ahead, ...]
     free_minutes: float
-    end: str
+    end: Message
 
     def begun_at(self, begins_at: datetime) -> "Tonight":
         """The same plan begun at another time."""
@@ -129,8 +128,8 @@ class Work:
     """
 
     stage: StageName
-    title: str
-    known: str
+    title: Message
+    known: Message | None
     lengths: tuple[float, ...] = ()
     climb: ClimbAhead | None = None
     cool_each: bool = False
@@ -184,7 +183,7 @@ def plan_tonight(
         if not part.whole:
             whole = _whole(work)
             rest = None if whole is None else whole - takes.likely
-            left_over.append(Ahead(f"The rest of: {work.title}", rest, begun=True))
+            left_over.append(Ahead(message("rest_of", title=work.title), rest, begun=True))
     used = together(spent).likely if spent else 0.0
     first = next_step(situation).step.title
     return Tonight(
@@ -198,22 +197,22 @@ def plan_tonight(
     )
 
 
-def _end(situation: Situation, stretches: Sequence[Stretch], left_over: Sequence[Ahead]) -> str:
+def _end(situation: Situation, stretches: Sequence[Stretch], left_over: Sequence[Ahead]) -> Message:
     if not stretches:
         if left_over:
-            return "Not even the first step fits into this time."
-        return f"Nothing is left to run. {next_step(situation).step.title}"
+            return message("not_even_the_first")
+        return message("nothing_left_to_run").then(next_step(situation).step.title)
     if all(one.minutes <= ANSWER_MINUTES * MOST_ASKED for one in stretches) and not left_over:
         then = next_step(replace(situation, unanswered=(), short=(), in_use=())).step
         if then.act in ("keep", "stop"):
-            return f"After that nothing is left to run. {then.title}"
+            return message("after_that_nothing").then(then.title)
     if not left_over:
-        return "All that is open fits into this time."
+        return message("all_fits")
     done = sum(one.whole for one in stretches)
     if not done:
-        return "The first step is not finished in this time; what it has found by then counts all the same."
+        return message("first_not_finished")
     every = len(stretches) + sum(not one.begun for one in left_over)
-    return f"{done} of {every} steps are done by then."
+    return message("steps_done", done=done, every=every)
 
 
 def _laid(work: Work, left: float, first: bool, rng: np.random.Generator) -> tuple[Stretch, Minutes] | None:
@@ -232,15 +231,19 @@ def _laid(work: Work, left: float, first: bool, rng: np.random.Generator) -> tup
     whole = fitting == len(each)
     if not fitting or (not whole and not work.in_parts):
         return None
-    runs = f"{fitting} of {len(each)} runs" if not whole else f"{fitting} {'run' if fitting == 1 else 'runs'}"
     cools = (1 if cool else 0) + (fitting - 1 if between else 0)
-    counted = [f"{runs} of {sum(work.lengths[:fitting]):.0f} min together"]
+    together_min = sum(work.lengths[:fitting])
+    counted = [
+        message("runs_of_minutes", runs=fitting, minutes=together_min)
+        if whole
+        else message("some_runs_of_minutes", runs=fitting, wanted=len(each), minutes=together_min)
+    ]
     if work.handling:
-        counted.append(f"{fitting * work.handling:.0f} min to set up")
+        counted.append(message("minutes_to_set_up", minutes=fitting * work.handling))
     if cools:
-        counted.append(f"{cools * COOL_DOWN_MINUTES:.0f} min to cool down")
-    known = work.known if whole else "Not enough yet to say more; the runs count."
-    return _stretch(work, total, ", ".join(counted), whole, known), Minutes(total, total, total)
+        counted.append(message("minutes_to_cool", minutes=cools * COOL_DOWN_MINUTES))
+    known = work.known if whole else message("not_enough_yet")
+    return _stretch(work, total, counted, whole, known), Minutes(total, total, total)
 
 
 def _laid_climb(
@@ -252,38 +255,44 @@ def _laid_climb(
     if plan.tests < 0.5:
         return None
     takes = Minutes(plan.minutes.likely + cool, plan.minutes.low + cool, plan.minutes.high + cool)
-    counted = [f"about {_several(plan.tests, 'test')}", _failures(plan.failures)]
+    counted = [message("about_tests", tests=plan.tests), _failures(plan.failures)]
     if cool:
-        counted.append(f"{cool:.0f} min to cool down")
+        counted.append(message("minutes_to_cool", minutes=cool))
     whole = plan.finished >= 0.5
-    return _stretch(work, takes.likely, ", ".join(counted), whole, _held(climb.knob, plan, whole)), takes
+    return _stretch(work, takes.likely, counted, whole, _held(climb.knob, plan, whole)), takes
 
 
-def _several(number: float, word: str) -> str:
-    return f"{number:.0f} {word if round(number) == 1 else word + 's'}"
-
-
-def _failures(expected: float) -> str:
+def _failures(expected: float) -> Message:
     if expected < 0.25:
-        return "hardly a failure"
-    if expected < 0.75:
-        return "perhaps a failure with its restart"
-    restart = "restart" if round(expected) == 1 else "restarts"
-    return f"{_several(expected, 'failure')} with {restart}"
+        return message("hardly_a_failure")
+    return message("perhaps_a_failure") if expected < 0.75 else message("several_failures", failures=expected)
 
 
-def _held(knob: Knob, plan: ClimbPlan, whole: bool) -> str:
+def _held(knob: Knob, plan: ClimbPlan, whole: bool) -> Message:
     near, far = describe_value(knob, plan.hold.near), describe_value(knob, plan.hold.far)
-    where = f"at {near}" if near == far else f"between {near} and {far} in four of five cases"
-    if plan.hold.near == knob.stock:
-        where = f"from stock to {far} in four of five cases" if near != far else "at stock"
-    unfinished = "" if whole else "Probably not finished. "
-    return f"{unfinished}{knob.name} then holds {where}."
+    if near == far:
+        holds = message("then_holds_at", knob=knob.name, value=value_or_stock(knob, plan.hold.near))
+    elif plan.hold.near == knob.stock:
+        holds = message("then_holds_from_stock", knob=knob.name, far=far)
+    else:
+        holds = message("then_holds_between", knob=knob.name, near=near, far=far)
+    return holds if whole else message("probably_not_finished").then(holds)
 
 
-def _stretch(work: Work, minutes: float, counted: str, whole: bool, known: str) -> Stretch:
-    never = datetime.min
-    return Stretch(work.stage, work.title, never, never, never, never, minutes, counted, whole, known)
+def _stretch(work: Work, minutes: float, counted: Sequence[Message], whole: bool, known: Message | None) -> Stretch:
+    never, parts = datetime.min, message("counted", parts=tuple(counted))
+    return Stretch(
+        stage=work.stage,
+        title=work.title,
+        begins_at=never,
+        ends_at=never,
+        ends_early=never,
+        ends_late=never,
+        minutes=minutes,
+        counted=parts,
+        whole=whole,
+        known=known,
+    )
 
 
 def _whole(work: Work) -> float | None:
@@ -301,9 +310,9 @@ def works_ahead(situation: Situation, climbs: Mapping[str, ClimbAhead], proof: S
     works = []
     if situation.unanswered:
         many = min(len(situation.unanswered), MOST_ASKED)
-        title = next_step(situation).step.title if many == 1 else f"Say how {many} runs ended that broke off."
+        title = next_step(situation).step.title if many == 1 else message("say_how_runs_ended", runs=many)
         lengths = (ANSWER_MINUTES,) * many
-        known = "Whether it failed." if many == 1 else "Which of them failed."
+        known = message("whether_it_failed" if many == 1 else "which_failed")
         works.append(Work("Climb", title, known, lengths, handling=0.0, begins_cold=False))
     works += _in_use(situation)
     short = [one for one in situation.short if not one.coarse]
@@ -330,7 +339,7 @@ def _in_use(situation: Situation) -> list[Work]:
     if task is None or kept is None or not (task.runs or kept.failed):
         return []
     if kept.failed:
-        return [Work("Keep", task.title, "Whether the tuning is to blame.", (kept.probe_minutes,))]
+        return [Work("Keep", task.title, message("whether_tuning_to_blame"), (kept.probe_minutes,))]
     if kept.lower is not None:
         lengths = tuple(situation.minutes.get(one, 0.0) for one in task.workload_ids) * task.runs
         return [Work("Keep", task.title, task.settles, lengths)]
@@ -347,36 +356,33 @@ def _in_use(situation: Situation) -> list[Work]:
 def _baseline(short: Sequence[StockShort]) -> Work:
     rounds = max(one.wanted - one.done for one in short)
     lengths = tuple(one.minutes for turn in range(rounds) for one in short if one.wanted - one.done > turn)
-    names = short[0].workload if len(short) == 1 else f"{len(short)} workloads"
-    title = f"Run {names} at stock, {len(lengths)} {'run' if len(lengths) == 1 else 'runs'} in all."
-    return Work("Baseline", title, "How finely this bench can tell a gain from noise.", lengths)
+    title = message("baseline_in_all", workload=short[0].workload, workloads=len(short), runs=len(lengths))
+    return Work("Baseline", title, message("how_finely_it_tells"), lengths)
 
 
 def _climb(situation: Situation, knob: KnobAdvice, ahead: ClimbAhead) -> list[Work]:
     lengths = tuple(situation.minutes.get(one, 0.0) for one in situation.workloads)
-    name = knob.name.lower()
+    where = message("run_all_where_it_holds", knob=knob.name)
     return [
-        Work("Climb", f"Climb {name}.", "", climb=ahead),
-        Work("Compare", f"Run every workload where {name} holds, once.", f"What {name} is worth by the goal.", lengths),
+        Work("Climb", message("climb_knob", knob=knob.name), None, climb=ahead),
+        Work("Compare", where, message("knob_worth_by_goal", knob=knob.name), lengths),
     ]
 
 
 def _with_one_to_come(situation: Situation, proof: Sequence[ProofAhead]) -> list[Work]:
     """Once the knobs hold: the best there is then proved, and run as often as stock was."""
     lengths = tuple(situation.minutes.get(one, 0.0) for one in situation.workloads) * (BASELINE_RUNS - 1)
-    works = [_proof(f"Prove the best setting by then: {one.item.lower()}.", one) for one in proof]
+    works = [_proof(message("prove_best_by_then", item=one.item), one) for one in proof]
     if lengths:
-        times = {1: "once", 2: "twice"}.get(BASELINE_RUNS - 1, f"{BASELINE_RUNS - 1} times")
-        works.append(
-            Work("Compare", f"Run every workload at the best setting, {times}.", "Whether it meets the goal.", lengths)
-        )
+        title = message("run_all_at", setting=message("the_best_setting"), runs=BASELINE_RUNS - 1)
+        works.append(Work("Compare", title, message("whether_it_meets_goal"), lengths))
     return works
 
 
 def _with_best(situation: Situation, best: Judged, proof: Sequence[ProofAhead]) -> list[Work]:
     works = []
     if situation.proof and situation.proof.setting_id == best.setting_id and not situation.proof.proved:
-        works = [_proof(f"Prove {best.title}: {one.item.lower()}.", one) for one in proof]
+        works = [_proof(message("prove_item", setting=best.title, item=one.item), one) for one in proof]
     clear = replace(situation, unanswered=(), short=(), in_use=(), knobs=(), proof=None, foretold=ForetoldPower())
     step = next_step(clear).step
     if step.act == "compare":
@@ -385,7 +391,7 @@ def _with_best(situation: Situation, best: Judged, proof: Sequence[ProofAhead]) 
     return works
 
 
-def _proof(title: str, one: ProofAhead) -> Work:
+def _proof(title: Message, one: ProofAhead) -> Work:
     hours = one.runs * one.minutes / 60
-    known = f"Passed, its {hours * 60:.0f} min mean: fewer than {fewer_than(hours):.2g} failures an hour, 95 % sure."
+    known = message("passed_means", minutes=hours * 60, fewer_than=fewer_than(hours))
     return Work("Prove", title, known, (one.minutes,) * one.runs, cool_each=True, in_parts=one.in_parts)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from trelvo.core.base.messages import Message, message
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.registry.quantities import Quantity
 
@@ -25,7 +26,7 @@ class Likely:
     """The outcome that the last readings speak for, and why."""
 
     outcome: Outcome
-    why: str
+    why: Message
 
 
 def likely_outcome(
@@ -45,22 +46,20 @@ def likely_outcome(
     Rules: common practice (a machine that goes down breaks off at full load; a program that closes leaves it idle).
     """
     if server_stopped and standin:
-        return Likely(
-            "contact lost", "Trelvo itself was stopped, and the stand-in with it. Nothing is said about the setting."
-        )
+        return Likely("contact lost", message("server_and_standin_stopped"))
     if server_stopped:
-        return Likely("contact lost", "Trelvo itself was stopped; the machine may well have gone on. Look at it first.")
+        return Likely("contact lost", message("server_stopped"))
     if time_s.size == 0:
-        return Likely("no start", "Not one reading came: contact broke off as the run began.")
+        return Likely("no start", message("not_one_reading"))
     if time_s[-1] >= NEARLY_DONE * planned_s:
-        return Likely("completed", f"The planned {planned_s:.0f} s had passed; only the word that it ended is missing.")
+        return Likely("completed", message("planned_time_passed", planned_s=planned_s))
     if closed := _fell_idle(time_s, values, channels):
         return closed
     hottest = _hottest(values, channels)
-    broke_off = f"Readings break off at full load, {time_s[-1]:.0f} s into the run"
+    at_s = float(time_s[-1])
     if hottest is not None and temp_limit_c is not None and hottest >= temp_limit_c - NEAR_LIMIT_C:
-        return Likely("machine down", f"{broke_off}, at {hottest:.0f} °C: heat may be to blame.")
-    return Likely("machine down", f"{broke_off}: that is how a machine goes down.")
+        return Likely("machine down", message("broke_off_hot", at_s=at_s, hottest_c=hottest))
+    return Likely("machine down", message("broke_off_at_load", at_s=at_s))
 
 
 def _fell_idle(
@@ -75,8 +74,8 @@ def _fell_idle(
         before, after = values[~last, column], values[last, column]
         before, after = before[np.isfinite(before)], after[np.isfinite(after)]
         if before.size and after.size and after.mean() < FELL_TO * np.median(before):
-            fall = f"{wanted} fell from {np.median(before):.0f} to {after.mean():.0f}"
-            return Likely("program closed", f"Readings went on, but {fall}: the program had ended.")
+            fell = {"quantity": wanted, "before": float(np.median(before)), "after": float(after.mean())}
+            return Likely("program closed", message("readings_went_on", **fell))
         return None
     return None
 

@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from trelvo.core.base.knobs import Knob, describe_value
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.problems import Problem
 from trelvo.core.registry.quantities import Quantity
 
@@ -61,14 +62,18 @@ class Breach:
     reading: float
 
     @property
-    def sentence(self) -> str:
+    def says(self) -> Message:
         """What happened, with its numbers."""
-        unit = NATURES[self.rail.kind].unit
-        at = f"{self.at_s:.1f} s into the run"
         if self.rail.kind == "hours":
-            return f"The run lasted longer than {self.rail.limit:g} h ({at})."
-        side = "below the floor" if self.rail.kind == "fan floor" else "above the limit"
-        return f"{self.channel.capitalize()} read {self.reading:g} {unit}, {side} of {self.rail.limit:g} {unit}, {at}."
+            return message("run_lasted_too_long", hours=self.rail.limit, at_s=self.at_s)
+        return message(
+            "below_the_floor" if self.rail.kind == "fan floor" else "above_the_limit",
+            channel=self.channel,
+            reading=self.reading,
+            limit=self.rail.limit,
+            unit=NATURES[self.rail.kind].unit,
+            at_s=self.at_s,
+        )
 
 
 # The lowest temperature limit where the part is cooled below the room. Nitrogen boils at -196 °C (NIST, from memory).
@@ -190,10 +195,10 @@ class PredictedBreach:
     probable: bool
 
     @property
-    def words(self) -> str:
+    def says(self) -> Message:
+        code = "predicted_above_limit" if self.probable else "predicted_near_limit"
         unit = NATURES[self.rail.kind].unit
-        relation = "above" if self.probable else "near"
-        return f"{self.predicted:.0f} {unit} are predicted, {relation} the limit of {self.rail.limit:g} {unit}."
+        return message(code, predicted=self.predicted, limit=self.rail.limit, unit=unit)
 
 
 def predicted_breaches(

@@ -125,9 +125,19 @@ def check_document(document: CampaignFile, now: datetime) -> dict[uuid.UUID, byt
     read_by = {entry.uid for entry in document.rig.instruments}
     for index, entry in enumerate(document.rig.instruments):
         instrument = Instrument(
-            0, entry.name, entry.kind, entry.quantity, entry.part, entry.resolution, entry.offset, entry.offset_sd,
-            entry.factor, entry.factor_sd, entry.trust, entry.trust_since,
-        )  # fmt: skip
+            id=0,
+            name=entry.name,
+            kind=entry.kind,
+            quantity=entry.quantity,
+            part=entry.part,
+            resolution=entry.resolution,
+            offset=entry.offset,
+            offset_sd=entry.offset_sd,
+            factor=entry.factor,
+            factor_sd=entry.factor_sd,
+            trust=entry.trust,
+            trust_since=entry.trust_since,
+        )
         problems += check_instrument(instrument, f"rig.instruments.{index}.")
         if entry.replaced_by is not None and entry.replaced_by not in read_by:
             where = f"rig.instruments.{index}.replaced_by"
@@ -336,7 +346,20 @@ def write_document(document: CampaignFile, parquet: dict[uuid.UUID, bytes]) -> C
 
 def _knob(k: KnobEntry) -> Knob:
     retired = k.retired_at is not None
-    return Knob(k.key, k.name, k.unit, k.stock, k.step, k.low, k.high, k.away, k.role, k.part, retired, k.component)
+    return Knob(
+        key=k.key,
+        name=k.name,
+        unit=k.unit,
+        stock=k.stock,
+        step=k.step,
+        low=k.low,
+        high=k.high,
+        away=k.away,
+        role=k.role,
+        part=k.part,
+        retired=retired,
+        component=k.component,
+    )
 
 
 def _number(uid: uuid.UUID | None) -> int | None:

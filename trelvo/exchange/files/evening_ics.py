@@ -5,6 +5,7 @@ from datetime import UTC, datetime
 from icalendar import Calendar, Event
 
 from trelvo.core.tonight.plan import Tonight
+from trelvo.messages.texts import text_of
 
 
 def evening_ics(plan: Tonight, campaign: str, campaign_uid: str, now: datetime) -> bytes:
@@ -21,7 +22,10 @@ def evening_ics(plan: Tonight, campaign: str, campaign_uid: str, now: datetime) 
         event.add("dtstamp", now)
         event.add("dtstart", stretch.begins_at.astimezone(UTC))
         event.add("dtend", stretch.ends_at.astimezone(UTC))
-        event.add("summary", stretch.title)
-        event.add("description", f"{campaign}. {stretch.counted}. {stretch.known}")
+        event.add("summary", text_of(stretch.title))
+        event.add(
+            "description",
+            f"{campaign}. {text_of(stretch.counted)}. {text_of(stretch.known) if stretch.known else ''}".strip(),
+        )
         calendar.add_component(event)
     return bytes(calendar.to_ical())

@@ -1,12 +1,14 @@
 """What the user says about a log's columns. What is left open (None) has to be answered before a log is read."""
 
 import hashlib
+from dataclasses import dataclass
 from typing import Literal
 
 from pydantic import BaseModel
 
 from trelvo.core.base.figures import Part
 from trelvo.core.base.instruments import Point
+from trelvo.core.base.messages import Message
 from trelvo.core.registry.quantities import Quantity
 from trelvo.exchange.logs.moments import DateOrder
 from trelvo.exchange.logs.numbers import Mark
@@ -66,19 +68,20 @@ class LogChoice(BaseModel):
     to_s: float | None = None
 
 
-class ColumnSeen(BaseModel):
+@dataclass(frozen=True)
+class ColumnSeen:
     """What a column of a file was taken for, and why.
 
-    asks: what has to be answered first, empty where nothing; question: the same as a sentence
+    asks: what has to be answered first, empty where nothing; question: the same with its numbers
     lowest, mean, highest: in the quantity's own unit, of at most 20,000 rows over the whole file; missing: how many of those rows
     have no reading
     """
 
     header: str
     taken: str
-    why: str
+    why: Message
     asks: Question = ""
-    question: str = ""
+    question: Message | None = None
     unit: str = ""
     decimals: int = 2
     lowest: float | None = None

@@ -67,4 +67,15 @@ def draft_log(table: TextTable, choice: LogChoice, file_name: str, measure: Meas
     time_s = np.asarray(kept[TIME_COLUMN], dtype=np.float64)
     gap_s = float(np.diff(time_s).max()) if time_s.size > 1 else 0.0
     every_s = middle_step(time_s)
-    return LogDraft(choice.kind, file_name, rows, channels, to_parquet(kept), figures, summary, every_s, gap_s, digest)
+    return LogDraft(
+        kind=choice.kind,
+        file_name=file_name,
+        rows=rows,
+        channels=channels,
+        parquet=to_parquet(kept),
+        figures=figures,
+        summary=summary,
+        every_s=every_s,
+        longest_gap_s=gap_s,
+        digest=digest,
+    )

@@ -2,6 +2,7 @@
 
 import codecs
 
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.problems import Problem, Refused
 
 HEAD = 65_536
@@ -9,7 +10,7 @@ HEAD = 65_536
 _CONTROL = bytes(byte for byte in range(32) if byte not in b"\t\n\f\r")
 
 
-def as_utf8(data: bytes) -> tuple[bytes, list[str]]:
+def as_utf8(data: bytes) -> tuple[bytes, list[Message]]:
     """UTF-8 text with line feeds, and what was assumed. Raises Refused for empty and for binary files."""
     if not data:
         raise Refused(Problem("file", "empty_file"))
@@ -19,19 +20,19 @@ def as_utf8(data: bytes) -> tuple[bytes, list[str]]:
     return text.replace(b"\r\n", b"\n").replace(b"\r", b"\n") if b"\r" in text else text, notes
 
 
-def _without_zeros(data: bytes) -> tuple[bytes, list[str]]:
+def _without_zeros(data: bytes) -> tuple[bytes, list[Message]]:
     """The file without the zero bytes that a crash leaves at its end, where nothing else in it is zero."""
     text = data.rstrip(b"\0")
     if len(text) == len(data) or not text or b"\0" in text:
         return data, []
     zeros = len(data) - len(text)
-    return text, [f"{zeros:,} zero bytes at the end, as a crash leaves them, are left out."]
+    return text, [message("zero_bytes_left_out", count=zeros)]
 
 
-def _decoded(data: bytes) -> tuple[bytes, list[str]]:
+def _decoded(data: bytes) -> tuple[bytes, list[Message]]:
     if wide := _wide_encoding(data):
         try:
-            return data.decode(wide).removeprefix("\ufeff").encode(), ["Read as UTF-16."]
+            return data.decode(wide).removeprefix("\ufeff").encode(), [message("read_as_utf16")]
         except UnicodeDecodeError:
             pass
     data = data.removeprefix(codecs.BOM_UTF8)
@@ -42,7 +43,7 @@ def _decoded(data: bytes) -> tuple[bytes, list[str]]:
     try:
         data.decode("utf-8")
     except UnicodeDecodeError:
-        return data.decode("cp1252", errors="replace").encode(), ["Not UTF-8; read as Windows-1252."]
+        return data.decode("cp1252", errors="replace").encode(), [message("read_as_windows_1252")]
     return data, []
 
 

@@ -8,6 +8,7 @@ import numpy as np
 
 from trelvo.core.base.figures import Part
 from trelvo.core.base.instruments import Point
+from trelvo.core.base.messages import Message, message
 from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES, Quantity, QuantityFacts
 from trelvo.exchange.logs.choice import ColumnChoice, ColumnSeen, LogChoice
 from trelvo.exchange.logs.names import Named, looks_like_frame_time, read_name
@@ -49,7 +50,6 @@ class Guess:
 
     choice: LogChoice
     seen: list[ColumnSeen]
-    time_why: str
     asks_tuned: bool = False
 
 
@@ -59,13 +59,13 @@ class _Column:
 
     choice: ColumnChoice
     named: Named
-    why: str
+    why: list[Message]
     values: Numbers
     missing: int
     asks: Question = ""
-    question: str = ""
+    question: Message | None = None
 
-    def ask(self, asks: Question, question: str) -> None:
+    def ask(self, asks: Question, question: Message) -> None:
         """Leaves something open, unless something else is open already."""
         if not self.asks:
             self.asks, self.question = asks, question
@@ -98,25 +98,25 @@ def guess_choice(table: TextTable, about: About | None = None) -> Guess:
         frame_unit=frame_unit,
         missing="refuse" if frames else "leave out",
     )
-    left_out: dict[str, str] = {}
+    left_out: dict[str, Message] = {}
     found: list[_Column] = []
     for index, header in enumerate(headers):
         if header in (time.column, time.date_column) or (frames and header == frame_column):
             continue
         column = _look(sample, index, header, plain_time=header == frame_column)
-        if isinstance(column, str):
+        if isinstance(column, Message):
             left_out[header] = column
         else:
             found.append(column)
     if len(headers) > FEW_COLUMNS:
         for column in [one for one in found if one.choice.quantity == "other"]:
-            left_out[column.choice.header] = "its name says nothing known, and there are many columns"
+            left_out[column.choice.header] = message("unknown_among_many")
         found = [one for one in found if one.choice.quantity != "other"]
     _assign_parts(found, about)
     _assign_figures(found)
     choice.columns = [one.choice for one in found]
     asks = any(one.choice.part is None for one in found)
-    return Guess(choice, _all_seen(headers, choice, found, left_out, time), time.why, asks)
+    return Guess(choice, _all_seen(headers, choice, found, left_out, time), asks)
 
 
 def _steps_like_frames(values: Numbers) -> bool:
@@ -144,12 +144,12 @@ def _values(table: TextTable, header: str) -> Numbers:
     return values[np.isfinite(values)]
 
 
-def _look(table: TextTable, index: int, header: str, *, plain_time: bool) -> _Column | str:
-    """One column, or in words why it is left out."""
+def _look(table: TextTable, index: int, header: str, *, plain_time: bool) -> _Column | Message:
+    """One column, or why it is left out."""
     read = read_numbers(table, index)
     rows = table.rows
     if read.missing.all():
-        return "it is empty"
+        return message("column_is_empty")
     cell_unit = next((unit for unit in read.units if unit), None) if read.units else None
     row_unit = known_unit(table.unit_of(header)) if table.unit_of(header) else None
     named = read_name(header, row_unit, cell_unit)
@@ -163,7 +163,7 @@ def _look(table: TextTable, index: int, header: str, *, plain_time: bool) -> _Co
     missing, unread, there = int(read.missing.sum()), int(read.unread.sum()), int(np.isfinite(read.values).sum())
     # a word in a column of temperatures is a bad reading, and said when it is read; a column of words is none
     if not there or (named.quantity == "other" and unread > (1 - MOSTLY) * (rows - missing)):
-        return "it holds words, not numbers"
+        return message("column_of_words")
     column = _Column(
         ColumnChoice(header=header, quantity=named.quantity, unit=named.unit or "", part=named.part, tells=True),
         named,
@@ -183,7 +183,7 @@ def _look(table: TextTable, index: int, header: str, *, plain_time: bool) -> _Co
         column.values = in_own_unit(read, QUANTITIES[named.quantity], None)
     values = column.values[np.isfinite(column.values)]
     if values.size and not np.any(values) and QUANTITIES[named.quantity].never_zero:
-        return "it reads zero throughout: nothing was read there"
+        return message("reads_zero_throughout")
     _settle_unit(column, values, from_cells=cell_unit is not None)
     column.choice.point = _point(header, named.quantity)
     return column
@@ -194,16 +194,15 @@ def _highest(values: Numbers) -> float:
     return float(there.max()) if there.size else 0.0
 
 
-def _why(header: str, named: Named, row_unit: str | None, cell_unit: str | None) -> str:
+def _why(header: str, named: Named, row_unit: str | None, cell_unit: str | None) -> list[Message]:
     if named.quantity == "other":
-        return "a limit, a target, a flag, or nothing known: kept, and no figure of the run"
-    words = [
-        f"named {named.quantity}" if named.quantity == read_name(header).quantity else f"its unit says {named.quantity}"
-    ]
-    if named.unit:
-        source = "behind each number" if cell_unit else "below the names" if row_unit else "in its name"
-        words.append(f"{named.unit} {source}")
-    return ", ".join(words)
+        return [message("no_figure_of_the_run")]
+    by_name = named.quantity == read_name(header).quantity
+    kind = message("named_so" if by_name else "its_unit_says", quantity=named.quantity)
+    if not named.unit:
+        return [kind]
+    source = "unit_behind_numbers" if cell_unit else "unit_below_names" if row_unit else "unit_in_name"
+    return [message("kind_and_unit", kind=kind, unit=message(source, unit=named.unit))]
 
 
 def _point(header: str, quantity: Quantity) -> Point | None:
@@ -243,7 +242,7 @@ def _settle_mark(table: TextTable, index: int, column: _Column, sign: str, row: 
     cell = (table.columns[index][row] or "").strip()
     if len(could) == 1:
         column.choice.mark, column.values = next(iter(could.items()))
-        column.why += f"; read otherwise it could not be {column.named.quantity}"
+        column.why.append(message("not_read_otherwise", quantity=column.named.quantity))
     elif len(could) == 2 and table.layout.decimal == sign:
         # the file's own decimal sign, and nothing against it
         column.choice.mark, column.values = "decimal", could["decimal"]
@@ -251,8 +250,8 @@ def _settle_mark(table: TextTable, index: int, column: _Column, sign: str, row: 
         column.asks, column.question = "decimal mark", _mark_question(cell, sign)
 
 
-def _mark_question(cell: str, sign: str) -> str:
-    return f"“{cell}” may be {cell.replace(sign, '')}, or {sign} may be the decimal sign."
+def _mark_question(cell: str, sign: str) -> Message:
+    return message("which_decimal_sign", cell=cell, without=cell.replace(sign, ""), sign=sign)
 
 
 def mark_params(table: TextTable, index: int, row: int, sign: str) -> dict[str, str]:
@@ -272,7 +271,7 @@ def _settle_unit(column: _Column, values: Numbers, *, from_cells: bool) -> None:
     if {"%", "0 to 1"} <= set(kind.units()) and float(values.max()) <= 1.0:
         choice.unit = None
         column.asks = "scale"
-        column.question = f"{column.named.quantity.capitalize()} never rises above 1: is it in %, or from 0 to 1?"
+        column.question = message("percent_or_share", quantity=column.named.quantity)
     elif column.named.unit is not None:
         choice.unit = column.named.unit
         # a named unit is believed, but no clock runs below 4 MHz, and nothing reads what cannot be
@@ -283,12 +282,12 @@ def _settle_unit(column: _Column, values: Numbers, *, from_cells: bool) -> None:
     elif _is_own_unit(column.named.quantity, kind, values, others):
         choice.unit = kind.unit
         if kind.unit:
-            column.why += f"; no unit is named, and as {kind.unit} its numbers are usual"
+            column.why.append(message("usual_in_unit", unit=kind.unit))
     elif len(others) == 1 and not any(
         _possible(kind, values, unit) for unit in kind.units() if unit != others[0] and unit not in TINY_UNITS
     ):
         choice.unit = others[0]
-        column.why += f"; no unit is named, and only as {others[0]} its numbers can be"
+        column.why.append(message("only_in_unit", unit=others[0]))
     elif len(kind.units()) > 1:
         choice.unit = None
         column.asks, column.question = "unit", _unit_question(column, values, others)
@@ -306,12 +305,9 @@ def _is_own_unit(quantity: Quantity, kind: QuantityFacts, values: Numbers, fitti
     return not [unit for unit in fitting if unit != kind.unit and unit not in NEVER_UNNAMED]
 
 
-def _unit_question(column: _Column, values: Numbers, fitting: list[str]) -> str:
-    named = column.named.unit or QUANTITIES[column.named.quantity].unit
+def _unit_question(column: _Column, values: Numbers, fitting: list[str]) -> Message:
     high = float(np.quantile(values, 0.95))
-    fits = f"{' or '.join(fitting)} would fit" if fitting else "nothing usual fits"
-    said = "names no unit" if column.named.unit is None else f"names {named}"
-    return f"Readings go up to {high:g} and the file {said}; {fits}. Which unit is it?"
+    return message("which_unit", highest=high, named=column.named.unit, fitting=tuple(fitting))
 
 
 def _assign_parts(columns: list[_Column], about: About) -> None:
@@ -328,12 +324,12 @@ def _assign_parts(columns: list[_Column], about: About) -> None:
             one.choice.part = "whole machine"
         elif part in ("graphics", "processor") and tuned is None and not about.several:
             one.choice.part = None
-            one.ask("tuned part", "Say which part is tuned here: the log reads both.")
+            one.ask("tuned part", message("which_part_is_tuned"))
         elif part is None or part == tuned:
             one.choice.part = "tuned part"
         else:
             one.choice.part = part
-            one.why += f", of the {part}"
+            one.why[0] = message("of_another_part", why=one.why[0], part=part)
 
 
 def _assign_figures(columns: list[_Column]) -> None:
@@ -354,44 +350,51 @@ def _assign_figures(columns: list[_Column]) -> None:
         for one in group:
             one.choice.tells = (True if len(chosen) == 1 else None) if one in chosen else False
             if one.choice.tells is False:
-                one.why += (
-                    f"; kept beside “{chosen[0].choice.header}”" if len(chosen) == 1 else "; kept beside the others"
-                )
+                beside = message("kept_beside", column=chosen[0].choice.header)
+                one.why.append(beside if len(chosen) == 1 else message("kept_beside_others"))
             elif one.choice.tells is None and part is None:
                 # settled by which part is tuned
                 continue
             elif one.choice.tells is None and part != "tuned part":
                 one.choice.tells = False
-                one.why += "; several read the same, so none is the run's figure"
+                one.why.append(message("several_read_the_same"))
             elif one.choice.tells is None:
-                whose = part or "part"
-                one.ask("which counts", f"{len(chosen)} columns read the {quantity} of the {whose}: which counts?")
+                one.ask("which counts", message("which_counts", columns=len(chosen), quantity=quantity, part=part))
 
 
 def _all_seen(
-    headers: tuple[str, ...], choice: LogChoice, columns: list[_Column], left_out: dict[str, str], time: TimeGuess
+    headers: tuple[str, ...], choice: LogChoice, columns: list[_Column], left_out: dict[str, Message], time: TimeGuess
 ) -> list[ColumnSeen]:
     by_header = {one.choice.header: one for one in columns}
     seen = []
     for header in headers:
         if header == choice.time_column and choice.kind == "telemetry":
-            question = "" if choice.time_format else f"How the time is written cannot be told: {time.why}."
+            question = None if choice.time_format else message("how_is_time_written", why=time.why)
             asks: Question = "" if choice.time_format else time.asks
             seen.append(ColumnSeen(header=header, taken="time", why=time.why, asks=asks, question=question))
         elif header == choice.date_column and choice.kind == "telemetry":
-            seen.append(ColumnSeen(header=header, taken="date", why="dates stand in it"))
+            seen.append(ColumnSeen(header=header, taken="date", why=message("column_of_dates")))
         elif header == choice.frame_column:
-            seen.append(ColumnSeen(header=header, taken="time per frame", why="its times fill the time of the log"))
+            seen.append(ColumnSeen(header=header, taken="time per frame", why=message("times_fill_the_log")))
         elif (one := by_header.get(header)) is not None and choice.kind == "telemetry":
-            seen.append(seen_column(one.choice, one.values, one.why, one.missing, one.asks, one.question))
+            seen.append(seen_column(one.choice, one.values, _reasons(one.why), one.missing, one.asks, one.question))
         else:
-            why = left_out.get(header, "only the frames are read")
+            why = left_out.get(header, message("only_frames_read"))
             seen.append(ColumnSeen(header=header, taken="left out", why=why))
     return seen
 
 
+def _reasons(every: list[Message]) -> Message:
+    return every[0] if len(every) == 1 else message("column_reasons", reasons=tuple(every))
+
+
 def seen_column(
-    choice: ColumnChoice, values: Numbers, why: str, missing: int, asks: Question = "", question: str = ""
+    choice: ColumnChoice,
+    values: Numbers,
+    why: Message,
+    missing: int,
+    asks: Question = "",
+    question: Message | None = None,
 ) -> ColumnSeen:
     """A channel with what it comes to. values: as they stand in the file"""
     kind = QUANTITIES[choice.quantity]

@@ -5,6 +5,7 @@ import re
 import numpy as np
 import polars as pl
 
+from trelvo.core.base.messages import message
 from trelvo.exchange.logs.text_table import Layout, TextTable, read_table
 
 SENSOR = r"sensor|channel|metric|\bname\b|\bitem\b|\blabel\b|quantity|series|measurement|source|\bkey\b"
@@ -48,7 +49,7 @@ def widened(table: TextTable) -> TextTable:
     wide = frame.pivot(on="sensor", index="time", values="value", aggregate_function="first", maintain_order=True)
     wide = wide.join(lines, on="time", how="left", maintain_order="left")
     sensors = [name for name in wide.columns if name not in ("time", "line")]
-    note = f"A line for each sensor and time: laid out as {len(sensors)} columns."
+    note = message("laid_out_as_columns", columns=len(sensors))
     layout = Layout(
         table.layout.separator, table.layout.decimal, table.layout.header_line,
         (table.layout.headers[left[0]], *sensors), (*table.layout.notes, note),

@@ -163,7 +163,16 @@ def _settled(digits: pl.Series, sign: str, decimal: str, mark: Mark | None) -> t
     digits = digits.set(both & ~before & ~after, None)
     open_rows = single & may_be_either
     if open_rows.any():
-        verdict = _verdict(digits, sign, other, decimal, mark, surely_decimal, take_out, has)
+        verdict = _verdict(
+            digits=digits,
+            sign=sign,
+            other=other,
+            decimal=decimal,
+            mark=mark,
+            surely_decimal=surely_decimal,
+            thousands=take_out,
+            has=has,
+        )
         if verdict is None:
             return digits.set(take_out, None).zip_with(~take_out, joined), int(open_rows.arg_true()[0])
         if verdict == "thousands":

@@ -173,7 +173,16 @@ def _channel(table: TextTable, choice: LogChoice, column: ColumnChoice, zeros: l
     point = named if column.quantity == "power" and column.instrument_id is None else "unknown"
     part = column.part or "tuned part"
     tells = column.tells is not False
-    return Channel(name, column.quantity, own, numbers, part, column.instrument_id, point, tells)
+    return Channel(
+        name=name,
+        quantity=column.quantity,
+        unit=own,
+        values=numbers,
+        part=part,
+        instrument_id=column.instrument_id,
+        point=point,
+        tells=tells,
+    )
 
 
 def _stands_out(values: Numbers, zero: npt.NDArray[np.bool_], column: ColumnChoice) -> bool:

@@ -1,5 +1,8 @@
 """What was said of a log's columns last time, beside what this file shows: evidence goes before memory."""
 
+from dataclasses import replace
+
+from trelvo.core.base.messages import message
 from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.exchange.logs.choice import ColumnChoice, ColumnSeen, LogChoice
 from trelvo.exchange.logs.guess import Guess
@@ -32,7 +35,8 @@ def with_memory(
         if then is None:
             # what was left out last time is left out again
             if now is not None:
-                seen[header] = _told(seen[header], taken="left out", why="left out last time", asks="", question="")
+                why = message("left_out_last_time")
+                seen[header] = replace(seen[header], taken="left out", why=why, asks="", question=None)
             continue
         if now is None:
             continue
@@ -43,10 +47,11 @@ def with_memory(
     if choice.time_format is None and kept.time_column == choice.time_column and kept.time_format is not None:
         update |= {"time_format": kept.time_format, "date_order": kept.date_order}
         header = choice.time_column or ""
-        seen[header] = _told(seen[header], why=f"{kept.time_format}, as you said last time", asks="", question="")
+        why = message("time_format_as_said", format=kept.time_format)
+        seen[header] = replace(seen[header], why=why, asks="", question=None)
     told = [seen[header] for header in table.layout.headers]
     asks = any(column.part is None for column in columns)
-    return Guess(choice.model_copy(update=update), told, guess.time_why, asks)
+    return Guess(choice.model_copy(update=update), told, asks)
 
 
 def _merged(
@@ -56,9 +61,8 @@ def _merged(
     if then.quantity != now.quantity:
         # the user knows better than a name what a column is; its numbers are still looked at when it is read
         own = QUANTITIES[then.quantity].unit
-        seen[header] = _told(
-            seen[header], taken=then.quantity, why="as you said last time", asks="", question="", unit=own
-        )
+        why = message("as_said_last_time")
+        seen[header] = replace(seen[header], taken=then.quantity, why=why, asks="", question=None, unit=own)
         return _of_the_rig(then, instruments)
     merged = now.model_copy(
         update={
@@ -73,13 +77,14 @@ def _merged(
     if now.unit is None and then.unit is not None:
         # only the unit was open: the question is not asked twice, and the numbers are looked at when it is read
         merged.unit = then.unit
-        asks, question = "", ""
+        asks, question = "", None
     elif then.unit is not None and then.unit != now.unit:
-        seen[header] = _told(seen[header], why=f"last time {then.unit}; this file says {now.unit}: {seen[header].why}")
+        why = message("other_unit_last_time", last=then.unit, now=now.unit, why=seen[header].why)
+        seen[header] = replace(seen[header], why=why)
     answered = merged.part is not None and merged.tells is not None and merged.unit is not None
     if answered and not (asks == "decimal mark" and merged.mark is None):
-        asks, question = "", ""
-    seen[header] = _told(seen[header], asks=asks, question=question)
+        asks, question = "", None
+    seen[header] = replace(seen[header], asks=asks, question=question)
     return merged
 
 
@@ -87,7 +92,3 @@ def _of_the_rig(column: ColumnChoice, instruments: frozenset[int]) -> ColumnChoi
     """A remembered column without an instrument that is another rig's."""
     kept = column.instrument_id if column.instrument_id in instruments else None
     return column.model_copy(update={"instrument_id": kept})
-
-
-def _told(seen: ColumnSeen, **changes: str) -> ColumnSeen:
-    return seen.model_copy(update=changes)

@@ -14,6 +14,7 @@ import numpy as np
 import numpy.typing as npt
 import polars as pl
 
+from trelvo.core.base.messages import Message, message
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.exchange.limits import LOG_COLUMNS, LOG_ROWS, MOST_CELL
 from trelvo.exchange.logs.encoding import as_utf8
@@ -41,7 +42,7 @@ class Layout:
     decimal: str
     header_line: int
     headers: tuple[str, ...]
-    notes: tuple[str, ...]
+    notes: tuple[Message, ...]
     units: tuple[str, ...] = ()
 
 
@@ -82,7 +83,7 @@ def read_table(data: bytes, separator: str | None = None, decimal: str | None = 
         raise Refused(Problem("file", "cell_unreadable", {"reason": trouble, "most": MOST_CELL})) from trouble
 
 
-def _read_text(text: bytes, notes: Sequence[str], separator: str | None, decimal: str | None) -> TextTable:
+def _read_text(text: bytes, notes: Sequence[Message], separator: str | None, decimal: str | None) -> TextTable:
     notes = list(notes)
     try:
         layout, first_line = _find_layout(text, separator, decimal, notes)
@@ -93,7 +94,7 @@ def _read_text(text: bytes, notes: Sequence[str], separator: str | None, decimal
         if trimmed == text:
             raise
         try:
-            notes.append("Separators behind the last cell of a line are left out.")
+            notes.append(message("last_separators_left_out"))
             layout, first_line = _find_layout(trimmed, separator, decimal, notes)
             return _read_cells(trimmed, layout, first_line)
         except Refused:
@@ -101,7 +102,7 @@ def _read_text(text: bytes, notes: Sequence[str], separator: str | None, decimal
         raise
 
 
-def _find_layout(text: bytes, separator: str | None, decimal: str | None, notes: list[str]) -> tuple[Layout, int]:
+def _find_layout(text: bytes, separator: str | None, decimal: str | None, notes: list[Message]) -> tuple[Layout, int]:
     """The layout, and the line (from 0) at which readings begin."""
     head = text[: 1024 * 1024].decode("utf-8", errors="ignore").split("\n", SAMPLE_LINES)[:SAMPLE_LINES]
     if separator is None:
@@ -126,9 +127,9 @@ def _find_layout(text: bytes, separator: str | None, decimal: str | None, notes:
     titles, above = _titles(rows, names, width)
     headers = _distinct([cell or f"column {i + 1}" for i, cell in enumerate(titles)])
     if above:
-        notes.append(f"{above} line{'s' if above > 1 else ''} above the column names passed over.")
+        notes.append(message("lines_above_names", lines=above))
     if units:
-        notes.append(f"Line {first_line} names the units.")
+        notes.append(message("line_names_units", line=first_line))
     return Layout(separator, decimal, names, tuple(headers), tuple(notes), tuple(units)), first_line
 
 
@@ -257,7 +258,7 @@ def _read_cells(text: bytes, layout: Layout, first_line: int) -> TextTable:
         frame, lines = frame.filter(kept), lines[kept.to_numpy()]
     foot = more_foot or foot
     if foot:
-        notes.append(f"Below the readings passed over: “{foot[0][:40]}”{' and what follows' if len(foot) > 1 else ''}.")
+        notes.append(message("below_readings", words=foot[0][:40], more=len(foot) > 1))
     if not frame.height:
         raise Refused(Problem("file", "no_rows"))
     columns = tuple(frame[str(i)] for i in range(width))
@@ -282,13 +283,13 @@ def _usually_full(last: pl.Series) -> bool:
     return len(before) == 0 or before.null_count() < len(before)
 
 
-def _readings_only(frame: pl.DataFrame, layout: Layout) -> tuple[pl.Series | None, list[str], list[str]]:
+def _readings_only(frame: pl.DataFrame, layout: Layout) -> tuple[pl.Series | None, list[Message], list[str]]:
     """Which rows are readings (None: all), what was passed over, and the lines at the end that are sums."""
     if frame["0"].cast(pl.Float64, strict=False).null_count() == 0:
         # numbers to the end: no names, blanks, remarks or sums between them
         return None, [], []
     firsts = frame["0"].fill_null("").str.strip_chars()
-    notes: list[str] = []
+    notes: list[Message] = []
     names = pl.Series([False]).new_from_index(0, frame.height)
     if frame.width > 1 or layout.header_line >= 0:
         names = pl.Series([True]).new_from_index(0, frame.height)
@@ -304,9 +305,9 @@ def _readings_only(frame: pl.DataFrame, layout: Layout) -> tuple[pl.Series | Non
             blank = names.clone() & False
     remarks = firsts.str.contains(r"^(#|//|;)") & ~firsts.str.contains(r"^#\d")
     if names.any():
-        notes.append(f"Column names repeated inside the file passed over ({int(names.sum())} times).")
+        notes.append(message("names_repeated", times=int(names.sum())))
     if remarks.any():
-        notes.append(f"Remarks inside the file passed over ({int(remarks.sum())} lines).")
+        notes.append(message("remarks_inside", lines=int(remarks.sum())))
     drop = names | blank | remarks
     foot = _foot(frame, drop)
     if foot:

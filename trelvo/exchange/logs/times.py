@@ -7,6 +7,7 @@ from typing import Literal, get_args
 import numpy as np
 import polars as pl
 
+from trelvo.core.base.messages import Message, message
 from trelvo.exchange.logs import moments
 from trelvo.exchange.logs.moments import DateOrder
 from trelvo.exchange.logs.numbers import Numbers, present, read_numbers
@@ -56,7 +57,7 @@ class TimeGuess:
     date_column: str | None
     time_format: TimeFormat | None
     date_order: DateOrder | None
-    why: str
+    why: Message
     asks: Question = "time format"
 
 
@@ -86,12 +87,12 @@ def guess_time(table: TextTable, not_these: frozenset[str], expects_s: float | N
         else:
             sure.append((guess, span))
     if not sure:
-        return open_ones[0] if open_ones else TimeGuess(None, None, "seconds", None, "no column of times was found")
+        return open_ones[0] if open_ones else TimeGuess(None, None, "seconds", None, message("no_time_column"))
     best, span = sure[0]
     for other, length in sure[1:]:
         # what counts to the thousandth is better than what counts whole seconds, as long as both say the same
         if abs(length - span) > 2.0 + 0.02 * span:
-            why = f"“{best.column}” covers {span:.0f} s, “{other.column}” {length:.0f} s"
+            why = message("times_disagree", first=best.column, first_s=span, second=other.column, second_s=length)
             return TimeGuess(best.column, best.date_column, None, best.date_order, why)
         if best.time_format in ("clock time", "date and time") and other.time_format in SECONDS:
             best = other
@@ -118,20 +119,16 @@ def _guess_column(table: TextTable, header: str, all_named: list[str], expects_s
         whole = present(table.columns[table.layout.headers.index(header)])
         dated = moments.date_seconds(whole)
         if dated.order is None:
-            return TimeGuess(
-                header, None, None, None, "day or month first cannot be told: the dates allow both", "day or month"
-            )
-        return TimeGuess(header, None, "date and time", dated.order, "dates with times stand in it")
+            return TimeGuess(header, None, None, None, message("day_or_month_first"), "day or month")
+        return TimeGuess(header, None, "date and time", dated.order, message("dates_with_times"))
     if _written_as_date(cells):
         clock = next((h for h in table.layout.headers if h != header and _is_clock_column(_head(table, h))), None)
         if clock is None:
             return None
         dated = moments.date_seconds(_cells(table, header), None, _cells(table, clock))
         if dated.order is None:
-            return TimeGuess(
-                clock, header, None, None, "day or month first cannot be told: the dates allow both", "day or month"
-            )
-        return TimeGuess(clock, header, "date and time", dated.order, f"with the date in “{header}”")
+            return TimeGuess(clock, header, None, None, message("day_or_month_first"), "day or month")
+        return TimeGuess(clock, header, "date and time", dated.order, message("date_in_column", column=header))
     if cells.str.contains(":", literal=True).mean() > 0.9:  # type: ignore[operator]
         date = next((h for h in all_named if h != header and _written_as_date(_head(table, h))), None)
         if date is not None:
@@ -150,36 +147,36 @@ def _cells(table: TextTable, header: str) -> pl.Series:
     return present(table.columns[table.layout.headers.index(header)])
 
 
-def _clock_format(cells: pl.Series) -> tuple[TimeFormat | None, str]:
+def _clock_format(cells: pl.Series) -> tuple[TimeFormat | None, Message]:
     """Hours or minutes first? Told by how many numbers there are, how large they are, and how they run."""
     if cells.str.contains(r"[AaPp]\.?[Mm]\.?$").any():
-        return "clock time", "morning and afternoon are named"
+        return "clock time", message("am_and_pm")
     pieces = cells.str.split(":")
     most = int(pieces.list.len().max() or 0)  # type: ignore[arg-type]
     last = pieces.list.last()
     if most >= 4:
-        return "clock time", "hours, minutes, seconds and thousandths"
+        return "clock time", message("clock_with_thousandths")
     if most == 3:
         # 05:09:250 is no clock: its last number counts thousandths
         counts = last.str.contains(r"^\d{3}$").all() or (last.cast(pl.Float64, strict=False) > 60).any()
         return (
-            ("minutes:seconds", "minutes, seconds and thousandths")
+            ("minutes:seconds", message("minutes_with_thousandths"))
             if counts
-            else ("clock time", "hours, minutes and seconds")
+            else ("clock time", message("hours_minutes_seconds"))
         )
     first = pieces.list.first().cast(pl.Float64, strict=False)
     if last.str.contains(r"[.,]").any():
-        return "minutes:seconds", "the last number has a fraction"
+        return "minutes:seconds", message("last_has_fraction")
     if (first > 23).any():
-        return "minutes:seconds", "its first number is above 23"
+        return "minutes:seconds", message("first_above_23")
     starts_at_zero = bool(re.fullmatch(r"0+:0[01]", cells[0]))
     moves = cells.n_unique() > 0.4 * len(cells)
     if starts_at_zero and moves and len(cells) > 3 and first.n_unique() < len(cells) / 3:
-        return "minutes:seconds", "it begins at zero and moves by seconds"
-    return None, "minutes and seconds, or hours and minutes: both could be"
+        return "minutes:seconds", message("begins_at_zero")
+    return None, message("minutes_or_hours_first")
 
 
-def _number_format(table: TextTable, header: str, expects_s: float | None) -> tuple[TimeFormat | None, str]:
+def _number_format(table: TextTable, header: str, expects_s: float | None) -> tuple[TimeFormat | None, Message]:
     """The unit of plain numbers: named, or told by their size, their steps and how long the run was."""
     read = read_numbers(table, table.layout.headers.index(header), "decimal")
     numbers = read.values[np.isfinite(read.values)]
@@ -188,7 +185,7 @@ def _number_format(table: TextTable, header: str, expects_s: float | None) -> tu
     rising = steps[steps > 0]
     if not rising.size or np.median(steps) < 0:
         # whatever its unit: reading it says in which row it goes wrong
-        return "seconds", "its numbers do not rise"
+        return "seconds", message("times_do_not_rise")
     step, span, level = float(np.median(rising)), float(numbers[-1] - numbers[0]), float(np.median(numbers))
     cell_unit = next((unit for unit in read.units if unit), None) if read.units else None
     named = cell_unit or known_unit(table.unit_of(header)) or header_unit(header)
@@ -197,23 +194,21 @@ def _number_format(table: TextTable, header: str, expects_s: float | None) -> tu
         if not (_YEARS_S[0] * size <= level <= _YEARS_S[1] * size and _could_be(step / size, span / size)):
             continue
         if form in (None, epoch):
-            return epoch, f"it counts {epoch} since 1970"
+            return epoch, message("since_1970", unit=epoch)
         if not _could_be(step * SECONDS[form], span * SECONDS[form]):
-            return epoch, f"it counts {epoch} since 1970, whatever its name says"
+            return epoch, message("since_1970_whatever_named", unit=epoch)
     if (
         form is None
         and _DAY_NUMBERS[0] <= level <= _DAY_NUMBERS[1]
         and step < 1.5e-3
         and _could_be(step * 86_400, span * 86_400)
     ):
-        return "days", "it holds day numbers as spreadsheets do"
+        return "days", message("day_numbers")
     if form is not None:
         if _could_be(step * SECONDS[form], span * SECONDS[form]):
-            return form, f"{form} are named"
-        return (
-            None,
-            f"{form} are named, but readings would be {step * SECONDS[form]:.3g} s apart over {span * SECONDS[form]:.3g} s",
-        )
+            return form, message("time_unit_named", unit=form)
+        apart = {"step_s": step * SECONDS[form], "span_s": span * SECONDS[form]}
+        return None, message("time_unit_cannot_be", unit=form, **apart)
     return _unnamed(step, span, expects_s)
 
 
@@ -221,7 +216,7 @@ def _could_be(step_s: float, span_s: float) -> bool:
     return CLOSEST_S <= step_s <= FURTHEST_S and span_s <= LONGEST_S
 
 
-def _unnamed(step: float, span: float, expects_s: float | None) -> tuple[TimeFormat | None, str]:
+def _unnamed(step: float, span: float, expects_s: float | None) -> tuple[TimeFormat | None, Message]:
     """Numbers without a unit: by what a log of a run can be, then by how long the run is said to have lasted."""
     could: dict[TimeFormat, bool] = {
         "seconds": _could_be(step, span),
@@ -234,12 +229,12 @@ def _unnamed(step: float, span: float, expects_s: float | None) -> tuple[TimeFor
         near = [form for form in found if 0.5 <= span * SECONDS[form] / expects_s <= 2]
         far = [form for form in found if not 0.1 <= span * SECONDS[form] / expects_s <= 10]
         if len(near) == 1 and len(near) + len(far) == len(found):
-            return near[0], f"as {near[0]} it covers what the run says"
+            return near[0], message("covers_the_run", unit=near[0])
     if len(found) == 1:
-        return found[0], f"only {found[0]} give a log that could be"
+        return found[0], message("only_unit_possible", unit=found[0])
     if "seconds" in found and step <= SURELY_SECONDS and (step < 5 or span / 1e3 < SURELY_LONG_S):
-        return "seconds", "readings would be too close together in thousandths"
-    return None, "seconds or thousandths: both could be" if found else "no unit gives a log that could be"
+        return "seconds", message("too_close_in_thousandths")
+    return None, message("seconds_or_thousandths" if found else "no_unit_possible")
 
 
 def _span(table: TextTable, guess: TimeGuess) -> float | None:

@@ -138,7 +138,7 @@ def _verdicts(campaign: Campaign, now: datetime) -> list[Row]:
                     {
                         "campaign": campaign.uid, "setting": setting.uid, "workload": workload_uid or None,
                         "ratio": comparison.ratio, "low": comparison.low, "high": comparison.high,
-                        "verdict": verdict.word if verdict else None, "reason": verdict.reason if verdict else None,
+                        "verdict": verdict.word if verdict else None, "reason": verdict.reason.code if verdict else None,
                     }
                 )  # fmt: skip
     return found

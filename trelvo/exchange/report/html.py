@@ -101,4 +101,14 @@ def picture_of(block: Drawing) -> Picture:
     step = next(one for one in (0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 1e9) if (high - low) / one <= 8)
     first = int(low // step) + 1
     ticks = tuple(Tick(x(k * step), f"{k * step:+g}".replace("-", "−")) for k in range(first, int(high // step) + 1))
-    return Picture("picture", WIDTH, foot + FOOT, x(block.none), foot, marks, ticks, block.unit, block.words)
+    return Picture(
+        kind="picture",
+        width=WIDTH,
+        height=foot + FOOT,
+        zero=x(block.none),
+        foot=foot,
+        marks=marks,
+        ticks=ticks,
+        unit=block.unit,
+        words=block.words,
+    )

@@ -10,6 +10,7 @@ from trelvo.core.baseline.service import baseline_of
 from trelvo.core.campaign import Fitting, titles_of
 from trelvo.core.case import Case
 from trelvo.core.climb_line.trials import minutes_of
+from trelvo.core.compare.conditions import Condition
 from trelvo.core.compare.service import Compared, Versus
 from trelvo.core.compare.sides import REFERENCE, Side
 from trelvo.core.compare.traps import Trap
@@ -18,6 +19,7 @@ from trelvo.core.goal.measures import as_power
 from trelvo.core.goal.service import GoalView, best_settings, goal_view
 from trelvo.core.keep.kept_view import KeeperView
 from trelvo.core.keep.service import KeepView, keep_view
+from trelvo.core.measure.comparison import Verdict
 from trelvo.core.prove.service import hours_of
 from trelvo.core.prove.staleness import ProofWord
 from trelvo.core.registry.goals import GOALS
@@ -35,6 +37,8 @@ from trelvo.exchange.report.numbers import day, gain, measure, minute, number, o
 from trelvo.logbook.answers.compare import compared
 from trelvo.messages.cautions import caution_text
 from trelvo.messages.compare import trap_text
+from trelvo.messages.texts import text_of
+from trelvo.messages.wording import capital
 
 # So many settings stand in the drawing; all of them in the table.
 MOST_DRAWN = 24
@@ -66,7 +70,7 @@ def campaign_report(case: Case, keepers: Sequence[KeeperView], now: datetime) ->
     ]
     return Report(
         case.campaign.name,
-        f"{GOALS[case.terms.goal].label}, on {case.campaign.rig.name}. {goal.words[0].upper()}{goal.words[1:]}.",
+        f"{GOALS[case.terms.goal].label}, on {case.campaign.rig.name}. {capital(text_of(goal.words))}.",
         tuple(sections),
         tuple(_short(case, goal, keep, keepers)),
         f"Written by Trelvo {trelvo.__version__} on {minute(now)}. Every number is the one that its screens show.",
@@ -80,7 +84,7 @@ _PROOF: dict[ProofWord, str] = {
 
 
 def _result(goal: GoalView, keepers: Sequence[KeeperView]) -> Section:
-    said: list[Block] = [Paragraph(goal.far)]
+    said: list[Block] = [Paragraph(text_of(goal.far))]
     if goal.best and goal.best.measure:
         said.append(
             Paragraph(f"Best so far: {goal.best.title}, {measure(goal.best.measure)}; it {goal.best.standing}.")
@@ -88,7 +92,7 @@ def _result(goal: GoalView, keepers: Sequence[KeeperView]) -> Section:
     for one in keepers:
         state = "in use" if one.since else "kept, not in use"
         said.append(Paragraph(f"“{one.name}” ({one.use}): {one.title}, {state}; {_PROOF[one.proof]}."))
-    said += [Paragraph(words) for words in goal.against]
+    said += [Paragraph(text_of(one)) for one in goal.against]
     return Section("What came of it", tuple(said))
 
 
@@ -206,7 +210,7 @@ def _proof(case: Case, goal: GoalView) -> Section:
     blocks.append(
         table(
             ("Condition", "State", "What is known"),
-            [(one.name, one.state, one.says) for one in best.conditions],
+            [(text_of(one.name), one.state, text_of(one.says)) for one in best.conditions],
         )
     )
     if best.failing:
@@ -230,16 +234,13 @@ def _comparison(case: Case, versus: Versus) -> Section:
                     candidate.title,
                     "overall",
                     with_range(overall.ratio, overall.low, overall.high),
-                    f"{kept.name}: {kept.state}" if kept else verdict.word if verdict else "",
-                    kept.says if kept else verdict.reason if verdict else "",
+                    *(_condition(kept) if kept else _verdict(verdict)),
                 )
             )
         for title, cell, condition in zip(titles, candidate.column.cells, candidate.kept_speeds, strict=True):
             c = cell.comparison
             if c:
-                said = (cell.verdict.word, cell.verdict.reason) if cell.verdict else ("", "")
-                if condition:
-                    said = f"{condition.name}: {condition.state}", condition.says
+                said = _condition(condition) if condition else _verdict(cell.verdict)
                 rows.append((candidate.title, title, with_range(c.ratio, c.low, c.high), *said))
     return Section(
         "Compared with stock",
@@ -252,15 +253,23 @@ def _comparison(case: Case, versus: Versus) -> Section:
     )
 
 
+def _condition(condition: Condition) -> tuple[str, str]:
+    return f"{text_of(condition.name)}: {condition.state}", text_of(condition.says)
+
+
+def _verdict(verdict: Verdict | None) -> tuple[str, str]:
+    return (verdict.word, text_of(verdict.reason)) if verdict else ("", "")
+
+
 def _components(keep: KeepView) -> Section:
-    rows = [(row.name, row.decision.decision, row.decision.says) for row in keep.components]
+    rows = [(text_of(row.part), row.decision.decision, text_of(row.decision.says)) for row in keep.components]
     title = next((one.judged.title for one in keep.candidates if one.judged.setting_id == keep.chosen_id), "stock")
     return Section(
         "What each part brings",
         (
             Paragraph(f"Of {title}."),
             table(("Part", "Decision", "Why"), rows),
-            *(Paragraph(said, quiet=True) for said in keep.sums_up),
+            *(Paragraph(text_of(one), quiet=True) for one in keep.sums_up),
         ),
     )
 
@@ -268,19 +277,24 @@ def _components(keep: KeepView) -> Section:
 def _kept(keepers: Sequence[KeeperView]) -> Section:
     blocks: list[Block] = []
     for one in keepers:
-        blocks.append(Paragraph(f"“{one.name}”, for {one.use}: {one.use_says}."))
+        blocks.append(Paragraph(f"“{one.name}”, for {one.use}: {text_of(one.use_says)}."))
         lines = [(line.knob, line.value, line.stock) for line in one.lines]
         blocks.append(table(("Type, in this order", "Value", "Back at stock"), lines))
         if one.next:
-            blocks.append(Paragraph(one.next))
+            blocks.append(Paragraph(text_of(one.next)))
     return Section("What is kept", tuple(blocks))
 
 
 def _traps(traps: Sequence[Trap]) -> Section:
     return Section(
         "Mistakes noticed",
-        (Bullets(tuple(f"{one.name} ({one.where}): {one.evidence} {one.truth}" for one in map(trap_text, traps))),),
+        (Bullets(tuple(_trap(one) for one in traps)),),
     )
+
+
+def _trap(trap: Trap) -> str:
+    text = trap_text(trap)
+    return f"{text.name} ({trap.where}): {text.evidence} {text.truth}"
 
 
 def _cautions(case: Case) -> Section:
@@ -317,7 +331,7 @@ def _runs(case: Case) -> Section:
 def _short(case: Case, goal: GoalView, keep: KeepView, keepers: Sequence[KeeperView]) -> list[str]:
     """Twelve lines at most, for a post."""
     fitting = case.campaign.judged_fitting
-    lines = [case.campaign.name, f"Goal: {goal.words}. {goal.far}"]
+    lines = [case.campaign.name, f"Goal: {text_of(goal.words)}. {text_of(goal.far)}"]
     if fitting:
         whole = next(one for one in case.campaign.fittings if one.id == fitting.id)
         parts = ", ".join(part.name for part in whole.placed)
@@ -335,7 +349,7 @@ def _short(case: Case, goal: GoalView, keep: KeepView, keepers: Sequence[KeeperV
         said.append(f"{number(one.hours)} h tested")
         lines.append(", ".join(said))
     lines += [
-        f"{row.name}: {row.decision.decision}. {row.decision.says}"
+        f"{text_of(row.part)}: {row.decision.decision}. {text_of(row.decision.says)}"
         for row in keep.components
         if row.decision.brought.tuned
     ][:3]

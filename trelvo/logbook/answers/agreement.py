@@ -96,7 +96,16 @@ def agreement_of(first: InstrumentRow, second: InstrumentRow, by: By | None = No
         key = FigureKey(key.quantity, key.part, "mean")
     told = says if chosen == "moments" else "Each pair is one run’s figure by both."
     return AgreementView(
-        first.pk, second.pk, name_of(key), unit, first.part != second.part, chosen, could, pairs, told, of
+        first_id=first.pk,
+        second_id=second.pk,
+        figure=name_of(key),
+        unit=unit,
+        parts_differ=first.part != second.part,
+        by=chosen,
+        could=could,
+        pairs=pairs,
+        says=told,
+        agreement=of,
     )
 
 

@@ -124,7 +124,16 @@ def curve_view(case: Case, wish: Wish) -> CurveView:
         except Refused as problem:
             refused = problem.problems
     at_cap = _at_cap(case, read, shaped, wish.cap_v) if shaped and wish.cap_v is not None else None
-    return CurveView(source, curve, learnt, gap, shaped, refused, at_cap, _plane(case, wish.for_clock))
+    return CurveView(
+        source=source,
+        curve=curve,
+        learnt=learnt,
+        gap_mhz=gap,
+        shaped=shaped,
+        refused=refused,
+        at_cap=at_cap,
+        plane=_plane(case, wish.for_clock),
+    )
 
 
 def _learnt(case: Case) -> list[VoltagePoint]:
@@ -188,19 +197,19 @@ def _plane(case: Case, clock: float | None) -> PlaneView | None:
     load = heaviest(loads_for([seen.plane.clock.part], [one.as_load() for one in case.campaign.testable]))
     asked = seen.plane.clock.stock if clock is None else clock
     return PlaneView(
-        seen.plane.clock,
-        seen.plane.voltage,
-        edge_line(seen.plane, voltages, 1 / terms.hours, terms.sure),
-        [
+        clock=seen.plane.clock,
+        voltage=seen.plane.voltage,
+        line=edge_line(seen.plane, voltages, 1 / terms.hours, terms.sure),
+        marks=[
             PairMark(one.run_id, seen.voltage_at[one.run_id], one.value, one.minutes, one.failed, outcomes[one.run_id])
             for one in seen.marks
         ],
-        wanted,
-        load.id if load else None,
-        _rung_of(case, seen.plane, wanted) if wanted else None,
-        lowest_voltage(seen.plane, asked, 1 / terms.hours, terms.sure),
-        terms.hours,
-        terms.sure,
+        next=wanted,
+        load_id=load.id if load else None,
+        setting_id=_rung_of(case, seen.plane, wanted) if wanted else None,
+        lowest=lowest_voltage(seen.plane, asked, 1 / terms.hours, terms.sure),
+        accepted_h=terms.hours,
+        sure=terms.sure,
     )
 
 

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from trelvo.core.base.knobs import describe_setting
+from trelvo.core.base.messages import Message
 from trelvo.core.base.problems import Problem
 from trelvo.core.campaign import Variant
 from trelvo.core.case import Case
@@ -30,7 +31,7 @@ class ForetoldView:
     why: tuple[Problem, ...]
     temp_c: Interval | None
     room_c: float | None
-    rails: list[str]
+    rails: tuple[Message, ...]
 
 
 def foretold_view(case: Case, rig: Sequence[Case], values: Mapping[str, float], variant: Variant) -> ForetoldView:
@@ -43,21 +44,31 @@ def foretold_view(case: Case, rig: Sequence[Case], values: Mapping[str, float], 
     elif read.model and not read.model.law.fits:
         why = (Problem("power", "power_law_does_not_fit"),)
     if read.model is None or why:
-        return ForetoldView(title, None, None, None, False, why, None, None, [])
+        return ForetoldView(
+            title=title,
+            core_mhz=None,
+            voltage_v=None,
+            power_w=None,
+            held=False,
+            why=why,
+            temp_c=None,
+            room_c=None,
+            rails=(),
+        )
     found = foretell(read.model, variant.id, values)
     temp, room = _settles(case, rig, found.power_w)
     told: dict[Quantity, Interval | None] = {"temperature": temp, "power": found.power_w}
     beyond = predicted_breaches(case.campaign.rails, {name: (one.value, one.high) for name, one in told.items() if one})
     return ForetoldView(
-        title,
-        found.core_mhz,
-        found.voltage_v,
-        found.power_w,
-        found.held,
-        found.why,
-        temp,
-        room,
-        [f"{one.words[0].upper()}{one.words[1:]}" for one in beyond],
+        title=title,
+        core_mhz=found.core_mhz,
+        voltage_v=found.voltage_v,
+        power_w=found.power_w,
+        held=found.held,
+        why=found.why,
+        temp_c=temp,
+        room_c=room,
+        rails=tuple(one.says for one in beyond),
     )
 
 

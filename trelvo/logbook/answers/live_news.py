@@ -113,16 +113,16 @@ def _standing(live: LiveRun, latest: dict[Quantity, float]) -> LiveStanding:
         live.limits.get("power_w"), live.limits.get("temp_c"), live.run.variant.cap_fps, live.limits.get("threads")
     )
     return LiveStanding(
-        live.state,
-        live.run.outcome,
-        live.phase,
-        live.elapsed_s,
-        live.planned_s,
-        left_s,
-        left_s / live.speed,
-        limiter_now(latest, limits),
-        live.through,
-        live.heard_at,
+        state=live.state,
+        outcome=live.run.outcome,
+        phase=live.phase,
+        elapsed_s=live.elapsed_s,
+        planned_s=live.planned_s,
+        left_s=left_s,
+        left_real_s=left_s / live.speed,
+        limiter=limiter_now(latest, limits),
+        through=live.through,
+        heard_at=live.heard_at,
     )
 
 

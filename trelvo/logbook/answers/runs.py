@@ -58,22 +58,22 @@ def figures_of(run: Run) -> list[FigureView]:
         corrected = instrument.corrected(figure.value) if instrument else figure.value
         views.append(
             FigureView(
-                figure.pk,
-                figure.key.word,
-                name_of(figure.key),
-                figure.quantity,
-                figure.part,
-                figure.statistic,
-                kind.unit,
-                kind.decimals,
-                figure.value,
-                corrected if instrument and instrument.corrects else None,
-                half_of((corrected, instrument.doubt)) if instrument and instrument.doubt else None,
-                figure.instrument_id,
-                instrument.name if instrument else "",
-                figure.source,
-                instrument is None or instrument.counts_at(run.started_at),
-                figure.replaced,
+                id=figure.pk,
+                word=figure.key.word,
+                name=name_of(figure.key),
+                quantity=figure.quantity,
+                part=figure.part,
+                statistic=figure.statistic,
+                unit=kind.unit,
+                decimals=kind.decimals,
+                value=figure.value,
+                corrected=corrected if instrument and instrument.corrects else None,
+                half=half_of((corrected, instrument.doubt)) if instrument and instrument.doubt else None,
+                instrument_id=figure.instrument_id,
+                instrument=instrument.name if instrument else "",
+                source=figure.source,
+                counts=instrument is None or instrument.counts_at(run.started_at),
+                replaced=figure.replaced,
             )
         )
     return sorted(views, key=lambda view: (_place(view.word), view.replaced))

@@ -48,18 +48,18 @@ def keep_instrument(rig: Rig, draft: InstrumentDraft, row: InstrumentRow | None 
     """A new instrument of a rig, or one described anew. What it has read stays as it was read."""
     problems = check_instrument(
         Instrument(
-            row.pk if row else 0,
-            draft.name,
-            draft.kind,
-            draft.quantity,
-            draft.part,
-            draft.resolution,
-            draft.offset,
-            draft.offset_sd,
-            draft.factor,
-            draft.factor_sd,
-            draft.trust,
-            draft.trust_since,
+            id=row.pk if row else 0,
+            name=draft.name,
+            kind=draft.kind,
+            quantity=draft.quantity,
+            part=draft.part,
+            resolution=draft.resolution,
+            offset=draft.offset,
+            offset_sd=draft.offset_sd,
+            factor=draft.factor,
+            factor_sd=draft.factor_sd,
+            trust=draft.trust,
+            trust_since=draft.trust_since,
         )
     )
     others = rig.instruments.exclude(pk=row.pk if row else 0)

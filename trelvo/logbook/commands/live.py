@@ -27,6 +27,7 @@ from trelvo.logbook.rows.live_series import Sent, channels_of, drafts_of, sent_o
 from trelvo.logbook.rows.lookups import knobs_of, rails_of
 from trelvo.logbook.rows.series_bytes import Numbers, pack
 from trelvo.logbook.tokens import campaign_changed
+from trelvo.messages.texts import text_of
 
 
 @dataclass(frozen=True)
@@ -168,9 +169,10 @@ def take_batch_of(live: LiveRun, batch: Batch, now: datetime) -> Receipt:
     )
     stop = ""
     if not known and (breach := _breach(live, batch)):
-        _mark(live, Mark.Kind.BREACH, breach.sentence, now, breach.at_s)
-        _end(live, "stopped by a guard rail", None, breach.sentence, now)
-        stop = breach.sentence
+        # a record of what was said when it happened
+        stop = text_of(breach.says)
+        _mark(live, Mark.Kind.BREACH, stop, now, breach.at_s)
+        _end(live, "stopped by a guard rail", None, stop, now)
     _tell(live)
     return Receipt(live.through, _missing(live), stop)
 

@@ -41,16 +41,16 @@ class InstrumentRow(models.Model):
 
     def as_instrument(self) -> instruments.Instrument:
         return instruments.Instrument(
-            self.pk,
-            self.name,
-            cast(instruments.InstrumentKind, self.kind),
-            cast(Quantity, self.quantity),
-            cast(figures.Part, self.part),
-            self.resolution,
-            self.offset,
-            self.offset_sd,
-            self.factor,
-            self.factor_sd,
-            cast(instruments.Trust, self.trust),
-            self.trust_since,
+            id=self.pk,
+            name=self.name,
+            kind=cast(instruments.InstrumentKind, self.kind),
+            quantity=cast(Quantity, self.quantity),
+            part=cast(figures.Part, self.part),
+            resolution=self.resolution,
+            offset=self.offset,
+            offset_sd=self.offset_sd,
+            factor=self.factor,
+            factor_sd=self.factor_sd,
+            trust=cast(instruments.Trust, self.trust),
+            trust_since=self.trust_since,
         )

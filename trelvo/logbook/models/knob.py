@@ -36,16 +36,16 @@ class KnobRow(models.Model):
 
     def as_knob(self) -> Knob:
         return Knob(
-            self.key,
-            self.name,
-            self.unit,
-            self.stock,
-            self.step,
-            self.low,
-            self.high,
-            1 if self.away > 0 else -1,
-            cast(Role, self.role),
-            cast(Part, self.part),
-            self.retired_at is not None,
-            self.component,
+            key=self.key,
+            name=self.name,
+            unit=self.unit,
+            stock=self.stock,
+            step=self.step,
+            low=self.low,
+            high=self.high,
+            away=1 if self.away > 0 else -1,
+            role=cast(Role, self.role),
+            part=cast(Part, self.part),
+            retired=self.retired_at is not None,
+            component=self.component,
         )

@@ -109,6 +109,13 @@ class Variant(models.Model):
         """The variant as the core computes with it."""
         of = self.workload
         workload = campaign.Workload(
-            of.pk, of.name, self.measure, of.unit, of.higher_is_better, self.kind, tuple(of.parts), tuple(of.techniques)
+            id=of.pk,
+            name=of.name,
+            measure=self.measure,
+            unit=of.unit,
+            higher_is_better=of.higher_is_better,
+            kind=self.kind,
+            parts=tuple(of.parts),
+            techniques=tuple(of.techniques),
         )
         return campaign.Variant(self.pk, self.uid, workload, self.minutes, self.options, self.cap_fps, self.position)

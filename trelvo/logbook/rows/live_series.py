@@ -61,28 +61,28 @@ def drafts_of(live: LiveRun, sent: Sent) -> list[LogDraft]:
         figures, summaries = _telemetry_figures(sent.time_s, channels)
         drafts.append(
             LogDraft(
-                "telemetry",
-                f"{live.bench}, live",
-                int(sent.time_s.size),
-                [channel_entry(c) for c in channels],
-                to_parquet({TIME_COLUMN: sent.time_s, **{c.name: c.values for c in channels}}),
-                figures,
-                {"channels": {name: asdict(one) for name, one in summaries.items()}},
-                middle_step(sent.time_s),
+                kind="telemetry",
+                file_name=f"{live.bench}, live",
+                rows=int(sent.time_s.size),
+                channels=[channel_entry(c) for c in channels],
+                parquet=to_parquet({TIME_COLUMN: sent.time_s, **{c.name: c.values for c in channels}}),
+                figures=figures,
+                summary={"channels": {name: asdict(one) for name, one in summaries.items()}},
+                every_s=middle_step(sent.time_s),
             )
         )
     if sent.frames_ms.size:
         figures, frames = figures_of_frames(sent.frames_ms, live.run.variant.measure)
         drafts.append(
             LogDraft(
-                "frames",
-                f"{live.bench}, frame times",
-                int(sent.frames_ms.size),
-                [{"column": FRAME_COLUMN, "header": "frame time", "quantity": "frame time", "unit": "ms"}],
-                to_parquet({TIME_COLUMN: np.cumsum(sent.frames_ms) / 1000, FRAME_COLUMN: sent.frames_ms}),
-                figures,
-                {"frames": asdict(frames)},
-                float(np.median(sent.frames_ms)) / 1000,
+                kind="frames",
+                file_name=f"{live.bench}, frame times",
+                rows=int(sent.frames_ms.size),
+                channels=[{"column": FRAME_COLUMN, "header": "frame time", "quantity": "frame time", "unit": "ms"}],
+                parquet=to_parquet({TIME_COLUMN: np.cumsum(sent.frames_ms) / 1000, FRAME_COLUMN: sent.frames_ms}),
+                figures=figures,
+                summary={"frames": asdict(frames)},
+                every_s=float(np.median(sent.frames_ms)) / 1000,
             )
         )
     return drafts

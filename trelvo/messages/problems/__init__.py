@@ -1,6 +1,8 @@
 """Every problem in words: what is wrong, and what to do. One module for each subject."""
 
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass
+from typing import Any
 
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.messages.problems import (
@@ -29,23 +31,23 @@ WORDINGS: dict[str, Wording] = {code: wording for subject in SUBJECTS for code, 
 
 @dataclass(frozen=True)
 class ProblemText:
-    """A problem in words. where: the field; what: what is wrong; todo: what to do; code: what a program goes by"""
+    """A problem in words. where: the field; what: what is wrong; todo: what to do; code, params: what a program goes by"""
 
     where: str
     what: str
     todo: str
     code: str
+    params: Mapping[str, Any]
 
 
 def problem_text(problem: Problem) -> ProblemText:
     """A problem with its sentences."""
     wording = WORDINGS[problem.code]
-    return ProblemText(
-        problem.where, fill(wording.what, problem.params), fill(wording.todo, problem.params), problem.code
-    )
+    what, todo = fill(wording.what, problem.params), fill(wording.todo, problem.params)
+    return ProblemText(problem.where, what, todo, problem.code, dict(problem.params))
 
 
-def problems_body(*problems: Problem) -> dict[str, list[dict[str, str]]]:
+def problems_body(*problems: Problem) -> dict[str, list[dict[str, Any]]]:
     """What the API answers to a request that it refuses."""
     return {"problems": [asdict(problem_text(problem)) for problem in problems]}
 

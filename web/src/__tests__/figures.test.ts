@@ -63,7 +63,11 @@ describe('a whisker', () => {
 })
 
 describe('marks', () => {
-  const verdict = (word: Verdict['word'], more_runs: number | null = 0): Verdict => ({ word, reason: 'Because.', more_runs })
+  const verdict = (word: Verdict['word'], more_runs: number | null = 0): Verdict => ({
+    word,
+    reason: { code: 'no_repeats', params: {}, text: 'Because.' },
+    more_runs,
+  })
 
   it('of verdicts differ in shape and carry their word and reason', () => {
     const words = ['gain', 'loss', 'tie', 'too few runs'] as const

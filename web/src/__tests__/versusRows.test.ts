@@ -28,7 +28,8 @@ const comparison = {
   n_candidate: 3,
   confidence: 0.95,
 }
-const verdict = { word: 'gain', reason: 'The whole interval lies above the reference.', more_runs: 0 }
+const said = (text: string) => ({ code: 'a_code', params: {}, text })
+const verdict = { word: 'gain', reason: said('The whole interval lies above the reference.'), more_runs: 0 }
 const cell = (workload_id: number) => ({
   workload_id,
   side: side(98),
@@ -38,8 +39,8 @@ const cell = (workload_id: number) => ({
   watts_saved: 5,
   efficiency_ratio: 1.07,
   scaling: null,
-  note: '',
-  sentence: `+5.0 % ± 1.0 on ${workload_id}: a gain; 6 runs.`,
+  note: null,
+  sentence: said(`+5.0 % ± 1.0 on ${workload_id}: a gain; 6 runs.`),
 })
 
 const campaign = {
@@ -67,13 +68,13 @@ const versus = {
       title: 'core +90 MHz',
       short: 'core +90 MHz',
       kept_speed: null,
-      kept_speeds: [null, { name: 'at least 99 % of stock’s speed', state: 'not shown yet', says: '99.4 %.' }],
+      kept_speeds: [null, { name: said('at least 99 % of stock’s speed'), state: 'not shown yet', says: said('99.4 %.') }],
       fairness: { grade: 'with reservations', aspects: [] },
       column: {
         cells: [cell(1), cell(2)],
         overall: comparison,
         overall_verdict: verdict,
-        overall_sentence: '+5.0 % ± 1.0 overall: a gain.',
+        overall_sentence: said('+5.0 % ± 1.0 overall: a gain.'),
       },
     },
   ],

@@ -4,7 +4,7 @@ import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
 /** code: what the program branches on, where it has to; never the sentence. */
-export type Problem = Omit<Schemas['ProblemOut'], 'code'> & { code?: string }
+export type Problem = Omit<Schemas['ProblemOut'], 'code' | 'params'> & Partial<Pick<Schemas['ProblemOut'], 'code' | 'params'>>
 
 /** What is wrong and what to do about it, in one text; empty where nothing is. */
 export const inOneText = (problems: Pick<Problem, 'what' | 'todo'>[]): string =>

@@ -4,11 +4,11 @@ import { type MaybeRefOrGetter, toValue } from 'vue'
 import { answered, client, type Schemas } from './client'
 import { UNCHANGED } from './refresh'
 
-export type Versus = Schemas['VersusInWords']
+export type Versus = Schemas['Versus']
 export type Candidate = Schemas['Candidate']
 export type Cell = Schemas['Cell']
 export type Side = Schemas['Side']
-export type Trap = Schemas['TrapText']
+export type Trap = Schemas['Trap']
 export type Verdict = Schemas['Verdict']
 export type TargetColumn = Schemas['TargetColumn']
 

@@ -2938,13 +2938,8 @@ export interface components {
             minutes: number;
             /** Range End */
             range_end?: number | null;
-            /** Reason */
-            reason: string;
-            /**
-             * Teaches
-             * @default
-             */
-            teaches: string;
+            reason: components["schemas"]["MessageText"];
+            teaches?: components["schemas"]["MessageText"] | null;
             /** Value */
             value: number;
         };
@@ -2963,8 +2958,7 @@ export interface components {
             knob: string;
             /** Low */
             low: number | null;
-            /** Says */
-            says: string;
+            says: components["schemas"]["MessageText"];
             /** Specimen */
             specimen: string;
             /** Unit */
@@ -3001,10 +2995,9 @@ export interface components {
             offset_sd: number | null;
             /** Pairs */
             pairs: number;
+            says: components["schemas"]["MessageText"];
             /** Sd */
             sd: number | null;
-            /** Sentence */
-            sentence: string;
             /** Slope */
             slope: number | null;
             /** Slope High */
@@ -3055,14 +3048,13 @@ export interface components {
             begun: boolean;
             /** Minutes */
             minutes: number | null;
-            /** Title */
-            title: string;
+            title: components["schemas"]["MessageText"];
         };
         /**
          * Alternative
          * @description One way to go. ratio: overall speed against stock, with its 95 % interval where it was measured; price: what it costs
          *
-         *     per_percent: price of each percent of speed that it adds; says: in one sentence
+         *     per_percent: price of each percent of speed that it adds; says: what it costs and what is known of it
          */
         Alternative: {
             /** High */
@@ -3074,16 +3066,14 @@ export interface components {
             kind: "keep stock" | "tune" | "buy";
             /** Low */
             low: number | null;
-            /** Name */
-            name: string;
+            name: components["schemas"]["MessageText"];
             /** Per Percent */
             per_percent: number | null;
             /** Price */
             price: number | null;
             /** Ratio */
             ratio: number;
-            /** Says */
-            says: string;
+            says: components["schemas"]["MessageText"];
             /** Setting Id */
             setting_id: number | null;
         };
@@ -3111,12 +3101,15 @@ export interface components {
          *     state "studied": it differs, and that difference is what the comparison is about
          */
         Aspect: {
-            /** Candidate */
-            candidate: string;
+            candidate: components["schemas"]["MessageText"];
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "options" | "parts" | "driver" | "firmware" | "system" | "power_point" | "cooling" | "enclosure" | "fan" | "room" | "warm_up" | "runs";
             /** Name */
             name: string;
-            /** Reference */
-            reference: string;
+            reference: components["schemas"]["MessageText"];
             /**
              * State
              * @enum {string}
@@ -3504,12 +3497,10 @@ export interface components {
             current: "Prepare" | "Baseline" | "Climb" | "Prove" | "Compare" | "Keep";
             /** Goal */
             goal: string;
-            /** Goal Far */
-            goal_far: string;
+            goal_far: components["schemas"]["MessageText"] | null;
             /** Goal Label */
             goal_label: string;
-            /** Goal Words */
-            goal_words: string;
+            goal_words: components["schemas"]["MessageText"] | null;
             /** Id */
             id: number;
             /** Name */
@@ -3520,8 +3511,7 @@ export interface components {
             /** Run Count */
             run_count: number;
             standing: components["schemas"]["Standing"] | null;
-            /** Trouble */
-            trouble: string;
+            trouble: components["schemas"]["MessageText"] | null;
             /**
              * Waiting
              * @default false
@@ -3592,12 +3582,10 @@ export interface components {
             fittings: components["schemas"]["FittingOut"][];
             /** Goal */
             goal: string;
-            /** Goal Far */
-            goal_far: string;
+            goal_far: components["schemas"]["MessageText"] | null;
             /** Goal Label */
             goal_label: string;
-            /** Goal Words */
-            goal_words: string;
+            goal_words: components["schemas"]["MessageText"] | null;
             /** Id */
             id: number;
             /** Instruments */
@@ -3633,8 +3621,7 @@ export interface components {
             /** Temp Limit C */
             temp_limit_c: number | null;
             terms: components["schemas"]["Terms"];
-            /** Trouble */
-            trouble: string;
+            trouble: components["schemas"]["MessageText"] | null;
             /**
              * Waiting
              * @default false
@@ -3709,10 +3696,33 @@ export interface components {
             title: string;
         };
         /**
+         * Capped
+         * @description spread: of the runs, relative to their mean.
+         */
+        Capped: {
+            /** Cap Fps */
+            cap_fps: number;
+            /**
+             * Code
+             * @default capped
+             * @constant
+             */
+            code: "capped";
+            /** Mean Fps */
+            mean_fps: number;
+            /** Spread */
+            spread: number;
+        };
+        /**
          * Card
-         * @description One kind of headroom. left: what remains, in `unit`; words: what that means for the climb.
+         * @description One kind of headroom. left: what remains, in `unit`; says: what that means for the climb.
          */
         Card: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "temperature" | "power" | "clock";
             /** Left */
             left: number | null;
             /** Limit */
@@ -3721,6 +3731,7 @@ export interface components {
             name: string;
             /** Reading */
             reading: number | null;
+            says: components["schemas"]["MessageText"];
             /**
              * State
              * @enum {string}
@@ -3728,8 +3739,6 @@ export interface components {
             state: "room" | "close" | "none" | "unknown";
             /** Unit */
             unit: string;
-            /** Words */
-            words: string;
         };
         /**
          * Caution
@@ -3796,8 +3805,7 @@ export interface components {
             comparison: components["schemas"]["Comparison"] | null;
             /** Efficiency Ratio */
             efficiency_ratio: number | null;
-            /** Note */
-            note: string;
+            note: components["schemas"]["MessageText"] | null;
             /**
              * Parts
              * @default []
@@ -3807,10 +3815,9 @@ export interface components {
              * Says
              * @default []
              */
-            says: string[];
+            says: components["schemas"]["MessageText"][];
             scaling: components["schemas"]["Scaling"] | null;
-            /** Sentence */
-            sentence: string;
+            sentence: components["schemas"]["MessageText"];
             side: components["schemas"]["Side"];
             verdict: components["schemas"]["Verdict"] | null;
             /** Watts Saved */
@@ -3830,13 +3837,15 @@ export interface components {
         };
         /**
          * ChangeSaid
-         * @description since: when it changed; touches: what of the proof
+         * @description since: when it changed
          */
         ChangeSaid: {
-            /** Kind */
-            kind: string;
-            /** Says */
-            says: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "driver" | "firmware" | "system" | "tuned part" | "part" | "cooling" | "enclosure" | "workload" | "technique" | "season" | "risk" | "age";
+            says: components["schemas"]["MessageText"];
             /**
              * Since
              * Format: date-time
@@ -3899,8 +3908,7 @@ export interface components {
             minutes: number;
             /** Runs */
             runs: number;
-            /** Why */
-            why: string;
+            why: components["schemas"]["MessageText"];
             /** Workload */
             workload: string;
         };
@@ -4065,6 +4073,19 @@ export interface components {
             /** Use H */
             use_h: number;
         };
+        /** ClockNotGot */
+        ClockNotGot: {
+            /**
+             * Code
+             * @default clock_not_got
+             * @constant
+             */
+            code: "clock_not_got";
+            /** Got More Mhz */
+            got_more_mhz: number;
+            /** Set More Mhz */
+            set_more_mhz: number;
+        };
         /**
          * Column
          * @description A candidate: a cell for every workload, and the overall row. side: its number among the sides
@@ -4073,8 +4094,7 @@ export interface components {
             /** Cells */
             cells: components["schemas"]["Cell"][];
             overall: components["schemas"]["Comparison"] | null;
-            /** Overall Sentence */
-            overall_sentence: string;
+            overall_sentence: components["schemas"]["MessageText"];
             overall_verdict: components["schemas"]["Verdict"] | null;
             plain_sum: components["schemas"]["PlainSum"] | null;
             /** Side */
@@ -4123,7 +4143,7 @@ export interface components {
          * ColumnSeen
          * @description What a column of a file was taken for, and why.
          *
-         *     asks: what has to be answered first, empty where nothing; question: the same as a sentence
+         *     asks: what has to be answered first, empty where nothing; question: the same with its numbers
          *     lowest, mean, highest: in the quantity's own unit, of at most 20,000 rows over the whole file; missing: how many of those rows
          *     have no reading
          */
@@ -4152,11 +4172,7 @@ export interface components {
              * @default 0
              */
             missing: number;
-            /**
-             * Question
-             * @default
-             */
-            question: string;
+            question?: components["schemas"]["MessageText"] | null;
             /** Taken */
             taken: string;
             /**
@@ -4164,8 +4180,7 @@ export interface components {
              * @default
              */
             unit: string;
-            /** Why */
-            why: string;
+            why: components["schemas"]["MessageText"];
         };
         /**
          * Comparison
@@ -4225,7 +4240,7 @@ export interface components {
         };
         /**
          * ComponentDecision
-         * @description says: why, in one sentence; at_less: the values to keep it at, where it is kept at less; settle: runs that would tell
+         * @description says: why; at_less: the values to keep it at, where it is kept at less; settle: runs that would tell
          */
         ComponentDecision: {
             /** At Less */
@@ -4238,8 +4253,7 @@ export interface components {
              * @enum {string}
              */
             decision: "keep" | "keep at less" | "back to stock" | "not known yet" | "not tuned";
-            /** Says */
-            says: string;
+            says: components["schemas"]["MessageText"];
             settle?: components["schemas"]["Settle"] | null;
         };
         /**
@@ -4248,8 +4262,7 @@ export interface components {
          */
         ComponentRow: {
             decision: components["schemas"]["ComponentDecision"];
-            /** Name */
-            name: string;
+            part: components["schemas"]["MessageText"];
             /** Settle Id */
             settle_id: number | null;
             /** Settle Title */
@@ -4259,7 +4272,7 @@ export interface components {
          * Condition
          * @description One condition of a goal at one setting.
          *
-         *     chance: that it holds, by the data, None where nothing is known; says: in one sentence
+         *     name: what is asked for; chance: that it holds, by the data, None where nothing is known; says: what is known of it
          *     more_runs: further runs (of each side, where it is against stock) that would probably show it; None where none can be told
          *     workload_id: where those runs are wanted, None: in every workload; against_stock: whether stock's runs count as well
          *     lacks: the side that must be run, where only one lacks what the condition is read from
@@ -4285,10 +4298,8 @@ export interface components {
             lacks: "" | "stock" | "setting";
             /** More Runs */
             more_runs?: number | null;
-            /** Name */
-            name: string;
-            /** Says */
-            says: string;
+            name: components["schemas"]["MessageText"];
+            says: components["schemas"]["MessageText"];
             /**
              * State
              * @enum {string}
@@ -4565,6 +4576,26 @@ export interface components {
             ratio: number;
         };
         /**
+         * Drift
+         * @description change, low, high: over a session, relative.
+         */
+        Drift: {
+            /** Change */
+            change: number;
+            /**
+             * Code
+             * @default drift
+             * @constant
+             */
+            code: "drift";
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Session Minutes */
+            session_minutes: number;
+        };
+        /**
          * DroopLine
          * @description One setting of the load line. title: empty where the campaign has no such knob; lost_v: at the highest current
          *
@@ -4837,13 +4868,16 @@ export interface components {
         };
         /**
          * Explanation
-         * @description A mistake that gives the claimed figure: its name, the figure it gives, and what it does wrong.
+         * @description A mistake that gives the claimed figure, and the figure it gives.
          */
         Explanation: {
             /** Gives */
             gives: number;
-            /** Mistake */
-            mistake: string;
+            /**
+             * Mistake
+             * @enum {string}
+             */
+            mistake: "turned round" | "percent of degrees" | "percent of decibels" | "cut off, not rounded" | "percent taken for the amount" | "gains added" | "factors added" | "percentages added" | "percentages averaged" | "only the last step" | "gain told as a factor" | "one too many" | "turned upside down" | "time saved called speed" | "speed called time saved" | "percent difference" | "divided by the wrong end" | "ratio told as percent" | "points taken for percent" | "values added" | "arithmetic mean of ratios" | "percent differences averaged" | "only the best title";
             /** Why */
             why: string;
         };
@@ -4873,7 +4907,45 @@ export interface components {
              */
             grade: "fair" | "with reservations" | "not fair";
             /** Reasons */
-            reasons: string[];
+            reasons: components["schemas"]["MessageText"][];
+        };
+        /**
+         * FarOff
+         * @description In the workload's unit: the runs far off, the lowest and highest of the others.
+         */
+        FarOff: {
+            /**
+             * Code
+             * @default run_far_off
+             * @constant
+             */
+            code: "run_far_off";
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Values */
+            values: number[];
+        };
+        /**
+         * FewFrames
+         * @description tail: frames that decide the low of this share; enough: frames that ten would need.
+         */
+        FewFrames: {
+            /**
+             * Code
+             * @default few_frames
+             * @constant
+             */
+            code: "few_frames";
+            /** Enough */
+            enough: number;
+            /** Frames */
+            frames: number;
+            /** Share */
+            share: number;
+            /** Tail */
+            tail: number;
         };
         /**
          * FigureFixIn
@@ -5084,8 +5156,7 @@ export interface components {
             low: number;
             /** Right */
             right: boolean;
-            /** Sentence */
-            sentence: string;
+            says: components["schemas"]["MessageText"];
             /** Truth */
             truth: number;
         };
@@ -5103,6 +5174,24 @@ export interface components {
             outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
             /** Value */
             value?: number | null;
+        };
+        /**
+         * FirstRun
+         * @description In the workload's unit: the first run, the mean of the others, the mean of all.
+         */
+        FirstRun: {
+            /**
+             * Code
+             * @default first_run_kept
+             * @constant
+             */
+            code: "first_run_kept";
+            /** First */
+            first: number;
+            /** Mean */
+            mean: number;
+            /** Others */
+            others: number;
         };
         /**
          * Fitted
@@ -5251,7 +5340,7 @@ export interface components {
             held: boolean;
             power_w: components["schemas"]["Interval"] | null;
             /** Rails */
-            rails: string[];
+            rails: components["schemas"]["MessageText"][];
             /** Room C */
             room_c: number | null;
             temp_c: components["schemas"]["Interval"] | null;
@@ -5432,19 +5521,17 @@ export interface components {
          */
         GoalTried: {
             /** Against */
-            against: string[];
+            against: components["schemas"]["MessageText"][];
             /** Changeable */
             changeable: string[];
-            /** Far */
-            far: string;
+            far: components["schemas"]["MessageText"];
             goal: components["schemas"]["Goal"];
             /** May */
             may: number;
             /** Meets */
             meets: number;
             terms: components["schemas"]["Terms"];
-            /** Words */
-            words: string;
+            words: components["schemas"]["MessageText"];
         };
         /** GoalTryIn */
         GoalTryIn: {
@@ -5453,24 +5540,22 @@ export interface components {
         };
         /**
          * GoalView
-         * @description words: the goal as a sentence; against: why it cannot be reached as it stands; far: how far it is met
+         * @description words: the goal with its conditions; against: why it cannot be reached as it stands; far: how far it is met
          *
          *     judged: settings that were run, best first; drawn: the best's measure, counted that it was picked from many
          */
         GoalView: {
             /** Against */
-            against: string[];
+            against: components["schemas"]["MessageText"][];
             best: components["schemas"]["Judged"] | null;
             drawn: components["schemas"]["Drawn"] | null;
-            /** Far */
-            far: string;
+            far: components["schemas"]["MessageText"];
             /** Judged */
             judged: components["schemas"]["Judged"][];
             /** Left Out */
             left_out: number;
             terms: components["schemas"]["Terms"];
-            /** Words */
-            words: string;
+            words: components["schemas"]["MessageText"];
         };
         /**
          * Going
@@ -5684,6 +5769,28 @@ export interface components {
         InUseIn: {
             /** In Use */
             in_use: boolean;
+        };
+        /**
+         * InsideNoise
+         * @description A difference whose interval holds no difference. gain, low, high: relative; more_runs: on each side, to settle it.
+         */
+        InsideNoise: {
+            /**
+             * Code
+             * @default winner_inside_noise
+             * @constant
+             */
+            code: "winner_inside_noise";
+            /** Gain */
+            gain: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** More Runs */
+            more_runs: number | null;
+            /** Tie */
+            tie: boolean;
         };
         /**
          * InstrumentChange
@@ -5933,16 +6040,14 @@ export interface components {
              * @enum {string}
              */
             state: "done" | "under way" | "missing" | "failed" | "no workload";
-            /** Title */
-            title: string;
+            title: components["schemas"]["MessageText"];
             /**
              * Unit
              * @enum {string}
              */
             unit: "min" | "days" | "";
             wants?: components["schemas"]["PresetLoad"] | null;
-            /** Why */
-            why: string;
+            why: components["schemas"]["MessageText"];
         };
         /** ItemOut */
         ItemOut: {
@@ -6018,10 +6123,8 @@ export interface components {
             chosen_id: number;
             /** Components */
             components: components["schemas"]["ComponentRow"][];
-            /** Far */
-            far: string;
-            /** Goal */
-            goal: string;
+            far: components["schemas"]["MessageText"];
+            goal: components["schemas"]["MessageText"];
             /** Kept Id */
             kept_id: number | null;
             /** Kept Title */
@@ -6031,10 +6134,9 @@ export interface components {
                 [key: string]: number;
             };
             stock: components["schemas"]["Kept"];
-            /** Stock Says */
-            stock_says: string;
+            stock_says: components["schemas"]["MessageText"];
             /** Sums Up */
-            sums_up: string[];
+            sums_up: components["schemas"]["MessageText"][];
         };
         /**
          * KeeperIn
@@ -6126,8 +6228,7 @@ export interface components {
             lower_title: string;
             /** Name */
             name: string;
-            /** Next */
-            next: string;
+            next: components["schemas"]["MessageText"] | null;
             open_failure: components["schemas"]["OpenFailure"] | null;
             /** Past Failures */
             past_failures: components["schemas"]["SettledFailure"][];
@@ -6162,8 +6263,7 @@ export interface components {
             title: string;
             /** Use */
             use: string;
-            /** Use Says */
-            use_says: string;
+            use_says: components["schemas"]["MessageText"];
             /** Values */
             values: {
                 [key: string]: number;
@@ -6346,8 +6446,8 @@ export interface components {
         };
         /**
          * KnobTurn
-         * @description A knob in the order of turning: from which setting it is climbed, its trials, and what is left to find along it, in a
-         *     sentence (None: not known).
+         * @description A knob in the order of turning: from which setting it is climbed, its trials, and what is left to find along it
+         *     (None: not known).
          *
          *     hold: where it holds to (None: untried); hold_state: how well that is shown
          */
@@ -6372,12 +6472,10 @@ export interface components {
              * @enum {string}
              */
             state: "to do" | "under way" | "done" | "stale";
-            /** To Find Says */
-            to_find_says: string | null;
+            to_find_says: components["schemas"]["MessageText"] | null;
             /** Trials */
             trials: number;
-            /** Why */
-            why: string;
+            why: components["schemas"]["MessageText"];
         };
         /**
          * KnownWorkload
@@ -6477,8 +6575,7 @@ export interface components {
              * @enum {string}
              */
             outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
-            /** Why */
-            why: string;
+            why: components["schemas"]["MessageText"];
         };
         /**
          * Limit
@@ -6494,8 +6591,7 @@ export interface components {
             least: boolean;
             /** Value */
             value: number;
-            /** Words */
-            words: string;
+            words: components["schemas"]["MessageText"];
         };
         /**
          * LimitWords
@@ -6814,7 +6910,7 @@ export interface components {
             /** Headers */
             headers: string[];
             /** Notes */
-            notes: string[];
+            notes: components["schemas"]["MessageText"][];
             /** Remembered */
             remembered: boolean;
             /** Rows */
@@ -6931,6 +7027,20 @@ export interface components {
             text: string;
         };
         /**
+         * MessageText
+         * @description A statement: its code, the numbers and names in it, and the sentence. Programs go by the code.
+         */
+        MessageText: {
+            /** Code */
+            code: string;
+            /** Params */
+            params: {
+                [key: string]: unknown;
+            };
+            /** Text */
+            text: string;
+        };
+        /**
          * Minutes
          * @description Minutes of bench time: the middle, and what four in five cases lie between.
          */
@@ -6941,6 +7051,22 @@ export interface components {
             likely: number;
             /** Low */
             low: number;
+        };
+        /**
+         * MixedPoints
+         * @description Instruments or measuring points of each side.
+         */
+        MixedPoints: {
+            /** Candidate */
+            candidate: string[];
+            /**
+             * Code
+             * @default mixed_points
+             * @constant
+             */
+            code: "mixed_points";
+            /** Reference */
+            reference: string[];
         };
         /**
          * Moved
@@ -7011,8 +7137,7 @@ export interface components {
             value: number;
             /** Voltage */
             voltage: number;
-            /** Why */
-            why: string;
+            why: components["schemas"]["MessageText"];
         };
         /**
          * NextStep
@@ -7044,10 +7169,9 @@ export interface components {
             now: number;
             /** Runs */
             runs: number;
+            says: components["schemas"]["MessageText"];
             /** Sd */
             sd: number;
-            /** Sentence */
-            sentence: string;
             /** Single */
             single: number;
         };
@@ -7056,9 +7180,18 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** OneRun */
+        OneRun: {
+            /**
+             * Code
+             * @default one_run_only
+             * @constant
+             */
+            code: "one_run_only";
+        };
         /**
          * OpenFailure
-         * @description A failure in use of which nobody knows the cause yet. after_minutes: how long it ran; probes: tried so far, in words
+         * @description A failure in use of which nobody knows the cause yet. after_minutes: how long it ran; probes: tried so far
          */
         OpenFailure: {
             /** After Minutes */
@@ -7076,7 +7209,7 @@ export interface components {
              */
             outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
             /** Probes */
-            probes: string[];
+            probes: components["schemas"]["MessageText"][];
             triaged: components["schemas"]["Triaged"];
             /** Workload */
             workload: string;
@@ -7323,17 +7456,15 @@ export interface components {
         };
         /**
          * PartLimit
-         * @description A limit on one part by itself that would bring most over all workloads. says: in words
+         * @description A limit on one part by itself that would bring most over all workloads. says: what to set
          *
          *     values: the setting that makes it; empty where it is there already, or no knob makes it: then no_knob says so
          */
         PartLimit: {
             gain: components["schemas"]["Interval"];
-            /** No Knob */
-            no_knob: string;
+            no_knob: components["schemas"]["MessageText"] | null;
             ratio: components["schemas"]["Interval"];
-            /** Says */
-            says: string;
+            says: components["schemas"]["MessageText"];
             /** Values */
             values: {
                 [key: string]: number;
@@ -7536,8 +7667,7 @@ export interface components {
             fits: boolean;
             /** Leaks */
             leaks: boolean;
-            /** Limit Says */
-            limit_says: string;
+            limit_says: components["schemas"]["MessageText"] | null;
             /** Misfit */
             misfit: number;
             /** Read By */
@@ -7685,7 +7815,9 @@ export interface components {
         };
         /**
          * Probe
-         * @description key: which; title, why: in words; at_stock: at stock, else at the kept setting; minutes: how long, unless it fails
+         * @description key: which; title, why: what to run, and what it tells
+         *
+         *     at_stock: at stock, else at the kept setting; minutes: how long, unless it fails
          */
         Probe: {
             /** At Stock */
@@ -7697,10 +7829,8 @@ export interface components {
             key: "stock" | "another load" | "earlier driver" | "reseated" | "cooler";
             /** Minutes */
             minutes: number;
-            /** Title */
-            title: string;
-            /** Why */
-            why: string;
+            title: components["schemas"]["MessageText"];
+            why: components["schemas"]["MessageText"];
         };
         /** ProbeIn */
         ProbeIn: {
@@ -7737,11 +7867,15 @@ export interface components {
         };
         /**
          * ProblemOut
-         * @description code: what a program tells the problem by
+         * @description code, params: what a program tells the problem by
          */
         ProblemOut: {
             /** Code */
             code: string;
+            /** Params */
+            params: {
+                [key: string]: unknown;
+            };
             /** Todo */
             todo: string;
             /** What */
@@ -7756,7 +7890,7 @@ export interface components {
         };
         /**
          * Proof
-         * @description A setting's proof by one school. verdict: what it says so far; limits: what this school cannot tell.
+         * @description A setting's proof by one school. verdict: what it says so far.
          */
         Proof: {
             /** Items */
@@ -7775,8 +7909,7 @@ export interface components {
              * @enum {string}
              */
             state: "proved" | "under way" | "not begun" | "failed";
-            /** Verdict */
-            verdict: string;
+            verdict: components["schemas"]["MessageText"];
         };
         /**
          * ProofView
@@ -8501,6 +8634,26 @@ export interface components {
             proof: components["schemas"]["Proof"];
         };
         /**
+         * ScoreFalls
+         * @description best, worse: values of the knob; their gains over the reference, relative.
+         */
+        ScoreFalls: {
+            /** Best */
+            best: number;
+            /** Best Gain */
+            best_gain: number;
+            /**
+             * Code
+             * @default score_falls
+             * @constant
+             */
+            code: "score_falls";
+            /** Worse */
+            worse: number;
+            /** Worse Gain */
+            worse_gain: number;
+        };
+        /**
          * ScoreTop
          * @description The value from which on the score falls, and the furthest that was run; both ratios as the line through all has them.
          */
@@ -8623,6 +8776,17 @@ export interface components {
             /** Workload */
             workload: string;
         };
+        /** SeveralKnobs */
+        SeveralKnobs: {
+            /**
+             * Code
+             * @default several_knobs
+             * @constant
+             */
+            code: "several_knobs";
+            /** Names */
+            names: string[];
+        };
         /**
          * Shaped
          * @description A curve shaped for a cap and a target.
@@ -8644,8 +8808,7 @@ export interface components {
             points: components["schemas"]["ShapedPoint"][];
             /** Reaches Mhz */
             reaches_mhz: number;
-            /** Says */
-            says: string;
+            says: components["schemas"]["MessageText"];
         };
         /**
          * ShapedPoint
@@ -8686,6 +8849,30 @@ export interface components {
             name: string;
             /** Version */
             version: string;
+        };
+        /**
+         * ShortPass
+         * @description ahead: how much higher the clock starts, for start_s; lifted: by how much that lifts the runs' mean; both relative
+         *
+         *     lasts_s: the runs; enough_s: how long they would have to be
+         */
+        ShortPass: {
+            /** Ahead */
+            ahead: number;
+            /**
+             * Code
+             * @default short_pass
+             * @constant
+             */
+            code: "short_pass";
+            /** Enough S */
+            enough_s: number;
+            /** Lasts S */
+            lasts_s: number;
+            /** Lifted */
+            lifted: number;
+            /** Start S */
+            start_s: number;
         };
         /**
          * ShortReport
@@ -8807,7 +8994,7 @@ export interface components {
         };
         /**
          * Stage
-         * @description A stage's state, and in one sentence what it found or what blocks it.
+         * @description A stage's state, and what it found or what blocks it.
          */
         Stage: {
             /**
@@ -8815,13 +9002,26 @@ export interface components {
              * @enum {string}
              */
             name: "Prepare" | "Baseline" | "Climb" | "Prove" | "Compare" | "Keep";
-            /** Note */
-            note: string;
+            note: components["schemas"]["MessageText"];
             /**
              * State
              * @enum {string}
              */
             state: "to do" | "under way" | "done" | "stale";
+        };
+        /**
+         * StaleBaseline
+         * @description age_days: whole days; None where the reference is from another fitting.
+         */
+        StaleBaseline: {
+            /** Age Days */
+            age_days: number | null;
+            /**
+             * Code
+             * @default stale_baseline
+             * @constant
+             */
+            code: "stale_baseline";
         };
         /**
          * StandInKind
@@ -8868,7 +9068,7 @@ export interface components {
              * Missing
              * @default []
              */
-            missing: string[];
+            missing: components["schemas"]["MessageText"][];
             /** Stages */
             stages: components["schemas"]["Stage"][];
         };
@@ -8964,14 +9164,12 @@ export interface components {
              * @default 0
              */
             minutes: number;
-            /** Title */
-            title: string;
+            title: components["schemas"]["MessageText"];
             /** Values */
             values?: {
                 [key: string]: number;
             } | null;
-            /** Why */
-            why: string;
+            why: components["schemas"]["MessageText"];
         };
         /**
          * StepView
@@ -9002,7 +9200,7 @@ export interface components {
          * Stretch
          * @description Work of one kind in one go, with its clock times.
          *
-         *     ends_early, ends_late: four in five cases end between them; counted: what its minutes are made of, in words
+         *     ends_early, ends_late: four in five cases end between them; counted: what its minutes are made of
          *     whole: false where only part of it fits; known: what is known afterwards
          */
         Stretch: {
@@ -9011,8 +9209,7 @@ export interface components {
              * Format: date-time
              */
             begins_at: string;
-            /** Counted */
-            counted: string;
+            counted: components["schemas"]["MessageText"];
             /**
              * Ends At
              * Format: date-time
@@ -9028,8 +9225,7 @@ export interface components {
              * Format: date-time
              */
             ends_late: string;
-            /** Known */
-            known: string;
+            known: components["schemas"]["MessageText"] | null;
             /** Minutes */
             minutes: number;
             /**
@@ -9037,8 +9233,7 @@ export interface components {
              * @enum {string}
              */
             stage: "Prepare" | "Baseline" | "Climb" | "Prove" | "Compare" | "Keep";
-            /** Title */
-            title: string;
+            title: components["schemas"]["MessageText"];
             /** Whole */
             whole: boolean;
         };
@@ -9055,6 +9250,24 @@ export interface components {
             of_s: number;
             /** To S */
             to_s: number;
+        };
+        /**
+         * SuddenChange
+         * @description size, low, high: relative.
+         */
+        SuddenChange: {
+            /**
+             * Code
+             * @default sudden_change
+             * @constant
+             */
+            code: "sudden_change";
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Size */
+            size: number;
         };
         /**
          * Summary
@@ -9320,7 +9533,7 @@ export interface components {
         };
         /**
          * Task
-         * @description One act. title: what to do, as a sentence; why; settles: what is known afterwards
+         * @description One act. title: what to do; why; settles: what is known afterwards
          *
          *     values: of the setting it is done at, None where it is done at none; runs: how many; minutes: of bench time, each
          *     workload_ids: all that it is to be done with, where there are several; workload_id is the first of them
@@ -9357,24 +9570,18 @@ export interface components {
             runs: number;
             /** Setting Id */
             setting_id?: number | null;
-            /**
-             * Settles
-             * @default
-             */
-            settles: string;
+            settles?: components["schemas"]["MessageText"] | null;
             /**
              * Stage
              * @enum {string}
              */
             stage: "Prepare" | "Baseline" | "Climb" | "Prove" | "Compare" | "Keep";
-            /** Title */
-            title: string;
+            title: components["schemas"]["MessageText"];
             /** Values */
             values?: {
                 [key: string]: number;
             } | null;
-            /** Why */
-            why: string;
+            why: components["schemas"]["MessageText"];
             /** Workload Id */
             workload_id?: number | null;
             /**
@@ -9576,9 +9783,7 @@ export interface components {
         };
         /**
          * Tonight
-         * @description The plan of an evening. first: the next step, in its own words; free_minutes: left over when all is done
-         *
-         *     end: what the evening leads to, in one sentence
+         * @description The plan of an evening. first: the next step; free_minutes: left over when all is done; end: what the evening leads to
          */
         Tonight: {
             /**
@@ -9586,15 +9791,13 @@ export interface components {
              * Format: date-time
              */
             begins_at: string;
-            /** End */
-            end: string;
+            end: components["schemas"]["MessageText"];
             /**
              * Ends At
              * Format: date-time
              */
             ends_at: string;
-            /** First */
-            first: string;
+            first: components["schemas"]["MessageText"];
             /** Free Minutes */
             free_minutes: number;
             /** Not Tonight */
@@ -9623,12 +9826,10 @@ export interface components {
             y: components["schemas"]["AxisOut"];
         };
         /**
-         * TrapText
-         * @description A trap in words. evidence: what shows it; claims: what one would wrongly say; truth: what holds instead
-         *
-         *     where: names the setting or workload; run_ids: the runs that show it
+         * Trap
+         * @description A mistake noticed. shown: its code and numbers; where: names the setting or workload; run_ids: the runs that show it.
          */
-        TrapText: {
+        Trap: {
             /** Claims */
             claims: string;
             /** Code */
@@ -9637,11 +9838,10 @@ export interface components {
             evidence: string;
             /** Name */
             name: string;
-            /**
-             * Run Ids
-             * @default []
-             */
+            /** Run Ids */
             run_ids: number[];
+            /** Shown */
+            shown: components["schemas"]["InsideNoise"] | components["schemas"]["OneRun"] | components["schemas"]["SeveralKnobs"] | components["schemas"]["Capped"] | components["schemas"]["Drift"] | components["schemas"]["SuddenChange"] | components["schemas"]["MixedPoints"] | components["schemas"]["StaleBaseline"] | components["schemas"]["FirstRun"] | components["schemas"]["FarOff"] | components["schemas"]["ShortPass"] | components["schemas"]["ScoreFalls"] | components["schemas"]["FewFrames"] | components["schemas"]["WarmStart"] | components["schemas"]["ClockNotGot"];
             /** Truth */
             truth: string;
             /** Where */
@@ -9666,15 +9866,14 @@ export interface components {
          * Triaged
          * @description chances: of every suspect, most likely first; test: what tells most next, None once it is clear or nothing is left
          *
-         *     culprit: once one is likely enough; says: what to do then, in one sentence
+         *     culprit: once one is likely enough; says: what to do then
          */
         Triaged: {
             /** Chances */
             chances: components["schemas"]["Chance"][];
             /** Culprit */
             culprit: ("edge moved" | "new driver" | "new workload" | "supply or cable" | "the program itself") | null;
-            /** Says */
-            says: string;
+            says: components["schemas"]["MessageText"];
             test: components["schemas"]["Probe"] | null;
         };
         /**
@@ -9822,8 +10021,7 @@ export interface components {
         Verdict: {
             /** More Runs */
             more_runs: number | null;
-            /** Reason */
-            reason: string;
+            reason: components["schemas"]["MessageText"];
             /**
              * Word
              * @enum {string}
@@ -9839,10 +10037,13 @@ export interface components {
             verdict: ("edge moved" | "new driver" | "new workload" | "supply or cable" | "the program itself") | null;
         };
         /**
-         * VersusInWords
-         * @description The whole answer of the Compare stage; traps: each with its code and in words
+         * Versus
+         * @description The whole answer of the Compare stage.
+         *
+         *     reference: one side a workload, in the campaign's order; common: what all candidates share
+         *     reference_is_goals: whether the reference is what the goal is judged against: stock, in the fitting it is judged in
          */
-        VersusInWords: {
+        Versus: {
             /** Candidates */
             candidates: components["schemas"]["Candidate"][];
             /** Careful */
@@ -9873,8 +10074,6 @@ export interface components {
             smallest_gain: number;
             /** Targets */
             targets: components["schemas"]["TargetColumn"][];
-            /** Traps */
-            traps: components["schemas"]["TrapText"][];
         };
         /**
          * VersusOut
@@ -9883,7 +10082,9 @@ export interface components {
         VersusOut: {
             /** Chosen By Trelvo */
             chosen_by_trelvo: boolean;
-            versus: components["schemas"]["VersusInWords"];
+            /** Traps */
+            traps: components["schemas"]["Trap"][];
+            versus: components["schemas"]["Versus"];
         };
         /**
          * VoltagePoint
@@ -9894,6 +10095,19 @@ export interface components {
             core_mhz: number;
             /** Voltage V */
             voltage_v: number;
+        };
+        /** WarmStart */
+        WarmStart: {
+            /**
+             * Code
+             * @default warm_start
+             * @constant
+             */
+            code: "warm_start";
+            /** Room C */
+            room_c: number;
+            /** Start C */
+            start_c: number;
         };
         /**
          * Way

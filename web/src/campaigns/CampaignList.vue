@@ -6,7 +6,7 @@ import { RouterLink } from 'vue-router'
 import { useCampaigns, useDeleted, useTakeBackDeletion } from '../api/campaigns'
 import { whyOf } from '../api/client'
 import { useKeepers } from '../api/keep'
-import { day, glued, number } from '../words/format'
+import { capital, day, glued, number } from '../words/format'
 import MeasureFigure from '../parts/MeasureFigure.vue'
 import LoadState from '../parts/LoadState.vue'
 import StateMark from '../parts/StateMark.vue'
@@ -50,14 +50,12 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
           <div class="what">
             <h2>{{ campaign.name }}</h2>
             <p class="quiet">{{ campaign.rig_name }} · {{ campaign.goal_label }} · begun {{ day(campaign.created_at) }}</p>
-            <p v-if="campaign.goal_words" class="aim">
-              {{ campaign.goal_words.charAt(0).toUpperCase() + campaign.goal_words.slice(1) }}.
-            </p>
+            <p v-if="campaign.goal_words" class="aim">{{ capital(campaign.goal_words?.text) }}.</p>
           </div>
           <p v-if="campaign.waiting" class="trouble quiet" data-test="waiting">
             Being worked out from {{ number(campaign.run_count, 0) }} {{ campaign.run_count === 1 ? 'run' : 'runs' }}…
           </p>
-          <p v-else-if="!campaign.standing" class="trouble warning">{{ campaign.trouble }}</p>
+          <p v-else-if="!campaign.standing" class="trouble warning">{{ campaign.trouble?.text }}</p>
           <template v-else>
             <div class="where">
               <span class="field-name">Where</span>
@@ -77,7 +75,7 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
                 <MeasureFigure :measure="campaign.best.measure" :drawn="campaign.best.drawn" stacked />
                 <span class="small">{{ campaign.best.title }}: {{ campaign.best.standing }}</span>
               </template>
-              <span v-else class="quiet">{{ campaign.goal_far }}</span>
+              <span v-else class="quiet">{{ campaign.goal_far?.text }}</span>
               <span v-if="inUse(campaign.id)" class="small in-use" data-test="in-use"
                 >In use: {{ inUse(campaign.id)!.name }},
                 <span :class="inUse(campaign.id)!.proof === 'fresh' ? 'gain' : 'caution'">{{
@@ -87,8 +85,8 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
             </div>
             <div class="next">
               <span class="field-name">Next</span>
-              <strong data-test="next-title">{{ campaign.next?.step.title }}</strong>
-              <span class="quiet small">{{ glued(campaign.next?.step.why) }}</span>
+              <strong data-test="next-title">{{ campaign.next?.step.title.text }}</strong>
+              <span class="quiet small">{{ glued(campaign.next?.step.why.text) }}</span>
             </div>
           </template>
         </RouterLink>

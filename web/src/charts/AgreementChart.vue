@@ -73,7 +73,7 @@ const option = computed((): EChartsOption => {
 <template>
   <ChartFrame
     name="Agreement"
-    :says="agreement.sentence"
+    :says="agreement.says.text"
     :option="option"
     :height="260"
     :headers="['run', 'from s', 'first', 'second']"

@@ -22,7 +22,7 @@ const words = computed(() => outcomeFacts(likely.value.outcome))
 async function confirm(): Promise<void> {
   clear()
   try {
-    await mutateAsync({ runId: props.live.run_id, outcome: likely.value.outcome, note: `Confirmed: ${likely.value.why}` })
+    await mutateAsync({ runId: props.live.run_id, outcome: likely.value.outcome, note: `Confirmed: ${likely.value.why.text}` })
   } catch (trouble) {
     take(trouble)
   }
@@ -41,7 +41,8 @@ async function confirm(): Promise<void> {
         >
       </p>
       <p>
-        Probably <OutcomeMark :outcome="likely.outcome" bare /> <strong>{{ words.short.toLowerCase() }}</strong>. {{ likely.why }}
+        Probably <OutcomeMark :outcome="likely.outcome" bare /> <strong>{{ words.short.toLowerCase() }}</strong>.
+        {{ likely.why.text }}
       </p>
       <ProblemList :problems="problems" title="Not saved:" />
     </div>

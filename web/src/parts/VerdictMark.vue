@@ -6,7 +6,7 @@ defineProps<{ verdict: Verdict | null | undefined }>()
 </script>
 
 <template>
-  <span v-if="verdict" data-test="verdict" :class="['verdict', verdict.word]" :title="verdict.reason">
+  <span v-if="verdict" data-test="verdict" :class="['verdict', verdict.word]" :title="verdict.reason.text">
     <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
       <path v-if="verdict.word === 'gain'" d="M1 12 13 12 13 2Z" class="solid" />
       <path v-else-if="verdict.word === 'loss'" d="M1 2 13 12 1 12Z" class="solid" />

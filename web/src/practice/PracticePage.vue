@@ -106,7 +106,7 @@ useShortcut('a', () => {
                 : `Hold ${words(advice.value)}`
             }}</strong>
             <KeyCap v-if="advice.act === 'test'">a</KeyCap>
-            <span class="quiet block">{{ advice.reason }} {{ advice.teaches }}</span>
+            <span class="quiet block">{{ advice.reason.text }} {{ advice.teaches?.text }}</span>
           </p>
           <form class="form-grid keep" @submit.prevent="end">
             <NumberField v-model="kept" label="Keep for every day" :unit="knob.unit" :trouble="at('kept')" />

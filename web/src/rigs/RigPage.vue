@@ -78,7 +78,7 @@ async function remove(entry: Entry): Promise<void> {
             <section v-for="one in ageing" :key="`${one.knob} ${one.specimen}`" class="age" data-test="ageing">
               <p>
                 <strong>{{ one.knob }}</strong> <span class="quiet">of {{ one.specimen || 'the tuned part' }}:</span>
-                {{ one.says }}
+                {{ one.says.text }}
               </p>
               <p class="quiet">
                 <template v-for="(check, place) in one.checks" :key="check.at"

@@ -145,11 +145,11 @@ const unread = computed(() => props.changed || props.seen.mean == null)
       </template>
     </div>
     <p class="why">
-      <span v-if="asked" class="caution">{{ seen.question }}</span>
+      <span v-if="asked" class="caution">{{ seen.question?.text }}</span>
       <template v-else-if="changed"><span class="quiet">As you say.</span></template>
       <template v-else>
         <span v-if="!unread" class="figure">{{ comesTo }}</span>
-        <span class="quiet">{{ unread ? '' : ' ' }}{{ seen.why }}</span>
+        <span class="quiet">{{ unread ? '' : ' ' }}{{ seen.why.text }}</span>
       </template>
     </p>
   </li>

@@ -121,7 +121,7 @@ const dated = computed(() => choice.value.time_format === 'date and time' || tim
           ? 'Read as you said last time for these columns, where this file does not speak against it.'
           : 'This is a guess; correct what is wrong.'
       }}
-      {{ preview.notes.join(' ') }}</span
+      {{ preview.notes.map((one) => one.text).join(' ') }}</span
     >
   </div>
   <div class="layout">

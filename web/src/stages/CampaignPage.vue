@@ -63,8 +63,8 @@ onBeforeUnmount(() => (document.title = 'Trelvo'))
             :to="{ name: 'Prepare', params: { id }, hash: '#goal' }"
             class="quiet words"
             data-test="goal"
-            :title="campaign.goal_words"
-            >{{ campaign.goal_words }}</RouterLink
+            :title="campaign.goal_words?.text"
+            >{{ campaign.goal_words?.text }}</RouterLink
           >
           <span class="more">
             <RouterLink class="evening" :to="{ name: 'Lab', params: { id } }">Lab <KeyCap>i</KeyCap></RouterLink>
@@ -74,7 +74,7 @@ onBeforeUnmount(() => (document.title = 'Trelvo'))
           </span>
         </div>
         <p class="best">
-          <strong>{{ campaign.goal_far }}</strong>
+          <strong>{{ campaign.goal_far?.text }}</strong>
           <template v-if="campaign.best">
             <span class="quiet">Best so far</span>
             <MeasureFigure

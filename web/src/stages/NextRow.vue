@@ -73,9 +73,10 @@ useShortcut('o', () => (others.value = !others.value))
         <strong>{{ underWay }}</strong> <span class="quiet why">What comes next is said when it has ended.</span>
       </p>
       <p v-else-if="next" class="task">
-        <strong data-test="next-title">{{ next.step.title }}</strong> <span class="quiet why">{{ glued(next.step.why) }}</span>
+        <strong data-test="next-title">{{ next.step.title.text }}</strong>{{ ' ' }}
+        <span class="quiet why">{{ glued(next.step.why.text) }}</span>
       </p>
-      <p v-else class="task warning">{{ campaign.trouble }}</p>
+      <p v-else class="task warning">{{ campaign.trouble?.text }}</p>
       <span class="acts">
         <AButton v-if="next && !underWay" type="primary" :loading="busy" @click="follow(next.step)"
           >{{ taskButton(next.step, campaign) }} <KeyCap>a</KeyCap></AButton
@@ -90,7 +91,7 @@ useShortcut('o', () => (others.value = !others.value))
       <li v-for="task in next.instead" :key="task.id">
         <AButton size="small" @click="follow(task)">{{ taskButton(task, campaign) }}</AButton>
         <span
-          >{{ task.title }} <span class="quiet">{{ glued(task.why) }}</span></span
+          >{{ task.title.text }} <span class="quiet">{{ glued(task.why.text) }}</span></span
         >
       </li>
     </ul>

@@ -21,7 +21,7 @@ const next = (state: Stage['state']) => (state === 'under way' ? 'next' : `${sta
       v-for="stage in stages"
       :key="stage.name"
       :class="['station', { current: stage.name === current }]"
-      :title="stage.note"
+      :title="stage.note.text"
       :to="stageKeys[stage.name] ? { name: stage.name, params: { id: campaignId } } : undefined"
     >
       <span class="name">

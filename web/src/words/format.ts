@@ -127,6 +127,10 @@ const pointWords: Record<string, string> = {
 /** So many of a thing whose plural takes an s: "1 run", "4 runs". */
 export const counted = (count: number, thing: string): string => `${count} ${thing}${count === 1 ? '' : 's'}`
 
+/** The same text with a capital, or a small letter, at its start. */
+export const capital = (text: string | undefined): string => (text ? text.charAt(0).toUpperCase() + text.slice(1) : '')
+export const lowered = (text: string | undefined): string => (text ? text.charAt(0).toLowerCase() + text.slice(1) : '')
+
 /** A sentence in which no percent sign stands apart from its number at the end of a line. */
 export const glued = (text: string | undefined): string => (text ?? '').replace(/(\d) %/g, '$1\u00a0%')
 

@@ -10,6 +10,7 @@ from trelvo.core.next_step.standing import standing_of
 from trelvo.core.task import Task
 from trelvo.logbook.cases import case_of
 from trelvo.logbook.models import Campaign
+from trelvo.messages.texts import text_of
 
 
 class Command(BaseCommand):
@@ -25,14 +26,14 @@ class Command(BaseCommand):
         case = case_of(_found(options["campaign"]))
         told = next_of(case, standing_of(case), timezone.now(), options["minutes"])
         goal = goal_view(case)
-        self.stdout.write(f"{case.campaign.name}: {goal.words}. {goal.far}")
+        self.stdout.write(f"{case.campaign.name}: {text_of(goal.words)}. {text_of(goal.far)}")
         self.stdout.write(f"Next: {_said(told.step)}")
         for other in told.instead:
             self.stdout.write(f"Or instead: {_said(other)}")
 
 
 def _said(step: Task) -> str:
-    return " ".join(part for part in (step.title, step.why) if part)
+    return text_of(step.title.then(step.why))
 
 
 def _found(word: str) -> Campaign:

@@ -87,7 +87,7 @@ const suspect = computed(() => props.baseline.runs.find((run) => run.id === prop
         <RepeatsChart :baseline="baseline" :name="workload.name" :unit="workload.unit" class="chart" />
       </div>
       <p v-if="baseline.meter" :class="['meter', { caution: !baseline.reached }]" data-test="meter">
-        {{ baseline.meter.sentence }}
+        {{ baseline.meter.says.text }}
         <span class="quiet"
           >Single runs scatter by {{ share(baseline.meter.sd) }} ({{ baseline.meter.df }} degrees of freedom).</span
         >

@@ -18,7 +18,7 @@ const decimals = (unit: string): number => (unit === '°C' ? 1 : 0)
         }}</span>
       </span>
       <span :class="{ caution: card.state === 'close', warning: card.state === 'none', quiet: card.state === 'unknown' }">{{
-        card.words
+        card.says.text
       }}</span>
     </li>
   </ul>

@@ -127,18 +127,18 @@ useShortcut('t', () => void follow())
         <p class="head" data-test="next-step">
           {{ headline(step) }}<template v-if="loadOf(step)"> with {{ loadOf(step) }}</template>
         </p>
-        <p>{{ glued(step.advice.reason) }}</p>
+        <p>{{ glued(step.advice.reason.text) }}</p>
         <p v-if="wish && foretold?.power_w && !unforetold" data-test="test-foretold">
           Foretold: <IntervalFigure :of="foretold.power_w" unit="W" :decimals="0" /><template v-if="foretold.temp_c"
             >, settles at <IntervalFigure :of="foretold.temp_c" unit="°C" :decimals="0" /></template
           >.
-          <span v-for="one in foretold.rails" :key="one" class="warning">{{ one }} </span>
+          <span v-for="one in foretold.rails" :key="one.text" class="warning">{{ one.text }} </span>
         </p>
-        <p v-if="turn?.to_find_says">{{ glued(turn.to_find_says) }}</p>
+        <p v-if="turn?.to_find_says">{{ glued(turn.to_find_says.text) }}</p>
         <p v-if="!climb.fits && step.strategy !== 'by the numbers'" class="caution">
           The runs along this knob do not fit one edge. Look for another cause first: heat, supply, memory, driver.
         </p>
-        <p v-if="step.advice.teaches" class="quiet">What it teaches: {{ step.advice.teaches }}</p>
+        <p v-if="step.advice.teaches" class="quiet">What it teaches: {{ step.advice.teaches.text }}</p>
         <div class="acts">
           <AButton :type="ofTheStep ? 'default' : 'primary'" @click="follow">
             {{ step.advice.act === 'hold' ? 'Prove it' : campaign.standin ? 'Start this test' : 'Log this test' }}
@@ -165,7 +165,7 @@ useShortcut('t', () => void follow())
               v-for="one in climb.steps"
               :key="one.strategy"
               :class="{ on: one.strategy === strategy }"
-              :title="one.advice.reason"
+              :title="one.advice.reason.text"
             >
               <td>
                 <label><input v-model="strategy" type="radio" name="strategy" :value="one.strategy" /> {{ one.strategy }}</label>

@@ -24,7 +24,7 @@ const words = (turn: KnobTurn): string => {
         type="button"
         :aria-pressed="turn.key === chosen"
         :class="{ on: turn.key === chosen }"
-        :title="`${turn.why}; ${turn.hold === null ? '' : `${words(turn)}, `}${counted(turn.trials, 'run')}, climbed from ${turn.base_title}`"
+        :title="`${turn.why.text}; ${turn.hold === null ? '' : `${words(turn)}, `}${counted(turn.trials, 'run')}, climbed from ${turn.base_title}`"
         @click="$emit('choose', turn.key)"
       >
         <span class="name"><StateMark :state="turn.state" /> {{ index + 1 }}. {{ knobOf(turn.key)?.name }}</span>

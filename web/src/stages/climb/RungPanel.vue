@@ -55,10 +55,10 @@ const MARK = { shown: '✓', 'not shown yet': '…', broken: '✗' } as const
       </strong>
     </p>
     <ul v-if="judged?.conditions.length" class="conditions" aria-label="Conditions of the goal">
-      <li v-for="one in judged.conditions" :key="one.name" :class="one.state.split(' ')[0]">
+      <li v-for="one in judged.conditions" :key="one.name.text" :class="one.state.split(' ')[0]">
         <span class="mark" role="img" :aria-label="one.state">{{ MARK[one.state] }}</span>
         <span
-          >{{ one.name }}: {{ one.state }}. <span class="quiet">{{ one.says }}</span></span
+          >{{ one.name.text }}: {{ one.state }}. <span class="quiet">{{ one.says.text }}</span></span
         >
       </li>
     </ul>
@@ -84,7 +84,7 @@ const MARK = { shown: '✓', 'not shown yet': '…', broken: '✗' } as const
             <tr v-for="row in rows" :key="row.workload.id">
               <td>
                 {{ row.workload.name }}
-                <span v-if="row.cell?.note" class="quiet note">{{ row.cell.note }}</span>
+                <span v-if="row.cell?.note" class="quiet note">{{ row.cell.note.text }}</span>
               </td>
               <td class="figure number">
                 {{ row.side?.summary ? `${plain(row.side.summary.mean)} ${row.workload.unit}` : '–' }}

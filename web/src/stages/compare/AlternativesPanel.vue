@@ -12,7 +12,9 @@ import { gain, gainRange, number } from '../../words/format'
 const campaign = useStageCampaign()
 const { data, isPending, error, refetch } = useAlternatives(() => campaign.value.id)
 const headers = ['alternative', 'speed against stock', 'low', 'high', 'price', 'price of each percent more']
-const rows = computed(() => (data.value ?? []).map((one) => [one.name, one.ratio, one.low, one.high, one.price, one.per_percent]))
+const rows = computed(() =>
+  (data.value ?? []).map((one) => [one.name.text, one.ratio, one.low, one.high, one.price, one.per_percent]),
+)
 </script>
 
 <template>
@@ -34,12 +36,12 @@ const rows = computed(() => (data.value ?? []).map((one) => [one.name, one.ratio
             </tr>
           </thead>
           <tbody>
-            <tr v-for="one in data" :key="one.name">
+            <tr v-for="one in data" :key="one.name.text">
               <td>
                 <RouterLink
                   v-if="one.kind === 'tune'"
                   :to="{ name: 'Climb', params: { id: campaign.id }, query: { rung: one.setting_id } }"
-                  >{{ one.name }}</RouterLink><template v-else>{{ one.name }}</template>
+                  >{{ one.name.text }}</RouterLink><template v-else>{{ one.name.text }}</template>
               </td>
               <td class="number figure">
                 <span :class="{ estimate: one.low != null }">{{ gain(one.ratio) }}</span>
@@ -51,7 +53,7 @@ const rows = computed(() => (data.value ?? []).map((one) => [one.name, one.ratio
                 {{ one.price == null ? 'not typed' : one.price === 0 ? 'nothing' : number(one.price, 2) }}
               </td>
               <td class="number figure">{{ one.per_percent == null ? '–' : number(one.per_percent, 2) }}</td>
-              <td class="quiet">{{ one.says }}</td>
+              <td class="quiet">{{ one.says.text }}</td>
             </tr>
           </tbody>
         </table>

@@ -178,7 +178,7 @@ const suffix = computed(() => (figure.value === 'percent' || figure.value === 's
     </form>
     <div v-if="finding" class="finding" aria-live="polite" data-test="finding">
       <p>
-        <strong :class="finding.right ? 'gain' : 'warning'">{{ finding.sentence }}</strong>
+        <strong :class="finding.right ? 'gain' : 'warning'">{{ finding.says.text }}</strong>
       </p>
       <p v-for="one in finding.explanations" :key="one.mistake">
         <strong>{{ one.mistake }}</strong>: {{ one.why }} It gives {{ number(one.gives, 2) }}{{ suffix }}.

@@ -78,7 +78,9 @@ const unsettled = computed(
 )
 /** What time did to the comparisons, each sentence once. */
 const inTime = computed(() => [
-  ...new Set((versus.value?.candidates ?? []).flatMap((one) => one.column.cells.flatMap((cell) => cell.says))),
+  ...new Set(
+    (versus.value?.candidates ?? []).flatMap((one) => one.column.cells.flatMap((cell) => cell.says.map((one) => one.text))),
+  ),
 ])
 </script>
 
@@ -171,7 +173,7 @@ const inTime = computed(() => [
       <AlternativesPanel v-if="campaign.goal === 'decide' || campaign.goal === 'target' || versus.targets.length > 0" />
       <TradeOffPanel />
       <div class="panels">
-        <TrapsPanel :traps="versus.traps" :campaign-id="campaign.id" />
+        <TrapsPanel :traps="data!.traps" :campaign-id="campaign.id" />
         <FairnessPanel :candidates="versus.candidates" />
         <ClaimPanel :versus="versus" :workloads="campaign.workloads" />
       </div>

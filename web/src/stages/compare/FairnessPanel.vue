@@ -17,7 +17,7 @@ const marks = { same: '=', different: '≠', unknown: '?', studied: '↔' } as c
         {{ candidate.short }}:
         <strong :class="{ caution: candidate.fairness.grade !== 'fair' }">{{ candidate.fairness.grade }}</strong>
       </p>
-      <p v-for="reason in candidate.fairness.reasons" :key="reason">{{ reason }}</p>
+      <p v-for="reason in candidate.fairness.reasons" :key="reason.text">{{ reason.text }}</p>
       <p class="quiet">
         {{
           candidate.fairness.comparable.length
@@ -37,11 +37,11 @@ const marks = { same: '=', different: '≠', unknown: '?', studied: '↔' } as c
             </tr>
           </thead>
           <tbody>
-            <tr v-for="aspect in candidate.fairness.aspects" :key="aspect.name">
+            <tr v-for="aspect in candidate.fairness.aspects" :key="aspect.key">
               <td :class="{ caution: aspect.state !== 'same' }" :title="aspect.state">{{ marks[aspect.state] }}</td>
               <td>{{ aspect.name }}</td>
-              <td>{{ aspect.reference }}</td>
-              <td>{{ aspect.candidate }}</td>
+              <td>{{ aspect.reference.text }}</td>
+              <td>{{ aspect.candidate.text }}</td>
             </tr>
           </tbody>
         </table>

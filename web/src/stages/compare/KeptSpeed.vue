@@ -7,6 +7,6 @@ defineProps<{ condition: NonNullable<Versus['candidates'][number]['kept_speed']>
 
 <template>
   <span class="small" data-test="kept-speed"
-    >{{ condition.name }}: {{ condition.state }}. <span class="quiet">{{ condition.says }}</span></span
+    >{{ condition.name.text }}: {{ condition.state }}. <span class="quiet">{{ condition.says.text }}</span></span
   >
 </template>

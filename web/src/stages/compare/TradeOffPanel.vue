@@ -144,7 +144,7 @@ const option = computed<EChartsOption>(() => {
           label: { color: c.orange, position: 'insideBottomLeft', fontSize: 12 },
           data: found.limits.map((limit) => [
             {
-              name: `less than ${limit.words}`.replace('less than at least', 'below'),
+              name: `less than ${limit.words.text}`.replace('less than at least', 'below'),
               ...(limit.axis === 'y' ? { yAxis: span('y')[0] } : { xAxis: span('x')[0] }),
             },
             limit.axis === 'y' ? { yAxis: limit.value } : { xAxis: limit.value },

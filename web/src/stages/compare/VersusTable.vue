@@ -182,10 +182,10 @@ const noiseWords = computed(() =>
           <td
             v-for="candidate in versus.candidates"
             :key="candidate.key"
-            :title="candidate.column.overall_sentence"
+            :title="candidate.column.overall_sentence.text"
             :data-row="`Overall, ${candidate.title}`"
           >
-            <span class="visually-hidden" data-test="overall">{{ candidate.column.overall_sentence }}</span>
+            <span class="visually-hidden" data-test="overall">{{ candidate.column.overall_sentence.text }}</span>
             <template v-if="candidate.column.overall">
               <span class="line"
                 ><GainFigure :gain="candidate.column.overall" />
@@ -215,7 +215,7 @@ const noiseWords = computed(() =>
             <td
               v-for="candidate in versus.candidates"
               :key="candidate.key"
-              :title="candidate.column.cells[index]?.sentence"
+              :title="candidate.column.cells[index]?.sentence.text"
               :data-row="`${workload.name}, ${candidate.title}`"
             >
               <template v-if="candidate.column.cells[index]?.comparison">
@@ -237,7 +237,7 @@ const noiseWords = computed(() =>
                   partsOf(candidate.column.cells[index]!)
                 }}</span>
                 <span v-if="candidate.column.cells[index]!.note" class="quiet small">{{
-                  candidate.column.cells[index]!.note
+                  candidate.column.cells[index]!.note!.text
                 }}</span>
               </template>
               <span v-else-if="partsOf(candidate.column.cells[index], true)" data-test="parts">{{

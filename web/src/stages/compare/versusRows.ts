@@ -25,7 +25,7 @@ export interface VersusRow {
 }
 
 const answerOf = (kept: Versus['candidates'][number]['kept_speed'] | undefined, verdict: Verdict | null): string | undefined =>
-  kept ? `${kept.name}: ${kept.state}` : verdict?.word
+  kept ? `${kept.name.text}: ${kept.state}` : verdict?.word
 
 export function versusRows(versus: Versus, campaign: Campaign): VersusRow[] {
   const rows: VersusRow[] = []
@@ -58,13 +58,13 @@ export function versusRows(versus: Versus, campaign: Campaign): VersusRow[] {
         kind: 'candidate',
         title: candidate.short,
         fullTitle: candidate.title,
-        sentence: cell.sentence,
+        sentence: cell.sentence.text,
         settingId: candidate.setting_id,
         side: cell.side,
         comparison: cell.comparison,
         answer: answerOf(candidate.kept_speeds[index], cell.verdict),
         efficiencyRatio: cell.efficiency_ratio,
-        note: cell.note,
+        note: cell.note?.text ?? '',
       })
     }
     for (const target of versus.targets) {
@@ -140,8 +140,8 @@ export function asMarkdown(versus: Versus, rows: VersusRow[]): string {
       .join(' | ')
   })
   const sentences = versus.candidates.flatMap((candidate) => [
-    `\n**${candidate.title}** against ${versus.reference_title}: ${candidate.column.overall_sentence} ${fairWords(candidate, versus)}`,
-    ...candidate.column.cells.map((one) => `- ${one.sentence}`),
+    `\n**${candidate.title}** against ${versus.reference_title}: ${candidate.column.overall_sentence.text} ${fairWords(candidate, versus)}`,
+    ...candidate.column.cells.map((one) => `- ${one.sentence.text}`),
   ])
   return [
     '| Workload | Setting | Mean | Gain | 95 % interval | Verdict | Power |',

@@ -38,7 +38,7 @@ const rows = computed<Row[]>(() => [
     more: (one) => (one.judged.failures ? `failed ${counted(one.judged.failures, 'time')}` : 'no failure'),
   },
   {
-    name: stability.value?.name.replace(/^a/, 'A') ?? 'Stability',
+    name: stability.value?.name.text.replace(/^a/, 'A') ?? 'Stability',
     says: (one) => chanceOf(one),
     more: (one) => (stabilityOf(one)?.chance == null ? '' : 'sure, from all tests of its knobs'),
   },
@@ -81,8 +81,12 @@ const rows = computed<Row[]>(() => [
         <tr>
           <th scope="row">Not shown</th>
           <td v-for="one in columns" :key="one.judged.setting_id" :class="{ on: one.judged.setting_id === chosen }">
-            <span v-for="open in one.judged.conditions.filter((c) => c.state !== 'shown')" :key="open.name" class="open small">
-              {{ open.name }}{{ open.state === 'broken' ? ': broken' : '' }}
+            <span
+              v-for="open in one.judged.conditions.filter((c) => c.state !== 'shown')"
+              :key="open.name.code"
+              class="open small"
+            >
+              {{ open.name.text }}{{ open.state === 'broken' ? ': broken' : '' }}
             </span>
             <span v-if="one.judged.conditions.every((c) => c.state === 'shown')" class="quiet small">{{
               one.judged.conditions.length ? 'everything is shown' : '–'

@@ -21,13 +21,13 @@ const knobs = computed(() =>
 type KnobInGroup = (typeof knobs.value)[number]
 const groupsFor = (knob: KnobInGroup): { value: string; label: string }[] => {
   const others = props.components
-    .map((row) => ({ value: row.decision.brought.component.key, label: row.name }))
+    .map((row) => ({ value: row.decision.brought.component.key, label: row.part.text }))
     .filter((one) => one.value !== knob.component && one.value !== knob.name)
   const own = knob.group && knob.group !== knob.name ? [{ value: knob.group, label: nameOf(knob.group) }] : []
   return [{ value: '', label: 'Its part' }, { value: knob.name, label: 'On its own' }, ...own, ...others]
 }
 const nameOf = (group: string): string =>
-  props.components.find((row) => row.decision.brought.component.key === group)?.name ?? group
+  props.components.find((row) => row.decision.brought.component.key === group)?.part.text ?? group
 
 async function group(key: string, component: string): Promise<void> {
   clear()

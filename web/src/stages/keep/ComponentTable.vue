@@ -45,10 +45,10 @@ async function settle(row: Row): Promise<void> {
     <p v-if="keep.chosen_id === keep.stock.judged.setting_id" class="quiet">Nothing is tuned at stock.</p>
     <template v-else>
       <ul>
-        <li v-for="row in keep.components" :key="row.name">
+        <li v-for="row in keep.components" :key="row.decision.brought.component.key">
           <div>
-            <strong>{{ row.name }}: {{ row.decision.decision }}</strong>
-            <p>{{ row.decision.says }}</p>
+            <strong>{{ row.part.text }}: {{ row.decision.decision }}</strong>
+            <p>{{ row.decision.says.text }}</p>
             <p v-if="row.decision.brought.failures" class="quiet">
               Failed {{ counted(row.decision.brought.failures, 'time') }} as it is
               {{
@@ -67,7 +67,7 @@ async function settle(row: Row): Promise<void> {
         </li>
       </ul>
       <ComponentGroups :components="keep.components" :campaign="campaign" />
-      <p v-for="said in keep.sums_up" :key="said" class="quiet">{{ said }}</p>
+      <p v-for="said in keep.sums_up" :key="said.text" class="quiet">{{ said.text }}</p>
       <p v-if="keep.kept_title !== title" class="left">
         Kept part by part, that is <strong>{{ keep.kept_title }}</strong>.
         <AButton v-if="keep.kept_id !== null" size="small" @click="$emit('choose', keep.kept_id!)">Look at it</AButton>

@@ -77,9 +77,9 @@ async function settle(suspect: Failure['triaged']['chances'][number]['suspect'])
       <div>
         <template v-if="test">
           <p>
-            <strong data-test="probe">{{ test.title }}</strong>
+            <strong data-test="probe">{{ test.title.text }}</strong>
           </p>
-          <p class="quiet">{{ test.why }}</p>
+          <p class="quiet">{{ test.why.text }}</p>
           <div class="acts">
             <AButton v-if="keeper.standin" type="primary" :loading="busy" @click="onStandIn">Try it on the stand-in</AButton>
             <template v-else>
@@ -90,9 +90,9 @@ async function settle(suspect: Failure['triaged']['chances'][number]['suspect'])
           </div>
         </template>
         <p v-else data-test="culprit">
-          <strong>{{ failure.triaged.says }}</strong>
+          <strong>{{ failure.triaged.says.text }}</strong>
         </p>
-        <p v-for="said in failure.probes" :key="said" class="quiet small">{{ said }}.</p>
+        <p v-for="said in failure.probes" :key="said.text" class="quiet small">{{ said.text }}.</p>
       </div>
     </div>
     <ProblemList :problems="problems" title="Not done:" />

@@ -50,7 +50,7 @@ async function save(): Promise<void> {
 <template>
   <section id="keep-form" aria-label="Keep this setting" class="sheet form" data-test="keep-form">
     <h2>Keep {{ atStock ? 'stock' : 'this' }}</h2>
-    <p v-if="atStock">{{ keep.stock_says }}</p>
+    <p v-if="atStock">{{ keep.stock_says.text }}</p>
     <table v-else class="lines">
       <tbody>
         <tr v-for="line in one?.lines ?? []" :key="line.knob">
@@ -63,7 +63,8 @@ async function save(): Promise<void> {
       </tbody>
     </table>
     <p v-if="open.length && !atStock" class="caution">
-      Not shown: {{ open.map((condition) => condition.name).join('; ') }}. You may keep it all the same; its card will say so.
+      Not shown: {{ open.map((condition) => condition.name.text).join('; ') }}. You may keep it all the same; its card will say
+      so.
     </p>
     <form @submit.prevent="save">
       <ChoiceField v-model="use" label="What for" :options="keeperUses" />

@@ -32,7 +32,7 @@ const past = computed(() => (keepers.value ?? []).filter((one) => one.taken_back
     <template v-if="keep">
       <div class="head">
         <h2>{{ live.length ? 'What else may be kept' : 'What may be kept' }}</h2>
-        <span class="quiet">{{ keep.far }} {{ keep.stock_says }}</span>
+        <span class="quiet">{{ keep.far.text }} {{ keep.stock_says.text }}</span>
       </div>
       <CandidateTable :keep="keep" :chosen="keep.chosen_id" @choose="choose" />
       <div class="two">

@@ -13,7 +13,7 @@ import { sayWithUndo } from '../../composables/sayWithUndo'
 import { useTryOut } from '../../composables/useTryOut'
 import KeyCap from '../../parts/KeyCap.vue'
 import TextField from '../../parts/TextField.vue'
-import { chance, day, hoursWords, number } from '../../words/format'
+import { chance, day, hoursWords, lowered, number } from '../../words/format'
 import { PROOF_WORDS } from '../../words/proof'
 import FailureSearch from './FailureSearch.vue'
 import KeeperEvidence from './KeeperEvidence.vue'
@@ -26,9 +26,7 @@ const logging = ref<'hours' | 'failure' | null>(null)
 const inUse = computed(() => !!props.keeper.since)
 const state = computed(() => PROOF_WORDS[props.keeper.proof])
 /** What the rig does not run with asks for nothing now: the one step of its campaign is another. */
-const whenUsedAgain = computed(
-  () => `Before it is used again: ${props.keeper.next.charAt(0).toLowerCase()}${props.keeper.next.slice(1)}`,
-)
+const whenUsedAgain = computed(() => `Before it is used again: ${lowered(props.keeper.next?.text)}`)
 /** The keys belong to what the rig runs with. */
 useShortcut('u', () => inUse.value && (logging.value = 'hours'))
 useShortcut('f', () => inUse.value && (logging.value = 'failure'))
@@ -91,7 +89,7 @@ async function giveUp(): Promise<void> {
     </header>
     <p class="line">
       {{ keeper.since ? `In use since ${day(keeper.since)}` : `Not in use; kept ${day(keeper.kept_at)}` }}:
-      <span data-test="use-says">{{ keeper.use_says }}</span>.
+      <span data-test="use-says">{{ keeper.use_says.text }}</span>.
       <template v-if="!keeper.at_stock">
         {{ ' ' }}With all that was tested
         <strong class="figure estimate">{{ chance(keeper.tested ?? keeper.chance) }}</strong> sure of at most one failure in
@@ -102,15 +100,15 @@ async function giveUp(): Promise<void> {
       </template>
     </p>
     <p v-if="keeper.next" class="next" data-test="keeper-next">
-      <strong v-if="inUse">{{ keeper.next }}</strong>
+      <strong v-if="inUse">{{ keeper.next.text }}</strong>
       <span v-else class="quiet">{{ whenUsedAgain }}</span>
       <AButton v-if="keeper.lower && campaign" :type="inUse ? 'primary' : 'default'" size="small" @click="stepDown">{{
         campaign.standin ? 'Run it' : 'Log it'
       }}</AButton>
     </p>
     <ul v-if="keeper.changes.length" class="changes">
-      <li v-for="change in keeper.changes" :key="change.says">
-        {{ change.says }} <span class="quiet">since {{ day(change.since) }}; touches {{ change.touches }}</span>
+      <li v-for="change in keeper.changes" :key="change.says.text">
+        {{ change.says.text }} <span class="quiet">since {{ day(change.since) }}; touches {{ change.touches }}</span>
       </li>
     </ul>
     <FailureSearch v-if="keeper.open_failure" :keeper="keeper" :failure="keeper.open_failure" />

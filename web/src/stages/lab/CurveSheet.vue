@@ -133,7 +133,7 @@ const at = (voltage: number, value: number): string =>
           <p v-if="data.refused.length" class="warning">{{ inOneText(data.refused) }}</p>
           <template v-else-if="data.shaped">
             <p data-test="shaped">
-              <strong>{{ data.shaped.says }}</strong>
+              <strong>{{ data.shaped.says.text }}</strong>
             </p>
             <p v-if="data.gap_mhz != null" class="quiet">
               The clock got stays {{ number(data.gap_mhz, 0) }} MHz below the clock set: expect
@@ -179,7 +179,7 @@ const at = (voltage: number, value: number): string =>
         <PlaneChart :plane="plane" />
         <p v-if="plane.next" data-test="next-pair">
           To know these lines better: <strong>{{ at(plane.next.voltage, plane.next.value) }}</strong> for
-          {{ number(plane.next.minutes, 0) }} min. <span class="quiet">{{ plane.next.why }}</span>
+          {{ number(plane.next.minutes, 0) }} min. <span class="quiet">{{ plane.next.why.text }}</span>
           <AButton size="small" @click="test">{{ campaign.standin ? 'Run it' : 'Log it' }}</AButton>
           <span v-if="failed" class="warning"> {{ failed }}</span>
         </p>

@@ -55,7 +55,7 @@ async function apply(): Promise<void> {
     <ProblemList v-if="error" :problems="problemsOf(error)" class="gap" />
     <template v-else-if="found">
       <p class="gap">
-        <strong>{{ found.agreement.sentence }}</strong>
+        <strong>{{ found.agreement.says.text }}</strong>
       </p>
       <ChoiceField
         v-if="found.could.length > 1"

@@ -13,7 +13,7 @@ import ChoiceField from '../../parts/ChoiceField.vue'
 import NumberField from '../../parts/NumberField.vue'
 import ProblemList from '../../parts/ProblemList.vue'
 import TextField from '../../parts/TextField.vue'
-import { counted } from '../../words/format'
+import { capital, counted } from '../../words/format'
 
 const campaign = useStageCampaign()
 const { data: view } = useGoal(() => campaign.value.id)
@@ -153,15 +153,15 @@ async function store(): Promise<void> {
   <section id="goal" aria-label="Goal" data-test="goal-panel">
     <h2>Goal</h2>
     <p>
-      {{ campaign.goal_words.charAt(0).toUpperCase() + campaign.goal_words.slice(1) }}.
+      {{ capital(campaign.goal_words?.text) }}.
       <strong>{{ counted(meets, 'setting') }} {{ meets === 1 ? 'meets' : 'meet' }} it</strong>, {{ may }} may.
-      {{ campaign.goal_far }}
+      {{ campaign.goal_far?.text }}
     </p>
     <p v-if="would" class="would" role="status" data-test="would">
-      With this: <strong>{{ counted(would.meets, 'setting') }} would meet it</strong>, {{ would.may }} may. {{ would.far }}
+      With this: <strong>{{ counted(would.meets, 'setting') }} would meet it</strong>, {{ would.may }} may. {{ would.far.text }}
     </p>
     <p v-else-if="touched && trialError" class="quiet">{{ whyOf(trialError) }}</p>
-    <p v-for="why in would?.against ?? view?.goal.against" :key="why" class="caution">{{ why }}</p>
+    <p v-for="why in would?.against ?? view?.goal.against" :key="why.code" class="caution">{{ why.text }}</p>
     <form class="form-grid" @input="touched = true" @change="touched = true" @submit.prevent="store">
       <ChoiceField v-model="goal" label="Goal" :options="choices" @update:model-value="touched = true" />
       <TextField v-model="name" label="Name of the campaign" :most="160" :trouble="at('name')" />

@@ -40,16 +40,16 @@ const wordsOf = (item: Item): string => {
       <li v-for="item in proof.items" :key="item.key" :class="{ left: timed && dropped.has(item.key) }">
         <ItemMark :state="item.state" />
         <div class="what">
-          {{ item.title }} <span class="figure amount">{{ amount(item) }}</span>
+          {{ item.title.text }} <span class="figure amount">{{ amount(item) }}</span>
           <div class="quiet small">
-            {{ item.why }}<template v-if="item.state === 'no workload'">; no workload does this yet</template>
+            {{ item.why.text }}<template v-if="item.state === 'no workload'">; no workload does this yet</template>
             <template v-else-if="timed && dropped.has(item.key)">; left out, it does not fit your time</template>
           </div>
         </div>
         <AButton
           v-if="item.load_id && (item.state === 'missing' || item.state === 'under way')"
           size="small"
-          :aria-label="`${wordsOf(item)} for ${item.title}`"
+          :aria-label="`${wordsOf(item)} for ${item.title.text}`"
           @click="$emit('run', item)"
         >
           {{ wordsOf(item) }}
@@ -57,13 +57,13 @@ const wordsOf = (item: Item): string => {
         <AButton
           v-else-if="item.wants"
           size="small"
-          :aria-label="`Add a workload for it: ${item.title}`"
+          :aria-label="`Add a workload for it: ${item.title.text}`"
           @click="$emit('add', item)"
           >Add a workload for it</AButton
         >
       </li>
     </ul>
-    <p class="verdict">{{ proof.verdict }}</p>
+    <p class="verdict">{{ proof.verdict.text }}</p>
     <p class="quiet small">{{ proof.limits }}</p>
     <p v-if="school.fitted.kept.length && proof.state !== 'failed'" class="quiet small">
       Still about <span class="figure estimate">{{ number(school.fitted.minutes.likely, 0) }} min</span>

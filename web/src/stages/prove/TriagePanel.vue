@@ -6,7 +6,7 @@ import { RouterLink } from 'vue-router'
 
 import type { Campaign } from '../../api/campaigns'
 import { type Triage, useTriage } from '../../api/proof'
-import { number } from '../../words/format'
+import { capital, number } from '../../words/format'
 import LoadState from '../../parts/LoadState.vue'
 import ProblemList from '../../parts/ProblemList.vue'
 import { useProblems } from '../../composables/useProblems'
@@ -16,8 +16,6 @@ const props = defineProps<{ campaign: Campaign; runId: number }>()
 const { data: triage, isPending, error, refetch } = useTriage(() => props.runId)
 const tryOut = useTryOut(toRef(props, 'campaign'))
 const { problems, take, clear } = useProblems()
-
-const capital = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1)
 
 async function follow(one: Triage['steps'][number]): Promise<void> {
   clear()
@@ -47,8 +45,8 @@ async function follow(one: Triage['steps'][number]): Promise<void> {
         <ol>
           <li v-for="one in triage.steps" :key="one.step.key">
             <div>
-              <strong>{{ one.step.title }}</strong>
-              <p class="quiet">{{ one.step.why }}</p>
+              <strong>{{ one.step.title.text }}</strong>
+              <p class="quiet">{{ one.step.why.text }}</p>
               <p v-if="one.step.values" class="small">{{ one.setting_title }}</p>
             </div>
             <AButton v-if="one.step.values" :aria-label="`Run ${one.setting_title}`" @click="follow(one)">

@@ -31,10 +31,10 @@ const hours = computed(() => {
   <div class="ribbon" aria-hidden="true">
     <span
       v-for="one in parts"
-      :key="one.title"
+      :key="one.title.text"
       :class="['part', { cut: !one.whole }]"
       :style="{ left: one.left, width: one.width }"
-      :title="one.title"
+      :title="one.title.text"
     >
       <span class="label">{{ one.stage }}</span>
     </span>

@@ -70,9 +70,9 @@ const rows = computed(() =>
     one.ends_at,
     one.ends_late,
     one.stage,
-    one.title,
-    one.counted,
-    one.known,
+    one.title.text,
+    one.counted.text,
+    one.known?.text ?? '',
   ]),
 )
 </script>
@@ -91,7 +91,7 @@ const rows = computed(() =>
     <template v-else>
       <div class="ask">
         <h2>Until {{ clock(evening.until) }}</h2>
-        <span v-if="plan" class="quiet">{{ plan.end }}</span>
+        <span v-if="plan" class="quiet">{{ plan.end.text }}</span>
         <span v-if="isFetching" class="quiet" role="status">Working it out …</span>
         <span class="acts">
           <a :href="calendar" download data-test="calendar">Calendar (ICS)</a>
@@ -108,29 +108,29 @@ const rows = computed(() =>
         <template v-if="plan">
           <EveningRibbon :plan="plan" />
           <ol class="stretches" data-test="stretches">
-            <li v-for="(one, index) in plan.stretches" :key="one.title">
+            <li v-for="(one, index) in plan.stretches" :key="one.title.text">
               <span class="figure when">{{ clock(one.begins_at) }}–{{ clock(one.ends_at) }}</span>
               <span class="stage-name">{{ one.stage }}</span>
               <div>
                 <p>
-                  <strong>{{ one.title }}</strong> <span v-if="!one.whole" class="caution">only in part</span>
+                  <strong>{{ one.title.text }}</strong> <span v-if="!one.whole" class="caution">only in part</span>
                 </p>
-                <p v-if="index === 0 && plan.first !== one.title" class="quiet">Begins with: {{ plan.first }}</p>
+                <p v-if="index === 0 && plan.first.text !== one.title.text" class="quiet">Begins with: {{ plan.first.text }}</p>
                 <p class="quiet">
-                  {{ minutesWords(one.minutes) }}: {{ one.counted
+                  {{ minutesWords(one.minutes) }}: {{ one.counted.text
                   }}<template v-if="one.ends_late !== one.ends_at || one.ends_early !== one.ends_at"
                     >. Four in five evenings it ends between {{ clock(one.ends_early) }} and {{ clock(one.ends_late) }}</template
                   >.
                 </p>
               </div>
-              <p class="known"><span class="field-name">Known then</span>{{ one.known }}</p>
+              <p class="known"><span class="field-name">Known then</span>{{ one.known?.text }}</p>
             </li>
           </ol>
           <template v-if="plan.not_tonight.length">
             <h3>Not in this time</h3>
             <ul class="not">
-              <li v-for="one in plan.not_tonight" :key="one.title">
-                {{ one.title }}
+              <li v-for="one in plan.not_tonight" :key="one.title.text">
+                {{ one.title.text }}
                 <span class="quiet">{{ one.minutes === null ? 'time not known yet' : minutesWords(one.minutes) }}</span>
               </li>
             </ul>

@@ -1,0 +1,87 @@
+"""What to test next along a knob, why, and what is kept."""
+
+from collections.abc import Callable, Mapping
+
+TEMPLATES: Mapping[str, str | Callable[..., str]] = {
+    "at_stock": "stock",
+    # The order of turning
+    "power_comes_then": "first: while the part is starved of power, nothing else counts",
+    "clock_comes_then": "small steps, once the power limit is out of the way",
+    "memory_comes_then": "after the core, so that a failure has one cause; watch the score, not the crash",
+    "other_comes_then": "between clocks and voltage",
+    "line_comes_then": "only against droop that was measured",
+    "voltage_comes_then": "after the clocks, and only if needed: heat rises with its square",
+    "fan_comes_then": "last: it trades noise for degrees",
+    "voltage_comes_then_saving": "first: the same clock at less voltage keeps the speed and saves power",
+    "power_comes_then_saving": "last: a cap is the crude way to save",
+    "not_raised_here": "not raised under this goal: more power saves nothing. Turn its direction in Prepare, and it is lowered last",
+    "record_takes_as_much": "as much as the clock asks for: a record does not look for the least that is stable",
+    "set_by_use": "No stability test finds where this ends: set it by noise and temperature, and compare both on the Compare page.",
+    # Stock first
+    "stock_beyond_limit": "Stock, {stock}, lies beyond the limit. Nothing past the limit is proposed: {nearest} is the nearest within.",
+    "whether_it_holds_at_all": "Whether {value} holds at all.",
+    "nearest_within_failed": "It failed; going on the other way is another climb: move the limit, or turn the direction round.",
+    "held_for_an_hour": "It held for an hour.",
+    "stock_failed_often": "Stock failed {failures} times. Fix this first: check heat, memory, supply, cables and driver. Set those runs aside once you find another cause.",
+    "stock_failed_once": "Stock failed once. First check that the machine is healthy without any tuning.",
+    "stock_again_teaches": "If it passes, the failure probably had another cause. If it fails again, the tuning is not to blame.",
+    # Steps of the usual strategies
+    "past_the_score_top": "The score peaks at {top} and is {fell_percent:.1f} % lower at {fell_at}, so nothing past the peak is proposed.",
+    "short_test_teaches": "Shows whether {value} fails at once. A setting that fails once in five hours still passes {minutes:g} minutes {passed:.0f} times in 100.",
+    "one_step_past": "One step past the last value that passed {minutes:g} min.",
+    "several_steps_at_once": "Nothing has failed yet, so move {steps} steps at once.",
+    "single_steps": "Single steps between the last value that passed {minutes:g} min and the first that failed.",
+    "half_way": "Halfway between the last value that passed {minutes:g} min and the first that failed, or the end of the range.",
+    "nothing_above_stock_held": "Nothing above stock has passed. Keep stock.",
+    "held_for": "It passed {minutes:.0f} minutes: fewer than {fewer_than:.1f} failures an hour, 95 % sure.",
+    "usual_proof": "The search is complete. The usual proof is one hour at the last good value, {value}.",
+    "usual_proof_teaches": "If it passes: fewer than {fewer_than:.1f} failures an hour, 95 % sure.",
+    "no_time_left": "The next test takes {minutes:g} min, more than the time left.",
+    "last_that_held": "{value:capital} is the last that held; it is not proved.",
+    "keep_stock_then": "Keep stock.",
+    # The least that is stable
+    "limit_leaves_stock": "The limit leaves no more of {knob:lower} than stock.",
+    "no_more_needed": "Nothing has failed here at stock, so no increase is needed. It would cost heat, power and lifespan.",
+    "for_a_higher_clock": "For a higher clock: set it a step higher first, and raise {knob:lower} only where it fails there.",
+    "most_allowed_fails": "{value:capital} still fails, and that is as much as is allowed. Go back a step with what was turned before it.",
+    "fails_nothing_above": "{value:capital} fails; nothing above it was tested.",
+    "more_helps": "{value:capital} fails, and nothing above it was tested yet. More {knob:lower} helps, at the price of heat.",
+    "enough_teaches": "Whether {value} is enough. If it passes, less is tried; if it fails, more.",
+    "is_less_enough": "{least} is the least that is kept so far. Is {tried} enough?",
+    "least_needs_time": "{least} is the least that is kept so far, and needs more time.",
+    "chance_to_survive": "{chance:Chance} chance of passing.",
+    "less_may_do": "If it passes, {tried} or less may do; if it fails, {least} stays.",
+    "not_sure_enough": "{held:capital} is not sure enough for {hours:.0f} hours; {kept} should be.",
+    "kept_if_it_passes": "Whether {value} is stable. If it passes, it is kept.",
+    "least_that_is_enough": "The least that is enough: at {value} no more than one failure in {hours:.0f} hours, {chance:chance} sure.",
+    "least_that_survived": "{value:capital} is the least that has survived; it is not proved ({chance:chance} sure).",
+    "it_survived": "It has survived {minutes:.0f} min: fewer than {fewer_than:.1f} failures an hour, 95 % sure.",
+    # By the numbers
+    "promises_most": "{value} for up to {minutes:g} min is the best use of the time: {chance:chance} chance of passing. A failure costs a restart.",
+    "what_then_holds": "Now {held} holds. If it passes: {passed}; if it fails half-way: {failed}.",
+    "no_further_allowed": "The goal or a guard rail allows no further.",
+    "runs_do_not_fit": "The runs do not fit one edge: several values failed that lie well below others which held. Look for another cause first (heat, supply, memory, driver); what holds is less sure until then.",
+    "another_cause_at": lambda values: (
+        f"The failure at {' and '.join(values)} probably had another cause: values further on have held for long."
+    ),
+    "edge_beyond_range": "The edge probably lies beyond the end of the range: consider moving it to {end}.",
+    "wary_note": "Wary: it counts on failures that thin out slowly below the edge.",
+    "time_used_up": "The time is used up",
+    "no_test_worth_it": "No test is worth its minutes any more",
+    "nothing_tested": "{end}, and nothing has been tested yet. Keep stock.",
+    "nothing_past_stock": "{end}. No value past stock is {sure_percent:.0f} % sure to fail no more than once in {hours:.0f} hours.",
+    "sure_from_all_trials": "{end}. At {value} no more than one failure in {hours:.0f} hours, {chance:chance} sure, from all trials together.",
+    "nearest_allowed": "{end}. Of what the limits allow, {value} is the nearest to stock; it is not proved ({chance:chance} sure).",
+    "ran_long_enough": "{end}. {value} has run long enough by itself: no more than one failure in {hours:.0f} hours, {sure_percent:.0f} % sure.",
+    # Voltage and clock together
+    "step_on_the_way": "A step on the way to {voltage} with {clock}, which would teach most and lies too far past what has survived: {chance:chance} likely to pass, the lines are known to ± {steps:.0f} steps so far.",
+    "narrows_most": "It narrows what holds at all voltages most for its minutes: {chance:chance} likely to pass, the lines are known to ± {steps:.0f} steps so far.",
+    # What is left to find
+    "nothing_to_find": "Nothing more to gain from this knob.",
+    "at_most_to_find": "At most {percent:.1f} % more to gain from this knob.",
+    # Safety limits
+    "workload_instead": "{workload} instead of {heavier}, for which {breach}",
+    "value_instead": "{value} instead of {advised}, for which {breach}",
+    "whether_stable": "Whether {value} is stable.",
+    "every_test_exceeds": "Every test that would teach something exceeds a safety limit: {value}: {breach} Move the limit, or turn down what draws the power first.",
+}  # fmt: skip
