@@ -1,6 +1,8 @@
 """Every problem has its words, every wording its problem, and both the same params; all of it can be read in problems.txt."""
 
 import ast
+import json
+import math
 import os
 import re
 from pathlib import Path
@@ -10,7 +12,7 @@ import pytest
 import trelvo
 from trelvo.core.base.problems import Problem, Refused
 from trelvo.exchange.field_problems import CODES, LEFT_EMPTY
-from trelvo.messages.problems import SUBJECTS, WORDINGS, problem_text, refusal_text
+from trelvo.messages.problems import SUBJECTS, WORDINGS, problem_text, problems_body, refusal_text
 from trelvo.messages.wording import fields_of, fill
 
 PACKAGE = Path(trelvo.__file__).parent
@@ -113,3 +115,12 @@ def test_all_of_it_can_be_read_in_one_place():
     if os.environ.get("WRITE_TEXTS"):
         READ.write_text(text, encoding="utf-8")
     assert READ.read_text(encoding="utf-8") == text
+
+
+def test_params_are_sent_as_json_can_have_them():
+    problem = Problem(
+        "file", "not_a_database", {"file": Path("a/b.csv"), "some": (1, Path("c"), math.nan), "none": None}
+    )
+    sent = json.loads(json.dumps(problems_body(problem), allow_nan=False))["problems"][0]
+    assert sent["params"] == {"file": "a/b.csv", "some": [1, "c", "nan"], "none": None}
+    assert sent["what"] == "a/b.csv is no database."

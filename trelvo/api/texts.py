@@ -32,6 +32,7 @@ from trelvo.messages.problems import problem_text
 from trelvo.messages.prove import TOUCHES
 from trelvo.messages.texts import text_of
 from trelvo.messages.watch import levels_text, limiter_text
+from trelvo.messages.wording import sendable
 
 
 class _Texts(NamedTuple):
@@ -85,7 +86,7 @@ def as_sent(value: Any) -> Any:
 def _param(value: Any) -> Any:
     if isinstance(value, Message):
         return as_sent(value)
-    return [_param(one) for one in value] if isinstance(value, tuple | list) else value
+    return [_param(one) for one in value] if isinstance(value, tuple | list) else sendable(value)
 
 
 def _with_texts(shape: type) -> type:

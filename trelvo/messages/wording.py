@@ -1,7 +1,9 @@
 """Templates of sentences, with the numbers and names that go into them."""
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from numbers import Integral
 from string import Formatter
 from typing import Any
 
@@ -94,6 +96,15 @@ _SENTENCES = _Sentences()
 def fill(template: str, params: Mapping[str, Any]) -> str:
     """The template with its params in it. Raises KeyError where one is missing."""
     return _SENTENCES.vformat(template, (), params)
+
+
+def sendable(value: Any) -> Any:
+    """A param as JSON can have it: a path, a moment, or a number that is none, as text."""
+    if isinstance(value, tuple | list | set | frozenset):
+        return [sendable(one) for one in value]
+    if value is None or isinstance(value, str | int) or (isinstance(value, float) and math.isfinite(value)):
+        return value
+    return int(value) if isinstance(value, Integral) else str(value)
 
 
 def fields_of(wording: Wording) -> set[str]:

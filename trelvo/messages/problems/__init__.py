@@ -21,7 +21,7 @@ from trelvo.messages.problems import (
     requests,
     runs,
 )
-from trelvo.messages.wording import Wording, fill
+from trelvo.messages.wording import Wording, fill, sendable
 
 SUBJECTS = (
     access, bench, campaigns, climb, compare, fields, figures, files, keep, laws, logs, quick_line, requests, runs,
@@ -44,7 +44,8 @@ def problem_text(problem: Problem) -> ProblemText:
     """A problem with its sentences."""
     wording = WORDINGS[problem.code]
     what, todo = fill(wording.what, problem.params), fill(wording.todo, problem.params)
-    return ProblemText(problem.where, what, todo, problem.code, dict(problem.params))
+    params = {name: sendable(value) for name, value in problem.params.items()}
+    return ProblemText(problem.where, what, todo, problem.code, params)
 
 
 def problems_body(*problems: Problem) -> dict[str, list[dict[str, Any]]]:

@@ -122,8 +122,8 @@ const id = useId()
       </thead>
       <tbody>
         <tr v-for="row in shownRows" :key="rowKey(row)" :class="rowClass?.(row)">
-          <td v-for="column in visible" :key="column.key" :class="{ 'number figure': column.number }">
-            <slot :name="column.key" :row="row">{{ column.text?.(row) ?? column.value(row) ?? '–' }}</slot>
+          <td v-for="column in visible" :key="column.key" :class="column.number ? 'number figure' : { words: column.title }">
+            <slot :name="column.key" :row="row">{{ column.text?.(row) ?? column.value(row) ?? (column.title ? '–' : '') }}</slot>
           </td>
         </tr>
         <tr v-if="shownRows.length === 0">
@@ -141,6 +141,13 @@ const id = useId()
   gap: 8px;
   align-items: center;
   justify-content: flex-end;
+}
+/* no word is cut in the middle: a table too wide for the screen scrolls */
+td {
+  overflow-wrap: normal;
+}
+.words {
+  min-width: 112px;
 }
 .filter {
   width: 200px;

@@ -12,3 +12,9 @@ defineProps<{ of: Interval | null | undefined }>()
   >
   <template v-else>–</template>
 </template>
+
+<style scoped>
+.quiet {
+  display: block;
+}
+</style>
