@@ -2,6 +2,8 @@
 
 import re
 
+from playwright.sync_api import expect
+
 from tests.e2e.conftest import small_campaign, until
 
 
@@ -79,6 +81,22 @@ def test_the_next_line_may_be_typed_while_the_last_is_saved(page, shared_address
     line.fill("stock gorge 93.6 ok")
     page.locator(".ant-message-notice").first.wait_for()
     assert line.input_value() == "stock gorge 93.6 ok"
+
+
+def test_enter_on_the_next_line_counts_once_the_last_is_saved(page, shared_address):
+    campaign = small_campaign(shared_address)
+    page.goto(f"{shared_address}/campaigns/{campaign}/climb")
+    page.get_by_test_id("next-title").wait_for()
+    page.route("**/quick-line", lambda route: (page.wait_for_timeout(800), route.continue_()))
+    page.keyboard.press("q")
+    line = page.get_by_label(re.compile("^Quick line"))
+    for result in ("93.4", "93.6"):
+        line.fill(f"stock gorge {result} ok")
+        page.get_by_text(f"Gorge {result} fps").wait_for()
+        page.keyboard.press("Enter")
+    expect(line).to_have_value("")
+    page.get_by_text("Understood:").wait_for(state="hidden")
+    until(page, f"async () => (await (await fetch('/api/campaigns/{campaign}/runs')).json()).runs.length === 2")
 
 
 def test_the_step_is_brought_into_view_on_its_own_page_too(page, demo_address):

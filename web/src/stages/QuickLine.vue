@@ -34,20 +34,22 @@ const lacking = computed(() => shown.value?.problems ?? [])
 /** Whether what is shown is of the line as it stands. */
 const current = computed(() => !!shown.value && !ofEarlier.value && settled.value === line.value)
 const ready = computed(() => current.value && lacking.value.length === 0)
-/** Enter that came before the line was read: it counts once it is. */
+/** Enter that came before the line was read, or while the one before it was being logged: it counts once that is over. */
 const waiting = ref(false)
-watch(current, (isNow) => {
+const free = computed(() => current.value && !isPending.value)
+watch(free, (isNow) => {
   if (!isNow || !waiting.value) return
   waiting.value = false
-  if (ready.value) void go()
+  // what was refused meanwhile comes first
+  if (ready.value && !refused.value) void go()
 })
 function changed(): void {
   waiting.value = false
   if (!refused.value) clear()
 }
 function enter(): void {
-  if (ready.value) void go()
-  else waiting.value = !current.value && line.value.trim() !== ''
+  if (ready.value && free.value) void go()
+  else waiting.value = !free.value && line.value.trim() !== ''
 }
 
 /** A line whose beginning is known: the cursor waits where the result and how it ended are to be typed. What was typed is never lost. */
