@@ -9,8 +9,9 @@ import pytest
 
 from studies.large import RUNS, build_large
 from tests.moment import NOW as BEGUN
-from trelvo.exchange.package.read import read_package, take_in
-from trelvo.exchange.package.write import write_package
+from trelvo.exchange.archive.merge import import_archive
+from trelvo.exchange.archive.read import read_archive
+from trelvo.exchange.archive.write import write_archive
 from trelvo.exchange.report.html import as_html
 from trelvo.exchange.report.story import campaign_report
 from trelvo.logbook.cases import case_of
@@ -39,12 +40,12 @@ def test_report_and_package_of_ten_thousand_runs(benchmark, ten_thousand):
         campaign = Campaign.objects.select_related("rig").get()
         text = timed("report", lambda: as_html(campaign_report(case_of(campaign), [], NOW)))
         file = io.BytesIO()
-        timed("package out", lambda: write_package([campaign], file, NOW, whole=True))
+        timed("package out", lambda: write_archive([campaign], file, NOW, whole=True))
         campaign.runs.all().delete()
         campaign.delete()
         file.seek(0)
-        package = timed("package read", lambda: read_package(file, NOW))
-        timed("package in", lambda: take_in(package, NOW))
+        package = timed("package read", lambda: read_archive(file, NOW))
+        timed("package in", lambda: import_archive(package, NOW))
         return len(text), file.getbuffer().nbytes
 
     text, written = benchmark.pedantic(handed_on, rounds=1)

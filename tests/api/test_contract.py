@@ -7,6 +7,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from scipy import stats
 
 from tests.drafts import read_of, run_draft
+from tests.exchange.campaign_json import campaign_json
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, ColumnMapping, Run, Series
@@ -205,14 +206,38 @@ def test_options_state_the_limit(client):
     assert options["units"]["voltage"] == ["V", "mV", "µV"]
 
 
-def test_campaign_file_by_download_and_upload(client, run):
-    answer = client.get(f"/api/campaigns/{run.campaign_id}/export.json")
-    assert 'filename="up.trelvo.json"' in answer["Content-Disposition"]
-    again = upload(client, "/campaigns/import", answer.content)
-    assert (again.status_code, places(again)) == (422, ["campaign"])
-    copy = upload(client, "/campaigns/import", answer.content, as_copy="true")
-    assert copy.json()["name"] == "Up (copy)"
+def test_archive_of_a_campaign_by_download_and_upload(client, run):
+    answer = client.get(f"/api/archive.zip?campaign_id={run.campaign_id}")
+    assert 'filename="up.zip"' in answer["Content-Disposition"]
+    content = answer.getvalue()
+    answer.close()
+    again = upload(client, "/archive/import", content).json()
+    assert ([one["state"] for one in again["campaigns"]], again["imported"]) == (["there already"], [])
+    copy = upload(client, "/archive/import", content, copies=str(run.campaign.uid)).json()
+    assert client.get(f"/api/campaigns/{copy['imported'][0]}").json()["name"] == "Up (copy)"
     assert Run.objects.count() == 2
+
+
+def test_a_campaign_file_of_before_is_imported_like_an_archive(client, run):
+    content = campaign_json(run.campaign)
+    plan = upload(client, "/archive/plan", content).json()
+    assert [(one["name"], one["state"], one["runs"]) for one in plan["campaigns"]] == [("Up", "there already", 1)]
+    run.delete()
+    run.campaign.delete()
+    back = upload(client, "/archive/import", content)
+    assert back.status_code == 201
+    assert client.get(f"/api/campaigns/{back.json()['imported'][0]}").json()["name"] == "Up"
+    assert Run.objects.count() == 1
+
+
+def test_a_deleted_campaign_that_comes_in_again_is_refused_in_words(client, run):
+    content = campaign_json(run.campaign)
+    client.post(f"/api/campaigns/{run.campaign_id}/delete", {"name": "Up"}, content_type="application/json")
+    answer = upload(client, "/archive/import", content)
+    assert (answer.status_code, places(answer)) == (422, ["campaign"])
+
+
+def test_csv_of_a_campaign(client, run):
     assert client.get(f"/api/campaigns/{run.campaign_id}/runs.csv").content.startswith(
         b"run,started_at,workload,options,setting"
     )

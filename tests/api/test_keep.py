@@ -7,6 +7,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.drafts import run_draft
+from tests.exchange.campaign_json import campaign_json
 from tests.moment import NOW
 from trelvo.bench.later import next_version
 from trelvo.logbook.commands.campaigns import add_workloads
@@ -104,17 +105,17 @@ def test_a_user_parts_a_component_and_joins_it_again(client, campaign, rung):
     assert speed["Core clock"] == pytest.approx(98.6 / 93.6, rel=1e-4)
     assert speed["The tuned part"] == pytest.approx(98.7 / 98.6, rel=1e-4)
     # a file carries the grouping; one of version 6 has none
-    document = exported(client, campaign)
+    document = exported(campaign)
     assert {knob["key"]: knob["component"] for knob in document["knobs"]}["core"] == "Core clock"
-    copy = imported(client, document, as_copy="true").json()
-    assert {knob["key"]: knob["component"] for knob in copy["knobs"]}["core"] == "Core clock"
+    copy = imported(client, document).json()["imported"][0]
+    assert Campaign.objects.get(pk=copy).knobs.get(key="core").component == "Core clock"
     old = {
         **document,
         "version": 6,
         "knobs": [{k: v for k, v in one.items() if k != "component"} for one in document["knobs"]],
     }
-    earlier = imported(client, old, as_copy="true").json()
-    assert {knob["component"] for knob in earlier["knobs"]} == {""}
+    earlier = imported(client, old).json()["imported"][0]
+    assert set(Campaign.objects.get(pk=earlier).knobs.values_list("component", flat=True)) == {""}
     group("core", "")
     assert components() == together
 
@@ -527,13 +528,14 @@ def test_a_real_machine_is_not_driven(client, keeper, gorge):
         assert "real machine" in answer.json()["problems"][0]["what"]
 
 
-def exported(client, campaign):
-    return json.loads(client.get(f"/api/campaigns/{campaign.pk}/export.json").content)
+def exported(campaign):
+    return json.loads(campaign_json(Campaign.objects.get(pk=campaign.pk)))
 
 
-def imported(client, document, **more):
+def imported(client, document):
+    """The document as a copy beside the campaign that it was made from."""
     file = SimpleUploadedFile("c.json", json.dumps(document).encode())
-    return client.post("/api/campaigns/import", {"file": file, **more})
+    return client.post("/api/archive/import", {"file": file, "copies": document["campaign"]["uid"]})
 
 
 def test_a_campaign_file_carries_what_is_kept(client, campaign, keeper, gorge, at):
@@ -546,12 +548,13 @@ def test_a_campaign_file_carries_what_is_kept(client, campaign, keeper, gorge, a
     post(client, f"/rigs/{campaign.rig_id}/journal", {"kind": "dust", "text": "Dusted."}, 201)
     post(client, f"/campaigns/{campaign.pk}/cautions", {"key": "power limit"})
     before = client.get(f"/api/keepers/{keeper['id']}").json()
-    document = exported(client, campaign)
-    copy = imported(client, document, as_copy="true")
+    document = exported(campaign)
+    copy = imported(client, document)
     assert copy.status_code == 201, copy.json()
+    copied = Campaign.objects.get(pk=copy.json()["imported"][0])
     # beside the first one the copy would begin with what that one has shown
     Campaign.objects.filter(pk=campaign.pk).update(deleted_at=NOW)
-    after = client.get(f"/api/keepers?campaign_id={copy.json()['id']}").json()[0]
+    after = client.get(f"/api/keepers?campaign_id={copied.pk}").json()[0]
     same = (
         "name",
         "use",
@@ -568,12 +571,12 @@ def test_a_campaign_file_carries_what_is_kept(client, campaign, keeper, gorge, a
     )
     assert {word: after[word] for word in same} == {word: before[word] for word in same}
     # the runs that it rests on are those of the copy
-    own = {run["uid"] for run in exported(client, Campaign.objects.get(pk=copy.json()["id"]))["runs"]}
+    own = {run["uid"] for run in exported(copied)["runs"]}
     assert set(after["evidence"]["runs"]) <= own
     assert after["open_failure"]["probes"] == before["open_failure"]["probes"]
-    page = client.get(f"/api/rigs/{copy.json()['rig_id']}/page").json()
+    page = client.get(f"/api/rigs/{copied.rig_id}/page").json()
     assert [one["text"] for one in page["journal"]] == ["Dusted."]
-    said = client.get(f"/api/campaigns/{copy.json()['id']}/cautions").json()["cautions"][0]
+    said = client.get(f"/api/campaigns/{copied.pk}/cautions").json()["cautions"][0]
     assert (said["caution"]["key"], said["said_at"] is not None) == ("power limit", True)
 
 
@@ -588,12 +591,12 @@ def test_a_campaign_file_carries_what_is_kept(client, campaign, keeper, gorge, a
     ],
 )
 def test_a_keeper_that_does_not_hold_together_is_refused_whole(client, campaign, keeper, path, value):
-    document = exported(client, campaign)
+    document = exported(campaign)
     place = document["keepers"][0]
     for word in path[:-1]:
         place = place[word]
     place[path[-1]] = value
-    refused = imported(client, document, as_copy="true")
+    refused = imported(client, document)
     assert refused.status_code == 422
     assert refused.json()["problems"][0]["where"].startswith("keepers.0.")
     assert Keeper.objects.count() == 1

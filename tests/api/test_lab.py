@@ -12,8 +12,8 @@ from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.core.base.figures import FigureKey
 from trelvo.core.base.problems import Refused
 from trelvo.demo.bench import demo_bench
-from trelvo.exchange.files.campaign_file import from_json
-from trelvo.exchange.files.campaign_restore import restore
+from trelvo.exchange.archive.document import campaign_document
+from trelvo.exchange.archive.restore import restore
 from trelvo.logbook.commands.campaigns import create_campaign
 from trelvo.logbook.commands.live import Batch, LiveDraft, open_run, take_batch
 from trelvo.logbook.commands.rigs import FittingDraft, create_rig
@@ -395,7 +395,8 @@ def test_what_cannot_be_is_refused(client, wall, query):
 def test_a_curve_goes_with_its_campaign_and_a_wrong_one_is_refused(client, campaign):
     address = f"/api/campaigns/{campaign.pk}"
     client.put(f"{address}/curve", {"text": "800;1700\n900;2100"}, **JSON)
-    document = from_json(client.get(f"{address}/export.json").content)
+    campaign.refresh_from_db()
+    document = campaign_document(campaign)
     assert [(one.voltage_v, one.core_mhz) for one in document.campaign.curve] == [(0.8, 1700), (0.9, 2100)]
     campaign.delete()
     assert restore(document, NOW).curve == [{"voltage_v": 0.8, "core_mhz": 1700}, {"voltage_v": 0.9, "core_mhz": 2100}]

@@ -5,6 +5,7 @@ import json
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from tests.exchange.campaign_json import campaign_json
 from trelvo.logbook.models import Campaign, Keeper
 
 BAD_TERMS = (
@@ -16,11 +17,11 @@ BAD_TERMS = (
 @pytest.mark.parametrize("terms", BAD_TERMS, ids=str)
 def test_goal_numbers_that_the_form_refuses_come_in_by_no_file(client, story, terms):
     campaign = Campaign.objects.get(name__contains="summer")
-    document = json.loads(client.get(f"/api/campaigns/{campaign.pk}/export.json").content)
+    document = json.loads(campaign_json(campaign))
     document["campaign"]["terms"] = terms
     before = Campaign.objects.count()
     file = SimpleUploadedFile("c.json", json.dumps(document).encode())
-    answer = client.post("/api/campaigns/import", {"file": file, "as_copy": "true"})
+    answer = client.post("/api/archive/import", {"file": file, "copies": document["campaign"]["uid"]})
     assert answer.status_code == 422, answer.content
     assert {one["where"].split(".")[1] for one in answer.json()["problems"]} == {"terms"}
     assert Campaign.objects.count() == before

@@ -133,23 +133,23 @@ def test_bad_files_say_what_to_do(page, empty_address, tmp_path):
     page.goto(empty_address)
     bad = tmp_path / "not.json"
     bad.write_text("{}")
-    page.set_input_files("input[aria-label='Campaign file or package']", bad)
-    page.get_by_text("This is not a Trelvo campaign file.").wait_for()
+    page.set_input_files("input[aria-label='Archive or campaign file']", bad)
+    page.get_by_text("Trelvo did not write this file.").wait_for()
     assert page.get_by_text("Nothing was stored.").is_visible()
 
 
-def test_campaign_file_goes_from_one_logbook_to_another(page, demo_address, empty_address, tmp_path):
+def test_a_campaign_goes_from_one_logbook_to_another(page, demo_address, empty_address, tmp_path):
     page.goto(f"{demo_address}/campaigns/3/prepare")
     with page.expect_download() as download:
-        page.get_by_role("link", name="Campaign file").click()
-    file = tmp_path / "dome.trelvo.json"
+        page.get_by_role("button", name="Download this campaign").click()
+    file = tmp_path / "dome.zip"
     download.value.save_as(file)
     page.keyboard.press("3")
     page.get_by_test_id("rung").first.wait_for()
     gains = page.get_by_test_id("gain").all_inner_texts()
     assert len(gains) > 10
     page.goto(empty_address)
-    page.set_input_files("input[aria-label='Campaign file or package']", file)
+    page.set_input_files("input[aria-label='Archive or campaign file']", file)
     page.wait_for_url(re.compile(r"/campaigns/1/"))
     page.keyboard.press("3")
     page.get_by_test_id("rung").first.wait_for()
@@ -172,23 +172,23 @@ def test_the_runs_of_the_logbook_are_asked_for_with_the_page_and_only_once(page,
     assert page.complaints == []
 
 
-def test_the_whole_logbook_goes_into_another_as_a_package(page, demo_address, empty_address, tmp_path):
+def test_the_whole_logbook_goes_into_another_as_an_archive(page, demo_address, empty_address, tmp_path):
     page.goto(f"{demo_address}/logbook")
     with page.expect_download() as download:
-        page.get_by_test_id("package").click()
+        page.get_by_test_id("archive").click()
     file = tmp_path / "logbook.zip"
     download.value.save_as(file)
     page.goto(f"{empty_address}/")
     page.get_by_role("link", name="Describe the first campaign").wait_for()
-    page.set_input_files("input[aria-label='Campaign file or package']", file)
-    plan = page.get_by_test_id("package-plan")
+    page.set_input_files("input[aria-label='Archive or campaign file']", file)
+    plan = page.get_by_test_id("import-plan")
     plan.get_by_text("Ticket desk: no fan at the counter").wait_for()
     assert plan.get_by_role("cell", name="new").count() == 7
-    page.get_by_role("button", name="Take in what is new").click()
+    page.get_by_role("button", name="Import what is new").click()
     page.get_by_test_id("in-use").first.wait_for()
     assert page.get_by_test_id("next-title").count() == 7
     # twice brings nothing
-    page.set_input_files("input[aria-label='Campaign file or package']", file)
+    page.set_input_files("input[aria-label='Archive or campaign file']", file)
     page.get_by_text("There is nothing new in it.").wait_for()
     page.get_by_role("button", name="Close", exact=True).last.click()
     assert page.complaints == []

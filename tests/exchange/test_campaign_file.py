@@ -8,10 +8,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.drafts import run_draft
+from tests.exchange.campaign_json import campaign_json
 from trelvo.core.base.problems import Refused
 from trelvo.core.baseline.ladder import ladder_of
-from trelvo.exchange.files.campaign_file import campaign_file, from_json, to_json
-from trelvo.exchange.files.campaign_restore import restore
+from trelvo.exchange.archive.json_file import from_json
+from trelvo.exchange.archive.restore import restore
 from trelvo.exchange.files.runs_csv import harmless, runs_csv
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.commands.runs import log_run, set_aside
@@ -33,11 +34,11 @@ def emptied():
 
 @pytest.mark.django_db(transaction=True)
 def test_round_trip_into_an_empty_logbook(told, now):
-    before = to_json(campaign_file(told, now))
+    before = campaign_json(told)
     ladders = [ladder_of(case_alone(told), workload, told.rig.present_fitting()) for workload in told.workloads.all()]
     emptied()
     back = restore(from_json(before), now)
-    assert to_json(campaign_file(back, now)) == before
+    assert campaign_json(back) == before
     fitting = back.rig.present_fitting()
     for workload, ladder in zip(back.workloads.all(), ladders, strict=True):
         again = ladder_of(case_alone(back), workload, fitting)
@@ -47,7 +48,7 @@ def test_round_trip_into_an_empty_logbook(told, now):
 
 @pytest.mark.django_db
 def test_twice_is_refused_and_a_copy_stands_beside(told, now):
-    document = from_json(to_json(campaign_file(told, now)))
+    document = from_json(campaign_json(told))
     with pytest.raises(Refused, match="campaign_there_already"):
         restore(document, now)
     runs = told.runs.count()
@@ -59,7 +60,7 @@ def test_twice_is_refused_and_a_copy_stands_beside(told, now):
 
 @pytest.mark.django_db
 def test_a_rig_that_is_there_gets_what_it_lacks(told, now):
-    document = from_json(to_json(campaign_file(told, now)))
+    document = from_json(campaign_json(told))
     told.runs.all().delete()
     told.delete()
     fittings, rigs = Fitting.objects.count(), Rig.objects.count()
@@ -70,7 +71,7 @@ def test_a_rig_that_is_there_gets_what_it_lacks(told, now):
 
 @pytest.mark.django_db
 def test_an_identity_that_is_taken_is_refused_in_words(told, now):
-    document = orjson.loads(to_json(campaign_file(told, now)))
+    document = orjson.loads(campaign_json(told))
     runs = Run.objects.count()
     taken = broken(document, "campaign.uid", "7b0dd0a4-1111-4222-8333-444455556666")
     with pytest.raises(Refused, match="identity_taken"):
@@ -107,7 +108,7 @@ def broken(document: dict, path: str, value) -> bytes:
     ],
 )
 def test_a_file_that_does_not_hold_together_names_the_field(told, now, path, value, where):
-    document = orjson.loads(to_json(campaign_file(told, now)))
+    document = orjson.loads(campaign_json(told))
     counts = Run.objects.count(), Campaign.objects.count()
     with pytest.raises(Refused) as caught:
         restore(from_json(broken(document, path, value)), now, as_copy=True)
@@ -146,7 +147,7 @@ def test_text_is_made_harmless_for_spreadsheets(text):
 
 @pytest.mark.django_db
 def test_a_file_of_version_1_is_read_as_before_there_were_rails_and_marks(told, now):
-    document = orjson.loads(to_json(campaign_file(told, now)))
+    document = orjson.loads(campaign_json(told))
     document["version"] = 1
     del document["guard_rails"], document["rig"]["standin"], document["rig"]["standin_seed"]
     for run in document["runs"]:
@@ -162,7 +163,7 @@ def test_a_file_of_version_1_is_read_as_before_there_were_rails_and_marks(told, 
 @pytest.mark.django_db
 @pytest.mark.parametrize(("said", "sure"), [({}, 0.9), ({"sure": 0.8}, 0.8)])
 def test_a_file_of_version_5_keeps_the_sureness_that_was_usual_then(told, now, said, sure):
-    document = orjson.loads(to_json(campaign_file(told, now)))
+    document = orjson.loads(campaign_json(told))
     document["version"] = 5
     document["campaign"]["terms"] = said
     assert restore(from_json(orjson.dumps(document)), now, as_copy=True).terms["sure"] == sure
@@ -170,14 +171,14 @@ def test_a_file_of_version_5_keeps_the_sureness_that_was_usual_then(told, now, s
 
 @pytest.mark.django_db
 def test_guard_rails_and_marks_go_along(told, now):
-    copy = restore(from_json(to_json(campaign_file(told, now))), now, as_copy=True)
+    copy = restore(from_json(campaign_json(told)), now, as_copy=True)
     assert [str(rail) for rail in copy.guard_rails.all()] == [str(rail) for rail in told.guard_rails.all()]
     stopped = copy.runs.get(outcome="stopped by a guard rail")
     assert [mark.kind for mark in stopped.marks.all()] == ["confirmation", "note", "breach", "outcome"]
 
 
 def spoilt(told, now, change):
-    document = orjson.loads(to_json(campaign_file(told, now)))
+    document = orjson.loads(campaign_json(told))
     change(document)
     return orjson.dumps(document)
 

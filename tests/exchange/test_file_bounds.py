@@ -12,7 +12,7 @@ from trelvo.api.rigs import FittingIn, PartIO, WorkloadIn
 from trelvo.api.runs import RunIn
 from trelvo.api.settings import SettingIn
 from trelvo.api.targets import TargetIn
-from trelvo.exchange.files.campaign_file import (
+from trelvo.exchange.archive.entries import (
     CampaignEntry,
     FittingEntry,
     InstrumentEntry,
@@ -23,7 +23,7 @@ from trelvo.exchange.files.campaign_file import (
     TargetEntry,
     WorkloadEntry,
 )
-from trelvo.exchange.files.keeper_entries import JournalFileEntry
+from trelvo.exchange.archive.keeper_entries import JournalFileEntry
 
 FORM_AND_ENTRY = (
     (CampaignIn, CampaignEntry), (InstrumentIn, InstrumentEntry), (EntryIn, JournalFileEntry),

@@ -7,8 +7,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import transaction
 
 from tests.drafts import run_draft
+from tests.exchange.campaign_json import campaign_json
 from tests.exchange.mutations import mutated, mutated_packages
-from tests.exchange.test_package import empty_the_logbook
+from tests.exchange.test_archive import empty_the_logbook
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign
@@ -16,7 +17,7 @@ from trelvo.logbook.models import Campaign
 JSON = {"content_type": "application/json"}
 MUTATIONS, PACKAGES = 300, 150
 QUESTIONS = (
-    "", "/baseline", "/climb", "/climb?knob=core", "/climb/plan", "/compare", "/sides", "/export.json", "/runs.csv",
+    "", "/baseline", "/climb", "/climb?knob=core", "/climb/plan", "/compare", "/sides", "/runs.csv",
     "/report.html", "/report.md", "/report", "/goal", "/next", "/cautions", "/keep", "/heat", "/power", "/budget", "/sweep",
     "/curve", "/droop", "/ladder", "/ceiling", "/guard-rails", "/proof", "/queue", "/runs", "/settings", "/tonight?minutes=60",
     "/trade-off", "/alternatives",
@@ -70,7 +71,7 @@ def document(client, campaign, stock, gorge, now):
     campaign.weights = {str(gorge.uid): 2.0}
     campaign.curve = [{"voltage_v": 0.8, "core_mhz": 2000}, {"voltage_v": 1.0, "core_mhz": 2500}]
     campaign.save()
-    return json.loads(client.get(f"{base}/export.json").content)
+    return json.loads(campaign_json(campaign))
 
 
 def failing_question(client, pk):
@@ -88,13 +89,13 @@ def troubles(client, document, count, seed):
     for path, what, changed in mutated(document, count, seed):
         with transaction.atomic():
             file = SimpleUploadedFile("c.json", json.dumps(changed).encode())
-            answer = client.post("/api/campaigns/import", {"file": file, "as_copy": "true"})
+            answer = client.post("/api/archive/import", {"file": file, "copies": document["campaign"]["uid"]})
             where = ".".join(str(step) for step in path)
             if answer.status_code >= 500:
                 found.append((where, what, "import"))
             elif answer.status_code == 201:
                 taken += 1
-                if (question := failing_question(client, answer.json()["id"])) is not None:
+                if (question := failing_question(client, answer.json()["imported"][0])) is not None:
                     found.append((where, what, question))
             transaction.set_rollback(True)
     return found, taken
@@ -107,7 +108,7 @@ def package_troubles(client, package, count, seed):
     for where, changed in mutated_packages(package, count, seed):
         with transaction.atomic():
             empty_the_logbook()
-            answer = client.post("/api/package/import", {"file": SimpleUploadedFile("p.zip", changed)})
+            answer = client.post("/api/archive/import", {"file": SimpleUploadedFile("p.zip", changed)})
             if answer.status_code >= 500:
                 found.append((where, "import"))
             for there in Campaign.objects.all():
@@ -126,7 +127,7 @@ def test_a_file_with_one_field_changed_is_refused_or_answers(client, document):
 
 @pytest.fixture
 def package(client, document, campaign):
-    answer = client.get(f"/api/package.zip?campaign_id={campaign.pk}")
+    answer = client.get(f"/api/archive.zip?campaign_id={campaign.pk}")
     content = answer.getvalue()
     answer.close()
     return content

@@ -16,8 +16,8 @@ import pytest
 from django.test import Client
 
 from tests.server.process import ROOT, Served
-from trelvo.exchange.files.campaign_file import from_json
-from trelvo.exchange.files.campaign_restore import restore
+from trelvo.exchange.archive.json_file import from_json
+from trelvo.exchange.archive.restore import restore
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign, Run, Variant
 

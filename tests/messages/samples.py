@@ -42,7 +42,8 @@ BY_NAME = {
     "cell": ("1,234", "12.500"), "column": ("Package power [W]", "t"), "first_s": (62.0, 3600.0), "fitting": (("°F",), ()),
     "format": ("minutes:seconds", "date and time"), "highest": (1234.0, 0.98), "last": ("GHz", "%"), "line": (2, 14), "lines": (3, 1),
     "named": (None, "GHz"), "second_s": (61.0, 60.0), "sign": (",", "."), "span_s": (0.06, 864000.0), "step_s": (0.0001, 86400.0),
-    "without": ("1234", "12500"), "now": (82.0, 4.0), "most": (5, 1), "what": ("driver", "graphics card"),
+    "without": ("1234", "12500"), "now": (82.0, 4.0), "most": (5, 1), "what": ("driver", "graphics card"), "changed": (2, 0), "only_here": (1, 0),
+    "only_there": (3, 0), "table": ("runs", "guard rails"),
 }  # fmt: skip
 
 # What a param holds in one message only.

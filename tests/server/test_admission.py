@@ -97,9 +97,9 @@ def test_strangers_are_answered_before_they_have_sent_anything(server, path, hea
 
 def test_an_account_sends_what_its_role_allows(server):
     bench, owner = sign_in(server, "ben"), sign_in(server, "ada")
-    with send_head(server, "/api/package/import", {**LARGE, **bench}) as line:
+    with send_head(server, "/api/archive/import", {**LARGE, **bench}) as line:
         assert answer_of(line)[0] == 403
-    for who, path in ((bench, "/api/logs/preview"), (owner, "/api/package/import")):
+    for who, path in ((bench, "/api/logs/preview"), (owner, "/api/archive/import")):
         with send_head(server, path, {**LARGE, **who}) as line:
             line.sendall(b"x" * 100_000)
             # its body is waited for: no answer comes

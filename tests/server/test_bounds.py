@@ -112,6 +112,6 @@ def test_another_name_for_this_machine_is_refused(client):
     assert client.get("/api/health", headers={"host": "elsewhere.invalid"}).status_code == 400
 
 
-def test_a_package_may_be_as_large_as_a_campaign_file():
-    assert limit_for("/api/package/plan") == limit_for("/api/package/import") == limit_for("/api/campaigns/import")
-    assert limit_for("/api/campaigns/1/runs") < limit_for("/api/package/plan")
+def test_an_archive_may_be_as_large_as_a_copy():
+    assert limit_for("/api/archive/plan") == limit_for("/api/archive/import") == limit_for("/api/copies/restore-file")
+    assert limit_for("/api/campaigns/1/runs") < limit_for("/api/archive/plan")

@@ -87,11 +87,11 @@ def killed_packages(folder, rounds, seed):
     chance, found = random.Random(seed), []
     (folder / "from").mkdir()
     with Served(folder / "from", "--demo") as server:
-        package = requests.get(f"{server.address}/api/package.zip", timeout=300).content
+        package = requests.get(f"{server.address}/api/archive.zip", timeout=300).content
         whole = (len(server.ask("/api/campaigns")), server.ask("/api/logbook")["total"])
 
     def call(address):
-        return requests.post(f"{address}/api/package/import", files={"file": ("all.zip", package)}, timeout=300)
+        return requests.post(f"{address}/api/archive/import", files={"file": ("all.zip", package)}, timeout=300)
 
     (folder / "timed").mkdir()
     with Served(folder / "timed") as server:

@@ -7,15 +7,13 @@ from django.http import FileResponse, HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import File, Form, Router, Status, UploadedFile
 
-from trelvo.api.campaigns import CampaignOut, campaign_out
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_case
 from trelvo.api.schema import Schema
-from trelvo.exchange.files.campaign_file import campaign_file, from_json, to_json
-from trelvo.exchange.files.campaign_restore import restore
+from trelvo.exchange.archive.merge import ImportPlan, import_archive, plan_of
+from trelvo.exchange.archive.read import read_archive
+from trelvo.exchange.archive.write import write_archive
 from trelvo.exchange.files.runs_csv import runs_csv
-from trelvo.exchange.package.read import PackagePlan, plan_of, read_package, take_in
-from trelvo.exchange.package.write import write_package
 from trelvo.exchange.report.blocks import Report
 from trelvo.exchange.report.html import as_html, drawing_svg
 from trelvo.exchange.report.markdown import as_markdown
@@ -26,7 +24,7 @@ from trelvo.logbook.models import Campaign, Keeper
 router = Router(tags=["files"])
 
 
-# A package larger than this is put together on the disk.
+# An archive larger than this is put together on the disk.
 IN_MEMORY = 32 * 1024**2
 
 
@@ -38,13 +36,6 @@ def plain_name(name: str) -> str:
 def download(content: bytes, content_type: str, name: str, suffix: str) -> HttpResponse:
     headers = {"Content-Disposition": f'attachment; filename="{plain_name(name)}{suffix}"'}
     return HttpResponse(content, content_type=content_type, headers=headers)
-
-
-@router.get("/campaigns/{int:campaign_id}/export.json", include_in_schema=False)
-def export_json(request: HttpRequest, campaign_id: int) -> HttpResponse:
-    """The campaign file."""
-    campaign = found_campaign(campaign_id)
-    return download(to_json(campaign_file(campaign, timezone.now())), "application/json", campaign.name, ".trelvo.json")
 
 
 @router.get("/campaigns/{int:campaign_id}/runs.csv", include_in_schema=False)
@@ -90,21 +81,15 @@ def show_short_report(request: HttpRequest, campaign_id: int) -> ShortReport:
     return ShortReport(title=report.title, lines=list(report.short), svg=drawing_svg(report))
 
 
-@router.post("/campaigns/import", response={201: CampaignOut, 413: Problems, 422: Problems})
-def import_campaign(request: HttpRequest, file: File[UploadedFile], as_copy: Form[bool] = False) -> Status[CampaignOut]:
-    """Puts a campaign file into this logbook."""
-    return Status(201, campaign_out(restore(from_json(file.read()), timezone.now(), as_copy=as_copy)))
-
-
-@router.get("/package.zip", include_in_schema=False)
-def export_package(request: HttpRequest, campaign_id: int | None = None) -> FileResponse:
-    """The whole logbook, or one campaign, as a data package."""
+@router.get("/archive.zip", include_in_schema=False)
+def export_archive(request: HttpRequest, campaign_id: int | None = None) -> FileResponse:
+    """The archive of the whole logbook, or of one campaign."""
     rows = Campaign.objects.present().select_related("rig").order_by("id")
     campaigns = [found_campaign(campaign_id)] if campaign_id is not None else list(rows)
     # on disk once it is large; the answer closes it
     file = tempfile.SpooledTemporaryFile(max_size=IN_MEMORY)  # noqa: SIM115
     try:
-        write_package(campaigns, cast(IO[bytes], file), timezone.now(), whole=campaign_id is None)
+        write_archive(campaigns, cast(IO[bytes], file), timezone.now(), whole=campaign_id is None)
     except BaseException:
         file.close()
         raise
@@ -113,22 +98,22 @@ def export_package(request: HttpRequest, campaign_id: int | None = None) -> File
     return FileResponse(file, as_attachment=True, filename=name, content_type="application/zip")
 
 
-@router.post("/package/plan", response={200: PackagePlan, 413: Problems, 422: Problems})
-def plan_package(request: HttpRequest, file: File[UploadedFile]) -> PackagePlan:
-    """What taking a package in would do: what is new, what is there already, what differs. Nothing is written."""
+@router.post("/archive/plan", response={200: ImportPlan, 413: Problems, 422: Problems})
+def plan_archive(request: HttpRequest, file: File[UploadedFile]) -> ImportPlan:
+    """What importing an archive would do: what is new, what is there already, what differs. Nothing is written."""
     now = timezone.now()
-    return plan_of(read_package(file, now), now)
+    return plan_of(read_archive(file, now))
 
 
-@router.post("/package/import", response={201: PackagePlan, 413: Problems, 422: Problems})
-def import_package(
+@router.post("/archive/import", response={201: ImportPlan, 413: Problems, 422: Problems})
+def import_archive_file(
     request: HttpRequest,
     file: File[UploadedFile],
     copies: Form[list[UUID]] = [],  # noqa: B006
-) -> Status[PackagePlan]:
-    """Takes in what is new in a package, all of it or nothing; what is there already stays as it is here.
+) -> Status[ImportPlan]:
+    """Store what is new in an archive, all of it or nothing; what is there already is not changed.
 
-    copies: campaigns that differ, to be taken in as copies beside those that are here
+    copies: campaigns that are there already, to be stored as copies
     """
     now = timezone.now()
-    return Status(201, take_in(read_package(file, now), now, copies))
+    return Status(201, import_archive(read_archive(file, now), now, copies))

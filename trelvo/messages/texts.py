@@ -4,11 +4,11 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from trelvo.core.base.messages import Message
-from trelvo.messages import climb, goal, keep, logs, measured, prove, tasks
+from trelvo.messages import archive, climb, goal, keep, logs, measured, prove, tasks
 from trelvo.messages.wording import fill
 
 Template = str | Callable[..., str]
-SUBJECTS = (climb, goal, keep, logs, measured, prove, tasks)
+SUBJECTS = (archive, climb, goal, keep, logs, measured, prove, tasks)
 TEMPLATES: Mapping[str, Template] = {
     code: template for subject in SUBJECTS for code, template in subject.TEMPLATES.items()
 }

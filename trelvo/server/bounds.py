@@ -43,7 +43,7 @@ class Gone(Exception):
 
 
 def limit_for(path: str) -> int:
-    if path in ("/api/campaigns/import", "/api/package/plan", "/api/package/import", "/api/copies/restore-file"):
+    if path in ("/api/archive/plan", "/api/archive/import", "/api/copies/restore-file"):
         return ARCHIVE_BYTES
     if path.startswith("/api/logs") or path.endswith("/logs"):
         return LOG_BYTES

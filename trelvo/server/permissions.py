@@ -44,9 +44,10 @@ _BENCH = (
 )
 _OWNER = (
     "POST /api/accounts/{account_id}",
+    "POST /api/archive/import",
+    "POST /api/archive/plan",
     "POST /api/bench-tokens/{token_id}/withdraw",
     "POST /api/campaigns",
-    "POST /api/campaigns/import",
     "PUT /api/campaigns/{campaign_id}/archived",
     "POST /api/campaigns/{campaign_id}/baseline/enough",
     "POST /api/campaigns/{campaign_id}/battery",
@@ -78,8 +79,6 @@ _OWNER = (
     "POST /api/keepers/{keeper_id}/in-use",
     "POST /api/keepers/{keeper_id}/standin-time",
     "POST /api/keepers/{keeper_id}/take-back",
-    "POST /api/package/import",
-    "POST /api/package/plan",
     "POST /api/rigs",
     "PUT /api/rigs/{rig_id}",
     "POST /api/rigs/{rig_id}/bench-tokens",

@@ -38,7 +38,12 @@ class FigureView:
 
 def with_figures(runs: QuerySet[Run]) -> QuerySet[Run]:
     """Runs with all that is shown of them, in a handful of questions."""
-    return runs.select_related("campaign__rig", "setting", "variant__workload", "fitting", "live").prefetch_related(
+    # prefetched, so that runs share one object for their setting and workload instead of having one each
+    return runs.select_related("live").prefetch_related(
+        "campaign__rig",
+        "setting",
+        "variant__workload",
+        "fitting",
         Prefetch("series", Series.objects.defer("parquet")),
         "figures__instrument",
         "campaign__knobs",

@@ -1,4 +1,4 @@
-"""What is wrong with campaign files, packages and copies of the database."""
+"""What is wrong with archives, campaign files and copies of the database."""
 
 from trelvo.messages.wording import Wording
 
@@ -30,7 +30,7 @@ WORDINGS: dict[str, Wording] = {
         "Read it with the Trelvo that wrote it, or a newer one.",
     ),
     "file_unreadable": Wording("{file} cannot be read ({reason}).", "Check who may read it."),
-    "foreign_file": Wording("“{file}” has no place in a package.", "Export it again."),
+    "foreign_file": Wording("“{file}” does not belong in an archive.", "Export it again."),
     "identity_taken": Wording(
         "Something in the file bears an identity that is taken already.", "Import it as a copy instead."
     ),
@@ -53,30 +53,34 @@ WORDINGS: dict[str, Wording] = {
     "no_such_thing_in_file": Wording("No such {thing} in the file.", "Correct it in the file."),
     "no_such_thing_to_export": Wording("No such {thing} in the file.", "Export the campaign again."),
     "no_such_workload_in_file": Wording("No such workload in the file.", "Correct it in the file."),
-    "not_a_campaign_file": Wording("This is not a Trelvo campaign file.", "Choose a file exported from a campaign."),
+    "not_a_campaign_file": Wording(
+        "Trelvo did not write this file.", "Choose an archive (zip) or a campaign file (JSON) that Trelvo wrote."
+    ),
     "not_a_database": Wording("{file} is no database.", "Choose a copy that Trelvo has made."),
-    "not_a_package": Wording("Trelvo did not write this package.", "Choose one that it has written."),
+    "not_a_archive": Wording("Trelvo did not write this archive.", "Choose one that it wrote."),
     "not_a_rank": Wording("Line {line}: {found} is no rank.", "Correct the line."),
     "not_a_uid": Wording("Line {line}: “{found}” is not a uid.", "Export it again."),
-    "not_a_zip_file": Wording("This is not a zip file.", "Choose a package that Trelvo has written."),
+    "not_a_zip_file": Wording(
+        "This is neither a zip file nor a campaign file.", "Choose an archive that Trelvo wrote."
+    ),
     "not_an_identity": Wording("{found} is no identity.", "Export it again."),
-    "not_json": Wording("This is not JSON: {reason}.", "Choose a campaign file that Trelvo has written."),
+    "not_json": Wording("This is not JSON: {reason}.", "Choose a campaign file that Trelvo wrote."),
     "not_trelvos_database": Wording("{file} is a database, but not Trelvo's.", "Choose a copy that Trelvo has made."),
     "not_utf8": Wording("It is not UTF-8.", "Save it as UTF-8."),
-    "package_logs_too_large": Wording(
-        "The package has more than {most_mib} MiB of logs.", "Export one campaign at a time."
+    "archive_logs_too_large": Wording(
+        "The archive has more than {most_mib} MiB of logs.", "Export one campaign at a time."
     ),
-    "package_member_too_large": Wording("{file} is larger than {most} bytes.", "Export one campaign at a time."),
-    "package_of_other_version": Wording(
-        "The package has version {found}; this Trelvo reads version {known}.",
+    "archive_member_too_large": Wording("{file} is larger than {most} bytes.", "Export one campaign at a time."),
+    "archive_of_other_version": Wording(
+        "The archive has version {found}; this Trelvo reads version {known}.",
         "Read it with the Trelvo that wrote it, or a newer one.",
     ),
-    "package_too_large": Wording("It is too large once unpacked.", "Export one campaign at a time."),
-    "package_too_many_cells": Wording(
-        "The package has more than {most} cells in all its tables.", "Export one campaign at a time."
+    "archive_too_large": Wording("It is too large once unpacked.", "Export one campaign at a time."),
+    "archive_too_many_cells": Wording(
+        "The archive has more than {most} cells in all its tables.", "Export one campaign at a time."
     ),
-    "package_too_many_files": Wording("{count} files in it; at most {most}.", "Export fewer campaigns."),
-    "rig_not_in_package": Wording("{campaign}: its rig is not in the package.", "Export it again."),
+    "archive_too_many_files": Wording("{count} files in it; at most {most}.", "Export fewer campaigns."),
+    "rig_not_in_archive": Wording("{campaign}: its rig is not in the archive.", "Export it again."),
     "run_goes_on": Wording("A run goes on.", "End it first; its readings would be lost."),
     "settings_wrong_in_file": Wording("Stock is missing or a setting stands twice.", "Correct it in the file."),
     "table_unreadable": Wording(
@@ -86,7 +90,7 @@ WORDINGS: dict[str, Wording] = {
     "there_twice": Wording("{name} is there twice.", "Correct it in the file."),
     "unknown_suspect_in_file": Wording("{suspect} is no suspect.", "Export the campaign again."),
     "unknown_use_in_file": Wording("{use} is no use that Trelvo knows.", "Export the campaign again."),
-    "workload_not_in_package": Wording("A workload of it is not in the package.", "Export it again."),
+    "workload_not_in_archive": Wording("A workload of it is not in the archive.", "Export it again."),
     "written_by_newer": Wording(
         "{file} was written by a newer Trelvo ({version}). It is as it was.",
         "Start that Trelvo, or a newer one; or choose another data folder with TRELVO_DATA.",

@@ -37,8 +37,8 @@ describe('a file that takes the server a while', () => {
 
   it('says how long it is put together, then how much has arrived, and is saved under its name', async () => {
     const { said, trouble, download, page } = used()
-    const done = download('/api/package.zip')
-    void download('/api/package.zip')
+    const done = download('/api/archive.zip')
+    void download('/api/archive.zip')
     expect(fetch).toHaveBeenCalledTimes(1)
     await vi.advanceTimersByTimeAsync(3_000)
     expect(said.value).toBe('Putting it together, 3 s')
@@ -58,12 +58,12 @@ describe('a file that takes the server a while', () => {
 
   it('says what went wrong, saves nothing, and can be tried again', async () => {
     const { said, trouble, download, page } = used()
-    const done = download('/api/package.zip')
+    const done = download('/api/archive.zip')
     answer(new Response('', { status: 500 }))
     await done
     expect(trouble.value).toBe('The server answered 500: nothing was downloaded.')
     expect([said.value, saved.length]).toEqual(['', 0])
-    void download('/api/package.zip')
+    void download('/api/archive.zip')
     expect(trouble.value).toBe('')
     expect(fetch).toHaveBeenCalledTimes(2)
     page.unmount()

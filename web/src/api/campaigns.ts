@@ -1,7 +1,7 @@
 import { useMutation, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
-import { answered, client, formData, type Schemas } from './client'
+import { answered, client, type Schemas } from './client'
 
 export type CampaignCard = Schemas['CampaignCard']
 export type Campaign = Schemas['CampaignOut']
@@ -100,17 +100,5 @@ export const useCampaign = (id: MaybeRefOrGetter<number>, askAtStart = true) =>
 export function useMakeCampaign() {
   return useMutation({
     mutationFn: (body: CampaignIn) => answered(client.POST('/api/campaigns', { body })),
-  })
-}
-
-export function useImportCampaign() {
-  return useMutation({
-    mutationFn: ({ file, asCopy }: { file: File; asCopy: boolean }) =>
-      answered(
-        client.POST('/api/campaigns/import', {
-          body: { file: '', as_copy: asCopy },
-          bodySerializer: () => formData({ file, as_copy: asCopy }),
-        }),
-      ),
   })
 }

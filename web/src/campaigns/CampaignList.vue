@@ -12,7 +12,7 @@ import LoadState from '../parts/LoadState.vue'
 import StateMark from '../parts/StateMark.vue'
 import { PROOF_WORDS } from '../words/proof'
 import FirstWays from './FirstWays.vue'
-import ImportCampaign from './ImportCampaign.vue'
+import ImportArchive from './ImportArchive.vue'
 
 const archived = ref(false)
 const { data: campaigns, isPending, error, refetch } = useCampaigns(archived)
@@ -31,7 +31,7 @@ const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) =>
       archived ? 'Back to the campaigns' : 'Archive'
     }}</AButton>
     <template v-if="archived || campaigns?.length">
-      <ImportCampaign />
+      <ImportArchive />
       <RouterLink :to="{ name: 'new' }"><AButton type="primary">New campaign</AButton></RouterLink>
     </template>
   </div>

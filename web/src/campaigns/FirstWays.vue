@@ -9,7 +9,7 @@ import { useProblems } from '../composables/useProblems'
 import { speed } from '../live/speed'
 import ProblemList from '../parts/ProblemList.vue'
 import { asCampaignIn, beginWithStandIn, freshDraft } from './newDraft'
-import ImportCampaign from './ImportCampaign.vue'
+import ImportArchive from './ImportArchive.vue'
 import TermWord from '../parts/TermWord.vue'
 
 const router = useRouter()
@@ -69,7 +69,7 @@ async function tryIt(): Promise<void> {
       <section class="sheet way">
         <h2>Open a file</h2>
         <p>A campaign that was exported here or on another machine, with all its runs and logs.</p>
-        <ImportCampaign />
+        <ImportArchive />
       </section>
     </div>
     <ProblemList :problems="problems" title="Not begun:" />

@@ -3,7 +3,7 @@
 import { RouterLink } from 'vue-router'
 
 import { useSession } from '../api/session'
-import { packageAddress } from '../api/packages'
+import { archiveAddress } from '../api/archive'
 import DownloadButton from '../parts/DownloadButton.vue'
 import AccountsPanel from './AccountsPanel.vue'
 import CopiesPanel from './CopiesPanel.vue'
@@ -19,12 +19,13 @@ const { data: session } = useSession()
     <section>
       <h2>Other ways out</h2>
       <p>
-        The whole logbook as a data package of CSV and Parquet, for other programs.
-        <DownloadButton small :address="packageAddress()">Download the data package</DownloadButton>
+        The whole logbook as an archive: a zip of CSV and Parquet that Trelvo imports and other programs read.
+        <DownloadButton small :address="archiveAddress()">Download the archive</DownloadButton>
       </p>
       <p class="quiet">
-        A package holds the logbook and its logs; a copy holds everything, queue, tokens and accounts too. Single campaigns go out
-        and in as files from their <RouterLink :to="{ name: 'campaigns' }">list</RouterLink>.
+        An archive holds campaigns with their rigs, runs and logs. A copy holds everything, also the queue, tokens and accounts.
+        Download a single campaign on its Prepare page; import files on the
+        <RouterLink :to="{ name: 'campaigns' }">list of campaigns</RouterLink>.
       </p>
     </section>
   </template>

@@ -7,7 +7,7 @@ import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { useCampaignNames } from '../api/campaigns'
-import { packageAddress } from '../api/packages'
+import { archiveAddress } from '../api/archive'
 import DownloadButton from '../parts/DownloadButton.vue'
 import { csvAddress, type LoggedRun, useLogbook } from '../api/logbook'
 import { useRigs, useWorkloads } from '../api/rigs'
@@ -95,8 +95,8 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
     <h1>Logbook</h1>
     <span class="quiet" data-test="total">{{ data ? `${counted(data.total, 'run')}${filtered ? ' found' : ''}` : '' }}</span>
     <a :href="csvAddress(question, columns)" download>CSV of what is shown</a>
-    <DownloadButton :address="packageAddress()" small data-test="package"
-      >The whole logbook as a data package (zip)</DownloadButton
+    <DownloadButton :address="archiveAddress()" small data-test="archive"
+      >The whole logbook as an archive (zip)</DownloadButton
     >
   </div>
   <div class="filters">

@@ -1,7 +1,7 @@
 <!-- Out of the list, or gone: what goes is said first, and a deletion can be undone until the next start. -->
 <script setup lang="ts">
 import { Button as AButton, message, Modal as AModal } from 'ant-design-vue'
-import { packageAddress } from '../../api/packages'
+import { archiveAddress } from '../../api/archive'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 
@@ -55,9 +55,8 @@ async function destroy(): Promise<void> {
 
 <template>
   <div class="end">
-    <a :href="`/api/campaigns/${campaign.id}/export.json`" download>Campaign file</a>
+    <DownloadButton :address="archiveAddress(campaign.id)" small>Download this campaign</DownloadButton>
     <a :href="`/api/campaigns/${campaign.id}/runs.csv`" download>Runs as CSV</a>
-    <DownloadButton :address="packageAddress(campaign.id)" small>Data package (zip)</DownloadButton>
     <AButton size="small" @click="putAway">{{
       campaign.archived_at ? 'Take out of the archive' : 'Archive this campaign'
     }}</AButton>

@@ -1,4 +1,4 @@
-"""The tables of a data package, from the same entries that a campaign file is made of: each fact is declared once.
+"""The tables of an archive, derived from its entries: each fact is declared once.
 
 Nested lists of an entry become tables of their own, with a column that names their parent; dictionaries and lists of plain
 values become JSON in a cell.
@@ -15,8 +15,8 @@ from uuid import UUID
 import orjson
 from pydantic import BaseModel
 
-from trelvo.exchange.files import campaign_file as files
-from trelvo.exchange.files import keeper_entries as keeping
+from trelvo.exchange.archive import entries
+from trelvo.exchange.archive import keeper_entries as keeping
 
 
 @dataclass(frozen=True)
@@ -42,24 +42,35 @@ class TableSpec:
 
 
 TABLES: tuple[TableSpec, ...] = (
-    TableSpec("rigs", files.RigEntry, "Machines that were tuned."),
-    TableSpec("fittings", files.FittingEntry, "How a rig was put together at one time.", ("rigs", "rig")),
-    TableSpec("parts", files.PartEntry, "Parts of a fitting.", ("fittings", "fitting"), ordered=True),
-    TableSpec("instruments", files.InstrumentEntry, "What reads on a rig, and how far it is trusted.", ("rigs", "rig")),
-    TableSpec("journal", keeping.JournalFileEntry, "What happened to a rig outside runs.", ("rigs", "rig")),
-    TableSpec("workloads", files.WorkloadEntry, "Workloads with one set of options each."),
-    TableSpec("campaigns", files.CampaignEntry, "One tuning effort on one rig towards one goal.", ("rigs", "rig")),
-    TableSpec("knobs", files.KnobEntry, "What a campaign turns.", ("campaigns", "campaign"), ordered=True),
-    TableSpec("guard_rails", files.GuardRailEntry, "Limits that stop a run.", ("campaigns", "campaign"), ordered=True),
-    TableSpec("targets", files.TargetEntry, "Results to be caught.", ("campaigns", "campaign"), ordered=True),
-    TableSpec("settings", files.SettingEntry, "One value for every knob.", ("campaigns", "campaign"), ordered=True),
+    TableSpec("rigs", entries.RigEntry, "Machines that were tuned."),
+    TableSpec("fittings", entries.FittingEntry, "How a rig was put together at one time.", ("rigs", "rig")),
+    TableSpec("parts", entries.PartEntry, "Parts of a fitting.", ("fittings", "fitting"), ordered=True),
     TableSpec(
-        "runs", files.RunEntry, "One workload at one setting, how it ended and what it gave.", ("campaigns", "campaign")
+        "instruments", entries.InstrumentEntry, "What reads on a rig, and how far it is trusted.", ("rigs", "rig")
     ),
-    TableSpec("figures", files.FigureEntry, "What else was read in a run.", ("runs", "run"), ordered=True),
-    TableSpec("marks", files.MarkEntry, "What was said or noticed during a run.", ("runs", "run"), ordered=True),
+    TableSpec("journal", keeping.JournalFileEntry, "What happened to a rig outside runs.", ("rigs", "rig")),
+    TableSpec("workloads", entries.WorkloadEntry, "Workloads with one set of options each."),
+    TableSpec("campaigns", entries.CampaignEntry, "One tuning effort on one rig towards one goal.", ("rigs", "rig")),
+    TableSpec("knobs", entries.KnobEntry, "What a campaign turns.", ("campaigns", "campaign"), ordered=True),
     TableSpec(
-        "series", files.SeriesEntry, "Logs of a run; each in a Parquet file of its own.", ("runs", "run"), ordered=True
+        "guard_rails", entries.GuardRailEntry, "Limits that stop a run.", ("campaigns", "campaign"), ordered=True
+    ),
+    TableSpec("targets", entries.TargetEntry, "Results to be caught.", ("campaigns", "campaign"), ordered=True),
+    TableSpec("settings", entries.SettingEntry, "One value for every knob.", ("campaigns", "campaign"), ordered=True),
+    TableSpec(
+        "runs",
+        entries.RunEntry,
+        "One workload at one setting, how it ended and what it gave.",
+        ("campaigns", "campaign"),
+    ),
+    TableSpec("figures", entries.FigureEntry, "What else was read in a run.", ("runs", "run"), ordered=True),
+    TableSpec("marks", entries.MarkEntry, "What was said or noticed during a run.", ("runs", "run"), ordered=True),
+    TableSpec(
+        "series",
+        entries.SeriesEntry,
+        "Logs of a run; each in a Parquet file of its own.",
+        ("runs", "run"),
+        ordered=True,
     ),
     TableSpec(
         "keepers", keeping.KeeperEntry, "Settings kept for use, with what they rest on.", ("campaigns", "campaign")

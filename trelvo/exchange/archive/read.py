@@ -1,4 +1,4 @@
-"""Reads a data package: bounded, checked in full before anything is stored, merged by identity."""
+"""Read an archive within bounds of size, and check it in full."""
 
 import base64
 import csv
@@ -7,42 +7,24 @@ import re
 import zipfile
 import zlib
 from collections import defaultdict
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import IO, Any
 from uuid import UUID
 
 import orjson
-from django.db import transaction
 from pydantic import ValidationError
 
 from trelvo.core.base.problems import Problem, Refused
+from trelvo.exchange.archive.checks import check_document
+from trelvo.exchange.archive.entries import CampaignDocument, RigEntry
+from trelvo.exchange.archive.json_file import from_json
+from trelvo.exchange.archive.keeper_entries import JournalFileEntry
+from trelvo.exchange.archive.tables import BYTES, ORDER, TABLES, Column, Row, columns_of, nest, value_of
+from trelvo.exchange.archive.write import FORMAT, LINKS, VERSION
 from trelvo.exchange.field_problems import field_problem
-from trelvo.exchange.files.campaign_file import (
-    FORMAT as FILE_FORMAT,
-)
-from trelvo.exchange.files.campaign_file import (
-    VERSION as FILE_VERSION,
-)
-from trelvo.exchange.files.campaign_file import (
-    CampaignFile,
-    RigEntry,
-    campaign_file,
-)
-from trelvo.exchange.files.campaign_restore import (
-    check_answers,
-    check_document,
-    restore,
-    restore_rig,
-    write_document,
-)
-from trelvo.exchange.files.keeper_entries import JournalFileEntry
 from trelvo.exchange.limits import MOST_CELL
-from trelvo.exchange.package.tables import BYTES, ORDER, TABLES, Column, Row, columns_of, nest, value_of
-from trelvo.exchange.package.write import FORMAT, LINKS, VERSION
-from trelvo.logbook.models import Campaign, JournalEntry, Rig
-from trelvo.logbook.tokens import rig_changed
 
 # What a package may hold: files, and bytes once unpacked. A packed bomb stops here.
 MOST_FILES, MOST_BYTES, MOST_TABLE_BYTES = 50_000, 2 * 1024**3, 512 * 1024**2
@@ -56,39 +38,29 @@ _NAMES = re.compile(r"datapackage\.json|data/[a-z_]{1,40}\.csv|series/[0-9a-f-]{
 
 
 @dataclass(frozen=True)
-class CampaignPlan:
-    """One campaign of the package. state: "new", "there already" (the same), or "differs"; says: in what"""
+class Archive:
+    """An archive that has been read and is consistent in itself."""
 
-    name: str
-    uid: UUID
-    runs: int
-    state: str
-    says: str
-
-
-@dataclass(frozen=True)
-class PackagePlan:
-    """What taking a package in would do; nothing is written yet. rigs: that are new"""
-
-    campaigns: list[CampaignPlan]
-    rigs: list[str]
-    runs: int
-    journal: int
-    conflicts: int
-
-
-@dataclass(frozen=True)
-class Package:
-    """A package that has been read and holds together."""
-
-    documents: list[CampaignFile]
+    documents: list[CampaignDocument]
     parquet: list[dict[UUID, bytes]]
     rigs: list[RigEntry]
     journal: dict[UUID, list[JournalFileEntry]]
 
 
-def read_package(file: IO[bytes], now: datetime) -> Package:
-    """The package, checked table by table and campaign by campaign. Raises Refused with the place of what is wrong."""
+def read_archive(file: IO[bytes], now: datetime) -> Archive:
+    """Read an archive, or a campaign file of an earlier Trelvo, and check all of it.
+
+    Raises Refused with the place of what is wrong.
+    """
+    begin = file.read(64)
+    file.seek(0)
+    if begin.lstrip(b"\xef\xbb\xbf \t\r\n").startswith(b"{"):
+        document = from_json(file.read())
+        return Archive([document], [check_document(document, now)], [], {})
+    return _from_zip(file, now)
+
+
+def _from_zip(file: IO[bytes], now: datetime) -> Archive:
     try:
         package = zipfile.ZipFile(file)
     except zipfile.BadZipFile as trouble:
@@ -108,7 +80,7 @@ def read_package(file: IO[bytes], now: datetime) -> Package:
     for row in tables["campaigns"]:
         uid = str(row["uid"])
         try:
-            documents.append(CampaignFile.model_validate(_document(row, rigs, tables, links)))
+            documents.append(CampaignDocument.model_validate(_document(row, rigs, tables, links)))
         except ValidationError as trouble:
             problems += [
                 field_problem(one, f"campaigns.{uid}.{'.'.join(str(word) for word in one['loc'])}")
@@ -119,75 +91,7 @@ def read_package(file: IO[bytes], now: datetime) -> Package:
     lone = {uid: row for uid, row in rigs.items() if uid not in {str(one.rig.uid) for one in documents}}
     journal = {UUID(uid): _journal(uid, tables) for uid in lone}
     parquet = [check_document(one, now) for one in documents]
-    return Package(documents, parquet, [_entry(RigEntry, row, "rigs") for row in lone.values()], journal)
-
-
-def plan_of(package: Package, now: datetime) -> PackagePlan:
-    """What would come in, what is there already, and what stands differently here and there."""
-    there = {one.uid: one for one in Campaign.objects.present().select_related("rig")}
-    campaigns = []
-    for one in package.documents:
-        state, says = "new", ""
-        if (own := there.get(one.campaign.uid)) is not None:
-            differs = _differences(campaign_file(own, now), one)
-            state, says = ("differs", differs) if differs else ("there already", "")
-        campaigns.append(CampaignPlan(one.campaign.name, one.campaign.uid, len(one.runs), state, says))
-    known = set(Rig.objects.values_list("uid", flat=True))
-    rigs = {one.uid: one.name for one in [*(d.rig for d in package.documents), *package.rigs]}
-    entries = {e.uid for d in package.documents for e in d.journal} | {
-        e.uid for some in package.journal.values() for e in some
-    }
-    new_entries = len(entries) - JournalEntry.objects.filter(uid__in=entries).count()
-    return PackagePlan(
-        campaigns,
-        [name for uid, name in rigs.items() if uid not in known],
-        sum(one.runs for one in campaigns if one.state == "new"),
-        new_entries,
-        sum(one.state == "differs" for one in campaigns),
-    )
-
-
-def take_in(package: Package, now: datetime, copies: Collection[UUID] = ()) -> PackagePlan:
-    """Writes what is new, all of it or nothing. What is there already stays as it is here, whether it differs or not.
-
-    copies: campaigns that differ here and there, and of which the package's state is to stand beside the one that is here
-    """
-    plan = plan_of(package, now)
-    states = {one.uid: one.state for one in plan.campaigns}
-    beside = {uid for uid in copies if states.get(uid) == "differs"}
-    with transaction.atomic():
-        for document, parquet in zip(package.documents, package.parquet, strict=True):
-            if states[document.campaign.uid] == "new":
-                check_answers(write_document(document, parquet), now)
-            elif document.campaign.uid in beside:
-                restore(document, now, as_copy=True)
-        for entry in package.rigs:
-            rig = restore_rig(entry)
-            for written in package.journal[entry.uid]:
-                fields = written.model_dump(exclude={"uid"})
-                JournalEntry.objects.get_or_create(uid=written.uid, defaults={"rig": rig, **fields})
-            rig_changed(rig.pk)
-    return plan
-
-
-def _differences(own: CampaignFile, other: CampaignFile) -> str:
-    """In what two states of a campaign differ, in words; empty where they do not."""
-    found = []
-    for word in ("campaign", "knobs", "guard_rails", "settings", "targets", "runs", "keepers", "cautions"):
-        here, there = getattr(own, word), getattr(other, word)
-        if here == there:
-            continue
-        if isinstance(here, list):
-            by_uid = [{getattr(one, "uid", place): one for place, one in enumerate(side)} for side in (here, there)]
-            only_there = len(by_uid[1].keys() - by_uid[0].keys())
-            only_here = len(by_uid[0].keys() - by_uid[1].keys())
-            changed = sum(by_uid[0][uid] != by_uid[1][uid] for uid in by_uid[0].keys() & by_uid[1].keys())
-            counts = [(only_there, "only in the package"), (only_here, "only here"), (changed, "different")]
-            said = ", ".join(f"{count} {words}" for count, words in counts if count)
-            found.append(f"{word.replace('_', ' ')}: {said or 'in another order'}")
-        else:
-            found.append("its name, goal or numbers")
-    return "; ".join(found)
+    return Archive(documents, parquet, [_entry(RigEntry, row, "rigs") for row in lone.values()], journal)
 
 
 class _Room:
@@ -199,25 +103,25 @@ class _Room:
     def take_cells(self, count: int, path: str) -> None:
         self.cells -= count
         if self.cells < 0:
-            raise Refused(Problem(path, "package_too_many_cells", {"most": MOST_CELLS}))
+            raise Refused(Problem(path, "archive_too_many_cells", {"most": MOST_CELLS}))
 
     def take_log(self, size: int) -> None:
         self.log_bytes -= size
         if self.log_bytes < 0:
-            raise Refused(Problem("data/series.csv", "package_logs_too_large", {"most_mib": MOST_LOG_BYTES // 1024**2}))
+            raise Refused(Problem("data/series.csv", "archive_logs_too_large", {"most_mib": MOST_LOG_BYTES // 1024**2}))
 
 
 def _bounds(package: zipfile.ZipFile) -> None:
     files = package.infolist()
     if len(files) > MOST_FILES:
-        raise Refused(Problem("file", "package_too_many_files", {"count": len(files), "most": MOST_FILES}))
+        raise Refused(Problem("file", "archive_too_many_files", {"count": len(files), "most": MOST_FILES}))
     for one in files:
         if not _NAMES.fullmatch(one.filename):
             raise Refused(Problem("file", "foreign_file", {"file": one.filename[:80]}))
     if sum(one.file_size for one in files) > MOST_BYTES or any(
         one.file_size > MOST_TABLE_BYTES for one in files if not one.filename.startswith("series/")
     ):
-        raise Refused(Problem("file", "package_too_large"))
+        raise Refused(Problem("file", "archive_too_large"))
 
 
 def _read(package: zipfile.ZipFile, name: str, most: int = MOST_TABLE_BYTES) -> bytes:
@@ -230,7 +134,7 @@ def _read(package: zipfile.ZipFile, name: str, most: int = MOST_TABLE_BYTES) -> 
     except (zipfile.BadZipFile, OSError, EOFError, NotImplementedError, RuntimeError) as trouble:
         raise Refused(Problem("file", "member_unpackable", {"file": name, "reason": trouble})) from trouble
     if len(content) > most:
-        raise Refused(Problem("file", "package_member_too_large", {"file": name, "most": most}))
+        raise Refused(Problem("file", "archive_member_too_large", {"file": name, "most": most}))
     return content
 
 
@@ -241,10 +145,10 @@ def _format(package: zipfile.ZipFile) -> None:
         raise Refused(Problem("datapackage.json", "member_not_json", {"reason": trouble})) from trouble
     own = told.get("trelvo") if isinstance(told, dict) else None
     if not isinstance(own, dict) or own.get("format") != FORMAT:
-        raise Refused(Problem("datapackage.json", "not_a_package"))
+        raise Refused(Problem("datapackage.json", "not_a_archive"))
     if own.get("version") != VERSION:
         raise Refused(
-            Problem("datapackage.json", "package_of_other_version", {"found": own.get("version"), "known": VERSION})
+            Problem("datapackage.json", "archive_of_other_version", {"found": own.get("version"), "known": VERSION})
         )
 
 
@@ -321,15 +225,15 @@ def _series(package: zipfile.ZipFile, uid: str, room: _Room) -> str:
 
 
 def _document(row: Row, rigs: dict[str, Row], tables: dict[str, list[Row]], links: Sequence[Row]) -> dict[str, Any]:
-    """One campaign's rows as the document that a campaign file is."""
+    """Gather the rows of one campaign into its document."""
     uid, rig_uid = str(row["uid"]), str(row["rig"])
     if rig_uid not in rigs:
-        raise Refused(Problem("data/campaigns.csv", "rig_not_in_package", {"campaign": row.get("name")}))
+        raise Refused(Problem("data/campaigns.csv", "rig_not_in_archive", {"campaign": row.get("name")}))
     used = sorted((one for one in links if str(one["campaign"]) == uid), key=lambda one: int(one[ORDER]))
     known = {str(one["uid"]): one for one in nest("workloads", tables)}
     missing = [one for one in used if str(one["workload"]) not in known]
     if missing:
-        raise Refused(Problem("data/campaign_workloads.csv", "workload_not_in_package"))
+        raise Refused(Problem("data/campaign_workloads.csv", "workload_not_in_archive"))
     by_role: dict[str, list[str]] = defaultdict(list)
     for one in used:
         by_role[str(one["role"])].append(str(one["workload"]))
@@ -338,8 +242,7 @@ def _document(row: Row, rigs: dict[str, Row], tables: dict[str, list[Row]], link
         for table in ("knobs", "guard_rails", "targets", "settings", "runs", "keepers", "cautions")
     }
     return {
-        "format": FILE_FORMAT, "version": FILE_VERSION, "written_at": row["created_at"], "rig": rigs[rig_uid],
-        "campaign": {name: value for name, value in row.items() if name != "rig"},
+        "rig": rigs[rig_uid], "campaign": {name: value for name, value in row.items() if name != "rig"},
         "workloads": [known[str(one["workload"])] for one in used], "battery": by_role["battery"],
         "retired": by_role["retired"], "journal": nest("journal", tables, rig_uid), **parts,
     }  # fmt: skip

@@ -17,9 +17,10 @@ from hypothesis import strategies as st
 
 from tests.drafts import run_draft
 from trelvo.core.base.problems import Refused
-from trelvo.exchange.package.read import plan_of, read_package, take_in
-from trelvo.exchange.package.tables import BY_NAME, TABLES, Column, cell, columns_of, value_of
-from trelvo.exchange.package.write import write_package
+from trelvo.exchange.archive.merge import import_archive, plan_of
+from trelvo.exchange.archive.read import read_archive
+from trelvo.exchange.archive.tables import BY_NAME, TABLES, Column, cell, columns_of, value_of
+from trelvo.exchange.archive.write import write_archive
 from trelvo.logbook.commands.journal import write_entry
 from trelvo.logbook.commands.runs import log_run, set_aside
 from trelvo.logbook.models import Campaign, JournalEntry, Keeper, Rig, Run
@@ -29,7 +30,7 @@ DOCS = Path(__file__).parents[2] / "docs" / "formats.md"
 
 def packed(now, campaigns=None):
     file = io.BytesIO()
-    write_package(campaigns or list(Campaign.objects.order_by("id")), file, now, whole=campaigns is None)
+    write_archive(campaigns or list(Campaign.objects.order_by("id")), file, now, whole=campaigns is None)
     file.seek(0)
     return file
 
@@ -84,7 +85,7 @@ def test_out_and_in_again_number_for_number(package, now):
         series = {name: files.read(name) for name in files.namelist() if name.startswith("series/")}
     empty_the_logbook()
     assert Run.objects.count() == 0
-    plan = take_in(read_package(first, now), now)
+    plan = import_archive(read_archive(first, now), now)
     assert {one.state for one in plan.campaigns} == {"new"}
     assert plan.runs == sum(one.runs for one in plan.campaigns) == Run.objects.count()
     again = packed(now)
@@ -100,26 +101,26 @@ def test_out_and_in_again_number_for_number(package, now):
 def test_nothing_comes_in_twice_and_what_differs_is_shown(package, now):
     file = package
     runs, journal, rigs = Run.objects.count(), JournalEntry.objects.count(), Rig.objects.count()
-    plan = take_in(read_package(file, now), now)
+    plan = import_archive(read_archive(file, now), now)
     assert {one.state for one in plan.campaigns} == {"there already"}
-    assert (plan.rigs, plan.runs, plan.journal, plan.conflicts) == ([], 0, 0, 0)
+    assert (plan.rigs, plan.runs, plan.journal, plan.imported) == ((), 0, 0, ())
     assert (Run.objects.count(), JournalEntry.objects.count(), Rig.objects.count()) == (runs, journal, rigs)
     campaign = Campaign.objects.get(name__contains="summer")
     set_aside(campaign.runs.filter(outcome="completed", set_aside_at=None).first(), "a doubt", now)
     gorge = campaign.workloads.get(workload__name="Gorge flythrough")
     log_run(campaign, campaign.settings.get(fingerprint=""), gorge, run_draft("completed", now, 91.0), now)
-    plan = plan_of(read_package(file, now), now)
+    plan = plan_of(read_archive(file, now))
     differs = next(one for one in plan.campaigns if one.state == "differs")
-    assert differs.says == "runs: 1 only here, 1 different"
-    assert plan.conflicts == 1
+    assert [one.params for one in differs.differences] == [
+        {"table": "runs", "only_here": 1, "only_there": 0, "changed": 1}
+    ]
     # what is here stays as it is
-    take_in(read_package(file, now), now)
+    import_archive(read_archive(file, now), now)
     assert Run.objects.count() == runs + 1
-    # unless the package's state is wanted as well: as a copy beside it; what is the same is never copied
-    same = next(one for one in plan.campaigns if one.state == "there already")
-    take_in(read_package(file, now), now, [differs.uid, same.uid])
+    # unless the archive's state is wanted as well: as a copy beside it
+    done = import_archive(read_archive(file, now), now, [differs.uid])
     copy = Campaign.objects.get(name=f"{campaign.name} (copy)")
-    assert copy.runs.count() == differs.runs
+    assert (copy.runs.count(), done.imported) == (differs.runs, (copy.pk,))
     assert Run.objects.count() == runs + 1 + differs.runs
 
 
@@ -129,9 +130,9 @@ def test_one_campaign_goes_alone_into_a_logbook_that_has_its_rig(story, now):
     assert "Ticket desk" not in str(tables(io.BytesIO(file.getvalue())))
     campaign.runs.all().delete()
     campaign.delete()
-    plan = take_in(read_package(file, now), now)
+    plan = import_archive(read_archive(file, now), now)
     assert [(one.state, one.runs) for one in plan.campaigns] == [("new", runs)]
-    assert plan.rigs == []
+    assert plan.rigs == ()
     assert Campaign.objects.get(name__contains="first try").keepers.count() == 1
 
 
@@ -141,7 +142,7 @@ def test_a_rig_without_a_campaign_and_its_journal_go_along(story, now):
     file = packed(now)
     assert "'=HYPERLINK" in zipfile.ZipFile(io.BytesIO(file.getvalue())).read("data/journal.csv").decode()
     empty_the_logbook()
-    plan = take_in(read_package(file, now), now)
+    plan = import_archive(read_archive(file, now), now)
     assert "On the shelf" in plan.rigs
     assert JournalEntry.objects.get(rig__name="On the shelf").text == "=HYPERLINK(1)"
 
@@ -186,11 +187,11 @@ def spoilt(file, table, old, new):
         ({"data/../../x.csv": b"x"}, "file", "foreign_file"),
         ({"data/runs.csv": None}, "file", "member_missing"),
         ({"datapackage.json": b"{"}, "datapackage.json", "member_not_json"),
-        ({"datapackage.json": b'{"trelvo": {"format": "other"}}'}, "datapackage.json", "not_a_package"),
+        ({"datapackage.json": b'{"trelvo": {"format": "other"}}'}, "datapackage.json", "not_a_archive"),
         (
             {"datapackage.json": json.dumps({"trelvo": {"format": "trelvo-package", "version": 9}}).encode()},
             "datapackage.json",
-            "package_of_other_version",
+            "archive_of_other_version",
         ),
         ({"data/knobs.csv": b"key,name\ncore,Core\n"}, "data/knobs.csv", "columns_differ"),
         ({"data/knobs.csv": b"\xff\xfe"}, "data/knobs.csv", "not_utf8"),
@@ -198,7 +199,7 @@ def spoilt(file, table, old, new):
 )
 def test_what_is_no_package_is_refused_in_words(package, now, change, where, code):
     with pytest.raises(Refused) as refused:
-        read_package(remade(package, change), now)
+        read_archive(remade(package, change), now)
     problem = refused.value.problems[0]
     assert (problem.where, problem.code) == (where, code)
 
@@ -217,20 +218,20 @@ def test_a_cell_that_cannot_be_is_named_and_nothing_is_stored(package, now, tabl
     file = spoilt(package, table, old, new)
     empty_the_logbook()
     with pytest.raises(Refused) as refused:
-        take_in(read_package(file, now), now)
+        import_archive(read_archive(file, now), now)
     assert refused.value.problems[0].where
     assert (Run.objects.count(), Rig.objects.count()) == (0, 0)
 
 
 def test_a_packed_bomb_stops_at_its_bound(package, now, monkeypatch):
-    from trelvo.exchange.package import read
+    from trelvo.exchange.archive import read
 
     monkeypatch.setattr(read, "MOST_TABLE_BYTES", 200_000)
     file = remade(package, {"data/marks.csv": b"x" * 400_000})
-    with pytest.raises(Refused, match="package_too_large"):
-        read_package(file, now)
+    with pytest.raises(Refused, match="archive_too_large"):
+        read_archive(file, now)
     with pytest.raises(Refused, match="not_a_zip_file"):
-        read_package(io.BytesIO(b"PK but not really"), now)
+        read_archive(io.BytesIO(b"PK but not really"), now)
 
 
 def figures_of(rows):
@@ -244,18 +245,18 @@ def figures_of(rows):
     [
         # 40 kB once zipped
         (lambda: b"," * 20_000_000, "line_too_long"),
-        (lambda: figures_of(1_000_000), "package_too_many_cells"),
+        (lambda: figures_of(1_000_000), "archive_too_many_cells"),
     ],
 )
 def test_a_table_of_nothing_takes_no_more_memory_than_its_bound(package, now, table, says, monkeypatch):
-    from trelvo.exchange.package import read
+    from trelvo.exchange.archive import read
 
     monkeypatch.setattr(read, "MOST_CELLS", 2_000_000)
     file = remade(package, {"data/figures.csv": table()})
     tracemalloc.start()
     try:
         with pytest.raises(Refused, match=says):
-            read_package(file, now)
+            read_archive(file, now)
         _, peak = tracemalloc.get_traced_memory()
     finally:
         tracemalloc.stop()
@@ -267,7 +268,7 @@ def test_a_log_that_is_named_twice_is_refused_before_it_is_read(package, now):
     lines = zipfile.ZipFile(io.BytesIO(package.getvalue())).read("data/series.csv").split(b"\r\n")
     twice = b"\r\n".join([lines[0], *[lines[1]] * 40, b""])
     with pytest.raises(Refused, match="line_twice"):
-        read_package(remade(package, {"data/series.csv": twice}), now)
+        read_archive(remade(package, {"data/series.csv": twice}), now)
 
 
 @given(st.text(max_size=60), st.floats(allow_nan=False, allow_infinity=False), st.integers(-(10**12), 10**12))
@@ -291,7 +292,7 @@ def test_a_note_with_a_lone_carriage_return_comes_in_again(story, now):
     Run.objects.filter(pk=run.pk).update(note='first\rsecond, "third"\r\n=1+1')
     file = packed(now)
     empty_the_logbook()
-    take_in(read_package(file, now), now)
+    import_archive(read_archive(file, now), now)
     assert Run.objects.get(uid=run.uid).note == 'first\rsecond, "third"\r\n=1+1'
 
 
@@ -304,7 +305,7 @@ def test_every_table_names_what_it_hangs_on():
 
 
 def test_over_the_api(client, story, now):
-    answer = client.get("/api/package.zip")
+    answer = client.get("/api/archive.zip")
     content = b"".join(answer.streaming_content)
     answer.close()
     assert answer["Content-Type"] == "application/zip"
@@ -312,14 +313,14 @@ def test_over_the_api(client, story, now):
     def sent(path):
         file = io.BytesIO(content)
         file.name = "logbook.zip"
-        return client.post(f"/api/package/{path}", {"file": file})
+        return client.post(f"/api/archive/{path}", {"file": file})
 
     plan = sent("plan")
     assert plan.status_code == 200, plan.json()
     assert {one["state"] for one in plan.json()["campaigns"]} == {"there already"}
     assert sent("import").status_code == 201
     campaign = Campaign.objects.get(name__contains="summer")
-    alone = client.get(f"/api/package.zip?campaign_id={campaign.pk}")
+    alone = client.get(f"/api/archive.zip?campaign_id={campaign.pk}")
     assert "dome-hold-72" in alone["Content-Disposition"]
     alone.close()
-    assert client.get("/api/package.zip?campaign_id=9999").status_code == 404
+    assert client.get("/api/archive.zip?campaign_id=9999").status_code == 404

@@ -9,8 +9,8 @@ from pydantic import Field
 
 from trelvo.core.base.problems import Problem
 from trelvo.core.climb.failures_in_use import Suspect
-from trelvo.exchange.files.shapes import EarlierShape, EvidenceShape, ProbeShape, ProofShape
-from trelvo.exchange.files.strict import Strict, shaped
+from trelvo.exchange.archive.shapes import EarlierShape, EvidenceShape, ProbeShape, ProofShape
+from trelvo.exchange.archive.strict import Strict, shaped
 from trelvo.logbook.commands.journal import MOST_TEXT, check_entry
 from trelvo.logbook.commands.keepers import MOST_HOURS, check_use
 from trelvo.logbook.models import (

@@ -1,4 +1,4 @@
-"""Writes a data package: a zip with datapackage.json, CSV tables, and a Parquet file for each log."""
+"""Write an archive: a data package in a zip, with datapackage.json, CSV tables and a Parquet file for each log."""
 
 import base64
 import csv
@@ -15,9 +15,10 @@ import orjson
 import trelvo
 from trelvo.core.compare.sides import REFERENCE, Side
 from trelvo.core.goal.service import best_settings
-from trelvo.exchange.files.campaign_file import CampaignFile, campaign_file, rig_entry
-from trelvo.exchange.files.keeper_entries import journal_in
-from trelvo.exchange.package.tables import ORDER, ROLES, TABLES, Column, Row, Rows, cell, columns_of, flatten
+from trelvo.exchange.archive.document import campaign_document, rig_entry
+from trelvo.exchange.archive.entries import CampaignDocument
+from trelvo.exchange.archive.keeper_entries import journal_in
+from trelvo.exchange.archive.tables import ORDER, ROLES, TABLES, Column, Row, Rows, cell, columns_of, flatten
 from trelvo.logbook.answers.compare import compared
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign, Rig
@@ -36,14 +37,14 @@ VERDICTS = [
 ]  # fmt: skip
 
 
-def write_package(campaigns: Sequence[Campaign], into: IO[bytes], now: datetime, *, whole: bool) -> None:
+def write_archive(campaigns: Sequence[Campaign], into: IO[bytes], now: datetime, *, whole: bool) -> None:
     """The campaigns with everything they rest on, one after the other. whole: the rigs without a campaign too"""
     seen: set[str] = set()
     with zipfile.ZipFile(into, "w", zipfile.ZIP_DEFLATED) as package, TemporaryDirectory() as folder:
         tables = _Tables(Path(folder))
         for campaign in campaigns:
             rows: Rows = {}
-            document = campaign_file(campaign, now)
+            document = campaign_document(campaign)
             _rig(document.rig, campaign.rig, rows, seen)
             uid = str(document.campaign.uid)
             flatten("campaigns", document.campaign, str(document.rig.uid), rows)
@@ -104,7 +105,7 @@ def _rig(entry: Any, rig: Rig, rows: Rows, seen: set[str]) -> None:
         flatten("journal", written, str(entry.uid), rows)
 
 
-def _links(document: CampaignFile, rows: Rows, seen: set[str]) -> list[Row]:
+def _links(document: CampaignDocument, rows: Rows, seen: set[str]) -> list[Row]:
     roles = dict.fromkeys(document.battery, "battery") | dict.fromkeys(document.retired, "retired")
     found = []
     for place, workload in enumerate(document.workloads):

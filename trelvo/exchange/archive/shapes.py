@@ -10,7 +10,7 @@ from trelvo.core.base.loads import LoadKind, Technique
 from trelvo.core.climb.failures_in_use import ProbeKey
 from trelvo.core.prove.rate_belief import PLACES
 from trelvo.core.terms import QuietBy
-from trelvo.exchange.files.strict import Strict
+from trelvo.exchange.archive.strict import Strict
 
 Share = Annotated[float, Field(ge=0, le=1)]
 RoomC = Annotated[float, Field(ge=-100, le=100)]

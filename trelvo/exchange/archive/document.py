@@ -1,0 +1,107 @@
+"""Read a campaign from the logbook into the document that an archive is made of."""
+
+import base64
+from typing import Any
+from uuid import UUID
+
+from trelvo.exchange.archive.entries import (
+    RUN_FIELDS,
+    SERIES_FIELDS,
+    CampaignDocument,
+    CampaignEntry,
+    FigureEntry,
+    FittingEntry,
+    GuardRailEntry,
+    InstrumentEntry,
+    KnobEntry,
+    MarkEntry,
+    PartEntry,
+    RigEntry,
+    RunEntry,
+    SeriesEntry,
+    SettingEntry,
+    TargetEntry,
+    WorkloadEntry,
+)
+from trelvo.exchange.archive.keeper_entries import cautions_in, journal_in, keepers_in
+from trelvo.logbook.models import Campaign, Fitting, InstrumentRow, Rig, Variant
+from trelvo.logbook.rows.lookups import testable
+
+
+def rig_entry(rig: Rig) -> RigEntry:
+    uids = {row.pk: row.uid for row in rig.instruments.all()}
+    return RigEntry(
+        uid=rig.uid,
+        name=rig.name,
+        created_at=rig.created_at,
+        standin=rig.standin,
+        standin_seed=rig.standin_seed,
+        fittings=[_fitting(fitting) for fitting in rig.fittings.prefetch_related("parts")],
+        instruments=[_instrument(row, uids) for row in rig.instruments.all()],
+    )
+
+
+def campaign_document(campaign: Campaign) -> CampaignDocument:
+    """The campaign with its rig, settings, runs and logs as one document."""
+    rig = campaign.rig
+    uids = {row.pk: row.uid for row in rig.instruments.all()}
+    retired = list(campaign.retired.all())
+    # a number of workloads may have no other place than the runs that were made with them
+    variants = list(dict.fromkeys([*testable(campaign), *retired]))
+    return CampaignDocument(
+        rig=rig_entry(rig),
+        campaign=CampaignEntry.model_validate(campaign),
+        knobs=[KnobEntry.model_validate(knob) for knob in campaign.knobs.all()],
+        guard_rails=[GuardRailEntry.model_validate(rail) for rail in campaign.guard_rails.all()],
+        workloads=[_workload(variant) for variant in variants],
+        battery=[variant.uid for variant in campaign.battery.all()],
+        retired=[variant.uid for variant in retired],
+        targets=[TargetEntry.model_validate(target) for target in campaign.targets.all()],
+        settings=[SettingEntry.model_validate(setting) for setting in campaign.settings.all()],
+        runs=_runs(campaign, uids),
+        keepers=keepers_in(campaign),
+        journal=journal_in(rig),
+        cautions=cautions_in(campaign),
+    )
+
+
+def _fitting(fitting: Fitting) -> FittingEntry:
+    parts = [PartEntry.model_validate(part) for part in fitting.placed]
+    fields = {name: getattr(fitting, name) for name in FittingEntry.model_fields if name != "parts"}
+    return FittingEntry.model_validate({**fields, "parts": parts})
+
+
+def _instrument(row: InstrumentRow, uids: dict[int, UUID]) -> InstrumentEntry:
+    fields = {name: getattr(row, name) for name in InstrumentEntry.model_fields if name != "replaced_by"}
+    return InstrumentEntry.model_validate({**fields, "replaced_by": uids.get(row.replaced_by_id or 0)})
+
+
+def _workload(variant: Variant) -> WorkloadEntry:
+    own = ("uid", "options", "minutes", "cap_fps")
+    fields = {name: getattr(variant if name in own else variant.workload, name) for name in WorkloadEntry.model_fields}
+    return WorkloadEntry.model_validate(fields)
+
+
+def _runs(campaign: Campaign, uids: dict[int, UUID]) -> list[RunEntry]:
+    runs = []
+    found = campaign.runs.select_related("setting", "variant", "fitting")
+    for run in found.prefetch_related("series", "marks", "figures"):
+        logs = [
+            SeriesEntry(
+                **{name: getattr(series, name) for name in SERIES_FIELDS},
+                parquet_base64=base64.b64encode(series.parquet).decode(),
+            )
+            for series in run.series.all()
+        ]
+        figures = [
+            FigureEntry.model_validate(
+                {name: getattr(figure, name) for name in FigureEntry.model_fields if name != "instrument"}
+                | {"instrument": uids.get(figure.instrument_id or 0)}
+            )
+            for figure in run.figures.all()
+        ]
+        own: dict[str, Any] = {name: getattr(run, name) for name in RUN_FIELDS}
+        places: dict[str, Any] = {"setting": run.setting.uid, "workload": run.variant.uid, "fitting": run.fitting.uid}
+        marks = [MarkEntry.model_validate(mark) for mark in run.marks.all()]
+        runs.append(RunEntry(**own, **places, figures=figures, marks=marks, series=logs))
+    return runs
