@@ -155,7 +155,7 @@ TESTED: dict[str, list[str]] = {
     "browser-screens": browser(*LOOKED_AT),
     "server": ["tests/server"],
     "logbook": [f"tests/{name}" for name in ("logbook", "api", "agent", "guard")],
-    "core": [f"tests/{name}" for name in ("core", "messages", "standin", "exchange")],
+    "core": [f"tests/{name}" for name in ("core", "messages", "simulator", "exchange")],
 }
 SIDE_BY_SIDE = 3
 

@@ -5,9 +5,9 @@ import pytest
 
 from tests.core.laws.shared_budgets import KINDS, Shared
 from trelvo.core.laws.budget import Use, best_ceiling
-from trelvo.core.laws.split_law import SplitPlace, fit_split
-from trelvo.standin.bench import Bench
-from trelvo.standin.rigs import draw_rig
+from trelvo.core.laws.power_split import SplitPlace, fit_split
+from trelvo.simulator.bench import Bench
+from trelvo.simulator.rigs import draw_rig
 
 MACHINES, SPECIMENS = (150, 20)
 CAPS = [(40, 0), (33, 0), (26, 0), (20, 0), (15, 0)]

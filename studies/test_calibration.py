@@ -9,8 +9,8 @@ import math
 import numpy as np
 import pytest
 
-from trelvo.core.measure.comparison import compare, detectable, judge
-from trelvo.core.measure.noise import pool
+from trelvo.core.stats.comparison import compare, detectable, judge
+from trelvo.core.stats.noise import pool
 
 COMPARISONS = 20_000
 NOISES = (0.002, 0.005, 0.01, 0.03)

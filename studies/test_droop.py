@@ -2,11 +2,11 @@
 
 import numpy as np
 
-from trelvo.core.base.problems import Refused
 from trelvo.core.laws.droop import learn_droop, read_current, steady_points
-from trelvo.standin.bench import Bench
-from trelvo.standin.limits import run_at
-from trelvo.standin.rigs import draw_rig, turned
+from trelvo.core.problems import Refused
+from trelvo.simulator.bench import Bench
+from trelvo.simulator.limits import run_at
+from trelvo.simulator.rigs import draw_rig, turned
 
 SPECIMENS, GRID = 40, 15.0
 LIGHT, HEAVY = "Turning pages", "Page setting"

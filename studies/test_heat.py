@@ -5,8 +5,8 @@ import pytest
 
 from tests.core.laws.traces import draw_truth, warming
 from trelvo.core.laws.heat import Trace, after_runs, forecast
-from trelvo.standin.bench import Bench
-from trelvo.standin.rigs import draw_rig
+from trelvo.simulator.bench import Bench
+from trelvo.simulator.rigs import draw_rig
 
 RIGS = 500
 

@@ -5,9 +5,9 @@ from collections import Counter
 import numpy as np
 
 from trelvo.core.climb.failures_in_use import FailedInUse, Probed, suspects
-from trelvo.standin.bench import Bench, used_for
-from trelvo.standin.faults import KINDS, draw_fault
-from trelvo.standin.rigs import draw_rig
+from trelvo.simulator.bench import Bench, used_for
+from trelvo.simulator.faults import KINDS, draw_fault
+from trelvo.simulator.rigs import draw_rig
 
 SEEDS, WANTED = 200, 0.85
 OLD, NEW, GORGE, KILN = "1.0", "1.1", "Gorge flythrough", "Kiln"

@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.laws.power_foretold import fit_model, foretell
 from trelvo.core.laws.power_model import PowerPoint, fit_power
-from trelvo.standin.bench import Bench
-from trelvo.standin.rigs import draw_rig
+from trelvo.core.laws.power_prediction import fit_model, foretell
+from trelvo.simulator.bench import Bench
+from trelvo.simulator.rigs import draw_rig
 
 SPECIMENS = 20
 ROLES = {

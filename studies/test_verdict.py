@@ -4,7 +4,7 @@ import math
 
 import pytest
 
-from tests.core.measure.made_benches import (
+from tests.core.stats.made_benches import (
     SD,
     Bench,
     share_best_of,

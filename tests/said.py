@@ -1,6 +1,6 @@
 """What a result states, as codes: its own, and those of what follows it or is part of it."""
 
-from trelvo.core.base.messages import Message
+from trelvo.core.message import Message
 
 
 def codes(said):

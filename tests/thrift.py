@@ -6,9 +6,9 @@ from functools import cached_property
 
 import numpy as np
 
-from trelvo.standin.bench import Bench, true_edge_mhz
-from trelvo.standin.rigs import draw_rig
-from trelvo.standin.silicon import hazard_per_h
+from trelvo.simulator.bench import Bench, true_edge_mhz
+from trelvo.simulator.rigs import draw_rig
+from trelvo.simulator.silicon import hazard_per_h
 
 WARM_C, LEAST_SPEED = 64.0, 0.99
 # At each voltage so many of the highest clocks that hold are looked at.

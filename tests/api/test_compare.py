@@ -10,7 +10,7 @@ from scipy import stats
 
 from tests.api.test_contract import places, post
 from tests.drafts import run_draft
-from trelvo.core.measure.noise import pool
+from trelvo.core.stats.noise import pool
 from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.commands.settings import add_setting

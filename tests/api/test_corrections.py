@@ -3,7 +3,7 @@
 import pytest
 
 from tests.drafts import run_draft
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.logbook.commands.corrections import Correction, correct_run
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.models import LiveRun, Run

@@ -10,7 +10,7 @@ from tests.drafts import run_draft
 from tests.moment import NOW
 from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.core.base.figures import FigureKey
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.demo.bench import demo_bench
 from trelvo.exchange.archive.document import campaign_document
 from trelvo.exchange.archive.restore import restore
@@ -21,8 +21,8 @@ from trelvo.logbook.commands.runs import FigureDraft, RunDraft, figure, log_run
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, Figure, InstrumentRow, Series, Variant
 from trelvo.logbook.store import empty_store
-from trelvo.standin.bench import true_edge_mhz
-from trelvo.standin.rigs import DOME, draw_rig
+from trelvo.simulator.bench import true_edge_mhz
+from trelvo.simulator.rigs import DOME, draw_rig
 
 JSON = {"content_type": "application/json"}
 

@@ -10,7 +10,7 @@ from django.test import AsyncClient
 from tests.drafts import run_draft
 from tests.moment import NOW
 from trelvo.bench.rigs import knobs_for, workloads_for
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.logbook.commands.bench_tokens import make_token
 from trelvo.logbook.commands.campaigns import create_campaign, remove_deleted
 from trelvo.logbook.commands.rigs import FittingDraft, create_rig

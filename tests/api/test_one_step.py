@@ -5,9 +5,9 @@ from statistics import fmean
 import pytest
 
 from tests.one_step import AtOnce, begun, followed, work_through
-from trelvo.standin.bench import true_edge_mhz
-from trelvo.standin.rigs import draw_rig
-from trelvo.standin.silicon import hazard_per_h
+from trelvo.simulator.bench import true_edge_mhz
+from trelvo.simulator.rigs import draw_rig
+from trelvo.simulator.silicon import hazard_per_h
 
 WARM_C, HOURS, SEED, MOST_MINUTES = 64.0, 5, 28, 5
 CARD = ["Gorge flythrough", "Kiln"]

@@ -2,7 +2,7 @@
 
 import pytest
 
-from trelvo.standin.practice import HiddenChip
+from trelvo.simulator.practice import HiddenChip
 
 
 def post(client, path, body):

@@ -7,8 +7,8 @@ from ninja import Schema
 from pydantic import TypeAdapter
 
 from trelvo.api.texts import TEXTS, as_sent
-from trelvo.core.base.messages import Message, message
-from trelvo.core.base.problems import Problem
+from trelvo.core.message import Message, message
+from trelvo.core.problems import Problem
 
 
 @dataclass(frozen=True)

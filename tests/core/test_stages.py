@@ -1,5 +1,5 @@
-from trelvo.core.base.messages import message
 from trelvo.core.keep.kept_step import KeptNow, standing_in_use
+from trelvo.core.message import message
 from trelvo.core.stages import Progress, RungProgress, WorkloadProgress, stand
 
 BOTH = [WorkloadProgress("Gorge", 3, 0, True), WorkloadProgress("Rings", 3, 0, True)]

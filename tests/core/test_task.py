@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import pytest
 
-from trelvo.core.base.messages import message
+from trelvo.core.message import message
 from trelvo.core.task import Task
 
 CLIMB = Task(

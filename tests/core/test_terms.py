@@ -1,6 +1,6 @@
 import pytest
 
-from trelvo.core.base.messages import message
+from trelvo.core.message import message
 from trelvo.core.registry.goals import GOALS
 from trelvo.core.terms import Cap, contradictions, in_words, refusals, terms_from, usual_terms
 from trelvo.messages.texts import text_of

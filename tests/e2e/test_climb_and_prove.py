@@ -9,9 +9,9 @@ from tests.drafts import read_of
 from tests.e2e.conftest import choose
 from tests.one_step import Over, run_out
 from tests.server.process import Served, standin_campaign
-from trelvo.standin.bench import true_edge_mhz
-from trelvo.standin.rigs import draw_rig
-from trelvo.standin.silicon import hazard_per_h
+from trelvo.simulator.bench import true_edge_mhz
+from trelvo.simulator.rigs import draw_rig
+from trelvo.simulator.silicon import hazard_per_h
 
 SEED, WARM_C, HOURS, STEP_MHZ = 28, 64.0, 5, 15
 # so many tests by the key, as a person does

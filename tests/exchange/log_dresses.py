@@ -12,7 +12,7 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.exchange.logs.guess import About, guess_choice
 from trelvo.exchange.logs.reading import FrameLog, read_log
 from trelvo.exchange.logs.text_table import read_table

@@ -16,7 +16,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.drafts import run_draft
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.exchange.archive.merge import import_archive, plan_of
 from trelvo.exchange.archive.read import read_archive
 from trelvo.exchange.archive.tables import BY_NAME, TABLES, Column, cell, columns_of, value_of

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from tests.drafts import run_draft
 from tests.exchange.campaign_json import campaign_json
-from trelvo.core.base.problems import Refused
 from trelvo.core.baseline.ladder import ladder_of
+from trelvo.core.problems import Refused
 from trelvo.exchange.archive.json_file import from_json
 from trelvo.exchange.archive.restore import restore
 from trelvo.exchange.files.runs_csv import harmless, runs_csv

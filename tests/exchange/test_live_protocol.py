@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.exchange.limits import BATCH_ROWS, LIVE_CHANNELS
 from trelvo.exchange.protocol.messages import declared_channels, read_batch
 

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.exchange.logs.choice import ColumnChoice, LogChoice
 from trelvo.exchange.logs.guess import guess_choice
 from trelvo.exchange.logs.reading import FrameLog, TelemetryLog, columns_of, read_log

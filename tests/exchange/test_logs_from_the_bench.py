@@ -6,7 +6,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.drafts import run_draft
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.exchange.logs.guess import guess_choice
 from trelvo.exchange.logs.long_format import read_any_table
 from trelvo.exchange.logs.reading import FrameLog, read_log

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.exchange.logs.choice import headers_mark
 from trelvo.exchange.logs.guess import guess_choice
 from trelvo.exchange.logs.reading import FrameLog, columns_of, read_log

@@ -9,7 +9,7 @@ import pytest
 
 from tests.moment import NOW
 from tests.server.templates import fill
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.exchange.store.copies import (
     BEFORE_KEPT,
     DAILY_KEPT,

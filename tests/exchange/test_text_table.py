@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from trelvo.core.base.messages import message
-from trelvo.core.base.problems import Refused
+from trelvo.core.message import message
+from trelvo.core.problems import Refused
 from trelvo.exchange.logs.text_table import read_table
 from trelvo.messages.problems import problem_text
 

@@ -5,7 +5,7 @@ import csv
 import numpy as np
 import pytest
 
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.exchange.limits import MOST_CELL
 from trelvo.exchange.logs.choice import LogChoice
 from trelvo.exchange.logs.guess import About, guess_choice

@@ -3,10 +3,10 @@
 import pytest
 
 from tests.drafts import run_draft
-from trelvo.core.base.problems import Refused
-from trelvo.core.measure.baseline import noise_meter
-from trelvo.core.measure.comparison import compare, judge
-from trelvo.core.measure.noise import PooledNoise, pool
+from trelvo.core.baseline.model import noise_meter
+from trelvo.core.problems import Refused
+from trelvo.core.stats.comparison import compare, judge
+from trelvo.core.stats.noise import PooledNoise, pool
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.models import Run
 

@@ -8,8 +8,8 @@ from tests.drafts import in_snapshot, run_draft, versus
 from trelvo.core.baseline.ladder import ladder_of
 from trelvo.core.baseline.service import baseline_of
 from trelvo.core.compare.sides import REFERENCE, Side, conditions_of, gather
-from trelvo.core.measure.noise import pool
 from trelvo.core.next_step.standing import standing_of
+from trelvo.core.stats.noise import pool
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
 from trelvo.logbook.commands.runs import log_run, set_aside

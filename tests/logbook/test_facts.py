@@ -4,8 +4,8 @@ import pytest
 
 from tests.drafts import run_draft
 from tests.moment import NOW
-from trelvo.core.base.messages import message
 from trelvo.core.baseline.ladder import ladder_of
+from trelvo.core.message import message
 from trelvo.core.next_step.standing import standing_of
 from trelvo.core.next_step.summary import summary_of
 from trelvo.logbook.cases import case_alone

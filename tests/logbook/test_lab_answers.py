@@ -8,11 +8,11 @@ import pytest
 from tests.core.laws.traces import Truth, warming
 from tests.drafts import run_draft
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.problems import Refused
 from trelvo.core.lab.power import power_view
 from trelvo.core.lab.response import way_of
 from trelvo.core.lab.sweep import SweepWish, wished_values
-from trelvo.core.measure.logs import Channel
+from trelvo.core.logs.figures import Channel
+from trelvo.core.problems import Refused
 from trelvo.exchange.logs.drafting import draft_log
 from trelvo.exchange.logs.guess import guess_choice
 from trelvo.exchange.logs.text_table import read_table

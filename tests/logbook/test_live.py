@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from tests.drafts import read_of
 from tests.moment import NOW
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.core.watch.guard_rails import GuardRail
 from trelvo.logbook.answers.live_news import news_of
 from trelvo.logbook.commands import live as service

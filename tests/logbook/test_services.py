@@ -10,9 +10,9 @@ from tests.conftest import CORE, GORGE, POWER
 from tests.drafts import read_of, run_draft
 from trelvo.core.base.figures import BY_WORD
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.problems import Refused
-from trelvo.core.measure.logs import Figures, LoggedFigure
+from trelvo.core.logs.figures import Figures, LoggedFigure
 from trelvo.core.next_step.standing import standing_of
+from trelvo.core.problems import Refused
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
 from trelvo.logbook.commands.instruments import set_counting

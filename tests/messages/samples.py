@@ -1,6 +1,6 @@
 """What stands in a message as it is read: a usual value of each param, and one from the far end of what there can be."""
 
-from trelvo.core.base.messages import message
+from trelvo.core.message import message
 
 LONG = "power limit 120 %, core clock +90 MHz, memory clock +900 MHz, voltage −50 mV, fan 80 %"
 SHORT = "core +90 MHz"

@@ -1,7 +1,7 @@
 import pytest
 
-from trelvo.core.base.problems import Problem
 from trelvo.core.laws.heat_finding import HeatFinding
+from trelvo.core.problems import Problem
 from trelvo.messages.lab import heat_text
 
 

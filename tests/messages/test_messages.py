@@ -11,7 +11,7 @@ import pytest
 
 import trelvo
 from tests.messages.samples import sample
-from trelvo.core.base.messages import Message, message
+from trelvo.core.message import Message, message
 from trelvo.messages.texts import SUBJECTS, TEMPLATES, rendered, text_of
 
 PACKAGE = Path(trelvo.__file__).parent

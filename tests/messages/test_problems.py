@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 
 import trelvo
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.exchange.field_problems import CODES, LEFT_EMPTY
 from trelvo.messages.problems import SUBJECTS, WORDINGS, problem_text, problems_body, refusal_text
 from trelvo.messages.wording import fields_of, fill

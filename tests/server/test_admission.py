@@ -14,7 +14,7 @@ import pytest
 
 from tests.server.process import ROOT, Served
 from tests.server.test_bounds import ask
-from trelvo.core.base.problems import Problem
+from trelvo.core.problems import Problem
 from trelvo.server.refusing import Refusal
 
 MEBIBYTE = 1024 * 1024

@@ -12,7 +12,7 @@ from trelvo.bench.driver import SEND_EVERY_S, Driver
 from trelvo.bench.queue import cancel, hold_after_stop, line_up, set_paused
 from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.bench.runs import open_on_standin
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.core.watch.guard_rails import GuardRail
 from trelvo.logbook.commands.campaigns import create_campaign
 from trelvo.logbook.commands.guard_rails import set_guard_rails

@@ -17,7 +17,7 @@ from pydantic import Field
 from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
 from trelvo.api.session import SessionOut, session_of
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.models import BenchAccount, BenchToken, Rig
 
 router = Router(tags=["accounts"])

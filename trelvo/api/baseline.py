@@ -4,8 +4,8 @@ from ninja import Query, Router
 from trelvo.api.errors import Problems
 from trelvo.api.found import fitting_numbered, found_case_alone
 from trelvo.api.schema import Schema
+from trelvo.core.baseline.model import BaselineOfWorkload
 from trelvo.core.baseline.service import baseline_of
-from trelvo.core.measure.baseline import BaselineOfWorkload
 
 router = Router(tags=["baseline"])
 

@@ -14,7 +14,7 @@ from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
 from trelvo.core.base.instruments import Instrument
 from trelvo.core.base.knobs import fingerprint
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.core.watch.contact import HEARTBEAT_S, LOST_AFTER_S

@@ -18,19 +18,19 @@ from trelvo.api.schema import Schema
 from trelvo.api.seen import check_seen
 from trelvo.core.base.instruments import usual_reader
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.messages import Message
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.campaign import CampaignSnapshot
 from trelvo.core.case import Case
 from trelvo.core.compare.sides import workload_facts
 from trelvo.core.goal.judging import Standing
 from trelvo.core.goal.measures import GoalMeasure
-from trelvo.core.measure.comparison import Comparison
-from trelvo.core.measure.looking import Drawn
+from trelvo.core.message import Message
 from trelvo.core.next_step.rules import NextStep
 from trelvo.core.next_step.summary import Summary, summary_of
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.stages import StageName
 from trelvo.core.stages import Standing as StandingOut
+from trelvo.core.stats.comparison import Comparison
+from trelvo.core.stats.looks import Drawn
 from trelvo.core.task import Task
 from trelvo.core.terms import Terms, in_words
 from trelvo.core.way import Way

@@ -6,12 +6,12 @@ from ninja import Query, Router
 from trelvo.api.errors import Problems
 from trelvo.api.found import fitting_numbered, found_campaign, one_of
 from trelvo.api.schema import Schema
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.compare.choices import SideChoice, named_candidates, side_choices
 from trelvo.core.compare.service import Versus
 from trelvo.core.compare.sides import REFERENCE, Side
 from trelvo.core.compare.traps import Trap
 from trelvo.core.goal.service import best_settings
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.answers.compare import compared
 from trelvo.logbook.cases import cases_alone, cases_of
 from trelvo.logbook.models import Campaign

@@ -14,7 +14,7 @@ from ninja import File, Router, UploadedFile
 from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
 from trelvo.bench.queue import hold_after_stop
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.exchange.store.copies import Copy, copies_in, copy_file, make_copy, put_back
 from trelvo.exchange.store.database_file import Contents, look_over
 from trelvo.exchange.store.write_gate import no_other_writes

@@ -12,7 +12,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from trelvo.api.schema import Schema
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.exchange.field_problems import field_problem
 from trelvo.exchange.store.write_gate import RESTORING
 from trelvo.messages.problems import problem_text, problems_body

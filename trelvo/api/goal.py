@@ -11,8 +11,8 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_case, found_row_and_case
 from trelvo.api.schema import Schema
 from trelvo.core.base.figures import Part
-from trelvo.core.base.messages import Message
 from trelvo.core.goal.service import GoalView, goal_view
+from trelvo.core.message import Message
 from trelvo.core.next_step.rules import NextStep
 from trelvo.core.next_step.service import next_of
 from trelvo.core.next_step.standing import standing_of

@@ -13,7 +13,6 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import found_case, found_row_and_case
 from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.goal.cautions import CautionSaid, cautions_of
 from trelvo.core.keep.ageing import AgeingView, ageing_of
 from trelvo.core.laws.cautions import (
@@ -24,6 +23,7 @@ from trelvo.core.laws.cautions import (
     connector_load,
     oxygen_after,
 )
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.answers.rig_page import Entry, RigPage, entry_view, rig_page
 from trelvo.logbook.commands.journal import MOST_TEXT, correct_entry, say_yes, take_out, write_entry
 from trelvo.logbook.models import Campaign, JournalEntry, JournalKind, Rig

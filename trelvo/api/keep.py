@@ -10,10 +10,10 @@ from trelvo.api.found import found_case, found_row_and_case, one_of
 from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
 from trelvo.bench.later import probe_on_standin, repaired, time_passes, use_on_standin
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.failures_in_use import ProbeKey, Suspect
 from trelvo.core.keep.kept_view import KeeperView
 from trelvo.core.keep.service import KeepView, evidence_of, keep_view, proof_of
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.logbook.answers.keepers import keeper_view, keeper_views
 from trelvo.logbook.commands.keepers import (

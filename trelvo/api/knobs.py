@@ -6,7 +6,7 @@ from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen
 from trelvo.core.base.figures import Part as FigurePart
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.guess import guess_role
 from trelvo.core.registry.roles import Role
 

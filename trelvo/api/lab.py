@@ -18,7 +18,6 @@ from trelvo.core.lab.budget import BudgetView, budget_view
 from trelvo.core.lab.power import PowerView, power_view
 from trelvo.core.lab.response import ResponseView, response_view
 from trelvo.core.lab.sweep import SweepView, SweepWish, sweep_view
-from trelvo.core.laws.curve import GRID_MHZ, MOST_OFFSET_MHZ, read_curve
 from trelvo.core.laws.heat import Interval
 from trelvo.core.laws.sound import fit_noise, together
 from trelvo.core.laws.supply import (
@@ -30,6 +29,7 @@ from trelvo.core.laws.supply import (
     load_line_mohm,
     rail_w,
 )
+from trelvo.core.laws.vf_curve import GRID_MHZ, MOST_OFFSET_MHZ, read_curve
 from trelvo.core.watch.held_back import HeldBack
 from trelvo.logbook.answers.curve import CurveView, Wish, curve_view
 from trelvo.logbook.answers.droop import DroopView, droop_view

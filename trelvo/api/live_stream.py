@@ -12,7 +12,7 @@ from ninja import Query, Router
 
 from trelvo.api.errors import Problems
 from trelvo.api.texts import as_sent
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.answers.live_news import News, news_of
 from trelvo.logbook.models import LiveRun
 from trelvo.logbook.notify import Watch

@@ -11,8 +11,8 @@ from trelvo.api.errors import Problems
 from trelvo.api.runs import found_run
 from trelvo.api.schema import Schema
 from trelvo.core.base.figures import PARTS
-from trelvo.core.base.messages import Message
-from trelvo.core.base.problems import Refused
+from trelvo.core.message import Message
+from trelvo.core.problems import Refused
 from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES
 from trelvo.exchange.field_problems import field_problem
 from trelvo.exchange.limits import LOG_BYTES, in_words

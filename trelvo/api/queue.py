@@ -11,7 +11,7 @@ from trelvo.api.found import found_campaign
 from trelvo.api.schema import Schema
 from trelvo.bench.queue import cancel, line_up, set_paused
 from trelvo.core.base.knobs import describe_setting
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.watch.contact import queue_left_s, time_left_s
 from trelvo.logbook.models import Campaign, LiveRun, Queue, QueueItem
 from trelvo.logbook.rows.lookups import knobs_of, testable

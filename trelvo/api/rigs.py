@@ -13,7 +13,7 @@ from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
 from trelvo.core import campaign
-from trelvo.core.base.loads import LoadKind, Part, Technique
+from trelvo.core.base.load_kinds import LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure
 from trelvo.core.campaign import titles_of
 from trelvo.logbook.commands.campaigns import WorkloadDraft

@@ -14,10 +14,10 @@ from trelvo.api.schema import Schema
 from trelvo.core.base.figures import FigureKey, Part, Statistic
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.knobs import describe_setting
-from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.measure.plausible import far_off, figure_far_off
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.registry.quantities import Quantity
+from trelvo.core.stats.plausible import far_off, figure_far_off
 from trelvo.logbook.answers.runs import FigureView, figures_of, with_figures
 from trelvo.logbook.commands.corrections import Correction, FigureFix, correct_run
 from trelvo.logbook.commands.runs import FigureDraft, RunDraft, log_run, set_aside, take_back, typed_before

@@ -8,7 +8,7 @@ from typing import Annotated, Any
 from pydantic import Field, JsonValue
 
 from trelvo.api.schema import Schema
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.commands.seen import refuse_if_changed
 
 # By field, as the answer had it that the form was filled from. Left out or null: nothing is compared.

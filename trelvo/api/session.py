@@ -9,7 +9,7 @@ from pydantic import Field
 from trelvo.api.errors import Problems
 from trelvo.api.schema import Schema
 from trelvo.api.sign_in_guard import Guard
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 
 router = Router(tags=["session"])
 

@@ -5,7 +5,7 @@ from trelvo.api.knobs import KnobIO
 from trelvo.api.rigs import WorkloadIn
 from trelvo.api.schema import Schema
 from trelvo.bench.rigs import knobs_for, workloads_for
-from trelvo.standin.rigs import RIGS
+from trelvo.simulator.rigs import RIGS
 
 router = Router(tags=["stand-in"])
 

@@ -11,17 +11,17 @@ from typing import Any, NamedTuple, get_type_hints
 from pydantic import GetCoreSchemaHandler
 from pydantic_core import CoreSchema, core_schema
 
-from trelvo.core.base.messages import Message
-from trelvo.core.base.problems import Problem
 from trelvo.core.compare.claims import Explanation
 from trelvo.core.compare.fairness import Aspect
 from trelvo.core.compare.traps import Trap
 from trelvo.core.keep.kept_view import ChangeSaid
 from trelvo.core.laws.cautions import Caution, ConnectorSum, OxygenSum
 from trelvo.core.laws.heat_finding import HeatFinding
-from trelvo.core.measure.headroom import Card
+from trelvo.core.message import Message
+from trelvo.core.problems import Problem
 from trelvo.core.prove.schools import Proof
 from trelvo.core.registry.approaches import SCHOOLS
+from trelvo.core.watch.headroom import Card
 from trelvo.core.watch.held_back import HeldBack
 from trelvo.core.watch.limiter import Limiter
 from trelvo.messages.cautions import caution_text, connectors_text, oxygen_text

@@ -11,11 +11,11 @@ from django.utils import timezone
 from trelvo.bench.clock import ClockWatch
 from trelvo.bench.queue import begin_next, settle_items
 from trelvo.bench.runs import as_it_is, bench_of
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.logbook.commands.live import Batch, add_mark, clock_moved, finish, lose_silent, take_batch
 from trelvo.logbook.disk import without_waiting_for_the_disk
 from trelvo.logbook.models import LiveRun, Mark, Queue, QueueItem, Rig
-from trelvo.standin.bench import Bench, Ending, Stretch
+from trelvo.simulator.bench import Bench, Ending, Stretch
 
 TICK_S = 0.1
 # how often readings are sent on; what is lost when the server is killed is at most this

@@ -8,15 +8,15 @@ import numpy as np
 from django.db import transaction
 
 from trelvo.bench.runs import ROOM_C, bench_of
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.failures_in_use import ProbeKey
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import FAILURES
 from trelvo.logbook.commands.journal import write_entry
 from trelvo.logbook.commands.keepers import log_probe, log_use
 from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
 from trelvo.logbook.models import Fitting, Keeper, Rig, UseEntry, Variant
-from trelvo.standin.bench import Bench, used_for
-from trelvo.standin.faults import Fault, Kind, draw_fault
+from trelvo.simulator.bench import Bench, used_for
+from trelvo.simulator.faults import Fault, Kind, draw_fault
 
 # A driver comes along often enough without being to blame.
 DRIVER_ALONG = 0.4

@@ -8,15 +8,15 @@ import numpy as np
 from django.db import transaction
 
 from trelvo.core.base.knobs import Knob, check_value
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.campaign_climbs.view import ClimbView, view_of
 from trelvo.core.climb.policy import HANDLING_MINUTES, Policy, values_of
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.trials import Trial
 from trelvo.core.climb_line.trials import TrialMark
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.approaches import STRATEGIES, Strategy
 from trelvo.logbook.models import Practice
-from trelvo.standin.practice import HiddenChip
+from trelvo.simulator.practice import HiddenChip
 
 KNOB = Knob(key="core", name="Core clock", unit="MHz", stock=0, step=15, low=0, high=300, away=1, role="core clock")
 BUDGETS = (30.0, 600.0)

@@ -6,9 +6,9 @@ from datetime import datetime
 from django.db import transaction
 
 from trelvo.bench.runs import busy_run, check_on_standin, open_on_standin
-from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.measure.in_time import interleaved
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import FAILURES
+from trelvo.core.stats.in_time import interleaved
 from trelvo.core.watch.guard_rails import beyond_ceiling, is_confirmed, wanted_words
 from trelvo.logbook.models import Campaign, LiveRun, Queue, QueueItem, Setting, Variant
 from trelvo.logbook.rows.lookups import knobs_of, rails_of

@@ -4,11 +4,11 @@ from typing import Literal, cast
 
 from trelvo.core.base.figures import Part as FigurePart
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.loads import LoadKind, Part, Technique
+from trelvo.core.base.load_kinds import LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure, read_options
 from trelvo.core.registry.guess import guess_role
 from trelvo.logbook.commands.campaigns import WorkloadDraft
-from trelvo.standin.rigs import RIGS
+from trelvo.simulator.rigs import RIGS
 
 SHOWN: dict[str, tuple[Measure, str, bool]] = {
     "frames": ("frame rate", "fps", True),

@@ -6,12 +6,12 @@ from datetime import datetime
 import numpy as np
 from django.db import transaction
 
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.commands.live import LiveDraft, open_run
 from trelvo.logbook.models import Campaign, LiveRun, Rig, Setting, Variant
-from trelvo.standin.bench import Bench
-from trelvo.standin.faults import Fault
-from trelvo.standin.rigs import RIGS, draw_rig, turned
+from trelvo.simulator.bench import Bench
+from trelvo.simulator.faults import Fault
+from trelvo.simulator.rigs import RIGS, draw_rig, turned
 
 SPEEDS = (1.0, 10.0, 60.0, 600.0, 1800.0)
 ROOM_C = 24.0

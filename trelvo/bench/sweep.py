@@ -5,8 +5,8 @@ from datetime import datetime
 from django.db import transaction
 
 from trelvo.bench.queue import line_up
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.lab.sweep import SweepView
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign
 

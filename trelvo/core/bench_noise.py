@@ -7,9 +7,9 @@ import numpy as np
 
 from trelvo.core.campaign import CampaignSnapshot, Fitting
 from trelvo.core.counted_runs import counting_runs, hours
-from trelvo.core.measure.noise import PooledNoise, noise_by_workload
-from trelvo.core.measure.series import BenchMemory, memory_of
 from trelvo.core.memo import on_snapshot
+from trelvo.core.stats.noise import PooledNoise, noise_by_workload
+from trelvo.core.stats.time_series import BenchMemory, memory_of
 
 
 @on_snapshot

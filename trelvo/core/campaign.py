@@ -11,9 +11,9 @@ from uuid import UUID
 from trelvo.core.base.figures import BY_WORD
 from trelvo.core.base.instruments import Instrument, Reading
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.loads import Load, LoadKind, Part, Technique
+from trelvo.core.base.load_kinds import Load, LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure, describe_options
-from trelvo.core.laws.curve import VoltagePoint
+from trelvo.core.laws.vf_curve import VoltagePoint
 from trelvo.core.memo import Memo
 from trelvo.core.registry.outcomes import FAILURES, Outcome
 from trelvo.core.registry.quantities import Quantity

@@ -8,9 +8,9 @@ from trelvo.core.bench_noise import bench_memory, noise_of
 from trelvo.core.campaign import CampaignSnapshot, Fitting, Run
 from trelvo.core.climb.priors import NOTHING_TAUGHT, Priors
 from trelvo.core.counted_runs import facts_of
-from trelvo.core.measure.noise import PooledNoise
-from trelvo.core.measure.series import BenchMemory
 from trelvo.core.memo import Memo
+from trelvo.core.stats.noise import PooledNoise
+from trelvo.core.stats.time_series import BenchMemory
 from trelvo.core.terms import Terms
 from trelvo.core.way import Way
 

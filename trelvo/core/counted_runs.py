@@ -12,9 +12,9 @@ from trelvo.core.base.instruments import counted
 from trelvo.core.base.parts import SHOWN, SHOWN_OF_PART, PartOrder, keys_for, part_order, standing_for
 from trelvo.core.base.runs import PartFigure, RunFacts
 from trelvo.core.campaign import CampaignSnapshot, Fitting, Run
-from trelvo.core.measure.noise import FAR_OFF_RUNS, far_off
-from trelvo.core.measure.series import believable_hours
 from trelvo.core.memo import on_snapshot
+from trelvo.core.stats.noise import FAR_OFF_RUNS, far_off
+from trelvo.core.stats.time_series import believable_hours
 
 
 def _hours(started: Sequence[str]) -> NDArray[np.float64]:

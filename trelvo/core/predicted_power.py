@@ -4,13 +4,13 @@ from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import RunFacts
 from trelvo.core.case import Case
 from trelvo.core.laws.heat import Interval
-from trelvo.core.laws.power_foretold import Model, fit_model, foretell
 from trelvo.core.laws.power_model import PowerPoint, fit_power
+from trelvo.core.laws.power_prediction import Model, fit_model, foretell
 from trelvo.core.memo import on_snapshot
+from trelvo.core.problems import Problem, Refused
 
 
 @dataclass(frozen=True)

@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from trelvo.core.base.messages import Message, message
 from trelvo.core.base.what_counts import WISHED_RESOLUTION
-from trelvo.core.measure.baseline import BASELINE_RUNS
+from trelvo.core.message import Message, message
+from trelvo.core.stats.noise import BASELINE_RUNS
 
 StageName = Literal["Prepare", "Baseline", "Climb", "Prove", "Compare", "Keep"]
 State = Literal["to do", "under way", "done", "stale"]

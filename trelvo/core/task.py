@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from trelvo.core.base.messages import Message, message
+from trelvo.core.message import Message, message
 from trelvo.core.stages import StageName
 
 Act = Literal["describe", "answer", "run", "climb", "prove", "compare", "keep", "stop"]

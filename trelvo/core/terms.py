@@ -5,8 +5,8 @@ from dataclasses import dataclass, fields
 from typing import Any, Literal, get_args
 
 from trelvo.core.base.figures import PARTS, Part
-from trelvo.core.base.messages import Message, message
-from trelvo.core.base.problems import Problem
+from trelvo.core.message import Message, message
+from trelvo.core.problems import Problem
 from trelvo.core.registry.goals import ACCEPTED_HOURS, ALWAYS, GOALS, SURE, GoalWord, Improve
 
 QuietBy = Literal["degrees", "noise"]

@@ -5,8 +5,8 @@ from dataclasses import dataclass, field
 from typing import get_args
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.problems import Problem
 from trelvo.core.climb.policy import Policy
+from trelvo.core.problems import Problem
 from trelvo.core.registry.approaches import School, Strategy
 from trelvo.core.terms import Terms
 

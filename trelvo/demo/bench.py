@@ -18,8 +18,8 @@ from trelvo.logbook.commands.logs import attach_log
 from trelvo.logbook.commands.runs import FigureDraft, RunDraft, figure, log_run
 from trelvo.logbook.models import Campaign, Fitting, Mark, Run, Setting, Variant
 from trelvo.logbook.rows.series_bytes import Numbers
-from trelvo.standin.bench import Bench, Stretch
-from trelvo.standin.rigs import StandInRig, draw_rig
+from trelvo.simulator.bench import Bench, Stretch
+from trelvo.simulator.rigs import StandInRig, draw_rig
 
 COLD_AFTER_S = 2400.0
 # What the rest of the dome machine draws, how much of the wall's power its supply passes on, how late the meter is.

@@ -20,7 +20,7 @@ from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.commands.targets import TargetDraft, keep_target
 from trelvo.logbook.commands.what_counts import WhatCounts, set_what_counts
 from trelvo.logbook.models import Campaign, Rig, Setting
-from trelvo.standin.rigs import draw_rig
+from trelvo.simulator.rigs import draw_rig
 
 SEED = 71
 

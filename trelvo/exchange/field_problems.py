@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Any
 
-from trelvo.core.base.problems import Problem
+from trelvo.core.problems import Problem
 
 MOST_SHOWN = 60
 # What the checker calls it, and what it is called here.

@@ -23,7 +23,7 @@ from trelvo.core.campaign import (
     Use,
     Variant,
 )
-from trelvo.core.laws.curve import VoltagePoint
+from trelvo.core.laws.vf_curve import VoltagePoint
 from trelvo.core.registry.quantities import Quantity
 from trelvo.logbook import models
 

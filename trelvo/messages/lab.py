@@ -1,8 +1,8 @@
 """What the laboratory says in words."""
 
-from trelvo.core.base.problems import Refused
 from trelvo.core.laws.heat import WITHIN_C
 from trelvo.core.laws.heat_finding import HeatFinding
+from trelvo.core.problems import Refused
 from trelvo.messages.problems import refusal_text
 
 

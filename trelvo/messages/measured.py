@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 
 from trelvo.core.compare.claims import Figure, Kind, Mistake
-from trelvo.core.measure.headroom import Kind as Headroom
+from trelvo.core.watch.headroom import Kind as Headroom
 from trelvo.messages.wording import capital, count
 
 UNITS: Mapping[Kind, str] = {"rate": "", "time": "s", "watts": "W", "degrees": "°C", "noise": "dB(A)"}

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from trelvo.core.base.messages import Message
+from trelvo.core.message import Message
 from trelvo.messages import archive, climb, goal, keep, logs, measured, prove, tasks
 from trelvo.messages.wording import fill
 

@@ -12,7 +12,7 @@ from django.core.handlers.asgi import ASGIRequest
 from django.db import DatabaseError, connections
 from django.http import HttpResponse
 
-from trelvo.core.base.problems import Problem
+from trelvo.core.problems import Problem
 from trelvo.logbook.commands.bench_tokens import find_token
 from trelvo.server.refusing import Refusal, refusal_of
 

@@ -9,7 +9,7 @@ import tempfile
 from collections.abc import Awaitable, Callable, Mapping
 from typing import IO, Any
 
-from trelvo.core.base.problems import Problem
+from trelvo.core.problems import Problem
 from trelvo.exchange.limits import ARCHIVE_BYTES, FORM_BYTES, LOG_BYTES, in_words
 from trelvo.messages.problems import problems_body
 from trelvo.server.refusing import Refusal

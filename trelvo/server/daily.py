@@ -6,7 +6,7 @@ from pathlib import Path
 
 from django.utils import timezone
 
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.exchange.store.copies import daily_copy_is_due, make_copy
 from trelvo.messages.problems import refusal_text
 

@@ -9,7 +9,7 @@ from django.core.management.base import CommandError
 from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
 
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.exchange.store.copies import copies_in, make_copy
 from trelvo.exchange.store.database_file import look_over
 from trelvo.messages.problems import problem_text

@@ -3,7 +3,7 @@ from urllib.parse import urlsplit
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
-from trelvo.core.base.problems import Problem
+from trelvo.core.problems import Problem
 from trelvo.messages.problems import problems_body
 
 SAFE = {"GET", "HEAD", "OPTIONS"}

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
 
-from trelvo.core.base.problems import Problem
+from trelvo.core.problems import Problem
 from trelvo.messages.problems import problems_body
 
 CODES = {

@@ -7,7 +7,7 @@ from django.conf import settings
 from django.db.models import QuerySet
 from django.http import HttpRequest
 
-from trelvo.core.base.problems import Problem
+from trelvo.core.problems import Problem
 from trelvo.logbook.models import BenchAccount, Campaign, Keeper, Run, UseEntry
 from trelvo.server.permissions import role_for
 

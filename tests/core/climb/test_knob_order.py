@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.loads import Load, heaviest, stress_decades
+from trelvo.core.base.load_kinds import Load, heaviest, stress_decades
 from trelvo.core.climb.knob_order import group_of, not_climbed, order_knobs, why_then
 from trelvo.core.climb.policy import Policy
 from trelvo.core.climb.score_top import ScoreAt, score_top

@@ -9,7 +9,7 @@ from scipy import stats
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.runs import RunFacts, values_of
 from trelvo.core.climb.ladder import Place, build_ladder
-from trelvo.core.measure import noise
+from trelvo.core.stats import noise
 
 POWER = Knob("power", "Power limit", "%", 100, 1, 60, 120, 1)
 CORE = Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1)

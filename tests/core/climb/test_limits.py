@@ -8,11 +8,11 @@ import pytest
 from tests.core.climb.specimens import CLOCK
 from tests.said import codes
 from trelvo.core.base.knobs import MOST_STEPS, Knob, check_knob
-from trelvo.core.base.problems import Refused
 from trelvo.core.climb.planning import plan_climb
 from trelvo.core.climb.policy import Policy, values_of
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.trials import Trial
+from trelvo.core.problems import Refused
 from trelvo.core.registry.approaches import STRATEGIES
 
 VOLTAGE = Knob("voltage", "Voltage", "V", 1.05, 0.01, 0.8, 1.3, 1)

@@ -6,8 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from trelvo.core.base.problems import Refused
 from trelvo.core.climb.stability import failure_rate, fewer_than, passes
+from trelvo.core.problems import Refused
 
 
 def test_nothing_failed_garwood():

@@ -12,13 +12,13 @@ from tests.core.climb.played import climb, row_named
 from tests.core.climb.specimens import CLOCK, VOLTAGE, Silicon
 from tests.said import codes
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.messages import message
-from trelvo.core.base.problems import Refused
 from trelvo.core.climb.by_numbers import highest_hold, hold_line
 from trelvo.core.climb.edge import EdgeModel, edge_posterior, margin
 from trelvo.core.climb.policy import Policy, largest_step, values_of
 from trelvo.core.climb.strategies import advise
 from trelvo.core.climb.trials import Trial
+from trelvo.core.message import message
+from trelvo.core.problems import Refused
 from trelvo.core.registry.approaches import STRATEGIES
 from trelvo.core.registry.goals import SURE
 from trelvo.messages.texts import text_of

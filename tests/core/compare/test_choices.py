@@ -2,8 +2,8 @@
 
 import pytest
 
-from trelvo.core.base.problems import Refused
 from trelvo.core.compare.choices import MOST_CANDIDATES, named_candidates
+from trelvo.core.problems import Refused
 
 
 @pytest.mark.parametrize(

@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from trelvo.core.base.problems import Refused
 from trelvo.core.compare.claims import Claim, Prefilled, Typed, check_claim, prefill, typed_number
+from trelvo.core.problems import Refused
 
 
 def number(text):

@@ -4,12 +4,12 @@ import math
 
 import pytest
 
-from trelvo.core.base.messages import message
 from trelvo.core.base.runs import RunFacts
 from trelvo.core.compare.table import CandidateNoise, WorkloadFacts, build_columns, build_target, side_of
-from trelvo.core.measure.comparison import compare, overall
-from trelvo.core.measure.noise import pool
-from trelvo.core.measure.series import NO_MEMORY
+from trelvo.core.message import message
+from trelvo.core.stats.comparison import compare, overall
+from trelvo.core.stats.noise import pool
+from trelvo.core.stats.time_series import NO_MEMORY
 from trelvo.messages.texts import text_of
 
 GORGE = WorkloadFacts(1, "Gorge", "frame rate", "fps", True)

@@ -7,9 +7,9 @@ import pytest
 
 from trelvo.core.base.runs import RunFacts
 from trelvo.core.compare import traps
-from trelvo.core.measure.comparison import compare, from_log, judge
-from trelvo.core.measure.noise import PooledNoise
-from trelvo.core.measure.series import step_of, trend_of
+from trelvo.core.stats.comparison import compare, from_log, judge
+from trelvo.core.stats.noise import PooledNoise
+from trelvo.core.stats.time_series import step_of, trend_of
 
 
 def run(number, value=93.6, **more):

@@ -3,8 +3,8 @@
 from trelvo.core.base.runs import RunFacts
 from trelvo.core.compare.table import WorkloadFacts
 from trelvo.core.goal.judging import Bench, SettingFacts
-from trelvo.core.measure.noise import pool
-from trelvo.core.measure.series import NO_MEMORY
+from trelvo.core.stats.noise import pool
+from trelvo.core.stats.time_series import NO_MEMORY
 
 GORGE = WorkloadFacts(1, "Gorge", "frame rate", "fps", True)
 RENDER = WorkloadFacts(2, "Render", "time", "s", False)

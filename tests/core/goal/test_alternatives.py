@@ -4,9 +4,9 @@ import pytest
 
 from tests.core.goal.made import GORGE, RENDER, bench, runs, setting
 from tests.said import codes
-from trelvo.core.base.messages import message
 from trelvo.core.goal.alternatives import alternatives, target_ratio, worth_tuning
 from trelvo.core.goal.judging import judge_settings
+from trelvo.core.message import message
 from trelvo.core.terms import terms_from
 
 STOCK = setting(1, "stock", [100, 100.4, 99.6])

@@ -13,9 +13,9 @@ from trelvo.core.base.instruments import Doubt, half_of
 from trelvo.core.compare.conditions import runs_to_tell
 from trelvo.core.goal.judging import SettingFacts, judge_settings
 from trelvo.core.goal.levels import power_within, temperature_within
-from trelvo.core.measure.alike import WATTS, by_readers
-from trelvo.core.measure.comparison import compare, overall, widened
-from trelvo.core.measure.noise import pool
+from trelvo.core.stats.comparison import compare, overall, widened
+from trelvo.core.stats.noise import pool
+from trelvo.core.stats.same_instrument import WATTS, by_readers
 from trelvo.core.terms import terms_from
 
 CLAMP = Doubt(offset=27.0, offset_sd=4.0, factor=1.0, factor_sd=0.02)

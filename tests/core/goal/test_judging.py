@@ -8,11 +8,11 @@ from statsmodels.stats.weightstats import ttost_ind
 
 from tests.core.goal.made import GORGE, RENDER, bench, runs, setting
 from tests.said import codes
-from trelvo.core.base.messages import message
 from trelvo.core.compare.conditions import chance_at_least, chance_of_mean, runs_for_mean, runs_to_show, stability
 from trelvo.core.goal.judging import SettingFacts, best_of_many, held_from, how_far, judge_settings
-from trelvo.core.measure.comparison import compare
-from trelvo.core.measure.noise import pool
+from trelvo.core.message import message
+from trelvo.core.stats.comparison import compare
+from trelvo.core.stats.noise import pool
 from trelvo.core.terms import terms_from
 
 STOCK = setting(1, "stock", [100, 100.4, 99.7], [200, 201, 199], [80, 80.5, 79.9])

@@ -11,7 +11,7 @@ from trelvo.core.base.knobs import Knob
 from trelvo.core.base.runs import RunFacts
 from trelvo.core.compare.table import WorkloadFacts
 from trelvo.core.keep.attribution import TriedSetting, brought, components_of
-from trelvo.core.measure.noise import pool
+from trelvo.core.stats.noise import pool
 
 GORGE, KILN = (WorkloadFacts(k, name, "frame rate", "fps", True) for k, name in ((1, "Gorge"), (2, "Kiln")))
 CARD = Knob("card", "Card clock", "MHz", 0, 15, 0, 300, 1, "core clock", "graphics")

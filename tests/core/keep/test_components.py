@@ -2,9 +2,9 @@ import pytest
 
 from tests.core.keep.test_attribution import CARD, CHIP, GORGE, PARTS, at, noise
 from tests.said import codes
-from trelvo.core.base.messages import message
 from trelvo.core.keep.attribution import Brought, Effect, Together, brought
 from trelvo.core.keep.components import decide_components, effect_of, sums_up
+from trelvo.core.message import message
 from trelvo.messages.texts import text_of
 
 CHOSEN = {"card": 90.0, "chip": 100.0}

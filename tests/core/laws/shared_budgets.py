@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from trelvo.core.laws.split_law import SplitPlace
+from trelvo.core.laws.power_split import SplitPlace
 
 # how sharply the slower part decides; "idle": the second part does nothing
 KINDS = {"in turn": 1.0, "overlapping": 5.0, "the slower alone": 20.0, "starved": 5.0, "idle": 1.0}

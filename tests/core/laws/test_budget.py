@@ -4,10 +4,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.laws.shared_budgets import KINDS, Shared
-from trelvo.core.base.problems import Refused
 from trelvo.core.laws.budget import Ceiling, LimitPlan, Use, best_ceiling, best_limit, best_split, held_back
 from trelvo.core.laws.heat import Interval
-from trelvo.core.laws.split_law import DRAWS, SplitLaw, SplitPlace, fit_split
+from trelvo.core.laws.power_split import DRAWS, SplitLaw, SplitPlace, fit_split
+from trelvo.core.problems import Refused
 
 CAPS = [(40, 0), (33, 0), (26, 0), (20, 0), (15, 0)]
 SPLITS = [*CAPS, (26, 0.3), (26, -0.25)]

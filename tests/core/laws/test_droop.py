@@ -5,8 +5,8 @@ import statsmodels.formula.api as smf
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from trelvo.core.base.problems import Refused
 from trelvo.core.laws.droop import DroopPoint, learn_droop, read_current, steady_points, voltage_step
+from trelvo.core.problems import Refused
 
 GRID = 25.0
 

@@ -7,9 +7,9 @@ from hypothesis import strategies as st
 from scipy.optimize import curve_fit
 
 from tests.core.laws.traces import Truth, draw_truth, warming
-from trelvo.core.base.problems import Refused
 from trelvo.core.laws.heat import Trace, after_runs, forecast
 from trelvo.core.laws.heat_finding import can_stop, heat_finding
+from trelvo.core.problems import Refused
 
 
 def test_a_sum_of_two_exponentials_is_recovered_as_scipy_does_it():

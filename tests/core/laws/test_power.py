@@ -5,13 +5,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.problems import Refused
 from trelvo.core.laws.energy import joules, yearly
 from trelvo.core.laws.heat import Interval
-from trelvo.core.laws.linear import fit_line
-from trelvo.core.laws.power_foretold import fit_model, foretell, knob_costs
+from trelvo.core.laws.linear_model import fit_line
 from trelvo.core.laws.power_model import PowerPoint, fit_power
+from trelvo.core.laws.power_prediction import fit_model, foretell, knob_costs
 from trelvo.core.laws.untried import Untried, scaling, speed_at, worth_trying
+from trelvo.core.problems import Refused
 
 LIMIT = Knob("power", "Power limit", "%", 100, 1, 50, 120, -1, "power limit")
 CORE = Knob("core", "Core clock", "MHz", 0, 15, -300, 300, 1, "core clock")

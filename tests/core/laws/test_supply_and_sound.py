@@ -5,7 +5,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from trelvo.core.base.problems import Refused
 from trelvo.core.laws.heat import Interval
 from trelvo.core.laws.sound import fit_noise, together
 from trelvo.core.laws.supply import (
@@ -18,6 +17,7 @@ from trelvo.core.laws.supply import (
     load_line_mohm,
     rail_w,
 )
+from trelvo.core.problems import Refused
 
 
 def test_the_rating_points_are_met():

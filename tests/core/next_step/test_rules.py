@@ -6,10 +6,10 @@ from hypothesis import strategies as st
 
 from tests.core.goal.made import bench, setting
 from tests.said import codes
-from trelvo.core.base.messages import message
 from trelvo.core.campaign_climbs.left_to_find import left_to_find, what_is_left
 from trelvo.core.goal.judging import judge_settings
 from trelvo.core.keep.kept_step import KeptNow
+from trelvo.core.message import message
 from trelvo.core.next_step.rules import (
     KnobAdvice,
     ProofItem,

@@ -3,8 +3,8 @@ import pytest
 import statsmodels.api as sm
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.messages import message
 from trelvo.core.climb.trials import Trial
+from trelvo.core.message import message
 from trelvo.core.prove.ageing import Check, ageing, checks_apart, digits_of, found_an_edge
 from trelvo.messages.texts import text_of
 

@@ -6,7 +6,7 @@ import pytest
 
 from tests.said import codes
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.loads import Load
+from trelvo.core.base.load_kinds import Load
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.climb.trials import Trial
 from trelvo.core.prove.schools import prove

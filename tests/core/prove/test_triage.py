@@ -4,8 +4,8 @@ import pytest
 
 from tests.said import codes
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.loads import Load
-from trelvo.core.base.messages import message
+from trelvo.core.base.load_kinds import Load
+from trelvo.core.message import message
 from trelvo.core.prove.triage import Failed, triage
 
 KNOBS = {

@@ -9,11 +9,11 @@ from hypothesis import strategies as st
 from tests.core.next_step.test_rules import CORE, HELD, situation
 from tests.said import codes
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.messages import message
-from trelvo.core.base.problems import Refused
 from trelvo.core.climb.policy import Policy
 from trelvo.core.climb.trials import Trial
+from trelvo.core.message import message
 from trelvo.core.next_step.rules import ProofItem, StockShort, Unanswered, next_step
+from trelvo.core.problems import Refused
 from trelvo.core.tonight.plan import ClimbAhead, ProofAhead, plan_tonight
 from trelvo.messages.texts import text_of
 

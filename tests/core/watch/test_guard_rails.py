@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.messages import message
+from trelvo.core.message import message
 from trelvo.core.watch.guard_rails import (
     GuardRail,
     beyond_ceiling,

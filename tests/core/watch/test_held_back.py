@@ -4,7 +4,7 @@ import ruptures
 from hypothesis import given
 from hypothesis import strategies as st
 
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.core.watch.held_back import first_pass, held_back, levels_of
 from trelvo.core.watch.limit_flags import limit_flag
 from trelvo.core.watch.limiter import Limits

@@ -7,7 +7,7 @@ import math
 from dataclasses import dataclass
 from typing import Literal, NamedTuple, get_args
 
-from trelvo.core.base.problems import Problem
+from trelvo.core.problems import Problem
 from trelvo.core.registry.quantities import QUANTITIES, Quantity
 
 Part = Literal["tuned part", "graphics", "processor", "memory", "board", "supply", "whole machine", "room"]

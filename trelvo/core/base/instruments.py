@@ -9,7 +9,7 @@ from typing import Literal, NamedTuple, get_args
 
 from trelvo.core.base.deviations import Z
 from trelvo.core.base.figures import FigureKey, Part
-from trelvo.core.base.problems import Problem
+from trelvo.core.problems import Problem
 from trelvo.core.registry.quantities import Quantity
 
 Point = Literal["software", "cables", "wall", "unknown"]

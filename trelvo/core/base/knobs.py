@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from trelvo.core.base.figures import Part
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.roles import FACTS, Effect, Role, RoleFacts
 
 # A value typed as 0.1 steps of 0.005 must count as on the grid; half a millionth of a step is far below any real grid.

@@ -7,7 +7,7 @@ Common practice.
 from dataclasses import dataclass
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.loads import LoadKind, Part, Technique
+from trelvo.core.base.load_kinds import LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure
 
 POWER = Knob(key="power", name="Power limit", unit="%", stock=100, step=1, low=60, high=120, away=1, role="power limit")

@@ -5,7 +5,7 @@ import re
 from collections.abc import Mapping
 from typing import Literal
 
-from trelvo.core.base.problems import Problem
+from trelvo.core.problems import Problem
 
 # "nothing": only figures are read, as in everyday use.
 Measure = Literal["frame rate", "score", "time", "nothing"]

@@ -1,8 +1,8 @@
 """The baseline of a campaign under a fitting."""
 
+from trelvo.core.baseline.model import BaselineOfWorkload, build_baseline
 from trelvo.core.campaign import Fitting
 from trelvo.core.case import Case
-from trelvo.core.measure.baseline import BaselineOfWorkload, build_baseline
 
 
 def baseline_of(case: Case, fitting: Fitting | None) -> list[BaselineOfWorkload]:

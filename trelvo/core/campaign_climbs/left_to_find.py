@@ -6,7 +6,7 @@ from collections.abc import Sequence
 import numpy as np
 from scipy import special
 
-from trelvo.core.base.messages import Message, message
+from trelvo.core.message import Message, message
 
 # From so many values on a line is drawn through them.
 FEWEST_VALUES = 4

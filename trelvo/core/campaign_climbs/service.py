@@ -4,7 +4,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from trelvo.core.base.knobs import Knob, fingerprint
-from trelvo.core.base.messages import Message
 from trelvo.core.campaign_climbs.left_to_find import left_to_find
 from trelvo.core.campaign_climbs.power_cap import caps_power, value_for_budget, value_for_floor
 from trelvo.core.campaign_climbs.within_limits import within_limits
@@ -18,6 +17,7 @@ from trelvo.core.climb_line.line import Line, line_of, within_rails
 from trelvo.core.climb_line.scores import first_top_along
 from trelvo.core.goal.service import GoalView, goal_view, highest_mean_power
 from trelvo.core.memo import on_snapshot
+from trelvo.core.message import Message
 from trelvo.core.way import policy_for
 
 

@@ -8,8 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_setting
-from trelvo.core.base.loads import Load
-from trelvo.core.base.messages import Message
+from trelvo.core.base.load_kinds import Load
 from trelvo.core.campaign_climbs.left_to_find import is_worth, what_is_left
 from trelvo.core.campaign_climbs.service import climbs_of, within_goal
 from trelvo.core.campaign_climbs.within_limits import within_limits
@@ -24,6 +23,7 @@ from trelvo.core.climb_line.line import Line, line_of, within_rails
 from trelvo.core.climb_line.scores import first_top_along
 from trelvo.core.climb_line.trials import TrialMark
 from trelvo.core.memo import asked_last
+from trelvo.core.message import Message
 from trelvo.core.registry.approaches import STRATEGIES, Strategy
 from trelvo.core.registry.roles import Effect
 from trelvo.core.stages import State

@@ -5,12 +5,12 @@ from dataclasses import replace
 from statistics import median
 
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.base.loads import by_weight, loads_for
-from trelvo.core.base.messages import message
+from trelvo.core.base.load_kinds import by_weight, loads_for
 from trelvo.core.campaign import Variant
 from trelvo.core.case import Case
 from trelvo.core.climb.policy import Advice, Policy, values_of
 from trelvo.core.climb_line.line import Line
+from trelvo.core.message import message
 from trelvo.core.predicted_power import predicted_power, read_power
 from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.guard_rails import NATURES, PredictedBreach, predicted_breaches

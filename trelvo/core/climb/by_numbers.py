@@ -8,12 +8,12 @@ from dataclasses import replace
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.base.messages import Message, message
 from trelvo.core.climb.edge import HOLDS_THROUGHOUT, Array, EdgeModel, EdgePosterior, after_trial, edge_posterior
 from trelvo.core.climb.next_test import Test, points_of, whole_test
 from trelvo.core.climb.policy import Advice, Policy, largest_step, values_of
 from trelvo.core.climb.stability import hours_to_show
 from trelvo.core.climb.trials import Trial
+from trelvo.core.message import Message, message
 
 # Less than this share of the usual decade to be gained an hour, and testing on is not worth it.
 WORTHWHILE_DECADES_PER_H = 0.15

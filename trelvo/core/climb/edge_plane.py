@@ -15,12 +15,12 @@ from functools import cached_property
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.base.messages import Message, message
 from trelvo.core.climb.edge import STOCK_HOURS, UNRELATED_LEAST, UNRELATED_PER_H, Array, failures_per_h
 from trelvo.core.climb.policy import HANDLING_MINUTES
 from trelvo.core.climb.stability import ACCEPTED_PER_H
 from trelvo.core.climb.steepness import Steepness, usual_steepness
 from trelvo.core.climb.trials import Trial
+from trelvo.core.message import Message, message
 from trelvo.core.registry.goals import SURE
 
 EDGES, DECADES = 25, 7

@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from trelvo.core.base.messages import Message, message
+from trelvo.core.message import Message, message
 from trelvo.core.registry.outcomes import Outcome
 
 Suspect = Literal["edge moved", "new driver", "new workload", "supply or cable", "the program itself"]

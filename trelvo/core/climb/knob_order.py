@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.messages import Message, message
+from trelvo.core.message import Message, message
 from trelvo.core.registry.goals import GOALS, GoalWord
 from trelvo.core.registry.roles import Group
 

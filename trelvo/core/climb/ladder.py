@@ -10,10 +10,10 @@ import numpy as np
 from trelvo.core.base.knobs import Knob, describe_setting, height
 from trelvo.core.base.runs import RunFacts, figures_count, highest_of, mean_of, values_of
 from trelvo.core.base.workloads import Measure
-from trelvo.core.measure import comparison, gains, in_time, noise, power
-from trelvo.core.measure.alike import WATTS, ByReaders, by_readers
-from trelvo.core.measure.series import NO_MEMORY, BenchMemory
 from trelvo.core.registry.outcomes import FAILURES, Outcome
+from trelvo.core.stats import comparison, gains, in_time, noise, power
+from trelvo.core.stats.same_instrument import WATTS, ByReaders, by_readers
+from trelvo.core.stats.time_series import NO_MEMORY, BenchMemory
 
 
 @dataclass(frozen=True)

@@ -11,12 +11,12 @@ from dataclasses import replace
 from typing import Literal
 
 from trelvo.core.base.knobs import Knob, describe_value, from_the_far_end
-from trelvo.core.base.messages import Message, message
 from trelvo.core.climb.by_numbers import by_numbers, highest_hold, hold_line, value_or_stock
 from trelvo.core.climb.edge import STOCK_HOURS, EdgeModel, EdgePosterior, edge_posterior
 from trelvo.core.climb.policy import SHORT_MINUTES, Advice, Policy, largest_step, values_of
 from trelvo.core.climb.stability import fewer_than
 from trelvo.core.climb.trials import Trial
+from trelvo.core.message import Message, message
 from trelvo.core.registry.approaches import STRATEGIES
 
 # How far the value to keep along a knob is shown to be stable.

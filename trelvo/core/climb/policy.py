@@ -7,12 +7,12 @@ from functools import lru_cache
 from typing import Literal
 
 from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, check_knob, describe_value
-from trelvo.core.base.messages import Message
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.score_top import ScoreTop
 from trelvo.core.climb.stability import ACCEPTED_PER_H
 from trelvo.core.climb.steepness import Steepness
 from trelvo.core.climb.trials import Trial
+from trelvo.core.message import Message
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.approaches import Strategy
 from trelvo.core.registry.goals import SURE
 

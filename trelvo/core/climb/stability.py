@@ -6,7 +6,7 @@ from functools import lru_cache
 
 from scipy import special
 
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.goals import ACCEPTED_HOURS
 
 # What is accepted where nobody says otherwise, as failures an hour.

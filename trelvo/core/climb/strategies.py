@@ -8,8 +8,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.base.loads import Load, heaviest, loads_for
-from trelvo.core.base.messages import Message, message
+from trelvo.core.base.load_kinds import Load, heaviest, loads_for
 from trelvo.core.climb.by_numbers import by_numbers
 from trelvo.core.climb.edge import EdgePosterior
 from trelvo.core.climb.knob_order import group_of
@@ -18,6 +17,7 @@ from trelvo.core.climb.policy import PROOF_MINUTES, SHORT_MINUTES, Advice, Polic
 from trelvo.core.climb.score_top import ScoreAt, score_top
 from trelvo.core.climb.stability import fewer_than, passes
 from trelvo.core.climb.trials import Trial
+from trelvo.core.message import Message, message
 from trelvo.core.registry.approaches import COARSE_STEPS, Strategy
 
 

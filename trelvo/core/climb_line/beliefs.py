@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.loads import Load
+from trelvo.core.base.load_kinds import Load
 from trelvo.core.climb.edge import EdgeModel, EdgePosterior, edge_posterior
 from trelvo.core.climb.policy import Advice, Policy
 from trelvo.core.climb.score_top import ScoreAt

@@ -5,7 +5,6 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from trelvo.core.base.knobs import Knob, effect_of
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.campaign import CampaignSnapshot, Fitting, Setting
 from trelvo.core.climb.edge import EdgePosterior
 from trelvo.core.climb.harder import asks_no_more_than_stock, decides_stability
@@ -22,6 +21,7 @@ from trelvo.core.climb_line.off_line import failed_at_easier, survived_at_harder
 from trelvo.core.climb_line.trials import TrialMark, marks_under
 from trelvo.core.climb_line.use import use_trials
 from trelvo.core.memo import on_snapshot
+from trelvo.core.problems import Problem, Refused
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.loads import works_on
+from trelvo.core.base.load_kinds import works_on
 from trelvo.core.campaign import CampaignSnapshot, Run
 from trelvo.core.climb.edge import WARM_UP_MINUTES
 from trelvo.core.climb.harder import easier_on_the_way, harder_on_the_way, values_at

@@ -10,7 +10,7 @@ from typing import TypeVar
 
 from trelvo.core.base.figures import Part
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.loads import stress_decades, works_on
+from trelvo.core.base.load_kinds import stress_decades, works_on
 from trelvo.core.campaign import CampaignSnapshot, Run, Variant
 from trelvo.core.climb.edge import EdgeModel
 from trelvo.core.climb.priors import Priors

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import cast
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.loads import PLAIN_USE, stress_decades, works_on
+from trelvo.core.base.load_kinds import PLAIN_USE, stress_decades, works_on
 from trelvo.core.campaign import CampaignSnapshot, Setting, Use, Variant
 from trelvo.core.climb.edge import WARM_UP_MINUTES
 from trelvo.core.climb.failures_in_use import FailedInUse, Probed, Suspect, blames_tuning, tuning_to_blame

@@ -5,9 +5,9 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.case import Case
 from trelvo.core.compare.sides import Side, side_key
+from trelvo.core.problems import Problem, Refused
 
 MOST_CANDIDATES = 6
 

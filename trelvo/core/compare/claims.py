@@ -11,9 +11,9 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Literal
 
-from trelvo.core.base.messages import Message, message
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.typed_numbers import comma_readings, plain_number
+from trelvo.core.message import Message, message
+from trelvo.core.problems import Problem, Refused
 
 # What was measured: a rate or score (more is better), a time (less is better), or an amount of power, heat or noise.
 Kind = Literal["rate", "time", "watts", "degrees", "noise"]

@@ -7,9 +7,9 @@ from typing import Literal
 
 from scipy import special
 
-from trelvo.core.base.messages import Message, message
-from trelvo.core.measure.comparison import MOST_DF, POWER, Comparison
-from trelvo.core.measure.noise import PooledNoise, logs
+from trelvo.core.message import Message, message
+from trelvo.core.stats.comparison import MOST_DF, POWER, Comparison
+from trelvo.core.stats.noise import PooledNoise, logs
 
 ConditionState = Literal["shown", "not shown yet", "broken"]
 Key = Literal[

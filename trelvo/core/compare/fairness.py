@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from trelvo.core.base.instruments import POINT_MEANING
-from trelvo.core.base.messages import Message, message
+from trelvo.core.message import Message, message
 
 State = Literal["same", "different", "unknown", "studied"]
 Grade = Literal["fair", "with reservations", "not fair"]

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from trelvo.core.base.knobs import distinguish
-from trelvo.core.base.messages import message
 from trelvo.core.campaign import Target
 from trelvo.core.case import Case
 from trelvo.core.compare.conditions import Condition, kept_share
@@ -34,8 +33,9 @@ from trelvo.core.compare.table import (
 from trelvo.core.compare.table import Side as Cells
 from trelvo.core.compare.trap_hunt import hunt
 from trelvo.core.compare.traps import Trap
-from trelvo.core.measure.gains import Value, value_for_money
-from trelvo.core.measure.noise import PooledNoise
+from trelvo.core.message import message
+from trelvo.core.stats.gains import Value, value_for_money
+from trelvo.core.stats.noise import PooledNoise
 from trelvo.core.watch.held_back import FirstPass
 
 

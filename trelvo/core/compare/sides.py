@@ -12,7 +12,7 @@ from trelvo.core.campaign import Fitting, Run, Setting, titles_of
 from trelvo.core.case import Case
 from trelvo.core.compare.fairness import AspectKey, Conditions
 from trelvo.core.compare.table import WorkloadFacts
-from trelvo.core.measure.noise import PooledNoise, first_out_of_family
+from trelvo.core.stats.noise import PooledNoise, first_out_of_family
 
 # The reference's number among the sides; candidates follow.
 REFERENCE = 0

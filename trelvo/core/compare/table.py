@@ -6,15 +6,14 @@ from dataclasses import dataclass, replace
 
 from scipy import special
 
-from trelvo.core.base.messages import Message, message
 from trelvo.core.base.runs import RunFacts, counts, figures_count, highest_of, mean_of, values_of
 from trelvo.core.base.what_counts import SMALLEST_GAIN
 from trelvo.core.base.workloads import Measure
 from trelvo.core.compare.by_part import PartReading, by_part
 from trelvo.core.compare.conditions import Condition, in_full
-from trelvo.core.measure import gains, noise, power
-from trelvo.core.measure.alike import WATTS, ByReaders, by_readers
-from trelvo.core.measure.comparison import (
+from trelvo.core.message import Message, message
+from trelvo.core.stats import gains, noise, power
+from trelvo.core.stats.comparison import (
     SHARED,
     Comparison,
     Verdict,
@@ -23,10 +22,11 @@ from trelvo.core.measure.comparison import (
     judge,
     overall,
 )
-from trelvo.core.measure.in_time import InTime, compare_in_time, timed
-from trelvo.core.measure.looking import looks_of
-from trelvo.core.measure.noise import CONFIDENCE, PooledNoise
-from trelvo.core.measure.series import BenchMemory
+from trelvo.core.stats.in_time import InTime, compare_in_time, timed
+from trelvo.core.stats.looks import looks_of
+from trelvo.core.stats.noise import CONFIDENCE, PooledNoise
+from trelvo.core.stats.same_instrument import WATTS, ByReaders, by_readers
+from trelvo.core.stats.time_series import BenchMemory
 
 
 @dataclass(frozen=True)

@@ -16,9 +16,9 @@ from trelvo.core.compare.table import Column, WorkloadFacts
 from trelvo.core.compare.traps import Trap
 from trelvo.core.counted_runs import counting_runs
 from trelvo.core.counted_runs import hours as hours_begun
-from trelvo.core.measure.comparison import compare
-from trelvo.core.measure.noise import PooledNoise
-from trelvo.core.measure.series import step_of
+from trelvo.core.stats.comparison import compare
+from trelvo.core.stats.noise import PooledNoise
+from trelvo.core.stats.time_series import step_of
 from trelvo.core.watch.held_back import FirstPass
 
 # A sudden change is looked for among so many of the newest session's runs.

@@ -13,10 +13,10 @@ from typing import Literal
 from trelvo.core.base.runs import RunFacts, counts, figures_count, values_of
 from trelvo.core.base.what_counts import STALE_DAYS
 from trelvo.core.climb.score_top import ScoreAt, top_of
-from trelvo.core.measure import noise
-from trelvo.core.measure.comparison import Comparison, Verdict
-from trelvo.core.measure.frames import tail_count
-from trelvo.core.measure.series import TOLD_BELOW, Step, Trend
+from trelvo.core.logs.frames import tail_count
+from trelvo.core.stats import noise
+from trelvo.core.stats.comparison import Comparison, Verdict
+from trelvo.core.stats.time_series import TOLD_BELOW, Step, Trend
 
 # A frame rate this close to a stated cap is the cap's. Where none is stated: settings of different strength that all end at one
 # rate, within so little, are held by something other than the machine.

@@ -5,10 +5,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from trelvo.core.base.messages import Message, message
 from trelvo.core.base.runs import RunFacts, values_of
 from trelvo.core.compare.table import WorkloadFacts
 from trelvo.core.goal.judging import Judged
+from trelvo.core.message import Message, message
 
 Kind = Literal["keep stock", "tune", "buy"]
 

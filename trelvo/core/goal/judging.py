@@ -7,7 +7,6 @@ from functools import cached_property
 from typing import Literal
 
 from trelvo.core.base.deviations import Z
-from trelvo.core.base.messages import Message, message
 from trelvo.core.base.runs import RunFacts, mean_of, values_of
 from trelvo.core.climb.ladder import own_error
 from trelvo.core.climb.stability import RateEstimate, failure_rate
@@ -17,12 +16,13 @@ from trelvo.core.compare.table import WorkloadFacts, overall_of
 from trelvo.core.goal.levels import power_within, temperature_within
 from trelvo.core.goal.measures import LOUDNESS, OVER_ROOM, GoalMeasure, as_power, as_ratio, best_single, difference
 from trelvo.core.goal.ran import Ran, watts_of
-from trelvo.core.measure import looking, power
-from trelvo.core.measure.alike import WATTS, Lacking, Readers, by_readers, in_use, lacking, read_on_both
-from trelvo.core.measure.comparison import Comparison, compare, overall, widened
-from trelvo.core.measure.noise import PooledNoise, pool
-from trelvo.core.measure.series import BenchMemory
+from trelvo.core.message import Message, message
 from trelvo.core.registry.goals import Improve
+from trelvo.core.stats import looks, power
+from trelvo.core.stats.comparison import Comparison, compare, overall, widened
+from trelvo.core.stats.noise import PooledNoise, pool
+from trelvo.core.stats.same_instrument import WATTS, Lacking, Readers, by_readers, in_use, lacking, read_on_both
+from trelvo.core.stats.time_series import BenchMemory
 from trelvo.core.terms import LEAST_COOLER_K, LEAST_QUIETER_DBA, Terms, lows_of
 
 Standing = Literal["meets it", "may meet it", "stock", "does not"]
@@ -502,7 +502,7 @@ def _reaches(terms: Terms, one: SettingFacts, workload: WorkloadFacts, bench: Be
     return Condition("target", name, state, chance, says, more, workload.id)
 
 
-def best_of_many(judged: Sequence[Judged], best: Judged | None) -> looking.Drawn | None:
+def best_of_many(judged: Sequence[Judged], best: Judged | None) -> looks.Drawn | None:
     """The best setting's measure once it is counted that it was picked from all that are able; None for few of them.
 
     A ratio above 1 is better, for power too.
@@ -514,7 +514,7 @@ def best_of_many(judged: Sequence[Judged], best: Judged | None) -> looking.Drawn
     picked = next(place for place, (one, _) in enumerate(known) if one.setting_id == best.setting_id)
     # the reference's own error is the same for all, so it helped none of them to the top
     errors = [own_error(compared) for _, compared in known]
-    drawn = looking.best_drawn([compared.ratio for _, compared in known], errors, picked)
+    drawn = looks.best_drawn([compared.ratio for _, compared in known], errors, picked)
     if drawn is None or best.compared.low is None:
         return None
     shared = (best.compared.sd_log or 0.0) / math.sqrt(best.compared.n_reference)

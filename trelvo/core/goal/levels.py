@@ -5,13 +5,13 @@ from collections.abc import Sequence
 from scipy import special
 
 from trelvo.core.base.deviations import Z
-from trelvo.core.base.messages import message
 from trelvo.core.base.runs import RunFacts, mean_of
 from trelvo.core.compare.conditions import Condition, chance_of_mean, how_sure, runs_for_mean, state_of
 from trelvo.core.compare.table import WorkloadFacts
 from trelvo.core.goal.ran import watts_of
-from trelvo.core.measure.alike import ByReaders, in_use
-from trelvo.core.measure.noise import PooledNoise
+from trelvo.core.message import message
+from trelvo.core.stats.noise import PooledNoise
+from trelvo.core.stats.same_instrument import ByReaders, in_use
 
 
 def power_within(

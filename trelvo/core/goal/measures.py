@@ -10,9 +10,9 @@ from scipy import special
 from trelvo.core.base.runs import RunFacts, mean_of, values_of
 from trelvo.core.compare.table import WorkloadFacts
 from trelvo.core.goal.ran import Ran
-from trelvo.core.measure.alike import DEGREES, LOUD, read_on_both
-from trelvo.core.measure.comparison import Comparison
-from trelvo.core.measure.noise import CONFIDENCE
+from trelvo.core.stats.comparison import Comparison
+from trelvo.core.stats.noise import CONFIDENCE
+from trelvo.core.stats.same_instrument import DEGREES, LOUD, read_on_both
 
 Groups = Mapping[int, Sequence[RunFacts]]
 Unit = Literal["ratio", "°C", "dB(A)", "of"]

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from functools import cached_property
 
 from trelvo.core.base.runs import RunFacts, figures_count
-from trelvo.core.measure.alike import Readers, by_readers
+from trelvo.core.stats.same_instrument import Readers, by_readers
 
 
 class Ran(dict[int, Sequence[RunFacts]]):

@@ -6,7 +6,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from trelvo.core.base.knobs import describe_setting
-from trelvo.core.base.messages import Message
 from trelvo.core.base.runs import RunFacts, figures_count, mean_of
 from trelvo.core.campaign import CampaignSnapshot, Setting
 from trelvo.core.case import Case
@@ -19,9 +18,10 @@ from trelvo.core.compare.sides import workload_facts
 from trelvo.core.goal.alternatives import TargetRatio, target_ratio
 from trelvo.core.goal.judging import Bench, Judged, SettingFacts, best_of_many, how_far, judge_settings
 from trelvo.core.goal.ran import Ran
-from trelvo.core.measure.looking import Drawn
 from trelvo.core.memo import on_snapshot
+from trelvo.core.message import Message
 from trelvo.core.prove.service import proved_by
+from trelvo.core.stats.looks import Drawn
 from trelvo.core.terms import Cap, Terms, contradictions, in_words
 
 # So many settings are judged, those run last; more would take longer to work out than anyone looks at.

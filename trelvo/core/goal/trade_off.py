@@ -9,10 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from trelvo.core.base.deviations import Z
-from trelvo.core.base.messages import Message, message
 from trelvo.core.goal.alternatives import TargetRatio
 from trelvo.core.goal.judging import Judged
-from trelvo.core.measure.comparison import Comparison
+from trelvo.core.message import Message, message
+from trelvo.core.stats.comparison import Comparison
 from trelvo.core.terms import Terms
 
 Axis = Literal["speed", "lows", "power", "heat", "noise", "failures"]

@@ -7,13 +7,13 @@ from datetime import UTC, datetime
 
 from trelvo.core.base.deviations import Z
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.base.messages import Message
 from trelvo.core.campaign import CampaignSnapshot, Fitting
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.climb.priors import NOTHING_TAUGHT
 from trelvo.core.climb_line.line import line_of
 from trelvo.core.climb_line.trials import marks_under
 from trelvo.core.keep.kept import tuned_places
+from trelvo.core.message import Message
 from trelvo.core.prove.ageing import Ageing, Check, ageing, checks_apart, digits_of, found_an_edge
 
 DAY_S = 86_400.0

@@ -15,8 +15,8 @@ from trelvo.core.base.knobs import Knob
 from trelvo.core.base.runs import RunFacts, figures_count
 from trelvo.core.climb.knob_order import group_of
 from trelvo.core.compare.table import WorkloadFacts
-from trelvo.core.measure.alike import DEGREES, WATTS, by_readers, readers_of, usual
-from trelvo.core.measure.noise import CONFIDENCE, PooledNoise
+from trelvo.core.stats.noise import CONFIDENCE, PooledNoise
+from trelvo.core.stats.same_instrument import DEGREES, WATTS, by_readers, readers_of, usual
 
 Array = npt.NDArray[np.float64]
 Values = Mapping[str, float]

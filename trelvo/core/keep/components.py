@@ -6,10 +6,10 @@ from typing import Literal
 
 from trelvo.core.base.figures import PARTS
 from trelvo.core.base.knobs import Knob, describe_value, fingerprint
-from trelvo.core.base.messages import Message, message
 from trelvo.core.base.what_counts import SMALLEST_GAIN
 from trelvo.core.climb.harder import endangers_most
 from trelvo.core.keep.attribution import Brought, Effect, Together
+from trelvo.core.message import Message, message
 from trelvo.core.registry.goals import Improve
 
 Decision = Literal["keep", "keep at less", "back to stock", "not known yet", "not tuned"]

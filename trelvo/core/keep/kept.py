@@ -7,8 +7,8 @@ from scipy import special
 
 from trelvo.core.base.figures import Part
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.base.messages import Message, message
 from trelvo.core.climb.knob_order import order_knobs
+from trelvo.core.message import Message, message
 from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.core.prove.staleness import DECADES_A_KELVIN
 from trelvo.core.registry.goals import GoalWord

@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from trelvo.core.base.messages import Message, message
+from trelvo.core.message import Message, message
 from trelvo.core.prove.staleness import CheckItem
 from trelvo.core.stages import Stage, Standing
 from trelvo.core.task import Act, Task

@@ -8,8 +8,7 @@ from typing import Any, cast
 
 from trelvo.core.base.figures import BY_WORD
 from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, describe_setting
-from trelvo.core.base.loads import PLAIN_USE, STRESS_DECADES, LoadKind, heaviest, loads_for
-from trelvo.core.base.messages import Message, message
+from trelvo.core.base.load_kinds import PLAIN_USE, STRESS_DECADES, LoadKind, heaviest, loads_for
 from trelvo.core.campaign import CampaignSnapshot, Fitting, KeptSetting, RoomReading, Run, Setting, Use, Variant
 from trelvo.core.case import Case
 from trelvo.core.climb.failures_in_use import FailedInUse, Triaged, suspects
@@ -17,6 +16,7 @@ from trelvo.core.climb.harder import endangers_most
 from trelvo.core.climb_line.use import counts_against, probed
 from trelvo.core.keep.kept import TypeLine, to_type, tuned_places, use_so_far, warmest_room
 from trelvo.core.keep.kept_step import KeptNow, check_title, less_instead
+from trelvo.core.message import Message, message
 from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.core.prove.service import climb_belief
 from trelvo.core.prove.staleness import (

@@ -7,8 +7,7 @@ from typing import Any
 
 import trelvo
 from trelvo.core.base.knobs import describe_setting, fingerprint
-from trelvo.core.base.loads import heaviest, loads_for
-from trelvo.core.base.messages import Message, message
+from trelvo.core.base.load_kinds import heaviest, loads_for
 from trelvo.core.campaign import Setting, Variant
 from trelvo.core.campaign_climbs.service import within_goal
 from trelvo.core.case import Case
@@ -22,9 +21,10 @@ from trelvo.core.keep.attribution import Brought, Effect, TriedSetting, brought,
 from trelvo.core.keep.components import ComponentDecision, decide_components, part_of, sums_up
 from trelvo.core.keep.kept import TypeLine, to_type
 from trelvo.core.keep.kept_view import circumstances_as_kept, circumstances_of
-from trelvo.core.measure.comparison import Comparison
+from trelvo.core.message import Message, message
 from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.core.prove.service import climb_belief, hours_of, proved_by
+from trelvo.core.stats.comparison import Comparison
 from trelvo.core.way import policy_for
 
 # So many settings stand side by side, stock besides.

@@ -9,8 +9,6 @@ import numpy as np
 
 from trelvo.core.base.figures import FigureKey
 from trelvo.core.base.knobs import Knob, describe_setting, describe_value, part_limits, whole_limit
-from trelvo.core.base.messages import Message, message
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import RunFacts, counts, mean_of
 from trelvo.core.campaign import Setting
 from trelvo.core.case import Case
@@ -19,7 +17,9 @@ from trelvo.core.compare.sides import workload_facts
 from trelvo.core.counted_runs import counted_at
 from trelvo.core.laws.budget import Ceiling, LimitPlan, Split, Use, best_ceiling, best_limit, best_split, held_back
 from trelvo.core.laws.heat import Interval
-from trelvo.core.laws.split_law import SplitLaw, SplitPlace, fit_split
+from trelvo.core.laws.power_split import SplitLaw, SplitPlace, fit_split
+from trelvo.core.message import Message, message
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.terms import Terms
 
 FIRST, SECOND = FigureKey("power", "processor", "mean"), FigureKey("power", "graphics", "mean")

@@ -5,16 +5,16 @@ from dataclasses import dataclass
 
 from trelvo.core.base.instruments import Doubt, half_of
 from trelvo.core.base.knobs import describe_setting
-from trelvo.core.base.messages import Message, message
-from trelvo.core.base.problems import Problem
 from trelvo.core.base.runs import mean_of
 from trelvo.core.campaign import titles_of
 from trelvo.core.case import Case
 from trelvo.core.laws.energy import Yearly, yearly
 from trelvo.core.laws.heat import Interval
-from trelvo.core.laws.power_foretold import KnobCost, Model, knob_costs
 from trelvo.core.laws.power_model import PowerPoint
+from trelvo.core.laws.power_prediction import KnobCost, Model, knob_costs
+from trelvo.core.message import Message, message
 from trelvo.core.predicted_power import Read, read_power
+from trelvo.core.problems import Problem
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ from trelvo.core.base.runs import mean_of
 from trelvo.core.case import Case
 from trelvo.core.goal.judging import Judged
 from trelvo.core.goal.service import goal_view
-from trelvo.core.lab.foretold_step import ForetoldPower, ForetoldSetting
+from trelvo.core.lab.predicted_step import ForetoldPower, ForetoldSetting
 from trelvo.core.lab.untried import foretold_power
 from trelvo.core.laws.response import (
     EqualPower,

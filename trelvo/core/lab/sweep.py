@@ -7,13 +7,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, checked_values, whole_limit
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.runs import RunFacts, highest_of, mean_of, values_of
 from trelvo.core.campaign import Setting, titles_of
 from trelvo.core.case import Case
 from trelvo.core.laws.response import Response, ResponsePlace, response
-from trelvo.core.measure.alike import WATTS, Readers, by_readers, readers_of, usual
-from trelvo.core.measure.comparison import compare
+from trelvo.core.problems import Problem, Refused
+from trelvo.core.stats.comparison import compare
+from trelvo.core.stats.same_instrument import WATTS, Readers, by_readers, readers_of, usual
 
 MOST_VALUES = 24
 # Deviation of a ratio where no repeats have shown the bench's noise. Common practice: 0.5 to 1 % on a good bench.

@@ -9,10 +9,10 @@ from trelvo.core.base.knobs import Knob, describe_setting, fingerprint, whole_li
 from trelvo.core.base.runs import mean_of
 from trelvo.core.case import Case
 from trelvo.core.climb.edge_plane import edge_line
-from trelvo.core.lab.foretold_step import ForetoldPower, ForetoldSetting
 from trelvo.core.lab.plane import Seen, seen_plane
+from trelvo.core.lab.predicted_step import ForetoldPower, ForetoldSetting
 from trelvo.core.laws.heat import Interval
-from trelvo.core.laws.power_foretold import Foretold, Model, foretell
+from trelvo.core.laws.power_prediction import Foretold, Model, foretell
 from trelvo.core.laws.response import ResponsePlace
 from trelvo.core.laws.untried import Untried, scaling, speed_at, worth_trying
 from trelvo.core.predicted_power import Read, read_power

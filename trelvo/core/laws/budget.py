@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from trelvo.core.laws.heat import SURE, Interval
-from trelvo.core.laws.split_law import Numbers, SplitLaw, interval_of
+from trelvo.core.laws.power_split import Numbers, SplitLaw, interval_of
 
 # A setting and a workload.
 Place = tuple[int, int]

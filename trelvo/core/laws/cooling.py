@@ -10,7 +10,7 @@ import numpy as np
 from scipy.special import stdtrit
 
 from trelvo.core.base.deviations import Z
-from trelvo.core.base.loads import LoadKind
+from trelvo.core.base.load_kinds import LoadKind
 from trelvo.core.base.runs import RunFacts, mean_of
 from trelvo.core.laws.heat import SURE, Interval
 from trelvo.core.laws.heat_model import FAN_REFERENCE, air_of

@@ -10,8 +10,8 @@ import numpy.typing as npt
 from scipy import special
 
 from trelvo.core.base.deviations import Z
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.laws.heat import SURE, Interval
+from trelvo.core.problems import Problem, Refused
 
 Numbers = npt.NDArray[np.float64]
 

@@ -3,7 +3,7 @@
 import math
 from dataclasses import dataclass
 
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 
 DAYS_A_YEAR = 365.0
 

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import ndtr, ndtri
 
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.laws.heat_fit import Belief, Weighed, belief_of, weigh
 from trelvo.core.laws.heat_model import FAN_POWER, FAN_POWER_SD, Bins, Fitted, Numbers, air_of, in_bins
+from trelvo.core.problems import Problem, Refused
 
 LEAST_S = 60.0
 LEAST_READINGS = 20

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.laws.heat import HeatForecast, Interval
+from trelvo.core.problems import Problem, Refused
 
 # A final temperature known this closely, °C either way, needs no more minutes.
 CLOSE_ENOUGH_C = 1.0

@@ -10,9 +10,9 @@ from functools import cached_property
 
 import numpy as np
 
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.laws.heat import Interval
-from trelvo.core.laws.linear import Line, Numbers, fit_line
+from trelvo.core.laws.linear_model import Line, Numbers, fit_line
+from trelvo.core.problems import Problem, Refused
 
 # Shares of the mean power, believed before any rung: what does not follow the clock, and the rest. Common practice.
 BASE_SHARE, CLOCKED_SHARE = (0.25, 0.12), (0.75, 0.3)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from trelvo.core.laws.heat import Interval
-from trelvo.core.laws.linear import Line, fit_line
+from trelvo.core.laws.linear_model import Line, fit_line
 
 # Sound level rises by so much times the decimal logarithm of the fan's speed. ASHRAE fan laws, from memory.
 PER_DECADE, PER_DECADE_SD = 50.0, 8.0

@@ -8,8 +8,8 @@ from typing import Literal
 import numpy as np
 
 from trelvo.core.base.deviations import Z
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.laws.heat import Interval
+from trelvo.core.problems import Problem, Refused
 
 Rating = Literal["Bronze", "Gold", "Platinum", "Titanium"]
 # Efficiency at shares of the rated load, 115 V. 80 PLUS programme, from memory.

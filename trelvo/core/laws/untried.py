@@ -8,7 +8,7 @@ import numpy as np
 from scipy import special
 
 from trelvo.core.laws.heat import SURE, Interval
-from trelvo.core.laws.linear import Line, fit_line
+from trelvo.core.laws.linear_model import Line, fit_line
 
 # Percent of speed for a percent of clock, believed before any setting. Common practice: nearly so much where the part limits.
 SCALING = (0.75, 0.2)

@@ -4,12 +4,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
-from trelvo.core.base.messages import Message, message
 from trelvo.core.campaign_climbs.left_to_find import is_worth, what_is_left
 from trelvo.core.compare.conditions import MOST_TOLD_RUNS, Condition
 from trelvo.core.goal.judging import Judged
 from trelvo.core.keep.kept_step import KeptNow, kept_task
-from trelvo.core.lab.foretold_step import ForetoldPower, foretold_task
+from trelvo.core.lab.predicted_step import ForetoldPower, foretold_task
+from trelvo.core.message import Message, message
 from trelvo.core.task import Task, once_with
 
 MOST_INSTEAD = 2

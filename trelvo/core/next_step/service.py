@@ -6,7 +6,7 @@ from dataclasses import replace
 from datetime import datetime
 
 from trelvo.core.base.knobs import describe_setting, describe_value, fingerprint
-from trelvo.core.base.messages import message
+from trelvo.core.baseline.model import noise_meter
 from trelvo.core.campaign import Setting, titles_of
 from trelvo.core.campaign_climbs.service import KnobClimb, climbs_of
 from trelvo.core.case import Case
@@ -16,7 +16,7 @@ from trelvo.core.goal.service import goal_view
 from trelvo.core.keep.kept_step import KeptNow
 from trelvo.core.keep.kept_view import kept_now
 from trelvo.core.lab.response import foretold_of
-from trelvo.core.measure.baseline import BASELINE_RUNS, noise_meter
+from trelvo.core.message import message
 from trelvo.core.next_step.rules import (
     KnobAdvice,
     NextStep,
@@ -30,6 +30,7 @@ from trelvo.core.next_step.rules import (
 from trelvo.core.prove.service import proof_by, proved_by
 from trelvo.core.registry.approaches import School
 from trelvo.core.stages import Standing
+from trelvo.core.stats.noise import BASELINE_RUNS
 
 
 def next_of(case: Case, standing: Standing, now: datetime, minutes: float | None = None) -> NextStep:

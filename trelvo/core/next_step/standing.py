@@ -3,14 +3,15 @@
 from collections import defaultdict
 
 from trelvo.core.base.knobs import describe_setting
+from trelvo.core.baseline.model import noise_meter
 from trelvo.core.campaign import titles_of
 from trelvo.core.campaign_climbs.service import climbs_of
 from trelvo.core.case import Case
 from trelvo.core.goal.service import chance_to_hold, goal_view
-from trelvo.core.measure.baseline import BASELINE_RUNS, noise_meter
 from trelvo.core.memo import on_snapshot
 from trelvo.core.prove.service import proved_by
 from trelvo.core.stages import Progress, RungProgress, Standing, WorkloadProgress, stand
+from trelvo.core.stats.noise import BASELINE_RUNS
 
 
 @on_snapshot

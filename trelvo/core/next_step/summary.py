@@ -4,10 +4,10 @@ import logging
 from dataclasses import dataclass
 from datetime import datetime
 
-from trelvo.core.base.messages import Message, message
 from trelvo.core.case import Case
 from trelvo.core.goal.service import GoalView, goal_view
 from trelvo.core.keep.kept_step import standing_in_use
+from trelvo.core.message import Message, message
 from trelvo.core.next_step.rules import NextStep, next_step
 from trelvo.core.next_step.service import situation_of
 from trelvo.core.next_step.standing import standing_of

@@ -3,12 +3,12 @@
 from dataclasses import dataclass, replace
 
 from trelvo.core.base.knobs import Knob, describe_setting, fingerprint
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.campaign import Run, Setting
 from trelvo.core.case import Case
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.climb_line.line import Line, line_of_last_turned
 from trelvo.core.climb_line.trials import minutes_of
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.prove.triage import Failed, Step, triage
 from trelvo.core.registry.outcomes import FAILURES, OUTCOMES
 

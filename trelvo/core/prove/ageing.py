@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from scipy import special
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.messages import Message, message
 from trelvo.core.climb.trials import Trial
-from trelvo.core.measure.noise import CONFIDENCE
+from trelvo.core.message import Message, message
+from trelvo.core.stats.noise import CONFIDENCE
 
 # Checks nearer together than this are one.
 APART_DAYS = 14.0

@@ -10,11 +10,11 @@ from dataclasses import dataclass, replace
 from typing import Literal, cast
 
 from trelvo.core.base.figures import Part as FigurePart
-from trelvo.core.base.loads import PARTS, Load, LoadKind, Technique, heaviest, loads_for, techniques_to_cover
-from trelvo.core.base.messages import Message, message
+from trelvo.core.base.load_kinds import PARTS, Load, LoadKind, Technique, heaviest, loads_for, techniques_to_cover
 from trelvo.core.base.presets import PresetLoad
 from trelvo.core.climb.edge import EdgePosterior
 from trelvo.core.climb.stability import ACCEPTED_PER_H, fewer_than, hours_to_show, passes
+from trelvo.core.message import Message, message
 from trelvo.core.prove.tested import ProofRun, breadth, rate_of
 from trelvo.core.registry.approaches import School
 from trelvo.core.registry.goals import SURE

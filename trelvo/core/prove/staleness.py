@@ -5,8 +5,8 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from trelvo.core.base.loads import STRESS_DECADES, LoadKind, Technique
-from trelvo.core.base.messages import Message, message
+from trelvo.core.base.load_kinds import STRESS_DECADES, LoadKind, Technique
+from trelvo.core.message import Message, message
 from trelvo.core.prove.rate_belief import RateBelief
 from trelvo.core.registry.goals import SURE
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from trelvo.core.base.loads import PARTS, TECHNIQUES, Load, LoadKind, techniques_to_cover
+from trelvo.core.base.load_kinds import PARTS, TECHNIQUES, Load, LoadKind, techniques_to_cover
 from trelvo.core.climb.stability import RateEstimate, failure_rate
 from trelvo.core.registry.outcomes import FAILURES, Outcome
 

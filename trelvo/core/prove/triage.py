@@ -5,11 +5,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.loads import Load
-from trelvo.core.base.messages import Message, message
+from trelvo.core.base.load_kinds import Load
 from trelvo.core.climb.by_numbers import value_or_stock
 from trelvo.core.climb.harder import endangers_most
 from trelvo.core.climb.knob_order import group_of
+from trelvo.core.message import Message, message
 from trelvo.core.registry.outcomes import OUTCOMES, Outcome
 
 # Three times as long without a failure says with 95 % that the rate has fallen: the rule of three.

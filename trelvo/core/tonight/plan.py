@@ -11,8 +11,6 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.base.messages import Message, message
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.by_numbers import value_or_stock
 from trelvo.core.climb.planning import COOL_DOWN_MINUTES, ClimbPlan, Minutes, plan_climb, together
 from trelvo.core.climb.policy import HANDLING_MINUTES, Policy
@@ -20,8 +18,8 @@ from trelvo.core.climb.stability import fewer_than
 from trelvo.core.climb.trials import Trial
 from trelvo.core.goal.judging import Judged
 from trelvo.core.keep.kept_step import check_title
-from trelvo.core.lab.foretold_step import ForetoldPower
-from trelvo.core.measure.baseline import BASELINE_RUNS
+from trelvo.core.lab.predicted_step import ForetoldPower
+from trelvo.core.message import Message, message
 from trelvo.core.next_step.rules import (
     KnobAdvice,
     Situation,
@@ -31,7 +29,9 @@ from trelvo.core.next_step.rules import (
     task_in_use,
     worth_climbing,
 )
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.stages import StageName
+from trelvo.core.stats.noise import BASELINE_RUNS
 
 # To say how one run ended takes so long.
 ANSWER_MINUTES = 1.0

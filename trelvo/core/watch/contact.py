@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from trelvo.core.base.messages import Message, message
+from trelvo.core.message import Message, message
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.registry.quantities import Quantity
 

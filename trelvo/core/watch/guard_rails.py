@@ -9,8 +9,8 @@ import numpy as np
 import numpy.typing as npt
 
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.base.messages import Message, message
-from trelvo.core.base.problems import Problem
+from trelvo.core.message import Message, message
+from trelvo.core.problems import Problem
 from trelvo.core.registry.quantities import Quantity
 
 Kind = Literal["temperature", "voltage", "power", "current", "hours", "fan floor", "voltage ceiling"]

@@ -8,7 +8,7 @@ from types import MappingProxyType
 import numpy as np
 import numpy.typing as npt
 
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.limit_flags import FlagOf
 from trelvo.core.watch.limiter import Limiter, Limits, What, limiter_now

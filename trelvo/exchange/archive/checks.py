@@ -13,8 +13,8 @@ import polars as pl
 from trelvo.core.base.figures import FigureKey
 from trelvo.core.base.instruments import Instrument, check_instrument
 from trelvo.core.base.knobs import Knob, check_value, fingerprint
-from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.laws.curve import VoltagePoint, check_curve
+from trelvo.core.laws.vf_curve import VoltagePoint, check_curve
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.goals import GoalWord
 from trelvo.core.terms import refusals_of_said
 from trelvo.core.watch.guard_rails import GuardRail, check_rail

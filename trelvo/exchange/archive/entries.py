@@ -9,7 +9,7 @@ from pydantic import Field
 from trelvo.core.base.figures import Part as FigurePart
 from trelvo.core.base.figures import Statistic
 from trelvo.core.base.instruments import InstrumentKind, Point, Trust
-from trelvo.core.base.loads import LoadKind, Part, Technique
+from trelvo.core.base.load_kinds import LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure
 from trelvo.core.registry.approaches import School, Strategy
 from trelvo.core.registry.outcomes import Outcome

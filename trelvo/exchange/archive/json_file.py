@@ -6,7 +6,7 @@ Trelvo now writes archives only.
 import orjson
 from pydantic import ValidationError
 
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.exchange.archive.earlier_versions import from_earlier
 from trelvo.exchange.archive.entries import CampaignDocument
 from trelvo.exchange.field_problems import field_problem

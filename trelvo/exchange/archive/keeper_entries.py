@@ -7,8 +7,8 @@ from uuid import UUID
 
 from pydantic import Field
 
-from trelvo.core.base.problems import Problem
 from trelvo.core.climb.failures_in_use import Suspect
+from trelvo.core.problems import Problem
 from trelvo.exchange.archive.shapes import EarlierShape, EvidenceShape, ProbeShape, ProofShape
 from trelvo.exchange.archive.strict import Strict, shaped
 from trelvo.logbook.commands.journal import MOST_TEXT, check_entry

@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Literal
 from uuid import UUID
 
-from trelvo.core.base.messages import Message, message
+from trelvo.core.message import Message, message
 from trelvo.exchange.archive.document import campaign_document
 from trelvo.exchange.archive.entries import CampaignDocument
 from trelvo.exchange.archive.read import Archive

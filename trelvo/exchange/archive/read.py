@@ -16,7 +16,7 @@ from uuid import UUID
 import orjson
 from pydantic import ValidationError
 
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.exchange.archive.checks import check_document
 from trelvo.exchange.archive.entries import CampaignDocument, RigEntry
 from trelvo.exchange.archive.json_file import from_json

@@ -9,11 +9,11 @@ from datetime import datetime
 from django.db import IntegrityError, transaction
 
 from trelvo.core.base.knobs import fingerprint
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.campaign_climbs.view import climb_view
 from trelvo.core.goal.service import goal_view
 from trelvo.core.keep.service import keep_view
 from trelvo.core.next_step.summary import summary_of
+from trelvo.core.problems import Problem, Refused
 from trelvo.exchange.archive.checks import check_document, knob_of
 from trelvo.exchange.archive.document import campaign_document
 from trelvo.exchange.archive.entries import (

@@ -6,7 +6,7 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field
 
 from trelvo.core.base.figures import Part
-from trelvo.core.base.loads import LoadKind, Technique
+from trelvo.core.base.load_kinds import LoadKind, Technique
 from trelvo.core.climb.failures_in_use import ProbeKey
 from trelvo.core.prove.rate_belief import PLACES
 from trelvo.core.terms import QuietBy

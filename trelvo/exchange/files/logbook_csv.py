@@ -5,7 +5,7 @@ import io
 from collections.abc import Iterator, Sequence
 
 from trelvo.core.base.figures import BY_WORD
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.exchange.files.runs_csv import harmless
 from trelvo.logbook.answers.logbook import Asked, LoggedRun, all_of
 

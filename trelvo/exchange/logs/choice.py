@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from trelvo.core.base.figures import Part
 from trelvo.core.base.instruments import Point
-from trelvo.core.base.messages import Message
+from trelvo.core.message import Message
 from trelvo.core.registry.quantities import Quantity
 from trelvo.exchange.logs.moments import DateOrder
 from trelvo.exchange.logs.numbers import Mark

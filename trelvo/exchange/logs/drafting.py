@@ -6,11 +6,11 @@ from typing import Any
 
 import numpy as np
 
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import Measure
-from trelvo.core.measure.loaded import loaded_stretch, within
-from trelvo.core.measure.logs import figures_of_frames, figures_of_telemetry
-from trelvo.core.measure.telemetry import middle_step
+from trelvo.core.logs.figures import figures_of_frames, figures_of_telemetry
+from trelvo.core.logs.loaded_stretch import loaded_stretch, within
+from trelvo.core.logs.telemetry import middle_step
+from trelvo.core.problems import Problem, Refused
 from trelvo.exchange.logs.choice import LogChoice
 from trelvo.exchange.logs.encoding import as_utf8
 from trelvo.exchange.logs.reading import FrameLog, TelemetryLog, columns_of, read_log

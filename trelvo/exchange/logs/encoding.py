@@ -2,8 +2,8 @@
 
 import codecs
 
-from trelvo.core.base.messages import Message, message
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.message import Message, message
+from trelvo.core.problems import Problem, Refused
 
 HEAD = 65_536
 # Bytes that stand in no text.

@@ -8,7 +8,7 @@ import numpy as np
 
 from trelvo.core.base.figures import Part
 from trelvo.core.base.instruments import Point
-from trelvo.core.base.messages import Message, message
+from trelvo.core.message import Message, message
 from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES, Quantity, QuantityFacts
 from trelvo.exchange.logs.choice import ColumnChoice, ColumnSeen, LogChoice
 from trelvo.exchange.logs.names import Named, looks_like_frame_time, read_name

@@ -5,7 +5,7 @@ import re
 import numpy as np
 import polars as pl
 
-from trelvo.core.base.messages import message
+from trelvo.core.message import message
 from trelvo.exchange.logs.text_table import Layout, TextTable, read_table
 
 SENSOR = r"sensor|channel|metric|\bname\b|\bitem\b|\blabel\b|quantity|series|measurement|source|\bkey\b"

@@ -5,9 +5,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.measure.logs import Channel
-from trelvo.core.measure.lone_jumps import lone_jumps
+from trelvo.core.logs.figures import Channel
+from trelvo.core.logs.lone_jumps import lone_jumps
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES, QuantityFacts
 from trelvo.exchange.logs.choice import ColumnChoice, LogChoice
 from trelvo.exchange.logs.guess import mark_params

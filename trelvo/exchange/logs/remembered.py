@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from trelvo.core.base.messages import message
+from trelvo.core.message import message
 from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.exchange.logs.choice import ColumnChoice, ColumnSeen, LogChoice
 from trelvo.exchange.logs.guess import Guess

@@ -14,8 +14,8 @@ import numpy as np
 import numpy.typing as npt
 import polars as pl
 
-from trelvo.core.base.messages import Message, message
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.message import Message, message
+from trelvo.core.problems import Problem, Refused
 from trelvo.exchange.limits import LOG_COLUMNS, LOG_ROWS, MOST_CELL
 from trelvo.exchange.logs.encoding import as_utf8
 from trelvo.exchange.logs.units import known_unit

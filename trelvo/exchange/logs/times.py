@@ -7,7 +7,7 @@ from typing import Literal, get_args
 import numpy as np
 import polars as pl
 
-from trelvo.core.base.messages import Message, message
+from trelvo.core.message import Message, message
 from trelvo.exchange.logs import moments
 from trelvo.exchange.logs.moments import DateOrder
 from trelvo.exchange.logs.numbers import Numbers, present, read_numbers

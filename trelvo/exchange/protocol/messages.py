@@ -7,7 +7,7 @@ import numpy as np
 
 from trelvo.core.base.figures import PARTS
 from trelvo.core.base.instruments import Instrument, Point
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES, Quantity
 from trelvo.exchange.limits import BATCH_ROWS, LIVE_CHANNELS
 from trelvo.logbook.commands.live import Batch

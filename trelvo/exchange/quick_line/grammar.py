@@ -8,9 +8,9 @@ from functools import cached_property
 from trelvo.core.base.figures import BY_WORD, NAMED
 from trelvo.core.base.instruments import Point
 from trelvo.core.base.knobs import Knob, check_value, describe_setting, describe_value
-from trelvo.core.base.problems import Problem
 from trelvo.core.base.typed_numbers import comma_readings, plain_number
 from trelvo.core.base.workloads import Measure
+from trelvo.core.problems import Problem
 from trelvo.core.registry.outcomes import FAILURES, OUTCOMES, Outcome
 from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.exchange.quick_line.figure_words import AVERAGE, BEFORE, LOWS, OTHER_NAMES, UNITS_APART, named_figure

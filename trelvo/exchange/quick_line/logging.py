@@ -8,9 +8,9 @@ from uuid import UUID
 from django.db import transaction
 
 from trelvo.core.base.knobs import Knob, fingerprint
-from trelvo.core.base.loads import heaviest
-from trelvo.core.base.problems import Refused
+from trelvo.core.base.load_kinds import heaviest
 from trelvo.core.campaign import Variant as CoreVariant
+from trelvo.core.problems import Refused
 from trelvo.core.registry.outcomes import FAILURES
 from trelvo.exchange.quick_line.grammar import (
     DURATION,

@@ -19,10 +19,10 @@ from trelvo.core.goal.measures import as_power
 from trelvo.core.goal.service import GoalView, best_settings, goal_view
 from trelvo.core.keep.kept_view import KeeperView
 from trelvo.core.keep.service import KeepView, keep_view
-from trelvo.core.measure.comparison import Verdict
 from trelvo.core.prove.service import hours_of
 from trelvo.core.prove.staleness import ProofWord
 from trelvo.core.registry.goals import GOALS
+from trelvo.core.stats.comparison import Verdict
 from trelvo.exchange.report.blocks import (
     Block,
     Bullets,

@@ -8,7 +8,7 @@ from pathlib import Path
 from django.apps import apps
 from django.db.migrations.loader import MigrationLoader
 
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.exchange.store.cells import foreign_object, wrong_cell
 
 MAGIC = b"SQLite format 3\x00"

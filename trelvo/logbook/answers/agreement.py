@@ -6,10 +6,10 @@ from dataclasses import dataclass
 from typing import Any, Literal, cast
 
 from trelvo.core.base.figures import FigureKey, Part, name_of
-from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.measure.agreement import Agreement, agreement
-from trelvo.core.measure.side_by_side import Readings, SideBySide, side_by_side
+from trelvo.core.logs.paired_readings import Readings, SideBySide, side_by_side
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.quantities import QUANTITIES
+from trelvo.core.stats.agreement import Agreement, agreement
 from trelvo.logbook.models import Figure, InstrumentRow, Series
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, from_parquet
 

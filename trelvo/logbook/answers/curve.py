@@ -7,8 +7,7 @@ from typing import Literal
 import numpy as np
 
 from trelvo.core.base.knobs import Knob
-from trelvo.core.base.loads import heaviest, loads_for
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.base.load_kinds import heaviest, loads_for
 from trelvo.core.base.runs import mean_of
 from trelvo.core.case import Case
 from trelvo.core.climb.edge_plane import (
@@ -23,9 +22,10 @@ from trelvo.core.climb.edge_plane import (
 )
 from trelvo.core.climb.policy import largest_step
 from trelvo.core.lab.plane import seen_plane
-from trelvo.core.laws.curve import GRID_MHZ, MOST_OFFSET_MHZ, Shaped, VoltagePoint, learn_curve, shape
 from trelvo.core.laws.heat import Interval
+from trelvo.core.laws.vf_curve import GRID_MHZ, MOST_OFFSET_MHZ, Shaped, VoltagePoint, learn_curve, shape
 from trelvo.core.predicted_power import Read, read_power
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.way import policy_for
 from trelvo.logbook.rows.kept_logs import readings_of, telemetry_of

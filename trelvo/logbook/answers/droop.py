@@ -6,11 +6,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.case import Case
-from trelvo.core.laws.curve import GRID_MHZ
 from trelvo.core.laws.droop import DroopPoint, learn_droop, read_current, steady_points, voltage_step
 from trelvo.core.laws.heat import Interval
+from trelvo.core.laws.vf_curve import GRID_MHZ
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.rows.kept_logs import readings_of, telemetry_of
 
 # The newest logs that have what is needed are looked at.

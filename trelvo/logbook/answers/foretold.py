@@ -4,14 +4,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from trelvo.core.base.knobs import describe_setting
-from trelvo.core.base.messages import Message
-from trelvo.core.base.problems import Problem
 from trelvo.core.campaign import Variant
 from trelvo.core.case import Case
 from trelvo.core.laws.cooling import by_fitting, foretold
 from trelvo.core.laws.heat import Interval
-from trelvo.core.laws.power_foretold import foretell
+from trelvo.core.laws.power_prediction import foretell
+from trelvo.core.message import Message
 from trelvo.core.predicted_power import read_power
+from trelvo.core.problems import Problem
 from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.guard_rails import predicted_breaches
 from trelvo.logbook.answers.heat import coolings_of

@@ -26,8 +26,8 @@ from trelvo.core.laws.heat import HeatForecast, Interval, Trace, Way
 from trelvo.core.laws.heat_finding import HeatFinding, can_stop, heat_finding
 from trelvo.core.laws.heat_model import FAN_REFERENCE
 from trelvo.core.laws.sound import FanNoise, fit_noise
-from trelvo.core.measure.alike import LOUD, by_readers, readers_of, usual
-from trelvo.core.measure.telemetry import thin_keeping_extremes
+from trelvo.core.logs.telemetry import thin_keeping_extremes
+from trelvo.core.stats.same_instrument import LOUD, by_readers, readers_of, usual
 from trelvo.logbook.answers.heat_logs import REMEMBERED, Logged, earlier_of, fan_of, learnt_from, logged_heat
 from trelvo.logbook.rows.series_bytes import Numbers
 

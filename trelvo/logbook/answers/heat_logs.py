@@ -6,12 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from trelvo.core.base.problems import Refused
 from trelvo.core.campaign import Run
 from trelvo.core.case import Case
 from trelvo.core.laws.heat import HeatForecast, Interval, Trace, after_runs, forecast
 from trelvo.core.laws.heat_finding import HeatFinding, can_stop, heat_finding
 from trelvo.core.laws.heat_fit import Belief
+from trelvo.core.problems import Refused
 from trelvo.logbook.models import LiveRun
 from trelvo.logbook.rows.kept_logs import LogRow, PartLog, readings_of, sent_part, telemetry_of
 from trelvo.logbook.rows.live_series import sent_of

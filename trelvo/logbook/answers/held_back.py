@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from trelvo.core.base.problems import Refused
-from trelvo.core.measure.loaded import within
+from trelvo.core.logs.loaded_stretch import within
+from trelvo.core.problems import Refused
 from trelvo.core.watch.held_back import HeldBack, held_back, moved
 from trelvo.core.watch.limit_flags import FlagOf, limit_flag
 from trelvo.core.watch.limiter import Limits

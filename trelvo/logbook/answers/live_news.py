@@ -5,7 +5,7 @@ from datetime import datetime
 
 import numpy as np
 
-from trelvo.core.measure.telemetry import thin_keeping_extremes
+from trelvo.core.logs.telemetry import thin_keeping_extremes
 from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.contact import time_left_s
 from trelvo.core.watch.guard_rails import GuardRail, unwatched

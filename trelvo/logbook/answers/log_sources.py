@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from trelvo.core.base.figures import FigureKey, name_of
-from trelvo.core.measure.logs import rows_behind
+from trelvo.core.logs.figures import rows_behind
 from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.logbook.models import Run, Series
 from trelvo.logbook.rows.log_draft import OWN

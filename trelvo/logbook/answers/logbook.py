@@ -9,7 +9,7 @@ from django.db.models import Exists, F, OuterRef, Q, QuerySet, Subquery
 
 from trelvo.core.base.figures import BY_WORD
 from trelvo.core.base.knobs import Knob, describe_setting
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.models import Figure, KnobRow, Run, Series
 
 # What a page can be sorted by besides figures: the column as the database knows it.

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from trelvo.core.measure.telemetry import thin_keeping_extremes
+from trelvo.core.logs.telemetry import thin_keeping_extremes
 from trelvo.logbook.models import Series
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, from_parquet
 

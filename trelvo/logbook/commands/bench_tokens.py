@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 
 from django.db import transaction
 
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.models import BenchToken, Rig
 
 

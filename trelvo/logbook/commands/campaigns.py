@@ -10,12 +10,12 @@ from typing import Any
 from django.db import connection, transaction
 
 from trelvo.core.base.knobs import Knob, check_knob, describe_value
-from trelvo.core.base.loads import LoadKind, Part, Technique
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.base.load_kinds import LoadKind, Part, Technique
 from trelvo.core.base.workloads import describe_options
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.models import Campaign, KnobRow, LiveRun, Rig, Series, Setting, Variant, Workload
 from trelvo.logbook.tokens import campaign_changed, rig_changed, workloads_changed
-from trelvo.standin.rigs import RIGS
+from trelvo.simulator.rigs import RIGS
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from django.db import transaction
 
 from trelvo.core.base.figures import name_of
 from trelvo.core.base.knobs import describe_setting
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.logbook.commands.runs import FigureDraft, RunDraft, check_run, store_figures
 from trelvo.logbook.models import Figure, Mark, Run, Setting, Variant

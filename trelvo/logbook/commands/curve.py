@@ -5,7 +5,7 @@ from dataclasses import asdict
 
 from django.db import transaction
 
-from trelvo.core.laws.curve import VoltagePoint, in_order
+from trelvo.core.laws.vf_curve import VoltagePoint, in_order
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.tokens import campaign_changed
 

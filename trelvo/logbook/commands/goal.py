@@ -6,7 +6,7 @@ from typing import Any, cast
 
 from django.db import transaction
 
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.goals import ALWAYS, GOALS, GoalWord
 from trelvo.core.terms import refusals, terms_from
 from trelvo.core.way import Way, refusals_of_way

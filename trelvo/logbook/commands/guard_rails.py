@@ -6,7 +6,7 @@ from dataclasses import asdict
 from django.db import transaction
 
 from trelvo.core.base.cooling import is_cold
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.watch.guard_rails import GuardRail, check_rail
 from trelvo.logbook.commands.seen import refuse_if_changed
 from trelvo.logbook.models import Campaign, GuardRailRow, LiveRun

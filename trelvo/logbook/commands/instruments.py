@@ -17,7 +17,7 @@ from trelvo.core.base.instruments import (
     Trust,
     check_instrument,
 )
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.quantities import QUANTITIES, Quantity
 from trelvo.logbook.models import Campaign, InstrumentRow, Rig
 from trelvo.logbook.tokens import campaign_changed, rig_changed

@@ -4,7 +4,7 @@ from datetime import datetime, timedelta
 
 from django.db import transaction
 
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.models import Campaign, CautionYes, JournalEntry, JournalKind, Rig
 from trelvo.logbook.tokens import campaign_changed, rig_changed
 

@@ -6,8 +6,8 @@ from typing import Any, get_args
 
 from django.db import transaction
 
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.climb.failures_in_use import PROBES, Suspect
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import FAILURES
 from trelvo.logbook.models import Campaign, InUse, Keeper, KeeperUse, UseEntry, Variant
 from trelvo.logbook.tokens import campaign_changed

@@ -14,8 +14,8 @@ from typing import Any
 import numpy as np
 from django.db import transaction
 
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import check_result
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import OUTCOMES, Outcome
 from trelvo.core.watch.contact import LOST_AFTER_S, Likely, likely_outcome
 from trelvo.core.watch.guard_rails import Breach, GuardRail, beyond_ceiling, first_breach, is_confirmed, wanted_words

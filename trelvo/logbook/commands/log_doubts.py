@@ -2,8 +2,8 @@
 
 from collections.abc import Sequence
 
-from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.measure.log_doubts import Pair, log_doubts
+from trelvo.core.logs.doubts import Pair, log_doubts
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.commands.logs import Supplied
 from trelvo.logbook.models import Run, Series
 from trelvo.logbook.rows.log_draft import LogDraft

@@ -8,8 +8,8 @@ from typing import Any
 from django.db import transaction
 
 from trelvo.core.base.figures import name_of
-from trelvo.core.base.problems import Problem, Refused
-from trelvo.core.measure.logs import Figures, LoggedFigure
+from trelvo.core.logs.figures import Figures, LoggedFigure
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.quantities import QUANTITIES, Quantity
 from trelvo.logbook.commands.runs import FigureDraft, store_figures
 from trelvo.logbook.models import ColumnMapping, Figure, Run, Series

@@ -6,10 +6,10 @@ from datetime import datetime
 
 from django.db import transaction
 
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.models import Fitting, Part, Rig
 from trelvo.logbook.tokens import rig_changed
-from trelvo.standin.rigs import RIGS
+from trelvo.simulator.rigs import RIGS
 
 
 @dataclass(frozen=True)

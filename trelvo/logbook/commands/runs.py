@@ -12,8 +12,8 @@ from django.db import transaction
 
 from trelvo.core.base.figures import BY_WORD, FigureKey, check_figure, key_of, name_of
 from trelvo.core.base.instruments import Point
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import Measure, check_result
+from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import FAILURES
 from trelvo.logbook.commands.campaigns import WorkloadDraft
 from trelvo.logbook.commands.instruments import instrument_at

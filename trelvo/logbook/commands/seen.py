@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Any
 
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 
 
 def refuse_if_changed(code: str, seen: Mapping[str, Any], now: Mapping[str, Any], name: str = "") -> None:

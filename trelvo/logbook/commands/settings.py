@@ -6,7 +6,7 @@ from datetime import datetime
 from django.db import transaction
 
 from trelvo.core.base.knobs import checked_values, fingerprint
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.models import Campaign, Setting
 from trelvo.logbook.tokens import campaign_changed
 

@@ -7,8 +7,8 @@ from typing import Any
 
 from django.db import transaction
 
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import Measure, check_result
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.models import Campaign, Target
 from trelvo.logbook.tokens import campaign_changed
 

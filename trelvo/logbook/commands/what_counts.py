@@ -8,7 +8,7 @@ from typing import Any
 
 from django.db import transaction
 
-from trelvo.core.base.problems import Problem, Refused
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.commands.seen import refuse_if_changed
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.tokens import campaign_changed

@@ -6,8 +6,8 @@ from typing import Any
 from django.db import transaction
 from django.db.models import Q
 
-from trelvo.core.base.problems import Problem, Refused
 from trelvo.core.base.workloads import describe_options
+from trelvo.core.problems import Problem, Refused
 from trelvo.logbook.commands.campaigns import WorkloadDraft, check_workloads
 from trelvo.logbook.models import Campaign, Run, Variant, Workload
 from trelvo.logbook.tokens import workloads_changed

@@ -4,7 +4,7 @@ from typing import cast
 from django.db import models
 
 from trelvo.core import campaign
-from trelvo.core.base.loads import KINDS, Load, LoadKind
+from trelvo.core.base.load_kinds import KINDS, Load, LoadKind
 from trelvo.core.base.workloads import Measure, describe_options
 
 

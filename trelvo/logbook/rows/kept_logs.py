@@ -9,7 +9,7 @@ from uuid import UUID
 
 import numpy as np
 
-from trelvo.core.measure.loaded import within
+from trelvo.core.logs.loaded_stretch import within
 from trelvo.core.registry.quantities import Quantity
 from trelvo.logbook.models import LiveRun, Series
 from trelvo.logbook.rows.live_series import Sent, channels_of

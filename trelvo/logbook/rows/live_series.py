@@ -7,8 +7,8 @@ import numpy as np
 
 from trelvo.core.base.figures import Part
 from trelvo.core.base.instruments import Point
-from trelvo.core.measure.logs import Channel, Figures, figures_of_frames, figures_of_telemetry
-from trelvo.core.measure.telemetry import ChannelSummary, middle_step, summarise_channel
+from trelvo.core.logs.figures import Channel, Figures, figures_of_frames, figures_of_telemetry
+from trelvo.core.logs.telemetry import ChannelSummary, middle_step, summarise_channel
 from trelvo.core.registry.quantities import Quantity
 from trelvo.logbook.models import Chunk, LiveRun
 from trelvo.logbook.rows.log_draft import LogDraft, channel_entry

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
-from trelvo.core.measure.logs import Channel, Figures
+from trelvo.core.logs.figures import Channel, Figures
 
 
 @dataclass(frozen=True)

@@ -95,9 +95,7 @@ const reading = (run: LoggedRun, word: string, decimals: number): string => numb
     <h1>Logbook</h1>
     <span class="quiet" data-test="total">{{ data ? `${counted(data.total, 'run')}${filtered ? ' found' : ''}` : '' }}</span>
     <a :href="csvAddress(question, columns)" download>CSV of what is shown</a>
-    <DownloadButton :address="archiveAddress()" small data-test="archive"
-      >The whole logbook as an archive (zip)</DownloadButton
-    >
+    <DownloadButton :address="archiveAddress()" small data-test="archive">The whole logbook as an archive (zip)</DownloadButton>
   </div>
   <div class="filters">
     <AInput

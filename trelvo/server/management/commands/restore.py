@@ -8,7 +8,7 @@ from django.core.management.base import BaseCommand, CommandError
 from django.db import connection
 from django.utils import timezone
 
-from trelvo.core.base.problems import Refused
+from trelvo.core.problems import Refused
 from trelvo.exchange.store.copies import put_back
 from trelvo.exchange.store.database_file import Contents, look_over
 from trelvo.messages.problems import problem_text, refusal_text

@@ -1,0 +1,1 @@
+"""Statistics of runs: noise, comparisons, time series."""
