@@ -147,5 +147,5 @@ def test_a_drawing_holds_every_whisker():
     ],
 )
 def test_numbers_are_written_as_the_screens_write_them(said, expected):
-    """The same examples as web/src/words/format.ts carries in its comments and tests."""
+    """The same examples as web/src/ui/words/format.ts carries in its comments and tests."""
     assert said == expected

@@ -5,15 +5,15 @@ import { RouterLink, RouterView } from 'vue-router'
 
 import { useSession, useSignOut } from './api/session'
 import { helpOpen, useShortcut } from './composables/keys'
-import HealthBand from './parts/HealthBand.vue'
-import LostRuns from './live/LostRuns.vue'
-import KeyCap from './parts/KeyCap.vue'
+import HealthBand from './ui/HealthBand.vue'
+import LostRuns from './features/live/LostRuns.vue'
+import KeyCap from './ui/KeyCap.vue'
 import { antConfig, choice, isDim, useThemeVariables } from './composables/theme'
 
 // what most visits never show is not on the way of what they do
-const fetchHelp = () => import('./parts/HelpSheet.vue')
+const fetchHelp = () => import('./ui/HelpSheet.vue')
 const HelpSheet = defineAsyncComponent(fetchHelp)
-const SignInForm = defineAsyncComponent(() => import('./parts/SignInForm.vue'))
+const SignInForm = defineAsyncComponent(() => import('./ui/SignInForm.vue'))
 // ahead of time; where that fails it is asked for again once it is wanted
 onMounted(() => setTimeout(() => fetchHelp().catch(() => undefined), 2_000))
 

@@ -1,4 +1,4 @@
-"""Numbers as the screens write them (web/src/words/format.ts): a true minus, signs on gains, a dash where there is none."""
+"""Numbers as the screens write them (web/src/ui/words/format.ts): a true minus, signs on gains, a dash where there is none."""
 
 from datetime import datetime
 

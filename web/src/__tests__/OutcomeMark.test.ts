@@ -2,7 +2,7 @@ import { mount } from '@vue/test-utils'
 import { beforeEach, describe, expect, it } from 'vitest'
 
 import { outcomes, type OutcomeFacts } from '../api/registry'
-import OutcomeMark from '../parts/OutcomeMark.vue'
+import OutcomeMark from '../ui/OutcomeMark.vue'
 import { declare } from './declared'
 
 const shapes = (outcome: OutcomeFacts['outcome'], setAside = false): string =>

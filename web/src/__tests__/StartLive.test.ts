@@ -6,7 +6,7 @@ import { routerKey } from 'vue-router'
 
 import { client } from '../api/client'
 import type { Campaign } from '../api/campaigns'
-import StartLive from '../live/StartLive.vue'
+import StartLive from '../features/live/StartLive.vue'
 
 afterEach(() => vi.restoreAllMocks())
 

@@ -2,7 +2,7 @@ import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 
 import { openLiveKey, openRunFormKey } from '../composables/useStageCampaign'
-import BaselineWorkload from '../stages/baseline/BaselineWorkload.vue'
+import BaselineWorkload from '../features/baseline/BaselineWorkload.vue'
 
 const fact = (id: number, value: number) => ({ id, value, outcome: 'completed', set_aside: false })
 const shown = (every: number, loaded: number) => {

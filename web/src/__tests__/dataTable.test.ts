@@ -4,7 +4,7 @@ import { nextTick } from 'vue'
 
 import { type Column, headOf, inOrder } from '../ui/columns'
 import DataTable from '../ui/DataTable.vue'
-import * as tables from '../words/tables'
+import * as tables from '../ui/words/tables'
 
 interface Reading {
   id: number

@@ -3,10 +3,10 @@ import { describe, expect, it } from 'vitest'
 import type { Campaign } from '../api/campaigns'
 import type { Fitting } from '../api/rigs'
 import type { Starter } from '../api/starters'
-import { emptyFitting, emptyWorkload, fittingLike, withoutEmptyParts } from '../campaigns/drafts'
-import { asCampaignIn, beginLike, beginWith, freshDraft, gaps, stepOf } from '../campaigns/newDraft'
+import { emptyFitting, emptyWorkload, fittingLike, withoutEmptyParts } from '../features/campaigns/drafts'
+import { asCampaignIn, beginLike, beginWith, freshDraft, gaps, stepOf } from '../features/campaigns/newDraft'
 import { useProblems } from '../composables/useProblems'
-import { hueOf } from '../parts/hues'
+import { hueOf } from '../ui/hues'
 
 describe('drafts of a campaign', () => {
   it('a part line left empty is no part', () => {

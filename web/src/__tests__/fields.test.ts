@@ -2,7 +2,7 @@ import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { nextTick } from 'vue'
 
-import NumberField from '../parts/NumberField.vue'
+import NumberField from '../ui/NumberField.vue'
 
 const field = (value: number | null, more: object = {}) =>
   mount(NumberField, { props: { modelValue: value, label: 'Power', unit: 'W', ...more } })

@@ -4,9 +4,9 @@ import { describe, expect, it } from 'vitest'
 import type { Verdict } from '../api/compare'
 import type { Comparison } from '../api/ladder'
 import GainWhisker from '../charts/GainWhisker.vue'
-import GainFigure from '../parts/GainFigure.vue'
-import StateMark from '../parts/StateMark.vue'
-import VerdictMark from '../parts/VerdictMark.vue'
+import GainFigure from '../ui/GainFigure.vue'
+import StateMark from '../ui/StateMark.vue'
+import VerdictMark from '../ui/VerdictMark.vue'
 
 const gain = (ratio: number, low: number | null, high: number | null) => ({ ratio, low, high }) as unknown as Comparison
 

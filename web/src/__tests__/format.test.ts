@@ -14,7 +14,7 @@ import {
   share,
   signed,
   span,
-} from '../words/format'
+} from '../ui/words/format'
 
 describe('sentences', () => {
   it('keep a percent sign with its number', () => {

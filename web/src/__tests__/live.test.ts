@@ -7,10 +7,10 @@ import type { Rail } from '../api/live'
 import { client } from '../api/client'
 import { isNews } from '../api/ends'
 import { isBusy, type Live, type Queue, useEndsOfRuns, useQueue, useQueueResults, useStartLive } from '../api/live'
-import { reading } from '../words/format'
-import { stripsOf } from '../live/strips'
+import { reading } from '../ui/words/format'
+import { stripsOf } from '../features/live/strips'
 import { declare } from './declared'
-import { joined, type News, type Points, useLiveStream } from '../live/useLiveStream'
+import { joined, type News, type Points, useLiveStream } from '../features/live/useLiveStream'
 
 const channel = (name: string, quantity: string, time_s = [0, 1], values = [1, 2]): Points => ({
   name,

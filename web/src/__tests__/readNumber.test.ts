@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { readNumber } from '../words/readNumber'
+import { readNumber } from '../ui/words/readNumber'
 
 describe('a typed number', () => {
   it.each([

@@ -2,7 +2,7 @@ import type { FigureWords } from '../api/registry'
 import { describe, expect, it } from 'vitest'
 
 import type { Instrument } from '../api/instruments'
-import { asRunIn, emptyRun, nextRun, readers } from '../runs/runDraft'
+import { asRunIn, emptyRun, nextRun, readers } from '../features/runs/runDraft'
 
 const figures = [
   {

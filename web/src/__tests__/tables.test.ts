@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { asCsv } from '../words/tables'
+import { asCsv } from '../ui/words/tables'
 
 describe('a table as CSV', () => {
   it('keeps numbers bare and quotes what needs it', () => {

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 
 import type { Campaign } from '../api/campaigns'
 import type { Versus } from '../api/compare'
-import { asMarkdown, versusRows } from '../stages/compare/versusRows'
+import { asMarkdown, versusRows } from '../features/compare/versusRows'
 
 const side = (mean: number) => ({
   summary: { n: 3, mean, median: mean, sd: 0.2, cv: 0.002, low: mean - 1, high: mean + 1, confidence: 0.95 },

@@ -5,9 +5,9 @@ import { computed } from 'vue'
 
 import type { Schemas } from '../api/client'
 import { colours } from '../composables/theme'
-import { signed } from '../words/format'
-import ChartFrame from './ChartFrame.vue'
-import { chartStyle } from './setup'
+import { signed } from '../ui/words/format'
+import DataChart from '../ui/DataChart.vue'
+import { chartStyle } from '../ui/chartSetup'
 
 const props = defineProps<{ pairs: Schemas['Pair'][]; agreement: Schemas['Agreement']; unit: string }>()
 
@@ -71,7 +71,7 @@ const option = computed((): EChartsOption => {
 </script>
 
 <template>
-  <ChartFrame
+  <DataChart
     name="Agreement"
     :says="agreement.says.text"
     :option="option"

@@ -5,9 +5,9 @@ import { computed } from 'vue'
 
 import type { BudgetView } from '../api/lab'
 import { colours } from '../composables/theme'
-import { gain, number } from '../words/format'
-import ChartFrame from './ChartFrame.vue'
-import { chartStyle } from './setup'
+import { gain, number } from '../ui/words/format'
+import DataChart from '../ui/DataChart.vue'
+import { chartStyle } from '../ui/chartSetup'
 
 const props = defineProps<{ view: BudgetView; workloadId: number }>()
 const cells = computed(() =>
@@ -78,7 +78,7 @@ function behind(i: number): string {
 </script>
 
 <template>
-  <ChartFrame
+  <DataChart
     name="budget"
     says="Watts of each part at each setting; behind the bar, speed against stock."
     :option="option"

@@ -5,9 +5,9 @@ import { computed } from 'vue'
 
 import type { CurveView } from '../api/lab'
 import { colours } from '../composables/theme'
-import { number, signed } from '../words/format'
-import ChartFrame from './ChartFrame.vue'
-import { chartStyle } from './setup'
+import { number, signed } from '../ui/words/format'
+import DataChart from '../ui/DataChart.vue'
+import { chartStyle } from '../ui/chartSetup'
 
 const props = defineProps<{ view: CurveView }>()
 const rows = computed(() =>
@@ -55,7 +55,7 @@ const option = computed<EChartsOption>(() => {
 </script>
 
 <template>
-  <ChartFrame
+  <DataChart
     name="clock over voltage"
     says="Dashed: the curve as it is. Line with squares: as shaped, flat beyond the cap."
     :option="option"

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 
 import type { Comparison } from '../api/ladder'
-import { gain as gainWords, gainRange } from '../words/format'
+import { gain as gainWords, gainRange } from '../ui/words/format'
 
 const props = defineProps<{ gain: Comparison | null | undefined; low: number; high: number }>()
 

@@ -5,9 +5,9 @@ import { computed } from 'vue'
 
 import type { HeatTrace } from '../api/lab'
 import { colours } from '../composables/theme'
-import { number } from '../words/format'
-import ChartFrame from './ChartFrame.vue'
-import { chartStyle } from './setup'
+import { number } from '../ui/words/format'
+import DataChart from '../ui/DataChart.vue'
+import { chartStyle } from '../ui/chartSetup'
 
 const props = defineProps<{ trace: HeatTrace; limitC?: number | null }>()
 const minutes = (seconds: number): number => seconds / 60
@@ -95,7 +95,7 @@ const option = computed<EChartsOption>(() => {
 </script>
 
 <template>
-  <ChartFrame
+  <DataChart
     name="heat"
     says="Grey: as read. Line: the fit. Dashed: how it goes on, with the band that holds it 95 times in 100."
     :option="option"

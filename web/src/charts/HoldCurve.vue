@@ -4,11 +4,11 @@ import type { EChartsOption } from 'echarts'
 import { computed } from 'vue'
 
 import type { ClimbView } from '../api/climb'
-import { knobValue, number } from '../words/format'
-import { holdMark, holdSentence } from '../words/holds'
+import { knobValue, number } from '../ui/words/format'
+import { holdMark, holdSentence } from '../ui/words/holds'
 import { colours } from '../composables/theme'
-import ChartFrame from './ChartFrame.vue'
-import { chartStyle } from './setup'
+import DataChart from '../ui/DataChart.vue'
+import { chartStyle } from '../ui/chartSetup'
 import { gridTicks } from './ticks'
 
 const props = defineProps<{ climb: ClimbView; truth?: number }>()
@@ -136,7 +136,7 @@ const option = computed<EChartsOption>(() => {
 </script>
 
 <template>
-  <ChartFrame
+  <DataChart
     :name="`Chance to hold, ${knob.name.toLowerCase()}`"
     :says="says"
     :option="option"

@@ -5,11 +5,11 @@ import { computed } from 'vue'
 
 import type { Workload } from '../api/campaigns'
 import type { Side, Versus } from '../api/compare'
-import { plain } from '../words/format'
-import { hueOf } from '../parts/hues'
+import { plain } from '../ui/words/format'
+import { hueOf } from '../ui/hues'
 import { colours } from '../composables/theme'
-import ChartFrame from './ChartFrame.vue'
-import { chartStyle } from './setup'
+import DataChart from '../ui/DataChart.vue'
+import { chartStyle } from '../ui/chartSetup'
 
 const props = defineProps<{ versus: Versus; workloads: Workload[] }>()
 
@@ -73,7 +73,7 @@ const rows = computed(() =>
 
 <template>
   <p v-if="rated.length === 0" class="quiet">No workload of this campaign is measured as a frame rate.</p>
-  <ChartFrame
+  <DataChart
     v-else
     name="Average and lows"
     :says="`In each group from the left: ${groups.map((group) => group.title).join('; ')}. No bar: not measured.`"

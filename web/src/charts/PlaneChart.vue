@@ -6,9 +6,9 @@ import { computed } from 'vue'
 
 import type { PlaneView } from '../api/lab'
 import { colours } from '../composables/theme'
-import { hoursWords, knobValue, minutesWords, number } from '../words/format'
-import ChartFrame from './ChartFrame.vue'
-import { chartStyle } from './setup'
+import { hoursWords, knobValue, minutesWords, number } from '../ui/words/format'
+import DataChart from '../ui/DataChart.vue'
+import { chartStyle } from '../ui/chartSetup'
 
 const props = defineProps<{ plane: PlaneView }>()
 const clock = computed(() => props.plane.clock)
@@ -130,7 +130,7 @@ const says = computed(
 </script>
 
 <template>
-  <ChartFrame
+  <DataChart
     name="edge over two knobs"
     :says="says"
     :option="option"

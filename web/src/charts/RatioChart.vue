@@ -6,11 +6,11 @@ import { computed } from 'vue'
 import type { Workload } from '../api/campaigns'
 import type { Versus } from '../api/compare'
 import type { Comparison } from '../api/ladder'
-import { gain, gainRange } from '../words/format'
-import { hueOf } from '../parts/hues'
+import { gain, gainRange } from '../ui/words/format'
+import { hueOf } from '../ui/hues'
 import { colours } from '../composables/theme'
-import ChartFrame from './ChartFrame.vue'
-import { chartStyle } from './setup'
+import DataChart from '../ui/DataChart.vue'
+import { chartStyle } from '../ui/chartSetup'
 
 const props = defineProps<{ versus: Versus; workloads: Workload[] }>()
 
@@ -130,7 +130,7 @@ const rows = computed(() =>
 </script>
 
 <template>
-  <ChartFrame
+  <DataChart
     name="Ratios"
     :says="says"
     :option="option"

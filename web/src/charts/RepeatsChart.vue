@@ -4,10 +4,10 @@ import type { EChartsOption } from 'echarts'
 import { computed } from 'vue'
 
 import type { BaselineOfWorkload } from '../api/baseline'
-import { plain } from '../words/format'
+import { plain } from '../ui/words/format'
 import { colours } from '../composables/theme'
-import ChartFrame from './ChartFrame.vue'
-import { chartStyle } from './setup'
+import DataChart from '../ui/DataChart.vue'
+import { chartStyle } from '../ui/chartSetup'
 
 const props = defineProps<{ baseline: BaselineOfWorkload; name: string; unit: string }>()
 
@@ -77,7 +77,7 @@ const rows = computed(() => measured.value.map((run, index) => [index + 1, run.v
 </script>
 
 <template>
-  <ChartFrame
+  <DataChart
     :name="`${name} at stock`"
     :says="says"
     :option="option"

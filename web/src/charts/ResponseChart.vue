@@ -5,9 +5,9 @@ import { computed } from 'vue'
 
 import type { ResponseView } from '../api/lab'
 import { colours } from '../composables/theme'
-import { gain, number } from '../words/format'
-import ChartFrame from './ChartFrame.vue'
-import { chartStyle } from './setup'
+import { gain, number } from '../ui/words/format'
+import DataChart from '../ui/DataChart.vue'
+import { chartStyle } from '../ui/chartSetup'
 
 const props = defineProps<{ view: ResponseView }>()
 const percent = (ratio: number): number => (ratio - 1) * 100
@@ -140,7 +140,7 @@ const option = computed<EChartsOption>(() => {
 </script>
 
 <template>
-  <ChartFrame
+  <DataChart
     name="speed against power"
     says="Squares: a lower power limit, with the curve between them and its band. Diamonds: a lower voltage. Circles: neither. Dashed: not tried, foretold."
     :option="option"

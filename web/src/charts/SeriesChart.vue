@@ -4,10 +4,10 @@ import type { EChartsOption } from 'echarts'
 import { computed } from 'vue'
 
 import type { ChannelPoints, Stretch } from '../api/logs'
-import { plain } from '../words/format'
+import { plain } from '../ui/words/format'
 import { colours } from '../composables/theme'
-import ChartFrame from './ChartFrame.vue'
-import { chartStyle } from './setup'
+import DataChart from '../ui/DataChart.vue'
+import { chartStyle } from '../ui/chartSetup'
 
 const props = defineProps<{ channel: ChannelPoints; summary: string; stretch?: Stretch }>()
 const emit = defineEmits<{ look: [stretch: Stretch] }>()
@@ -63,7 +63,7 @@ const option = computed<EChartsOption>(() => ({
 </script>
 
 <template>
-  <ChartFrame
+  <DataChart
     :name="channel.name"
     :says="summary"
     :option="option"

@@ -4,10 +4,10 @@ import type { EChartsOption } from 'echarts'
 import { computed } from 'vue'
 import VChart from 'vue-echarts'
 
-import { reading } from '../words/format'
-import type { Points } from '../live/useLiveStream'
+import { reading } from '../ui/words/format'
+import type { Points } from '../features/live/useLiveStream'
 import { colours } from '../composables/theme'
-import { chartStyle } from './setup'
+import { chartStyle } from '../ui/chartSetup'
 
 const props = defineProps<{ name: string; unit: string; channels: Points[]; rails: number[]; plannedS: number; last?: boolean }>()
 

@@ -5,10 +5,10 @@ import { computed } from 'vue'
 
 import type { SweepView } from '../api/lab'
 import { colours } from '../composables/theme'
-import { gain, knobValue } from '../words/format'
+import { gain, knobValue } from '../ui/words/format'
 import { apart } from './apart'
-import ChartFrame from './ChartFrame.vue'
-import { chartStyle } from './setup'
+import DataChart from '../ui/DataChart.vue'
+import { chartStyle } from '../ui/chartSetup'
 
 const props = defineProps<{ view: SweepView }>()
 const percent = (ratio: number): number => (ratio - 1) * 100
@@ -104,7 +104,7 @@ const option = computed<EChartsOption>(() => {
 </script>
 
 <template>
-  <ChartFrame
+  <DataChart
     name="sweep"
     says="Speed against stock at each value, with its 95 % interval."
     :option="option"

@@ -2,7 +2,7 @@ import { computed, type MaybeRefOrGetter, provide, ref, type ShallowRef, toValue
 import { useRouter } from 'vue-router'
 
 import { useCampaign } from '../api/campaigns'
-import { stageKeys } from '../stages/stageRoutes'
+import { stageKeys } from '../features/campaign/stageRoutes'
 import { useShortcut } from './keys'
 import { beginLineKey, campaignKey, openLiveKey, openRunFormKey, type Preset } from './useStageCampaign'
 

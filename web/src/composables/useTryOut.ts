@@ -8,7 +8,7 @@ import { Refusal } from '../api/client'
 import { useLineUp, useStartLive } from '../api/live'
 import { refresh } from '../api/refresh'
 import { useAddSetting } from '../api/settings'
-import { speed } from '../live/speed'
+import { speed } from '../features/live/speed'
 import { useAgreed } from './useAgreed'
 import { useOpenLive, useOpenRunForm } from './useStageCampaign'
 

@@ -1,7 +1,7 @@
 import { computed, type ComputedRef, type MaybeRefOrGetter, toValue } from 'vue'
 
 import { useLiveList, useQueue } from '../api/live'
-import { counted } from '../words/format'
+import { counted } from '../ui/words/format'
 
 /** What goes on in a campaign at this moment, as a sentence; empty where nothing does. */
 export function useUnderWay(campaignId: MaybeRefOrGetter<number>): ComputedRef<string> {

@@ -13,8 +13,8 @@ import {
 import { Button as AButton, Checkbox as ACheckbox, Input as AInput, Popover as APopover } from 'ant-design-vue'
 import { computed, useId } from 'vue'
 
-import TableTools from '../parts/TableTools.vue'
-import type { Cell } from '../words/tables'
+import TableTools from './TableTools.vue'
+import type { Cell } from './words/tables'
 import { type Column, headOf, inOrder } from './columns'
 
 const props = defineProps<{
@@ -24,7 +24,15 @@ const props = defineProps<{
   columns: Column<Row>[]
   rowKey: (row: Row) => string | number
   rowClass?: (row: Row) => Record<string, unknown>
+  rowAttrs?: Record<string, string>
+  /** The order that the server gave the rows; a click on a head then asks for another instead of sorting here. */
+  order?: { key: string; falling: boolean }
+  /** The rows are one page of many: filtering and copying belong to whoever has them all. */
+  paged?: boolean
 }>()
+const emit = defineEmits<{ order: [key: string] }>()
+/** Keys of the columns that are shown; the table keeps them itself where nobody else wants to know. */
+const shown = defineModel<string[]>('shown')
 defineOptions({ inheritAttrs: false })
 
 /** From so many rows on one looks for some of them. */
@@ -62,10 +70,26 @@ const table = useTable<typeof features, Row>({
   },
 })
 const shownRows = computed(() => table.getRowModel().rows.map((row) => row.original))
-const isVisible = (column: Column<Row>): boolean => table.getColumn(column.key)?.getIsVisible() ?? true
+const isVisible = (column: Column<Row>): boolean =>
+  shown.value && column.choosable !== false
+    ? shown.value.includes(column.key)
+    : (table.getColumn(column.key)?.getIsVisible() ?? true)
+function show(column: Column<Row>, on: boolean): void {
+  if (shown.value) shown.value = on ? [...shown.value, column.key] : shown.value.filter((key) => key !== column.key)
+  else table.getColumn(column.key)?.toggleVisibility(on)
+}
 const visible = computed(() => props.columns.filter(isVisible))
-const choices = computed(() => props.columns.filter((one) => one.title && !one.onlyCopied))
-const way = (column: Column<Row>) => table.getColumn(column.key)?.getIsSorted() || undefined
+const choices = computed(() => props.columns.filter((one) => one.title && !one.onlyCopied && one.choosable !== false))
+function way(column: Column<Row>): 'asc' | 'desc' | undefined {
+  if (!props.order) return table.getColumn(column.key)?.getIsSorted() || undefined
+  if (props.order.key !== column.key) return undefined
+  return props.order.falling ? 'desc' : 'asc'
+}
+function sort(column: Column<Row>): void {
+  if (props.order) emit('order', column.key)
+  else table.getColumn(column.key)?.toggleSorting()
+}
+const sortable = (column: Column<Row>): boolean => !!column.title && column.sortable !== false
 const ARROWS = { asc: ' ↑', desc: ' ↓' } as const
 const ORDERS = { asc: 'ascending', desc: 'descending' } as const
 const copied = computed(() => props.columns.filter((one) => one.title && (one.onlyCopied || isVisible(one))))
@@ -80,7 +104,7 @@ const id = useId()
 <template>
   <div class="tools">
     <AInput
-      v-if="rows.length >= MANY"
+      v-if="!paged && rows.length >= MANY"
       :id="id"
       v-model:value="filter"
       size="small"
@@ -93,16 +117,15 @@ const id = useId()
     <APopover v-if="choices.length > 4" trigger="click" placement="bottomRight">
       <template #content>
         <div v-for="column in choices" :key="column.key">
-          <ACheckbox
-            :checked="isVisible(column)"
-            @change="(event) => table.getColumn(column.key)?.toggleVisibility(event.target.checked)"
-            >{{ headOf(column) }}</ACheckbox
-          >
+          <ACheckbox :checked="isVisible(column)" @change="(event) => show(column, event.target.checked)">{{
+            headOf(column)
+          }}</ACheckbox>
         </div>
       </template>
       <AButton size="small" type="text">Columns</AButton>
     </APopover>
-    <TableTools :name="name" :headers="copied.map(headOf)" :rows="cells" />
+    <slot name="tools" />
+    <TableTools v-if="!paged" :name="name" :headers="copied.map(headOf)" :rows="cells" />
   </div>
   <div class="scroll-x" tabindex="0" role="region" :aria-label="name">
     <table class="ledger" v-bind="$attrs">
@@ -112,16 +135,17 @@ const id = useId()
             v-for="column in visible"
             :key="column.key"
             :class="{ number: column.number }"
-            :aria-sort="column.title ? (way(column) ? ORDERS[way(column)!] : 'none') : undefined"
+            :aria-sort="sortable(column) ? (way(column) ? ORDERS[way(column)!] : 'none') : undefined"
           >
-            <button v-if="column.title" type="button" class="sort" @click="table.getColumn(column.key)?.toggleSorting()">
+            <button v-if="sortable(column)" type="button" class="plain sort" @click="sort(column)">
               {{ headOf(column) }}{{ way(column) ? ARROWS[way(column)!] : '' }}
             </button>
+            <template v-else>{{ headOf(column) }}</template>
           </th>
         </tr>
       </thead>
       <tbody>
-        <tr v-for="row in shownRows" :key="rowKey(row)" :class="rowClass?.(row)">
+        <tr v-for="row in shownRows" :key="rowKey(row)" :class="rowClass?.(row)" v-bind="rowAttrs">
           <td v-for="column in visible" :key="column.key" :class="column.number ? 'number figure' : { words: column.title }">
             <slot :name="column.key" :row="row">{{ column.text?.(row) ?? column.value(row) ?? (column.title ? '–' : '') }}</slot>
           </td>
@@ -152,15 +176,6 @@ td {
 .filter {
   width: 200px;
   margin-right: auto;
-}
-.sort {
-  padding: 0;
-  color: inherit;
-  font: inherit;
-  text-align: inherit;
-  background: none;
-  border: 0;
-  cursor: pointer;
 }
 .sort:hover {
   text-decoration: underline;

@@ -1,4 +1,4 @@
-import type { Cell } from '../words/tables'
+import type { Cell } from './words/tables'
 
 /** A column of a table, declared once: its head, and what each row has in it. */
 export interface Column<Row> {
@@ -16,6 +16,10 @@ export interface Column<Row> {
   onlyCopied?: boolean
   /** Not shown until it is asked for. */
   hidden?: boolean
+  /** False where rows cannot be put in the order of this column. */
+  sortable?: boolean
+  /** False for a column that is always shown. */
+  choosable?: boolean
 }
 
 /** The head of a column in the file: its name and unit. */

@@ -1,0 +1,224 @@
+<script setup lang="ts">
+import { Button as AButton, message } from 'ant-design-vue'
+import { useRouteQuery } from '../../composables/useRouteQuery'
+import { computed, nextTick, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { useClimb } from '../../api/climb'
+import { type Rung, useLadder } from '../../api/ladder'
+import type { Setting } from '../../api/settings'
+import { useShortcut } from '../../composables/keys'
+import KeyCap from '../../ui/KeyCap.vue'
+import LoadState from '../../ui/LoadState.vue'
+import QueuePanel from '../live/QueuePanel.vue'
+import { useOpenLive, useOpenRunForm, useStageCampaign } from '../../composables/useStageCampaign'
+import { climbQuestion } from '../campaign/accepted'
+import ClimbAdvice from './ClimbAdvice.vue'
+import ClimbDrawing from './ClimbDrawing.vue'
+import KnobTurns from './KnobTurns.vue'
+import LadderView from './LadderView.vue'
+import RungForm from './RungForm.vue'
+import RungPanel from './RungPanel.vue'
+import SideSheet from '../../ui/SideSheet.vue'
+
+const campaign = useStageCampaign()
+const openForm = useOpenRunForm()
+const openLive = useOpenLive()
+const workloadId = useRouteQuery('workload')
+const fitting = useRouteQuery('fitting')
+const route = useRoute()
+const router = useRouter()
+const knob = computed(() => (typeof route.query.knob === 'string' ? route.query.knob : undefined))
+const choose = (key: string): void => void router.replace({ query: { ...route.query, knob: key, rung: undefined } })
+const { data: climbed } = useClimb(
+  () => campaign.value.id,
+  () => climbQuestion(knob.value),
+)
+const { data, isPending, error, refetch } = useLadder(() => campaign.value.id, workloadId, fitting)
+
+const workload = computed(() => campaign.value.workloads.find((one) => one.id === data.value?.workload_id))
+const rungs = computed(() => data.value?.ladder.rungs ?? [])
+const openId = ref<number>()
+const ladder = computed(() => data.value?.ladder)
+/** The rungs of the climb that is drawn, and which of them is looked at. */
+const onLine = computed(() => {
+  const along = new Set(climbed.value?.climb.settings ?? [])
+  return rungs.value.filter((rung) => along.has(rung.setting_id))
+})
+const rungId = useRouteQuery('rung')
+const chosen = computed(() => rungs.value.find((rung) => rung.setting_id === rungId.value))
+const nextValue = computed(() => {
+  const step = climbed.value?.climb.steps.find((one) => one.strategy === campaign.value.way.strategy)
+  return step?.advice.act === 'test' ? step.advice.value : undefined
+})
+const adding = ref(false)
+
+/** A new rung starts from the highest one that has completed runs and no failure: one step from there is the next test. */
+const lastGood = computed(
+  () => rungs.value.find((rung) => rung.summary && rung.failures + rung.failures_elsewhere === 0) ?? rungs.value.at(-1),
+)
+const earlierFitting = computed(() => data.value && data.value.fitting_number !== data.value.present_fitting_number)
+
+useShortcut('r', () => (adding.value = true))
+useShortcut('ArrowUp', () => move(-1))
+useShortcut('ArrowDown', () => move(1))
+
+async function move(by: number): Promise<void> {
+  const ids = rungs.value.map((rung) => rung.setting_id)
+  const focused = Number((document.activeElement as HTMLElement | null)?.dataset.rung)
+  const from = ids.includes(focused) ? ids.indexOf(focused) : ids.indexOf(openId.value ?? -1)
+  const next = ids[Math.min(ids.length - 1, Math.max(0, from < 0 ? ids.length - 1 : from + by))]
+  await nextTick()
+  document.querySelector<HTMLElement>(`[data-rung="${next}"]`)?.focus()
+}
+
+function added(setting: Setting): void {
+  adding.value = false
+  openId.value = setting.id
+  void message.success(`Added: ${setting.title}`)
+}
+const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.setting_id ? undefined : rung.setting_id)
+</script>
+
+<template>
+  <LoadState :pending="isPending" :error="error" what="The ladder" @again="refetch">
+    <template v-if="data && workload">
+      <div class="bar">
+        <KnobTurns
+          v-if="climbed"
+          class="grow"
+          :turns="climbed.knobs"
+          :knobs="campaign.knobs"
+          :chosen="climbed.climb.knob.key"
+          @choose="choose"
+        />
+        <label v-if="data.fitting_numbers.length > 1" class="quiet">
+          Fitting
+          <select :value="data.fitting_number" @change="fitting = Number(($event.target as HTMLSelectElement).value)">
+            <option v-for="number in data.fitting_numbers" :key="number">{{ number }}</option>
+          </select>
+        </label>
+        <label class="quiet">
+          Results of
+          <select
+            data-test="workload"
+            :value="workload.id"
+            @change="workloadId = Number(($event.target as HTMLSelectElement).value)"
+          >
+            <option v-for="one in campaign.workloads" :key="one.id" :value="one.id">{{ one.name }}</option>
+          </select>
+        </label>
+        <AButton @click="adding = true">Add a rung <KeyCap>r</KeyCap></AButton>
+      </div>
+      <p v-if="earlierFitting" class="caution note">
+        These runs were made under fitting {{ data.fitting_number }}; the rig is now at fitting {{ data.present_fitting_number }}.
+        Gains here hold for fitting {{ data.fitting_number }} only.
+      </p>
+      <p v-if="workload.cap_fps" class="caution note">
+        This workload is capped at {{ workload.cap_fps }} fps: near the cap a faster setting cannot show its gain. Look at the
+        lows.
+      </p>
+      <div v-if="climbed" class="work">
+        <ClimbDrawing
+          :climb="climbed.climb"
+          :rungs="onLine"
+          :workload="workload.name"
+          :next="nextValue"
+          :chosen="chosen?.setting_id"
+          :height="500"
+          @choose="(id) => (rungId = id === rungId ? undefined : id)"
+        />
+        <div class="sheet panel">
+          <RungPanel
+            v-if="chosen"
+            :key="chosen.setting_id"
+            :setting-id="chosen.setting_id"
+            :title="chosen.title"
+            :climb="climbed.climb"
+            :value="chosen.values[climbed.climb.knob.key] ?? climbed.climb.knob.stock"
+            :is-stock="chosen.from_id === null"
+            @close="rungId = undefined"
+            @live="openLive({ settingId: chosen.setting_id, workloadId: workload?.id })"
+            @log="openForm({ settingId: chosen.setting_id, workloadId: workload?.id })"
+          />
+          <ClimbAdvice v-else :campaign="campaign" :workload-id="workload.id" :knob="knob" />
+        </div>
+      </div>
+      <QueuePanel v-if="campaign.standin" :campaign-id="campaign.id" />
+      <h2 class="all">All settings</h2>
+      <LadderView
+        v-if="ladder"
+        :with-standin="!!campaign.standin"
+        :ladder="ladder"
+        :knobs="campaign.knobs"
+        :workload="workload"
+        :campaign-id="campaign.id"
+        :open-id="openId"
+        @toggle="toggle"
+        @live="(settingId) => openLive({ settingId, workloadId: workload?.id })"
+        @log="(settingId) => openForm({ settingId, workloadId: workload?.id })"
+      />
+      <p v-if="rungs.length === 1" class="sheet first">
+        Only stock so far. The next step above makes the first setting, or press r.
+      </p>
+      <SideSheet v-model:open="adding" title="Add a rung" :width="420">
+        <p class="quiet lead">Starts from {{ lastGood?.title ?? 'stock' }}. Turn one knob, one step.</p>
+        <RungForm :campaign-id="campaign.id" :knobs="campaign.knobs" :from="lastGood?.values ?? {}" @added="added" />
+      </SideSheet>
+    </template>
+  </LoadState>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px 16px;
+  margin-bottom: 8px;
+}
+.grow {
+  flex: 1;
+}
+.note {
+  margin-bottom: 8px;
+}
+.work {
+  display: grid;
+  grid-template-columns: minmax(0, 11fr) minmax(0, 10fr);
+  gap: 16px;
+  margin-bottom: 16px;
+}
+.panel {
+  max-height: 560px;
+  padding: 10px 14px;
+  overflow-y: auto;
+}
+.all {
+  margin: 16px 0 8px;
+}
+@media (max-width: 1000px) {
+  .work {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .panel {
+    max-height: none;
+  }
+}
+.first {
+  max-width: 640px;
+  margin-top: 16px;
+  padding: 16px;
+}
+.lead {
+  margin-bottom: 16px;
+}
+select {
+  min-height: 32px;
+  border: 1px solid var(--rule);
+  border-radius: 3px;
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+}
+</style>
