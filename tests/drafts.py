@@ -2,7 +2,7 @@
 
 from trelvo.core.base.figures import BY_WORD
 from trelvo.core.compare.sides import REFERENCE, Side
-from trelvo.logbook.answers.compare import compared
+from trelvo.core.goal.comparison import compared
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.commands.runs import RunDraft, figure
 from trelvo.logbook.models import Campaign

@@ -1,29 +1,32 @@
 """What the laboratory takes of runs and logs, and what it leaves alone."""
 
-from types import SimpleNamespace
+from dataclasses import replace
+from importlib import import_module
 
 import numpy as np
 import pytest
+from django.apps import apps
 
 from tests.core.laws.traces import Truth, warming
 from tests.drafts import run_draft
 from trelvo.core.base.knobs import Knob
+from trelvo.core.lab.heat import heat_view
+from trelvo.core.lab.heat_logs import remembered_forecast, trace_of
 from trelvo.core.lab.power import power_view
 from trelvo.core.lab.response import way_of
 from trelvo.core.lab.sweep import SweepWish, wished_values
 from trelvo.core.logs.figures import Channel
+from trelvo.core.logs.kept import PartLog
 from trelvo.core.problems import Refused
 from trelvo.exchange.logs.drafting import draft_log
 from trelvo.exchange.logs.guess import guess_choice
 from trelvo.exchange.logs.text_table import read_table
-from trelvo.logbook.answers.heat import heat_view
-from trelvo.logbook.answers.heat_logs import REMEMBERED, Remembered
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.commands.logs import attach_log
 from trelvo.logbook.commands.runs import log_run, set_aside
 from trelvo.logbook.commands.settings import add_setting
-from trelvo.logbook.models import LiveRun
-from trelvo.logbook.rows.kept_logs import readings_of, sent_part, telemetry_of
+from trelvo.logbook.kept_logs import KeptLogs, readings_of, sent_part
+from trelvo.logbook.models import LiveRun, Series
 from trelvo.logbook.rows.live_series import Sent
 from trelvo.logbook.rows.log_draft import channel_entry
 
@@ -50,7 +53,7 @@ def warmed(campaign, stock, gorge, now):
 def view_of(campaign, **wish):
     case = case_alone(campaign)
     asked = {"run_id": None, "limit_c": None, "room_c": None, "setting_id": None} | wish
-    return heat_view(case, [case], **asked)
+    return heat_view(case, [case], KeptLogs([campaign.pk]), **asked)
 
 
 def test_a_dropped_log_is_told_and_its_resistance_counted(campaign, warmed):
@@ -92,32 +95,30 @@ def test_earlier_logs_of_the_fitting_are_learnt_from(campaign, stock, gorge, now
     assert told.low <= end <= told.high
 
 
-def test_answers_are_remembered_and_the_oldest_go(warmed, monkeypatch):
-    kept = Remembered(2)
-    trace, _ = warming(Truth(), 3, np.random.default_rng(3))
-    first = kept.of((1,), trace, None)
-    monkeypatch.setattr("trelvo.logbook.answers.heat_logs.forecast", lambda *_: pytest.fail("asked again"))
-    assert kept.of((1,), trace, None) is first
-    monkeypatch.undo()
-    for key in ((2,), (3,)):
-        kept.of(key, trace, None)
-    assert kept.of((1,), trace, None) is not first
-    # a refusal is an answer, too
-    short = SimpleNamespace(**{**trace.__dict__, "time_s": trace.time_s[:10], "temp_c": trace.temp_c[:10]})
-    assert isinstance(REMEMBERED.of(("short", 1), short, None), Refused)
+def test_a_forecast_lives_on_its_log_and_a_refusal_is_one_too(campaign, warmed, monkeypatch):
+    logs = KeptLogs([campaign.pk])
+    log = logs.read(logs.headers)[logs.headers[0].id]
+    trace = trace_of(log, 22.0)
+    first = remembered_forecast(log, trace, None)
+    short = PartLog(log.time_s[:10], {"temperature": log.readings["temperature"][:10]})
+    refused = remembered_forecast(short, trace_of(short, 22.0), None)
+    assert isinstance(refused, Refused)
+    monkeypatch.setattr("trelvo.core.lab.heat_logs.forecast", lambda *_: pytest.fail("asked again"))
+    assert remembered_forecast(log, trace, None) is first
+    assert remembered_forecast(short, trace_of(short, 22.0), None) is refused
 
 
 def test_only_the_tuned_parts_own_channels_are_taken(campaign, warmed):
-    (row,) = telemetry_of([campaign.pk])
-    assert {one["quantity"]: one["part"] for one in row.channels}["temperature"] == "tuned part"
-    log = readings_of([row])[row.id]
+    (header,) = KeptLogs([campaign.pk]).headers
+    assert {one["quantity"]: one["part"] for one in header.channels}["temperature"] == "tuned part"
+    log = readings_of([header])[header.id]
     assert set(log.readings) == {"temperature", "power", "fan"}
     assert log.time_s[0] == 0
     wall = channel_entry(Channel("wall", "power", "W", np.zeros(1), "whole machine", None, "wall"))
     assert (wall["part"], wall["point"]) == ("whole machine", "wall")
     # as logs were kept before parts were noted: the first of each quantity
-    row.channels[:] = [{**one, "part": "graphics"} if one["quantity"] == "power" else one for one in row.channels]
-    assert "power" not in readings_of([row])[row.id].readings
+    channels = [{**one, "part": "graphics"} if one["quantity"] == "power" else one for one in header.channels]
+    assert "power" not in readings_of([replace(header, channels=channels)])[header.id].readings
 
 
 def test_a_live_run_is_read_the_same_way():
@@ -204,3 +205,14 @@ def test_a_short_run_with_a_fast_start_is_a_trap_where_it_is_compared(client, ca
 def test_a_steady_log_is_no_short_first_pass(client, campaign, stock, gorge, now):
     starting_fast(campaign, stock, gorge, now, falls_at=0)
     assert short_passes(client, campaign) == []
+
+
+def test_the_migration_reads_the_starts_of_logs_that_are_there(client, campaign, stock, gorge, now):
+    starting_fast(campaign, stock, gorge, now)
+    kept = Series.objects.values("first_pass_s", "first_pass_ahead").get()
+    Series.objects.update(first_pass_s=None, first_pass_ahead=None)
+    import_module("trelvo.logbook.migrations.0016_first_pass").read_logs(apps, None)
+    assert Series.objects.values("first_pass_s", "first_pass_ahead").get() == kept
+    # 28 s at half as much again, as the log was made
+    assert kept["first_pass_s"] == pytest.approx(28, abs=1)
+    assert kept["first_pass_ahead"] == pytest.approx(0.5, abs=0.01)

@@ -10,9 +10,9 @@ from trelvo.core.compare.choices import SideChoice, named_candidates, side_choic
 from trelvo.core.compare.service import Versus
 from trelvo.core.compare.sides import REFERENCE, Side
 from trelvo.core.compare.traps import Trap
+from trelvo.core.goal.comparison import compared
 from trelvo.core.goal.service import best_settings
 from trelvo.core.problems import Problem, Refused
-from trelvo.logbook.answers.compare import compared
 from trelvo.logbook.cases import cases_alone, cases_of
 from trelvo.logbook.models import Campaign
 

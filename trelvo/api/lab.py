@@ -1,5 +1,6 @@
 """The laboratory: models fitted from a campaign's runs and logs, and what they foretell."""
 
+from collections.abc import Sequence
 from typing import Annotated, Any
 
 from django.http import HttpRequest
@@ -14,8 +15,14 @@ from trelvo.api.queue import QueueOut, queue_out
 from trelvo.api.schema import Schema
 from trelvo.bench.sweep import line_up_sweep
 from trelvo.core.base.knobs import checked_values
+from trelvo.core.case import Case
 from trelvo.core.lab.budget import BudgetView, budget_view
+from trelvo.core.lab.curve import CurveView, Wish, curve_view
+from trelvo.core.lab.droop import DroopView, droop_view
+from trelvo.core.lab.heat import HeatView, heat_view
+from trelvo.core.lab.heat_logs import HeatNow, heat_now
 from trelvo.core.lab.power import PowerView, power_view
+from trelvo.core.lab.predicted import ForetoldView, foretold_view
 from trelvo.core.lab.response import ResponseView, response_view
 from trelvo.core.lab.sweep import SweepView, SweepWish, sweep_view
 from trelvo.core.laws.heat import Interval
@@ -31,17 +38,19 @@ from trelvo.core.laws.supply import (
 )
 from trelvo.core.laws.vf_curve import GRID_MHZ, MOST_OFFSET_MHZ, read_curve
 from trelvo.core.watch.held_back import HeldBack
-from trelvo.logbook.answers.curve import CurveView, Wish, curve_view
-from trelvo.logbook.answers.droop import DroopView, droop_view
-from trelvo.logbook.answers.foretold import ForetoldView, foretold_view
-from trelvo.logbook.answers.heat import HeatView, heat_view
-from trelvo.logbook.answers.heat_logs import HeatNow, heat_now
 from trelvo.logbook.answers.held_back import held_back_in
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.commands.curve import set_curve
+from trelvo.logbook.kept_logs import KeptLogs, sent_part
 from trelvo.logbook.models import LiveRun, Series
+from trelvo.logbook.rows.live_series import sent_of
 
 router = Router(tags=["lab"])
+
+
+def _logs(cases: Sequence[Case]) -> KeptLogs:
+    return KeptLogs([case.campaign.id for case in cases])
+
 
 Number = Annotated[float | None, Query(ge=-1e6, le=1e6)]
 Degrees = Annotated[float | None, Query(ge=-60, le=150)]
@@ -63,14 +72,16 @@ def show_heat(
     case, rig = found_rig(campaign_id)
     if setting_id is not None:
         one_of(case.campaign.settings, setting_id)
-    return heat_view(case, rig, run_id, limit_c, room_c, setting_id)
+    return heat_view(case, rig, _logs(rig), run_id, limit_c, room_c, setting_id)
 
 
 @router.get("/live/{int:run_id}/heat", response={200: HeatNow, 404: Problems, 422: Problems})
 def show_heat_now(request: HttpRequest, run_id: int) -> Any:
     """What a run that goes on foretells of its temperature."""
     live = get_object_or_404(LiveRun.objects.select_related("run"), run_id=run_id)
-    return heat_now(found_rig(live.run.campaign_id)[1], live)
+    case, rig = found_rig(live.run.campaign_id)
+    run = one_of(case.campaign.runs, run_id)
+    return heat_now(rig, _logs(rig), run, sent_part(live, sent_of(live, list(live.chunks.all()))))
 
 
 @router.get("/series/{int:series_id}/held-back", response={200: HeldBack, 404: Problems, 422: Problems})
@@ -108,7 +119,7 @@ def foretell_setting(request: HttpRequest, campaign_id: int, body: ForetellIn) -
     """What a setting not yet tried would reach, draw and heat up to under a workload. Stores nothing."""
     case, rig = found_rig(campaign_id)
     variant = one_of(case.campaign.known_variants, body.workload_id)
-    return foretold_view(case, rig, checked_values(case.campaign.knobs, body.values), variant)
+    return foretold_view(case, rig, _logs(rig), checked_values(case.campaign.knobs, body.values), variant)
 
 
 @router.get("/campaigns/{int:campaign_id}/response", response={200: ResponseView, 404: Problems, 422: Problems})
@@ -173,14 +184,16 @@ def show_curve(
     for_clock: Number = None,
 ) -> Any:
     """The part's clock over voltage, shaped for a voltage cap and a target clock; and the edge over both knobs."""
-    return curve_view(found_case(campaign_id), Wish(cap_v, target_mhz, grid_mhz, most_offset_mhz, for_clock))
+    case = found_case(campaign_id)
+    return curve_view(case, _logs([case]), Wish(cap_v, target_mhz, grid_mhz, most_offset_mhz, for_clock))
 
 
 @router.put("/campaigns/{int:campaign_id}/curve", response={200: CurveView, 404: Problems, 422: Problems})
 def keep_curve(request: HttpRequest, campaign_id: int, body: CurveIn) -> Any:
     """Takes over a curve from text, or forgets the one there is; what was learnt from logs counts then."""
     set_curve(found_campaign(campaign_id), read_curve(body.text) if body.text.strip() else [])
-    return curve_view(found_case(campaign_id), Wish())
+    case = found_case(campaign_id)
+    return curve_view(case, _logs([case]), Wish())
 
 
 class SupplyOut(Schema):
@@ -227,7 +240,8 @@ def show_droop(
 @router.get("/campaigns/{int:campaign_id}/droop", response={200: DroopView, 404: Problems})
 def show_learnt_droop(request: HttpRequest, campaign_id: int) -> Any:
     """What the tuned part's voltage loses under current, learnt from logs, at each setting of the load line."""
-    return droop_view(found_case_alone(campaign_id))
+    case = found_case_alone(campaign_id)
+    return droop_view(case, _logs([case]))
 
 
 class SoundOut(Schema):

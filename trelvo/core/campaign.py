@@ -18,6 +18,7 @@ from trelvo.core.memo import Memo
 from trelvo.core.registry.outcomes import FAILURES, Outcome
 from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.guard_rails import GuardRail
+from trelvo.core.watch.held_back import FirstPass
 
 _HOTTEST = BY_WORD["temp_max_c"].key
 
@@ -183,6 +184,14 @@ class Run(NamedTuple):
 
 
 @dataclass(frozen=True)
+class LogStart:
+    """How the start of a telemetry log flatters its run; None where it does not."""
+
+    run_id: int
+    first_pass: FirstPass | None
+
+
+@dataclass(frozen=True)
 class Target:
     """A rival's results to be reached. results: value by the workload's uid, in its unit."""
 
@@ -278,6 +287,7 @@ class CampaignSnapshot:
     token: of the campaign, its rig, and all workloads: each is replaced whenever one of them changes
     workloads: what is measured and compared; battery: what is proved with besides; retired: what was measured once
     runs: in the order in which they were made; readings: their figures as they were read, by run
+    log_starts: of their telemetry logs, in the order in which those were stored
     chosen: which instrument counts for a quantity, where the user has said so
     said_yes: by caution, when it had a clear yes
     """
@@ -294,6 +304,7 @@ class CampaignSnapshot:
     retired: tuple[Variant, ...] = ()
     runs: tuple[Run, ...] = ()
     readings: Mapping[int, tuple[Reading, ...]] = field(default_factory=dict)
+    log_starts: tuple[LogStart, ...] = ()
     rails: tuple[GuardRail, ...] = ()
     targets: tuple[Target, ...] = ()
     kept_settings: tuple[KeptSetting, ...] = ()

@@ -14,6 +14,7 @@ from trelvo.core.campaign import (
     Fitting,
     InUse,
     KeptSetting,
+    LogStart,
     PlacedPart,
     RigSnapshot,
     RoomReading,
@@ -25,6 +26,7 @@ from trelvo.core.campaign import (
 )
 from trelvo.core.laws.vf_curve import VoltagePoint
 from trelvo.core.registry.quantities import Quantity
+from trelvo.core.watch.held_back import FirstPass
 from trelvo.logbook import models
 
 Row = TypeVar("Row")
@@ -48,6 +50,7 @@ def load_snapshots(ids: Collection[int], tokens: Mapping[int, tuple[str, str, st
     kept = _kept_settings(keepers, settings, variants)
     runs = _runs(ids)
     readings = _readings(ids)
+    starts = _log_starts(ids)
     found = []
     for campaign in campaigns:
         rig, uids = rigs[campaign.rig_id]
@@ -67,6 +70,7 @@ def load_snapshots(ids: Collection[int], tokens: Mapping[int, tuple[str, str, st
                 retired=retired.get(campaign.pk, ()),
                 runs=own,
                 readings={run.id: readings[run.id] for run in own if run.id in readings},
+                log_starts=starts.get(campaign.pk, ()),
                 rails=tuple(row.as_rail() for row in rails.get(campaign.pk, ())),
                 targets=tuple(_target(row) for row in targets.get(campaign.pk, ())),
                 kept_settings=kept.get(campaign.pk, ()),
@@ -230,6 +234,18 @@ def _readings(campaign_ids: Collection[int]) -> dict[int, tuple[Reading, ...]]:
         word = (quantity, part, statistic)
         key = keys.get(word) or keys.setdefault(word, FigureKey(*word))
         found[run_id].append(Reading(key, value, instrument_id))
+    return {pk: tuple(some) for pk, some in found.items()}
+
+
+def _log_starts(campaign_ids: Collection[int]) -> dict[int, tuple[LogStart, ...]]:
+    """By campaign, how the start of each telemetry log flatters, in the order in which they were stored."""
+    kept = models.Series.objects.filter(
+        run__campaign_id__in=campaign_ids, kind=models.Series.Kind.TELEMETRY, run__set_aside_at=None
+    )
+    found: dict[int, list[LogStart]] = defaultdict(list)
+    columns = ("run__campaign_id", "run_id", "first_pass_s", "first_pass_ahead")
+    for campaign_id, run_id, lasts_s, ahead in kept.order_by("added_at", "id").values_list(*columns):
+        found[campaign_id].append(LogStart(run_id, FirstPass(lasts_s, ahead) if lasts_s is not None else None))
     return {pk: tuple(some) for pk, some in found.items()}
 
 

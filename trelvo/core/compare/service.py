@@ -36,7 +36,6 @@ from trelvo.core.compare.traps import Trap
 from trelvo.core.message import message
 from trelvo.core.stats.gains import Value, value_for_money
 from trelvo.core.stats.noise import PooledNoise
-from trelvo.core.watch.held_back import FirstPass
 
 
 @dataclass(frozen=True)
@@ -121,14 +120,12 @@ def versus_of(
     now: datetime,
     *,
     speed_shown: Mapping[int, Condition],
-    first_passes: Mapping[int, FirstPass],
     correct: bool,
     careful: bool = True,
 ) -> Compared:
     """Candidates against the reference.
 
     speed_shown: by setting of the reference's campaign, the goal's condition on its speed
-    first_passes: by workload, how far the start of the reference's newest log flatters
     correct: Holm's correction over candidates and workloads; careful: be stricter where runs were added after a first look
     """
     sides = gather(reference, candidates)
@@ -169,7 +166,7 @@ def versus_of(
         corrected=correct,
         careful=careful,
     )
-    return Compared(versus, tuple(hunt(sides, columns, first_passes, now)))
+    return Compared(versus, tuple(hunt(sides, columns, now)))
 
 
 def _shorts(reference: Side, candidates: Sequence[Side]) -> tuple[str, list[str]]:

@@ -1,6 +1,6 @@
 """Puts the evidence of a comparison before every rule of `core.traps`."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from datetime import datetime
 from itertools import pairwise
 from typing import cast
@@ -25,24 +25,23 @@ from trelvo.core.watch.held_back import FirstPass
 MOST_LOOKED_AT = 120
 
 
-def hunt(sides: Sides, columns: Sequence[Column], first_passes: Mapping[int, FirstPass], now: datetime) -> list[Trap]:
+def hunt(sides: Sides, columns: Sequence[Column], now: datetime) -> list[Trap]:
     """Every trap in a comparison, each once: those of the whole first, then workload by workload."""
     found: dict[tuple[str, str], Trap] = {}
-    for trap in _all(sides, columns, first_passes, now):
+    for trap in _all(sides, columns, now):
         if trap:
             found.setdefault((trap.code, trap.where), trap)
     return list(found.values())
 
 
-def _all(
-    sides: Sides, columns: Sequence[Column], first_passes: Mapping[int, FirstPass], now: datetime
-) -> Iterator[Trap | None]:
+def _all(sides: Sides, columns: Sequence[Column], now: datetime) -> Iterator[Trap | None]:
+    starts = _first_passes(sides.reference)
     yield _stale(sides, now)
     yield from _in_time(sides)
     for side in sides.candidates:
         yield traps.several_knobs(side.title, _turned(side))
     for workload in sides.workloads:
-        if start := first_passes.get(workload.id):
+        if start := starts.get(workload.id):
             everywhere = [run for side in sides.all for run in sides.runs(side, workload)]
             yield traps.short_pass(workload.name, everywhere, start.lasts_s, start.ahead)
         yield from _of_side(sides, f"{workload.name}, {sides.reference.title}", sides.reference, workload)
@@ -51,6 +50,14 @@ def _all(
             yield from _of_side(sides, where, side, workload)
             yield from _of_pair(sides, where, side, workload, column)
         yield _falling(sides, workload)
+
+
+def _first_passes(side: Side) -> dict[int, FirstPass]:
+    """By workload, where the newest log of its counting runs at that side shows a faster start."""
+    campaign = side.case.campaign
+    workloads = {run.id: run.variant_id for run in campaign.runs_at(side.setting, side.fitting) if run.counts}
+    newest = {workloads[log.run_id]: log.first_pass for log in campaign.log_starts if log.run_id in workloads}
+    return {workload_id: start for workload_id, start in newest.items() if start is not None}
 
 
 def _stale(sides: Sides, now: datetime) -> Trap | None:

@@ -29,6 +29,7 @@ from trelvo.exchange.archive.keeper_entries import write_keepers
 from trelvo.logbook.answers.keepers import keeper_views
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.commands.campaigns import WorkloadDraft, add_workloads, knob_row
+from trelvo.logbook.kept_logs import first_pass_columns
 from trelvo.logbook.models import (
     Campaign,
     Figure,
@@ -180,7 +181,8 @@ def write_document(document: CampaignDocument, parquet: dict[uuid.UUID, bytes]) 
     for run, entry in together:
         for series in entry.series:
             kept = {name: getattr(series, name) for name in SERIES_FIELDS}
-            Series.objects.create(run=run, parquet=parquet[series.uid], **kept)
+            start = first_pass_columns(series.kind, parquet[series.uid], series.channels, series.summary)
+            Series.objects.create(run=run, parquet=parquet[series.uid], **kept, **start)
     write_keepers(campaign, document.keepers, document.journal, document.cautions, settings, workloads, fittings)
     campaign_changed(campaign.pk)
     return campaign

@@ -14,12 +14,12 @@ import orjson
 
 import trelvo
 from trelvo.core.compare.sides import REFERENCE, Side
+from trelvo.core.goal.comparison import compared
 from trelvo.core.goal.service import best_settings
 from trelvo.exchange.archive.document import campaign_document, rig_entry
 from trelvo.exchange.archive.entries import CampaignDocument
 from trelvo.exchange.archive.keeper_entries import journal_in
 from trelvo.exchange.archive.tables import ORDER, ROLES, TABLES, Column, Row, Rows, cell, columns_of, flatten
-from trelvo.logbook.answers.compare import compared
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign, Rig
 

@@ -15,6 +15,7 @@ from trelvo.core.compare.service import Compared, Versus
 from trelvo.core.compare.sides import REFERENCE, Side
 from trelvo.core.compare.traps import Trap
 from trelvo.core.goal.cautions import cautions_of
+from trelvo.core.goal.comparison import compared
 from trelvo.core.goal.measures import as_power
 from trelvo.core.goal.service import GoalView, best_settings, goal_view
 from trelvo.core.keep.kept_view import KeeperView
@@ -34,7 +35,6 @@ from trelvo.exchange.report.blocks import (
     table,
 )
 from trelvo.exchange.report.numbers import day, gain, measure, minute, number, often, plain, with_range
-from trelvo.logbook.answers.compare import compared
 from trelvo.messages.cautions import caution_text
 from trelvo.messages.compare import trap_text
 from trelvo.messages.texts import text_of

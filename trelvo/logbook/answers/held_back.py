@@ -2,13 +2,14 @@
 
 import numpy as np
 
+from trelvo.core.logs.kept import LogHeader
 from trelvo.core.logs.loaded_stretch import within
 from trelvo.core.problems import Refused
 from trelvo.core.watch.held_back import HeldBack, held_back, moved
 from trelvo.core.watch.limit_flags import FlagOf, limit_flag
 from trelvo.core.watch.limiter import Limits
+from trelvo.logbook.kept_logs import readings_of
 from trelvo.logbook.models import LiveRun, Series
-from trelvo.logbook.rows.kept_logs import LogRow, readings_of
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, Numbers, from_parquet
 
 
@@ -26,7 +27,7 @@ def held_back_in(series: Series) -> HeldBack:
         run.variant.cap_fps,
         said.get("threads"),
     )
-    row = LogRow(series.pk, series.uid, run.pk, series.rows, series.channels, series.summary)
+    row = LogHeader(series.pk, series.uid, run.pk, series.rows, series.channels, series.summary)
     log = readings_of([row])[series.pk]
     try:
         found = held_back(log.time_s, log.readings, limits, _flags(series, row))
@@ -35,7 +36,7 @@ def held_back_in(series: Series) -> HeldBack:
     return moved(found, row.stretch[0]) if row.stretch else found
 
 
-def _flags(series: Series, row: LogRow) -> dict[FlagOf, Numbers]:
+def _flags(series: Series, row: LogHeader) -> dict[FlagOf, Numbers]:
     """By limit, the column of the log that says when it was reached."""
     named = {str(one["column"]): limit_flag(str(one.get("header", ""))) for one in series.channels}
     wanted = {column: what for column, what in named.items() if what is not None}

@@ -12,6 +12,7 @@ from trelvo.core.logs.figures import Figures, LoggedFigure
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.quantities import QUANTITIES, Quantity
 from trelvo.logbook.commands.runs import FigureDraft, store_figures
+from trelvo.logbook.kept_logs import first_pass_columns
 from trelvo.logbook.models import ColumnMapping, Figure, Run, Series
 from trelvo.logbook.rows.log_draft import OWN, LogDraft
 from trelvo.logbook.tokens import campaign_changed
@@ -90,6 +91,7 @@ def attach_log(run: Run, draft: LogDraft, take_over: Sequence[str], now: datetim
         parquet=draft.parquet,
         digest=draft.digest,
         added_at=now,
+        **first_pass_columns(draft.kind, draft.parquet, draft.channels, draft.summary),
     )
     taken = {mark for mark, one in given.items() if one.typed is None or mark in take_over}
     for field in [field for field, *_ in OWN if field in taken]:

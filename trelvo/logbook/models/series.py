@@ -24,6 +24,9 @@ class Series(models.Model):
     channels = models.JSONField()
     summary = models.JSONField()
     parquet = models.BinaryField()
+    # how the start of a telemetry log flatters: for how long, and by what share; null where it does not
+    first_pass_s = models.FloatField(null=True)
+    first_pass_ahead = models.FloatField(null=True)
     digest = models.CharField(max_length=64, default="", blank=True, db_index=True)
     added_at = models.DateTimeField()
 

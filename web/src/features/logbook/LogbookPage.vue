@@ -243,8 +243,22 @@ const filtered = computed(() => Object.keys(route.query).some((name) => !['page'
   color: var(--ink);
   font: inherit;
 }
+:deep(td) {
+  vertical-align: top;
+}
 .link {
+  vertical-align: top;
   text-decoration: underline dotted;
+}
+@media (max-width: 620px) {
+  .filters {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+  }
+  .filters > * {
+    width: 100%;
+    min-width: 0;
+  }
 }
 .note {
   display: block;

@@ -1,16 +1,17 @@
-"""Telemetry that lies beside runs, as the laboratory takes it: the tuned part's first channel of each quantity."""
+"""Telemetry logs as they are kept: the tuned part's first channel of each quantity."""
 
 import threading
 from collections import OrderedDict
-from collections.abc import Collection
-from dataclasses import dataclass, field
+from collections.abc import Collection, Mapping, Sequence
+from functools import cached_property
 from typing import Any, cast
-from uuid import UUID
 
 import numpy as np
 
+from trelvo.core.logs.kept import LogHeader, PartLog
 from trelvo.core.logs.loaded_stretch import within
 from trelvo.core.registry.quantities import Quantity
+from trelvo.core.watch.held_back import clock_levels, first_pass
 from trelvo.logbook.models import LiveRun, Series
 from trelvo.logbook.rows.live_series import Sent, channels_of
 from trelvo.logbook.rows.series_bytes import TIME_COLUMN, Numbers, from_parquet
@@ -19,36 +20,23 @@ from trelvo.logbook.rows.series_bytes import TIME_COLUMN, Numbers, from_parquet
 MOST_ROWS = 1_000_000
 
 
-@dataclass(frozen=True)
-class LogRow:
-    """A kept telemetry log without its readings. uid: names it for ever, where a number may come again"""
+class KeptLogs:
+    """Every telemetry log of some campaigns' runs that are not set aside, as `core.logs.kept.Logs`."""
 
-    id: int
-    uid: UUID
-    run_id: int
-    rows: int
-    channels: list[dict[str, Any]]
-    summary: dict[str, Any] = field(default_factory=dict)
+    def __init__(self, campaign_ids: Collection[int]) -> None:
+        self._campaign_ids = campaign_ids
 
-    @property
-    def stretch(self) -> tuple[float, float] | None:
-        """From when to when the part was loaded, where idle was logged around it."""
-        found = self.summary.get("stretch")
-        return (float(found["from_s"]), float(found["to_s"])) if found else None
+    @cached_property
+    def headers(self) -> list[LogHeader]:
+        """In the order in which they were stored; asked for once."""
+        logs = Series.objects.filter(
+            run__campaign_id__in=self._campaign_ids, kind=Series.Kind.TELEMETRY, run__set_aside_at=None
+        )
+        return [LogHeader(*row) for row in logs.values_list("id", "uid", "run_id", "rows", "channels", "summary")]
 
-
-@dataclass(frozen=True)
-class PartLog:
-    """What a log read of the tuned part. time_s: n, from the first reading; readings: n each, NaN where missing"""
-
-    time_s: Numbers
-    readings: dict[Quantity, Numbers]
-
-
-def telemetry_of(campaign_ids: Collection[int]) -> list[LogRow]:
-    """Every telemetry log of some campaigns' runs that are not set aside."""
-    rows = Series.objects.filter(run__campaign_id__in=campaign_ids, kind=Series.Kind.TELEMETRY, run__set_aside_at=None)
-    return [LogRow(*row) for row in rows.values_list("id", "uid", "run_id", "rows", "channels", "summary")]
+    def read(self, headers: Collection[LogHeader]) -> dict[int, PartLog]:
+        """The readings of some logs, by the log's id, in at most one question."""
+        return readings_of(headers)
 
 
 class _Read:
@@ -76,7 +64,7 @@ class _Read:
 _read = _Read()
 
 
-def readings_of(rows: Collection[LogRow]) -> dict[int, PartLog]:
+def readings_of(rows: Collection[LogHeader]) -> dict[int, PartLog]:
     """The readings of some logs, by their number, in at most one question."""
     chosen = {row.id: _first_of_each(row.channels) for row in rows}
     keys = {row.id: (row.uid, row.stretch, *chosen[row.id].items()) for row in rows}
@@ -93,7 +81,7 @@ def readings_of(rows: Collection[LogRow]) -> dict[int, PartLog]:
     return {row.id: found[row.id] for row in rows}
 
 
-def _first_of_each(channels: list[dict[str, Any]]) -> dict[Quantity, str]:
+def _first_of_each(channels: Sequence[Mapping[str, Any]]) -> dict[Quantity, str]:
     """By quantity the column that reads it of the tuned part. Logs kept before parts were noted say nothing: the first counts."""
     found: dict[Quantity, str] = {}
     # what gives the run's figure goes before what is only kept beside it
@@ -115,6 +103,20 @@ def sent_part(live: LiveRun, sent: Sent) -> PartLog:
     return _from_start(sent.time_s, {quantity: sent.values[:, i] for quantity, i in columns.items()})
 
 
-def _from_start(time_s: Numbers, readings: dict[Quantity, Numbers]) -> PartLog:
+def _from_start(time_s: Numbers, readings: Mapping[Quantity, Numbers]) -> PartLog:
     first = float(time_s[0]) if time_s.size else 0.0
     return PartLog(np.asarray(time_s - first, dtype=np.float64), readings)
+
+
+def first_pass_columns(
+    kind: str, parquet: bytes, channels: Sequence[Mapping[str, Any]], summary: Mapping[str, Any]
+) -> dict[str, float]:
+    """How the start of a telemetry log flatters, as a row of `Series` has it; empty where it does not, or has no clock."""
+    column = _first_of_each(channels).get("core clock") if kind == Series.Kind.TELEMETRY else None
+    if column is None:
+        return {}
+    read = from_parquet(parquet, [TIME_COLUMN, column])
+    stretch = summary.get("stretch")
+    part = within(read[TIME_COLUMN], stretch["from_s"], stretch["to_s"]) if stretch else slice(None)
+    found = first_pass(clock_levels(read[TIME_COLUMN][part], read[column][part]))
+    return {"first_pass_s": found.lasts_s, "first_pass_ahead": found.ahead} if found else {}

@@ -6,16 +6,17 @@ from dataclasses import dataclass
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.campaign import Variant
 from trelvo.core.case import Case
+from trelvo.core.lab.heat import coolings_of
+from trelvo.core.lab.heat_logs import logged_heat
 from trelvo.core.laws.cooling import by_fitting, foretold
 from trelvo.core.laws.heat import Interval
 from trelvo.core.laws.power_prediction import foretell
+from trelvo.core.logs.kept import Logs
 from trelvo.core.message import Message
 from trelvo.core.predicted_power import read_power
 from trelvo.core.problems import Problem
 from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.guard_rails import predicted_breaches
-from trelvo.logbook.answers.heat import coolings_of
-from trelvo.logbook.answers.heat_logs import logged_heat
 
 
 @dataclass(frozen=True)
@@ -34,7 +35,9 @@ class ForetoldView:
     rails: tuple[Message, ...]
 
 
-def foretold_view(case: Case, rig: Sequence[Case], values: Mapping[str, float], variant: Variant) -> ForetoldView:
+def foretold_view(
+    case: Case, rig: Sequence[Case], logs: Logs, values: Mapping[str, float], variant: Variant
+) -> ForetoldView:
     """A setting not tried, under one workload; where nothing can be told, why."""
     read = read_power(case)
     title = describe_setting(case.campaign.knobs, values)
@@ -56,7 +59,7 @@ def foretold_view(case: Case, rig: Sequence[Case], values: Mapping[str, float], 
             rails=(),
         )
     found = foretell(read.model, variant.id, values)
-    temp, room = _settles(case, rig, found.power_w)
+    temp, room = _settles(case, rig, logs, found.power_w)
     told: dict[Quantity, Interval | None] = {"temperature": temp, "power": found.power_w}
     beyond = predicted_breaches(case.campaign.rails, {name: (one.value, one.high) for name, one in told.items() if one})
     return ForetoldView(
@@ -72,17 +75,19 @@ def foretold_view(case: Case, rig: Sequence[Case], values: Mapping[str, float], 
     )
 
 
-def _settles(case: Case, rig: Sequence[Case], power: Interval | None) -> tuple[Interval | None, float | None]:
+def _settles(
+    case: Case, rig: Sequence[Case], logs: Logs, power: Interval | None
+) -> tuple[Interval | None, float | None]:
     """Where the part would settle at these watts, with the fitting's cooler in the room of its newest log."""
-    own, room = _cooling_of(case, rig)
+    own, room = _cooling_of(case, rig, logs)
     if own is None or power is None or room is None:
         return None, room
     return foretold(own, power.value, room), room
 
 
-def _cooling_of(case: Case, rig: Sequence[Case]) -> tuple[Interval | None, float | None]:
+def _cooling_of(case: Case, rig: Sequence[Case], logs: Logs) -> tuple[Interval | None, float | None]:
     """Thermal resistance of the fitting's cooler, and the room in the newest log."""
-    logged, _ = logged_heat(rig)
+    logged, _ = logged_heat(rig, logs)
     fitting = case.campaign.judged_fitting
     own = next((one for one in by_fitting(coolings_of(logged)) if fitting and one.fitting_id == fitting.id), None)
     room = next((one.trace.room_c for one in reversed(logged) if one.trace.room_c is not None), None)

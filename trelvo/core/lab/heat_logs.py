@@ -1,6 +1,5 @@
 """A campaign's logs as the heat model takes them: read once, forecast once, and what earlier ones taught."""
 
-from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -11,10 +10,8 @@ from trelvo.core.case import Case
 from trelvo.core.laws.heat import HeatForecast, Interval, Trace, after_runs, forecast
 from trelvo.core.laws.heat_finding import HeatFinding, can_stop, heat_finding
 from trelvo.core.laws.heat_fit import Belief
+from trelvo.core.logs.kept import LogHeader, Logs, PartLog
 from trelvo.core.problems import Refused
-from trelvo.logbook.models import LiveRun
-from trelvo.logbook.rows.kept_logs import LogRow, PartLog, readings_of, sent_part, telemetry_of
-from trelvo.logbook.rows.live_series import sent_of
 
 # The newest logs that are long enough are looked at; the screen says how many there are.
 MOST_LOGS = 40
@@ -31,41 +28,20 @@ class HeatNow:
     settles_c: Interval | None
 
 
-class Remembered:
-    """Forecasts that do not change: a kept log never does. Least used go first."""
-
-    def __init__(self, most: int) -> None:
-        self._most, self._kept = most, OrderedDict[tuple[object, ...], HeatForecast | Refused]()
-
-    def of(self, key: tuple[object, ...], trace: Trace, before: Belief | None) -> HeatForecast | Refused:
-        found = self._kept.get(key)
-        if found is None:
-            try:
-                found = forecast(trace, before)
-            except Refused as refused:
-                found = refused
-            self._kept[key] = found
-            while len(self._kept) > self._most:
-                self._kept.popitem(last=False)
-        return found
-
-
-REMEMBERED = Remembered(2000)
-
-
 @dataclass(frozen=True)
 class Logged:
     """A kept log with its run and campaign, and what it foretells by itself."""
 
-    row: LogRow
+    header: LogHeader
     case: Case
     run: Run
+    log: PartLog
     trace: Trace
     found: HeatForecast | Refused
 
     @property
     def key(self) -> tuple[object, ...]:
-        return self.row.uid, self.trace.room_c
+        return self.header.uid, self.trace.room_c
 
     @property
     def told(self) -> HeatForecast | None:
@@ -73,30 +49,47 @@ class Logged:
         return self.found if isinstance(self.found, HeatForecast) and self.found.fits else None
 
 
-def logged_heat(campaigns: Sequence[Case]) -> tuple[list[Logged], int]:
-    """The newest logs of a rig that may say something, each read by itself; and how many there are."""
+def logged_heat(campaigns: Sequence[Case], logs: Logs) -> tuple[list[Logged], int]:
+    """The newest logs of a rig that have a temperature, each with its own forecast; and how many such logs there are."""
     runs = {run.id: (case, run) for case in campaigns for run in case.campaign.runs}
     # a log may have come since the snapshots were made
-    kept = telemetry_of([case.campaign.id for case in campaigns])
-    rows = [row for row in kept if row.run_id in runs and _may_tell(row)]
-    rows.sort(key=lambda row: (runs[row.run_id][1].started_at, row.id))
-    newest = rows[-MOST_LOGS:]
-    made = [runs[row.run_id] for row in newest]
+    headers = [header for header in logs.headers if header.run_id in runs and _has_temperature(header)]
+    headers.sort(key=lambda header: (runs[header.run_id][1].started_at, header.id))
+    newest = headers[-MOST_LOGS:]
+    made = [runs[header.run_id] for header in newest]
     rooms = {run.id: facts.room_c for case, run in made for facts in case.facts([run])}
-    logs = readings_of(newest)
+    readings = logs.read(newest)
     found = []
-    for row in newest:
-        trace = _traced(logs[row.id], rooms.get(row.run_id))
+    for header in newest:
+        log = readings[header.id]
+        trace = trace_of(log, rooms.get(header.run_id))
         if trace.time_s.size and float(trace.time_s[-1]) >= LONG_ENOUGH_S:
-            found.append(Logged(row, *runs[row.run_id], trace, REMEMBERED.of((row.uid, trace.room_c), trace, None)))
-    return found, len(rows)
+            found.append(Logged(header, *runs[header.run_id], log, trace, remembered_forecast(log, trace, None)))
+    return found, len(headers)
 
 
-def _may_tell(row: LogRow) -> bool:
-    return any(channel["quantity"] == "temperature" for channel in row.channels)
+def remembered_forecast(
+    log: PartLog, trace: Trace, belief: Belief | None, taught_by: Sequence[object] = (), until_min: float | None = None
+) -> HeatForecast | Refused:
+    """Forecast a log's heat; the result lives on the log.
+
+    taught_by: what the belief rests on, by identity; until_min: where only that much of the log is in the trace
+    """
+
+    def compute() -> HeatForecast | Refused:
+        try:
+            return forecast(trace, belief)
+        except Refused as refused:
+            return refused
+
+    return log.memo.result(("heat", trace.room_c, tuple(taught_by), until_min), compute)
 
 
-def _traced(log: PartLog, room_c: float | None) -> Trace:
+def _has_temperature(header: LogHeader) -> bool:
+    return any(channel["quantity"] == "temperature" for channel in header.channels)
+
+
+def trace_of(log: PartLog, room_c: float | None) -> Trace:
     nothing = np.full(log.time_s.size, np.nan)
     readings = log.readings
     return Trace(log.time_s, readings.get("temperature", nothing), readings.get("power"), readings.get("fan"), room_c)
@@ -116,13 +109,14 @@ def earlier_of(fitting_id: int, earlier: Sequence[Logged]) -> list[Logged]:
 
 
 def learnt_from(before: Sequence[Logged]) -> Belief | None:
-    """What they have taught; each step of the chain is remembered."""
-    keys = {id(one.trace): one.key for one in before}
+    """What earlier logs have taught; each step of the chain lives on its log."""
+    by_trace = {id(one.trace): one for one in before}
     chain: list[tuple[object, ...]] = []
 
     def tell(trace: Trace, belief: Belief | None) -> HeatForecast:
-        chain.append(keys[id(trace)])
-        found = REMEMBERED.of(("learnt", *chain), trace, belief)
+        one = by_trace[id(trace)]
+        found = remembered_forecast(one.log, trace, belief, chain)
+        chain.append(one.key)
         if isinstance(found, Refused):
             raise found
         return found
@@ -130,15 +124,14 @@ def learnt_from(before: Sequence[Logged]) -> Belief | None:
     return after_runs([one.trace for one in before], tell)
 
 
-def heat_now(campaigns: Sequence[Case], live: LiveRun) -> HeatNow:
-    """What a live run foretells, knowing the fitting's earlier logs."""
-    logged, _ = logged_heat(campaigns)
-    before = earlier_of(live.run.fitting_id, [one for one in logged if one.row.run_id != live.run_id])
-    sent = sent_of(live, list(live.chunks.all()))
-    own = next(case for case in campaigns if case.campaign.id == live.run.campaign_id)
-    room = next((one.room_c for one in own.facts([run for run in own.campaign.runs if run.id == live.run_id])), None)
+def heat_now(campaigns: Sequence[Case], logs: Logs, run: Run, own: PartLog) -> HeatNow:
+    """What a run that goes on foretells, knowing the fitting's earlier logs. own: its readings so far"""
+    logged, _ = logged_heat(campaigns, logs)
+    before = earlier_of(run.fitting_id, [one for one in logged if one.header.run_id != run.id])
+    case = next(case for case in campaigns if run in case.campaign.runs)
+    (facts,) = case.facts([run])
     try:
-        found = forecast(_traced(sent_part(live, sent), room), learnt_from(before))
+        found = forecast(trace_of(own, facts.room_c), learnt_from(before))
     except Refused as refused:
         return HeatNow(heat_finding(refused), False, None)
     return HeatNow(heat_finding(found), can_stop(found), found.settles_c if found.fits else None)

@@ -1,4 +1,4 @@
-"""Compare: what a comparison needs besides its sides, the goal's view of speed and the starts of logs, is put beside them."""
+"""A comparison with the goal's condition on speed beside it."""
 
 from collections.abc import Sequence
 from datetime import datetime
@@ -6,7 +6,6 @@ from datetime import datetime
 from trelvo.core.compare.service import Compared, versus_of
 from trelvo.core.compare.sides import Side
 from trelvo.core.goal.service import speed_conditions
-from trelvo.logbook.answers.first_pass import first_passes
 
 
 def compared(
@@ -18,7 +17,6 @@ def compared(
         candidates,
         now,
         speed_shown=speed_conditions(reference.case),
-        first_passes=first_passes(reference),
         correct=correct,
         careful=careful,
     )

@@ -24,11 +24,11 @@ from trelvo.core.climb.policy import largest_step
 from trelvo.core.lab.plane import seen_plane
 from trelvo.core.laws.heat import Interval
 from trelvo.core.laws.vf_curve import GRID_MHZ, MOST_OFFSET_MHZ, Shaped, VoltagePoint, learn_curve, shape
+from trelvo.core.logs.kept import Logs
 from trelvo.core.predicted_power import Read, read_power
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.way import policy_for
-from trelvo.logbook.rows.kept_logs import readings_of, telemetry_of
 
 Source = Literal["typed", "learnt from logs", "none yet"]
 # Roles that may be turned beside clock and voltage without moving the edge.
@@ -108,9 +108,9 @@ class Wish:
     for_clock: float | None = None
 
 
-def curve_view(case: Case, wish: Wish) -> CurveView:
+def curve_view(case: Case, logs: Logs, wish: Wish) -> CurveView:
     """The campaign's curve (typed before learnt), the shape wished for, and the edge over clock and voltage."""
-    learnt = _learnt(case)
+    learnt = _learnt(case, logs)
     typed = list(case.campaign.curve)
     source: Source = "typed" if typed else "learnt from logs" if learnt else "none yet"
     curve = typed or learnt
@@ -136,7 +136,7 @@ def curve_view(case: Case, wish: Wish) -> CurveView:
     )
 
 
-def _learnt(case: Case) -> list[VoltagePoint]:
+def _learnt(case: Case, logs: Logs) -> list[VoltagePoint]:
     """From the logs of runs without an offset of clock or voltage: what a power limit walks the part along is its own curve."""
     moves = {
         knob.key
@@ -145,14 +145,14 @@ def _learnt(case: Case) -> list[VoltagePoint]:
     }
     plain = {one.id for one in case.campaign.settings if not moves & set(one.values)}
     runs = {run.id for run in case.campaign.runs if run.setting_id in plain}
-    rows = [row for row in telemetry_of([case.campaign.id]) if row.run_id in runs]
-    logs = [one for one in readings_of(rows).values() if {"voltage", "core clock"} <= set(one.readings)]
-    if not logs:
+    read = logs.read([header for header in logs.headers if header.run_id in runs]).values()
+    complete = [log for log in read if {"voltage", "core clock"} <= set(log.readings)]
+    if not complete:
         return []
     return learn_curve(
-        np.concatenate([one.time_s for one in logs]),
-        np.concatenate([one.readings["voltage"] for one in logs]),
-        np.concatenate([one.readings["core clock"] for one in logs]),
+        np.concatenate([log.time_s for log in complete]),
+        np.concatenate([log.readings["voltage"] for log in complete]),
+        np.concatenate([log.readings["core clock"] for log in complete]),
     )
 
 

@@ -10,8 +10,8 @@ from trelvo.core.case import Case
 from trelvo.core.laws.droop import DroopPoint, learn_droop, read_current, steady_points, voltage_step
 from trelvo.core.laws.heat import Interval
 from trelvo.core.laws.vf_curve import GRID_MHZ
+from trelvo.core.logs.kept import LogHeader, Logs
 from trelvo.core.problems import Problem, Refused
-from trelvo.logbook.rows.kept_logs import readings_of, telemetry_of
 
 # The newest logs that have what is needed are looked at.
 MOST_LOGS = 40
@@ -51,16 +51,16 @@ class DroopView:
     refused: tuple[Problem, ...]
 
 
-def droop_view(case: Case) -> DroopView:
-    """What is learnt of the judged fitting's load line."""
+def droop_view(case: Case, logs: Logs) -> DroopView:
+    """Estimate the load line of the judged fitting from the campaign's logs."""
     clock = next((knob for knob in case.campaign.knobs if knob.role == "core clock" and knob.unit == "MHz"), None)
     line = next((knob for knob in case.campaign.knobs if knob.role == "load line"), None)
     grid = clock.step if clock else GRID_MHZ
-    logs, points, read, step_v = _points(case, line, grid)
+    count, points, read, step_v = _points(case, logs, line, grid)
     try:
         found = learn_droop(points, grid, step_v)
     except Refused as refused:
-        return DroopView([], None, logs, read, True, True, refused.problems)
+        return DroopView([], None, count, read, True, True, refused.problems)
     lines = sorted(found.lines, key=lambda one: one.mohm.value)
     return DroopView(
         [
@@ -76,7 +76,7 @@ def droop_view(case: Case) -> DroopView:
             for one in lines
         ],
         found.current_a,
-        logs,
+        count,
         read,
         found.fits,
         found.falls,
@@ -84,7 +84,7 @@ def droop_view(case: Case) -> DroopView:
     )
 
 
-def _points(case: Case, line: Knob | None, grid: float) -> tuple[int, list[DroopPoint], bool, float]:
+def _points(case: Case, logs: Logs, line: Knob | None, grid: float) -> tuple[int, list[DroopPoint], bool, float]:
     """How many logs, their points, whether a current was read, and what voltages are rounded to at the most, V.
 
     A run's means are over many clocks: they say nothing here.
@@ -96,12 +96,13 @@ def _points(case: Case, line: Knob | None, grid: float) -> tuple[int, list[Droop
         for run in case.campaign.runs
         if fitting and run.fitting_id == fitting.id and run.aside is None and run.setting_id in values
     }
-    rows = [row for row in telemetry_of([case.campaign.id]) if row.run_id in runs and _has_what_it_takes(row.channels)]
-    rows = sorted(rows, key=lambda row: row.id)[-MOST_LOGS:]
+    fitting_logs = [header for header in logs.headers if header.run_id in runs and _has_what_it_takes(header)]
+    newest = sorted(fitting_logs, key=lambda header: header.id)[-MOST_LOGS:]
+    readings = logs.read(newest)
     points: list[DroopPoint] = []
     read, step_v = False, 0.0
-    for row, log in zip(rows, readings_of(rows).values(), strict=True):
-        at = values[runs[row.run_id].setting_id]
+    for header in newest:
+        log, at = readings[header.id], values[runs[header.run_id].setting_id]
         volt, nothing = log.readings["voltage"], np.full(log.time_s.size, np.nan)
         step_v = max(step_v, voltage_step(volt))
         current = read_current(volt, log.readings.get("power", nothing), log.readings.get("current", nothing))
@@ -110,11 +111,11 @@ def _points(case: Case, line: Knob | None, grid: float) -> tuple[int, list[Droop
         points += steady_points(
             log.time_s, moved, volt - _raised_v(case, at), current.current_a, _level(line, at), grid
         )
-    return len(rows), points, read, step_v
+    return len(newest), points, read, step_v
 
 
-def _has_what_it_takes(channels: list[dict[str, object]]) -> bool:
-    there = {one["quantity"] for one in channels}
+def _has_what_it_takes(header: LogHeader) -> bool:
+    there = {channel["quantity"] for channel in header.channels}
     return {"voltage", "core clock"} <= there and bool({"power", "current"} & there)
 
 

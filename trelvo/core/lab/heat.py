@@ -10,6 +10,7 @@ import numpy as np
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.campaign import Setting, titles_of
 from trelvo.core.case import Case
+from trelvo.core.lab.heat_logs import Logged, earlier_of, fan_of, learnt_from, logged_heat, remembered_forecast
 from trelvo.core.laws.cooling import (
     AtNoise,
     Cooling,
@@ -26,10 +27,9 @@ from trelvo.core.laws.heat import HeatForecast, Interval, Trace, Way
 from trelvo.core.laws.heat_finding import HeatFinding, can_stop, heat_finding
 from trelvo.core.laws.heat_model import FAN_REFERENCE
 from trelvo.core.laws.sound import FanNoise, fit_noise
+from trelvo.core.logs.kept import Logs, Numbers
 from trelvo.core.logs.telemetry import thin_keeping_extremes
 from trelvo.core.stats.same_instrument import LOUD, by_readers, readers_of, usual
-from trelvo.logbook.answers.heat_logs import REMEMBERED, Logged, earlier_of, fan_of, learnt_from, logged_heat
-from trelvo.logbook.rows.series_bytes import Numbers
 
 TOLD_AFTER_MIN = (3, 5, 10, 20)
 DRAWN_POINTS = 600
@@ -127,6 +127,7 @@ class HeatView:
 def heat_view(
     case: Case,
     rig: Sequence[Case],
+    logs: Logs,
     run_id: int | None,
     limit_c: float | None,
     room_c: float | None,
@@ -134,12 +135,14 @@ def heat_view(
 ) -> HeatView:
     """The rig's logs, the chosen run's trace (the newest that says something where none is chosen), coolers and needs.
 
-    rig: every campaign of the rig, this one among them: a cooler is the rig's
+    rig: every campaign of the rig, this one among them: a cooler is the rig's; logs: theirs
     """
-    logged, of = logged_heat(rig)
+    logged, of = logged_heat(rig, logs)
     numbers = {one.id: one.number for one in case.campaign.fittings}
     told = [one for one in logged if one.told]
-    chosen = next((one for one in logged if one.row.run_id == run_id), None) if run_id else (told[-1] if told else None)
+    chosen = (
+        next((one for one in logged if one.header.run_id == run_id), None) if run_id else (told[-1] if told else None)
+    )
     fittings = by_fitting(coolings_of(logged))
     at_hand = case.campaign.present_fitting.id if case.campaign.present_fitting else None
     own = next((one.resistance for one in reversed(fittings) if one.fitting_id == at_hand), None)
@@ -168,7 +171,7 @@ def heat_view(
 def coolings_of(logged: Sequence[Logged]) -> list[Cooling]:
     """The resistances that the logs tell, with the fan at its reference where it was read."""
     return [
-        Cooling(one.row.run_id, one.run.fitting_id, worth, one.told.at_reference is not None)
+        Cooling(one.header.run_id, one.run.fitting_id, worth, one.told.at_reference is not None)
         for one in logged
         if one.told and (worth := one.told.at_reference or one.told.resistance)
     ]
@@ -195,8 +198,8 @@ def _line(one: Logged, fitting: int) -> HeatLog:
     setting = next(each for each in one.case.campaign.settings if each.id == one.run.setting_id)
     variant = next(each for each in one.case.campaign.known_variants if each.id == one.run.variant_id)
     return HeatLog(
-        run_id=one.row.run_id,
-        series_id=one.row.id,
+        run_id=one.header.run_id,
+        series_id=one.header.id,
         campaign_id=one.case.campaign.id,
         setting=describe_setting(one.case.campaign.knobs, setting.values),
         workload=variant.name,
@@ -217,20 +220,20 @@ def _line(one: Logged, fitting: int) -> HeatLog:
 def _trace(one: Logged, logged: Sequence[Logged]) -> HeatTrace:
     before = earlier_of(one.run.fitting_id, logged[: logged.index(one)])
     belief = learnt_from(before)
-    key = (one.key, tuple(each.key for each in before))
-    found = REMEMBERED.of(key, one.trace, belief)
+    taught_by = [each.key for each in before]
+    found = remembered_forecast(one.log, one.trace, belief, taught_by)
     keep = thin_keeping_extremes(one.trace.temp_c, DRAWN_POINTS)
     told = []
     for minutes in TOLD_AFTER_MIN:
         until = one.trace.time_s <= minutes * 60
         if until.all():
             break
-        early = REMEMBERED.of((*key, minutes), _cut(one.trace, until), belief)
+        early = remembered_forecast(one.log, _cut(one.trace, until), belief, taught_by, minutes)
         if isinstance(early, HeatForecast) and early.fits:
             told.append(Told(minutes, early.settles_c))
     way = found.way if isinstance(found, HeatForecast) else NO_WAY
     return HeatTrace(
-        run_id=one.row.run_id,
+        run_id=one.header.run_id,
         time_s=_shown(one.trace.time_s[keep]),
         temp_c=_shown(one.trace.temp_c[keep]),
         way_s=_shown(way.time_s),
