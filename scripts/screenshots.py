@@ -15,7 +15,7 @@ FOLDER = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
 
 
 def run_live(address: str, title: str, workload: str, speed: float) -> int:
-    """Starts a run on the stand-in of the dome's campaign; its number."""
+    """Starts a run on the simulator of the dome's campaign; its number."""
     settings = ask(f"{address}/api/campaigns/3/settings")
     workloads = ask(f"{address}/api/campaigns/3")["workloads"]
     body = {

@@ -1,4 +1,4 @@
-"""What a watt moved brings, on machines made otherwise and on the stand-in; ./run.py bench budget."""
+"""What a watt moved brings, on machines made otherwise and on the simulator; ./run.py bench budget."""
 
 import numpy as np
 import pytest
@@ -45,7 +45,7 @@ def test_a_watt_moved_on_machines_made_otherwise(benchmark, kind, plan):
     assert wrong <= 0.02 * told
 
 
-def standin(load):
+def simulator(load):
     """Foretold gains of a graphics cap that pays, against what a run with it then gave; by specimen."""
     found, truth, held = [], [], []
     for seed in range(SPECIMENS):
@@ -77,9 +77,9 @@ def standin(load):
 
 @pytest.mark.parametrize("load", ["Small dome"])
 def test_a_graphics_cap_foretold_then_run(benchmark, load):
-    found, truth, held = benchmark.pedantic(standin, (load,), rounds=1)
+    found, truth, held = benchmark.pedantic(simulator, (load,), rounds=1)
     print(
-        f"budget, stand-in, {load}: {found.size} of {SPECIMENS} told a cap that pays; foretold {found.mean():+.1%}, run "
+        f"budget, simulator, {load}: {found.size} of {SPECIMENS} told a cap that pays; foretold {found.mean():+.1%}, run "
         f"{truth.mean():+.1%} (least {truth.min():+.1%}), held {held.mean():.0%}"
     )
     assert found.size >= SPECIMENS // 2

@@ -1,4 +1,4 @@
-"""Droop learnt from logs on the stand-in's specimens, against what its silicon does; run by ./run.py bench droop."""
+"""Droop learnt from logs on the simulator's specimens, against what its silicon does; run by ./run.py bench droop."""
 
 import numpy as np
 
@@ -49,7 +49,7 @@ def learnt(seed, rounded_v):
     return [(truth_mohm(rig, settings[one.level]), one.mohm) for one in found.lines]
 
 
-def test_droop_on_the_stand_in(benchmark):
+def test_droop_on_the_simulator(benchmark):
     def study(rounded_v):
         told = [pair for seed in range(SPECIMENS) for pair in learnt(seed, rounded_v)]
         off = np.array([abs(one.value / truth - 1) for truth, one in told])

@@ -1,4 +1,4 @@
-"""Every goal from baseline to its end by the one step alone, over the API, on the stand-in: ./run.py bench every_goal.
+"""Every goal from baseline to its end by the one step alone, over the API, on the simulator: ./run.py bench every_goal.
 
 And how near the one step comes to the least power that a card could draw at its speed: ./run.py bench -k thrift
 """
@@ -31,17 +31,17 @@ AT_STOCK = ("quiet",)
 
 
 @pytest.fixture(scope="module")
-def standin_server(tmp_path_factory):
+def simulator_server(tmp_path_factory):
     with Served(tmp_path_factory.mktemp("goals")) as running:
         yield Over(running)
 
 
 @pytest.mark.parametrize(("goal", "rig", "knobs", "workloads", "terms"), GOALS)
-def test_a_goal_comes_to_its_end(benchmark, standin_server, goal, rig, knobs, workloads, terms):
-    campaign_id = begun(standin_server, goal, rig, knobs, workloads, terms, SEED)
-    told = benchmark.pedantic(lambda: followed(standin_server, campaign_id), rounds=1)
+def test_a_goal_comes_to_its_end(benchmark, simulator_server, goal, rig, knobs, workloads, terms):
+    campaign_id = begun(simulator_server, goal, rig, knobs, workloads, terms, SEED)
+    told = benchmark.pedantic(lambda: followed(simulator_server, campaign_id), rounds=1)
     step, acts = told[-1], len(told)
-    best = standin_server.ask(f"/api/campaigns/{campaign_id}/goal")["goal"]["best"]
+    best = simulator_server.ask(f"/api/campaigns/{campaign_id}/goal")["goal"]["best"]
     print(f"goal {goal}: {acts} acts; {step['title']} {step['why']}")
     if goal in AT_STOCK:
         assert step["title"] == "Keep stock.", step
@@ -56,7 +56,7 @@ THRIFTY = ("Gorge flythrough", "Kiln")
 LOWEST_MV, HOURS = -150, 5
 
 
-def test_thrift_of_the_one_step(benchmark, standin_server):
+def test_thrift_of_the_one_step(benchmark, simulator_server):
     """Clock, voltage and power limit free, the same speed for less power, on cards that their limit holds at everything."""
 
     def study():
@@ -64,12 +64,12 @@ def test_thrift_of_the_one_step(benchmark, standin_server):
         for seed in SPECIMENS:
             terms = {"hours": HOURS, "lows_too": False}
             knobs = ["core", "voltage", "power"]
-            campaign_id = begun(standin_server, "efficiency", "dome", knobs, THRIFTY, terms, seed, 5)
-            told = followed(standin_server, campaign_id)
+            campaign_id = begun(simulator_server, "efficiency", "dome", knobs, THRIFTY, terms, seed, 5)
+            told = followed(simulator_server, campaign_id)
             step, acts = told[-1], len(told)
-            best = standin_server.ask(f"/api/campaigns/{campaign_id}/goal")["goal"]["best"]
+            best = simulator_server.ask(f"/api/campaigns/{campaign_id}/goal")["goal"]["best"]
             kept = step["act"] == "keep"
-            settings = standin_server.ask(f"/api/campaigns/{campaign_id}/settings")
+            settings = simulator_server.ask(f"/api/campaigns/{campaign_id}/settings")
             values = next(one["values"] for one in settings if one["id"] == best["setting_id"]) if kept else {}
             card = Card(seed, THRIFTY, HOURS)
             least = card.least_power(LOWEST_MV, range(100, 79, -2))

@@ -61,7 +61,7 @@ def test_with_an_earlier_run_of_the_fitting(benchmark, minutes):
 
 
 @pytest.mark.parametrize(("kind", "load"), [("dome", "Kiln"), ("loft", "Millrace"), ("relic", "Grindstone")])
-def test_the_stand_in_which_knows_nothing_of_the_model(benchmark, kind, load):
+def test_the_simulator_which_knows_nothing_of_the_model(benchmark, kind, load):
     """Leakage that rises with heat, a fan curve that moves, temperature slowdown; rounded to whole degrees."""
 
     def study():
@@ -83,7 +83,7 @@ def test_the_stand_in_which_knows_nothing_of_the_model(benchmark, kind, load):
         return found
 
     for minutes, some in benchmark.pedantic(study, rounds=1).items():
-        within, coverage = told(f"stand-in {kind}, {minutes} min", some)
+        within, coverage = told(f"simulator {kind}, {minutes} min", some)
         if minutes >= 10:
             assert within[1] >= 0.9
             assert coverage >= 0.8

@@ -1,4 +1,4 @@
-"""A failure months later, on the stand-in, which knows nothing of the core: is the right culprit found? ./run.py bench later."""
+"""A failure months later, on the simulator, which knows nothing of the core: is the right culprit found? ./run.py bench later."""
 
 from collections import Counter
 

@@ -15,7 +15,7 @@ from playwright.sync_api import sync_playwright
 
 from studies.test_speed import median_s
 from tests.e2e.conftest import CHROMIUM
-from tests.server.process import ROOT, CutLine, Served, ask, standin_campaign
+from tests.server.process import ROOT, CutLine, Served, ask, simulator_campaign
 from tests.server.test_agent_and_server import agent, opened, times_of
 from tests.server.test_kill import killed_copies, killed_rounds
 from tests.server.test_kill_imports import ROWS, killed_logs, killed_migrations, killed_packages
@@ -69,7 +69,7 @@ def test_kill_migrations_fifty_times(benchmark, tmp_path):
 def test_cut_for_two_minutes(benchmark, tmp_path):
     def cut():
         with Served(tmp_path) as server:
-            campaign, _, _ = standin_campaign(server, "Desk")
+            campaign, _, _ = simulator_campaign(server, "Desk")
             token = server.ask(f"/api/rigs/{campaign['rig_id']}/bench-tokens", {"name": "desk"})["words"]
             line = CutLine(server.port)
             address = f"http://127.0.0.1:{line.port}"
@@ -124,7 +124,7 @@ READ_LAG = """([run, seconds]) => new Promise((done) => {
 def test_live_twenty_benches_at_once(benchmark, tmp_path):
     def load():
         with Served(tmp_path) as server:
-            campaign, _, _ = standin_campaign(server, "Many")
+            campaign, _, _ = simulator_campaign(server, "Many")
             token = server.ask(f"/api/rigs/{campaign['rig_id']}/bench-tokens", {"name": "many"})["words"]
             channels = [{"name": f"channel {n}", "quantity": "temperature"} for n in range(CHANNELS - 1)]
             channels.append({"name": "made", "quantity": "other", "unit": "ms"})
@@ -203,7 +203,7 @@ READ_DRAWN = """() => new Promise((done) => {
 def test_six_hours_as_a_chart(benchmark, tmp_path):
     """12 channels at 10 Hz for six hours: what the server takes, and when the browser has drawn them."""
     with Served(tmp_path) as server:
-        campaign, _, _ = standin_campaign(server, "Long")
+        campaign, _, _ = simulator_campaign(server, "Long")
         token = server.ask(f"/api/rigs/{campaign['rig_id']}/bench-tokens", {"name": "long"})["words"]
         channels = [{"name": f"channel {n}", "quantity": "temperature"} for n in range(12)]
         opening = {

@@ -1,4 +1,4 @@
-"""Watts of settings not tried, foretold from five rungs on the stand-in; ./run.py bench power."""
+"""Watts of settings not tried, foretold from five rungs on the simulator; ./run.py bench power."""
 
 import numpy as np
 import pytest

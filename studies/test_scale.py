@@ -26,7 +26,7 @@ from studies.test_live import feed
 from studies.test_speed import median_s
 from tests.drafts import run_draft
 from tests.e2e.conftest import CHROMIUM
-from tests.server.process import ROOT, Served, ask, standin_campaign
+from tests.server.process import ROOT, Served, ask, simulator_campaign
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.models import Run
 from trelvo.logbook.store import empty_store
@@ -230,7 +230,7 @@ def test_load_of_readers_benches_and_streams(benchmark, tmp_path):
 
     def load():
         with Served(tmp_path, "--demo") as server:
-            campaign, _, _ = standin_campaign(server, "Many")
+            campaign, _, _ = simulator_campaign(server, "Many")
             token = server.ask(f"/api/rigs/{campaign['rig_id']}/bench-tokens", {"name": "many"})["words"]
             channels = [{"name": f"channel {n}", "quantity": "temperature"} for n in range(11)]
             channels.append({"name": "made", "quantity": "other", "unit": "ms"})
@@ -290,7 +290,7 @@ def test_how_many_benches_before_answers_lag(benchmark, tmp_path):
     def ramp():
         found = []
         with Served(tmp_path) as server:
-            campaign, _, _ = standin_campaign(server, "Many")
+            campaign, _, _ = simulator_campaign(server, "Many")
             token = server.ask(f"/api/rigs/{campaign['rig_id']}/bench-tokens", {"name": "many"})["words"]
             channels = [{"name": f"channel {n}", "quantity": "temperature"} for n in range(12)]
 

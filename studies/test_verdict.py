@@ -1,4 +1,4 @@
-"""False claims, coverage and power of verdicts on benches that are not like the stand-in; ./run.py bench verdict."""
+"""False claims, coverage and power of verdicts on benches that are not like the simulator; ./run.py bench verdict."""
 
 import math
 

@@ -66,7 +66,7 @@ def client():
 
 @pytest.fixture(scope="session")
 def story_rows(django_db_setup, django_db_blocker):
-    """Every row of the demo story, by the statement that puts it there; worked on the stand-in once for all lanes."""
+    """Every row of the demo story, by the statement that puts it there; worked on the simulator once for all lanes."""
 
     def make(home):
         models = apps.get_app_config("logbook").get_models(include_auto_created=True)

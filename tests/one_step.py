@@ -1,4 +1,4 @@
-"""A campaign on the stand-in played through by the one step alone, over the API: with a server, or in this process at once."""
+"""A campaign on the simulator played through by the one step alone, over the API: with a server, or in this process at once."""
 
 import json
 import time
@@ -15,7 +15,7 @@ MOST_WAITS = 6000
 
 
 class AtOnce:
-    """Asks the API in this process; the stand-in works as fast as it can, and nobody waits for a clock."""
+    """Asks the API in this process; the simulator works as fast as it can, and nobody waits for a clock."""
 
     def __init__(self, client):
         self.client, self.driver = client, Driver()
@@ -50,13 +50,13 @@ def _turned(knob, goal):
 
 def begun(trelvo, goal, rig, knobs, workloads, terms, seed, most_minutes=60.0):
     """A campaign on a fresh rig, its workloads at most so long; its number."""
-    kind = next(one for one in trelvo.ask("/api/standin") if one["key"] == rig)
+    kind = next(one for one in trelvo.ask("/api/simulator") if one["key"] == rig)
     campaign = trelvo.ask(
         "/api/campaigns",
         {
             "name": f"By the one step: {goal}",
             "goal": goal,
-            "rig": {"name": f"Rig {seed} for {goal}", "fitting": {}, "standin": rig, "standin_seed": seed},
+            "rig": {"name": f"Rig {seed} for {goal}", "fitting": {}, "simulator": rig, "simulator_seed": seed},
             "knobs": [_turned(knob, goal) for knob in kind["knobs"] if knob["key"] in knobs],
             "workloads": [
                 one | {"minutes": min(one["minutes"], most_minutes)}

@@ -1,4 +1,4 @@
-"""What a stand-in's card could save at best, asked of the stand-in itself: what a campaign found is held against it."""
+"""What a simulator's card could save at best, asked of the simulator itself: what a campaign found is held against it."""
 
 import math
 from collections.abc import Iterator, Mapping, Sequence

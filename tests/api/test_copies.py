@@ -6,7 +6,7 @@ import pytest
 from django.db import OperationalError
 from django.test import Client
 
-from tests.server.process import Served, standin_campaign
+from tests.server.process import Served, simulator_campaign
 from trelvo.api import health
 
 
@@ -32,7 +32,7 @@ def test_a_copy_is_made_looked_into_downloaded_and_put_back(tmp_path):
 
 def test_nothing_is_put_back_while_a_run_goes_on(tmp_path):
     with Served(tmp_path) as server:
-        campaign, stock, workloads = standin_campaign(server)
+        campaign, stock, workloads = simulator_campaign(server)
         made = server.ask("/api/copies", {})
         body = {"setting_id": stock, "workload_id": workloads["Kiln"], "speed": 1}
         server.ask(f"/api/campaigns/{campaign['id']}/live", body)

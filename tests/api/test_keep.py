@@ -431,13 +431,13 @@ def test_the_two_sums(client, db):
 
 
 @pytest.fixture
-def on_standin(client, db):
-    """A rig of the stand-in with a kept setting that holds there for good."""
-    kind = next(one for one in client.get("/api/standin").json() if one["key"] == "dome")
+def on_simulator(client, db):
+    """A rig of the simulator with a kept setting that holds there for good."""
+    kind = next(one for one in client.get("/api/simulator").json() if one["key"] == "dome")
     body = {
         "name": "Later",
         "goal": "speed",
-        "rig": {"name": "Rig of later", "fitting": {"driver": "1.0"}, "standin": "dome", "standin_seed": 28},
+        "rig": {"name": "Rig of later", "fitting": {"driver": "1.0"}, "simulator": "dome", "simulator_seed": 28},
         "knobs": [one for one in kind["knobs"] if one["key"] == "core"],
         "workloads": [one for one in kind["workloads"] if one["name"] in ("Gorge flythrough", "Kiln")],
     }
@@ -452,13 +452,13 @@ def on_standin(client, db):
 @pytest.mark.parametrize(
     ("seed", "culprit"), [(11, "edge moved"), (1, "new driver"), (4, "supply or cable"), (0, "the program itself")]
 )
-def test_hours_on_the_stand_in_and_what_time_does(client, on_standin, seed, culprit):
-    keeper, gorge = on_standin
-    used = post(client, f"/keepers/{keeper['id']}/standin-use", {"hours": 10, "workload_id": gorge}, 201)
+def test_hours_on_the_simulator_and_what_time_does(client, on_simulator, seed, culprit):
+    keeper, gorge = on_simulator
+    used = post(client, f"/keepers/{keeper['id']}/simulator-use", {"hours": 10, "workload_id": gorge}, 201)
     assert (used["keeper"]["hours"], used["keeper"]["failures"]) == (10, 0)
-    changed = post(client, f"/keepers/{keeper['id']}/standin-time", {"workload_id": gorge, "seed": seed})
+    changed = post(client, f"/keepers/{keeper['id']}/simulator-time", {"workload_id": gorge, "seed": seed})
     assert changed["open_failure"] is None
-    view = post(client, f"/keepers/{keeper['id']}/standin-use", {"hours": 200, "workload_id": gorge}, 201)["keeper"]
+    view = post(client, f"/keepers/{keeper['id']}/simulator-use", {"hours": 200, "workload_id": gorge}, 201)["keeper"]
     opened = view["open_failure"]
     assert opened["workload"] == "Gorge flythrough"
     assert view["hours"] < 210
@@ -467,7 +467,7 @@ def test_hours_on_the_stand_in_and_what_time_does(client, on_standin, seed, culp
         if test is None:
             break
         body = {"key": test["key"], "minutes": test["minutes"]}
-        view = post(client, f"/use/{opened['entry_id']}/standin-probe", body)
+        view = post(client, f"/use/{opened['entry_id']}/simulator-probe", body)
         opened = view["open_failure"]
     assert opened["triaged"]["test"] is None
     assert culprit in [one["suspect"] for one in opened["triaged"]["chances"][:2]]
@@ -479,10 +479,10 @@ def test_hours_on_the_stand_in_and_what_time_does(client, on_standin, seed, culp
         assert view["lower"] is None
 
 
-def test_a_driver_that_is_renewed_again_and_again_keeps_a_name_that_can_be_shown(client, on_standin):
-    keeper, gorge = on_standin
+def test_a_driver_that_is_renewed_again_and_again_keeps_a_name_that_can_be_shown(client, on_simulator):
+    keeper, gorge = on_simulator
     for _ in range(12):
-        post(client, f"/keepers/{keeper['id']}/standin-time", {"workload_id": gorge, "seed": 1})
+        post(client, f"/keepers/{keeper['id']}/simulator-time", {"workload_id": gorge, "seed": 1})
     answer = client.get(f"/api/campaigns/{keeper['campaign_id']}")
     assert answer.status_code == 200
     assert [one["driver"] for one in answer.json()["fittings"]] == [f"1.{number}" for number in range(13)]
@@ -505,23 +505,23 @@ def test_the_version_after(driver, after):
     assert len(found) <= 120
 
 
-def test_a_cause_is_not_looked_for_with_what_the_stand_in_does_not_know(client, on_standin):
-    keeper, _ = on_standin
+def test_a_cause_is_not_looked_for_with_what_the_simulator_does_not_know(client, on_simulator):
+    keeper, _ = on_simulator
     other = {"name": "Orrery", "measure": "frame rate", "unit": "fps", "higher_is_better": True, "minutes": 2}
     knob = {"key": "core", "name": "Core clock", "unit": "MHz", "stock": 0, "step": 15, "low": -300, "high": 300}
     elsewhere = {"name": "Real", "goal": "speed", "rig": {"name": "Real", "fitting": {}}, "knobs": [knob]}
     orrery = post(client, "/campaigns", elsewhere | {"workloads": [other]}, 201)["workloads"][0]["id"]
     failed = {"hours": 2, "outcome": "machine down", "minutes": 30, "workload_id": orrery}
     entry = post(client, f"/keepers/{keeper['id']}/use", failed, 201)["entry_id"]
-    answer = client.post(f"/api/use/{entry}/standin-probe", {"key": "stock", "minutes": 30}, **JSON)
+    answer = client.post(f"/api/use/{entry}/simulator-probe", {"key": "stock", "minutes": 30}, **JSON)
     assert answer.status_code == 422
     assert "does not know the workload Orrery" in answer.json()["problems"][0]["what"]
 
 
 def test_a_real_machine_is_not_driven(client, keeper, gorge):
     for path, body in (
-        ("standin-use", {"hours": 1, "workload_id": gorge.pk}),
-        ("standin-time", {"workload_id": gorge.pk}),
+        ("simulator-use", {"hours": 1, "workload_id": gorge.pk}),
+        ("simulator-time", {"workload_id": gorge.pk}),
     ):
         answer = client.post(f"/api/keepers/{keeper['id']}/{path}", body, **JSON)
         assert answer.status_code == 422

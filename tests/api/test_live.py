@@ -225,29 +225,29 @@ def test_rails_are_told_with_what_cannot_be_watched(client, campaign, bench):
 
 
 @pytest.fixture
-def standin(client, db):
+def simulator(client, db):
     rig = create_rig("Card", FittingDraft(), NOW, "dome", 71)
     return create_campaign(rig, "Up", "speed", "", knobs_for("dome"), workloads_for("dome"), NOW)
 
 
-def test_starting_on_the_stand_in_and_its_ceiling(client, standin):
-    stock, gorge = standin.settings.get(), standin.workloads.first()
+def test_starting_on_the_simulator_and_its_ceiling(client, simulator):
+    stock, gorge = simulator.settings.get(), simulator.workloads.first()
     body = {"setting_id": stock.pk, "workload_id": gorge.pk, "speed": 60}
-    assert client.get(f"/api/campaigns/{standin.pk}/ceiling?setting_id={stock.pk}").json() == {"words": ""}
+    assert client.get(f"/api/campaigns/{simulator.pk}/ceiling?setting_id={stock.pk}").json() == {"words": ""}
     rails = {"rails": [{"kind": "voltage ceiling", "limit": -25, "channel": "voltage"}]}
-    ask(client, "put", f"/api/campaigns/{standin.pk}/guard-rails", rails)
-    words = client.get(f"/api/campaigns/{standin.pk}/ceiling?setting_id={stock.pk}").json()["words"]
-    answer = ask(client, "post", f"/api/campaigns/{standin.pk}/live", body)
+    ask(client, "put", f"/api/campaigns/{simulator.pk}/guard-rails", rails)
+    words = client.get(f"/api/campaigns/{simulator.pk}/ceiling?setting_id={stock.pk}").json()["words"]
+    answer = ask(client, "post", f"/api/campaigns/{simulator.pk}/live", body)
     assert answer.json()["problems"][0]["where"] == "confirmation"
-    answer = ask(client, "post", f"/api/campaigns/{standin.pk}/live", body | {"confirmation": words})
+    answer = ask(client, "post", f"/api/campaigns/{simulator.pk}/live", body | {"confirmation": words})
     assert (answer.status_code, answer.json()["standing"]["left_real_s"]) == (201, 1.5)
     answer = ask(client, "post", f"/api/runs/{answer.json()['run_id']}/live/notes", {"text": "humming"})
     assert answer.status_code == 201
 
 
-def test_the_queue_over_the_api(client, standin):
-    stock, gorge = standin.settings.get(), standin.workloads.first()
-    path = f"/api/campaigns/{standin.pk}/queue"
+def test_the_queue_over_the_api(client, simulator):
+    stock, gorge = simulator.settings.get(), simulator.workloads.first()
+    path = f"/api/campaigns/{simulator.pk}/queue"
     assert client.get(path).json()["items"] == []
     body = {"setting_ids": [stock.pk], "workload_ids": [gorge.pk], "repeats": 3, "speed": 10}
     queue = ask(client, "post", path, body).json()
@@ -258,20 +258,20 @@ def test_the_queue_over_the_api(client, standin):
     assert ask(client, "post", path, body | {"repeats": 0}).status_code == 422
 
 
-def test_the_stand_ins_rigs_can_begin_a_campaign(client, db):
-    kinds = client.get("/api/standin").json()
+def test_the_simulators_rigs_can_begin_a_campaign(client, db):
+    kinds = client.get("/api/simulator").json()
     assert [kind["key"] for kind in kinds] == ["dome", "annexe", "loft", "lectern", "relic"]
     for kind in kinds:
         body = {
             "name": kind["name"],
             "goal": "speed",
-            "rig": {"name": kind["name"], "fitting": {}, "standin": kind["key"], "standin_seed": 3},
+            "rig": {"name": kind["name"], "fitting": {}, "simulator": kind["key"], "simulator_seed": 3},
             "knobs": kind["knobs"],
             "workloads": kind["workloads"],
         }
         answer = ask(client, "post", "/api/campaigns", body)
-        assert (answer.status_code, answer.json()["standin"]) == (201, kind["key"])
-    body["rig"] |= {"name": "x", "standin": "moon"}
+        assert (answer.status_code, answer.json()["simulator"]) == (201, kind["key"])
+    body["rig"] |= {"name": "x", "simulator": "moon"}
     assert "no rig “moon”" in ask(client, "post", "/api/campaigns", body).json()["problems"][0]["what"]
 
 

@@ -1,4 +1,4 @@
-"""Every goal from baseline to its end by the one step alone, in this process; then held against the stand-in's truth."""
+"""Every goal from baseline to its end by the one step alone, in this process; then held against the simulator's truth."""
 
 from statistics import fmean
 
@@ -61,7 +61,7 @@ def test_a_goal_comes_to_its_end(trelvo, goal, rig, knobs, workloads, terms):
         one["values"] for one in trelvo.ask(f"/api/campaigns/{campaign_id}/settings") if one["id"] == best["setting_id"]
     )
     if rig == "dome" and goal != "record":
-        # the truth of the stand-in agrees: not past the edge; how often a kept value keeps the accepted risk itself is counted
+        # the truth of the simulator agrees: not past the edge; how often a kept value keeps the accepted risk itself is counted
         # over many specimens in the benchmark
         drawn = draw_rig("dome", SEED)
         past = true_edge_mhz(drawn, values, drawn.design.loads["Kiln"], WARM_C)

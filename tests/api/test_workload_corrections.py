@@ -1,4 +1,4 @@
-"""A workload described wrongly is corrected in all campaigns; what the stand-in cannot run is said when it is chosen."""
+"""A workload described wrongly is corrected in all campaigns; what the simulator cannot run is said when it is chosen."""
 
 from tests.conftest import CORE
 from tests.drafts import run_draft
@@ -70,12 +70,12 @@ def test_campaign_and_rig_can_be_renamed(client, campaign, now):
     assert (taken.status_code, taken.json()["problems"][0]["where"]) == (422, "name")
 
 
-def test_the_stand_in_says_at_once_what_it_cannot_run(client, db, gorge, now):
-    kind = next(one for one in client.get("/api/standin").json() if one["key"] == "dome")
+def test_the_simulator_says_at_once_what_it_cannot_run(client, db, gorge, now):
+    kind = next(one for one in client.get("/api/simulator").json() if one["key"] == "dome")
     body = {
         "name": "Try",
         "goal": "speed",
-        "rig": {"name": "Pretend", "fitting": {}, "standin": "dome", "standin_seed": 1},
+        "rig": {"name": "Pretend", "fitting": {}, "simulator": "dome", "simulator_seed": 1},
         "knobs": kind["knobs"][:1],
         "workloads": [kind["workloads"][0], kind["workloads"][0] | {"name": "My own"}],
     }
@@ -93,4 +93,4 @@ def test_the_stand_in_says_at_once_what_it_cannot_run(client, db, gorge, now):
     first = made["workloads"][0]
     renamed = kind["workloads"][0] | {"name": "Canyon"}
     answer = client.put(f"/api/workloads/{first['id']}", renamed, content_type="application/json")
-    assert "stand-in runs it under this name" in answer.json()["problems"][0]["what"]
+    assert "simulator runs it under this name" in answer.json()["problems"][0]["what"]

@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 from tests.drafts import read_of
 from tests.e2e.conftest import choose
 from tests.one_step import Over, run_out
-from tests.server.process import Served, standin_campaign
+from tests.server.process import Served, simulator_campaign
 from trelvo.simulator.bench import true_edge_mhz
 from trelvo.simulator.rigs import draw_rig
 from trelvo.simulator.silicon import hazard_per_h
@@ -61,12 +61,12 @@ def advice_taken(server, api):
 
 
 def test_climbed_by_advice_alone_and_proved_by_a_school(page, server):
-    campaign, _, _ = standin_campaign(server, "Climb", SEED)
+    campaign, _, _ = simulator_campaign(server, "Climb", SEED)
     address = f"{server.address}/campaigns/{campaign['id']}"
     page.goto(f"{address}/climb?knob=core")
     headline = page.get_by_test_id("next-step")
     headline.wait_for()
-    choose(page, "Speed of the stand-in", "1800×")
+    choose(page, "Speed of the simulator", "1800×")
     page.get_by_label("Accept one failure in").fill(str(HOURS))
     tests, api = 0, f"/api/campaigns/{campaign['id']}"
     begun = page.get_by_role("heading", level=1, name=re.compile("^Kiln, "))
@@ -122,7 +122,7 @@ def test_climbed_by_advice_alone_and_proved_by_a_school(page, server):
 
 
 def test_a_failure_opens_what_to_do_next(page, server):
-    campaign, _, workloads = standin_campaign(server, "Triage")
+    campaign, _, workloads = simulator_campaign(server, "Triage")
     here = f"/api/campaigns/{campaign['id']}"
     for core, outcome in ((60, "completed"), (150, "program closed")):
         setting = server.ask(f"{here}/settings", {"values": {"core": core}, "note": ""})
@@ -143,7 +143,7 @@ def test_a_failure_opens_what_to_do_next(page, server):
 
 
 def test_a_run_in_one_line_from_a_bench_next_door(page, server):
-    campaign, _, _ = standin_campaign(server, "Line")
+    campaign, _, _ = simulator_campaign(server, "Line")
     page.goto(f"{server.address}/campaigns/{campaign['id']}/climb")
     line = page.get_by_test_id("quick-line")
     page.get_by_test_id("next").wait_for()
@@ -175,7 +175,7 @@ def test_a_run_in_one_line_from_a_bench_next_door(page, server):
 
 
 def test_advice_for_a_bench_next_door_begins_the_line_to_log_it(page, server):
-    campaign, _, _ = standin_campaign(server, "Next door", real=True)
+    campaign, _, _ = simulator_campaign(server, "Next door", real=True)
     page.goto(f"{server.address}/campaigns/{campaign['id']}/climb?knob=core")
     advice = page.get_by_test_id("advice")
     advice.get_by_label("halving").check()

@@ -41,18 +41,18 @@ def verdicts(address):
     return {cell["verdict"]["word"] for cell in cells if cell["verdict"]} & {"gain", "loss", "tie"}
 
 
-def test_from_nothing_to_a_first_verdict_on_the_stand_in(page, empty_address):
+def test_from_nothing_to_a_first_verdict_on_the_simulator(page, empty_address):
     # a specimen with room above stock: on one in thirty there is nothing to gain, and the honest end is no verdict
     page.add_init_script("Math.random = () => 0.0025")
     page.goto(empty_address)
     hand = Hand(page)
-    hand.click(page.get_by_role("button", name="Begin on the stand-in"))
+    hand.click(page.get_by_role("button", name="Begin on the simulator"))
     page.wait_for_url(re.compile("/baseline"))
     page.get_by_test_id("next-title").filter(has_text="at stock, 3 times each").wait_for()
     hand.press("a")
     page.get_by_test_id("under-way").wait_for()
     # what goes on shows in the tab's title, too
-    until(page, "document.title === 'Running: First try on the stand-in – Trelvo'")
+    until(page, "document.title === 'Running: First try on the simulator – Trelvo'")
     wait_for_the_end(page)
     while not verdicts(empty_address) and hand.acts < MOST_TO_A_VERDICT:
         step_said(page)

@@ -1,4 +1,4 @@
-"""Keeping, using, failing months later, finding the cause, keeping less: in the browser, on the stand-in."""
+"""Keeping, using, failing months later, finding the cause, keeping less: in the browser, on the simulator."""
 
 import itertools
 import re
@@ -20,9 +20,9 @@ def kept_server(new_folder):
 
 @pytest.fixture
 def climbed(kept_server):
-    """A campaign of the stand-in with stock and one rung, each workload twice; its number."""
+    """A campaign of the simulator with stock and one rung, each workload twice; its number."""
     server = kept_server
-    kind = next(one for one in server.ask("/api/standin") if one["key"] == "dome")
+    kind = next(one for one in server.ask("/api/simulator") if one["key"] == "dome")
     campaign = server.ask(
         "/api/campaigns",
         {
@@ -31,8 +31,8 @@ def climbed(kept_server):
             "rig": {
                 "name": f"Tower card {next(_numbers)}",
                 "fitting": {"driver": "1.0"},
-                "standin": "dome",
-                "standin_seed": SEED,
+                "simulator": "dome",
+                "simulator_seed": SEED,
             },
             "knobs": [one for one in kind["knobs"] if one["key"] in ("core", "power")],
             "workloads": [one for one in kind["workloads"] if one["name"] == "Gorge flythrough"],
@@ -62,7 +62,7 @@ def test_kept_used_failed_found_out_and_kept_at_less(page, kept_server, climbed)
     card.get_by_text("+45 MHz").first.wait_for()
     assert card.get_by_test_id("proof-state").inner_text() == "not shown to be stable yet"
 
-    # hours with one key, a slip taken back, then hours on the stand-in
+    # hours with one key, a slip taken back, then hours on the simulator
     page.keyboard.press("u")
     page.get_by_label("Hours of use without a failure").fill("-4")
     page.get_by_role("button", name="Log the hours").click()
@@ -73,8 +73,8 @@ def test_kept_used_failed_found_out_and_kept_at_less(page, kept_server, climbed)
     page.locator(".ant-message-notice", has_text="Hours logged").get_by_role("button", name="Undo").click()
     card.get_by_test_id("use-says").filter(has_text="no hours of use logged yet").wait_for()
     keeper = kept_server.ask("/api/keepers")[0]
-    kept_server.ask(f"/api/keepers/{keeper['id']}/standin-time", {"workload_id": gorge, "seed": EDGE_MOVED})
-    card.get_by_text("On the stand-in: use it for hours in one go").click()
+    kept_server.ask(f"/api/keepers/{keeper['id']}/simulator-time", {"workload_id": gorge, "seed": EDGE_MOVED})
+    card.get_by_text("On the simulator: use it for hours in one go").click()
     card.get_by_label("Hours", exact=True).fill("200")
     card.get_by_role("button", name="Use it", exact=True).click()
 
@@ -88,7 +88,7 @@ def test_kept_used_failed_found_out_and_kept_at_less(page, kept_server, climbed)
         if culprit.count():
             break
         before = probe.inner_text()
-        search.get_by_role("button", name="Try it on the stand-in").click()
+        search.get_by_role("button", name="Try it on the simulator").click()
         until(page, "was => document.querySelector('[data-test=probe]')?.innerText !== was", before)
     assert culprit.inner_text().startswith("The edge has moved")
     search.get_by_role("button", name="It was edge moved").click()

@@ -18,15 +18,15 @@ def lab_server(new_folder):
 
 @pytest.fixture(scope="module")
 def campaign(lab_server):
-    """Stock and three lower voltages of a stand-in's card, with clock, voltage and watts typed; its number."""
+    """Stock and three lower voltages of a simulator's card, with clock, voltage and watts typed; its number."""
     server = lab_server
-    kind = next(one for one in server.ask("/api/standin") if one["key"] == "dome")
+    kind = next(one for one in server.ask("/api/simulator") if one["key"] == "dome")
     made = server.ask(
         "/api/campaigns",
         {
             "name": "Foyer card",
             "goal": "efficiency",
-            "rig": {"name": "Foyer", "fitting": {"driver": "1.0"}, "standin": "dome", "standin_seed": 5},
+            "rig": {"name": "Foyer", "fitting": {"driver": "1.0"}, "simulator": "dome", "simulator_seed": 5},
             "knobs": [one for one in kind["knobs"] if one["key"] in ("core", "voltage")],
             "workloads": [one for one in kind["workloads"] if one["name"] in ("Gorge flythrough", "Kiln")],
         },

@@ -9,7 +9,7 @@ from urllib.parse import urlsplit
 import pytest
 
 from tests.e2e.conftest import choose
-from tests.server.process import Served, ask, standin_campaign
+from tests.server.process import Served, ask, simulator_campaign
 
 
 @pytest.fixture
@@ -60,7 +60,7 @@ def pick(page, label, option):
 
 def test_a_new_user_without_hardware_makes_a_run(page, empty_address):
     page.goto(f"{empty_address}/new")
-    page.get_by_role("button", name="The stand-in").click()
+    page.get_by_role("button", name="The simulator").click()
     page.get_by_label("Name of the campaign").fill("A try")
     page.get_by_role("button", name="Next: Rig").click()
     page.get_by_text("heats, throttles and fails like a real one").wait_for()
@@ -92,10 +92,10 @@ def test_a_new_user_without_hardware_makes_a_run(page, empty_address):
 
 
 def test_stop_note_and_crash_by_keys(page, shared):
-    campaign, _, _ = standin_campaign(shared, "Keys")
+    campaign, _, _ = simulator_campaign(shared, "Keys")
     for act in ("stop", "crash"):
         page.goto(f"{shared.address}/campaigns/{campaign['id']}/climb")
-        page.get_by_role("button", name="Run on the stand-in").first.wait_for()
+        page.get_by_role("button", name="Run on the simulator").first.wait_for()
         # half an hour, for nothing may end by itself before its key is pressed
         start(page, "1× – as it would be", workload="Kiln")
         page.locator("[data-strip='temperature']").wait_for()
@@ -121,7 +121,7 @@ def test_stop_note_and_crash_by_keys(page, shared):
 
 
 def test_a_server_killed_under_the_eyes_of_the_user(page, server):
-    campaign, stock, workloads = standin_campaign(server)
+    campaign, stock, workloads = simulator_campaign(server)
     body = {"setting_id": stock, "workload_id": workloads["Kiln"], "speed": 1}
     run = server.ask(f"/api/campaigns/{campaign['id']}/live", body)["run_id"]
     page.goto(f"{server.address}/runs/{run}")
@@ -143,11 +143,11 @@ def test_a_server_killed_under_the_eyes_of_the_user(page, server):
     assert (shown["outcome"], len(shown["series"])) == ("machine down", 1)
 
 
-def test_a_stand_in_that_goes_down_is_asked_about_and_confirmed(page, server):
-    campaign, _, _ = standin_campaign(server)
+def test_a_simulator_that_goes_down_is_asked_about_and_confirmed(page, server):
+    campaign, _, _ = simulator_campaign(server)
     server.ask(f"/api/campaigns/{campaign['id']}/settings", {"values": {"core": 300, "power": 120}, "note": ""})
     page.goto(f"{server.address}/campaigns/{campaign['id']}/climb")
-    page.get_by_role("button", name="Run on the stand-in").first.wait_for()
+    page.get_by_role("button", name="Run on the simulator").first.wait_for()
     start(page, setting="power limit 120\u00a0%, core clock +300\u00a0MHz")
     agree(page)
     page.get_by_text("The run is written down already").wait_for()
@@ -157,9 +157,9 @@ def test_a_stand_in_that_goes_down_is_asked_about_and_confirmed(page, server):
 
 
 def test_a_queue_fills_the_ladder(page, shared):
-    campaign, _, _ = standin_campaign(shared, "Queue")
+    campaign, _, _ = simulator_campaign(shared, "Queue")
     page.goto(f"{shared.address}/campaigns/{campaign['id']}/climb")
-    page.get_by_role("button", name="Run on the stand-in").first.wait_for()
+    page.get_by_role("button", name="Run on the simulator").first.wait_for()
     start(page, "600× real time", runs="3")
     queue = page.get_by_test_id("queue")
     queue.get_by_text("3 of 3 done").wait_for()
@@ -170,12 +170,12 @@ def test_a_queue_fills_the_ladder(page, shared):
 
 
 def test_a_setting_beyond_its_ceiling_wants_typed_words(page, shared):
-    campaign, _, _ = standin_campaign(shared, "Ceiling")
+    campaign, _, _ = simulator_campaign(shared, "Ceiling")
     rails = {"rails": [{"kind": "voltage ceiling", "limit": 0, "channel": "voltage"}]}
     shared.ask(f"/api/campaigns/{campaign['id']}/guard-rails", rails, method="PUT")
     shared.ask(f"/api/campaigns/{campaign['id']}/settings", {"values": {"voltage": 25}, "note": ""})
     page.goto(f"{shared.address}/campaigns/{campaign['id']}/climb")
-    page.get_by_role("button", name="Run on the stand-in").first.wait_for()
+    page.get_by_role("button", name="Run on the simulator").first.wait_for()
     start(page, setting="voltage +25\u00a0mV")
     agree(page)
     page.get_by_text("More voltage ages a chip").wait_for()
@@ -188,7 +188,7 @@ def test_a_setting_beyond_its_ceiling_wants_typed_words(page, shared):
 
 
 def test_a_token_and_the_command_to_use_it(page, shared, tmp_path):
-    campaign, _, _ = standin_campaign(shared, "Token")
+    campaign, _, _ = simulator_campaign(shared, "Token")
     page.goto(f"{shared.address}/campaigns/{campaign['id']}/prepare")
     page.get_by_label("Token for which machine").fill("desk")
     page.get_by_role("button", name="Make a token").click()
@@ -236,12 +236,12 @@ def test_a_stretch_of_a_log_in_full_detail(page, demo_address):
 
 
 def test_the_advice_is_followed_with_one_key(page, server):
-    campaign, _, _ = standin_campaign(server, "Advice")
+    campaign, _, _ = simulator_campaign(server, "Advice")
     page.goto(f"{server.address}/campaigns/{campaign['id']}/climb?knob=core")
     advice = page.get_by_test_id("advice")
     headline = advice.get_by_test_id("next-step")
     headline.wait_for()
-    choose(page, "Speed of the stand-in", "600×")
+    choose(page, "Speed of the simulator", "600×")
     here = f"/api/campaigns/{campaign['id']}"
     # the way that was chosen is kept, and all is asked anew once
     with page.expect_response(lambda answer: answer.request.method == "GET" and answer.url.endswith(here)):

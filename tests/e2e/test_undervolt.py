@@ -23,7 +23,7 @@ def server(new_folder):
 
 
 def begin(server):
-    kind = next(one for one in server.ask("/api/standin") if one["key"] == "dome")
+    kind = next(one for one in server.ask("/api/simulator") if one["key"] == "dome")
     knobs = [
         one | ({"low": LOWEST_MV, "high": 0} if one["key"] == "voltage" else {})
         for one in kind["knobs"]
@@ -34,7 +34,7 @@ def begin(server):
         {
             "name": "Same pictures, less power",
             "goal": "efficiency",
-            "rig": {"name": "Hall card", "fitting": {}, "standin": "dome", "standin_seed": SEED},
+            "rig": {"name": "Hall card", "fitting": {}, "simulator": "dome", "simulator_seed": SEED},
             "knobs": knobs,
             # a stress test that a person with an evening runs: five minutes at a time, not thirty
             "workloads": [

@@ -149,12 +149,12 @@ def test_text_is_made_harmless_for_spreadsheets(text):
 def test_a_file_of_version_1_is_read_as_before_there_were_rails_and_marks(told, now):
     document = orjson.loads(campaign_json(told))
     document["version"] = 1
-    del document["guard_rails"], document["rig"]["standin"], document["rig"]["standin_seed"]
+    del document["guard_rails"], document["rig"]["simulator"], document["rig"]["simulator_seed"]
     for run in document["runs"]:
         del run["marks"]
     copy = restore(from_json(orjson.dumps(document)), now, as_copy=True)
     assert copy.runs.count() == told.runs.count()
-    assert (copy.guard_rails.count(), copy.rig.standin) == (0, "")
+    assert (copy.guard_rails.count(), copy.rig.simulator) == (0, "")
     document["rig"]["moon"] = 1
     with pytest.raises(Refused, match="field_unknown"):
         from_json(orjson.dumps(document))

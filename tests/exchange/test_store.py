@@ -35,7 +35,7 @@ def add_rig(database, name):
     with closing(sqlite3.connect(database)) as base:
         told = [uuid.uuid5(uuid.NAMESPACE_OID, name).hex, name, str(NOW)]
         base.execute(
-            "INSERT INTO logbook_rig (uid, name, created_at, standin, standin_seed, standin_fault) VALUES (?, ?, ?, '', 0, '{}')",
+            "INSERT INTO logbook_rig (uid, name, created_at, simulator, simulator_seed, simulator_fault) VALUES (?, ?, ?, '', 0, '{}')",
             told,
         )
         base.commit()
@@ -152,17 +152,17 @@ def damaged(database):
                 "created_at = 'yesterday'",
                 "created_at = '2031-02-30 10:00:00'",
                 "created_at = 20310230",
-                "standin_fault = '{'",
-                "standin_fault = x'00'",
-                "standin_seed = 'many'",
-                "standin_seed = 1.5",
+                "simulator_fault = '{'",
+                "simulator_fault = x'00'",
+                "simulator_seed = 'many'",
+                "simulator_seed = 1.5",
                 "uid = 'short'",
                 "name = x'414243'",
             )
         ),
         (
-            lambda file: changed(file, "UPDATE logbook_rig SET standin_fault = " + "'" + "[" * 995 + "]" * 995 + "'"),
-            "in standin_fault",
+            lambda file: changed(file, "UPDATE logbook_rig SET simulator_fault = " + "'" + "[" * 995 + "]" * 995 + "'"),
+            "in simulator_fault",
         ),
     ],
 )

@@ -36,8 +36,8 @@ def test_every_state_of_a_campaign_is_there(story):
     assert (summer["Baseline"], summer["Climb"]) == ("done", "under way")
 
 
-def test_one_machine_is_not_a_stand_in(story):
-    real = Campaign.objects.get(rig__standin="")
+def test_one_machine_is_not_a_simulator(story):
+    real = Campaign.objects.get(rig__simulator="")
     assert states(real.name)["Climb"] == "under way"
     assert not real.runs.filter(live__isnull=False).exists()
 

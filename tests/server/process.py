@@ -122,15 +122,16 @@ def ask(url, body=None, token=None, method=None):
         return json.loads(answer.read() or b"null")
 
 
-def standin_campaign(server, name="Up", seed=71, real=False):
-    """A campaign on a fresh stand-in card, or on a real one: its number, stock setting and workloads by name."""
-    dome = next(kind for kind in server.ask("/api/standin") if kind["key"] == "dome")
+def simulator_campaign(server, name="Up", seed=71, real=False):
+    """A campaign on a fresh simulator card, or on a real one: its number, stock setting and workloads by name."""
+    dome = next(kind for kind in server.ask("/api/simulator") if kind["key"] == "dome")
     campaign = server.ask(
         "/api/campaigns",
         {
             "name": name,
             "goal": "speed",
-            "rig": {"name": f"{name} rig", "fitting": {}} | ({} if real else {"standin": "dome", "standin_seed": seed}),
+            "rig": {"name": f"{name} rig", "fitting": {}}
+            | ({} if real else {"simulator": "dome", "simulator_seed": seed}),
             "knobs": dome["knobs"],
             "workloads": dome["workloads"],
         },

@@ -11,7 +11,7 @@ import urllib.request
 import pytest
 
 from tests.drafts import read_of
-from tests.server.process import ROOT, CutLine, Served, standin_campaign, wait_for
+from tests.server.process import ROOT, CutLine, Served, simulator_campaign, wait_for
 
 
 @pytest.fixture(scope="module")
@@ -23,7 +23,7 @@ def server(tmp_path_factory):
 @pytest.fixture
 def bench(server, request):
     """A campaign of the test's own, on a rig of its own, with a token: tests share the server, never what it holds."""
-    campaign, _, _ = standin_campaign(server, request.node.name[:60])
+    campaign, _, _ = simulator_campaign(server, request.node.name[:60])
     token = server.ask(f"/api/rigs/{campaign['rig_id']}/bench-tokens", {"name": "desk"})["words"]
     return campaign["id"], token
 

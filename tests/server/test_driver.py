@@ -1,4 +1,4 @@
-"""The stand-in, driven as the server drives it, step by step without a clock."""
+"""The simulator, driven as the server drives it, step by step without a clock."""
 
 from datetime import timedelta
 
@@ -11,7 +11,7 @@ from tests.moment import NOW
 from trelvo.bench.driver import SEND_EVERY_S, Driver
 from trelvo.bench.queue import cancel, hold_after_stop, line_up, set_paused
 from trelvo.bench.rigs import knobs_for, workloads_for
-from trelvo.bench.runs import open_on_standin
+from trelvo.bench.runs import open_on_simulator
 from trelvo.core.problems import Refused
 from trelvo.core.watch.guard_rails import GuardRail
 from trelvo.logbook.commands.campaigns import create_campaign
@@ -24,7 +24,7 @@ from trelvo.logbook.models import Campaign, LiveRun, Queue, Run
 
 @pytest.fixture
 def dome(db) -> Campaign:
-    """A campaign on a stand-in card, nothing run yet."""
+    """A campaign on a simulator card, nothing run yet."""
     rig = create_rig("Card", FittingDraft(), NOW, "dome", 71)
     return create_campaign(rig, "Up", "speed", "", knobs_for("dome"), workloads_for("dome"), NOW)
 
@@ -37,7 +37,7 @@ def driver():
 def start(dome, values=None, load="Gorge flythrough", speed=600.0, **more):
     setting = add_setting(dome, values, "", NOW) if values else dome.settings.get(fingerprint="")
     # the driver lives in real time, so the run has to begin there too
-    return open_on_standin(dome, setting, dome.workloads.get(workload__name=load), speed, timezone.now(), **more)
+    return open_on_simulator(dome, setting, dome.workloads.get(workload__name=load), speed, timezone.now(), **more)
 
 
 def drive(driver, live, steps=80, seconds=0.5):
@@ -122,7 +122,7 @@ def test_one_rig_runs_one_thing_at_a_time(dome, driver):
         start(dome, {"core": 15})
 
 
-def test_a_guard_rail_stops_the_stand_in(dome, driver):
+def test_a_guard_rail_stops_the_simulator(dome, driver):
     set_guard_rails(dome, [GuardRail("temperature", 45)])
     live = start(dome, load="Kiln")
     drive(driver, live)
@@ -150,13 +150,13 @@ def test_a_machine_that_goes_down_falls_silent_and_a_weaker_failure_is_told(dome
     assert outcomes & {"odd numbers", "program closed"}
 
 
-def test_ending_by_hand_stops_the_stand_in(dome, driver):
+def test_ending_by_hand_stops_the_simulator(dome, driver):
     live = start(dome, speed=10.0)
     driver.step(0.5)
     finish(live.pk, "stopped by a guard rail", None, "Stopped by hand.", NOW)
     driver.step(0.5)
     assert driver.sessions == {}
-    assert open_on_standin(dome, live.run.setting, live.run.variant, 10, NOW).state == "open"
+    assert open_on_simulator(dome, live.run.setting, live.run.variant, 10, NOW).state == "open"
 
 
 def test_a_run_ended_by_hand_makes_room_for_the_next_at_once(dome, driver):
@@ -164,7 +164,7 @@ def test_a_run_ended_by_hand_makes_room_for_the_next_at_once(dome, driver):
     driver.step(0.5)
     finish(first.pk, "program closed", None, "", timezone.now())
     # begun before the driver has looked again
-    second = open_on_standin(dome, first.run.setting, first.run.variant, 600.0, timezone.now())
+    second = open_on_simulator(dome, first.run.setting, first.run.variant, 600.0, timezone.now())
     drive(driver, second)
     second.run.refresh_from_db()
     first.run.refresh_from_db()
@@ -188,7 +188,7 @@ def test_nonsense_is_refused(dome, change, says):
 
 def test_a_real_rig_is_not_driven(campaign, stock, gorge):
     with pytest.raises(Refused, match="real_machine_run"):
-        open_on_standin(campaign, stock, gorge, 1, NOW)
+        open_on_simulator(campaign, stock, gorge, 1, NOW)
 
 
 def work(driver, queue, rounds=200):

@@ -11,7 +11,7 @@ import sys
 import time
 from contextlib import closing
 
-from tests.server.process import ROOT, Served, standin_campaign, wait_for
+from tests.server.process import ROOT, Served, simulator_campaign, wait_for
 from trelvo.exchange.store.database_file import look_over
 
 
@@ -19,7 +19,7 @@ def killed_rounds(folder, rounds, seed):
     """Seconds of bench time that were missing after each kill, and what Trelvo asked about after each start."""
     chance, missing, asked = random.Random(seed), [], []
     with Served(folder) as server:
-        campaign, stock, workloads = standin_campaign(server)
+        campaign, stock, workloads = simulator_campaign(server)
         body = {"setting_id": stock, "workload_id": workloads["Kiln"], "speed": 1}
         for done in range(rounds):
             run = server.ask(f"/api/campaigns/{campaign['id']}/live", body)["run_id"]

@@ -17,7 +17,7 @@ from pathlib import Path
 
 import requests
 
-from tests.server.process import ROOT, Served, standin_campaign
+from tests.server.process import ROOT, Served, simulator_campaign
 from trelvo.exchange.store.database_file import look_over
 
 ROWS = 60_000
@@ -51,7 +51,7 @@ def killed_logs(folder, rounds, seed):
     lines = (f"{i / 10},{60 + i % 7},{200 + i % 11}" for i in range(ROWS))
     data = "elapsed s,core temp °C,board power W\n" + "\n".join(lines)
     with Served(folder) as server:
-        campaign, stock, workloads = standin_campaign(server, real=True)
+        campaign, stock, workloads = simulator_campaign(server, real=True)
 
         def run():
             body = {"setting_id": stock, "workload_id": workloads["Kiln"], "outcome": "completed", "value": 93.0}

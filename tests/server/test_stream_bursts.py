@@ -10,7 +10,7 @@ from pathlib import Path
 import psutil
 import pytest
 
-from tests.server.process import Served, standin_campaign
+from tests.server.process import Served, simulator_campaign
 
 BURST, MOST, BURSTS = 160, 100, 3
 # Threads that answer requests or read for streams: eight, two, and those that the framework keeps.
@@ -21,7 +21,7 @@ CONNECTIONS = 16
 def followed(tmp_path):
     """A server, and a run of an hour that goes on: twelve channels, ten times a second."""
     with Served(tmp_path) as server:
-        campaign, _, _ = standin_campaign(server, "Followed")
+        campaign, _, _ = simulator_campaign(server, "Followed")
         token = server.ask(f"/api/rigs/{campaign['rig_id']}/bench-tokens", {"name": "desk"})["words"]
         channels = [{"name": f"channel {n}", "quantity": "temperature"} for n in range(12)]
         opening = {

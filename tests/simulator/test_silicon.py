@@ -1,4 +1,4 @@
-"""The stand-in's silicon obeys physics; nothing here uses Trelvo's own computations."""
+"""The simulator's silicon obeys physics; nothing here uses Trelvo's own computations."""
 
 import numpy as np
 import pytest

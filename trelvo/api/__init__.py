@@ -33,7 +33,7 @@ from trelvo.api import (
     runs,
     session,
     settings,
-    standin,
+    simulator,
     targets,
     tonight,
     trade_off,
@@ -48,7 +48,7 @@ register_errors(api)
 for module in (
     health, registry, instruments, rigs, presets, campaigns, logbook, settings, runs, baseline, ladder, logs, compare,
     what_counts,
-    targets, claims, files, standin, goal, tonight, trade_off, climb, proof, keep, lab, journal, quick_line, practice, live,
+    targets, claims, files, simulator, goal, tonight, trade_off, climb, proof, keep, lab, journal, quick_line, practice, live,
     live_stream, queue, bench, bench_tokens, session, copies, accounts,
 ):  # fmt: skip
     api.add_router("", module.router)

@@ -109,8 +109,8 @@ class CampaignOut(CampaignCard):
     """power_reader: the instrument that is taken to read watts where nobody says which; None: none is described"""
 
     rig_id: int
-    standin: str
-    standin_seed: int
+    simulator: str
+    simulator_seed: int
     smallest_gain: float
     wished_resolution: float
     stale_days: float
@@ -200,8 +200,8 @@ def _in_full(campaign: Campaign, case: Case) -> CampaignOut:
     return CampaignOut(
         **card,
         rig_id=campaign.rig_id,
-        standin=campaign.rig.standin,
-        standin_seed=campaign.rig.standin_seed,
+        simulator=campaign.rig.simulator,
+        simulator_seed=campaign.rig.simulator_seed,
         smallest_gain=campaign.smallest_gain,
         wished_resolution=campaign.wished_resolution,
         stale_days=campaign.stale_days,
@@ -280,7 +280,7 @@ def make_campaign(request: HttpRequest, body: CampaignIn) -> Status[CampaignOut]
     """A campaign on a rig that is there or a new one; all of it is stored, or nothing."""
     now = timezone.now()
     if body.rig is not None:
-        rig = create_rig(body.rig.name, body.rig.fitting.draft(), now, body.rig.standin, body.rig.standin_seed)
+        rig = create_rig(body.rig.name, body.rig.fitting.draft(), now, body.rig.simulator, body.rig.simulator_seed)
     elif body.rig_id is not None and (found := Rig.objects.filter(pk=body.rig_id).first()) is not None:
         rig = found
     else:

@@ -9,7 +9,7 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import found_case, found_row_and_case, one_of
 from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
-from trelvo.bench.later import probe_on_standin, repaired, time_passes, use_on_standin
+from trelvo.bench.later import probe_on_simulator, repaired, time_passes, use_on_simulator
 from trelvo.core.climb.failures_in_use import ProbeKey, Suspect
 from trelvo.core.keep.kept_view import KeeperView
 from trelvo.core.keep.service import KeepView, evidence_of, keep_view, proof_of
@@ -85,7 +85,7 @@ class VerdictIn(Schema):
     verdict: Suspect | None
 
 
-class StandInUseIn(Schema):
+class SimulatorUseIn(Schema):
     """hours of use in one go, or as many as it lasts"""
 
     hours: float
@@ -99,7 +99,7 @@ class TimeIn(Schema):
     seed: int | None = Field(None, ge=0, le=2_000_000_000)
 
 
-class StandInProbeIn(Schema):
+class SimulatorProbeIn(Schema):
     key: ProbeKey
     minutes: float = Field(gt=0, le=1440)
 
@@ -234,25 +234,25 @@ def set_verdict(request: HttpRequest, entry_id: int, body: VerdictIn) -> KeeperV
     return keeper_view(_keeper(entry.keeper_id), now)
 
 
-@router.post("/keepers/{int:keeper_id}/standin-use", response={201: UseLogged, 404: Problems, 422: Problems})
-def use_standin(request: HttpRequest, keeper_id: int, body: StandInUseIn) -> Status[UseLogged]:
-    """Hours of use on the stand-in in one go, logged like any other use."""
+@router.post("/keepers/{int:keeper_id}/simulator-use", response={201: UseLogged, 404: Problems, 422: Problems})
+def use_simulator(request: HttpRequest, keeper_id: int, body: SimulatorUseIn) -> Status[UseLogged]:
+    """Hours of use on the simulator in one go, logged like any other use."""
     keeper, now = _keeper(keeper_id), timezone.now()
-    entry = use_on_standin(keeper, body.hours, get_object_or_404(Variant, pk=body.workload_id), now)
+    entry = use_on_simulator(keeper, body.hours, get_object_or_404(Variant, pk=body.workload_id), now)
     return Status(201, UseLogged(entry_id=entry.id, keeper=keeper_view(keeper, now)))
 
 
-@router.post("/keepers/{int:keeper_id}/standin-time", response={200: KeeperView, 404: Problems, 422: Problems})
+@router.post("/keepers/{int:keeper_id}/simulator-time", response={200: KeeperView, 404: Problems, 422: Problems})
 def let_time_pass(request: HttpRequest, keeper_id: int, body: TimeIn) -> KeeperView:
-    """Something happens to a rig of the stand-in, and stays hidden: to practise with."""
+    """Something happens to a rig of the simulator, and stays hidden: to practise with."""
     now = timezone.now()
     time_passes(_keeper(keeper_id), get_object_or_404(Variant, pk=body.workload_id), now, body.seed)
     return keeper_view(_keeper(keeper_id), now)
 
 
-@router.post("/use/{int:entry_id}/standin-probe", response={200: KeeperView, 404: Problems, 422: Problems})
-def probe_standin(request: HttpRequest, entry_id: int, body: StandInProbeIn) -> KeeperView:
-    """One test of the search for a cause, made on the stand-in in one go."""
+@router.post("/use/{int:entry_id}/simulator-probe", response={200: KeeperView, 404: Problems, 422: Problems})
+def probe_simulator(request: HttpRequest, entry_id: int, body: SimulatorProbeIn) -> KeeperView:
+    """One test of the search for a cause, made on the simulator in one go."""
     entry, now = _entry(entry_id), timezone.now()
-    probe_on_standin(entry, body.key, body.minutes, now)
+    probe_on_simulator(entry, body.key, body.minutes, now)
     return keeper_view(_keeper(entry.keeper_id), now)

@@ -148,7 +148,7 @@ def show_sweep(
 
 
 class SweepIn(Schema):
-    """The values to run, as they were shown; repeats and speed of the stand-in for what is missing"""
+    """The values to run, as they were shown; repeats and speed of the simulator for what is missing"""
 
     knob: str = Field(max_length=80)
     first: float
@@ -160,7 +160,7 @@ class SweepIn(Schema):
 
 @router.post("/campaigns/{int:campaign_id}/sweep", response={200: QueueOut, 404: Problems, 422: Problems})
 def run_sweep(request: HttpRequest, campaign_id: int, body: SweepIn) -> QueueOut:
-    """Makes the settings of a sweep that are not there, and lines up every cell that was not run, on the stand-in."""
+    """Makes the settings of a sweep that are not there, and lines up every cell that was not run, on the simulator."""
     campaign = found_campaign(campaign_id)
     view = sweep_view(case_alone(campaign), SweepWish(body.knob, body.first, body.last, body.every))
     line_up_sweep(campaign, view, body.repeats, body.speed, timezone.now())

@@ -1,4 +1,4 @@
-"""Live runs as the screens see them: start on the stand-in, watch, note, end, answer."""
+"""Live runs as the screens see them: start on the simulator, watch, note, end, answer."""
 
 from datetime import datetime
 from typing import Any
@@ -12,7 +12,7 @@ from pydantic import Field
 from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign
 from trelvo.api.schema import Schema
-from trelvo.bench.runs import SPEEDS, open_on_standin
+from trelvo.bench.runs import SPEEDS, open_on_simulator
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.watch.contact import Likely
@@ -45,7 +45,7 @@ class LiveOut(Schema):
     setting_title: str
     workload_name: str
     bench: str
-    standin: bool
+    simulator: bool
     speed: float
     opened_at: datetime
     standing: LiveStanding
@@ -71,7 +71,7 @@ def live_out(live: LiveRun) -> LiveOut:
         setting_title=describe_setting(knobs_of(run.campaign), run.setting.values),
         workload_name=run.variant.name,
         bench=live.bench,
-        standin=live.standin,
+        simulator=live.simulator,
         speed=live.speed,
         opened_at=live.opened_at,
         standing=standing,
@@ -122,11 +122,11 @@ def show_ceiling(request: HttpRequest, campaign_id: int, setting_id: Query[int])
 
 @router.post("/campaigns/{int:campaign_id}/live", response={201: LiveOut, 404: Problems, 422: Problems})
 def start_live(request: HttpRequest, campaign_id: int, body: StartIn) -> Status[LiveOut]:
-    """Opens a run on the campaign's stand-in rig; it begins at once."""
+    """Opens a run on the campaign's simulator rig; it begins at once."""
     campaign = found_campaign(campaign_id)
     setting = get_object_or_404(Setting, pk=body.setting_id)
     workload = get_object_or_404(Variant, pk=body.workload_id)
-    live = open_on_standin(campaign, setting, workload, body.speed, timezone.now(), body.minutes, body.confirmation)
+    live = open_on_simulator(campaign, setting, workload, body.speed, timezone.now(), body.minutes, body.confirmation)
     return Status(201, live_out(live))
 
 
@@ -172,7 +172,7 @@ class RailsChange(RailsIO):
 
 
 class BenchOptions(Schema):
-    """Speeds of the stand-in."""
+    """Speeds of the simulator."""
 
     speeds: list[float]
 

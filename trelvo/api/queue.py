@@ -91,7 +91,7 @@ def _left_s(queue: Queue, items: Sequence[QueueItem], waiting: Sequence[QueueIte
 
 @router.get("/campaigns/{int:campaign_id}/queue", response={200: QueueOut, 404: Problems})
 def show_queue(request: HttpRequest, campaign_id: int) -> QueueOut:
-    """What the stand-in is to work through for this campaign."""
+    """What the simulator is to work through for this campaign."""
     return queue_out(found_campaign(campaign_id))
 
 

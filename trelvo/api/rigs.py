@@ -136,19 +136,19 @@ class KnownWorkload(WorkloadOut):
 
 
 class RigIn(Schema):
-    """standin, standin_seed: kind and seed of a rig of the stand-in's; left out for a real one."""
+    """simulator, simulator_seed: kind and seed of a rig of the simulator's; left out for a real one."""
 
     name: str = Field(min_length=1, max_length=120)
-    standin: str = Field("", max_length=20)
-    standin_seed: int = Field(0, ge=0, le=2_000_000_000)
+    simulator: str = Field("", max_length=20)
+    simulator_seed: int = Field(0, ge=0, le=2_000_000_000)
     fitting: FittingIn
 
 
 class RigOut(Schema):
     id: int
     name: str
-    standin: str
-    standin_seed: int
+    simulator: str
+    simulator_seed: int
     fittings: list[FittingOut]
 
 
@@ -163,8 +163,8 @@ def rig_out(rig: Rig) -> RigOut:
     return RigOut(
         id=rig.pk,
         name=rig.name,
-        standin=rig.standin,
-        standin_seed=rig.standin_seed,
+        simulator=rig.simulator,
+        simulator_seed=rig.simulator_seed,
         fittings=[fitting_out(fitting) for fitting in rig.fittings.all()],
     )
 
@@ -210,7 +210,7 @@ def change_rig(request: HttpRequest, rig_id: int, body: RigName) -> RigOut:
 @router.post("/rigs", response={201: RigOut, 422: Problems})
 def make_rig(request: HttpRequest, body: RigIn) -> Status[RigOut]:
     """A new rig with its first fitting."""
-    rig = create_rig(body.name, body.fitting.draft(), timezone.now(), body.standin, body.standin_seed)
+    rig = create_rig(body.name, body.fitting.draft(), timezone.now(), body.simulator, body.simulator_seed)
     return Status(201, rig_out(rig))
 
 

@@ -1,1 +1,1 @@
-"""All that drives the stand-in: runs, queue, practice, driver."""
+"""All that drives the simulator: runs, queue, practice, driver."""

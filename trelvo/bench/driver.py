@@ -1,4 +1,4 @@
-"""Drives the stand-in's runs in real time or faster, through the same services as a real bench; and watches for silence."""
+"""Drives the simulator's runs in real time or faster, through the same services as a real bench; and watches for silence."""
 
 import logging
 import threading
@@ -77,7 +77,7 @@ class Driver:
                 close_old_connections()
                 self.step(now - last)
             except Exception:
-                log.exception("The stand-in's driver stumbled; it goes on.")
+                log.exception("The simulator's driver stumbled; it goes on.")
             last = now
 
     def stop(self) -> None:
@@ -109,8 +109,8 @@ class Driver:
             begin_next(queue, timezone.now())
 
     def _adopt(self) -> None:
-        """Takes up runs that were opened on the stand-in since the last step."""
-        waiting = LiveRun.objects.filter(standin=True, state=LiveRun.State.OPEN).exclude(
+        """Takes up runs that were opened on the simulator since the last step."""
+        waiting = LiveRun.objects.filter(simulator=True, state=LiveRun.State.OPEN).exclude(
             pk__in=[*self.sessions, *self._fallen]
         )
         for live in waiting.select_related("run__campaign__rig", "run__variant__workload", "run__setting"):
@@ -168,7 +168,7 @@ class Driver:
                 self._ended(session, stretch.ending)
         except OperationalError:
             session.waiting = stretch
-            log.warning("Nothing can be written; the stand-in waits with its readings.", exc_info=True)
+            log.warning("Nothing can be written; the simulator waits with its readings.", exc_info=True)
         else:
             session.waiting = None
 

@@ -1,4 +1,4 @@
-"""What comes after the climb, on the stand-in: hours of use in one go, what time does to a rig, and the search for a cause."""
+"""What comes after the climb, on the simulator: hours of use in one go, what time does to a rig, and the search for a cause."""
 
 import re
 from dataclasses import asdict, replace
@@ -28,24 +28,24 @@ LONGEST = 50
 
 def _own_bench(rig: Rig, number: int) -> Bench:
     """A bench of the rig whose luck is its own, so that the rig's runs are not disturbed."""
-    if not rig.standin:
+    if not rig.simulator:
         raise Refused(Problem("bench", "real_machine_hours", {"bench": rig.name}))
     bench = bench_of(rig)
-    bench.rng = np.random.default_rng((rig.standin_seed, number, 17))
+    bench.rng = np.random.default_rng((rig.simulator_seed, number, 17))
     return bench
 
 
 def _insist_on(bench: Bench, load: str) -> None:
-    """Raises Refused for a workload that the stand-in's rig does not know."""
+    """Raises Refused for a workload that the simulator's rig does not know."""
     if load not in bench.rig.design.loads:
         raise Refused(
-            Problem("workload", "standin_lacks_workload", {"workload": load, "known": tuple(bench.rig.design.loads)})
+            Problem("workload", "simulator_lacks_workload", {"workload": load, "known": tuple(bench.rig.design.loads)})
         )
 
 
 @transaction.atomic
-def use_on_standin(keeper: Keeper, hours: float, variant: Variant, now: datetime) -> UseEntry:
-    """So many hours of use on the stand-in, or as many as it lasts; logged like any other use."""
+def use_on_simulator(keeper: Keeper, hours: float, variant: Variant, now: datetime) -> UseEntry:
+    """So many hours of use on the simulator, or as many as it lasts; logged like any other use."""
     if not 0 < hours <= 10_000:
         raise Refused(Problem("hours", "hours_out_of_range", {"hours": hours}))
     bench = _own_bench(keeper.rig, keeper.entries.count() + 1000 * keeper.pk)
@@ -54,7 +54,7 @@ def use_on_standin(keeper: Keeper, hours: float, variant: Variant, now: datetime
     failed = ending.outcome in FAILURES
     return log_use(
         keeper, ending.after_s / 3600 if failed else hours, now, outcome=ending.outcome if failed else "",
-        minutes=ending.after_s / 60 if failed else None, variant=variant, room_c=ROOM_C, note="on the stand-in",
+        minutes=ending.after_s / 60 if failed else None, variant=variant, room_c=ROOM_C, note="on the simulator",
     )  # fmt: skip
 
 
@@ -82,8 +82,8 @@ def time_passes(
     )
     if fault.kind == "new driver" or rng.random() < DRIVER_ALONG:
         _new_driver(rig, present, driver, now)
-    rig.standin_fault = asdict(fault)
-    rig.save(update_fields=["standin_fault"])
+    rig.simulator_fault = asdict(fault)
+    rig.save(update_fields=["simulator_fault"])
 
 
 def next_version(driver: str) -> str:
@@ -102,8 +102,8 @@ def _new_driver(rig: Rig, present: Fitting | None, driver: str, now: datetime) -
 
 
 @transaction.atomic
-def probe_on_standin(entry: UseEntry, key: ProbeKey, minutes: float, now: datetime) -> UseEntry:
-    """One test of the search for a cause, made on the stand-in in one go."""
+def probe_on_simulator(entry: UseEntry, key: ProbeKey, minutes: float, now: datetime) -> UseEntry:
+    """One test of the search for a cause, made on the simulator in one go."""
     keeper = entry.keeper
     rig = keeper.rig
     bench = _own_bench(rig, 1_000_000 + 10 * entry.pk + len(entry.probes))
@@ -133,6 +133,10 @@ def _cooler(bench: Bench) -> Bench:
 def repaired(entry: UseEntry) -> None:
     """A connector that was seated stays seated."""
     rig = entry.keeper.rig
-    if entry.verdict == "supply or cable" and rig.standin_fault and Fault(**rig.standin_fault).kind == entry.verdict:
-        rig.standin_fault = {}
-        rig.save(update_fields=["standin_fault"])
+    if (
+        entry.verdict == "supply or cable"
+        and rig.simulator_fault
+        and Fault(**rig.simulator_fault).kind == entry.verdict
+    ):
+        rig.simulator_fault = {}
+        rig.save(update_fields=["simulator_fault"])

@@ -1,11 +1,11 @@
-"""The queue: settings times workloads times repeats, for the stand-in to work through."""
+"""The queue: settings times workloads times repeats, for the simulator to work through."""
 
 from collections.abc import Sequence
 from datetime import datetime
 
 from django.db import transaction
 
-from trelvo.bench.runs import busy_run, check_on_standin, open_on_standin
+from trelvo.bench.runs import busy_run, check_on_simulator, open_on_simulator
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import FAILURES
 from trelvo.core.stats.in_time import interleaved
@@ -47,7 +47,7 @@ def line_up(
             params = {"confirmation": wanted_words(beyond)}
             raise Refused(Problem("confirmation", "above_ceiling_in_queue", params))
         for workload in workloads:
-            check_on_standin(campaign, setting, workload)
+            check_on_simulator(campaign, setting, workload)
     queue, _ = Queue.objects.get_or_create(campaign=campaign)
     new = len(settings) * len(workloads) * repeats
     waiting = queue.items.filter(state=QueueItem.State.WAITING).count()
@@ -99,7 +99,7 @@ def begin_next(queue: Queue, now: datetime) -> LiveRun | None:
     if item is None:
         return None
     try:
-        live = open_on_standin(
+        live = open_on_simulator(
             queue.campaign, item.setting, item.variant, queue.speed, now, confirmation=item.confirmation
         )
     except Refused as trouble:

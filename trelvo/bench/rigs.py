@@ -1,4 +1,4 @@
-"""What the stand-in offers, in the logbook's words: knobs and workloads to begin a campaign with."""
+"""What the simulator offers, in the logbook's words: knobs and workloads to begin a campaign with."""
 
 from typing import Literal, cast
 
@@ -45,7 +45,7 @@ TESTS: dict[str, tuple[LoadKind, tuple[Part, ...], tuple[Technique, ...]]] = {
 
 
 def knobs_for(kind: str) -> list[Knob]:
-    """The knobs of a stand-in rig, in the order of turning."""
+    """The knobs of a simulator rig, in the order of turning."""
     return [
         Knob(
             key=k.key,
@@ -64,7 +64,7 @@ def knobs_for(kind: str) -> list[Knob]:
 
 
 def workloads_for(kind: str) -> list[WorkloadDraft]:
-    """The workloads of a stand-in rig."""
+    """The workloads of a simulator rig."""
     design = RIGS[kind]
     drafts = []
     for name, load in design.loads.items():

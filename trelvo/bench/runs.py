@@ -1,4 +1,4 @@
-"""Runs on the stand-in: opened like any other, then driven by the server."""
+"""Runs on the simulator: opened like any other, then driven by the server."""
 
 from dataclasses import asdict
 from datetime import datetime
@@ -19,21 +19,21 @@ ROOM_C = 24.0
 
 def bench_of(rig: Rig, room_c: float = ROOM_C) -> Bench:
     """The rig's bench, at rest. Its luck follows from the specimen and the runs it has behind it: the same again, the same."""
-    behind = LiveRun.objects.filter(run__campaign__rig=rig, standin=True).count()
-    luck = np.random.default_rng((rig.standin_seed, behind, 5))
-    return as_it_is(Bench(draw_rig(rig.standin, rig.standin_seed), room_c, luck), rig)
+    behind = LiveRun.objects.filter(run__campaign__rig=rig, simulator=True).count()
+    luck = np.random.default_rng((rig.simulator_seed, behind, 5))
+    return as_it_is(Bench(draw_rig(rig.simulator, rig.simulator_seed), room_c, luck), rig)
 
 
 def as_it_is(bench: Bench, rig: Rig) -> Bench:
     """The bench with what time has done to the rig, and under the driver that is in use now."""
     fitting = rig.present_fitting()
-    bench.fault = Fault(**rig.standin_fault) if rig.standin_fault else None
+    bench.fault = Fault(**rig.simulator_fault) if rig.simulator_fault else None
     bench.driver = fitting.driver if fitting else ""
     return bench
 
 
 @transaction.atomic
-def open_on_standin(
+def open_on_simulator(
     campaign: Campaign,
     setting: Setting,
     workload: Variant,
@@ -42,26 +42,26 @@ def open_on_standin(
     minutes: float | None = None,
     confirmation: str = "",
 ) -> LiveRun:
-    """Opens a run on the campaign's stand-in rig. Refused when the rig is real, busy, or lacks knob or workload.
+    """Opens a run on the campaign's simulator rig. Refused when the rig is real, busy, or lacks knob or workload.
 
     speed: seconds of bench time a second; minutes: how long it is to last, the workload's own length where left out
     """
     rig = campaign.rig
-    check_on_standin(campaign, setting, workload)
+    check_on_simulator(campaign, setting, workload)
     if not SPEEDS[0] <= speed <= SPEEDS[-1]:
         raise Refused(Problem("speed", "speed_out_of_range", {"speed": speed, "low": SPEEDS[0], "high": SPEEDS[-1]}))
     if minutes is not None and not 0 < minutes <= 24 * 60:
         raise Refused(Problem("minutes", "run_minutes_out_of_range", {"minutes": minutes}))
     if busy := busy_run(rig):
         raise Refused(Problem("bench", "bench_busy", {"bench": rig.name, "run": busy.run.variant.name}))
-    draft = standin_draft(bench_of(rig), setting, minutes or workload.minutes, speed, confirmation)
+    draft = simulator_draft(bench_of(rig), setting, minutes or workload.minutes, speed, confirmation)
     return open_run(campaign, setting, workload, draft, now)
 
 
-def standin_draft(
+def simulator_draft(
     bench: Bench, setting: Setting, minutes: float, speed: float = 1.0, confirmation: str = ""
 ) -> LiveDraft:
-    """What the stand-in says of itself when it opens a run."""
+    """What the simulator says of itself when it opens a run."""
     design = bench.rig.design
     at = turned(design, setting.values)
     budget = at.cap_w if at.cap_w is not None else design.limit_w * at.power_ratio
@@ -70,11 +70,11 @@ def standin_draft(
         # as the same readout shows it
         limits["power_w"] = budget * bench.rig.tools.power_scale
     return LiveDraft(
-        bench=f"stand-in {design.name.lower()}",
+        bench=f"simulator {design.name.lower()}",
         channels=[asdict(channel) | {"factor": 1.0, "offset": 0.0} for channel in bench.channels()],
         planned_s=minutes * 60,
         limits=limits,
-        standin=True,
+        simulator=True,
         speed=speed,
         room_c=ROOM_C,
         fan="automatic",
@@ -82,27 +82,27 @@ def standin_draft(
     )
 
 
-def check_on_standin(campaign: Campaign, setting: Setting, workload: Variant) -> None:
-    """Refused when the stand-in cannot do this: a real rig, or a knob or workload that it does not have."""
+def check_on_simulator(campaign: Campaign, setting: Setting, workload: Variant) -> None:
+    """Refused when the simulator cannot do this: a real rig, or a knob or workload that it does not have."""
     rig = campaign.rig
-    if rig.standin not in RIGS:
+    if rig.simulator not in RIGS:
         raise Refused(Problem("bench", "real_machine_run", {"bench": rig.name}))
-    design = RIGS[rig.standin]
+    design = RIGS[rig.simulator]
     if unknown := set(setting.values) - {knob.key for knob in design.knobs}:
         raise Refused(
             Problem(
                 "setting",
-                "standin_lacks_knob",
+                "simulator_lacks_knob",
                 {"unknown": tuple(sorted(unknown)), "known": tuple(knob.key for knob in design.knobs)},
             )
         )
     if workload.name not in design.loads:
         raise Refused(
-            Problem("workload", "standin_lacks_workload", {"workload": workload.name, "known": tuple(design.loads)})
+            Problem("workload", "simulator_lacks_workload", {"workload": workload.name, "known": tuple(design.loads)})
         )
 
 
 def busy_run(rig: Rig) -> LiveRun | None:
-    """The stand-in's run on this rig that has not ended."""
-    runs = LiveRun.objects.filter(run__campaign__rig=rig, standin=True, state=LiveRun.State.OPEN)
+    """The simulator's run on this rig that has not ended."""
+    runs = LiveRun.objects.filter(run__campaign__rig=rig, simulator=True, state=LiveRun.State.OPEN)
     return runs.select_related("run__variant__workload").first()

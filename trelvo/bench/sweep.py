@@ -1,4 +1,4 @@
-"""Works through a sweep on the stand-in: settings made, what is missing lined up."""
+"""Works through a sweep on the simulator: settings made, what is missing lined up."""
 
 from datetime import datetime
 

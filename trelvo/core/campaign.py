@@ -271,7 +271,7 @@ class RigSnapshot:
 
     id: int
     name: str
-    standin: bool = False
+    simulator: bool = False
     fittings: tuple[Fitting, ...] = ()
     instruments: tuple[Instrument, ...] = ()
     used: tuple[Variant, ...] = ()

@@ -1,4 +1,4 @@
-"""Works a campaign on the stand-in and logs what it measures as a person would: typed figures and dropped logs."""
+"""Works a campaign on the simulator and logs what it measures as a person would: typed figures and dropped logs."""
 
 import math
 from collections.abc import Mapping
@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from trelvo.bench.runs import standin_draft
+from trelvo.bench.runs import simulator_draft
 from trelvo.core.base.figures import FigureKey
 from trelvo.exchange.logs.drafting import draft_log
 from trelvo.exchange.logs.guess import guess_choice
@@ -19,7 +19,7 @@ from trelvo.logbook.commands.runs import FigureDraft, RunDraft, figure, log_run
 from trelvo.logbook.models import Campaign, Fitting, Mark, Run, Setting, Variant
 from trelvo.logbook.rows.series_bytes import Numbers
 from trelvo.simulator.bench import Bench, Stretch
-from trelvo.simulator.rigs import StandInRig, draw_rig
+from trelvo.simulator.rigs import SimulatorRig, draw_rig
 
 COLD_AFTER_S = 2400.0
 # What the rest of the dome machine draws, how much of the wall's power its supply passes on, how late the meter is.
@@ -84,8 +84,8 @@ class DemoBench:
         return run
 
     def run_live(self, setting: Setting, workload: Variant, confirmation: str, note: str) -> Run:
-        """One run by the protocol, as the stand-in makes it under the user's eyes; ended by itself or by a guard rail."""
-        draft = standin_draft(self.bench, setting, workload.minutes, confirmation=confirmation)
+        """One run by the protocol, as the simulator makes it under the user's eyes; ended by itself or by a guard rail."""
+        draft = simulator_draft(self.bench, setting, workload.minutes, confirmation=confirmation)
         live = open_run(self.campaign, setting, workload, replace(draft, room_c=self.room_c), self.clock)
         self.bench.start(setting.values, workload.name, workload.minutes)
         for number in range(1, 1000):
@@ -210,7 +210,7 @@ def semicolon_table(header: str, rows: np.ndarray) -> bytes:
 
 
 def demo_bench(
-    campaign: Campaign, start: datetime, now: datetime, room_c: float, seed: int, drawn: StandInRig | None = None
+    campaign: Campaign, start: datetime, now: datetime, room_c: float, seed: int, drawn: SimulatorRig | None = None
 ) -> DemoBench:
     """A person at a rig of the tower, as it stands. drawn: the specimen, where Trelvo is not to know it"""
     fitting = campaign.rig.present_fitting()
@@ -218,6 +218,6 @@ def demo_bench(
         raise RuntimeError("every rig of the tower was made with a fitting")
     rng = np.random.default_rng(seed)
     # half-second steps: the log shows what a person would read off, and loading stays quick
-    drawn = drawn or draw_rig(campaign.rig.standin, campaign.rig.standin_seed)
+    drawn = drawn or draw_rig(campaign.rig.simulator, campaign.rig.simulator_seed)
     bench = Bench(drawn, room_c, rng, step_s=0.5)
     return DemoBench(campaign, fitting, bench, start, now, room_c, rng)

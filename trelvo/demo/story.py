@@ -295,7 +295,7 @@ def _lectern(start: datetime, now: datetime) -> None:
 
 
 def _desk(start: datetime, now: datetime) -> None:
-    """A real machine as Trelvo sees it: no stand-in behind it, every run read off its screen and typed in."""
+    """A real machine as Trelvo sees it: no simulator behind it, every run read off its screen and typed in."""
     rig = create_rig("Ticket desk", tower.DESK_FITTING, start - timedelta(days=1))
     campaign = create_campaign(
         rig,

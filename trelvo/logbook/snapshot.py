@@ -121,7 +121,7 @@ def _rigs(ids: Collection[int], variants: _Variants) -> dict[int, tuple[RigSnaps
         rig = RigSnapshot(
             row.pk,
             row.name,
-            bool(row.standin),
+            bool(row.simulator),
             tuple(_fitting(one, parts.get(one.pk, [])) for one in fittings.get(row.pk, [])),
             tuple(one.as_instrument() for one in own),
             variants.in_order(used.get(row.pk, set())),

@@ -236,7 +236,7 @@ TEMPLATES: Mapping[str, str | Callable[..., str]] = {
     "apart_on_average": "{apart} on average. Single pairs differ {limits}.",
     "no_steady_difference": "No consistent difference. Single readings differ {limits}.",
     # Runs that broke off, and safety limits
-    "server_and_standin_stopped": "Trelvo itself was stopped, and the stand-in with it. Nothing is said about the setting.",
+    "server_and_simulator_stopped": "Trelvo itself was stopped, and the simulator with it. Nothing is said about the setting.",
     "server_stopped": "Trelvo was stopped. The machine may still be running: check it first.",
     "not_one_reading": "No readings arrived: the connection was lost as the run began.",
     "planned_time_passed": "Readings cover almost all of the planned {planned_s:.0f} s. Only the end message is missing.",

@@ -27,7 +27,7 @@ _BENCH = (
     "POST /api/campaigns/{campaign_id}/sweep",
     "POST /api/claims/check",
     "POST /api/claims/prefill",
-    "POST /api/keepers/{keeper_id}/standin-use",
+    "POST /api/keepers/{keeper_id}/simulator-use",
     "POST /api/keepers/{keeper_id}/use",
     "POST /api/logs/preview",
     "POST /api/practice",
@@ -40,7 +40,7 @@ _BENCH = (
     "POST /api/sums/connectors",
     "POST /api/sums/oxygen",
     "POST /api/use/{entry_id}/probes",
-    "POST /api/use/{entry_id}/standin-probe",
+    "POST /api/use/{entry_id}/simulator-probe",
 )
 _OWNER = (
     "POST /api/accounts/{account_id}",
@@ -77,7 +77,7 @@ _OWNER = (
     "POST /api/journal/{entry_id}/bring-back",
     "PUT /api/keepers/{keeper_id}",
     "POST /api/keepers/{keeper_id}/in-use",
-    "POST /api/keepers/{keeper_id}/standin-time",
+    "POST /api/keepers/{keeper_id}/simulator-time",
     "POST /api/keepers/{keeper_id}/take-back",
     "POST /api/rigs",
     "PUT /api/rigs/{rig_id}",

@@ -16,7 +16,7 @@ from trelvo.simulator.loads import Frames, Load, draw_frames, frame_times_ms, pa
 from trelvo.simulator.luck import Luck
 from trelvo.simulator.moment import Now
 from trelvo.simulator.readings import Reading
-from trelvo.simulator.rigs import StandInRig, turned
+from trelvo.simulator.rigs import SimulatorRig, turned
 from trelvo.simulator.silicon import Failure, edge_mhz, failure_kind, hazard_per_h, on_grid
 
 Array = npt.NDArray[np.float64]
@@ -62,7 +62,7 @@ class _Knobs(NamedTuple):
     memory_over_mhz: float
 
 
-def _by_knobs(rig: StandInRig, at: Turned) -> _Knobs:
+def _by_knobs(rig: SimulatorRig, at: Turned) -> _Knobs:
     design, memory = rig.design, rig.design.memory
     offset = on_grid(design.main, at.core_mhz)
     memory_w = memory.power_w * (memory.mhz + at.memory_mhz) / memory.mhz
@@ -105,7 +105,7 @@ class Bench:
     fault: what time has done to it; driver: the one in use
     """
 
-    rig: StandInRig
+    rig: SimulatorRig
     room_c: float
     rng: np.random.Generator
     step_s: float = STEP_S
@@ -395,7 +395,7 @@ def used_for(bench: Bench, values: Mapping[str, float], load_name: str, hours: f
     return Ending(bench.failure(now), SETTLED_S + after_h * 3600, None)
 
 
-def true_edge_mhz(rig: StandInRig, values: Mapping[str, float], load: Load, temp_c: float) -> float:
+def true_edge_mhz(rig: SimulatorRig, values: Mapping[str, float], load: Load, temp_c: float) -> float:
     """How far the clock set stands past the edge at a temperature, power limits left aside: the truth to check against."""
     at = turned(rig.design, values)
     offset = on_grid(rig.design.main, at.core_mhz)

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from trelvo.simulator.bench import true_edge_mhz
-from trelvo.simulator.rigs import StandInRig, draw_rig
+from trelvo.simulator.rigs import SimulatorRig, draw_rig
 from trelvo.simulator.silicon import Failure, failure_kind, hazard_per_h
 
 RIG, KNOB, LOAD = "dome", "core", "Kiln"
@@ -20,7 +20,7 @@ SETTLED_C = 72.0
 class HiddenChip:
     """A specimen by its seed."""
 
-    rig: StandInRig
+    rig: SimulatorRig
 
     @classmethod
     def of(cls, seed: int) -> "HiddenChip":

@@ -10,7 +10,7 @@ from trelvo.simulator import instruments as read
 from trelvo.simulator.limits import wall_w
 from trelvo.simulator.luck import Luck
 from trelvo.simulator.moment import Now
-from trelvo.simulator.rigs import RigDesign, StandInRig
+from trelvo.simulator.rigs import RigDesign, SimulatorRig
 
 Array = npt.NDArray[np.float64]
 CABLES, CURRENT = "cables", "cable current"
@@ -61,7 +61,7 @@ def channels(design: RigDesign) -> list[tuple[Reading, int | None]]:
     return found
 
 
-def taken(rig: StandInRig, now: Now, luck: Luck, clock_s: float, dt: float, stale_mhz: float | None) -> list[float]:
+def taken(rig: SimulatorRig, now: Now, luck: Luck, clock_s: float, dt: float, stale_mhz: float | None) -> list[float]:
     """What every instrument takes in the step that ends at `clock_s`, before it is rounded; NaN where none is due, and for the
     frame rate, which is known once the frames are.
 

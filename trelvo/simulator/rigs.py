@@ -81,7 +81,7 @@ class RigDesign:
 
 
 @dataclass(frozen=True)
-class StandInRig:
+class SimulatorRig:
     """A rig with the luck of its parts, all drawn from one seed."""
 
     design: RigDesign
@@ -92,12 +92,12 @@ class StandInRig:
     tools: Instruments
 
 
-def draw_rig(key: str, seed: int) -> StandInRig:
+def draw_rig(key: str, seed: int) -> SimulatorRig:
     """The rig of this kind and seed; the same seed always gives the same one. KeyError for a kind there is not."""
     design = RIGS[key]
     rng = np.random.default_rng((seed, sum(map(ord, key))))
     memory = design.memory
-    return StandInRig(
+    return SimulatorRig(
         design=design,
         seed=seed,
         chip=draw_specimen(design.main, rng),

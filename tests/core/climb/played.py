@@ -1,4 +1,4 @@
-"""Climbs on specimens drawn widely, to see what each strategy keeps; used by test_climb. Knows nothing of the stand-in."""
+"""Climbs on specimens drawn widely, to see what each strategy keeps; used by test_climb. Knows nothing of the simulator."""
 
 import math
 from concurrent.futures import ProcessPoolExecutor

@@ -47,11 +47,11 @@ def test_silence_after_the_planned_time_is_a_run_that_ended():
     assert silent(seconds=89, planned=89).outcome == "completed"
 
 
-@pytest.mark.parametrize("standin", [True, False])
-def test_when_trelvo_itself_went_down_nothing_is_said_about_the_setting(standin):
-    found = silent(server_stopped=True, standin=standin)
+@pytest.mark.parametrize("simulator", [True, False])
+def test_when_trelvo_itself_went_down_nothing_is_said_about_the_setting(simulator):
+    found = silent(server_stopped=True, simulator=simulator)
     assert found.outcome == "contact lost"
-    assert found.why.code == ("server_and_standin_stopped" if standin else "server_stopped")
+    assert found.why.code == ("server_and_simulator_stopped" if simulator else "server_stopped")
 
 
 def test_time_left_is_never_below_zero():

@@ -95,7 +95,7 @@ class KeeperView:
     campaign: str
     rig_id: int
     rig: str
-    standin: bool
+    simulator: bool
     setting_id: int
     title: str
     at_stock: bool
@@ -136,7 +136,7 @@ def view_or_trouble(kept: KeptSetting, case: Case, now: datetime) -> KeeperView:
         campaign = case.campaign
         return KeeperView(
             id=kept.id, name=kept.name, use=kept.use, campaign_id=campaign.id, campaign=campaign.name,
-            rig_id=campaign.rig_id, rig=campaign.rig.name, standin=campaign.rig.standin, setting_id=kept.setting.id,
+            rig_id=campaign.rig_id, rig=campaign.rig.name, simulator=campaign.rig.simulator, setting_id=kept.setting.id,
             title=kept.name, at_stock=False, values={}, lines=[], components=[], evidence={}, kept_at=kept.kept_at,
             taken_back_at=kept.taken_back_at, reason=kept.reason, since=None, spans=[], hours=0.0, failures=0,
             use_says=message("no_use_logged"),
@@ -225,7 +225,7 @@ def _view(kept: KeptSetting, case: Case, now: datetime) -> KeeperView:
         campaign=campaign.name,
         rig_id=campaign.rig_id,
         rig=campaign.rig.name,
-        standin=campaign.rig.standin,
+        simulator=campaign.rig.simulator,
         setting_id=setting.id,
         title=title,
         at_stock=setting.is_stock,

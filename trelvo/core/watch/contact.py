@@ -36,17 +36,17 @@ def likely_outcome(
     planned_s: float,
     *,
     server_stopped: bool = False,
-    standin: bool = False,
+    simulator: bool = False,
     temp_limit_c: float | None = None,
 ) -> Likely:
     """What has probably happened to a run whose bench fell silent. A guess to be confirmed, never recorded by itself.
 
     time_s: seconds into the run, n, rising; values: n by channels, NaN where missing; planned_s: seconds
-    server_stopped: Trelvo itself went down while the run was open; standin: the bench lives inside Trelvo
+    server_stopped: Trelvo itself went down while the run was open; simulator: the bench lives inside Trelvo
     Rules: common practice (a machine that goes down breaks off at full load; a program that closes leaves it idle).
     """
-    if server_stopped and standin:
-        return Likely("contact lost", message("server_and_standin_stopped"))
+    if server_stopped and simulator:
+        return Likely("contact lost", message("server_and_simulator_stopped"))
     if server_stopped:
         return Likely("contact lost", message("server_stopped"))
     if time_s.size == 0:

@@ -34,8 +34,8 @@ def rig_entry(rig: Rig) -> RigEntry:
         uid=rig.uid,
         name=rig.name,
         created_at=rig.created_at,
-        standin=rig.standin,
-        standin_seed=rig.standin_seed,
+        simulator=rig.simulator,
+        simulator_seed=rig.simulator_seed,
         fittings=[_fitting(fitting) for fitting in rig.fittings.prefetch_related("parts")],
         instruments=[_instrument(row, uids) for row in rig.instruments.all()],
     )

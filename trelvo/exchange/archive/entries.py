@@ -63,8 +63,8 @@ class RigEntry(Strict):
     uid: UUID
     name: str = Field(min_length=1, max_length=120)
     created_at: datetime
-    standin: str = Field(max_length=20)
-    standin_seed: int = Field(ge=0)
+    simulator: str = Field(max_length=20)
+    simulator_seed: int = Field(ge=0)
     fittings: list[FittingEntry]
     instruments: list[InstrumentEntry]
 

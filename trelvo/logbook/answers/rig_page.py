@@ -52,7 +52,7 @@ class Event:
 class RigPage:
     id: int
     name: str
-    standin: bool
+    simulator: bool
     events: list[Event]
     journal: list[Entry]
 
@@ -88,7 +88,7 @@ def rig_page(rig: Rig) -> RigPage:
     return RigPage(
         rig.pk,
         rig.name,
-        bool(rig.standin),
+        bool(rig.simulator),
         sorted(events, key=lambda one: one.at),
         [entry_view(one) for one in reversed(journal)],
     )

@@ -48,7 +48,7 @@ def create_campaign(
     kept_workloads: workloads that are there already, on this rig or another, that this campaign uses too
     """
     problems = check_knobs(knobs) + check_workloads(workloads)
-    problems += unknown_to_standin(
+    problems += unknown_to_simulator(
         rig, [*(one.name for one in workloads), *(one.name for one in kept_workloads)], "workloads.{}.name"
     )
     if not knobs:
@@ -134,7 +134,7 @@ def set_battery(campaign: Campaign, kept: Sequence[Variant], new: Sequence[Workl
     own = set(campaign.workloads.all())
     there = [*own, *campaign.battery.all()]
     problems = check_workloads(new)
-    problems += unknown_to_standin(
+    problems += unknown_to_simulator(
         campaign.rig, [*(one.name for one in new), *(one.name for one in kept)], "workloads.{}.name"
     )
     for index, draft in enumerate(new):
@@ -150,16 +150,16 @@ def set_battery(campaign: Campaign, kept: Sequence[Variant], new: Sequence[Workl
     rig_changed(campaign.rig_id)
 
 
-def unknown_to_standin(rig: Rig, names: Sequence[str], where: str) -> list[Problem]:
-    """Workloads that a rig of the stand-in cannot run: a campaign would wait for them for ever.
+def unknown_to_simulator(rig: Rig, names: Sequence[str], where: str) -> list[Problem]:
+    """Workloads that a rig of the simulator cannot run: a campaign would wait for them for ever.
 
     where: the field, with a place for the workload's number
     """
-    if rig.standin not in RIGS:
+    if rig.simulator not in RIGS:
         return []
-    known = RIGS[rig.standin].loads
+    known = RIGS[rig.simulator].loads
     return [
-        Problem(where.format(index), "standin_cannot_run", {"workload": name.strip(), "known": tuple(known)})
+        Problem(where.format(index), "simulator_cannot_run", {"workload": name.strip(), "known": tuple(known)})
         for index, name in enumerate(names)
         if name.strip() not in known
     ]
@@ -246,7 +246,7 @@ def retire_knob(campaign: Campaign, key: str, now: datetime | None) -> KnobRow:
 @transaction.atomic
 def add_workload(campaign: Campaign, new: WorkloadDraft | Variant) -> Variant:
     """A further workload to be measured and compared, new or there already."""
-    if unknown := unknown_to_standin(campaign.rig, [new.name], "name"):
+    if unknown := unknown_to_simulator(campaign.rig, [new.name], "name"):
         raise Refused(*unknown)
     if isinstance(new, WorkloadDraft):
         problems = check_workloads([new])

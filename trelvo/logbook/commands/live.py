@@ -1,6 +1,6 @@
 """The run protocol: open, batches, heartbeat, marks, finish; and what happens when a bench falls silent.
 
-Stand-in and real benches go through these same functions. A run that is not completed gets no value from its frame times.
+Simulator and real benches go through these same functions. A run that is not completed gets no value from its frame times.
 """
 
 import hashlib
@@ -38,7 +38,7 @@ class LiveDraft:
     channels: Sequence[dict[str, Any]]
     planned_s: float
     limits: dict[str, float] = field(default_factory=dict)
-    standin: bool = False
+    simulator: bool = False
     speed: float = 1.0
     room_c: float | None = None
     fan: str = ""
@@ -116,7 +116,7 @@ def open_run(
         run=run,
         bench=draft.bench,
         token=token,
-        standin=draft.standin,
+        simulator=draft.simulator,
         speed=draft.speed,
         planned_s=draft.planned_s,
         channels=list(draft.channels),
@@ -329,7 +329,7 @@ def likely(live: LiveRun) -> Likely:
         channels_of(live),
         live.planned_s,
         server_stopped=live.server_stopped,
-        standin=live.standin,
+        simulator=live.simulator,
         temp_limit_c=live.limits.get("temp_c"),
     )
 

@@ -33,14 +33,14 @@ class FittingDraft:
 
 
 @transaction.atomic
-def create_rig(name: str, fitting: FittingDraft, now: datetime, standin: str = "", standin_seed: int = 0) -> Rig:
-    """A new rig with its first fitting. standin, standin_seed: kind and seed of a rig of the stand-in's; empty for a real one."""
-    if standin and standin not in RIGS:
+def create_rig(name: str, fitting: FittingDraft, now: datetime, simulator: str = "", simulator_seed: int = 0) -> Rig:
+    """A new rig with its first fitting. simulator, simulator_seed: kind and seed of a rig of the simulator's; empty for a real one."""
+    if simulator and simulator not in RIGS:
         kinds = ", ".join(RIGS)
-        raise Refused(Problem("rig.standin", "unknown_standin", {"standin": standin, "known": kinds}))
+        raise Refused(Problem("rig.simulator", "unknown_simulator", {"simulator": simulator, "known": kinds}))
     if Rig.objects.filter(name__iexact=name.strip()).exists():
         raise Refused(Problem("rig.name", "rig_there_already", {"name": name.strip()}))
-    rig = Rig.objects.create(name=name.strip(), created_at=now, standin=standin, standin_seed=standin_seed)
+    rig = Rig.objects.create(name=name.strip(), created_at=now, simulator=simulator, simulator_seed=simulator_seed)
     add_fitting(rig, fitting, now)
     return rig
 

@@ -26,7 +26,7 @@ class LiveRun(models.Model):
     run = models.OneToOneField(Run, on_delete=models.CASCADE, related_name="live")
     bench = models.CharField(max_length=120)
     token = models.ForeignKey(BenchToken, on_delete=models.SET_NULL, null=True, related_name="live_runs")
-    standin = models.BooleanField(default=False)
+    simulator = models.BooleanField(default=False)
     speed = models.FloatField(default=1.0)
     planned_s = models.FloatField()
     channels = models.JSONField()

@@ -2,7 +2,7 @@ from django.db import models
 
 
 class Practice(models.Model):
-    """A climb for practice on a hidden specimen of the stand-in: same seed, same specimen, same luck.
+    """A climb for practice on a hidden specimen of the simulator: same seed, same specimen, same luck.
 
     tests: each with value, minutes (until the failure where it failed) and outcome; advised: tests that followed the advice
     kept: the value that was kept at the end, which ends it and shows the truth

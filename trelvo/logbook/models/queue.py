@@ -7,7 +7,7 @@ from trelvo.logbook.models.workload import Variant
 
 
 class Queue(models.Model):
-    """The runs that the stand-in is to work through for a campaign, and how."""
+    """The runs that the simulator is to work through for a campaign, and how."""
 
     campaign = models.OneToOneField(Campaign, on_delete=models.CASCADE, related_name="queue")
     paused = models.BooleanField(default=False)

@@ -6,16 +6,16 @@ from django.db import models
 class Rig(models.Model):
     """The machine being tuned.
 
-    standin, standin_seed: kind and seed where the rig is one of the stand-in's; empty for a real one
-    standin_fault: what time has done to it there, hidden; empty while it is as it came
+    simulator, simulator_seed: kind and seed where the rig is one of the simulator's; empty for a real one
+    simulator_fault: what time has done to it there, hidden; empty while it is as it came
     """
 
     uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
     name = models.CharField(max_length=120)
     created_at = models.DateTimeField()
-    standin = models.CharField(max_length=20, blank=True, default="")
-    standin_seed = models.PositiveIntegerField(default=0)
-    standin_fault = models.JSONField(default=dict)
+    simulator = models.CharField(max_length=20, blank=True, default="")
+    simulator_seed = models.PositiveIntegerField(default=0)
+    simulator_fault = models.JSONField(default=dict)
 
     def __str__(self) -> str:
         return self.name

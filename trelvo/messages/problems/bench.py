@@ -58,10 +58,10 @@ WORDINGS: dict[str, Wording] = {
         "{count} readings for {times} times.", "Send one a time, null where one is missing."
     ),
     "real_machine_hours": Wording(
-        "{bench} is a real machine; Trelvo drives only its own stand-in.", "Use it, and log the hours."
+        "{bench} is a real machine; Trelvo drives only its own simulator.", "Use it, and log the hours."
     ),
     "real_machine_run": Wording(
-        "{bench} is a real machine; Trelvo drives only its own stand-in.",
+        "{bench} is a real machine; Trelvo drives only its own simulator.",
         "Use the agent on that machine, or log the run by hand.",
     ),
     "repeats_out_of_range": Wording("{repeats} repeats.", "Choose 1 to {most}."),
@@ -71,8 +71,8 @@ WORDINGS: dict[str, Wording] = {
     "run_identity_taken": Wording("Another bench has opened a run under this identity.", "Choose a new one."),
     "run_minutes_out_of_range": Wording("{minutes:g} minutes is no length for a run.", "Type 0.1 to 1440."),
     "speed_out_of_range": Wording("{speed:g} times real time cannot be driven.", "Choose {low:g} to {high:g}."),
-    "standin_lacks_knob": Wording("The stand-in has no knob {unknown}.", "Its knobs are: {known}."),
-    "standin_lacks_workload": Wording("The stand-in does not know the workload {workload}.", "It knows: {known}."),
+    "simulator_lacks_knob": Wording("The simulator has no knob {unknown}.", "Its knobs are: {known}."),
+    "simulator_lacks_workload": Wording("The simulator does not know the workload {workload}.", "It knows: {known}."),
     "sweep_all_run": Wording("Every cell of this sweep was run already.", "Choose other values."),
     "times_out_of_order": Wording(
         "Times are seconds from the start of the run, none below the one before.", "Send them in order."

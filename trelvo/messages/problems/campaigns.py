@@ -92,8 +92,8 @@ WORDINGS: dict[str, Wording] = {
         "This setting is on the ladder already.", "Change a value, or log a run on the rung that is there."
     ),
     "stale_days_out_of_range": Wording("A baseline is fresh for some days.", "Type 1 to 3650 days."),
-    "standin_cannot_run": Wording("The stand-in cannot run {workload}.", "Choose one of: {known}."),
-    "standin_fixes_name": Wording("The stand-in runs it under this name.", "Leave the name as it is."),
+    "simulator_cannot_run": Wording("The simulator cannot run {workload}.", "Choose one of: {known}."),
+    "simulator_fixes_name": Wording("The simulator runs it under this name.", "Leave the name as it is."),
     "stock_there_already": Wording(
         "These are the stock values; stock is there already.", "Change a value, or log a run on the rung that is there."
     ),
@@ -104,7 +104,7 @@ WORDINGS: dict[str, Wording] = {
     "unknown_part": Wording("Unknown part “{part}”.", "Choose one of the parts."),
     "unknown_quiet_measure": Wording("{measure} is no measure of quiet.", "Choose degrees or noise."),
     "unknown_role": Wording("Name and unit of {name} do not say what it turns.", "Choose one of: {known}."),
-    "unknown_standin": Wording("The stand-in has no rig “{standin}”.", "Choose one of: {known}."),
+    "unknown_simulator": Wording("The simulator has no rig “{simulator}”.", "Choose one of: {known}."),
     "weights_all_zero": Wording("With every weight at 0 nothing is left to average.", "Give one some weight."),
     "workload_gone": Wording("A workload is not there (any more).", "Choose from the list again."),
     "workload_measured_already": Wording("{workload} is measured already.", "Choose another one."),

@@ -10,7 +10,7 @@ const shown = (every: number, loaded: number) => {
   const baseline = { workload_id: 1, runs, suspect_id: 1, cards: [], power: {}, missing_runs: 0, meter: null, summary: null }
   const workload = { id: 1, name: 'Gorge', unit: 'fps', minutes: 2, options_in_words: '' }
   return mount(BaselineWorkload, {
-    props: { baseline, workload, runs: runs.slice(-loaded), stockId: 1, standin: false } as never,
+    props: { baseline, workload, runs: runs.slice(-loaded), stockId: 1, simulator: false } as never,
     global: {
       stubs: { RepeatsChart: true, RunTable: true },
       provide: { [openRunFormKey as symbol]: () => undefined, [openLiveKey as symbol]: () => undefined },

@@ -4,11 +4,11 @@ import { type MaybeRefOrGetter, toValue } from 'vue'
 import { answered, client, type Schemas } from './client'
 import { DECLARED, UNCHANGED } from './refresh'
 
-export type StandInKind = Schemas['StandInKind']
+export type SimulatorKind = Schemas['SimulatorKind']
 export type Token = Schemas['TokenOut']
 
-export const useStandIn = () =>
-  useQuery({ queryKey: ['stand-in'], queryFn: () => answered(client.GET('/api/standin')), ...DECLARED })
+export const useSimulator = () =>
+  useQuery({ queryKey: ['simulator'], queryFn: () => answered(client.GET('/api/simulator')), ...DECLARED })
 
 export const useTokens = (rigId: MaybeRefOrGetter<number>) =>
   useQuery({

@@ -77,17 +77,17 @@ export function useKeeperActs() {
       mutationFn: ({ entryId, verdict }: { entryId: number; verdict: Schemas['VerdictIn']['verdict'] }) =>
         answered(client.POST('/api/use/{entry_id}/verdict', { ...of(entryId), body: { verdict } })),
     }),
-    standinUse: useMutation({
+    simulatorUse: useMutation({
       mutationFn: ({ id, hours, workloadId }: { id: number; hours: number; workloadId: number }) =>
-        answered(client.POST('/api/keepers/{keeper_id}/standin-use', { ...at(id), body: { hours, workload_id: workloadId } })),
+        answered(client.POST('/api/keepers/{keeper_id}/simulator-use', { ...at(id), body: { hours, workload_id: workloadId } })),
     }),
-    standinTime: useMutation({
+    simulatorTime: useMutation({
       mutationFn: ({ id, workloadId, seed }: { id: number; workloadId: number; seed?: number }) =>
-        answered(client.POST('/api/keepers/{keeper_id}/standin-time', { ...at(id), body: { workload_id: workloadId, seed } })),
+        answered(client.POST('/api/keepers/{keeper_id}/simulator-time', { ...at(id), body: { workload_id: workloadId, seed } })),
     }),
-    standinProbe: useMutation({
-      mutationFn: ({ entryId, body }: { entryId: number; body: Schemas['StandInProbeIn'] }) =>
-        answered(client.POST('/api/use/{entry_id}/standin-probe', { ...of(entryId), body })),
+    simulatorProbe: useMutation({
+      mutationFn: ({ entryId, body }: { entryId: number; body: Schemas['SimulatorProbeIn'] }) =>
+        answered(client.POST('/api/use/{entry_id}/simulator-probe', { ...of(entryId), body })),
     }),
   }
 }

@@ -21,7 +21,7 @@ export const shortcuts: Shortcut[] = [
   { key: 'i', what: 'Lab: heat, power and clocks as laws fitted from the runs', where: 'in a campaign' },
   { key: 'o', what: 'What could be done instead', where: 'in a campaign' },
   { key: 'q', what: 'Type a run in one line', where: 'in a campaign' },
-  { key: 'l', what: 'Start a run on the stand-in', where: 'in a campaign on the stand-in' },
+  { key: 'l', what: 'Start a run on the simulator', where: 'in a campaign on the simulator' },
   { key: 's', what: 'Stop the run', where: 'on a live run' },
   { key: 'x', what: 'It crashed', where: 'on a live run' },
   { key: 'm', what: 'Make a note', where: 'on a live run' },

@@ -31,7 +31,7 @@ export function useCampaignFrame(
   const liveOpen = ref(false)
   const livePreset = ref<Preset>({})
   function openLive(chosen: Preset = {}): void {
-    if (!campaign.value?.standin) return
+    if (!campaign.value?.simulator) return
     livePreset.value = chosen
     liveOpen.value = true
   }

@@ -13,10 +13,10 @@ export function taskButton(task: Task, campaign: Campaign): string {
   if (task.act === 'answer') return 'Answer'
   if (task.act === 'keep') return 'Keep it'
   if (task.act === 'stop') return 'See why'
-  return campaign.standin ? 'Start' : 'Log it'
+  return campaign.simulator ? 'Start' : 'Log it'
 }
 
-/** Does what a task says: begins the run on the stand-in, opens its line for a real bench, or goes where it is done. */
+/** Does what a task says: begins the run on the simulator, opens its line for a real bench, or goes where it is done. */
 export function useDoTask() {
   const campaign = useStageCampaign()
   const router = useRouter()
@@ -39,7 +39,7 @@ export function useDoTask() {
       const query = task.setting_id ? { setting: task.setting_id } : {}
       return show({ name: 'Keep', params, query }, task.act === 'keep' ? 'keep-form' : 'may-be-kept')
     }
-    if (!campaign.value.standin && task.line) {
+    if (!campaign.value.simulator && task.line) {
       if (!(await agreed(Object.keys(task.values ?? {})))) return
       return beginLine(task.line)
     }

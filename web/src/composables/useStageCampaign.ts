@@ -29,7 +29,7 @@ export function useOpenRunForm() {
   return open
 }
 
-/** Opens the drawer for a run on the stand-in. */
+/** Opens the drawer for a run on the simulator. */
 export function useOpenLive() {
   const open = inject(openLiveKey)
   if (!open) throw new Error('a stage page stands outside its campaign')

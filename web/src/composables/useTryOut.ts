@@ -26,7 +26,7 @@ export interface TryOut {
 }
 
 /**
- * Makes the rung where it is missing, then begins: at once on the stand-in, or with a line in the log for a real bench.
+ * Makes the rung where it is missing, then begins: at once on the simulator, or with a line in the log for a real bench.
  * What wants a typed confirmation first opens its form instead.
  */
 export function useTryOut(campaign: Ref<Campaign>) {
@@ -39,7 +39,7 @@ export function useTryOut(campaign: Ref<Campaign>) {
   const openForm = useOpenRunForm()
   const agreed = useAgreed(() => campaign.value.id)
 
-  async function onStandIn(settingId: number, workloadId: number, what: TryOut): Promise<void> {
+  async function onSimulator(settingId: number, workloadId: number, what: TryOut): Promise<void> {
     const campaignId = campaign.value.id
     const body = { speed: speed.value ?? 60, confirmation: '' }
     const workloads = what.workloadIds?.length ? what.workloadIds : [workloadId]
@@ -75,11 +75,11 @@ export function useTryOut(campaign: Ref<Campaign>) {
     }
     const byForm = (): void => {
       if (!what.settingId) void refresh(queries)
-      ;(campaign.value.standin ? openLive : openForm)(preset)
+      ;(campaign.value.simulator ? openLive : openForm)(preset)
     }
-    if (!campaign.value.standin || !what.workloadId) return byForm()
+    if (!campaign.value.simulator || !what.workloadId) return byForm()
     try {
-      await onStandIn(settingId, what.workloadId, what)
+      await onSimulator(settingId, what.workloadId, what)
     } catch (trouble) {
       if (!(trouble instanceof Refusal) || !trouble.problems.some((problem) => problem.where === 'confirmation')) throw trouble
       byForm()

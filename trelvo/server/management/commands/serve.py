@@ -79,7 +79,7 @@ class Command(BaseCommand):
         if not options["no_browser"]:
             threading.Timer(1.0, webbrowser.open, [address]).start()
         driver = Driver()
-        thread = threading.Thread(target=driver.serve, name="stand-in", daemon=True)
+        thread = threading.Thread(target=driver.serve, name="simulator", daemon=True)
         thread.start()
         copying = DailyCopies(settings.DATA / "trelvo.sqlite3")
         copying.start()

@@ -72,7 +72,7 @@ useShortcut('w', () => void setSuspectsAside())
       >
       <AButton @click="counting = true">What counts</AButton>
     </div>
-    <QueuePanel v-if="campaign.standin" :campaign-id="campaign.id" />
+    <QueuePanel v-if="campaign.simulator" :campaign-id="campaign.id" />
     <BaselineWorkload
       v-for="part in parts"
       :key="part.workload.id"
@@ -80,7 +80,7 @@ useShortcut('w', () => void setSuspectsAside())
       :workload="part.workload"
       :runs="part.runs"
       :stock-id="baseline?.stock_id ?? 0"
-      :standin="!!campaign.standin"
+      :simulator="!!campaign.simulator"
     />
     <OlderRuns v-if="page && baseline" :shown="page.runs.length" :total="page.total" :setting-id="baseline.stock_id" />
     <WhatCountsForm v-model:open="counting" :campaign="campaign" />

@@ -11,7 +11,7 @@ import RunTable from '../runs/RunTable.vue'
 import HeadroomCards from './HeadroomCards.vue'
 import { useOpenLive, useOpenRunForm } from '../../composables/useStageCampaign'
 
-const props = defineProps<{ baseline: BaselineOfWorkload; workload: Workload; runs: Run[]; stockId: number; standin: boolean }>()
+const props = defineProps<{ baseline: BaselineOfWorkload; workload: Workload; runs: Run[]; stockId: number; simulator: boolean }>()
 const openForm = useOpenRunForm()
 const openLive = useOpenLive()
 // of all stock runs, where the table has the last ones only
@@ -26,8 +26,8 @@ const suspect = computed(() => props.baseline.runs.find((run) => run.id === prop
       <span v-if="baseline.missing_runs" class="caution">
         {{ baseline.missing_runs }} more {{ baseline.missing_runs === 1 ? 'run' : 'runs' }} to go
       </span>
-      <AButton v-if="standin" size="small" @click="openLive({ settingId: stockId, workloadId: workload.id, repeats: 3 })"
-        >Run it on the stand-in</AButton
+      <AButton v-if="simulator" size="small" @click="openLive({ settingId: stockId, workloadId: workload.id, repeats: 3 })"
+        >Run it on the simulator</AButton
       >
       <AButton size="small" @click="openForm({ settingId: stockId, workloadId: workload.id })">Log a run at stock</AButton>
     </div>

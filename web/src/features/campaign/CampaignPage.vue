@@ -69,7 +69,7 @@ onBeforeUnmount(() => (document.title = 'Trelvo'))
           <span class="more">
             <RouterLink class="evening" :to="{ name: 'Lab', params: { id } }">Lab <KeyCap>i</KeyCap></RouterLink>
             <RouterLink class="evening" :to="{ name: 'Tonight', params: { id } }">Tonight <KeyCap>e</KeyCap></RouterLink>
-            <AButton v-if="campaign.standin" size="small" @click="openLive()">Run on the stand-in <KeyCap>l</KeyCap></AButton>
+            <AButton v-if="campaign.simulator" size="small" @click="openLive()">Run on the simulator <KeyCap>l</KeyCap></AButton>
             <AButton size="small" @click="openForm()">Log a run <KeyCap>n</KeyCap></AButton>
           </span>
         </div>

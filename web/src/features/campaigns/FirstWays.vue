@@ -4,30 +4,30 @@ import { Button as AButton } from 'ant-design-vue'
 import { RouterLink, useRouter } from 'vue-router'
 
 import { useMakeCampaign } from '../../api/campaigns'
-import { useStandIn } from '../../api/benches'
+import { useSimulator } from '../../api/benches'
 import { useProblems } from '../../composables/useProblems'
 import { speed } from '../live/speed'
 import ProblemList from '../../ui/ProblemList.vue'
-import { asCampaignIn, beginWithStandIn, freshDraft } from './newDraft'
+import { asCampaignIn, beginWithSimulator, freshDraft } from './newDraft'
 import ImportArchive from './ImportArchive.vue'
 import TermWord from '../../ui/TermWord.vue'
 
 const router = useRouter()
-const { data: standIns } = useStandIn()
+const { data: simulators } = useSimulator()
 const { mutateAsync, isPending } = useMakeCampaign()
 const { problems, take, clear } = useProblems()
-/** A climb of one knob over two workloads, at the stand-in's highest speed: a few minutes of the reader's time. */
+/** A climb of one knob over two workloads, at the simulator's highest speed: a few minutes of the reader's time. */
 const FIRST_KNOB = 'core clock'
 const FASTEST = 600
 
 async function tryIt(): Promise<void> {
-  const kind = standIns.value?.[0]
+  const kind = simulators.value?.[0]
   if (!kind) return
   clear()
   const draft = freshDraft()
   draft.seed = 1 + Math.floor(Math.random() * 999)
-  beginWithStandIn(draft, kind)
-  draft.name = 'First try on the stand-in'
+  beginWithSimulator(draft, kind)
+  draft.name = 'First try on the simulator'
   draft.knobs = draft.knobs.filter((knob) => knob.role === FIRST_KNOB)
   const first = (kind: string) => draft.workloads.filter((one) => one.kind === kind && one.cap_fps === null).slice(0, 1)
   draft.workloads = [...first('title'), ...first('stress test')]
@@ -51,12 +51,12 @@ async function tryIt(): Promise<void> {
     </p>
     <div class="ways">
       <section class="sheet way">
-        <h2>Try it on the stand-in</h2>
+        <h2>Try it on the simulator</h2>
         <p>
           A simulated machine that heats, throttles and fails like a real one, run at {{ FASTEST }} times real time: from baseline
           to a kept setting in about ten minutes, mostly with one key.
         </p>
-        <AButton type="primary" :loading="isPending" :disabled="!standIns" @click="tryIt">Begin on the stand-in</AButton>
+        <AButton type="primary" :loading="isPending" :disabled="!simulators" @click="tryIt">Begin on the simulator</AButton>
       </section>
       <section class="sheet way">
         <h2>Describe my machine</h2>

@@ -10,7 +10,7 @@ import { useProblems } from '../../composables/useProblems'
 import ProblemList from '../../ui/ProblemList.vue'
 import { emptyWorkload } from './drafts'
 import KnobEditor from './KnobEditor.vue'
-import { asCampaignIn, freshDraft, gaps, STAND_IN, stepOf, type StepKey, STEPS, useNewDraft } from './newDraft'
+import { asCampaignIn, freshDraft, gaps, SIMULATOR, stepOf, type StepKey, STEPS, useNewDraft } from './newDraft'
 import StepRig from './StepRig.vue'
 import StepWhat from './StepWhat.vue'
 import WorkloadEditor from './WorkloadEditor.vue'
@@ -112,7 +112,7 @@ async function create(): Promise<void> {
         <h2>
           <TermWord term="Workload">Workloads</TermWord> <span class="quiet hint">the first is the one that counts most</span>
         </h2>
-        <div v-if="draft.rigId !== STAND_IN && known.length" class="kept">
+        <div v-if="draft.rigId !== SIMULATOR && known.length" class="kept">
           <ACheckbox
             v-for="workload in known"
             :key="workload.id"

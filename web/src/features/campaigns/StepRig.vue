@@ -3,7 +3,7 @@
 import { Button as AButton } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 
-import { useStandIn } from '../../api/benches'
+import { useSimulator } from '../../api/benches'
 import { whyOf } from '../../api/client'
 import { useRigs } from '../../api/rigs'
 import { useReadMachine } from '../../api/starters'
@@ -11,30 +11,30 @@ import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
 import TextField from '../../ui/TextField.vue'
 import FittingEditor from './FittingEditor.vue'
-import { beginWithStandIn, NEW_RIG, type NewDraft, STAND_IN } from './newDraft'
+import { beginWithSimulator, NEW_RIG, type NewDraft, SIMULATOR } from './newDraft'
 import TermWord from '../../ui/TermWord.vue'
 
 defineProps<{ at: (where: string) => string | undefined }>()
 const draft = defineModel<NewDraft>({ required: true })
 const { data: rigs } = useRigs()
-const { data: standIns } = useStandIn()
+const { data: simulators } = useSimulator()
 const { mutateAsync: readMachine, isPending: reading } = useReadMachine()
 const said = ref('')
 
 const choices = computed(() => [
   { value: NEW_RIG, label: 'a new rig, described here' },
-  { value: STAND_IN, label: 'a new stand-in, no hardware needed' },
+  { value: SIMULATOR, label: 'a new simulator, no hardware needed' },
   ...(rigs.value ?? []).map((rig) => ({ value: rig.id, label: rig.name })),
 ])
-const kinds = computed(() => (standIns.value ?? []).map((kind) => ({ value: kind.key, label: kind.name.toLowerCase() })))
+const kinds = computed(() => (simulators.value ?? []).map((kind) => ({ value: kind.key, label: kind.name.toLowerCase() })))
 const isNew = computed(() => draft.value.rigId <= 0)
 
-/** Another stand-in has other knobs and workloads. */
+/** Another simulator has other knobs and workloads. */
 watch(
-  () => (draft.value.rigId === STAND_IN ? draft.value.kind : ''),
+  () => (draft.value.rigId === SIMULATOR ? draft.value.kind : ''),
   (key) => {
-    const kind = standIns.value?.find((one) => one.key === key)
-    if (kind) beginWithStandIn(draft.value, kind)
+    const kind = simulators.value?.find((one) => one.key === key)
+    if (kind) beginWithSimulator(draft.value, kind)
   },
 )
 
@@ -67,12 +67,12 @@ async function read(): Promise<void> {
     <div class="three">
       <ChoiceField v-model="draft.rigId" label="Which rig" :options="choices" />
       <TextField v-if="isNew" v-model="draft.rigName" label="Name of the rig" :most="120" :trouble="at('rig.name')" />
-      <div v-if="draft.rigId === STAND_IN" class="pair">
+      <div v-if="draft.rigId === SIMULATOR" class="pair">
         <ChoiceField v-model="draft.kind" label="Model it on" :options="kinds" />
-        <NumberField v-model="draft.seed" label="Specimen" hint="any whole number" :trouble="at('rig.standin_seed')" />
+        <NumberField v-model="draft.seed" label="Specimen" hint="any whole number" :trouble="at('rig.simulator_seed')" />
       </div>
     </div>
-    <p v-if="draft.rigId === STAND_IN" class="quiet below">
+    <p v-if="draft.rigId === SIMULATOR" class="quiet below">
       A simulated machine that heats, throttles and fails like a real one. Every number gives another
       <TermWord term="Specimen">specimen</TermWord>, with its own luck; the same number always gives the same one.
     </p>

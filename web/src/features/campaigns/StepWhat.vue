@@ -5,18 +5,18 @@ import { Modal } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 
 import { fetchCampaign, useCampaigns } from '../../api/campaigns'
-import { useStandIn } from '../../api/benches'
+import { useSimulator } from '../../api/benches'
 import { type Starter, useStarters } from '../../api/starters'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import TextField from '../../ui/TextField.vue'
-import { beginLike, beginWith, beginWithStandIn, type NewDraft } from './newDraft'
+import { beginLike, beginWith, beginWithSimulator, type NewDraft } from './newDraft'
 
 defineProps<{ at: (where: string) => string | undefined }>()
 const draft = defineModel<NewDraft>({ required: true })
 /** What is being filled in: an earlier campaign is fetched first. */
 const filling = defineModel<Promise<void>>('filling')
 const { data: starters } = useStarters()
-const { data: standIns } = useStandIn()
+const { data: simulators } = useSimulator()
 const { data: campaigns } = useCampaigns(ref(false))
 const goalChoices = computed(() => registry.value.goals.map((one) => ({ value: one.goal, label: one.label })))
 const earlier = computed(() => (campaigns.value ?? []).map((one) => ({ value: one.id, label: one.name })))
@@ -65,9 +65,9 @@ function begin(fill: () => void | Promise<void>): void {
   })
 }
 const take = (starter: Starter): void => begin(() => beginWith(draft.value, starter))
-function takeStandIn(): void {
-  const kind = standIns.value?.find((one) => one.key === draft.value.kind) ?? standIns.value?.[0]
-  if (kind) begin(() => beginWithStandIn(draft.value, kind))
+function takeSimulator(): void {
+  const kind = simulators.value?.find((one) => one.key === draft.value.kind) ?? simulators.value?.[0]
+  if (kind) begin(() => beginWithSimulator(draft.value, kind))
 }
 const takeLike = (id: number | undefined): void => {
   if (id) begin(async () => beginLike(draft.value, await fetchCampaign(id)))
@@ -91,13 +91,13 @@ const takeLike = (id: number | undefined): void => {
         <span class="quiet">{{ one.says }}</span>
       </button>
       <button
-        v-if="standIns?.length"
+        v-if="simulators?.length"
         type="button"
         class="starter"
-        :aria-pressed="draft.start === 'stand-in'"
-        @click="takeStandIn"
+        :aria-pressed="draft.start === 'simulator'"
+        @click="takeSimulator"
       >
-        <strong>The stand-in</strong>
+        <strong>The simulator</strong>
         <span class="quiet">A simulated machine that heats, throttles and fails like a real one; no hardware needed.</span>
       </button>
     </div>

@@ -17,8 +17,8 @@ import {
 } from './drafts'
 
 export const NEW_RIG = 0
-/** A new rig of the stand-in's: no hardware needed. */
-export const STAND_IN = -1
+/** A new rig of the simulator's: no hardware needed. */
+export const SIMULATOR = -1
 
 export interface NewDraft {
   /** what it began with, so that it is marked */
@@ -60,16 +60,16 @@ export function beginWith(draft: NewDraft, starter: Starter): void {
   draft.knobs = starter.knobs.map(knobLike)
   draft.workloads = starter.workloads.map(workloadLike)
   draft.workloadIds = []
-  if (draft.rigId === STAND_IN) draft.rigId = NEW_RIG
+  if (draft.rigId === SIMULATOR) draft.rigId = NEW_RIG
   if (draft.fitting.parts.every((part) => !part.name)) {
     draft.fitting.parts = starter.parts.map((role) => ({ role, name: '', specimen: '' }))
   }
 }
 
-/** Begins with a rig of the stand-in's: its knobs and its workloads. */
-export function beginWithStandIn(draft: NewDraft, kind: Schemas['StandInKind']): void {
-  draft.start = 'stand-in'
-  draft.rigId = STAND_IN
+/** Begins with a rig of the simulator's: its knobs and its workloads. */
+export function beginWithSimulator(draft: NewDraft, kind: Schemas['SimulatorKind']): void {
+  draft.start = 'simulator'
+  draft.rigId = SIMULATOR
   draft.kind = kind.key
   draft.knobs = kind.knobs.map(knobLike)
   draft.workloads = kind.workloads.map(workloadLike)
@@ -77,7 +77,7 @@ export function beginWithStandIn(draft: NewDraft, kind: Schemas['StandInKind']):
   draft.rigName ||= `${kind.name}, specimen ${draft.seed ?? ''}`.trim()
   draft.fitting = {
     ...emptyFitting(),
-    parts: kind.parts.map((role) => ({ role, name: 'stand-in', specimen: `number ${draft.seed ?? ''}`.trim() })),
+    parts: kind.parts.map((role) => ({ role, name: 'simulator', specimen: `number ${draft.seed ?? ''}`.trim() })),
   }
 }
 
@@ -142,8 +142,8 @@ export const asCampaignIn = (draft: NewDraft): CampaignIn => ({
       : {
           name: draft.rigName,
           fitting: withoutEmptyParts(draft.fitting),
-          standin: draft.rigId === STAND_IN ? draft.kind : '',
-          standin_seed: draft.rigId === STAND_IN ? (draft.seed ?? 0) : 0,
+          simulator: draft.rigId === SIMULATOR ? draft.kind : '',
+          simulator_seed: draft.rigId === SIMULATOR ? (draft.seed ?? 0) : 0,
         },
   knobs: draft.knobs as CampaignIn['knobs'],
   workloads: draft.workloads.map(asWorkloadIn),

@@ -105,7 +105,7 @@ async function follow(): Promise<void> {
       return
     }
     const line = data.value?.lines[step.value.strategy]
-    if (!props.campaign.standin && line) return beginLine(line)
+    if (!props.campaign.simulator && line) return beginLine(line)
     await tryOut({
       settingId,
       values,
@@ -141,7 +141,7 @@ useShortcut('t', () => void follow())
         <p v-if="step.advice.teaches" class="quiet">What it teaches: {{ step.advice.teaches.text }}</p>
         <div class="acts">
           <AButton :type="ofTheStep ? 'default' : 'primary'" @click="follow">
-            {{ step.advice.act === 'hold' ? 'Prove it' : campaign.standin ? 'Start this test' : 'Log this test' }}
+            {{ step.advice.act === 'hold' ? 'Prove it' : campaign.simulator ? 'Start this test' : 'Log this test' }}
             <KeyCap>t</KeyCap>
           </AButton>
           <RouterLink
@@ -184,7 +184,7 @@ useShortcut('t', () => void follow())
             :unit="climb.knob.unit"
             :hint="number(climb.largest_step, (climb.knob.step ?? 1) >= 1 ? 0 : 3)"
           />
-          <ChoiceField v-if="campaign.standin" v-model="speed" label="Speed of the stand-in" :options="speedChoices" />
+          <ChoiceField v-if="campaign.simulator" v-model="speed" label="Speed of the simulator" :options="speedChoices" />
         </div>
         <ACheckbox v-model:checked="wary">
           Wary: keep only what would hold even if failures thin out slowly below the edge (one to two steps less)

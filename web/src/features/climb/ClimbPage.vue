@@ -144,11 +144,11 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
           <ClimbAdvice v-else :campaign="campaign" :workload-id="workload.id" :knob="knob" />
         </div>
       </div>
-      <QueuePanel v-if="campaign.standin" :campaign-id="campaign.id" />
+      <QueuePanel v-if="campaign.simulator" :campaign-id="campaign.id" />
       <h2 class="all">All settings</h2>
       <LadderView
         v-if="ladder"
-        :with-standin="!!campaign.standin"
+        :with-simulator="!!campaign.simulator"
         :ladder="ladder"
         :knobs="campaign.knobs"
         :workload="workload"

@@ -22,7 +22,7 @@ const props = defineProps<{
   high: number
   open: boolean
   liveIds: Set<number>
-  withStandin: boolean
+  withSimulator: boolean
 }>()
 defineEmits<{ toggle: []; log: []; live: [] }>()
 
@@ -107,7 +107,7 @@ const sentence = computed(() => {
           <strong>{{ rung.title }}</strong><template v-if="sentence">: {{ sentence }}.</template>
         </p>
         <span class="buttons">
-          <AButton v-if="withStandin" size="small" type="primary" @click="$emit('live')">Run it on the stand-in</AButton>
+          <AButton v-if="withSimulator" size="small" type="primary" @click="$emit('live')">Run it on the simulator</AButton>
           <AButton size="small" @click="$emit('log')">Log a run here</AButton>
         </span>
       </div>

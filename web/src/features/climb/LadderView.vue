@@ -16,7 +16,7 @@ const props = defineProps<{
   workload: Workload
   campaignId: number
   openId: number | undefined
-  withStandin: boolean
+  withSimulator: boolean
 }>()
 defineEmits<{ toggle: [rung: Rung]; log: [settingId: number]; live: [settingId: number] }>()
 
@@ -181,7 +181,7 @@ const noise = computed(() => props.ladder.pooled && (props.ladder.pooled.sd_log 
       :campaign-id="campaignId"
       :open="openId === rung.setting_id"
       :live-ids="liveIds"
-      :with-standin="withStandin"
+      :with-simulator="withSimulator"
       @toggle="$emit('toggle', rung)"
       @log="$emit('log', rung.setting_id)"
       @live="$emit('live', rung.setting_id)"

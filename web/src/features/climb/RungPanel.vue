@@ -99,8 +99,8 @@ const MARK = { shown: '✓', 'not shown yet': '…', broken: '✗' } as const
       </div>
     </LoadState>
     <div class="acts">
-      <AButton v-if="campaign.standin" type="primary" @click="$emit('live')">Run it on the stand-in</AButton>
-      <AButton :type="campaign.standin ? 'default' : 'primary'" @click="$emit('log')">Log a run here</AButton>
+      <AButton v-if="campaign.simulator" type="primary" @click="$emit('live')">Run it on the simulator</AButton>
+      <AButton :type="campaign.simulator ? 'default' : 'primary'" @click="$emit('log')">Log a run here</AButton>
       <RouterLink :to="{ name: 'Prove', params: { id: campaign.id }, query: { setting: settingId } }">Its proof</RouterLink>
       <RouterLink :to="{ name: 'Compare', params: { id: campaign.id }, query: { candidates: settingId } }">Compare it</RouterLink>
     </div>

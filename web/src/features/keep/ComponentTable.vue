@@ -62,7 +62,7 @@ async function settle(row: Row): Promise<void> {
             </p>
           </div>
           <AButton v-if="row.decision.settle" :aria-label="`Run ${row.settle_title}`" @click="settle(row)">
-            {{ campaign.standin ? 'Run it' : 'Log it' }}
+            {{ campaign.simulator ? 'Run it' : 'Log it' }}
           </AButton>
         </li>
       </ul>

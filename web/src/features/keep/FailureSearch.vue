@@ -11,12 +11,12 @@ import { day, number } from '../../ui/words/format'
 
 type Failure = NonNullable<Keeper['open_failure']>
 const props = defineProps<{ keeper: Keeper; failure: Failure }>()
-const { probe, standinProbe, verdict } = useKeeperActs()
+const { probe, simulatorProbe, verdict } = useKeeperActs()
 const { problems, take, clear } = useProblems()
 const minutes = ref<number | null>(null)
 const test = computed(() => props.failure.triaged.test)
 const known = computed(() => props.failure.triaged.chances.filter((one) => one.chance >= 0.005))
-const busy = computed(() => probe.isPending.value || standinProbe.isPending.value || verdict.isPending.value)
+const busy = computed(() => probe.isPending.value || simulatorProbe.isPending.value || verdict.isPending.value)
 
 async function told(failed: boolean): Promise<void> {
   if (!test.value) return
@@ -31,11 +31,11 @@ async function told(failed: boolean): Promise<void> {
     take(trouble)
   }
 }
-async function onStandIn(): Promise<void> {
+async function onSimulator(): Promise<void> {
   if (!test.value) return
   clear()
   try {
-    await standinProbe.mutateAsync({
+    await simulatorProbe.mutateAsync({
       entryId: props.failure.entry_id,
       body: { key: test.value.key, minutes: test.value.minutes },
     })
@@ -81,7 +81,7 @@ async function settle(suspect: Failure['triaged']['chances'][number]['suspect'])
           </p>
           <p class="quiet">{{ test.why.text }}</p>
           <div class="acts">
-            <AButton v-if="keeper.standin" type="primary" :loading="busy" @click="onStandIn">Try it on the stand-in</AButton>
+            <AButton v-if="keeper.simulator" type="primary" :loading="busy" @click="onSimulator">Try it on the simulator</AButton>
             <template v-else>
               <NumberField v-model="minutes" label="It ran for" unit="min" :hint="number(test.minutes, 0)" width="120px" />
               <AButton :disabled="busy" @click="told(true)">It failed</AButton>

@@ -17,7 +17,7 @@ import { chance, day, hoursWords, lowered, number } from '../../ui/words/format'
 import { PROOF_WORDS } from '../../ui/words/proof'
 import FailureSearch from './FailureSearch.vue'
 import KeeperEvidence from './KeeperEvidence.vue'
-import StandInUse from './StandInUse.vue'
+import SimulatorUse from './SimulatorUse.vue'
 import UseForm from './UseForm.vue'
 
 const props = defineProps<{ keeper: Keeper; campaign?: Campaign }>()
@@ -103,7 +103,7 @@ async function giveUp(): Promise<void> {
       <strong v-if="inUse">{{ keeper.next.text }}</strong>
       <span v-else class="quiet">{{ whenUsedAgain }}</span>
       <AButton v-if="keeper.lower && campaign" :type="inUse ? 'primary' : 'default'" size="small" @click="stepDown">{{
-        campaign.standin ? 'Run it' : 'Log it'
+        campaign.simulator ? 'Run it' : 'Log it'
       }}</AButton>
     </p>
     <ul v-if="keeper.changes.length" class="changes">
@@ -155,7 +155,7 @@ async function giveUp(): Promise<void> {
       <p>What it rests on, its hours and its failures stay in the logbook.</p>
       <TextField v-model="reason" label="Why" hint="fails in the new show" :most="400" class="why" />
     </AModal>
-    <StandInUse v-if="keeper.standin && inUse && campaign" :keeper="keeper" :campaign="campaign" />
+    <SimulatorUse v-if="keeper.simulator && inUse && campaign" :keeper="keeper" :campaign="campaign" />
     <UseForm v-model:what="logging" :keeper="keeper" :campaign="campaign" />
   </article>
 </template>

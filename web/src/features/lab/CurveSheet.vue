@@ -180,7 +180,7 @@ const at = (voltage: number, value: number): string =>
         <p v-if="plane.next" data-test="next-pair">
           To know these lines better: <strong>{{ at(plane.next.voltage, plane.next.value) }}</strong> for
           {{ number(plane.next.minutes, 0) }} min. <span class="quiet">{{ plane.next.why.text }}</span>
-          <AButton size="small" @click="test">{{ campaign.standin ? 'Run it' : 'Log it' }}</AButton>
+          <AButton size="small" @click="test">{{ campaign.simulator ? 'Run it' : 'Log it' }}</AButton>
           <span v-if="failed" class="warning"> {{ failed }}</span>
         </p>
         <p v-else class="quiet" data-test="pairs-known">

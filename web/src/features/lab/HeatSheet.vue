@@ -60,7 +60,7 @@ const apart = (of: Interval): { of: Interval; word: string } =>
     <template v-if="data">
       <p v-if="data.logs.length === 0" class="sheet empty">
         No log of this rig tells of heat yet. Log a run of at least a minute with the part’s temperature (ten minutes tell most;
-        its power and fan help): attach a log to a run, or let the bench or the stand-in make one.
+        its power and fan help): attach a log to a run, or let the bench or the simulator make one.
       </p>
       <template v-else>
         <div class="two">

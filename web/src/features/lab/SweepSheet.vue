@@ -83,7 +83,7 @@ const rows = computed(
         <NumberField v-model="first" label="From" :unit="data.knob.unit" width="120px" />
         <NumberField v-model="last" label="To" :unit="data.knob.unit" width="120px" />
         <NumberField v-model="every" label="Every" :unit="data.knob.unit" width="120px" />
-        <AButton v-if="campaign.standin && wished" type="primary" :loading="running" :disabled="data.missing === 0" @click="run"
+        <AButton v-if="campaign.simulator && wished" type="primary" :loading="running" :disabled="data.missing === 0" @click="run"
           >Run what is missing ({{ counted(data.missing, 'run') }})</AButton
         >
       </div>
@@ -91,7 +91,7 @@ const rows = computed(
       <ProblemList :problems="problems" title="Not lined up:" />
       <p v-if="!wished" class="quiet">
         What was run along this knob, all others at stock. Type from, to and every to lay out a sweep<template
-          v-if="!campaign.standin"
+          v-if="!campaign.simulator"
           >; fill its cells by hand</template
         >.
       </p>

@@ -76,7 +76,7 @@ const missing = computed(() =>
                 </td>
                 <td class="acts">
                   <AButton size="small" :loading="trying" @click="tryIt(one.values)">Try this one</AButton>
-                  <AButton v-if="campaign.standin" size="small" @click="run(one.values)">Run it, 3 times each</AButton>
+                  <AButton v-if="campaign.simulator" size="small" @click="run(one.values)">Run it, 3 times each</AButton>
                 </td>
               </tr>
             </tbody>

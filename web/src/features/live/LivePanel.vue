@@ -115,7 +115,7 @@ useShortcut('m', () => void openNote())
     </div>
     <p v-if="heat" :class="['heat', { gain: heat.can_stop }]" data-test="heat-now">{{ heat.says.text }}</p>
     <p class="quiet line" role="status">
-      {{ live.bench }}<template v-if="live.standin">, {{ live.speed }}× real time</template>.
+      {{ live.bench }}<template v-if="live.simulator">, {{ live.speed }}× real time</template>.
       <span v-if="connected">Readings come in as they are made.</span>
       <span v-else class="caution">Connection lost; reconnecting, no readings are lost.</span>
     </p>

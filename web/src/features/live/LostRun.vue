@@ -37,7 +37,7 @@ async function confirm(): Promise<void> {
         <strong>What happened to {{ live.workload_name }} at {{ live.setting_title }}?</strong>{{ ' '
         }}<span class="quiet"
           >{{ live.bench }}, opened {{ moment(live.opened_at) }}, silent since {{ span(live.standing.elapsed_s) }} into the run.
-          <template v-if="!live.standin">If the machine comes back, the run goes on by itself.</template></span
+          <template v-if="!live.simulator">If the machine comes back, the run goes on by itself.</template></span
         >
       </p>
       <p>

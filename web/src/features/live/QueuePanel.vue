@@ -1,4 +1,4 @@
-<!-- What the stand-in works through: progress, pause, cancel; what came of each. -->
+<!-- What the simulator works through: progress, pause, cancel; what came of each. -->
 <script setup lang="ts">
 import { Button as AButton, Progress as AProgress } from 'ant-design-vue'
 import { computed, ref } from 'vue'

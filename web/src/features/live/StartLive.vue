@@ -1,4 +1,4 @@
-<!-- Start a run on the stand-in, or line several up: settings times workloads times repeats. -->
+<!-- Start a run on the simulator, or line several up: settings times workloads times repeats. -->
 <script setup lang="ts">
 import { Button as AButton, Checkbox as ACheckbox, message } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
@@ -102,7 +102,7 @@ async function go(): Promise<void> {
 </script>
 
 <template>
-  <SideSheet v-model:open="open" title="Run on the stand-in" :width="480">
+  <SideSheet v-model:open="open" title="Run on the simulator" :width="480">
     <form class="start" @submit.prevent="go">
       <ManyField v-model="settingIds" label="Settings" :options="settingChoices" />
       <ManyField v-model="workloadIds" label="Workloads" :options="workloadChoices" />

@@ -1,4 +1,4 @@
-<!-- Who may send readings: the stand-in by itself, or the agent on the real machine, with a token. -->
+<!-- Who may send readings: the simulator by itself, or the agent on the real machine, with a token. -->
 <script setup lang="ts">
 import { registry } from '../../api/registry'
 import { Button as AButton, message } from 'ant-design-vue'
@@ -73,8 +73,8 @@ async function copy(text: string): Promise<void> {
 <template>
   <section aria-label="Benches">
     <h2>Benches</h2>
-    <p v-if="campaign.standin" class="quiet">
-      This rig is a stand-in: <span class="figure">{{ campaign.standin }}, specimen {{ campaign.standin_seed }}</span
+    <p v-if="campaign.simulator" class="quiet">
+      This rig is a simulator: <span class="figure">{{ campaign.simulator }}, specimen {{ campaign.simulator_seed }}</span
       >. Trelvo drives it by itself. A real machine may send to this campaign as well.
     </p>
     <p v-else class="quiet">

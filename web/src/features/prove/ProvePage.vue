@@ -5,7 +5,7 @@ import { message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { useStandIn } from '../../api/benches'
+import { useSimulator } from '../../api/benches'
 import type { Schemas } from '../../api/client'
 import { type Item, type ProofQuestion, useProof, useSetBattery } from '../../api/proof'
 import { chance, hoursWords, number, often } from '../../ui/words/format'
@@ -55,21 +55,21 @@ const open = (id: number | undefined): void => void router.replace({ query: { ..
 /** The newest failure opens by itself: it is what asks for an answer. */
 const shownRun = computed(() => runId.value ?? proof.value?.failures.at(-1)?.run_id)
 
-const { data: standIns } = useStandIn()
+const { data: simulators } = useSimulator()
 const { mutateAsync: setBattery } = useSetBattery()
-/** A workload that does what the item asks for, into the battery: on the stand-in one that it can run. */
+/** A workload that does what the item asks for, into the battery: on the simulator one that it can run. */
 async function addFor(item: Item): Promise<void> {
   const wants = item.wants
   if (!wants) return
   clear()
-  const kind = standIns.value?.find((one) => one.key === campaign.value.standin)
+  const kind = simulators.value?.find((one) => one.key === campaign.value.simulator)
   const able = kind?.workloads.find(
     (one) =>
       one.kind === wants.kind &&
       wants.parts.every((part) => one.parts?.includes(part)) &&
       (wants.techniques ?? []).every((technique) => one.techniques?.includes(technique)),
   )
-  if (kind && !able) return void message.info('The stand-in has no workload that does this.')
+  if (kind && !able) return void message.info('The simulator has no workload that does this.')
   const workload = able ?? { ...wants, higher_is_better: wants.measure !== 'time' }
   try {
     const body = { workload_ids: campaign.value.battery.map((one) => one.id), workloads: [workload as Schemas['WorkloadIn']] }

@@ -25,7 +25,7 @@ const amount = (item: Item): string =>
 /** What the button of an item does. */
 const wordsOf = (item: Item): string => {
   const how = item.run_minutes ? `, ${number(item.run_minutes, 0)} min` : item.runs > 1 ? `, ${item.runs} times` : ''
-  return `${props.campaign.standin ? 'Run' : 'Log'} ${nameOf(item)}${how}`
+  return `${props.campaign.simulator ? 'Run' : 'Log'} ${nameOf(item)}${how}`
 }
 </script>
 

@@ -50,7 +50,7 @@ async function follow(one: Triage['steps'][number]): Promise<void> {
               <p v-if="one.step.values" class="small">{{ one.setting_title }}</p>
             </div>
             <AButton v-if="one.step.values" :aria-label="`Run ${one.setting_title}`" @click="follow(one)">
-              {{ campaign.standin ? 'Run it' : 'Log it' }}, {{ number(one.step.minutes, 0) }} min
+              {{ campaign.simulator ? 'Run it' : 'Log it' }}, {{ number(one.step.minutes, 0) }} min
             </AButton>
           </li>
         </ol>

@@ -46,7 +46,7 @@ async function remove(entry: Entry): Promise<void> {
     <template v-if="page">
       <header class="head">
         <h1>{{ page.name }}</h1>
-        <span class="quiet">{{ page.standin ? 'a rig of the stand-in' : 'a real machine' }}</span>
+        <span class="quiet">{{ page.simulator ? 'a rig of the simulator' : 'a real machine' }}</span>
         <AButton type="primary" @click="write(null)">Write into the journal <KeyCap>j</KeyCap></AButton>
       </header>
       <TimeLine :events="page.events" />

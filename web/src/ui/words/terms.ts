@@ -26,9 +26,9 @@ export const terms: [string, string][] = [
   ['Run', 'One workload at one setting, with conditions, outcome and numbers.'],
   ['Guard rail', 'A limit that stops a run.'],
   [
-    'Stand-in',
+    'Simulator',
     'The simulated bench that ships with Trelvo: invented silicon that heats, throttles and fails, so that nothing real need be at risk.',
   ],
-  ['Bench', 'Whatever sends readings of a run: the stand-in, or the agent on a real machine.'],
+  ['Bench', 'Whatever sends readings of a run: the simulator, or the agent on a real machine.'],
   ['Set aside', 'Left out of every mean, with a reason; it stays in the log and can be taken back.'],
 ]

@@ -1,4 +1,4 @@
-<!-- On the stand-in: hours of use in one go, and what time does to a rig, to practise with. -->
+<!-- On the simulator: hours of use in one go, and what time does to a rig, to practise with. -->
 <script setup lang="ts">
 import { Button as AButton } from 'ant-design-vue'
 import { computed, ref } from 'vue'
@@ -11,7 +11,7 @@ import NumberField from '../../ui/NumberField.vue'
 import ProblemList from '../../ui/ProblemList.vue'
 
 const props = defineProps<{ keeper: Keeper; campaign: Campaign }>()
-const { standinUse, standinTime } = useKeeperActs()
+const { simulatorUse, simulatorTime } = useKeeperActs()
 const { problems, take, clear } = useProblems()
 const hours = ref<number | null>(40)
 const choices = computed(() => testable(props.campaign).map((one) => ({ value: one.id, label: one.title })))
@@ -25,7 +25,7 @@ const happened = ref(false)
 async function use(): Promise<void> {
   clear()
   try {
-    await standinUse.mutateAsync({ id: props.keeper.id, hours: hours.value ?? 0, workloadId: workloadId.value ?? 0 })
+    await simulatorUse.mutateAsync({ id: props.keeper.id, hours: hours.value ?? 0, workloadId: workloadId.value ?? 0 })
   } catch (trouble) {
     take(trouble)
   }
@@ -33,7 +33,7 @@ async function use(): Promise<void> {
 async function pass(): Promise<void> {
   clear()
   try {
-    await standinTime.mutateAsync({ id: props.keeper.id, workloadId: workloadId.value ?? 0 })
+    await simulatorTime.mutateAsync({ id: props.keeper.id, workloadId: workloadId.value ?? 0 })
     happened.value = true
   } catch (trouble) {
     take(trouble)
@@ -42,13 +42,13 @@ async function pass(): Promise<void> {
 </script>
 
 <template>
-  <details class="standin">
-    <summary>On the stand-in: use it for hours in one go</summary>
+  <details class="simulator">
+    <summary>On the simulator: use it for hours in one go</summary>
     <div class="row">
       <NumberField v-model="hours" label="Hours" unit="h" width="110px" />
       <ChoiceField v-model="workloadId" label="With" :options="choices" class="with" />
-      <AButton :loading="standinUse.isPending.value" @click="use">Use it</AButton>
-      <AButton :loading="standinTime.isPending.value" @click="pass">Let something happen to the rig</AButton>
+      <AButton :loading="simulatorUse.isPending.value" @click="use">Use it</AButton>
+      <AButton :loading="simulatorTime.isPending.value" @click="pass">Let something happen to the rig</AButton>
     </div>
     <p class="quiet">
       {{

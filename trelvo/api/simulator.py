@@ -7,11 +7,11 @@ from trelvo.api.schema import Schema
 from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.simulator.rigs import RIGS
 
-router = Router(tags=["stand-in"])
+router = Router(tags=["simulator"])
 
 
-class StandInKind(Schema):
-    """A rig of the stand-in, as a campaign begins with it."""
+class SimulatorKind(Schema):
+    """A rig of the simulator, as a campaign begins with it."""
 
     key: str
     name: str
@@ -20,11 +20,11 @@ class StandInKind(Schema):
     workloads: list[WorkloadIn]
 
 
-@router.get("/standin", response=list[StandInKind])
-def list_standin(request: HttpRequest) -> list[StandInKind]:
-    """The rigs of the stand-in, with what can be set and run on each."""
+@router.get("/simulator", response=list[SimulatorKind])
+def list_simulator(request: HttpRequest) -> list[SimulatorKind]:
+    """The rigs of the simulator, with what can be set and run on each."""
     return [
-        StandInKind(
+        SimulatorKind(
             key=key,
             name=rig.name,
             parts=[rig.main_word, *([rig.beside_word] if rig.beside else [])],

@@ -1,0 +1,16 @@
+"""The terms of today in tables, columns and values; every number stays."""
+
+from django.db import migrations
+
+FIELDS = (
+    ("Rig", "standin", "simulator"),
+    ("Rig", "standin_seed", "simulator_seed"),
+    ("Rig", "standin_fault", "simulator_fault"),
+    ("LiveRun", "standin", "simulator"),
+)
+
+
+class Migration(migrations.Migration):
+    dependencies = [("logbook", "0016_first_pass")]
+
+    operations = [migrations.RenameField(*names) for names in FIELDS]
