@@ -8,7 +8,7 @@ from django.db import connection
 from trelvo.logbook.models import ChangeToken
 
 _OF_RUN = "(SELECT campaign_id FROM logbook_run WHERE id = {row}.run_id)"
-_OF_KEEPER = "(SELECT campaign_id FROM logbook_keeper WHERE id = {row}.keeper_id)"
+_OF_KEPT_SETTING = "(SELECT campaign_id FROM logbook_kept_setting WHERE id = {row}.kept_setting_id)"
 _OF_FITTING = "(SELECT rig_id FROM logbook_fitting WHERE id = {row}.fitting_id)"
 _OF_CAMPAIGN = "(SELECT rig_id FROM logbook_campaign WHERE id = {row}.campaign_id)"
 _CAMPAIGN = ("campaign", "{row}.campaign_id")
@@ -25,9 +25,9 @@ WATCHED = {
     "cautionyes": (_CAMPAIGN,),
     "run": (_CAMPAIGN,),
     "figure": (("campaign", _OF_RUN),),
-    "keeper": (_CAMPAIGN,),
-    "inuse": (("campaign", _OF_KEEPER),),
-    "useentry": (("campaign", _OF_KEEPER),),
+    "kept_setting": (_CAMPAIGN,),
+    "inuse": (("campaign", _OF_KEPT_SETTING),),
+    "useentry": (("campaign", _OF_KEPT_SETTING),),
     "fitting": (("rig", "{row}.rig_id"),),
     "part": (("rig", _OF_FITTING),),
     "instrument": (("rig", "{row}.rig_id"),),

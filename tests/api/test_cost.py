@@ -19,7 +19,16 @@ OF_A_CAMPAIGN = (
     "/sides", "/tonight?minutes=300", "/alternatives", "/trade-off", "/heat", "/power", "/response", "/curve", "/sweep",
     "/budget", "/droop", "/goal", "/next", "/keep",
 )  # fmt: skip
-OF_EVERYTHING = ("/campaigns", "/logbook", "/rigs", "/workloads", "/live", "/keepers", "/rigs/1/page", "/rigs/1/ageing")
+OF_EVERYTHING = (
+    "/campaigns",
+    "/logbook",
+    "/rigs",
+    "/workloads",
+    "/live",
+    "/kept-settings",
+    "/rigs/1/page",
+    "/rigs/1/ageing",
+)
 
 
 @pytest.fixture(autouse=True)

@@ -62,7 +62,7 @@ def test_a_kept_setting_is_checked_with_a_load_of_its_part(client, both):
     up = add_setting(campaign, {"core": 30}, "", NOW)
     log_run(campaign, up, pictures, run_draft("completed", NOW, 410.0, 7200), NOW)
     body = {"setting_id": up.pk, "name": "Daily", "use": "every day"}
-    made = client.post(f"/api/campaigns/{campaign.pk}/keepers", body, content_type="application/json")
+    made = client.post(f"/api/campaigns/{campaign.pk}/kept-settings", body, content_type="application/json")
     assert made.status_code == 201, made.json()
     proof = client.get(f"/api/campaigns/{campaign.pk}/proof?setting_id={up.pk}").json()
     numbers = next(one["proof"] for one in proof["schools"] if one["proof"]["school"] == "by the numbers")

@@ -14,7 +14,7 @@ from trelvo.logbook.commands.campaigns import add_workloads
 from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.commands.settings import add_setting
-from trelvo.logbook.models import Campaign, Keeper
+from trelvo.logbook.models import Campaign, KeptSetting
 
 JSON = {"content_type": "application/json"}
 
@@ -58,9 +58,9 @@ def post(client, path, body, status=200):
 
 
 @pytest.fixture
-def keeper(client, campaign, rung, at):
+def kept_setting(client, campaign, rung, at):
     body = {"setting_id": rung.pk, "name": "Evenings", "use": "every day"}
-    return post(client, f"/campaigns/{campaign.pk}/keepers", body, 201)
+    return post(client, f"/campaigns/{campaign.pk}/kept-settings", body, 201)
 
 
 def test_what_may_be_kept_and_what_each_component_brings(client, campaign, rung):
@@ -133,49 +133,49 @@ def test_a_single_tuned_component_brings_what_the_setting_brings(client, campaig
     assert tuned["speed"]["value"] == pytest.approx(98.6 / 93.6, rel=1e-4)
 
 
-def test_a_keeper_freezes_what_it_rests_on(client, campaign, rung, keeper, gorge, now):
-    assert [(one["knob"], one["value"], one["stock"]) for one in keeper["lines"]] == [
+def test_a_kept_setting_freezes_what_it_rests_on(client, campaign, rung, kept_setting, gorge, now):
+    assert [(one["knob"], one["value"], one["stock"]) for one in kept_setting["lines"]] == [
         ("Power limit", "112\u00a0%", "100\u00a0%"),
         ("Core clock", "+90\u00a0MHz", "0\u00a0MHz"),
     ]
-    evidence = keeper["evidence"]
+    evidence = kept_setting["evidence"]
     assert evidence["speed"]["value"] == pytest.approx(98.7 / 93.6, rel=1e-4)
     assert (evidence["hours"], evidence["failures"], len(evidence["runs"])) == (1.5, 0, 3)
     assert evidence["workloads"] == ["Gorge (3840 × 2160)"]
     # an hour and a half does not show +90 MHz: it says what it lacks from the first day
-    assert (keeper["proof"], keeper["required"]) == ("not shown", 0.95)
-    assert keeper["chance"] < 0.95
+    assert (kept_setting["proof"], kept_setting["required"]) == ("not shown", 0.95)
+    assert kept_setting["chance"] < 0.95
     # nothing has changed since: no stock run, and no word of a proof that was there once
-    assert [one["act"] for one in keeper["check"]] == ["hold"]
-    assert keeper["next"]["text"].startswith("Prove: ")
-    assert keeper["since"] is not None
+    assert [one["act"] for one in kept_setting["check"]] == ["hold"]
+    assert kept_setting["next"]["text"].startswith("Prove: ")
+    assert kept_setting["since"] is not None
     task = client.get(f"/api/campaigns/{campaign.pk}").json()["next"]["step"]
     assert task["title"]["text"].startswith("Prove “Evenings”: ")
     assert "again" not in task["title"]["text"] + task["why"]["text"]
     # further runs change nothing of it
     for value in (80.0, 81.0):
         log_run(campaign, rung, gorge, run_draft("completed", now, value, duration_s=60), now)
-    again = client.get(f"/api/keepers/{keeper['id']}").json()
+    again = client.get(f"/api/kept-settings/{kept_setting['id']}").json()
     assert again["evidence"] == evidence
     campaign_now = client.get(f"/api/campaigns/{campaign.pk}").json()
     assert next(one for one in campaign_now["standing"]["stages"] if one["name"] == "Keep")["state"] == "under way"
 
 
-def test_one_keeper_is_in_use_at_a_time(client, campaign, rung, keeper, at):
+def test_one_kept_setting_is_in_use_at_a_time(client, campaign, rung, kept_setting, at):
     at(3)
     stock = campaign.settings.get(fingerprint="")
     body = {"setting_id": stock.pk, "name": "As delivered", "use": "quiet"}
-    second = post(client, f"/campaigns/{campaign.pk}/keepers", body, 201)
+    second = post(client, f"/campaigns/{campaign.pk}/kept-settings", body, 201)
     assert second["at_stock"]
-    first = client.get(f"/api/keepers/{keeper['id']}").json()
+    first = client.get(f"/api/kept-settings/{kept_setting['id']}").json()
     assert (first["since"], second["since"] is not None) == (None, True)
     assert first["spans"][0]["until"] == second["since"]
     at(5)
-    post(client, f"/keepers/{keeper['id']}/in-use", {"in_use": True})
-    listed = client.get("/api/keepers").json()
+    post(client, f"/kept-settings/{kept_setting['id']}/in-use", {"in_use": True})
+    listed = client.get("/api/kept-settings").json()
     assert [(one["name"], one["since"] is not None) for one in listed] == [("Evenings", True), ("As delivered", False)]
     twice = {"setting_id": stock.pk, "name": "evenings "}
-    answer = client.post(f"/api/campaigns/{campaign.pk}/keepers", twice, **JSON)
+    answer = client.post(f"/api/campaigns/{campaign.pk}/kept-settings", twice, **JSON)
     assert (answer.status_code, answer.json()["problems"][0]["where"]) == (422, "name")
 
 
@@ -192,11 +192,11 @@ def step_of(client, campaign):
     return found[0]
 
 
-def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, rung, keeper, gorge, stock, at):
+def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, rung, kept_setting, gorge, stock, at):
     moment = at(40)
     parts = (PartDraft("Graphics card", "Card"),)
     add_fitting(campaign.rig, FittingDraft(parts, driver="43.0"), moment)
-    stale = client.get(f"/api/keepers/{keeper['id']}").json()
+    stale = client.get(f"/api/kept-settings/{kept_setting['id']}").json()
     assert stale["proof"] == "stale"
     stages = client.get(f"/api/campaigns/{campaign.pk}").json()["standing"]["stages"]
     assert (stages[5]["name"], stages[5]["state"]) == ("Keep", "stale")
@@ -219,28 +219,28 @@ def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, r
     assert hold["title"]["text"] == f"Check “Evenings” again: {minutes:.0f} min of Gorge at {stale['title']}."
     log_run(campaign, rung, gorge, run_draft("completed", moment, 98.6, duration_s=minutes * 60), moment)
     at(42)
-    fresh = client.get(f"/api/keepers/{keeper['id']}").json()
+    fresh = client.get(f"/api/kept-settings/{kept_setting['id']}").json()
     assert (fresh["proof"], fresh["changes"], fresh["next"]) == ("fresh", [], None)
     assert "again" not in step_of(client, campaign)["title"]["text"]
     # back to the driver of the proof, and nothing is left to tell
     add_fitting(campaign.rig, FittingDraft(parts, driver="41.2"), at(43))
-    assert client.get(f"/api/keepers/{keeper['id']}").json()["changes"] == []
+    assert client.get(f"/api/kept-settings/{kept_setting['id']}").json()["changes"] == []
 
 
-def test_a_new_workload_and_a_warm_room_are_noticed(client, campaign, rung, keeper, at):
+def test_a_new_workload_and_a_warm_room_are_noticed(client, campaign, rung, kept_setting, at):
     from trelvo.logbook.commands.campaigns import WorkloadDraft
 
     at(50)
     campaign.workloads.add(*add_workloads([WorkloadDraft("Fjord", "frame rate", "fps", True, 2)]))
     post(client, f"/rigs/{campaign.rig_id}/journal", {"kind": "season", "text": "Heat wave", "room_c": 31}, 201)
-    found = client.get(f"/api/keepers/{keeper['id']}").json()
+    found = client.get(f"/api/kept-settings/{kept_setting['id']}").json()
     assert {one["says"]["text"] for one in found["changes"]} == {
         "new workload: Fjord",
         "the room is 31 °C; proved at up to 22 °C",
     }
     assert found["check"][-1]["act"] == "gain"
     # beside what the changes leave of it stands the figure of the climb
-    proof = client.get(f"/api/campaigns/{campaign.pk}/proof?setting_id={keeper['setting_id']}").json()
+    proof = client.get(f"/api/campaigns/{campaign.pk}/proof?setting_id={kept_setting['setting_id']}").json()
     assert found["tested"] == pytest.approx(proof["expected"]["within"], abs=1e-6)
     assert found["chance"] < found["tested"]
 
@@ -253,20 +253,20 @@ def stability(client, campaign, setting_id):
     return climb, curve
 
 
-def test_what_a_kept_setting_did_in_use_counts_on_every_screen(client, campaign, rung, keeper, gorge, at):
+def test_what_a_kept_setting_did_in_use_counts_on_every_screen(client, campaign, rung, kept_setting, gorge, at):
     before, curve = stability(client, campaign, rung.pk)
     assert (before["use_h"], before["use_failures"]) == (0, 0)
-    kept = client.get(f"/api/keepers/{keeper['id']}").json()
+    kept = client.get(f"/api/kept-settings/{kept_setting['id']}").json()
     assert kept["chance"] == pytest.approx(curve[90], abs=0.001)
     at(30)
-    post(client, f"/keepers/{keeper['id']}/use", {"hours": 40, "workload_id": gorge.pk}, 201)
+    post(client, f"/kept-settings/{kept_setting['id']}/use", {"hours": 40, "workload_id": gorge.pk}, 201)
     held, sure = stability(client, campaign, rung.pk)
     assert held["use_h"] == pytest.approx(40, abs=1)
     assert sure[90] > curve[90]
     assert held["hold"] >= before["hold"]
     at(31)
     failed = {"hours": 2, "outcome": "machine down", "minutes": 30, "workload_id": gorge.pk}
-    entry = post(client, f"/keepers/{keeper['id']}/use", failed, 201)["entry_id"]
+    entry = post(client, f"/kept-settings/{kept_setting['id']}/use", failed, 201)["entry_id"]
     broken, unsure = stability(client, campaign, rung.pk)
     assert broken["use_failures"] == 1
     assert unsure[90] < sure[90]
@@ -285,17 +285,17 @@ def test_what_a_kept_setting_did_in_use_counts_on_every_screen(client, campaign,
 
 
 @pytest.mark.parametrize("verdict", ["", "edge moved", "the program itself"])
-def test_a_failure_in_use_leaves_one_figure_on_every_screen(client, campaign, rung, keeper, gorge, at, verdict):
+def test_a_failure_in_use_leaves_one_figure_on_every_screen(client, campaign, rung, kept_setting, gorge, at, verdict):
     at(30)
-    post(client, f"/keepers/{keeper['id']}/use", {"hours": 60, "workload_id": gorge.pk}, 201)
+    post(client, f"/kept-settings/{kept_setting['id']}/use", {"hours": 60, "workload_id": gorge.pk}, 201)
     failed = {"hours": 2, "outcome": "program closed", "minutes": 42, "workload_id": gorge.pk}
-    entry = post(client, f"/keepers/{keeper['id']}/use", failed, 201)["entry_id"]
+    entry = post(client, f"/kept-settings/{kept_setting['id']}/use", failed, 201)["entry_id"]
     _, opened = stability(client, campaign, rung.pk)
     if verdict:
         post(client, f"/use/{entry}/verdict", {"verdict": verdict})
     _, curve = stability(client, campaign, rung.pk)
-    card = client.get(f"/api/keepers/{keeper['id']}").json()
-    listed = client.get(f"/api/keepers?campaign_id={campaign.pk}").json()[0]
+    card = client.get(f"/api/kept-settings/{kept_setting['id']}").json()
+    listed = client.get(f"/api/kept-settings?campaign_id={campaign.pk}").json()[0]
     proof = client.get(f"/api/campaigns/{campaign.pk}/proof?setting_id={rung.pk}").json()
     judged = {
         one["setting_id"]: one for one in client.get(f"/api/campaigns/{campaign.pk}/goal").json()["goal"]["judged"]
@@ -308,27 +308,29 @@ def test_a_failure_in_use_leaves_one_figure_on_every_screen(client, campaign, ru
     assert not verdict or (curve[90] < opened[90]) is (verdict == "edge moved")
 
 
-def test_use_counts_and_a_failure_is_followed_to_its_cause(client, keeper, gorge, at):
+def test_use_counts_and_a_failure_is_followed_to_its_cause(client, kept_setting, gorge, at):
     at(30)
-    used = post(client, f"/keepers/{keeper['id']}/use", {"hours": 120, "workload_id": gorge.pk}, 201)
-    assert used["keeper"]["use_says"]["text"] == (
+    used = post(client, f"/kept-settings/{kept_setting['id']}/use", {"hours": 120, "workload_id": gorge.pk}, 201)
+    assert used["kept_setting"]["use_says"]["text"] == (
         "about 4 h a day, no failure (these hours alone say: at most one in 40 h, 95 % sure)"
     )
-    assert used["keeper"]["chance"] > keeper["chance"]
+    assert used["kept_setting"]["chance"] > kept_setting["chance"]
     failed = post(
         client,
-        f"/keepers/{keeper['id']}/use",
+        f"/kept-settings/{kept_setting['id']}/use",
         {"hours": 2, "outcome": "program closed", "minutes": 20, "workload_id": gorge.pk},
         201,
     )
-    view = failed["keeper"]
+    view = failed["kept_setting"]
     assert (view["proof"], view["failures"]) == ("failed in use", 1)
     assert view["open_failure"]["triaged"]["test"]["key"] == "stock"
     assert view["next"]["text"].startswith("It failed in use. Next: Gorge at stock")
-    by_goal = f"/api/campaigns/{keeper['campaign_id']}/goal"
+    by_goal = f"/api/campaigns/{kept_setting['campaign_id']}/goal"
 
     def stability():
-        judged = {one["setting_id"]: one for one in client.get(by_goal).json()["goal"]["judged"]}[keeper["setting_id"]]
+        judged = {one["setting_id"]: one for one in client.get(by_goal).json()["goal"]["judged"]}[
+            kept_setting["setting_id"]
+        ]
         return next(one["state"] for one in judged["conditions"] if one["key"] == "stability")
 
     # what failed in use does not meet the goal, until something else is shown to be to blame
@@ -361,31 +363,31 @@ def test_use_counts_and_a_failure_is_followed_to_its_cause(client, keeper, gorge
         ({"hours": 1, "outcome": "no start", "minutes": -1}, "minutes"),
     ],
 )
-def test_use_that_cannot_be_is_refused_in_words(client, keeper, body, where):
-    answer = client.post(f"/api/keepers/{keeper['id']}/use", body, **JSON)
+def test_use_that_cannot_be_is_refused_in_words(client, kept_setting, body, where):
+    answer = client.post(f"/api/kept-settings/{kept_setting['id']}/use", body, **JSON)
     assert answer.status_code == 422
     problem = answer.json()["problems"][0]
     assert problem["where"] == where
     assert problem["todo"]
-    assert client.get(f"/api/keepers/{keeper['id']}").json()["hours"] == 0
+    assert client.get(f"/api/kept-settings/{kept_setting['id']}").json()["hours"] == 0
 
 
-def test_hours_just_logged_can_be_taken_back(client, keeper):
-    entry = post(client, f"/keepers/{keeper['id']}/use", {"hours": 120}, 201)["entry_id"]
+def test_hours_just_logged_can_be_taken_back(client, kept_setting):
+    entry = post(client, f"/kept-settings/{kept_setting['id']}/use", {"hours": 120}, 201)["entry_id"]
     assert client.delete(f"/api/use/{entry}").json()["hours"] == 0
 
 
-def test_a_setting_no_longer_kept(client, campaign, keeper, at):
+def test_a_setting_no_longer_kept(client, campaign, kept_setting, at):
     at(9)
-    gone = post(client, f"/keepers/{keeper['id']}/take-back", {"reason": "too warm"})
+    gone = post(client, f"/kept-settings/{kept_setting['id']}/take-back", {"reason": "too warm"})
     assert (gone["reason"], gone["since"], gone["next"]) == ("too warm", None, None)
-    assert client.get("/api/keepers").json() == []
-    assert client.post(f"/api/keepers/{keeper['id']}/in-use", {"in_use": True}, **JSON).status_code == 422
-    again = post(client, f"/keepers/{keeper['id']}/take-back", {"taken_back": False})
+    assert client.get("/api/kept-settings").json() == []
+    assert client.post(f"/api/kept-settings/{kept_setting['id']}/in-use", {"in_use": True}, **JSON).status_code == 422
+    again = post(client, f"/kept-settings/{kept_setting['id']}/take-back", {"taken_back": False})
     assert again["taken_back_at"] is None
 
 
-def test_the_journal_of_a_rig(client, campaign, keeper, at):
+def test_the_journal_of_a_rig(client, campaign, kept_setting, at):
     path = f"/rigs/{campaign.rig_id}"
     text = "**Dusted** the fins.\n\n<script>alert(1)</script> [site](javascript:alert(1)) ![x](http://elsewhere/x.png)"
     entry = post(client, f"{path}/journal", {"kind": "dust", "text": text}, 201)
@@ -444,8 +446,8 @@ def on_simulator(client, db):
     campaign = post(client, "/campaigns", body, 201)
     setting = post(client, f"/campaigns/{campaign['id']}/settings", {"values": {"core": 45}, "note": ""}, 201)
     kept = {"setting_id": setting["id"], "name": "Evenings", "use": "every day"}
-    keeper = post(client, f"/campaigns/{campaign['id']}/keepers", kept, 201)
-    return keeper, next(one["id"] for one in campaign["workloads"] if one["name"] == "Gorge flythrough")
+    kept_setting = post(client, f"/campaigns/{campaign['id']}/kept-settings", kept, 201)
+    return kept_setting, next(one["id"] for one in campaign["workloads"] if one["name"] == "Gorge flythrough")
 
 
 # each seed draws another fault
@@ -453,12 +455,14 @@ def on_simulator(client, db):
     ("seed", "culprit"), [(11, "edge moved"), (1, "new driver"), (4, "supply or cable"), (0, "the program itself")]
 )
 def test_hours_on_the_simulator_and_what_time_does(client, on_simulator, seed, culprit):
-    keeper, gorge = on_simulator
-    used = post(client, f"/keepers/{keeper['id']}/simulator-use", {"hours": 10, "workload_id": gorge}, 201)
-    assert (used["keeper"]["hours"], used["keeper"]["failures"]) == (10, 0)
-    changed = post(client, f"/keepers/{keeper['id']}/simulator-time", {"workload_id": gorge, "seed": seed})
+    kept_setting, gorge = on_simulator
+    used = post(client, f"/kept-settings/{kept_setting['id']}/simulator-use", {"hours": 10, "workload_id": gorge}, 201)
+    assert (used["kept_setting"]["hours"], used["kept_setting"]["failures"]) == (10, 0)
+    changed = post(client, f"/kept-settings/{kept_setting['id']}/simulator-time", {"workload_id": gorge, "seed": seed})
     assert changed["open_failure"] is None
-    view = post(client, f"/keepers/{keeper['id']}/simulator-use", {"hours": 200, "workload_id": gorge}, 201)["keeper"]
+    view = post(
+        client, f"/kept-settings/{kept_setting['id']}/simulator-use", {"hours": 200, "workload_id": gorge}, 201
+    )["kept_setting"]
     opened = view["open_failure"]
     assert opened["workload"] == "Gorge flythrough"
     assert view["hours"] < 210
@@ -480,10 +484,10 @@ def test_hours_on_the_simulator_and_what_time_does(client, on_simulator, seed, c
 
 
 def test_a_driver_that_is_renewed_again_and_again_keeps_a_name_that_can_be_shown(client, on_simulator):
-    keeper, gorge = on_simulator
+    kept_setting, gorge = on_simulator
     for _ in range(12):
-        post(client, f"/keepers/{keeper['id']}/simulator-time", {"workload_id": gorge, "seed": 1})
-    answer = client.get(f"/api/campaigns/{keeper['campaign_id']}")
+        post(client, f"/kept-settings/{kept_setting['id']}/simulator-time", {"workload_id": gorge, "seed": 1})
+    answer = client.get(f"/api/campaigns/{kept_setting['campaign_id']}")
     assert answer.status_code == 200
     assert [one["driver"] for one in answer.json()["fittings"]] == [f"1.{number}" for number in range(13)]
 
@@ -506,24 +510,24 @@ def test_the_version_after(driver, after):
 
 
 def test_a_cause_is_not_looked_for_with_what_the_simulator_does_not_know(client, on_simulator):
-    keeper, _ = on_simulator
+    kept_setting, _ = on_simulator
     other = {"name": "Orrery", "measure": "frame rate", "unit": "fps", "higher_is_better": True, "minutes": 2}
     knob = {"key": "core", "name": "Core clock", "unit": "MHz", "stock": 0, "step": 15, "low": -300, "high": 300}
     elsewhere = {"name": "Real", "goal": "speed", "rig": {"name": "Real", "fitting": {}}, "knobs": [knob]}
     orrery = post(client, "/campaigns", elsewhere | {"workloads": [other]}, 201)["workloads"][0]["id"]
     failed = {"hours": 2, "outcome": "machine down", "minutes": 30, "workload_id": orrery}
-    entry = post(client, f"/keepers/{keeper['id']}/use", failed, 201)["entry_id"]
+    entry = post(client, f"/kept-settings/{kept_setting['id']}/use", failed, 201)["entry_id"]
     answer = client.post(f"/api/use/{entry}/simulator-probe", {"key": "stock", "minutes": 30}, **JSON)
     assert answer.status_code == 422
     assert "does not know the workload Orrery" in answer.json()["problems"][0]["what"]
 
 
-def test_a_real_machine_is_not_driven(client, keeper, gorge):
+def test_a_real_machine_is_not_driven(client, kept_setting, gorge):
     for path, body in (
         ("simulator-use", {"hours": 1, "workload_id": gorge.pk}),
         ("simulator-time", {"workload_id": gorge.pk}),
     ):
-        answer = client.post(f"/api/keepers/{keeper['id']}/{path}", body, **JSON)
+        answer = client.post(f"/api/kept-settings/{kept_setting['id']}/{path}", body, **JSON)
         assert answer.status_code == 422
         assert "real machine" in answer.json()["problems"][0]["what"]
 
@@ -538,23 +542,23 @@ def imported(client, document):
     return client.post("/api/archive/import", {"file": file, "copies": document["campaign"]["uid"]})
 
 
-def test_a_campaign_file_carries_what_is_kept(client, campaign, keeper, gorge, at):
+def test_a_campaign_file_carries_what_is_kept(client, campaign, kept_setting, gorge, at):
     at(20)
     use = {"hours": 40, "room_c": 24}
-    post(client, f"/keepers/{keeper['id']}/use", use, 201)
+    post(client, f"/kept-settings/{kept_setting['id']}/use", use, 201)
     failed = {"hours": 2, "outcome": "machine down", "minutes": 30, "workload_id": gorge.pk}
-    entry = post(client, f"/keepers/{keeper['id']}/use", failed, 201)["entry_id"]
+    entry = post(client, f"/kept-settings/{kept_setting['id']}/use", failed, 201)["entry_id"]
     post(client, f"/use/{entry}/probes", {"key": "stock", "failed": False, "minutes": 90})
     post(client, f"/rigs/{campaign.rig_id}/journal", {"kind": "dust", "text": "Dusted."}, 201)
     post(client, f"/campaigns/{campaign.pk}/cautions", {"key": "power limit"})
-    before = client.get(f"/api/keepers/{keeper['id']}").json()
+    before = client.get(f"/api/kept-settings/{kept_setting['id']}").json()
     document = exported(campaign)
     copy = imported(client, document)
     assert copy.status_code == 201, copy.json()
     copied = Campaign.objects.get(pk=copy.json()["imported"][0])
     # beside the first one the copy would begin with what that one has shown
     Campaign.objects.filter(pk=campaign.pk).update(deleted_at=NOW)
-    after = client.get(f"/api/keepers?campaign_id={copied.pk}").json()[0]
+    after = client.get(f"/api/kept-settings?campaign_id={copied.pk}").json()[0]
     same = (
         "name",
         "use",
@@ -590,13 +594,13 @@ def test_a_campaign_file_carries_what_is_kept(client, campaign, keeper, gorge, a
         (("setting",), "00000000-0000-4000-8000-000000000000"),
     ],
 )
-def test_a_keeper_that_does_not_hold_together_is_refused_whole(client, campaign, keeper, path, value):
+def test_a_kept_setting_that_does_not_hold_together_is_refused_whole(client, campaign, kept_setting, path, value):
     document = exported(campaign)
-    place = document["keepers"][0]
+    place = document["kept_settings"][0]
     for word in path[:-1]:
         place = place[word]
     place[path[-1]] = value
     refused = imported(client, document)
     assert refused.status_code == 422
-    assert refused.json()["problems"][0]["where"].startswith("keepers.0.")
-    assert Keeper.objects.count() == 1
+    assert refused.json()["problems"][0]["where"].startswith("kept_settings.0.")
+    assert KeptSetting.objects.count() == 1

@@ -84,9 +84,9 @@ def test_the_second_of_two_windows_is_told(client, campaign, gorge, now, kind):
 
 def test_a_kept_setting_is_renamed_on_sight(client, campaign, stock, now):
     body = {"setting_id": stock.pk, "name": "Quiet", "use": "quiet"}
-    kept = send(client, "post", f"/campaigns/{campaign.pk}/keepers", body).json()
+    kept = send(client, "post", f"/campaigns/{campaign.pk}/kept-settings", body).json()
     seen = {"name": "Quiet", "use": "quiet"}
-    path = f"/keepers/{kept['id']}"
+    path = f"/kept-settings/{kept['id']}"
     assert send(client, "put", path, {"name": "Night", "use": "quiet", "seen": seen}).status_code == 200
     assert (
         send(client, "put", path, {"name": "Day", "use": "quiet", "seen": seen}).json()["problems"][0]["where"]

@@ -6,7 +6,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.exchange.campaign_json import campaign_json
-from trelvo.logbook.models import Campaign, Keeper
+from trelvo.logbook.models import Campaign, KeptSetting
 
 BAD_TERMS = (
     {"hours": "x"}, {"hours": 0}, {"shown": 5.0}, {"frames": "a"}, {"hours": -5}, {"sure": 1}, {"sure": None},
@@ -41,10 +41,10 @@ def test_what_is_broken_in_the_database_hides_no_other_campaign(client, story, t
     assert all(one["standing"] and not one["trouble"] for one in others)
     for other in others:
         assert client.get(f"/api/campaigns/{other['id']}/climb").status_code == 200
-    keepers = client.get("/api/keepers")
-    assert keepers.status_code == 200
-    assert {one["campaign_id"] for one in keepers.json()} >= {broken.pk}
+    kept_settings = client.get("/api/kept-settings")
+    assert kept_settings.status_code == 200
+    assert {one["campaign_id"] for one in kept_settings.json()} >= {broken.pk}
     if "hours" in terms:
-        said = {one["campaign_id"]: one["next"] for one in keepers.json()}
+        said = {one["campaign_id"]: one["next"] for one in kept_settings.json()}
         assert said[broken.pk]["code"] == "kept_in_trouble"
-    assert len(keepers.json()) == Keeper.objects.filter(taken_back_at=None).count()
+    assert len(kept_settings.json()) == KeptSetting.objects.filter(taken_back_at=None).count()

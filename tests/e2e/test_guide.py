@@ -11,7 +11,7 @@ from tests.server.process import ask
 
 DOCS = Path(__file__).resolve().parents[2] / "docs"
 GUIDE = (DOCS / "guide.md").read_text(encoding="utf-8")
-TERMS = DOCS.parent / "web" / "src" / "words" / "terms.ts"
+TERMS = DOCS.parent / "web" / "src" / "ui" / "words" / "terms.ts"
 MOST_PRESSES = 80
 
 # What a step may ask for. The words around them are for the reader.

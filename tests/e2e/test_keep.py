@@ -58,7 +58,7 @@ def test_kept_used_failed_found_out_and_kept_at_less(page, kept_server, climbed)
     page.get_by_test_id("components").get_by_text("The tuned part: ").wait_for()
     page.get_by_label("Name", exact=True).fill("Evenings")
     page.get_by_role("button", name="Keep this setting").click()
-    card = page.get_by_test_id("keeper")
+    card = page.get_by_test_id("kept-setting")
     card.get_by_text("+45 MHz").first.wait_for()
     assert card.get_by_test_id("proof-state").inner_text() == "not shown to be stable yet"
 
@@ -72,8 +72,10 @@ def test_kept_used_failed_found_out_and_kept_at_less(page, kept_server, climbed)
     card.get_by_test_id("use-says").filter(has_text="no failure").wait_for()
     page.locator(".ant-message-notice", has_text="Hours logged").get_by_role("button", name="Undo").click()
     card.get_by_test_id("use-says").filter(has_text="no hours of use logged yet").wait_for()
-    keeper = kept_server.ask("/api/keepers")[0]
-    kept_server.ask(f"/api/keepers/{keeper['id']}/simulator-time", {"workload_id": gorge, "seed": EDGE_MOVED})
+    kept_setting = kept_server.ask("/api/kept-settings")[0]
+    kept_server.ask(
+        f"/api/kept-settings/{kept_setting['id']}/simulator-time", {"workload_id": gorge, "seed": EDGE_MOVED}
+    )
     card.get_by_text("On the simulator: use it for hours in one go").click()
     card.get_by_label("Hours", exact=True).fill("200")
     card.get_by_role("button", name="Use it", exact=True).click()
@@ -92,29 +94,29 @@ def test_kept_used_failed_found_out_and_kept_at_less(page, kept_server, climbed)
         until(page, "was => document.querySelector('[data-test=probe]')?.innerText !== was", before)
     assert culprit.inner_text().startswith("The edge has moved")
     search.get_by_role("button", name="It was edge moved").click()
-    card.get_by_test_id("keeper-next").filter(has_text="the tuning was to blame").wait_for()
+    card.get_by_test_id("kept-setting-next").filter(has_text="the tuning was to blame").wait_for()
 
     # a step down is run, and kept instead
-    lower = re.search(r"Step down to (.+), and keep that", card.get_by_test_id("keeper-next").inner_text())[1]
+    lower = re.search(r"Step down to (.+), and keep that", card.get_by_test_id("kept-setting-next").inner_text())[1]
     assert lower != "core clock +45 MHz"
     if lower == "stock":
         page.get_by_test_id("candidates").get_by_role("button", name="stock").click()
     else:
-        card.get_by_test_id("keeper-next").get_by_role("button", name="Run it").click()
+        card.get_by_test_id("kept-setting-next").get_by_role("button", name="Run it").click()
         page.get_by_test_id("candidates").get_by_role("button", name=lower).wait_for(timeout=120_000)
         page.get_by_test_id("components").get_by_role("heading", name=lower).wait_for()
     page.get_by_label("Name", exact=True).fill("Evenings, older")
     # the head says the same: run it first, then keep it
     page.get_by_test_id("next-title").filter(has_text=f"Keep {lower} instead.").first.wait_for()
     page.get_by_role("button", name=re.compile("^Keep (this setting|stock)$")).click()
-    page.get_by_test_id("keeper").filter(has_text="Evenings, older").get_by_text("In use since").wait_for()
-    earlier = page.get_by_test_id("keeper").filter(has_text="Not in use")
+    page.get_by_test_id("kept-setting").filter(has_text="Evenings, older").get_by_text("In use since").wait_for()
+    earlier = page.get_by_test_id("kept-setting").filter(has_text="Not in use")
     assert earlier.count() == 1
     earlier.get_by_role("button", name="No longer keep").click()
     page.get_by_label("Why").fill("its edge has moved")
     page.get_by_role("dialog").get_by_role("button", name="No longer keep").click()
     earlier.wait_for(state="detached")
-    given_up = kept_server.ask(f"/api/keepers/{keeper['id']}")
+    given_up = kept_server.ask(f"/api/kept-settings/{kept_setting['id']}")
     assert given_up["reason"] == "its edge has moved"
     assert [said for said in page.complaints if "422" not in said] == []
 
@@ -198,7 +200,7 @@ def test_cautions_and_their_sums(page, kept_server, climbed):
 
 
 def test_the_card_to_print_says_everything_on_one_page(page, demo_address):
-    page.goto(f"{demo_address}/keepers/2/card")
+    page.goto(f"{demo_address}/kept-settings/2/card")
     card = page.get_by_test_id("print-card")
     card.get_by_role("heading", name="Cautions").wait_for()
     words = card.inner_text()

@@ -34,7 +34,7 @@ VIEWS = [
     "/campaigns/3/lab?sheet=heat",
     "/campaigns/3/lab?sheet=supply",
     "/rigs/1",
-    "/keepers/1/card",
+    "/kept-settings/1/card",
     "/runs/20",
     "/logbook",
     "/data",

@@ -23,7 +23,7 @@ from trelvo.exchange.archive.tables import BY_NAME, TABLES, Column, cell, column
 from trelvo.exchange.archive.write import write_archive
 from trelvo.logbook.commands.journal import write_entry
 from trelvo.logbook.commands.runs import log_run, set_aside
-from trelvo.logbook.models import Campaign, JournalEntry, Keeper, Rig, Run
+from trelvo.logbook.models import Campaign, JournalEntry, KeptSetting, Rig, Run
 
 DOCS = Path(__file__).parents[2] / "docs" / "formats.md"
 
@@ -74,7 +74,7 @@ def test_it_is_a_data_package_for_others(package, tmp_path):
         files.extractall(tmp_path)
     report = frictionless.Package(str(tmp_path / "datapackage.json")).validate()
     assert report.valid, report.flatten(["type", "title", "message"])[:5]
-    assert {task.name for task in report.tasks} >= {"runs", "figures", "keepers", "use-entries", "verdicts"}
+    assert {task.name for task in report.tasks} >= {"runs", "figures", "kept-settings", "use-entries", "verdicts"}
     assert sum(task.stats["rows"] for task in report.tasks) > 500
 
 
@@ -95,7 +95,7 @@ def test_out_and_in_again_number_for_number(package, now):
         assert after[name] == before[name], name
     with zipfile.ZipFile(again) as other:
         assert {name: other.read(name) for name in other.namelist() if name.startswith("series/")} == series
-    assert Keeper.objects.count() == 3
+    assert KeptSetting.objects.count() == 3
 
 
 def test_nothing_comes_in_twice_and_what_differs_is_shown(package, now):
@@ -133,7 +133,7 @@ def test_one_campaign_goes_alone_into_a_logbook_that_has_its_rig(story, now):
     plan = import_archive(read_archive(file, now), now)
     assert [(one.state, one.runs) for one in plan.campaigns] == [("new", runs)]
     assert plan.rigs == ()
-    assert Campaign.objects.get(name__contains="first try").keepers.count() == 1
+    assert Campaign.objects.get(name__contains="first try").kept_settings.count() == 1
 
 
 def test_a_rig_without_a_campaign_and_its_journal_go_along(story, now):
@@ -210,7 +210,7 @@ def test_what_is_no_package_is_refused_in_words(package, now, change, where, cod
         ("runs", ",completed,", ",exploded,"),
         ("settings", '""core"":60.0', '""core"":6100.0'),
         ("figures", ",mean,", ",middling,"),
-        ("keepers", "Summer shows", ""),
+        ("kept_settings", "Summer shows", ""),
         ("use_entries", ",58.0,", ",-58.0,"),
     ],
 )

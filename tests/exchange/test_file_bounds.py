@@ -23,7 +23,7 @@ from trelvo.exchange.archive.entries import (
     TargetEntry,
     WorkloadEntry,
 )
-from trelvo.exchange.archive.keeper_entries import JournalFileEntry
+from trelvo.exchange.archive.kept_setting_entries import JournalFileEntry
 
 FORM_AND_ENTRY = (
     (CampaignIn, CampaignEntry), (InstrumentIn, InstrumentEntry), (EntryIn, JournalFileEntry),

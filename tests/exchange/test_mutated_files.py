@@ -22,7 +22,7 @@ QUESTIONS = (
     "/curve", "/droop", "/ladder", "/ceiling", "/guard-rails", "/proof", "/queue", "/runs", "/settings", "/tonight?minutes=60",
     "/trade-off", "/alternatives",
 )  # fmt: skip
-OF_ALL = ("/campaigns", "/keepers", "/rigs", "/logbook", "/workloads", "/tonight")
+OF_ALL = ("/campaigns", "/kept-settings", "/rigs", "/logbook", "/workloads", "/tonight")
 
 
 @pytest.fixture
@@ -58,9 +58,9 @@ def document(client, campaign, stock, gorge, now):
         {"file": SimpleUploadedFile("log.csv", log), "choice": choice, "store": True, "sure": True},
     )
     assert answer.json()["stored"], answer.json()
-    kept = post("/keepers", {"setting_id": core.pk, "name": "Evenings", "use": "every day"})
+    kept = post("/kept-settings", {"setting_id": core.pk, "name": "Evenings", "use": "every day"})
     use = {"hours": 2, "outcome": "machine down", "minutes": 30, "workload_id": gorge.pk}
-    entry = client.post(f"/api/keepers/{kept['id']}/use", use, **JSON).json()["entry_id"]
+    entry = client.post(f"/api/kept-settings/{kept['id']}/use", use, **JSON).json()["entry_id"]
     client.post(f"/api/use/{entry}/probes", {"key": "stock", "failed": False, "minutes": 90}, **JSON)
     client.post(f"/api/rigs/{campaign.rig_id}/journal", {"kind": "dust", "text": "Dusted."}, **JSON)
     client.post(f"{base}/cautions", {"key": "power limit"}, **JSON)

@@ -34,10 +34,8 @@ def database(tmp_path):
 def add_rig(database, name):
     with closing(sqlite3.connect(database)) as base:
         told = [uuid.uuid5(uuid.NAMESPACE_OID, name).hex, name, str(NOW)]
-        base.execute(
-            "INSERT INTO logbook_rig (uid, name, created_at, simulator, simulator_seed, simulator_fault) VALUES (?, ?, ?, '', 0, '{}')",
-            told,
-        )
+        columns = "uid, name, created_at, simulator, simulator_seed, simulator_fault"
+        base.execute(f"INSERT INTO logbook_rig ({columns}) VALUES (?, ?, ?, '', 0, '{{}}')", told)
         base.commit()
 
 

@@ -10,7 +10,7 @@ from urllib.parse import urlencode
 from django.test import Client
 
 from tests.moment import NOW
-from trelvo.logbook.models import Campaign, InstrumentRow, Keeper, Rig, Run, Series, Setting
+from trelvo.logbook.models import Campaign, InstrumentRow, KeptSetting, Rig, Run, Series, Setting
 
 Answers = dict[str, Any]
 # Of this machine and this moment, or of what is sent piece by piece; files are compared by what they hold elsewhere.
@@ -51,7 +51,7 @@ def _filled(path: str) -> list[str]:
         return [path]
     rows: dict[str, Any] = {
         "campaign_id": Campaign.objects.present(), "rig_id": Rig.objects, "run_id": Run.objects, "series_id": Series.objects,
-        "keeper_id": Keeper.objects, "instrument_id": InstrumentRow.objects,
+        "kept_setting_id": KeptSetting.objects, "instrument_id": InstrumentRow.objects,
     }  # fmt: skip
     numbers = rows[word].order_by("pk").values_list("pk", flat=True) if word in rows else ()
     return [path.replace(f"{{{word}}}", str(number)) for number in numbers]

@@ -18,8 +18,8 @@ from trelvo.exchange.report.blocks import Report
 from trelvo.exchange.report.html import as_html, drawing_svg
 from trelvo.exchange.report.markdown import as_markdown
 from trelvo.exchange.report.story import campaign_report
-from trelvo.logbook.answers.keepers import keeper_views
-from trelvo.logbook.models import Campaign, Keeper
+from trelvo.logbook.answers.kept_settings import kept_setting_views
+from trelvo.logbook.models import Campaign, KeptSetting
 
 router = Router(tags=["files"])
 
@@ -47,9 +47,9 @@ def export_csv(request: HttpRequest, campaign_id: int) -> HttpResponse:
 
 def _report(campaign_id: int) -> Report:
     data = found_case(campaign_id)
-    keepers = Keeper.objects.filter(campaign_id=campaign_id, taken_back_at=None)
+    kept_settings = KeptSetting.objects.filter(campaign_id=campaign_id, taken_back_at=None)
     now = timezone.now()
-    return campaign_report(data, keeper_views(keepers, now), now)
+    return campaign_report(data, kept_setting_views(kept_settings, now), now)
 
 
 @router.get("/campaigns/{int:campaign_id}/report.html", include_in_schema=False)

@@ -11,43 +11,43 @@ from trelvo.api.schema import Schema
 from trelvo.api.seen import Seen, check_seen
 from trelvo.bench.later import probe_on_simulator, repaired, time_passes, use_on_simulator
 from trelvo.core.climb.failures_in_use import ProbeKey, Suspect
-from trelvo.core.keep.kept_view import KeeperView
+from trelvo.core.keep.kept_view import KeptSettingView
 from trelvo.core.keep.service import KeepView, evidence_of, keep_view, proof_of
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import Outcome
-from trelvo.logbook.answers.keepers import keeper_view, keeper_views
-from trelvo.logbook.commands.keepers import (
+from trelvo.logbook.answers.kept_settings import kept_setting_view, kept_setting_views
+from trelvo.logbook.commands.kept_settings import (
     keep,
     log_probe,
     log_use,
     put_in_use,
     remove_use,
-    rename_keeper,
+    rename_kept_setting,
     settle_failure,
     take_back,
     take_out_of_use,
 )
-from trelvo.logbook.models import Keeper, KeeperUse, UseEntry, Variant
+from trelvo.logbook.models import KeptSetting, KeptSettingUse, UseEntry, Variant
 from trelvo.messages.texts import rendered
 
 router = Router(tags=["keep"])
 
 
-class KeeperIn(Schema):
+class KeptSettingIn(Schema):
     """components: of the setting, the ones that are kept, by their key; in_use: the rig runs with it from now on"""
 
     setting_id: int
     name: str = Field(max_length=80)
-    use: KeeperUse = KeeperUse.EVERY_DAY
+    use: KeptSettingUse = KeptSettingUse.EVERY_DAY
     components: list[str] = Field(default_factory=list, max_length=20)
     in_use: bool = True
 
 
-class KeeperName(Schema):
+class KeptSettingName(Schema):
     """seen: name and use as they stood in the form"""
 
     name: str = Field(max_length=80)
-    use: KeeperUse
+    use: KeptSettingUse
     seen: Seen = None
 
 
@@ -108,12 +108,12 @@ class UseLogged(Schema):
     """entry_id: to take it back with, or to go on with where it failed"""
 
     entry_id: int
-    keeper: KeeperView
+    kept_setting: KeptSettingView
 
 
-def _keeper(keeper_id: int) -> Keeper:
-    rows = Keeper.objects.filter(campaign__deleted_at=None).select_related("rig", "campaign", "setting", "fitting")
-    return get_object_or_404(rows, pk=keeper_id)
+def _kept_setting(kept_setting_id: int) -> KeptSetting:
+    rows = KeptSetting.objects.filter(campaign__deleted_at=None).select_related("rig", "campaign", "setting", "fitting")
+    return get_object_or_404(rows, pk=kept_setting_id)
 
 
 @router.get("/campaigns/{int:campaign_id}/keep", response={200: KeepView, 404: Problems})
@@ -122,15 +122,17 @@ def show_keep(request: HttpRequest, campaign_id: int, setting_id: int | None = N
     return keep_view(found_case(campaign_id), setting_id)
 
 
-@router.post("/campaigns/{int:campaign_id}/keepers", response={201: KeeperView, 404: Problems, 422: Problems})
-def make_keeper(request: HttpRequest, campaign_id: int, body: KeeperIn) -> Status[KeeperView]:
+@router.post(
+    "/campaigns/{int:campaign_id}/kept-settings", response={201: KeptSettingView, 404: Problems, 422: Problems}
+)
+def make_kept_setting(request: HttpRequest, campaign_id: int, body: KeptSettingIn) -> Status[KeptSettingView]:
     """Keeps a setting for use, with what it rests on as it is at this moment."""
     (row, case), now = found_row_and_case(campaign_id), timezone.now()
     setting = one_of(case.campaign.settings, body.setting_id)
     if case.campaign.judged_fitting is None:
         raise Refused(Problem("setting", "rig_not_described"))
     evidence, proof = rendered(evidence_of(case, setting, now)), proof_of(case, setting, case.campaign.rig.used)
-    keeper = keep(
+    kept_setting = keep(
         campaign=row,
         setting_id=setting.id,
         fitting_id=case.campaign.judged_fitting.id,
@@ -142,117 +144,127 @@ def make_keeper(request: HttpRequest, campaign_id: int, body: KeeperIn) -> Statu
         now=now,
         in_use=body.in_use,
     )
-    return Status(201, keeper_view(_keeper(keeper.id), now))
+    return Status(201, kept_setting_view(_kept_setting(kept_setting.id), now))
 
 
-@router.get("/keepers", response=list[KeeperView])
-def list_keepers(
+@router.get("/kept-settings", response=list[KeptSettingView])
+def list_kept_settings(
     request: HttpRequest, campaign_id: int | None = None, rig_id: int | None = None, past: bool = False
-) -> list[KeeperView]:
+) -> list[KeptSettingView]:
     """Every setting that is kept, of one campaign, one rig or all; those in use first. past: also those taken back"""
-    rows = Keeper.objects.filter(campaign__deleted_at=None)
+    rows = KeptSetting.objects.filter(campaign__deleted_at=None)
     if campaign_id is not None:
         rows = rows.filter(campaign_id=campaign_id)
     if rig_id is not None:
         rows = rows.filter(rig_id=rig_id)
     if not past:
         rows = rows.filter(taken_back_at=None)
-    found = keeper_views(rows, timezone.now())
+    found = kept_setting_views(rows, timezone.now())
     return sorted(found, key=lambda one: (one.taken_back_at is not None, one.since is None, one.rig, one.id))
 
 
-@router.get("/keepers/{int:keeper_id}", response={200: KeeperView, 404: Problems})
-def show_keeper(request: HttpRequest, keeper_id: int) -> KeeperView:
-    return keeper_view(_keeper(keeper_id), timezone.now())
+@router.get("/kept-settings/{int:kept_setting_id}", response={200: KeptSettingView, 404: Problems})
+def show_kept_setting(request: HttpRequest, kept_setting_id: int) -> KeptSettingView:
+    return kept_setting_view(_kept_setting(kept_setting_id), timezone.now())
 
 
-@router.put("/keepers/{int:keeper_id}", response={200: KeeperView, 404: Problems, 422: Problems})
+@router.put("/kept-settings/{int:kept_setting_id}", response={200: KeptSettingView, 404: Problems, 422: Problems})
 @transaction.atomic
-def change_keeper(request: HttpRequest, keeper_id: int, body: KeeperName) -> KeeperView:
+def change_kept_setting(request: HttpRequest, kept_setting_id: int, body: KeptSettingName) -> KeptSettingView:
     """Another name or use; what it sets and rests on never changes."""
-    keeper = _keeper(keeper_id)
-    check_seen("keeper_changed", body.seen, {"name": keeper.name, "use": keeper.use}, keeper.name)
-    return keeper_view(rename_keeper(keeper, body.name, body.use), timezone.now())
+    kept_setting = _kept_setting(kept_setting_id)
+    check_seen(
+        "kept_setting_changed", body.seen, {"name": kept_setting.name, "use": kept_setting.use}, kept_setting.name
+    )
+    return kept_setting_view(rename_kept_setting(kept_setting, body.name, body.use), timezone.now())
 
 
-@router.post("/keepers/{int:keeper_id}/in-use", response={200: KeeperView, 404: Problems, 422: Problems})
-def set_in_use(request: HttpRequest, keeper_id: int, body: InUseIn) -> KeeperView:
+@router.post(
+    "/kept-settings/{int:kept_setting_id}/in-use", response={200: KeptSettingView, 404: Problems, 422: Problems}
+)
+def set_in_use(request: HttpRequest, kept_setting_id: int, body: InUseIn) -> KeptSettingView:
     """Whether the rig runs with it; one at a time."""
-    keeper, now = _keeper(keeper_id), timezone.now()
+    kept_setting, now = _kept_setting(kept_setting_id), timezone.now()
     if body.in_use:
-        put_in_use(keeper, now)
+        put_in_use(kept_setting, now)
     else:
-        take_out_of_use(keeper, now)
-    return keeper_view(keeper, now)
+        take_out_of_use(kept_setting, now)
+    return kept_setting_view(kept_setting, now)
 
 
-@router.post("/keepers/{int:keeper_id}/take-back", response={200: KeeperView, 404: Problems})
-def take_keeper_back(request: HttpRequest, keeper_id: int, body: TakeBackIn) -> KeeperView:
+@router.post("/kept-settings/{int:kept_setting_id}/take-back", response={200: KeptSettingView, 404: Problems})
+def take_kept_setting_back(request: HttpRequest, kept_setting_id: int, body: TakeBackIn) -> KeptSettingView:
     """No longer kept, with the reason; or kept again."""
     now = timezone.now()
-    return keeper_view(take_back(_keeper(keeper_id), body.reason, now if body.taken_back else None), now)
+    return kept_setting_view(
+        take_back(_kept_setting(kept_setting_id), body.reason, now if body.taken_back else None), now
+    )
 
 
-@router.post("/keepers/{int:keeper_id}/use", response={201: UseLogged, 404: Problems, 422: Problems})
-def log_hours(request: HttpRequest, keeper_id: int, body: UseIn) -> Status[UseLogged]:
+@router.post("/kept-settings/{int:kept_setting_id}/use", response={201: UseLogged, 404: Problems, 422: Problems})
+def log_hours(request: HttpRequest, kept_setting_id: int, body: UseIn) -> Status[UseLogged]:
     """Hours of use, or a failure in use."""
-    keeper, now = _keeper(keeper_id), timezone.now()
+    kept_setting, now = _kept_setting(kept_setting_id), timezone.now()
     variant = get_object_or_404(Variant, pk=body.workload_id) if body.workload_id is not None else None
     entry = log_use(
-        keeper, body.hours, now, outcome=body.outcome or "", minutes=body.minutes, variant=variant, room_c=body.room_c,
+        kept_setting, body.hours, now, outcome=body.outcome or "", minutes=body.minutes, variant=variant, room_c=body.room_c,
         note=body.note,
     )  # fmt: skip
-    return Status(201, UseLogged(entry_id=entry.id, keeper=keeper_view(keeper, now)))
+    return Status(201, UseLogged(entry_id=entry.id, kept_setting=kept_setting_view(kept_setting, now)))
 
 
 def _entry(entry_id: int) -> UseEntry:
-    return get_object_or_404(UseEntry.objects.filter(keeper__campaign__deleted_at=None), pk=entry_id)
+    return get_object_or_404(UseEntry.objects.filter(kept_setting__campaign__deleted_at=None), pk=entry_id)
 
 
-@router.delete("/use/{int:entry_id}", response={200: KeeperView, 404: Problems})
-def take_use_back(request: HttpRequest, entry_id: int) -> KeeperView:
+@router.delete("/use/{int:entry_id}", response={200: KeptSettingView, 404: Problems})
+def take_use_back(request: HttpRequest, entry_id: int) -> KeptSettingView:
     """Takes an entry back that was just logged."""
     entry = _entry(entry_id)
-    keeper_id = entry.keeper_id
+    kept_setting_id = entry.kept_setting_id
     remove_use(entry)
-    return keeper_view(_keeper(keeper_id), timezone.now())
+    return kept_setting_view(_kept_setting(kept_setting_id), timezone.now())
 
 
-@router.post("/use/{int:entry_id}/probes", response={200: KeeperView, 404: Problems, 422: Problems})
-def add_probe(request: HttpRequest, entry_id: int, body: ProbeIn) -> KeeperView:
+@router.post("/use/{int:entry_id}/probes", response={200: KeptSettingView, 404: Problems, 422: Problems})
+def add_probe(request: HttpRequest, entry_id: int, body: ProbeIn) -> KeptSettingView:
     """One test of the search for the cause of a failure in use."""
     entry, now = _entry(entry_id), timezone.now()
     log_probe(entry, body.key, body.minutes, now, failed=body.failed)
-    return keeper_view(_keeper(entry.keeper_id), now)
+    return kept_setting_view(_kept_setting(entry.kept_setting_id), now)
 
 
-@router.post("/use/{int:entry_id}/verdict", response={200: KeeperView, 404: Problems, 422: Problems})
-def set_verdict(request: HttpRequest, entry_id: int, body: VerdictIn) -> KeeperView:
+@router.post("/use/{int:entry_id}/verdict", response={200: KeptSettingView, 404: Problems, 422: Problems})
+def set_verdict(request: HttpRequest, entry_id: int, body: VerdictIn) -> KeptSettingView:
     """Who is to blame for a failure in use."""
     entry, now = _entry(entry_id), timezone.now()
     repaired(settle_failure(entry, body.verdict or "", now))
-    return keeper_view(_keeper(entry.keeper_id), now)
+    return kept_setting_view(_kept_setting(entry.kept_setting_id), now)
 
 
-@router.post("/keepers/{int:keeper_id}/simulator-use", response={201: UseLogged, 404: Problems, 422: Problems})
-def use_simulator(request: HttpRequest, keeper_id: int, body: SimulatorUseIn) -> Status[UseLogged]:
+@router.post(
+    "/kept-settings/{int:kept_setting_id}/simulator-use", response={201: UseLogged, 404: Problems, 422: Problems}
+)
+def use_simulator(request: HttpRequest, kept_setting_id: int, body: SimulatorUseIn) -> Status[UseLogged]:
     """Hours of use on the simulator in one go, logged like any other use."""
-    keeper, now = _keeper(keeper_id), timezone.now()
-    entry = use_on_simulator(keeper, body.hours, get_object_or_404(Variant, pk=body.workload_id), now)
-    return Status(201, UseLogged(entry_id=entry.id, keeper=keeper_view(keeper, now)))
+    kept_setting, now = _kept_setting(kept_setting_id), timezone.now()
+    entry = use_on_simulator(kept_setting, body.hours, get_object_or_404(Variant, pk=body.workload_id), now)
+    return Status(201, UseLogged(entry_id=entry.id, kept_setting=kept_setting_view(kept_setting, now)))
 
 
-@router.post("/keepers/{int:keeper_id}/simulator-time", response={200: KeeperView, 404: Problems, 422: Problems})
-def let_time_pass(request: HttpRequest, keeper_id: int, body: TimeIn) -> KeeperView:
+@router.post(
+    "/kept-settings/{int:kept_setting_id}/simulator-time", response={200: KeptSettingView, 404: Problems, 422: Problems}
+)
+def let_time_pass(request: HttpRequest, kept_setting_id: int, body: TimeIn) -> KeptSettingView:
     """Something happens to a rig of the simulator, and stays hidden: to practise with."""
     now = timezone.now()
-    time_passes(_keeper(keeper_id), get_object_or_404(Variant, pk=body.workload_id), now, body.seed)
-    return keeper_view(_keeper(keeper_id), now)
+    time_passes(_kept_setting(kept_setting_id), get_object_or_404(Variant, pk=body.workload_id), now, body.seed)
+    return kept_setting_view(_kept_setting(kept_setting_id), now)
 
 
-@router.post("/use/{int:entry_id}/simulator-probe", response={200: KeeperView, 404: Problems, 422: Problems})
-def probe_simulator(request: HttpRequest, entry_id: int, body: SimulatorProbeIn) -> KeeperView:
+@router.post("/use/{int:entry_id}/simulator-probe", response={200: KeptSettingView, 404: Problems, 422: Problems})
+def probe_simulator(request: HttpRequest, entry_id: int, body: SimulatorProbeIn) -> KeptSettingView:
     """One test of the search for a cause, made on the simulator in one go."""
     entry, now = _entry(entry_id), timezone.now()
     probe_on_simulator(entry, body.key, body.minutes, now)
-    return keeper_view(_keeper(entry.keeper_id), now)
+    return kept_setting_view(_kept_setting(entry.kept_setting_id), now)

@@ -12,9 +12,9 @@ from trelvo.core.climb.failures_in_use import ProbeKey
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import FAILURES
 from trelvo.logbook.commands.journal import write_entry
-from trelvo.logbook.commands.keepers import log_probe, log_use
+from trelvo.logbook.commands.kept_settings import log_probe, log_use
 from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
-from trelvo.logbook.models import Fitting, Keeper, Rig, UseEntry, Variant
+from trelvo.logbook.models import Fitting, KeptSetting, Rig, UseEntry, Variant
 from trelvo.simulator.bench import Bench, used_for
 from trelvo.simulator.faults import Fault, Kind, draw_fault
 
@@ -44,34 +44,34 @@ def _insist_on(bench: Bench, load: str) -> None:
 
 
 @transaction.atomic
-def use_on_simulator(keeper: Keeper, hours: float, variant: Variant, now: datetime) -> UseEntry:
+def use_on_simulator(kept_setting: KeptSetting, hours: float, variant: Variant, now: datetime) -> UseEntry:
     """So many hours of use on the simulator, or as many as it lasts; logged like any other use."""
     if not 0 < hours <= 10_000:
         raise Refused(Problem("hours", "hours_out_of_range", {"hours": hours}))
-    bench = _own_bench(keeper.rig, keeper.entries.count() + 1000 * keeper.pk)
+    bench = _own_bench(kept_setting.rig, kept_setting.entries.count() + 1000 * kept_setting.pk)
     _insist_on(bench, variant.name)
-    ending = used_for(bench, keeper.setting.values, variant.name, hours)
+    ending = used_for(bench, kept_setting.setting.values, variant.name, hours)
     failed = ending.outcome in FAILURES
     return log_use(
-        keeper, ending.after_s / 3600 if failed else hours, now, outcome=ending.outcome if failed else "",
+        kept_setting, ending.after_s / 3600 if failed else hours, now, outcome=ending.outcome if failed else "",
         minutes=ending.after_s / 60 if failed else None, variant=variant, room_c=ROOM_C, note="on the simulator",
     )  # fmt: skip
 
 
 @transaction.atomic
 def time_passes(
-    keeper: Keeper, variant: Variant, now: datetime, seed: int | None = None, kind: Kind | None = None
+    kept_setting: KeptSetting, variant: Variant, now: datetime, seed: int | None = None, kind: Kind | None = None
 ) -> None:
-    """Something happens to the keeper's rig that makes its setting fail within hours; what it is stays hidden.
+    """Something happens to the kept setting's rig that makes its setting fail within hours; what it is stays hidden.
 
     seed: the same again, the same; by chance where left out; kind: chosen instead of drawn
     """
-    rig = keeper.rig
+    rig = kept_setting.rig
     rng = np.random.default_rng(seed)
     bench = _own_bench(rig, 1)
     bench.fault = None
     _insist_on(bench, variant.name)
-    bench.start(keeper.setting.values, variant.name, 20)
+    bench.start(kept_setting.setting.values, variant.name, 20)
     bench.advance(SETTLE_S)
     if bench.now is None:
         raise RuntimeError("the bench did not run")
@@ -104,17 +104,17 @@ def _new_driver(rig: Rig, present: Fitting | None, driver: str, now: datetime) -
 @transaction.atomic
 def probe_on_simulator(entry: UseEntry, key: ProbeKey, minutes: float, now: datetime) -> UseEntry:
     """One test of the search for a cause, made on the simulator in one go."""
-    keeper = entry.keeper
-    rig = keeper.rig
+    kept_setting = entry.kept_setting
+    rig = kept_setting.rig
     bench = _own_bench(rig, 1_000_000 + 10 * entry.pk + len(entry.probes))
-    values = dict(keeper.setting.values)
+    values = dict(kept_setting.setting.values)
     load = entry.variant.name if entry.variant else next(iter(bench.rig.design.loads))
     if key == "stock":
         values = {}
     elif key == "another load":
-        load = str(keeper.proof["heaviest"])
+        load = str(kept_setting.proof["heaviest"])
     elif key == "earlier driver":
-        bench.driver = str(keeper.proof["circumstances"]["driver"])
+        bench.driver = str(kept_setting.proof["circumstances"]["driver"])
     elif key == "reseated" and bench.fault and bench.fault.kind == "supply or cable":
         bench.fault = None
     elif key == "cooler":
@@ -132,7 +132,7 @@ def _cooler(bench: Bench) -> Bench:
 @transaction.atomic
 def repaired(entry: UseEntry) -> None:
     """A connector that was seated stays seated."""
-    rig = entry.keeper.rig
+    rig = entry.kept_setting.rig
     if (
         entry.verdict == "supply or cable"
         and rig.simulator_fault

@@ -59,7 +59,7 @@ class Standing:
 @dataclass(frozen=True)
 class Progress:
     """How far the work after the baseline has come: knobs at their hold of all, the best setting by the goal (its title and
-    how it stands), how many of its conditions are open besides stability; kept: names of the keepers."""
+    how it stands), how many of its conditions are open besides stability; kept: names of the kept settings."""
 
     knobs_done: int
     knobs: int

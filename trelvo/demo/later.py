@@ -7,13 +7,13 @@ from trelvo.core.keep.service import evidence_of, proof_of
 from trelvo.logbook.cases import case_of
 from trelvo.logbook.commands.campaigns import WorkloadDraft, set_battery
 from trelvo.logbook.commands.journal import say_yes, write_entry
-from trelvo.logbook.commands.keepers import keep, log_probe, log_use, settle_failure, take_out_of_use
-from trelvo.logbook.models import Campaign, Keeper, Rig
+from trelvo.logbook.commands.kept_settings import keep, log_probe, log_use, settle_failure, take_out_of_use
+from trelvo.logbook.models import Campaign, KeptSetting, Rig
 from trelvo.messages.cautions import agreed_text
 from trelvo.messages.texts import rendered
 
 
-def keep_setting(campaign: Campaign, values: dict[str, float], name: str, use: str, at: datetime) -> Keeper:
+def keep_setting(campaign: Campaign, values: dict[str, float], name: str, use: str, at: datetime) -> KeptSetting:
     """Keeps a setting of a campaign as it stands at that moment, and puts it in use."""
     case = case_of(campaign)
     setting = next(one for one in case.campaign.settings if one.values == values)
@@ -37,19 +37,19 @@ def keep_setting(campaign: Campaign, values: dict[str, float], name: str, use: s
 
 def winter(campaign: Campaign, at: datetime, until: datetime) -> None:
     """The first try, kept through the cold weeks; summer and a new driver have made its proof stale."""
-    keeper = keep_setting(campaign, {"core": 60}, "Winter nights", "every day", at)
-    log_use(keeper, 58, at + timedelta(days=14), note="Two weeks of evening shows.")
-    log_use(keeper, 61, at + timedelta(days=30), note="Full houses, nothing to report.")
-    take_out_of_use(keeper, until)
+    kept_setting = keep_setting(campaign, {"core": 60}, "Winter nights", "every day", at)
+    log_use(kept_setting, 58, at + timedelta(days=14), note="Two weeks of evening shows.")
+    log_use(kept_setting, 61, at + timedelta(days=30), note="Full houses, nothing to report.")
+    take_out_of_use(kept_setting, until)
 
 
 def summer(campaign: Campaign, at: datetime, now: datetime) -> None:
     """What the long evenings have proved, in use since; and a failure that nobody has looked into yet."""
-    keeper = keep_setting(campaign, {"power": 120, "core": 60}, "Summer shows", "summer", at)
+    kept_setting = keep_setting(campaign, {"power": 120, "core": 60}, "Summer shows", "summer", at)
     show = campaign.workloads.get(workload__name="Winter sky show")
-    log_use(keeper, 5.5, min(at + timedelta(days=1), now), variant=show, room_c=28.5)
+    log_use(kept_setting, 5.5, min(at + timedelta(days=1), now), variant=show, room_c=28.5)
     log_use(
-        keeper, 2, min(at + timedelta(days=2), now), outcome="program closed", minutes=42, variant=show, room_c=29.5,
+        kept_setting, 2, min(at + timedelta(days=2), now), outcome="program closed", minutes=42, variant=show, room_c=29.5,
         note="In the middle of Scorpius. Nobody has looked into it yet.",
     )  # fmt: skip
     case = case_of(campaign)
@@ -76,11 +76,11 @@ def journal(dome: Rig, now: datetime) -> None:
 
 def counter(campaign: Campaign, at: datetime, now: datetime) -> None:
     """The desk's undervolt, kept; a failure that turned out to be the program's own."""
-    keeper = keep_setting(campaign, {"voltage": -25}, "Counter hours", "quiet", at)
+    kept_setting = keep_setting(campaign, {"voltage": -25}, "Counter hours", "quiet", at)
     tables = campaign.workloads.first()
-    log_use(keeper, 7, at + timedelta(hours=10), room_c=22.0)
+    log_use(kept_setting, 7, at + timedelta(hours=10), room_c=22.0)
     failed = log_use(
-        keeper, 3, min(at + timedelta(hours=14), now), outcome="program closed", minutes=35, variant=tables, room_c=22.5,
+        kept_setting, 3, min(at + timedelta(hours=14), now), outcome="program closed", minutes=35, variant=tables, room_c=22.5,
         note="Closed in the middle of a school class.",
     )  # fmt: skip
     log_probe(failed, "stock", 48, now, failed=True)

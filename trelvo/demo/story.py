@@ -145,7 +145,7 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
     later.summer(campaign, bench.clock, now)
 
 
-def _proof(campaign: Campaign, bench: DemoBench, keeper: Setting) -> None:
+def _proof(campaign: Campaign, bench: DemoBench, kept_setting: Setting) -> None:
     """Two evenings of longer runs at what may be kept: far on by one school, barely begun by another."""
     set_battery(campaign, [], tower.DOME_BATTERY)
     kiln, atlas, plates = campaign.battery.all()
@@ -153,12 +153,12 @@ def _proof(campaign: Campaign, bench: DemoBench, keeper: Setting) -> None:
     for evening in (1, 2):
         bench.clock += timedelta(hours=18)
         bench.cool_down()
-        bench.run(keeper, kiln, note=f"proof, evening {evening}", log=True)
+        bench.run(kept_setting, kiln, note=f"proof, evening {evening}", log=True)
         for _ in range(4):
-            bench.run(keeper, show)
+            bench.run(kept_setting, show)
         for _ in range(3):
-            bench.run(keeper, atlas)
-    bench.run(keeper, plates)
+            bench.run(kept_setting, atlas)
+    bench.run(kept_setting, plates)
 
 
 def _instruments(rig: Rig) -> None:

@@ -45,9 +45,9 @@ def load_snapshots(ids: Collection[int], tokens: Mapping[int, tuple[str, str, st
     rails = _by(models.GuardRailRow.objects.filter(campaign_id__in=ids), lambda row: row.campaign_id)
     targets = _by(models.Target.objects.filter(campaign_id__in=ids), lambda row: row.campaign_id)
     said = _by(models.CautionYes.objects.filter(campaign_id__in=ids), lambda row: row.campaign_id)
-    keepers = list(models.Keeper.objects.filter(campaign_id__in=ids))
-    settings = _settings(ids, keepers)
-    kept = _kept_settings(keepers, settings, variants)
+    kept_settings = list(models.KeptSetting.objects.filter(campaign_id__in=ids))
+    settings = _settings(ids, kept_settings)
+    kept = _kept_settings(kept_settings, settings, variants)
     runs = _runs(ids)
     readings = _readings(ids)
     starts = _log_starts(ids)
@@ -159,12 +159,14 @@ def _fitting(row: models.Fitting, parts: Iterable[models.Part]) -> Fitting:
     )
 
 
-def _settings(campaign_ids: Collection[int], keepers: Iterable[models.Keeper]) -> dict[int, dict[int, Setting]]:
+def _settings(
+    campaign_ids: Collection[int], kept_settings: Iterable[models.KeptSetting]
+) -> dict[int, dict[int, Setting]]:
     """By campaign, its settings by id, oldest first."""
     names: dict[int, str] = {}
-    for keeper in keepers:
-        if keeper.taken_back_at is None:
-            names.setdefault(keeper.setting_id, keeper.name)
+    for kept_setting in kept_settings:
+        if kept_setting.taken_back_at is None:
+            names.setdefault(kept_setting.setting_id, kept_setting.name)
     found: dict[int, dict[int, Setting]] = defaultdict(dict)
     columns = ("campaign_id", "id", "uid", "fingerprint", "values", "note", "created_at")
     rows = models.Setting.objects.filter(campaign_id__in=campaign_ids).values_list(*columns)
@@ -174,13 +176,13 @@ def _settings(campaign_ids: Collection[int], keepers: Iterable[models.Keeper]) -
 
 
 def _kept_settings(
-    keepers: Iterable[models.Keeper], settings: Mapping[int, Mapping[int, Setting]], variants: _Variants
+    kept_settings: Iterable[models.KeptSetting], settings: Mapping[int, Mapping[int, Setting]], variants: _Variants
 ) -> dict[int, tuple[KeptSetting, ...]]:
-    rows = list(keepers)
+    rows = list(kept_settings)
     ids = [row.pk for row in rows]
-    spans = _by(models.InUse.objects.filter(keeper_id__in=ids) if ids else [], lambda row: row.keeper_id)
-    uses = models.UseEntry.objects.filter(keeper_id__in=ids).order_by("at", "id") if ids else []
-    entries = _by(uses, lambda row: row.keeper_id)
+    spans = _by(models.InUse.objects.filter(kept_setting_id__in=ids) if ids else [], lambda row: row.kept_setting_id)
+    uses = models.UseEntry.objects.filter(kept_setting_id__in=ids).order_by("at", "id") if ids else []
+    entries = _by(uses, lambda row: row.kept_setting_id)
     found: dict[int, list[KeptSetting]] = defaultdict(list)
     for row in rows:
         found[row.campaign_id].append(

@@ -8,7 +8,7 @@ from django.db.models import QuerySet
 from django.http import HttpRequest
 
 from trelvo.core.problems import Problem
-from trelvo.logbook.models import BenchAccount, Campaign, Keeper, Run, UseEntry
+from trelvo.logbook.models import BenchAccount, Campaign, KeptSetting, Run, UseEntry
 from trelvo.server.permissions import role_for
 
 # The page itself, its files and what the program declares say nothing of the logbook; benches show their own token.
@@ -44,15 +44,15 @@ def refusal_of(request: HttpRequest) -> Refusal | None:
 
 def _rig_of(path: str) -> int | None:
     """The rig that an address is about; None where it is about none, or where there is no such thing."""
-    found = re.match(r"/api/(campaigns|rigs|runs|keepers|use)/(\d+)", path)
+    found = re.match(r"/api/(campaigns|rigs|runs|kept_settings|use)/(\d+)", path)
     if found is None:
         return None
     kind, number = found.group(1), int(found.group(2))
     if kind == "rigs":
         return number
-    rows: dict[str, tuple[QuerySet[Campaign] | QuerySet[Run] | QuerySet[Keeper] | QuerySet[UseEntry], str]] = {
+    rows: dict[str, tuple[QuerySet[Campaign] | QuerySet[Run] | QuerySet[KeptSetting] | QuerySet[UseEntry], str]] = {
         "campaigns": (Campaign.objects.all(), "rig_id"), "runs": (Run.objects.all(), "campaign__rig_id"),
-        "keepers": (Keeper.objects.all(), "rig_id"), "use": (UseEntry.objects.all(), "keeper__rig_id"),
+        "kept_settings": (KeptSetting.objects.all(), "rig_id"), "use": (UseEntry.objects.all(), "kept_setting__rig_id"),
     }  # fmt: skip
     asked, column = rows[kind]
     rig_id: int | None = asked.filter(pk=number).values_list(column, flat=True).first()

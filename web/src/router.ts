@@ -33,9 +33,9 @@ export const router = createRouter({
       props: (route) => ({ id: Number(route.params.id) }),
     },
     {
-      path: '/keepers/:id(\\d+)/card',
-      name: 'keeper card',
-      component: () => import('./features/keep/KeeperPrint.vue'),
+      path: '/kept-settings/:id(\\d+)/card',
+      name: 'keptSetting card',
+      component: () => import('./features/keep/KeptSettingPrint.vue'),
       props: (route) => ({ id: Number(route.params.id) }),
     },
     { path: '/data', name: 'data', component: () => import('./features/data/DataPage.vue') },

@@ -77,8 +77,8 @@ class Span:
 
 
 @dataclass(frozen=True)
-class KeeperView:
-    """A keeper now. values: what it sets, by knob; lines: what to type, in order; evidence: as it was frozen
+class KeptSettingView:
+    """A kept setting now. values: what it sets, by knob; lines: what to type, in order; evidence: as it was frozen
 
     since: in use since then, None while it is not; use_says: what its use so far says
     proof, chance, required: how its proof stands now
@@ -127,14 +127,14 @@ class KeeperView:
     lower_title: str
 
 
-def view_or_trouble(kept: KeptSetting, case: Case, now: datetime) -> KeeperView:
+def view_or_trouble(kept: KeptSetting, case: Case, now: datetime) -> KeptSettingView:
     """A kept setting as it stands; where that cannot be worked out, what is known of it, and that: it hides no other."""
     try:
         return _view(kept, case, now)
     except Exception:
         log.exception("How kept setting %s stands cannot be worked out", kept.id)
         campaign = case.campaign
-        return KeeperView(
+        return KeptSettingView(
             id=kept.id, name=kept.name, use=kept.use, campaign_id=campaign.id, campaign=campaign.name,
             rig_id=campaign.rig_id, rig=campaign.rig.name, simulator=campaign.rig.simulator, setting_id=kept.setting.id,
             title=kept.name, at_stock=False, values={}, lines=[], components=[], evidence={}, kept_at=kept.kept_at,
@@ -150,7 +150,7 @@ def kept_now(case: Case, now: datetime) -> list[KeptNow]:
     return [as_kept(_view(one, case, now)) for one in case.campaign.in_use]
 
 
-def as_kept(view: KeeperView) -> KeptNow:
+def as_kept(view: KeptSettingView) -> KeptNow:
     opened = view.open_failure
     test = opened.triaged.test if opened else None
     return KeptNow(
@@ -193,7 +193,7 @@ def _since_kept(kept: KeptSetting, campaign: CampaignSnapshot) -> _Since:
     )
 
 
-def _view(kept: KeptSetting, case: Case, now: datetime) -> KeeperView:
+def _view(kept: KeptSetting, case: Case, now: datetime) -> KeptSettingView:
     campaign, setting = case.campaign, kept.setting
     knobs, entries, since = campaign.knobs, kept.entries, _since_kept(kept, campaign)
     proof = circumstances_from(kept.proof["circumstances"])
@@ -217,7 +217,7 @@ def _view(kept: KeptSetting, case: Case, now: datetime) -> KeeperView:
     lower_title = describe_setting(knobs, lower) if lower is not None else ""
     title = describe_setting(knobs, setting.values)
     check = list(found.check) if not setting.is_stock else []
-    return KeeperView(
+    return KeptSettingView(
         id=kept.id,
         name=kept.name,
         use=kept.use,

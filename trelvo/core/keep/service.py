@@ -218,7 +218,7 @@ def _tried(case: Case) -> tuple[list[TriedSetting], set[str]]:
 
 
 def evidence_of(case: Case, setting: Setting, now: datetime) -> dict[str, Any]:
-    """What a setting rests on at this moment, to be frozen with its keeper once its statements are rendered."""
+    """What a setting rests on at this moment, to be frozen with its kept setting once its statements are rendered."""
     goal = goal_view(case)
     judged = next((one for one in goal.judged if one.setting_id == setting.id), None)
     runs = case.campaign.runs_at(setting, case.campaign.judged_fitting)

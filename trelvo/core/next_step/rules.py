@@ -110,7 +110,7 @@ class Situation:
     enough: the goal is reached once it is met (a frame rate, a target): more is not asked for
     runs_at: how often each (setting, workload) was run so far
     missing: what the description lacks; smallest_gain: relative, the least that matters; workloads: names by id
-    minutes: how long each workload runs, by id; kept: names of keepers by the setting that they keep
+    minutes: how long each workload runs, by id; kept: names of kept settings by the setting that they keep
     in_use: kept settings that are in use, as they stand now; loads: ids by name of all that a run can be made with
     foretold: settings not yet run that should draw less, where less power is what the goal is for
     """

@@ -23,7 +23,7 @@ from trelvo.exchange.archive.entries import (
     CampaignDocument,
     KnobEntry,
 )
-from trelvo.exchange.archive.keeper_entries import check_keepers
+from trelvo.exchange.archive.kept_setting_entries import check_kept_settings
 from trelvo.logbook.commands.campaigns import WorkloadDraft, check_knobs, check_workloads
 from trelvo.logbook.commands.runs import FigureDraft, RunDraft, check_run
 from trelvo.logbook.commands.targets import TargetDraft, check_target
@@ -142,7 +142,7 @@ def check_document(document: CampaignDocument, now: datetime) -> dict[uuid.UUID,
             if not wanted <= columns.keys():
                 problems.append(Problem(f"{where}.channels", "log_lacks_channel"))
     problems += _doubled(document)
-    problems += check_keepers(document.keepers, document.journal, uids[0], uids[1], uids[2], now)
+    problems += check_kept_settings(document.kept_settings, document.journal, uids[0], uids[1], uids[2], now)
     problems += _check_campaign(document, list(knobs.values()), drafts)
     if problems:
         raise Refused(*problems[:20])
@@ -156,12 +156,16 @@ def _doubled(document: CampaignDocument) -> list[Problem]:
         ("rig.fittings", document.rig.fittings, "number"),
         *(
             (name, getattr(document, name), "uid")
-            for name in ("workloads", "settings", "targets", "runs", "keepers", "journal")
+            for name in ("workloads", "settings", "targets", "runs", "kept_settings", "journal")
         ),
         ("rig.fittings", document.rig.fittings, "uid"),
         ("rig.instruments", document.rig.instruments, "uid"),
         ("runs.series", [one for run in document.runs for one in run.series], "uid"),
-        ("keepers.entries", [one for keeper in document.keepers for one in keeper.entries], "uid"),
+        (
+            "kept_settings.entries",
+            [one for kept_setting in document.kept_settings for one in kept_setting.entries],
+            "uid",
+        ),
     ]
     problems = []
     for where, entries, identity in lists:

@@ -23,7 +23,7 @@ from trelvo.exchange.archive.entries import (
     TargetEntry,
     WorkloadEntry,
 )
-from trelvo.exchange.archive.keeper_entries import cautions_in, journal_in, keepers_in
+from trelvo.exchange.archive.kept_setting_entries import cautions_in, journal_in, kept_settings_in
 from trelvo.logbook.models import Campaign, Fitting, InstrumentRow, Rig, Variant
 from trelvo.logbook.rows.lookups import testable
 
@@ -59,7 +59,7 @@ def campaign_document(campaign: Campaign) -> CampaignDocument:
         targets=[TargetEntry.model_validate(target) for target in campaign.targets.all()],
         settings=[SettingEntry.model_validate(setting) for setting in campaign.settings.all()],
         runs=_runs(campaign, uids),
-        keepers=keepers_in(campaign),
+        kept_settings=kept_settings_in(campaign),
         journal=journal_in(rig),
         cautions=cautions_in(campaign),
     )

@@ -55,9 +55,9 @@ def _fourth(raw: dict[str, Any]) -> dict[str, Any]:
 
 
 def _fifth(raw: dict[str, Any]) -> dict[str, Any]:
-    """Version 4 knew neither keepers nor a journal, and left out what was corrected of a workload."""
+    """Version 4 knew neither kept settings nor a journal, and left out what was corrected of a workload."""
     workloads = [{"corrections": [], **one} if isinstance(one, dict) else one for one in raw["workloads"]]
-    return {**raw, "version": 5, "workloads": workloads, "keepers": [], "journal": [], "cautions": []}
+    return {**raw, "version": 5, "workloads": workloads, "kept_settings": [], "journal": [], "cautions": []}
 
 
 def _sixth(raw: dict[str, Any]) -> dict[str, Any]:

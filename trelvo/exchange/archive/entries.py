@@ -16,7 +16,7 @@ from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.registry.quantities import Quantity
 from trelvo.core.registry.roles import Role
 from trelvo.core.watch.guard_rails import Kind
-from trelvo.exchange.archive.keeper_entries import CautionFileEntry, JournalFileEntry, KeeperEntry
+from trelvo.exchange.archive.kept_setting_entries import CautionFileEntry, JournalFileEntry, KeptSettingEntry
 from trelvo.exchange.archive.shapes import CorrectionShape, SummaryShape, TermsShape, TypedShape
 from trelvo.exchange.archive.strict import Strict, shaped
 from trelvo.logbook.models import Goal
@@ -232,7 +232,7 @@ class CampaignDocument(Strict):
     settings: list[SettingEntry]
     targets: list[TargetEntry]
     runs: list[RunEntry]
-    keepers: list[KeeperEntry]
+    kept_settings: list[KeptSettingEntry]
     journal: list[JournalFileEntry]
     cautions: list[CautionFileEntry]
 

@@ -20,7 +20,7 @@ from trelvo.core.problems import Problem, Refused
 from trelvo.exchange.archive.checks import check_document
 from trelvo.exchange.archive.entries import CampaignDocument, RigEntry
 from trelvo.exchange.archive.json_file import from_json
-from trelvo.exchange.archive.keeper_entries import JournalFileEntry
+from trelvo.exchange.archive.kept_setting_entries import JournalFileEntry
 from trelvo.exchange.archive.tables import BYTES, ORDER, TABLES, Column, Row, columns_of, nest, value_of
 from trelvo.exchange.archive.write import FORMAT, LINKS, VERSION
 from trelvo.exchange.field_problems import field_problem
@@ -239,7 +239,7 @@ def _document(row: Row, rigs: dict[str, Row], tables: dict[str, list[Row]], link
         by_role[str(one["role"])].append(str(one["workload"]))
     parts = {
         table: nest(table, tables, uid)
-        for table in ("knobs", "guard_rails", "targets", "settings", "runs", "keepers", "cautions")
+        for table in ("knobs", "guard_rails", "targets", "settings", "runs", "kept_settings", "cautions")
     }
     return {
         "rig": rigs[rig_uid], "campaign": {name: value for name, value in row.items() if name != "rig"},

@@ -25,8 +25,8 @@ from trelvo.exchange.archive.entries import (
     RigEntry,
     WorkloadEntry,
 )
-from trelvo.exchange.archive.keeper_entries import write_keepers
-from trelvo.logbook.answers.keepers import keeper_views
+from trelvo.exchange.archive.kept_setting_entries import write_kept_settings
+from trelvo.logbook.answers.kept_settings import kept_setting_views
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.commands.campaigns import WorkloadDraft, add_workloads, knob_row
 from trelvo.logbook.kept_logs import first_pass_columns
@@ -36,7 +36,7 @@ from trelvo.logbook.models import (
     Fitting,
     GuardRailRow,
     InstrumentRow,
-    Keeper,
+    KeptSetting,
     Mark,
     Part,
     Rig,
@@ -90,7 +90,7 @@ def check_answers(campaign: Campaign, now: datetime) -> None:
             raise ValueError("its summary cannot be worked out")
         keep_view(case, None)
         climb_view(case, None, None)
-        keeper_views(Keeper.objects.filter(campaign=campaign), now)
+        kept_setting_views(KeptSetting.objects.filter(campaign=campaign), now)
         campaign_document(campaign)
     except Refused:
         raise
@@ -183,7 +183,9 @@ def write_document(document: CampaignDocument, parquet: dict[uuid.UUID, bytes]) 
             kept = {name: getattr(series, name) for name in SERIES_FIELDS}
             start = first_pass_columns(series.kind, parquet[series.uid], series.channels, series.summary)
             Series.objects.create(run=run, parquet=parquet[series.uid], **kept, **start)
-    write_keepers(campaign, document.keepers, document.journal, document.cautions, settings, workloads, fittings)
+    write_kept_settings(
+        campaign, document.kept_settings, document.journal, document.cautions, settings, workloads, fittings
+    )
     campaign_changed(campaign.pk)
     return campaign
 
@@ -233,7 +235,7 @@ def copy_of(document: CampaignDocument) -> CampaignDocument:
     # a workload is the same one on every rig, so it keeps its identity
     for workload in document.workloads:
         fresh[workload.uid] = workload.uid
-    # texts that are identities: which instrument counts, and which runs a keeper rests on
+    # texts that are identities: which instrument counts, and which runs a kept setting rests on
     uids = [*(one.uid for one in document.rig.instruments), *(one.uid for one in document.runs)]
     known = {str(uid): uid for uid in uids}
 

@@ -16,7 +16,7 @@ import orjson
 from pydantic import BaseModel
 
 from trelvo.exchange.archive import entries
-from trelvo.exchange.archive import keeper_entries as keeping
+from trelvo.exchange.archive import kept_setting_entries as keeping
 
 
 @dataclass(frozen=True)
@@ -73,11 +73,24 @@ TABLES: tuple[TableSpec, ...] = (
         ordered=True,
     ),
     TableSpec(
-        "keepers", keeping.KeeperEntry, "Settings kept for use, with what they rest on.", ("campaigns", "campaign")
+        "kept_settings",
+        keeping.KeptSettingEntry,
+        "Settings kept for use, with what they rest on.",
+        ("campaigns", "campaign"),
     ),
-    TableSpec("use_spans", keeping.SpanEntry, "When a rig ran with a keeper.", ("keepers", "keeper"), ordered=True),
     TableSpec(
-        "use_entries", keeping.UseEntryEntry, "Hours of use, and failures in use.", ("keepers", "keeper"), ordered=True
+        "use_spans",
+        keeping.SpanEntry,
+        "When a rig ran with a kept setting.",
+        ("kept_settings", "kept_setting"),
+        ordered=True,
+    ),
+    TableSpec(
+        "use_entries",
+        keeping.UseEntryEntry,
+        "Hours of use, and failures in use.",
+        ("kept_settings", "kept_setting"),
+        ordered=True,
     ),
     TableSpec("cautions", keeping.CautionFileEntry, "Cautions with the day of their yes.", ("campaigns", "campaign")),
 )
@@ -87,7 +100,7 @@ CHILDREN: dict[str, dict[str, str]] = {
     "rigs": {"fittings": "fittings", "instruments": "instruments"},
     "fittings": {"parts": "parts"},
     "runs": {"figures": "figures", "marks": "marks", "series": "series"},
-    "keepers": {"spans": "use_spans", "entries": "use_entries"},
+    "kept_settings": {"spans": "use_spans", "entries": "use_entries"},
 }
 # A log's bytes stand in a file beside the table.
 BYTES = "parquet_base64"

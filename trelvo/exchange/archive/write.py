@@ -18,7 +18,7 @@ from trelvo.core.goal.comparison import compared
 from trelvo.core.goal.service import best_settings
 from trelvo.exchange.archive.document import campaign_document, rig_entry
 from trelvo.exchange.archive.entries import CampaignDocument
-from trelvo.exchange.archive.keeper_entries import journal_in
+from trelvo.exchange.archive.kept_setting_entries import journal_in
 from trelvo.exchange.archive.tables import ORDER, ROLES, TABLES, Column, Row, Rows, cell, columns_of, flatten
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign, Rig
@@ -48,7 +48,7 @@ def write_archive(campaigns: Sequence[Campaign], into: IO[bytes], now: datetime,
             _rig(document.rig, campaign.rig, rows, seen)
             uid = str(document.campaign.uid)
             flatten("campaigns", document.campaign, str(document.rig.uid), rows)
-            for table in ("knobs", "guard_rails", "targets", "settings", "runs", "keepers", "cautions"):
+            for table in ("knobs", "guard_rails", "targets", "settings", "runs", "kept_settings", "cautions"):
                 for place, entry in enumerate(getattr(document, table)):
                     flatten(table, entry, uid, rows, place)
             rows["campaign_workloads"] = _links(document, rows, seen)

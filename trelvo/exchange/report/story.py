@@ -18,7 +18,7 @@ from trelvo.core.goal.cautions import cautions_of
 from trelvo.core.goal.comparison import compared
 from trelvo.core.goal.measures import as_power
 from trelvo.core.goal.service import GoalView, best_settings, goal_view
-from trelvo.core.keep.kept_view import KeeperView
+from trelvo.core.keep.kept_view import KeptSettingView
 from trelvo.core.keep.service import KeepView, keep_view
 from trelvo.core.prove.service import hours_of
 from trelvo.core.prove.staleness import ProofWord
@@ -44,8 +44,8 @@ from trelvo.messages.wording import capital
 MOST_DRAWN = 24
 
 
-def campaign_report(case: Case, keepers: Sequence[KeeperView], now: datetime) -> Report:
-    """The campaign as it stands. keepers: what is kept of it"""
+def campaign_report(case: Case, kept_settings: Sequence[KeptSettingView], now: datetime) -> Report:
+    """The campaign as it stands. kept settings: what is kept of it"""
     goal, fitting = goal_view(case), case.campaign.judged_fitting
     whole = next((one for one in case.campaign.fittings if fitting and one.id == fitting.id), None)
     candidates = best_settings(case)
@@ -55,7 +55,7 @@ def campaign_report(case: Case, keepers: Sequence[KeeperView], now: datetime) ->
         found = compared(Side(REFERENCE, case, case.campaign.stock, fitting), sides, now, correct=True)
     keep = keep_view(case, None)
     sections = [
-        _result(goal, keepers),
+        _result(goal, kept_settings),
         _rig(case, whole),
         _method(case, goal),
         _baseline(case),
@@ -63,7 +63,7 @@ def campaign_report(case: Case, keepers: Sequence[KeeperView], now: datetime) ->
         _proof(case, goal),
         *([_comparison(case, found.versus)] if found else []),
         _components(keep),
-        *([_kept(keepers)] if keepers else []),
+        *([_kept(kept_settings)] if kept_settings else []),
         *([_traps(found.traps)] if found and found.traps else []),
         _cautions(case),
         _runs(case),
@@ -72,7 +72,7 @@ def campaign_report(case: Case, keepers: Sequence[KeeperView], now: datetime) ->
         case.campaign.name,
         f"{GOALS[case.terms.goal].label}, on {case.campaign.rig.name}. {capital(text_of(goal.words))}.",
         tuple(sections),
-        tuple(_short(case, goal, keep, keepers)),
+        tuple(_short(case, goal, keep, kept_settings)),
         f"Written by Trelvo {trelvo.__version__} on {minute(now)}. Every number is the one that its screens show.",
     )
 
@@ -83,13 +83,13 @@ _PROOF: dict[ProofWord, str] = {
 }  # fmt: skip
 
 
-def _result(goal: GoalView, keepers: Sequence[KeeperView]) -> Section:
+def _result(goal: GoalView, kept_settings: Sequence[KeptSettingView]) -> Section:
     said: list[Block] = [Paragraph(text_of(goal.far))]
     if goal.best and goal.best.measure:
         said.append(
             Paragraph(f"Best so far: {goal.best.title}, {measure(goal.best.measure)}; it {goal.best.standing}.")
         )
-    for one in keepers:
+    for one in kept_settings:
         state = "in use" if one.since else "kept, not in use"
         said.append(Paragraph(f"“{one.name}” ({one.use}): {one.title}, {state}; {_PROOF[one.proof]}."))
     said += [Paragraph(text_of(one)) for one in goal.against]
@@ -274,9 +274,9 @@ def _components(keep: KeepView) -> Section:
     )
 
 
-def _kept(keepers: Sequence[KeeperView]) -> Section:
+def _kept(kept_settings: Sequence[KeptSettingView]) -> Section:
     blocks: list[Block] = []
-    for one in keepers:
+    for one in kept_settings:
         blocks.append(Paragraph(f"“{one.name}”, for {one.use}: {text_of(one.use_says)}."))
         lines = [(line.knob, line.value, line.stock) for line in one.lines]
         blocks.append(table(("Type, in this order", "Value", "Back at stock"), lines))
@@ -328,7 +328,7 @@ def _runs(case: Case) -> Section:
     return Section(f"All {len(rows)} runs", (table(headers, rows, (4, 5, 6)),))
 
 
-def _short(case: Case, goal: GoalView, keep: KeepView, keepers: Sequence[KeeperView]) -> list[str]:
+def _short(case: Case, goal: GoalView, keep: KeepView, kept_settings: Sequence[KeptSettingView]) -> list[str]:
     """Twelve lines at most, for a post."""
     fitting = case.campaign.judged_fitting
     lines = [case.campaign.name, f"Goal: {text_of(goal.words)}. {text_of(goal.far)}"]
@@ -353,9 +353,9 @@ def _short(case: Case, goal: GoalView, keep: KeepView, keepers: Sequence[KeeperV
         for row in keep.components
         if row.decision.brought.tuned
     ][:3]
-    for keeper in keepers[:2]:
+    for kept_setting in kept_settings[:2]:
         lines.append(
-            f"Kept as “{keeper.name}”: {', '.join(f'{one.knob} {one.value}' for one in keeper.lines) or 'stock'}."
+            f"Kept as “{kept_setting.name}”: {', '.join(f'{one.knob} {one.value}' for one in kept_setting.lines) or 'stock'}."
         )
     counted = sum(run.counts for run in case.campaign.runs)
     lines.append(f"{counted} runs; intervals are 95 %, from repeats; this specimen and these workloads only.")

@@ -1,4 +1,4 @@
-"""A rig over the years: its fittings, campaigns, keepers, checks, failures and journal, as one line of time."""
+"""A rig over the years: its fittings, campaigns, kept settings, checks, failures and journal, as one line of time."""
 
 import re
 from collections import defaultdict
@@ -12,7 +12,7 @@ import nh3
 from markdown_it import MarkdownIt
 
 from trelvo.core.base.knobs import Knob, describe_setting
-from trelvo.logbook.models import Campaign, Fitting, JournalEntry, Keeper, KnobRow, Rig, UseEntry
+from trelvo.logbook.models import Campaign, Fitting, JournalEntry, KeptSetting, KnobRow, Rig, UseEntry
 
 EventKind = Literal["fitting", "campaign", "kept", "in use", "failure", "journal"]
 # Without HTML of its own; cleaned once more after rendering.
@@ -59,27 +59,31 @@ class RigPage:
 
 def rig_page(rig: Rig) -> RigPage:
     """Everything about a rig that is dated, oldest first."""
-    keepers = list(
-        Keeper.objects.filter(rig=rig, campaign__deleted_at=None).select_related("setting").prefetch_related("spans")
+    kept_settings = list(
+        KeptSetting.objects.filter(rig=rig, campaign__deleted_at=None)
+        .select_related("setting")
+        .prefetch_related("spans")
     )
     knobs: dict[int, list[Knob]] = defaultdict(list)
-    for row in KnobRow.objects.filter(campaign__keepers__in=keepers).distinct():
+    for row in KnobRow.objects.filter(campaign__kept_settings__in=kept_settings).distinct():
         knobs[row.campaign_id].append(row.as_knob())
     journal = list(JournalEntry.objects.filter(rig=rig, taken_out_at=None))
     fittings = list(Fitting.objects.filter(rig=rig).prefetch_related("parts"))
     failures = (
-        UseEntry.objects.filter(keeper__rig=rig).exclude(outcome="").select_related("keeper", "variant__workload")
+        UseEntry.objects.filter(kept_setting__rig=rig)
+        .exclude(outcome="")
+        .select_related("kept_setting", "variant__workload")
     )
     events = [
         *_fittings(fittings),
         *_campaigns(list(Campaign.objects.present().filter(rig=rig))),
-        *_keepers(keepers, knobs),
+        *_kept_settings(kept_settings, knobs),
         *[
             Event(
-                "failure", one.at, None, f"{one.keeper.name} failed",
+                "failure", one.at, None, f"{one.kept_setting.name} failed",
                 f"{one.outcome}{' in ' + one.variant.name if one.variant else ''}"
                 + (f": {one.verdict}" if one.verdict else ": cause not known yet"),
-                f"/campaigns/{one.keeper.campaign_id}/keep",
+                f"/campaigns/{one.kept_setting.campaign_id}/keep",
             )
             for one in failures
         ],
@@ -149,9 +153,9 @@ def _campaigns(campaigns: Sequence[Campaign]) -> list[Event]:
     ]
 
 
-def _keepers(keepers: Sequence[Keeper], knobs: Mapping[int, Sequence[Knob]]) -> list[Event]:
+def _kept_settings(kept_settings: Sequence[KeptSetting], knobs: Mapping[int, Sequence[Knob]]) -> list[Event]:
     found = []
-    for one in keepers:
+    for one in kept_settings:
         where, title = (
             f"/campaigns/{one.campaign_id}/keep",
             describe_setting(knobs[one.campaign_id], one.setting.values),

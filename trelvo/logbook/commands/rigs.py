@@ -34,7 +34,8 @@ class FittingDraft:
 
 @transaction.atomic
 def create_rig(name: str, fitting: FittingDraft, now: datetime, simulator: str = "", simulator_seed: int = 0) -> Rig:
-    """A new rig with its first fitting. simulator, simulator_seed: kind and seed of a rig of the simulator's; empty for a real one."""
+    """A new rig with its first fitting. simulator, simulator_seed: kind and seed of a rig of the simulator's; empty for a real
+    one."""
     if simulator and simulator not in RIGS:
         kinds = ", ".join(RIGS)
         raise Refused(Problem("rig.simulator", "unknown_simulator", {"simulator": simulator, "known": kinds}))

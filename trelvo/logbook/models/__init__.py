@@ -8,7 +8,7 @@ from trelvo.logbook.models.figure import Figure
 from trelvo.logbook.models.guard_rail import GuardRailRow
 from trelvo.logbook.models.instrument import InstrumentRow
 from trelvo.logbook.models.journal import CautionYes, JournalEntry, JournalKind
-from trelvo.logbook.models.keeper import InUse, Keeper, KeeperUse, UseEntry
+from trelvo.logbook.models.kept_setting import InUse, KeptSetting, KeptSettingUse, UseEntry
 from trelvo.logbook.models.knob import KnobRow
 from trelvo.logbook.models.live import Chunk, LiveRun
 from trelvo.logbook.models.mapping import ColumnMapping
@@ -40,8 +40,8 @@ __all__ = [
     "InstrumentRow",
     "JournalEntry",
     "JournalKind",
-    "Keeper",
-    "KeeperUse",
+    "KeptSetting",
+    "KeptSettingUse",
     "KnobRow",
     "LiveRun",
     "Mark",

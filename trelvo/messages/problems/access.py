@@ -41,7 +41,7 @@ WORDINGS: dict[str, Wording] = {
         "The instrument {name} changed meanwhile, perhaps in another window: {changes:changes}.",
         "Look at it, and save again.",
     ),
-    "keeper_changed": Wording(
+    "kept_setting_changed": Wording(
         "“{name}” changed meanwhile, perhaps in another window: {changes:changes}.", "Look at it, and save again."
     ),
     "knob_changed": Wording(

@@ -5,9 +5,9 @@ from trelvo.messages.wording import Wording
 WORDINGS: dict[str, Wording] = {
     "failure_minutes_impossible": Wording("{minutes:g} minutes cannot be.", "Type how long it ran until it failed."),
     "failure_settled": Wording("This failure has been settled.", "Log a new one if it failed again."),
-    "keeper_gone": Wording("{keeper} is no longer kept.", "Keep its setting again first."),
-    "keeper_name_missing": Wording("Name of the keeper: please fill this in.", "Such as: every day."),
-    "keeper_name_taken": Wording("This rig keeps a setting named {name} already.", "Type another name."),
+    "kept_setting_gone": Wording("{kept_setting} is no longer kept.", "Keep its setting again first."),
+    "kept_setting_name_missing": Wording("Name of the kept setting: please fill this in.", "Such as: every day."),
+    "kept_setting_name_taken": Wording("This rig keeps a setting named {name} already.", "Type another name."),
     "no_hours_no_failure": Wording("No hours and no failure: there is nothing to log.", "Type how long it was used."),
     "not_a_failure": Wording("{outcome} is no failure.", "Choose: {known}."),
     "rig_not_described": Wording("The rig is not described yet.", "Describe how it is put together first."),

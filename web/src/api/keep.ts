@@ -5,8 +5,8 @@ import { answered, client, type Schemas } from './client'
 
 export type KeepView = Schemas['KeepView']
 export type Kept = Schemas['Kept']
-export type Keeper = Schemas['KeeperView']
-export type KeeperUse = Schemas['KeeperIn']['use']
+export type KeptSetting = Schemas['KeptSettingView']
+export type KeptSettingUse = Schemas['KeptSettingIn']['use']
 export type UseBody = Schemas['UseIn']
 
 /** What may be kept of a campaign, and what each component of a setting brings; of the best by the goal where none is named. */
@@ -22,49 +22,54 @@ export const useKeep = (campaignId: MaybeRefOrGetter<number>, settingId: MaybeRe
     placeholderData: keepPreviousData,
   })
 
-export interface KeepersAsked {
+export interface KeptSettingsAsked {
   campaign_id?: number
   rig_id?: number
   past?: boolean
 }
 
 /** Settings that are kept, of a campaign, a rig, or all; those in use first. */
-export const useKeepers = (asked: MaybeRefOrGetter<KeepersAsked>) =>
+export const useKeptSettings = (asked: MaybeRefOrGetter<KeptSettingsAsked>) =>
   useQuery({
-    queryKey: ['keepers', () => toValue(asked)],
-    queryFn: () => answered(client.GET('/api/keepers', { params: { query: toValue(asked) } })),
+    queryKey: ['keptSettings', () => toValue(asked)],
+    queryFn: () => answered(client.GET('/api/kept-settings', { params: { query: toValue(asked) } })),
   })
 
-export const useKeeper = (id: MaybeRefOrGetter<number>) =>
+export const useKeptSetting = (id: MaybeRefOrGetter<number>) =>
   useQuery({
-    queryKey: ['keeper', () => toValue(id)],
-    queryFn: () => answered(client.GET('/api/keepers/{keeper_id}', { params: { path: { keeper_id: toValue(id) } } })),
+    queryKey: ['keptSetting', () => toValue(id)],
+    queryFn: () =>
+      answered(client.GET('/api/kept-settings/{kept_setting_id}', { params: { path: { kept_setting_id: toValue(id) } } })),
   })
 
-/** Everything that is done with a keeper; all that is on the screen is asked anew afterwards. */
-export function useKeeperActs() {
-  const at = (id: number) => ({ params: { path: { keeper_id: id } } })
+/** Everything that is done with a kept setting; all that is on the screen is asked anew afterwards. */
+export function useKeptSettingActs() {
+  const at = (id: number) => ({ params: { path: { kept_setting_id: id } } })
   const of = (id: number) => ({ params: { path: { entry_id: id } } })
   return {
     keep: useMutation({
-      mutationFn: ({ campaignId, body }: { campaignId: number; body: Schemas['KeeperIn'] }) =>
-        answered(client.POST('/api/campaigns/{campaign_id}/keepers', { params: { path: { campaign_id: campaignId } }, body })),
+      mutationFn: ({ campaignId, body }: { campaignId: number; body: Schemas['KeptSettingIn'] }) =>
+        answered(
+          client.POST('/api/campaigns/{campaign_id}/kept-settings', { params: { path: { campaign_id: campaignId } }, body }),
+        ),
     }),
     rename: useMutation({
-      mutationFn: ({ id, body }: { id: number; body: Schemas['KeeperName'] }) =>
-        answered(client.PUT('/api/keepers/{keeper_id}', { ...at(id), body })),
+      mutationFn: ({ id, body }: { id: number; body: Schemas['KeptSettingName'] }) =>
+        answered(client.PUT('/api/kept-settings/{kept_setting_id}', { ...at(id), body })),
     }),
     putInUse: useMutation({
       mutationFn: ({ id, inUse }: { id: number; inUse: boolean }) =>
-        answered(client.POST('/api/keepers/{keeper_id}/in-use', { ...at(id), body: { in_use: inUse } })),
+        answered(client.POST('/api/kept-settings/{kept_setting_id}/in-use', { ...at(id), body: { in_use: inUse } })),
     }),
     takeBack: useMutation({
       mutationFn: ({ id, reason, takenBack }: { id: number; reason: string; takenBack: boolean }) =>
-        answered(client.POST('/api/keepers/{keeper_id}/take-back', { ...at(id), body: { taken_back: takenBack, reason } })),
+        answered(
+          client.POST('/api/kept-settings/{kept_setting_id}/take-back', { ...at(id), body: { taken_back: takenBack, reason } }),
+        ),
     }),
     logUse: useMutation({
       mutationFn: ({ id, body }: { id: number; body: UseBody }) =>
-        answered(client.POST('/api/keepers/{keeper_id}/use', { ...at(id), body })),
+        answered(client.POST('/api/kept-settings/{kept_setting_id}/use', { ...at(id), body })),
     }),
     removeUse: useMutation({
       mutationFn: (entryId: number) => answered(client.DELETE('/api/use/{entry_id}', of(entryId))),
@@ -79,11 +84,21 @@ export function useKeeperActs() {
     }),
     simulatorUse: useMutation({
       mutationFn: ({ id, hours, workloadId }: { id: number; hours: number; workloadId: number }) =>
-        answered(client.POST('/api/keepers/{keeper_id}/simulator-use', { ...at(id), body: { hours, workload_id: workloadId } })),
+        answered(
+          client.POST('/api/kept-settings/{kept_setting_id}/simulator-use', {
+            ...at(id),
+            body: { hours, workload_id: workloadId },
+          }),
+        ),
     }),
     simulatorTime: useMutation({
       mutationFn: ({ id, workloadId, seed }: { id: number; workloadId: number; seed?: number }) =>
-        answered(client.POST('/api/keepers/{keeper_id}/simulator-time', { ...at(id), body: { workload_id: workloadId, seed } })),
+        answered(
+          client.POST('/api/kept-settings/{kept_setting_id}/simulator-time', {
+            ...at(id),
+            body: { workload_id: workloadId, seed },
+          }),
+        ),
     }),
     simulatorProbe: useMutation({
       mutationFn: ({ entryId, body }: { entryId: number; body: Schemas['SimulatorProbeIn'] }) =>

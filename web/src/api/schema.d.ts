@@ -794,7 +794,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/campaigns/{campaign_id}/keepers": {
+    "/api/campaigns/{campaign_id}/kept-settings": {
         parameters: {
             query?: never;
             header?: never;
@@ -804,10 +804,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Make Keeper
+         * Make Kept Setting
          * @description Keeps a setting for use, with what it rests on as it is at this moment.
          */
-        post: operations["trelvo_api_keep_make_keeper"];
+        post: operations["trelvo_api_keep_make_kept_setting"];
         delete?: never;
         options?: never;
         head?: never;
@@ -889,7 +889,7 @@ export interface paths {
         put?: never;
         /**
          * Start Live
-         * @description Opens a run on the campaign's stand-in rig; it begins at once.
+         * @description Opens a run on the campaign's simulator rig; it begins at once.
          */
         post: operations["trelvo_api_live_start_live"];
         delete?: never;
@@ -969,7 +969,7 @@ export interface paths {
         };
         /**
          * Show Queue
-         * @description What the stand-in is to work through for this campaign.
+         * @description What the simulator is to work through for this campaign.
          */
         get: operations["trelvo_api_queue_show_queue"];
         put?: never;
@@ -1209,7 +1209,7 @@ export interface paths {
         put?: never;
         /**
          * Run Sweep
-         * @description Makes the settings of a sweep that are not there, and lines up every cell that was not run, on the stand-in.
+         * @description Makes the settings of a sweep that are not there, and lines up every cell that was not run, on the simulator.
          */
         post: operations["trelvo_api_lab_run_sweep"];
         delete?: never;
@@ -1703,7 +1703,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/keepers": {
+    "/api/kept-settings": {
         parameters: {
             query?: never;
             header?: never;
@@ -1711,10 +1711,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * List Keepers
+         * List Kept Settings
          * @description Every setting that is kept, of one campaign, one rig or all; those in use first. past: also those taken back
          */
-        get: operations["trelvo_api_keep_list_keepers"];
+        get: operations["trelvo_api_keep_list_kept_settings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1723,20 +1723,20 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/keepers/{keeper_id}": {
+    "/api/kept-settings/{kept_setting_id}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Show Keeper */
-        get: operations["trelvo_api_keep_show_keeper"];
+        /** Show Kept Setting */
+        get: operations["trelvo_api_keep_show_kept_setting"];
         /**
-         * Change Keeper
+         * Change Kept Setting
          * @description Another name or use; what it sets and rests on never changes.
          */
-        put: operations["trelvo_api_keep_change_keeper"];
+        put: operations["trelvo_api_keep_change_kept_setting"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1744,7 +1744,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/keepers/{keeper_id}/in-use": {
+    "/api/kept-settings/{kept_setting_id}/in-use": {
         parameters: {
             query?: never;
             header?: never;
@@ -1764,7 +1764,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/keepers/{keeper_id}/standin-time": {
+    "/api/kept-settings/{kept_setting_id}/simulator-time": {
         parameters: {
             query?: never;
             header?: never;
@@ -1775,7 +1775,7 @@ export interface paths {
         put?: never;
         /**
          * Let Time Pass
-         * @description Something happens to a rig of the stand-in, and stays hidden: to practise with.
+         * @description Something happens to a rig of the simulator, and stays hidden: to practise with.
          */
         post: operations["trelvo_api_keep_let_time_pass"];
         delete?: never;
@@ -1784,7 +1784,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/keepers/{keeper_id}/standin-use": {
+    "/api/kept-settings/{kept_setting_id}/simulator-use": {
         parameters: {
             query?: never;
             header?: never;
@@ -1794,17 +1794,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Use Standin
-         * @description Hours of use on the stand-in in one go, logged like any other use.
+         * Use Simulator
+         * @description Hours of use on the simulator in one go, logged like any other use.
          */
-        post: operations["trelvo_api_keep_use_standin"];
+        post: operations["trelvo_api_keep_use_simulator"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/keepers/{keeper_id}/take-back": {
+    "/api/kept-settings/{kept_setting_id}/take-back": {
         parameters: {
             query?: never;
             header?: never;
@@ -1814,17 +1814,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Take Keeper Back
+         * Take Kept Setting Back
          * @description No longer kept, with the reason; or kept again.
          */
-        post: operations["trelvo_api_keep_take_keeper_back"];
+        post: operations["trelvo_api_keep_take_kept_setting_back"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/keepers/{keeper_id}/use": {
+    "/api/kept-settings/{kept_setting_id}/use": {
         parameters: {
             query?: never;
             header?: never;
@@ -2291,7 +2291,7 @@ export interface paths {
         };
         /**
          * Show Rig
-         * @description A rig over the years: fittings, campaigns, keepers, failures and journal, in one line of time.
+         * @description A rig over the years: fittings, campaigns, kept settings, failures and journal, in one line of time.
          */
         get: operations["trelvo_api_journal_show_rig"];
         put?: never;
@@ -2613,7 +2613,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/standin": {
+    "/api/simulator": {
         parameters: {
             query?: never;
             header?: never;
@@ -2621,10 +2621,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * List Standin
-         * @description The rigs of the stand-in, with what can be set and run on each.
+         * List Simulator
+         * @description The rigs of the simulator, with what can be set and run on each.
          */
-        get: operations["trelvo_api_standin_list_standin"];
+        get: operations["trelvo_api_simulator_list_simulator"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2777,7 +2777,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/use/{entry_id}/standin-probe": {
+    "/api/use/{entry_id}/simulator-probe": {
         parameters: {
             query?: never;
             header?: never;
@@ -2787,10 +2787,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Probe Standin
-         * @description One test of the search for a cause, made on the stand-in in one go.
+         * Probe Simulator
+         * @description One test of the search for a cause, made on the simulator in one go.
          */
-        post: operations["trelvo_api_keep_probe_standin"];
+        post: operations["trelvo_api_keep_probe_simulator"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3275,7 +3275,7 @@ export interface components {
         };
         /**
          * BenchOptions
-         * @description Speeds of the stand-in.
+         * @description Speeds of the simulator.
          */
         BenchOptions: {
             /** Speeds */
@@ -3589,14 +3589,14 @@ export interface components {
             rig_name: string;
             /** Run Count */
             run_count: number;
+            /** Simulator */
+            simulator: string;
+            /** Simulator Seed */
+            simulator_seed: number;
             /** Smallest Gain */
             smallest_gain: number;
             /** Stale Days */
             stale_days: number;
-            /** Standin */
-            standin: string;
-            /** Standin Seed */
-            standin_seed: number;
             standing: components["schemas"]["Standing"] | null;
             /** Temp Limit C */
             temp_limit_c: number | null;
@@ -6154,10 +6154,26 @@ export interface components {
             sums_up: components["schemas"]["MessageText"][];
         };
         /**
-         * KeeperIn
+         * Kept
+         * @description A setting that may be kept. judged: by the goal; power: against stock as people say it; lines: what to type, in order
+         *
+         *     hours: tested; kept: is kept already
+         */
+        Kept: {
+            /** Hours */
+            hours: number;
+            judged: components["schemas"]["Judged"];
+            /** Kept */
+            kept: boolean;
+            /** Lines */
+            lines: components["schemas"]["TypeLine"][];
+            power: components["schemas"]["GoalMeasure"] | null;
+        };
+        /**
+         * KeptSettingIn
          * @description components: of the setting, the ones that are kept, by their key; in_use: the rig runs with it from now on
          */
-        KeeperIn: {
+        KeptSettingIn: {
             /** Components */
             components?: string[];
             /**
@@ -6170,29 +6186,29 @@ export interface components {
             /** Setting Id */
             setting_id: number;
             /** @default every day */
-            use: components["schemas"]["KeeperUse"];
+            use: components["schemas"]["KeptSettingUse"];
         };
         /**
-         * KeeperName
+         * KeptSettingName
          * @description seen: name and use as they stood in the form
          */
-        KeeperName: {
+        KeptSettingName: {
             /** Name */
             name: string;
             /** Seen */
             seen?: {
                 [key: string]: components["schemas"]["JsonValue"];
             } | null;
-            use: components["schemas"]["KeeperUse"];
+            use: components["schemas"]["KeptSettingUse"];
         };
         /**
-         * KeeperUse
+         * KeptSettingUse
          * @enum {string}
          */
-        KeeperUse: "every day" | "bench" | "quiet" | "summer" | "travel" | "record";
+        KeptSettingUse: "every day" | "bench" | "quiet" | "summer" | "travel" | "record";
         /**
-         * KeeperView
-         * @description A keeper now. values: what it sets, by knob; lines: what to type, in order; evidence: as it was frozen
+         * KeptSettingView
+         * @description A kept setting now. values: what it sets, by knob; lines: what to type, in order; evidence: as it was frozen
          *
          *     since: in use since then, None while it is not; use_says: what its use so far says
          *     proof, chance, required: how its proof stands now
@@ -6201,7 +6217,7 @@ export interface components {
          *     warmest_c: from which room temperature on it no longer holds as wished, None where that is not known
          *     lower: the values to keep instead, where the tuning was to blame for a failure in use; lower_title: in words
          */
-        KeeperView: {
+        KeptSettingView: {
             /** Accepted Hours */
             accepted_hours: number;
             /** At Stock */
@@ -6264,12 +6280,12 @@ export interface components {
             setting_id: number;
             /** Settled */
             settled: boolean;
+            /** Simulator */
+            simulator: boolean;
             /** Since */
             since: string | null;
             /** Spans */
             spans: components["schemas"]["Span"][];
-            /** Standin */
-            standin: boolean;
             /** Taken Back At */
             taken_back_at: string | null;
             /** Tested */
@@ -6285,22 +6301,6 @@ export interface components {
             };
             /** Warmest C */
             warmest_c: number | null;
-        };
-        /**
-         * Kept
-         * @description A setting that may be kept. judged: by the goal; power: against stock as people say it; lines: what to type, in order
-         *
-         *     hours: tested; kept: is kept already
-         */
-        Kept: {
-            /** Hours */
-            hours: number;
-            judged: components["schemas"]["Judged"];
-            /** Kept */
-            kept: boolean;
-            /** Lines */
-            lines: components["schemas"]["TypeLine"][];
-            power: components["schemas"]["GoalMeasure"] | null;
         };
         /**
          * Kind
@@ -6728,10 +6728,10 @@ export interface components {
             setting_id: number;
             /** Setting Title */
             setting_title: string;
+            /** Simulator */
+            simulator: boolean;
             /** Speed */
             speed: number;
-            /** Standin */
-            standin: boolean;
             standing: components["schemas"]["LiveStanding"];
             /** Unwatched */
             unwatched: components["schemas"]["GuardRail"][];
@@ -8230,22 +8230,22 @@ export interface components {
         };
         /**
          * RigIn
-         * @description standin, standin_seed: kind and seed of a rig of the stand-in's; left out for a real one.
+         * @description simulator, simulator_seed: kind and seed of a rig of the simulator's; left out for a real one.
          */
         RigIn: {
             fitting: components["schemas"]["FittingIn"];
             /** Name */
             name: string;
             /**
-             * Standin
+             * Simulator
              * @default
              */
-            standin: string;
+            simulator: string;
             /**
-             * Standin Seed
+             * Simulator Seed
              * @default 0
              */
-            standin_seed: number;
+            simulator_seed: number;
         };
         /**
          * RigName
@@ -8267,10 +8267,10 @@ export interface components {
             id: number;
             /** Name */
             name: string;
-            /** Standin */
-            standin: string;
-            /** Standin Seed */
-            standin_seed: number;
+            /** Simulator */
+            simulator: string;
+            /** Simulator Seed */
+            simulator_seed: number;
         };
         /** RigPage */
         RigPage: {
@@ -8282,8 +8282,8 @@ export interface components {
             journal: components["schemas"]["Entry"][];
             /** Name */
             name: string;
-            /** Standin */
-            standin: boolean;
+            /** Simulator */
+            simulator: boolean;
         };
         /**
          * RoleWords
@@ -8938,6 +8938,42 @@ export interface components {
             password: string;
         };
         /**
+         * SimulatorKind
+         * @description A rig of the simulator, as a campaign begins with it.
+         */
+        SimulatorKind: {
+            /** Key */
+            key: string;
+            /** Knobs */
+            knobs: components["schemas"]["KnobIO"][];
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: string[];
+            /** Workloads */
+            workloads: components["schemas"]["WorkloadIn"][];
+        };
+        /** SimulatorProbeIn */
+        SimulatorProbeIn: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "stock" | "another load" | "earlier driver" | "reseated" | "cooler";
+            /** Minutes */
+            minutes: number;
+        };
+        /**
+         * SimulatorUseIn
+         * @description hours of use in one go, or as many as it lasts
+         */
+        SimulatorUseIn: {
+            /** Hours */
+            hours: number;
+            /** Workload Id */
+            workload_id: number;
+        };
+        /**
          * SoundOut
          * @description at_fan_dba: at the other fan speed, by the fan laws; both_dba: with a second source
          */
@@ -9021,42 +9057,6 @@ export interface components {
              * @constant
              */
             code: "stale_baseline";
-        };
-        /**
-         * StandInKind
-         * @description A rig of the stand-in, as a campaign begins with it.
-         */
-        StandInKind: {
-            /** Key */
-            key: string;
-            /** Knobs */
-            knobs: components["schemas"]["KnobIO"][];
-            /** Name */
-            name: string;
-            /** Parts */
-            parts: string[];
-            /** Workloads */
-            workloads: components["schemas"]["WorkloadIn"][];
-        };
-        /** StandInProbeIn */
-        StandInProbeIn: {
-            /**
-             * Key
-             * @enum {string}
-             */
-            key: "stock" | "another load" | "earlier driver" | "reseated" | "cooler";
-            /** Minutes */
-            minutes: number;
-        };
-        /**
-         * StandInUseIn
-         * @description hours of use in one go, or as many as it lasts
-         */
-        StandInUseIn: {
-            /** Hours */
-            hours: number;
-            /** Workload Id */
-            workload_id: number;
         };
         /**
          * Standing
@@ -9346,7 +9346,7 @@ export interface components {
         };
         /**
          * SweepIn
-         * @description The values to run, as they were shown; repeats and speed of the stand-in for what is missing
+         * @description The values to run, as they were shown; repeats and speed of the simulator for what is missing
          */
         SweepIn: {
             /** Every */
@@ -9979,7 +9979,7 @@ export interface components {
         UseLogged: {
             /** Entry Id */
             entry_id: number;
-            keeper: components["schemas"]["KeeperView"];
+            kept_setting: components["schemas"]["KeptSettingView"];
         };
         /**
          * UseStep
@@ -14920,7 +14920,7 @@ export interface operations {
             };
         };
     };
-    trelvo_api_keep_make_keeper: {
+    trelvo_api_keep_make_kept_setting: {
         parameters: {
             query?: never;
             header?: never;
@@ -14931,7 +14931,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["KeeperIn"];
+                "application/json": components["schemas"]["KeptSettingIn"];
             };
         };
         responses: {
@@ -14941,7 +14941,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeeperView"];
+                    "application/json": components["schemas"]["KeptSettingView"];
                 };
             };
             /** @description The request cannot be read. */
@@ -20282,7 +20282,7 @@ export interface operations {
             };
         };
     };
-    trelvo_api_keep_list_keepers: {
+    trelvo_api_keep_list_kept_settings: {
         parameters: {
             query?: {
                 campaign_id?: number | null;
@@ -20301,7 +20301,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeeperView"][];
+                    "application/json": components["schemas"]["KeptSettingView"][];
                 };
             };
             /** @description The request cannot be read. */
@@ -20387,12 +20387,12 @@ export interface operations {
             };
         };
     };
-    trelvo_api_keep_show_keeper: {
+    trelvo_api_keep_show_kept_setting: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                keeper_id: number;
+                kept_setting_id: number;
             };
             cookie?: never;
         };
@@ -20404,7 +20404,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeeperView"];
+                    "application/json": components["schemas"]["KeptSettingView"];
                 };
             };
             /** @description The request cannot be read. */
@@ -20490,18 +20490,18 @@ export interface operations {
             };
         };
     };
-    trelvo_api_keep_change_keeper: {
+    trelvo_api_keep_change_kept_setting: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                keeper_id: number;
+                kept_setting_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["KeeperName"];
+                "application/json": components["schemas"]["KeptSettingName"];
             };
         };
         responses: {
@@ -20511,7 +20511,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeeperView"];
+                    "application/json": components["schemas"]["KeptSettingView"];
                 };
             };
             /** @description The request cannot be read. */
@@ -20602,7 +20602,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                keeper_id: number;
+                kept_setting_id: number;
             };
             cookie?: never;
         };
@@ -20618,7 +20618,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeeperView"];
+                    "application/json": components["schemas"]["KeptSettingView"];
                 };
             };
             /** @description The request cannot be read. */
@@ -20709,7 +20709,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                keeper_id: number;
+                kept_setting_id: number;
             };
             cookie?: never;
         };
@@ -20725,7 +20725,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeeperView"];
+                    "application/json": components["schemas"]["KeptSettingView"];
                 };
             };
             /** @description The request cannot be read. */
@@ -20811,18 +20811,18 @@ export interface operations {
             };
         };
     };
-    trelvo_api_keep_use_standin: {
+    trelvo_api_keep_use_simulator: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                keeper_id: number;
+                kept_setting_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StandInUseIn"];
+                "application/json": components["schemas"]["SimulatorUseIn"];
             };
         };
         responses: {
@@ -20918,12 +20918,12 @@ export interface operations {
             };
         };
     };
-    trelvo_api_keep_take_keeper_back: {
+    trelvo_api_keep_take_kept_setting_back: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                keeper_id: number;
+                kept_setting_id: number;
             };
             cookie?: never;
         };
@@ -20939,7 +20939,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeeperView"];
+                    "application/json": components["schemas"]["KeptSettingView"];
                 };
             };
             /** @description The request cannot be read. */
@@ -21030,7 +21030,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                keeper_id: number;
+                kept_setting_id: number;
             };
             cookie?: never;
         };
@@ -25671,7 +25671,7 @@ export interface operations {
             };
         };
     };
-    trelvo_api_standin_list_standin: {
+    trelvo_api_simulator_list_simulator: {
         parameters: {
             query?: never;
             header?: never;
@@ -25686,7 +25686,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StandInKind"][];
+                    "application/json": components["schemas"]["SimulatorKind"][];
                 };
             };
             /** @description The request cannot be read. */
@@ -26409,7 +26409,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeeperView"];
+                    "application/json": components["schemas"]["KeptSettingView"];
                 };
             };
             /** @description The request cannot be read. */
@@ -26516,7 +26516,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeeperView"];
+                    "application/json": components["schemas"]["KeptSettingView"];
                 };
             };
             /** @description The request cannot be read. */
@@ -26602,7 +26602,7 @@ export interface operations {
             };
         };
     };
-    trelvo_api_keep_probe_standin: {
+    trelvo_api_keep_probe_simulator: {
         parameters: {
             query?: never;
             header?: never;
@@ -26613,7 +26613,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StandInProbeIn"];
+                "application/json": components["schemas"]["SimulatorProbeIn"];
             };
         };
         responses: {
@@ -26623,7 +26623,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeeperView"];
+                    "application/json": components["schemas"]["KeptSettingView"];
                 };
             };
             /** @description The request cannot be read. */
@@ -26730,7 +26730,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeeperView"];
+                    "application/json": components["schemas"]["KeptSettingView"];
                 };
             };
             /** @description The request cannot be read. */

@@ -11,7 +11,13 @@ import RunTable from '../runs/RunTable.vue'
 import HeadroomCards from './HeadroomCards.vue'
 import { useOpenLive, useOpenRunForm } from '../../composables/useStageCampaign'
 
-const props = defineProps<{ baseline: BaselineOfWorkload; workload: Workload; runs: Run[]; stockId: number; simulator: boolean }>()
+const props = defineProps<{
+  baseline: BaselineOfWorkload
+  workload: Workload
+  runs: Run[]
+  stockId: number
+  simulator: boolean
+}>()
 const openForm = useOpenRunForm()
 const openLive = useOpenLive()
 // of all stock runs, where the table has the last ones only

@@ -5,7 +5,7 @@ import { RouterLink } from 'vue-router'
 
 import { useCampaigns, useDeleted, useTakeBackDeletion } from '../../api/campaigns'
 import { whyOf } from '../../api/client'
-import { useKeepers } from '../../api/keep'
+import { useKeptSettings } from '../../api/keep'
 import { capital, day, glued, number } from '../../ui/words/format'
 import MeasureFigure from '../../ui/MeasureFigure.vue'
 import LoadState from '../../ui/LoadState.vue'
@@ -17,9 +17,9 @@ import ImportArchive from './ImportArchive.vue'
 const archived = ref(false)
 const { data: campaigns, isPending, error, refetch } = useCampaigns(archived)
 const { data: deleted } = useDeleted()
-const { data: keepers } = useKeepers({})
+const { data: keptSettings } = useKeptSettings({})
 /** What the campaign's rig runs with, where it came out of this campaign. */
-const inUse = (campaignId: number) => keepers.value?.find((one) => one.campaign_id === campaignId && one.since)
+const inUse = (campaignId: number) => keptSettings.value?.find((one) => one.campaign_id === campaignId && one.since)
 const { mutateAsync: takeBack } = useTakeBackDeletion()
 const undo = (id: number): void => void takeBack(id).catch((trouble: unknown) => message.error(whyOf(trouble)))
 </script>

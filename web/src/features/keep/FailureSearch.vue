@@ -3,15 +3,15 @@
 import { Button as AButton } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
-import { type Keeper, useKeeperActs } from '../../api/keep'
+import { type KeptSetting, useKeptSettingActs } from '../../api/keep'
 import { useProblems } from '../../composables/useProblems'
 import NumberField from '../../ui/NumberField.vue'
 import ProblemList from '../../ui/ProblemList.vue'
 import { day, number } from '../../ui/words/format'
 
-type Failure = NonNullable<Keeper['open_failure']>
-const props = defineProps<{ keeper: Keeper; failure: Failure }>()
-const { probe, simulatorProbe, verdict } = useKeeperActs()
+type Failure = NonNullable<KeptSetting['open_failure']>
+const props = defineProps<{ keptSetting: KeptSetting; failure: Failure }>()
+const { probe, simulatorProbe, verdict } = useKeptSettingActs()
 const { problems, take, clear } = useProblems()
 const minutes = ref<number | null>(null)
 const test = computed(() => props.failure.triaged.test)
@@ -81,7 +81,9 @@ async function settle(suspect: Failure['triaged']['chances'][number]['suspect'])
           </p>
           <p class="quiet">{{ test.why.text }}</p>
           <div class="acts">
-            <AButton v-if="keeper.simulator" type="primary" :loading="busy" @click="onSimulator">Try it on the simulator</AButton>
+            <AButton v-if="keptSetting.simulator" type="primary" :loading="busy" @click="onSimulator"
+              >Try it on the simulator</AButton
+            >
             <template v-else>
               <NumberField v-model="minutes" label="It ran for" unit="min" :hint="number(test.minutes, 0)" width="120px" />
               <AButton :disabled="busy" @click="told(true)">It failed</AButton>

@@ -4,21 +4,21 @@ import { Button as AButton, Checkbox as ACheckbox } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
 import type { Campaign } from '../../api/campaigns'
-import { type KeeperUse, type KeepView, useKeeperActs } from '../../api/keep'
+import { type KeptSettingUse, type KeepView, useKeptSettingActs } from '../../api/keep'
 import { useProblems } from '../../composables/useProblems'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import ProblemList from '../../ui/ProblemList.vue'
 import TextField from '../../ui/TextField.vue'
-import { keeperUses } from './uses'
+import { keptSettingUses } from './uses'
 
 const props = defineProps<{ keep: KeepView; campaign: Campaign }>()
-const { keep: act } = useKeeperActs()
+const { keep: act } = useKeptSettingActs()
 const { problems, take, clear, at } = useProblems()
 const one = computed(() =>
   [...props.keep.candidates, props.keep.stock].find((kept) => kept.judged.setting_id === props.keep.chosen_id),
 )
 const atStock = computed(() => props.keep.chosen_id === props.keep.stock.judged.setting_id)
-const use = ref<KeeperUse | undefined>('every day')
+const use = ref<KeptSettingUse | undefined>('every day')
 const name = ref('')
 const inUse = ref(true)
 /** Kept although something is not shown: said plainly, and allowed. */
@@ -31,7 +31,7 @@ async function save(): Promise<void> {
       campaignId: props.campaign.id,
       body: {
         setting_id: props.keep.chosen_id,
-        name: name.value || (keeperUses.find((known) => known.value === use.value)?.label ?? ''),
+        name: name.value || (keptSettingUses.find((known) => known.value === use.value)?.label ?? ''),
         use: use.value ?? 'every day',
         components: props.keep.components
           .filter((row) => row.decision.brought.tuned)
@@ -67,11 +67,11 @@ async function save(): Promise<void> {
       so.
     </p>
     <form @submit.prevent="save">
-      <ChoiceField v-model="use" label="What for" :options="keeperUses" />
+      <ChoiceField v-model="use" label="What for" :options="keptSettingUses" />
       <TextField
         v-model="name"
         label="Name"
-        :hint="keeperUses.find((known) => known.value === use)?.label"
+        :hint="keptSettingUses.find((known) => known.value === use)?.label"
         :most="80"
         :trouble="at('name')"
       />

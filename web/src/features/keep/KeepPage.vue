@@ -4,13 +4,13 @@ import { Button as AButton } from 'ant-design-vue'
 import { computed } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { useKeep, useKeepers } from '../../api/keep'
+import { useKeep, useKeptSettings } from '../../api/keep'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 import LoadState from '../../ui/LoadState.vue'
 import CandidateTable from './CandidateTable.vue'
 import ComponentTable from './ComponentTable.vue'
 import KeepForm from './KeepForm.vue'
-import KeeperCard from './KeeperCard.vue'
+import KeptSettingCard from './KeptSettingCard.vue'
 import ReportPanel from './ReportPanel.vue'
 
 const campaign = useStageCampaign()
@@ -19,14 +19,14 @@ const router = useRouter()
 const settingId = computed(() => (/^\d+$/.test(String(route.query.setting)) ? Number(route.query.setting) : undefined))
 const choose = (id: number): void => void router.replace({ query: { ...route.query, setting: id } })
 const { data: keep, isPending, error, refetch } = useKeep(() => campaign.value.id, settingId)
-const { data: keepers } = useKeepers(() => ({ campaign_id: campaign.value.id, past: true }))
-const live = computed(() => (keepers.value ?? []).filter((one) => !one.taken_back_at))
-const past = computed(() => (keepers.value ?? []).filter((one) => one.taken_back_at))
+const { data: keptSettings } = useKeptSettings(() => ({ campaign_id: campaign.value.id, past: true }))
+const live = computed(() => (keptSettings.value ?? []).filter((one) => !one.taken_back_at))
+const past = computed(() => (keptSettings.value ?? []).filter((one) => one.taken_back_at))
 </script>
 
 <template>
-  <section v-if="live.length" aria-label="Kept settings" class="kept" data-test="keepers">
-    <KeeperCard v-for="one in live" :key="one.id" :keeper="one" :campaign="campaign" />
+  <section v-if="live.length" aria-label="Kept settings" class="kept" data-test="kept-settings">
+    <KeptSettingCard v-for="one in live" :key="one.id" :keptSetting="one" :campaign="campaign" />
   </section>
   <LoadState :pending="isPending" :error="error" what="What may be kept" @again="refetch">
     <template v-if="keep">

@@ -4,14 +4,14 @@ import { Button as AButton } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
 import { type Campaign, testable } from '../../api/campaigns'
-import { type Keeper, useKeeperActs } from '../../api/keep'
+import { type KeptSetting, useKeptSettingActs } from '../../api/keep'
 import { useProblems } from '../../composables/useProblems'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
 import ProblemList from '../../ui/ProblemList.vue'
 
-const props = defineProps<{ keeper: Keeper; campaign: Campaign }>()
-const { simulatorUse, simulatorTime } = useKeeperActs()
+const props = defineProps<{ keptSetting: KeptSetting; campaign: Campaign }>()
+const { simulatorUse, simulatorTime } = useKeptSettingActs()
 const { problems, take, clear } = useProblems()
 const hours = ref<number | null>(40)
 const choices = computed(() => testable(props.campaign).map((one) => ({ value: one.id, label: one.title })))
@@ -25,7 +25,7 @@ const happened = ref(false)
 async function use(): Promise<void> {
   clear()
   try {
-    await simulatorUse.mutateAsync({ id: props.keeper.id, hours: hours.value ?? 0, workloadId: workloadId.value ?? 0 })
+    await simulatorUse.mutateAsync({ id: props.keptSetting.id, hours: hours.value ?? 0, workloadId: workloadId.value ?? 0 })
   } catch (trouble) {
     take(trouble)
   }
@@ -33,7 +33,7 @@ async function use(): Promise<void> {
 async function pass(): Promise<void> {
   clear()
   try {
-    await simulatorTime.mutateAsync({ id: props.keeper.id, workloadId: workloadId.value ?? 0 })
+    await simulatorTime.mutateAsync({ id: props.keptSetting.id, workloadId: workloadId.value ?? 0 })
     happened.value = true
   } catch (trouble) {
     take(trouble)

@@ -6,7 +6,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 
 import type { Campaign } from '../../api/campaigns'
 import { testable } from '../../api/campaigns'
-import { type Keeper, useKeeperActs } from '../../api/keep'
+import { type KeptSetting, useKeptSettingActs } from '../../api/keep'
 import type { Outcome } from '../../api/runs'
 import { sayWithUndo } from '../../composables/sayWithUndo'
 import { useProblems } from '../../composables/useProblems'
@@ -16,11 +16,11 @@ import ProblemList from '../../ui/ProblemList.vue'
 import SideSheet from '../../ui/SideSheet.vue'
 import TextField from '../../ui/TextField.vue'
 
-const props = defineProps<{ keeper: Keeper; campaign?: Campaign }>()
+const props = defineProps<{ keptSetting: KeptSetting; campaign?: Campaign }>()
 const what = defineModel<'hours' | 'failure' | null>('what', { required: true })
 const open = computed({ get: () => what.value !== null, set: (on) => !on && (what.value = null) })
 const failing = computed(() => what.value === 'failure')
-const { logUse, removeUse } = useKeeperActs()
+const { logUse, removeUse } = useKeptSettingActs()
 const { problems, take, clear, at } = useProblems()
 const hours = ref<number | null>(null)
 const outcome = ref<Outcome | undefined>('program closed')
@@ -50,7 +50,7 @@ async function save(): Promise<void> {
   const failed = failing.value
   try {
     const logged = await logUse.mutateAsync({
-      id: props.keeper.id,
+      id: props.keptSetting.id,
       body: {
         hours: hours.value ?? 0,
         outcome: failed ? outcome.value : undefined,
@@ -73,7 +73,7 @@ async function save(): Promise<void> {
 <template>
   <SideSheet
     v-model:open="open"
-    :title="shown === 'failure' ? `${keeper.name} failed in use` : `Use of ${keeper.name}`"
+    :title="shown === 'failure' ? `${keptSetting.name} failed in use` : `Use of ${keptSetting.name}`"
     :width="420"
   >
     <form ref="body" class="form" @submit.prevent="save">

@@ -1,7 +1,7 @@
-import type { KeeperUse } from '../../api/keep'
+import type { KeptSettingUse } from '../../api/keep'
 
 /** What a setting is kept for. */
-export const keeperUses: { value: NonNullable<KeeperUse>; label: string }[] = [
+export const keptSettingUses: { value: NonNullable<KeptSettingUse>; label: string }[] = [
   { value: 'every day', label: 'Every day' },
   { value: 'bench', label: 'Bench' },
   { value: 'quiet', label: 'Quiet' },

@@ -37,8 +37,8 @@ document.title = 'Practice – Trelvo'
 <template>
   <h1 class="title">Practice bench</h1>
   <p class="lead">
-    A hidden <TermWord term="Specimen">specimen</TermWord> of the <TermWord term="Simulator">simulator</TermWord>: find how far its
-    core clock holds, in limited bench time. Tests answer at once, so an evening’s climb takes minutes. At the end you see its
+    A hidden <TermWord term="Specimen">specimen</TermWord> of the <TermWord term="Simulator">simulator</TermWord>: find how far
+    its core clock holds, in limited bench time. Tests answer at once, so an evening’s climb takes minutes. At the end you see its
     true edge, the best setting there was, and what each strategy would have kept on the same specimen.
   </p>
   <form class="sheet begin" @submit.prevent="begin">

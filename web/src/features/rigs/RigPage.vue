@@ -6,12 +6,12 @@ import { computed, ref } from 'vue'
 
 import { whyOf } from '../../api/client'
 import { type Entry, useAgeing, useJournalActs, useRigPage } from '../../api/journal'
-import { useKeepers } from '../../api/keep'
+import { useKeptSettings } from '../../api/keep'
 import { useShortcut } from '../../composables/keys'
 import { sayWithUndo } from '../../composables/sayWithUndo'
 import KeyCap from '../../ui/KeyCap.vue'
 import LoadState from '../../ui/LoadState.vue'
-import KeeperCard from '../keep/KeeperCard.vue'
+import KeptSettingCard from '../keep/KeptSettingCard.vue'
 import { day, number } from '../../ui/words/format'
 import JournalForm from './JournalForm.vue'
 import TimeLine from './TimeLine.vue'
@@ -19,7 +19,7 @@ import TimeLine from './TimeLine.vue'
 const props = defineProps<{ id: number }>()
 const { data: page, isPending, error, refetch } = useRigPage(() => props.id)
 const { data: ageing } = useAgeing(() => props.id)
-const { data: keepers } = useKeepers(() => ({ rig_id: props.id }))
+const { data: keptSettings } = useKeptSettings(() => ({ rig_id: props.id }))
 const { takeOut, bringBack } = useJournalActs()
 const writing = ref(false)
 const correcting = ref<Entry | null>(null)
@@ -89,8 +89,8 @@ async function remove(entry: Entry): Promise<void> {
             </section>
           </template>
           <h2>Kept on this rig</h2>
-          <p v-if="keepers?.length === 0" class="quiet">Nothing is kept yet: a campaign ends with it, on its page Keep.</p>
-          <KeeperCard v-for="one in keepers" :key="one.id" :keeper="one" class="kept" />
+          <p v-if="keptSettings?.length === 0" class="quiet">Nothing is kept yet: a campaign ends with it, on its page Keep.</p>
+          <KeptSettingCard v-for="one in keptSettings" :key="one.id" :keptSetting="one" class="kept" />
         </section>
       </div>
       <JournalForm v-model:open="writing" :rig-id="page.id" :entry="correcting" />

@@ -21,7 +21,7 @@ export const terms: [string, string][] = [
   ['Battery', 'The workloads that a proof asks for; some may be there for the proof alone.'],
   ['Edge', 'Where failures reach one an hour; margin is the distance below it.'],
   ['Hold line', 'The furthest value that fails no more often than you accept, as sure as you want to be.'],
-  ['Keeper', 'A setting kept for use, with what it rests on as it was on that day.'],
+  ['KeptSetting', 'A setting kept for use, with what it rests on as it was on that day.'],
   ['Journal', 'What changed or went wrong on a rig outside runs.'],
   ['Run', 'One workload at one setting, with conditions, outcome and numbers.'],
   ['Guard rail', 'A limit that stops a run.'],

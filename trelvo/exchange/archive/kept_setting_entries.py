@@ -1,4 +1,4 @@
-"""What a campaign file holds of keeping: keepers with their use, the rig's journal, the yes to cautions; out and in."""
+"""What a campaign file holds of keeping: kept settings with their use, the rig's journal, the yes to cautions; out and in."""
 
 from collections.abc import Mapping, Sequence
 from datetime import datetime
@@ -12,15 +12,15 @@ from trelvo.core.problems import Problem
 from trelvo.exchange.archive.shapes import EarlierShape, EvidenceShape, ProbeShape, ProofShape
 from trelvo.exchange.archive.strict import Strict, shaped
 from trelvo.logbook.commands.journal import MOST_TEXT, check_entry
-from trelvo.logbook.commands.keepers import MOST_HOURS, check_use
+from trelvo.logbook.commands.kept_settings import MOST_HOURS, check_use
 from trelvo.logbook.models import (
     Campaign,
     CautionYes,
     Fitting,
     InUse,
     JournalEntry,
-    Keeper,
-    KeeperUse,
+    KeptSetting,
+    KeptSettingUse,
     Rig,
     Setting,
     UseEntry,
@@ -48,7 +48,7 @@ class SpanEntry(Strict):
     until: datetime | None
 
 
-class KeeperEntry(Strict):
+class KeptSettingEntry(Strict):
     """evidence, proof: as they were frozen; in use now is for the rig to say, so an open span ends with the file"""
 
     uid: UUID
@@ -82,15 +82,15 @@ class CautionFileEntry(Strict):
     said_at: datetime
 
 
-def keepers_in(campaign: Campaign) -> list[KeeperEntry]:
-    """Every keeper of the campaign, those taken back too."""
-    rows = campaign.keepers.select_related("setting", "fitting").prefetch_related("spans", "entries__variant")
+def kept_settings_in(campaign: Campaign) -> list[KeptSettingEntry]:
+    """Every kept setting of the campaign, those taken back too."""
+    rows = campaign.kept_settings.select_related("setting", "fitting").prefetch_related("spans", "entries__variant")
     found = []
     for row in rows:
         own = {
             name: getattr(row, name)
-            for name in KeeperEntry.model_fields
-            if hasattr(row, name) and name not in _OF_KEEPER
+            for name in KeptSettingEntry.model_fields
+            if hasattr(row, name) and name not in _OF_KEPT_SETTING
         }
         entries = [
             UseEntryEntry(
@@ -100,11 +100,13 @@ def keepers_in(campaign: Campaign) -> list[KeeperEntry]:
             for one in row.entries.all()
         ]
         spans = [SpanEntry(since=one.since, until=one.until) for one in row.spans.all()]
-        found.append(KeeperEntry(**own, setting=row.setting.uid, fitting=row.fitting.uid, spans=spans, entries=entries))
+        found.append(
+            KeptSettingEntry(**own, setting=row.setting.uid, fitting=row.fitting.uid, spans=spans, entries=entries)
+        )
     return found
 
 
-_OF_KEEPER = ("setting", "fitting", "spans", "entries")
+_OF_KEPT_SETTING = ("setting", "fitting", "spans", "entries")
 
 
 def journal_in(rig: Rig) -> list[JournalFileEntry]:
@@ -119,8 +121,8 @@ def cautions_in(campaign: Campaign) -> list[CautionFileEntry]:
     ]
 
 
-def check_keepers(
-    keepers: Sequence[KeeperEntry],
+def check_kept_settings(
+    kept_settings: Sequence[KeptSettingEntry],
     journal: Sequence[JournalFileEntry],
     settings: set[UUID],
     workloads: set[UUID],
@@ -133,13 +135,13 @@ def check_keepers(
     def wrong(where: str, code: str, **params: str) -> None:
         problems.append(Problem(where, code, params))
 
-    for index, one in enumerate(keepers):
-        where = f"keepers.{index}"
+    for index, one in enumerate(kept_settings):
+        where = f"kept_settings.{index}"
         if one.setting not in settings:
             wrong(f"{where}.setting", "no_such_thing_to_export", thing="setting")
         if one.fitting not in fittings:
             wrong(f"{where}.fitting", "no_such_thing_to_export", thing="fitting")
-        if one.use not in KeeperUse.values:
+        if one.use not in KeptSettingUse.values:
             wrong(f"{where}.use", "unknown_use_in_file", use=one.use)
         for number, entry in enumerate(one.entries):
             if entry.workload is not None and entry.workload not in workloads:
@@ -154,32 +156,32 @@ def check_keepers(
     return problems
 
 
-def write_keepers(
-    campaign: Campaign, keepers: Sequence[KeeperEntry], journal: Sequence[JournalFileEntry],
+def write_kept_settings(
+    campaign: Campaign, kept_settings: Sequence[KeptSettingEntry], journal: Sequence[JournalFileEntry],
     cautions: Sequence[CautionFileEntry], settings: Mapping[UUID, Setting], variants: Mapping[UUID, Variant],
     fittings: Mapping[UUID, Fitting],
 ) -> None:  # fmt: skip
     """Into the logbook, with a campaign that was just written."""
-    for one in keepers:
-        own = one.model_dump(exclude=set(_OF_KEEPER))
-        keeper = Keeper.objects.create(
+    for one in kept_settings:
+        own = one.model_dump(exclude=set(_OF_KEPT_SETTING))
+        kept_setting = KeptSetting.objects.create(
             campaign=campaign, rig=campaign.rig, setting=settings[one.setting], fitting=fittings[one.fitting], **own
         )
-        InUse.objects.bulk_create(InUse(keeper=keeper, **span.model_dump()) for span in one.spans)
+        InUse.objects.bulk_create(InUse(kept_setting=kept_setting, **span.model_dump()) for span in one.spans)
         UseEntry.objects.bulk_create(
             UseEntry(
-                keeper=keeper,
+                kept_setting=kept_setting,
                 variant=variants[entry.workload] if entry.workload else None,
                 **entry.model_dump(exclude={"workload"}),
             )
             for entry in one.entries
         )
     # a rig runs with one setting at a time: what began last
-    open_ = list(InUse.objects.filter(keeper__rig=campaign.rig, until=None).order_by("-since", "-id"))
+    open_ = list(InUse.objects.filter(kept_setting__rig=campaign.rig, until=None).order_by("-since", "-id"))
     for before, after in zip(open_[1:], open_, strict=False):
         before.until = after.since
         before.save(update_fields=["until"])
-        campaign_changed(before.keeper.campaign_id)
+        campaign_changed(before.kept_setting.campaign_id)
     for written in journal:
         fields = written.model_dump(exclude={"uid"})
         JournalEntry.objects.get_or_create(uid=written.uid, defaults={"rig": campaign.rig, **fields})

@@ -4,51 +4,54 @@ import { Button as AButton } from 'ant-design-vue'
 import { RouterLink } from 'vue-router'
 
 import { useCautions } from '../../api/journal'
-import { useKeeper } from '../../api/keep'
+import { useKeptSetting } from '../../api/keep'
 import LoadState from '../../ui/LoadState.vue'
 import { day, number } from '../../ui/words/format'
-import KeeperEvidence from './KeeperEvidence.vue'
+import KeptSettingEvidence from './KeptSettingEvidence.vue'
 
 const props = defineProps<{ id: number }>()
-const { data: keeper, isPending, error, refetch } = useKeeper(() => props.id)
-const { data: cautions } = useCautions(() => keeper.value?.campaign_id ?? 0)
+const { data: keptSetting, isPending, error, refetch } = useKeptSetting(() => props.id)
+const { data: cautions } = useCautions(() => keptSetting.value?.campaign_id ?? 0)
 const print = (): void => window.print()
 </script>
 
 <template>
   <LoadState :pending="isPending" :error="error" what="The card" @again="refetch">
-    <template v-if="keeper">
+    <template v-if="keptSetting">
       <p class="aside">
-        <RouterLink :to="{ name: 'Keep', params: { id: keeper.campaign_id } }">Back to Keep</RouterLink>
+        <RouterLink :to="{ name: 'Keep', params: { id: keptSetting.campaign_id } }">Back to Keep</RouterLink>
         <AButton type="primary" @click="print">Print</AButton>
       </p>
       <article class="card" data-test="print-card">
-        <h1>{{ keeper.rig }}: {{ keeper.name }}</h1>
+        <h1>{{ keptSetting.rig }}: {{ keptSetting.name }}</h1>
         <p>
-          For {{ keeper.use }}. Kept {{ day(keeper.kept_at) }}{{ keeper.since ? `, in use since ${day(keeper.since)}` : '' }}.
+          For {{ keptSetting.use }}. Kept {{ day(keptSetting.kept_at)
+          }}{{ keptSetting.since ? `, in use since ${day(keptSetting.since)}` : '' }}.
         </p>
         <section>
-          <h2>{{ keeper.at_stock ? 'Everything at stock' : 'What to type, in this order' }}</h2>
+          <h2>{{ keptSetting.at_stock ? 'Everything at stock' : 'What to type, in this order' }}</h2>
           <ol>
-            <li v-for="line in keeper.lines" :key="line.knob">
+            <li v-for="line in keptSetting.lines" :key="line.knob">
               {{ line.knob }} <strong class="figure">{{ line.value }}</strong>
             </li>
           </ol>
         </section>
-        <section v-if="!keeper.at_stock">
+        <section v-if="!keptSetting.at_stock">
           <h2>How to go back</h2>
           <p>
             In the reverse order:
             {{
-              [...keeper.lines]
+              [...keptSetting.lines]
                 .reverse()
                 .map((line) => `${line.knob} ${line.stock}`)
                 .join('; ')
             }}. If it does not start, switch it off, wait, and start it at its defaults.
           </p>
         </section>
-        <KeeperEvidence :keeper="keeper" />
-        <p v-if="keeper.warmest_c !== null">Holds as wished up to a room of about {{ number(keeper.warmest_c, 0) }} °C.</p>
+        <KeptSettingEvidence :keptSetting="keptSetting" />
+        <p v-if="keptSetting.warmest_c !== null">
+          Holds as wished up to a room of about {{ number(keptSetting.warmest_c, 0) }} °C.
+        </p>
         <section v-if="cautions">
           <h2>Cautions</h2>
           <ul>

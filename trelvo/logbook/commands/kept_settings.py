@@ -9,7 +9,7 @@ from django.db import transaction
 from trelvo.core.climb.failures_in_use import PROBES, Suspect
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import FAILURES
-from trelvo.logbook.models import Campaign, InUse, Keeper, KeeperUse, UseEntry, Variant
+from trelvo.logbook.models import Campaign, InUse, KeptSetting, KeptSettingUse, UseEntry, Variant
 from trelvo.logbook.tokens import campaign_changed
 
 # More than this in one entry is a slip of the finger: three years without a break.
@@ -21,81 +21,88 @@ ROOM_C = (-30.0, 60.0)
 def keep(
     campaign: Campaign, setting_id: int, fitting_id: int, name: str, use: str, components: Sequence[str],
     evidence: dict[str, Any], proof: dict[str, Any], now: datetime, *, in_use: bool,
-) -> Keeper:  # fmt: skip
+) -> KeptSetting:  # fmt: skip
     """Keeps a setting, with what it rests on as it is at this moment. in_use: from now on the rig runs with it"""
     if not name.strip():
-        raise Refused(Problem("name", "keeper_name_missing"))
-    if use not in KeeperUse.values:
-        raise Refused(Problem("use", "unknown_use", {"use": use, "known": tuple(KeeperUse.values)}))
-    there = Keeper.objects.filter(rig=campaign.rig, taken_back_at=None)
+        raise Refused(Problem("name", "kept_setting_name_missing"))
+    if use not in KeptSettingUse.values:
+        raise Refused(Problem("use", "unknown_use", {"use": use, "known": tuple(KeptSettingUse.values)}))
+    there = KeptSetting.objects.filter(rig=campaign.rig, taken_back_at=None)
     if there.filter(name__iexact=name.strip()).exists():
-        raise Refused(Problem("name", "keeper_name_taken", {"name": name.strip()}))
-    keeper = Keeper.objects.create(
+        raise Refused(Problem("name", "kept_setting_name_taken", {"name": name.strip()}))
+    kept_setting = KeptSetting.objects.create(
         rig=campaign.rig, campaign=campaign, setting_id=setting_id, fitting_id=fitting_id, name=name.strip(), use=use,
         components=list(components), evidence=evidence, proof=proof, kept_at=now,
     )  # fmt: skip
     campaign_changed(campaign.pk)
     if in_use:
-        put_in_use(keeper, now)
-    return keeper
+        put_in_use(kept_setting, now)
+    return kept_setting
 
 
 @transaction.atomic
-def put_in_use(keeper: Keeper, now: datetime) -> None:
-    """From now on its rig runs with this keeper; whichever it ran with before ends now."""
-    if keeper.taken_back_at:
-        raise Refused(Problem("keeper", "keeper_gone", {"keeper": keeper.name}))
-    open_ = InUse.objects.filter(keeper__rig_id=keeper.rig_id, until=None)
-    if open_.filter(keeper=keeper).exists():
+def put_in_use(kept_setting: KeptSetting, now: datetime) -> None:
+    """From now on its rig runs with this kept setting; whichever it ran with before ends now."""
+    if kept_setting.taken_back_at:
+        raise Refused(Problem("kept_setting", "kept_setting_gone", {"kept_setting": kept_setting.name}))
+    open_ = InUse.objects.filter(kept_setting__rig_id=kept_setting.rig_id, until=None)
+    if open_.filter(kept_setting=kept_setting).exists():
         return
-    before = set(open_.values_list("keeper__campaign_id", flat=True))
+    before = set(open_.values_list("kept_setting__campaign_id", flat=True))
     open_.update(until=now)
-    InUse.objects.create(keeper=keeper, since=now)
-    for campaign_id in {keeper.campaign_id, *before}:
+    InUse.objects.create(kept_setting=kept_setting, since=now)
+    for campaign_id in {kept_setting.campaign_id, *before}:
         campaign_changed(campaign_id)
 
 
 @transaction.atomic
-def take_out_of_use(keeper: Keeper, now: datetime) -> None:
-    InUse.objects.filter(keeper=keeper, until=None).update(until=now)
-    campaign_changed(keeper.campaign_id)
+def take_out_of_use(kept_setting: KeptSetting, now: datetime) -> None:
+    InUse.objects.filter(kept_setting=kept_setting, until=None).update(until=now)
+    campaign_changed(kept_setting.campaign_id)
 
 
 @transaction.atomic
-def rename_keeper(keeper: Keeper, name: str, use: str) -> Keeper:
+def rename_kept_setting(kept_setting: KeptSetting, name: str, use: str) -> KeptSetting:
     if not name.strip():
-        raise Refused(Problem("name", "keeper_name_missing"))
-    others = Keeper.objects.filter(rig_id=keeper.rig_id, taken_back_at=None).exclude(pk=keeper.pk)
+        raise Refused(Problem("name", "kept_setting_name_missing"))
+    others = KeptSetting.objects.filter(rig_id=kept_setting.rig_id, taken_back_at=None).exclude(pk=kept_setting.pk)
     if others.filter(name__iexact=name.strip()).exists():
-        raise Refused(Problem("name", "keeper_name_taken", {"name": name.strip()}))
-    keeper.name, keeper.use = name.strip(), use
-    keeper.save(update_fields=["name", "use"])
-    campaign_changed(keeper.campaign_id)
-    return keeper
+        raise Refused(Problem("name", "kept_setting_name_taken", {"name": name.strip()}))
+    kept_setting.name, kept_setting.use = name.strip(), use
+    kept_setting.save(update_fields=["name", "use"])
+    campaign_changed(kept_setting.campaign_id)
+    return kept_setting
 
 
 @transaction.atomic
-def take_back(keeper: Keeper, reason: str, now: datetime | None) -> Keeper:
+def take_back(kept_setting: KeptSetting, reason: str, now: datetime | None) -> KeptSetting:
     """No longer kept, with the reason; all it rests on stays. now: None undoes it"""
     if now is not None:
-        take_out_of_use(keeper, now)
-    keeper.taken_back_at, keeper.reason = now, reason.strip() if now else ""
-    keeper.save(update_fields=["taken_back_at", "reason"])
-    campaign_changed(keeper.campaign_id)
-    return keeper
+        take_out_of_use(kept_setting, now)
+    kept_setting.taken_back_at, kept_setting.reason = now, reason.strip() if now else ""
+    kept_setting.save(update_fields=["taken_back_at", "reason"])
+    campaign_changed(kept_setting.campaign_id)
+    return kept_setting
 
 
 @transaction.atomic
 def log_use(
-    keeper: Keeper, hours: float, now: datetime, *, outcome: str = "", minutes: float | None = None,
+    kept_setting: KeptSetting, hours: float, now: datetime, *, outcome: str = "", minutes: float | None = None,
     variant: Variant | None = None, room_c: float | None = None, note: str = "",
 ) -> UseEntry:  # fmt: skip
     """Hours of use that went well, or that ended in a failure. minutes: how long it ran until then"""
     if problems := check_use(hours, outcome, minutes, room_c):
         raise Refused(*problems)
-    campaign_changed(keeper.campaign_id)
+    campaign_changed(kept_setting.campaign_id)
     return UseEntry.objects.create(
-        keeper=keeper, at=now, hours=hours, outcome=outcome, minutes=minutes, variant=variant, room_c=room_c, note=note
+        kept_setting=kept_setting,
+        at=now,
+        hours=hours,
+        outcome=outcome,
+        minutes=minutes,
+        variant=variant,
+        room_c=room_c,
+        note=note,
     )
 
 
@@ -120,7 +127,7 @@ def check_use(hours: float, outcome: str, minutes: float | None, room_c: float |
 @transaction.atomic
 def remove_use(entry: UseEntry) -> None:
     """Takes an entry back that was just logged."""
-    campaign_changed(entry.keeper.campaign_id)
+    campaign_changed(entry.kept_setting.campaign_id)
     entry.delete()
 
 
@@ -135,7 +142,7 @@ def log_probe(entry: UseEntry, key: str, minutes: float, now: datetime, *, faile
         raise Refused(Problem("minutes", "test_minutes_out_of_range", {"minutes": minutes}))
     entry.probes = [*entry.probes, {"key": key, "failed": failed, "minutes": minutes, "at": now.isoformat()}]
     entry.save(update_fields=["probes"])
-    campaign_changed(entry.keeper.campaign_id)
+    campaign_changed(entry.kept_setting.campaign_id)
     return entry
 
 
@@ -146,5 +153,5 @@ def settle_failure(entry: UseEntry, verdict: str, now: datetime) -> UseEntry:
         raise Refused(Problem("verdict", "unknown_suspect", {"suspect": verdict, "known": tuple(get_args(Suspect))}))
     entry.verdict, entry.settled_at = verdict, now if verdict else None
     entry.save(update_fields=["verdict", "settled_at"])
-    campaign_changed(entry.keeper.campaign_id)
+    campaign_changed(entry.kept_setting.campaign_id)
     return entry

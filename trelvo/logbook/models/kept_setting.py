@@ -8,7 +8,7 @@ from trelvo.logbook.models.setting import Setting
 from trelvo.logbook.models.workload import Variant
 
 
-class KeeperUse(models.TextChoices):
+class KeptSettingUse(models.TextChoices):
     EVERY_DAY = "every day", "Every day"
     BENCH = "bench", "Bench"
     QUIET = "quiet", "Quiet"
@@ -17,7 +17,7 @@ class KeeperUse(models.TextChoices):
     RECORD = "record", "Record"
 
 
-class Keeper(models.Model):
+class KeptSetting(models.Model):
     """A setting kept for use.
 
     components: of those that the setting turns, the ones that are kept; evidence, proof: as they were when it was kept, never
@@ -25,12 +25,12 @@ class Keeper(models.Model):
     """
 
     uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
-    rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="keepers")
-    campaign = models.ForeignKey(Campaign, on_delete=models.CASCADE, related_name="keepers")
-    setting = models.ForeignKey(Setting, on_delete=models.CASCADE, related_name="keepers")
-    fitting = models.ForeignKey(Fitting, on_delete=models.PROTECT, related_name="keepers")
+    rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="kept_settings")
+    campaign = models.ForeignKey(Campaign, on_delete=models.CASCADE, related_name="kept_settings")
+    setting = models.ForeignKey(Setting, on_delete=models.CASCADE, related_name="kept_settings")
+    fitting = models.ForeignKey(Fitting, on_delete=models.PROTECT, related_name="kept_settings")
     name = models.CharField(max_length=80)
-    use = models.CharField(max_length=12, choices=KeeperUse.choices)
+    use = models.CharField(max_length=12, choices=KeptSettingUse.choices)
     components = models.JSONField(default=list)
     evidence = models.JSONField()
     proof = models.JSONField()
@@ -46,9 +46,9 @@ class Keeper(models.Model):
 
 
 class InUse(models.Model):
-    """A time during which a rig ran with a keeper; one at a time. until: None while it does"""
+    """A time during which a rig ran with a kept setting; one at a time. until: None while it does"""
 
-    keeper = models.ForeignKey(Keeper, on_delete=models.CASCADE, related_name="spans")
+    kept_setting = models.ForeignKey(KeptSetting, on_delete=models.CASCADE, related_name="spans")
     since = models.DateTimeField()
     until = models.DateTimeField(null=True)
 
@@ -56,18 +56,18 @@ class InUse(models.Model):
         ordering = ["id"]
 
     def __str__(self) -> str:
-        return f"{self.keeper} since {self.since:%Y-%m-%d}"
+        return f"{self.kept_setting} since {self.since:%Y-%m-%d}"
 
 
 class UseEntry(models.Model):
-    """Hours of use of a keeper, that went well or ended in a failure.
+    """Hours of use of a kept setting, that went well or ended in a failure.
 
     outcome: empty where it went well; minutes: how long it ran until it failed
     probes: what was tried to find the cause (which, whether it failed, minutes); verdict: who is to blame, empty while open
     """
 
     uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
-    keeper = models.ForeignKey(Keeper, on_delete=models.CASCADE, related_name="entries")
+    kept_setting = models.ForeignKey(KeptSetting, on_delete=models.CASCADE, related_name="entries")
     at = models.DateTimeField()
     hours = models.FloatField()
     outcome = models.CharField(max_length=24, blank=True, default="")

@@ -6,11 +6,11 @@ import pytest
 
 from tests.drafts import in_snapshot, run_draft
 from trelvo.core.keep.service import evidence_of, proof_of
-from trelvo.logbook.answers.keepers import keeper_view
+from trelvo.logbook.answers.kept_settings import kept_setting_view
 from trelvo.logbook.cases import case_of
 from trelvo.logbook.commands.campaigns import WorkloadDraft, add_workloads, create_campaign
 from trelvo.logbook.commands.journal import write_entry
-from trelvo.logbook.commands.keepers import keep, log_use, put_in_use, settle_failure
+from trelvo.logbook.commands.kept_settings import keep, log_use, put_in_use, settle_failure
 from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
 from trelvo.logbook.commands.runs import log_run, set_aside
 from trelvo.logbook.commands.settings import add_setting
@@ -37,8 +37,8 @@ def kept(campaign, stock, gorge, now):
     return keep(campaign, rung.pk, fitting.pk, "Evenings", "every day", [], evidence, proof, now, in_use=True)
 
 
-def seen(keeper, at):
-    return keeper_view(keeper, at)
+def seen(kept_setting, at):
+    return kept_setting_view(kept_setting, at)
 
 
 def day(now, number):
@@ -127,7 +127,7 @@ def test_a_rig_runs_with_one_setting_at_a_time(kept, stock, now):
     )
     put_in_use(kept, day(now, 5))
     put_in_use(kept, day(now, 6))
-    spans = [(one.keeper_id, one.since, one.until) for one in InUse.objects.order_by("id")]
+    spans = [(one.kept_setting_id, one.since, one.until) for one in InUse.objects.order_by("id")]
     assert spans == [
         (kept.pk, now, day(now, 2)),
         (other.pk, day(now, 2), day(now, 5)),

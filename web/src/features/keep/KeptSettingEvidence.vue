@@ -2,10 +2,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Keeper } from '../../api/keep'
+import type { KeptSetting } from '../../api/keep'
 import { counted, day, gain, gainRange, number, signed } from '../../ui/words/format'
 
-const props = defineProps<{ keeper: Keeper }>()
+const props = defineProps<{ keptSetting: KeptSetting }>()
 interface Span {
   value: number
   low: number | null
@@ -28,7 +28,7 @@ interface Evidence {
   conditions: { name: string; state: string }[]
   version: string
 }
-const evidence = computed(() => props.keeper.evidence as unknown as Evidence)
+const evidence = computed(() => props.keptSetting.evidence as unknown as Evidence)
 const said = computed(() => {
   const one = evidence.value
   const found: string[] = []
@@ -46,7 +46,7 @@ const open = computed(() => evidence.value.conditions.filter((one) => one.state 
 
 <template>
   <section aria-label="What it rests on">
-    <h3>What it rests on, as of {{ day(keeper.kept_at) }}</h3>
+    <h3>What it rests on, as of {{ day(keptSetting.kept_at) }}</h3>
     <p v-if="said">
       Against stock: <span class="figure estimate said">{{ said }}</span>.
     </p>
@@ -62,7 +62,7 @@ const open = computed(() => evidence.value.conditions.filter((one) => one.state 
       }}{{ evidence.instruments.length ? `; watts read by ${evidence.instruments.map((one) => `“${one}”`).join(', ')}` : '' }};
       Trelvo {{ evidence.version }}.
     </p>
-    <p v-if="open.length && !keeper.at_stock" class="caution small">
+    <p v-if="open.length && !keptSetting.at_stock" class="caution small">
       Was not shown: {{ open.map((one) => one.name).join('; ') }}.
     </p>
   </section>
