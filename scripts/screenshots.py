@@ -121,7 +121,7 @@ def main() -> None:
         run = run_live(address, "core clock +60", "Winter sky", 10)
         time.sleep(8)
         shoot("live-run", f"/runs/{run}")
-        ask(f"{address}/api/runs/{run}/live/end", {"outcome": "stopped by a guard rail", "note": "Stopped by hand."})
+        ask(f"{address}/api/runs/{run}/live/end", {"outcome": "safety limit", "note": "Stopped by hand."})
         browser.close()
 
 

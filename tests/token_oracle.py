@@ -16,11 +16,11 @@ _CAMPAIGN = ("campaign", "{row}.campaign_id")
 WATCHED = {
     "campaign": (("campaign", "{row}.id"),),
     "campaign_workloads": (_CAMPAIGN, ("rig", _OF_CAMPAIGN)),
-    "campaign_battery": (_CAMPAIGN, ("rig", _OF_CAMPAIGN)),
+    "campaign_test_suite": (_CAMPAIGN, ("rig", _OF_CAMPAIGN)),
     "campaign_retired": (_CAMPAIGN,),
     "knob": (_CAMPAIGN,),
     "setting": (_CAMPAIGN,),
-    "guard_rail": (_CAMPAIGN,),
+    "safety_limit": (_CAMPAIGN,),
     "target": (_CAMPAIGN,),
     "cautionyes": (_CAMPAIGN,),
     "run": (_CAMPAIGN,),

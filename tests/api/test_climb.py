@@ -16,8 +16,8 @@ def climbed(campaign, gorge):
     runs = {}
     for values, outcome, seconds in (
         ({"power": 110}, "completed", 300), ({"power": 110, "core": 15}, "completed", None),
-        ({"power": 110, "core": 30}, "stopped by a guard rail", 60), ({"power": 110, "core": 60}, "program closed", 30),
-        ({"power": 110, "core": 75}, "no start", None), ({"power": 110, "core": 45}, "contact lost", None),
+        ({"power": 110, "core": 30}, "safety limit", 60), ({"power": 110, "core": 60}, "program crash", 30),
+        ({"power": 110, "core": 75}, "no start", None), ({"power": 110, "core": 45}, "connection lost", None),
         ({"power": 120, "core": 90}, "completed", 300),
     ):  # fmt: skip
         setting = add_setting(campaign, values, "", NOW)
@@ -36,7 +36,7 @@ def test_the_runs_along_the_knob_are_its_trials(client, climbed):
     climb = view(client, campaign, knob="core")
     assert climb["base"] == {"power": 110}
     trials = {trial["value"]: (trial["minutes"], trial["failed"]) for trial in climb["trials"]}
-    # without its time a completed run lasted as long as its workload; contact lost says nothing
+    # without its time a completed run lasted as long as its workload; connection lost says nothing
     assert trials == {0: (5, False), 15: (1.5, False), 30: (1, False), 60: (0.5, True), 75: (0, True)}
     assert climb["tested_to"] == 75
     holds = [point["holds"] for point in climb["curve"]]
@@ -46,8 +46,8 @@ def test_the_runs_along_the_knob_are_its_trials(client, climbed):
     assert {step["strategy"] for step in climb["steps"]} == {
         "fixed steps",
         "coarse then fine",
-        "halving",
-        "by the numbers",
+        "bisection",
+        "adaptive",
     }
 
 
@@ -74,8 +74,8 @@ def test_a_smaller_risk_holds_less(client, climbed):
 def test_the_next_test_has_its_line_begun_for_a_bench_next_door(client, climbed):
     campaign, _ = climbed
     answer = client.get(f"/api/campaigns/{campaign.pk}/climb", {"knob": "core"}).json()
-    fixed = next(step["advice"] for step in answer["climb"]["steps"] if step["strategy"] == "halving")
-    assert answer["lines"]["halving"] == f"stock power 110 core {fixed['value']:+g} gorge {fixed['minutes']:g}min "
+    fixed = next(step["advice"] for step in answer["climb"]["steps"] if step["strategy"] == "bisection")
+    assert answer["lines"]["bisection"] == f"stock power 110 core {fixed['value']:+g} gorge {fixed['minutes']:g}min "
     tests = {step["strategy"] for step in answer["climb"]["steps"] if step["advice"]["act"] == "test"}
     assert set(answer["lines"]) == tests
 
@@ -93,7 +93,7 @@ def test_nonsense_is_refused(client, campaign, query):
 
 def test_of_many_runs_at_a_value_the_last_few_are_named_and_all_are_counted(client, campaign, stock, gorge, now):
     for place in range(20):
-        outcome = "program closed" if place in (1, 3) else "completed"
+        outcome = "program crash" if place in (1, 3) else "completed"
         value = None if outcome != "completed" else 93.0
         log_run(campaign, stock, gorge, run_draft(outcome, now + timedelta(minutes=place), value, duration_s=90.0), now)
     climb = client.get(f"/api/campaigns/{campaign.pk}/climb?knob=core").json()["climb"]
@@ -145,7 +145,7 @@ def test_what_held_with_more_asked_counts_along_the_line(client, campaign, stock
     assert held[1] > held[0]
     # less asked, and what has failed, tell nothing; nor does another limit of another clock
     ran({"core": -15, "power": 110})
-    ran({"core": 90, "power": 110}, "program closed", 30)
+    ran({"core": 90, "power": 110}, "program crash", 30)
     ran({"core": 90, "power": 110})
     assert line()["harder_h"] == after["harder_h"]
     assert line("core")["harder_h"] == 0

@@ -46,10 +46,10 @@ def test_a_run_is_corrected_and_what_stood_there_is_kept(client, known):
 
 
 def test_the_answer_to_what_happened_needs_no_other_reason(client, known, stock, gorge, now):
-    lost = log_run(known, stock, gorge, run_draft("contact lost", now), now)
+    lost = log_run(known, stock, gorge, run_draft("connection lost", now), now)
     assert client.get(f"/api/campaigns/{known.pk}").json()["next"]["step"]["run_id"] == lost.pk
-    answered = post(client, f"runs/{lost.pk}/correct", {"outcome": "machine down"}).json()
-    assert answered["outcome"] == "machine down"
+    answered = post(client, f"runs/{lost.pk}/correct", {"outcome": "system crash"}).json()
+    assert answered["outcome"] == "system crash"
     assert client.get(f"/api/campaigns/{known.pk}").json()["next"]["step"]["act"] != "answer"
 
 

@@ -15,7 +15,7 @@ from trelvo.logbook.models import CampaignSummary
 from trelvo.logbook.store import empty_store
 
 OF_A_CAMPAIGN = (
-    "", "/ladder", "/baseline", "/climb", "/climb/plan", "/proof", "/compare", "/settings", "/runs", "/queue", "/guard-rails",
+    "", "/ladder", "/baseline", "/climb", "/climb/plan", "/proof", "/compare", "/settings", "/runs", "/queue", "/safety-limits",
     "/sides", "/tonight?minutes=300", "/alternatives", "/trade-off", "/heat", "/power", "/response", "/curve", "/sweep",
     "/budget", "/droop", "/goal", "/next", "/keep",
 )  # fmt: skip

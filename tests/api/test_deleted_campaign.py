@@ -30,7 +30,7 @@ def test_nothing_of_it_is_read(client, gone):
         # what needs more than the campaign's number says so first
         assert status in (404, 422), path
     assert client.get(f"/api/campaigns/{campaign.pk}/queue").status_code == 404
-    assert client.get(f"/api/campaigns/{campaign.pk}/guard-rails").status_code == 404
+    assert client.get(f"/api/campaigns/{campaign.pk}/safety-limits").status_code == 404
 
 
 def test_its_targets_stay_as_they_are(client, gone, gorge, stock):

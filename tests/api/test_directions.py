@@ -36,7 +36,7 @@ def processor(db):
         log_run(campaign, stock, render, run_draft("completed", NOW, value, 300), NOW)
         log_run(campaign, stock, mill, run_draft("completed", NOW, value * 30, 1800), NOW)
     for mv, outcome, minutes in (
-        (1200, "no start", 0), (1250, "machine down", 2), (1300, "program closed", 12),
+        (1200, "no start", 0), (1250, "system crash", 2), (1300, "program crash", 12),
         *((1350, "completed", 30),) * 3,
     ):  # fmt: skip
         values = {"mult": 44, **({} if mv == 1200 else {"vcore": mv})}
@@ -145,13 +145,13 @@ def test_a_crash_with_less_asked_counts_for_what_asks_more(client, campaign, gor
         "away": -1,
     }
     assert post(client, f"/campaigns/{campaign.pk}/knobs", added).status_code == 200
-    for values, outcome in (({"voltage": -50}, "completed"), ({"power": 85, "voltage": -90}, "machine down")):
+    for values, outcome in (({"voltage": -50}, "completed"), ({"power": 85, "voltage": -90}, "system crash")):
         log_run(campaign, add_setting(campaign, values, "", NOW), gorge, run_draft(outcome, NOW, duration_s=900), NOW)
     climb = client.get(f"/api/campaigns/{campaign.pk}/climb", {"knob": "voltage", "base_id": stock.pk}).json()["climb"]
     assert climb["easier_failures"] == 1
     point = min(climb["curve"], key=lambda one: abs(one["value"] + 90))
     assert point["holds"] < 0.5
-    bound = next(one["advice"]["value"] for one in climb["steps"] if one["strategy"] == "by the numbers")
+    bound = next(one["advice"]["value"] for one in climb["steps"] if one["strategy"] == "adaptive")
     assert bound > -90
 
 
@@ -183,7 +183,7 @@ def test_a_knob_can_be_changed_and_what_was_run_stays(client, campaign, gorge):
     path = f"/campaigns/{campaign.pk}/knobs/core"
     log_run(campaign, add_setting(campaign, {"core": 45}, "", NOW), gorge, run_draft("completed", NOW, 95.0, 300), NOW)
     log_run(
-        campaign, add_setting(campaign, {"core": 60}, "", NOW), gorge, run_draft("machine down", NOW, None, 60), NOW
+        campaign, add_setting(campaign, {"core": 60}, "", NOW), gorge, run_draft("system crash", NOW, None, 60), NOW
     )
     answer = patch(client, path, {"step": 10, "high": 400, "role": "core clock", "part": "graphics", "name": "Core"})
     assert answer.status_code == 200, answer.content
@@ -224,11 +224,11 @@ def test_a_build_with_other_firmware_or_soldered_sensing_is_cautioned(client, ca
 
 
 def test_limits_below_the_room_belong_to_cold_cooling(client, campaign):
-    rails = {"rails": [{"kind": "temperature", "limit": -120}]}
+    safety_limits = {"safety_limits": [{"kind": "temperature", "limit": -120}]}
 
     def put():
-        path = f"/api/campaigns/{campaign.pk}/guard-rails"
-        return client.put(path, json.dumps(rails), content_type="application/json")
+        path = f"/api/campaigns/{campaign.pk}/safety-limits"
+        return client.put(path, json.dumps(safety_limits), content_type="application/json")
 
     assert put().status_code == 422
     add_fitting(campaign.rig, FittingDraft(parts=(PartDraft("Card", "Card"),), cooling="liquid nitrogen pot"), NOW)

@@ -53,7 +53,7 @@ def test_hours_of_a_processor_load_say_nothing_of_a_graphics_clock(client, both)
         log_run(campaign, up, pictures, run_draft("completed", NOW, 420.0, 7200), NOW)
     assert climb(client, campaign, "core")["hold"] > after["hold"]
     # a failure counts whatever ran
-    log_run(campaign, up, mill, run_draft("machine down", NOW, None, 60), NOW)
+    log_run(campaign, up, mill, run_draft("system crash", NOW, None, 60), NOW)
     assert any(trial["failed"] for trial in climb(client, campaign, "core")["trials"])
 
 
@@ -65,7 +65,7 @@ def test_a_kept_setting_is_checked_with_a_load_of_its_part(client, both):
     made = client.post(f"/api/campaigns/{campaign.pk}/kept-settings", body, content_type="application/json")
     assert made.status_code == 201, made.json()
     proof = client.get(f"/api/campaigns/{campaign.pk}/proof?setting_id={up.pk}").json()
-    numbers = next(one["proof"] for one in proof["schools"] if one["proof"]["school"] == "by the numbers")
+    numbers = next(one["proof"] for one in proof["approaches"] if one["proof"]["approach"] == "statistical")
     assert {item["load_id"] for item in numbers["items"]} == {pictures.pk}
 
 

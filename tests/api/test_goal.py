@@ -91,9 +91,9 @@ def test_nonsense_is_refused_and_nothing_changes(client, campaign, what, body, w
 
 
 def test_the_way_of_working_is_the_campaigns(client, campaign):
-    put(client, campaign, "way", {"strategy": "halving"})
-    way = put(client, campaign, "way", {"wary": True, "largest_steps": {"core": 30}}).json()["way"]
-    assert way == {"strategy": "halving", "wary": True, "largest_steps": {"core": 30}, "school": "mixed load"}
+    put(client, campaign, "way", {"strategy": "bisection"})
+    way = put(client, campaign, "way", {"cautious": True, "largest_steps": {"core": 30}}).json()["way"]
+    assert way == {"strategy": "bisection", "cautious": True, "largest_steps": {"core": 30}, "approach": "mixed load"}
 
 
 def test_every_answer_tells_the_same_step(client, story):
@@ -110,7 +110,7 @@ def test_every_answer_tells_the_same_step(client, story):
         climb = client.get(f"/api/campaigns/{pk}/climb").json()["climb"]
         climbs = [one for one in (step["step"], *step["instead"]) if one["act"] == "climb"]
         if climbs:
-            way = Campaign.objects.get(pk=pk).way.get("strategy", "by the numbers")
+            way = Campaign.objects.get(pk=pk).way.get("strategy", "adaptive")
             advice = next(one["advice"] for one in climb["steps"] if one["strategy"] == way)
             assert (climbs[0]["knob"], climbs[0]["values"].get(climbs[0]["knob"], 0)) == (
                 climb["knob"]["key"],

@@ -44,11 +44,11 @@ def test_what_counts_that_was_changed_meanwhile_is_not_written_over(client, camp
     assert campaign.smallest_gain == 0.01
 
 
-def test_guard_rails_that_were_changed_meanwhile_are_not_written_over(client, campaign):
-    path = f"/campaigns/{campaign.pk}/guard-rails"
+def test_safety_limits_that_were_changed_meanwhile_are_not_written_over(client, campaign):
+    path = f"/campaigns/{campaign.pk}/safety-limits"
     hot, hotter = ({"kind": "temperature", "limit": limit, "channel": ""} for limit in (90, 95))
-    assert put(client, path, {"rails": [hot], "seen": []}).status_code == 200
-    answer = put(client, path, {"rails": [hotter], "seen": []})
+    assert put(client, path, {"safety_limits": [hot], "seen": []}).status_code == 200
+    answer = put(client, path, {"safety_limits": [hotter], "seen": []})
     assert places(answer) == ["seen"]
     assert "now “temperature 90”" in answer.json()["problems"][0]["what"]
-    assert put(client, path, {"rails": [hotter], "seen": [hot]}).status_code == 200
+    assert put(client, path, {"safety_limits": [hotter], "seen": [hot]}).status_code == 200

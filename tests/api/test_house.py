@@ -49,7 +49,7 @@ def test_a_correction_changes_what_counts_and_not_what_was_read(client, campaign
     # ± 0.5 W of one deviation: ± 0.98 W in 95 %
     assert (shown["half"], power["half_w"]) == (pytest.approx(0.98, abs=0.001),) * 2
     # wrong since always: what it read stays, and counts no more
-    wrong = put(client, f"/instruments/{clamp['id']}", {**CLAMP, "trust": "wrong", "trust_why": "battery was flat"})
+    wrong = put(client, f"/instruments/{clamp['id']}", {**CLAMP, "trust": "wrong", "trust_why": "test suite was flat"})
     assert wrong.status_code == 200
     assert client.get(f"/api/campaigns/{campaign.pk}/baseline").json()["workloads"][0]["power"]["mean_w"] is None
     assert client.get(f"/api/runs/{run['id']}").json()["figures"][0]["counts"] is False
@@ -232,7 +232,7 @@ def logbook(campaign, stock, gorge, now):
     rung = add_setting(campaign, {"core": 90}, "", now)
     for setting, value, watts in ((stock, 93.6, 180.0), (stock, 94.0, 178.0), (rung, 98.0, 201.0)):
         log_run(campaign, setting, gorge, run_draft("completed", now, value, power_w=watts, note=f"at {watts:g}"), now)
-    failed = log_run(campaign, rung, gorge, run_draft("machine down", now), now)
+    failed = log_run(campaign, rung, gorge, run_draft("system crash", now), now)
     set_aside(failed, "the plug came loose", now)
     return campaign
 
@@ -245,7 +245,7 @@ def logbook(campaign, stock, gorge, now):
         ("?sort=value", [98.0, 94.0, 93.6, None]),
         ("?sort=power_w", [98.0, 93.6, 94.0, None]),
         ("?sort=power_w&falling=false", [94.0, 93.6, 98.0, None]),
-        ("?outcome=machine down", [None]),
+        ("?outcome=system crash", [None]),
         ("?aside=false", [98.0, 94.0, 93.6]),
         ("?text=201 gorge", [98.0]),
         ("?text=plug", [None]),

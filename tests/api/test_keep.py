@@ -265,7 +265,7 @@ def test_what_a_kept_setting_did_in_use_counts_on_every_screen(client, campaign,
     assert sure[90] > curve[90]
     assert held["hold"] >= before["hold"]
     at(31)
-    failed = {"hours": 2, "outcome": "machine down", "minutes": 30, "workload_id": gorge.pk}
+    failed = {"hours": 2, "outcome": "system crash", "minutes": 30, "workload_id": gorge.pk}
     entry = post(client, f"/kept-settings/{kept_setting['id']}/use", failed, 201)["entry_id"]
     broken, unsure = stability(client, campaign, rung.pk)
     assert broken["use_failures"] == 1
@@ -288,7 +288,7 @@ def test_what_a_kept_setting_did_in_use_counts_on_every_screen(client, campaign,
 def test_a_failure_in_use_leaves_one_figure_on_every_screen(client, campaign, rung, kept_setting, gorge, at, verdict):
     at(30)
     post(client, f"/kept-settings/{kept_setting['id']}/use", {"hours": 60, "workload_id": gorge.pk}, 201)
-    failed = {"hours": 2, "outcome": "program closed", "minutes": 42, "workload_id": gorge.pk}
+    failed = {"hours": 2, "outcome": "program crash", "minutes": 42, "workload_id": gorge.pk}
     entry = post(client, f"/kept-settings/{kept_setting['id']}/use", failed, 201)["entry_id"]
     _, opened = stability(client, campaign, rung.pk)
     if verdict:
@@ -318,7 +318,7 @@ def test_use_counts_and_a_failure_is_followed_to_its_cause(client, kept_setting,
     failed = post(
         client,
         f"/kept-settings/{kept_setting['id']}/use",
-        {"hours": 2, "outcome": "program closed", "minutes": 20, "workload_id": gorge.pk},
+        {"hours": 2, "outcome": "program crash", "minutes": 20, "workload_id": gorge.pk},
         201,
     )
     view = failed["kept_setting"]
@@ -515,7 +515,7 @@ def test_a_cause_is_not_looked_for_with_what_the_simulator_does_not_know(client,
     knob = {"key": "core", "name": "Core clock", "unit": "MHz", "stock": 0, "step": 15, "low": -300, "high": 300}
     elsewhere = {"name": "Real", "goal": "speed", "rig": {"name": "Real", "fitting": {}}, "knobs": [knob]}
     orrery = post(client, "/campaigns", elsewhere | {"workloads": [other]}, 201)["workloads"][0]["id"]
-    failed = {"hours": 2, "outcome": "machine down", "minutes": 30, "workload_id": orrery}
+    failed = {"hours": 2, "outcome": "system crash", "minutes": 30, "workload_id": orrery}
     entry = post(client, f"/kept-settings/{kept_setting['id']}/use", failed, 201)["entry_id"]
     answer = client.post(f"/api/use/{entry}/simulator-probe", {"key": "stock", "minutes": 30}, **JSON)
     assert answer.status_code == 422
@@ -546,7 +546,7 @@ def test_a_campaign_file_carries_what_is_kept(client, campaign, kept_setting, go
     at(20)
     use = {"hours": 40, "room_c": 24}
     post(client, f"/kept-settings/{kept_setting['id']}/use", use, 201)
-    failed = {"hours": 2, "outcome": "machine down", "minutes": 30, "workload_id": gorge.pk}
+    failed = {"hours": 2, "outcome": "system crash", "minutes": 30, "workload_id": gorge.pk}
     entry = post(client, f"/kept-settings/{kept_setting['id']}/use", failed, 201)["entry_id"]
     post(client, f"/use/{entry}/probes", {"key": "stock", "failed": False, "minutes": 90})
     post(client, f"/rigs/{campaign.rig_id}/journal", {"kind": "dust", "text": "Dusted."}, 201)

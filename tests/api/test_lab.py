@@ -137,7 +137,7 @@ def test_where_no_law_is_known_the_answer_says_why(client, wall, campaign, stock
     assert nothing.status_code == 200
     assert nothing.json()["power_w"] is None
     assert [problem["code"] for problem in nothing.json()["why"]] == ["no_power_read"]
-    tables = wall.battery.get(workload__name="Kiln")
+    tables = wall.test_suite.get(workload__name="Kiln")
     assert client.post(f"/api/campaigns/{wall.pk}/foretell", {"values": {}, "workload_id": tables.pk}, **JSON).json()[
         "power_w"
     ]
@@ -170,7 +170,7 @@ def test_a_rung_that_was_not_run_is_still_worth_a_run_and_one_that_failed_is_not
     again = untried()[0]
     assert (again["title"], again["setting_id"]) == (first["title"], rung.pk)
     gorge = wall.workloads.get(workload__name="Gorge flythrough")
-    log_run(wall, rung, gorge, run_draft("program closed", now), now)
+    log_run(wall, rung, gorge, run_draft("program crash", now), now)
     assert first["title"] not in [one["title"] for one in untried()]
 
 
@@ -191,7 +191,7 @@ def test_what_has_failed_keeps_no_other_setting_from_being_told(client, wall, no
     # neither slower nor hungrier than what was measured there
     beats = thriftiest()
     assert beats["power_w"]["value"] < watts or beats["ratio"]["value"] > speed
-    log_run(wall, rung, wall.battery.get(workload__name="Kiln"), run_draft("machine down", now), now)
+    log_run(wall, rung, wall.test_suite.get(workload__name="Kiln"), run_draft("system crash", now), now)
     then = thriftiest()
     assert then["meets_speed"]
     assert then["power_w"]["value"] > watts

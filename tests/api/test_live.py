@@ -142,10 +142,10 @@ def test_a_bad_batch_is_refused_by_name_and_leaves_no_trace(bench, body, where, 
 
 def test_after_finish_new_readings_are_refused_in_words(bench):
     bench("/batches", rows(1))
-    bench("/finish", {"outcome": "program closed"})
+    bench("/finish", {"outcome": "program crash"})
     answer = bench("/batches", rows(2))
     assert answer.status_code == 422
-    assert "has ended: program closed" in answer.json()["problems"][0]["what"]
+    assert "has ended: program crash" in answer.json()["problems"][0]["what"]
     assert bench("/batches", rows(1)).status_code == 200
 
 
@@ -179,11 +179,11 @@ def test_what_is_open_is_listed_and_a_lost_run_is_answered(client, campaign, ben
     assert (live["standing"]["state"], live["likely"]) == ("open", None)
     LiveRun.objects.update(state="lost")
     (live,) = client.get("/api/live").json()
-    assert live["likely"]["outcome"] == "machine down"
-    answer = ask(client, "post", f"/api/runs/{bench.run_id}/live/end", {"outcome": "machine down", "note": "dark"})
+    assert live["likely"]["outcome"] == "system crash"
+    answer = ask(client, "post", f"/api/runs/{bench.run_id}/live/end", {"outcome": "system crash", "note": "dark"})
     assert answer.json()["standing"]["state"] == "ended"
     assert client.get("/api/live").json() == []
-    assert Run.objects.get().marks.last().text == "Machine down: dark"
+    assert Run.objects.get().marks.last().text == "System crash: dark"
 
 
 def test_a_deleted_campaign_takes_no_run_and_loses_none(client, campaign, bench, token):
@@ -212,16 +212,16 @@ def test_a_run_typed_while_its_campaign_is_deleted_is_refused(campaign, stock, g
         log_run(campaign, stock, gorge, run_draft("completed", now, 93.6), now)
 
 
-def test_rails_are_told_with_what_cannot_be_watched(client, campaign, bench):
-    body = {"rails": [{"kind": "temperature", "limit": 80}, {"kind": "current", "limit": 20}]}
-    assert ask(client, "put", f"/api/campaigns/{campaign.pk}/guard-rails", body).status_code == 200
+def test_safety_limits_are_told_with_what_cannot_be_watched(client, campaign, bench):
+    body = {"safety_limits": [{"kind": "temperature", "limit": 80}, {"kind": "current", "limit": 20}]}
+    assert ask(client, "put", f"/api/campaigns/{campaign.pk}/safety-limits", body).status_code == 200
     live = client.get(f"/api/runs/{bench.run_id}/live").json()
-    assert [rail["kind"] for rail in live["unwatched"]] == ["current"]
+    assert [safety_limit["kind"] for safety_limit in live["unwatched"]] == ["current"]
     assert "80 °C" in bench("/batches", rows(1, values={"die": [79, 80.2]})).json()["stop"]
-    body["rails"][0]["limit"] = 4000
-    answer = ask(client, "put", f"/api/campaigns/{campaign.pk}/guard-rails", body)
-    assert answer.json()["problems"][0]["where"] == "rails.0.limit"
-    assert client.get(f"/api/campaigns/{campaign.pk}/guard-rails").json()["rails"][0]["limit"] == 80
+    body["safety_limits"][0]["limit"] = 4000
+    answer = ask(client, "put", f"/api/campaigns/{campaign.pk}/safety-limits", body)
+    assert answer.json()["problems"][0]["where"] == "safety_limits.0.limit"
+    assert client.get(f"/api/campaigns/{campaign.pk}/safety-limits").json()["safety_limits"][0]["limit"] == 80
 
 
 @pytest.fixture
@@ -234,8 +234,8 @@ def test_starting_on_the_simulator_and_its_ceiling(client, simulator):
     stock, gorge = simulator.settings.get(), simulator.workloads.first()
     body = {"setting_id": stock.pk, "workload_id": gorge.pk, "speed": 60}
     assert client.get(f"/api/campaigns/{simulator.pk}/ceiling?setting_id={stock.pk}").json() == {"words": ""}
-    rails = {"rails": [{"kind": "voltage ceiling", "limit": -25, "channel": "voltage"}]}
-    ask(client, "put", f"/api/campaigns/{simulator.pk}/guard-rails", rails)
+    safety_limits = {"safety_limits": [{"kind": "voltage ceiling", "limit": -25, "channel": "voltage"}]}
+    ask(client, "put", f"/api/campaigns/{simulator.pk}/safety-limits", safety_limits)
     words = client.get(f"/api/campaigns/{simulator.pk}/ceiling?setting_id={stock.pk}").json()["words"]
     answer = ask(client, "post", f"/api/campaigns/{simulator.pk}/live", body)
     assert answer.json()["problems"][0]["where"] == "confirmation"

@@ -23,7 +23,7 @@ def campaign(db):
     kiln = campaign.workloads.get()
     tests = [
         ({}, 30, "completed"), ({"core": 30}, 10, "completed"), ({"core": 60}, 10, "completed"),
-        ({"core": 90}, 10, "completed"), ({"core": 105}, 6, "program closed"), ({"core": 120}, 1, "machine down"),
+        ({"core": 90}, 10, "completed"), ({"core": 105}, 6, "program crash"), ({"core": 120}, 1, "system crash"),
         ({"core": 90, "memory": 100}, 5, "completed"), ({"core": 90, "memory": 200}, 5, "completed"),
         ({"core": 90, "memory": 400}, 20, "completed"), ({"core": 90, "memory": 800}, 20, "completed"),
     ]  # fmt: skip

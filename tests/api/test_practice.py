@@ -35,7 +35,7 @@ def test_a_practice_from_beginning_to_truth(client, begin):
     you, *others = truth["results"]
     assert (you["who"], you["kept"], you["failures"], you["tests"]) == ("you", 15, 1, 2)
     assert you["short_steps"] == (truth["best"] - 15) / 15
-    assert [one["who"] for one in others] == ["fixed steps", "coarse then fine", "halving", "by the numbers"]
+    assert [one["who"] for one in others] == ["fixed steps", "coarse then fine", "bisection", "adaptive"]
     assert [one["mine"] for one in truth["results"]] == [True, False, False, False, False]
     # a failure in the last test still costs its restart
     assert all(one["minutes"] <= 120 + 4 + 1 for one in others)
@@ -57,7 +57,7 @@ def test_the_same_seed_is_the_same_chip_with_the_same_luck(client, begin):
 def test_by_advice_alone(client, begin):
     practice = begin(seed=21)
     for _ in range(60):
-        advice = next(one for one in practice["climb"]["steps"] if one["strategy"] == "by the numbers")["advice"]
+        advice = next(one for one in practice["climb"]["steps"] if one["strategy"] == "adaptive")["advice"]
         if advice["act"] == "hold":
             break
         body = {"value": advice["value"], "minutes": advice["minutes"], "advised": True}

@@ -1,4 +1,4 @@
-"""Proof, triage, plan and battery over the API: what the logbook's runs become."""
+"""Proof, triage, plan and test suite over the API: what the logbook's runs become."""
 
 import pytest
 
@@ -6,11 +6,11 @@ from tests.conftest import CORE
 from tests.drafts import run_draft
 from tests.moment import NOW
 from trelvo.core.base.knobs import Knob
-from trelvo.core.watch.guard_rails import GuardRail
-from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign, set_battery
-from trelvo.logbook.commands.guard_rails import set_guard_rails
+from trelvo.core.watch.safety_limits import SafetyLimit
+from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign, set_test_suite
 from trelvo.logbook.commands.rigs import FittingDraft, add_fitting
 from trelvo.logbook.commands.runs import log_run, set_aside
+from trelvo.logbook.commands.safety_limits import set_safety_limits
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.tokens import campaign_changed
 
@@ -20,8 +20,8 @@ DAY = WorkloadDraft("Day", "time", "s", False, 30, kind="everyday", parts=("memo
 
 @pytest.fixture
 def kiln(campaign):
-    set_battery(campaign, [], [KILN])
-    return campaign.battery.get()
+    set_test_suite(campaign, [], [KILN])
+    return campaign.test_suite.get()
 
 
 def ran(campaign, values, workload, minutes, outcome="completed", **more):
@@ -39,18 +39,18 @@ def proof(client, campaign, **query):
     return answer.json()
 
 
-def schools(found):
-    return {one["proof"]["school"]: one["proof"] for one in found["schools"]}
+def approaches(found):
+    return {one["proof"]["approach"]: one["proof"] for one in found["approaches"]}
 
 
-def test_every_school_judges_the_same_runs(client, campaign, gorge, kiln):
+def test_every_approach_judges_the_same_runs(client, campaign, gorge, kiln):
     ran(campaign, {"core": 45}, kiln, 60)
     ran(campaign, {"core": 45}, gorge, 30)
-    ran(campaign, {"core": 150}, kiln, 2, "program closed")
+    ran(campaign, {"core": 150}, kiln, 2, "program crash")
     found = proof(client, campaign)
     # the one tested longest is taken where none is named
     assert found["title"] == "core clock +45\u00a0MHz"
-    by = schools(found)
+    by = approaches(found)
     # nothing here loads memory and storage, so the whole system was not tested
     assert by["mixed load"]["state"] == "under way"
     assert by["worst case"]["state"] == "under way"
@@ -65,9 +65,9 @@ def test_every_school_judges_the_same_runs(client, campaign, gorge, kiln):
 
 def test_a_setting_that_passed_is_told_on_the_spine_with_what_it_lacks(client, campaign, kiln):
     assert client.get(f"/api/campaigns/{campaign.pk}").json()["standing"]["stages"][3]["state"] == "to do"
-    set_battery(campaign, [kiln], [DAY])
+    set_test_suite(campaign, [kiln], [DAY])
     ran(campaign, {"core": 45}, kiln, 60)
-    ran(campaign, {"core": 45}, campaign.battery.get(workload__name="Day"), 30)
+    ran(campaign, {"core": 45}, campaign.test_suite.get(workload__name="Day"), 30)
     stage = client.get(f"/api/campaigns/{campaign.pk}").json()["standing"]["stages"][3]
     assert (stage["state"], stage["note"]["text"]) == (
         "under way", "Passed a proof, but not yet as surely stable as you asked: core clock +45\u00a0MHz.",
@@ -82,31 +82,35 @@ def test_a_setting_that_passed_is_told_on_the_spine_with_what_it_lacks(client, c
 def test_less_time_leaves_out_what_teaches_least(client, campaign, gorge, kiln):
     ran(campaign, {"core": 45}, kiln, 20)
     setting = campaign.settings.get(fingerprint="core=45.0").pk
-    whole = {one["proof"]["school"]: one["fitted"] for one in proof(client, campaign, setting_id=setting)["schools"]}
+    whole = {
+        one["proof"]["approach"]: one["fitted"] for one in proof(client, campaign, setting_id=setting)["approaches"]
+    }
     part = {
-        one["proof"]["school"]: one["fitted"]
-        for one in proof(client, campaign, setting_id=setting, minutes=230)["schools"]
+        one["proof"]["approach"]: one["fitted"]
+        for one in proof(client, campaign, setting_id=setting, minutes=230)["approaches"]
     }
     assert whole["worst case"]["dropped"] == []
     assert part["worst case"]["minutes"]["likely"] <= 230
     assert len(part["worst case"]["dropped"]) == 1
 
 
-def test_a_battery_is_used_for_runs_but_not_compared(client, campaign, kiln, gorge):
+def test_a_test_suite_is_used_for_runs_but_not_compared(client, campaign, kiln, gorge):
     shown = client.get(f"/api/campaigns/{campaign.pk}").json()
-    assert [one["name"] for one in shown["battery"]] == ["Kiln"]
+    assert [one["name"] for one in shown["test_suite"]] == ["Kiln"]
     assert "Kiln" not in [one["name"] for one in shown["workloads"]]
     before = len(client.get(f"/api/campaigns/{campaign.pk}/baseline").json()["workloads"])
     ran(campaign, {}, kiln, 30)
     assert len(client.get(f"/api/campaigns/{campaign.pk}/baseline").json()["workloads"]) == before
     # a name that the campaign has already for something else, and a workload of the campaign itself
     body = {"workloads": [{"name": "kiln", "measure": "score", "unit": "p", "higher_is_better": True, "minutes": 3}]}
-    refused = client.post(f"/api/campaigns/{campaign.pk}/battery", body, content_type="application/json")
+    refused = client.post(f"/api/campaigns/{campaign.pk}/test-suite", body, content_type="application/json")
     assert (refused.status_code, refused.json()["problems"][0]["where"]) == (422, "workloads.0.name")
     kept = client.post(
-        f"/api/campaigns/{campaign.pk}/battery", {"workload_ids": [gorge.pk, kiln.pk]}, content_type="application/json"
+        f"/api/campaigns/{campaign.pk}/test-suite",
+        {"workload_ids": [gorge.pk, kiln.pk]},
+        content_type="application/json",
     )
-    assert [one["name"] for one in kept.json()["battery"]] == ["Kiln"]
+    assert [one["name"] for one in kept.json()["test_suite"]] == ["Kiln"]
 
 
 def steps(client, run):
@@ -117,7 +121,7 @@ def steps(client, run):
 def test_triage_knows_what_held_and_what_is_on_the_ladder(client, campaign, gorge, kiln):
     ran(campaign, {"core": 90}, gorge, 10)
     ran(campaign, {"core": 105}, gorge, 1)
-    run = ran(campaign, {"core": 150}, kiln, 12, "machine down", temp_max_c=83.0)
+    run = ran(campaign, {"core": 150}, kiln, 12, "system crash", temp_max_c=83.0)
     found = steps(client, run)
     # a minute at +105 is no proof that it held
     assert found["last good"]["step"]["values"] == {"core": 90}
@@ -134,13 +138,13 @@ def test_triage_knows_what_held_and_what_is_on_the_ladder(client, campaign, gorg
 def test_triage_suspects_stock_drivers_and_odd_chances(client, campaign, gorge, kiln, now):
     for value in (60, 90, 120):
         ran(campaign, {"core": value}, kiln, 240)
-    unlikely = ran(campaign, {"core": 15}, kiln, 1, "program closed")
+    unlikely = ran(campaign, {"core": 15}, kiln, 1, "program crash")
     assert "All trials so far" in steps(client, unlikely)["elsewhere"]["step"]["why"]["text"]
     ran(campaign, {"core": 30}, kiln, 60)
     add_fitting(campaign.rig, FittingDraft(driver="42.0"), now)
-    later = ran(campaign, {"core": 30}, kiln, 5, "program closed")
+    later = ran(campaign, {"core": 30}, kiln, 5, "program crash")
     assert "Driver" in steps(client, later)["elsewhere"]["step"]["why"]["text"]
-    stock = ran(campaign, {}, kiln, 5, "program closed")
+    stock = ran(campaign, {}, kiln, 5, "program crash")
     assert list(steps(client, stock)) == ["elsewhere"]
     assert list(steps(client, later)) == ["elsewhere"]
     set_aside(stock, "A loose cable was found.", now)
@@ -150,7 +154,7 @@ def test_triage_suspects_stock_drivers_and_odd_chances(client, campaign, gorge, 
 def test_no_step_of_voltage_beyond_its_ceiling(client, rig_with_voltage):
     campaign, run = rig_with_voltage
     assert steps(client, run)["voltage"]["step"]["values"] == {"core": 150, "voltage": 5}
-    set_guard_rails(campaign, [GuardRail("voltage ceiling", 0, "voltage")])
+    set_safety_limits(campaign, [SafetyLimit("voltage ceiling", 0, "voltage")])
     assert "voltage" not in steps(client, run)
 
 
@@ -159,7 +163,7 @@ def rig_with_voltage(campaign, now):
     """Another campaign of the rig, with a voltage that can go up, and a failure."""
     voltage = Knob("voltage", "Voltage", "mV", 0, 5, -100, 50, -1, "voltage")
     other = create_campaign(campaign.rig, "Volts", "speed", "", [CORE, voltage], [KILN], now)
-    return other, ran(other, {"core": 150}, other.workloads.get(), 12, "program closed")
+    return other, ran(other, {"core": 150}, other.workloads.get(), 12, "program crash")
 
 
 def test_triage_is_for_failures(client, campaign, kiln):
@@ -176,7 +180,7 @@ def test_the_plan_counts_minutes_and_keeps_to_the_time_there_is(client, campaign
         for one in plans:
             told = one["plan"]["minutes"]
             assert 0 < told["low"] <= told["likely"] <= told["high"]
-            if minutes and one["strategy"] == "by the numbers":
+            if minutes and one["strategy"] == "adaptive":
                 assert told["high"] <= 45
 
 

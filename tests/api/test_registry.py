@@ -16,7 +16,7 @@ def test_it_holds_what_forms_and_tables_choose_from(registry):
     assert [row["outcome"] for row in registry["outcomes"]] == list(OUTCOMES)
     assert {row["unit"] for row in registry["quantities"] if row["quantity"] == "power"} == {"W"}
     assert next(row for row in registry["goals"] if row["goal"] == "quiet")["label"] == "Cooler and quieter"
-    assert [row["school"] for row in registry["schools"]][-1] == "by the numbers"
+    assert [row["approach"] for row in registry["approaches"]][-1] == "statistical"
     assert registry["candidates"] == 6
 
 

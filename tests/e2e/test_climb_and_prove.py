@@ -1,4 +1,4 @@
-"""From a specimen nobody knows to a proved setting: climbed by advice alone, proved by one school, held against the truth."""
+"""From a specimen nobody knows to a proved setting: climbed by advice alone, proved by one approach, held against the truth."""
 
 import re
 
@@ -50,7 +50,7 @@ def advice_taken(server, api):
     """The tests that are advised until there is none, without the screen: the same key over and over; how many."""
     for count in range(60):
         steps = server.ask(f"{api}/climb?knob=core")["climb"]["steps"]
-        step = next(one for one in steps if one["strategy"] == "by the numbers")
+        step = next(one for one in steps if one["strategy"] == "adaptive")
         advice, setting_id = step["advice"], step["setting_id"]
         if advice["act"] != "test":
             return count
@@ -60,7 +60,7 @@ def advice_taken(server, api):
     raise AssertionError("no end after 60 tests")
 
 
-def test_climbed_by_advice_alone_and_proved_by_a_school(page, server):
+def test_climbed_by_advice_alone_and_proved_by_a_approach(page, server):
     campaign, _, _ = simulator_campaign(server, "Climb", SEED)
     address = f"{server.address}/campaigns/{campaign['id']}"
     page.goto(f"{address}/climb?knob=core")
@@ -100,7 +100,7 @@ def test_climbed_by_advice_alone_and_proved_by_a_school(page, server):
     page.keyboard.press("t")
     page.wait_for_url(re.compile(r"/prove\?setting=\d+"))
     proof = page.url
-    board = page.get_by_test_id("school-mixed load")
+    board = page.get_by_test_id("approach-mixed load")
     for line in ("Both together, to believe", "The whole system"):
         page.goto(proof)
         button = board.get_by_role("button", name=re.compile(f"for {line}"))
@@ -116,15 +116,15 @@ def test_climbed_by_advice_alone_and_proved_by_a_school(page, server):
     board.get_by_text("Mixed load: passed.").wait_for()
     board.get_by_text(re.compile("fewer than .* failures an hour, 95")).wait_for()
     # and the three others say what they still lack
-    assert page.get_by_test_id("school-worst case").get_by_text("Still about").is_visible()
-    assert page.get_by_test_id("school-by the numbers").get_by_text("proved").first.is_visible()
+    assert page.get_by_test_id("approach-worst case").get_by_text("Still about").is_visible()
+    assert page.get_by_test_id("approach-statistical").get_by_text("proved").first.is_visible()
     assert page.complaints == []
 
 
 def test_a_failure_opens_what_to_do_next(page, server):
     campaign, _, workloads = simulator_campaign(server, "Triage")
     here = f"/api/campaigns/{campaign['id']}"
-    for core, outcome in ((60, "completed"), (150, "program closed")):
+    for core, outcome in ((60, "completed"), (150, "program crash")):
         setting = server.ask(f"{here}/settings", {"values": {"core": core}, "note": ""})
         run = {"setting_id": setting["id"], "workload_id": workloads["Kiln"], "outcome": outcome, "duration_s": 600}
         logged = server.ask(f"{here}/runs", run | ({"value": 5000} if outcome == "completed" else {}))
@@ -178,7 +178,7 @@ def test_advice_for_a_bench_next_door_begins_the_line_to_log_it(page, server):
     campaign, _, _ = simulator_campaign(server, "Next door", real=True)
     page.goto(f"{server.address}/campaigns/{campaign['id']}/climb?knob=core")
     advice = page.get_by_test_id("advice")
-    advice.get_by_label("halving").check()
+    advice.get_by_label("bisection").check()
     advice.get_by_test_id("next-step").get_by_text("Test +150 MHz for 5 min with Kiln").wait_for()
     page.locator("h1").click()
     # what is typed already is not lost to it
@@ -200,7 +200,7 @@ def test_advice_for_a_bench_next_door_begins_the_line_to_log_it(page, server):
     page.keyboard.press("Enter")
     page.get_by_text("Logged: Kiln, core clock +150").wait_for()
     run = server.ask(f"/api/campaigns/{campaign['id']}/runs")["runs"][-1]
-    assert (run["outcome"], run["duration_s"], run["note"]) == ("program closed", 300, "at the third pass")
+    assert (run["outcome"], run["duration_s"], run["note"]) == ("program crash", 300, "at the third pass")
     # the climb knows it at once, and keeps to the way of climbing that was chosen
     advice.get_by_test_id("next-step").get_by_text("Test +75 MHz for 5 min").wait_for()
     assert page.complaints == []
@@ -228,7 +228,7 @@ def test_practice_ends_with_the_truth_and_is_the_same_again(page, server):
     page.get_by_role("button", name="Keep it and see the truth").click()
     truth = page.get_by_test_id("truth")
     truth.get_by_role("row", name=re.compile("^you")).get_by_text("too high").wait_for()
-    assert truth.get_by_role("row", name=re.compile("^by the numbers")).get_by_text("within").is_visible()
+    assert truth.get_by_role("row", name=re.compile("^adaptive")).get_by_text("within").is_visible()
     assert truth.get_by_role("row").count() == 6
     # the refused test is the only thing the browser complains of
     assert all("422" in complaint for complaint in page.complaints)

@@ -52,9 +52,9 @@ def test_a_workload_a_campaign_and_a_rig_are_corrected(page, shared_address):
     assert page.get_by_text("Minutes a run corrected from 1 to 2.5").count() == 1
 
 
-def test_what_a_battery_lacks_is_added_with_one_click(page, own_demo):
+def test_what_a_test_suite_lacks_is_added_with_one_click(page, own_demo):
     page.goto(f"{own_demo}/campaigns/3/prove")
-    worst = page.get_by_test_id("school-worst case")
+    worst = page.get_by_test_id("approach-worst case")
     worst.get_by_role("button", name="Add a workload for it: Heaviest load: memory").click()
     worst.get_by_role("button", name=re.compile("Run Sand mill, 120 min")).wait_for()
 

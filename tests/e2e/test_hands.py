@@ -48,10 +48,10 @@ def test_keys_belong_to_the_form_that_is_open(page, shared_address):
     form.get_by_label("Average frame rate").wait_for()
     # before and after the focus has gone into it
     page.keyboard.press("4")
-    form.get_by_text("Program closed").click()
+    form.get_by_text("Program crash").click()
     page.keyboard.press("4")
     assert page.url.endswith("/climb")
-    assert form.get_by_role("radio", name="Machine down").is_checked()
+    assert form.get_by_role("radio", name="System crash").is_checked()
 
 
 def test_the_help_opens_from_the_quick_line_and_its_key_closes_it(page, shared_address):

@@ -71,13 +71,13 @@ def test_a_new_user_without_hardware_makes_a_run(page, empty_address):
 
     # limits first: one that cannot be is refused beside its field
     page.keyboard.press("1")
-    page.get_by_role("region", name="Guard rails").get_by_role("button", name="Change").click()
+    page.get_by_role("region", name="Safety limits").get_by_role("button", name="Change").click()
     page.get_by_role("button", name="Another limit").click()
     page.get_by_label("At", exact=True).fill("999")
-    page.get_by_role("button", name="Save the guard rails").click()
+    page.get_by_role("button", name="Save the safety limits").click()
     page.locator(".field-trouble", has_text="999 °C cannot serve as a limit of temperature").wait_for()
     page.get_by_label("At", exact=True).fill("86")
-    page.get_by_role("button", name="Save the guard rails").click()
+    page.get_by_role("button", name="Save the safety limits").click()
     page.get_by_role("cell", name="86 °C").wait_for()
 
     start(page)
@@ -113,11 +113,11 @@ def test_stop_note_and_crash_by_keys(page, shared):
         else:
             page.keyboard.press("x")
             page.get_by_text("How did it crash?").wait_for()
-            page.get_by_role("button", name="Program closed").click()
+            page.get_by_role("button", name="Program crash").click()
             page.get_by_role("heading", name="Figures").wait_for()
-            assert page.get_by_text("Program closed").first.is_visible()
+            assert page.get_by_text("Program crash").first.is_visible()
     runs = shared.ask(f"/api/campaigns/{campaign['id']}/runs")["runs"]
-    assert [run["outcome"] for run in runs] == ["stopped by hand", "program closed"]
+    assert [run["outcome"] for run in runs] == ["stopped by hand", "program crash"]
 
 
 def test_a_server_killed_under_the_eyes_of_the_user(page, server):
@@ -137,10 +137,10 @@ def test_a_server_killed_under_the_eyes_of_the_user(page, server):
     assert page.locator("[data-strip='power']").count() == 1
     page.goto(server.address)
     page.get_by_test_id("lost-run").get_by_role("button", name="Something else").click()
-    page.get_by_role("button", name="Machine down").click()
+    page.get_by_role("button", name="System crash").click()
     page.get_by_test_id("lost-run").wait_for(state="hidden")
     shown = server.ask(f"/api/runs/{run}")
-    assert (shown["outcome"], len(shown["series"])) == ("machine down", 1)
+    assert (shown["outcome"], len(shown["series"])) == ("system crash", 1)
 
 
 def test_a_simulator_that_goes_down_is_asked_about_and_confirmed(page, server):
@@ -171,8 +171,8 @@ def test_a_queue_fills_the_ladder(page, shared):
 
 def test_a_setting_beyond_its_ceiling_wants_typed_words(page, shared):
     campaign, _, _ = simulator_campaign(shared, "Ceiling")
-    rails = {"rails": [{"kind": "voltage ceiling", "limit": 0, "channel": "voltage"}]}
-    shared.ask(f"/api/campaigns/{campaign['id']}/guard-rails", rails, method="PUT")
+    safety_limits = {"safety_limits": [{"kind": "voltage ceiling", "limit": 0, "channel": "voltage"}]}
+    shared.ask(f"/api/campaigns/{campaign['id']}/safety-limits", safety_limits, method="PUT")
     shared.ask(f"/api/campaigns/{campaign['id']}/settings", {"values": {"voltage": 25}, "note": ""})
     page.goto(f"{shared.address}/campaigns/{campaign['id']}/climb")
     page.get_by_role("button", name="Run on the simulator").first.wait_for()
@@ -263,7 +263,7 @@ def test_the_advice_is_followed_with_one_key(page, server):
     page.get_by_role("link", name="Back to the climb").click()
     page.get_by_test_id("knob-turns").get_by_role("button", name="Core clock").click()
     advice.get_by_label("fixed steps").check()
-    # it held, so the next is one step further; by halving it would be half-way to the end
+    # it held, so the next is one step further; by bisection it would be half-way to the end
     headline.get_by_text("Test +30 MHz for 5 min").wait_for()
-    advice.get_by_role("row", name="halving").get_by_text("Test +165 MHz for 5 min").wait_for()
+    advice.get_by_role("row", name="bisection").get_by_text("Test +165 MHz for 5 min").wait_for()
     assert page.complaints == []

@@ -88,13 +88,13 @@ def test_from_an_empty_logbook_to_a_gain(page, empty_address, tmp_path):
             page.get_by_test_id("rung").first.get_by_test_id("gain").wait_for()
         if not values:
             page.get_by_role("button", name="Log a run here").click()
-            log_run(page, None, outcome="Machine down")
+            log_run(page, None, outcome="System crash")
 
     rungs = page.get_by_test_id("rung")
     assert [rung.get_attribute("data-title").replace("\u00a0", " ") for rung in rungs.all()] == [
         "core clock +120 MHz", "core clock +60 MHz", "core clock +30 MHz", "stock",
     ]  # fmt: skip
-    rungs.nth(0).get_by_role("img", name="Machine down").first.wait_for()
+    rungs.nth(0).get_by_role("img", name="System crash").first.wait_for()
     groups = [STOCK, LOWER, UPPER]
     for place, values in ((1, UPPER), (2, LOWER)):
         shown = read_gain(rungs.nth(place).get_by_test_id("gain").inner_text())

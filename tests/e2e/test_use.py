@@ -28,7 +28,7 @@ def test_the_form_for_a_run_has_names_and_keys(page, demo_address):
     assert page.evaluate(UNNAMED) == []
     page.locator(".outcomes label", has_text="Completed").click()
     page.keyboard.press("3")
-    assert page.locator(".outcomes label.on").inner_text().startswith("Program closed")
+    assert page.locator(".outcomes label.on").inner_text().startswith("Program crash")
     # a dialog: the tab key stays in it, and Escape closes an open list before the sheet
     sheet = page.get_by_role("dialog", name="Log a run")
     for _ in range(40):

@@ -146,15 +146,15 @@ def test_text_is_made_harmless_for_spreadsheets(text):
 
 
 @pytest.mark.django_db
-def test_a_file_of_version_1_is_read_as_before_there_were_rails_and_marks(told, now):
+def test_a_file_of_version_1_is_read_as_before_there_were_safety_limits_and_marks(told, now):
     document = orjson.loads(campaign_json(told))
     document["version"] = 1
-    del document["guard_rails"], document["rig"]["simulator"], document["rig"]["simulator_seed"]
+    del document["safety_limits"], document["rig"]["simulator"], document["rig"]["simulator_seed"]
     for run in document["runs"]:
         del run["marks"]
     copy = restore(from_json(orjson.dumps(document)), now, as_copy=True)
     assert copy.runs.count() == told.runs.count()
-    assert (copy.guard_rails.count(), copy.rig.simulator) == (0, "")
+    assert (copy.safety_limits.count(), copy.rig.simulator) == (0, "")
     document["rig"]["moon"] = 1
     with pytest.raises(Refused, match="field_unknown"):
         from_json(orjson.dumps(document))
@@ -170,10 +170,12 @@ def test_a_file_of_version_5_keeps_the_sureness_that_was_usual_then(told, now, s
 
 
 @pytest.mark.django_db
-def test_guard_rails_and_marks_go_along(told, now):
+def test_safety_limits_and_marks_go_along(told, now):
     copy = restore(from_json(campaign_json(told)), now, as_copy=True)
-    assert [str(rail) for rail in copy.guard_rails.all()] == [str(rail) for rail in told.guard_rails.all()]
-    stopped = copy.runs.get(outcome="stopped by a guard rail")
+    assert [str(safety_limit) for safety_limit in copy.safety_limits.all()] == [
+        str(safety_limit) for safety_limit in told.safety_limits.all()
+    ]
+    stopped = copy.runs.get(outcome="safety limit")
     assert [mark.kind for mark in stopped.marks.all()] == ["confirmation", "note", "breach", "outcome"]
 
 

@@ -19,7 +19,7 @@ MUTATIONS, PACKAGES = 300, 150
 QUESTIONS = (
     "", "/baseline", "/climb", "/climb?knob=core", "/climb/plan", "/compare", "/sides", "/runs.csv",
     "/report.html", "/report.md", "/report", "/goal", "/next", "/cautions", "/keep", "/heat", "/power", "/budget", "/sweep",
-    "/curve", "/droop", "/ladder", "/ceiling", "/guard-rails", "/proof", "/queue", "/runs", "/settings", "/tonight?minutes=60",
+    "/curve", "/droop", "/ladder", "/ceiling", "/safety-limits", "/proof", "/queue", "/runs", "/settings", "/tonight?minutes=60",
     "/trade-off", "/alternatives",
 )  # fmt: skip
 OF_ALL = ("/campaigns", "/kept-settings", "/rigs", "/logbook", "/workloads", "/tonight")
@@ -41,7 +41,7 @@ def document(client, campaign, stock, gorge, now):
                 core_mhz=2400.0, voltage_v=1.0,
             )  # fmt: skip
             log_run(campaign, setting, gorge, draft, now)
-    log_run(campaign, both, gorge, run_draft("machine down", now, None, duration_s=600), now)
+    log_run(campaign, both, gorge, run_draft("system crash", now, None, duration_s=600), now)
     base = f"/api/campaigns/{campaign.pk}"
 
     def post(path, body, status=201):
@@ -59,7 +59,7 @@ def document(client, campaign, stock, gorge, now):
     )
     assert answer.json()["stored"], answer.json()
     kept = post("/kept-settings", {"setting_id": core.pk, "name": "Evenings", "use": "every day"})
-    use = {"hours": 2, "outcome": "machine down", "minutes": 30, "workload_id": gorge.pk}
+    use = {"hours": 2, "outcome": "system crash", "minutes": 30, "workload_id": gorge.pk}
     entry = client.post(f"/api/kept-settings/{kept['id']}/use", use, **JSON).json()["entry_id"]
     client.post(f"/api/use/{entry}/probes", {"key": "stock", "failed": False, "minutes": 90}, **JSON)
     client.post(f"/api/rigs/{campaign.rig_id}/journal", {"kind": "dust", "text": "Dusted."}, **JSON)
@@ -67,7 +67,7 @@ def document(client, campaign, stock, gorge, now):
     target = {"name": "Next one", "price": 500, "source": "", "conditions": "", "results": {str(gorge.pk): 110}}
     post("/targets", target)
     campaign.terms = {"hours": 50.0, "sure": 0.95, "shown": 0.9, "most_temp_c": 84.0}
-    campaign.way = {"strategy": "by the numbers", "wary": False, "largest_steps": {"core": 30}, "school": "as used"}
+    campaign.way = {"strategy": "adaptive", "cautious": False, "largest_steps": {"core": 30}, "approach": "as used"}
     campaign.weights = {str(gorge.uid): 2.0}
     campaign.curve = [{"voltage_v": 0.8, "core_mhz": 2000}, {"voltage_v": 1.0, "core_mhz": 2500}]
     campaign.save()

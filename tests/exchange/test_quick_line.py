@@ -53,7 +53,7 @@ def test_comma_minus_sign_units_and_capitals():
 
 def test_a_failure_needs_no_result():
     said = read("core 240 gorge 3min down")
-    assert (said.problems, said.outcome, said.figures) == ([], "machine down", {"duration_s": 180})
+    assert (said.problems, said.outcome, said.figures) == ([], "system crash", {"duration_s": 180})
 
 
 @pytest.mark.parametrize(
@@ -111,7 +111,7 @@ def test_a_line_that_is_begun_means_the_test_it_was_begun_for(power, core, volta
     assert said.problems == []
     stock = {knob.key: knob.stock for knob in KNOBS}
     assert said.values == {key: value for key, value in values.items() if value != stock[key]}
-    assert (said.workload_id, said.outcome) == (load, "odd numbers")
+    assert (said.workload_id, said.outcome) == (load, "artifacts")
     assert said.figures == {"duration_s": minutes * 60, "value": 93.4}
 
 
@@ -132,8 +132,8 @@ def test_no_line_is_begun_that_would_be_refused():
         ("core+75 gorge 98.4 ok", {"core": 75}, {"value": 98.4}, "completed"),
         ("core +75 gorge 98.4 fps 212 watts passed", {"core": 75}, {"value": 98.4, "power_w": 212}, "completed"),
         ("core +75 gorge 72 C ok", {"core": 75}, {"temp_max_c": 72}, "completed"),
-        ("core +75 gorge 2:35 froze", {"core": 75}, {"duration_s": 155}, "machine down"),
-        ("core +75 gorge artifacts", {"core": 75}, {}, "odd numbers"),
+        ("core +75 gorge 2:35 froze", {"core": 75}, {"duration_s": 155}, "system crash"),
+        ("core +75 gorge artifacts", {"core": 75}, {}, "artifacts"),
         ("core +75 gorge black screen", {"core": 75}, {}, "no start"),
         ("stock gorge 93,4 fps 24 minutes fine", {}, {"value": 93.4, "duration_s": 1440}, "completed"),
     ],

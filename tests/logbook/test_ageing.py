@@ -28,7 +28,7 @@ def climbed(campaign, workload, at, held, failed):
     if failed is None:
         return []
     rung = at_value(failed)
-    return [log_run(campaign, rung, workload, run_draft("machine down", at, None, duration_s=40), at) for _ in range(2)]
+    return [log_run(campaign, rung, workload, run_draft("system crash", at, None, duration_s=40), at) for _ in range(2)]
 
 
 def seen(campaign):

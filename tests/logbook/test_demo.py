@@ -72,8 +72,8 @@ def test_the_same_story_every_time(story, tmp_path):
         assert file.execute("SELECT count(*) FROM logbook_run").fetchone() == (286,)
 
 
-def test_a_run_was_stopped_by_its_guard_rail_beyond_a_confirmed_ceiling(story):
-    run = Run.objects.get(outcome="stopped by a guard rail")
+def test_a_run_was_stopped_by_its_safety_limit_beyond_a_confirmed_ceiling(story):
+    run = Run.objects.get(outcome="safety limit")
     kinds = [mark.kind for mark in run.marks.all()]
     assert (kinds[0], kinds[-2:]) == ("confirmation", ["breach", "outcome"])
     assert run.series.count() == 1

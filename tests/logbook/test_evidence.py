@@ -70,8 +70,8 @@ def test_noise_is_pooled_over_settings_within_one_fitting(campaign, stock, rung,
 def test_what_does_not_count_enters_nothing(campaign, stock, gorge, log, now):
     runs = log(stock, 60.0, 93.6, 93.5, 94.0)
     set_aside(runs[0], "caches were filling", now)
-    log(stock, None, outcome="machine down")
-    log(stock, 70.0, outcome="odd numbers")
+    log(stock, None, outcome="system crash")
+    log(stock, 70.0, outcome="artifacts")
     fitting = judged_fitting(campaign)
     one = next(b for b in baseline_of(fresh(campaign), fitting) if b.workload_id == gorge.pk)
     assert (one.summary.n, len(one.runs)) == (3, 6)

@@ -63,7 +63,7 @@ def test_a_campaign_just_made(campaign):
 
 def test_failures_are_counted_unless_set_aside(campaign, stock, rung, gorge, now):
     log(campaign, stock, gorge, now, 93.6, 93.5)
-    failed = log(campaign, rung, gorge, now, None, outcome="machine down")[0]
+    failed = log(campaign, rung, gorge, now, None, outcome="system crash")[0]
     assert standing_of(fresh(campaign)).stages[2].note == message(
         "knobs_and_settings", done=0, knobs=2, settings=1, failed=1
     )
@@ -75,7 +75,7 @@ def test_a_failure_in_another_workload_spoils_a_rung(campaign, stock, rung, gorg
     log(campaign, stock, gorge, now, 93.6, 93.5, 93.7)
     log(campaign, rung, gorge, now, 98.6, 98.7)
     assert summed_up(campaign).goal.best.setting_id == rung.pk
-    log(campaign, rung, campaign.workloads.get(workload__name="Render"), now, None, outcome="program closed")
+    log(campaign, rung, campaign.workloads.get(workload__name="Render"), now, None, outcome="program crash")
     assert summed_up(campaign).goal.best is None
     ladder = ladder_of(fresh(campaign), gorge, fresh(campaign).campaign.judged_fitting)
     assert (ladder.rungs[0].failures, ladder.rungs[0].failures_elsewhere) == (0, 1)

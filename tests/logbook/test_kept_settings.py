@@ -89,12 +89,12 @@ def test_hours_count_by_how_hard_they_were(kept, gorge, now):
 
 
 def test_a_failure_counts_until_someone_else_is_to_blame(kept, now):
-    entry = log_use(kept, 3.0, day(now, 2), outcome="machine down", minutes=20)
+    entry = log_use(kept, 3.0, day(now, 2), outcome="system crash", minutes=20)
     failed = seen(kept, day(now, 3))
     assert (failed.failures, failed.proof, failed.lower) == (1, "failed in use", None)
     settle_failure(entry, "edge moved", day(now, 4))
     blamed = seen(kept, day(now, 5))
-    # machine down: three steps of 15 MHz back
+    # system crash: three steps of 15 MHz back
     assert (blamed.lower, blamed.lower_title) == ({"core": 15.0}, "core clock +15\u00a0MHz")
     settle_failure(entry, "supply or cable", day(now, 6))
     innocent = seen(kept, day(now, 7))
@@ -104,7 +104,7 @@ def test_a_failure_counts_until_someone_else_is_to_blame(kept, now):
 def test_runs_set_aside_are_no_evidence(kept, gorge, now):
     before = seen(kept, day(now, 1)).chance
     run = log_run(
-        kept.campaign, kept.setting, gorge, run_draft("machine down", day(now, 2), duration_s=60), day(now, 2)
+        kept.campaign, kept.setting, gorge, run_draft("system crash", day(now, 2), duration_s=60), day(now, 2)
     )
     assert seen(kept, day(now, 3)).chance < before
     set_aside(run, "the plug was out", day(now, 3))

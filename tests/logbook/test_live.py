@@ -11,16 +11,16 @@ from hypothesis import strategies as st
 from tests.drafts import read_of
 from tests.moment import NOW
 from trelvo.core.problems import Refused
-from trelvo.core.watch.guard_rails import GuardRail
+from trelvo.core.watch.safety_limits import SafetyLimit
 from trelvo.logbook.answers.live_news import news_of
 from trelvo.logbook.commands import live as service
 from trelvo.logbook.commands.bench_tokens import known_token, make_token, withdraw_token
-from trelvo.logbook.commands.guard_rails import set_guard_rails
 from trelvo.logbook.commands.live import Batch, LiveDraft
+from trelvo.logbook.commands.safety_limits import set_safety_limits
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Chunk, LiveRun, Mark, Run
 from trelvo.logbook.rows.live_series import sent_of
-from trelvo.logbook.rows.lookups import rails_of
+from trelvo.logbook.rows.lookups import safety_limits_of
 from trelvo.logbook.rows.series_bytes import from_parquet
 
 CHANNELS = [
@@ -52,7 +52,7 @@ def take(live, *batches, now=NOW):
 
 def test_a_run_is_written_before_it_starts_and_tells_the_truth_from_then_on(live):
     run = Run.objects.get()
-    assert (run.outcome, run.value, live.state) == ("contact lost", None, "open")
+    assert (run.outcome, run.value, live.state) == ("connection lost", None, "open")
 
 
 def test_from_opening_to_its_end(live):
@@ -74,9 +74,9 @@ def test_from_opening_to_its_end(live):
 
 def test_a_run_that_failed_gets_no_value_from_its_frames(live):
     take(live, batch(1, frames=[10.0] * 100))
-    service.finish(live.pk, "program closed", 88.0, "", NOW)
+    service.finish(live.pk, "program crash", 88.0, "", NOW)
     run = Run.objects.get()
-    assert (run.outcome, run.value, read_of(run, "core_mhz")) == ("program closed", None, pytest.approx(2000.45))
+    assert (run.outcome, run.value, read_of(run, "core_mhz")) == ("program crash", None, pytest.approx(2000.45))
 
 
 @settings(max_examples=25)
@@ -121,7 +121,7 @@ def test_after_the_end_a_repeat_does_no_harm_and_what_is_new_is_refused(live):
 
 def test_a_run_that_broke_off_at_its_first_reading_keeps_it(live):
     service.take_batch(live.pk, Batch(1, np.array([0.2]), np.array([[2000.0, 60.0, 150.0]]), np.empty(0)), NOW)
-    service.finish(live.pk, "machine down", None, "", NOW)
+    service.finish(live.pk, "system crash", None, "", NOW)
     run = Run.objects.get()
     assert (run.series.get().rows, run.duration_s, read_of(run, "core_mhz")) == (1, 0.2, None)
 
@@ -136,12 +136,12 @@ def test_opening_twice_under_one_identity_opens_one_run(campaign, stock, gorge):
 
 
 def test_a_breach_stops_the_run_with_its_reason(campaign, live):
-    set_guard_rails(campaign, [GuardRail("temperature", 80)])
+    set_safety_limits(campaign, [SafetyLimit("temperature", 80)])
     first, second = take(live, batch(1), batch(2, die=80.5))
     assert first.stop == ""
     assert "80.5 °C" in second.stop
     run = Run.objects.get()
-    assert run.outcome == "stopped by a guard rail"
+    assert run.outcome == "safety limit"
     assert [mark.kind for mark in run.marks.all()] == ["breach", "outcome"]
     assert "limit of 80 °C, 1.0 s into the run" in run.marks.first().text
     # what led to it is kept
@@ -149,7 +149,7 @@ def test_a_breach_stops_the_run_with_its_reason(campaign, live):
 
 
 def test_a_setting_beyond_its_ceiling_is_opened_only_with_typed_words(campaign, gorge):
-    set_guard_rails(campaign, [GuardRail("voltage ceiling", 110, "power")])
+    set_safety_limits(campaign, [SafetyLimit("voltage ceiling", 110, "power")])
     setting = add_setting(campaign, {"power": 115}, "", NOW)
     for typed in ("", "yes"):
         with pytest.raises(Refused, match="above_ceiling"):
@@ -166,7 +166,7 @@ def test_silence_is_noticed_and_the_bench_may_come_back(live):
     later = NOW + timedelta(seconds=6)
     assert service.lose_silent(later) == [live.run_id]
     assert LiveRun.objects.get().state == "lost"
-    assert service.likely(LiveRun.objects.get()).outcome == "machine down"
+    assert service.likely(LiveRun.objects.get()).outcome == "system crash"
     take(live, batch(2), now=later + timedelta(seconds=120))
     live.refresh_from_db()
     assert live.state == "open"
@@ -183,18 +183,18 @@ def test_what_a_killed_server_left_open_is_found_and_answered(live):
     assert service.find_left_open(NOW + timedelta(minutes=3)) == [live.run_id]
     lost = LiveRun.objects.get()
     assert (lost.state, lost.server_stopped) == ("lost", True)
-    assert service.likely(lost).outcome == "contact lost"
-    service.finish(live.pk, "machine down", None, "It was dark.", NOW)
+    assert service.likely(lost).outcome == "connection lost"
+    service.finish(live.pk, "system crash", None, "It was dark.", NOW)
     run = Run.objects.get()
-    assert (run.outcome, run.series.get().rows, run.duration_s) == ("machine down", 20, pytest.approx(1.9))
+    assert (run.outcome, run.series.get().rows, run.duration_s) == ("system crash", 20, pytest.approx(1.9))
     assert service.find_left_open(NOW) == []
 
 
 def test_an_answer_stands_and_what_the_bench_says_later_is_noted(live):
-    service.finish(live.pk, "machine down", None, "", NOW)
+    service.finish(live.pk, "system crash", None, "", NOW)
     service.finish(live.pk, "completed", 90.0, "", NOW)
     run = Run.objects.get()
-    assert (run.outcome, run.value) == ("machine down", None)
+    assert (run.outcome, run.value) == ("system crash", None)
     assert "The bench says: completed" in run.marks.last().text
 
 
@@ -230,12 +230,12 @@ def test_notes_and_phases(live):
         service.add_mark(live.pk, Mark.Kind.NOTE, "  ", NOW)
 
 
-def test_guard_rails_are_kept_all_or_none(campaign):
-    set_guard_rails(campaign, [GuardRail("temperature", 80), GuardRail("hours", 2)])
-    for bad in ([GuardRail("power", 9e9)], [GuardRail("hours", 1), GuardRail("hours", 2)]):
+def test_safety_limits_are_kept_all_or_none(campaign):
+    set_safety_limits(campaign, [SafetyLimit("temperature", 80), SafetyLimit("hours", 2)])
+    for bad in ([SafetyLimit("power", 9e9)], [SafetyLimit("hours", 1), SafetyLimit("hours", 2)]):
         with pytest.raises(Refused):
-            set_guard_rails(campaign, bad)
-    assert rails_of(campaign) == [GuardRail("temperature", 80), GuardRail("hours", 2)]
+            set_safety_limits(campaign, bad)
+    assert safety_limits_of(campaign) == [SafetyLimit("temperature", 80), SafetyLimit("hours", 2)]
 
 
 def test_a_token_is_known_until_it_is_withdrawn_and_kept_only_as_a_digest(campaign):

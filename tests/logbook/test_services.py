@@ -128,7 +128,7 @@ def test_setting_aside_keeps_the_run_and_can_be_undone(campaign, stock, gorge, n
 
 
 def test_a_failure_is_set_aside_only_for_another_cause(campaign, stock, gorge, now):
-    run = log_run(campaign, stock, gorge, run_draft("machine down", now), now)
+    run = log_run(campaign, stock, gorge, run_draft("system crash", now), now)
     with pytest.raises(Refused, match="failure_set_aside_without_cause"):
         set_aside(run, "no", now)
     assert set_aside(run, "the supply's plug came loose", now).set_aside_at == now

@@ -88,7 +88,7 @@ def test_a_snapshot_cannot_be_changed(campaign):
     snapshot = latest(campaign)
     with pytest.raises(AttributeError):
         snapshot.name = "other"
-    for name in ("knobs", "settings", "workloads", "battery", "runs", "rails", "targets", "kept_settings"):
+    for name in ("knobs", "settings", "workloads", "test_suite", "runs", "safety_limits", "targets", "kept_settings"):
         assert isinstance(getattr(snapshot, name), tuple), name
 
 
@@ -197,7 +197,7 @@ def test_kept_answers_are_those_computed_afresh_after_any_change(client, story, 
 
     def log():
         setting, variant = luck.choice(list(campaign.settings.all())), luck.choice(list(campaign.workloads.all()))
-        outcome = luck.choice(["completed", "completed", "program closed"])
+        outcome = luck.choice(["completed", "completed", "program crash"])
         value = round(90 + luck.random(), 1) if outcome == "completed" else None
         log_run(campaign, setting, variant, run_draft(outcome, now, value, duration_s=300.0, power_w=190.0), now)
 
@@ -221,7 +221,7 @@ def test_kept_answers_are_those_computed_afresh_after_any_change(client, story, 
 
     def elsewhere():
         other = luck.choice([one for one in Campaign.objects.exclude(pk=campaign.pk) if completed(one)])
-        correct_run(completed(other)[-1], Correction({"outcome": "program closed", "value": None}, "it closed"), now)
+        correct_run(completed(other)[-1], Correction({"outcome": "program crash", "value": None}, "it closed"), now)
 
     acts = {
         "log": log,

@@ -31,7 +31,7 @@ def climbed(campaign, key, step, holds, title_holds, now):
     for value in range(step, 12 * step, step):
         setting = add_setting(campaign, {key: value}, "", now)
         for variant, last in ((kiln, holds), (title, title_holds)):
-            outcome = "completed" if value <= last else "program closed"
+            outcome = "completed" if value <= last else "program crash"
             draft = run_draft(
                 outcome, now + timedelta(hours=value / 1000), 90.0 if outcome == "completed" else None, 600.0
             )

@@ -8,7 +8,7 @@ TITLE = "Gorge flythrough, 2560 × 1440, high preset, ray tracing, frame generat
 
 # By name of the param: a usual value, and an extreme one.
 BY_NAME = {
-    "a_day_h": (3.2, 24.0), "advised": (SHORT, LONG), "after": ("43.0", "none"), "approach": ("worst case", "by the numbers"),
+    "a_day_h": (3.2, 24.0), "advised": (SHORT, LONG), "after": ("43.0", "none"), "approach": ("worst case", "statistical"),
     "approaches": (("as used",), ("worst case", "as used", "mixed load")), "as_many": (3.1, 10.0), "asked": (2, 15),
     "at_mv": (None, 925.0), "at_s": (63.4, 0.2), "base": ("", LONG), "basis": ("pooled noise", "no noise known"),
     "before": ("41.2", "not said"), "cap_fps": (60.0, 29.97), "cap_mv": (900.0, 700.0), "chance": (0.84, 0.999),
@@ -26,7 +26,7 @@ BY_NAME = {
     "mistake": ("percentages added", "cut off, not rounded"), "months": (7.0, 60.0), "more": (2, 0), "more_runs": (3, None),
     "most_c": (84.0, 60.5), "most_mhz": (1000.0, 180.0), "most_w": (205.0, 6.5), "name": ("Every day", LONG),
     "names": (("Every day",), ("Every day", "Summer shows", "Quiet evenings")), "near": ("+90 MHz", "+30 MHz"),
-    "nearest": ("80 %", "−25 mV"), "needed_mhz": (255.0, -300.0), "one_in_h": (26.4, 190.0), "outcome": ("program closed", "no start"),
+    "nearest": ("80 %", "−25 mV"), "needed_mhz": (255.0, -300.0), "one_in_h": (26.4, 190.0), "outcome": ("program crash", "no start"),
     "own_price": (280.0, 1250.5), "pairs": (2, 1), "part": ("graphics", "whole machine"), "passed": (43.0, 1.0),
     "per_h": (0.02, 75.0), "per_watt_percent": (5.2, -0.3), "percent": (3.4, -12.6), "planned_s": (900.0, 7200.0),
     "predicted": (211.0, 84.4), "price": (410.0, 0.0), "proved_c": (24.0, 30.0), "quantity": ("load", "temperature"),
@@ -43,7 +43,7 @@ BY_NAME = {
     "format": ("minutes:seconds", "date and time"), "highest": (1234.0, 0.98), "last": ("GHz", "%"), "line": (2, 14), "lines": (3, 1),
     "named": (None, "GHz"), "second_s": (61.0, 60.0), "sign": (",", "."), "span_s": (0.06, 864000.0), "step_s": (0.0001, 86400.0),
     "without": ("1234", "12500"), "now": (82.0, 4.0), "most": (5, 1), "what": ("driver", "graphics card"), "changed": (2, 0), "only_here": (1, 0),
-    "only_there": (3, 0), "table": ("runs", "guard rails"),
+    "only_there": (3, 0), "table": ("runs", "safety limits"),
 }  # fmt: skip
 
 # What a param holds in one message only.

@@ -138,7 +138,7 @@ def test_a_killed_agent_leaves_its_readings_and_a_question(server, bench, tmp_pa
         known = [live for live in server.ask("/api/live") if live.items() >= own.items()]
         return [live for live in known if live["standing"]["state"] == "lost"]
 
-    assert wait_for(lost)[0]["likely"]["outcome"] == "machine down"
+    assert wait_for(lost)[0]["likely"]["outcome"] == "system crash"
     (left,) = tmp_path.glob("*.run")
     # a half-written line, as a crash leaves it
     with left.open("ab") as file:
@@ -147,23 +147,23 @@ def test_a_killed_agent_leaves_its_readings_and_a_question(server, bench, tmp_pa
     said = again.communicate(timeout=300)[0]
     assert again.returncode == 0, said
     assert list(tmp_path.glob("*.run")) == []
-    server.ask(f"/api/runs/{run}/live/end", {"outcome": "machine down"})
+    server.ask(f"/api/runs/{run}/live/end", {"outcome": "system crash"})
     times, shown = times_of(server, run)
-    assert shown["outcome"] == "machine down"
+    assert shown["outcome"] == "system crash"
     assert times[-1] > 1.5
 
 
-def test_a_guard_rail_stops_the_machines_run_too(server, bench, tmp_path):
+def test_a_safety_limit_stops_the_machines_run_too(server, bench, tmp_path):
     campaign, _ = bench
-    path = f"/api/campaigns/{campaign}/guard-rails"
-    server.ask(path, {"rails": [{"kind": "hours", "limit": 0.001, "channel": ""}]}, method="PUT")
+    path = f"/api/campaigns/{campaign}/safety-limits"
+    server.ask(path, {"safety_limits": [{"kind": "hours", "limit": 0.001, "channel": ""}]}, method="PUT")
     process = agent(server.address, bench, tmp_path, "--minutes", "5")
     run = opened(process)
     said = process.communicate(timeout=300)[0]
-    server.ask(path, {"rails": []}, method="PUT")
+    server.ask(path, {"safety_limits": []}, method="PUT")
     assert process.returncode == 1
     assert "lasted longer than 0.001 h" in said
-    assert server.ask(f"/api/runs/{run}")["outcome"] == "stopped by a guard rail"
+    assert server.ask(f"/api/runs/{run}")["outcome"] == "safety limit"
 
 
 def test_a_server_that_is_away_starts_no_run(bench, tmp_path):

@@ -13,11 +13,11 @@ from trelvo.bench.queue import cancel, hold_after_stop, line_up, set_paused
 from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.bench.runs import open_on_simulator
 from trelvo.core.problems import Refused
-from trelvo.core.watch.guard_rails import GuardRail
+from trelvo.core.watch.safety_limits import SafetyLimit
 from trelvo.logbook.commands.campaigns import create_campaign
-from trelvo.logbook.commands.guard_rails import set_guard_rails
 from trelvo.logbook.commands.live import clock_moved, find_left_open, finish, lose_silent
 from trelvo.logbook.commands.rigs import FittingDraft, create_rig
+from trelvo.logbook.commands.safety_limits import set_safety_limits
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, LiveRun, Queue, Run
 
@@ -122,12 +122,12 @@ def test_one_rig_runs_one_thing_at_a_time(dome, driver):
         start(dome, {"core": 15})
 
 
-def test_a_guard_rail_stops_the_simulator(dome, driver):
-    set_guard_rails(dome, [GuardRail("temperature", 45)])
+def test_a_safety_limit_stops_the_simulator(dome, driver):
+    set_safety_limits(dome, [SafetyLimit("temperature", 45)])
     live = start(dome, load="Kiln")
     drive(driver, live)
     live.run.refresh_from_db()
-    assert live.run.outcome == "stopped by a guard rail"
+    assert live.run.outcome == "safety limit"
     assert "above the limit of 45 °C" in live.run.marks.get(kind="breach").text
     assert live.run.duration_s < 600
 
@@ -147,13 +147,13 @@ def test_a_machine_that_goes_down_falls_silent_and_a_weaker_failure_is_told(dome
         drive(driver, live)
         live.run.refresh_from_db()
         outcomes.add(live.run.outcome)
-    assert outcomes & {"odd numbers", "program closed"}
+    assert outcomes & {"artifacts", "program crash"}
 
 
 def test_ending_by_hand_stops_the_simulator(dome, driver):
     live = start(dome, speed=10.0)
     driver.step(0.5)
-    finish(live.pk, "stopped by a guard rail", None, "Stopped by hand.", NOW)
+    finish(live.pk, "safety limit", None, "Stopped by hand.", NOW)
     driver.step(0.5)
     assert driver.sessions == {}
     assert open_on_simulator(dome, live.run.setting, live.run.variant, 10, NOW).state == "open"
@@ -162,13 +162,13 @@ def test_ending_by_hand_stops_the_simulator(dome, driver):
 def test_a_run_ended_by_hand_makes_room_for_the_next_at_once(dome, driver):
     first = start(dome, speed=10.0)
     driver.step(0.5)
-    finish(first.pk, "program closed", None, "", timezone.now())
+    finish(first.pk, "program crash", None, "", timezone.now())
     # begun before the driver has looked again
     second = open_on_simulator(dome, first.run.setting, first.run.variant, 600.0, timezone.now())
     drive(driver, second)
     second.run.refresh_from_db()
     first.run.refresh_from_db()
-    assert (first.run.outcome, second.run.outcome) == ("program closed", "completed")
+    assert (first.run.outcome, second.run.outcome) == ("program crash", "completed")
     assert second.run.duration_s == pytest.approx(90)
 
 
@@ -253,7 +253,7 @@ def test_a_queue_of_nonsense(dome, repeats, says):
 
 
 def test_beyond_a_ceiling_a_queue_asks_too(dome):
-    set_guard_rails(dome, [GuardRail("voltage ceiling", 0, "voltage")])
+    set_safety_limits(dome, [SafetyLimit("voltage ceiling", 0, "voltage")])
     hot = add_setting(dome, {"voltage": 25}, "", NOW)
     with pytest.raises(Refused, match="above_ceiling_in_queue"):
         line_up(dome, [hot], [dome.workloads.first()], 1, 60)

@@ -42,7 +42,7 @@ def killed_rounds(folder, rounds, seed):
             asked.append((found["standing"]["state"], found["likely"]["outcome"], len(lives)))
             if done % 2:
                 for live in lives:
-                    server.ask(f"/api/runs/{live['run_id']}/live/end", {"outcome": "contact lost"})
+                    server.ask(f"/api/runs/{live['run_id']}/live/end", {"outcome": "connection lost"})
         runs = server.ask(f"/api/campaigns/{campaign['id']}/runs")["runs"]
         for number, run in enumerate(runs):
             # what had come in before the kill lies beside each run that was answered
@@ -53,7 +53,7 @@ def killed_rounds(folder, rounds, seed):
 
 def test_killed_in_the_middle_of_a_run(tmp_path):
     _, asked = killed_rounds(tmp_path, 2, seed=5)
-    assert asked == [("lost", "contact lost", 1), ("lost", "contact lost", 2)]
+    assert asked == [("lost", "connection lost", 1), ("lost", "connection lost", 2)]
 
 
 def killed_copies(folder, rounds, seed):

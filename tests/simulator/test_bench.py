@@ -124,7 +124,7 @@ def test_failures_come_more_often_and_harder_past_the_edge():
         kinds.append(set(seen))
     assert shares == sorted(shares)
     assert (shares[0], shares[-1]) == (0, 12)
-    assert kinds[-1] <= {"machine down", "no start"}
+    assert kinds[-1] <= {"system crash", "no start"}
     assert true_edge_mhz(rig, {"core": 225}, DOME.loads["Dust rings"], 60) > 0
 
 

@@ -13,7 +13,7 @@ from trelvo.agent.spool import Spool, waiting_spools
 from trelvo.agent.tail import CsvTail, column_map
 from trelvo.agent.work import Plan, Work, send_left_over
 
-OUTCOMES = ("completed", "odd numbers", "program closed", "machine down", "no start", "stopped by hand")
+OUTCOMES = ("completed", "artifacts", "program crash", "system crash", "no start", "stopped by hand")
 
 
 def main(words: Sequence[str] | None = None) -> int:

@@ -89,7 +89,7 @@ class Sender(threading.Thread):
 
 
 class Work:
-    """Opens a run, reads every source in step, and ends it when the time is over, a guard rail breaks, or someone stops it."""
+    """Opens a run, reads every source in step, and ends it when the time is over, a safety limit breaks, or someone stops it."""
 
     def __init__(self, plan: Plan, sources: list[Source], spool: Spool, line: Line) -> None:
         self.plan, self.sources, self.spool, self.line = plan, sources, spool, line
@@ -121,8 +121,10 @@ class Work:
         print(
             f"Run {opened['run_id']} is open for {opened['planned_s']:.0f} s. Start the workload now. Ctrl+C stops it."
         )
-        for rail in opened["unwatched"]:
-            print(f"This machine reads nothing for the guard rail {rail['kind']} {rail['limit']:g}: watch it yourself.")
+        for limit in opened["unwatched"]:
+            print(
+                f"This machine reads nothing for the safety limit {limit['kind']} {limit['limit']:g}: watch it yourself."
+            )
         sender = Sender(self.spool, self.line, opened["run_id"], 1)
         sender.start()
         outcome, note = self._read_until_over(opened, sender)

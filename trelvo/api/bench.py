@@ -18,16 +18,16 @@ from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.registry.quantities import QUANTITIES
 from trelvo.core.watch.contact import HEARTBEAT_S, LOST_AFTER_S
-from trelvo.core.watch.guard_rails import GuardRail
+from trelvo.core.watch.safety_limits import SafetyLimit
 from trelvo.exchange.protocol.agent_file import agent_file
 from trelvo.exchange.protocol.messages import declared_channels, read_batch
-from trelvo.logbook.answers.live_news import unwatched_rails
+from trelvo.logbook.answers.live_news import unwatched_safety_limits
 from trelvo.logbook.commands.bench_tokens import known_token
 from trelvo.logbook.commands.live import LiveDraft, Receipt, add_mark, finish, heartbeat, open_run, take_batch_of
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.disk import without_waiting_for_the_disk
 from trelvo.logbook.models import BenchToken, Campaign, LiveRun, Mark, Setting
-from trelvo.logbook.rows.lookups import rails_of, testable
+from trelvo.logbook.rows.lookups import safety_limits_of, testable
 
 
 class BenchKey(HttpBearer):
@@ -74,15 +74,15 @@ class OpenIn(Schema):
 
 
 class Opened(Schema):
-    """heartbeat_s: how often at least to speak; lost_after_s: silence that counts as contact lost."""
+    """heartbeat_s: how often at least to speak; lost_after_s: silence that counts as connection lost."""
 
     run_id: int
     planned_s: float
     through: int
     heartbeat_s: float
     lost_after_s: float
-    guard_rails: list[GuardRail]
-    unwatched: list[GuardRail]
+    safety_limits: list[SafetyLimit]
+    unwatched: list[SafetyLimit]
     possible: dict[str, tuple[float, float]]
 
 
@@ -206,8 +206,8 @@ def open_on_bench(request: HttpRequest, body: OpenIn) -> Status[Opened]:
             through=live.through,
             heartbeat_s=HEARTBEAT_S,
             lost_after_s=LOST_AFTER_S,
-            guard_rails=rails_of(campaign),
-            unwatched=unwatched_rails(live),
+            safety_limits=safety_limits_of(campaign),
+            unwatched=unwatched_safety_limits(live),
             possible={q: (kind.low, kind.high) for q, kind in QUANTITIES.items() if q in quantities and q != "other"},
         ),
     )

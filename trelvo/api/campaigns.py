@@ -127,7 +127,7 @@ class CampaignOut(CampaignCard):
     fittings: list[FittingOut]
     knobs: list[Knob]
     workloads: list[WorkloadOut]
-    battery: list[WorkloadOut]
+    test_suite: list[WorkloadOut]
     retired: list[WorkloadOut]
     instruments: list[InstrumentOut]
 
@@ -193,8 +193,8 @@ def campaign_out(campaign: Campaign) -> CampaignOut:
 def _in_full(campaign: Campaign, case: Case) -> CampaignOut:
     snapshot = case.campaign
     card = _card(campaign, case, summary_of(case, timezone.now()))
-    workloads, battery = list(campaign.workloads.all()), list(campaign.battery.all())
-    known = [*workloads, *battery]
+    workloads, test_suite = list(campaign.workloads.all()), list(campaign.test_suite.all())
+    known = [*workloads, *test_suite]
     if card["next"] is not None:
         card["next"] = _with_lines(snapshot, card["next"])
     return CampaignOut(
@@ -218,7 +218,7 @@ def _in_full(campaign: Campaign, case: Case) -> CampaignOut:
         fittings=[fitting_out(fitting) for fitting in snapshot.fittings],
         knobs=list(snapshot.knobs),
         workloads=workloads_out(workloads, known),
-        battery=workloads_out(battery, known),
+        test_suite=workloads_out(test_suite, known),
         retired=workloads_out(list(campaign.retired.all())),
         instruments=[InstrumentOut.from_orm(row) for row in campaign.rig.instruments.all()],
     )

@@ -17,7 +17,7 @@ from trelvo.core.case import Case
 from trelvo.core.climb.planning import ClimbPlan, plan_climb
 from trelvo.core.climb.policy import Policy
 from trelvo.core.climb.trials import Trial
-from trelvo.core.climb_line.line import within_rails
+from trelvo.core.climb_line.line import within_safety_limits
 from trelvo.core.registry.approaches import STRATEGIES, Strategy
 from trelvo.core.way import policy_for
 from trelvo.exchange.quick_line.logging import begin_line
@@ -95,7 +95,7 @@ def show_plan(request: HttpRequest, campaign_id: int, asked: Query[Asked]) -> li
     own = policy_for(case.way, case.terms, line.knob.key, asked.minutes)
     plans = []
     for strategy in STRATEGIES:
-        limited = within_goal(case, line, within_rails(case.campaign, line.knob, own))
+        limited = within_goal(case, line, within_safety_limits(case.campaign, line.knob, own))
         policy = replace(limited, strategy=strategy, steepness=line.steepness)
         with _PLANNING:
             plan = _planned(line.knob, tuple(line.trials), policy)

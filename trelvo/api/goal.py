@@ -16,7 +16,7 @@ from trelvo.core.message import Message
 from trelvo.core.next_step.rules import NextStep
 from trelvo.core.next_step.service import next_of
 from trelvo.core.next_step.standing import standing_of
-from trelvo.core.registry.approaches import School, Strategy
+from trelvo.core.registry.approaches import Approach, Strategy
 from trelvo.core.registry.goals import ALWAYS, GOALS, GoalWord
 from trelvo.core.terms import QuietBy, Terms, terms_from
 from trelvo.core.way import Way
@@ -99,9 +99,9 @@ class WayIn(Schema):
     """What is left out stays as it is."""
 
     strategy: Strategy | None = None
-    wary: bool | None = None
+    cautious: bool | None = None
     largest_steps: dict[str, float] | None = None
-    school: School | None = None
+    approach: Approach | None = None
 
 
 @router.get("/campaigns/{int:campaign_id}/goal", response={200: GoalAnswer, 404: Problems})
@@ -152,7 +152,7 @@ def change_terms(request: HttpRequest, campaign_id: int, body: TermsChange) -> C
 
 @router.put("/campaigns/{int:campaign_id}/way", response={200: CampaignOut, 404: Problems, 422: Problems})
 def change_way(request: HttpRequest, campaign_id: int, body: WayIn) -> CampaignOut:
-    """Whose advice is followed, how far a test may go, and which school proves."""
+    """Whose advice is followed, how far a test may go, and which approach proves."""
     campaign = found_campaign(campaign_id)
     changed = asdict(way_of(campaign)) | body.dict(exclude_none=True)
     return campaign_out(set_way(campaign, Way(**changed)))

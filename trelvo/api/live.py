@@ -16,12 +16,12 @@ from trelvo.bench.runs import SPEEDS, open_on_simulator
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.watch.contact import Likely
-from trelvo.core.watch.guard_rails import GuardRail, beyond_ceiling, wanted_words
-from trelvo.logbook.answers.live_news import LiveStanding, news_of, unwatched_rails
-from trelvo.logbook.commands.guard_rails import set_guard_rails
+from trelvo.core.watch.safety_limits import SafetyLimit, beyond_ceiling, wanted_words
+from trelvo.logbook.answers.live_news import LiveStanding, news_of, unwatched_safety_limits
 from trelvo.logbook.commands.live import add_mark, finish, likely
+from trelvo.logbook.commands.safety_limits import set_safety_limits
 from trelvo.logbook.models import LiveRun, Mark, Setting, Variant
-from trelvo.logbook.rows.lookups import knobs_of, rails_of
+from trelvo.logbook.rows.lookups import knobs_of, safety_limits_of
 
 router = Router(tags=["live"])
 
@@ -51,8 +51,8 @@ class LiveOut(Schema):
     standing: LiveStanding
     channels: list[dict[str, Any]]
     limits: dict[str, float]
-    rails: list[GuardRail]
-    unwatched: list[GuardRail]
+    safety_limits: list[SafetyLimit]
+    unwatched: list[SafetyLimit]
     marks: list[MarkOut]
     likely: Likely | None
 
@@ -77,8 +77,8 @@ def live_out(live: LiveRun) -> LiveOut:
         standing=standing,
         channels=live.channels,
         limits=live.limits,
-        rails=rails_of(run.campaign),
-        unwatched=unwatched_rails(live),
+        safety_limits=safety_limits_of(run.campaign),
+        unwatched=unwatched_safety_limits(live),
         marks=[MarkOut.from_orm(mark) for mark in run.marks.all()],
         likely=likely(live) if standing.state == LiveRun.State.LOST else None,
     )
@@ -117,7 +117,7 @@ def show_ceiling(request: HttpRequest, campaign_id: int, setting_id: Query[int])
     """Whether a setting stands beyond a voltage ceiling."""
     campaign = found_campaign(campaign_id)
     setting = get_object_or_404(campaign.settings, pk=setting_id)
-    return Ceiling(words=wanted_words(beyond_ceiling(knobs_of(campaign), setting.values, rails_of(campaign))))
+    return Ceiling(words=wanted_words(beyond_ceiling(knobs_of(campaign), setting.values, safety_limits_of(campaign))))
 
 
 @router.post("/campaigns/{int:campaign_id}/live", response={201: LiveOut, 404: Problems, 422: Problems})
@@ -147,7 +147,7 @@ def note_live(request: HttpRequest, run_id: int, body: NoteIn) -> Status[Mark]:
 
 
 class EndIn(Schema):
-    """How the run ended, by whoever saw it; also the answer to contact lost."""
+    """How the run ended, by whoever saw it; also the answer to connection lost."""
 
     outcome: Outcome
     value: float | None = None
@@ -161,14 +161,14 @@ def end_live(request: HttpRequest, run_id: int, body: EndIn) -> LiveOut:
     return live_out(found_live(run_id))
 
 
-class RailsIO(Schema):
-    rails: list[GuardRail] = Field(max_length=40)
+class SafetyLimitsIO(Schema):
+    safety_limits: list[SafetyLimit] = Field(max_length=40)
 
 
-class RailsChange(RailsIO):
+class SafetyLimitsChange(SafetyLimitsIO):
     """seen: as they stood in the form; where they are others by now, the change is refused"""
 
-    seen: list[GuardRail] | None = Field(None, max_length=40)
+    seen: list[SafetyLimit] | None = Field(None, max_length=40)
 
 
 class BenchOptions(Schema):
@@ -183,15 +183,15 @@ def bench_options(request: HttpRequest) -> BenchOptions:
     return BenchOptions(speeds=list(SPEEDS))
 
 
-@router.get("/campaigns/{int:campaign_id}/guard-rails", response={200: RailsIO, 404: Problems})
-def show_rails(request: HttpRequest, campaign_id: int) -> RailsIO:
-    """The campaign's guard rails."""
-    return RailsIO(rails=rails_of(found_campaign(campaign_id)))
+@router.get("/campaigns/{int:campaign_id}/safety-limits", response={200: SafetyLimitsIO, 404: Problems})
+def show_safety_limits(request: HttpRequest, campaign_id: int) -> SafetyLimitsIO:
+    """The campaign's safety limits."""
+    return SafetyLimitsIO(safety_limits=safety_limits_of(found_campaign(campaign_id)))
 
 
-@router.put("/campaigns/{int:campaign_id}/guard-rails", response={200: RailsIO, 404: Problems, 422: Problems})
-def keep_rails(request: HttpRequest, campaign_id: int, body: RailsChange) -> RailsIO:
-    """Guard rails from now on: runs that go on are checked against them too."""
+@router.put("/campaigns/{int:campaign_id}/safety-limits", response={200: SafetyLimitsIO, 404: Problems, 422: Problems})
+def keep_safety_limits(request: HttpRequest, campaign_id: int, body: SafetyLimitsChange) -> SafetyLimitsIO:
+    """Safety limits from now on: runs that go on are checked against them too."""
     campaign = found_campaign(campaign_id)
-    set_guard_rails(campaign, body.rails, body.seen)
-    return RailsIO(rails=rails_of(campaign))
+    set_safety_limits(campaign, body.safety_limits, body.seen)
+    return SafetyLimitsIO(safety_limits=safety_limits_of(campaign))

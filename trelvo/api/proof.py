@@ -13,13 +13,13 @@ from trelvo.api.runs import found_run
 from trelvo.api.schema import Schema
 from trelvo.core.prove.after_failure import TriageView, triage_view
 from trelvo.core.prove.service import ProofView, proof_view
-from trelvo.logbook.commands.campaigns import set_battery
+from trelvo.logbook.commands.campaigns import set_test_suite
 from trelvo.logbook.models import LiveRun, Variant
 
 router = Router(tags=["proof"])
 
 
-class BatteryIn(Schema):
+class TestSuiteIn(Schema):
     """What the campaign proves with besides its own workloads: some that the rig has, and new ones."""
 
     workload_ids: list[int] = Field(default_factory=list, max_length=60)
@@ -33,7 +33,7 @@ def show_proof(
     setting_id: Query[int | None] = None,
     minutes: Annotated[float | None, Query(ge=0, le=100_000)] = None,
 ) -> ProofView:
-    """A setting's proof by every school: done, missing, failed, and what it says.
+    """A setting's proof by every approach: done, missing, failed, and what it says.
 
     minutes: bench time there is, to see what of it fits; the accepted risk is the campaign's
     """
@@ -44,12 +44,12 @@ def show_proof(
     return proof_view(case, setting_id, 1 / terms.hours, terms.sure, minutes)
 
 
-@router.post("/campaigns/{int:campaign_id}/battery", response={200: CampaignOut, 404: Problems, 422: Problems})
-def choose_battery(request: HttpRequest, campaign_id: int, body: BatteryIn) -> CampaignOut:
+@router.post("/campaigns/{int:campaign_id}/test-suite", response={200: CampaignOut, 404: Problems, 422: Problems})
+def choose_test_suite(request: HttpRequest, campaign_id: int, body: TestSuiteIn) -> CampaignOut:
     """Sets what the campaign proves with besides its own workloads."""
     campaign = found_campaign(campaign_id)
     kept = [get_object_or_404(Variant, pk=pk) for pk in dict.fromkeys(body.workload_ids)]
-    set_battery(campaign, kept, [workload.draft() for workload in body.workloads])
+    set_test_suite(campaign, kept, [workload.draft() for workload in body.workloads])
     return campaign_out(campaign)
 
 

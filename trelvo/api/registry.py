@@ -7,12 +7,12 @@ from trelvo.api.schema import Schema
 from trelvo.core.base.figures import NAMED, PARTS, STATISTICS, Part, Statistic
 from trelvo.core.base.instruments import INSTRUMENT_KINDS, TRUSTS, InstrumentKind, Trust
 from trelvo.core.compare.choices import MOST_CANDIDATES
-from trelvo.core.registry.approaches import SCHOOLS, SchoolFacts
+from trelvo.core.registry.approaches import APPROACHES, ApproachFacts
 from trelvo.core.registry.goals import GOALS, GoalFacts
 from trelvo.core.registry.outcomes import OUTCOMES, OutcomeFacts
 from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES, Quantity, QuantityFacts
 from trelvo.core.registry.roles import FACTS, Effect, Role
-from trelvo.core.watch.guard_rails import NATURES, Kind
+from trelvo.core.watch.safety_limits import NATURES, Kind
 from trelvo.exchange.quick_line.help import HELP, LineHelp
 from trelvo.logbook.models import JournalKind
 
@@ -86,7 +86,7 @@ class Registry(Schema):
     roles: list[RoleWords]
     outcomes: list[OutcomeFacts]
     goals: list[GoalFacts]
-    schools: list[SchoolFacts]
+    approaches: list[ApproachFacts]
     limits: list[LimitWords]
     journal_kinds: list[Choice]
     quick_line: list[LineHelp]
@@ -134,7 +134,7 @@ def show_registry(request: HttpRequest) -> Registry:
         roles=[RoleWords(**{name: getattr(row, name) for name in RoleWords.model_fields}) for row in FACTS.values()],
         outcomes=list(OUTCOMES.values()),
         goals=list(GOALS.values()),
-        schools=list(SCHOOLS.values()),
+        approaches=list(APPROACHES.values()),
         limits=[
             LimitWords(kind=kind, quantity=nature.quantity, unit=nature.unit, means=nature.means)
             for kind, nature in NATURES.items()

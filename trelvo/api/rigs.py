@@ -174,7 +174,7 @@ def list_workloads(request: HttpRequest) -> list[KnownWorkload]:
     """Every workload that campaigns measure or prove with; the same one on every rig."""
     variants = list(Variant.objects.all())
     used: dict[int, set[int]] = defaultdict(set)
-    for link in (Campaign.workloads.through, Campaign.battery.through):
+    for link in (Campaign.workloads.through, Campaign.test_suite.through):
         for variant_id, rig_id in link.objects.values_list("variant_id", "campaign__rig_id"):
             used[variant_id].add(rig_id)
     return [

@@ -19,8 +19,8 @@ from trelvo.core.laws.cautions import Caution, ConnectorSum, OxygenSum
 from trelvo.core.laws.heat_finding import HeatFinding
 from trelvo.core.message import Message
 from trelvo.core.problems import Problem
-from trelvo.core.prove.schools import Proof
-from trelvo.core.registry.approaches import SCHOOLS
+from trelvo.core.prove.approaches import Proof
+from trelvo.core.registry.approaches import APPROACHES
 from trelvo.core.watch.headroom import Card
 from trelvo.core.watch.held_back import HeldBack
 from trelvo.core.watch.limiter import Limiter
@@ -55,7 +55,7 @@ TEXTS: Mapping[type, _Texts] = {
     HeldBack: _Texts(("says",), lambda held: (levels_text(held.levels),)),
     Limiter: _Texts(("why",), lambda limiter: (limiter_text(limiter),)),
     OxygenSum: _Texts(("text",), lambda left: (oxygen_text(left),)),
-    Proof: _Texts(("limits",), lambda proof: (SCHOOLS[proof.school].limits,)),
+    Proof: _Texts(("limits",), lambda proof: (APPROACHES[proof.approach].limits,)),
     Trap: _Texts(("code", "name", "evidence", "claims", "truth"), lambda trap: (trap.code, *astuple(trap_text(trap)))),
 }
 

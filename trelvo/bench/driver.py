@@ -24,7 +24,7 @@ SEND_EVERY_S = 0.4
 MOST_STEPS = 1800
 WARM_UP_S = 120.0
 # how these end a machine cannot tell by itself
-SILENT = ("machine down", "no start")
+SILENT = ("system crash", "no start")
 
 log = logging.getLogger(__name__)
 
@@ -173,7 +173,7 @@ class Driver:
             session.waiting = None
 
     def _send(self, session: Session, stretch: Stretch) -> bool:
-        """Sends the readings on; False when the run has ended meanwhile, by a guard rail or by hand."""
+        """Sends the readings on; False when the run has ended meanwhile, by a safety limit or by hand."""
         batch = Batch(session.sequence, stretch.time_s, stretch.values, stretch.frames_ms)
         try:
             with without_waiting_for_the_disk():

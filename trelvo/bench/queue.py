@@ -9,9 +9,9 @@ from trelvo.bench.runs import busy_run, check_on_simulator, open_on_simulator
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import FAILURES
 from trelvo.core.stats.in_time import interleaved
-from trelvo.core.watch.guard_rails import beyond_ceiling, is_confirmed, wanted_words
+from trelvo.core.watch.safety_limits import beyond_ceiling, is_confirmed, wanted_words
 from trelvo.logbook.models import Campaign, LiveRun, Queue, QueueItem, Setting, Variant
-from trelvo.logbook.rows.lookups import knobs_of, rails_of
+from trelvo.logbook.rows.lookups import knobs_of, safety_limits_of
 
 MOST_REPEATS = 20
 MOST_ITEMS = 500
@@ -40,9 +40,9 @@ def line_up(
         raise Refused(Problem("repeats", "repeats_out_of_range", {"repeats": repeats, "most": MOST_REPEATS}))
     if interleave and len(settings) != 2:
         raise Refused(Problem("interleave", "not_two_settings", {"count": len(settings)}))
-    knobs, rails = knobs_of(campaign), rails_of(campaign)
+    knobs, safety_limits = knobs_of(campaign), safety_limits_of(campaign)
     for setting in settings:
-        beyond = beyond_ceiling(knobs, setting.values, rails)
+        beyond = beyond_ceiling(knobs, setting.values, safety_limits)
         if beyond and not is_confirmed(beyond, confirmation):
             params = {"confirmation": wanted_words(beyond)}
             raise Refused(Problem("confirmation", "above_ceiling_in_queue", params))

@@ -17,8 +17,8 @@ from trelvo.core.laws.vf_curve import VoltagePoint
 from trelvo.core.memo import Memo
 from trelvo.core.registry.outcomes import FAILURES, Outcome
 from trelvo.core.registry.quantities import Quantity
-from trelvo.core.watch.guard_rails import GuardRail
 from trelvo.core.watch.held_back import FirstPass
+from trelvo.core.watch.safety_limits import SafetyLimit
 
 _HOTTEST = BY_WORD["temp_max_c"].key
 
@@ -180,7 +180,7 @@ class Run(NamedTuple):
     @property
     def shows_stability(self) -> bool:
         """Whether how it ended says anything: not set aside, and it is known how it ended."""
-        return self.aside is None and self.outcome not in ("contact lost", "stopped by hand")
+        return self.aside is None and self.outcome not in ("connection lost", "stopped by hand")
 
 
 @dataclass(frozen=True)
@@ -285,7 +285,7 @@ class CampaignSnapshot:
     Goal, its numbers and the way of working are no part of it: they are arguments (`core.case`).
 
     token: of the campaign, its rig, and all workloads: each is replaced whenever one of them changes
-    workloads: what is measured and compared; battery: what is proved with besides; retired: what was measured once
+    workloads: what is measured and compared; test suite: what is proved with besides; retired: what was measured once
     runs: in the order in which they were made; readings: their figures as they were read, by run
     log_starts: of their telemetry logs, in the order in which those were stored
     chosen: which instrument counts for a quantity, where the user has said so
@@ -300,12 +300,12 @@ class CampaignSnapshot:
     knobs: tuple[Knob, ...] = ()
     settings: tuple[Setting, ...] = ()
     workloads: tuple[Variant, ...] = ()
-    battery: tuple[Variant, ...] = ()
+    test_suite: tuple[Variant, ...] = ()
     retired: tuple[Variant, ...] = ()
     runs: tuple[Run, ...] = ()
     readings: Mapping[int, tuple[Reading, ...]] = field(default_factory=dict)
     log_starts: tuple[LogStart, ...] = ()
-    rails: tuple[GuardRail, ...] = ()
+    safety_limits: tuple[SafetyLimit, ...] = ()
     targets: tuple[Target, ...] = ()
     kept_settings: tuple[KeptSetting, ...] = ()
     said_yes: Mapping[str, datetime] = field(default_factory=dict)
@@ -338,7 +338,7 @@ class CampaignSnapshot:
     @cached_property
     def testable(self) -> tuple[Variant, ...]:
         """What a run can be made with: what is measured, then what is proved with besides."""
-        return (*self.workloads, *self.battery)
+        return (*self.workloads, *self.test_suite)
 
     @cached_property
     def known_variants(self) -> tuple[Variant, ...]:

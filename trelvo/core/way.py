@@ -1,4 +1,4 @@
-"""How someone works: whose advice is followed on a climb, how far a test may go, and which school proves."""
+"""How someone works: whose advice is followed on a climb, how far a test may go, and which approach proves."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -7,21 +7,21 @@ from typing import get_args
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb.policy import Policy
 from trelvo.core.problems import Problem
-from trelvo.core.registry.approaches import School, Strategy
+from trelvo.core.registry.approaches import Approach, Strategy
 from trelvo.core.terms import Terms
 
 
 @dataclass(frozen=True)
 class Way:
-    """wary: keep only what would hold even if failures thin out slowly
+    """cautious: keep only what would hold even if failures thin out slowly
 
     largest_steps: by knob, in its unit, past what has held
     """
 
-    strategy: Strategy = "by the numbers"
-    wary: bool = False
+    strategy: Strategy = "adaptive"
+    cautious: bool = False
     largest_steps: Mapping[str, float] = field(default_factory=dict, hash=False)
-    school: School = "mixed load"
+    approach: Approach = "mixed load"
 
 
 def policy_for(way: Way, terms: Terms, knob: str | None, minutes: float | None = None) -> Policy:
@@ -31,7 +31,7 @@ def policy_for(way: Way, terms: Terms, knob: str | None, minutes: float | None =
         accepted_per_h=1 / terms.hours,
         sure=terms.sure,
         minutes_left=float("inf") if minutes is None else minutes,
-        wary=way.wary,
+        cautious=way.cautious,
         largest_step=way.largest_steps.get(knob or ""),
     )
 
@@ -41,8 +41,8 @@ def refusals_of_way(way: Way, knobs: list[Knob]) -> list[Problem]:
     problems = []
     if way.strategy not in get_args(Strategy):
         problems.append(Problem("strategy", "unknown_strategy", {"strategy": way.strategy}))
-    if way.school not in get_args(School):
-        problems.append(Problem("school", "unknown_approach", {"approach": way.school}))
+    if way.approach not in get_args(Approach):
+        problems.append(Problem("approach", "unknown_approach", {"approach": way.approach}))
     known = {knob.key for knob in knobs}
     for key, step in way.largest_steps.items():
         if key not in known:

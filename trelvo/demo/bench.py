@@ -74,7 +74,7 @@ class DemoBench:
         if log and ended.outcome == "completed":
             self._attach(run, workload, stretch)
         pause_s = 60.0 if first else 20.0
-        if ended.outcome in ("machine down", "no start"):
+        if ended.outcome in ("system crash", "no start"):
             self.bench.restart()
             # a person runs everything once to fill the caches before the log goes on
             self.settle()
@@ -84,7 +84,7 @@ class DemoBench:
         return run
 
     def run_live(self, setting: Setting, workload: Variant, confirmation: str, note: str) -> Run:
-        """One run by the protocol, as the simulator makes it under the user's eyes; ended by itself or by a guard rail."""
+        """One run by the protocol, as the simulator makes it under the user's eyes; ended by itself or by a safety limit."""
         draft = simulator_draft(self.bench, setting, workload.minutes, confirmation=confirmation)
         live = open_run(self.campaign, setting, workload, replace(draft, room_c=self.room_c), self.clock)
         self.bench.start(setting.values, workload.name, workload.minutes)

@@ -6,9 +6,9 @@ from datetime import datetime, timedelta
 from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.demo import tower
 from trelvo.demo.bench import DemoBench, demo_bench
-from trelvo.logbook.commands.campaigns import create_campaign, set_battery
-from trelvo.logbook.commands.guard_rails import set_guard_rails
+from trelvo.logbook.commands.campaigns import create_campaign, set_test_suite
 from trelvo.logbook.commands.rigs import create_rig
+from trelvo.logbook.commands.safety_limits import set_safety_limits
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.commands.what_counts import WhatCounts, set_what_counts
 from trelvo.logbook.models import Campaign, Setting
@@ -39,7 +39,7 @@ def wall(start: datetime, now: datetime) -> None:
         [gorge, rings, show],
         start,
     )
-    set_guard_rails(campaign, tower.FOYER_RAILS)
+    set_safety_limits(campaign, tower.FOYER_SAFETY_LIMITS)
     set_what_counts(
         campaign,
         WhatCounts(
@@ -53,14 +53,14 @@ def wall(start: datetime, now: datetime) -> None:
             currency="",
         ),
     )
-    set_battery(campaign, [], [one for one in others if one.name in USED])
+    set_test_suite(campaign, [], [one for one in others if one.name in USED])
     bench = demo_bench(campaign, start, now, room_c=23.5, seed=SEED)
     stock = campaign.settings.get(fingerprint="")
     _warm_up(bench, campaign, stock)
     for workload in campaign.workloads.all():
         for repeat in range(3):
             bench.run(stock, workload, log=repeat == 0)
-    for workload in campaign.battery.exclude(workload__name="Kiln"):
+    for workload in campaign.test_suite.exclude(workload__name="Kiln"):
         bench.run(stock, workload)
     for values in STEPS:
         setting = add_setting(campaign, values, "", bench.clock)
@@ -73,4 +73,6 @@ def _warm_up(bench: DemoBench, campaign: Campaign, stock: Setting) -> None:
     """Caches filled, everything cold again, and the heaviest load there is from the first second on, logged."""
     bench.settle()
     bench.cool_down()
-    bench.run(stock, campaign.battery.get(workload__name="Kiln"), log=True, note="from cold, to see where it settles")
+    bench.run(
+        stock, campaign.test_suite.get(workload__name="Kiln"), log=True, note="from cold, to see where it settles"
+    )

@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 from trelvo.core.goal.cautions import cautions_of
 from trelvo.core.keep.service import evidence_of, proof_of
 from trelvo.logbook.cases import case_of
-from trelvo.logbook.commands.campaigns import WorkloadDraft, set_battery
+from trelvo.logbook.commands.campaigns import WorkloadDraft, set_test_suite
 from trelvo.logbook.commands.journal import say_yes, write_entry
 from trelvo.logbook.commands.kept_settings import keep, log_probe, log_use, settle_failure, take_out_of_use
 from trelvo.logbook.models import Campaign, KeptSetting, Rig
@@ -49,7 +49,7 @@ def summer(campaign: Campaign, at: datetime, now: datetime) -> None:
     show = campaign.workloads.get(workload__name="Winter sky show")
     log_use(kept_setting, 5.5, min(at + timedelta(days=1), now), variant=show, room_c=28.5)
     log_use(
-        kept_setting, 2, min(at + timedelta(days=2), now), outcome="program closed", minutes=42, variant=show, room_c=29.5,
+        kept_setting, 2, min(at + timedelta(days=2), now), outcome="program crash", minutes=42, variant=show, room_c=29.5,
         note="In the middle of Scorpius. Nobody has looked into it yet.",
     )  # fmt: skip
     case = case_of(campaign)
@@ -80,7 +80,7 @@ def counter(campaign: Campaign, at: datetime, now: datetime) -> None:
     tables = campaign.workloads.first()
     log_use(kept_setting, 7, at + timedelta(hours=10), room_c=22.0)
     failed = log_use(
-        kept_setting, 3, min(at + timedelta(hours=14), now), outcome="program closed", minutes=35, variant=tables, room_c=22.5,
+        kept_setting, 3, min(at + timedelta(hours=14), now), outcome="program crash", minutes=35, variant=tables, room_c=22.5,
         note="Closed in the middle of a school class.",
     )  # fmt: skip
     log_probe(failed, "stock", 48, now, failed=True)
@@ -88,4 +88,4 @@ def counter(campaign: Campaign, at: datetime, now: datetime) -> None:
     warm = "The foyer's heating is on again: 28 °C at the counter."
     write_entry(campaign.rig, "season", warm, min(at + timedelta(hours=20), now), now, 28.0)
     # what the desk does besides from now on, and the proof never touched
-    set_battery(campaign, [], [WorkloadDraft("Ticket queue", "frame rate", "fps", True, 2, techniques=("video",))])
+    set_test_suite(campaign, [], [WorkloadDraft("Ticket queue", "frame rate", "fps", True, 2, techniques=("video",))])

@@ -10,12 +10,12 @@ from trelvo.bench.practice import begin_practice, keep, practise
 from trelvo.core.registry.outcomes import FAILURES
 from trelvo.demo import foyer, later, tower
 from trelvo.demo.bench import DemoBench, demo_bench
-from trelvo.logbook.commands.campaigns import create_campaign, set_battery
+from trelvo.logbook.commands.campaigns import create_campaign, set_test_suite
 from trelvo.logbook.commands.goal import set_terms
-from trelvo.logbook.commands.guard_rails import set_guard_rails
 from trelvo.logbook.commands.instruments import InstrumentDraft, keep_instrument
 from trelvo.logbook.commands.rigs import add_fitting, create_rig
 from trelvo.logbook.commands.runs import RunDraft, figure, log_run, set_aside
+from trelvo.logbook.commands.safety_limits import set_safety_limits
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.commands.targets import TargetDraft, keep_target
 from trelvo.logbook.commands.what_counts import WhatCounts, set_what_counts
@@ -96,7 +96,7 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
     bench.listens = "with a log"
     _instruments(rig)
     _what_counts(campaign)
-    set_guard_rails(campaign, tower.DOME_RAILS)
+    set_safety_limits(campaign, tower.DOME_SAFETY_LIMITS)
     gorge, rings, lantern, show = campaign.workloads.all()
     stock = campaign.settings.get(fingerprint="")
 
@@ -114,7 +114,7 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
         for workload in (gorge, rings, lantern, show):
             for repeat in range(repeats):
                 run = bench.run(setting, workload, log=workload == gorge and repeat == 0 and repeats > 1)
-                if run.outcome in ("machine down", "no start"):
+                if run.outcome in ("system crash", "no start"):
                     return setting
         return setting
 
@@ -135,7 +135,7 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
     bench.run_live(more, rings, confirmation="voltage +25 mV", note="coil whine, audible from the door")
     _add_the_slot(campaign.rig)
     lost = RunDraft(
-        "contact lost",
+        "connection lost",
         bench.clock + timedelta(minutes=9),
         note="Found the desk dark at nine.",
         figures=[figure("room_c", 29.0)],
@@ -146,9 +146,9 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
 
 
 def _proof(campaign: Campaign, bench: DemoBench, kept_setting: Setting) -> None:
-    """Two evenings of longer runs at what may be kept: far on by one school, barely begun by another."""
-    set_battery(campaign, [], tower.DOME_BATTERY)
-    kiln, atlas, plates = campaign.battery.all()
+    """Two evenings of longer runs at what may be kept: far on by one approach, barely begun by another."""
+    set_test_suite(campaign, [], tower.DOME_TEST_SUITE)
+    kiln, atlas, plates = campaign.test_suite.all()
     show = campaign.workloads.get(workload__name="Winter sky show")
     for evening in (1, 2):
         bench.clock += timedelta(hours=18)
@@ -240,7 +240,7 @@ def _loft(start: datetime, now: datetime) -> None:
         tower.LOFT_WORKLOADS,
         start,
     )
-    set_guard_rails(campaign, tower.LOFT_RAILS)
+    set_safety_limits(campaign, tower.LOFT_SAFETY_LIMITS)
     bench = demo_bench(campaign, start, now, room_c=24.0, seed=SEED + 2)
     bench.settle()
     stock = campaign.settings.get(fingerprint="")
@@ -267,7 +267,7 @@ def _lectern(start: datetime, now: datetime) -> None:
         tower.LECTERN_WORKLOADS,
         start,
     )
-    set_guard_rails(campaign, tower.LECTERN_RAILS)
+    set_safety_limits(campaign, tower.LECTERN_SAFETY_LIMITS)
     counts = WhatCounts(campaign.smallest_gain, campaign.wished_resolution, campaign.stale_days, {}, temp_limit_c=96)
     set_what_counts(campaign, counts)
     bench = demo_bench(campaign, start, now, room_c=22.5, seed=SEED + 4)

@@ -1,7 +1,7 @@
-"""The tower's rigs as they are put together, their knobs, workloads and guard rails. No maker or part here exists."""
+"""The tower's rigs as they are put together, their knobs, workloads and safety limits. No maker or part here exists."""
 
 from trelvo.bench.rigs import knobs_for, workloads_for
-from trelvo.core.watch.guard_rails import GuardRail
+from trelvo.core.watch.safety_limits import SafetyLimit
 from trelvo.logbook.commands.rigs import FittingDraft, PartDraft
 
 DOME_PARTS = (
@@ -95,19 +95,19 @@ DOME_KNOBS, LOFT_KNOBS, RELIC_KNOBS = (knobs_for(kind) for kind in ("dome", "lof
 DESK_KNOBS = LOFT_KNOBS[:1]
 # the first four are what the dome is for; some of the others are what a setting is proved with
 DOME_WORKLOADS = workloads_for("dome")[:4]
-DOME_BATTERY = [one for one in workloads_for("dome")[4:] if one.name not in ("Resting desk", "Sand mill")]
+DOME_TEST_SUITE = [one for one in workloads_for("dome")[4:] if one.name not in ("Resting desk", "Sand mill")]
 LOFT_WORKLOADS, RELIC_WORKLOADS = workloads_for("loft")[:2], workloads_for("relic")[:2]
 
-DOME_RAILS = (
-    GuardRail("temperature", 86),
-    GuardRail("power", 205),
-    GuardRail("voltage", 1.12),
-    GuardRail("current", 24, "cable current"),
-    GuardRail("hours", 8),
-    GuardRail("fan floor", 20),
-    GuardRail("voltage ceiling", 0, "voltage"),
+DOME_SAFETY_LIMITS = (
+    SafetyLimit("temperature", 86),
+    SafetyLimit("power", 205),
+    SafetyLimit("voltage", 1.12),
+    SafetyLimit("current", 24, "cable current"),
+    SafetyLimit("hours", 8),
+    SafetyLimit("fan floor", 20),
+    SafetyLimit("voltage ceiling", 0, "voltage"),
 )
-FOYER_RAILS = (GuardRail("temperature", 84), GuardRail("hours", 8))
+FOYER_SAFETY_LIMITS = (SafetyLimit("temperature", 84), SafetyLimit("hours", 8))
 LECTERN_KNOBS, LECTERN_WORKLOADS = knobs_for("lectern"), workloads_for("lectern")
-LECTERN_RAILS = (GuardRail("temperature", 98), GuardRail("hours", 4))
-LOFT_RAILS = (GuardRail("temperature", 95), GuardRail("hours", 4))
+LECTERN_SAFETY_LIMITS = (SafetyLimit("temperature", 98), SafetyLimit("hours", 4))
+LOFT_SAFETY_LIMITS = (SafetyLimit("temperature", 95), SafetyLimit("hours", 4))

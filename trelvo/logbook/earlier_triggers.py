@@ -3,7 +3,7 @@
 from django.db import connection
 
 _TABLES = (
-    "campaign", "campaign_workloads", "campaign_battery", "campaign_retired", "knob", "setting", "guard_rail", "target",
+    "campaign", "campaign_workloads", "campaign_test_suite", "campaign_retired", "knob", "setting", "safety_limit", "target",
     "cautionyes", "run", "figure", "mark", "series", "kept_setting", "inuse", "useentry", "rig", "fitting", "part", "instrument",
     "journalentry", "workload", "variant",
 )  # fmt: skip

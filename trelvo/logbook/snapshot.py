@@ -39,10 +39,10 @@ def load_snapshots(ids: Collection[int], tokens: Mapping[int, tuple[str, str, st
     variants = _Variants()
     rigs = _rigs({row.rig_id for row in campaigns}, variants)
     measured = _linked(models.Campaign.workloads.through, ids, variants)
-    battery = _linked(models.Campaign.battery.through, ids, variants)
+    test_suite = _linked(models.Campaign.test_suite.through, ids, variants)
     retired = _linked(models.Campaign.retired.through, ids, variants)
     knobs = _by(models.KnobRow.objects.filter(campaign_id__in=ids), lambda row: row.campaign_id)
-    rails = _by(models.GuardRailRow.objects.filter(campaign_id__in=ids), lambda row: row.campaign_id)
+    safety_limits = _by(models.SafetyLimitRow.objects.filter(campaign_id__in=ids), lambda row: row.campaign_id)
     targets = _by(models.Target.objects.filter(campaign_id__in=ids), lambda row: row.campaign_id)
     said = _by(models.CautionYes.objects.filter(campaign_id__in=ids), lambda row: row.campaign_id)
     kept_settings = list(models.KeptSetting.objects.filter(campaign_id__in=ids))
@@ -66,12 +66,12 @@ def load_snapshots(ids: Collection[int], tokens: Mapping[int, tuple[str, str, st
                 knobs=tuple(row.as_knob() for row in knobs.get(campaign.pk, ())),
                 settings=tuple(settings.get(campaign.pk, {}).values()),
                 workloads=measured.get(campaign.pk, ()),
-                battery=battery.get(campaign.pk, ()),
+                test_suite=test_suite.get(campaign.pk, ()),
                 retired=retired.get(campaign.pk, ()),
                 runs=own,
                 readings={run.id: readings[run.id] for run in own if run.id in readings},
                 log_starts=starts.get(campaign.pk, ()),
-                rails=tuple(row.as_rail() for row in rails.get(campaign.pk, ())),
+                safety_limits=tuple(row.as_safety_limit() for row in safety_limits.get(campaign.pk, ())),
                 targets=tuple(_target(row) for row in targets.get(campaign.pk, ())),
                 kept_settings=kept.get(campaign.pk, ()),
                 said_yes={row.key: row.said_at for row in said.get(campaign.pk, ())},
@@ -136,7 +136,7 @@ def _used(rig_ids: Collection[int]) -> dict[int, set[int]]:
     campaigns = models.Campaign.objects.present().filter(rig_id__in=rig_ids).order_by()
     links = [
         campaigns.annotate(link=Value(word), variant_id=F(word)).values_list("rig_id", "variant_id")
-        for word in ("workloads", "battery")
+        for word in ("workloads", "test_suite")
     ]
     found: dict[int, set[int]] = defaultdict(set)
     for rig_id, variant_id in links[0].union(links[1]):

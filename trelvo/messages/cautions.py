@@ -34,7 +34,7 @@ TEXTS: Mapping[CautionKey, CautionText] = {
     "voltage": CautionText(
         "More voltage wears silicon out, and can kill it at once",
         "Heat rises with the square of the voltage; above its maker's limit a chip ages in weeks, or dies.",
-        "They set a ceiling as a guard rail before they start, raise it a step at a time, and watch temperature.",
+        "They set a ceiling as a safety limit before they start, raise it a step at a time, and watch temperature.",
         "Trelvo does not know your chip's limit: look it up. It says what to set and cannot see what was typed.",
     ),
     "power limit": CautionText(
@@ -52,7 +52,7 @@ TEXTS: Mapping[CautionKey, CautionText] = {
     "heat": CautionText(
         "A worst-case load on a weak cooler",
         "Stress tests draw far more than any use. A cooler that fails one may be right for what you do, but should not be left alone with it.",
-        "They set a temperature guard rail first, stay in the room for the first quarter of an hour, and stop at the maker's limit.",
+        "They set a temperature safety limit first, stay in the room for the first quarter of an hour, and stop at the maker's limit.",
         "Trelvo stops a run at the limits you set; it cannot stop a machine that does not answer.",
     ),
     "extreme cold": CautionText(

@@ -56,16 +56,16 @@ TEMPLATES: Mapping[str, str | Callable[..., str]] = {
     "least_that_is_enough": "The least that is enough: at {value} no more than one failure in {hours:.0f} hours, {chance:chance} sure.",
     "least_that_survived": "{value:capital} is the least that has survived; it is not proved ({chance:chance} sure).",
     "it_survived": "It has survived {minutes:.0f} min: fewer than {fewer_than:.1f} failures an hour, 95 % sure.",
-    # By the numbers
+    # Adaptive
     "promises_most": "{value} for up to {minutes:g} min is the best use of the time: {chance:chance} chance of passing. A failure costs a restart.",
     "what_then_holds": "Now {held} holds. If it passes: {passed}; if it fails half-way: {failed}.",
-    "no_further_allowed": "The goal or a guard rail allows no further.",
+    "no_further_allowed": "The goal or a safety limit allows no further.",
     "runs_do_not_fit": "The runs do not fit one edge: several values failed that lie well below others which held. Look for another cause first (heat, supply, memory, driver); what holds is less sure until then.",
     "another_cause_at": lambda values: (
         f"The failure at {' and '.join(values)} probably had another cause: values further on have held for long."
     ),
     "edge_beyond_range": "The edge probably lies beyond the end of the range: consider moving it to {end}.",
-    "wary_note": "Wary: it counts on failures that thin out slowly below the edge.",
+    "cautious_note": "Cautious: it counts on failures that thin out slowly below the edge.",
     "time_used_up": "The time is used up",
     "no_test_worth_it": "No test is worth its minutes any more",
     "nothing_tested": "{end}, and nothing has been tested yet. Keep stock.",

@@ -90,8 +90,8 @@ TEMPLATES: Mapping[str, str | Callable[..., str]] = {
         f"It fails {often(per_h)} by all trials along the knob (90 %: {often(high_per_h)} to {often(low_per_h)}); "
         f"{chance_words(chance)} sure of no more than one failure in {hours:.0f} hours, you asked for {sure:.0f} %."
     ),
-    "holds_by_numbers": "By the numbers: holds.",
-    "not_shown_by_numbers": "By the numbers: not shown.",
+    "holds_statistically": "Statistical: stable.",
+    "not_shown_statistically": "Statistical: not proved.",
     "no_time_would_show": "No amount of testing would show it. Take a step back.",
     "no_more_than_one_in": "No more than one failure in {hours:.0f} hours",
     "sure_from_trials": "{sure:.0f} % sure, from all trials",
@@ -127,7 +127,7 @@ TEMPLATES: Mapping[str, str | Callable[..., str]] = {
     "look_at_software": "Look at: driver, the program's own files, another program in the background. If one of them was it, set the run aside with that reason.",
     "memory_or_core": "Memory or core? Memory back to stock",
     "both_are_turned": "Memory and core are both turned. Holds with memory at stock: it was the memory. Fails again: it is the core.",
-    "points_to_memory": "Speckles and odd numbers point to the memory.",
+    "points_to_memory": "Speckles and artifacts point to the memory.",
     "last_good": "The last that held: {knob:lower} {value}",
     "last_good_why": "The same workload at the last good value. If it fails there too, the earlier pass was luck.",
     "knob_back_to": "{knob} back to {value}",

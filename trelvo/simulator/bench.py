@@ -359,10 +359,10 @@ class Bench:
         """How it fails: by what failed."""
         edge, besides = self.hazards()
         if besides and float(self.rng.random()) * (edge + besides) < besides:
-            return "machine down" if self.fault and self.fault.kind == "supply or cable" else "program closed"
+            return "system crash" if self.fault and self.fault.kind == "supply or cable" else "program crash"
         over, decade = self._nearer(now.core_over_mhz, now.memory_over_mhz)
         kind = failure_kind(over, decade, float(self.rng.random()))
-        return "machine down" if kind == "no start" else kind
+        return "system crash" if kind == "no start" else kind
 
     def _ending(self, run: _Run) -> Ending | None:
         now, load, lasted = self.now, run.load, run.steps * self.step_s

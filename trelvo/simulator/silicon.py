@@ -10,8 +10,8 @@ from typing import Literal
 
 import numpy as np
 
-Failure = Literal["odd numbers", "program closed", "machine down", "no start"]
-KINDS: tuple[Failure, ...] = ("odd numbers", "program closed", "machine down", "no start")
+Failure = Literal["artifacts", "program crash", "system crash", "no start"]
+KINDS: tuple[Failure, ...] = ("artifacts", "program crash", "system crash", "no start")
 
 # Past this the load fails within the first step anyway; more only overflows.
 MOST_DECADES = 6.0

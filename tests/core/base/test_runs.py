@@ -14,7 +14,7 @@ def test_only_completed_runs_with_a_value_that_are_not_set_aside_count():
 
 
 def test_a_stop_and_lost_contact_say_nothing_about_stability():
-    assert set(OUTCOMES) - {"completed", "stopped by a guard rail", "stopped by hand", "contact lost"} == FAILURES
+    assert set(OUTCOMES) - {"completed", "safety limit", "stopped by hand", "connection lost"} == FAILURES
 
 
 def test_what_is_missing_is_left_out_of_means():

@@ -55,7 +55,7 @@ def climb(row: Row, silicon: Silicon, policy: Policy, seed: int) -> Kept:
     belief = edge_posterior(EdgeModel.of(knob), trials)
     steps: list[Step] = []
     stated, longer = [], False
-    numbers = policy.strategy == "by the numbers"
+    numbers = policy.strategy == "adaptive"
     while True:
         advice = advise_checked(knob, trials, policy, belief=belief if numbers else None)
         longer |= advice.range_end is not None

@@ -11,7 +11,7 @@ from scipy import integrate
 from tests.core.climb.specimens import CLOCK, VOLTAGE
 from trelvo.core.base.knobs import Knob
 from trelvo.core.climb import edge as model_of_edge
-from trelvo.core.climb.by_numbers import highest_hold
+from trelvo.core.climb.adaptive import highest_hold
 from trelvo.core.climb.edge import EdgeModel, edge_posterior, failures_per_h
 from trelvo.core.climb.policy import Policy, values_of
 from trelvo.core.climb.trials import Trial, coldness_of
@@ -225,13 +225,13 @@ def test_a_power_limit_that_fails_is_believed_to_fail():
     st.lists(st.tuples(st.integers(1, 20), st.floats(1, 120), st.booleans()), max_size=8),
     st.sampled_from([0.02, 0.1, 1.0]), st.floats(0.6, 0.98), st.booleans(),
 )  # fmt: skip
-def test_what_is_kept_is_what_is_sure_enough(trials, per_h, sure, wary):
+def test_what_is_kept_is_what_is_sure_enough(trials, per_h, sure, cautious):
     """Climb, Prove and the goal share one belief: the hold is the furthest value that is sure enough."""
     made = [Trial(k * 15, minutes, failed) for k, minutes, failed in trials]
     belief = edge_posterior(EdgeModel.of(CLOCK), made)
-    policy = Policy(accepted_per_h=per_h, sure=sure, wary=wary)
+    policy = Policy(accepted_per_h=per_h, sure=sure, cautious=cautious)
     held = highest_hold(belief, policy, values_of(CLOCK, policy))
     if held > 0:
-        assert belief.chance_stable(held, per_h, wary=wary) >= sure - 0.01
+        assert belief.chance_stable(held, per_h, cautious=cautious) >= sure - 0.01
     further = [value for value in values_of(CLOCK, policy) if value > held]
-    assert all(belief.chance_stable(value, per_h, wary=wary) < sure + 0.01 for value in further)
+    assert all(belief.chance_stable(value, per_h, cautious=cautious) < sure + 0.01 for value in further)

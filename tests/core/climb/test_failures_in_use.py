@@ -15,7 +15,7 @@ from trelvo.core.climb.failures_in_use import (
     suspects,
 )
 
-PLAIN = FailedInUse(20.0, "Gorge", "program closed")
+PLAIN = FailedInUse(20.0, "Gorge", "program crash")
 
 
 def chance(found, suspect):
@@ -23,19 +23,19 @@ def chance(found, suspect):
 
 
 def test_stock_is_asked_first_whatever_is_suspected():
-    for failed in (PLAIN, FailedInUse(5, "Gorge", "machine down", True, True, 2.0, 10.0)):
+    for failed in (PLAIN, FailedInUse(5, "Gorge", "system crash", True, True, 2.0, 10.0)):
         found = suspects(failed)
         assert (found.test.key, found.test.at_stock) == ("stock", True)
         assert found.culprit is None
     # the rule of three: 95 % sure that it has gone
     assert probe_minutes(PLAIN) == 60
-    assert probe_minutes(FailedInUse(0.5, "Gorge", "machine down")) == 10
+    assert probe_minutes(FailedInUse(0.5, "Gorge", "system crash")) == 10
 
 
 def test_what_has_not_changed_is_not_suspected():
     found = suspects(PLAIN)
     assert chance(found, "new driver") == chance(found, "new workload") == 0
-    changed = suspects(FailedInUse(20, "Gorge", "program closed", driver_changed=True))
+    changed = suspects(FailedInUse(20, "Gorge", "program crash", driver_changed=True))
     assert chance(changed, "new driver") > 0.2
 
 
@@ -56,13 +56,13 @@ def test_bayes_by_hand():
 
 
 def test_heat_and_age_point_to_the_edge_and_a_machine_that_goes_down_to_power():
-    assert chance(suspects(FailedInUse(20, "G", "program closed", warmer_k=10)), "edge moved") > chance(
+    assert chance(suspects(FailedInUse(20, "G", "program crash", warmer_k=10)), "edge moved") > chance(
         suspects(PLAIN), "edge moved"
     )
-    assert chance(suspects(FailedInUse(20, "G", "program closed", years=2)), "edge moved") > chance(
+    assert chance(suspects(FailedInUse(20, "G", "program crash", years=2)), "edge moved") > chance(
         suspects(PLAIN), "edge moved"
     )
-    down = suspects(FailedInUse(20, "G", "machine down"))
+    down = suspects(FailedInUse(20, "G", "system crash"))
     assert chance(down, "supply or cable") > chance(suspects(PLAIN), "supply or cable")
 
 
@@ -83,7 +83,7 @@ def test_each_culprit_is_found_when_the_tests_end_as_they_mostly_do(culprit):
     failed = FailedInUse(
         20,
         "Gorge",
-        "machine down" if culprit == "supply or cable" else "program closed",
+        "system crash" if culprit == "supply or cable" else "program crash",
         driver_changed=culprit == "new driver",
         workload_new=culprit == "new workload",
     )
@@ -95,7 +95,7 @@ def test_each_culprit_is_found_when_the_tests_end_as_they_mostly_do(culprit):
 
 @given(
     st.floats(0.1, 600),
-    st.sampled_from(["machine down", "program closed", "odd numbers", "no start"]),
+    st.sampled_from(["system crash", "program crash", "artifacts", "no start"]),
     st.booleans(),
     st.booleans(),
     st.floats(0, 10),

@@ -74,7 +74,7 @@ def test_the_top_of_a_long_climb_is_found_among_those_of_its_values_that_are_tri
 def test_the_top_of_the_score_stops_the_climb_before_the_crash():
     held = [Trial(100 * k, 5, False) for k in range(1, 5)]
     rising, fallen = scores(1.0, 1.02, 1.03, 1.04, 1.05), scores(1.0, 1.02, 1.04, 1.03, 1.0)
-    for strategy in ("fixed steps", "coarse then fine", "halving", "by the numbers"):
+    for strategy in ("fixed steps", "coarse then fine", "bisection", "adaptive"):
         free = advise(SCORED, held, Policy(strategy), scores=rising)
         assert free.act == "test"
         bound = advise(SCORED, held, Policy(strategy), scores=fallen)

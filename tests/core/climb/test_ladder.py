@@ -30,7 +30,7 @@ RUNS = [
     run(1, 1, 93.6), run(2, 1, 93.5), run(3, 1, 94.0), run(4, 1, 80.0, set_aside=True),
     run(5, 2, 96.8), run(6, 2, 96.5),
     run(7, 3, 98.6, power_w=190.0, temp_max_c=64.0),
-    run(8, 4, None, outcome="machine down", temp_max_c=71.0),
+    run(8, 4, None, outcome="system crash", temp_max_c=71.0),
 ]  # fmt: skip
 
 

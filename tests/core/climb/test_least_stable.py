@@ -111,9 +111,9 @@ def test_climbs_of_made_parts_end_at_enough_and_not_far_above(strategy):
                 break
             trials.append(part.test(advice.value, advice.minutes))
         assert advice.act == "hold"
-        enough.append(part.per_h(advice.value) <= (0.5 if strategy != "by the numbers" else 0.05))
+        enough.append(part.per_h(advice.value) <= (0.5 if strategy != "adaptive" else 0.05))
         above.append(advice.value - part.needs_mv)
-    assert np.mean(enough) >= (0.5 if strategy != "by the numbers" else 0.8)
+    assert np.mean(enough) >= (0.5 if strategy != "adaptive" else 0.8)
     assert np.median(above) < 75
 
 
@@ -148,13 +148,13 @@ def test_what_was_run_off_a_changed_grid_still_counts(strategy):
     clock = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1, "core clock")
     trials = [Trial(10, 60, False), Trial(20, 60, False), Trial(40, 2, True), Trial(40, 2, True)]
     advice = advise(clock, trials, Policy(strategy))
-    assert advice.value in ((15, 30) if strategy != "by the numbers" else (0, 15, 30))
+    assert advice.value in ((15, 30) if strategy != "adaptive" else (0, 15, 30))
     assert advise(replace(clock, step=10), trials, Policy(strategy)).value in (0, 20, 30)
 
 
 def test_how_well_the_value_to_keep_is_shown():
     """Ninety minutes at 1350 mV are no proof of one failure in 50 h; before anything passed nothing holds."""
-    policy = Policy("by the numbers")
+    policy = Policy("adaptive")
 
     def shown(trials):
         belief = edge_posterior(EdgeModel.of(VCORE), trials)
@@ -170,7 +170,7 @@ def test_how_well_the_value_to_keep_is_shown():
 @given(st.lists(st.tuples(st.integers(0, 12), st.floats(0.5, 240), st.booleans()), max_size=8))
 def test_what_holds_upwards_is_sure_or_stock(tests):
     clock = Knob("core", "Core clock", "MHz", 0, 15, 0, 180, 1, "core clock")
-    policy = Policy("by the numbers")
+    policy = Policy("adaptive")
     belief = edge_posterior(EdgeModel.of(clock), [Trial(15.0 * k, minutes, failed) for k, minutes, failed in tests])
     hold = hold_along(clock, belief, policy)
     assert hold == 0 or hold_state(belief, policy, hold) == "sure"

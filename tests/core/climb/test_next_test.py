@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from tests.core.climb.specimens import CLOCK
-from trelvo.core.climb.by_numbers import hold_line
+from trelvo.core.climb.adaptive import hold_line
 from trelvo.core.climb.edge import EdgeModel, after_trial, edge_posterior
 from trelvo.core.climb.next_test import SHARES, best_test, candidate_places, points_of, whole_test
 from trelvo.core.climb.policy import HANDLING_MINUTES, Policy

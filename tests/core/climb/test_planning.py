@@ -38,7 +38,7 @@ def test_a_climb_without_failures_is_counted_exactly(strategy):
 
 
 def test_less_time_is_kept_to():
-    plan = plan_climb(CLOCK, [], Policy("by the numbers", minutes_left=30), np.random.default_rng(3))
+    plan = plan_climb(CLOCK, [], Policy("adaptive", minutes_left=30), np.random.default_rng(3))
     # a failure in the last test may add its restart
     assert plan.minutes.high <= 30 + 4 + 1
 

@@ -12,7 +12,7 @@ from tests.core.climb.played import climb, row_named
 from tests.core.climb.specimens import CLOCK, VOLTAGE, Silicon
 from tests.said import codes
 from trelvo.core.base.knobs import Knob
-from trelvo.core.climb.by_numbers import highest_hold, hold_line
+from trelvo.core.climb.adaptive import highest_hold, hold_line
 from trelvo.core.climb.edge import EdgeModel, edge_posterior, margin
 from trelvo.core.climb.policy import Policy, largest_step, values_of
 from trelvo.core.climb.strategies import advise
@@ -63,21 +63,21 @@ def test_coarse_then_fine():
     assert ask("coarse then fine", [*held(4), Trial(120, 1, True)]).value == 75
 
 
-def test_halving():
-    assert ask("halving", []).value == 150
-    assert ask("halving", [Trial(150, 1, True)]).value == 75
-    assert ask("halving", [Trial(150, 1, True), *held(5)]).value == 105
+def test_bisection():
+    assert ask("bisection", []).value == 150
+    assert ask("bisection", [Trial(150, 1, True)]).value == 75
+    assert ask("bisection", [Trial(150, 1, True), *held(5)]).value == 105
 
 
 def test_everything_failed_means_keep_stock():
-    for strategy in ("fixed steps", "coarse then fine", "halving"):
+    for strategy in ("fixed steps", "coarse then fine", "bisection"):
         advice = ask(strategy, [Trial(15, 0.5, True)])
         assert (advice.act, advice.value) == ("hold", 0)
-    advice = ask("by the numbers", [Trial(15, 0.1, True), Trial(15, 0.0, True)], minutes_left=0.0)
+    advice = ask("adaptive", [Trial(15, 0.1, True), Trial(15, 0.0, True)], minutes_left=0.0)
     assert (advice.act, advice.value) == ("hold", 0)
 
 
-@pytest.mark.parametrize("strategy", ["fixed steps", "coarse then fine", "halving"])
+@pytest.mark.parametrize("strategy", ["fixed steps", "coarse then fine", "bisection"])
 def test_what_does_not_fit_the_time_is_not_proposed(strategy):
     trials = [*held(1, 2), Trial(45, 1, True)]
     late = ask(strategy, trials, minutes_left=20)
@@ -110,13 +110,13 @@ def test_whatever_has_happened_the_advice_can_be_followed(strategy, knob, trials
 def test_no_test_is_likelier_to_fail_than_accepted(at_once):
     trials = held(2, 4)
     belief = edge_posterior(EdgeModel.of(CLOCK), trials)
-    advice = ask("by the numbers", trials, most_at_once=at_once)
+    advice = ask("adaptive", trials, most_at_once=at_once)
     assert 1 - belief.chance_to_hold(advice.value, 1.0) <= at_once + 0.01
-    advice = ask("by the numbers", trials, most_to_fail=at_once)
+    advice = ask("adaptive", trials, most_to_fail=at_once)
     assert 1 - belief.chance_to_hold(advice.value, 2.0) <= at_once + 0.01
 
 
-@pytest.mark.parametrize("strategy", ["by the numbers"])
+@pytest.mark.parametrize("strategy", ["adaptive"])
 @pytest.mark.parametrize("high", [300, 450, 1800])
 def test_the_first_test_is_a_step_that_a_careful_person_takes(strategy, high):
     knob = replace(CLOCK, high=high)
@@ -178,8 +178,8 @@ def test_the_hold_line_needs_what_is_believed_and_a_margin():
     assert hold_line(belief, Policy(accepted_per_h=0.5)) == pytest.approx(
         belief.edge + math.log10(0.5) * belief.decade - off
     )
-    wary = highest_hold(belief, Policy(wary=True), values_of(CLOCK, policy))
-    assert wary < line
+    cautious = highest_hold(belief, Policy(cautious=True), values_of(CLOCK, policy))
+    assert cautious < line
 
 
 def test_what_held_for_its_hours_holds_whatever_lies_around_it():
@@ -193,21 +193,21 @@ def test_what_held_for_its_hours_holds_whatever_lies_around_it():
 
 def test_a_longer_range_is_suggested_where_the_edge_lies_beyond():
     trials = [*held(5, 10, 15, 18, 20, minutes=10), *held(20, minutes=120)]
-    advice = ask("by the numbers", trials, minutes_left=5)
+    advice = ask("adaptive", trials, minutes_left=5)
     assert advice.range_end > 300
     assert advice.range_end % 15 == 0
     assert "edge_beyond_range" in codes(advice.reason)
-    assert ask("by the numbers", [*held(5, 10), Trial(165, 1, True)]).range_end is None
+    assert ask("adaptive", [*held(5, 10), Trial(165, 1, True)]).range_end is None
     # a limit ends the way, not the range
-    assert ask("by the numbers", trials, limit=270.0).range_end is None
-    assert "no_further_allowed" in codes(ask("by the numbers", trials, limit=225.0).reason)
-    assert "no_further_allowed" not in codes(ask("by the numbers", trials).reason)
+    assert ask("adaptive", trials, limit=270.0).range_end is None
+    assert "no_further_allowed" in codes(ask("adaptive", trials, limit=225.0).reason)
+    assert "no_further_allowed" not in codes(ask("adaptive", trials).reason)
 
 
 def test_one_failure_far_below_what_holds_is_called_a_stranger_and_forgotten():
     """Two hours each at +195 and +210, one failure at +60: it goes on from there, by a step that is likely to pass."""
     trials = [*held(13, 14, minutes=120), Trial(60, 4, True)]
-    advice = ask("by the numbers", trials)
+    advice = ask("adaptive", trials)
     assert advice.value <= 240
     assert advice.chance_to_pass is None or advice.chance_to_pass > 0.4
     assert message("another_cause_at", values=("+60\u00a0MHz",)) in advice.reason.more
@@ -215,7 +215,7 @@ def test_one_failure_far_below_what_holds_is_called_a_stranger_and_forgotten():
 
 def test_what_does_not_fit_one_edge_is_said():
     trials = [*held(18, minutes=60), *(Trial(30.0 * k, 5, True) for k in range(1, 5))]
-    advice = ask("by the numbers", trials)
+    advice = ask("adaptive", trials)
     assert "runs_do_not_fit" in codes(advice.reason)
 
 

@@ -31,7 +31,7 @@ def test_the_highest_temperature_of_several_runs_and_runs_that_failed():
     stock = [run(n, ("processor", "temperature", "highest", at)) for n, at in enumerate((70.0, 74.0))]
     tuned = [
         run(3, ("processor", "temperature", "highest", 66.0)),
-        run(4, ("processor", "temperature", "highest", 99.0), outcome="program closed"),
+        run(4, ("processor", "temperature", "highest", 99.0), outcome="program crash"),
         run(5, ("processor", "temperature", "highest", 98.0), set_aside=True),
     ]
     (one,) = by_part(stock, tuned)

@@ -191,15 +191,15 @@ def test_a_workload_without_a_run_is_asked_for():
 
 
 @pytest.mark.parametrize(
-    ("failures", "holds", "schools", "state"),
+    ("failures", "holds", "approaches", "state"),
     [
         (0, 0.95, (), "shown"), (0, 0.5, (), "not shown yet"), (0, 0.05, (), "broken"), (1, 0.99, ("as used",), "broken"),
         # an approach that was passed is told, and decides nothing
         (0, 0.2, ("mixed load",), "not shown yet"), (0, None, ("as used",), "not shown yet"),
     ],
 )  # fmt: skip
-def test_stability(failures, holds, schools, state):
-    assert stability(failures, holds, schools, 50, 0.9).state == state
+def test_stability(failures, holds, approaches, state):
+    assert stability(failures, holds, approaches, 50, 0.9).state == state
 
 
 def test_how_far_the_goal_is_met_in_words():

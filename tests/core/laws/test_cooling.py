@@ -107,7 +107,7 @@ def test_the_use_ladder_keeps_to_one_measuring_point():
         run(2, 1, 110, temp=62, room=20),
         run(3, 2, 40),
         run(4, 1, 300, "wall"),
-        run(5, 2, 90, outcome="machine down"),
+        run(5, 2, 90, outcome="system crash"),
     ]
     found = use_ladder(runs, {1: ("game", "title"), 2: ("desk", "everyday"), 3: ("none", "title")})
     assert [(one.name, one.power_w, one.over_room_c, one.runs) for one in found] == [

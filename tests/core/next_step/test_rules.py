@@ -295,7 +295,7 @@ def test_a_setting_that_stays_doubtful_after_six_hours_of_its_own_is_left():
     for hours in (1.0, 7.0):
         doubtful = replace(setting(2, "core clock +60 MHz", [104, 104.3, 103.7], holds=0.8), hours=hours)
         found = judge_settings(terms_from("speed", {}), STOCK, [STOCK, doubtful], bench(STOCK, doubtful))
-        proof = ProofItem(2, "by the numbers", False, message("heaviest_load"), 1, "Kiln", 120.0, 600.0)
+        proof = ProofItem(2, "statistical", False, message("heaviest_load"), 1, "Kiln", 120.0, 600.0)
         acts[hours] = next_step(situation(judged=found, knobs=[], proof=proof)).step.act
     assert acts[1.0] == "prove"
     assert acts[7.0] != "prove"

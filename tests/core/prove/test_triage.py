@@ -19,7 +19,7 @@ KNOBS = {
 KILN = Load(1, "Kiln", "stress test", 30)
 
 
-def failed(outcome="program closed", minutes=12.0, values=None, **more):
+def failed(outcome="program crash", minutes=12.0, values=None, **more):
     values = {"core": 150.0} if values is None else values
     return Failed(outcome, minutes, KILN, values, **{"last": KNOBS["core"], "last_good": 135.0} | more)
 
@@ -36,12 +36,12 @@ def test_stock_first_then_the_last_good_then_back_by_the_kind_then_voltage():
     assert good.values == {"core": 135.0}
     assert back.values == {"core": 120.0}
     assert volts.values == {"core": 150.0, "voltage": 5.0}
-    assert found.outcome == "program closed"
+    assert found.outcome == "program crash"
 
 
 @pytest.mark.parametrize(
     ("outcome", "back"),
-    [("odd numbers", None), ("program closed", 120.0), ("machine down", 105.0), ("no start", 75.0)],
+    [("artifacts", None), ("program crash", 120.0), ("system crash", 105.0), ("no start", 75.0)],
 )
 def test_the_harder_the_failure_the_further_back(outcome, back):
     steps = {step.key: step for step in triage(failed(outcome), KNOBS).steps}
@@ -57,7 +57,7 @@ def test_never_below_stock_and_never_above_the_ceiling():
 
 
 def test_memory_and_core_are_told_apart_when_both_are_turned():
-    found = triage(failed("odd numbers", values={"core": 90.0, "memory": 900.0}), KNOBS)
+    found = triage(failed("artifacts", values={"core": 90.0, "memory": 900.0}), KNOBS)
     step = next(step for step in found.steps if step.key == "memory")
     assert step.values == {"core": 90.0}
     assert "points_to_memory" in codes(step.why)
@@ -82,7 +82,7 @@ def test_a_failure_at_stock_is_not_the_tunings():
     for case in (failed(values={}), failed(fails_at_stock=True)):
         found = triage(case, KNOBS)
         assert keys(found) == ["elsewhere"]
-    assert "look_at_power" in codes(triage(failed("machine down", values={}), KNOBS).steps[0].why)
+    assert "look_at_power" in codes(triage(failed("system crash", values={}), KNOBS).steps[0].why)
 
 
 def test_times_are_bounded():

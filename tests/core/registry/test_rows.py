@@ -6,7 +6,7 @@ from typing import get_args
 
 import pytest
 
-from trelvo.core.registry.approaches import SCHOOLS, STRATEGIES, School, Strategy
+from trelvo.core.registry.approaches import APPROACHES, STRATEGIES, Approach, Strategy
 from trelvo.core.registry.goals import GOALS, GoalWord
 from trelvo.core.registry.outcomes import FAILURES, OUTCOMES, Outcome
 from trelvo.core.registry.quantities import FRAME_TIME, QUANTITIES, Quantity
@@ -16,10 +16,10 @@ from trelvo.core.registry.roles import FACTS, Role
 @pytest.mark.parametrize(
     ("words", "rows"),
     [
-        (Outcome, OUTCOMES), (Quantity, QUANTITIES), (GoalWord, GOALS), (School, SCHOOLS), (Strategy, STRATEGIES),
+        (Outcome, OUTCOMES), (Quantity, QUANTITIES), (GoalWord, GOALS), (Approach, APPROACHES), (Strategy, STRATEGIES),
         (Role, FACTS),
     ],
-    ids=["outcomes", "quantities", "goals", "schools", "strategies", "roles"],
+    ids=["outcomes", "quantities", "goals", "approaches", "strategies", "roles"],
 )  # fmt: skip
 def test_every_word_has_one_row_in_the_same_order(words, rows):
     assert list(rows) == list(get_args(words))
@@ -34,7 +34,7 @@ def test_outcomes_are_told_apart_by_key_word_and_name():
 
 def test_only_a_failure_sends_back_and_a_harder_one_further():
     assert {row.outcome for row in OUTCOMES.values() if row.steps_back} == FAILURES
-    assert [OUTCOMES[one].steps_back for one in ("odd numbers", "program closed", "machine down", "no start")] == [
+    assert [OUTCOMES[one].steps_back for one in ("artifacts", "program crash", "system crash", "no start")] == [
         1,
         2,
         3,

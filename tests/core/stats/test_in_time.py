@@ -127,7 +127,7 @@ def test_only_runs_that_count_are_taken_with_their_times():
     runs = [
         RunFacts(1, 1, 1, "completed", 90.0, started_h=3.0),
         RunFacts(2, 1, 1, "completed", 91.0, set_aside=True, started_h=4.0),
-        RunFacts(3, 1, 1, "machine down", None, started_h=5.0),
+        RunFacts(3, 1, 1, "system crash", None, started_h=5.0),
     ]
     assert timed(runs) == Timed((90.0,), (3.0,))
 

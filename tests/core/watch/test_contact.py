@@ -19,7 +19,7 @@ def silent(seconds=40, planned=90, load=100.0, last_load=None, die=60.0, channel
 
 def test_breaking_off_at_full_load_is_a_machine_that_went_down():
     found = silent()
-    assert found.outcome == "machine down"
+    assert found.outcome == "system crash"
     assert found.why.code == "broke_off_at_load"
     assert found.why.params["at_s"] == pytest.approx(39.5, abs=0.6)
 
@@ -30,12 +30,12 @@ def test_heat_is_named_when_it_was_near_its_limit():
 
 def test_load_gone_while_readings_went_on_is_a_program_that_closed():
     found = silent(last_load=4.0)
-    assert found.outcome == "program closed"
+    assert found.outcome == "program crash"
     assert found.why.params["before"] == pytest.approx(100, abs=0.5)
 
 
 def test_power_speaks_where_load_is_not_read():
-    assert silent(last_load=5.0, channels=[("x", "other"), *CHANNELS[1:]]).outcome == "program closed"
+    assert silent(last_load=5.0, channels=[("x", "other"), *CHANNELS[1:]]).outcome == "program crash"
 
 
 def test_no_reading_at_all_is_no_start():
@@ -50,7 +50,7 @@ def test_silence_after_the_planned_time_is_a_run_that_ended():
 @pytest.mark.parametrize("simulator", [True, False])
 def test_when_trelvo_itself_went_down_nothing_is_said_about_the_setting(simulator):
     found = silent(server_stopped=True, simulator=simulator)
-    assert found.outcome == "contact lost"
+    assert found.outcome == "connection lost"
     assert found.why.code == ("server_and_simulator_stopped" if simulator else "server_stopped")
 
 

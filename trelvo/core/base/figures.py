@@ -1,6 +1,6 @@
 """Figures: every part and statistic of a quantity that a run can hold, declared once.
 
-Forms, tables, the quick line, CSV, log import, guard rails and benches take name, unit, range and decimals from here.
+Forms, tables, the quick line, CSV, log import, safety limits and benches take name, unit, range and decimals from here.
 """
 
 import math

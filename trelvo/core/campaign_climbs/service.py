@@ -13,7 +13,7 @@ from trelvo.core.climb.least_stable import hold_along
 from trelvo.core.climb.policy import Advice, Policy, below_top, values_of
 from trelvo.core.climb.score_top import score_top
 from trelvo.core.climb_line.beliefs import advised
-from trelvo.core.climb_line.line import Line, line_of, within_rails
+from trelvo.core.climb_line.line import Line, line_of, within_safety_limits
 from trelvo.core.climb_line.scores import first_top_along
 from trelvo.core.goal.service import GoalView, goal_view, highest_mean_power
 from trelvo.core.memo import on_snapshot
@@ -23,7 +23,7 @@ from trelvo.core.way import policy_for
 
 @dataclass(frozen=True)
 class KnobClimb:
-    """A knob's climb as the one step takes it. hold: the furthest value that holds by the numbers; None: untried"""
+    """A knob's climb as the one step takes it. hold: the furthest value that is stable by the estimate; None: untried"""
 
     knob: Knob
     line: Line
@@ -56,7 +56,9 @@ def _climbs_of(case: Case, minutes: float | None) -> tuple[KnobClimb, ...]:
     found = []
     for knob in order_knobs(case.campaign.knobs, terms.goal):
         line = _line_for(case, knob, stacked, goal)
-        policy = within_goal(case, line, within_rails(case.campaign, knob, policy_for(way, terms, knob.key, minutes)))
+        policy = within_goal(
+            case, line, within_safety_limits(case.campaign, knob, policy_for(way, terms, knob.key, minutes))
+        )
         climb = _climb_of(case, knob, line, replace(policy, steepness=line.steepness), goal)
         found.append(climb)
         if climb.hold is not None and climb.hold != knob.stock:

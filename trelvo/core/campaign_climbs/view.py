@@ -19,7 +19,7 @@ from trelvo.core.climb.score_top import ScoreAt, ScoreTop, score_top
 from trelvo.core.climb.steepness import Steepness, usual_steepness
 from trelvo.core.climb.trials import Trial
 from trelvo.core.climb_line.beliefs import advised, believed
-from trelvo.core.climb_line.line import Line, line_of, within_rails
+from trelvo.core.climb_line.line import Line, line_of, within_safety_limits
 from trelvo.core.climb_line.scores import first_top_along
 from trelvo.core.climb_line.trials import TrialMark
 from trelvo.core.memo import asked_last
@@ -86,7 +86,7 @@ class KnobTurn:
 
 @dataclass(frozen=True)
 class ClimbView:
-    """One knob's climb. base: what all other knobs stand at; hold: the furthest value that holds by the numbers
+    """One knob's climb. base: what all other knobs stand at; hold: the furthest value that is stable by the estimate
 
     hold_state, hold_chance: how well that is shown, and how sure it is that it fails no more often than accepted
     steepness: the belief about how fast failures multiply that it began with; decade: what is believed of it now, middle
@@ -139,7 +139,7 @@ def climb_view(case: Case, knob_key: str | None, base_id: int | None, minutes: f
     policy = policy_for(case.way, case.terms, line.knob.key, minutes)
     scores = first_top_along(case.campaign, line)
     loads = [workload.as_load() for workload in case.campaign.testable]
-    policy = within_goal(case, line, within_rails(case.campaign, line.knob, policy))
+    policy = within_goal(case, line, within_safety_limits(case.campaign, line.knob, policy))
     policy = replace(policy, steepness=line.steepness)
     settings = {value: setting.id for value, setting in line.along.items()}
     title = describe_setting(case.campaign.knobs, line.base)
@@ -207,7 +207,7 @@ def view_of(
     curve = []
     for value in shown:
         middle, low, high = (math.exp(np.interp(value * knob.away, along, some)) for some in rates.T)
-        holds = belief.chance_stable(value, policy.accepted_per_h, wary=policy.wary)
+        holds = belief.chance_stable(value, policy.accepted_per_h, cautious=policy.cautious)
         curve.append(CurvePoint(value, holds, middle, low, high, settings.get(value)))
     steps = []
     for strategy in STRATEGIES:
@@ -221,7 +221,7 @@ def view_of(
         base_title=base_title,
         hold=hold,
         hold_state=hold_state(belief, policy, hold) if knob.facts.tested else "sure",
-        hold_chance=belief.chance_stable(hold, policy.accepted_per_h, wary=policy.wary),
+        hold_chance=belief.chance_stable(hold, policy.accepted_per_h, cautious=policy.cautious),
         edge_near=belief.edge_within(0.05),
         edge_far=belief.edge_within(0.95),
         accepted_per_h=policy.accepted_per_h,

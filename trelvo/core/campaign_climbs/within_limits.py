@@ -13,7 +13,7 @@ from trelvo.core.climb_line.line import Line
 from trelvo.core.message import message
 from trelvo.core.predicted_power import predicted_power, read_power
 from trelvo.core.registry.quantities import Quantity
-from trelvo.core.watch.guard_rails import NATURES, PredictedBreach, predicted_breaches
+from trelvo.core.watch.safety_limits import NATURES, PredictedBreach, predicted_breaches
 
 
 def within_limits(case: Case, line: Line, policy: Policy, advice: Advice, hold: float) -> Advice:
@@ -24,7 +24,7 @@ def within_limits(case: Case, line: Line, policy: Policy, advice: Advice, hold: 
     if (
         advice.act != "test"
         or advice.load_id is None
-        or not any(NATURES[rail.kind].quantity for rail in case.campaign.rails)
+        or not any(NATURES[safety_limit.kind].quantity for safety_limit in case.campaign.safety_limits)
     ):
         return advice
     variants = {one.id: one for one in case.campaign.testable}
@@ -67,7 +67,7 @@ def _breach(case: Case, line: Line, value: float, variant: Variant) -> Predicted
         degrees = _degrees(case, variant.id, watts.value)
         if degrees is not None:
             told["temperature"] = (degrees, degrees)
-    return next((one for one in predicted_breaches(case.campaign.rails, told) if one.probable), None)
+    return next((one for one in predicted_breaches(case.campaign.safety_limits, told) if one.probable), None)
 
 
 def _degrees(case: Case, variant_id: int, watts: float) -> float | None:

@@ -29,7 +29,7 @@ GRID = (121, 13)
 # the range their weight falls e-fold in each so many lengths of it: who sets a range expects the edge in it, and may be wrong.
 EDGE_FROM_DECADES, FADE = 10.0, 0.25
 # So sure is it beforehand that nothing fails along a knob of a role, however far it is turned. Common practice: a power limit is
-# raised first and all at once, or lowered at will; what comes of it is heat, and that has its own guard rail.
+# raised first and all at once, or lowered at will; what comes of it is heat, and that has its own safety limit.
 HOLDS_THROUGHOUT: dict[Role, float] = {"power limit": 0.95}
 # Decades from so much to so much of the usual one; the share of cliffs goes to the steepest three.
 DECADES, CLIFF_SHARE, CLIFF_PLACES = (0.08, 6.0), 0.1, 3
@@ -56,8 +56,8 @@ _FEWEST_DECADES = -12.0
 # step of the knob, by which a value on the grid lies lower on average anyway, is taken off this margin, down to the least.
 MARGIN_DECADES, LEAST_MARGIN_DECADES = 0.75, 0.35
 # From a decade below the edge on, where hardly anything fails within a test, failures may thin out so many times more slowly than
-# above it; and so many times for the wary.
-TAIL, WARY_TAIL = 1.5, 2.6
+# above it; and so many times for the cautious.
+TAIL, CAUTIOUS_TAIL = 1.5, 2.6
 
 
 @dataclass(frozen=True)
@@ -202,23 +202,23 @@ class EdgePosterior:
         """Chance that the value fails no more often than this."""
         return float(self.weight[self.line(per_h) >= self.distance(value) - 1e-9].sum())
 
-    def careful_line(self, per_h: float = ACCEPTED_PER_H, *, wary: bool = False) -> Array:
+    def careful_line(self, per_h: float = ACCEPTED_PER_H, *, cautious: bool = False) -> Array:
         """For each point of the grid the distance at which failures reach a rate, the margin taken off.
 
-        As if, from a decade below the edge on, failures thinned out `TAIL` times more slowly, or `WARY_TAIL` times.
+        As if, from a decade below the edge on, failures thinned out `TAIL` times more slowly, or `CAUTIOUS_TAIL` times.
         """
         decades = math.log10(per_h)
         if decades < -1:
-            decades = -1 + (decades + 1) * (WARY_TAIL if wary else TAIL)
+            decades = -1 + (decades + 1) * (CAUTIOUS_TAIL if cautious else TAIL)
         return np.asarray(self.edge + self.decade * decades - margin(self.knob, self.steepness.decade))
 
-    def chance_stable(self, value: float, per_h: float = ACCEPTED_PER_H, *, wary: bool = False) -> float:
+    def chance_stable(self, value: float, per_h: float = ACCEPTED_PER_H, *, cautious: bool = False) -> float:
         """How sure it is that a value fails no more often than this: the one figure that every screen shows.
 
         By the careful line, or by the value's own hours alone where they say more. Beyond all that has survived it is no more
         than even.
         """
-        careful = self.careful_line(per_h, wary=wary) >= self.distance(value) - 1e-9
+        careful = self.careful_line(per_h, cautious=cautious) >= self.distance(value) - 1e-9
         chance = float(self.weight[careful].sum())
         if self.distance(value) > self.survived_to + 1e-9:
             chance = min(chance, 0.5)
@@ -241,10 +241,10 @@ class EdgePosterior:
             for value, some in trials.items()
         }
 
-    def careful_hazard_per_h(self, value: float, per_h: float, *, wary: bool = False) -> Array:
+    def careful_hazard_per_h(self, value: float, per_h: float, *, cautious: bool = False) -> Array:
         """Failures an hour at a value for each point of the grid, moved by the margin: below `per_h` just where the careful line
         lies beyond the value."""
-        moved = self.line(per_h) - self.careful_line(per_h, wary=wary)
+        moved = self.line(per_h) - self.careful_line(per_h, cautious=cautious)
         return failures_per_h(self.distance(value) + moved, self.edge, self.decade, np.full_like(self.edge, np.inf))
 
     def rate(self, value: float, confidence: float = 0.9) -> tuple[float, float, float]:
@@ -265,11 +265,11 @@ class EdgePosterior:
         return None if edge >= float(self.edge.max()) * (1 - 1e-9) else self.value_at(edge)
 
     def minutes_to_believe(
-        self, value: float, per_h: float = ACCEPTED_PER_H, sure: float = SURE, *, wary: bool = False
+        self, value: float, per_h: float = ACCEPTED_PER_H, sure: float = SURE, *, cautious: bool = False
     ) -> float:
         """Minutes more that a value must survive before it is stable with this sureness; inf where no time would do."""
         cold, warm = map(self.axes.flat, _rates(self, self.distance(value), 0.0))
-        within = self.careful_line(per_h, wary=wary) >= self.distance(value) - 1e-9
+        within = self.careful_line(per_h, cautious=cautious) >= self.distance(value) - 1e-9
         own = [trial for trial in self.trials if trial.value == value and trial.stress >= 0]
         ran_h = math.fsum(trial.minutes for trial in own) / 60
         failures = sum(trial.failed for trial in own)

@@ -24,10 +24,10 @@ RAISED: dict[Suspect, float] = {"new driver": 4.0, "new workload": 4.0}
 BY_AGE, BY_HEAT, HEAT_K = 1.3, 1.6, 5.0
 # How each tends to fail, as odds against the others. Common practice: a machine that goes down at once points to power.
 _FAILS_AS: dict[Outcome, dict[Suspect, float]] = {
-    "machine down": {"supply or cable": 3.0, "the program itself": 0.4},
+    "system crash": {"supply or cable": 3.0, "the program itself": 0.4},
     "no start": {"supply or cable": 3.0, "the program itself": 0.1},
-    "program closed": {"supply or cable": 0.3, "the program itself": 1.5},
-    "odd numbers": {"supply or cable": 0.3, "the program itself": 0.7},
+    "program crash": {"supply or cable": 0.3, "the program itself": 1.5},
+    "artifacts": {"supply or cable": 0.3, "the program itself": 0.7},
 }
 # Share of the failures that stay in each test, were the suspect the culprit: 1 where the test changes nothing about it. A driver
 # that asks more of a tuned part leaves stock alone; an edge that heat moved comes back when it is cool, mostly.

@@ -11,7 +11,7 @@ from dataclasses import replace
 from typing import Literal
 
 from trelvo.core.base.knobs import Knob, describe_value, from_the_far_end
-from trelvo.core.climb.by_numbers import by_numbers, highest_hold, hold_line, value_or_stock
+from trelvo.core.climb.adaptive import adaptive, highest_hold, hold_line, value_or_stock
 from trelvo.core.climb.edge import STOCK_HOURS, EdgeModel, EdgePosterior, edge_posterior
 from trelvo.core.climb.policy import SHORT_MINUTES, Advice, Policy, largest_step, values_of
 from trelvo.core.climb.stability import fewer_than
@@ -55,7 +55,7 @@ def hold_state(belief: EdgePosterior, policy: Policy, hold: float) -> HoldState:
     do not show it yet; "nothing" where no test has passed there either.
     """
     # the limit of the last step of a belief's grid may miss the wanted figure by a hair
-    if belief.chance_stable(hold, policy.accepted_per_h, wary=policy.wary) >= policy.sure - 1e-3:
+    if belief.chance_stable(hold, policy.accepted_per_h, cautious=policy.cautious) >= policy.sure - 1e-3:
         return "sure"
     reached = belief.distance(hold) <= belief.survived_to + 1e-9 and any(not trial.failed for trial in belief.trials)
     return "survived" if reached else "nothing"
@@ -127,7 +127,7 @@ def _between(
     """Something has survived above the last failure: how little is enough."""
     reverse = replace(from_the_far_end(knob), stock=upwards[-1], low=min(upwards), high=max(upwards))
     inner = replace(policy, limit=None, begin=None)
-    found = downwards(reverse, trials, inner) if downwards else by_numbers(reverse, trials, inner, belief)
+    found = downwards(reverse, trials, inner) if downwards else adaptive(reverse, trials, inner, belief)
     held = found.value if downwards and found.act == "hold" else hold_along(knob, belief, policy)
     if found.act == "test" and found.minutes <= policy.minutes_left:
         least, tried = describe_value(knob, held), describe_value(knob, found.value)

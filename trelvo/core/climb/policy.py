@@ -28,22 +28,23 @@ LARGEST_STEP_SHARE, LARGEST_STEP_SHARE_VOLTAGE = 0.1, 0.07
 class Policy:
     """What the user accepts. accepted_per_h: failures an hour of what is kept; sure: how sure to be of it
 
-    wary: keep only what would hold even if failures thin out slowly below the edge
+    cautious: keep only what would hold even if failures thin out slowly below the edge
     most_to_fail, most_at_once: largest chance of failing at all, and within the first minute, that a test may have
     largest_step: how far past the furthest value that survived a test may go, in the knob's unit; None: a tenth of the range
     restart_minutes: what a failure costs; minutes_left: bench time that is left, all of which may be used; without an end,
     it stops where an hour gains too little
-    limit: value beyond which nothing is proposed (guard rail, tool's cap); begin: value before which nothing is proposed, where a
+    limit: value beyond which nothing is proposed (safety limit, tool's cap); begin: value before which nothing is proposed,
+    where a
     limit lies beyond stock on the way; candidates: how many values are weighed for a test
     steepness: what earlier climbs have shown of knobs of this kind; None: what is usual
     test_stress: how much nearer the edge than everything else the load of the tests takes it, in the knob's unit; below zero
     where it is lighter
     """
 
-    strategy: Strategy = "by the numbers"
+    strategy: Strategy = "adaptive"
     accepted_per_h: float = ACCEPTED_PER_H
     sure: float = SURE
-    wary: bool = False
+    cautious: bool = False
     most_to_fail: float = 0.6
     most_at_once: float = 0.35
     largest_step: float | None = None

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from trelvo.core.base.knobs import Knob
 from trelvo.core.registry.roles import FACTS, Role
 
-# Common practice: five usual steps lie between odd numbers and no start at all, which is three and a half powers of ten in
+# Common practice: five usual steps lie between artifacts and no start at all, which is three and a half powers of ten in
 # failures an hour; so a power of ten takes 5 / 3.5 of the usual step of a knob of the role (MHz, mV, %, or the knob's own unit).
 _BY_UNIT: dict[str, Role] = {"MHz": "core clock", "mV": "voltage", "%": "power limit", "x": "multiplier"}
 _PREFIXES: dict[str, tuple[str, float]] = {"GHz": ("MHz", 1e-3), "kHz": ("MHz", 1e3), "V": ("mV", 1e-3)}

@@ -9,7 +9,7 @@ from dataclasses import replace
 
 from trelvo.core.base.knobs import Knob, describe_value
 from trelvo.core.base.load_kinds import Load, heaviest, loads_for
-from trelvo.core.climb.by_numbers import by_numbers
+from trelvo.core.climb.adaptive import adaptive
 from trelvo.core.climb.edge import EdgePosterior
 from trelvo.core.climb.knob_order import group_of
 from trelvo.core.climb.least_stable import advise_least
@@ -51,14 +51,14 @@ def advise_checked(
     if not knob.facts.tested:
         return Advice("hold", knob.stock, 0.0, message("set_by_use"))
     if knob.turning == "helps":
-        downwards = None if policy.strategy == "by the numbers" else _BY_STRATEGY[policy.strategy]
+        downwards = None if policy.strategy == "adaptive" else _BY_STRATEGY[policy.strategy]
         advice = advise_least(knob, trials, policy, belief, downwards)
         return replace(advice, load_id=_load_for(knob, loads) if advice.act == "test" else None)
     top = score_top(knob, scores)
     policy = below_top(knob, policy, top)
     advice = _before_climbing(knob, trials, policy) or (
-        by_numbers(knob, trials, policy, belief)
-        if policy.strategy == "by the numbers"
+        adaptive(knob, trials, policy, belief)
+        if policy.strategy == "adaptive"
         else _BY_STRATEGY[policy.strategy](knob, trials, policy)
     )
     if advice.act == "test" and advice.minutes > policy.minutes_left:
@@ -180,7 +180,7 @@ def _coarse(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice:
     return _prove(knob, trials, values, good)
 
 
-def _halving(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice:
+def _bisection(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice:
     values = values_of(knob, policy)
     good, bad = _bounds(knob, trials, values)
     end = min(bad, len(values))
@@ -193,5 +193,5 @@ def _halving(knob: Knob, trials: Sequence[Trial], policy: Policy) -> Advice:
 _BY_STRATEGY: dict[Strategy, Callable[[Knob, Sequence[Trial], Policy], Advice]] = {
     "fixed steps": _fixed,
     "coarse then fine": _coarse,
-    "halving": _halving,
+    "bisection": _bisection,
 }

@@ -116,7 +116,7 @@ def stability_line(
     setting: Setting,
     per_h: float = ACCEPTED_PER_H,
     *,
-    wary: bool = False,
+    cautious: bool = False,
 ) -> tuple[Line, float] | None:
     """The line along which a setting's stability is judged, and its value there; None where nothing turned can be judged.
 
@@ -129,7 +129,7 @@ def stability_line(
         return tested[0]
     return min(
         tested,
-        key=lambda one: one[0].belief.chance_stable(one[1], per_h, wary=wary),
+        key=lambda one: one[0].belief.chance_stable(one[1], per_h, cautious=cautious),
         default=lines[0] if lines else None,
     )
 
@@ -176,9 +176,13 @@ def _line_through(campaign: CampaignSnapshot, priors: Priors, setting: Setting, 
     return line_of(campaign, priors, knob.key, setting.id)
 
 
-def within_rails(campaign: CampaignSnapshot, knob: Knob, policy: Policy) -> Policy:
-    """The policy with the guard rails' ceiling for the knob as a limit, or as its beginning where the knob is turned down."""
-    ceilings = [rail.limit for rail in campaign.rails if rail.kind == "voltage ceiling" and rail.channel == knob.key]
+def within_safety_limits(campaign: CampaignSnapshot, knob: Knob, policy: Policy) -> Policy:
+    """The policy with the safety limits' ceiling for the knob as a limit, or as its beginning where the knob is turned down."""
+    ceilings = [
+        safety_limit.limit
+        for safety_limit in campaign.safety_limits
+        if safety_limit.kind == "voltage ceiling" and safety_limit.channel == knob.key
+    ]
     if not ceilings:
         return policy
     if knob.away == 1:

@@ -165,8 +165,8 @@ def stability(
 ) -> Condition:
     """Whether the setting holds as wished.
 
-    failures: at this setting, not set aside; holds: chance by the numbers that it fails no more than once in `hours`
-    proved_by: schools whose proof it has passed, told besides: what is believed after all runs decides
+    failures: at this setting, not set aside; holds: chance that it fails no more than once in `hours`
+    proved_by: approaches whose proof it has passed, told besides: what is believed after all runs decides
     as_stock: whether nothing is turned that could make it less stable than stock
     in_use: failures in use of this setting, or of kept ones that ask no more of any part
     """

@@ -36,7 +36,7 @@ class SettingFacts:
     """A setting with its runs by workload id (under one fitting), and what is known of how it holds.
 
     failures: in any workload, not set aside; hours: how long it was run in all, failures included
-    holds: chance by the numbers that it is within the accepted rate
+    holds: chance that it is within the accepted rate
     as_stock: whether nothing is turned that could make it less stable than stock; louder: whether a fan is turned up
     in_use: failures in use of the setting, or of kept ones that ask no more of any part
     """

@@ -66,8 +66,8 @@ def goal_view(case: Case) -> GoalView:
     chosen = chosen[:MOST_JUDGED]
     ran = ran_by_setting(case)
     every = [run for one in chosen for some in ran.get(one.id, Ran()).values() for run in some]
-    schools = proved_by(case)
-    facts = {one.id: _facts(case, one, ran.get(one.id, Ran()), schools.get(one.id, ())) for one in chosen}
+    approaches = proved_by(case)
+    facts = {one.id: _facts(case, one, ran.get(one.id, Ran()), approaches.get(one.id, ())) for one in chosen}
     bench = Bench(
         workload_facts(case),
         case.noise(case.campaign.judged_fitting),
@@ -94,7 +94,7 @@ def _facts(
     case: Case,
     setting: Setting,
     ran: Ran,
-    schools: tuple[str, ...],
+    approaches: tuple[str, ...],
 ) -> SettingFacts:
     variants = case.campaign.variants
     rows = case.campaign.runs_at(setting, case.campaign.judged_fitting)
@@ -104,7 +104,7 @@ def _facts(
         groups=ran,
         failures=sum(row.failed for row in rows),
         holds=chance_to_hold(case, setting, 1 / case.terms.hours),
-        proved_by=schools,
+        proved_by=approaches,
         hours=sum(minutes_of(row, variants) for row in rows) / 60,
         as_stock=asks_no_more_than_stock(case.campaign.knobs, setting.values),
         louder=any(
@@ -141,13 +141,13 @@ def _failed_in_use(case: Case, setting: Setting) -> int:
 
 
 def chance_to_hold(case: Case, setting: Setting, per_h: float) -> float | None:
-    """By the numbers, that the setting fails no more often than accepted; None at stock."""
-    wary = case.way.wary
-    judged = stability_line(case.campaign, case.priors, setting, per_h, wary=wary)
+    """Chance that the setting fails no more often than accepted; None at stock."""
+    cautious = case.way.cautious
+    judged = stability_line(case.campaign, case.priors, setting, per_h, cautious=cautious)
     if judged is None or not judged[0].trials:
         return None
     line, value = judged
-    return line.belief.chance_stable(value, per_h, wary=wary)
+    return line.belief.chance_stable(value, per_h, cautious=cautious)
 
 
 def target_ratios(case: Case) -> list[TargetRatio]:

@@ -12,7 +12,7 @@ from trelvo.core.campaign import Setting, Variant
 from trelvo.core.campaign_climbs.service import within_goal
 from trelvo.core.case import Case
 from trelvo.core.climb.least_stable import hold_along
-from trelvo.core.climb_line.line import stability_lines, within_rails
+from trelvo.core.climb_line.line import stability_lines, within_safety_limits
 from trelvo.core.compare.sides import workload_facts
 from trelvo.core.goal.judging import Judged
 from trelvo.core.goal.measures import GoalMeasure, as_power
@@ -184,7 +184,7 @@ def _hold_of(case: Case, chosen: Setting) -> dict[str, float]:
     for line, _ in stability_lines(case.campaign, case.priors, chosen):
         if line.trials and line.knob.key not in holds:
             policy = within_goal(
-                case, line, within_rails(case.campaign, line.knob, policy_for(way, terms, line.knob.key))
+                case, line, within_safety_limits(case.campaign, line.knob, policy_for(way, terms, line.knob.key))
             )
             holds[line.knob.key] = hold_along(line.knob, line.belief, policy)
     return holds
@@ -239,7 +239,7 @@ def evidence_of(case: Case, setting: Setting, now: datetime) -> dict[str, Any]:
         "power": _ratio(judged.power) if judged else None,
         "degrees": _difference(judged.heat) if judged else None,
         "noise": _difference(judged.noise) if judged else None,
-        "schools": list(proved_by(case).get(setting.id, ())),
+        "approaches": list(proved_by(case).get(setting.id, ())),
         "hours": hours_of(case, setting),
         "failures": sum(row.failed for row in runs),
         "runs": [str(row.uid) for row in runs],

@@ -16,13 +16,13 @@ from trelvo.core.message import Message
 from trelvo.core.predicted_power import read_power
 from trelvo.core.problems import Problem
 from trelvo.core.registry.quantities import Quantity
-from trelvo.core.watch.guard_rails import predicted_breaches
+from trelvo.core.watch.safety_limits import predicted_breaches
 
 
 @dataclass(frozen=True)
 class ForetoldView:
     """What a setting not tried would reach and draw; temp_c: where it would settle with the fitting's cooler;
-    rails: guard rails that it would or may break"""
+    safety limits: safety limits that it would or may break"""
 
     title: str
     core_mhz: Interval | None
@@ -32,7 +32,7 @@ class ForetoldView:
     why: tuple[Problem, ...]
     temp_c: Interval | None
     room_c: float | None
-    rails: tuple[Message, ...]
+    safety_limits: tuple[Message, ...]
 
 
 def foretold_view(
@@ -56,12 +56,14 @@ def foretold_view(
             why=why,
             temp_c=None,
             room_c=None,
-            rails=(),
+            safety_limits=(),
         )
     found = foretell(read.model, variant.id, values)
     temp, room = _settles(case, rig, logs, found.power_w)
     told: dict[Quantity, Interval | None] = {"temperature": temp, "power": found.power_w}
-    beyond = predicted_breaches(case.campaign.rails, {name: (one.value, one.high) for name, one in told.items() if one})
+    beyond = predicted_breaches(
+        case.campaign.safety_limits, {name: (one.value, one.high) for name, one in told.items() if one}
+    )
     return ForetoldView(
         title=title,
         core_mhz=found.core_mhz,
@@ -71,7 +73,7 @@ def foretold_view(
         why=found.why,
         temp_c=temp,
         room_c=room,
-        rails=tuple(one.says for one in beyond),
+        safety_limits=tuple(one.says for one in beyond),
     )
 
 

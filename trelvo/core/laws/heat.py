@@ -303,7 +303,7 @@ def _way(weighed: Weighed, read: _Read, settles: Interval, gap: Numbers) -> Way:
 
 
 def _mixture(weights: Numbers, means: Numbers, spreads: Numbers) -> Interval:
-    """Mean and interval of a mixture of normals, by halving."""
+    """Mean and interval of a mixture of normals, by bisection."""
 
     def below(value: float) -> float:
         return float(weights @ ndtr((value - means) / spreads))

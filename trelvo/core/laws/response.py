@@ -51,7 +51,8 @@ class ResponsePoint:
 
 @dataclass(frozen=True)
 class Response:
-    """A school's curve over the x that was tried. knee_x: where a percent of x begins to bring less than half a percent of speed
+    """An approach's curve over the x that was tried. knee_x: where a percent of x begins to bring less than half a percent of
+    speed
     on the way up; None where that is nowhere in what was tried"""
 
     places: list[ResponsePlace]
@@ -125,7 +126,7 @@ def _knee(grid: Numbers, elasticity: Numbers) -> float | None:
 
 @dataclass(frozen=True)
 class EqualSpeed:
-    """The least x at which a curve and the single settings of another school reach a speed; None where one does not reach it"""
+    """The least x at which a curve and the single settings of another approach reach a speed; None where one does not reach it"""
 
     ratio: float
     first_x: float | None
@@ -134,7 +135,8 @@ class EqualSpeed:
 
 @dataclass(frozen=True)
 class EqualPower:
-    """What a curve gives at an x, and the best of the other school's settings that need no more; None where nothing was tried"""
+    """What a curve gives at an x, and the best of the other approach's settings that need no more; None where nothing was
+    tried"""
 
     x: float
     first: Interval | None
@@ -142,7 +144,7 @@ class EqualPower:
 
 
 def at_equal_speed(first: Response, second: Sequence[ResponsePlace], ratios: Sequence[float]) -> list[EqualSpeed]:
-    """Both schools at some speeds against stock; speeds that neither reaches are left out.
+    """Both approaches at some speeds against stock; speeds that neither reaches are left out.
 
     second: settings, not a curve: what a lower voltage gives hangs on the silicon, and less power may well be faster
     """
@@ -154,7 +156,7 @@ def at_equal_speed(first: Response, second: Sequence[ResponsePlace], ratios: Seq
 
 
 def at_equal_x(first: Response, second: Sequence[ResponsePlace], xs: Sequence[float]) -> list[EqualPower]:
-    """Both schools at some x; those that neither tried are left out."""
+    """Both approaches at some x; those that neither tried are left out."""
     found = []
     for x in xs:
         point = first.at(x)

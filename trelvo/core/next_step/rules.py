@@ -87,13 +87,13 @@ class KnobAdvice:
 
 @dataclass(frozen=True)
 class ProofItem:
-    """What a setting's proof asks for next. school: by which; item: what it is
+    """What a setting's proof asks for next. approach: by which; item: what it is
 
     minutes: of a run, None where it ends by itself
     """
 
     setting_id: int
-    school: str
+    approach: str
     proved: bool
     item: Message | None
     load_id: int | None
@@ -391,7 +391,7 @@ def _with_best(situation: Situation, best: Judged) -> list[Task]:
                 act="prove",
                 stage="Prove",
                 title=title,
-                why=message("best_so_far", item=proof.item, approach=proof.school),
+                why=message("best_so_far", item=proof.item, approach=proof.approach),
                 settles=message("proof_minutes_left", minutes=proof.minutes_left),
                 setting_id=best.setting_id,
                 values=None,

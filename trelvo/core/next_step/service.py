@@ -28,7 +28,7 @@ from trelvo.core.next_step.rules import (
     next_step,
 )
 from trelvo.core.prove.service import proof_by, proved_by
-from trelvo.core.registry.approaches import School
+from trelvo.core.registry.approaches import Approach
 from trelvo.core.stages import Standing
 from trelvo.core.stats.noise import BASELINE_RUNS
 
@@ -59,7 +59,7 @@ def _situation_of(case: Case, standing: Standing, minutes: float | None, far_ahe
                 describe_setting(case.campaign.knobs, settings[run.setting_id].values),
             )
             for run in case.campaign.runs
-            if run.outcome == "contact lost" and run.aside is None
+            if run.outcome == "connection lost" and run.aside is None
         ],
         short=_short(case, standing, titles),
         stock_id=case.campaign.stock.id,
@@ -160,29 +160,29 @@ def _proof_item(case: Case, best: Judged, titles: Mapping[int, str]) -> ProofIte
     setting = next(one for one in case.campaign.settings if one.id == best.setting_id)
     if not setting.values:
         return None
-    chosen = case.way.school
+    chosen = case.way.approach
     item = _item_of(case, setting, chosen, titles)
     if item is not None and not item.proved:
         return item
     stable = all(one.state == "shown" for one in best.conditions if one.key == "stability")
-    if not stable and chosen != "by the numbers":
-        more = _item_of(case, setting, "by the numbers", titles)
+    if not stable and chosen != "statistical":
+        more = _item_of(case, setting, "statistical", titles)
         if more is not None and not more.proved and more.minutes_left > 0:
             return more
     return item
 
 
-def _item_of(case: Case, setting: Setting, school: School, titles: Mapping[int, str]) -> ProofItem | None:
-    proof = proof_by(case, setting, school, case.terms)
+def _item_of(case: Case, setting: Setting, approach: Approach, titles: Mapping[int, str]) -> ProofItem | None:
+    proof = proof_by(case, setting, approach, case.terms)
     item = next((one for one in proof.items if one.state in ("missing", "under way") and one.load_id is not None), None)
     if proof.state == "proved" or item is None:
-        # another school's proof is as good where this one has nothing left to ask for
+        # another approach's proof is as good where this one has nothing left to ask for
         proved = proof.state == "proved" or setting.id in proved_by(case)
         if not proved and item is None:
             return None
         return ProofItem(
             setting_id=setting.id,
-            school=school,
+            approach=approach,
             proved=proved,
             item=None,
             load_id=None,
@@ -194,7 +194,7 @@ def _item_of(case: Case, setting: Setting, school: School, titles: Mapping[int, 
     load = titles.get(item.load_id or 0, "")
     return ProofItem(
         setting_id=setting.id,
-        school=school,
+        approach=approach,
         proved=False,
         item=item.title,
         load_id=item.load_id,

@@ -1,1 +1,1 @@
-"""Is it stable: schools, what was tested, triage of a failure."""
+"""Is it stable: approaches, what was tested, triage of a failure."""

@@ -44,7 +44,11 @@ def triage_view(case: Case, run_id: int, limit_c: float | None = None) -> Triage
         raise Refused(Problem("run", "run_did_not_fail"))
     setting = next(setting for setting in case.campaign.settings if setting.id == run.setting_id)
     variants = {one.id: one for one in case.campaign.known_variants}
-    ceilings = {rail.channel: rail.limit for rail in case.campaign.rails if rail.kind == "voltage ceiling"}
+    ceilings = {
+        safety_limit.channel: safety_limit.limit
+        for safety_limit in case.campaign.safety_limits
+        if safety_limit.kind == "voltage ceiling"
+    }
     knobs = {knob.key: _below(knob, ceilings.get(knob.key)) for knob in case.campaign.knobs}
     judged = line_of_last_turned(case.campaign, case.priors, setting)
     line = judged[0] if judged else None
@@ -82,7 +86,7 @@ def triage_view(case: Case, run_id: int, limit_c: float | None = None) -> Triage
 
 
 def _below(knob: Knob, ceiling: float | None) -> Knob:
-    """The knob with its ceiling as the end of its range: nothing beyond a guard rail is advised."""
+    """The knob with its ceiling as the end of its range: nothing beyond a safety limit is advised."""
     return knob if ceiling is None else replace(knob, high=min(knob.high, ceiling))
 
 

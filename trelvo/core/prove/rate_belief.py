@@ -30,20 +30,20 @@ class RateBelief:
 
     @classmethod
     def from_edge(
-        cls, belief: EdgePosterior, value: float, per_h: float = ACCEPTED_PER_H, *, wary: bool = False
+        cls, belief: EdgePosterior, value: float, per_h: float = ACCEPTED_PER_H, *, cautious: bool = False
     ) -> "RateBelief":
         """What a climb believes of a value of its knob; its chance to stay within `per_h` is exactly `chance_stable`.
 
         Rates are sorted into places on either side of `per_h`, the first place above it left empty, and both sides are scaled to
         that chance.
         """
-        logs = np.log10(np.maximum(belief.careful_hazard_per_h(value, per_h, wary=wary), 10**LOWEST))
+        logs = np.log10(np.maximum(belief.careful_hazard_per_h(value, per_h, cautious=cautious), 10**LOWEST))
         places = np.clip(np.rint((logs - LOWEST) * PER_DECADE), 0, PLACES - 1).astype(np.int64)
         last = min(max(int(np.searchsorted(_UPPER, math.log10(per_h) + 1e-9)) - 1, 0), PLACES - 3)
         within = logs <= math.log10(per_h) + 1e-9
         below = np.bincount(np.minimum(places[within], last), belief.weight[within], PLACES)
         above = np.bincount(np.maximum(places[~within], last + 2), belief.weight[~within], PLACES)
-        chance = belief.chance_stable(value, per_h, wary=wary)
+        chance = belief.chance_stable(value, per_h, cautious=cautious)
         share = chance * _scaled(below, last) + (1 - chance) * _scaled(above, last + 2)
         return _made(share)
 

@@ -1,4 +1,4 @@
-"""What has been run at a setting, put before every school; and what fits into the time one has."""
+"""What has been run at a setting, put before every approach; and what fits into the time one has."""
 
 import math
 from collections import defaultdict
@@ -13,26 +13,26 @@ from trelvo.core.climb.stability import RateEstimate
 from trelvo.core.climb_line.line import stability_line
 from trelvo.core.climb_line.trials import minutes_of
 from trelvo.core.memo import on_snapshot
+from trelvo.core.prove.approaches import Item, Proof, prove, taught_by
 from trelvo.core.prove.rate_belief import RateBelief
-from trelvo.core.prove.schools import Item, Proof, prove, taught_by
 from trelvo.core.prove.tested import Breadth, KindEvidence, ProofRun, breadth, evidence_by_kind, rate_of
-from trelvo.core.registry.approaches import SCHOOLS, School
+from trelvo.core.registry.approaches import APPROACHES, Approach
 from trelvo.core.terms import Terms
 
 RESTART_MINUTES = 4.0
-# No school asks for less, all its items together.
+# No approach asks for less, all its items together.
 FEWEST_MINUTES = 60.0
 
 
 @dataclass(frozen=True)
 class Provable:
-    """A setting that could be proved: survived time and failures of its own; proved_by: schools it has passed."""
+    """A setting that could be proved: survived time and failures of its own; proved_by: approaches it has passed."""
 
     setting_id: int
     title: str
     hours: float
     failures: int
-    proved_by: list[School]
+    proved_by: list[Approach]
 
 
 @dataclass(frozen=True)
@@ -45,7 +45,7 @@ class FailureMark:
 
 @dataclass(frozen=True)
 class Expected:
-    """Failures an hour by the numbers: middle, 90 % interval, and the chance that it is within the accepted rate."""
+    """Failures per hour: middle, 90 % interval, and the chance that it is within the accepted rate."""
 
     per_h: float
     low: float
@@ -54,8 +54,8 @@ class Expected:
 
 
 @dataclass(frozen=True)
-class SchoolView:
-    """A school's proof, and what of it fits into the time there is (all of it where no time was given)."""
+class ApproachView:
+    """A approach's proof, and what of it fits into the time there is (all of it where no time was given)."""
 
     proof: Proof
     fitted: Fitted
@@ -63,7 +63,7 @@ class SchoolView:
 
 @dataclass(frozen=True)
 class ProofView:
-    """A setting's proof by every school. own: failures an hour from its own runs; expected: from all trials of its knob."""
+    """A setting's proof by every approach. own: failures an hour from its own runs; expected: from all trials of its knob."""
 
     setting_id: int
     title: str
@@ -75,7 +75,7 @@ class ProofView:
     evidence: list[KindEvidence]
     breadth: Breadth
     failures: list[FailureMark]
-    schools: list[SchoolView]
+    approaches: list[ApproachView]
     candidates: list[Provable]
 
 
@@ -101,17 +101,17 @@ def proof_view(
     ]
     setting = settings.get(setting_id or 0) or _tested_longest(settings, runs, variants)
     ran = every.get(setting.id, ())
-    belief, value, part, expected, name, wary = None, None, None, None, "", case.way.wary
-    if judged := stability_line(case.campaign, case.priors, setting, per_h, wary=wary):
+    belief, value, part, expected, name, cautious = None, None, None, None, "", case.way.cautious
+    if judged := stability_line(case.campaign, case.priors, setting, per_h, cautious=cautious):
         line, value = judged
         belief, name, part = line.belief, line.knob.name, line.knob.part
-        expected = Expected(*belief.rate(value), belief.chance_stable(value, per_h, wary=wary))
+        expected = Expected(*belief.rate(value), belief.chance_stable(value, per_h, cautious=cautious))
     own = rate_of(ran)
-    schools = []
-    for school in SCHOOLS:
-        proof = prove(school, ran, loads, per_h, sure, belief, value, part=part, wary=wary)
+    approaches = []
+    for approach in APPROACHES:
+        proof = prove(approach, ran, loads, per_h, sure, belief, value, part=part, cautious=cautious)
         todo = [_activity(item, expected.per_h if expected else 0.0) for item in proof.items if item.minutes_left]
-        schools.append(SchoolView(proof, fit(todo, math.inf if minutes is None else minutes)))
+        approaches.append(ApproachView(proof, fit(todo, math.inf if minutes is None else minutes)))
     failed = [run for run in runs.get(setting.id, ()) if run.failed]
     return ProofView(
         setting_id=setting.id,
@@ -126,46 +126,50 @@ def proof_view(
         failures=[
             FailureMark(run.id, variants[run.variant_id].name, run.outcome, minutes_of(run, variants)) for run in failed
         ],
-        schools=schools,
+        approaches=approaches,
         candidates=candidates,
     )
 
 
-def proved_by(case: Case) -> dict[int, tuple[School, ...]]:
-    """By setting other than stock, the schools whose proof it has passed; those that have passed none are left out."""
-    return {pk: schools for pk, schools in _passed(case.campaign).items() if pk != case.campaign.stock.id}
+def proved_by(case: Case) -> dict[int, tuple[Approach, ...]]:
+    """By setting other than stock, the approaches whose proof it has passed; those that have passed none are left out."""
+    return {pk: approaches for pk, approaches in _passed(case.campaign).items() if pk != case.campaign.stock.id}
 
 
 @on_snapshot
-def _passed(campaign: CampaignSnapshot) -> Mapping[int, tuple[School, ...]]:
-    """By setting, the schools whose proof it has passed."""
+def _passed(campaign: CampaignSnapshot) -> Mapping[int, tuple[Approach, ...]]:
+    """By setting, the approaches whose proof it has passed."""
     loads = [workload.as_load() for workload in campaign.testable]
     found = {}
     for pk, ran in _proof_runs(campaign).items():
         # a proof asks for more than an hour in all
         if sum(run.minutes for run in ran) < FEWEST_MINUTES:
             continue
-        schools = tuple(school for school in list(SCHOOLS)[:3] if prove(school, ran, loads).state == "proved")
-        if schools:
-            found[pk] = schools
+        approaches = tuple(
+            approach for approach in list(APPROACHES)[:3] if prove(approach, ran, loads).state == "proved"
+        )
+        if approaches:
+            found[pk] = approaches
     return found
 
 
-def proof_by(case: Case, setting: Setting, school: School, terms: Terms) -> Proof:
-    """A setting's proof by one school."""
+def proof_by(case: Case, setting: Setting, approach: Approach, terms: Terms) -> Proof:
+    """A setting's proof by one approach."""
     loads = [workload.as_load() for workload in case.campaign.testable]
     ran = _proof_runs(case.campaign).get(setting.id, ())
     belief, value, part = None, None, None
-    if judged := stability_line(case.campaign, case.priors, setting, 1 / terms.hours, wary=case.way.wary):
+    if judged := stability_line(case.campaign, case.priors, setting, 1 / terms.hours, cautious=case.way.cautious):
         belief, value, part = judged[0].belief, judged[1], judged[0].knob.part
-    return prove(school, ran, loads, 1 / terms.hours, terms.sure, belief, value, part=part, wary=case.way.wary)
+    return prove(
+        approach, ran, loads, 1 / terms.hours, terms.sure, belief, value, part=part, cautious=case.way.cautious
+    )
 
 
 def climb_belief(case: Case, setting: Setting, per_h: float) -> RateBelief | None:
     """What the climb believes of a setting's failures now: its chance of at most `per_h` failures an hour is the one that every
     screen shows. None where no knob that it turned can be judged."""
-    judged = stability_line(case.campaign, case.priors, setting, per_h, wary=case.way.wary)
-    return RateBelief.from_edge(judged[0].belief, judged[1], per_h, wary=case.way.wary) if judged else None
+    judged = stability_line(case.campaign, case.priors, setting, per_h, cautious=case.way.cautious)
+    return RateBelief.from_edge(judged[0].belief, judged[1], per_h, cautious=case.way.cautious) if judged else None
 
 
 def hours_of(case: Case, setting: Setting) -> float:

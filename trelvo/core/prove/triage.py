@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.base.load_kinds import Load
-from trelvo.core.climb.by_numbers import value_or_stock
+from trelvo.core.climb.adaptive import value_or_stock
 from trelvo.core.climb.harder import endangers_most
 from trelvo.core.climb.knob_order import group_of
 from trelvo.core.message import Message, message
@@ -103,7 +103,7 @@ def _heat(failed: Failed, turned: dict[str, float], minutes: float) -> list[Step
 
 def _elsewhere(failed: Failed, why: Message) -> Step:
     """What else it may be, by how it failed."""
-    whole_machine = failed.outcome in ("machine down", "no start")
+    whole_machine = failed.outcome in ("system crash", "no start")
     look = message("look_at_power" if whole_machine else "look_at_software")
     return Step("elsewhere", message("suspect_something_else"), why.then(look))
 
@@ -115,7 +115,7 @@ def _memory_or_core(failed: Failed, turned: dict[str, float], knobs: Mapping[str
     clock = [key for key, group in groups.items() if group == "clock"]
     if not memory or not clock:
         return []
-    why = message("both_are_turned").then(message("points_to_memory") if failed.outcome == "odd numbers" else None)
+    why = message("both_are_turned").then(message("points_to_memory") if failed.outcome == "artifacts" else None)
     left = {key: value for key, value in turned.items() if key not in memory}
     return [Step("memory", message("memory_or_core"), why, left, minutes)]
 

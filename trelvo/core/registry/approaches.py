@@ -5,46 +5,46 @@ from dataclasses import dataclass
 from types import MappingProxyType
 from typing import Literal
 
-Strategy = Literal["fixed steps", "coarse then fine", "halving", "by the numbers"]
-School = Literal["worst case", "as used", "mixed load", "by the numbers"]
+Strategy = Literal["fixed steps", "coarse then fine", "bisection", "adaptive"]
+Approach = Literal["worst case", "as used", "mixed load", "statistical"]
 
 # How many steps a coarse climb goes at once. Common practice.
 COARSE_STEPS = 4
 
 
 @dataclass(frozen=True)
-class SchoolFacts:
+class ApproachFacts:
     """A way to prove that a setting is stable. asks: for what; limits: what it cannot tell."""
 
-    school: School
+    approach: Approach
     asks: str
     limits: str
 
 
-_SCHOOLS: tuple[SchoolFacts, ...] = (
-    SchoolFacts(
+_APPROACHES: tuple[ApproachFacts, ...] = (
+    ApproachFacts(
         "worst case",
         "Hours of the heaviest load: if it passes, anything passes.",
         "Heaviest load only: it says nothing of light loads, sudden changes of load, or other techniques, and it is hotter than "
         "any use.",
     ),
-    SchoolFacts(
+    ApproachFacts(
         "as used",
         "What you really do, for days, on everything it touches.",
         "Only what you do now: the next title or driver may find what these did not.",
     ),
-    SchoolFacts(
+    ApproachFacts(
         "mixed load",
         "Processor and graphics together, then the whole system.",
         "Shared heat and supply are tested, long hours are not.",
     ),
-    SchoolFacts(
-        "by the numbers",
+    ApproachFacts(
+        "statistical",
         "Failures an hour from all that was run, against the risk you accept.",
         "It rests on the belief that failures grow evenly along the knob; another cause is not in it.",
     ),
 )
-SCHOOLS: Mapping[School, SchoolFacts] = MappingProxyType({row.school: row for row in _SCHOOLS})
+APPROACHES: Mapping[Approach, ApproachFacts] = MappingProxyType({row.approach: row for row in _APPROACHES})
 
 
 @dataclass(frozen=True)
@@ -58,7 +58,7 @@ class StrategyFacts:
 _STRATEGIES: tuple[StrategyFacts, ...] = (
     StrategyFacts("fixed steps", 1),
     StrategyFacts("coarse then fine", COARSE_STEPS),
-    StrategyFacts("halving", None),
-    StrategyFacts("by the numbers", None),
+    StrategyFacts("bisection", None),
+    StrategyFacts("adaptive", None),
 )
 STRATEGIES: Mapping[Strategy, StrategyFacts] = MappingProxyType({row.strategy: row for row in _STRATEGIES})

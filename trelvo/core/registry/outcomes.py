@@ -9,8 +9,8 @@ from types import MappingProxyType
 from typing import Literal
 
 Outcome = Literal[
-    "completed", "odd numbers", "program closed", "machine down", "no start", "stopped by a guard rail", "stopped by hand",
-    "contact lost",
+    "completed", "artifacts", "program crash", "system crash", "no start", "safety limit", "stopped by hand",
+    "connection lost",
 ]  # fmt: skip
 
 
@@ -40,30 +40,30 @@ _ROWS: tuple[OutcomeFacts, ...] = (
         ("completed", "pass", "passed", "fine", "good", "stable", "survived", "done"),
     ),
     OutcomeFacts(
-        "odd numbers", "2", "Odd numbers", "ran on, but with wrong results, speckles or stutter: just over the edge", True, 1,
+        "artifacts", "2", "Artifacts", "ran on, but with wrong results, speckles or stutter: just over the limit", True, 1,
         "odd", ("artifacts", "artefacts", "speckles", "flicker", "stutter"),
     ),
     OutcomeFacts(
-        "program closed", "3", "Program closed", "only the program ended: close to the edge", True, 2, "closed",
+        "program crash", "3", "Program crash", "only the program ended: close to the limit", True, 2, "closed",
     ),
     OutcomeFacts(
-        "machine down", "4", "Machine down", "the whole machine hung or restarted: well over the edge", True, 3, "down",
+        "system crash", "4", "System crash", "the whole machine hung or restarted: well over the limit", True, 3, "down",
         ("froze", "frozen", "freeze", "hang", "hung", "reboot", "rebooted", "restarted", "bluescreen", "bsod"),
     ),
     OutcomeFacts(
-        "no start", "5", "No start", "black screen or no start at all: far over the edge", True, 5, "nostart",
+        "no start", "5", "No start", "black screen or no start at all: far over the limit", True, 5, "nostart",
         ("blackscreen", "noboot", "nopost"),
     ),
     OutcomeFacts(
-        "stopped by a guard rail", "6", "Guard rail", "a limit was reached and the run was stopped; says nothing about stability",
-        False, 0, "rail",
+        "safety limit", "6", "Safety limit", "a limit was reached and the run was stopped; says nothing about stability",
+        False, 0, "safety", ("rail",),
     ),
     OutcomeFacts(
         "stopped by hand", "7", "Stopped by hand", "someone ended it before its time; says nothing about stability", False, 0,
         "stopped",
     ),
     OutcomeFacts(
-        "contact lost", "8", "Contact lost", "the log breaks off; what happened is not yet known", False, 0, "lost",
+        "connection lost", "8", "Connection lost", "the log breaks off; what happened is not yet known", False, 0, "lost",
     ),
 )  # fmt: skip
 OUTCOMES: Mapping[Outcome, OutcomeFacts] = MappingProxyType({row.outcome: row for row in _ROWS})

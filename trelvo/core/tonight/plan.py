@@ -11,7 +11,7 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.climb.by_numbers import value_or_stock
+from trelvo.core.climb.adaptive import value_or_stock
 from trelvo.core.climb.planning import COOL_DOWN_MINUTES, ClimbPlan, Minutes, plan_climb, together
 from trelvo.core.climb.policy import HANDLING_MINUTES, Policy
 from trelvo.core.climb.stability import fewer_than

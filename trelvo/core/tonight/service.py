@@ -13,7 +13,7 @@ from trelvo.core.memo import asked_last
 from trelvo.core.next_step.rules import Situation, best_of, worth_climbing
 from trelvo.core.next_step.service import situation_of
 from trelvo.core.next_step.standing import standing_of
-from trelvo.core.prove.schools import Proof, prove
+from trelvo.core.prove.approaches import Proof, prove
 from trelvo.core.prove.service import proof_by
 from trelvo.core.tonight.plan import ClimbAhead, ProofAhead, Tonight, plan_tonight
 
@@ -40,18 +40,18 @@ def _ahead(case: Case, one: KnobClimb) -> ClimbAhead:
 
 
 def _proof(case: Case, situation: Situation) -> list[ProofAhead]:
-    """What the best setting still lacks by the school of choice; where knobs are still climbed, what any setting will need.
+    """What the best setting still lacks by the approach of choice; where knobs are still climbed, what any setting will need.
 
-    By the numbers a setting at its hold is believed already: the climb is its proof.
+    With the statistical approach a setting at its stability limit is proved by the climb: the climb is its proof.
     """
     way, terms, best = case.way, case.terms, best_of(situation)
     loads = {one.id: one.as_load() for one in case.campaign.testable}
     proof: Proof | None = None
     if not worth_climbing(situation) or (best and best.standing == "meets it" and situation.enough):
         setting = next((one for one in case.campaign.settings if best and one.id == best.setting_id), None)
-        proof = proof_by(case, setting, way.school, terms) if setting and setting.values else None
-    elif way.school != "by the numbers":
-        proof = prove(way.school, [], list(loads.values()))
+        proof = proof_by(case, setting, way.approach, terms) if setting and setting.values else None
+    elif way.approach != "statistical":
+        proof = prove(way.approach, [], list(loads.values()))
     if proof is None:
         return []
     found, before = [], 0.0

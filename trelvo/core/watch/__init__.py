@@ -1,1 +1,1 @@
-"""Guard rails, what limits now, contact with a bench."""
+"""Safety limits, what limits now, contact with a bench."""

@@ -46,9 +46,9 @@ def likely_outcome(
     Rules: common practice (a machine that goes down breaks off at full load; a program that closes leaves it idle).
     """
     if server_stopped and simulator:
-        return Likely("contact lost", message("server_and_simulator_stopped"))
+        return Likely("connection lost", message("server_and_simulator_stopped"))
     if server_stopped:
-        return Likely("contact lost", message("server_stopped"))
+        return Likely("connection lost", message("server_stopped"))
     if time_s.size == 0:
         return Likely("no start", message("not_one_reading"))
     if time_s[-1] >= NEARLY_DONE * planned_s:
@@ -58,8 +58,8 @@ def likely_outcome(
     hottest = _hottest(values, channels)
     at_s = float(time_s[-1])
     if hottest is not None and temp_limit_c is not None and hottest >= temp_limit_c - NEAR_LIMIT_C:
-        return Likely("machine down", message("broke_off_hot", at_s=at_s, hottest_c=hottest))
-    return Likely("machine down", message("broke_off_at_load", at_s=at_s))
+        return Likely("system crash", message("broke_off_hot", at_s=at_s, hottest_c=hottest))
+    return Likely("system crash", message("broke_off_at_load", at_s=at_s))
 
 
 def _fell_idle(
@@ -75,7 +75,7 @@ def _fell_idle(
         before, after = before[np.isfinite(before)], after[np.isfinite(after)]
         if before.size and after.size and after.mean() < FELL_TO * np.median(before):
             fell = {"quantity": wanted, "before": float(np.median(before)), "after": float(after.mean())}
-            return Likely("program closed", message("readings_went_on", **fell))
+            return Likely("program crash", message("readings_went_on", **fell))
         return None
     return None
 

@@ -17,7 +17,7 @@ from trelvo.core.laws.vf_curve import VoltagePoint, check_curve
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.goals import GoalWord
 from trelvo.core.terms import refusals_of_said
-from trelvo.core.watch.guard_rails import GuardRail, check_rail
+from trelvo.core.watch.safety_limits import SafetyLimit, check_safety_limit
 from trelvo.core.way import Way, refusals_of_way
 from trelvo.exchange.archive.entries import (
     CampaignDocument,
@@ -60,9 +60,12 @@ def check_document(document: CampaignDocument, now: datetime) -> dict[uuid.UUID,
             problems.append(Problem(word, "campaign_lacks", {"missing": word}))
     if len(knobs) != len(document.knobs):
         problems.append(Problem("knobs", "knobs_share_a_key"))
-    rails = [GuardRail(rail.kind, rail.limit, rail.channel) for rail in document.guard_rails]
-    for index, rail in enumerate(rails if not problems else []):
-        problems += check_rail(rail, f"guard_rails.{index}", list(knobs.values()), cold=True)
+    safety_limits = [
+        SafetyLimit(safety_limit.kind, safety_limit.limit, safety_limit.channel)
+        for safety_limit in document.safety_limits
+    ]
+    for index, safety_limit in enumerate(safety_limits if not problems else []):
+        problems += check_safety_limit(safety_limit, f"safety_limits.{index}", list(knobs.values()), cold=True)
     drafts = {
         w.uid: WorkloadDraft(w.name, w.measure, w.unit, w.higher_is_better, w.minutes, w.options, w.cap_fps)
         for w in document.workloads
@@ -82,7 +85,7 @@ def check_document(document: CampaignDocument, now: datetime) -> dict[uuid.UUID,
     uids = [
         {entry.uid for entry in entries} for entries in (document.settings, document.workloads, document.rig.fittings)
     ]
-    for word, uids_named in (("battery", document.battery), ("retired", document.retired)):
+    for word, uids_named in (("test_suite", document.test_suite), ("retired", document.retired)):
         for index, uid in enumerate(uids_named):
             if uid not in uids[1]:
                 problems.append(Problem(f"{word}.{index}", "no_such_workload_in_file"))
@@ -183,13 +186,13 @@ def _check_campaign(
     own = document.campaign
     goal = cast(GoalWord, str(own.goal))
     problems = [_at("campaign.terms", one) for one in refusals_of_said(goal, own.terms)]
-    way = Way(own.way.strategy, own.way.wary, own.way.largest_steps, own.way.school)
+    way = Way(own.way.strategy, own.way.cautious, own.way.largest_steps, own.way.approach)
     problems += [_at("campaign.way", one) for one in refusals_of_way(way, knobs)]
     limits = WhatCounts(
         own.smallest_gain, own.wished_resolution, own.stale_days, {}, own.temp_limit_c, own.power_limit_w, own.price
     )
     problems += [_at("campaign", one) for one in check_limits(limits)]
-    measured = {str(uid) for uid in workloads} - {str(uid) for uid in (*document.battery, *document.retired)}
+    measured = {str(uid) for uid in workloads} - {str(uid) for uid in (*document.test_suite, *document.retired)}
     if measured and all(own.weights.get(uid, 1.0) == 0 for uid in measured):
         problems.append(_at("campaign", nothing_left()))
     known = {str(one.uid): (one.measure, one.unit) for one in document.workloads}

@@ -36,13 +36,13 @@ def from_earlier(raw: dict[str, Any], present: int) -> dict[str, Any]:
 
 
 def _second(raw: dict[str, Any]) -> dict[str, Any]:
-    """Version 1 had no simulator, guard rail, mark or battery to write down."""
+    """Version 1 had no simulator, safety limit, mark or test suite to write down."""
     tests = {"kind": "title", "parts": [], "techniques": []}
     return {
         **raw,
         "version": 2,
-        "guard_rails": [],
-        "battery": [],
+        "safety_limits": [],
+        "test_suite": [],
         "rig": {**raw["rig"], "simulator": "", "simulator_seed": 0},
         "runs": [{**run, "marks": []} if isinstance(run, dict) else run for run in raw["runs"]],
         "workloads": [{**tests, **one} if isinstance(one, dict) else one for one in raw["workloads"]],

@@ -11,11 +11,11 @@ from trelvo.core.base.figures import Statistic
 from trelvo.core.base.instruments import InstrumentKind, Point, Trust
 from trelvo.core.base.load_kinds import LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure
-from trelvo.core.registry.approaches import School, Strategy
+from trelvo.core.registry.approaches import Approach, Strategy
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.core.registry.quantities import Quantity
 from trelvo.core.registry.roles import Role
-from trelvo.core.watch.guard_rails import Kind
+from trelvo.core.watch.safety_limits import Kind
 from trelvo.exchange.archive.kept_setting_entries import CautionFileEntry, JournalFileEntry, KeptSettingEntry
 from trelvo.exchange.archive.shapes import CorrectionShape, SummaryShape, TermsShape, TypedShape
 from trelvo.exchange.archive.strict import Strict, shaped
@@ -72,10 +72,10 @@ class RigEntry(Strict):
 class WayEntry(Strict):
     """Empty as long as the usual way has not been left."""
 
-    strategy: Strategy = "by the numbers"
-    wary: bool = False
+    strategy: Strategy = "adaptive"
+    cautious: bool = False
     largest_steps: dict[str, float] = {}
-    school: School = "mixed load"
+    approach: Approach = "mixed load"
 
 
 class CurveEntry(Strict):
@@ -120,7 +120,7 @@ class KnobEntry(Strict):
     component: str = Field("", max_length=80)
 
 
-class GuardRailEntry(Strict):
+class SafetyLimitEntry(Strict):
     kind: Kind
     limit: float
     channel: str = Field(max_length=120)
@@ -225,9 +225,9 @@ class CampaignDocument(Strict):
     rig: RigEntry
     campaign: CampaignEntry
     knobs: list[KnobEntry]
-    guard_rails: list[GuardRailEntry]
+    safety_limits: list[SafetyLimitEntry]
     workloads: list[WorkloadEntry]
-    battery: list[UUID]
+    test_suite: list[UUID]
     retired: list[UUID]
     settings: list[SettingEntry]
     targets: list[TargetEntry]

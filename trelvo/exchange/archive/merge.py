@@ -103,7 +103,7 @@ def import_archive(archive: Archive, now: datetime, copies: Collection[UUID] = (
 def _differences(own: CampaignDocument, other: CampaignDocument) -> tuple[Message, ...]:
     """List what differs between two states of a campaign, one statement for each table."""
     differences = []
-    for word in ("campaign", "knobs", "guard_rails", "settings", "targets", "runs", "kept_settings", "cautions"):
+    for word in ("campaign", "knobs", "safety_limits", "settings", "targets", "runs", "kept_settings", "cautions"):
         here, there = getattr(own, word), getattr(other, word)
         if here == there:
             continue

@@ -239,11 +239,11 @@ def _document(row: Row, rigs: dict[str, Row], tables: dict[str, list[Row]], link
         by_role[str(one["role"])].append(str(one["workload"]))
     parts = {
         table: nest(table, tables, uid)
-        for table in ("knobs", "guard_rails", "targets", "settings", "runs", "kept_settings", "cautions")
+        for table in ("knobs", "safety_limits", "targets", "settings", "runs", "kept_settings", "cautions")
     }
     return {
         "rig": rigs[rig_uid], "campaign": {name: value for name, value in row.items() if name != "rig"},
-        "workloads": [known[str(one["workload"])] for one in used], "battery": by_role["battery"],
+        "workloads": [known[str(one["workload"])] for one in used], "test_suite": by_role["test_suite"],
         "retired": by_role["retired"], "journal": nest("journal", tables, rig_uid), **parts,
     }  # fmt: skip
 

@@ -34,13 +34,13 @@ from trelvo.logbook.models import (
     Campaign,
     Figure,
     Fitting,
-    GuardRailRow,
     InstrumentRow,
     KeptSetting,
     Mark,
     Part,
     Rig,
     Run,
+    SafetyLimitRow,
     Series,
     Setting,
     Target,
@@ -128,12 +128,12 @@ def write_document(document: CampaignDocument, parquet: dict[uuid.UUID, bytes]) 
         row = knob_row(campaign, position, knob_of(k))
         row.retired_at = k.retired_at
         row.save()
-    for position, rail in enumerate(document.guard_rails):
-        GuardRailRow.objects.create(campaign=campaign, position=position, **rail.model_dump())
+    for position, safety_limit in enumerate(document.safety_limits):
+        SafetyLimitRow.objects.create(campaign=campaign, position=position, **safety_limit.model_dump())
     workloads = {entry.uid: _variant(entry) for entry in document.workloads}
-    other = {*document.battery, *document.retired}
+    other = {*document.test_suite, *document.retired}
     campaign.workloads.set(one for uid, one in workloads.items() if uid not in other)
-    campaign.battery.set(workloads[uid] for uid in document.battery)
+    campaign.test_suite.set(workloads[uid] for uid in document.test_suite)
     campaign.retired.set(workloads[uid] for uid in document.retired)
     known = {str(uid): str(variant.uid) for uid, variant in workloads.items()}
     campaign.weights = {known.get(uid, uid): weight for uid, weight in campaign.weights.items()}
@@ -197,7 +197,7 @@ def _variant(entry: WorkloadEntry) -> Variant:
     if found is not None:
         return found
     variant = add_workloads([draft])[0]
-    if not variant.runs.exists() and not variant.campaigns.exists() and not variant.battery_of.exists():
+    if not variant.runs.exists() and not variant.campaigns.exists() and not variant.test_suite_of.exists():
         # made just now: it keeps the identity that it has in the file
         variant.uid = entry.uid
         variant.save(update_fields=["uid"])

@@ -84,7 +84,7 @@ class EvidenceShape(Strict):
     power: _Ratio | None = None
     degrees: _Ratio | None = None
     noise: _Ratio | None = None
-    schools: list[str] = []
+    approaches: list[str] = []
     hours: float = Field(0.0, ge=0)
     failures: int = Field(0, ge=0)
     runs: list[str]

@@ -53,7 +53,7 @@ TABLES: tuple[TableSpec, ...] = (
     TableSpec("campaigns", entries.CampaignEntry, "One tuning effort on one rig towards one goal.", ("rigs", "rig")),
     TableSpec("knobs", entries.KnobEntry, "What a campaign turns.", ("campaigns", "campaign"), ordered=True),
     TableSpec(
-        "guard_rails", entries.GuardRailEntry, "Limits that stop a run.", ("campaigns", "campaign"), ordered=True
+        "safety_limits", entries.SafetyLimitEntry, "Limits that stop a run.", ("campaigns", "campaign"), ordered=True
     ),
     TableSpec("targets", entries.TargetEntry, "Results to be caught.", ("campaigns", "campaign"), ordered=True),
     TableSpec("settings", entries.SettingEntry, "One value for every knob.", ("campaigns", "campaign"), ordered=True),
@@ -104,7 +104,7 @@ CHILDREN: dict[str, dict[str, str]] = {
 }
 # A log's bytes stand in a file beside the table.
 BYTES = "parquet_base64"
-ROLES: tuple[Literal["measured", "battery", "retired"], ...] = ("measured", "battery", "retired")
+ROLES: tuple[Literal["measured", "test_suite", "retired"], ...] = ("measured", "test_suite", "retired")
 ORDER = "rank"
 FORMULA = ("=", "+", "-", "@")
 

@@ -48,7 +48,7 @@ def write_archive(campaigns: Sequence[Campaign], into: IO[bytes], now: datetime,
             _rig(document.rig, campaign.rig, rows, seen)
             uid = str(document.campaign.uid)
             flatten("campaigns", document.campaign, str(document.rig.uid), rows)
-            for table in ("knobs", "guard_rails", "targets", "settings", "runs", "kept_settings", "cautions"):
+            for table in ("knobs", "safety_limits", "targets", "settings", "runs", "kept_settings", "cautions"):
                 for place, entry in enumerate(getattr(document, table)):
                     flatten(table, entry, uid, rows, place)
             rows["campaign_workloads"] = _links(document, rows, seen)
@@ -106,7 +106,7 @@ def _rig(entry: Any, rig: Rig, rows: Rows, seen: set[str]) -> None:
 
 
 def _links(document: CampaignDocument, rows: Rows, seen: set[str]) -> list[Row]:
-    roles = dict.fromkeys(document.battery, "battery") | dict.fromkeys(document.retired, "retired")
+    roles = dict.fromkeys(document.test_suite, "test_suite") | dict.fromkeys(document.retired, "retired")
     found = []
     for place, workload in enumerate(document.workloads):
         if str(workload.uid) not in seen:

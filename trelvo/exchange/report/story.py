@@ -138,7 +138,7 @@ def _method(case: Case, goal: GoalView) -> Section:
                     f"A difference below {case.campaign.smallest_gain * 100:g} % counts as none; a condition counts as "
                     f"shown when it is {terms.shown * 100:g} % sure.",
                     f"Settings were climbed {way.strategy}; a setting may fail once in {terms.hours:g} h, {terms.sure * 100:g} % "
-                    f"sure; proved by {way.school}.",
+                    f"sure; proved by {way.approach}.",
                     "Power is only compared where the same instrument read it on both sides.",
                     "All of it holds for this specimen, this fitting and these workloads. A chance to hold is an estimate from "
                     "what was tested, not a promise; hours without a failure say no more than the rule of three.",

@@ -8,11 +8,11 @@ import numpy as np
 from trelvo.core.logs.telemetry import thin_keeping_extremes
 from trelvo.core.registry.quantities import Quantity
 from trelvo.core.watch.contact import time_left_s
-from trelvo.core.watch.guard_rails import GuardRail, unwatched
 from trelvo.core.watch.limiter import Limiter, Limits, limiter_now
+from trelvo.core.watch.safety_limits import SafetyLimit, unwatched
 from trelvo.logbook.models import Chunk, LiveRun
 from trelvo.logbook.rows.live_series import channels_of, sent_of
-from trelvo.logbook.rows.lookups import rails_of
+from trelvo.logbook.rows.lookups import safety_limits_of
 from trelvo.logbook.rows.series_bytes import Numbers
 
 # points a channel in one piece of news: when someone comes in, and then at each step
@@ -126,6 +126,6 @@ def _standing(live: LiveRun, latest: dict[Quantity, float]) -> LiveStanding:
     )
 
 
-def unwatched_rails(live: LiveRun) -> list[GuardRail]:
-    """Rails of the campaign that this bench's readings cannot keep."""
-    return unwatched(rails_of(live.run.campaign), channels_of(live))
+def unwatched_safety_limits(live: LiveRun) -> list[SafetyLimit]:
+    """Safety limits of the campaign that this bench's readings cannot keep."""
+    return unwatched(safety_limits_of(live.run.campaign), channels_of(live))

@@ -126,13 +126,13 @@ def _content(workload: Workload) -> dict[str, object]:
 
 
 @transaction.atomic
-def set_battery(campaign: Campaign, kept: Sequence[Variant], new: Sequence[WorkloadDraft]) -> None:
+def set_test_suite(campaign: Campaign, kept: Sequence[Variant], new: Sequence[WorkloadDraft]) -> None:
     """What the campaign proves with besides its own workloads: some that are there, and new ones.
 
     What is left out and has runs in this campaign is retired: its runs still count for what they showed.
     """
     own = set(campaign.workloads.all())
-    there = [*own, *campaign.battery.all()]
+    there = [*own, *campaign.test_suite.all()]
     problems = check_workloads(new)
     problems += unknown_to_simulator(
         campaign.rig, [*(one.name for one in new), *(one.name for one in kept)], "workloads.{}.name"
@@ -142,8 +142,8 @@ def set_battery(campaign: Campaign, kept: Sequence[Variant], new: Sequence[Workl
     if problems:
         raise Refused(*problems)
     chosen = [one for one in [*kept, *add_workloads(new)] if one not in own]
-    dropped = [one for one in campaign.battery.all() if one not in chosen]
-    campaign.battery.set(chosen)
+    dropped = [one for one in campaign.test_suite.all() if one not in chosen]
+    campaign.test_suite.set(chosen)
     _retire(campaign, dropped)
     campaign.retired.remove(*chosen)
     campaign_changed(campaign.pk)
@@ -250,7 +250,7 @@ def add_workload(campaign: Campaign, new: WorkloadDraft | Variant) -> Variant:
         raise Refused(*unknown)
     if isinstance(new, WorkloadDraft):
         problems = check_workloads([new])
-        problems += _same_name(new, [*campaign.workloads.all(), *campaign.battery.all()], "workloads.0.name")
+        problems += _same_name(new, [*campaign.workloads.all(), *campaign.test_suite.all()], "workloads.0.name")
         if problems:
             raise Refused(*(replace(one, where=one.where.split(".", 2)[2]) for one in problems))
         variant = _variant(new)
@@ -259,7 +259,7 @@ def add_workload(campaign: Campaign, new: WorkloadDraft | Variant) -> Variant:
     if campaign.workloads.filter(pk=variant.pk).exists():
         raise Refused(Problem("name", "workload_measured_already", {"workload": variant.name}))
     campaign.workloads.add(variant)
-    campaign.battery.remove(variant)
+    campaign.test_suite.remove(variant)
     campaign.retired.remove(variant)
     campaign_changed(campaign.pk)
     rig_changed(campaign.rig_id)

@@ -107,7 +107,7 @@ def _problems(
     if not changed and not fixes and not correction.added and not problems:
         problems.append(Problem("run", "nothing_corrected"))
     # an answer to "what happened?" is reason enough by itself, and so is a number where there was none
-    answered = run.outcome == "contact lost" and wished("outcome") != "contact lost"
+    answered = run.outcome == "connection lost" and wished("outcome") != "connection lost"
     only_added = not fixes and all(getattr(run, name) is None for name in changed)
     if len(correction.why.strip()) < 3 and not answered and not only_added:
         problems.append(Problem("why", "correction_without_reason"))

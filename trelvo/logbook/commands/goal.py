@@ -71,7 +71,7 @@ def set_way(campaign: Campaign, way: Way) -> Campaign:
     problems = refusals_of_way(way, knobs_of(campaign))
     if problems:
         raise Refused(*problems)
-    kept: dict[str, Any] = {"strategy": way.strategy, "wary": way.wary, "school": way.school}
+    kept: dict[str, Any] = {"strategy": way.strategy, "cautious": way.cautious, "approach": way.approach}
     campaign.way = {**kept, "largest_steps": dict(way.largest_steps)}
     campaign.save(update_fields=["way"])
     campaign_changed(campaign.pk)

@@ -18,13 +18,20 @@ from trelvo.core.base.workloads import check_result
 from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import OUTCOMES, Outcome
 from trelvo.core.watch.contact import LOST_AFTER_S, Likely, likely_outcome
-from trelvo.core.watch.guard_rails import Breach, GuardRail, beyond_ceiling, first_breach, is_confirmed, wanted_words
+from trelvo.core.watch.safety_limits import (
+    Breach,
+    SafetyLimit,
+    beyond_ceiling,
+    first_breach,
+    is_confirmed,
+    wanted_words,
+)
 from trelvo.logbook.commands.logs import attach_log
 from trelvo.logbook.commands.runs import RunDraft, figure, log_run
 from trelvo.logbook.models import BenchToken, Campaign, Chunk, Figure, LiveRun, Mark, Setting, Variant
 from trelvo.logbook.notify import announce
 from trelvo.logbook.rows.live_series import Sent, channels_of, drafts_of, sent_of
-from trelvo.logbook.rows.lookups import knobs_of, rails_of
+from trelvo.logbook.rows.lookups import knobs_of, safety_limits_of
 from trelvo.logbook.rows.series_bytes import Numbers, pack
 from trelvo.logbook.tokens import campaign_changed
 from trelvo.messages.texts import text_of
@@ -89,8 +96,8 @@ def open_run(
         if known.token_id != (token.pk if token else None) or known.run.campaign_id != campaign.pk:
             raise Refused(Problem("uid", "run_identity_taken"))
         return known
-    rails = rails_of(campaign)
-    beyond = beyond_ceiling(knobs_of(campaign), setting.values, rails)
+    safety_limits = safety_limits_of(campaign)
+    beyond = beyond_ceiling(knobs_of(campaign), setting.values, safety_limits)
     if beyond and not is_confirmed(beyond, draft.confirmation):
         above = tuple((one.knob.name, one.ceiling, one.knob.unit) for one in beyond)
         params = {"above": above, "confirmation": wanted_words(beyond)}
@@ -100,7 +107,7 @@ def open_run(
         setting,
         workload,
         RunDraft(
-            "contact lost",
+            "connection lost",
             now,
             fan=draft.fan,
             note=draft.note,
@@ -121,7 +128,7 @@ def open_run(
         planned_s=draft.planned_s,
         channels=list(draft.channels),
         limits=draft.limits,
-        rails=[asdict(rail) for rail in rails],
+        safety_limits=[asdict(safety_limit) for safety_limit in safety_limits],
         opened_at=now,
         heard_at=now,
     )
@@ -138,7 +145,7 @@ def take_batch(live_id: int, batch: Batch, now: datetime) -> Receipt:
 
 @transaction.atomic
 def take_batch_of(live: LiveRun, batch: Batch, now: datetime) -> Receipt:
-    """Stores a batch, whatever the order; the same batch again changes nothing. Checks every reading against the rails.
+    """Stores a batch, whatever the order; the same batch again changes nothing. Checks every reading against the safety limits.
 
     live: read within the same transaction. Refused when another batch came under this number, or when the run has ended
     and this one is new. Comes twenty times a second and more, so it looks up nothing that it does not need.
@@ -172,7 +179,7 @@ def take_batch_of(live: LiveRun, batch: Batch, now: datetime) -> Receipt:
         # a record of what was said when it happened
         stop = text_of(breach.says)
         _mark(live, Mark.Kind.BREACH, stop, now, breach.at_s)
-        _end(live, "stopped by a guard rail", None, stop, now)
+        _end(live, "safety limit", None, stop, now)
     _tell(live)
     return Receipt(live.through, _missing(live), stop)
 
@@ -194,8 +201,8 @@ def _missing(live: LiveRun) -> list[int]:
 
 
 def _breach(live: LiveRun, batch: Batch) -> Breach | None:
-    rails = [GuardRail(**rail) for rail in live.rails]
-    return first_breach(rails, channels_of(live), batch.time_s, batch.values) if rails else None
+    safety_limits = [SafetyLimit(**safety_limit) for safety_limit in live.safety_limits]
+    return first_breach(safety_limits, channels_of(live), batch.time_s, batch.values) if safety_limits else None
 
 
 @transaction.atomic
@@ -266,7 +273,7 @@ def _end(live: LiveRun, outcome: Outcome, value: float | None, why: str, now: da
 
 @transaction.atomic
 def lose_silent(now: datetime) -> list[int]:
-    """Open runs whose bench has been silent for too long become *contact lost*; their numbers."""
+    """Open runs whose bench has been silent for too long become *connection lost*; their numbers."""
     silent = LiveRun.objects.filter(state=LiveRun.State.OPEN, heard_at__lt=now - timedelta(seconds=LOST_AFTER_S))
     return [_lose(live, now, False) for live in silent.select_related("run")]
 

@@ -64,7 +64,7 @@ def _problems(variant: Variant, changed: dict[str, Any], wished: dict[str, Any])
     workload = variant.workload
     if any(name in changed for name in _FIXED_BY_RUNS) and Run.objects.filter(variant__workload=workload).exists():
         problems.append(Problem(f"{where}.measure", "measure_fixed_by_runs"))
-    used = Q(workloads__workload=workload) | Q(battery__workload=workload)
+    used = Q(workloads__workload=workload) | Q(test_suite__workload=workload)
     if "name" in changed and Campaign.objects.exclude(rig__simulator="").filter(used).exists():
         problems.append(Problem(f"{where}.name", "simulator_fixes_name"))
     alike = Workload.objects.filter(name__iexact=wished["name"], measure=wished["measure"], unit=wished["unit"])

@@ -5,7 +5,6 @@ from trelvo.logbook.models.bench_token import BenchToken
 from trelvo.logbook.models.campaign import Campaign, Goal
 from trelvo.logbook.models.change_token import ChangeToken
 from trelvo.logbook.models.figure import Figure
-from trelvo.logbook.models.guard_rail import GuardRailRow
 from trelvo.logbook.models.instrument import InstrumentRow
 from trelvo.logbook.models.journal import CautionYes, JournalEntry, JournalKind
 from trelvo.logbook.models.kept_setting import InUse, KeptSetting, KeptSettingUse, UseEntry
@@ -17,6 +16,7 @@ from trelvo.logbook.models.practice import Practice
 from trelvo.logbook.models.queue import Queue, QueueItem
 from trelvo.logbook.models.rig import Fitting, Part, Rig
 from trelvo.logbook.models.run import Run
+from trelvo.logbook.models.safety_limit import SafetyLimitRow
 from trelvo.logbook.models.series import Series
 from trelvo.logbook.models.setting import Setting
 from trelvo.logbook.models.summary import CampaignSummary
@@ -35,7 +35,6 @@ __all__ = [
     "Figure",
     "Fitting",
     "Goal",
-    "GuardRailRow",
     "InUse",
     "InstrumentRow",
     "JournalEntry",
@@ -51,6 +50,7 @@ __all__ = [
     "QueueItem",
     "Rig",
     "Run",
+    "SafetyLimitRow",
     "Series",
     "Setting",
     "Target",

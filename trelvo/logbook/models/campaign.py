@@ -29,7 +29,7 @@ class CampaignRows(models.QuerySet["Campaign"]):
 class Campaign(models.Model):
     """One tuning effort on one rig towards one goal.
 
-    workloads: what is measured and compared; battery: what a setting is proved with besides
+    workloads: what is measured and compared; test suite: what a setting is proved with besides
     retired: what was measured once and no longer is; its runs stay
     counting: which instrument counts for a quantity, by its uid, where several read it
     weights: how much each workload counts in the overall gain, by its uid; 1 where nothing is said
@@ -44,7 +44,7 @@ class Campaign(models.Model):
     aim = models.CharField(max_length=300, blank=True)
     created_at = models.DateTimeField()
     workloads = models.ManyToManyField(Variant, related_name="campaigns")
-    battery = models.ManyToManyField(Variant, related_name="battery_of")
+    test_suite = models.ManyToManyField(Variant, related_name="test_suite_of")
     retired = models.ManyToManyField(Variant, related_name="retired_from")
     archived_at = models.DateTimeField(null=True)
     deleted_at = models.DateTimeField(null=True)

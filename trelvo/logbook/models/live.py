@@ -7,12 +7,12 @@ from trelvo.logbook.models.run import Run
 class LiveRun(models.Model):
     """What a run has beside it because a bench sends it in as it happens.
 
-    The run itself is written before it starts, with the outcome *contact lost*: should everything go dark now, that is true
+    The run itself is written before it starts, with the outcome *connection lost*: should everything go dark now, that is true
     already. It stays beside the run when it has ended.
 
     channels: for each column its name, quantity, unit, the part (empty: what is tuned) and, for power, where it is measured
     limits: what the part is allowed (power_w, temp_c), as its bench said
-    rails: the campaign's guard rails, kept here too so that each batch is checked without another look-up
+    safety limits: the campaign's safety limits, kept here too so that each batch is checked without another look-up
     through: every batch up to this number is there; beyond: numbers above it that are there already
     elapsed_s: time of the newest reading
     asked: whether what happened is to be asked; server_stopped: Trelvo went down while the run was open
@@ -20,7 +20,7 @@ class LiveRun(models.Model):
 
     class State(models.TextChoices):
         OPEN = "open", "Open"
-        LOST = "lost", "Contact lost"
+        LOST = "lost", "Connection lost"
         ENDED = "ended", "Ended"
 
     run = models.OneToOneField(Run, on_delete=models.CASCADE, related_name="live")
@@ -31,7 +31,7 @@ class LiveRun(models.Model):
     planned_s = models.FloatField()
     channels = models.JSONField()
     limits = models.JSONField(default=dict)
-    rails = models.JSONField(default=list)
+    safety_limits = models.JSONField(default=list)
     state = models.CharField(max_length=8, choices=State.choices, default=State.OPEN)
     opened_at = models.DateTimeField()
     heard_at = models.DateTimeField()

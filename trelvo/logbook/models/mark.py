@@ -4,12 +4,12 @@ from trelvo.logbook.models.run import Run
 
 
 class Mark(models.Model):
-    """Something said or noticed during a run: a phase, a note, a breach, a typed yes, contact lost and found."""
+    """Something said or noticed during a run: a phase, a note, a breach, a typed yes, connection lost and found."""
 
     class Kind(models.TextChoices):
         PHASE = "phase", "Phase"
         NOTE = "note", "Note"
-        BREACH = "breach", "Guard rail"
+        BREACH = "breach", "Safety limit"
         CONFIRMATION = "confirmation", "Confirmed beyond a ceiling"
         CONTACT = "contact", "Contact"
         OUTCOME = "outcome", "Outcome"

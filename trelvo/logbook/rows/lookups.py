@@ -7,7 +7,7 @@ from trelvo.core.base.figures import FigureKey
 from trelvo.core.base.instruments import usual_reader
 from trelvo.core.base.knobs import Knob
 from trelvo.core.registry.quantities import Quantity
-from trelvo.core.watch.guard_rails import GuardRail
+from trelvo.core.watch.safety_limits import SafetyLimit
 from trelvo.logbook.models import Campaign, Figure, Run, Variant
 
 
@@ -15,13 +15,13 @@ def knobs_of(campaign: Campaign) -> list[Knob]:
     return [row.as_knob() for row in campaign.knobs.all()]
 
 
-def rails_of(campaign: Campaign) -> list[GuardRail]:
-    return [row.as_rail() for row in campaign.guard_rails.all()]
+def safety_limits_of(campaign: Campaign) -> list[SafetyLimit]:
+    return [row.as_safety_limit() for row in campaign.safety_limits.all()]
 
 
 def testable(campaign: Campaign) -> list[Variant]:
     """What a run of the campaign can be made with: its workloads, then what it is proved with besides."""
-    return [*campaign.workloads.all(), *campaign.battery.all()]
+    return [*campaign.workloads.all(), *campaign.test_suite.all()]
 
 
 def reader_of(campaign: Campaign, quantity: Quantity, now: datetime) -> int | None:

@@ -13,7 +13,7 @@ WORDINGS: dict[str, Wording] = {
         "A largest step of {largest_step:g} reaches no other value.", "Type more than zero, or leave it out."
     ),
     "limit_leaves_no_range": Wording(
-        "The limit of {limit} leaves nothing of {knob}'s range.", "Move the guard rail, or widen the knob's range."
+        "The limit of {limit} leaves nothing of {knob}'s range.", "Move the safety limit, or widen the knob's range."
     ),
     "negative_time_or_failures": Wording("Time and failures cannot be below zero.", "Check both."),
     "no_such_knob_here": Wording("This campaign has no such knob.", "Leave it out."),
@@ -25,6 +25,6 @@ WORDINGS: dict[str, Wording] = {
         "A test of 0 minutes that survived tells nothing.", "Type how long it ran, or leave it out."
     ),
     "trial_value_not_a_number": Wording("The value is not a number.", "Type a number."),
-    "unknown_approach": Wording("{approach} is no school of proof.", "Choose one of the list."),
+    "unknown_approach": Wording("{approach} is no approach of proof.", "Choose one of the list."),
     "unknown_strategy": Wording("{strategy} is no strategy.", "Choose one of the list."),
 }

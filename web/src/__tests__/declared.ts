@@ -27,13 +27,13 @@ export function declare(): void {
     ...registry.value,
     outcomes: [
       ended('completed', '1', 'Completed'),
-      ended('odd numbers', '2', 'Odd numbers', true),
-      ended('program closed', '3', 'Program closed', true),
-      ended('machine down', '4', 'Machine down', true),
+      ended('artifacts', '2', 'Artifacts', true),
+      ended('program crash', '3', 'Program crash', true),
+      ended('system crash', '4', 'System crash', true),
       ended('no start', '5', 'No start', true),
-      ended('stopped by a guard rail', '6', 'Guard rail'),
+      ended('safety limit', '6', 'Safety limit'),
       ended('stopped by hand', '7', 'Stopped by hand'),
-      ended('contact lost', '8', 'Contact lost'),
+      ended('connection lost', '8', 'Connection lost'),
     ],
     live: [
       shown('core clock', 'MHz', 0, 1, true),

@@ -3,7 +3,7 @@ import { mount } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { defineComponent, h, nextTick } from 'vue'
 
-import type { Rail } from '../api/live'
+import type { SafetyLimit } from '../api/live'
 import { client } from '../api/client'
 import { isNews } from '../api/ends'
 import { isBusy, type Live, type Queue, useEndsOfRuns, useQueue, useQueueResults, useStartLive } from '../api/live'
@@ -19,7 +19,7 @@ const channel = (name: string, quantity: string, time_s = [0, 1], values = [1, 2
   time_s,
   values,
 })
-const rail = (kind: Rail['kind'], limit: number, where = ''): Rail => ({ kind, limit, channel: where })
+const safetyLimit = (kind: SafetyLimit['kind'], limit: number, where = ''): SafetyLimit => ({ kind, limit, channel: where })
 
 describe('strips of a live run', () => {
   beforeEach(declare)
@@ -40,15 +40,15 @@ describe('strips of a live run', () => {
     expect(strips.filter((strip) => strip.first).map((strip) => strip.name)).toEqual(['core clock', 'temperature', 'power'])
   })
 
-  it('draw each rail where it is watched, and nowhere else', () => {
-    const rails = [
-      rail('power', 200),
-      rail('power', 450, 'Wall'),
-      rail('temperature', 80),
-      rail('hours', 2),
-      rail('voltage ceiling', 0, 'voltage'),
+  it('draw each safety limit where it is watched, and nowhere else', () => {
+    const safetyLimits = [
+      safetyLimit('power', 200),
+      safetyLimit('power', 450, 'Wall'),
+      safetyLimit('temperature', 80),
+      safetyLimit('hours', 2),
+      safetyLimit('voltage ceiling', 0, 'voltage'),
     ]
-    const drawn = Object.fromEntries(stripsOf(points, rails).map((strip) => [strip.name, strip.rails]))
+    const drawn = Object.fromEntries(stripsOf(points, safetyLimits).map((strip) => [strip.name, strip.safetyLimits]))
     expect(drawn).toEqual({ 'core clock': [], chip: [], temperature: [80], power: [200], wall: [450] })
   })
 })
@@ -110,7 +110,7 @@ const news = (cursor: number, time: number[], state: News['standing']['state'] =
   points: [channel('a', 'power', time, time)],
   standing: {
     state,
-    outcome: 'contact lost',
+    outcome: 'connection lost',
     phase: '',
     elapsed_s: 1,
     planned_s: 9,

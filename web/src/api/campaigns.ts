@@ -9,7 +9,7 @@ export type CampaignIn = Schemas['CampaignIn']
 export type Knob = Schemas['Knob']
 export type Workload = Schemas['WorkloadOut']
 /** All that a run can be made with: what is measured, then what is proved with besides. */
-export const testable = (campaign: Campaign): Workload[] => [...campaign.workloads, ...campaign.battery]
+export const testable = (campaign: Campaign): Workload[] => [...campaign.workloads, ...campaign.test_suite]
 export type Stage = Schemas['Stage']
 
 export const useCampaigns = (archived: MaybeRefOrGetter<boolean> = false) =>

@@ -7,7 +7,7 @@ import type { Outcome } from './runs'
 import { DECLARED, refresh } from './refresh'
 
 export type Live = Schemas['LiveOut']
-export type Rail = Schemas['GuardRail']
+export type SafetyLimit = Schemas['SafetyLimit']
 export type Queue = Schemas['QueueOut']
 
 /** Runs that go on, or whose bench fell silent. Asked often while there are any. */
@@ -90,21 +90,21 @@ export const useEndLive = () =>
     ),
   )
 
-export const useGuardRails = (campaignId: MaybeRefOrGetter<number>) =>
+export const useSafetyLimits = (campaignId: MaybeRefOrGetter<number>) =>
   useQuery({
-    queryKey: ['guard rails', () => toValue(campaignId)],
+    queryKey: ['safety limits', () => toValue(campaignId)],
     queryFn: () =>
       answered(
-        client.GET('/api/campaigns/{campaign_id}/guard-rails', { params: { path: { campaign_id: toValue(campaignId) } } }),
+        client.GET('/api/campaigns/{campaign_id}/safety-limits', { params: { path: { campaign_id: toValue(campaignId) } } }),
       ),
   })
 
-export const useKeepGuardRails = () =>
-  useLiveChange(({ campaignId, rails, seen }: { campaignId: number; rails: Rail[]; seen: Rail[] }) =>
+export const useKeepSafetyLimits = () =>
+  useLiveChange(({ campaignId, safetyLimits, seen }: { campaignId: number; safetyLimits: SafetyLimit[]; seen: SafetyLimit[] }) =>
     answered(
-      client.PUT('/api/campaigns/{campaign_id}/guard-rails', {
+      client.PUT('/api/campaigns/{campaign_id}/safety-limits', {
         params: { path: { campaign_id: campaignId } },
-        body: { rails, seen },
+        body: { safety_limits: safetyLimits, seen },
       }),
     ),
   )

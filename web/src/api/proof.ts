@@ -4,7 +4,7 @@ import { type MaybeRefOrGetter, toValue } from 'vue'
 import { answered, client, type Schemas } from './client'
 
 export type ProofView = Schemas['ProofView']
-export type School = Schemas['SchoolView']
+export type Approach = Schemas['ApproachView']
 export type Item = Schemas['Item']
 export type Triage = Schemas['TriageView']
 
@@ -13,7 +13,7 @@ export interface ProofQuestion {
   minutes?: number
 }
 
-/** A setting's proof by every school; of the furthest that has not failed where none is named. */
+/** A setting's proof by every approach; of the furthest that has not failed where none is named. */
 export const useProof = (campaignId: MaybeRefOrGetter<number>, question: MaybeRefOrGetter<ProofQuestion>) =>
   useQuery({
     queryKey: ['proof', () => toValue(campaignId), () => toValue(question)],
@@ -34,9 +34,9 @@ export const useTriage = (runId: MaybeRefOrGetter<number | undefined>) =>
     queryFn: () => answered(client.GET('/api/runs/{run_id}/triage', { params: { path: { run_id: toValue(runId)! } } })),
   })
 
-export function useSetBattery() {
+export function useSetTestSuite() {
   return useMutation({
-    mutationFn: ({ campaignId, body }: { campaignId: number; body: Schemas['BatteryIn'] }) =>
-      answered(client.POST('/api/campaigns/{campaign_id}/battery', { params: { path: { campaign_id: campaignId } }, body })),
+    mutationFn: ({ campaignId, body }: { campaignId: number; body: Schemas['TestSuiteIn'] }) =>
+      answered(client.POST('/api/campaigns/{campaign_id}/test-suite', { params: { path: { campaign_id: campaignId } }, body })),
   })
 }

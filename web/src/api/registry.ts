@@ -21,7 +21,7 @@ const EMPTY: Registry = {
   roles: [],
   outcomes: [],
   goals: [],
-  schools: [],
+  approaches: [],
   limits: [],
   journal_kinds: [],
   quick_line: [],

@@ -432,26 +432,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/campaigns/{campaign_id}/battery": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Choose Battery
-         * @description Sets what the campaign proves with besides its own workloads.
-         */
-        post: operations["trelvo_api_proof_choose_battery"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/campaigns/{campaign_id}/budget": {
         parameters: {
             query?: never;
@@ -728,30 +708,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/campaigns/{campaign_id}/guard-rails": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Show Rails
-         * @description The campaign's guard rails.
-         */
-        get: operations["trelvo_api_live_show_rails"];
-        /**
-         * Keep Rails
-         * @description Guard rails from now on: runs that go on are checked against them too.
-         */
-        put: operations["trelvo_api_live_keep_rails"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/campaigns/{campaign_id}/heat": {
         parameters: {
             query?: never;
@@ -947,7 +903,7 @@ export interface paths {
         };
         /**
          * Show Proof
-         * @description A setting's proof by every school: done, missing, failed, and what it says.
+         * @description A setting's proof by every approach: done, missing, failed, and what it says.
          *
          *     minutes: bench time there is, to see what of it fits; the accepted risk is the campaign's
          */
@@ -1148,6 +1104,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/safety-limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Safety Limits
+         * @description The campaign's safety limits.
+         */
+        get: operations["trelvo_api_live_show_safety_limits"];
+        /**
+         * Keep Safety Limits
+         * @description Safety limits from now on: runs that go on are checked against them too.
+         */
+        put: operations["trelvo_api_live_keep_safety_limits"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/settings": {
         parameters: {
             query?: never;
@@ -1258,6 +1238,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns/{campaign_id}/test-suite": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose Test Suite
+         * @description Sets what the campaign proves with besides its own workloads.
+         */
+        post: operations["trelvo_api_proof_choose_test_suite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/campaigns/{campaign_id}/tonight": {
         parameters: {
             query?: never;
@@ -1328,7 +1328,7 @@ export interface paths {
         get?: never;
         /**
          * Change Way
-         * @description Whose advice is followed, how far a test may go, and which school proves.
+         * @description Whose advice is followed, how far a test may go, and which approach proves.
          */
         put: operations["trelvo_api_goal_change_way"];
         post?: never;
@@ -3057,6 +3057,29 @@ export interface components {
             /** Setting Id */
             setting_id: number | null;
         };
+        /**
+         * ApproachFacts
+         * @description A way to prove that a setting is stable. asks: for what; limits: what it cannot tell.
+         */
+        ApproachFacts: {
+            /**
+             * Approach
+             * @enum {string}
+             */
+            approach: "worst case" | "as used" | "mixed load" | "statistical";
+            /** Asks */
+            asks: string;
+            /** Limits */
+            limits: string;
+        };
+        /**
+         * ApproachView
+         * @description A approach's proof, and what of it fits into the time there is (all of it where no time was given).
+         */
+        ApproachView: {
+            fitted: components["schemas"]["Fitted"];
+            proof: components["schemas"]["Proof"];
+        };
         /** Archived */
         Archived: {
             /** Archived */
@@ -3214,16 +3237,6 @@ export interface components {
             values?: {
                 [key: string]: (number | null)[];
             };
-        };
-        /**
-         * BatteryIn
-         * @description What the campaign proves with besides its own workloads: some that the rig has, and new ones.
-         */
-        BatteryIn: {
-            /** Workload Ids */
-            workload_ids?: number[];
-            /** Workloads */
-            workloads?: components["schemas"]["WorkloadIn"][];
         };
         /** BenchCampaign */
         BenchCampaign: {
@@ -3537,8 +3550,6 @@ export interface components {
             aim: string;
             /** Archived At */
             archived_at: string | null;
-            /** Battery */
-            battery: components["schemas"]["WorkloadOut"][];
             best: components["schemas"]["BestOut"] | null;
             /** Counting */
             counting: {
@@ -3601,6 +3612,8 @@ export interface components {
             /** Temp Limit C */
             temp_limit_c: number | null;
             terms: components["schemas"]["Terms"];
+            /** Test Suite */
+            test_suite: components["schemas"]["WorkloadOut"][];
             trouble: components["schemas"]["MessageText"] | null;
             /**
              * Waiting
@@ -3989,7 +4002,7 @@ export interface components {
         };
         /**
          * ClimbView
-         * @description One knob's climb. base: what all other knobs stand at; hold: the furthest value that holds by the numbers
+         * @description One knob's climb. base: what all other knobs stand at; hold: the furthest value that is stable by the estimate
          *
          *     hold_state, hold_chance: how well that is shown, and how sure it is that it fails no more often than accepted
          *     steepness: the belief about how fast failures multiply that it began with; decade: what is believed of it now, middle
@@ -4397,7 +4410,7 @@ export interface components {
             /** Figures */
             figures?: components["schemas"]["FigureFixIn"][];
             /** Outcome */
-            outcome?: ("completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost") | null;
+            outcome?: ("completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost") | null;
             /** Setting Id */
             setting_id?: number | null;
             /** Started At */
@@ -4707,7 +4720,7 @@ export interface components {
         };
         /**
          * EndIn
-         * @description How the run ended, by whoever saw it; also the answer to contact lost.
+         * @description How the run ended, by whoever saw it; also the answer to connection lost.
          */
         EndIn: {
             /**
@@ -4719,7 +4732,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            outcome: "completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost";
             /** Value */
             value?: number | null;
         };
@@ -4785,7 +4798,8 @@ export interface components {
         };
         /**
          * EqualPower
-         * @description What a curve gives at an x, and the best of the other school's settings that need no more; None where nothing was tried
+         * @description What a curve gives at an x, and the best of the other approach's settings that need no more; None where nothing was
+         *     tried
          */
         EqualPower: {
             first: components["schemas"]["Interval"] | null;
@@ -4795,7 +4809,7 @@ export interface components {
         };
         /**
          * EqualSpeed
-         * @description The least x at which a curve and the single settings of another school reach a speed; None where one does not reach it
+         * @description The least x at which a curve and the single settings of another approach reach a speed; None where one does not reach it
          */
         EqualSpeed: {
             /** First X */
@@ -4844,7 +4858,7 @@ export interface components {
         };
         /**
          * Expected
-         * @description Failures an hour by the numbers: middle, 90 % interval, and the chance that it is within the accepted rate.
+         * @description Failures per hour: middle, 90 % interval, and the chance that it is within the accepted rate.
          */
         Expected: {
             /** High */
@@ -5104,7 +5118,7 @@ export interface components {
              */
             falling: boolean;
             /** Outcome */
-            outcome?: ("completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost") | null;
+            outcome?: ("completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost") | null;
             /** Rig Id */
             rig_id?: number | null;
             /** Setting Id */
@@ -5161,7 +5175,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            outcome: "completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost";
             /** Value */
             value?: number | null;
         };
@@ -5322,17 +5336,17 @@ export interface components {
         /**
          * ForetoldView
          * @description What a setting not tried would reach and draw; temp_c: where it would settle with the fitting's cooler;
-         *     rails: guard rails that it would or may break
+         *     safety limits: safety limits that it would or may break
          */
         ForetoldView: {
             core_mhz: components["schemas"]["Interval"] | null;
             /** Held */
             held: boolean;
             power_w: components["schemas"]["Interval"] | null;
-            /** Rails */
-            rails: components["schemas"]["MessageText"][];
             /** Room C */
             room_c: number | null;
+            /** Safety Limits */
+            safety_limits: components["schemas"]["MessageText"][];
             temp_c: components["schemas"]["Interval"] | null;
             /** Title */
             title: string;
@@ -5558,28 +5572,6 @@ export interface components {
             runs: number;
             /** Settings */
             settings: number;
-        };
-        /**
-         * GuardRail
-         * @description A limit in the unit of its kind.
-         *
-         *     channel: name of the one channel it watches. Left empty, temperatures, voltages, currents and fans are watched in
-         *     every channel, and power in the first one (a meter at the wall and a card cannot share a limit). For the voltage ceiling:
-         *     key of the knob, whose unit the limit is in.
-         */
-        GuardRail: {
-            /**
-             * Channel
-             * @default
-             */
-            channel: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "temperature" | "voltage" | "power" | "current" | "hours" | "fan floor" | "voltage ceiling";
-            /** Limit */
-            limit: number;
         };
         /**
          * Health
@@ -6024,7 +6016,7 @@ export interface components {
         };
         /**
          * Item
-         * @description One part of a battery. needed, done: minutes, or days where `unit` says so; load_id: the workload to do it with
+         * @description One part of a test suite. needed, done: minutes, or days where `unit` says so; load_id: the workload to do it with
          *
          *     runs: how many runs of the workload would finish it; run_minutes: how long each is to last, None where it ends by itself
          *     wants: where no workload does it, one that would
@@ -6589,7 +6581,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            outcome: "completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost";
             why: components["schemas"]["MessageText"];
         };
         /**
@@ -6718,12 +6710,12 @@ export interface components {
              * Format: date-time
              */
             opened_at: string;
-            /** Rails */
-            rails: components["schemas"]["GuardRail"][];
             /** Rig Name */
             rig_name: string;
             /** Run Id */
             run_id: number;
+            /** Safety Limits */
+            safety_limits: components["schemas"]["SafetyLimit"][];
             /** Setting Id */
             setting_id: number;
             /** Setting Title */
@@ -6734,7 +6726,7 @@ export interface components {
             speed: number;
             standing: components["schemas"]["LiveStanding"];
             /** Unwatched */
-            unwatched: components["schemas"]["GuardRail"][];
+            unwatched: components["schemas"]["SafetyLimit"][];
             /** Workload Id */
             workload_id: number;
             /** Workload Name */
@@ -7222,7 +7214,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            outcome: "completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost";
             /** Probes */
             probes: components["schemas"]["MessageText"][];
             triaged: components["schemas"]["Triaged"];
@@ -7279,11 +7271,9 @@ export interface components {
         };
         /**
          * Opened
-         * @description heartbeat_s: how often at least to speak; lost_after_s: silence that counts as contact lost.
+         * @description heartbeat_s: how often at least to speak; lost_after_s: silence that counts as connection lost.
          */
         Opened: {
-            /** Guard Rails */
-            guard_rails: components["schemas"]["GuardRail"][];
             /** Heartbeat S */
             heartbeat_s: number;
             /** Lost After S */
@@ -7299,10 +7289,12 @@ export interface components {
             };
             /** Run Id */
             run_id: number;
+            /** Safety Limits */
+            safety_limits: components["schemas"]["SafetyLimit"][];
             /** Through */
             through: number;
             /** Unwatched */
-            unwatched: components["schemas"]["GuardRail"][];
+            unwatched: components["schemas"]["SafetyLimit"][];
         };
         /**
          * OutcomeFacts
@@ -7326,7 +7318,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            outcome: "completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost";
             /**
              * Said As
              * @default []
@@ -7407,7 +7399,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            outcome: "completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost";
             /** Run Id */
             run_id: number;
             /** Voltage */
@@ -7550,7 +7542,7 @@ export interface components {
              * Strategy
              * @enum {string}
              */
-            strategy: "fixed steps" | "coarse then fine" | "halving" | "by the numbers";
+            strategy: "fixed steps" | "coarse then fine" | "bisection" | "adaptive";
         };
         /**
          * PlaneView
@@ -7889,20 +7881,20 @@ export interface components {
         };
         /**
          * Proof
-         * @description A setting's proof by one school. verdict: what it says so far.
+         * @description A setting's proof by one approach. verdict: what it says so far.
          */
         Proof: {
+            /**
+             * Approach
+             * @enum {string}
+             */
+            approach: "worst case" | "as used" | "mixed load" | "statistical";
             /** Items */
             items: components["schemas"]["Item"][];
             /** Limits */
             limits: string;
             /** Minutes Left */
             minutes_left: number;
-            /**
-             * School
-             * @enum {string}
-             */
-            school: "worst case" | "as used" | "mixed load" | "by the numbers";
             /**
              * State
              * @enum {string}
@@ -7912,11 +7904,13 @@ export interface components {
         };
         /**
          * ProofView
-         * @description A setting's proof by every school. own: failures an hour from its own runs; expected: from all trials of its knob.
+         * @description A setting's proof by every approach. own: failures an hour from its own runs; expected: from all trials of its knob.
          */
         ProofView: {
             /** Accepted Per H */
             accepted_per_h: number;
+            /** Approaches */
+            approaches: components["schemas"]["ApproachView"][];
             breadth: components["schemas"]["Breadth"];
             /** Candidates */
             candidates: components["schemas"]["Provable"][];
@@ -7928,8 +7922,6 @@ export interface components {
             /** Knob Name */
             knob_name: string;
             own: components["schemas"]["RateEstimate"];
-            /** Schools */
-            schools: components["schemas"]["SchoolView"][];
             /** Setting Id */
             setting_id: number;
             /** Sure */
@@ -7939,7 +7931,7 @@ export interface components {
         };
         /**
          * Provable
-         * @description A setting that could be proved: survived time and failures of its own; proved_by: schools it has passed.
+         * @description A setting that could be proved: survived time and failures of its own; proved_by: approaches it has passed.
          */
         Provable: {
             /** Failures */
@@ -7947,7 +7939,7 @@ export interface components {
             /** Hours */
             hours: number;
             /** Proved By */
-            proved_by: ("worst case" | "as used" | "mixed load" | "by the numbers")[];
+            proved_by: ("worst case" | "as used" | "mixed load" | "statistical")[];
             /** Setting Id */
             setting_id: number;
             /** Title */
@@ -8022,21 +8014,6 @@ export interface components {
             waiting: number;
         };
         /**
-         * RailsChange
-         * @description seen: as they stood in the form; where they are others by now, the change is refused
-         */
-        RailsChange: {
-            /** Rails */
-            rails: components["schemas"]["GuardRail"][];
-            /** Seen */
-            seen?: components["schemas"]["GuardRail"][] | null;
-        };
-        /** RailsIO */
-        RailsIO: {
-            /** Rails */
-            rails: components["schemas"]["GuardRail"][];
-        };
-        /**
          * RateEstimate
          * @description Failures an hour with an exact interval. per_h and high are None where nothing has been run; low is 0 then, and where
          *     nothing failed.
@@ -8090,6 +8067,8 @@ export interface components {
          * @description quantities: those of figures; live: of the channels of a live run; candidates: how many a comparison takes at most
          */
         Registry: {
+            /** Approaches */
+            approaches: components["schemas"]["ApproachFacts"][];
             /** Candidates */
             candidates: number;
             /** Figures */
@@ -8114,8 +8093,6 @@ export interface components {
             quick_line: components["schemas"]["LineHelp"][];
             /** Roles */
             roles: components["schemas"]["RoleWords"][];
-            /** Schools */
-            schools: components["schemas"]["SchoolFacts"][];
             /** Statistics */
             statistics: ("mean" | "highest" | "lowest" | "at start" | "at end" | "total" | "1 % low" | "0.1 % low")[];
             /** Trusts */
@@ -8123,7 +8100,8 @@ export interface components {
         };
         /**
          * Response
-         * @description A school's curve over the x that was tried. knee_x: where a percent of x begins to bring less than half a percent of speed
+         * @description An approach's curve over the x that was tried. knee_x: where a percent of x begins to bring less than half a percent of
+         *     speed
          *     on the way up; None where that is nowhere in what was tried
          */
         Response: {
@@ -8362,7 +8340,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            outcome: "completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost";
             /**
              * Power Point
              * @default unknown
@@ -8425,7 +8403,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            outcome: "completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost";
             /** Setting Id */
             setting_id: number;
             /** Started At */
@@ -8477,7 +8455,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            outcome: "completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost";
             /** Rig Id */
             rig_id: number;
             /** Rig Name */
@@ -8570,7 +8548,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            outcome: "completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost";
             /** Set Aside */
             set_aside: boolean;
         };
@@ -8597,6 +8575,43 @@ export interface components {
             total: number;
         };
         /**
+         * SafetyLimit
+         * @description A limit in the unit of its kind.
+         *
+         *     channel: name of the one channel it watches. Left empty, temperatures, voltages, currents and fans are watched in
+         *     every channel, and power in the first one (a meter at the wall and a card cannot share a limit). For the voltage ceiling:
+         *     key of the knob, whose unit the limit is in.
+         */
+        SafetyLimit: {
+            /**
+             * Channel
+             * @default
+             */
+            channel: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "temperature" | "voltage" | "power" | "current" | "hours" | "fan floor" | "voltage ceiling";
+            /** Limit */
+            limit: number;
+        };
+        /**
+         * SafetyLimitsChange
+         * @description seen: as they stood in the form; where they are others by now, the change is refused
+         */
+        SafetyLimitsChange: {
+            /** Safety Limits */
+            safety_limits: components["schemas"]["SafetyLimit"][];
+            /** Seen */
+            seen?: components["schemas"]["SafetyLimit"][] | null;
+        };
+        /** SafetyLimitsIO */
+        SafetyLimitsIO: {
+            /** Safety Limits */
+            safety_limits: components["schemas"]["SafetyLimit"][];
+        };
+        /**
          * Scaling
          * @description How much of a clock's rise arrives as performance.
          */
@@ -8608,29 +8623,6 @@ export interface components {
              * @enum {string}
              */
             words: "proportional" | "usual" | "something else limits" | "against the clock" | "beyond the clock";
-        };
-        /**
-         * SchoolFacts
-         * @description A way to prove that a setting is stable. asks: for what; limits: what it cannot tell.
-         */
-        SchoolFacts: {
-            /** Asks */
-            asks: string;
-            /** Limits */
-            limits: string;
-            /**
-             * School
-             * @enum {string}
-             */
-            school: "worst case" | "as used" | "mixed load" | "by the numbers";
-        };
-        /**
-         * SchoolView
-         * @description A school's proof, and what of it fits into the time there is (all of it where no time was given).
-         */
-        SchoolView: {
-            fitted: components["schemas"]["Fitted"];
-            proof: components["schemas"]["Proof"];
         };
         /**
          * ScoreFalls
@@ -8769,7 +8761,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost";
+            outcome: "completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost";
             /** Verdict */
             verdict: string;
             /** Workload */
@@ -9193,7 +9185,7 @@ export interface components {
              * Strategy
              * @enum {string}
              */
-            strategy: "fixed steps" | "coarse then fine" | "halving" | "by the numbers";
+            strategy: "fixed steps" | "coarse then fine" | "bisection" | "adaptive";
         };
         /**
          * Stretch
@@ -9730,6 +9722,16 @@ export interface components {
             value: number;
         };
         /**
+         * TestSuiteIn
+         * @description What the campaign proves with besides its own workloads: some that the rig has, and new ones.
+         */
+        TestSuiteIn: {
+            /** Workload Ids */
+            workload_ids?: number[];
+            /** Workloads */
+            workloads?: components["schemas"]["WorkloadIn"][];
+        };
+        /**
          * ThisMachineOut
          * @description silent: what the system did not tell
          */
@@ -9966,7 +9968,7 @@ export interface components {
              */
             note: string;
             /** Outcome */
-            outcome?: ("completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost") | null;
+            outcome?: ("completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost") | null;
             /** Room C */
             room_c?: number | null;
             /** Workload Id */
@@ -10110,48 +10112,48 @@ export interface components {
         };
         /**
          * Way
-         * @description wary: keep only what would hold even if failures thin out slowly
+         * @description cautious: keep only what would hold even if failures thin out slowly
          *
          *     largest_steps: by knob, in its unit, past what has held
          */
         Way: {
+            /**
+             * Approach
+             * @default mixed load
+             * @enum {string}
+             */
+            approach: "worst case" | "as used" | "mixed load" | "statistical";
+            /**
+             * Cautious
+             * @default false
+             */
+            cautious: boolean;
             /** Largest Steps */
             largest_steps?: {
                 [key: string]: number;
             };
             /**
-             * School
-             * @default mixed load
-             * @enum {string}
-             */
-            school: "worst case" | "as used" | "mixed load" | "by the numbers";
-            /**
              * Strategy
-             * @default by the numbers
+             * @default adaptive
              * @enum {string}
              */
-            strategy: "fixed steps" | "coarse then fine" | "halving" | "by the numbers";
-            /**
-             * Wary
-             * @default false
-             */
-            wary: boolean;
+            strategy: "fixed steps" | "coarse then fine" | "bisection" | "adaptive";
         };
         /**
          * WayIn
          * @description What is left out stays as it is.
          */
         WayIn: {
+            /** Approach */
+            approach?: ("worst case" | "as used" | "mixed load" | "statistical") | null;
+            /** Cautious */
+            cautious?: boolean | null;
             /** Largest Steps */
             largest_steps?: {
                 [key: string]: number;
             } | null;
-            /** School */
-            school?: ("worst case" | "as used" | "mixed load" | "by the numbers") | null;
             /** Strategy */
-            strategy?: ("fixed steps" | "coarse then fine" | "halving" | "by the numbers") | null;
-            /** Wary */
-            wary?: boolean | null;
+            strategy?: ("fixed steps" | "coarse then fine" | "bisection" | "adaptive") | null;
         };
         /**
          * WayView
@@ -12692,113 +12694,6 @@ export interface operations {
             };
         };
     };
-    trelvo_api_proof_choose_battery: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                campaign_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["BatteryIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CampaignOut"];
-                };
-            };
-            /** @description The request cannot be read. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Nobody is signed in, or the token is not known. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description This account may not do it, or another page asked. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description This address is not asked in this way. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description The body stopped on its way. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description More than is taken in one piece. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Nothing can be written now; try again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-        };
-    };
     trelvo_api_lab_show_budget: {
         parameters: {
             query?: never;
@@ -14412,216 +14307,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GoalTried"];
-                };
-            };
-            /** @description The request cannot be read. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Nobody is signed in, or the token is not known. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description This account may not do it, or another page asked. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description This address is not asked in this way. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description The body stopped on its way. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description More than is taken in one piece. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Nothing can be written now; try again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-        };
-    };
-    trelvo_api_live_show_rails: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                campaign_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RailsIO"];
-                };
-            };
-            /** @description The request cannot be read. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Nobody is signed in, or the token is not known. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description This account may not do it, or another page asked. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description This address is not asked in this way. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description The body stopped on its way. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description More than is taken in one piece. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description What is wrong, where, and what to do. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Nothing can be written now; try again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-        };
-    };
-    trelvo_api_live_keep_rails: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                campaign_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RailsChange"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RailsIO"];
                 };
             };
             /** @description The request cannot be read. */
@@ -17036,6 +16721,216 @@ export interface operations {
             };
         };
     };
+    trelvo_api_live_show_safety_limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SafetyLimitsIO"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This account may not do it, or another page asked. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This address is not asked in this way. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description The body stopped on its way. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description More than is taken in one piece. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nothing can be written now; try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_live_keep_safety_limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SafetyLimitsChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SafetyLimitsIO"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This account may not do it, or another page asked. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This address is not asked in this way. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description The body stopped on its way. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description More than is taken in one piece. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nothing can be written now; try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     trelvo_api_settings_list_settings: {
         parameters: {
             query?: never;
@@ -17683,6 +17578,113 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["TermsChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This account may not do it, or another page asked. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This address is not asked in this way. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description The body stopped on its way. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description More than is taken in one piece. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nothing can be written now; try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_proof_choose_test_suite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestSuiteIn"];
             };
         };
         responses: {
@@ -21763,7 +21765,7 @@ export interface operations {
                 campaign_id?: number | null;
                 workload_id?: number | null;
                 setting_id?: number | null;
-                outcome?: ("completed" | "odd numbers" | "program closed" | "machine down" | "no start" | "stopped by a guard rail" | "stopped by hand" | "contact lost") | null;
+                outcome?: ("completed" | "artifacts" | "program crash" | "system crash" | "no start" | "safety limit" | "stopped by hand" | "connection lost") | null;
                 since?: string | null;
                 until?: string | null;
                 aside?: boolean | null;

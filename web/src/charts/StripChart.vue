@@ -1,4 +1,4 @@
-<!-- One quantity of a live run along the run's time: a strip with its newest reading, and the guard rails drawn in. -->
+<!-- One quantity of a live run along the run's time: a strip with its newest reading, and the safety limits drawn in. -->
 <script setup lang="ts">
 import type { EChartsOption } from 'echarts'
 import { computed } from 'vue'
@@ -9,7 +9,14 @@ import type { Points } from '../features/live/useLiveStream'
 import { colours } from '../composables/theme'
 import { chartStyle } from '../ui/chartSetup'
 
-const props = defineProps<{ name: string; unit: string; channels: Points[]; rails: number[]; plannedS: number; last?: boolean }>()
+const props = defineProps<{
+  name: string
+  unit: string
+  channels: Points[]
+  safetyLimits: number[]
+  plannedS: number
+  last?: boolean
+}>()
 
 const words = (value: number): string => reading(value, props.unit)
 const newest = computed(() => props.channels.map((channel) => ({ name: channel.name, value: channel.values.at(-1) })))
@@ -19,8 +26,8 @@ const says = computed(
     `${props.name}: ${newest.value.map((one) => `${one.name} ${one.value === undefined ? 'not read yet' : words(one.value)} ${props.unit}`).join(', ')}`,
 )
 
-/** A rail under the readings (a fan's floor) has its words above the line, one over them below. */
-const railBelow = computed(() => (props.rails[0] ?? 0) < (newest.value[0]?.value ?? 0))
+/** A safety limit under the readings (a fan's floor) has its words above the line, one over them below. */
+const safetyLimitBelow = computed(() => (props.safetyLimits[0] ?? 0) < (newest.value[0]?.value ?? 0))
 
 const option = computed<EChartsOption>(() => ({
   animation: false,
@@ -54,7 +61,7 @@ const option = computed<EChartsOption>(() => ({
     splitNumber: 2,
     ...chartStyle.value.axis,
     axisLabel: { ...chartStyle.value.axis.axisLabel, hideOverlap: true, showMinLabel: false, showMaxLabel: false },
-    // the rail is part of the picture only when readings come near it
+    // the safety limit is part of the picture only when readings come near it
     min: (range: { min: number; max: number }) => bounds(range).min,
     max: (range: { min: number; max: number }) => bounds(range).max,
   },
@@ -72,19 +79,19 @@ const option = computed<EChartsOption>(() => ({
         : {
             silent: true,
             symbol: 'none',
-            data: props.rails.map((limit) => ({ yAxis: limit })),
+            data: props.safetyLimits.map((limit) => ({ yAxis: limit })),
             lineStyle: { color: colours.value.orange, width: 1.6, type: 'solid' },
             label: {
-              position: railBelow.value ? 'insideStartTop' : 'insideStartBottom',
+              position: safetyLimitBelow.value ? 'insideStartTop' : 'insideStartBottom',
               color: colours.value.orange,
-              formatter: (item: { value?: unknown }) => `guard rail ${words(Number(item.value))} ${props.unit}`,
+              formatter: (item: { value?: unknown }) => `safety limit ${words(Number(item.value))} ${props.unit}`,
             },
           },
   })),
 }))
 
 function bounds(range: { min: number; max: number }): { min: number; max: number } {
-  const all = [range.min, range.max, ...props.rails].filter(Number.isFinite)
+  const all = [range.min, range.max, ...props.safetyLimits].filter(Number.isFinite)
   const low = Math.min(...all)
   const high = Math.max(...all)
   const room = (high - low || Math.abs(high) || 1) * 0.08

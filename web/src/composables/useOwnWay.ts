@@ -44,9 +44,9 @@ export function useOwnWay(knob: () => string | undefined) {
       (hours) => (hours == null ? Promise.resolve() : term({ hours })),
       500,
     ),
-    wary: own(
-      () => campaign.value.way.wary,
-      (wary) => way({ wary }),
+    cautious: own(
+      () => campaign.value.way.cautious,
+      (cautious) => way({ cautious }),
       0,
     ),
     strategy: own(
@@ -54,9 +54,9 @@ export function useOwnWay(knob: () => string | undefined) {
       (strategy) => way({ strategy }),
       0,
     ),
-    school: own(
-      () => campaign.value.way.school,
-      (school) => way({ school }),
+    approach: own(
+      () => campaign.value.way.approach,
+      (approach) => way({ approach }),
       0,
     ),
     largestStep: own<number | null>(

@@ -12,7 +12,7 @@ import OutcomeMark from './OutcomeMark.vue'
       >
     </li>
     <li>
-      <OutcomeMark outcome="contact lost" running bare />
+      <OutcomeMark outcome="connection lost" running bare />
       <span>Running <span class="quiet">– or silent, and waiting for your answer</span></span>
     </li>
   </ul>

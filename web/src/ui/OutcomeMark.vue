@@ -30,18 +30,18 @@ const label = computed(() =>
     </g>
     <!-- completed: a solid lozenge -->
     <path v-else-if="outcome === 'completed'" d="M8 1.5 14.5 8 8 14.5 1.5 8Z" fill="currentColor" />
-    <!-- odd numbers: an empty lozenge with a wave in it -->
-    <g v-else-if="outcome === 'odd numbers'" class="line">
+    <!-- artifacts: an empty lozenge with a wave in it -->
+    <g v-else-if="outcome === 'artifacts'" class="line">
       <path d="M8 1.5 14.5 8 8 14.5 1.5 8Z" />
       <path d="M4.6 8.6C5.8 6.4 7 6.6 8 8s2.2 1.6 3.4-.6" />
     </g>
-    <!-- program closed: a lozenge with its right half gone -->
-    <g v-else-if="outcome === 'program closed'" class="line">
+    <!-- program crash: a lozenge with its right half gone -->
+    <g v-else-if="outcome === 'program crash'" class="line">
       <path d="M8 1.5 1.5 8 8 14.5Z" fill="currentColor" />
       <path d="M11 5.5v5" />
     </g>
-    <!-- machine down: a lozenge fallen apart, above a floor -->
-    <g v-else-if="outcome === 'machine down'" class="line">
+    <!-- system crash: a lozenge fallen apart, above a floor -->
+    <g v-else-if="outcome === 'system crash'" class="line">
       <path d="M8 10 2.5 4M8 10l5.5-6" />
       <path d="M1.5 13.5h13" />
     </g>
@@ -50,8 +50,8 @@ const label = computed(() =>
       <path d="M1.5 13.5h13" />
       <path d="M5.5 4.5 10.5 9.5M10.5 4.5 5.5 9.5" />
     </g>
-    <!-- stopped by a guard rail: a run that meets a post -->
-    <g v-else-if="outcome === 'stopped by a guard rail'" class="line">
+    <!-- safety limit: a run that meets a post -->
+    <g v-else-if="outcome === 'safety limit'" class="line">
       <path d="M1.5 8h8" />
       <path d="M12 2v12" stroke-width="2.6" />
     </g>
@@ -60,7 +60,7 @@ const label = computed(() =>
       <path d="M1.5 8h6" />
       <path d="M8 4.5h6v7H8Z" />
     </g>
-    <!-- contact lost: a line that thins out -->
+    <!-- connection lost: a line that thins out -->
     <g v-else class="line">
       <path d="M1.5 8h4.5M8.2 8h2.2M12.8 8h1" />
       <path d="M1.5 5v6" />

@@ -49,7 +49,7 @@ const beginLine = useBeginLine()
 const { problems, take, clear } = useProblems()
 
 const climb = computed(() => data.value?.climb)
-const { hours, wary, strategy, largestStep } = useOwnWay(() => climb.value?.knob.key)
+const { hours, cautious, strategy, largestStep } = useOwnWay(() => climb.value?.knob.key)
 const step = computed(() => climb.value?.steps.find((one) => one.strategy === strategy.value) ?? climb.value?.steps.at(-1))
 const words = (value: number): string =>
   climb.value ? `${knobValue(value, climb.value.knob.stock)} ${climb.value.knob.unit}`.trim() : ''
@@ -60,7 +60,7 @@ const headline = (one: StrategyStep): string =>
     ? one.advice.value === climb.value?.knob.stock
       ? 'Keep stock'
       : `Hold ${words(one.advice.value)}`
-    : `Test ${words(one.advice.value)} for ${one.strategy === 'by the numbers' ? 'up to ' : ''}${one.advice.minutes} min`
+    : `Test ${words(one.advice.value)} for ${one.strategy === 'adaptive' ? 'up to ' : ''}${one.advice.minutes} min`
 const loadOf = (one: StrategyStep): string => testable(props.campaign).find((load) => load.id === one.advice.load_id)?.name ?? ''
 const planOf = (one: StrategyStep): string => {
   const plan = plans.value?.find((other) => other.strategy === one.strategy)?.plan
@@ -132,10 +132,10 @@ useShortcut('t', () => void follow())
           Foretold: <IntervalFigure :of="foretold.power_w" unit="W" :decimals="0" /><template v-if="foretold.temp_c"
             >, settles at <IntervalFigure :of="foretold.temp_c" unit="°C" :decimals="0" /></template
           >.
-          <span v-for="one in foretold.rails" :key="one.text" class="warning">{{ one.text }} </span>
+          <span v-for="one in foretold.safety_limits" :key="one.text" class="warning">{{ one.text }} </span>
         </p>
         <p v-if="turn?.to_find_says">{{ glued(turn.to_find_says.text) }}</p>
-        <p v-if="!climb.fits && step.strategy !== 'by the numbers'" class="caution">
+        <p v-if="!climb.fits && step.strategy !== 'adaptive'" class="caution">
           The runs along this knob do not fit one edge. Look for another cause first: heat, supply, memory, driver.
         </p>
         <p v-if="step.advice.teaches" class="quiet">What it teaches: {{ step.advice.teaches.text }}</p>
@@ -186,8 +186,8 @@ useShortcut('t', () => void follow())
           />
           <ChoiceField v-if="campaign.simulator" v-model="speed" label="Speed of the simulator" :options="speedChoices" />
         </div>
-        <ACheckbox v-model:checked="wary">
-          Wary: keep only what would hold even if failures thin out slowly below the edge (one to two steps less)
+        <ACheckbox v-model:checked="cautious">
+          Cautious: keep only what would hold even if failures thin out slowly below the edge (one to two steps less)
         </ACheckbox>
         <p class="quiet foot">
           Climbed from {{ climb.base_title }}; every workload’s runs count, lighter workloads count less.

@@ -39,8 +39,8 @@ const bottom = computed(() => props.height - 16)
 const y = (value: number): number => bottom.value - (away(value) / reach.value) * (bottom.value - TOP)
 const within = (value: number): boolean => away(value) >= -1e-9 && away(value) <= reach.value + 1e-9
 
-const RAIL = 70
-const band = computed(() => ({ from: RAIL + 20, to: RAIL + 20 + Math.round(width.value * 0.24) }))
+const SAFETY_LIMIT = 70
+const band = computed(() => ({ from: SAFETY_LIMIT + 20, to: SAFETY_LIMIT + 20 + Math.round(width.value * 0.24) }))
 const marksAt = computed(() => band.value.to + 14)
 const gains = computed(() => ({ from: marksAt.value + 96, to: width.value - 100 }))
 
@@ -190,7 +190,7 @@ function csv(): void {
   <figure ref="frame" class="drawing" data-test="climb-drawing">
     <svg ref="svg" :width="width" :height="height" :viewBox="`0 0 ${width} ${height}`" role="group" :aria-label="says">
       <g class="small">
-        <text :x="RAIL - 8" y="16" text-anchor="end">{{ knob.unit }}</text>
+        <text :x="SAFETY_LIMIT - 8" y="16" text-anchor="end">{{ knob.unit }}</text>
         <text :x="band.from" y="16">chance to hold for good</text>
         <text :x="band.from" y="32">0</text>
         <text :x="band.to" y="32" text-anchor="end">100 %</text>
@@ -205,11 +205,19 @@ function csv(): void {
       <path :d="area" class="area" />
       <path :d="outline(tried)" class="curve" />
       <path :d="outline(foretold)" class="curve foretold" />
-      <!-- the ladder's two rails and its scale -->
-      <line class="rail" :x1="RAIL" :x2="RAIL" :y1="TOP - 8" :y2="bottom + 8" />
-      <line class="rail" :x1="RAIL + 14" :x2="RAIL + 14" :y1="TOP - 8" :y2="bottom + 8" />
-      <line v-for="value in smallTicks" :key="`t${value}`" class="tick" :x1="RAIL - 4" :x2="RAIL" :y1="y(value)" :y2="y(value)" />
-      <text v-for="value in ticks" :key="value" class="small scale" :x="RAIL - 8" :y="y(value) + 4" text-anchor="end">
+      <!-- the ladder's two safety limits and its scale -->
+      <line class="safety-limit" :x1="SAFETY_LIMIT" :x2="SAFETY_LIMIT" :y1="TOP - 8" :y2="bottom + 8" />
+      <line class="safety-limit" :x1="SAFETY_LIMIT + 14" :x2="SAFETY_LIMIT + 14" :y1="TOP - 8" :y2="bottom + 8" />
+      <line
+        v-for="value in smallTicks"
+        :key="`t${value}`"
+        class="tick"
+        :x1="SAFETY_LIMIT - 4"
+        :x2="SAFETY_LIMIT"
+        :y1="y(value)"
+        :y2="y(value)"
+      />
+      <text v-for="value in ticks" :key="value" class="small scale" :x="SAFETY_LIMIT - 8" :y="y(value) + 4" text-anchor="end">
         {{ value === knob.stock ? 'stock' : knobValue(value, knob.stock) }}
       </text>
       <!-- rungs -->
@@ -228,7 +236,7 @@ function csv(): void {
           @keydown.enter="emit('choose', row.id)"
           @keydown.space.prevent="emit('choose', row.id)"
         />
-        <line class="step" :x1="RAIL" :x2="RAIL + 14" :y1="row.y" :y2="row.y" />
+        <line class="step" :x1="SAFETY_LIMIT" :x2="SAFETY_LIMIT + 14" :y1="row.y" :y2="row.y" />
         <g v-if="full.has(row.id)" aria-hidden="true">
           <OutcomeMark
             v-for="(mark, index) in marksOf(row)"
@@ -262,7 +270,7 @@ function csv(): void {
       </g>
       <!-- the hold line -->
       <g v-if="climb.hold_state !== 'nothing'" class="hold">
-        <line :x1="RAIL" :x2="marksAt - 4" :y1="y(climb.hold)" :y2="y(climb.hold)" />
+        <line :x1="SAFETY_LIMIT" :x2="marksAt - 4" :y1="y(climb.hold)" :y2="y(climb.hold)" />
         <!-- at the top it would stand on the scale's own words -->
         <text :x="band.from + 6" :y="y(climb.hold) + (y(climb.hold) < TOP + 16 ? 15 : -5)">
           {{ holdMark(climb) }}
@@ -270,8 +278,8 @@ function csv(): void {
       </g>
       <!-- the next test -->
       <g v-if="next !== undefined && within(next)" class="next-test">
-        <path :d="`M${RAIL + 16} ${y(next)}l11 -6v12z`" />
-        <text :x="RAIL + 31" :y="y(next) + 4">next</text>
+        <path :d="`M${SAFETY_LIMIT + 16} ${y(next)}l11 -6v12z`" />
+        <text :x="SAFETY_LIMIT + 31" :y="y(next) + 4">next</text>
       </g>
     </svg>
     <figcaption>
@@ -304,7 +312,7 @@ text {
   fill: var(--quiet);
   font-size: 12px;
 }
-.rail {
+.safety-limit {
   stroke: var(--quiet);
   stroke-width: 2;
 }

@@ -64,7 +64,7 @@ const sentence = computed(() => {
       @click="$emit('toggle')"
       @keydown.enter="$emit('toggle')"
     >
-      <span class="rail" aria-hidden="true"></span>
+      <span class="safety-limit" aria-hidden="true"></span>
       <span class="knobs" role="cell">
         <span
           v-for="knob in knobs"
@@ -133,14 +133,14 @@ const sentence = computed(() => {
   position: relative;
   border-bottom: 1px solid var(--rule);
 }
-/* the ladder itself: two rails and a rung */
-.rail {
+/* the ladder itself: two safety limits and a rung */
+.safety-limit {
   position: relative;
   align-self: stretch;
   border-right: 2px solid var(--quiet);
   border-left: 2px solid var(--quiet);
 }
-.rail::after {
+.safety-limit::after {
   position: absolute;
   top: calc(50% - 1px);
   right: 0;
@@ -148,10 +148,10 @@ const sentence = computed(() => {
   border-top: 2px solid var(--petrol);
   content: '';
 }
-.failed .rail::after {
+.failed .safety-limit::after {
   border-top: 2px dashed var(--orange);
 }
-.stock .rail::after {
+.stock .safety-limit::after {
   border-top-width: 4px;
 }
 .open > .row {

@@ -63,9 +63,9 @@ const MARK = { shown: '✓', 'not shown yet': '…', broken: '✗' } as const
       </li>
     </ul>
     <p v-if="point && !isStock && !said">
-      <span class="quiet">Stability by the numbers:</span>{{ ' ' }}
-      <span class="figure estimate">{{ chance(point.holds) }}</span> sure of at most one failure in
-      {{ hoursWords(1 / climb.accepted_per_h) }}; most likely <span class="figure estimate">{{ often(point.per_h) }}</span>.
+      <span class="quiet">Stability:</span>{{ ' ' }} <span class="figure estimate">{{ chance(point.holds) }}</span> sure of at
+      most one failure in {{ hoursWords(1 / climb.accepted_per_h) }}; most likely
+      <span class="figure estimate">{{ often(point.per_h) }}</span>.
     </p>
     <LoadState :pending="isPending" :error="error" what="Its results" @again="refetch">
       <div class="scroll-x" tabindex="0" role="region" aria-label="Its results">

@@ -90,9 +90,7 @@ async function giveUp(): Promise<void> {
     <header>
       <h2>{{ keptSetting.name }}</h2>
       <span class="quiet">for {{ keptSetting.use }}, {{ keptSetting.title }}</span>
-      <span class="state" :class="keptSetting.proof === 'fresh' ? 'gain' : 'caution'" data-test="proof-state">{{
-        state
-      }}</span>
+      <span class="state" :class="keptSetting.proof === 'fresh' ? 'gain' : 'caution'" data-test="proof-state">{{ state }}</span>
     </header>
     <p class="line">
       {{ keptSetting.since ? `In use since ${day(keptSetting.since)}` : `Not in use; kept ${day(keptSetting.kept_at)}` }}:

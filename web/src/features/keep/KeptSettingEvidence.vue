@@ -18,7 +18,7 @@ interface Evidence {
   watts: number | null
   degrees: Span | null
   noise: Span | null
-  schools: string[]
+  approaches: string[]
   hours: number
   failures: number
   runs: string[]
@@ -53,7 +53,7 @@ const open = computed(() => evidence.value.conditions.filter((one) => one.state 
     <p>
       {{ counted(evidence.runs.length, 'run') }}, {{ number(evidence.hours, 1) }} h,
       {{ evidence.failures ? counted(evidence.failures, 'failure') : 'no failure' }}; proved by
-      {{ evidence.schools.length ? evidence.schools.join(', ') : 'no school' }}.
+      {{ evidence.approaches.length ? evidence.approaches.join(', ') : 'no approach' }}.
     </p>
     <p class="quiet small">
       {{ evidence.goal.charAt(0).toUpperCase() + evidence.goal.slice(1) }}:

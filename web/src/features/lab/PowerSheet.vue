@@ -182,7 +182,7 @@ const columns: Column<PowerRung>[] = [
                     </tr>
                   </tbody>
                 </table>
-                <p v-for="one in foretold.rails" :key="one.text" class="warning">{{ one.text }}</p>
+                <p v-for="one in foretold.safety_limits" :key="one.text" class="warning">{{ one.text }}</p>
                 <p class="quiet small">Whether it holds, the climb tells; this does not.</p>
                 <p>
                   <AButton type="primary" :loading="trying" @click="tryIt(wish.values)">Try this one</AButton>

@@ -1,4 +1,4 @@
-<!-- A run as it happens: how it stands, strips of its readings with the guard rails, and the keys to act. -->
+<!-- A run as it happens: how it stands, strips of its readings with the safety limits, and the keys to act. -->
 <script setup lang="ts">
 import { Button as AButton, message, Progress as AProgress } from 'ant-design-vue'
 import { computed, nextTick, ref } from 'vue'
@@ -16,7 +16,7 @@ import { colours } from '../../composables/theme'
 import EndRun from './EndRun.vue'
 import LostRun from './LostRun.vue'
 import MarkList from './MarkList.vue'
-import RailList from './RailList.vue'
+import SafetyLimitList from './SafetyLimitList.vue'
 import { stripsOf } from './strips'
 import { useLiveStream } from './useLiveStream'
 
@@ -26,12 +26,14 @@ const standing = computed(() => streamed.value ?? props.live.standing)
 const strips = computed(() =>
   stripsOf(
     points.value.filter((channel) => channel.values.length > 0),
-    props.live.rails,
+    props.live.safety_limits,
   ),
 )
 const more = ref(false)
-const shown = computed(() => strips.value.filter((strip) => strip.first || strip.rails.length || more.value))
-const hidden = computed(() => strips.value.length - strips.value.filter((strip) => strip.first || strip.rails.length).length)
+const shown = computed(() => strips.value.filter((strip) => strip.first || strip.safetyLimits.length || more.value))
+const hidden = computed(
+  () => strips.value.length - strips.value.filter((strip) => strip.first || strip.safetyLimits.length).length,
+)
 const share = computed(() => Math.min(100, (100 * standing.value.elapsed_s) / standing.value.planned_s))
 const lost = computed(() => standing.value.state === 'lost')
 
@@ -135,7 +137,7 @@ useShortcut('m', () => void openNote())
       :name="strip.name"
       :unit="strip.unit"
       :channels="strip.channels"
-      :rails="strip.rails"
+      :safetyLimits="strip.safetyLimits"
       :planned-s="Math.max(standing.planned_s, standing.elapsed_s)"
     />
     <AButton v-if="hidden > 0" type="text" @click="more = !more">{{
@@ -143,7 +145,7 @@ useShortcut('m', () => void openNote())
     }}</AButton>
     <div class="below">
       <MarkList :marks="live.marks" />
-      <RailList :rails="live.rails" :unwatched="live.unwatched" />
+      <SafetyLimitList :safetyLimits="live.safety_limits" :unwatched="live.unwatched" />
     </div>
     <EndRun v-model:open="crashing" :run-id="live.run_id" />
   </section>

@@ -30,8 +30,8 @@ async function confirm(): Promise<void> {
 </script>
 
 <template>
-  <section class="lost sheet" aria-label="Contact lost" data-test="lost-run">
-    <OutcomeMark outcome="contact lost" bare :size="20" />
+  <section class="lost sheet" aria-label="Connection lost" data-test="lost-run">
+    <OutcomeMark outcome="connection lost" bare :size="20" />
     <div>
       <p>
         <strong>What happened to {{ live.workload_name }} at {{ live.setting_title }}?</strong>{{ ' '

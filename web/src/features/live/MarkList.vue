@@ -7,7 +7,7 @@ defineProps<{ marks: Live['marks'] }>()
 const words: Record<string, string> = {
   phase: 'Phase',
   note: 'Note',
-  breach: 'Guard rail',
+  breach: 'Safety limit',
   confirmation: 'Confirmed',
   contact: 'Contact',
   outcome: 'Outcome',

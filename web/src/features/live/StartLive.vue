@@ -132,7 +132,7 @@ async function go(): Promise<void> {
         {{ count }} runs in all, one after another, after a warm-up that is not logged. When a setting fails, the rest of its runs
         are left out.
       </p>
-      <p v-else class="quiet">It is written down before it starts, and your guard rails stop it by themselves.</p>
+      <p v-else class="quiet">It is written down before it starts, and your safety limits stop it by themselves.</p>
       <ProblemList :problems="problems" title="Not started:" />
       <AButton type="primary" html-type="submit" :loading="starting || lining" :disabled="count < 1">
         {{ single ? 'Start the run' : `Line up ${count} runs` }}

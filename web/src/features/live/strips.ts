@@ -1,5 +1,5 @@
 /** Which strips a live run is drawn in, in the order in which a person at a bench looks at them. */
-import type { Rail } from '../../api/live'
+import type { SafetyLimit } from '../../api/live'
 import { registry } from '../../api/registry'
 import type { Points } from './useLiveStream'
 
@@ -7,7 +7,7 @@ export interface Strip {
   name: string
   unit: string
   channels: Points[]
-  rails: number[]
+  safetyLimits: number[]
   first: boolean
 }
 
@@ -15,7 +15,7 @@ export interface Strip {
 const LAST_IN_SIGHT = 6
 
 /** One strip a quantity; one a channel where channels cannot share a scale. */
-export function stripsOf(points: Points[], rails: Rail[]): Strip[] {
+export function stripsOf(points: Points[], safetyLimits: SafetyLimit[]): Strip[] {
   const found: Strip[] = []
   for (const { quantity, live, own_scale } of registry.value.live) {
     const channels = points.filter((channel) => channel.quantity === quantity)
@@ -25,7 +25,9 @@ export function stripsOf(points: Points[], rails: Rail[]): Strip[] {
         name: index === 0 ? quantity : group[0]!.name,
         unit: group[0]!.unit,
         channels: group,
-        rails: rails.filter((rail) => watches(rail, quantity, group, index === 0)).map((rail) => rail.limit),
+        safetyLimits: safetyLimits
+          .filter((safetyLimit) => watches(safetyLimit, quantity, group, index === 0))
+          .map((safetyLimit) => safetyLimit.limit),
         first: live <= LAST_IN_SIGHT && index === 0,
       })
     })
@@ -33,9 +35,9 @@ export function stripsOf(points: Points[], rails: Rail[]): Strip[] {
   return found
 }
 
-/** The same rule as the core's: a rail without a channel watches all, and of several powers the first. */
-function watches(rail: Rail, quantity: string, group: Points[], isFirst: boolean): boolean {
-  if (registry.value.limits.find((one) => one.kind === rail.kind)?.quantity !== quantity) return false
-  if (rail.channel) return group.some((channel) => channel.name.toLowerCase() === rail.channel!.toLowerCase())
+/** The same rule as the core's: a safety limit without a channel watches all, and of several powers the first. */
+function watches(safetyLimit: SafetyLimit, quantity: string, group: Points[], isFirst: boolean): boolean {
+  if (registry.value.limits.find((one) => one.kind === safetyLimit.kind)?.quantity !== quantity) return false
+  if (safetyLimit.channel) return group.some((channel) => channel.name.toLowerCase() === safetyLimit.channel!.toLowerCase())
   return quantity !== 'power' || isFirst
 }

@@ -31,7 +31,7 @@ const helped = ref(false)
 const knob = computed(() => practice.value?.climb.knob)
 const words = (amount: number): string =>
   knob.value ? (amount === knob.value.stock ? 'stock' : `${knobValue(amount, knob.value.stock)} ${knob.value.unit}`) : ''
-const advice = computed(() => practice.value?.climb.steps.find((one) => one.strategy === 'by the numbers')?.advice)
+const advice = computed(() => practice.value?.climb.steps.find((one) => one.strategy === 'adaptive')?.advice)
 const newest = computed(() => [...(practice.value?.tests ?? [])].reverse())
 const ended = computed(() => practice.value?.kept != null)
 

@@ -17,7 +17,7 @@ import CautionsPanel from './CautionsPanel.vue'
 import CampaignParts from './CampaignParts.vue'
 import EndOfCampaign from './EndOfCampaign.vue'
 import GoalPanel from './GoalPanel.vue'
-import GuardRails from './GuardRails.vue'
+import SafetyLimits from './SafetyLimits.vue'
 import InstrumentList from './InstrumentList.vue'
 import SideSheet from '../../ui/SideSheet.vue'
 import TermWord from '../../ui/TermWord.vue'
@@ -127,7 +127,7 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
     <section>
       <GoalPanel />
       <InstrumentList class="next" />
-      <GuardRails class="next" />
+      <SafetyLimits class="next" />
       <div class="next"><CampaignParts /></div>
       <EndOfCampaign />
     </section>

@@ -1,4 +1,4 @@
-<!-- Proof of a setting: a battery by each school, the failures to expect, and what to do when one comes. -->
+<!-- Proof of a setting: a test suite by each approach, the failures to expect, and what to do when one comes. -->
 <script setup lang="ts">
 import { registry } from '../../api/registry'
 import { message } from 'ant-design-vue'
@@ -7,7 +7,7 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { useSimulator } from '../../api/benches'
 import type { Schemas } from '../../api/client'
-import { type Item, type ProofQuestion, useProof, useSetBattery } from '../../api/proof'
+import { type Item, type ProofQuestion, useProof, useSetTestSuite } from '../../api/proof'
 import { chance, hoursWords, number, often } from '../../ui/words/format'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import LoadState from '../../ui/LoadState.vue'
@@ -19,9 +19,9 @@ import type { Outcome } from '../../api/runs'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 import { useOwnWay } from '../../composables/useOwnWay'
 import { useTryOut } from '../../composables/useTryOut'
-import BatteryEditor from './BatteryEditor.vue'
+import TestSuiteEditor from './TestSuiteEditor.vue'
 import RateScale from './RateScale.vue'
-import SchoolBoard from './SchoolBoard.vue'
+import ApproachBoard from './ApproachBoard.vue'
 import TriagePanel from './TriagePanel.vue'
 
 const campaign = useStageCampaign()
@@ -37,8 +37,8 @@ const question = computed<ProofQuestion>(() => ({
   minutes: minutes.value ?? undefined,
 }))
 const { data: proof, isPending, error, refetch } = useProof(() => campaign.value.id, question)
-const { hours, school: ownSchool } = useOwnWay(() => undefined)
-const schools = computed(() => registry.value.schools.map(({ school }) => ({ value: school, label: school })))
+const { hours, approach: ownApproach } = useOwnWay(() => undefined)
+const approaches = computed(() => registry.value.approaches.map(({ approach }) => ({ value: approach, label: approach })))
 const tryOut = useTryOut(campaign)
 const { problems, take, clear } = useProblems()
 
@@ -48,16 +48,16 @@ const choices = computed(() =>
     label: `${one.title} (${number(one.hours, 1)} h${one.failures ? `, ${one.failures} failed` : ''}${one.proved_by.length ? `, proved: ${one.proved_by.join(', ')}` : ''})`,
   })),
 )
-/** The three schools and the numbers in two columns, each as long as it needs to be. */
-const columns = computed(() => [0, 1].map((side) => (proof.value?.schools ?? []).filter((_, index) => index % 2 === side)))
+/** The three approaches and the numbers in two columns, each as long as it needs to be. */
+const columns = computed(() => [0, 1].map((side) => (proof.value?.approaches ?? []).filter((_, index) => index % 2 === side)))
 const choose = (id: number | undefined): void => void router.replace({ query: { ...route.query, setting: id } })
 const open = (id: number | undefined): void => void router.replace({ query: { ...route.query, run: id } })
 /** The newest failure opens by itself: it is what asks for an answer. */
 const shownRun = computed(() => runId.value ?? proof.value?.failures.at(-1)?.run_id)
 
 const { data: simulators } = useSimulator()
-const { mutateAsync: setBattery } = useSetBattery()
-/** A workload that does what the item asks for, into the battery: on the simulator one that it can run. */
+const { mutateAsync: setTestSuite } = useSetTestSuite()
+/** A workload that does what the item asks for, into the test suite: on the simulator one that it can run. */
 async function addFor(item: Item): Promise<void> {
   const wants = item.wants
   if (!wants) return
@@ -72,9 +72,9 @@ async function addFor(item: Item): Promise<void> {
   if (kind && !able) return void message.info('The simulator has no workload that does this.')
   const workload = able ?? { ...wants, higher_is_better: wants.measure !== 'time' }
   try {
-    const body = { workload_ids: campaign.value.battery.map((one) => one.id), workloads: [workload as Schemas['WorkloadIn']] }
-    await setBattery({ campaignId: campaign.value.id, body })
-    void message.success(`${workload.name} is in the battery now.`)
+    const body = { workload_ids: campaign.value.test_suite.map((one) => one.id), workloads: [workload as Schemas['WorkloadIn']] }
+    await setTestSuite({ campaignId: campaign.value.id, body })
+    void message.success(`${workload.name} is in the test suite now.`)
   } catch (trouble) {
     take(trouble)
   }
@@ -103,7 +103,7 @@ async function run(item: Item): Promise<void> {
         <ChoiceField :model-value="proof.setting_id" label="Setting to prove" :options="choices" @update:model-value="choose" />
         <NumberField v-model="hours" label="Accept one failure in" unit="h" />
         <NumberField v-model="minutes" label="Bench time I have" unit="min" hint="no limit" />
-        <ChoiceField v-model="ownSchool" label="Prove by" :options="schools" />
+        <ChoiceField v-model="ownApproach" label="Prove by" :options="approaches" />
       </div>
       <div class="two">
         <section aria-label="Failures to expect" data-test="expected">
@@ -143,7 +143,7 @@ async function run(item: Item): Promise<void> {
                 </td>
               </tr>
               <tr v-if="!proof.evidence.length">
-                <td colspan="5" class="quiet">Nothing yet. Begin with any line of a battery below.</td>
+                <td colspan="5" class="quiet">Nothing yet. Begin with any line of a test suite below.</td>
               </tr>
             </tbody>
           </table>
@@ -166,20 +166,20 @@ async function run(item: Item): Promise<void> {
       </div>
       <TriagePanel v-if="shownRun" :key="shownRun" :campaign="campaign" :run-id="shownRun" />
       <ProblemList :problems="problems" title="Not done:" />
-      <div class="schools">
-        <div v-for="column in columns" :key="column[0]?.proof.school" class="column">
-          <SchoolBoard
-            v-for="school in column"
-            :key="school.proof.school"
+      <div class="approaches">
+        <div v-for="column in columns" :key="column[0]?.proof.approach" class="column">
+          <ApproachBoard
+            v-for="approach in column"
+            :key="approach.proof.approach"
             :campaign="campaign"
-            :school="school"
+            :approach="approach"
             :timed="minutes !== null"
             @run="run"
             @add="addFor"
           />
         </div>
       </div>
-      <BatteryEditor :campaign="campaign" />
+      <TestSuiteEditor :campaign="campaign" />
     </template>
   </LoadState>
 </template>
@@ -225,14 +225,14 @@ async function run(item: Item): Promise<void> {
   gap: 16px;
   align-content: start;
 }
-.schools {
+.approaches {
   display: grid;
   grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: 16px;
 }
 @media (max-width: 1000px) {
   .two,
-  .schools {
+  .approaches {
     grid-template-columns: minmax(0, 1fr);
     gap: 16px;
   }

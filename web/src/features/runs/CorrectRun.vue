@@ -20,7 +20,7 @@ const { problems, take, clear, at } = useProblems()
 const open = ref(false)
 const { data: campaign } = useCampaign(() => props.run.campaign_id)
 const { data: settings } = useSettings(() => props.run.campaign_id, open)
-const lost = computed(() => props.run.outcome === 'contact lost')
+const lost = computed(() => props.run.outcome === 'connection lost')
 /** Completed, and nobody has said yet what it showed: as after a run that a bench sent in. */
 const lacksResult = computed(() => props.run.outcome === 'completed' && props.run.value == null)
 const title = computed(() =>

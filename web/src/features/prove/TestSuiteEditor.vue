@@ -4,7 +4,7 @@ import { Button as AButton, message } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 
 import type { Campaign } from '../../api/campaigns'
-import { useSetBattery } from '../../api/proof'
+import { useSetTestSuite } from '../../api/proof'
 import { useWorkloads } from '../../api/rigs'
 import { asWorkloadIn, type WorkloadDraft } from '../campaigns/drafts'
 import WorkloadEditor from '../campaigns/WorkloadEditor.vue'
@@ -16,7 +16,7 @@ import TermWord from '../../ui/TermWord.vue'
 
 const props = defineProps<{ campaign: Campaign }>()
 const { data: workloads } = useWorkloads()
-const { mutateAsync, isPending } = useSetBattery()
+const { mutateAsync, isPending } = useSetTestSuite()
 const { problems, take, clear, at } = useProblems()
 const chosen = ref<number[]>([])
 const added = ref<WorkloadDraft[]>([])
@@ -26,9 +26,9 @@ const choices = computed(() =>
   (workloads.value ?? []).filter((one) => !own.value.has(one.id)).map((one) => ({ value: one.id, label: one.title })),
 )
 const startAgain = useFollowing(
-  () => props.campaign.battery,
+  () => props.campaign.test_suite,
   () => [chosen.value, added.value],
-  (battery) => (chosen.value = battery.map((one) => one.id)),
+  (testSuite) => (chosen.value = testSuite.map((one) => one.id)),
 )
 
 async function save(): Promise<void> {
@@ -38,7 +38,7 @@ async function save(): Promise<void> {
     await mutateAsync({ campaignId: props.campaign.id, body })
     added.value = []
     startAgain()
-    void message.success('Battery saved.')
+    void message.success('TestSuite saved.')
   } catch (trouble) {
     take(trouble)
   }
@@ -46,23 +46,23 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <details class="battery" data-test="battery">
+  <details class="test-suite" data-test="test-suite">
     <summary>
-      <TermWord term="Battery" />: what you prove with besides your {{ campaign.workloads.length }} workloads ({{
-        campaign.battery.map((one) => one.name).join(', ') || 'nothing yet'
+      <TermWord term="TestSuite" />: what you prove with besides your {{ campaign.workloads.length }} workloads ({{
+        campaign.test_suite.map((one) => one.name).join(', ') || 'nothing yet'
       }})
     </summary>
     <form class="form" @submit.prevent="save">
       <ManyField v-model="chosen" label="Workloads already there" :options="choices" hint="from this rig or another" />
       <WorkloadEditor v-model="added" :at="at" />
       <ProblemList :problems="problems" title="Not saved:" />
-      <AButton html-type="submit" :loading="isPending">Save the battery</AButton>
+      <AButton html-type="submit" :loading="isPending">Save the test suite</AButton>
     </form>
   </details>
 </template>
 
 <style scoped>
-.battery {
+.test-suite {
   margin-top: 16px;
 }
 summary {

@@ -1,6 +1,6 @@
-"""Proving a setting by three schools and by the numbers: what each asks for, what is missing, and what a pass would say.
+"""Proving a setting by four approaches: what each asks for, what is missing, and what a pass would say.
 
-A failure at the setting ends every proof until it is set aside for another cause. Trelvo takes no side between the schools;
+A failure at the setting ends every proof until it is set aside for another cause. Trelvo takes no side between the approachs;
 each verdict names its own and says what it cannot tell.
 """
 
@@ -16,14 +16,14 @@ from trelvo.core.climb.edge import EdgePosterior
 from trelvo.core.climb.stability import ACCEPTED_PER_H, fewer_than, hours_to_show, passes
 from trelvo.core.message import Message, message
 from trelvo.core.prove.tested import ProofRun, breadth, rate_of
-from trelvo.core.registry.approaches import School
+from trelvo.core.registry.approaches import Approach
 from trelvo.core.registry.goals import SURE
 from trelvo.core.registry.outcomes import FAILURES
 
 ItemState = Literal["done", "under way", "missing", "failed", "no workload"]
 ProofState = Literal["proved", "under way", "not begun", "failed"]
 
-# What each school asks for, in minutes. Common practice.
+# What each approach asks for, in minutes. Common practice.
 WORST_MINUTES = 240.0
 USED_MINUTES, USED_DAYS = 120.0, 3
 MIXED_SEE, MIXED_BELIEVE, MIXED_WHOLE = 15.0, 60.0, 30.0
@@ -36,7 +36,7 @@ HARD_TECHNIQUES = ("ray tracing", "upscaling", "frame generation")
 
 @dataclass(frozen=True)
 class Item:
-    """One part of a battery. needed, done: minutes, or days where `unit` says so; load_id: the workload to do it with
+    """One part of a test suite. needed, done: minutes, or days where `unit` says so; load_id: the workload to do it with
 
     runs: how many runs of the workload would finish it; run_minutes: how long each is to last, None where it ends by itself
     wants: where no workload does it, one that would
@@ -64,9 +64,9 @@ class Item:
 
 @dataclass(frozen=True)
 class Proof:
-    """A setting's proof by one school. verdict: what it says so far."""
+    """A setting's proof by one approach. verdict: what it says so far."""
 
-    school: School
+    approach: Approach
     state: ProofState
     items: tuple[Item, ...]
     verdict: Message
@@ -74,7 +74,7 @@ class Proof:
 
 
 def prove(
-    school: School,
+    approach: Approach,
     runs: Sequence[ProofRun],
     loads: Sequence[Load],
     per_h: float = ACCEPTED_PER_H,
@@ -83,33 +83,34 @@ def prove(
     value: float | None = None,
     *,
     part: FigurePart | None = None,
-    wary: bool = False,
+    cautious: bool = False,
 ) -> Proof:
-    """A setting's proof by a school.
+    """A setting's proof by an approach.
 
     runs: all runs at the setting that were not set aside; loads: what the campaign can test with
-    per_h, sure: accepted failures an hour, and how sure to be (by the numbers only)
-    belief, value, part, wary: what is believed of a knob, where the setting stands on it, the part it turns, and how carefully it
-    is read (by the numbers only)
+    per_h, sure: accepted failures an hour, and how sure to be (statistical approach only)
+    belief, value, part, cautious: what is believed of a knob, where the setting stands on it, the part it turns, and how
+    carefully it
+    is read (statistical approach only)
     """
-    if school == "by the numbers":
-        return _by_numbers(runs, loads_for([part] if part else [], loads), per_h, sure, belief, value, wary)
-    items = {"worst case": _worst_case, "as used": _as_used, "mixed load": _mixed}[school](runs, loads)
+    if approach == "statistical":
+        return _statistical(runs, loads_for([part] if part else [], loads), per_h, sure, belief, value, cautious)
+    items = {"worst case": _worst_case, "as used": _as_used, "mixed load": _mixed}[approach](runs, loads)
     failed = [run for run in runs if run.outcome in FAILURES]
-    survived = sum(run.minutes for run in runs if run.outcome not in FAILURES and _is_of(school, run.load))
+    survived = sum(run.minutes for run in runs if run.outcome not in FAILURES and _is_of(approach, run.load))
     missing = [item for item in items if item.state in ("missing", "under way", "no workload")]
     state: ProofState = "failed" if failed else "under way" if missing else "proved"
     if state == "under way" and survived < 1:
         state = "not begun"
-    verdict = _verdict(school, state, runs, survived)
-    return Proof(school, state, tuple(items), verdict, sum(item.minutes_left for item in items))
+    verdict = _verdict(approach, state, runs, survived)
+    return Proof(approach, state, tuple(items), verdict, sum(item.minutes_left for item in items))
 
 
-def _is_of(school: School, load: Load) -> bool:
-    """Whether a load's time counts for a school: its verdict speaks of nothing else."""
-    if school == "worst case":
+def _is_of(approach: Approach, load: Load) -> bool:
+    """Whether a load's time counts for an approach: its verdict speaks of nothing else."""
+    if approach == "worst case":
         return load.kind == "stress test"
-    if school == "as used":
+    if approach == "as used":
         return load.kind in USED_KINDS
     return _is_both(load) or _is_whole(load)
 
@@ -122,18 +123,18 @@ def _is_whole(load: Load) -> bool:
     return load.parts >= {"memory", "storage"} and load.kind != "stress test"
 
 
-def _verdict(school: School, state: ProofState, runs: Sequence[ProofRun], survived: float) -> Message:
+def _verdict(approach: Approach, state: ProofState, runs: Sequence[ProofRun], survived: float) -> Message:
     if state == "failed":
         first = next(run for run in runs if run.outcome in FAILURES)
         return message(
-            "proof_failed", approach=school, workload=first.load.name, outcome=first.outcome, minutes=first.minutes
+            "proof_failed", approach=approach, workload=first.load.name, outcome=first.outcome, minutes=first.minutes
         )
     if state == "not begun":
-        return message("proof_not_begun", approach=school)
+        return message("proof_not_begun", approach=approach)
     hours = survived / 60
     return message(
         "proof_passed" if state == "proved" else "proof_not_complete",
-        approach=school,
+        approach=approach,
         minutes=survived,
         fewer_than=fewer_than(hours),
         passed=passes(0.2, hours) * 100,
@@ -170,7 +171,7 @@ def _with_runs(item: Item, load: Load | None) -> Item:
 
 
 def _wanted(key: str) -> PresetLoad | None:
-    """A workload that would do an item of a battery, under a name that says what it is for."""
+    """A workload that would do an item of a test suite, under a name that says what it is for."""
     if key in PARTS:
         return PresetLoad(f"A {key} stress test", "score", "points", 30, "stress test", (key,))
     if key in ("heaviest", "see", "believe"):
@@ -252,14 +253,14 @@ def _mixed(runs: Sequence[ProofRun], loads: Sequence[Load]) -> list[Item]:
     ]  # fmt: skip
 
 
-def _by_numbers(
+def _statistical(
     runs: Sequence[ProofRun],
     loads: Sequence[Load],
     per_h: float,
     sure: float,
     belief: EdgePosterior | None,
     value: float | None,
-    wary: bool,
+    cautious: bool,
 ) -> Proof:
     load = heaviest(loads)
     rate = rate_of(runs)
@@ -272,15 +273,15 @@ def _by_numbers(
             rare = message("fewer_failures_than", fewer_than=fewer_than(rate.hours, sure), sure=sure * 100)
             says = says.then(rare)
     else:
-        chance = belief.chance_stable(value, per_h, wary=wary)
-        left = belief.minutes_to_believe(value, per_h, sure, wary=wary)
+        chance = belief.chance_stable(value, per_h, cautious=cautious)
+        left = belief.minutes_to_believe(value, per_h, sure, cautious=cautious)
         held = chance >= sure
         middle, low, high = belief.rate(value)
         says = message(
             "fails_by_all_trials",
             per_h=middle, low_per_h=low, high_per_h=high, chance=chance, hours=hours, sure=sure * 100,
         )  # fmt: skip
-    verdict = message("holds_by_numbers" if held else "not_shown_by_numbers").then(says)
+    verdict = message("holds_statistically" if held else "not_shown_statistically").then(says)
     if math.isinf(left):
         verdict = verdict.then(message("no_time_would_show"))
     state: ProofState = "proved" if held else "under way" if rate.hours else "not begun"
@@ -290,7 +291,7 @@ def _by_numbers(
     done, more = rate.hours * 60, 0.0 if math.isinf(left) else left
     title, why = message("no_more_than_one_in", hours=hours), message("sure_from_trials", sure=sure * 100)
     item = _with_runs(Item("numbers", title, why, "min", done + more, done, item_state), load)
-    return Proof("by the numbers", state, (item,), verdict, more)
+    return Proof("statistical", state, (item,), verdict, more)
 
 
 def taught_by(item: Item) -> float:

@@ -1,4 +1,4 @@
-"""The strategy by the numbers: the test that raises the hold most for its time, and what is held when no test is worth it."""
+"""The adaptive strategy: the test that raises the hold most for its time, and what is held when no test is worth it."""
 
 import math
 from collections import Counter
@@ -25,7 +25,7 @@ BEYOND_LIKELY = 0.5
 
 def hold_line(belief: EdgePosterior, policy: Policy) -> Array:
     """The belief's careful line for a policy; see `EdgePosterior.careful_line`."""
-    return belief.careful_line(policy.accepted_per_h, wary=policy.wary)
+    return belief.careful_line(policy.accepted_per_h, cautious=policy.cautious)
 
 
 def highest_hold(belief: EdgePosterior, policy: Policy, values: Sequence[float]) -> float:
@@ -56,7 +56,7 @@ def _shown_alone(belief: EdgePosterior, policy: Policy) -> float:
     return max(shown, default=0.0)
 
 
-def by_numbers(knob: Knob, trials: Sequence[Trial], policy: Policy, belief: EdgePosterior | None = None) -> Advice:
+def adaptive(knob: Knob, trials: Sequence[Trial], policy: Policy, belief: EdgePosterior | None = None) -> Advice:
     """The test that raises the hold most for its minutes, for as long as nothing else would be worth more; else the hold.
 
     belief: what is believed after these trials, where that is known already
@@ -139,8 +139,8 @@ def _notes(belief: EdgePosterior, policy: Policy, end: float | None) -> list[Mes
         notes.append(message("another_cause_at", values=where))
     if end is not None:
         notes.append(message("edge_beyond_range", end=describe_value(knob, end)))
-    if policy.wary:
-        notes.append(message("wary_note"))
+    if policy.cautious:
+        notes.append(message("cautious_note"))
     return notes
 
 

@@ -4,7 +4,7 @@ import { registry } from '../../api/registry'
 import { Button as AButton, message } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 
-import { type Rail, useGuardRails, useKeepGuardRails } from '../../api/live'
+import { type SafetyLimit, useSafetyLimits, useKeepSafetyLimits } from '../../api/live'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
 import ProblemList from '../../ui/ProblemList.vue'
@@ -14,37 +14,40 @@ import { useStageCampaign } from '../../composables/useStageCampaign'
 import TermWord from '../../ui/TermWord.vue'
 
 interface Draft {
-  kind: Rail['kind']
+  kind: SafetyLimit['kind']
   limit: number | null
   channel: string
 }
 
 const campaign = useStageCampaign()
-const { data: kept } = useGuardRails(() => campaign.value.id)
-const { mutateAsync, isPending } = useKeepGuardRails()
+const { data: kept } = useSafetyLimits(() => campaign.value.id)
+const { mutateAsync, isPending } = useKeepSafetyLimits()
 const { problems, take, clear, at } = useProblems()
 const drafts = ref<Draft[]>([])
 const editing = ref(false)
 /** The limits as they stood when someone began to change them. */
-const seen = ref<Rail[]>([])
+const seen = ref<SafetyLimit[]>([])
 function change(): void {
-  seen.value = kept.value?.rails ?? []
+  seen.value = kept.value?.safety_limits ?? []
   editing.value = true
 }
 
 watch(
   kept,
-  (now) => !editing.value && (drafts.value = (now?.rails ?? []).map((rail) => ({ ...rail, channel: rail.channel ?? '' }))),
+  (now) =>
+    !editing.value &&
+    (drafts.value = (now?.safety_limits ?? []).map((safetyLimit) => ({ ...safetyLimit, channel: safetyLimit.channel ?? '' }))),
   { immediate: true },
 )
 
 const kinds = computed(() => registry.value.limits)
-const choices = computed(() => kinds.value.map((kind) => ({ value: kind.kind as Rail['kind'], label: kind.kind })))
+const choices = computed(() => kinds.value.map((kind) => ({ value: kind.kind as SafetyLimit['kind'], label: kind.kind })))
 const knobChoices = computed(() => campaign.value.knobs.map((knob) => ({ value: knob.key, label: knob.name.toLowerCase() })))
 const means = (kind: string): string => kinds.value.find((one) => one.kind === kind)?.means ?? ''
-function unit(rail: { kind: string; channel?: string }): string {
-  if (rail.kind === 'voltage ceiling') return campaign.value.knobs.find((knob) => knob.key === rail.channel)?.unit ?? ''
-  return kinds.value.find((one) => one.kind === rail.kind)?.unit ?? ''
+function unit(safetyLimit: { kind: string; channel?: string }): string {
+  if (safetyLimit.kind === 'voltage ceiling')
+    return campaign.value.knobs.find((knob) => knob.key === safetyLimit.channel)?.unit ?? ''
+  return kinds.value.find((one) => one.kind === safetyLimit.kind)?.unit ?? ''
 }
 function add(): void {
   drafts.value.push({ kind: 'temperature', limit: null, channel: '' })
@@ -52,17 +55,17 @@ function add(): void {
 async function keep(): Promise<void> {
   clear()
   const empty = drafts.value.flatMap((draft, i) =>
-    draft.limit === null ? [{ where: `rails.${i}.limit`, what: 'This is empty.', todo: 'Type the limit.' }] : [],
+    draft.limit === null ? [{ where: `safetyLimits.${i}.limit`, what: 'This is empty.', todo: 'Type the limit.' }] : [],
   )
   if (empty.length) {
     problems.value = empty
     return
   }
   try {
-    const rails = drafts.value.map((draft) => ({ ...draft, limit: draft.limit! }))
-    await mutateAsync({ campaignId: campaign.value.id, rails, seen: seen.value })
+    const safetyLimits = drafts.value.map((draft) => ({ ...draft, limit: draft.limit! }))
+    await mutateAsync({ campaignId: campaign.value.id, safetyLimits, seen: seen.value })
     editing.value = false
-    void message.success('Guard rails kept.')
+    void message.success('Safety limits kept.')
   } catch (trouble) {
     take(trouble)
   }
@@ -70,21 +73,21 @@ async function keep(): Promise<void> {
 </script>
 
 <template>
-  <section aria-label="Guard rails">
+  <section aria-label="Safety limits">
     <div class="head">
-      <h2><TermWord term="Guard rail">Guard rails</TermWord></h2>
+      <h2><TermWord term="Safety limit">Safety limits</TermWord></h2>
       <AButton v-if="!editing" size="small" @click="change">Change</AButton>
     </div>
     <p class="quiet">Checked on every reading of a live run. A reading beyond one stops the run at once.</p>
     <template v-if="!editing">
-      <table v-if="kept?.rails.length" class="ledger">
+      <table v-if="kept?.safety_limits.length" class="ledger">
         <tbody>
-          <tr v-for="rail in kept.rails" :key="rail.kind + rail.channel">
+          <tr v-for="safetyLimit in kept.safety_limits" :key="safetyLimit.kind + safetyLimit.channel">
             <td>
-              {{ rail.kind }} <span class="quiet">{{ rail.channel }}</span>
+              {{ safetyLimit.kind }} <span class="quiet">{{ safetyLimit.channel }}</span>
             </td>
-            <td class="number figure">{{ rail.limit }} {{ unit(rail) }}</td>
-            <td class="quiet">{{ means(rail.kind) }}</td>
+            <td class="number figure">{{ safetyLimit.limit }} {{ unit(safetyLimit) }}</td>
+            <td class="quiet">{{ means(safetyLimit.kind) }}</td>
           </tr>
         </tbody>
       </table>
@@ -92,14 +95,14 @@ async function keep(): Promise<void> {
     </template>
     <form v-else class="edit" @submit.prevent="keep">
       <div v-for="(draft, index) in drafts" :key="index" class="row">
-        <ChoiceField v-model="draft.kind" label="Limit of" :options="choices" :trouble="at(`rails.${index}.kind`)" />
-        <NumberField v-model="draft.limit" label="At" :unit="unit(draft)" :trouble="at(`rails.${index}.limit`)" />
+        <ChoiceField v-model="draft.kind" label="Limit of" :options="choices" :trouble="at(`safetyLimits.${index}.kind`)" />
+        <NumberField v-model="draft.limit" label="At" :unit="unit(draft)" :trouble="at(`safetyLimits.${index}.limit`)" />
         <ChoiceField
           v-if="draft.kind === 'voltage ceiling'"
           v-model="draft.channel"
           label="Of the knob"
           :options="knobChoices"
-          :trouble="at(`rails.${index}.channel`)"
+          :trouble="at(`safetyLimits.${index}.channel`)"
         />
         <TextField
           v-else-if="draft.kind !== 'hours'"
@@ -116,7 +119,7 @@ async function keep(): Promise<void> {
       <ProblemList :problems="problems" title="Not saved:" />
       <div class="acts">
         <AButton @click="add">Another limit</AButton>
-        <AButton type="primary" html-type="submit" :loading="isPending">Save the guard rails</AButton>
+        <AButton type="primary" html-type="submit" :loading="isPending">Save the safety limits</AButton>
       </div>
     </form>
   </section>

@@ -1,21 +1,21 @@
-<!-- One school's battery: what is done, missing or failed, what its verdict says, and what it cannot tell. -->
+<!-- One approach's test suite: what is done, missing or failed, what its verdict says, and what it cannot tell. -->
 <script setup lang="ts">
 import { registry } from '../../api/registry'
 import { Button as AButton } from 'ant-design-vue'
 import { computed } from 'vue'
 
 import { type Campaign, testable } from '../../api/campaigns'
-import type { Item, School } from '../../api/proof'
+import type { Item, Approach } from '../../api/proof'
 import { number } from '../../ui/words/format'
 import ItemMark from './ItemMark.vue'
 
-const props = defineProps<{ campaign: Campaign; school: School; timed: boolean }>()
+const props = defineProps<{ campaign: Campaign; approach: Approach; timed: boolean }>()
 defineEmits<{ run: [item: Item]; add: [item: Item] }>()
 
-const asks = computed(() => registry.value.schools.find((one) => one.school === props.school.proof.school)?.asks)
-const proof = computed(() => props.school.proof)
+const asks = computed(() => registry.value.approaches.find((one) => one.approach === props.approach.proof.approach)?.asks)
+const proof = computed(() => props.approach.proof)
 const nameOf = (item: Item): string => testable(props.campaign).find((load) => load.id === item.load_id)?.name ?? ''
-const dropped = computed(() => new Set(props.school.fitted.dropped))
+const dropped = computed(() => new Set(props.approach.fitted.dropped))
 const amount = (item: Item): string =>
   item.unit === ''
     ? ''
@@ -30,9 +30,9 @@ const wordsOf = (item: Item): string => {
 </script>
 
 <template>
-  <section class="sheet school" :aria-label="proof.school" :data-test="`school-${proof.school}`">
+  <section class="sheet approach" :aria-label="proof.approach" :data-test="`approach-${proof.approach}`">
     <header>
-      <h2>{{ proof.school }}</h2>
+      <h2>{{ proof.approach }}</h2>
       <span :class="['state', { warning: proof.state === 'failed', holds: proof.state === 'proved' }]">{{ proof.state }}</span>
     </header>
     <p class="quiet">{{ asks }}</p>
@@ -65,19 +65,19 @@ const wordsOf = (item: Item): string => {
     </ul>
     <p class="verdict">{{ proof.verdict.text }}</p>
     <p class="quiet small">{{ proof.limits }}</p>
-    <p v-if="school.fitted.kept.length && proof.state !== 'failed'" class="quiet small">
-      Still about <span class="figure estimate">{{ number(school.fitted.minutes.likely, 0) }} min</span>
-      <template v-if="school.fitted.minutes.high > school.fitted.minutes.low"
-        >({{ number(school.fitted.minutes.low, 0) }} to {{ number(school.fitted.minutes.high, 0) }})</template
-      >, cooling down and restarts counted<template v-if="school.fitted.dropped.length"
-        >; {{ school.fitted.dropped.length }} left out</template
+    <p v-if="approach.fitted.kept.length && proof.state !== 'failed'" class="quiet small">
+      Still about <span class="figure estimate">{{ number(approach.fitted.minutes.likely, 0) }} min</span>
+      <template v-if="approach.fitted.minutes.high > approach.fitted.minutes.low"
+        >({{ number(approach.fitted.minutes.low, 0) }} to {{ number(approach.fitted.minutes.high, 0) }})</template
+      >, cooling down and restarts counted<template v-if="approach.fitted.dropped.length"
+        >; {{ approach.fitted.dropped.length }} left out</template
       >.
     </p>
   </section>
 </template>
 
 <style scoped>
-.school {
+.approach {
   display: grid;
   gap: 8px;
   align-content: start;

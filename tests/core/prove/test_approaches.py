@@ -1,4 +1,4 @@
-"""Three schools and the numbers: what each misses, and what its verdict says."""
+"""Three approaches and the numbers: what each misses, and what its verdict says."""
 
 import math
 
@@ -9,9 +9,9 @@ from trelvo.core.base.knobs import Knob
 from trelvo.core.base.load_kinds import Load
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.climb.trials import Trial
-from trelvo.core.prove.schools import prove
+from trelvo.core.prove.approaches import prove
 from trelvo.core.prove.tested import ProofRun, breadth, evidence_by_kind
-from trelvo.core.registry.approaches import SCHOOLS
+from trelvo.core.registry.approaches import APPROACHES
 
 CLOCK = Knob("core", "Core clock", "MHz", 0, 15, 0, 300, 1)
 
@@ -35,12 +35,12 @@ def items(proof):
     return {item.key: (item.state, item.done) for item in proof.items}
 
 
-@pytest.mark.parametrize("school", SCHOOLS)
-def test_nothing_run_yet(school):
-    proof = prove(school, [], LOADS)
+@pytest.mark.parametrize("approach", APPROACHES)
+def test_nothing_run_yet(approach):
+    proof = prove(approach, [], LOADS)
     assert proof.state == "not begun"
     assert proof.minutes_left > 0
-    assert SCHOOLS[proof.school].limits
+    assert APPROACHES[proof.approach].limits
 
 
 def test_worst_case_asks_for_hours_on_each_part():
@@ -88,9 +88,9 @@ def test_mixed_load_wants_one_stretch_to_see_and_an_hour_to_believe():
     assert prove("mixed load", [], [SHOW]).items[0].state == "no workload"
 
 
-@pytest.mark.parametrize("school", ["worst case", "as used", "mixed load"])
-def test_a_failure_ends_the_proof_and_is_named(school):
-    proof = prove(school, [ran(KILN, 300), ran(SHOW, 12, "program closed")], LOADS)
+@pytest.mark.parametrize("approach", ["worst case", "as used", "mixed load"])
+def test_a_failure_ends_the_proof_and_is_named(approach):
+    proof = prove(approach, [ran(KILN, 300), ran(SHOW, 12, "program crash")], LOADS)
     assert proof.state == "failed"
     assert (proof.verdict.code, proof.verdict.params["workload"], proof.verdict.params["minutes"]) == (
         "proof_failed",
@@ -102,29 +102,29 @@ def test_a_failure_ends_the_proof_and_is_named(school):
 def test_by_the_numbers_uses_all_trials_of_the_knob():
     trials = [Trial(150, 20, False), Trial(195, 2, True), Trial(180, 10, True)]
     belief = edge_posterior(EdgeModel.of(CLOCK), trials)
-    low = prove("by the numbers", [ran(KILN, 20)], LOADS, belief=belief, value=30.0)
+    low = prove("statistical", [ran(KILN, 20)], LOADS, belief=belief, value=30.0)
     assert low.state == "proved"
-    near = prove("by the numbers", [ran(KILN, 20)], LOADS, belief=belief, value=150.0)
+    near = prove("statistical", [ran(KILN, 20)], LOADS, belief=belief, value=150.0)
     assert near.state == "under way"
     assert near.minutes_left == pytest.approx(belief.minutes_to_believe(150.0))
     assert near.items[0].needed == pytest.approx(20 + near.minutes_left)
-    strict = prove("by the numbers", [ran(KILN, 20)], LOADS, per_h=1e-5, sure=0.99, belief=belief, value=30.0)
+    strict = prove("statistical", [ran(KILN, 20)], LOADS, per_h=1e-5, sure=0.99, belief=belief, value=30.0)
     assert strict.state != "proved"
 
 
 def test_by_the_numbers_without_a_knob_rests_on_time_alone():
     """Stock, or nothing climbed: 50 · ln 20 hours without a failure show one in fifty with 95 %."""
-    proof = prove("by the numbers", [ran(KILN, 60)], LOADS)
+    proof = prove("statistical", [ran(KILN, 60)], LOADS)
     assert proof.minutes_left == pytest.approx(60 * (50 * math.log(20) - 1))
     assert "stock_by_its_own_time" in codes(proof.verdict)
-    assert prove("by the numbers", [ran(KILN, 60 * 150)], LOADS).state == "proved"
+    assert prove("statistical", [ran(KILN, 60 * 150)], LOADS).state == "proved"
     # a failure costs time, not the proof
-    worse = prove("by the numbers", [ran(KILN, 60), ran(SHOW, 5, "program closed")], LOADS)
+    worse = prove("statistical", [ran(KILN, 60), ran(SHOW, 5, "program crash")], LOADS)
     assert worse.minutes_left > proof.minutes_left
 
 
 def test_evidence_and_breadth():
-    runs = [ran(KILN, 60), ran(KILN, 30, "machine down"), ran(SHOW, 90)]
+    runs = [ran(KILN, 60), ran(KILN, 30, "system crash"), ran(SHOW, 90)]
     found = {one.kind: one for one in evidence_by_kind(runs)}
     assert (found["stress test"].runs, found["stress test"].rate.failures) == (2, 1)
     assert found["stress test"].rate.per_h == pytest.approx(1 / 1.5)

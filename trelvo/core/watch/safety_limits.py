@@ -1,4 +1,5 @@
-"""Guard rails: limits that stop a run, checked on every reading; and the voltage ceiling that a setting must not pass unasked."""
+"""Safety limits: limits that stop a run, checked on every reading; and the voltage ceiling that a setting must not pass
+unasked."""
 
 import math
 from collections.abc import Mapping, Sequence
@@ -18,7 +19,7 @@ Kind = Literal["temperature", "voltage", "power", "current", "hours", "fan floor
 
 @dataclass(frozen=True)
 class Nature:
-    """What a kind of rail watches: a quantity of the bench's channels, its unit, and limits that make sense."""
+    """What a kind of safety limit watches: a quantity of the bench's channels, its unit, and limits that make sense."""
 
     quantity: Quantity | None
     unit: str
@@ -39,7 +40,7 @@ NATURES: dict[Kind, Nature] = {
 
 
 @dataclass(frozen=True)
-class GuardRail:
+class SafetyLimit:
     """A limit in the unit of its kind.
 
     channel: name of the one channel it watches. Left empty, temperatures, voltages, currents and fans are watched in
@@ -54,9 +55,10 @@ class GuardRail:
 
 @dataclass(frozen=True)
 class Breach:
-    """The first reading beyond a rail: which rail, in which channel, when (seconds into the run), and the reading."""
+    """The first reading beyond a safety limit: which safety limit, in which channel, when (seconds into the run), and the
+    reading."""
 
-    rail: GuardRail
+    safety_limit: SafetyLimit
     channel: str
     at_s: float
     reading: float
@@ -64,14 +66,14 @@ class Breach:
     @property
     def says(self) -> Message:
         """What happened, with its numbers."""
-        if self.rail.kind == "hours":
-            return message("run_lasted_too_long", hours=self.rail.limit, at_s=self.at_s)
+        if self.safety_limit.kind == "hours":
+            return message("run_lasted_too_long", hours=self.safety_limit.limit, at_s=self.at_s)
         return message(
-            "below_the_floor" if self.rail.kind == "fan floor" else "above_the_limit",
+            "below_the_floor" if self.safety_limit.kind == "fan floor" else "above_the_limit",
             channel=self.channel,
             reading=self.reading,
-            limit=self.rail.limit,
-            unit=NATURES[self.rail.kind].unit,
+            limit=self.safety_limit.limit,
+            unit=NATURES[self.safety_limit.kind].unit,
             at_s=self.at_s,
         )
 
@@ -80,67 +82,81 @@ class Breach:
 COLD_C = -200.0
 
 
-def check_rail(rail: GuardRail, where: str, knobs: Sequence[Knob] = (), *, cold: bool = False) -> list[Problem]:
-    """What is wrong with a rail; empty when it can be kept.
+def check_safety_limit(
+    safety_limit: SafetyLimit, where: str, knobs: Sequence[Knob] = (), *, cold: bool = False
+) -> list[Problem]:
+    """What is wrong with a safety limit; empty when it can be kept.
 
-    where: prefix of the field names ("rails.0"); cold: whether the part is cooled below the room
+    where: prefix of the field names ("safety limits.0"); cold: whether the part is cooled below the room
     """
-    nature = NATURES[rail.kind]
-    if cold and rail.kind == "temperature":
+    nature = NATURES[safety_limit.kind]
+    if cold and safety_limit.kind == "temperature":
         nature = replace(nature, low=COLD_C)
-    if not math.isfinite(rail.limit):
+    if not math.isfinite(safety_limit.limit):
         return [Problem(f"{where}.limit", "limit_not_a_number")]
-    if not nature.low <= rail.limit <= nature.high:
-        params = {"limit": rail.limit, "unit": nature.unit, "kind": rail.kind, "low": nature.low, "high": nature.high}
+    if not nature.low <= safety_limit.limit <= nature.high:
+        params = {
+            "limit": safety_limit.limit,
+            "unit": nature.unit,
+            "kind": safety_limit.kind,
+            "low": nature.low,
+            "high": nature.high,
+        }
         return [Problem(f"{where}.limit", "limit_out_of_range", params)]
-    if rail.kind == "voltage ceiling" and rail.channel not in {knob.key for knob in knobs}:
+    if safety_limit.kind == "voltage ceiling" and safety_limit.channel not in {knob.key for knob in knobs}:
         keys = ", ".join(knob.key for knob in knobs) or "none"
         return [Problem(f"{where}.channel", "ceiling_without_knob", {"known": keys})]
     return []
 
 
-def watched(rail: GuardRail, channels: Sequence[tuple[str, Quantity]]) -> list[int]:
-    """Positions of the channels (name, quantity) that a rail watches; empty when the bench has none."""
-    quantity = NATURES[rail.kind].quantity
+def watched(safety_limit: SafetyLimit, channels: Sequence[tuple[str, Quantity]]) -> list[int]:
+    """Positions of the channels (name, quantity) that a safety limit watches; empty when the bench has none."""
+    quantity = NATURES[safety_limit.kind].quantity
     if quantity is None:
         return []
     found = [i for i, (_, kind) in enumerate(channels) if kind == quantity]
-    if rail.channel:
-        return [i for i in found if channels[i][0].casefold() == rail.channel.casefold()]
-    return found[:1] if rail.kind == "power" else found
+    if safety_limit.channel:
+        return [i for i in found if channels[i][0].casefold() == safety_limit.channel.casefold()]
+    return found[:1] if safety_limit.kind == "power" else found
 
 
-def unwatched(rails: Sequence[GuardRail], channels: Sequence[tuple[str, Quantity]]) -> list[GuardRail]:
-    """Rails that this bench cannot keep, since it reads nothing they watch."""
-    return [rail for rail in rails if NATURES[rail.kind].quantity is not None and not watched(rail, channels)]
+def unwatched(safety_limits: Sequence[SafetyLimit], channels: Sequence[tuple[str, Quantity]]) -> list[SafetyLimit]:
+    """Safety limits that this bench cannot keep, since it reads nothing they watch."""
+    return [
+        safety_limit
+        for safety_limit in safety_limits
+        if NATURES[safety_limit.kind].quantity is not None and not watched(safety_limit, channels)
+    ]
 
 
 def first_breach(
-    rails: Sequence[GuardRail],
+    safety_limits: Sequence[SafetyLimit],
     channels: Sequence[tuple[str, Quantity]],
     time_s: npt.ArrayLike,
     values: npt.ArrayLike,
 ) -> Breach | None:
-    """The earliest reading beyond a rail, or None. A reading equal to its limit is within it.
+    """The earliest reading beyond a safety limit, or None. A reading equal to its limit is within it.
 
     channels: name and quantity of each column; time_s: seconds from the start of the run, length n
     values: n by channels, in each quantity's own unit, NaN where missing
     """
     t, v = np.asarray(time_s, dtype=np.float64), np.asarray(values, dtype=np.float64)
     found: list[Breach] = []
-    for rail in rails:
-        if rail.kind == "hours":
-            beyond = np.flatnonzero(t > rail.limit * 3600)
+    for safety_limit in safety_limits:
+        if safety_limit.kind == "hours":
+            beyond = np.flatnonzero(t > safety_limit.limit * 3600)
             if beyond.size:
                 at = float(t[beyond[0]])
-                found.append(Breach(rail, "run", at, at / 3600))
+                found.append(Breach(safety_limit, "run", at, at / 3600))
             continue
-        for column in watched(rail, channels):
+        for column in watched(safety_limit, channels):
             readings = v[:, column]
-            beyond = np.flatnonzero(readings < rail.limit if rail.kind == "fan floor" else readings > rail.limit)
+            beyond = np.flatnonzero(
+                readings < safety_limit.limit if safety_limit.kind == "fan floor" else readings > safety_limit.limit
+            )
             if beyond.size:
                 first = int(beyond[0])
-                found.append(Breach(rail, channels[column][0], float(t[first]), float(readings[first])))
+                found.append(Breach(safety_limit, channels[column][0], float(t[first]), float(readings[first])))
     return min(found, key=lambda breach: breach.at_s, default=None)
 
 
@@ -157,15 +173,17 @@ class Beyond:
         return f"{self.knob.key} {describe_value(self.knob, self.value)}"
 
 
-def beyond_ceiling(knobs: Sequence[Knob], values: Mapping[str, float], rails: Sequence[GuardRail]) -> list[Beyond]:
+def beyond_ceiling(
+    knobs: Sequence[Knob], values: Mapping[str, float], safety_limits: Sequence[SafetyLimit]
+) -> list[Beyond]:
     """Knobs of a setting that stand above their voltage ceiling. values: by key; what is left out stands at stock."""
     by_key = {knob.key: knob for knob in knobs}
     found = []
-    for rail in rails:
-        if rail.kind == "voltage ceiling" and (knob := by_key.get(rail.channel)):
+    for safety_limit in safety_limits:
+        if safety_limit.kind == "voltage ceiling" and (knob := by_key.get(safety_limit.channel)):
             value = values.get(knob.key, knob.stock)
-            if value > rail.limit:
-                found.append(Beyond(knob, value, rail.limit))
+            if value > safety_limit.limit:
+                found.append(Beyond(knob, value, safety_limit.limit))
     return found
 
 
@@ -185,24 +203,25 @@ def is_confirmed(beyond: Sequence[Beyond], typed: str) -> bool:
 
 @dataclass(frozen=True)
 class PredictedBreach:
-    """A limit that a run not yet started is predicted to exceed. predicted: middle of what is expected, in the rail's unit
+    """A limit that a run not yet started is predicted to exceed. predicted: middle of what is expected, in the safety limit's
+    unit
 
     probable: whether the middle exceeds it, and not only the upper end of the interval
     """
 
-    rail: GuardRail
+    safety_limit: SafetyLimit
     predicted: float
     probable: bool
 
     @property
     def says(self) -> Message:
         code = "predicted_above_limit" if self.probable else "predicted_near_limit"
-        unit = NATURES[self.rail.kind].unit
-        return message(code, predicted=self.predicted, limit=self.rail.limit, unit=unit)
+        unit = NATURES[self.safety_limit.kind].unit
+        return message(code, predicted=self.predicted, limit=self.safety_limit.limit, unit=unit)
 
 
 def predicted_breaches(
-    rails: Sequence[GuardRail], predicted: Mapping[Quantity, tuple[float, float]]
+    safety_limits: Sequence[SafetyLimit], predicted: Mapping[Quantity, tuple[float, float]]
 ) -> list[PredictedBreach]:
     """Limits that a run would probably or possibly exceed, before it is started.
 
@@ -210,11 +229,11 @@ def predicted_breaches(
     Limits of one channel are left out, since nothing is predicted of it.
     """
     found = []
-    for rail in rails:
-        quantity = NATURES[rail.kind].quantity
-        if rail.channel or quantity not in ("temperature", "power") or quantity not in predicted:
+    for safety_limit in safety_limits:
+        quantity = NATURES[safety_limit.kind].quantity
+        if safety_limit.channel or quantity not in ("temperature", "power") or quantity not in predicted:
             continue
         middle, high = predicted[quantity]
-        if high > rail.limit:
-            found.append(PredictedBreach(rail, middle, middle > rail.limit))
+        if high > safety_limit.limit:
+            found.append(PredictedBreach(safety_limit, middle, middle > safety_limit.limit))
     return found
