@@ -21,7 +21,7 @@ from django.utils import timezone  # noqa: E402
 from trelvo.core.base.knobs import Knob  # noqa: E402
 from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign  # noqa: E402
 from trelvo.logbook.commands.live import Batch, LiveDraft, open_run, take_batch  # noqa: E402
-from trelvo.logbook.commands.rigs import FittingDraft, create_rig  # noqa: E402
+from trelvo.logbook.commands.rigs import BuildDraft, create_rig  # noqa: E402
 from trelvo.logbook.rows.series_bytes import pack  # noqa: E402
 
 CHANNELS, ROWS, ROUNDS = 12, 5, 400
@@ -37,7 +37,7 @@ def median_us(call):
 
 
 call_command("migrate", verbosity=0)
-rig = create_rig("Bench", FittingDraft(), timezone.now())
+rig = create_rig("Bench", BuildDraft(), timezone.now())
 workload = WorkloadDraft("Kiln", "score", "points", True, 30)
 campaign = create_campaign(
     rig, "Up", "speed", "", [Knob("core", "Core", "MHz", 0, 15, 0, 300)], [workload], timezone.now()

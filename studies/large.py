@@ -20,10 +20,10 @@ def build_large(name: str = "Large", runs: int = RUNS):
     from trelvo.core.base.knobs import Knob, fingerprint
     from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
     from trelvo.logbook.commands.instruments import instrument_at
-    from trelvo.logbook.commands.rigs import FittingDraft, create_rig
+    from trelvo.logbook.commands.rigs import BuildDraft, create_rig
     from trelvo.logbook.models import Figure, Run, Setting
 
-    rig = create_rig(name, FittingDraft(driver="1"), NOW)
+    rig = create_rig(name, BuildDraft(driver="1"), NOW)
     fine = Knob("fine", "Fine", "MHz", 0, 1, 0, 1000, 1)
     drafts = [WorkloadDraft(f"Load {i}", "frame rate", "fps", True, 1.0) for i in range(12)]
     campaign = create_campaign(rig, name, "speed", "", [fine], drafts, NOW)
@@ -32,14 +32,14 @@ def build_large(name: str = "Large", runs: int = RUNS):
         values = {"fine": float(i)}
         settings.append(Setting(campaign=campaign, values=values, fingerprint=fingerprint(values), created_at=NOW))
     Setting.objects.bulk_create(settings[1:])
-    workloads, rng, fitting = list(campaign.workloads.all()), np.random.default_rng(1), rig.present_fitting()
+    workloads, rng, build = list(campaign.workloads.all()), np.random.default_rng(1), rig.present_build()
     rows = []
     for i in range(runs):
         setting, workload = settings[(i // 12) % SETTINGS], workloads[i % 12]
         value = round(100 * float(np.exp(rng.normal(setting.values.get("fine", 0) / 4000, 0.005))), 1)
         rows.append(
             Run(
-                campaign=campaign, setting=setting, variant=workload, fitting=fitting, outcome="completed", value=value,
+                campaign=campaign, setting=setting, variant=workload, build=build, outcome="completed", value=value,
                 started_at=NOW + timedelta(minutes=i),
             )
         )  # fmt: skip

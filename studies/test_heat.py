@@ -40,7 +40,7 @@ def test_a_rig_never_seen(benchmark, minutes):
 
 
 @pytest.mark.parametrize("minutes", [3, 5, 10])
-def test_with_an_earlier_run_of_the_fitting(benchmark, minutes):
+def test_with_an_earlier_run_of_the_build(benchmark, minutes):
     rng = np.random.default_rng((2, minutes))
 
     def study():

@@ -15,7 +15,7 @@ from tests.server.templates import made_once
 from trelvo.core.base.knobs import Knob
 from trelvo.demo.story import load_story
 from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, create_rig
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft, create_rig
 from trelvo.logbook.models import Campaign
 from trelvo.logbook.store import empty_store
 from trelvo.server.management.commands.serve import collect_seldom
@@ -96,8 +96,8 @@ def story(db, story_rows):
 @pytest.fixture
 def campaign(db) -> Campaign:
     """A campaign with two knobs and two workloads, nothing logged yet."""
-    fitting = FittingDraft(parts=(PartDraft("Graphics card", "Card"),), driver="41.2")
-    rig = create_rig("Bench", fitting, NOW)
+    build = BuildDraft(parts=(PartDraft("Graphics card", "Card"),), driver="41.2")
+    rig = create_rig("Bench", build, NOW)
     return create_campaign(rig, "Up", "speed", "", [POWER, CORE], [GORGE, RENDER], NOW)
 
 

@@ -42,12 +42,12 @@ def in_snapshot(rows, row):
     return next(one for one in rows if one.id == row.pk)
 
 
-def versus(campaign, reference, candidates, now, *, correct=True, reference_fitting=None):
+def versus(campaign, reference, candidates, now, *, correct=True, reference_build=None):
     """Settings of one campaign against another of its own, as Compare shows it."""
     case = case_alone(Campaign.objects.get(pk=campaign.pk))
-    judged = case.campaign.judged_fitting
-    fitting = in_snapshot(case.campaign.fittings, reference_fitting) if reference_fitting else judged
-    base = Side(REFERENCE, case, in_snapshot(case.campaign.settings, reference), fitting)
+    judged = case.campaign.judged_build
+    build = in_snapshot(case.campaign.builds, reference_build) if reference_build else judged
+    base = Side(REFERENCE, case, in_snapshot(case.campaign.settings, reference), build)
     settings = [in_snapshot(case.campaign.settings, row) for row in candidates]
     sides = [Side(n, case, setting, judged) for n, setting in enumerate(settings, start=1)]
     return compared(base, sides, now, correct=correct)

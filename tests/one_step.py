@@ -56,7 +56,7 @@ def begun(trelvo, goal, rig, knobs, workloads, terms, seed, most_minutes=60.0):
         {
             "name": f"By the one step: {goal}",
             "goal": goal,
-            "rig": {"name": f"Rig {seed} for {goal}", "fitting": {}, "simulator": rig, "simulator_seed": seed},
+            "rig": {"name": f"Rig {seed} for {goal}", "build": {}, "simulator": rig, "simulator_seed": seed},
             "knobs": [_turned(knob, goal) for knob in kind["knobs"] if knob["key"] in knobs],
             "workloads": [
                 one | {"minutes": min(one["minutes"], most_minutes)}

@@ -9,7 +9,7 @@ from trelvo.logbook.models import ChangeToken
 
 _OF_RUN = "(SELECT campaign_id FROM logbook_run WHERE id = {row}.run_id)"
 _OF_KEPT_SETTING = "(SELECT campaign_id FROM logbook_kept_setting WHERE id = {row}.kept_setting_id)"
-_OF_FITTING = "(SELECT rig_id FROM logbook_fitting WHERE id = {row}.fitting_id)"
+_OF_BUILD = "(SELECT rig_id FROM logbook_build WHERE id = {row}.build_id)"
 _OF_CAMPAIGN = "(SELECT rig_id FROM logbook_campaign WHERE id = {row}.campaign_id)"
 _CAMPAIGN = ("campaign", "{row}.campaign_id")
 # What a snapshot is made of: by table, whose it is.
@@ -28,8 +28,8 @@ WATCHED = {
     "kept_setting": (_CAMPAIGN,),
     "inuse": (("campaign", _OF_KEPT_SETTING),),
     "useentry": (("campaign", _OF_KEPT_SETTING),),
-    "fitting": (("rig", "{row}.rig_id"),),
-    "part": (("rig", _OF_FITTING),),
+    "build": (("rig", "{row}.rig_id"),),
+    "part": (("rig", _OF_BUILD),),
     "instrument": (("rig", "{row}.rig_id"),),
     "journalentry": (("rig", "{row}.rig_id"),),
     "workload": (("workloads", "''"),),

@@ -11,7 +11,7 @@ from scipy import stats
 from tests.api.test_contract import places, post
 from tests.drafts import run_draft
 from trelvo.core.stats.noise import pool
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft, add_build
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, Target
@@ -97,7 +97,7 @@ def test_a_goal_that_asks_for_no_gain_is_answered_by_its_condition_on_speed(clie
         ("?candidates=1,2,3,4,5,6,7", "candidates", 422),
         ("?candidates=999", "candidates", 422),
         ("?reference=999", "address", 404),
-        ("?reference_fitting=9", "address", 404),
+        ("?reference_build=9", "address", 404),
     ],
 )
 def test_choices_that_cannot_be(client, climbed, query, where, status):
@@ -120,19 +120,19 @@ def test_one_side_empty_missing_power_and_mixed_directions_are_clear_words(clien
 
 
 def test_stock_before_and_after_a_new_driver(client, climbed, stock, gorge, now):
-    add_fitting(climbed.rig, FittingDraft(driver="41.5"), now)
+    add_build(climbed.rig, BuildDraft(driver="41.5"), now)
     log_run(climbed, stock, gorge, run_draft("completed", now, 95.0), now)
     log_run(climbed, stock, gorge, run_draft("completed", now, 95.2), now)
-    answer = versus(client, climbed, f"?candidates={stock.pk}&reference_fitting=1")
+    answer = versus(client, climbed, f"?candidates={stock.pk}&reference_build=1")
     candidate = answer["candidates"][0]
-    assert (answer["reference_fitting_number"], answer["fitting_number"]) == (1, 2)
+    assert (answer["reference_build_number"], answer["build_number"]) == (1, 2)
     assert candidate["column"]["cells"][0]["comparison"]["ratio"] == pytest.approx(1.0149, abs=5e-4)
-    # the new driver is what is compared, so it spoils nothing; what else is not known of the new fitting is said
+    # the new driver is what is compared, so it spoils nothing; what else is not known of the new build is said
     assert "Driver: 41.2 against 41.5, which is what is compared." in [
         one["text"] for one in candidate["fairness"]["reasons"]
     ]
     assert "score" in candidate["fairness"]["comparable"]
-    # the goal is judged in the new fitting, against stock there
+    # the goal is judged in the new build, against stock there
     assert (answer["reference_is_goals"], candidate["goal_applies"]) == (False, True)
     back = versus(client, climbed, f"?candidates={stock.pk}@1")
     assert (back["reference_is_goals"], back["candidates"][0]["goal_applies"]) == (True, False)
@@ -141,29 +141,29 @@ def test_stock_before_and_after_a_new_driver(client, climbed, stock, gorge, now)
 
 
 def test_two_sides_of_one_build_are_not_stale_because_there_is_a_later_build(client, climbed, now):
-    add_fitting(climbed.rig, FittingDraft(driver="41.5"), now)
+    add_build(climbed.rig, BuildDraft(driver="41.5"), now)
     traps = [trap["name"] for trap in versus(client, climbed)["traps"]]
     assert "stale baseline" not in traps
 
 
 def test_another_setting_under_another_build_is_a_stale_baseline(client, climbed, stock, gorge, now):
     tuned = next(one for one in climbed.settings.all() if one.values)
-    add_fitting(climbed.rig, FittingDraft(driver="41.5"), now)
+    add_build(climbed.rig, BuildDraft(driver="41.5"), now)
     log_run(climbed, tuned, gorge, run_draft("completed", now, 97.0), now)
-    answer = versus(client, climbed, f"?candidates={tuned.pk}&reference_fitting=1")
+    answer = versus(client, climbed, f"?candidates={tuned.pk}&reference_build=1")
     assert "stale baseline" in [trap["name"] for trap in answer["traps"]]
 
 
 def test_speed_kept_is_asked_of_the_stock_that_the_goal_is_judged_against(client, climbed, stock, gorge, now):
-    """The table's interval is against the old fitting's stock: a share of the new one's speed has no place beside it."""
+    """The table's interval is against the old build's stock: a share of the new one's speed has no place beside it."""
     tuned = next(one for one in climbed.settings.all() if one.values)
     climbed.goal, climbed.terms = "quiet", {}
     climbed.save()
-    add_fitting(climbed.rig, FittingDraft(driver="41.5"), now)
+    add_build(climbed.rig, BuildDraft(driver="41.5"), now)
     for setting, fps in ((stock, 95.0), (tuned, 97.0)):
         log_run(climbed, setting, gorge, run_draft("completed", now, fps), now)
     kept = {
-        number: versus(client, climbed, f"?candidates={tuned.pk}&reference_fitting={number}")["candidates"][0][
+        number: versus(client, climbed, f"?candidates={tuned.pk}&reference_build={number}")["candidates"][0][
             "kept_speed"
         ]
         for number in (1, 2)
@@ -173,11 +173,11 @@ def test_speed_kept_is_asked_of_the_stock_that_the_goal_is_judged_against(client
 
 
 def test_two_specimens_of_a_model_are_not_the_same_part(client, climbed, stock, gorge, now):
-    old = climbed.rig.fittings.get(number=1)
+    old = climbed.rig.builds.get(number=1)
     other = (PartDraft("Graphics card", old.parts.first().name, "second of two"),)
-    add_fitting(climbed.rig, FittingDraft(parts=other, driver="41.2"), now)
+    add_build(climbed.rig, BuildDraft(parts=other, driver="41.2"), now)
     log_run(climbed, stock, gorge, run_draft("completed", now, 95.0), now)
-    answer = versus(client, climbed, f"?candidates={stock.pk}&reference_fitting=1")
+    answer = versus(client, climbed, f"?candidates={stock.pk}&reference_build=1")
     aspects = {one["name"]: one for one in answer["candidates"][0]["fairness"]["aspects"]}
     assert aspects["Parts"]["state"] == "studied"
     assert "second of two" in aspects["Parts"]["candidate"]["text"]

@@ -15,7 +15,7 @@ from trelvo.logbook.models import Campaign, ColumnMapping, Run, Series
 BODY = {
     "name": "First",
     "goal": "speed",
-    "rig": {"name": "Attic", "fitting": {"parts": [{"role": "Graphics card", "name": "Card"}], "driver": "1.0"}},
+    "rig": {"name": "Attic", "build": {"parts": [{"role": "Graphics card", "name": "Card"}], "driver": "1.0"}},
     "knobs": [{"key": "core", "name": "Core clock", "unit": "MHz", "stock": 0, "step": 15, "low": -300, "high": 300}],
     "workloads": [{"name": "Gorge", "measure": "frame rate", "unit": "fps", "higher_is_better": True, "minutes": 2}],
 }
@@ -52,7 +52,7 @@ def test_a_campaign_with_a_new_rig(client):
     assert answer.status_code == 201
     made = answer.json()
     assert (made["rig_name"], made["current"], made["best"]) == ("Attic", "Baseline", None)
-    assert made["fittings"][0]["parts"] == [{"role": "Graphics card", "name": "Card", "specimen": ""}]
+    assert made["builds"][0]["parts"] == [{"role": "Graphics card", "name": "Card", "specimen": ""}]
     assert client.get("/api/campaigns").json()[0]["id"] == made["id"]
     second = post(client, "/campaigns", {**BODY, "rig": None, "rig_id": made["rig_id"], "workloads": [],
                                          "workload_ids": [made["workloads"][0]["id"]]})  # fmt: skip
@@ -136,10 +136,10 @@ def test_setting_a_run_aside_and_taking_it_back(client, run):
     assert post(client, f"/runs/{run.pk}/take-back", {}).json()["set_aside_at"] is None
 
 
-def test_a_fitting_added(client, campaign):
-    answer = post(client, f"/rigs/{campaign.rig_id}/fittings", {"driver": "42.0"})
+def test_a_build_added(client, campaign):
+    answer = post(client, f"/rigs/{campaign.rig_id}/builds", {"driver": "42.0"})
     assert (answer.status_code, answer.json()["number"]) == (201, 2)
-    assert client.get(f"/api/campaigns/{campaign.pk}/ladder?fitting=7").status_code == 404
+    assert client.get(f"/api/campaigns/{campaign.pk}/ladder?build=7").status_code == 404
 
 
 def test_log_from_preview_to_chart(client, run):

@@ -12,9 +12,9 @@ from trelvo.api import health
 
 def test_a_copy_is_made_looked_into_downloaded_and_put_back(tmp_path):
     with Served(tmp_path) as server:
-        server.ask("/api/rigs", {"name": "First", "fitting": {}})
+        server.ask("/api/rigs", {"name": "First", "build": {}})
         made = server.ask("/api/copies", {})
-        server.ask("/api/rigs", {"name": "Second", "fitting": {}})
+        server.ask("/api/rigs", {"name": "Second", "build": {}})
         listed = server.ask("/api/copies")
         assert [one["name"] for one in listed["copies"]] == [made["name"]]
         assert (made["why"], listed["working"]) == ("made when asked for", None)
@@ -55,7 +55,7 @@ def test_what_cannot_be_written_is_said_and_worth_another_try(db, monkeypatch, s
         raise OperationalError(said)
 
     monkeypatch.setattr("trelvo.api.rigs.create_rig", fail)
-    answer = Client().post("/api/rigs", json.dumps({"name": "A", "fitting": {}}), content_type="application/json")
+    answer = Client().post("/api/rigs", json.dumps({"name": "A", "build": {}}), content_type="application/json")
     assert (answer.status_code, answer["Retry-After"]) == (503, "5")
     assert words in answer.json()["problems"][0]["what"]
 
@@ -66,7 +66,7 @@ def test_a_fault_of_trelvos_own_is_an_answer_in_words(db, monkeypatch):
 
     monkeypatch.setattr("trelvo.api.rigs.create_rig", fail)
     client = Client(raise_request_exception=False)
-    answer = client.post("/api/rigs", json.dumps({"name": "A", "fitting": {}}), content_type="application/json")
+    answer = client.post("/api/rigs", json.dumps({"name": "A", "build": {}}), content_type="application/json")
     assert (answer.status_code, answer.json()["problems"][0]["where"]) == (500, "server")
     assert "surprise" not in answer.content.decode()
 

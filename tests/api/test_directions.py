@@ -10,7 +10,7 @@ from tests.drafts import run_draft
 from tests.moment import NOW
 from trelvo.core.base.knobs import Knob
 from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting, create_rig
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft, add_build, create_rig
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.commands.settings import add_setting
 
@@ -28,7 +28,7 @@ def patch(client, path, body):
 @pytest.fixture
 def processor(db):
     """A processor at 44 x: fails at 1200, 1250 and 1300 mV, passes three half hours at 1350; and stock, measured."""
-    rig = create_rig("Desk", FittingDraft(parts=(PartDraft("Processor", "Chip"),)), NOW)
+    rig = create_rig("Desk", BuildDraft(parts=(PartDraft("Processor", "Chip"),)), NOW)
     campaign = create_campaign(rig, "Up", "speed", "", [MULTIPLIER, VCORE, FAN], [RENDER, MILL], NOW)
     render, mill = campaign.workloads.order_by("position")
     stock = campaign.settings.get(fingerprint="")
@@ -52,7 +52,7 @@ def at(campaign, **values):
 
 
 def test_a_record_goes_on_from_the_best_result(client, db):
-    rig = create_rig("Cold bench", FittingDraft(parts=(PartDraft("Processor", "Chip"),)), NOW)
+    rig = create_rig("Cold bench", BuildDraft(parts=(PartDraft("Processor", "Chip"),)), NOW)
     campaign = create_campaign(rig, "Record", "record", "", [MULTIPLIER, VCORE], [RENDER], NOW)
     render = campaign.workloads.get()
     stock = campaign.settings.get(fingerprint="")
@@ -217,9 +217,9 @@ def test_firmware_sensing_and_protection_ask_for_a_yes(client, campaign):
 def test_a_build_with_other_firmware_or_soldered_sensing_is_cautioned(client, campaign):
     assert not {"firmware", "current sensing"} & set(cautions(client, campaign))
     parts = (PartDraft("Graphics card", "Card"),)
-    add_fitting(campaign.rig, FittingDraft(parts=parts, driver="41.2", firmware="F.20"), NOW)
+    add_build(campaign.rig, BuildDraft(parts=parts, driver="41.2", firmware="F.20"), NOW)
     assert "firmware" in cautions(client, campaign)
-    add_fitting(campaign.rig, FittingDraft(parts=parts, firmware="F.20", note="sense resistors soldered over"), NOW)
+    add_build(campaign.rig, BuildDraft(parts=parts, firmware="F.20", note="sense resistors soldered over"), NOW)
     assert "current sensing" in cautions(client, campaign)
 
 
@@ -231,5 +231,5 @@ def test_limits_below_the_room_belong_to_cold_cooling(client, campaign):
         return client.put(path, json.dumps(safety_limits), content_type="application/json")
 
     assert put().status_code == 422
-    add_fitting(campaign.rig, FittingDraft(parts=(PartDraft("Card", "Card"),), cooling="liquid nitrogen pot"), NOW)
+    add_build(campaign.rig, BuildDraft(parts=(PartDraft("Card", "Card"),), cooling="liquid nitrogen pot"), NOW)
     assert put().status_code == 200, put().content

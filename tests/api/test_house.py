@@ -8,7 +8,7 @@ from tests.api.test_contract import BODY, places, post
 from tests.conftest import CORE, GORGE, POWER
 from tests.drafts import run_body, run_draft
 from trelvo.logbook.commands.campaigns import create_campaign, remove_deleted
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting, create_rig
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft, add_build, create_rig
 from trelvo.logbook.commands.runs import log_run, set_aside
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, Figure, InstrumentRow, Run, Series, Variant, Workload
@@ -105,7 +105,7 @@ def test_two_instruments_against_each_other(client, campaign, stock, gorge, clam
 
 
 def test_another_rigs_instrument_reads_nothing_here(client, campaign, stock, gorge, now):
-    other = create_rig("Other", FittingDraft(), now)
+    other = create_rig("Other", BuildDraft(), now)
     theirs = post(client, f"/rigs/{other.pk}/instruments", CLAMP).json()
     power = {"quantity": "power", "value": 173.0, "instrument_id": theirs["id"]}
     body = {"setting_id": stock.pk, "workload_id": gorge.pk, "outcome": "completed", "value": 93.5, "figures": [power]}
@@ -165,7 +165,7 @@ def test_a_workload_added_and_retired(client, campaign, stock, gorge, now):
 
 
 def test_the_same_workload_is_one_on_every_rig_and_other_options_are_another_variant(campaign, now):
-    rig = create_rig("Second", FittingDraft(), now)
+    rig = create_rig("Second", BuildDraft(), now)
     same = create_campaign(rig, "Same", "speed", "", [CORE], [GORGE], now)
     assert same.workloads.get() == campaign.workloads.get(workload__name="Gorge")
     smaller = type(GORGE)("gorge", "frame rate", "fps", True, 1.5, {"resolution": "1920 × 1080"})
@@ -176,7 +176,7 @@ def test_the_same_workload_is_one_on_every_rig_and_other_options_are_another_var
 
 def test_settings_of_two_rigs_are_compared_with_each_sides_own_noise(client, campaign, stock, gorge, now):
     parts = (PartDraft("Graphics card", "Another card"),)
-    rig = create_rig("Second", FittingDraft(parts=parts, driver="41.2"), now)
+    rig = create_rig("Second", BuildDraft(parts=parts, driver="41.2"), now)
     second = create_campaign(rig, "Second", "speed", "", [POWER], [GORGE], now)
     theirs = second.settings.get()
     for value in (93.6, 93.5, 94.0):
@@ -199,15 +199,15 @@ def test_settings_of_two_rigs_are_compared_with_each_sides_own_noise(client, cam
     assert "score" in candidate["fairness"]["comparable"]
 
 
-def test_one_setting_before_and_after_a_new_driver_as_candidates_by_fitting(client, campaign, stock, gorge, now):
+def test_one_setting_before_and_after_a_new_driver_as_candidates_by_build(client, campaign, stock, gorge, now):
     for value in (93.6, 93.5, 94.0):
         log_run(campaign, stock, gorge, run_draft("completed", now, value), now)
-    add_fitting(campaign.rig, FittingDraft(driver="41.5"), now)
+    add_build(campaign.rig, BuildDraft(driver="41.5"), now)
     for value in (95.0, 95.1, 95.4):
         log_run(campaign, stock, gorge, run_draft("completed", now, value), now)
     answer = client.get(f"/api/campaigns/{campaign.pk}/compare?candidates={stock.pk}@1").json()["versus"]
     (candidate,) = answer["candidates"]
-    assert (candidate["key"], candidate["fitting_number"], answer["reference_fitting_number"]) == (
+    assert (candidate["key"], candidate["build_number"], answer["reference_build_number"]) == (
         f"{stock.pk}@1",
         1,
         2,

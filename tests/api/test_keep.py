@@ -11,7 +11,7 @@ from tests.exchange.campaign_json import campaign_json
 from tests.moment import NOW
 from trelvo.bench.later import next_version
 from trelvo.logbook.commands.campaigns import add_workloads
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft, add_build
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, KeptSetting
@@ -195,7 +195,7 @@ def step_of(client, campaign):
 def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, rung, kept_setting, gorge, stock, at):
     moment = at(40)
     parts = (PartDraft("Graphics card", "Card"),)
-    add_fitting(campaign.rig, FittingDraft(parts, driver="43.0"), moment)
+    add_build(campaign.rig, BuildDraft(parts, driver="43.0"), moment)
     stale = client.get(f"/api/kept-settings/{kept_setting['id']}").json()
     assert stale["proof"] == "stale"
     stages = client.get(f"/api/campaigns/{campaign.pk}").json()["standing"]["stages"]
@@ -223,7 +223,7 @@ def test_a_new_driver_makes_it_stale_and_a_check_fresh_again(client, campaign, r
     assert (fresh["proof"], fresh["changes"], fresh["next"]) == ("fresh", [], None)
     assert "again" not in step_of(client, campaign)["title"]["text"]
     # back to the driver of the proof, and nothing is left to tell
-    add_fitting(campaign.rig, FittingDraft(parts, driver="41.2"), at(43))
+    add_build(campaign.rig, BuildDraft(parts, driver="41.2"), at(43))
     assert client.get(f"/api/kept-settings/{kept_setting['id']}").json()["changes"] == []
 
 
@@ -279,7 +279,7 @@ def test_what_a_kept_setting_did_in_use_counts_on_every_screen(client, campaign,
     assert cleared["use_failures"] == 0
     assert cleared["use_h"] == pytest.approx(42, abs=1)
     # under another build nothing of it counts any more
-    add_fitting(campaign.rig, FittingDraft((PartDraft("Graphics card", "Card"),), driver="43.0"), at(35))
+    add_build(campaign.rig, BuildDraft((PartDraft("Graphics card", "Card"),), driver="43.0"), at(35))
     log_run(campaign, rung, gorge, run_draft("completed", at(36), 98.6, duration_s=1800), at(36))
     assert stability(client, campaign, rung.pk)[0]["use_h"] == 0
 
@@ -398,7 +398,7 @@ def test_the_journal_of_a_rig(client, campaign, kept_setting, at):
     assert (changed["kind"], changed["corrected"], changed["at"]) == ("move", 1, entry["at"])
     page = client.get(f"/api{path}/page").json()
     assert [one["kind"] for one in page["events"]].count("journal") == 1
-    assert {"fitting", "campaign", "kept", "in use"} <= {one["kind"] for one in page["events"]}
+    assert {"build", "campaign", "kept", "in use"} <= {one["kind"] for one in page["events"]}
     client.delete(f"/api/journal/{entry['id']}")
     assert client.get(f"/api{path}/page").json()["journal"] == []
     assert post(client, f"/journal/{entry['id']}/bring-back", {})["text"] == "Moved upstairs."
@@ -439,7 +439,7 @@ def on_simulator(client, db):
     body = {
         "name": "Later",
         "goal": "speed",
-        "rig": {"name": "Rig of later", "fitting": {"driver": "1.0"}, "simulator": "dome", "simulator_seed": 28},
+        "rig": {"name": "Rig of later", "build": {"driver": "1.0"}, "simulator": "dome", "simulator_seed": 28},
         "knobs": [one for one in kind["knobs"] if one["key"] == "core"],
         "workloads": [one for one in kind["workloads"] if one["name"] in ("Gorge flythrough", "Kiln")],
     }
@@ -489,7 +489,7 @@ def test_a_driver_that_is_renewed_again_and_again_keeps_a_name_that_can_be_shown
         post(client, f"/kept-settings/{kept_setting['id']}/simulator-time", {"workload_id": gorge, "seed": 1})
     answer = client.get(f"/api/campaigns/{kept_setting['campaign_id']}")
     assert answer.status_code == 200
-    assert [one["driver"] for one in answer.json()["fittings"]] == [f"1.{number}" for number in range(13)]
+    assert [one["driver"] for one in answer.json()["builds"]] == [f"1.{number}" for number in range(13)]
 
 
 @pytest.mark.parametrize(
@@ -513,7 +513,7 @@ def test_a_cause_is_not_looked_for_with_what_the_simulator_does_not_know(client,
     kept_setting, _ = on_simulator
     other = {"name": "Orrery", "measure": "frame rate", "unit": "fps", "higher_is_better": True, "minutes": 2}
     knob = {"key": "core", "name": "Core clock", "unit": "MHz", "stock": 0, "step": 15, "low": -300, "high": 300}
-    elsewhere = {"name": "Real", "goal": "speed", "rig": {"name": "Real", "fitting": {}}, "knobs": [knob]}
+    elsewhere = {"name": "Real", "goal": "speed", "rig": {"name": "Real", "build": {}}, "knobs": [knob]}
     orrery = post(client, "/campaigns", elsewhere | {"workloads": [other]}, 201)["workloads"][0]["id"]
     failed = {"hours": 2, "outcome": "system crash", "minutes": 30, "workload_id": orrery}
     entry = post(client, f"/kept-settings/{kept_setting['id']}/use", failed, 201)["entry_id"]

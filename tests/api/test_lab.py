@@ -16,7 +16,7 @@ from trelvo.exchange.archive.document import campaign_document
 from trelvo.exchange.archive.restore import restore
 from trelvo.logbook.commands.campaigns import create_campaign
 from trelvo.logbook.commands.live import Batch, LiveDraft, open_run, take_batch
-from trelvo.logbook.commands.rigs import FittingDraft, create_rig
+from trelvo.logbook.commands.rigs import BuildDraft, create_rig
 from trelvo.logbook.commands.runs import FigureDraft, RunDraft, figure, log_run
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, Figure, InstrumentRow, Series, Variant
@@ -45,17 +45,17 @@ def test_the_long_logs_tell_where_the_part_settles(client, summer):
     assert kiln["settles_c"]["value"] == pytest.approx(hottest, abs=1.0)
     assert kiln["says"]["code"] == "settled"
     assert kiln["says"]["text"].startswith("Settled")
-    # what the first minutes told holds the end; the earlier logs of the fitting are known
+    # what the first minutes told holds the end; the earlier logs of the build are known
     told = found["trace"]["told"]
     assert [one["after_min"] for one in told] == [3, 5, 10, 20]
     assert all(one["settles_c"]["low"] <= hottest <= one["settles_c"]["high"] + 0.5 for one in told)
     assert found["trace"]["learnt_from"] > 0
 
 
-def test_both_fittings_of_the_rig_are_compared_at_one_fan(client, summer):
+def test_both_builds_of_the_rig_are_compared_at_one_fan(client, summer):
     found = client.get(f"/api/campaigns/{summer.pk}/heat").json()
-    assert [one["number"] for one in found["fittings"]] == [1, 2]
-    assert all(one["fan_read"] for one in found["fittings"])
+    assert [one["number"] for one in found["builds"]] == [1, 2]
+    assert all(one["fan_read"] for one in found["builds"])
     (difference,) = found["differences"]
     assert (difference["newer"], difference["older"]) == (2, 1)
     assert difference["difference"]["same_fan"]
@@ -70,7 +70,7 @@ def test_coolers_are_as_loud_as_each_other_only_by_one_sound_meter(client, summe
     phone = InstrumentRow.objects.create(
         rig=rig, name="A phone", kind="sound meter", quantity="noise", part="whole machine"
     )
-    Figure.objects.filter(run__fitting__rig=rig, run__fitting__number=1, quantity="noise").update(instrument=phone)
+    Figure.objects.filter(run__build__rig=rig, run__build__number=1, quantity="noise").update(instrument=phone)
     empty_store()
     assert at_noise() is None
 
@@ -273,7 +273,7 @@ def test_what_the_load_line_keeps_is_learnt_from_logs(client, story):
 
 
 def test_a_target_beyond_the_tools_largest_offset_is_told_with_what_can_be_had(client, db):
-    rig = create_rig("Annexe machine", FittingDraft(), NOW, "annexe", 28)
+    rig = create_rig("Annexe machine", BuildDraft(), NOW, "annexe", 28)
     drafts = workloads_for("annexe")
     campaign = create_campaign(rig, "Annexe: cool by the sea", "efficiency", "", knobs_for("annexe"), drafts[:1], NOW)
     bench = demo_bench(campaign, NOW, NOW + timedelta(hours=6), room_c=22, seed=1)

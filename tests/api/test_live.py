@@ -13,7 +13,7 @@ from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.core.problems import Refused
 from trelvo.logbook.commands.bench_tokens import make_token
 from trelvo.logbook.commands.campaigns import create_campaign, remove_deleted
-from trelvo.logbook.commands.rigs import FittingDraft, create_rig
+from trelvo.logbook.commands.rigs import BuildDraft, create_rig
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.models import Campaign, LiveRun, Run
 
@@ -153,7 +153,7 @@ def test_without_the_right_token_nothing_is_there(client, campaign, bench):
     for shown in (None, "wrong"):
         answer = bench("/batches", rows(1), shown)
         assert (answer.status_code, answer.json()["problems"][0]["where"]) == (401, "token")
-    _, other = make_token(create_rig("Elsewhere", FittingDraft(), NOW), "other", NOW)
+    _, other = make_token(create_rig("Elsewhere", BuildDraft(), NOW), "other", NOW)
     assert bench("/batches", rows(1), other).status_code == 404
     assert ask(client, "post", "/api/bench/runs", bench.opening | {"uid": str(uuid.uuid4())}, other).status_code == 404
     assert ask(client, "get", "/api/bench/campaigns", token=other).json() == []
@@ -226,7 +226,7 @@ def test_safety_limits_are_told_with_what_cannot_be_watched(client, campaign, be
 
 @pytest.fixture
 def simulator(client, db):
-    rig = create_rig("Card", FittingDraft(), NOW, "dome", 71)
+    rig = create_rig("Card", BuildDraft(), NOW, "dome", 71)
     return create_campaign(rig, "Up", "speed", "", knobs_for("dome"), workloads_for("dome"), NOW)
 
 
@@ -265,7 +265,7 @@ def test_the_simulators_rigs_can_begin_a_campaign(client, db):
         body = {
             "name": kind["name"],
             "goal": "speed",
-            "rig": {"name": kind["name"], "fitting": {}, "simulator": kind["key"], "simulator_seed": 3},
+            "rig": {"name": kind["name"], "build": {}, "simulator": kind["key"], "simulator_seed": 3},
             "knobs": kind["knobs"],
             "workloads": kind["workloads"],
         }

@@ -6,7 +6,7 @@ from tests.drafts import run_draft
 from tests.moment import NOW
 from trelvo.core.base.knobs import Knob
 from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, create_rig
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft, create_rig
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.commands.settings import add_setting
 
@@ -18,7 +18,7 @@ KILN = WorkloadDraft("Kiln", "score", "points", True, 30, kind="stress test", pa
 @pytest.fixture
 def campaign(db):
     """The core holds to somewhere below +105; memory is then raised far, on top of +90, and never fails."""
-    rig = create_rig("Bench", FittingDraft(parts=(PartDraft("Graphics card", "Card"),)), NOW)
+    rig = create_rig("Bench", BuildDraft(parts=(PartDraft("Graphics card", "Card"),)), NOW)
     campaign = create_campaign(rig, "Up", "speed", "", [CORE, MEMORY], [KILN], NOW)
     kiln = campaign.workloads.get()
     tests = [

@@ -15,7 +15,7 @@ def test_every_starter_makes_a_campaign(client, db):
         body = {
             "name": starter["name"],
             "goal": starter["goal"],
-            "rig": {"name": f"Rig {number}", "fitting": {}},
+            "rig": {"name": f"Rig {number}", "build": {}},
             "knobs": starter["knobs"],
             "workloads": starter["workloads"],
         }
@@ -48,18 +48,18 @@ def test_a_machine_is_read_from_its_own_files(tmp_path):
     (tmp_path / "sys/bus/pci/drivers/lantern").mkdir(parents=True)
     (tmp_path / "sys/bus/pci/devices/0000:01:00.0/driver").symlink_to(tmp_path / "sys/bus/pci/drivers/lantern")
     unnamed = read_this_machine(tmp_path)
-    assert {part.role: part.name for part in unnamed.fitting.parts}["Graphics card"] == "graphics device abcd:2a01"
+    assert {part.role: part.name for part in unnamed.build.parts}["Graphics card"] == "graphics device abcd:2a01"
     write(
         tmp_path,
         "usr/share/misc/pci.ids",
         "# list\nabcc  Other\n\t2a01  Wrong one\nabcd  Heath Works\n\t2a01  Ember\n\t\tabcd 1  Sub\n",
     )
     found = read_this_machine(tmp_path)
-    parts = {part.role: part.name for part in found.fitting.parts}
+    parts = {part.role: part.name for part in found.build.parts}
     assert parts["Processor"].startswith("Basalt 8 at 4.1 GHz, ")
     assert (parts["Main board"], parts["Graphics card"]) == ("Quarry Slate 3", "Heath Works Ember")
-    assert (found.fitting.driver, found.fitting.firmware) == ("lantern 31.4", "F14 03/05/2026")
-    assert found.fitting.system.startswith("Tidewater 12, kernel ")
+    assert (found.build.driver, found.build.firmware) == ("lantern 31.4", "F14 03/05/2026")
+    assert found.build.system.startswith("Tidewater 12, kernel ")
     assert found.silent == ()
 
 
@@ -74,21 +74,21 @@ def test_a_machine_whose_system_keeps_a_registry(tmp_path):
         (rf"{displays}\0001", "DriverVersion"): "31.4.9",
     }
     found = read_this_machine(tmp_path, lambda key, name: kept.get((key, name), ""))
-    parts = {part.role: part.name for part in found.fitting.parts}
+    parts = {part.role: part.name for part in found.build.parts}
     assert parts["Processor"].startswith("Basalt 8 at 4.1 GHz, ")
     assert (parts["Main board"], parts["Graphics card"]) == ("Slate 3", "Heath Works Ember")
-    assert (found.fitting.driver, found.fitting.firmware) == ("31.4.9", "F14")
+    assert (found.build.driver, found.build.firmware) == ("31.4.9", "F14")
     assert found.silent == ()
 
 
 def test_what_a_machine_does_not_tell_is_left_out(tmp_path):
     found = read_this_machine(tmp_path)
-    assert not {"Main board", "Graphics card"} & {part.role for part in found.fitting.parts}
+    assert not {"Main board", "Graphics card"} & {part.role for part in found.build.parts}
     assert {"main board", "graphics card", "the driver", "the firmware"} <= set(found.silent)
 
 
 def test_this_machine_over_the_api(client, db):
     answer = client.get("/api/this-machine").json()
     assert answer["name"] == os.uname().nodename[:120]
-    assert "Memory" in [part["role"] for part in answer["fitting"]["parts"]]
-    assert answer["fitting"]["system"]
+    assert "Memory" in [part["role"] for part in answer["build"]["parts"]]
+    assert answer["build"]["system"]

@@ -8,7 +8,7 @@ from tests.moment import NOW
 from trelvo.core.base.knobs import Knob
 from trelvo.core.watch.safety_limits import SafetyLimit
 from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign, set_test_suite
-from trelvo.logbook.commands.rigs import FittingDraft, add_fitting
+from trelvo.logbook.commands.rigs import BuildDraft, add_build
 from trelvo.logbook.commands.runs import log_run, set_aside
 from trelvo.logbook.commands.safety_limits import set_safety_limits
 from trelvo.logbook.commands.settings import add_setting
@@ -141,7 +141,7 @@ def test_triage_suspects_stock_drivers_and_odd_chances(client, campaign, gorge, 
     unlikely = ran(campaign, {"core": 15}, kiln, 1, "program crash")
     assert "All trials so far" in steps(client, unlikely)["elsewhere"]["step"]["why"]["text"]
     ran(campaign, {"core": 30}, kiln, 60)
-    add_fitting(campaign.rig, FittingDraft(driver="42.0"), now)
+    add_build(campaign.rig, BuildDraft(driver="42.0"), now)
     later = ran(campaign, {"core": 30}, kiln, 5, "program crash")
     assert "Driver" in steps(client, later)["elsewhere"]["step"]["why"]["text"]
     stock = ran(campaign, {}, kiln, 5, "program crash")

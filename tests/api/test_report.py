@@ -10,7 +10,7 @@ from trelvo.exchange.report.blocks import Drawing, Paragraph, Report, Section, W
 from trelvo.exchange.report.html import as_html, picture_of
 from trelvo.exchange.report.markdown import as_markdown
 from trelvo.logbook.commands.campaigns import WorkloadDraft, add_workloads, retire_workload
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft, add_build
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign
@@ -80,9 +80,9 @@ def test_one_file_that_asks_for_nothing_else(client, story):
 
 
 def test_nothing_that_was_typed_becomes_markup(client, told, stock, gorge, now):
-    add_fitting(
+    add_build(
         told.rig,
-        FittingDraft((PartDraft(HOSTILE[:60], HOSTILE[:160], HOSTILE[:120]),), *[HOSTILE[:100]] * 5, HOSTILE),
+        BuildDraft((PartDraft(HOSTILE[:60], HOSTILE[:160], HOSTILE[:120]),), *[HOSTILE[:100]] * 5, HOSTILE),
         now,
     )
     told.name, told.aim = HOSTILE[:150], HOSTILE[:200]

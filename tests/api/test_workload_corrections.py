@@ -3,7 +3,7 @@
 from tests.conftest import CORE
 from tests.drafts import run_draft
 from trelvo.logbook.commands.campaigns import create_campaign
-from trelvo.logbook.commands.rigs import FittingDraft, create_rig
+from trelvo.logbook.commands.rigs import BuildDraft, create_rig
 from trelvo.logbook.commands.runs import log_run
 
 
@@ -65,7 +65,7 @@ def test_campaign_and_rig_can_be_renamed(client, campaign, now):
     assert answer.json()["name"] == "Up again"
     rig = client.put(f"/api/rigs/{campaign.rig_id}", {"name": "Attic"}, content_type="application/json")
     assert rig.json()["name"] == "Attic"
-    create_rig("Cellar", FittingDraft(), now)
+    create_rig("Cellar", BuildDraft(), now)
     taken = client.put(f"/api/rigs/{campaign.rig_id}", {"name": "cellar"}, content_type="application/json")
     assert (taken.status_code, taken.json()["problems"][0]["where"]) == (422, "name")
 
@@ -75,7 +75,7 @@ def test_the_simulator_says_at_once_what_it_cannot_run(client, db, gorge, now):
     body = {
         "name": "Try",
         "goal": "speed",
-        "rig": {"name": "Pretend", "fitting": {}, "simulator": "dome", "simulator_seed": 1},
+        "rig": {"name": "Pretend", "build": {}, "simulator": "dome", "simulator_seed": 1},
         "knobs": kind["knobs"][:1],
         "workloads": [kind["workloads"][0], kind["workloads"][0] | {"name": "My own"}],
     }

@@ -20,7 +20,7 @@ def test_the_workload_that_is_short_is_named():
     assert message("runs_of", workload="Rings", done=2, wanted=3) in baseline.note.params["workloads"]
 
 
-def test_a_new_fitting_makes_the_baseline_stale():
+def test_a_new_build_makes_the_baseline_stale():
     assert states(2, True, [WorkloadProgress("Gorge", 0, 3, False)], [])[1] == "stale"
 
 

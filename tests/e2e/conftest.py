@@ -121,7 +121,7 @@ def small_campaign(address: str) -> int:
     number = next(_numbers)
     core = {"key": "core", "name": "Core clock", "unit": "MHz", "stock": 0, "step": 15, "low": -300, "high": 300}
     gorge = {"name": "Gorge", "measure": "frame rate", "unit": "fps", "higher_is_better": True, "minutes": 1}
-    rig = {"name": f"Bench {number}", "fitting": {"driver": "1.0"}}
+    rig = {"name": f"Bench {number}", "build": {"driver": "1.0"}}
     body = {"name": f"Up {number}", "goal": "speed", "rig": rig, "knobs": [core | {"away": 1}], "workloads": [gorge]}
     return ask(f"{address}/api/campaigns", body)["id"]
 

@@ -43,7 +43,7 @@ def test_a_workload_a_campaign_and_a_rig_are_corrected(page, shared_address):
     page.get_by_role("button", name="Rename").click()
     page.get_by_label("Name of the rig").fill(f"Attic bench {campaign}")
     page.get_by_role("button", name="Save", exact=True).click()
-    page.get_by_role("heading", name=f"Attic bench {campaign}, fitting 1").wait_for()
+    page.get_by_role("heading", name=f"Attic bench {campaign}, build 1").wait_for()
     # a second time it is another correction; the one before stays readable
     page.get_by_role("button", name="Correct Gorge").click()
     sheet.get_by_label("Minutes a run").fill("1")

@@ -7,7 +7,7 @@ from tests.server.process import ask
 
 
 def test_a_copy_is_made_and_put_back(page, empty_address):
-    ask(f"{empty_address}/api/rigs", {"name": "Before", "fitting": {}})
+    ask(f"{empty_address}/api/rigs", {"name": "Before", "build": {}})
     page.goto(f"{empty_address}/data")
     page.get_by_test_id("copy-now").click()
     row = page.get_by_role("row", name="made when asked for")
@@ -15,14 +15,14 @@ def test_a_copy_is_made_and_put_back(page, empty_address):
     with page.expect_download() as waiting:
         row.get_by_role("link", name="Download").click()
     copy = waiting.value.path()
-    ask(f"{empty_address}/api/rigs", {"name": "After", "fitting": {}})
+    ask(f"{empty_address}/api/rigs", {"name": "After", "build": {}})
     row.get_by_role("button", name="Put back…").click()
     page.get_by_text("It replaces all that is here now").wait_for()
     page.get_by_role("button", name="Replace the logbook").click()
     page.get_by_role("row", name="what was there before a copy was put back").wait_for()
     assert [one["name"] for one in ask(f"{empty_address}/api/rigs")] == ["Before"]
     # the downloaded file does the same
-    ask(f"{empty_address}/api/rigs", {"name": "Again", "fitting": {}})
+    ask(f"{empty_address}/api/rigs", {"name": "Again", "build": {}})
     page.set_input_files(
         "input[aria-label='Copy to put back']", {"name": "my.sqlite3", "mimeType": "", "buffer": copy.read_bytes()}
     )

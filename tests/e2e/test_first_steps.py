@@ -86,7 +86,7 @@ def test_a_machine_of_ones_own_in_few_acts(page, empty_address):
     page.wait_for_url(re.compile("/campaigns/2/baseline"))
     page.get_by_text("No run yet.").first.wait_for()
     page.keyboard.press("1")
-    page.get_by_role("heading", name=re.compile("Travel machine, fitting 1")).wait_for()
+    page.get_by_role("heading", name=re.compile("Travel machine, build 1")).wait_for()
 
 
 def test_what_was_typed_is_not_replaced_without_a_word(page, shared_address):

@@ -110,7 +110,7 @@ def test_a_claim_is_filled_in_from_a_line_that_is_certain_and_asked_for_where_it
     claim.get_by_text("This line can be read in more than one way.").wait_for()
 
 
-def test_sides_of_one_earlier_fitting_are_no_trap(page, demo_address):
+def test_sides_of_one_earlier_build_are_no_trap(page, demo_address):
     page.goto(f"{demo_address}/campaigns/2/compare")
     page.get_by_test_id("overall").first.wait_for()
     assert page.get_by_test_id("trap").filter(has_text="stale baseline").count() == 0

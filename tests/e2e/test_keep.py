@@ -30,7 +30,7 @@ def climbed(kept_server):
             "goal": "speed",
             "rig": {
                 "name": f"Tower card {next(_numbers)}",
-                "fitting": {"driver": "1.0"},
+                "build": {"driver": "1.0"},
                 "simulator": "dome",
                 "simulator_seed": SEED,
             },

@@ -26,7 +26,7 @@ def campaign(lab_server):
         {
             "name": "Foyer card",
             "goal": "efficiency",
-            "rig": {"name": "Foyer", "fitting": {"driver": "1.0"}, "simulator": "dome", "simulator_seed": 5},
+            "rig": {"name": "Foyer", "build": {"driver": "1.0"}, "simulator": "dome", "simulator_seed": 5},
             "knobs": [one for one in kind["knobs"] if one["key"] in ("core", "voltage")],
             "workloads": [one for one in kind["workloads"] if one["name"] in ("Gorge flythrough", "Kiln")],
         },

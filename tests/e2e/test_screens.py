@@ -147,7 +147,7 @@ def test_what_is_shown_can_be_kept_as_an_address(page, demo_address):
 
 def test_a_stale_baseline_says_so(page, demo_address):
     page.goto(f"{demo_address}/campaigns/2/baseline")
-    page.get_by_text("Stock was measured under an earlier fitting.").wait_for()
+    page.get_by_text("Stock was measured under an earlier build.").wait_for()
 
 
 def test_copy_and_downloads(page, demo_address):

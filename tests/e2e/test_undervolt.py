@@ -34,7 +34,7 @@ def begin(server):
         {
             "name": "Same pictures, less power",
             "goal": "efficiency",
-            "rig": {"name": "Hall card", "fitting": {}, "simulator": "dome", "simulator_seed": SEED},
+            "rig": {"name": "Hall card", "build": {}, "simulator": "dome", "simulator_seed": SEED},
             "knobs": knobs,
             # a stress test that a person with an evening runs: five minutes at a time, not thirty
             "workloads": [

@@ -113,11 +113,11 @@ def test_a_rig_that_changes_makes_its_baseline_stale(started):
     page.keyboard.press("1")
     page.get_by_role("button", name="Something has changed").click()
     page.get_by_label("Driver").last.fill("2.0")
-    page.get_by_role("button", name="Begin fitting 2").click()
-    page.get_by_role("heading", name=re.compile(r"Bench \d+, fitting 2")).wait_for()
+    page.get_by_role("button", name="Begin build 2").click()
+    page.get_by_role("heading", name=re.compile(r"Bench \d+, build 2")).wait_for()
     page.locator("nav .station", has_text="Baseline").locator(".note", has_text="stale").wait_for()
     page.keyboard.press("2")
-    page.get_by_text("Stock was measured under an earlier fitting.").wait_for()
+    page.get_by_text("Stock was measured under an earlier build.").wait_for()
     page.get_by_text("No run yet.").wait_for()
 
 

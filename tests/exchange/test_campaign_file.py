@@ -16,14 +16,14 @@ from trelvo.exchange.archive.restore import restore
 from trelvo.exchange.files.runs_csv import harmless, runs_csv
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.commands.runs import log_run, set_aside
-from trelvo.logbook.models import Campaign, Fitting, Rig, Run, Series
+from trelvo.logbook.models import Build, Campaign, Rig, Run, Series
 from trelvo.logbook.rows.series_bytes import from_parquet
 from trelvo.messages.problems import problem_text
 
 
 @pytest.fixture
 def told(story):
-    """The demo's main campaign: every outcome, logs, runs set aside, two fittings."""
+    """The demo's main campaign: every outcome, logs, runs set aside, two builds."""
     return Campaign.objects.get(name__contains="summer")
 
 
@@ -35,13 +35,13 @@ def emptied():
 @pytest.mark.django_db(transaction=True)
 def test_round_trip_into_an_empty_logbook(told, now):
     before = campaign_json(told)
-    ladders = [ladder_of(case_alone(told), workload, told.rig.present_fitting()) for workload in told.workloads.all()]
+    ladders = [ladder_of(case_alone(told), workload, told.rig.present_build()) for workload in told.workloads.all()]
     emptied()
     back = restore(from_json(before), now)
     assert campaign_json(back) == before
-    fitting = back.rig.present_fitting()
+    build = back.rig.present_build()
     for workload, ladder in zip(back.workloads.all(), ladders, strict=True):
-        again = ladder_of(case_alone(back), workload, fitting)
+        again = ladder_of(case_alone(back), workload, build)
         assert [rung.gain for rung in again.rungs] == [rung.gain for rung in ladder.rungs]
     assert Series.objects.filter(run__campaign=back).count() > 5
 
@@ -63,9 +63,9 @@ def test_a_rig_that_is_there_gets_what_it_lacks(told, now):
     document = from_json(campaign_json(told))
     told.runs.all().delete()
     told.delete()
-    fittings, rigs = Fitting.objects.count(), Rig.objects.count()
+    builds, rigs = Build.objects.count(), Rig.objects.count()
     back = restore(document, now)
-    assert (Fitting.objects.count(), Rig.objects.count()) == (fittings, rigs)
+    assert (Build.objects.count(), Rig.objects.count()) == (builds, rigs)
     assert back.rig.campaigns.count() == 2
 
 

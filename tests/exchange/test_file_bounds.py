@@ -8,13 +8,13 @@ from trelvo.api.campaigns import CampaignIn
 from trelvo.api.instruments import InstrumentIn
 from trelvo.api.journal import EntryIn
 from trelvo.api.knobs import KnobIO
-from trelvo.api.rigs import FittingIn, PartIO, WorkloadIn
+from trelvo.api.rigs import BuildIn, PartIO, WorkloadIn
 from trelvo.api.runs import RunIn
 from trelvo.api.settings import SettingIn
 from trelvo.api.targets import TargetIn
 from trelvo.exchange.archive.entries import (
+    BuildEntry,
     CampaignEntry,
-    FittingEntry,
     InstrumentEntry,
     KnobEntry,
     PartEntry,
@@ -27,7 +27,7 @@ from trelvo.exchange.archive.kept_setting_entries import JournalFileEntry
 
 FORM_AND_ENTRY = (
     (CampaignIn, CampaignEntry), (InstrumentIn, InstrumentEntry), (EntryIn, JournalFileEntry),
-    (KnobIO, KnobEntry), (FittingIn, FittingEntry), (PartIO, PartEntry), (WorkloadIn, WorkloadEntry), (RunIn, RunEntry),
+    (KnobIO, KnobEntry), (BuildIn, BuildEntry), (PartIO, PartEntry), (WorkloadIn, WorkloadEntry), (RunIn, RunEntry),
     (SettingIn, SettingEntry), (TargetIn, TargetEntry),
 )  # fmt: skip
 

@@ -131,7 +131,7 @@ def damaged(database):
             "not Trelvo's",
         ),
         (lambda file: newer(file), "written by a newer Trelvo (9999_later)"),
-        (lambda file: changed(file, "INSERT INTO logbook_fitting_orphan"), "names a row of logbook_rig"),
+        (lambda file: changed(file, "INSERT INTO logbook_build_orphan"), "names a row of logbook_rig"),
         (lambda file: changed(file, "ALTER TABLE logbook_campaign DROP COLUMN currency"), "has no column currency"),
         (lambda file: changed(file, "ALTER TABLE auth_user DROP COLUMN first_name"), "has no column first_name"),
         (lambda file: changed(file, "CREATE VIEW logbook_seen AS SELECT 1"), "a view logbook_seen"),

@@ -7,7 +7,7 @@ from tests.conftest import CORE, POWER
 from tests.drafts import run_draft
 from trelvo.core.base.knobs import fingerprint
 from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, create_rig
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft, create_rig
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, Setting
@@ -25,7 +25,7 @@ class Bench:
     """One campaign on a rig of its own; runs follow each other every twelve minutes."""
 
     def __init__(self, name: str, begun: datetime) -> None:
-        rig = create_rig(name, FittingDraft(parts=(PartDraft("Graphics card", "Card"),), driver="41.2"), begun)
+        rig = create_rig(name, BuildDraft(parts=(PartDraft("Graphics card", "Card"),), driver="41.2"), begun)
         self.campaign: Campaign = create_campaign(rig, name, "speed", "", [POWER, CORE], [TITLE], begun)
         self.workload = self.campaign.workloads.get()
         self.now = begun

@@ -8,7 +8,7 @@ from tests.conftest import CORE
 from tests.drafts import run_draft
 from trelvo.core.keep.ageing import ageing_of
 from trelvo.logbook.commands.campaigns import create_campaign
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft, add_build
 from trelvo.logbook.commands.runs import log_run, set_aside
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign
@@ -56,7 +56,7 @@ def test_an_edge_that_came_nearer(campaign, later):
 
 def test_another_card_has_its_own_edge(campaign, gorge, later, now):
     then = now + timedelta(days=760)
-    add_fitting(campaign.rig, FittingDraft((PartDraft("Graphics card", "Card", "second one"),)), then)
+    add_build(campaign.rig, BuildDraft((PartDraft("Graphics card", "Card", "second one"),)), then)
     climbed(later, gorge, then, (60, 90), 105)
     found = seen(campaign)
     assert [(one.specimen, len(one.checks)) for one in found] == [("Card", 2), ("Card (second one)", 1)]

@@ -1,4 +1,4 @@
-"""What reaches the core: sides, fittings, conditions, and every trap from real rows."""
+"""What reaches the core: sides, builds, conditions, and every trap from real rows."""
 
 from datetime import timedelta
 
@@ -11,7 +11,7 @@ from trelvo.core.compare.sides import REFERENCE, Side, conditions_of, gather
 from trelvo.core.next_step.standing import standing_of
 from trelvo.core.stats.noise import pool
 from trelvo.logbook.cases import case_alone
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft, add_build
 from trelvo.logbook.commands.runs import log_run, set_aside
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign
@@ -40,13 +40,13 @@ def fresh(campaign):
     return case_alone(Campaign.objects.get(pk=campaign.pk))
 
 
-def judged_fitting(campaign):
-    return fresh(campaign).campaign.judged_fitting
+def judged_build(campaign):
+    return fresh(campaign).campaign.judged_build
 
 
 def sides_of(campaign, reference, candidates):
     case = fresh(campaign)
-    judged, settings = case.campaign.judged_fitting, case.campaign.settings
+    judged, settings = case.campaign.judged_build, case.campaign.settings
     first = Side(REFERENCE, case, in_snapshot(settings, reference), judged)
     rungs = [in_snapshot(settings, one) for one in candidates]
     return gather(first, [Side(n, case, one, judged) for n, one in enumerate(rungs, start=1)])
@@ -57,14 +57,14 @@ def traps_of(campaign, reference, candidates, now):
     return {trap.code: trap for trap in answer.traps}
 
 
-def test_noise_is_pooled_over_settings_within_one_fitting(campaign, stock, rung, gorge, log, now):
+def test_noise_is_pooled_over_settings_within_one_build(campaign, stock, rung, gorge, log, now):
     log(stock, 93.6, 93.5, 94.0)
     log(rung, 98.6, 98.9)
-    first = campaign.rig.present_fitting()
-    add_fitting(campaign.rig, FittingDraft(), now)
+    first = campaign.rig.present_build()
+    add_build(campaign.rig, BuildDraft(), now)
     log(stock, 80.0, 120.0)
     assert fresh(campaign).noise(first)[gorge.pk] == pool([[93.6, 93.5, 94.0], [98.6, 98.9]])
-    assert fresh(campaign).noise(campaign.rig.present_fitting())[gorge.pk].sd_log > 0.2
+    assert fresh(campaign).noise(campaign.rig.present_build())[gorge.pk].sd_log > 0.2
 
 
 def test_what_does_not_count_enters_nothing(campaign, stock, gorge, log, now):
@@ -72,27 +72,27 @@ def test_what_does_not_count_enters_nothing(campaign, stock, gorge, log, now):
     set_aside(runs[0], "caches were filling", now)
     log(stock, None, outcome="system crash")
     log(stock, 70.0, outcome="artifacts")
-    fitting = judged_fitting(campaign)
-    one = next(b for b in baseline_of(fresh(campaign), fitting) if b.workload_id == gorge.pk)
+    build = judged_build(campaign)
+    one = next(b for b in baseline_of(fresh(campaign), build) if b.workload_id == gorge.pk)
     assert (one.summary.n, len(one.runs)) == (3, 6)
-    assert fresh(campaign).noise(fitting)[gorge.pk].df == 2
+    assert fresh(campaign).noise(build)[gorge.pk].df == 2
 
 
-def test_the_newest_fitting_with_runs_is_judged(campaign, stock, log, now):
+def test_the_newest_build_with_runs_is_judged(campaign, stock, log, now):
     log(stock, 93.6)
-    first = campaign.rig.present_fitting()
-    second = add_fitting(campaign.rig, FittingDraft(), now)
-    assert judged_fitting(campaign).id == first.pk
+    first = campaign.rig.present_build()
+    second = add_build(campaign.rig, BuildDraft(), now)
+    assert judged_build(campaign).id == first.pk
     assert standing_of(fresh(campaign)).stages[1].state == "to do"
     log(stock, 94.0)
-    assert judged_fitting(campaign).id == second.pk
+    assert judged_build(campaign).id == second.pk
 
 
 def test_the_ladder_holds_the_runs_of_one_workload(campaign, stock, rung, gorge, log):
     log(stock, 93.6, 93.5)
     log(rung, 98.6)
     log(rung, 110.0, workload=campaign.workloads.get(workload__name="Render"))
-    ladder = ladder_of(fresh(campaign), gorge, judged_fitting(campaign))
+    ladder = ladder_of(fresh(campaign), gorge, judged_build(campaign))
     assert [len(one.runs) for one in ladder.rungs] == [1, 2]
 
 
@@ -110,7 +110,7 @@ def test_conditions_are_those_of_the_runs_that_both_sides_have(campaign, stock, 
 def test_a_cold_first_run_is_seen_on_both_pages(campaign, stock, rung, gorge, log, now):
     log(stock, 90.4, 93.6, 93.5, 93.9, 93.7)
     log(rung, 98.6)
-    one = next(b for b in baseline_of(fresh(campaign), judged_fitting(campaign)) if b.workload_id == gorge.pk)
+    one = next(b for b in baseline_of(fresh(campaign), judged_build(campaign)) if b.workload_id == gorge.pk)
     assert one.suspect_id == one.runs[0].id
     assert traps_of(campaign, stock, [rung], now)["first_run_kept"].run_ids == (one.suspect_id,)
     sides = sides_of(campaign, stock, [rung])
@@ -163,7 +163,7 @@ def test_lows_of_a_short_log(campaign, stock, rung, log, now):
 
 
 def test_candidates_are_named_by_what_sets_them_apart(campaign, stock, log, now):
-    campaign.rig.present_fitting()
+    campaign.rig.present_build()
     pair = [add_setting(campaign, {"power": 120, "core": core}, "", now) for core in (60, 90)]
     for setting in (stock, *pair):
         log(setting, 93.6, 93.7)
@@ -176,10 +176,10 @@ def test_candidates_are_named_by_what_sets_them_apart(campaign, stock, log, now)
 def test_another_cooler_leaves_the_score_comparable(campaign, stock, log, now):
     log(stock, 93.6, 93.5, 93.7)
     parts = (PartDraft("Graphics card", "Card"),)
-    first = campaign.rig.present_fitting()
-    add_fitting(campaign.rig, FittingDraft(parts=parts, driver="41.2", cooling="water"), now)
+    first = campaign.rig.present_build()
+    add_build(campaign.rig, BuildDraft(parts=parts, driver="41.2", cooling="water"), now)
     log(stock, 93.6, 93.5, 93.7)
-    answer = versus(campaign, stock, [stock], now, reference_fitting=first)
+    answer = versus(campaign, stock, [stock], now, reference_build=first)
     fairness = answer.versus.candidates[0].fairness
     assert "degrees" in fairness.comparable
     assert {aspect.key: aspect.state for aspect in fairness.aspects}["cooling"] == "unknown"

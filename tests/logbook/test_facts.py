@@ -58,7 +58,7 @@ def test_a_campaign_just_made(campaign):
     summary = summed_up(campaign)
     assert (summary.next.step.stage, summary.standing.stages[0].state) == ("Baseline", "done")
     assert summary.goal.best is None
-    assert fresh(campaign).campaign.judged_fitting.id == campaign.rig.present_fitting().pk
+    assert fresh(campaign).campaign.judged_build.id == campaign.rig.present_build().pk
 
 
 def test_failures_are_counted_unless_set_aside(campaign, stock, rung, gorge, now):
@@ -77,7 +77,7 @@ def test_a_failure_in_another_workload_spoils_a_rung(campaign, stock, rung, gorg
     assert summed_up(campaign).goal.best.setting_id == rung.pk
     log(campaign, rung, campaign.workloads.get(workload__name="Render"), now, None, outcome="program crash")
     assert summed_up(campaign).goal.best is None
-    ladder = ladder_of(fresh(campaign), gorge, fresh(campaign).campaign.judged_fitting)
+    ladder = ladder_of(fresh(campaign), gorge, fresh(campaign).campaign.judged_build)
     assert (ladder.rungs[0].failures, ladder.rungs[0].failures_elsewhere) == (0, 1)
 
 

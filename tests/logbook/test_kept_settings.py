@@ -11,7 +11,7 @@ from trelvo.logbook.cases import case_of
 from trelvo.logbook.commands.campaigns import WorkloadDraft, add_workloads, create_campaign
 from trelvo.logbook.commands.journal import write_entry
 from trelvo.logbook.commands.kept_settings import keep, log_use, put_in_use, settle_failure
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft, add_build
 from trelvo.logbook.commands.runs import log_run, set_aside
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import InUse
@@ -32,9 +32,9 @@ def kept(campaign, stock, gorge, now):
     case = case_of(campaign)
     setting = in_snapshot(case.campaign.settings, rung)
     proof = proof_of(case, setting, case.campaign.testable)
-    fitting = campaign.rig.present_fitting()
+    build = campaign.rig.present_build()
     evidence = rendered(evidence_of(case, setting, now))
-    return keep(campaign, rung.pk, fitting.pk, "Evenings", "every day", [], evidence, proof, now, in_use=True)
+    return keep(campaign, rung.pk, build.pk, "Evenings", "every day", [], evidence, proof, now, in_use=True)
 
 
 def seen(kept_setting, at):
@@ -46,18 +46,18 @@ def day(now, number):
 
 
 def test_a_change_is_told_from_the_day_on_which_it_came(kept, now):
-    add_fitting(kept.rig, FittingDraft(PARTS, driver="43.0"), day(now, 10))
-    add_fitting(kept.rig, FittingDraft(PARTS, driver="43.0", cooling="dusted"), day(now, 20))
+    add_build(kept.rig, BuildDraft(PARTS, driver="43.0"), day(now, 10))
+    add_build(kept.rig, BuildDraft(PARTS, driver="43.0", cooling="dusted"), day(now, 20))
     changes = {one.kind: one.since for one in seen(kept, day(now, 30)).changes}
     assert changes == {"driver": day(now, 10), "cooling": day(now, 20)}
     # there and back again: nothing is otherwise
-    add_fitting(kept.rig, FittingDraft(PARTS, driver="41.2"), day(now, 25))
+    add_build(kept.rig, BuildDraft(PARTS, driver="41.2"), day(now, 25))
     view = seen(kept, day(now, 30))
     assert (view.changes, view.proof) == ([], "fresh")
 
 
 def test_another_card_is_another_specimen(kept, now):
-    add_fitting(kept.rig, FittingDraft((PartDraft("Graphics card", "Card", "second one"),), driver="41.2"), day(now, 5))
+    add_build(kept.rig, BuildDraft((PartDraft("Graphics card", "Card", "second one"),), driver="41.2"), day(now, 5))
     view = seen(kept, day(now, 6))
     assert [(one.kind, text_of(one.says)) for one in view.changes] == [
         ("tuned part", "Graphics card: Card → Card (second one)")
@@ -123,7 +123,7 @@ def test_a_workload_of_another_campaign_on_the_rig_is_in_use_too(kept, now):
 def test_a_rig_runs_with_one_setting_at_a_time(kept, stock, now):
     evidence, proof = kept.evidence, kept.proof
     other = keep(
-        kept.campaign, stock.pk, kept.fitting_id, "Stock", "quiet", [], evidence, proof, day(now, 2), in_use=True
+        kept.campaign, stock.pk, kept.build_id, "Stock", "quiet", [], evidence, proof, day(now, 2), in_use=True
     )
     put_in_use(kept, day(now, 5))
     put_in_use(kept, day(now, 6))

@@ -64,8 +64,8 @@ def test_a_dropped_log_is_told_and_its_resistance_counted(campaign, warmed):
     assert found.trace.learnt_from == 0
     assert found.logs[0].settles_c.low <= end <= found.logs[0].settles_c.high
     # 45 °C at 200 W, with the fan at its reference
-    assert found.fittings[0].resistance.value == pytest.approx(0.225, rel=0.05)
-    assert found.fittings[0].fan_read
+    assert found.builds[0].resistance.value == pytest.approx(0.225, rel=0.05)
+    assert found.builds[0].fan_read
 
 
 def test_a_log_set_aside_is_left_out_and_a_short_one_is_not_told(campaign, stock, gorge, now, warmed):
@@ -85,7 +85,7 @@ def test_a_part_that_did_not_warm_up_says_so(campaign, stock, gorge, now):
     assert view_of(campaign, run_id=run.pk).trace.says == line.says
 
 
-def test_earlier_logs_of_the_fitting_are_learnt_from(campaign, stock, gorge, now, warmed):
+def test_earlier_logs_of_the_build_are_learnt_from(campaign, stock, gorge, now, warmed):
     later, end = logged(campaign, stock, gorge, now, minutes=4, seed=2)
     found = view_of(campaign, run_id=later.pk)
     assert found.trace.learnt_from == 1

@@ -86,9 +86,9 @@ def test_any_order_and_any_repeat_give_the_same_readings(order, again):
     """Out of order, or twice: the same is kept, and the receipt says what is missing."""
     from tests.conftest import CORE, GORGE
     from trelvo.logbook.commands.campaigns import create_campaign
-    from trelvo.logbook.commands.rigs import FittingDraft, create_rig
+    from trelvo.logbook.commands.rigs import BuildDraft, create_rig
 
-    rig = create_rig(f"Bench {uuid.uuid4()}", FittingDraft(), NOW)
+    rig = create_rig(f"Bench {uuid.uuid4()}", BuildDraft(), NOW)
     campaign = create_campaign(rig, "Up", "speed", "", [CORE], [GORGE], NOW)
     live = service.open_run(campaign, campaign.settings.get(), campaign.workloads.get(), draft(), NOW)
     seen: set[int] = set()

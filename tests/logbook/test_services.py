@@ -17,7 +17,7 @@ from trelvo.logbook.cases import case_alone
 from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
 from trelvo.logbook.commands.instruments import set_counting
 from trelvo.logbook.commands.logs import attach_log, remember_choice, remembered_choice, supplied
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting, create_rig
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft, add_build, create_rig
 from trelvo.logbook.commands.runs import log_run, set_aside, take_back
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, Part, Run, Setting
@@ -61,14 +61,14 @@ def test_workloads_of_a_rig_serve_its_next_campaign(campaign, gorge, now):
     assert list(second.workloads.all()) == [gorge]
 
 
-def test_a_fitting_is_followed_never_changed(campaign, now):
-    first = campaign.rig.present_fitting()
-    later = add_fitting(campaign.rig, FittingDraft(parts=(PartDraft("Graphics card", "Card"),), driver="41.5"), now)
+def test_a_build_is_followed_never_changed(campaign, now):
+    first = campaign.rig.present_build()
+    later = add_build(campaign.rig, BuildDraft(parts=(PartDraft("Graphics card", "Card"),), driver="41.5"), now)
     first.refresh_from_db()
     assert (first.number, first.driver, later.number, later.driver) == (1, "41.2", 2, "41.5")
-    assert Part.objects.filter(fitting=first).count() == 1
+    assert Part.objects.filter(build=first).count() == 1
     with pytest.raises(Refused, match="rig_there_already"):
-        create_rig("bench ", FittingDraft(), now)
+        create_rig("bench ", BuildDraft(), now)
 
 
 def test_settings_are_checked_and_exist_once(campaign, now):
@@ -109,7 +109,7 @@ def test_a_run_from_the_future_or_another_campaign(campaign, stock, gorge, now):
     with pytest.raises(Refused, match="in_the_future"):
         log_run(campaign, stock, gorge, run_draft("completed", now + timedelta(days=3), 90.0), now)
     longer = replace(GORGE, minutes=9)
-    other = create_campaign(create_rig("Other", FittingDraft(), now), "O", "speed", "", [POWER], [longer], now)
+    other = create_campaign(create_rig("Other", BuildDraft(), now), "O", "speed", "", [POWER], [longer], now)
     with pytest.raises(Refused, match="setting_of_other_campaign"):
         log_run(other, stock, gorge, run_draft("completed", now, 90.0), now)
     with pytest.raises(Refused, match="workload_not_of_campaign"):

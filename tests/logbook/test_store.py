@@ -18,7 +18,7 @@ from trelvo.logbook.commands.corrections import Correction, correct_run
 from trelvo.logbook.commands.goal import set_goal, set_terms
 from trelvo.logbook.commands.instruments import InstrumentDraft, keep_instrument
 from trelvo.logbook.commands.journal import write_entry
-from trelvo.logbook.commands.rigs import FittingDraft, add_fitting
+from trelvo.logbook.commands.rigs import BuildDraft, add_build
 from trelvo.logbook.commands.runs import log_run, set_aside, take_back
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, CampaignSummary, Run
@@ -235,7 +235,7 @@ def test_kept_answers_are_those_computed_afresh_after_any_change(client, story, 
         "goal": lambda: set_goal(
             Campaign.objects.get(pk=campaign.pk), luck.choice(["speed", "record"]), "", campaign.name
         ),
-        "driver": lambda: add_fitting(campaign.rig, FittingDraft(driver=f"{luck.random():.2f}"), now),
+        "driver": lambda: add_build(campaign.rig, BuildDraft(driver=f"{luck.random():.2f}"), now),
         "later": lambda: correct_run(
             luck.choice(runs()), Correction({"started_at": now - timedelta(hours=luck.uniform(1, 9))}, "clock"), now
         ),

@@ -10,7 +10,7 @@ from trelvo.core.base.knobs import Knob
 from trelvo.core.climb_line.line import line_of
 from trelvo.logbook.cases import case_of
 from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.commands.rigs import FittingDraft, create_rig
+from trelvo.logbook.commands.rigs import BuildDraft, create_rig
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign
@@ -21,7 +21,7 @@ TITLE = WorkloadDraft("Title", "frame rate", "fps", True, 10, kind="title")
 
 
 def begun(name, now, rig=None):
-    rig = rig or create_rig(f"{name}'s bench", FittingDraft(), now)
+    rig = rig or create_rig(f"{name}'s bench", BuildDraft(), now)
     return create_campaign(rig, name, "speed", "", [CORE, MEMORY], [KILN, TITLE], now)
 
 

@@ -130,7 +130,7 @@ def simulator_campaign(server, name="Up", seed=71, real=False):
         {
             "name": name,
             "goal": "speed",
-            "rig": {"name": f"{name} rig", "fitting": {}}
+            "rig": {"name": f"{name} rig", "build": {}}
             | ({} if real else {"simulator": "dome", "simulator_seed": seed}),
             "knobs": dome["knobs"],
             "workloads": dome["workloads"],

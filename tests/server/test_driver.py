@@ -16,7 +16,7 @@ from trelvo.core.problems import Refused
 from trelvo.core.watch.safety_limits import SafetyLimit
 from trelvo.logbook.commands.campaigns import create_campaign
 from trelvo.logbook.commands.live import clock_moved, find_left_open, finish, lose_silent
-from trelvo.logbook.commands.rigs import FittingDraft, create_rig
+from trelvo.logbook.commands.rigs import BuildDraft, create_rig
 from trelvo.logbook.commands.safety_limits import set_safety_limits
 from trelvo.logbook.commands.settings import add_setting
 from trelvo.logbook.models import Campaign, LiveRun, Queue, Run
@@ -25,7 +25,7 @@ from trelvo.logbook.models import Campaign, LiveRun, Queue, Run
 @pytest.fixture
 def dome(db) -> Campaign:
     """A campaign on a simulator card, nothing run yet."""
-    rig = create_rig("Card", FittingDraft(), NOW, "dome", 71)
+    rig = create_rig("Card", BuildDraft(), NOW, "dome", 71)
     return create_campaign(rig, "Up", "speed", "", knobs_for("dome"), workloads_for("dome"), NOW)
 
 

@@ -24,7 +24,7 @@ from tests.server.process import ROOT, Served
 from trelvo.api import session, sign_in_guard
 from trelvo.exchange.store.write_gate import RESTORING
 from trelvo.logbook.commands.campaigns import create_campaign
-from trelvo.logbook.commands.rigs import FittingDraft, create_rig
+from trelvo.logbook.commands.rigs import BuildDraft, create_rig
 from trelvo.logbook.commands.runs import log_run
 from trelvo.server.management.commands.serve import server_config
 from trelvo.server.network import Reach, allow, is_loopback
@@ -231,7 +231,7 @@ def test_who_is_let_in_and_that_an_owner_is_left(db, guarded, campaign, django_u
 
 def test_a_bench_account_of_one_rig_logs_there_only(db, guarded, campaign, gorge, stock, now, django_user_model):
     ben = django_user_model.objects.create_user("ben", password="another long one")
-    other = create_campaign(create_rig("Elsewhere", FittingDraft(), now), "Other", "speed", "", [CORE], [GORGE], now)
+    other = create_campaign(create_rig("Elsewhere", BuildDraft(), now), "Other", "speed", "", [CORE], [GORGE], now)
     sign_in(guarded, "a long enough one")
     bound = post(guarded, f"/accounts/{ben.pk}", {"rig_id": other.rig_id})
     assert (bound.status_code, bound.json()["rig_id"]) == (200, other.rig_id)

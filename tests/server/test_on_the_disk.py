@@ -38,7 +38,7 @@ def made(server):
     body = {
         "name": "Disk",
         "goal": "speed",
-        "rig": {"name": "Bench", "fitting": {"parts": [{"role": "Graphics card", "name": "Card"}], "driver": "1.0"}},
+        "rig": {"name": "Bench", "build": {"parts": [{"role": "Graphics card", "name": "Card"}], "driver": "1.0"}},
         "knobs": [
             {"key": "core", "name": "Core clock", "unit": "MHz", "stock": 0, "step": 15, "low": -300, "high": 300}
         ],

@@ -128,7 +128,7 @@ def test_one_server_on_a_folder_and_copies_while_it_runs(tmp_path):
 
 def test_a_clean_stop_leaves_one_whole_file(tmp_path):
     with Served(tmp_path) as server:
-        server.ask("/api/rigs", {"name": "Kept", "fitting": {}})
+        server.ask("/api/rigs", {"name": "Kept", "build": {}})
     wal = tmp_path / "trelvo.sqlite3-wal"
     assert not wal.exists() or wal.stat().st_size == 0
     with closing(sqlite3.connect(tmp_path / "trelvo.sqlite3")) as base:

@@ -32,7 +32,7 @@ class Writer(threading.Thread):
             number += 1
             name = f"{self.name} {number}"
             try:
-                self.server.ask("/api/rigs", {"name": name, "fitting": {}})
+                self.server.ask("/api/rigs", {"name": name, "build": {}})
             except urllib.error.HTTPError as trouble:
                 self.refused.append(trouble.code)
             except Exception as trouble:

@@ -26,7 +26,7 @@ def get(url, **headers):
 
 
 def test_a_second_start_keeps_all_data(tmp_path):
-    body = {"name": "Kept", "fitting": {}}
+    body = {"name": "Kept", "build": {}}
     with serving(tmp_path) as address:
         assert json.loads(get(f"{address}/api/health")[1])["status"] == "ready"
         request = urllib.request.Request(

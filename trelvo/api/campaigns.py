@@ -13,7 +13,7 @@ from trelvo.api.errors import Problems
 from trelvo.api.found import found_campaign, found_row_and_case
 from trelvo.api.instruments import InstrumentOut
 from trelvo.api.knobs import KnobChange, KnobIO
-from trelvo.api.rigs import FittingOut, RigIn, WorkloadIn, WorkloadOut, fitting_out, workloads_out
+from trelvo.api.rigs import BuildOut, RigIn, WorkloadIn, WorkloadOut, build_out, workloads_out
 from trelvo.api.schema import Schema
 from trelvo.api.seen import check_seen
 from trelvo.core.base.instruments import usual_reader
@@ -124,7 +124,7 @@ class CampaignOut(CampaignCard):
     power_reader: int | None
     terms: Terms
     way: Way
-    fittings: list[FittingOut]
+    builds: list[BuildOut]
     knobs: list[Knob]
     workloads: list[WorkloadOut]
     test_suite: list[WorkloadOut]
@@ -215,7 +215,7 @@ def _in_full(campaign: Campaign, case: Case) -> CampaignOut:
         way=way_of(campaign),
         counting={str(quantity): pk for quantity, pk in snapshot.chosen.items()},
         power_reader=usual_reader(snapshot.rig.instruments, snapshot.chosen, "power", timezone.now()),
-        fittings=[fitting_out(fitting) for fitting in snapshot.fittings],
+        builds=[build_out(build) for build in snapshot.builds],
         knobs=list(snapshot.knobs),
         workloads=workloads_out(workloads, known),
         test_suite=workloads_out(test_suite, known),
@@ -270,7 +270,7 @@ def list_names(request: HttpRequest) -> list[CampaignName]:
 
 @router.get("/campaigns/{int:campaign_id}", response={200: CampaignOut, 404: Problems})
 def show_campaign(request: HttpRequest, campaign_id: int) -> CampaignOut:
-    """One campaign with its rig's fittings, knobs, workloads and instruments."""
+    """One campaign with its rig's builds, knobs, workloads and instruments."""
     return _in_full(*found_row_and_case(campaign_id))
 
 
@@ -280,7 +280,7 @@ def make_campaign(request: HttpRequest, body: CampaignIn) -> Status[CampaignOut]
     """A campaign on a rig that is there or a new one; all of it is stored, or nothing."""
     now = timezone.now()
     if body.rig is not None:
-        rig = create_rig(body.rig.name, body.rig.fitting.draft(), now, body.rig.simulator, body.rig.simulator_seed)
+        rig = create_rig(body.rig.name, body.rig.build.draft(), now, body.rig.simulator, body.rig.simulator_seed)
     elif body.rig_id is not None and (found := Rig.objects.filter(pk=body.rig_id).first()) is not None:
         rig = found
     else:

@@ -4,7 +4,7 @@ from django.utils import timezone
 from ninja import Query, Router
 
 from trelvo.api.errors import Problems
-from trelvo.api.found import fitting_numbered, found_campaign, one_of
+from trelvo.api.found import build_numbered, found_campaign, one_of
 from trelvo.api.schema import Schema
 from trelvo.core.compare.choices import SideChoice, named_candidates, side_choices
 from trelvo.core.compare.service import Versus
@@ -35,13 +35,13 @@ def show_comparison(
     candidates: Query[str] = "",
     holm: Query[bool] = True,
     looks: Query[bool] = True,
-    reference_fitting: Query[int | None] = None,
+    reference_build: Query[int | None] = None,
 ) -> VersusOut:
     """Up to six candidates (setting numbers, separated by commas) against a reference (stock if none is named).
 
-    candidates: from this campaign or any other, on this rig or another; "12@2" is setting 12 under its rig's second fitting
+    candidates: from this campaign or any other, on this rig or another; "12@2" is setting 12 under its rig's second build
     holm: correct for several candidates and workloads at once; looks: be stricter where runs were added after a first look
-    reference_fitting: the reference's runs from another fitting, by number
+    reference_build: the reference's runs from another build, by number
     """
     named = named_candidates(candidates)
     own = found_campaign(campaign_id)
@@ -49,22 +49,22 @@ def show_comparison(
     every = cases_of([own, *campaigns.select_related("rig").distinct()])
     case = every[own.pk]
     base = one_of(case.campaign.settings, reference) if reference else case.campaign.stock
-    fitting = fitting_numbered(case.campaign, reference_fitting) if reference_fitting else case.campaign.judged_fitting
+    build = build_numbered(case.campaign, reference_build) if reference_build else case.campaign.judged_build
     there = {setting.id: (where, setting) for where in every.values() for setting in where.campaign.settings}
     sides: list[Side] = []
     for pk, number in named or [(setting.id, None) for setting in best_settings(case)]:
         if pk not in there:
             raise Refused(Problem("candidates", "no_such_setting", {"setting": pk}))
         where, setting = there[pk]
-        under = where.campaign.judged_fitting if number is None else fitting_numbered(where.campaign, number)
+        under = where.campaign.judged_build if number is None else build_numbered(where.campaign, number)
         sides.append(Side(len(sides) + 1, where, setting, under))
-    answer = compared(Side(REFERENCE, case, base, fitting), sides, timezone.now(), correct=holm, careful=looks)
+    answer = compared(Side(REFERENCE, case, base, build), sides, timezone.now(), correct=holm, careful=looks)
     return VersusOut(chosen_by_trelvo=not named, versus=answer.versus, traps=answer.traps)
 
 
 @router.get("/campaigns/{int:campaign_id}/sides", response={200: list[SideChoice], 404: Problems})
 def list_sides(request: HttpRequest, campaign_id: int) -> list[SideChoice]:
-    """Settings of every campaign that share a workload with this one, each under the fittings it was measured in.
+    """Settings of every campaign that share a workload with this one, each under the builds it was measured in.
 
     shared: how many of this campaign's workloads it has runs of
     """

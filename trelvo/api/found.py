@@ -6,7 +6,7 @@ from typing import Protocol, TypeVar
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 
-from trelvo.core.campaign import CampaignSnapshot, Fitting
+from trelvo.core.campaign import Build, CampaignSnapshot
 from trelvo.core.case import Case
 from trelvo.logbook.cases import case_alone, cases_alone, find_case
 from trelvo.logbook.models import Campaign
@@ -61,9 +61,9 @@ def one_of(rows: Iterable[Row], row_id: int) -> Row:
     raise Http404
 
 
-def fitting_numbered(campaign: CampaignSnapshot, number: int) -> Fitting:
-    """The rig's fitting of this number."""
-    for fitting in campaign.fittings:
-        if fitting.number == number:
-            return fitting
+def build_numbered(campaign: CampaignSnapshot, number: int) -> Build:
+    """The rig's build of this number."""
+    for build in campaign.builds:
+        if build.number == number:
+            return build
     raise Http404

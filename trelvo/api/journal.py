@@ -80,7 +80,7 @@ class ConnectorsIn(Schema):
 
 @router.get("/rigs/{int:rig_id}/page", response={200: RigPage, 404: Problems})
 def show_rig(request: HttpRequest, rig_id: int) -> RigPage:
-    """A rig over the years: fittings, campaigns, kept settings, failures and journal, in one line of time."""
+    """A rig over the years: builds, campaigns, kept settings, failures and journal, in one line of time."""
     return rig_page(get_object_or_404(Rig, pk=rig_id))
 
 

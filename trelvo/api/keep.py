@@ -112,7 +112,7 @@ class UseLogged(Schema):
 
 
 def _kept_setting(kept_setting_id: int) -> KeptSetting:
-    rows = KeptSetting.objects.filter(campaign__deleted_at=None).select_related("rig", "campaign", "setting", "fitting")
+    rows = KeptSetting.objects.filter(campaign__deleted_at=None).select_related("rig", "campaign", "setting", "build")
     return get_object_or_404(rows, pk=kept_setting_id)
 
 
@@ -129,13 +129,13 @@ def make_kept_setting(request: HttpRequest, campaign_id: int, body: KeptSettingI
     """Keeps a setting for use, with what it rests on as it is at this moment."""
     (row, case), now = found_row_and_case(campaign_id), timezone.now()
     setting = one_of(case.campaign.settings, body.setting_id)
-    if case.campaign.judged_fitting is None:
+    if case.campaign.judged_build is None:
         raise Refused(Problem("setting", "rig_not_described"))
     evidence, proof = rendered(evidence_of(case, setting, now)), proof_of(case, setting, case.campaign.rig.used)
     kept_setting = keep(
         campaign=row,
         setting_id=setting.id,
-        fitting_id=case.campaign.judged_fitting.id,
+        build_id=case.campaign.judged_build.id,
         name=body.name,
         use=body.use,
         components=body.components,

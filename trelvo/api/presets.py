@@ -2,7 +2,7 @@ from django.http import HttpRequest
 from ninja import Router
 
 from trelvo.api.knobs import KnobIO
-from trelvo.api.rigs import FittingIn, PartIO, WorkloadIn
+from trelvo.api.rigs import BuildIn, PartIO, WorkloadIn
 from trelvo.api.schema import Schema
 from trelvo.bench.this_machine import read_this_machine
 from trelvo.core.base.presets import STARTERS, USUAL_KNOBS
@@ -33,7 +33,7 @@ class ThisMachineOut(Schema):
     """silent: what the system did not tell"""
 
     name: str
-    fitting: FittingIn
+    build: BuildIn
     silent: list[str]
 
 
@@ -59,8 +59,8 @@ def list_starters(request: HttpRequest) -> StartersOut:
 def show_this_machine(request: HttpRequest) -> ThisMachineOut:
     """What the machine that Trelvo runs on says of itself; nothing is stored."""
     found = read_this_machine()
-    said = found.fitting
-    fitting = FittingIn(
+    said = found.build
+    build = BuildIn(
         parts=[PartIO(role=part.role, name=part.name, specimen=part.specimen) for part in said.parts],
         cooling=said.cooling,
         enclosure=said.enclosure,
@@ -69,4 +69,4 @@ def show_this_machine(request: HttpRequest) -> ThisMachineOut:
         system=said.system,
         note=said.note,
     )
-    return ThisMachineOut(name=found.name, fitting=fitting, silent=list(found.silent))
+    return ThisMachineOut(name=found.name, build=build, silent=list(found.silent))

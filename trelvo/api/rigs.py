@@ -17,9 +17,9 @@ from trelvo.core.base.load_kinds import LoadKind, Part, Technique
 from trelvo.core.base.workloads import Measure
 from trelvo.core.campaign import titles_of
 from trelvo.logbook.commands.campaigns import WorkloadDraft
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting, create_rig, rename_rig
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft, add_build, create_rig, rename_rig
 from trelvo.logbook.commands.workload_corrections import correct_workload
-from trelvo.logbook.models import Campaign, Fitting, Rig, Variant
+from trelvo.logbook.models import Build, Campaign, Rig, Variant
 
 router = Router(tags=["rigs"])
 
@@ -30,7 +30,7 @@ class PartIO(Schema):
     specimen: str = Field("", max_length=120)
 
 
-class FittingIn(Schema):
+class BuildIn(Schema):
     parts: list[PartIO] = Field(default_factory=list, max_length=60)
     cooling: str = Field("", max_length=200)
     enclosure: str = Field("", max_length=200)
@@ -39,21 +39,21 @@ class FittingIn(Schema):
     system: str = Field("", max_length=120)
     note: str = Field("", max_length=4000)
 
-    def draft(self) -> FittingDraft:
+    def draft(self) -> BuildDraft:
         parts = tuple(PartDraft(part.role, part.name, part.specimen) for part in self.parts)
-        return FittingDraft(parts, self.cooling, self.enclosure, self.driver, self.firmware, self.system, self.note)
+        return BuildDraft(parts, self.cooling, self.enclosure, self.driver, self.firmware, self.system, self.note)
 
 
-class FittingOut(FittingIn):
+class BuildOut(BuildIn):
     id: int
     number: int
     since: datetime
 
 
-def fitting_out(fitting: Fitting | campaign.Fitting) -> FittingOut:
-    parts = [PartIO(role=part.role, name=part.name, specimen=part.specimen) for part in fitting.placed]
-    fields = {name: getattr(fitting, name) for name in FittingOut.model_fields if name != "parts"}
-    return FittingOut(**fields, parts=parts)
+def build_out(build: Build | campaign.Build) -> BuildOut:
+    parts = [PartIO(role=part.role, name=part.name, specimen=part.specimen) for part in build.placed]
+    fields = {name: getattr(build, name) for name in BuildOut.model_fields if name != "parts"}
+    return BuildOut(**fields, parts=parts)
 
 
 class WorkloadIn(Schema):
@@ -141,7 +141,7 @@ class RigIn(Schema):
     name: str = Field(min_length=1, max_length=120)
     simulator: str = Field("", max_length=20)
     simulator_seed: int = Field(0, ge=0, le=2_000_000_000)
-    fitting: FittingIn
+    build: BuildIn
 
 
 class RigOut(Schema):
@@ -149,13 +149,13 @@ class RigOut(Schema):
     name: str
     simulator: str
     simulator_seed: int
-    fittings: list[FittingOut]
+    builds: list[BuildOut]
 
 
 @router.get("/rigs", response=list[RigOut])
 def list_rigs(request: HttpRequest) -> list[RigOut]:
-    """Every rig with its fittings, oldest first."""
-    rigs = Rig.objects.order_by("name").prefetch_related("fittings__parts")
+    """Every rig with its builds, oldest first."""
+    rigs = Rig.objects.order_by("name").prefetch_related("builds__parts")
     return [rig_out(rig) for rig in rigs]
 
 
@@ -165,7 +165,7 @@ def rig_out(rig: Rig) -> RigOut:
         name=rig.name,
         simulator=rig.simulator,
         simulator_seed=rig.simulator_seed,
-        fittings=[fitting_out(fitting) for fitting in rig.fittings.all()],
+        builds=[build_out(build) for build in rig.builds.all()],
     )
 
 
@@ -209,12 +209,12 @@ def change_rig(request: HttpRequest, rig_id: int, body: RigName) -> RigOut:
 
 @router.post("/rigs", response={201: RigOut, 422: Problems})
 def make_rig(request: HttpRequest, body: RigIn) -> Status[RigOut]:
-    """A new rig with its first fitting."""
-    rig = create_rig(body.name, body.fitting.draft(), timezone.now(), body.simulator, body.simulator_seed)
+    """A new rig with its first build."""
+    rig = create_rig(body.name, body.build.draft(), timezone.now(), body.simulator, body.simulator_seed)
     return Status(201, rig_out(rig))
 
 
-@router.post("/rigs/{int:rig_id}/fittings", response={201: FittingOut, 404: Problems, 422: Problems})
-def make_fitting(request: HttpRequest, rig_id: int, body: FittingIn) -> Status[FittingOut]:
-    """The rig's next fitting; the earlier ones stay with the runs made under them."""
-    return Status(201, fitting_out(add_fitting(get_object_or_404(Rig, pk=rig_id), body.draft(), timezone.now())))
+@router.post("/rigs/{int:rig_id}/builds", response={201: BuildOut, 404: Problems, 422: Problems})
+def make_build(request: HttpRequest, rig_id: int, body: BuildIn) -> Status[BuildOut]:
+    """The rig's next build; the earlier ones stay with the runs made under them."""
+    return Status(201, build_out(add_build(get_object_or_404(Rig, pk=rig_id), body.draft(), timezone.now())))

@@ -92,7 +92,7 @@ class RunOut(Schema):
     workload_name: str
     options_in_words: str
     unit: str
-    fitting_number: int
+    build_number: int
     outcome: Outcome
     value: float | None
     duration_s: float | None
@@ -126,7 +126,7 @@ def run_out(run: Run | int) -> RunOut:
         workload_name=run.variant.name,
         options_in_words=run.variant.options_in_words,
         unit=run.variant.unit,
-        fitting_number=run.fitting.number,
+        build_number=run.build.number,
         outcome=cast(Outcome, run.outcome),
         value=run.value,
         duration_s=run.duration_s,
@@ -198,9 +198,7 @@ class Reason(Schema):
 
 def found_run(run_id: int) -> Run:
     there = Run.objects.filter(campaign__deleted_at__isnull=True)
-    return get_object_or_404(
-        there.select_related("campaign__rig", "setting", "variant__workload", "fitting"), pk=run_id
-    )
+    return get_object_or_404(there.select_related("campaign__rig", "setting", "variant__workload", "build"), pk=run_id)
 
 
 class RunsPage(Schema):

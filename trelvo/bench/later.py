@@ -13,8 +13,8 @@ from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import FAILURES
 from trelvo.logbook.commands.journal import write_entry
 from trelvo.logbook.commands.kept_settings import log_probe, log_use
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, add_fitting
-from trelvo.logbook.models import Fitting, KeptSetting, Rig, UseEntry, Variant
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft, add_build
+from trelvo.logbook.models import Build, KeptSetting, Rig, UseEntry, Variant
 from trelvo.simulator.bench import Bench, used_for
 from trelvo.simulator.faults import Fault, Kind, draw_fault
 
@@ -75,7 +75,7 @@ def time_passes(
     bench.advance(SETTLE_S)
     if bench.now is None:
         raise RuntimeError("the bench did not run")
-    present = rig.present_fitting()
+    present = rig.present_build()
     driver = next_version(present.driver if present and present.driver else "1.0")
     fault = draw_fault(
         rng, bench.now.core_over_mhz, bench.rig.chip.decade_mhz, bench.now.board_w, driver, variant.name, kind
@@ -94,10 +94,10 @@ def next_version(driver: str) -> str:
     return f"{driver[: number.start()][:LONGEST]}{int(number[1]) + 1}{number[2][:LONGEST]}"
 
 
-def _new_driver(rig: Rig, present: Fitting | None, driver: str, now: datetime) -> None:
+def _new_driver(rig: Rig, present: Build | None, driver: str, now: datetime) -> None:
     parts = [PartDraft(one.role, one.name, one.specimen) for one in present.placed] if present else []
     words = {} if present is None else {w: getattr(present, w) for w in ("cooling", "enclosure", "firmware", "system")}
-    add_fitting(rig, replace(FittingDraft(parts, driver=driver), **words), now)
+    add_build(rig, replace(BuildDraft(parts, driver=driver), **words), now)
     write_entry(rig, "driver", f"Driver {driver} came with an update.", now, now)
 
 

@@ -26,9 +26,9 @@ def bench_of(rig: Rig, room_c: float = ROOM_C) -> Bench:
 
 def as_it_is(bench: Bench, rig: Rig) -> Bench:
     """The bench with what time has done to the rig, and under the driver that is in use now."""
-    fitting = rig.present_fitting()
+    build = rig.present_build()
     bench.fault = Fault(**rig.simulator_fault) if rig.simulator_fault else None
-    bench.driver = fitting.driver if fitting else ""
+    bench.driver = build.driver if build else ""
     return bench
 
 

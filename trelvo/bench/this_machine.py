@@ -12,7 +12,7 @@ from pathlib import Path
 import psutil
 
 from trelvo.bench.registry import Registry, registered, registry_here
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft
 
 # Where systems keep the names of graphics devices by their numbers, if they do.
 _DEVICE_NAMES = ("usr/share/misc/pci.ids", "usr/share/hwdata/pci.ids")
@@ -26,12 +26,12 @@ class ThisMachine:
     """silent: what the system did not tell, in words"""
 
     name: str
-    fitting: FittingDraft
+    build: BuildDraft
     silent: tuple[str, ...]
 
 
 def read_this_machine(root: Path = Path("/"), registry: Registry = registry_here) -> ThisMachine:
-    """The machine as a fitting to begin with. root, registry: where it is kept (others in tests)"""
+    """The machine as a build to begin with. root, registry: where it is kept (others in tests)"""
     kept = registered(registry)
     board = " ".join(_line(root / "sys/class/dmi/id" / word) for word in ("board_vendor", "board_name")).strip()
     graphics = _graphics(root)
@@ -52,8 +52,8 @@ def read_this_machine(root: Path = Path("/"), registry: Registry = registry_here
     silent = [role.lower() for role, name in found.items() if not name] + [
         what for what, said in rest.items() if not said
     ]
-    fitting = FittingDraft(parts, driver=driver[:_MOST], firmware=firmware[:_MOST], system=_system(root)[:_MOST])
-    return ThisMachine(platform.node()[:_MOST], fitting, tuple(silent))
+    build = BuildDraft(parts, driver=driver[:_MOST], firmware=firmware[:_MOST], system=_system(root)[:_MOST])
+    return ThisMachine(platform.node()[:_MOST], build, tuple(silent))
 
 
 def _line(path: Path) -> str:
@@ -85,9 +85,9 @@ def _system(root: Path) -> str:
     try:
         text = (root / "etc/os-release").read_text(encoding="utf-8", errors="replace")
     except OSError:
-        # the build is what tells one release of Windows from the next
-        build = platform.version() if platform.system() == "Windows" else ""
-        return f"{platform.system()} {platform.release()} {build}".strip()
+        # the version is what tells one release of Windows from the next
+        release = platform.version() if platform.system() == "Windows" else ""
+        return f"{platform.system()} {platform.release()} {release}".strip()
     found = re.search(r'^PRETTY_NAME="?([^"\n]+)"?$', text, re.MULTILINE)
     name = found[1] if found else platform.system()
     return f"{name}, kernel {platform.release()}"

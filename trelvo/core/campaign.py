@@ -114,7 +114,7 @@ class Setting:
 
 @dataclass(frozen=True)
 class PlacedPart:
-    """A part of a fitting: its role, what it is, and which specimen."""
+    """A part of a build: its role, what it is, and which specimen."""
 
     role: str
     name: str
@@ -126,7 +126,7 @@ class PlacedPart:
 
 
 @dataclass(frozen=True)
-class Fitting:
+class Build:
     """How a rig is put together at one time."""
 
     id: int
@@ -150,7 +150,7 @@ class Run(NamedTuple):
     campaign_id: int
     setting_id: int
     variant_id: int
-    fitting_id: int
+    build_id: int
     outcome: Outcome
     value: float | None
     duration_s: float | None
@@ -240,7 +240,7 @@ class KeptSetting:
     name: str
     use: str
     setting: Setting
-    fitting_id: int
+    build_id: int
     kept_at: datetime
     components: tuple[str, ...] = ()
     evidence: Mapping[str, Any] = field(default_factory=dict, hash=False)
@@ -272,7 +272,7 @@ class RigSnapshot:
     id: int
     name: str
     simulator: bool = False
-    fittings: tuple[Fitting, ...] = ()
+    builds: tuple[Build, ...] = ()
     instruments: tuple[Instrument, ...] = ()
     used: tuple[Variant, ...] = ()
     rooms: tuple[RoomReading, ...] = ()
@@ -328,8 +328,8 @@ class CampaignSnapshot:
         return self.rig.id
 
     @property
-    def fittings(self) -> tuple[Fitting, ...]:
-        return self.rig.fittings
+    def builds(self) -> tuple[Build, ...]:
+        return self.rig.builds
 
     @cached_property
     def stock(self) -> Setting:
@@ -351,14 +351,14 @@ class CampaignSnapshot:
         return {one.id: one for one in self.known_variants}
 
     @property
-    def present_fitting(self) -> Fitting | None:
-        return self.fittings[-1] if self.fittings else None
+    def present_build(self) -> Build | None:
+        return self.builds[-1] if self.builds else None
 
     @cached_property
-    def judged_fitting(self) -> Fitting | None:
-        """The newest fitting with runs of this campaign, else the rig's present one: results are compared within it."""
-        made_under = {run.fitting_id for run in self.runs}
-        return next((one for one in reversed(self.fittings) if one.id in made_under), self.present_fitting)
+    def judged_build(self) -> Build | None:
+        """The newest build with runs of this campaign, else the rig's present one: results are compared within it."""
+        made_under = {run.build_id for run in self.runs}
+        return next((one for one in reversed(self.builds) if one.id in made_under), self.present_build)
 
     @cached_property
     def instruments(self) -> Mapping[int, Instrument]:
@@ -374,16 +374,16 @@ class CampaignSnapshot:
     def _runs_at(self) -> Mapping[tuple[int, int | None], tuple[Run, ...]]:
         found: dict[tuple[int, int | None], list[Run]] = defaultdict(list)
         for run in self.runs:
-            found[run.setting_id, run.fitting_id].append(run)
+            found[run.setting_id, run.build_id].append(run)
         return {key: tuple(some) for key, some in found.items()}
 
-    def runs_at(self, setting: Setting, fitting: Fitting | None) -> tuple[Run, ...]:
-        """The runs of one setting under one fitting."""
-        return self.runs_with(setting.id, fitting.id if fitting else None)
+    def runs_at(self, setting: Setting, build: Build | None) -> tuple[Run, ...]:
+        """The runs of one setting under one build."""
+        return self.runs_with(setting.id, build.id if build else None)
 
-    def runs_with(self, setting_id: int, fitting_id: int | None) -> tuple[Run, ...]:
+    def runs_with(self, setting_id: int, build_id: int | None) -> tuple[Run, ...]:
         """The same by id."""
-        return self._runs_at.get((setting_id, fitting_id), ())
+        return self._runs_at.get((setting_id, build_id), ())
 
     @cached_property
     def without_result(self) -> frozenset[int]:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from trelvo.core.base.runs import RunFacts
 from trelvo.core.bench_noise import bench_memory, noise_of
-from trelvo.core.campaign import CampaignSnapshot, Fitting, Run
+from trelvo.core.campaign import Build, CampaignSnapshot, Run
 from trelvo.core.climb.priors import NOTHING_TAUGHT, Priors
 from trelvo.core.counted_runs import facts_of
 from trelvo.core.memo import Memo
@@ -37,8 +37,8 @@ class Case:
         """Runs with their figures as they count; watts and degrees of the part that the goal speaks of."""
         return facts_of(self.campaign, runs, self.terms.part)
 
-    def noise(self, fitting: Fitting | None) -> Mapping[int, PooledNoise | None]:
-        return noise_of(self.campaign, fitting)
+    def noise(self, build: Build | None) -> Mapping[int, PooledNoise | None]:
+        return noise_of(self.campaign, build)
 
-    def bench_memory(self, fitting: Fitting | None) -> BenchMemory:
-        return bench_memory(self.campaign, fitting)
+    def bench_memory(self, build: Build | None) -> BenchMemory:
+        return bench_memory(self.campaign, build)

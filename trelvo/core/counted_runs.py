@@ -11,7 +11,7 @@ from trelvo.core.base.figures import NAMED, FigureKey, Part
 from trelvo.core.base.instruments import counted
 from trelvo.core.base.parts import SHOWN, SHOWN_OF_PART, PartOrder, keys_for, part_order, standing_for
 from trelvo.core.base.runs import PartFigure, RunFacts
-from trelvo.core.campaign import CampaignSnapshot, Fitting, Run
+from trelvo.core.campaign import Build, CampaignSnapshot, Run
 from trelvo.core.memo import on_snapshot
 from trelvo.core.stats.noise import FAR_OFF_RUNS, far_off
 from trelvo.core.stats.time_series import believable_hours
@@ -36,11 +36,11 @@ def hours(campaign: CampaignSnapshot) -> Mapping[int, float]:
 
 @on_snapshot
 def runs_far_off(campaign: CampaignSnapshot) -> frozenset[int]:
-    """Runs whose result is far from all others of their setting, workload and fitting."""
+    """Runs whose result is far from all others of their setting, workload and build."""
     groups: dict[tuple[int, int, int], list[Run]] = defaultdict(list)
     for run in campaign.runs:
         if run.counts:
-            groups[run.setting_id, run.variant_id, run.fitting_id].append(run)
+            groups[run.setting_id, run.variant_id, run.build_id].append(run)
     return frozenset(
         some[place].id
         for some in groups.values()
@@ -50,10 +50,10 @@ def runs_far_off(campaign: CampaignSnapshot) -> frozenset[int]:
 
 
 @on_snapshot
-def counting_runs(campaign: CampaignSnapshot, fitting: Fitting | None) -> tuple[Run, ...]:
-    """The runs under one fitting whose results count."""
-    fitting_id, off = fitting.id if fitting else None, runs_far_off(campaign)
-    return tuple(run for run in campaign.runs if run.fitting_id == fitting_id and run.counts and run.id not in off)
+def counting_runs(campaign: CampaignSnapshot, build: Build | None) -> tuple[Run, ...]:
+    """The runs under one build whose results count."""
+    build_id, off = build.id if build else None, runs_far_off(campaign)
+    return tuple(run for run in campaign.runs if run.build_id == build_id and run.counts and run.id not in off)
 
 
 def facts_of(campaign: CampaignSnapshot, runs: Sequence[Run], part: Part = "tuned part") -> list[RunFacts]:

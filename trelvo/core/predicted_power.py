@@ -26,9 +26,9 @@ class Read:
 
 @on_snapshot
 def read_power(case: Case) -> Read:
-    """Readings of one instrument under the judged fitting: the one that read most of them."""
-    fitting = case.campaign.judged_fitting
-    runs = [run for run in case.campaign.runs if fitting and run.fitting_id == fitting.id]
+    """Readings of one instrument under the judged build: the one that read most of them."""
+    build = case.campaign.judged_build
+    runs = [run for run in case.campaign.runs if build and run.build_id == build.id]
     facts = [one for one in case.facts(runs) if one.outcome == "completed" and not one.set_aside and one.power_w]
     by = Counter((one.power_point, one.power_instrument) for one in facts)
     if not by:

@@ -14,7 +14,7 @@ State = Literal["to do", "under way", "done", "stale"]
 
 @dataclass(frozen=True)
 class WorkloadProgress:
-    """Runs that count at stock under the rig's present fitting and under an earlier one.
+    """Runs that count at stock under the rig's present build and under an earlier one.
 
     resolved: whether they tell the difference apart that the user wishes to see
     wanted: runs at stock; one is enough where nothing but figures is measured
@@ -22,7 +22,7 @@ class WorkloadProgress:
 
     name: str
     stock_runs: int
-    stock_runs_earlier_fitting: int
+    stock_runs_earlier_build: int
     resolved: bool
     wanted: int = BASELINE_RUNS
 
@@ -71,7 +71,7 @@ class Progress:
 
 def stand(
     knob_count: int,
-    has_fitting: bool,
+    has_build: bool,
     workloads: Sequence[WorkloadProgress],
     rungs: Sequence[RungProgress],
     wished_resolution: float = WISHED_RESOLUTION,
@@ -82,12 +82,12 @@ def stand(
 ) -> Standing:
     """State of every stage from counts alone.
 
-    knob_count: knobs of the campaign; has_fitting: whether the rig is described; rungs: settings other than stock
+    knob_count: knobs of the campaign; has_build: whether the rig is described; rungs: settings other than stock
     wished_resolution: relative difference the baseline is to tell apart; enough_said: the user calls it done anyway
     proved: titles of the settings that passed a proof and are as surely stable as was asked for; passed: of those that passed one
     and are not; progress: None while the baseline is not done
     """
-    prepare, missing = _prepare(knob_count, has_fitting, len(workloads))
+    prepare, missing = _prepare(knob_count, has_build, len(workloads))
     baseline = _baseline(workloads, wished_resolution, enough_said)
     ready = prepare.state == "done" and baseline.state == "done"
     climb = _climb(rungs, ready, progress)
@@ -122,8 +122,8 @@ def _keep(progress: Progress | None) -> Stage:
     return Stage("Keep", "to do", message("waits_for_the_goal"))
 
 
-def _prepare(knob_count: int, has_fitting: bool, workload_count: int) -> tuple[Stage, tuple[Message, ...]]:
-    needed = {"missing_fitting": has_fitting, "missing_knob": knob_count > 0, "missing_workload": workload_count > 0}
+def _prepare(knob_count: int, has_build: bool, workload_count: int) -> tuple[Stage, tuple[Message, ...]]:
+    needed = {"missing_build": has_build, "missing_knob": knob_count > 0, "missing_workload": workload_count > 0}
     missing = tuple(message(code) for code, there in needed.items() if not there)
     if missing:
         return Stage("Prepare", "under way", message("still_missing", missing=missing)), missing
@@ -138,8 +138,8 @@ def _baseline(workloads: Sequence[WorkloadProgress], wished: float, enough_said:
         return Stage("Baseline", "done", message("all_resolved", percent=aim))
     if workloads and enough_said and all(w.stock_runs for w in workloads):
         return Stage("Baseline", "done", message("baseline_accepted", percent=aim))
-    if any(w.stock_runs_earlier_fitting >= w.wanted for w in few):
-        return Stage("Baseline", "stale", message("fitting_has_changed"))
+    if any(w.stock_runs_earlier_build >= w.wanted for w in few):
+        return Stage("Baseline", "stale", message("build_has_changed"))
     if not any(w.stock_runs for w in workloads):
         return Stage("Baseline", "to do", message("run_baseline", runs=BASELINE_RUNS))
     if few:

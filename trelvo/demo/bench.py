@@ -16,7 +16,7 @@ from trelvo.exchange.logs.long_format import read_any_table
 from trelvo.logbook.commands.live import Batch, add_mark, finish, open_run, take_batch
 from trelvo.logbook.commands.logs import attach_log
 from trelvo.logbook.commands.runs import FigureDraft, RunDraft, figure, log_run
-from trelvo.logbook.models import Campaign, Fitting, Mark, Run, Setting, Variant
+from trelvo.logbook.models import Build, Campaign, Mark, Run, Setting, Variant
 from trelvo.logbook.rows.series_bytes import Numbers
 from trelvo.simulator.bench import Bench, Stretch
 from trelvo.simulator.rigs import SimulatorRig, draw_rig
@@ -45,7 +45,7 @@ class DemoBench:
     """
 
     campaign: Campaign
-    fitting: Fitting
+    build: Build
     bench: Bench
     clock: datetime
     now: datetime
@@ -67,7 +67,7 @@ class DemoBench:
         self.bench.start(setting.values, workload.name, lasts)
         stretch = self.bench.advance(lasts * 60 * 3)
         draft = self._draft(stretch, workload, note, typed=not log)
-        run = log_run(self.campaign, setting, workload, draft, self.now, self.fitting)
+        run = log_run(self.campaign, setting, workload, draft, self.now, self.build)
         ended = stretch.ending
         if ended is None:
             raise RuntimeError(f"{workload.name} did not end within three times its length")
@@ -213,11 +213,11 @@ def demo_bench(
     campaign: Campaign, start: datetime, now: datetime, room_c: float, seed: int, drawn: SimulatorRig | None = None
 ) -> DemoBench:
     """A person at a rig of the tower, as it stands. drawn: the specimen, where Trelvo is not to know it"""
-    fitting = campaign.rig.present_fitting()
-    if fitting is None:
-        raise RuntimeError("every rig of the tower was made with a fitting")
+    build = campaign.rig.present_build()
+    if build is None:
+        raise RuntimeError("every rig of the tower was made with a build")
     rng = np.random.default_rng(seed)
     # half-second steps: the log shows what a person would read off, and loading stays quick
     drawn = drawn or draw_rig(campaign.rig.simulator, campaign.rig.simulator_seed)
     bench = Bench(drawn, room_c, rng, step_s=0.5)
-    return DemoBench(campaign, fitting, bench, start, now, room_c, rng)
+    return DemoBench(campaign, build, bench, start, now, room_c, rng)

@@ -27,7 +27,7 @@ USED = ("Kiln", "Resting desk", "Leafing the atlas", "Unpacking plates")
 
 def wall(start: datetime, now: datetime) -> None:
     """Two evenings: stock, a cap step by step, a lower voltage step by step, and both at once."""
-    rig = create_rig("Foyer wall", tower.FOYER_FITTING, start - timedelta(days=3), "dome", SEED)
+    rig = create_rig("Foyer wall", tower.FOYER_BUILD, start - timedelta(days=3), "dome", SEED)
     power, core, _, voltage = knobs_for("dome")
     gorge, rings, _, show, *others = workloads_for("dome")
     campaign = create_campaign(

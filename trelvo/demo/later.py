@@ -17,14 +17,14 @@ def keep_setting(campaign: Campaign, values: dict[str, float], name: str, use: s
     """Keeps a setting of a campaign as it stands at that moment, and puts it in use."""
     case = case_of(campaign)
     setting = next(one for one in case.campaign.settings if one.values == values)
-    fitting = case.campaign.judged_fitting
-    if fitting is None:
-        raise RuntimeError("every rig of the tower was made with a fitting")
+    build = case.campaign.judged_build
+    if build is None:
+        raise RuntimeError("every rig of the tower was made with a build")
     evidence, proof = rendered(evidence_of(case, setting, at)), proof_of(case, setting, list(case.campaign.testable))
     return keep(
         campaign=campaign,
         setting_id=setting.id,
-        fitting_id=fitting.id,
+        build_id=build.id,
         name=name,
         use=use,
         components=[],

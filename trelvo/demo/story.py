@@ -13,7 +13,7 @@ from trelvo.demo.bench import DemoBench, demo_bench
 from trelvo.logbook.commands.campaigns import create_campaign, set_test_suite
 from trelvo.logbook.commands.goal import set_terms
 from trelvo.logbook.commands.instruments import InstrumentDraft, keep_instrument
-from trelvo.logbook.commands.rigs import add_fitting, create_rig
+from trelvo.logbook.commands.rigs import add_build, create_rig
 from trelvo.logbook.commands.runs import RunDraft, figure, log_run, set_aside
 from trelvo.logbook.commands.safety_limits import set_safety_limits
 from trelvo.logbook.commands.settings import add_setting
@@ -29,10 +29,10 @@ SEED = 71
 def load_story(now: datetime) -> None:
     """Writes the demo into an empty logbook, as if the days before `now` had been spent on it."""
     evening = now.replace(hour=17, minute=30, second=0, microsecond=0)
-    dome = create_rig("Dome machine", tower.DOME_FITTING, now - timedelta(days=41), "dome", SEED)
+    dome = create_rig("Dome machine", tower.DOME_BUILD, now - timedelta(days=41), "dome", SEED)
     _relic(evening - timedelta(days=44))
     _first_try(dome, evening - timedelta(days=40), now)
-    add_fitting(dome, tower.DOME_FITTING_NEXT, now - timedelta(days=6))
+    add_build(dome, tower.DOME_BUILD_NEXT, now - timedelta(days=6))
     _dome(dome, evening - timedelta(days=5), now)
     _loft(now - timedelta(hours=3), now)
     _desk(now - timedelta(hours=26), now)
@@ -43,7 +43,7 @@ def load_story(now: datetime) -> None:
 
 
 def _relic(start: datetime) -> None:
-    rig = create_rig("Relic", tower.RELIC_FITTING, start, "relic", SEED)
+    rig = create_rig("Relic", tower.RELIC_BUILD, start, "relic", SEED)
     create_campaign(
         rig,
         "Relic: past 66 for the open day",
@@ -140,7 +140,7 @@ def _dome(rig: Rig, start: datetime, now: datetime) -> None:
         note="Found the desk dark at nine.",
         figures=[figure("room_c", 29.0)],
     )
-    log_run(campaign, hot, show, lost, now, bench.fitting)
+    log_run(campaign, hot, show, lost, now, bench.build)
     _proof(campaign, bench, rungs[60])
     later.summer(campaign, bench.clock, now)
 
@@ -230,7 +230,7 @@ def _what_counts(campaign: Campaign) -> None:
 
 
 def _loft(start: datetime, now: datetime) -> None:
-    rig = create_rig("Loft box", tower.LOFT_FITTING, start - timedelta(days=2), "loft", SEED)
+    rig = create_rig("Loft box", tower.LOFT_BUILD, start - timedelta(days=2), "loft", SEED)
     campaign = create_campaign(
         rig,
         "Loft box: same tables, less heat",
@@ -257,7 +257,7 @@ def _loft(start: datetime, now: datetime) -> None:
 
 
 def _lectern(start: datetime, now: datetime) -> None:
-    rig = create_rig("Lectern laptop", tower.LECTERN_FITTING, start - timedelta(days=2), "lectern", SEED)
+    rig = create_rig("Lectern laptop", tower.LECTERN_BUILD, start - timedelta(days=2), "lectern", SEED)
     campaign = create_campaign(
         rig,
         "Lectern laptop: as quick at ten as at eight",
@@ -296,7 +296,7 @@ def _lectern(start: datetime, now: datetime) -> None:
 
 def _desk(start: datetime, now: datetime) -> None:
     """A real machine as Trelvo sees it: no simulator behind it, every run read off its screen and typed in."""
-    rig = create_rig("Ticket desk", tower.DESK_FITTING, start - timedelta(days=1))
+    rig = create_rig("Ticket desk", tower.DESK_BUILD, start - timedelta(days=1))
     campaign = create_campaign(
         rig,
         "Ticket desk: no fan at the counter",

@@ -2,7 +2,7 @@
 
 from trelvo.bench.rigs import knobs_for, workloads_for
 from trelvo.core.watch.safety_limits import SafetyLimit
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft
 
 DOME_PARTS = (
     PartDraft("Graphics card", "Corvane Tessel 640, 12 GB", "bought used, sticker T-0417"),
@@ -11,7 +11,7 @@ DOME_PARTS = (
     PartDraft("Board", "Anvik Ledger B"),
     PartDraft("Supply", "Tarnwold 750, Gold"),
 )
-DOME_FITTING = FittingDraft(
+DOME_BUILD = BuildDraft(
     parts=DOME_PARTS,
     cooling="Two-fan air cooler on the card, tower cooler on the processor",
     enclosure="Case under the projection desk, side panel on",
@@ -19,7 +19,7 @@ DOME_FITTING = FittingDraft(
     firmware="Card 1.18, board 0.92",
     system="Fennel 12",
 )
-DOME_FITTING_NEXT = FittingDraft(
+DOME_BUILD_NEXT = BuildDraft(
     parts=DOME_PARTS,
     cooling="Two-fan air cooler on the card (cleaned), tower cooler on the processor",
     enclosure="Case under the projection desk, side panel on",
@@ -28,7 +28,7 @@ DOME_FITTING_NEXT = FittingDraft(
     system="Fennel 12",
     note="New driver for the dome warp; dust taken out of the card.",
 )
-LOFT_FITTING = FittingDraft(
+LOFT_BUILD = BuildDraft(
     parts=(
         PartDraft("Processor and graphics", "Brindel Pair 6", "one chip, one power budget"),
         PartDraft("Memory", "16 GB soldered"),
@@ -40,7 +40,7 @@ LOFT_FITTING = FittingDraft(
     firmware="2.07",
     system="Fennel 12",
 )
-FOYER_FITTING = FittingDraft(
+FOYER_BUILD = BuildDraft(
     parts=(
         PartDraft("Graphics card", "Corvane Tessel 640, 12 GB", "from the same crate as the dome's"),
         PartDraft("Processor", "Brindel Octant 8"),
@@ -53,7 +53,7 @@ FOYER_FITTING = FittingDraft(
     firmware="Card 1.18",
     system="Fennel 12",
 )
-DESK_FITTING = FittingDraft(
+DESK_BUILD = BuildDraft(
     parts=(
         PartDraft("Processor and graphics", "Brindel Pair 6", "the loft box's twin, another specimen"),
         PartDraft("Memory", "16 GB soldered"),
@@ -65,7 +65,7 @@ DESK_FITTING = FittingDraft(
     firmware="2.05",
     system="Fennel 12",
 )
-LECTERN_FITTING = FittingDraft(
+LECTERN_BUILD = BuildDraft(
     parts=(
         PartDraft("Laptop", "Quillon Folio 14"),
         PartDraft("Processor", "Brindel Septet 7", "soldered"),
@@ -77,7 +77,7 @@ LECTERN_FITTING = FittingDraft(
     firmware="3.11",
     system="Fennel 12",
 )
-RELIC_FITTING = FittingDraft(
+RELIC_BUILD = BuildDraft(
     parts=(
         PartDraft("Processor", "Pelm 4, in a socket", "marked 33"),
         PartDraft("Board", "Dovetail with cache sockets"),

@@ -4,7 +4,7 @@ from django.db import connection
 
 _TABLES = (
     "campaign", "campaign_workloads", "campaign_test_suite", "campaign_retired", "knob", "setting", "safety_limit", "target",
-    "cautionyes", "run", "figure", "mark", "series", "kept_setting", "inuse", "useentry", "rig", "fitting", "part", "instrument",
+    "cautionyes", "run", "figure", "mark", "series", "kept_setting", "inuse", "useentry", "rig", "build", "part", "instrument",
     "journalentry", "workload", "variant",
 )  # fmt: skip
 EARLIER_TRIGGERS = tuple(f"stamp_{table}_{verb}" for table in _TABLES for verb in ("insert", "update", "delete"))

@@ -10,8 +10,8 @@ from django.db.models.functions import Cast
 from trelvo.core.base.figures import FigureKey
 from trelvo.core.base.instruments import Reading
 from trelvo.core.campaign import (
+    Build,
     CampaignSnapshot,
-    Fitting,
     InUse,
     KeptSetting,
     LogStart,
@@ -109,8 +109,8 @@ def _linked(through: Any, campaign_ids: Collection[int], variants: _Variants) ->
 
 def _rigs(ids: Collection[int], variants: _Variants) -> dict[int, tuple[RigSnapshot, dict[str, int]]]:
     """By id, each rig with its instruments' ids by their uids."""
-    parts = _by(models.Part.objects.filter(fitting__rig_id__in=ids), lambda row: row.fitting_id)
-    fittings = _by(models.Fitting.objects.filter(rig_id__in=ids), lambda row: row.rig_id)
+    parts = _by(models.Part.objects.filter(build__rig_id__in=ids), lambda row: row.build_id)
+    builds = _by(models.Build.objects.filter(rig_id__in=ids), lambda row: row.rig_id)
     instruments = _by(models.InstrumentRow.objects.filter(rig_id__in=ids), lambda row: row.rig_id)
     journal = models.JournalEntry.objects.filter(rig_id__in=ids, room_c__isnull=False, taken_out_at=None)
     rooms = _by(journal.order_by("at", "id"), lambda row: row.rig_id)
@@ -122,7 +122,7 @@ def _rigs(ids: Collection[int], variants: _Variants) -> dict[int, tuple[RigSnaps
             row.pk,
             row.name,
             bool(row.simulator),
-            tuple(_fitting(one, parts.get(one.pk, [])) for one in fittings.get(row.pk, [])),
+            tuple(_build(one, parts.get(one.pk, [])) for one in builds.get(row.pk, [])),
             tuple(one.as_instrument() for one in own),
             variants.in_order(used.get(row.pk, set())),
             tuple(RoomReading(one.at, cast(float, one.room_c)) for one in rooms.get(row.pk, [])),
@@ -144,8 +144,8 @@ def _used(rig_ids: Collection[int]) -> dict[int, set[int]]:
     return found
 
 
-def _fitting(row: models.Fitting, parts: Iterable[models.Part]) -> Fitting:
-    return Fitting(
+def _build(row: models.Build, parts: Iterable[models.Part]) -> Build:
+    return Build(
         id=row.pk,
         number=row.number,
         since=row.since,
@@ -191,7 +191,7 @@ def _kept_settings(
                 name=row.name,
                 use=row.use,
                 setting=settings[row.campaign_id][row.setting_id],
-                fitting_id=row.fitting_id,
+                build_id=row.build_id,
                 kept_at=row.kept_at,
                 components=tuple(row.components),
                 evidence=row.evidence,

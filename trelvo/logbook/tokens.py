@@ -15,7 +15,7 @@ def campaign_changed(campaign_id: int) -> None:
 
 
 def rig_changed(rig_id: int) -> None:
-    """Call in the transaction that changed a rig: its fittings, instruments or journal, or which workloads its campaigns use."""
+    """Call in the transaction that changed a rig: its builds, instruments or journal, or which workloads its campaigns use."""
     _replace(f"rig {rig_id}")
 
 

@@ -65,7 +65,7 @@ def _words(shown: traps.Shown) -> tuple[str, str, str, str]:
         case traps.StaleBaseline():
             return (
                 "stale baseline",
-                "The reference was measured under another fitting."
+                "The reference was measured under another build."
                 if shown.age_days is None
                 else f"It is {shown.age_days} days old.",
                 "That all of the difference is the tuning's.",

@@ -5,8 +5,8 @@ from collections.abc import Callable, Mapping, Sequence
 from trelvo.messages.wording import capital, count
 
 
-def _which_unit(highest: float, named: str | None, fitting: Sequence[str]) -> str:
-    fits = f"{' or '.join(fitting)} would fit" if fitting else "nothing usual fits"
+def _which_unit(highest: float, named: str | None, build_units: Sequence[str]) -> str:
+    fits = f"{' or '.join(build_units)} would fit" if build_units else "nothing usual fits"
     said = "names no unit" if named is None else f"names {named}"
     return f"Readings go up to {highest:g} and the file {said}; {fits}. Which unit is it?"
 

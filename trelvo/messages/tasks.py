@@ -45,14 +45,14 @@ def _changed(change: str, more: int) -> str:
 
 TEMPLATES: Mapping[str, str | Callable[..., str]] = {
     # Stages
-    "missing_fitting": "the rig's fitting",
+    "missing_build": "the rig's build",
     "missing_knob": "a knob",
     "missing_workload": "a workload",
     "still_missing": "Still missing: {missing}.",
     "rig_described": "{knobs:knobs}, {workloads:workloads}, rig described.",
     "all_resolved": "Every workload tells {percent:g} % apart.",
     "baseline_accepted": "Accepted, although not every workload tells {percent:g} % apart.",
-    "fitting_has_changed": "The rig's fitting has changed since stock was measured; measure it again.",
+    "build_has_changed": "The rig's build has changed since stock was measured; measure it again.",
     "run_baseline": "Run every workload {runs} times at stock.",
     "runs_of": "{workload} ({done} of {wanted})",
     "still_short": "Still short: {workloads}.",

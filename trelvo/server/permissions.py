@@ -82,7 +82,7 @@ _OWNER = (
     "POST /api/rigs",
     "PUT /api/rigs/{rig_id}",
     "POST /api/rigs/{rig_id}/bench-tokens",
-    "POST /api/rigs/{rig_id}/fittings",
+    "POST /api/rigs/{rig_id}/builds",
     "POST /api/rigs/{rig_id}/instruments",
     "POST /api/runs/{run_id}/correct",
     "POST /api/runs/{run_id}/set-aside",

@@ -16,7 +16,7 @@ from trelvo.core.problems import Refused
         ("12,12@1", [(12, None), (12, 1)]),
     ],
 )
-def test_settings_are_named_by_id_and_fitting(text, named):
+def test_settings_are_named_by_id_and_build(text, named):
     assert named_candidates(text) == named
 
 

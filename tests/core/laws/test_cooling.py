@@ -4,11 +4,11 @@ import pytest
 
 from trelvo.core.base.runs import RunFacts
 from trelvo.core.laws.cooling import (
+    BuildCooling,
     Cooling,
-    FittingCooling,
     UseStep,
     at_equal_noise,
-    by_fitting,
+    by_build,
     compare,
     cooler_needs,
     foretold,
@@ -23,9 +23,9 @@ def about(value, half=0.004):
     return Interval(value, value - half, value + half)
 
 
-def test_runs_of_a_fitting_are_put_together_and_scatter_widens():
-    alike = by_fitting([Cooling(1, 7, about(0.2), True), Cooling(2, 7, about(0.2), True)])[0]
-    apart = by_fitting([Cooling(1, 7, about(0.19), True), Cooling(2, 7, about(0.21), True)])[0]
+def test_runs_of_a_build_are_put_together_and_scatter_widens():
+    alike = by_build([Cooling(1, 7, about(0.2), True), Cooling(2, 7, about(0.2), True)])[0]
+    apart = by_build([Cooling(1, 7, about(0.19), True), Cooling(2, 7, about(0.21), True)])[0]
     assert alike.runs == 2
     # two equal readings: the interval narrows by the root of two
     assert alike.resistance.high - 0.2 == pytest.approx(0.004 / 2**0.5, rel=1e-3)
@@ -35,24 +35,24 @@ def test_runs_of_a_fitting_are_put_together_and_scatter_widens():
 
 def test_a_log_that_hardly_knows_is_left_out_and_fans_unread_stand_apart():
     runs = [Cooling(1, 7, about(0.2), True), Cooling(2, 7, about(0.3, 0.1), True), Cooling(3, 7, about(0.22), False)]
-    found = by_fitting(runs)
+    found = by_build(runs)
     assert [(one.fan_read, one.runs) for one in found] == [(True, 1), (False, 1)]
 
 
 def test_coolers_against_each_other():
-    new, old = FittingCooling(2, about(0.18), True, 1), FittingCooling(1, about(0.2), True, 1)
+    new, old = BuildCooling(2, about(0.18), True, 1), BuildCooling(1, about(0.2), True, 1)
     found = compare(new, old, 200.0)
     # 0.02 °C/W at 200 W; each known to 0.004, together 0.004 times the root of two
     assert found.cooler_c.value == pytest.approx(4.0)
     assert found.cooler_c.low == pytest.approx(4 - 0.004 * 2**0.5 * 200, rel=1e-3)
     assert found.told == "cools better"
     assert compare(old, new, 200.0).told == "cools worse"
-    assert compare(new, FittingCooling(1, about(0.181), True, 1), 200.0).told == "no difference shown"
-    assert compare(new, FittingCooling(1, about(0.2), False, 1), 200.0).same_fan is False
+    assert compare(new, BuildCooling(1, about(0.181), True, 1), 200.0).told == "no difference shown"
+    assert compare(new, BuildCooling(1, about(0.2), False, 1), 200.0).same_fan is False
 
 
 def test_coolers_as_loud_as_each_other():
-    better, worse = (FittingCooling(k, Interval(r, r - 0.004, r + 0.004), True, 4) for k, r in ((2, 0.20), (1, 0.22)))
+    better, worse = (BuildCooling(k, Interval(r, r - 0.004, r + 0.004), True, 4) for k, r in ((2, 0.20), (1, 0.22)))
     quiet, loud = fit_noise([(50.0, 40.0)]), fit_noise([(50.0, 45.0)])
     # one law on both sides: the fans stand at the reference, and nothing but the sureness changes
     same = at_equal_noise(better, worse, quiet, quiet, 180.0)

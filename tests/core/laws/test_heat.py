@@ -48,7 +48,7 @@ def test_the_interval_holds_the_end_on_rigs_never_seen(minutes):
     assert held >= 34
 
 
-def test_earlier_runs_of_the_fitting_make_three_minutes_enough():
+def test_earlier_runs_of_the_build_make_three_minutes_enough():
     rng = np.random.default_rng(5)
     off, alone = [], []
     for _ in range(12):

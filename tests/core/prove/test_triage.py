@@ -74,7 +74,7 @@ def test_heat_is_ruled_out_when_it_was_at_its_limit():
 def test_something_else_is_suspected_where_the_tuning_explains_it_badly():
     assert keys(triage(failed(chance=0.01), KNOBS))[-1] == "elsewhere"
     assert triage(failed(chance=0.01), KNOBS).steps[-1].why.params["percent"] == pytest.approx(1)
-    assert triage(failed(new_fitting=True), KNOBS).steps[-1].why.code == "changed_since_it_held"
+    assert triage(failed(new_build=True), KNOBS).steps[-1].why.code == "changed_since_it_held"
     assert "elsewhere" not in keys(triage(failed(chance=0.6), KNOBS))
 
 

@@ -36,7 +36,7 @@ class NoiseMeter:
 
 @dataclass(frozen=True)
 class BaselineOfWorkload:
-    """Stock runs of one workload under one fitting, and what they come to. Units as in the runs.
+    """Stock runs of one workload under one build, and what they come to. Units as in the runs.
 
     missing_runs: how many more repeats the baseline asks for
     suspect_id: the first run, where it is out of family and still counts
@@ -94,7 +94,7 @@ def build_baseline(
 ) -> list[BaselineOfWorkload]:
     """One entry a workload, in the order given.
 
-    runs: at stock, under one fitting, in the order they were made; pooled: noise by workload id
+    runs: at stock, under one build, in the order they were made; pooled: noise by workload id
     wished_resolution: relative difference that is to be told apart; limits in °C and watts, for the headroom
     """
     by_workload: dict[int, list[RunFacts]] = {workload_id: [] for workload_id in workload_ids}

@@ -112,7 +112,7 @@ def _failed_at(case: Case, values: Mapping[str, float]) -> bool:
     """Whether a setting has failed more often than it was completed."""
     mark = fingerprint(dict(values))
     setting = next((one for one in case.campaign.settings if one.fingerprint == mark), None)
-    runs = case.campaign.runs_at(setting, case.campaign.judged_fitting) if setting and setting.values else []
+    runs = case.campaign.runs_at(setting, case.campaign.judged_build) if setting and setting.values else []
     return sum(run.failed for run in runs) > sum(run.outcome == "completed" for run in runs)
 
 

@@ -92,11 +92,11 @@ def build_ladder(
     failures_elsewhere: Mapping[int, int] = MappingProxyType({}),
     bench: BenchMemory = NO_MEMORY,
 ) -> Ladder:
-    """The ladder of one workload under one fitting.
+    """The ladder of one workload under one build.
 
-    places: every setting of the campaign, stock included; runs: of this workload and fitting only
-    stock_id: the setting that is the reference; pooled: the workload's noise under this fitting
-    bench: what time does to runs of this fitting
+    places: every setting of the campaign, stock included; runs: of this workload and build only
+    stock_id: the setting that is the reference; pooled: the workload's noise under this build
+    bench: what time does to runs of this build
     failures_elsewhere: failures in other workloads, by setting; a rung that failed there is not safe here either
     """
     by_setting: dict[int, list[RunFacts]] = {}

@@ -12,7 +12,7 @@ from trelvo.core.climb.trials import Trial
 KIND_OFF, PLACES, WIDE = 0.5, 9, 2.0
 # Trials that add less than this share to what was known have said nothing.
 LEAST_SAID = 0.05
-# How far one climb's stress may lie from the next's on the same rig: other knobs, another heaviest workload, another fitting.
+# How far one climb's stress may lie from the next's on the same rig: other knobs, another heaviest workload, another build.
 BETWEEN_CLIMBS = 0.2
 # A coarser belief is enough.
 GRID = (61, 9)

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from trelvo.core.base.knobs import Knob, effect_of
-from trelvo.core.campaign import CampaignSnapshot, Fitting, Setting
+from trelvo.core.campaign import Build, CampaignSnapshot, Setting
 from trelvo.core.climb.edge import EdgePosterior
 from trelvo.core.climb.harder import asks_no_more_than_stock, decides_stability
 from trelvo.core.climb.least_stable import stock_is_stable
@@ -35,7 +35,7 @@ class Line:
     knob: Knob
     base: Mapping[str, float]
     along: Mapping[float, Setting]
-    fitting: Fitting | None
+    build: Build | None
     marks: tuple[TrialMark, ...]
     steepness: Steepness
     stresses: Mapping[int, Stress] = field(default_factory=dict)
@@ -89,7 +89,7 @@ def _line(campaign: CampaignSnapshot, priors: Priors, knob: Knob, mark: Others) 
     others, steepness = dict(mark), priors.steepness_of(knob)
     along = settings_along(campaign, knob).get(mark, {})
     places = {setting.id: value for value, setting in along.items()}
-    under = {campaign.judged_fitting.id} if campaign.judged_fitting else set()
+    under = {campaign.judged_build.id} if campaign.judged_build else set()
     marks, stresses = marks_under(campaign, priors, knob, places, steepness, under)
     survived = survived_at_harder(campaign, knob, others, steepness, stresses)
     if knob.turning == "helps" and asks_no_more_than_stock(campaign.knobs, others):
@@ -100,7 +100,7 @@ def _line(campaign: CampaignSnapshot, priors: Priors, knob: Knob, mark: Others) 
         knob=knob,
         base=others,
         along=along,
-        fitting=campaign.judged_fitting,
+        build=campaign.judged_build,
         marks=marks,
         steepness=steepness,
         stresses=stresses,

@@ -33,11 +33,11 @@ def survived_at_harder(
     values, minutes = _held(campaign)
     place = [one.key for one in campaign.knobs].index(knob.key)
     expected = expected_stress(campaign, steepness)
-    fitting_loads = {one.id for one in campaign.known_variants if works_on(knob.part, one.as_load())}
+    build_loads = {one.id for one in campaign.known_variants if works_on(knob.part, one.as_load())}
     found: dict[tuple[float, int], float] = defaultdict(float)
     for i in np.flatnonzero(harder_on_the_way(campaign.knobs, knob.key, others, values)):
         for variant_id, held in minutes[i].items():
-            if variant_id in fitting_loads:
+            if variant_id in build_loads:
                 found[float(values[i, place]), variant_id] += held
     return tuple(
         Trial(value, held, False, stresses[pk].middle if pk in stresses else expected.get(pk, 0.0))
@@ -69,22 +69,22 @@ def failed_at_easier(
 
 @on_snapshot
 def _failed(campaign: CampaignSnapshot) -> tuple[tuple[Run, ...], npt.NDArray[np.float64]]:
-    """Failures under the fitting that results are judged in, and where the knobs stood in each."""
-    fitting_id = campaign.judged_fitting.id if campaign.judged_fitting else None
-    failed = [run for run in campaign.runs if run.failed and run.shows_stability and run.fitting_id == fitting_id]
+    """Failures under the build that results are judged in, and where the knobs stood in each."""
+    build_id = campaign.judged_build.id if campaign.judged_build else None
+    failed = [run for run in campaign.runs if run.failed and run.shows_stability and run.build_id == build_id]
     values = {one.id: one.values for one in campaign.settings}
     return tuple(failed), values_at(campaign.knobs, [values[run.setting_id] for run in failed])
 
 
 @on_snapshot
 def _held(campaign: CampaignSnapshot) -> tuple[npt.NDArray[np.float64], tuple[Mapping[int, float], ...]]:
-    """Where the knobs stand at every setting that has held and never failed, under the fitting that results are judged in; and
+    """Where the knobs stand at every setting that has held and never failed, under the build that results are judged in; and
     for how many minutes by variant, warmed up."""
     hottest = campaign.hottest
     warmest = max(hottest.values(), default=0.0)
     settings, minutes = [], []
     for setting in campaign.settings:
-        runs = campaign.runs_at(setting, campaign.judged_fitting)
+        runs = campaign.runs_at(setting, campaign.judged_build)
         held = _held_at(campaign, runs, [hottest.get(run.id, warmest) for run in runs], warmest)
         if held:
             settings.append(setting.values)

@@ -6,7 +6,7 @@ from typing import cast
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.bench_noise import noise_of
-from trelvo.core.campaign import CampaignSnapshot, Fitting
+from trelvo.core.campaign import Build, CampaignSnapshot
 from trelvo.core.climb.score_top import ScoreAt, first_top
 from trelvo.core.climb_line.along import Others, others_of, settings_along
 from trelvo.core.climb_line.line import Line
@@ -19,9 +19,9 @@ Scores = tuple[tuple[ScoreAt, ...], ...]
 
 def scores_along(campaign: CampaignSnapshot, line: Line) -> Scores:
     """For each workload its performance along a knob that is turned up, against the value nearest stock."""
-    if line.knob.away != 1 or line.knob.turning == "helps" or line.fitting is None:
+    if line.knob.away != 1 or line.knob.turning == "helps" or line.build is None:
         return ()
-    return _scores_along(campaign, line.knob, others_of(line.base), line.fitting)
+    return _scores_along(campaign, line.knob, others_of(line.base), line.build)
 
 
 def first_top_along(campaign: CampaignSnapshot, line: Line) -> tuple[ScoreAt, ...]:
@@ -30,11 +30,11 @@ def first_top_along(campaign: CampaignSnapshot, line: Line) -> tuple[ScoreAt, ..
 
 
 @on_snapshot
-def _scores_along(campaign: CampaignSnapshot, knob: Knob, others: Others, fitting: Fitting) -> Scores:
-    noise = noise_of(campaign, fitting)
+def _scores_along(campaign: CampaignSnapshot, knob: Knob, others: Others, build: Build) -> Scores:
+    noise = noise_of(campaign, build)
     found: dict[int, dict[float, list[float]]] = defaultdict(lambda: defaultdict(list))
     for value, setting in settings_along(campaign, knob).get(others, {}).items():
-        for run in campaign.runs_at(setting, fitting):
+        for run in campaign.runs_at(setting, build):
             if run.counts:
                 found[run.variant_id][value].append(cast(float, run.value))
     scores = []

@@ -61,15 +61,15 @@ def marks_under(
     knob: Knob,
     values: Mapping[int, float],
     steepness: Steepness,
-    fittings: Collection[int],
+    builds: Collection[int],
 ) -> tuple[tuple[TrialMark, ...], Mapping[int, Stress]]:
-    """Runs under some fittings that say something about stability, on the way from stock outward; those set aside say nothing.
+    """Runs under some builds that say something about stability, on the way from stock outward; those set aside say nothing.
 
     values: of the knob, by setting
     With each the stress of its workload: where its kind and the rig's other climbs put it, moved by what the runs themselves
     show; and these stresses by variant.
     """
-    by_setting = _trials_under(campaign, knob.part, values, steepness, fittings)
+    by_setting = _trials_under(campaign, knob.part, values, steepness, builds)
     made = {pk: some for pk, some in by_setting.items() if (values[pk] - knob.stock) * knob.away >= 0}
     by_variant: dict[int, list[Trial]] = defaultdict(list)
     expected: dict[int, float] = {}
@@ -77,7 +77,7 @@ def marks_under(
     for run, trial in in_order:
         by_variant[run.variant_id].append(trial)
         expected[run.variant_id] = trial.stress
-    own = _shown_along_others(campaign, priors, knob, fittings)
+    own = _shown_along_others(campaign, priors, knob, builds)
     told = {pk: [*priors.offsets_of(pk), *own.get(pk, ())] for pk in expected}
     before = {pk: learnt_offset(some) for pk, some in told.items() if some}
     stresses = stresses_after(EdgeModel.of(knob, steepness), by_variant, expected, before)
@@ -89,22 +89,22 @@ def marks_on_both_sides(
     part: Part,
     values: Mapping[int, float],
     steepness: Steepness,
-    fittings: Collection[int],
+    builds: Collection[int],
 ) -> list[TrialMark]:
     """The same on either side of stock, where another knob is turned as well: a workload's stress is where its kind puts it."""
-    made = _in_order(_trials_under(campaign, part, values, steepness, fittings).values())
+    made = _in_order(_trials_under(campaign, part, values, steepness, builds).values())
     return [_mark_of(run, one, one.stress) for run, one in made]
 
 
 def _shown_along_others(
-    campaign: CampaignSnapshot, priors: Priors, knob: Knob, fittings: Collection[int]
+    campaign: CampaignSnapshot, priors: Priors, knob: Knob, builds: Collection[int]
 ) -> dict[int, list[Offset]]:
     """What the climbs of the campaign's other knobs have shown of its workloads, each by itself."""
     found: dict[int, list[Offset]] = defaultdict(list)
     for other in campaign.knobs:
         if other.key == knob.key:
             continue
-        for pk, stress in _stresses_alone(campaign, other, priors.steepness_of(other), frozenset(fittings)).items():
+        for pk, stress in _stresses_alone(campaign, other, priors.steepness_of(other), frozenset(builds)).items():
             if stress.shown is not None:
                 found[pk].append(stress.shown)
     return found
@@ -112,7 +112,7 @@ def _shown_along_others(
 
 @on_snapshot
 def _stresses_alone(
-    campaign: CampaignSnapshot, knob: Knob, steepness: Steepness, fittings: frozenset[int]
+    campaign: CampaignSnapshot, knob: Knob, steepness: Steepness, builds: frozenset[int]
 ) -> Mapping[int, Stress]:
     """The workloads' stresses by one knob's climb alone: nothing is asked of the others, which would ask back."""
     if not any(knob.key in setting.values for setting in campaign.settings):
@@ -121,7 +121,7 @@ def _stresses_alone(
     places = {setting.id: value for value, setting in along.items() if (value - knob.stock) * knob.away >= 0}
     by_variant: dict[int, list[Trial]] = defaultdict(list)
     expected: dict[int, float] = {}
-    for run, trial in _in_order(_trials_under(campaign, knob.part, places, steepness, fittings).values()):
+    for run, trial in _in_order(_trials_under(campaign, knob.part, places, steepness, builds).values()):
         by_variant[run.variant_id].append(trial)
         expected[run.variant_id] = trial.stress
     if not any(trial.failed for some in by_variant.values() for trial in some):
@@ -152,18 +152,18 @@ def _trials_under(
     part: Part,
     values: Mapping[int, float],
     steepness: Steepness,
-    fittings: Collection[int],
+    builds: Collection[int],
 ) -> dict[int, list[tuple[Run, Trial]]]:
     """By setting, runs that say something about stability, each with the stress that its workload's kind puts on it.
 
     How cold a part stayed is told against the warmest of all these runs.
     part: what the knob turns; a run without failure under a load that does not work that part says nothing
     """
-    fitting_loads = {pk for pk, one in campaign.variants.items() if works_on(part, one.as_load())}
+    build_loads = {pk for pk, one in campaign.variants.items() if works_on(part, one.as_load())}
     told: dict[int, list[Run]] = {}
     for setting_id in values:
-        runs = [run for fitting_id in fittings for run in campaign.runs_with(setting_id, fitting_id)]
-        some = [run for run in runs if (run.failed or run.variant_id in fitting_loads) and run.shows_stability]
+        runs = [run for build_id in builds for run in campaign.runs_with(setting_id, build_id)]
+        some = [run for run in runs if (run.failed or run.variant_id in build_loads) and run.shows_stability]
         if some:
             told[setting_id] = some
     hottest = campaign.hottest

@@ -115,9 +115,9 @@ def _stress(
 
 
 def _in_judged_build(campaign: CampaignSnapshot, entry: Use) -> bool:
-    fitting = campaign.judged_fitting
-    present = next((one for one in reversed(campaign.fittings) if one.since <= entry.at), None)
-    return fitting is not None and present is not None and present.id == fitting.id
+    build = campaign.judged_build
+    present = next((one for one in reversed(campaign.builds) if one.since <= entry.at), None)
+    return build is not None and present is not None and present.id == build.id
 
 
 def _tuning_to_blame(entry: Use, minutes: float) -> float:

@@ -21,13 +21,13 @@ class SideChoice:
     campaign_id: int
     campaign_name: str
     rig_name: str
-    fitting_number: int | None
+    build_number: int | None
     shared: int
     runs: int
 
 
 def named_candidates(text: str) -> list[tuple[int, int | None]]:
-    """Settings by id, each with the number of its rig's fitting where one is named: "12,14@2". Refused where it is not that."""
+    """Settings by id, each with the number of its rig's build where one is named: "12,14@2". Refused where it is not that."""
     words = list(dict.fromkeys(word for word in text.split(",") if word))
     if not all(re.fullmatch(r"\d{1,9}(@\d{1,4})?", word) for word in words):
         raise Refused(Problem("candidates", "candidates_not_numbers"))
@@ -38,7 +38,7 @@ def named_candidates(text: str) -> list[tuple[int, int | None]]:
 
 
 def side_choices(own: Case, cases: Sequence[Case]) -> list[SideChoice]:
-    """Settings of some campaigns, own among them, that share a workload with it, each under the fittings it was measured in.
+    """Settings of some campaigns, own among them, that share a workload with it, each under the builds it was measured in.
 
     Its own come first.
     """
@@ -52,12 +52,12 @@ def _choices_of(case: Case, measured: set[int]) -> list[SideChoice]:
     counted: dict[tuple[int, int], list[int]] = defaultdict(list)
     for run in campaign.runs:
         if campaign.was_made(run) and run.variant_id in measured:
-            counted[run.setting_id, run.fitting_id].append(run.variant_id)
+            counted[run.setting_id, run.build_id].append(run.variant_id)
     settings = {setting.id: setting for setting in campaign.settings}
-    fittings = {fitting.id: fitting for fitting in campaign.fittings}
+    builds = {build.id: build for build in campaign.builds}
     choices = []
-    for (setting_id, fitting_id), variants in counted.items():
-        side = Side(1, case, settings[setting_id], fittings[fitting_id])
+    for (setting_id, build_id), variants in counted.items():
+        side = Side(1, case, settings[setting_id], builds[build_id])
         choices.append(
             SideChoice(
                 key=side_key(side),
@@ -65,7 +65,7 @@ def _choices_of(case: Case, measured: set[int]) -> list[SideChoice]:
                 campaign_id=campaign.id,
                 campaign_name=campaign.name,
                 rig_name=campaign.rig.name,
-                fitting_number=fittings[fitting_id].number,
+                build_number=builds[build_id].number,
                 shared=len(set(variants)),
                 runs=len(variants),
             )

@@ -107,10 +107,10 @@ def check_claim(claim: Claim) -> Finding:
     said = claim.claimed.value if claim.way == "more" or claim.figure == "saved" else _turned(claim)
     right = low - half <= said <= high + half
     exact = abs(truth - said) <= half
-    fitting = () if right else _turned_round(claim, low, high, said, half)
-    if not fitting and not exact:
-        fitting = tuple(one for one in _mistakes(claim) if abs(abs(one.gives) - abs(said)) <= half)
-    return Finding(right, truth, low, high, _says(claim, truth, low, high, right, fitting), fitting)
+    build = () if right else _turned_round(claim, low, high, said, half)
+    if not build and not exact:
+        build = tuple(one for one in _mistakes(claim) if abs(abs(one.gives) - abs(said)) <= half)
+    return Finding(right, truth, low, high, _says(claim, truth, low, high, right, build), build)
 
 
 def _check(claim: Claim) -> None:
@@ -287,14 +287,14 @@ def _of_several(claim: Claim, pairs: Sequence[tuple[float, float]]) -> list[Expl
     ]
 
 
-def _says(claim: Claim, truth: float, low: float, high: float, right: bool, fitting: Sequence[Explanation]) -> Message:
+def _says(claim: Claim, truth: float, low: float, high: float, right: bool, build: Sequence[Explanation]) -> Message:
     decimals = max(1, claim.claimed.decimals)
     told = message("claim_truth", kind=claim.kind, figure=claim.figure, truth=truth, decimals=decimals)
     if high - low > 10**-decimals:
         told = message(
             "truth_by_rounding", truth=told, kind=claim.kind, figure=claim.figure, low=low, high=high, decimals=decimals
         )
-    mistake = fitting[0].mistake if fitting else None
+    mistake = build[0].mistake if build else None
     if right:
         return message("claim_is_right", truth=told).then(
             mistake and message("also_what_mistake_gives", mistake=mistake)

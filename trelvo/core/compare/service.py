@@ -42,11 +42,11 @@ from trelvo.core.stats.noise import PooledNoise
 class Candidate:
     """A side against the reference: figures and fairness. short: what sets it apart from the other candidates.
 
-    side: its number; key: names it in addresses (setting, and fitting where it is not the one results are judged in)
+    side: its number; key: names it in addresses (setting, and build where it is not the one results are judged in)
     moved: what was set on its knobs against what was got, on the main workload
     kept_speed: the goal's condition on speed, where it asks for no gain and the runs are too few to tell one
     kept_speeds: the same share of speed kept in each workload, in the order of the cells
-    goal_applies: whether what the campaign's goal says of the setting is about these runs: those of the fitting it is judged in
+    goal_applies: whether what the campaign's goal says of the setting is about these runs: those of the build it is judged in
     """
 
     side: int
@@ -55,7 +55,7 @@ class Candidate:
     campaign_id: int
     campaign_name: str
     rig_name: str
-    fitting_number: int | None
+    build_number: int | None
     title: str
     short: str
     column: Column
@@ -87,7 +87,7 @@ class Versus:
     """The whole answer of the Compare stage.
 
     reference: one side a workload, in the campaign's order; common: what all candidates share
-    reference_is_goals: whether the reference is what the goal is judged against: stock, in the fitting it is judged in
+    reference_is_goals: whether the reference is what the goal is judged against: stock, in the build it is judged in
     """
 
     reference_id: int
@@ -97,8 +97,8 @@ class Versus:
     candidates: list[Candidate]
     targets: list[TargetColumn]
     noise: dict[int, PooledNoise | None]
-    fitting_number: int | None
-    reference_fitting_number: int | None
+    build_number: int | None
+    reference_build_number: int | None
     reference_is_goals: bool
     reference_rig_name: str
     smallest_gain: float
@@ -141,7 +141,7 @@ def versus_of(
         sides.workloads,
         sides.groups,
         reference.noise,
-        case.bench_memory(reference.fitting),
+        case.bench_memory(reference.build),
         smallest_gain=case.campaign.smallest_gain,
         correct=correct,
         careful=careful,
@@ -158,8 +158,8 @@ def versus_of(
         ],
         targets=[_target(sides, target) for target in case.campaign.targets],
         noise=dict(reference.noise),
-        fitting_number=case.campaign.judged_fitting.number if case.campaign.judged_fitting else None,
-        reference_fitting_number=reference.fitting.number if reference.fitting else None,
+        build_number=case.campaign.judged_build.number if case.campaign.judged_build else None,
+        reference_build_number=reference.build.number if reference.build else None,
         reference_is_goals=_is_goals_reference(reference, case),
         reference_rig_name=reference.case.campaign.rig.name,
         smallest_gain=case.campaign.smallest_gain,
@@ -170,7 +170,7 @@ def versus_of(
 
 
 def _shorts(reference: Side, candidates: Sequence[Side]) -> tuple[str, list[str]]:
-    """What all candidates share, and what sets each apart; with its rig or fitting where that differs."""
+    """What all candidates share, and what sets each apart; with its rig or build where that differs."""
     own = [side for side in candidates if side.case.campaign.id == reference.case.campaign.id]
     common, words = distinguish(reference.case.campaign.knobs, [side.setting.values for side in own])
     of_own = dict(zip((side.number for side in own), words, strict=True))
@@ -181,12 +181,8 @@ def _shorts(reference: Side, candidates: Sequence[Side]) -> tuple[str, list[str]
             word = f"{side.case.campaign.rig.name}: {side.title}"
         elif side.case.campaign.id != reference.case.campaign.id:
             word = f"{side.case.campaign.name}: {side.title}"
-        if (
-            side.fitting
-            and side.fitting != reference.fitting
-            and side.case.campaign.rig_id == reference.case.campaign.rig_id
-        ):
-            word = f"{word}, fitting {side.fitting.number}"
+        if side.build and side.build != reference.build and side.case.campaign.rig_id == reference.case.campaign.rig_id:
+            word = f"{word}, build {side.build.number}"
         shorts.append(word)
     return common, shorts
 
@@ -211,7 +207,7 @@ def _candidate(sides: Sides, side: Side, short: str, column: Column, speed_shown
         campaign_id=campaign.id,
         campaign_name=campaign.name,
         rig_name=campaign.rig.name,
-        fitting_number=side.fitting.number if side.fitting else None,
+        build_number=side.build.number if side.build else None,
         title=side.title,
         short=short,
         column=column,
@@ -220,22 +216,22 @@ def _candidate(sides: Sides, side: Side, short: str, column: Column, speed_shown
         kept_speed=kept_speed,
         kept_speeds=kept_speeds,
         goal_applies=side.case.campaign.id == sides.reference.case.campaign.id
-        and side.fitting == side.case.campaign.judged_fitting,
+        and side.build == side.case.campaign.judged_build,
     )
 
 
 def _asks_for_speed(reference: Side, side: Side) -> bool:
     """Whether the goal's condition on speed is about these two sides: a setting of the campaign against its stock, as judged."""
     case = side.case
-    return _is_goals_reference(reference, case) and side.fitting == case.campaign.judged_fitting
+    return _is_goals_reference(reference, case) and side.build == case.campaign.judged_build
 
 
 def _is_goals_reference(reference: Side, case: Case) -> bool:
-    """Whether a side is what the campaign's goal is judged against: its stock, in the fitting that results are judged in."""
+    """Whether a side is what the campaign's goal is judged against: its stock, in the build that results are judged in."""
     return (
         reference.setting.is_stock
         and reference.case.campaign.id == case.campaign.id
-        and reference.fitting == case.campaign.judged_fitting
+        and reference.build == case.campaign.judged_build
     )
 
 

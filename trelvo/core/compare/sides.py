@@ -1,4 +1,4 @@
-"""The sides of a comparison: each a setting under a fitting, from any campaign, with its runs and its own noise."""
+"""The sides of a comparison: each a setting under a build, from any campaign, with its runs and its own noise."""
 
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
@@ -8,7 +8,7 @@ from typing import cast
 from trelvo.core.base.instruments import POINT_MEANING
 from trelvo.core.base.knobs import Knob, describe_setting
 from trelvo.core.base.runs import RunFacts, figures_count
-from trelvo.core.campaign import Fitting, Run, Setting, titles_of
+from trelvo.core.campaign import Build, Run, Setting, titles_of
 from trelvo.core.case import Case
 from trelvo.core.compare.fairness import AspectKey, Conditions
 from trelvo.core.compare.table import WorkloadFacts
@@ -20,12 +20,12 @@ REFERENCE = 0
 
 @dataclass(frozen=True)
 class Side:
-    """One of the things compared. number: 0 for the reference; runs: those of its setting under its fitting"""
+    """One of the things compared. number: 0 for the reference; runs: those of its setting under its build"""
 
     number: int
     case: Case
     setting: Setting
-    fitting: Fitting | None
+    build: Build | None
 
     @property
     def title(self) -> str:
@@ -35,19 +35,19 @@ class Side:
         return float(self.setting.values.get(knob.key, knob.stock))
 
     def like(self, other: "Side") -> bool:
-        """Whether both were measured in one campaign under one fitting, so that their noise may be pooled."""
-        return self.case.campaign.id == other.case.campaign.id and self.fitting == other.fitting
+        """Whether both were measured in one campaign under one build, so that their noise may be pooled."""
+        return self.case.campaign.id == other.case.campaign.id and self.build == other.build
 
     def same_parts(self, other: "Side") -> bool:
         """Whether both ran on one machine, or on like ones, with the same parts in it."""
-        mine, others = ([str(part) for part in one.fitting.placed] if one.fitting else [] for one in (self, other))
+        mine, others = ([str(part) for part in one.build.placed] if one.build else [] for one in (self, other))
         return sorted(mine) == sorted(others) and (
             bool(mine) or self.case.campaign.rig_id == other.case.campaign.rig_id
         )
 
     @property
     def noise(self) -> Mapping[int, PooledNoise | None]:
-        return self.case.noise(self.fitting)
+        return self.case.noise(self.build)
 
 
 @dataclass(frozen=True)
@@ -72,7 +72,7 @@ def gather(reference: Side, candidates: Sequence[Side]) -> Sides:
     """Both sides with their runs. What the reference's campaign measures is compared; other campaigns join where they ran it."""
     sides = Sides(reference, list(candidates), workload_facts(reference.case), defaultdict(list), defaultdict(list))
     for side in sides.all:
-        rows = side.case.campaign.runs_at(side.setting, side.fitting)
+        rows = side.case.campaign.runs_at(side.setting, side.build)
         sides.rows[side.number] = rows
         for facts in side.case.facts(rows):
             sides.groups[side.number, facts.workload_id].append(facts)
@@ -97,11 +97,9 @@ def workload_facts(case: Case) -> list[WorkloadFacts]:
 
 
 def side_key(side: Side) -> str:
-    """How a side is named in an address: its setting, and its fitting where that is not the one results are judged in."""
-    own = side.case.campaign.judged_fitting
-    return (
-        str(side.setting.id) if side.fitting == own or not side.fitting else f"{side.setting.id}@{side.fitting.number}"
-    )
+    """How a side is named in an address: its setting, and its build where that is not the one results are judged in."""
+    own = side.case.campaign.judged_build
+    return str(side.setting.id) if side.build == own or not side.build else f"{side.setting.id}@{side.build.number}"
 
 
 def shared_workloads(sides: Sides, side: Side) -> set[int]:
@@ -111,7 +109,7 @@ def shared_workloads(sides: Sides, side: Side) -> set[int]:
 
 def conditions_of(sides: Sides, side: Side, shared: set[int]) -> Conditions:
     """Under what one side's runs were made. shared: the workloads both sides have"""
-    fitting = side.fitting
+    build = side.build
     kept = [run for run in sides.rows[side.number] if run.variant_id in shared and run.counts]
     ids = {run.id for run in kept}
     facts = [
@@ -121,17 +119,17 @@ def conditions_of(sides: Sides, side: Side, shared: set[int]) -> Conditions:
     for run in kept:
         by_workload[run.variant_id].append(cast(float, run.value))
     longest = max(by_workload.values(), key=len, default=[])
-    parts = ", ".join(str(part) for part in fitting.placed) if fitting else ""
+    parts = ", ".join(str(part) for part in build.placed) if build else ""
     # a variant's options are fixed, so both sides share them where they share the variant
     options = frozenset({"the same variant"}) if by_workload else frozenset[str]()
     read = [one for one in facts if one.power_w is not None and figures_count(one)]
     return Conditions(
-        drivers=_told(fitting.driver if fitting else ""),
-        firmwares=_told(fitting.firmware if fitting else ""),
-        systems=_told(fitting.system if fitting else ""),
+        drivers=_told(build.driver if build else ""),
+        firmwares=_told(build.firmware if build else ""),
+        systems=_told(build.system if build else ""),
         parts=_told(parts),
-        enclosures=_told(fitting.enclosure if fitting else ""),
-        coolings=_told(fitting.cooling if fitting else ""),
+        enclosures=_told(build.enclosure if build else ""),
+        coolings=_told(build.cooling if build else ""),
         fans=frozenset(run.fan for run in kept if run.fan),
         options=options,
         points=frozenset(one.power_instrument or POINT_MEANING[one.power_point] for one in read),
@@ -142,10 +140,10 @@ def conditions_of(sides: Sides, side: Side, shared: set[int]) -> Conditions:
 
 
 def studied(reference: Side, side: Side) -> frozenset[AspectKey]:
-    """What this comparison is about, where two machines or two fittings are set against each other."""
+    """What this comparison is about, where two machines or two builds are set against each other."""
     if side.case.campaign.rig_id != reference.case.campaign.rig_id:
         return frozenset({"parts"})
-    if side.fitting != reference.fitting and side.setting.values == reference.setting.values:
+    if side.build != reference.build and side.setting.values == reference.setting.values:
         return frozenset({"driver", "firmware", "system", "parts", "enclosure", "cooling"})
     return frozenset()
 

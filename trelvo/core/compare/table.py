@@ -87,7 +87,7 @@ class Cell:
 @dataclass(frozen=True)
 class CandidateNoise:
     """A candidate's number among the sides. pooled: its own noise by workload id, where it was not measured on the reference's
-    machine under its fitting; None where the two share theirs
+    machine under its build; None where the two share theirs
     same_parts: whether both ran on the same parts: between others a clock explains no difference
     """
 

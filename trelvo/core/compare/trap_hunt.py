@@ -55,7 +55,7 @@ def _all(sides: Sides, columns: Sequence[Column], now: datetime) -> Iterator[Tra
 def _first_passes(side: Side) -> dict[int, FirstPass]:
     """By workload, where the newest log of its counting runs at that side shows a faster start."""
     campaign = side.case.campaign
-    workloads = {run.id: run.variant_id for run in campaign.runs_at(side.setting, side.fitting) if run.counts}
+    workloads = {run.id: run.variant_id for run in campaign.runs_at(side.setting, side.build) if run.counts}
     newest = {workloads[log.run_id]: log.first_pass for log in campaign.log_starts if log.run_id in workloads}
     return {workload_id: start for workload_id, start in newest.items() if start is not None}
 
@@ -71,7 +71,7 @@ def _stale(sides: Sides, now: datetime) -> Trap | None:
     # builds that are compared on purpose are told apart by the fairness of the comparison
     other = any(
         side.case.campaign.rig_id == reference.case.campaign.rig_id
-        and side.fitting != reference.fitting
+        and side.build != reference.build
         and not studied(reference, side)
         for side in sides.candidates
     )
@@ -79,17 +79,17 @@ def _stale(sides: Sides, now: datetime) -> Trap | None:
 
 
 def _in_time(sides: Sides) -> Iterator[Trap | None]:
-    """Drift and sudden changes on the reference's bench, by all repeats of its campaign under its fitting."""
-    case, fitting = sides.reference.case, sides.reference.fitting
+    """Drift and sudden changes on the reference's bench, by all repeats of its campaign under its build."""
+    case, build = sides.reference.case, sides.reference.build
     where = case.campaign.rig.name
-    kept = counting_runs(case.campaign, fitting)[-MOST_LOOKED_AT:] if fitting else []
+    kept = counting_runs(case.campaign, build)[-MOST_LOOKED_AT:] if build else []
     if not kept:
         return
     begun = hours_begun(case.campaign)
     hours = np.array([begun[run.id] for run in kept])
-    session = case.bench_memory(fitting).sessions(hours)
+    session = case.bench_memory(build).sessions(hours)
     newest = [run for run, one in zip(kept, session, strict=True) if one == session[-1]]
-    yield traps.drift(where, case.bench_memory(fitting).trend, float(np.ptp(hours[session == session[-1]])))
+    yield traps.drift(where, case.bench_memory(build).trend, float(np.ptp(hours[session == session[-1]])))
     labels = np.unique([(run.variant_id, run.setting_id) for run in newest], axis=0, return_inverse=True)[1].ravel()
     logs = np.log([max(cast(float, run.value), 1e-300) for run in newest])
     yield traps.sudden_change(where, step_of(logs, labels), [run.id for run in newest])

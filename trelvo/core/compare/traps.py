@@ -98,7 +98,7 @@ class MixedPoints:
 
 @dataclass(frozen=True)
 class StaleBaseline:
-    """age_days: whole days; None where the reference is from another fitting."""
+    """age_days: whole days; None where the reference is from another build."""
 
     code: Literal["stale_baseline"] = field(default="stale_baseline", init=False)
     age_days: int | None
@@ -305,13 +305,13 @@ def mixed_points(where: str, reference: Iterable[RunFacts], candidate: Iterable[
 
 
 def stale_baseline(
-    where: str, age_days: float | None, other_fitting: bool, limit_days: float = STALE_DAYS
+    where: str, age_days: float | None, other_build: bool, limit_days: float = STALE_DAYS
 ) -> Trap | None:
-    """A reference from another fitting, or older than the user's limit (days)."""
+    """A reference from another build, or older than the user's limit (days)."""
     old = age_days is not None and age_days > limit_days
-    if not other_fitting and not old:
+    if not other_build and not old:
         return None
-    return Trap(where, StaleBaseline(None if other_fitting or age_days is None else round(age_days)))
+    return Trap(where, StaleBaseline(None if other_build or age_days is None else round(age_days)))
 
 
 def first_run_kept(where: str, runs: Sequence[RunFacts], pooled: noise.PooledNoise | None) -> Trap | None:

@@ -18,20 +18,20 @@ class CautionSaid:
 
 def cautions_of(case: Case) -> list[CautionSaid]:
     """Those that this campaign touches, from its rig, knobs, cooling and goal."""
-    fitting = case.campaign.present_fitting
+    build = case.campaign.present_build
     drawn = [highest_mean_power(case, one.id) for one in case.campaign.settings]
     around = Surroundings(
         knobs=case.campaign.knobs,
         goal=case.terms.goal,
-        cooling=fitting.cooling if fitting else "",
-        enclosure=fitting.enclosure if fitting else "",
+        cooling=build.cooling if build else "",
+        enclosure=build.enclosure if build else "",
         stress_test=any(one.kind == "stress test" for one in case.campaign.testable),
         highest_w=max((one for one in drawn if one is not None), default=None),
-        system=fitting.system if fitting else "",
-        note=fitting.note if fitting else "",
-        build=" ".join(f"{part.role} {part.name}" for part in fitting.placed) if fitting else "",
-        firmware_changed=len(case.campaign.fittings) > 1
-        and case.campaign.fittings[-1].firmware != case.campaign.fittings[-2].firmware,
+        system=build.system if build else "",
+        note=build.note if build else "",
+        build=" ".join(f"{part.role} {part.name}" for part in build.placed) if build else "",
+        firmware_changed=len(case.campaign.builds) > 1
+        and case.campaign.builds[-1].firmware != case.campaign.builds[-2].firmware,
     )
     said = case.campaign.said_yes
     return [CautionSaid(one, said.get(one.key)) for one in cautions_for(around)]

@@ -33,7 +33,7 @@ AT_CAP = 0.99
 
 @dataclass(frozen=True)
 class SettingFacts:
-    """A setting with its runs by workload id (under one fitting), and what is known of how it holds.
+    """A setting with its runs by workload id (under one build), and what is known of how it holds.
 
     failures: in any workload, not set aside; hours: how long it was run in all, failures included
     holds: chance that it is within the accepted rate
@@ -107,7 +107,7 @@ class Bench:
 def judge_settings(terms: Terms, stock: SettingFacts, settings: Sequence[SettingFacts], bench: Bench) -> list[Judged]:
     """Every setting by the goal, best first: those that meet it, those that may, those that do not; then by its measure.
 
-    settings: stock too where it is to be judged; all under one fitting
+    settings: stock too where it is to be judged; all under one build
     """
     every = [stock, *(one for one in settings if one.setting_id != stock.setting_id)]
     noise_of = {

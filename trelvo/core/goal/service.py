@@ -47,11 +47,11 @@ class GoalView:
 
 @on_snapshot
 def settings_to_judge(campaign: CampaignSnapshot) -> tuple[Setting, ...]:
-    """Those with a run under the judged fitting, stock first, then those run last."""
-    fitting_id = campaign.judged_fitting.id if campaign.judged_fitting else None
+    """Those with a run under the judged build, stock first, then those run last."""
+    build_id = campaign.judged_build.id if campaign.judged_build else None
     last: dict[int, int] = {}
     for place, run in enumerate(campaign.runs):
-        if run.fitting_id == fitting_id and run.shows_stability:
+        if run.build_id == build_id and run.shows_stability:
             last[run.setting_id] = place
     ran = sorted((one for one in campaign.settings if one.id in last), key=lambda one: -last[one.id])
     return (campaign.stock, *(one for one in ran if one.id != campaign.stock.id))
@@ -70,8 +70,8 @@ def goal_view(case: Case) -> GoalView:
     facts = {one.id: _facts(case, one, ran.get(one.id, Ran()), approaches.get(one.id, ())) for one in chosen}
     bench = Bench(
         workload_facts(case),
-        case.noise(case.campaign.judged_fitting),
-        case.bench_memory(case.campaign.judged_fitting),
+        case.noise(case.campaign.judged_build),
+        case.bench_memory(case.campaign.judged_build),
         _targets(case),
         case.campaign.smallest_gain,
     )
@@ -97,7 +97,7 @@ def _facts(
     approaches: tuple[str, ...],
 ) -> SettingFacts:
     variants = case.campaign.variants
-    rows = case.campaign.runs_at(setting, case.campaign.judged_fitting)
+    rows = case.campaign.runs_at(setting, case.campaign.judged_build)
     return SettingFacts(
         setting_id=setting.id,
         title=describe_setting(case.campaign.knobs, setting.values),
@@ -117,9 +117,9 @@ def _facts(
 
 @on_snapshot
 def ran_by_setting(case: Case) -> Mapping[int, Ran]:
-    """By setting that is judged, what was run at it under the judged fitting."""
+    """By setting that is judged, what was run at it under the judged build."""
     chosen = settings_to_judge(case.campaign)[:MOST_JUDGED]
-    ran = {one.id: case.campaign.runs_at(one, case.campaign.judged_fitting) for one in chosen}
+    ran = {one.id: case.campaign.runs_at(one, case.campaign.judged_build) for one in chosen}
     return {setting_id: _ran(case.facts(some)) for setting_id, some in ran.items() if some}
 
 

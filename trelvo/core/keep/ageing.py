@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 
 from trelvo.core.base.deviations import Z
 from trelvo.core.base.knobs import Knob, describe_value
-from trelvo.core.campaign import CampaignSnapshot, Fitting
+from trelvo.core.campaign import Build, CampaignSnapshot
 from trelvo.core.climb.edge import EdgeModel, edge_posterior
 from trelvo.core.climb.priors import NOTHING_TAUGHT
 from trelvo.core.climb_line.line import line_of
@@ -64,11 +64,11 @@ def ageing_of(campaigns: Sequence[CampaignSnapshot]) -> list[AgeingView]:
             line = line_of(campaign, NOTHING_TAUGHT, knob.key, None)
             values = {setting.id: value for value, setting in line.along.items()}
             by_specimen: dict[str, set[int]] = defaultdict(set)
-            for fitting in campaign.fittings:
-                by_specimen[_specimen(fitting, knob)].add(fitting.id)
-            for specimen, fittings in by_specimen.items():
+            for build in campaign.builds:
+                by_specimen[_specimen(build, knob)].add(build.id)
+            for specimen, builds in by_specimen.items():
                 alike = (_comparable(knob), specimen, tuple(sorted(line.base.items())))
-                found[alike] += _checks(campaign, knob, values, fittings)
+                found[alike] += _checks(campaign, knob, values, builds)
     views = []
     for (knob, specimen, _), checks in found.items():
         if checks:
@@ -93,15 +93,15 @@ def _comparable(knob: Knob) -> Knob:
     )
 
 
-def _specimen(fitting: Fitting, knob: Knob) -> str:
-    placed = {part.role: f"{part.name} ({part.specimen})" if part.specimen else part.name for part in fitting.placed}
+def _specimen(build: Build, knob: Knob) -> str:
+    placed = {part.role: f"{part.name} ({part.specimen})" if part.specimen else part.name for part in build.placed}
     places = sorted(tuned_places(list(placed), [knob.part]))
     return ", ".join(placed[one] for one in places)
 
 
-def _checks(campaign: CampaignSnapshot, knob: Knob, values: dict[int, float], fittings: set[int]) -> list[_Found]:
+def _checks(campaign: CampaignSnapshot, knob: Knob, values: dict[int, float], builds: set[int]) -> list[_Found]:
     line = line_of(campaign, NOTHING_TAUGHT, knob.key, None)
-    marks, _ = marks_under(campaign, NOTHING_TAUGHT, knob, values, line.steepness, fittings)
+    marks, _ = marks_under(campaign, NOTHING_TAUGHT, knob, values, line.steepness, builds)
     begun = {run.id: run.started_at for run in campaign.runs}
     days = [begun[mark.run_id].timestamp() / DAY_S for mark in marks]
     found, digits = [], digits_of(knob)

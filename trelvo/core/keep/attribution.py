@@ -86,7 +86,7 @@ class Together:
 
 @dataclass(frozen=True)
 class TriedSetting:
-    """A setting with its runs, under one fitting. hours: how long it ran in all; failures: not set aside"""
+    """A setting with its runs, under one build. hours: how long it ran in all; failures: not set aside"""
 
     values: Values
     runs: Sequence[RunFacts]

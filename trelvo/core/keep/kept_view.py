@@ -9,7 +9,7 @@ from typing import Any, cast
 from trelvo.core.base.figures import BY_WORD
 from trelvo.core.base.knobs import GRID_TOLERANCE_STEPS, Knob, describe_setting
 from trelvo.core.base.load_kinds import PLAIN_USE, STRESS_DECADES, LoadKind, heaviest, loads_for
-from trelvo.core.campaign import CampaignSnapshot, Fitting, KeptSetting, RoomReading, Run, Setting, Use, Variant
+from trelvo.core.campaign import Build, CampaignSnapshot, KeptSetting, RoomReading, Run, Setting, Use, Variant
 from trelvo.core.case import Case
 from trelvo.core.climb.failures_in_use import FailedInUse, Triaged, suspects
 from trelvo.core.climb.harder import endangers_most
@@ -268,8 +268,8 @@ def _view(kept: KeptSetting, case: Case, now: datetime) -> KeptSettingView:
 
 def _climb_of(kept: KeptSetting, case: Case, per_h: float) -> RateBelief | None:
     """What the climb believes of a kept setting now; None where it is judged in another build, or by no run."""
-    judged = case.campaign.judged_fitting
-    return climb_belief(case, kept.setting, per_h) if judged is not None and judged.id == kept.fitting_id else None
+    judged = case.campaign.judged_build
+    return climb_belief(case, kept.setting, per_h) if judged is not None and judged.id == kept.build_id else None
 
 
 def _at(day_: float, now: datetime) -> datetime:
@@ -347,16 +347,16 @@ def _of_use(entry: Use, proof: Circumstances) -> Evidence:
 
 
 def circumstances_of(
-    fitting: Fitting, variants: Sequence[Variant], parts: Sequence[Any], room_c: float | None, per_h: float, sure: float
+    build: Build, variants: Sequence[Variant], parts: Sequence[Any], room_c: float | None, per_h: float, sure: float
 ) -> Circumstances:
-    """What a proof is made under, from a fitting (with its parts) and the workloads in use."""
-    placed = {part.role: f"{part.name} ({part.specimen})" if part.specimen else part.name for part in fitting.placed}
+    """What a proof is made under, from a build (with its parts) and the workloads in use."""
+    placed = {part.role: f"{part.name} ({part.specimen})" if part.specimen else part.name for part in build.placed}
     return Circumstances(
-        driver=fitting.driver,
-        firmware=fitting.firmware,
-        system=fitting.system,
-        cooling=fitting.cooling,
-        enclosure=fitting.enclosure,
+        driver=build.driver,
+        firmware=build.firmware,
+        system=build.system,
+        cooling=build.cooling,
+        enclosure=build.enclosure,
         parts=placed,
         tuned=tuned_places(list(placed), list(parts)),
         workloads={one.name: one.kind for one in variants},
@@ -396,14 +396,14 @@ def _today(kept: KeptSetting, case: Case, since_kept: _Since, proof: Circumstanc
     parts = [knob.part for knob in campaign.knobs if knob.key in kept.setting.values]
     rooms = [one for one in _rooms(kept, campaign, since_kept) if one.at >= kept.kept_at]
     found = circumstances_of(
-        campaign.fittings[-1],
+        campaign.builds[-1],
         list(known.values()),
         parts,
         rooms[-1].room_c if rooms else None,
         1 / case.terms.hours,
         case.terms.sure,
     )
-    since = {word: day(at) for word, at in _since(campaign.fittings, kept).items()}
+    since = {word: day(at) for word, at in _since(campaign.builds, kept).items()}
     for run in since_kept.at_it:
         variant = campaign.variants[run.variant_id]
         since.setdefault(f"workload {variant.name}", day(run.started_at))
@@ -437,12 +437,12 @@ def _fields(found: Circumstances) -> dict[str, Any]:
     return {name: getattr(found, name) for name in found.__dataclass_fields__}
 
 
-def _since(fittings: Sequence[Fitting], kept: KeptSetting) -> dict[str, datetime]:
+def _since(builds: Sequence[Build], kept: KeptSetting) -> dict[str, datetime]:
     """By what may change, from when on it has been as it is now."""
     found: dict[str, datetime] = {}
-    if not fittings:
+    if not builds:
         return found
-    states = [(one, _state(one)) for one in fittings]
+    states = [(one, _state(one)) for one in builds]
     for word in {word for _, state in states for word in state}:
         last = states[-1][1].get(word, "")
         at = states[-1][0].since
@@ -454,9 +454,9 @@ def _since(fittings: Sequence[Fitting], kept: KeptSetting) -> dict[str, datetime
     return found
 
 
-def _state(fitting: Fitting) -> dict[str, str]:
-    words = {word: getattr(fitting, word) for word in ("driver", "firmware", "system", "cooling", "enclosure")}
-    return words | {f"part {part.role}": f"{part.name} {part.specimen}" for part in fitting.placed}
+def _state(build: Build) -> dict[str, str]:
+    words = {word: getattr(build, word) for word in ("driver", "firmware", "system", "cooling", "enclosure")}
+    return words | {f"part {part.role}": f"{part.name} {part.specimen}" for part in build.placed}
 
 
 def _opened(entry: Use, kept: KeptSetting, proof: Circumstances, today: Circumstances, now: datetime) -> OpenFailure:

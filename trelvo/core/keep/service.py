@@ -133,7 +133,7 @@ Components = tuple[list[ComponentRow], list[Message], dict[str, float]]
 def _components(case: Case, chosen: Setting) -> Components:
     components = components_of([knob for knob in case.campaign.knobs if not knob.retired or knob.key in chosen.values])
     tried, complete = _tried(case)
-    noise = case.noise(case.campaign.judged_fitting)
+    noise = case.noise(case.campaign.judged_build)
     found, together = brought(chosen.values, tried, components, workload_facts(case), noise)
     found = _alone_as_judged(case, chosen, found)
     terms = case.terms
@@ -205,11 +205,11 @@ def _left(chosen: Setting, decided: Sequence[ComponentDecision]) -> dict[str, fl
 
 
 def _tried(case: Case) -> tuple[list[TriedSetting], set[str]]:
-    """Every setting with its runs under the judged fitting; and the marks of those that ran every workload."""
+    """Every setting with its runs under the judged build; and the marks of those that ran every workload."""
     tried, complete = [], set()
     wanted = {one.id for one in case.campaign.workloads}
     for setting in settings_to_judge(case.campaign):
-        rows = case.campaign.runs_at(setting, case.campaign.judged_fitting)
+        rows = case.campaign.runs_at(setting, case.campaign.judged_build)
         facts = [run for some in ran_by_setting(case).get(setting.id, {}).values() for run in some]
         tried.append(TriedSetting(setting.values, facts, sum(row.failed for row in rows), hours_of(case, setting)))
         if wanted <= {run.workload_id for run in facts if run.value is not None}:
@@ -221,10 +221,10 @@ def evidence_of(case: Case, setting: Setting, now: datetime) -> dict[str, Any]:
     """What a setting rests on at this moment, to be frozen with its kept setting once its statements are rendered."""
     goal = goal_view(case)
     judged = next((one for one in goal.judged if one.setting_id == setting.id), None)
-    runs = case.campaign.runs_at(setting, case.campaign.judged_fitting)
+    runs = case.campaign.runs_at(setting, case.campaign.judged_build)
     variants = {one.id: one for one in case.campaign.known_variants}
     facts = [run for some in ran_by_setting(case).get(setting.id, {}).values() for run in some]
-    fitting = case.campaign.judged_fitting
+    build = case.campaign.judged_build
     return {
         "goal": goal.words,
         "standing": judged.standing if judged else "",
@@ -243,7 +243,7 @@ def evidence_of(case: Case, setting: Setting, now: datetime) -> dict[str, Any]:
         "hours": hours_of(case, setting),
         "failures": sum(row.failed for row in runs),
         "runs": [str(row.uid) for row in runs],
-        "fitting": fitting.number if fitting else None,
+        "build": build.number if build else None,
         "workloads": sorted({variants[row.variant_id].in_full() for row in runs if row.variant_id in variants}),
         "instruments": sorted({run.power_instrument for run in facts if run.power_instrument}),
         "kept": now.isoformat(),
@@ -269,20 +269,18 @@ def proof_of(case: Case, setting: Setting, in_use: Sequence[Variant]) -> dict[st
     terms = case.terms
     belief = climb_belief(case, setting, 1 / terms.hours)
     if belief is None:
-        rows = case.campaign.runs_at(setting, case.campaign.judged_fitting)
+        rows = case.campaign.runs_at(setting, case.campaign.judged_build)
         belief = RateBelief.from_hours(hours_of(case, setting), sum(row.failed for row in rows))
     at = [setting] if setting.values else case.campaign.settings
-    facts = case.facts([run for one in at for run in case.campaign.runs_at(one, case.campaign.judged_fitting)])
+    facts = case.facts([run for one in at for run in case.campaign.runs_at(one, case.campaign.judged_build)])
     rooms = [run.room_c for run in facts if run.room_c is not None]
-    fitting = next(
-        one
-        for one in case.campaign.fittings
-        if case.campaign.judged_fitting and one.id == case.campaign.judged_fitting.id
+    build = next(
+        one for one in case.campaign.builds if case.campaign.judged_build and one.id == case.campaign.judged_build.id
     )
     parts = [knob.part for knob in case.campaign.knobs if knob.key in setting.values]
     variants = {one.name: one for one in [*in_use, *case.campaign.testable]}
     found = circumstances_of(
-        fitting, list(variants.values()), parts, max(rooms, default=None), 1 / terms.hours, terms.sure
+        build, list(variants.values()), parts, max(rooms, default=None), 1 / terms.hours, terms.sure
     )
     load = heaviest(loads_for(parts, [one.as_load() for one in case.campaign.testable]))
     return {

@@ -169,14 +169,12 @@ def budget_view(case: Case) -> BudgetView:
 
 
 def _read(case: Case) -> dict[tuple[int, int], _Read]:
-    """By setting and workload, under the judged fitting; workloads that are measured only."""
-    fitting = case.campaign.judged_fitting
+    """By setting and workload, under the judged build; workloads that are measured only."""
+    build = case.campaign.judged_build
     variants = {one.id: one for one in case.campaign.workloads}
-    runs = [
-        run for run in case.campaign.runs if fitting and run.fitting_id == fitting.id and run.variant_id in variants
-    ]
+    runs = [run for run in case.campaign.runs if build and run.build_id == build.id and run.variant_id in variants]
     watts = counted_at(case.campaign, runs, (FIRST, SECOND))
-    noise = case.noise(fitting)
+    noise = case.noise(build)
     groups: dict[tuple[int, int], list[RunFacts]] = defaultdict(list)
     for one in case.facts([run for run in runs if run.id in watts]):
         if counts(one) and min(watts[one.id].values()) > 0:
@@ -308,7 +306,7 @@ def _frames(case: Case, setting: Setting, terms: Terms) -> float | None:
         return None
     rates = {one.id for one in case.campaign.workloads if one.measure == "frame rate"}
     found: dict[int, list[float]] = defaultdict(list)
-    for run in case.campaign.runs_at(setting, case.campaign.judged_fitting):
+    for run in case.campaign.runs_at(setting, case.campaign.judged_build):
         if run.variant_id in rates and run.counts and run.value is not None:
             found[run.variant_id].append(run.value)
     return min((math.fsum(some) / len(some) for some in found.values()), default=None)

@@ -52,7 +52,7 @@ class DroopView:
 
 
 def droop_view(case: Case, logs: Logs) -> DroopView:
-    """Estimate the load line of the judged fitting from the campaign's logs."""
+    """Estimate the load line of the judged build from the campaign's logs."""
     clock = next((knob for knob in case.campaign.knobs if knob.role == "core clock" and knob.unit == "MHz"), None)
     line = next((knob for knob in case.campaign.knobs if knob.role == "load line"), None)
     grid = clock.step if clock else GRID_MHZ
@@ -89,15 +89,15 @@ def _points(case: Case, logs: Logs, line: Knob | None, grid: float) -> tuple[int
 
     A run's means are over many clocks: they say nothing here.
     """
-    fitting = case.campaign.judged_fitting
+    build = case.campaign.judged_build
     values = {one.id: one.values for one in case.campaign.settings if not _reshaped(case, one.values)}
     runs = {
         run.id: run
         for run in case.campaign.runs
-        if fitting and run.fitting_id == fitting.id and run.aside is None and run.setting_id in values
+        if build and run.build_id == build.id and run.aside is None and run.setting_id in values
     }
-    fitting_logs = [header for header in logs.headers if header.run_id in runs and _has_what_it_takes(header)]
-    newest = sorted(fitting_logs, key=lambda header: header.id)[-MOST_LOGS:]
+    build_logs = [header for header in logs.headers if header.run_id in runs and _has_what_it_takes(header)]
+    newest = sorted(build_logs, key=lambda header: header.id)[-MOST_LOGS:]
     readings = logs.read(newest)
     points: list[DroopPoint] = []
     read, step_v = False, 0.0

@@ -13,12 +13,12 @@ from trelvo.core.case import Case
 from trelvo.core.lab.heat_logs import Logged, earlier_of, fan_of, learnt_from, logged_heat, remembered_forecast
 from trelvo.core.laws.cooling import (
     AtNoise,
+    BuildCooling,
     Cooling,
     Difference,
-    FittingCooling,
     Need,
     at_equal_noise,
-    by_fitting,
+    by_build,
     compare,
     cooler_needs,
     use_ladder,
@@ -47,7 +47,7 @@ class HeatLog:
     setting: str
     workload: str
     started_at: datetime
-    fitting: int
+    build: int
     lasts_s: float
     room_c: float | None
     power_w: float | None
@@ -71,7 +71,7 @@ class Told:
 class HeatTrace:
     """The log that is looked at: readings thinned, the fit with what it foretells, what was told when.
 
-    learnt_from: earlier logs of the same fitting that the forecast knows
+    learnt_from: earlier logs of the same build that the forecast knows
     """
 
     run_id: int
@@ -88,7 +88,7 @@ class HeatTrace:
 
 
 @dataclass(frozen=True)
-class FittingLine:
+class BuildLine:
     number: int
     cooling: str
     enclosure: str
@@ -99,7 +99,7 @@ class FittingLine:
 
 @dataclass(frozen=True)
 class DifferenceLine:
-    """The newer fitting against the older one, at a power; at_noise: as loud as each other, where both were heard"""
+    """The newer build against the older one, at a power; at_noise: as loud as each other, where both were heard"""
 
     newer: int
     older: int
@@ -115,7 +115,7 @@ class HeatView:
     logs: list[HeatLog]
     of: int
     trace: HeatTrace | None
-    fittings: list[FittingLine]
+    builds: list[BuildLine]
     differences: list[DifferenceLine]
     limit_c: float | None
     room_c: float
@@ -138,14 +138,14 @@ def heat_view(
     rig: every campaign of the rig, this one among them: a cooler is the rig's; logs: theirs
     """
     logged, of = logged_heat(rig, logs)
-    numbers = {one.id: one.number for one in case.campaign.fittings}
+    numbers = {one.id: one.number for one in case.campaign.builds}
     told = [one for one in logged if one.told]
     chosen = (
         next((one for one in logged if one.header.run_id == run_id), None) if run_id else (told[-1] if told else None)
     )
-    fittings = by_fitting(coolings_of(logged))
-    at_hand = case.campaign.present_fitting.id if case.campaign.present_fitting else None
-    own = next((one.resistance for one in reversed(fittings) if one.fitting_id == at_hand), None)
+    builds = by_build(coolings_of(logged))
+    at_hand = case.campaign.present_build.id if case.campaign.present_build else None
+    own = next((one.resistance for one in reversed(builds) if one.build_id == at_hand), None)
     room = room_c if room_c is not None else _usual_room([one.trace for one in logged])
     limit = limit_c if limit_c is not None else case.campaign.temp_limit_c
     setting = next((one for one in case.campaign.settings if one.id == setting_id), None) or _most_used(case)
@@ -155,11 +155,11 @@ def heat_view(
         case.facts(at_setting), {one.id: (titles[one.id], one.as_load().kind) for one in case.campaign.known_variants}
     )
     return HeatView(
-        logs=[_line(one, numbers[one.run.fitting_id]) for one in reversed(logged)],
+        logs=[_line(one, numbers[one.run.build_id]) for one in reversed(logged)],
         of=of,
         trace=_trace(chosen, logged) if chosen else None,
-        fittings=[_fitting_line(one, case) for one in fittings],
-        differences=_differences(fittings, numbers, told),
+        builds=[_build_line(one, case) for one in builds],
+        differences=_differences(builds, numbers, told),
         limit_c=limit,
         room_c=room,
         reference_fan=FAN_REFERENCE,
@@ -171,7 +171,7 @@ def heat_view(
 def coolings_of(logged: Sequence[Logged]) -> list[Cooling]:
     """The resistances that the logs tell, with the fan at its reference where it was read."""
     return [
-        Cooling(one.header.run_id, one.run.fitting_id, worth, one.told.at_reference is not None)
+        Cooling(one.header.run_id, one.run.build_id, worth, one.told.at_reference is not None)
         for one in logged
         if one.told and (worth := one.told.at_reference or one.told.resistance)
     ]
@@ -193,7 +193,7 @@ def _usual_room(traces: Sequence[Trace]) -> float:
     return round(rooms[-1], 1) if rooms else USUAL_ROOM_C
 
 
-def _line(one: Logged, fitting: int) -> HeatLog:
+def _line(one: Logged, build: int) -> HeatLog:
     found = one.found if isinstance(one.found, HeatForecast) else None
     setting = next(each for each in one.case.campaign.settings if each.id == one.run.setting_id)
     variant = next(each for each in one.case.campaign.known_variants if each.id == one.run.variant_id)
@@ -204,7 +204,7 @@ def _line(one: Logged, fitting: int) -> HeatLog:
         setting=describe_setting(one.case.campaign.knobs, setting.values),
         workload=variant.name,
         started_at=one.run.started_at,
-        fitting=fitting,
+        build=build,
         lasts_s=float(one.trace.time_s[-1]),
         room_c=one.trace.room_c,
         power_w=found.power_w if found else None,
@@ -218,7 +218,7 @@ def _line(one: Logged, fitting: int) -> HeatLog:
 
 
 def _trace(one: Logged, logged: Sequence[Logged]) -> HeatTrace:
-    before = earlier_of(one.run.fitting_id, logged[: logged.index(one)])
+    before = earlier_of(one.run.build_id, logged[: logged.index(one)])
     belief = learnt_from(before)
     taught_by = [each.key for each in before]
     found = remembered_forecast(one.log, one.trace, belief, taught_by)
@@ -258,37 +258,37 @@ def _cut(trace: Trace, until: np.ndarray) -> Trace:
     return Trace(trace.time_s[until], trace.temp_c[until], part(trace.power_w), part(trace.fan_percent), trace.room_c)
 
 
-def _fitting_line(one: FittingCooling, case: Case) -> FittingLine:
-    fitting = next(each for each in case.campaign.fittings if each.id == one.fitting_id)
-    return FittingLine(fitting.number, fitting.cooling, fitting.enclosure, one.resistance, one.fan_read, one.runs)
+def _build_line(one: BuildCooling, case: Case) -> BuildLine:
+    build = next(each for each in case.campaign.builds if each.id == one.build_id)
+    return BuildLine(build.number, build.cooling, build.enclosure, one.resistance, one.fan_read, one.runs)
 
 
 def _differences(
-    fittings: Sequence[FittingCooling], numbers: dict[int, int], told: Sequence[Logged]
+    builds: Sequence[BuildCooling], numbers: dict[int, int], told: Sequence[Logged]
 ) -> list[DifferenceLine]:
-    """Every fitting against the one before it, at the mean power of the logs."""
+    """Every build against the one before it, at the mean power of the logs."""
     watts = [one.told.power_w for one in told if one.told and one.told.power_w]
     if not watts:
         return []
     power = float(np.mean(watts))
     heard = _noise_laws(told)
     found = []
-    ordered = sorted(fittings, key=lambda one: numbers[one.fitting_id])
+    ordered = sorted(builds, key=lambda one: numbers[one.build_id])
     for i, newer in enumerate(ordered):
         for older in ordered[:i]:
-            if older.fitting_id != newer.fitting_id:
-                laws = heard.get(newer.fitting_id), heard.get(older.fitting_id)
+            if older.build_id != newer.build_id:
+                laws = heard.get(newer.build_id), heard.get(older.build_id)
                 equal = at_equal_noise(newer, older, laws[0], laws[1], power) if laws[0] and laws[1] else None
                 found.append(
                     DifferenceLine(
-                        numbers[newer.fitting_id], numbers[older.fitting_id], power, compare(newer, older, power), equal
+                        numbers[newer.build_id], numbers[older.build_id], power, compare(newer, older, power), equal
                     )
                 )
     return found
 
 
 def _noise_laws(told: Sequence[Logged]) -> dict[int, FanNoise]:
-    """By fitting, how its noise follows its fan, from the runs with a log in which somebody held one and the same sound meter to
+    """By build, how its noise follows its fan, from the runs with a log in which somebody held one and the same sound meter to
     it."""
     read = [(one, one.case.facts([one.run])[0]) for one in told]
     meter = usual(by_readers((facts for _, facts in read), LOUD))
@@ -296,5 +296,5 @@ def _noise_laws(told: Sequence[Logged]) -> dict[int, FanNoise]:
     for one, facts in read:
         fan, dba = fan_of(one.trace), facts.noise_dba
         if fan is not None and dba is not None and readers_of(facts, LOUD) == meter:
-            heard[one.run.fitting_id].append((fan, dba))
+            heard[one.run.build_id].append((fan, dba))
     return {pk: law for pk, readings in heard.items() if (law := fit_noise(readings)) is not None}

@@ -103,9 +103,9 @@ def fan_of(trace: Trace) -> float | None:
     return float(np.nanmean(late)) if np.isfinite(late).any() else None
 
 
-def earlier_of(fitting_id: int, earlier: Sequence[Logged]) -> list[Logged]:
-    """Earlier logs of the same fitting that fit, the newest few."""
-    return [each for each in earlier if each.run.fitting_id == fitting_id and each.told][-LEARN_FROM:]
+def earlier_of(build_id: int, earlier: Sequence[Logged]) -> list[Logged]:
+    """Earlier logs of the same build that fit, the newest few."""
+    return [each for each in earlier if each.run.build_id == build_id and each.told][-LEARN_FROM:]
 
 
 def learnt_from(before: Sequence[Logged]) -> Belief | None:
@@ -125,9 +125,9 @@ def learnt_from(before: Sequence[Logged]) -> Belief | None:
 
 
 def heat_now(campaigns: Sequence[Case], logs: Logs, run: Run, own: PartLog) -> HeatNow:
-    """What a run that goes on foretells, knowing the fitting's earlier logs. own: its readings so far"""
+    """What a run that goes on foretells, knowing the build's earlier logs. own: its readings so far"""
     logged, _ = logged_heat(campaigns, logs)
-    before = earlier_of(run.fitting_id, [one for one in logged if one.header.run_id != run.id])
+    before = earlier_of(run.build_id, [one for one in logged if one.header.run_id != run.id])
     case = next(case for case in campaigns if run in case.campaign.runs)
     (facts,) = case.facts([run])
     try:

@@ -44,7 +44,7 @@ def seen_plane(case: Case) -> Seen | None:
     besides = {clock.key, voltage.key, *(knob.key for knob in case.campaign.knobs if knob.role in BESIDES)}
     pairs = {one.id: one.values for one in case.campaign.settings if set(one.values) <= besides}
     steepness = case.priors.steepness_of(clock)
-    under = {case.campaign.judged_fitting.id} if case.campaign.judged_fitting else set()
+    under = {case.campaign.judged_build.id} if case.campaign.judged_build else set()
     clocks = {pk: values.get(clock.key, clock.stock) for pk, values in pairs.items()}
     marks = marks_on_both_sides(case.campaign, clock.part, clocks, steepness, under)
     setting_of = {run.id: run.setting_id for run in case.campaign.runs}

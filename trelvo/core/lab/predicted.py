@@ -8,7 +8,7 @@ from trelvo.core.campaign import Variant
 from trelvo.core.case import Case
 from trelvo.core.lab.heat import coolings_of
 from trelvo.core.lab.heat_logs import logged_heat
-from trelvo.core.laws.cooling import by_fitting, foretold
+from trelvo.core.laws.cooling import by_build, foretold
 from trelvo.core.laws.heat import Interval
 from trelvo.core.laws.power_prediction import foretell
 from trelvo.core.logs.kept import Logs
@@ -21,7 +21,7 @@ from trelvo.core.watch.safety_limits import predicted_breaches
 
 @dataclass(frozen=True)
 class ForetoldView:
-    """What a setting not tried would reach and draw; temp_c: where it would settle with the fitting's cooler;
+    """What a setting not tried would reach and draw; temp_c: where it would settle with the build's cooler;
     safety limits: safety limits that it would or may break"""
 
     title: str
@@ -80,7 +80,7 @@ def foretold_view(
 def _settles(
     case: Case, rig: Sequence[Case], logs: Logs, power: Interval | None
 ) -> tuple[Interval | None, float | None]:
-    """Where the part would settle at these watts, with the fitting's cooler in the room of its newest log."""
+    """Where the part would settle at these watts, with the build's cooler in the room of its newest log."""
     own, room = _cooling_of(case, rig, logs)
     if own is None or power is None or room is None:
         return None, room
@@ -88,9 +88,9 @@ def _settles(
 
 
 def _cooling_of(case: Case, rig: Sequence[Case], logs: Logs) -> tuple[Interval | None, float | None]:
-    """Thermal resistance of the fitting's cooler, and the room in the newest log."""
+    """Thermal resistance of the build's cooler, and the room in the newest log."""
     logged, _ = logged_heat(rig, logs)
-    fitting = case.campaign.judged_fitting
-    own = next((one for one in by_fitting(coolings_of(logged)) if fitting and one.fitting_id == fitting.id), None)
+    build = case.campaign.judged_build
+    own = next((one for one in by_build(coolings_of(logged)) if build and one.build_id == build.id), None)
     room = next((one.trace.room_c for one in reversed(logged) if one.trace.room_c is not None), None)
     return own.resistance if own else None, room

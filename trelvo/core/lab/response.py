@@ -122,9 +122,9 @@ def _run_everywhere(case: Case) -> set[int]:
     """Settings that ran every workload that stock did: watts of one workload cannot be set against those of several."""
     found: dict[int, set[int]] = defaultdict(set)
     measured = {one.id for one in case.campaign.workloads}
-    fitting_id = case.campaign.judged_fitting.id if case.campaign.judged_fitting else None
+    build_id = case.campaign.judged_build.id if case.campaign.judged_build else None
     for run in case.campaign.runs:
-        if run.fitting_id != fitting_id or not case.campaign.was_made(run):
+        if run.build_id != build_id or not case.campaign.was_made(run):
             continue
         if run.variant_id in measured:
             found[run.setting_id].add(run.variant_id)
@@ -133,7 +133,7 @@ def _run_everywhere(case: Case) -> set[int]:
 
 def _stock_watts(case: Case) -> list[float]:
     """Mean power at stock of each workload."""
-    facts = case.facts(case.campaign.runs_at(case.campaign.stock, case.campaign.judged_fitting))
+    facts = case.facts(case.campaign.runs_at(case.campaign.stock, case.campaign.judged_build))
     by_workload: dict[int, list[float]] = {}
     for one in facts:
         if one.power_w is not None and one.outcome == "completed" and not one.set_aside:

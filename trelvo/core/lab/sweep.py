@@ -135,7 +135,7 @@ def wished_values(knob: Knob, wish: SweepWish) -> list[float]:
 
 def _by_workload(case: Case, setting: Setting | None) -> Mapping[int, list[RunFacts]]:
     found: dict[int, list[RunFacts]] = defaultdict(list)
-    for one in case.facts(case.campaign.runs_at(setting, case.campaign.judged_fitting)) if setting else ():
+    for one in case.facts(case.campaign.runs_at(setting, case.campaign.judged_build)) if setting else ():
         found[one.workload_id].append(one)
     return found
 
@@ -147,8 +147,8 @@ def _cells(
     own: Mapping[int, Sequence[RunFacts]],
     meter: Readers | None,
 ) -> list[SweepCell]:
-    fitting = case.campaign.judged_fitting
-    failed = {run.id for run in case.campaign.runs_at(setting, fitting) if run.failed} if setting else set()
+    build = case.campaign.judged_build
+    failed = {run.id for run in case.campaign.runs_at(setting, build) if run.failed} if setting else set()
     cells = []
     for workload in case.campaign.workloads:
         mine = own.get(workload.id, [])
@@ -156,7 +156,7 @@ def _cells(
         candidate = values_of(mine)
         ratio = low = high = None
         if reference and candidate and setting is not None and setting.id != case.campaign.stock.id:
-            pooled = case.noise(fitting).get(workload.id)
+            pooled = case.noise(build).get(workload.id)
             found = compare(reference, candidate, higher_is_better=workload.higher_is_better, pooled=pooled)
             ratio, low, high = found.ratio, found.low, found.high
         elif reference and candidate:

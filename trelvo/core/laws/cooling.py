@@ -20,7 +20,7 @@ from trelvo.core.laws.sound import FanNoise
 ROOM_SD_C, POWER_SHARE = 0.5, 0.02
 
 
-# Of a fitting's resistance so much lies between cooler and air, and falls as the fan turns faster. Common practice.
+# Of a build's resistance so much lies between cooler and air, and falls as the fan turns faster. Common practice.
 AIR_SHARE, AIR_SHARE_SD = 0.7, 0.15
 # The fan that makes a level is known to this share of what it does to the air: a sound meter repeats to half a dB(A).
 FAN_SD = 0.03
@@ -35,16 +35,16 @@ class Cooling:
     """One run's thermal resistance, part to room, °C/W, with the fan at its reference where it was read"""
 
     run_id: int
-    fitting_id: int
+    build_id: int
     resistance: Interval
     fan_read: bool
 
 
 @dataclass(frozen=True)
-class FittingCooling:
-    """A fitting's resistance, from `runs` runs. fan_read: at the reference fan; else at whatever fan there was"""
+class BuildCooling:
+    """A build's resistance, from `runs` runs. fan_read: at the reference fan; else at whatever fan there was"""
 
-    fitting_id: int
+    build_id: int
     resistance: Interval
     fan_read: bool
     runs: int
@@ -55,7 +55,7 @@ Told = Literal["cools better", "cools worse", "no difference shown"]
 
 @dataclass(frozen=True)
 class Difference:
-    """One fitting against another at a power: how much cooler the part runs with the first. same_fan: whether both are
+    """One build against another at a power: how much cooler the part runs with the first. same_fan: whether both are
     meant at the reference fan"""
 
     cooler_c: Interval
@@ -63,8 +63,8 @@ class Difference:
     same_fan: bool
 
 
-def by_fitting(runs: Sequence[Cooling]) -> list[FittingCooling]:
-    """Runs put together by fitting, in the order met; those whose fan was read apart from the others.
+def by_build(runs: Sequence[Cooling]) -> list[BuildCooling]:
+    """Runs put together by build, in the order met; those whose fan was read apart from the others.
 
     The mean weighs each run by its own uncertainty; where runs scatter more than that, their scatter counts.
     Source: random effects by the method of moments, DerSimonian and Laird 1986, from memory.
@@ -72,10 +72,10 @@ def by_fitting(runs: Sequence[Cooling]) -> list[FittingCooling]:
     groups: dict[tuple[int, bool], list[Cooling]] = {}
     for run in runs:
         if (run.resistance.high - run.resistance.low) / 2 <= WORTH_COUNTING * run.resistance.value:
-            groups.setdefault((run.fitting_id, run.fan_read), []).append(run)
+            groups.setdefault((run.build_id, run.fan_read), []).append(run)
     return [
-        FittingCooling(fitting_id, _together([one.resistance for one in group]), fan_read, len(group))
-        for (fitting_id, fan_read), group in groups.items()
+        BuildCooling(build_id, _together([one.resistance for one in group]), fan_read, len(group))
+        for (build_id, fan_read), group in groups.items()
     ]
 
 
@@ -98,7 +98,7 @@ def _sd(one: Interval) -> float:
     return max((one.high - one.low) / (2 * Z), 1e-9)
 
 
-def compare(first: FittingCooling, second: FittingCooling, power_w: float) -> Difference:
+def compare(first: BuildCooling, second: BuildCooling, power_w: float) -> Difference:
     """How much cooler the part runs with the first at this power, in the same room, °C."""
     mean = (second.resistance.value - first.resistance.value) * power_w
     wide = Z * math.hypot(_sd(first.resistance), _sd(second.resistance)) * power_w
@@ -108,7 +108,7 @@ def compare(first: FittingCooling, second: FittingCooling, power_w: float) -> Di
 
 @dataclass(frozen=True)
 class AtNoise:
-    """Two fittings as loud as each other: dB(A), the fan in % that each needs for it, and the difference there"""
+    """Two builds as loud as each other: dB(A), the fan in % that each needs for it, and the difference there"""
 
     dba: float
     first_fan: float
@@ -117,13 +117,13 @@ class AtNoise:
 
 
 def at_equal_noise(
-    first: FittingCooling, second: FittingCooling, first_noise: FanNoise, second_noise: FanNoise, power_w: float
+    first: BuildCooling, second: BuildCooling, first_noise: FanNoise, second_noise: FanNoise, power_w: float
 ) -> AtNoise | None:
     """How much cooler the part runs with the first, both fans turned until they are as loud as each other.
 
     Loud as the quieter of the two is at the reference fan, so that neither needs more than it has been heard at. None where a
     fan was not read, or cannot be turned so far.
-    Method: each fitting's own law of noise gives the fan; the resistance there is that at the reference fan, of which `AIR_SHARE`
+    Method: each build's own law of noise gives the fan; the resistance there is that at the reference fan, of which `AIR_SHARE`
     lies between cooler and air and follows the fan. Comparing coolers at equal noise is common practice.
     """
     if not (first.fan_read and second.fan_read):
@@ -139,7 +139,7 @@ def at_equal_noise(
 
 
 def _at_fan(resistance: Interval, fan: float) -> Interval:
-    """A fitting's resistance at another fan than the reference."""
+    """A build's resistance at another fan than the reference."""
     slower = 1 / float(air_of(fan)) - 1
     value = resistance.value * (1 + AIR_SHARE * slower)
     # the share that follows the fan is common practice, and a level that is heard half a dB(A) wrong is another fan

@@ -105,7 +105,7 @@ class _Read:
 def forecast(trace: Trace, before: Belief | None = None) -> HeatForecast:
     """Where the temperature settles, by a normal mixture over the pairs of time constants.
 
-    before: what earlier runs of the same fitting have taught (`after_runs`); None for a rig never seen
+    before: what earlier runs of the same build have taught (`after_runs`); None for a rig never seen
     Refused when the log is too short, has too few temperatures, or the part has not warmed up.
     """
     read = _read(trace)
@@ -151,7 +151,7 @@ def forecast(trace: Trace, before: Belief | None = None) -> HeatForecast:
 def after_runs(
     traces: Sequence[Trace], tell: Callable[[Trace, Belief | None], HeatForecast] = forecast
 ) -> Belief | None:
-    """What runs of one fitting have taught, one after the other; those that cannot be read or do not fit are left out.
+    """What runs of one build have taught, one after the other; those that cannot be read or do not fit are left out.
 
     tell: what forecasts a trace knowing the earlier ones, where answers are remembered
     """

@@ -1,4 +1,4 @@
-"""A warming part's belief: what is usual, what earlier runs of the fitting taught, and what the readings make of it."""
+"""A warming part's belief: what is usual, what earlier runs of the build taught, and what the readings make of it."""
 
 from dataclasses import dataclass
 
@@ -16,7 +16,7 @@ FAST_MIDDLE_S, FAST_SPREAD = 6.0, 0.9
 FAST_RISE_C, SLOW_RISE_C = (14.0, 12.0), (32.0, 20.0)
 LEFT_FAST_C, LEFT_SLOW_C = (2.0, 5.0), (3.0, 8.0)
 ROOM_KNOWN_C, ROOM_USUAL_C = 1.0, (23.0, 4.0)
-# From run to run of one fitting resistance and time constants differ by so much (dust, draught, where the room is measured).
+# From run to run of one build resistance and time constants differ by so much (dust, draught, where the room is measured).
 RUN_TO_RUN, FAST_TO_RUN, SLOW_TO_RUN = 0.01, 0.08, 0.02
 SHAPE = (8, 16)
 PASSES = 5
@@ -25,7 +25,7 @@ LEFT_OUT = 1e-5
 
 @dataclass(frozen=True)
 class Belief:
-    """What is held of a fitting's heat, as one normal: natural logarithms of both time constants in s, then R1 and R2
+    """What is held of a build's heat, as one normal: natural logarithms of both time constants in s, then R1 and R2
     in °C/W (in °C where no power was read). mean: 4; covariance: 4 by 4"""
 
     mean: Numbers

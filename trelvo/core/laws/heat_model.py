@@ -25,7 +25,7 @@ FAST_S = (1.5, 40.0)
 SLOW_S = (60.0, 3600.0)
 # Cooler to air: resistance falls with the fan's speed to this power (forced flow, between 0.5 and 0.8). Common practice.
 FAN_POWER, FAN_POWER_SD = 0.6, 0.1
-# The fan at which a fitting's resistance is held, % of full speed, so that runs at different fans say the same of it.
+# The fan at which a build's resistance is held, % of full speed, so that runs at different fans say the same of it.
 FAN_REFERENCE = 50.0
 COLUMNS = 5
 # (from, seconds a bin): the start changes fast

@@ -97,9 +97,9 @@ def _in_use(case: Case, now: datetime) -> list[KeptNow]:
 
 def _runs_at(case: Case) -> dict[tuple[int, int], int]:
     found: dict[tuple[int, int], int] = defaultdict(int)
-    fitting_id = case.campaign.judged_fitting.id if case.campaign.judged_fitting else None
+    build_id = case.campaign.judged_build.id if case.campaign.judged_build else None
     for run in case.campaign.runs:
-        if run.fitting_id == fitting_id and case.campaign.was_made(run):
+        if run.build_id == build_id and case.campaign.was_made(run):
             found[run.setting_id, run.variant_id] += 1
     return found
 
@@ -108,12 +108,12 @@ def _short(case: Case, standing: Standing, titles: Mapping[int, str]) -> list[St
     """Workloads that the baseline still asks for; none where it is done or was called enough."""
     if standing.state_of("Baseline") == "done":
         return []
-    fitting, noise = case.campaign.present_fitting, case.noise(case.campaign.present_fitting)
+    build, noise = case.campaign.present_build, case.noise(case.campaign.present_build)
     now: dict[int, int] = defaultdict(int)
     before: dict[int, int] = defaultdict(int)
     for run in case.campaign.runs:
         if run.setting_id == case.campaign.stock.id and case.campaign.was_made(run):
-            (now if fitting and run.fitting_id == fitting.id else before)[run.variant_id] += 1
+            (now if build and run.build_id == build.id else before)[run.variant_id] += 1
     found = []
     for one in case.campaign.workloads:
         pooled, done = noise.get(one.id), now[one.id]

@@ -16,7 +16,7 @@ from trelvo.core.stats.noise import BASELINE_RUNS
 
 @on_snapshot
 def standing_of(case: Case) -> Standing:
-    """Where the campaign stands, counted under the rig's present fitting; beyond the baseline by the goal."""
+    """Where the campaign stands, counted under the rig's present build; beyond the baseline by the goal."""
     begun = _stand(case, None)
     if begun.missing or begun.state_of("Baseline") in ("to do", "stale"):
         return begun
@@ -35,7 +35,7 @@ def standing_of(case: Case) -> Standing:
 
 
 def _stand(case: Case, progress: Progress | None) -> Standing:
-    present_id = case.campaign.present_fitting.id if case.campaign.present_fitting else None
+    present_id = case.campaign.present_build.id if case.campaign.present_build else None
     stock_id = case.campaign.stock.id
     measured = {workload.id for workload in case.campaign.workloads}
     now: dict[int, int] = defaultdict(int)
@@ -49,11 +49,11 @@ def _stand(case: Case, progress: Progress | None) -> Standing:
             continue
         if run.setting_id != stock_id:
             completed[run.setting_id].add(run.variant_id)
-        elif run.fitting_id == present_id:
+        elif run.build_id == present_id:
             now[run.variant_id] += 1
         else:
             earlier[run.variant_id] += 1
-    noise = case.noise(case.campaign.present_fitting)
+    noise = case.noise(case.campaign.present_build)
     campaign, titles = case.campaign, titles_of(case.campaign.workloads)
 
     def resolved(variant_id: int) -> bool:
@@ -68,7 +68,7 @@ def _stand(case: Case, progress: Progress | None) -> Standing:
     titled = {one.id: describe_setting(case.campaign.knobs, one.values) for one in case.campaign.settings}
     return stand(
         knob_count=sum(not knob.retired for knob in case.campaign.knobs),
-        has_fitting=present_id is not None,
+        has_build=present_id is not None,
         workloads=[
             WorkloadProgress(
                 titles[one.id],

@@ -64,9 +64,9 @@ def triage_view(case: Case, run_id: int, limit_c: float | None = None) -> Triage
         chance=_chance(line, run, setting, minutes) if line else None,
         temp_max_c=facts.temp_max_c,
         limit_c=_limit_c(case, limit_c),
-        new_fitting=_new_fitting(case, run),
+        new_build=_new_build(case, run),
         fails_at_stock=any(
-            one.failed and one.setting_id == case.campaign.stock.id and one.fitting_id == run.fitting_id
+            one.failed and one.setting_id == case.campaign.stock.id and one.build_id == run.build_id
             for one in case.campaign.runs
         ),
     )
@@ -132,8 +132,8 @@ def _limit_c(case: Case, limit_c: float | None) -> float | None:
     return float(found) if found is not None and found < 1000 else None
 
 
-def _new_fitting(case: Case, run: Run) -> bool:
-    """Whether the setting has completed runs, but all of them under an earlier fitting."""
-    numbers = {fitting.id: fitting.number for fitting in case.campaign.fittings}
+def _new_build(case: Case, run: Run) -> bool:
+    """Whether the setting has completed runs, but all of them under an earlier build."""
+    numbers = {build.id: build.number for build in case.campaign.builds}
     completed = [one for one in case.campaign.runs if one.setting_id == run.setting_id and one.outcome == "completed"]
-    return bool(completed) and all(numbers[one.fitting_id] < numbers[run.fitting_id] for one in completed)
+    return bool(completed) and all(numbers[one.build_id] < numbers[run.build_id] for one in completed)

@@ -173,18 +173,18 @@ def climb_belief(case: Case, setting: Setting, per_h: float) -> RateBelief | Non
 
 
 def hours_of(case: Case, setting: Setting) -> float:
-    """How long a setting was run in all, under the fitting that results are judged in."""
+    """How long a setting was run in all, under the build that results are judged in."""
     variants = case.campaign.variants
-    return sum(minutes_of(run, variants) for run in case.campaign.runs_at(setting, case.campaign.judged_fitting)) / 60
+    return sum(minutes_of(run, variants) for run in case.campaign.runs_at(setting, case.campaign.judged_build)) / 60
 
 
 @on_snapshot
 def _runs_by_setting(campaign: CampaignSnapshot) -> Mapping[int, tuple[Run, ...]]:
-    """Runs that say something about stability, under the fitting that results are judged in."""
+    """Runs that say something about stability, under the build that results are judged in."""
     found: dict[int, list[Run]] = defaultdict(list)
-    fitting_id = campaign.judged_fitting.id if campaign.judged_fitting else None
+    build_id = campaign.judged_build.id if campaign.judged_build else None
     for run in campaign.runs:
-        if run.fitting_id == fitting_id and run.shows_stability and run.variant_id in campaign.variants:
+        if run.build_id == build_id and run.shows_stability and run.variant_id in campaign.variants:
             found[run.setting_id].append(run)
     return {setting_id: tuple(some) for setting_id, some in found.items()}
 

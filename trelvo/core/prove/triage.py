@@ -29,8 +29,8 @@ class Failed:
     last_good: the value of that knob nearest the failure that held: towards stock, or further on for a knob that helps; None
     where nothing did
     chance: how likely the belief made a failure within this time; None where there is no belief
-    temp_max_c, limit_c: heat and its limit; new_fitting: whether driver, firmware or parts changed since the last good run
-    fails_at_stock: whether stock has failed under the same fitting
+    temp_max_c, limit_c: heat and its limit; new_build: whether driver, firmware or parts changed since the last good run
+    fails_at_stock: whether stock has failed under the same build
     """
 
     outcome: Outcome
@@ -42,7 +42,7 @@ class Failed:
     chance: float | None = None
     temp_max_c: float | None = None
     limit_c: float | None = None
-    new_fitting: bool = False
+    new_build: bool = False
     fails_at_stock: bool = False
 
 
@@ -86,7 +86,7 @@ def triage(failed: Failed, knobs: Mapping[str, Knob]) -> Triage:
     doubts = []
     if failed.chance is not None and failed.chance < UNLIKELY:
         doubts.append(message("failure_was_unlikely", percent=failed.chance * 100))
-    if failed.new_fitting:
+    if failed.new_build:
         doubts.append(message("changed_since_it_held"))
     if doubts:
         steps.append(_elsewhere(failed, doubts[0].then(*doubts[1:])))

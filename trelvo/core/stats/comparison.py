@@ -102,7 +102,7 @@ def compare(
 
     reference, candidate: repeats in the workload's unit, all above zero
     pooled: noise of the workload from all its repeats, used while either side has fewer than five runs
-    pooled_candidate: the candidate's own, where it was measured on another machine or under another fitting, so that the two
+    pooled_candidate: the candidate's own, where it was measured on another machine or under another build, so that the two
     sides do not share their noise; Welch's form then too
     Raises Refused when a side is empty or a value is not above zero.
     Source: Welch 1947 on logarithms with own deviations; Student's two-sample t with the pooled deviation otherwise.

@@ -155,7 +155,7 @@ def pool_labelled(values: npt.ArrayLike, labels: npt.ArrayLike) -> PooledNoise |
 def noise_by_workload(
     values: npt.ArrayLike, settings: npt.ArrayLike, workloads: npt.ArrayLike, measures: Mapping[int, str]
 ) -> dict[int, PooledNoise | None]:
-    """Noise of every workload of one fitting, each drawn up towards its neighbours of the same measure (see `shrink`).
+    """Noise of every workload of one build, each drawn up towards its neighbours of the same measure (see `shrink`).
 
     values, settings, workloads: of all runs that count, in three flat arrays; measures: what each workload measures
     """
@@ -172,7 +172,7 @@ def noise_by_workload(
 
 
 def shrink(noise: PooledNoise | None, neighbours: Sequence[PooledNoise]) -> PooledNoise | None:
-    """A workload's noise drawn up towards that of its neighbours: workloads of the same measure, rig and fitting.
+    """A workload's noise drawn up towards that of its neighbours: workloads of the same measure, rig and build.
 
     Few repeats are sometimes alike by luck; the neighbours keep such luck from passing for precision. They weigh as much
     as two degrees of freedom, so with many repeats of its own a workload speaks for itself. The noise is only drawn up,

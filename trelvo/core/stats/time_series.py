@@ -210,7 +210,7 @@ def deviations_shrunk_by(sizes: Sequence[int], rho: float) -> float:
 def memory_of(
     workloads: Numbers, settings: Numbers, hours: Array, logs: Array, every_hour: Array | None = None
 ) -> BenchMemory:
-    """What all repeats of a bench under one fitting say of its time. Four arrays over its runs that count, in any order.
+    """What all repeats of a bench under one build say of its time. Four arrays over its runs that count, in any order.
 
     workloads, settings: their numbers; hours: when each began, from any common moment; logs: ln of its value
     every_hour: when every run of the bench began, those that do not count too, so that none of them parts a session

@@ -222,24 +222,24 @@ def _laid(work: Work, left: float, first: bool, rng: np.random.Generator) -> tup
         return _laid_climb(work, work.climb, left, cool, rng)
     each = [length + work.handling for length in work.lengths]
     between = COOL_DOWN_MINUTES if work.cool_each else 0.0
-    total, fitting = cool, 0
+    total, build = cool, 0
     for place, one in enumerate(each):
         more = one + (between if place else 0.0)
         if total + more > left + 1e-9:
             break
-        total, fitting = total + more, fitting + 1
-    whole = fitting == len(each)
-    if not fitting or (not whole and not work.in_parts):
+        total, build = total + more, build + 1
+    whole = build == len(each)
+    if not build or (not whole and not work.in_parts):
         return None
-    cools = (1 if cool else 0) + (fitting - 1 if between else 0)
-    together_min = sum(work.lengths[:fitting])
+    cools = (1 if cool else 0) + (build - 1 if between else 0)
+    together_min = sum(work.lengths[:build])
     counted = [
-        message("runs_of_minutes", runs=fitting, minutes=together_min)
+        message("runs_of_minutes", runs=build, minutes=together_min)
         if whole
-        else message("some_runs_of_minutes", runs=fitting, wanted=len(each), minutes=together_min)
+        else message("some_runs_of_minutes", runs=build, wanted=len(each), minutes=together_min)
     ]
     if work.handling:
-        counted.append(message("minutes_to_set_up", minutes=fitting * work.handling))
+        counted.append(message("minutes_to_set_up", minutes=build * work.handling))
     if cools:
         counted.append(message("minutes_to_cool", minutes=cools * COOL_DOWN_MINUTES))
     known = work.known if whole else message("not_enough_yet")

@@ -83,7 +83,7 @@ def check_document(document: CampaignDocument, now: datetime) -> dict[uuid.UUID,
             elif wrong := check_value(knobs[key], value, where, on_grid=False):
                 problems.append(wrong)
     uids = [
-        {entry.uid for entry in entries} for entries in (document.settings, document.workloads, document.rig.fittings)
+        {entry.uid for entry in entries} for entries in (document.settings, document.workloads, document.rig.builds)
     ]
     for word, uids_named in (("test_suite", document.test_suite), ("retired", document.retired)):
         for index, uid in enumerate(uids_named):
@@ -111,7 +111,7 @@ def check_document(document: CampaignDocument, now: datetime) -> dict[uuid.UUID,
             problems.append(Problem(where, "no_such_instrument_in_file"))
     parquet: dict[uuid.UUID, bytes] = {}
     for index, run in enumerate(document.runs):
-        for word, known in zip(("setting", "workload", "fitting"), uids, strict=True):
+        for word, known in zip(("setting", "workload", "build"), uids, strict=True):
             if getattr(run, word) not in known:
                 problems.append(Problem(f"runs.{index}.{word}", "no_such_thing_in_file", {"thing": word}))
         problems += [
@@ -156,12 +156,12 @@ def _doubled(document: CampaignDocument) -> list[Problem]:
     """What stands in a list twice though it is one thing."""
     lists: list[tuple[str, Sequence[Any], str]] = [
         ("cautions", document.cautions, "key"),
-        ("rig.fittings", document.rig.fittings, "number"),
+        ("rig.builds", document.rig.builds, "number"),
         *(
             (name, getattr(document, name), "uid")
             for name in ("workloads", "settings", "targets", "runs", "kept_settings", "journal")
         ),
-        ("rig.fittings", document.rig.fittings, "uid"),
+        ("rig.builds", document.rig.builds, "uid"),
         ("rig.instruments", document.rig.instruments, "uid"),
         ("runs.series", [one for run in document.runs for one in run.series], "uid"),
         (

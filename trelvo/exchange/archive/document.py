@@ -7,10 +7,10 @@ from uuid import UUID
 from trelvo.exchange.archive.entries import (
     RUN_FIELDS,
     SERIES_FIELDS,
+    BuildEntry,
     CampaignDocument,
     CampaignEntry,
     FigureEntry,
-    FittingEntry,
     InstrumentEntry,
     KnobEntry,
     MarkEntry,
@@ -24,7 +24,7 @@ from trelvo.exchange.archive.entries import (
     WorkloadEntry,
 )
 from trelvo.exchange.archive.kept_setting_entries import cautions_in, journal_in, kept_settings_in
-from trelvo.logbook.models import Campaign, Fitting, InstrumentRow, Rig, Variant
+from trelvo.logbook.models import Build, Campaign, InstrumentRow, Rig, Variant
 from trelvo.logbook.rows.lookups import testable
 
 
@@ -36,7 +36,7 @@ def rig_entry(rig: Rig) -> RigEntry:
         created_at=rig.created_at,
         simulator=rig.simulator,
         simulator_seed=rig.simulator_seed,
-        fittings=[_fitting(fitting) for fitting in rig.fittings.prefetch_related("parts")],
+        builds=[_build(build) for build in rig.builds.prefetch_related("parts")],
         instruments=[_instrument(row, uids) for row in rig.instruments.all()],
     )
 
@@ -65,10 +65,10 @@ def campaign_document(campaign: Campaign) -> CampaignDocument:
     )
 
 
-def _fitting(fitting: Fitting) -> FittingEntry:
-    parts = [PartEntry.model_validate(part) for part in fitting.placed]
-    fields = {name: getattr(fitting, name) for name in FittingEntry.model_fields if name != "parts"}
-    return FittingEntry.model_validate({**fields, "parts": parts})
+def _build(build: Build) -> BuildEntry:
+    parts = [PartEntry.model_validate(part) for part in build.placed]
+    fields = {name: getattr(build, name) for name in BuildEntry.model_fields if name != "parts"}
+    return BuildEntry.model_validate({**fields, "parts": parts})
 
 
 def _instrument(row: InstrumentRow, uids: dict[int, UUID]) -> InstrumentEntry:
@@ -84,7 +84,7 @@ def _workload(variant: Variant) -> WorkloadEntry:
 
 def _runs(campaign: Campaign, uids: dict[int, UUID]) -> list[RunEntry]:
     runs = []
-    found = campaign.runs.select_related("setting", "variant", "fitting")
+    found = campaign.runs.select_related("setting", "variant", "build")
     for run in found.prefetch_related("series", "marks", "figures"):
         logs = [
             SeriesEntry(
@@ -101,7 +101,7 @@ def _runs(campaign: Campaign, uids: dict[int, UUID]) -> list[RunEntry]:
             for figure in run.figures.all()
         ]
         own: dict[str, Any] = {name: getattr(run, name) for name in RUN_FIELDS}
-        places: dict[str, Any] = {"setting": run.setting.uid, "workload": run.variant.uid, "fitting": run.fitting.uid}
+        places: dict[str, Any] = {"setting": run.setting.uid, "workload": run.variant.uid, "build": run.build.uid}
         marks = [MarkEntry.model_validate(mark) for mark in run.marks.all()]
         runs.append(RunEntry(**own, **places, figures=figures, marks=marks, series=logs))
     return runs

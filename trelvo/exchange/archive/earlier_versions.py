@@ -36,14 +36,14 @@ def from_earlier(raw: dict[str, Any], present: int) -> dict[str, Any]:
 
 
 def _second(raw: dict[str, Any]) -> dict[str, Any]:
-    """Version 1 had no simulator, safety limit, mark or test suite to write down."""
+    """Version 1 had no stand-in, guard rail, mark or battery to write down."""
     tests = {"kind": "title", "parts": [], "techniques": []}
     return {
         **raw,
         "version": 2,
-        "safety_limits": [],
-        "test_suite": [],
-        "rig": {**raw["rig"], "simulator": "", "simulator_seed": 0},
+        "guard_rails": [],
+        "battery": [],
+        "rig": {**raw["rig"], "standin": "", "standin_seed": 0},
         "runs": [{**run, "marks": []} if isinstance(run, dict) else run for run in raw["runs"]],
         "workloads": [{**tests, **one} if isinstance(one, dict) else one for one in raw["workloads"]],
     }
@@ -55,9 +55,9 @@ def _fourth(raw: dict[str, Any]) -> dict[str, Any]:
 
 
 def _fifth(raw: dict[str, Any]) -> dict[str, Any]:
-    """Version 4 knew neither kept settings nor a journal, and left out what was corrected of a workload."""
+    """Version 4 knew neither keepers nor a journal, and left out what was corrected of a workload."""
     workloads = [{"corrections": [], **one} if isinstance(one, dict) else one for one in raw["workloads"]]
-    return {**raw, "version": 5, "workloads": workloads, "kept_settings": [], "journal": [], "cautions": []}
+    return {**raw, "version": 5, "workloads": workloads, "keepers": [], "journal": [], "cautions": []}
 
 
 def _sixth(raw: dict[str, Any]) -> dict[str, Any]:

@@ -28,7 +28,7 @@ class PartEntry(Strict):
     specimen: str = Field(max_length=120)
 
 
-class FittingEntry(Strict):
+class BuildEntry(Strict):
     uid: UUID
     number: int = Field(ge=1)
     since: datetime
@@ -65,7 +65,7 @@ class RigEntry(Strict):
     created_at: datetime
     simulator: str = Field(max_length=20)
     simulator_seed: int = Field(ge=0)
-    fittings: list[FittingEntry]
+    builds: list[BuildEntry]
     instruments: list[InstrumentEntry]
 
 
@@ -193,7 +193,7 @@ class RunEntry(Strict):
     uid: UUID
     setting: UUID
     workload: UUID
-    fitting: UUID
+    build: UUID
     started_at: datetime
     outcome: Outcome
     duration_s: float | None = Field(ge=0, le=1e8)
@@ -239,8 +239,6 @@ class CampaignDocument(Strict):
 
 # Fields of a run that have the same name in the archive and in the logbook.
 RUN_FIELDS = tuple(
-    name
-    for name in RunEntry.model_fields
-    if name not in ("setting", "workload", "fitting", "figures", "marks", "series")
+    name for name in RunEntry.model_fields if name not in ("setting", "workload", "build", "figures", "marks", "series")
 )
 SERIES_FIELDS = tuple(name for name in SeriesEntry.model_fields if name != "parquet_base64")

@@ -14,9 +14,9 @@ from trelvo.exchange.archive.strict import Strict, shaped
 from trelvo.logbook.commands.journal import MOST_TEXT, check_entry
 from trelvo.logbook.commands.kept_settings import MOST_HOURS, check_use
 from trelvo.logbook.models import (
+    Build,
     Campaign,
     CautionYes,
-    Fitting,
     InUse,
     JournalEntry,
     KeptSetting,
@@ -53,7 +53,7 @@ class KeptSettingEntry(Strict):
 
     uid: UUID
     setting: UUID
-    fitting: UUID
+    build: UUID
     name: str = Field(min_length=1, max_length=80)
     use: str = Field(max_length=12)
     components: list[str] = Field(max_length=20)
@@ -84,7 +84,7 @@ class CautionFileEntry(Strict):
 
 def kept_settings_in(campaign: Campaign) -> list[KeptSettingEntry]:
     """Every kept setting of the campaign, those taken back too."""
-    rows = campaign.kept_settings.select_related("setting", "fitting").prefetch_related("spans", "entries__variant")
+    rows = campaign.kept_settings.select_related("setting", "build").prefetch_related("spans", "entries__variant")
     found = []
     for row in rows:
         own = {
@@ -101,12 +101,12 @@ def kept_settings_in(campaign: Campaign) -> list[KeptSettingEntry]:
         ]
         spans = [SpanEntry(since=one.since, until=one.until) for one in row.spans.all()]
         found.append(
-            KeptSettingEntry(**own, setting=row.setting.uid, fitting=row.fitting.uid, spans=spans, entries=entries)
+            KeptSettingEntry(**own, setting=row.setting.uid, build=row.build.uid, spans=spans, entries=entries)
         )
     return found
 
 
-_OF_KEPT_SETTING = ("setting", "fitting", "spans", "entries")
+_OF_KEPT_SETTING = ("setting", "build", "spans", "entries")
 
 
 def journal_in(rig: Rig) -> list[JournalFileEntry]:
@@ -126,7 +126,7 @@ def check_kept_settings(
     journal: Sequence[JournalFileEntry],
     settings: set[UUID],
     workloads: set[UUID],
-    fittings: set[UUID],
+    builds: set[UUID],
     now: datetime,
 ) -> list[Problem]:
     """What does not hold together, with its place."""
@@ -139,8 +139,8 @@ def check_kept_settings(
         where = f"kept_settings.{index}"
         if one.setting not in settings:
             wrong(f"{where}.setting", "no_such_thing_to_export", thing="setting")
-        if one.fitting not in fittings:
-            wrong(f"{where}.fitting", "no_such_thing_to_export", thing="fitting")
+        if one.build not in builds:
+            wrong(f"{where}.build", "no_such_thing_to_export", thing="build")
         if one.use not in KeptSettingUse.values:
             wrong(f"{where}.use", "unknown_use_in_file", use=one.use)
         for number, entry in enumerate(one.entries):
@@ -159,13 +159,13 @@ def check_kept_settings(
 def write_kept_settings(
     campaign: Campaign, kept_settings: Sequence[KeptSettingEntry], journal: Sequence[JournalFileEntry],
     cautions: Sequence[CautionFileEntry], settings: Mapping[UUID, Setting], variants: Mapping[UUID, Variant],
-    fittings: Mapping[UUID, Fitting],
+    builds: Mapping[UUID, Build],
 ) -> None:  # fmt: skip
     """Into the logbook, with a campaign that was just written."""
     for one in kept_settings:
         own = one.model_dump(exclude=set(_OF_KEPT_SETTING))
         kept_setting = KeptSetting.objects.create(
-            campaign=campaign, rig=campaign.rig, setting=settings[one.setting], fitting=fittings[one.fitting], **own
+            campaign=campaign, rig=campaign.rig, setting=settings[one.setting], build=builds[one.build], **own
         )
         InUse.objects.bulk_create(InUse(kept_setting=kept_setting, **span.model_dump()) for span in one.spans)
         UseEntry.objects.bulk_create(

@@ -19,8 +19,8 @@ from trelvo.exchange.archive.document import campaign_document
 from trelvo.exchange.archive.entries import (
     RUN_FIELDS,
     SERIES_FIELDS,
+    BuildEntry,
     CampaignDocument,
-    FittingEntry,
     InstrumentEntry,
     RigEntry,
     WorkloadEntry,
@@ -31,9 +31,9 @@ from trelvo.logbook.cases import case_alone
 from trelvo.logbook.commands.campaigns import WorkloadDraft, add_workloads, knob_row
 from trelvo.logbook.kept_logs import first_pass_columns
 from trelvo.logbook.models import (
+    Build,
     Campaign,
     Figure,
-    Fitting,
     InstrumentRow,
     KeptSetting,
     Mark,
@@ -102,27 +102,27 @@ def check_answers(campaign: Campaign, now: datetime) -> None:
 
 
 def restore_rig(entry: RigEntry) -> Rig:
-    """A rig with its fittings and instruments; what is there already stays."""
+    """A rig with its builds and instruments; what is there already stays."""
     return _rig(entry)[0]
 
 
-def _rig(entry: RigEntry) -> tuple[Rig, dict[uuid.UUID, Fitting], dict[uuid.UUID, InstrumentRow]]:
+def _rig(entry: RigEntry) -> tuple[Rig, dict[uuid.UUID, Build], dict[uuid.UUID, InstrumentRow]]:
     rig, _ = Rig.objects.get_or_create(
-        uid=entry.uid, defaults=entry.model_dump(exclude={"uid", "fittings", "instruments"})
+        uid=entry.uid, defaults=entry.model_dump(exclude={"uid", "builds", "instruments"})
     )
-    fittings = {one.uid: _fitting(rig, one) for one in entry.fittings}
+    builds = {one.uid: _build(rig, one) for one in entry.builds}
     instruments = {one.uid: _instrument(rig, one) for one in entry.instruments}
     for one in entry.instruments:
         if one.replaced_by is not None and instruments[one.uid].replaced_by is None:
             instruments[one.uid].replaced_by = instruments[one.replaced_by]
             instruments[one.uid].save(update_fields=["replaced_by"])
     rig_changed(rig.pk)
-    return rig, fittings, instruments
+    return rig, builds, instruments
 
 
 def write_document(document: CampaignDocument, parquet: dict[uuid.UUID, bytes]) -> Campaign:
     """Into the logbook; within a transaction of the caller's. parquet: what `check_document` gave"""
-    rig, fittings, instruments = _rig(document.rig)
+    rig, builds, instruments = _rig(document.rig)
     campaign = Campaign.objects.create(rig=rig, **document.campaign.model_dump())
     for position, k in enumerate(document.knobs):
         row = knob_row(campaign, position, knob_of(k))
@@ -155,7 +155,7 @@ def write_document(document: CampaignDocument, parquet: dict[uuid.UUID, bytes]) 
             campaign=campaign,
             setting=settings[one.setting],
             variant=workloads[one.workload],
-            fitting=fittings[one.fitting],
+            build=builds[one.build],
             **{name: getattr(one, name) for name in RUN_FIELDS},
         )
         for one in document.runs
@@ -184,7 +184,7 @@ def write_document(document: CampaignDocument, parquet: dict[uuid.UUID, bytes]) 
             start = first_pass_columns(series.kind, parquet[series.uid], series.channels, series.summary)
             Series.objects.create(run=run, parquet=parquet[series.uid], **kept, **start)
     write_kept_settings(
-        campaign, document.kept_settings, document.journal, document.cautions, settings, workloads, fittings
+        campaign, document.kept_settings, document.journal, document.cautions, settings, workloads, builds
     )
     campaign_changed(campaign.pk)
     return campaign
@@ -216,16 +216,16 @@ def _instrument(rig: Rig, entry: InstrumentEntry) -> InstrumentRow:
     return InstrumentRow.objects.create(rig=rig, **entry.model_dump(exclude={"replaced_by"}))
 
 
-def _fitting(rig: Rig, entry: FittingEntry) -> Fitting:
-    """The rig's fitting of that identity; made, with the next free number, when the rig does not have it yet."""
-    if found := rig.fittings.filter(uid=entry.uid).first():
+def _build(rig: Rig, entry: BuildEntry) -> Build:
+    """The rig's build of that identity; made, with the next free number, when the rig does not have it yet."""
+    if found := rig.builds.filter(uid=entry.uid).first():
         return found
-    taken = set(rig.fittings.values_list("number", flat=True))
+    taken = set(rig.builds.values_list("number", flat=True))
     number = entry.number if entry.number not in taken else max(taken) + 1
-    fitting = Fitting.objects.create(rig=rig, **entry.model_dump(exclude={"parts", "number"}), number=number)
+    build = Build.objects.create(rig=rig, **entry.model_dump(exclude={"parts", "number"}), number=number)
     for position, part in enumerate(entry.parts):
-        Part.objects.create(fitting=fitting, position=position, **part.model_dump())
-    return fitting
+        Part.objects.create(build=build, position=position, **part.model_dump())
+    return build
 
 
 def copy_of(document: CampaignDocument) -> CampaignDocument:

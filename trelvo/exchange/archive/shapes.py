@@ -88,7 +88,7 @@ class EvidenceShape(Strict):
     hours: float = Field(0.0, ge=0)
     failures: int = Field(0, ge=0)
     runs: list[str]
-    fitting: int | None = None
+    build: int | None = None
     workloads: list[str] = []
     instruments: list[str] = []
     kept: datetime | None = None

@@ -43,8 +43,8 @@ class TableSpec:
 
 TABLES: tuple[TableSpec, ...] = (
     TableSpec("rigs", entries.RigEntry, "Machines that were tuned."),
-    TableSpec("fittings", entries.FittingEntry, "How a rig was put together at one time.", ("rigs", "rig")),
-    TableSpec("parts", entries.PartEntry, "Parts of a fitting.", ("fittings", "fitting"), ordered=True),
+    TableSpec("builds", entries.BuildEntry, "How a rig was put together at one time.", ("rigs", "rig")),
+    TableSpec("parts", entries.PartEntry, "Parts of a build.", ("builds", "build"), ordered=True),
     TableSpec(
         "instruments", entries.InstrumentEntry, "What reads on a rig, and how far it is trusted.", ("rigs", "rig")
     ),
@@ -97,8 +97,8 @@ TABLES: tuple[TableSpec, ...] = (
 BY_NAME = {one.name: one for one in TABLES}
 # Lists of an entry that are tables of their own, by the name they have in it.
 CHILDREN: dict[str, dict[str, str]] = {
-    "rigs": {"fittings": "fittings", "instruments": "instruments"},
-    "fittings": {"parts": "parts"},
+    "rigs": {"builds": "builds", "instruments": "instruments"},
+    "builds": {"parts": "parts"},
     "runs": {"figures": "figures", "marks": "marks", "series": "series"},
     "kept_settings": {"spans": "use_spans", "entries": "use_entries"},
 }

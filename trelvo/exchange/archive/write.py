@@ -119,7 +119,7 @@ def _links(document: CampaignDocument, rows: Rows, seen: set[str]) -> list[Row]:
 
 def _verdicts(campaign: Campaign, now: datetime) -> list[Row]:
     case = case_alone(campaign)
-    judged = case.campaign.judged_fitting
+    judged = case.campaign.judged_build
     settings = best_settings(case)
     if not settings:
         return []

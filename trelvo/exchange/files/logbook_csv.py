@@ -10,11 +10,11 @@ from trelvo.exchange.files.runs_csv import harmless
 from trelvo.logbook.answers.logbook import Asked, LoggedRun, all_of
 
 FIRST = ("started_at", "rig", "campaign", "workload", "options", "setting", "outcome", "value", "unit")
-MORE = ("duration_s", "fitting", "aside_reason", "note")
+MORE = ("duration_s", "build", "aside_reason", "note")
 
 
 def logbook_csv(asked: Asked, columns: Sequence[str]) -> Iterator[bytes]:
-    """Lines as bytes. columns: words of further figures, or duration_s, fitting, aside_reason, note. Refused for others."""
+    """Lines as bytes. columns: words of further figures, or duration_s, build, aside_reason, note. Refused for others."""
     if unknown := [word for word in columns if word not in BY_WORD and word not in MORE]:
         raise Refused(Problem("columns", "no_such_column", {"column": unknown[0], "known": (*MORE, *BY_WORD)}))
     chosen = list(columns)

@@ -17,7 +17,7 @@ def runs_csv(campaign: Campaign) -> bytes:
     """
     knobs = knobs_of(campaign)
     rows = []
-    found = campaign.runs.select_related("setting", "variant__workload", "fitting")
+    found = campaign.runs.select_related("setting", "variant__workload", "build")
     for run in found.prefetch_related("figures__instrument"):
         row: dict[str, object] = {
             "run": str(run.uid),
@@ -43,7 +43,7 @@ def runs_csv(campaign: Campaign) -> bytes:
                 row["power_read_by"] = harmless(name)
         row |= {
             "fan": harmless(run.fan),
-            "fitting": run.fitting.number,
+            "build": run.build.number,
             "set_aside_reason": harmless(run.set_aside_reason) if run.set_aside_at else None,
             "note": harmless(run.note),
         }

@@ -295,19 +295,19 @@ def _settle_unit(column: _Column, values: Numbers, *, from_cells: bool) -> None:
         choice.unit = kind.unit
 
 
-def _is_own_unit(quantity: Quantity, kind: QuantityFacts, values: Numbers, fitting: list[str]) -> bool:
+def _is_own_unit(quantity: Quantity, kind: QuantityFacts, values: Numbers, build_units: list[str]) -> bool:
     """Whether numbers without a named unit are surely in the quantity's own."""
-    if kind.unit not in fitting:
+    if kind.unit not in build_units:
         return False
     # few people log °F without saying so, and nearly no part is allowed so hot in °C
     if quantity == "temperature":
         return float(values.max()) <= SURELY_CELSIUS
-    return not [unit for unit in fitting if unit != kind.unit and unit not in NEVER_UNNAMED]
+    return not [unit for unit in build_units if unit != kind.unit and unit not in NEVER_UNNAMED]
 
 
-def _unit_question(column: _Column, values: Numbers, fitting: list[str]) -> Message:
+def _unit_question(column: _Column, values: Numbers, build_units: list[str]) -> Message:
     high = float(np.quantile(values, 0.95))
-    return message("which_unit", highest=high, named=column.named.unit, fitting=tuple(fitting))
+    return message("which_unit", highest=high, named=column.named.unit, build_units=tuple(build_units))
 
 
 def _assign_parts(columns: list[_Column], about: About) -> None:

@@ -7,7 +7,7 @@ import trelvo
 from trelvo.core.base.knobs import describe_setting
 from trelvo.core.base.runs import values_of
 from trelvo.core.baseline.service import baseline_of
-from trelvo.core.campaign import Fitting, titles_of
+from trelvo.core.campaign import Build, titles_of
 from trelvo.core.case import Case
 from trelvo.core.climb_line.trials import minutes_of
 from trelvo.core.compare.conditions import Condition
@@ -46,13 +46,13 @@ MOST_DRAWN = 24
 
 def campaign_report(case: Case, kept_settings: Sequence[KeptSettingView], now: datetime) -> Report:
     """The campaign as it stands. kept settings: what is kept of it"""
-    goal, fitting = goal_view(case), case.campaign.judged_fitting
-    whole = next((one for one in case.campaign.fittings if fitting and one.id == fitting.id), None)
+    goal, build = goal_view(case), case.campaign.judged_build
+    whole = next((one for one in case.campaign.builds if build and one.id == build.id), None)
     candidates = best_settings(case)
     found: Compared | None = None
     if candidates:
-        sides = [Side(k, case, one, fitting) for k, one in enumerate(candidates, start=1)]
-        found = compared(Side(REFERENCE, case, case.campaign.stock, fitting), sides, now, correct=True)
+        sides = [Side(k, case, one, build) for k, one in enumerate(candidates, start=1)]
+        found = compared(Side(REFERENCE, case, case.campaign.stock, build), sides, now, correct=True)
     keep = keep_view(case, None)
     sections = [
         _result(goal, kept_settings),
@@ -96,15 +96,15 @@ def _result(goal: GoalView, kept_settings: Sequence[KeptSettingView]) -> Section
     return Section("What came of it", tuple(said))
 
 
-def _rig(case: Case, fitting: Fitting | None) -> Section:
-    if fitting is None:
+def _rig(case: Case, build: Build | None) -> Section:
+    if build is None:
         return Section("The rig", (Paragraph("It was not described."),))
-    rows = [(part.role, f"{part.name} {part.specimen}".strip()) for part in fitting.placed]
+    rows = [(part.role, f"{part.name} {part.specimen}".strip()) for part in build.placed]
     words = ("cooling", "enclosure", "driver", "firmware", "system", "note")
-    rows += [(word.capitalize(), getattr(fitting, word)) for word in words if getattr(fitting, word)]
+    rows += [(word.capitalize(), getattr(build, word)) for word in words if getattr(build, word)]
     read = [f"{row.name}: {row.quantity} of {row.part}, {row.trust}" for row in case.campaign.rig.instruments]
     blocks: list[Block] = [
-        Paragraph(f"{case.campaign.rig.name}, fitting {fitting.number}, since {day(fitting.since)}."),
+        Paragraph(f"{case.campaign.rig.name}, build {build.number}, since {day(build.since)}."),
         table(("Part", "What it is"), rows),
     ]
     if read:
@@ -114,7 +114,7 @@ def _rig(case: Case, fitting: Fitting | None) -> Section:
 
 def _stock_runs(case: Case) -> str:
     """How often the workloads were run at stock, as it was."""
-    runs = case.facts(case.campaign.runs_at(case.campaign.stock, case.campaign.judged_fitting))
+    runs = case.facts(case.campaign.runs_at(case.campaign.stock, case.campaign.judged_build))
     counted = [len(values_of(run for run in runs if run.workload_id == one.id)) for one in case.campaign.workloads]
     if not counted or max(counted) == 0:
         return "Nothing was run at stock."
@@ -140,7 +140,7 @@ def _method(case: Case, goal: GoalView) -> Section:
                     f"Settings were climbed {way.strategy}; a setting may fail once in {terms.hours:g} h, {terms.sure * 100:g} % "
                     f"sure; proved by {way.approach}.",
                     "Power is only compared where the same instrument read it on both sides.",
-                    "All of it holds for this specimen, this fitting and these workloads. A chance to hold is an estimate from "
+                    "All of it holds for this specimen, this build and these workloads. A chance to hold is an estimate from "
                     "what was tested, not a promise; hours without a failure say no more than the rule of three.",
                 )
             ),
@@ -151,7 +151,7 @@ def _method(case: Case, goal: GoalView) -> Section:
 def _baseline(case: Case) -> Section:
     titles = titles_of(case.campaign.workloads)
     rows = []
-    for one in baseline_of(case, case.campaign.judged_fitting):
+    for one in baseline_of(case, case.campaign.judged_build):
         workload = next(w for w in case.campaign.workloads if w.id == one.workload_id)
         s = one.summary
         rows.append(
@@ -310,7 +310,7 @@ def _runs(case: Case) -> Section:
     titles, settings = titles_of(case.campaign.known_variants), {one.id: one for one in case.campaign.settings}
     variants = {one.id: one for one in case.campaign.known_variants}
     words = {pk: describe_setting(case.campaign.knobs, one.values) for pk, one in settings.items()}
-    fittings = {one.id: one.number for one in case.campaign.fittings}
+    builds = {one.id: one.number for one in case.campaign.builds}
     rows = [
         (
             run.started[:16],
@@ -319,25 +319,25 @@ def _runs(case: Case) -> Section:
             run.outcome,
             f"{plain(run.value)} {variants[run.variant_id].unit}" if run.value is not None else "–",
             number(minutes_of(run, variants), 1),
-            str(fittings.get(run.fitting_id, "")),
+            str(builds.get(run.build_id, "")),
             "set aside" if run.aside is not None else "",
         )
         for run in case.campaign.runs
     ]
-    headers = ("Begun (UTC)", "Workload", "Setting", "How it ended", "Result", "Minutes", "Fitting", "")
+    headers = ("Begun (UTC)", "Workload", "Setting", "How it ended", "Result", "Minutes", "Build", "")
     return Section(f"All {len(rows)} runs", (table(headers, rows, (4, 5, 6)),))
 
 
 def _short(case: Case, goal: GoalView, keep: KeepView, kept_settings: Sequence[KeptSettingView]) -> list[str]:
     """Twelve lines at most, for a post."""
-    fitting = case.campaign.judged_fitting
+    build = case.campaign.judged_build
     lines = [case.campaign.name, f"Goal: {text_of(goal.words)}. {text_of(goal.far)}"]
-    if fitting:
-        whole = next(one for one in case.campaign.fittings if one.id == fitting.id)
+    if build:
+        whole = next(one for one in case.campaign.builds if one.id == build.id)
         parts = ", ".join(part.name for part in whole.placed)
         lines.append(
-            f"On {parts or case.campaign.rig.name}; driver {fitting.driver or 'not said'}; "
-            f"{fitting.cooling or 'cooling not said'}"
+            f"On {parts or case.campaign.rig.name}; driver {build.driver or 'not said'}; "
+            f"{build.cooling or 'cooling not said'}"
         )
     for one in keep.candidates[:2]:
         speed = one.judged.speed

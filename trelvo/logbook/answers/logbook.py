@@ -54,7 +54,7 @@ class LoggedRun:
     workload: str
     options: str
     unit: str
-    fitting: int
+    build: int
     started_at: datetime
     outcome: str
     value: float | None
@@ -135,7 +135,7 @@ def _sorted(runs: QuerySet[Run], asked: Asked) -> QuerySet[Run]:
 
 
 def _lines(ids: Sequence[int]) -> list[LoggedRun]:
-    of_number = Run.objects.select_related("campaign__rig", "setting", "variant__workload", "fitting").in_bulk(ids)
+    of_number = Run.objects.select_related("campaign__rig", "setting", "variant__workload", "build").in_bulk(ids)
     # one that was removed meanwhile is left out
     runs = [of_number[number] for number in ids if number in of_number]
     figures: dict[int, dict[str, float]] = defaultdict(dict)
@@ -159,7 +159,7 @@ def _line(run: Run, figures: dict[str, float], has_log: bool, knobs: Sequence[Kn
         workload=run.variant.name,
         options=run.variant.options_in_words,
         unit=run.variant.unit,
-        fitting=run.fitting.number,
+        build=run.build.number,
         started_at=run.started_at,
         outcome=run.outcome,
         value=run.value,

@@ -1,4 +1,4 @@
-"""A rig over the years: its fittings, campaigns, kept settings, checks, failures and journal, as one line of time."""
+"""A rig over the years: its builds, campaigns, kept settings, checks, failures and journal, as one line of time."""
 
 import re
 from collections import defaultdict
@@ -12,9 +12,9 @@ import nh3
 from markdown_it import MarkdownIt
 
 from trelvo.core.base.knobs import Knob, describe_setting
-from trelvo.logbook.models import Campaign, Fitting, JournalEntry, KeptSetting, KnobRow, Rig, UseEntry
+from trelvo.logbook.models import Build, Campaign, JournalEntry, KeptSetting, KnobRow, Rig, UseEntry
 
-EventKind = Literal["fitting", "campaign", "kept", "in use", "failure", "journal"]
+EventKind = Literal["build", "campaign", "kept", "in use", "failure", "journal"]
 # Without HTML of its own; cleaned once more after rendering.
 _MARKDOWN = MarkdownIt("commonmark", {"html": False}).enable("table")
 _TAGS = {
@@ -68,14 +68,14 @@ def rig_page(rig: Rig) -> RigPage:
     for row in KnobRow.objects.filter(campaign__kept_settings__in=kept_settings).distinct():
         knobs[row.campaign_id].append(row.as_knob())
     journal = list(JournalEntry.objects.filter(rig=rig, taken_out_at=None))
-    fittings = list(Fitting.objects.filter(rig=rig).prefetch_related("parts"))
+    builds = list(Build.objects.filter(rig=rig).prefetch_related("parts"))
     failures = (
         UseEntry.objects.filter(kept_setting__rig=rig)
         .exclude(outcome="")
         .select_related("kept_setting", "variant__workload")
     )
     events = [
-        *_fittings(fittings),
+        *_builds(builds),
         *_campaigns(list(Campaign.objects.present().filter(rig=rig))),
         *_kept_settings(kept_settings, knobs),
         *[
@@ -118,23 +118,23 @@ def _first_line(text: str) -> str:
     return line if len(line) <= 120 else f"{line[:117]}..."
 
 
-def _fittings(fittings: Sequence[Fitting]) -> list[Event]:
+def _builds(builds: Sequence[Build]) -> list[Event]:
     found = []
-    if fittings:
-        found.append(Event("fitting", fittings[0].since, None, "Described", _told(fittings[0])))
-    for before, after in pairwise(fittings):
-        found.append(Event("fitting", after.since, None, f"Fitting {after.number}", _changed(before, after)))
+    if builds:
+        found.append(Event("build", builds[0].since, None, "Described", _told(builds[0])))
+    for before, after in pairwise(builds):
+        found.append(Event("build", after.since, None, f"Build {after.number}", _changed(before, after)))
     return found
 
 
 _WORDS = ("driver", "firmware", "system", "cooling", "enclosure")
 
 
-def _told(one: Fitting) -> str:
+def _told(one: Build) -> str:
     return ", ".join(part.name for part in one.placed) or one.cooling or "no parts named"
 
 
-def _changed(before: Fitting, after: Fitting) -> str:
+def _changed(before: Build, after: Build) -> str:
     said = [
         f"{word} {getattr(after, word) or 'not said'}"
         for word in _WORDS

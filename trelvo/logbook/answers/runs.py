@@ -43,7 +43,7 @@ def with_figures(runs: QuerySet[Run]) -> QuerySet[Run]:
         "campaign__rig",
         "setting",
         "variant__workload",
-        "fitting",
+        "build",
         Prefetch("series", Series.objects.defer("parquet")),
         "figures__instrument",
         "campaign__knobs",

@@ -19,7 +19,7 @@ ROOM_C = (-30.0, 60.0)
 
 @transaction.atomic
 def keep(
-    campaign: Campaign, setting_id: int, fitting_id: int, name: str, use: str, components: Sequence[str],
+    campaign: Campaign, setting_id: int, build_id: int, name: str, use: str, components: Sequence[str],
     evidence: dict[str, Any], proof: dict[str, Any], now: datetime, *, in_use: bool,
 ) -> KeptSetting:  # fmt: skip
     """Keeps a setting, with what it rests on as it is at this moment. in_use: from now on the rig runs with it"""
@@ -31,7 +31,7 @@ def keep(
     if there.filter(name__iexact=name.strip()).exists():
         raise Refused(Problem("name", "kept_setting_name_taken", {"name": name.strip()}))
     kept_setting = KeptSetting.objects.create(
-        rig=campaign.rig, campaign=campaign, setting_id=setting_id, fitting_id=fitting_id, name=name.strip(), use=use,
+        rig=campaign.rig, campaign=campaign, setting_id=setting_id, build_id=build_id, name=name.strip(), use=use,
         components=list(components), evidence=evidence, proof=proof, kept_at=now,
     )  # fmt: skip
     campaign_changed(campaign.pk)

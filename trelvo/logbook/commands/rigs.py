@@ -1,4 +1,4 @@
-"""Writes rigs and their fittings."""
+"""Writes rigs and their builds."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
@@ -7,7 +7,7 @@ from datetime import datetime
 from django.db import transaction
 
 from trelvo.core.problems import Problem, Refused
-from trelvo.logbook.models import Fitting, Part, Rig
+from trelvo.logbook.models import Build, Part, Rig
 from trelvo.logbook.tokens import rig_changed
 from trelvo.simulator.rigs import RIGS
 
@@ -20,7 +20,7 @@ class PartDraft:
 
 
 @dataclass(frozen=True)
-class FittingDraft:
+class BuildDraft:
     """How a rig is put together, as typed."""
 
     parts: Sequence[PartDraft] = field(default_factory=tuple)
@@ -33,8 +33,8 @@ class FittingDraft:
 
 
 @transaction.atomic
-def create_rig(name: str, fitting: FittingDraft, now: datetime, simulator: str = "", simulator_seed: int = 0) -> Rig:
-    """A new rig with its first fitting. simulator, simulator_seed: kind and seed of a rig of the simulator's; empty for a real
+def create_rig(name: str, build: BuildDraft, now: datetime, simulator: str = "", simulator_seed: int = 0) -> Rig:
+    """A new rig with its first build. simulator, simulator_seed: kind and seed of a rig of the simulator's; empty for a real
     one."""
     if simulator and simulator not in RIGS:
         kinds = ", ".join(RIGS)
@@ -42,7 +42,7 @@ def create_rig(name: str, fitting: FittingDraft, now: datetime, simulator: str =
     if Rig.objects.filter(name__iexact=name.strip()).exists():
         raise Refused(Problem("rig.name", "rig_there_already", {"name": name.strip()}))
     rig = Rig.objects.create(name=name.strip(), created_at=now, simulator=simulator, simulator_seed=simulator_seed)
-    add_fitting(rig, fitting, now)
+    add_build(rig, build, now)
     return rig
 
 
@@ -60,10 +60,10 @@ def rename_rig(rig: Rig, name: str) -> Rig:
 
 
 @transaction.atomic
-def add_fitting(rig: Rig, draft: FittingDraft, now: datetime) -> Fitting:
-    """The rig's next fitting. The one before stays as it was, with the runs made under it."""
-    present = rig.present_fitting()
-    fitting = Fitting.objects.create(
+def add_build(rig: Rig, draft: BuildDraft, now: datetime) -> Build:
+    """The rig's next build. The one before stays as it was, with the runs made under it."""
+    present = rig.present_build()
+    build = Build.objects.create(
         rig=rig,
         number=present.number + 1 if present else 1,
         since=now,
@@ -75,8 +75,8 @@ def add_fitting(rig: Rig, draft: FittingDraft, now: datetime) -> Fitting:
         note=draft.note,
     )
     Part.objects.bulk_create(
-        Part(fitting=fitting, position=position, role=part.role, name=part.name, specimen=part.specimen)
+        Part(build=build, position=position, role=part.role, name=part.name, specimen=part.specimen)
         for position, part in enumerate(draft.parts)
     )
     rig_changed(rig.pk)
-    return fitting
+    return build

@@ -17,7 +17,7 @@ from trelvo.core.problems import Problem, Refused
 from trelvo.core.registry.outcomes import FAILURES
 from trelvo.logbook.commands.campaigns import WorkloadDraft
 from trelvo.logbook.commands.instruments import instrument_at
-from trelvo.logbook.models import Campaign, Figure, Fitting, Rig, Run, Setting, Variant
+from trelvo.logbook.models import Build, Campaign, Figure, Rig, Run, Setting, Variant
 from trelvo.logbook.rows.lookups import testable
 from trelvo.logbook.tokens import campaign_changed
 
@@ -134,9 +134,9 @@ def log_run(
     workload: Variant,
     draft: RunDraft,
     now: datetime,
-    fitting: Fitting | None = None,
+    build: Build | None = None,
 ) -> Run:
-    """A run that has taken place, under the rig's present fitting unless another is given; sent again under its uid, the run that
+    """A run that has taken place, under the rig's present build unless another is given; sent again under its uid, the run that
     was logged the first time."""
     if draft.uid is not None and (known := Run.objects.filter(uid=draft.uid).first()):
         return _sent_again(known, campaign, setting, workload, draft)
@@ -147,9 +147,9 @@ def log_run(
         raise Refused(Problem("setting", "setting_of_other_campaign"))
     if workload not in testable(campaign):
         raise Refused(Problem("workload", "workload_not_of_campaign"))
-    fitting = fitting or campaign.rig.present_fitting()
-    if fitting is None:
-        raise Refused(Problem("rig", "rig_without_fitting"))
+    build = build or campaign.rig.present_build()
+    if build is None:
+        raise Refused(Problem("rig", "rig_without_build"))
     if problems := check_run(draft, now, workload):
         raise Refused(*problems)
     run = Run.objects.create(
@@ -157,7 +157,7 @@ def log_run(
         campaign=campaign,
         setting=setting,
         variant=workload,
-        fitting=fitting,
+        build=build,
         started_at=draft.started_at or now,
         outcome=draft.outcome,
         value=draft.value,

@@ -28,8 +28,8 @@ def set_safety_limits(
             "limits_changed", {"limits": _in_words(seen)}, {"limits": _in_words(safety_limits_of(campaign))}
         )
     knobs = knobs_of(campaign)
-    fitting = campaign.rig.present_fitting()
-    cold = is_cold(fitting.cooling if fitting else "", campaign.goal)
+    build = campaign.rig.present_build()
+    cold = is_cold(build.cooling if build else "", campaign.goal)
     problems = [
         problem
         for i, safety_limit in enumerate(safety_limits)

@@ -14,7 +14,7 @@ from trelvo.logbook.models.mapping import ColumnMapping
 from trelvo.logbook.models.mark import Mark
 from trelvo.logbook.models.practice import Practice
 from trelvo.logbook.models.queue import Queue, QueueItem
-from trelvo.logbook.models.rig import Fitting, Part, Rig
+from trelvo.logbook.models.rig import Build, Part, Rig
 from trelvo.logbook.models.run import Run
 from trelvo.logbook.models.safety_limit import SafetyLimitRow
 from trelvo.logbook.models.series import Series
@@ -26,6 +26,7 @@ from trelvo.logbook.models.workload import Variant, Workload
 __all__ = [
     "BenchAccount",
     "BenchToken",
+    "Build",
     "Campaign",
     "CampaignSummary",
     "CautionYes",
@@ -33,7 +34,6 @@ __all__ = [
     "Chunk",
     "ColumnMapping",
     "Figure",
-    "Fitting",
     "Goal",
     "InUse",
     "InstrumentRow",

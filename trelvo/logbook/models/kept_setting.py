@@ -3,7 +3,7 @@ import uuid
 from django.db import models
 
 from trelvo.logbook.models.campaign import Campaign
-from trelvo.logbook.models.rig import Fitting, Rig
+from trelvo.logbook.models.rig import Build, Rig
 from trelvo.logbook.models.setting import Setting
 from trelvo.logbook.models.workload import Variant
 
@@ -28,7 +28,7 @@ class KeptSetting(models.Model):
     rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="kept_settings")
     campaign = models.ForeignKey(Campaign, on_delete=models.CASCADE, related_name="kept_settings")
     setting = models.ForeignKey(Setting, on_delete=models.CASCADE, related_name="kept_settings")
-    fitting = models.ForeignKey(Fitting, on_delete=models.PROTECT, related_name="kept_settings")
+    build = models.ForeignKey(Build, on_delete=models.PROTECT, related_name="kept_settings")
     name = models.CharField(max_length=80)
     use = models.CharField(max_length=12, choices=KeptSettingUse.choices)
     components = models.JSONField(default=list)

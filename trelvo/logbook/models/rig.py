@@ -20,15 +20,15 @@ class Rig(models.Model):
     def __str__(self) -> str:
         return self.name
 
-    def present_fitting(self) -> "Fitting | None":
-        return max(self.fittings.all(), key=lambda fitting: fitting.number, default=None)
+    def present_build(self) -> "Build | None":
+        return max(self.builds.all(), key=lambda build: build.number, default=None)
 
 
-class Fitting(models.Model):
+class Build(models.Model):
     """How a rig is put together at one time. Never changed, only followed by the next."""
 
     uid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
-    rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="fittings")
+    rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="builds")
     number = models.PositiveIntegerField()
     since = models.DateTimeField()
     cooling = models.CharField(max_length=200, blank=True)
@@ -40,10 +40,10 @@ class Fitting(models.Model):
 
     class Meta:
         ordering = ["number"]
-        constraints = [models.UniqueConstraint(fields=["rig", "number"], name="one_fitting_a_number")]
+        constraints = [models.UniqueConstraint(fields=["rig", "number"], name="one_build_a_number")]
 
     def __str__(self) -> str:
-        return f"{self.rig} fitting {self.number}"
+        return f"{self.rig} build {self.number}"
 
     @property
     def placed(self) -> "list[Part]":
@@ -52,9 +52,9 @@ class Fitting(models.Model):
 
 
 class Part(models.Model):
-    """A part of a fitting: its role, what it is, and which specimen."""
+    """A part of a build: its role, what it is, and which specimen."""
 
-    fitting = models.ForeignKey(Fitting, on_delete=models.CASCADE, related_name="parts")
+    build = models.ForeignKey(Build, on_delete=models.CASCADE, related_name="parts")
     position = models.PositiveIntegerField()
     role = models.CharField(max_length=60)
     name = models.CharField(max_length=160)

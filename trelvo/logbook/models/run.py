@@ -5,7 +5,7 @@ from django.db import models
 
 from trelvo.core.registry.outcomes import Outcome
 from trelvo.logbook.models.campaign import Campaign
-from trelvo.logbook.models.rig import Fitting
+from trelvo.logbook.models.rig import Build
 from trelvo.logbook.models.setting import Setting
 from trelvo.logbook.models.workload import Variant
 
@@ -22,7 +22,7 @@ class Run(models.Model):
     campaign = models.ForeignKey(Campaign, on_delete=models.CASCADE, related_name="runs")
     setting = models.ForeignKey(Setting, on_delete=models.PROTECT, related_name="runs")
     variant = models.ForeignKey(Variant, on_delete=models.PROTECT, related_name="runs")
-    fitting = models.ForeignKey(Fitting, on_delete=models.PROTECT, related_name="runs")
+    build = models.ForeignKey(Build, on_delete=models.PROTECT, related_name="runs")
     started_at = models.DateTimeField(db_index=True)
     outcome = models.CharField(max_length=30, choices=[(word, word) for word in get_args(Outcome)])
     duration_s = models.FloatField(null=True)

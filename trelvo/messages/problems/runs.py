@@ -28,7 +28,7 @@ WORDINGS: dict[str, Wording] = {
     "no_such_figure": Wording("This run has no such figure (any more).", "Open the run again."),
     "not_started_has_value": Wording("A run that did not start has no value.", "Clear the value or the outcome."),
     "nothing_corrected": Wording("Nothing was changed.", "Correct what was written down wrongly."),
-    "rig_without_fitting": Wording("The rig is not described yet.", "Describe its fitting first."),
+    "rig_without_build": Wording("The rig is not described yet.", "Describe its build first."),
     "run_not_ended": Wording("This run still goes on, or its bench fell silent.", "Say how it ended first."),
     "run_typed_before": Wording(
         "A run with this beginning and these values is in the log already.",

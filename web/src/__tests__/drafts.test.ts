@@ -1,21 +1,21 @@
 import { describe, expect, it } from 'vitest'
 
 import type { Campaign } from '../api/campaigns'
-import type { Fitting } from '../api/rigs'
+import type { Build } from '../api/rigs'
 import type { Starter } from '../api/starters'
-import { emptyFitting, emptyWorkload, fittingLike, withoutEmptyParts } from '../features/campaigns/drafts'
+import { emptyBuild, emptyWorkload, buildLike, withoutEmptyParts } from '../features/campaigns/drafts'
 import { asCampaignIn, beginLike, beginWith, freshDraft, gaps, stepOf } from '../features/campaigns/newDraft'
 import { useProblems } from '../composables/useProblems'
 import { hueOf } from '../ui/hues'
 
 describe('drafts of a campaign', () => {
   it('a part line left empty is no part', () => {
-    const fitting = emptyFitting()
-    fitting.parts[1]!.name = 'Processor of the tower'
-    expect(withoutEmptyParts(fitting).parts).toEqual([{ role: 'Processor', name: 'Processor of the tower', specimen: '' }])
+    const build = emptyBuild()
+    build.parts[1]!.name = 'Processor of the tower'
+    expect(withoutEmptyParts(build).parts).toEqual([{ role: 'Processor', name: 'Processor of the tower', specimen: '' }])
   })
 
-  it('the next fitting starts from the present one, without its note', () => {
+  it('the next build starts from the present one, without its note', () => {
     const present = {
       id: 3,
       number: 2,
@@ -27,8 +27,8 @@ describe('drafts of a campaign', () => {
       firmware: '',
       system: '',
       note: 'dust taken out',
-    } as Fitting
-    const next = fittingLike(present)
+    } as Build
+    const next = buildLike(present)
     expect(next).toMatchObject({ driver: '41.5', cooling: 'air', note: '' })
     next.parts[0]!.name = 'Two'
     expect(present.parts?.[0]?.name).toBe('One')
@@ -53,10 +53,10 @@ describe('a new campaign in steps', () => {
 
   it('begins with what is usual, and keeps the names typed before', () => {
     const draft = { ...freshDraft(), name: 'Mine', rigName: 'Tower' }
-    draft.fitting.parts[0]!.name = 'Card of the tower'
+    draft.build.parts[0]!.name = 'Card of the tower'
     beginWith(draft, starter)
     expect(draft).toMatchObject({ name: 'Mine', rigName: 'Tower', start: 'graphics card' })
-    expect(draft.fitting.parts[0]!.name).toBe('Card of the tower')
+    expect(draft.build.parts[0]!.name).toBe('Card of the tower')
     expect(gaps(draft)).toEqual([])
     const sent = asCampaignIn(draft)
     expect(sent.knobs).toHaveLength(1)

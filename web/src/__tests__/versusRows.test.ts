@@ -53,8 +53,8 @@ const campaign = {
 } as unknown as Campaign
 
 const versus = {
-  fitting_number: 2,
-  reference_fitting_number: 2,
+  build_number: 2,
+  reference_build_number: 2,
   reference_id: 1,
   reference_title: 'stock',
   reference: [side(93), side(118)],
@@ -64,7 +64,7 @@ const versus = {
       side: 1,
       key: '7',
       setting_id: 7,
-      fitting_number: 2,
+      build_number: 2,
       title: 'core +90 MHz',
       short: 'core +90 MHz',
       kept_speed: null,
@@ -128,7 +128,7 @@ describe('the comparison as rows', () => {
     expect(lines[0]).toBe('| Workload | Setting | Mean | Gain | 95 % interval | Verdict | Power |')
     expect(lines[2]).toContain('Overall | core +90 MHz |  | +5.0 % | +4.0 % to +6.0 % | gain')
     expect(lines[3]).toContain('Gorge \\| night')
-    expect(text).toContain('**core +90 MHz** against stock: +5.0 % ± 1.0 overall: a gain. Fair with reservations, same fitting.')
+    expect(text).toContain('**core +90 MHz** against stock: +5.0 % ± 1.0 overall: a gain. Fair with reservations, same build.')
     expect(text).toContain('- +5.0 % ± 1.0 on 2: a gain; 6 runs.')
   })
 })

@@ -17,19 +17,19 @@ export interface Choice {
   candidates: string[]
   holm: boolean
   looks: boolean
-  referenceFitting: number | undefined
+  referenceBuild: number | undefined
 }
 
 export const useVersus = (campaignId: MaybeRefOrGetter<number>, choice: MaybeRefOrGetter<Choice>) =>
   useQuery({
     queryKey: ['versus', () => toValue(campaignId), () => toValue(choice)],
     queryFn: () => {
-      const { reference, candidates, holm, looks, referenceFitting } = toValue(choice)
+      const { reference, candidates, holm, looks, referenceBuild } = toValue(choice)
       return answered(
         client.GET('/api/campaigns/{campaign_id}/compare', {
           params: {
             path: { campaign_id: toValue(campaignId) },
-            query: { reference, candidates: candidates.join(','), holm, looks, reference_fitting: referenceFitting },
+            query: { reference, candidates: candidates.join(','), holm, looks, reference_build: referenceBuild },
           },
         }),
       )

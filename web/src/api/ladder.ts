@@ -11,16 +11,16 @@ export type RunFacts = Schemas['RunFacts']
 export const useLadder = (
   campaignId: MaybeRefOrGetter<number>,
   workloadId: MaybeRefOrGetter<number | undefined>,
-  fitting: MaybeRefOrGetter<number | undefined>,
+  build: MaybeRefOrGetter<number | undefined>,
 ) =>
   useQuery({
-    queryKey: ['ladder', () => toValue(campaignId), () => toValue(workloadId), () => toValue(fitting)],
+    queryKey: ['ladder', () => toValue(campaignId), () => toValue(workloadId), () => toValue(build)],
     queryFn: () =>
       answered(
         client.GET('/api/campaigns/{campaign_id}/ladder', {
           params: {
             path: { campaign_id: toValue(campaignId) },
-            query: { workload_id: toValue(workloadId), fitting: toValue(fitting) },
+            query: { workload_id: toValue(workloadId), build: toValue(build) },
           },
         }),
       ),

@@ -3,8 +3,8 @@ import { useMutation, useQuery } from '@tanstack/vue-query'
 import { answered, client, type Schemas } from './client'
 
 export type Rig = Schemas['RigOut']
-export type Fitting = Schemas['FittingOut']
-export type FittingIn = Schemas['FittingIn']
+export type Build = Schemas['BuildOut']
+export type BuildIn = Schemas['BuildIn']
 
 export const useRigs = () => useQuery({ queryKey: ['rigs'], queryFn: () => answered(client.GET('/api/rigs')) })
 
@@ -12,10 +12,10 @@ export type KnownWorkload = Schemas['KnownWorkload']
 /** Every workload there is, on whichever rig it was used. */
 export const useWorkloads = () => useQuery({ queryKey: ['workloads'], queryFn: () => answered(client.GET('/api/workloads')) })
 
-export function useAddFitting() {
+export function useAddBuild() {
   return useMutation({
-    mutationFn: ({ rigId, body }: { rigId: number; body: FittingIn }) =>
-      answered(client.POST('/api/rigs/{rig_id}/fittings', { params: { path: { rig_id: rigId } }, body })),
+    mutationFn: ({ rigId, body }: { rigId: number; body: BuildIn }) =>
+      answered(client.POST('/api/rigs/{rig_id}/builds', { params: { path: { rig_id: rigId } }, body })),
   })
 }
 

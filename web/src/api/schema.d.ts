@@ -341,7 +341,7 @@ export interface paths {
         };
         /**
          * Show Campaign
-         * @description One campaign with its rig's fittings, knobs, workloads and instruments.
+         * @description One campaign with its rig's builds, knobs, workloads and instruments.
          */
         get: operations["trelvo_api_campaigns_show_campaign"];
         put?: never;
@@ -401,7 +401,7 @@ export interface paths {
         };
         /**
          * Show Baseline
-         * @description Repeats at stock, workload by workload, under the rig's present fitting or the one asked for by number.
+         * @description Repeats at stock, workload by workload, under the rig's present build or the one asked for by number.
          */
         get: operations["trelvo_api_baseline_show_baseline"];
         put?: never;
@@ -547,9 +547,9 @@ export interface paths {
          * Show Comparison
          * @description Up to six candidates (setting numbers, separated by commas) against a reference (stock if none is named).
          *
-         *     candidates: from this campaign or any other, on this rig or another; "12@2" is setting 12 under its rig's second fitting
+         *     candidates: from this campaign or any other, on this rig or another; "12@2" is setting 12 under its rig's second build
          *     holm: correct for several candidates and workloads at once; looks: be stricter where runs were added after a first look
-         *     reference_fitting: the reference's runs from another fitting, by number
+         *     reference_build: the reference's runs from another build, by number
          */
         get: operations["trelvo_api_compare_show_comparison"];
         put?: never;
@@ -823,7 +823,7 @@ export interface paths {
         };
         /**
          * Show Ladder
-         * @description The ladder of one workload (the first if none is named) within one fitting (the newest with runs).
+         * @description The ladder of one workload (the first if none is named) within one build (the newest with runs).
          */
         get: operations["trelvo_api_ladder_show_ladder"];
         put?: never;
@@ -1161,7 +1161,7 @@ export interface paths {
         };
         /**
          * List Sides
-         * @description Settings of every campaign that share a workload with this one, each under the fittings it was measured in.
+         * @description Settings of every campaign that share a workload with this one, each under the builds it was measured in.
          *
          *     shared: how many of this campaign's workloads it has runs of
          */
@@ -2139,13 +2139,13 @@ export interface paths {
         };
         /**
          * List Rigs
-         * @description Every rig with its fittings, oldest first.
+         * @description Every rig with its builds, oldest first.
          */
         get: operations["trelvo_api_rigs_list_rigs"];
         put?: never;
         /**
          * Make Rig
-         * @description A new rig with its first fitting.
+         * @description A new rig with its first build.
          */
         post: operations["trelvo_api_rigs_make_rig"];
         delete?: never;
@@ -2218,7 +2218,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/rigs/{rig_id}/fittings": {
+    "/api/rigs/{rig_id}/builds": {
         parameters: {
             query?: never;
             header?: never;
@@ -2228,10 +2228,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Make Fitting
-         * @description The rig's next fitting; the earlier ones stay with the runs made under them.
+         * Make Build
+         * @description The rig's next build; the earlier ones stay with the runs made under them.
          */
-        post: operations["trelvo_api_rigs_make_fitting"];
+        post: operations["trelvo_api_rigs_make_build"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2291,7 +2291,7 @@ export interface paths {
         };
         /**
          * Show Rig
-         * @description A rig over the years: fittings, campaigns, kept settings, failures and journal, in one line of time.
+         * @description A rig over the years: builds, campaigns, kept settings, failures and journal, in one line of time.
          */
         get: operations["trelvo_api_journal_show_rig"];
         put?: never;
@@ -3138,7 +3138,7 @@ export interface components {
         };
         /**
          * AtNoise
-         * @description Two fittings as loud as each other: dB(A), the fan in % that each needs for it, and the difference there
+         * @description Two builds as loud as each other: dB(A), the fan in % that each needs for it, and the difference there
          */
         AtNoise: {
             /** Dba */
@@ -3180,7 +3180,7 @@ export interface components {
         };
         /**
          * BaselineOfWorkload
-         * @description Stock runs of one workload under one fitting, and what they come to. Units as in the runs.
+         * @description Stock runs of one workload under one build, and what they come to. Units as in the runs.
          *
          *     missing_runs: how many more repeats the baseline asks for
          *     suspect_id: the first run, where it is out of family and still counts
@@ -3213,10 +3213,10 @@ export interface components {
         };
         /** BaselineOut */
         BaselineOut: {
-            /** Fitting Number */
-            fitting_number: number | null;
-            /** Present Fitting Number */
-            present_fitting_number: number | null;
+            /** Build Number */
+            build_number: number | null;
+            /** Present Build Number */
+            present_build_number: number | null;
             /** Stock Id */
             stock_id: number;
             /** Workloads */
@@ -3466,6 +3466,99 @@ export interface components {
             /** Why */
             why: components["schemas"]["Problem"][];
         };
+        /** BuildIn */
+        BuildIn: {
+            /**
+             * Cooling
+             * @default
+             */
+            cooling: string;
+            /**
+             * Driver
+             * @default
+             */
+            driver: string;
+            /**
+             * Enclosure
+             * @default
+             */
+            enclosure: string;
+            /**
+             * Firmware
+             * @default
+             */
+            firmware: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Parts */
+            parts?: components["schemas"]["PartIO"][];
+            /**
+             * System
+             * @default
+             */
+            system: string;
+        };
+        /** BuildLine */
+        BuildLine: {
+            /** Cooling */
+            cooling: string;
+            /** Enclosure */
+            enclosure: string;
+            /** Fan Read */
+            fan_read: boolean;
+            /** Number */
+            number: number;
+            resistance: components["schemas"]["Interval"];
+            /** Runs */
+            runs: number;
+        };
+        /** BuildOut */
+        BuildOut: {
+            /**
+             * Cooling
+             * @default
+             */
+            cooling: string;
+            /**
+             * Driver
+             * @default
+             */
+            driver: string;
+            /**
+             * Enclosure
+             * @default
+             */
+            enclosure: string;
+            /**
+             * Firmware
+             * @default
+             */
+            firmware: string;
+            /** Id */
+            id: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Number */
+            number: number;
+            /** Parts */
+            parts?: components["schemas"]["PartIO"][];
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /**
+             * System
+             * @default
+             */
+            system: string;
+        };
         /**
          * CampaignCard
          * @description goal_words: the goal as a sentence; goal_far: how far it is met; current: the stage that the next step belongs to
@@ -3551,6 +3644,8 @@ export interface components {
             /** Archived At */
             archived_at: string | null;
             best: components["schemas"]["BestOut"] | null;
+            /** Builds */
+            builds: components["schemas"]["BuildOut"][];
             /** Counting */
             counting: {
                 [key: string]: number;
@@ -3569,8 +3664,6 @@ export interface components {
             current: "Prepare" | "Baseline" | "Climb" | "Prove" | "Compare" | "Keep";
             /** Enough Said At */
             enough_said_at: string | null;
-            /** Fittings */
-            fittings: components["schemas"]["FittingOut"][];
             /** Goal */
             goal: string;
             goal_far: components["schemas"]["MessageText"] | null;
@@ -3663,21 +3756,21 @@ export interface components {
          * Candidate
          * @description A side against the reference: figures and fairness. short: what sets it apart from the other candidates.
          *
-         *     side: its number; key: names it in addresses (setting, and fitting where it is not the one results are judged in)
+         *     side: its number; key: names it in addresses (setting, and build where it is not the one results are judged in)
          *     moved: what was set on its knobs against what was got, on the main workload
          *     kept_speed: the goal's condition on speed, where it asks for no gain and the runs are too few to tell one
          *     kept_speeds: the same share of speed kept in each workload, in the order of the cells
-         *     goal_applies: whether what the campaign's goal says of the setting is about these runs: those of the fitting it is judged in
+         *     goal_applies: whether what the campaign's goal says of the setting is about these runs: those of the build it is judged in
          */
         Candidate: {
+            /** Build Number */
+            build_number: number | null;
             /** Campaign Id */
             campaign_id: number;
             /** Campaign Name */
             campaign_name: string;
             column: components["schemas"]["Column"];
             fairness: components["schemas"]["Fairness"];
-            /** Fitting Number */
-            fitting_number: number | null;
             /** Goal Applies */
             goal_applies: boolean;
             kept_speed: components["schemas"]["Condition"] | null;
@@ -4519,7 +4612,7 @@ export interface components {
         };
         /**
          * Difference
-         * @description One fitting against another at a power: how much cooler the part runs with the first. same_fan: whether both are
+         * @description One build against another at a power: how much cooler the part runs with the first. same_fan: whether both are
          *     meant at the reference fan
          */
         Difference: {
@@ -4534,7 +4627,7 @@ export interface components {
         };
         /**
          * DifferenceLine
-         * @description The newer fitting against the older one, at a power; at_noise: as loud as each other, where both were heard
+         * @description The newer build against the older one, at a power; at_noise: as loud as each other, where both were heard
          */
         DifferenceLine: {
             at_noise: components["schemas"]["AtNoise"] | null;
@@ -4843,7 +4936,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "fitting" | "campaign" | "kept" | "in use" | "failure" | "journal";
+            kind: "build" | "campaign" | "kept" | "in use" | "failure" | "journal";
             /** Says */
             says: string;
             /** Title */
@@ -5208,99 +5301,6 @@ export interface components {
             kept: string[];
             minutes: components["schemas"]["Minutes"];
         };
-        /** FittingIn */
-        FittingIn: {
-            /**
-             * Cooling
-             * @default
-             */
-            cooling: string;
-            /**
-             * Driver
-             * @default
-             */
-            driver: string;
-            /**
-             * Enclosure
-             * @default
-             */
-            enclosure: string;
-            /**
-             * Firmware
-             * @default
-             */
-            firmware: string;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /** Parts */
-            parts?: components["schemas"]["PartIO"][];
-            /**
-             * System
-             * @default
-             */
-            system: string;
-        };
-        /** FittingLine */
-        FittingLine: {
-            /** Cooling */
-            cooling: string;
-            /** Enclosure */
-            enclosure: string;
-            /** Fan Read */
-            fan_read: boolean;
-            /** Number */
-            number: number;
-            resistance: components["schemas"]["Interval"];
-            /** Runs */
-            runs: number;
-        };
-        /** FittingOut */
-        FittingOut: {
-            /**
-             * Cooling
-             * @default
-             */
-            cooling: string;
-            /**
-             * Driver
-             * @default
-             */
-            driver: string;
-            /**
-             * Enclosure
-             * @default
-             */
-            enclosure: string;
-            /**
-             * Firmware
-             * @default
-             */
-            firmware: string;
-            /** Id */
-            id: number;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /** Number */
-            number: number;
-            /** Parts */
-            parts?: components["schemas"]["PartIO"][];
-            /**
-             * Since
-             * Format: date-time
-             */
-            since: string;
-            /**
-             * System
-             * @default
-             */
-            system: string;
-        };
         /**
          * ForetellIn
          * @description values: by knob key, what stands at stock left out
@@ -5335,7 +5335,7 @@ export interface components {
         };
         /**
          * ForetoldView
-         * @description What a setting not tried would reach and draw; temp_c: where it would settle with the fitting's cooler;
+         * @description What a setting not tried would reach and draw; temp_c: where it would settle with the build's cooler;
          *     safety limits: safety limits that it would or may break
          */
         ForetoldView: {
@@ -5622,14 +5622,14 @@ export interface components {
          * @description One log's forecast. refused: why it says nothing; settles_c and the rest are None then. fan_percent: at its end
          */
         HeatLog: {
+            /** Build */
+            build: number;
             /** Campaign Id */
             campaign_id: number;
             /** Fan Percent */
             fan_percent: number | null;
             /** Fits */
             fits: boolean;
-            /** Fitting */
-            fitting: number;
             /** Lasts S */
             lasts_s: number;
             /** Power W */
@@ -5668,7 +5668,7 @@ export interface components {
          * HeatTrace
          * @description The log that is looked at: readings thinned, the fit with what it foretells, what was told when.
          *
-         *     learnt_from: earlier logs of the same fitting that the forecast knows
+         *     learnt_from: earlier logs of the same build that the forecast knows
          */
         HeatTrace: {
             /** Can Stop */
@@ -5698,10 +5698,10 @@ export interface components {
          * @description of: how many logs there are, of which `logs` shows the newest; limit_c, room_c: what the needs were worked out for
          */
         HeatView: {
+            /** Builds */
+            builds: components["schemas"]["BuildLine"][];
             /** Differences */
             differences: components["schemas"]["DifferenceLine"][];
-            /** Fittings */
-            fittings: components["schemas"]["FittingLine"][];
             /** Ladder Setting */
             ladder_setting: string;
             /** Limit C */
@@ -6540,13 +6540,13 @@ export interface components {
         };
         /** LadderOut */
         LadderOut: {
-            /** Fitting Number */
-            fitting_number: number | null;
-            /** Fitting Numbers */
-            fitting_numbers: number[];
+            /** Build Number */
+            build_number: number | null;
+            /** Build Numbers */
+            build_numbers: number[];
             ladder: components["schemas"]["Ladder"];
-            /** Present Fitting Number */
-            present_fitting_number: number | null;
+            /** Present Build Number */
+            present_build_number: number | null;
             /** Workload Id */
             workload_id: number;
         };
@@ -6956,6 +6956,8 @@ export interface components {
             aside: boolean;
             /** Aside Reason */
             aside_reason: string;
+            /** Build */
+            build: number;
             /** Campaign */
             campaign: string;
             /** Campaign Id */
@@ -6966,8 +6968,6 @@ export interface components {
             figures: {
                 [key: string]: number;
             };
-            /** Fitting */
-            fitting: number;
             /** Has Log */
             has_log: boolean;
             /** Id */
@@ -8211,7 +8211,7 @@ export interface components {
          * @description simulator, simulator_seed: kind and seed of a rig of the simulator's; left out for a real one.
          */
         RigIn: {
-            fitting: components["schemas"]["FittingIn"];
+            build: components["schemas"]["BuildIn"];
             /** Name */
             name: string;
             /**
@@ -8239,8 +8239,8 @@ export interface components {
         };
         /** RigOut */
         RigOut: {
-            /** Fittings */
-            fittings: components["schemas"]["FittingOut"][];
+            /** Builds */
+            builds: components["schemas"]["BuildOut"][];
             /** Id */
             id: number;
             /** Name */
@@ -8425,6 +8425,8 @@ export interface components {
          * @description A run with its figures. live_state: empty for a run that was logged by hand; corrections: what was changed afterwards
          */
         RunOut: {
+            /** Build Number */
+            build_number: number;
             /** Campaign Id */
             campaign_id: number;
             /** Campaign Name */
@@ -8437,8 +8439,6 @@ export interface components {
             fan: string;
             /** Figures */
             figures: components["schemas"]["FigureView"][];
-            /** Fitting Number */
-            fitting_number: number;
             /** Frames */
             frames: number | null;
             /** Id */
@@ -8905,12 +8905,12 @@ export interface components {
          * @description A setting that can be compared. key: names it as a candidate; runs: how many of its runs count
          */
         SideChoice: {
+            /** Build Number */
+            build_number: number | null;
             /** Campaign Id */
             campaign_id: number;
             /** Campaign Name */
             campaign_name: string;
-            /** Fitting Number */
-            fitting_number: number | null;
             /** Key */
             key: string;
             /** Rig Name */
@@ -9038,7 +9038,7 @@ export interface components {
         };
         /**
          * StaleBaseline
-         * @description age_days: whole days; None where the reference is from another fitting.
+         * @description age_days: whole days; None where the reference is from another build.
          */
         StaleBaseline: {
             /** Age Days */
@@ -9736,7 +9736,7 @@ export interface components {
          * @description silent: what the system did not tell
          */
         ThisMachineOut: {
-            fitting: components["schemas"]["FittingIn"];
+            build: components["schemas"]["BuildIn"];
             /** Name */
             name: string;
             /** Silent */
@@ -10042,9 +10042,11 @@ export interface components {
          * @description The whole answer of the Compare stage.
          *
          *     reference: one side a workload, in the campaign's order; common: what all candidates share
-         *     reference_is_goals: whether the reference is what the goal is judged against: stock, in the fitting it is judged in
+         *     reference_is_goals: whether the reference is what the goal is judged against: stock, in the build it is judged in
          */
         Versus: {
+            /** Build Number */
+            build_number: number | null;
             /** Candidates */
             candidates: components["schemas"]["Candidate"][];
             /** Careful */
@@ -10053,16 +10055,14 @@ export interface components {
             common: string;
             /** Corrected */
             corrected: boolean;
-            /** Fitting Number */
-            fitting_number: number | null;
             /** Noise */
             noise: {
                 [key: string]: components["schemas"]["PooledNoise"] | null;
             };
             /** Reference */
             reference: components["schemas"]["Side"][];
-            /** Reference Fitting Number */
-            reference_fitting_number: number | null;
+            /** Reference Build Number */
+            reference_build_number: number | null;
             /** Reference Id */
             reference_id: number;
             /** Reference Is Goals */
@@ -12485,7 +12485,7 @@ export interface operations {
     trelvo_api_baseline_show_baseline: {
         parameters: {
             query?: {
-                fitting?: number | null;
+                build?: number | null;
             };
             header?: never;
             path: {
@@ -13333,7 +13333,7 @@ export interface operations {
                 candidates?: string;
                 holm?: boolean;
                 looks?: boolean;
-                reference_fitting?: number | null;
+                reference_build?: number | null;
             };
             header?: never;
             path: {
@@ -15039,7 +15039,7 @@ export interface operations {
         parameters: {
             query?: {
                 workload_id?: number | null;
-                fitting?: number | null;
+                build?: number | null;
             };
             header?: never;
             path: {
@@ -23347,7 +23347,7 @@ export interface operations {
             };
         };
     };
-    trelvo_api_rigs_make_fitting: {
+    trelvo_api_rigs_make_build: {
         parameters: {
             query?: never;
             header?: never;
@@ -23358,7 +23358,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FittingIn"];
+                "application/json": components["schemas"]["BuildIn"];
             };
         };
         responses: {
@@ -23368,7 +23368,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FittingOut"];
+                    "application/json": components["schemas"]["BuildOut"];
                 };
             };
             /** @description The request cannot be read. */

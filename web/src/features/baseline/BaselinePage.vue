@@ -34,7 +34,7 @@ const parts = computed(() =>
     baseline: one,
     workload: campaign.value.workloads.find((workload) => workload.id === one.workload_id)!,
     runs: (page.value?.runs ?? []).filter(
-      (run) => run.workload_id === one.workload_id && run.fitting_number === baseline.value?.fitting_number,
+      (run) => run.workload_id === one.workload_id && run.build_number === baseline.value?.build_number,
     ),
   })),
 )
@@ -55,12 +55,12 @@ useShortcut('w', () => void setSuspectsAside())
 <template>
   <LoadState :pending="isPending" :error="error" what="The baseline" @again="refetch">
     <p v-if="stage?.state === 'stale'" class="caution stale">
-      Stock was measured under an earlier fitting. Under fitting {{ baseline?.present_fitting_number }} it has to be measured
-      again before anything is compared; the earlier runs stay in the log.
+      Stock was measured under an earlier build. Under build {{ baseline?.present_build_number }} it has to be measured again
+      before anything is compared; the earlier runs stay in the log.
     </p>
     <div class="head">
       <p class="quiet lead">
-        Everything at stock, fitting {{ baseline?.fitting_number }}. Done when every workload can tell
+        Everything at stock, build {{ baseline?.build_number }}. Done when every workload can tell
         {{ number(campaign.wished_resolution * 100, 1) }} % apart with an 80 % chance, or when you accept it as it is.
       </p>
       <AButton v-if="suspects.length" @click="setSuspectsAside"

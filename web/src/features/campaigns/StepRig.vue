@@ -10,7 +10,7 @@ import { useReadMachine } from '../../api/starters'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
 import TextField from '../../ui/TextField.vue'
-import FittingEditor from './FittingEditor.vue'
+import BuildEditor from './BuildEditor.vue'
 import { beginWithSimulator, NEW_RIG, type NewDraft, SIMULATOR } from './newDraft'
 import TermWord from '../../ui/TermWord.vue'
 
@@ -42,16 +42,16 @@ watch(
 async function read(): Promise<void> {
   try {
     const found = await readMachine()
-    const fitting = draft.value.fitting
+    const build = draft.value.build
     draft.value.rigName ||= found.name
-    for (const part of found.fitting.parts ?? []) {
-      const line = fitting.parts.find((one) => one.role.toLowerCase() === part.role.toLowerCase())
+    for (const part of found.build.parts ?? []) {
+      const line = build.parts.find((one) => one.role.toLowerCase() === part.role.toLowerCase())
       if (line) line.name ||= part.name
-      else fitting.parts.push({ role: part.role, name: part.name, specimen: '' })
+      else build.parts.push({ role: part.role, name: part.name, specimen: '' })
     }
-    fitting.driver ||= found.fitting.driver ?? ''
-    fitting.firmware ||= found.fitting.firmware ?? ''
-    fitting.system ||= found.fitting.system ?? ''
+    build.driver ||= found.build.driver ?? ''
+    build.firmware ||= found.build.firmware ?? ''
+    build.system ||= found.build.system ?? ''
     said.value = found.silent.length
       ? `Read. The system does not tell: ${found.silent.join(', ')}.`
       : 'Read. Please look it over.'
@@ -83,9 +83,9 @@ async function read(): Promise<void> {
           said || 'Processor, memory, graphics, driver and system of the machine that Trelvo runs on; nothing leaves it.'
         }}</span>
       </p>
-      <FittingEditor v-model="draft.fitting" class="below" />
+      <BuildEditor v-model="draft.build" class="below" />
     </template>
-    <p v-else class="quiet below">Its present fitting is used. Change it on the Prepare page when the rig changes.</p>
+    <p v-else class="quiet below">Its present build is used. Change it on the Prepare page when the rig changes.</p>
   </section>
 </template>
 

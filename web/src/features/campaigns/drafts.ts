@@ -1,7 +1,7 @@
 /** What is being typed for a new campaign, before it is sent. */
 import type { Campaign, Workload } from '../../api/campaigns'
 import type { Schemas } from '../../api/client'
-import type { Fitting, FittingIn } from '../../api/rigs'
+import type { Build, BuildIn } from '../../api/rigs'
 
 export interface KnobDraft {
   key: string
@@ -100,7 +100,7 @@ export const loadTechniques: Workload['techniques'] = [
   'computing',
 ]
 
-export const emptyFitting = (): Required<FittingIn> => ({
+export const emptyBuild = (): Required<BuildIn> => ({
   parts: [
     { role: 'Graphics card', name: '', specimen: '' },
     { role: 'Processor', name: '', specimen: '' },
@@ -113,21 +113,21 @@ export const emptyFitting = (): Required<FittingIn> => ({
   note: '',
 })
 
-/** The next fitting starts from the present one: most of it stays. */
-export const fittingLike = (fitting: Fitting): Required<FittingIn> => ({
-  parts: (fitting.parts ?? []).map((part) => ({ role: part.role, name: part.name, specimen: part.specimen })),
-  cooling: fitting.cooling,
-  enclosure: fitting.enclosure,
-  driver: fitting.driver,
-  firmware: fitting.firmware,
-  system: fitting.system,
+/** The next build starts from the present one: most of it stays. */
+export const buildLike = (build: Build): Required<BuildIn> => ({
+  parts: (build.parts ?? []).map((part) => ({ role: part.role, name: part.name, specimen: part.specimen })),
+  cooling: build.cooling,
+  enclosure: build.enclosure,
+  driver: build.driver,
+  firmware: build.firmware,
+  system: build.system,
   note: '',
 })
 
 /** Parts with neither name nor specimen are lines left empty. */
-export const withoutEmptyParts = (fitting: Required<FittingIn>): FittingIn => ({
-  ...fitting,
-  parts: fitting.parts.filter((part) => part.name.trim() !== ''),
+export const withoutEmptyParts = (build: Required<BuildIn>): BuildIn => ({
+  ...build,
+  parts: build.parts.filter((part) => part.name.trim() !== ''),
 })
 
 /** A workload as it is sent: options that have a value, by name. */

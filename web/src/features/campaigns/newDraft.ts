@@ -3,11 +3,11 @@ import { useStorage } from '@vueuse/core'
 
 import type { Campaign, CampaignIn } from '../../api/campaigns'
 import type { Problem, Schemas } from '../../api/client'
-import type { FittingIn } from '../../api/rigs'
+import type { BuildIn } from '../../api/rigs'
 import type { Starter } from '../../api/starters'
 import {
   asWorkloadIn,
-  emptyFitting,
+  emptyBuild,
   emptyWorkload,
   type KnobDraft,
   knobLike,
@@ -30,7 +30,7 @@ export interface NewDraft {
   rigName: string
   kind: string
   seed: number | null
-  fitting: Required<FittingIn>
+  build: Required<BuildIn>
   knobs: KnobDraft[]
   workloads: WorkloadDraft[]
   workloadIds: number[]
@@ -45,7 +45,7 @@ export const freshDraft = (): NewDraft => ({
   rigName: '',
   kind: 'dome',
   seed: 1,
-  fitting: emptyFitting(),
+  build: emptyBuild(),
   knobs: [],
   workloads: [emptyWorkload()],
   workloadIds: [],
@@ -61,8 +61,8 @@ export function beginWith(draft: NewDraft, starter: Starter): void {
   draft.workloads = starter.workloads.map(workloadLike)
   draft.workloadIds = []
   if (draft.rigId === SIMULATOR) draft.rigId = NEW_RIG
-  if (draft.fitting.parts.every((part) => !part.name)) {
-    draft.fitting.parts = starter.parts.map((role) => ({ role, name: '', specimen: '' }))
+  if (draft.build.parts.every((part) => !part.name)) {
+    draft.build.parts = starter.parts.map((role) => ({ role, name: '', specimen: '' }))
   }
 }
 
@@ -75,8 +75,8 @@ export function beginWithSimulator(draft: NewDraft, kind: Schemas['SimulatorKind
   draft.workloads = kind.workloads.map(workloadLike)
   draft.workloadIds = []
   draft.rigName ||= `${kind.name}, specimen ${draft.seed ?? ''}`.trim()
-  draft.fitting = {
-    ...emptyFitting(),
+  draft.build = {
+    ...emptyBuild(),
     parts: kind.parts.map((role) => ({ role, name: 'simulator', specimen: `number ${draft.seed ?? ''}`.trim() })),
   }
 }
@@ -141,7 +141,7 @@ export const asCampaignIn = (draft: NewDraft): CampaignIn => ({
       ? null
       : {
           name: draft.rigName,
-          fitting: withoutEmptyParts(draft.fitting),
+          build: withoutEmptyParts(draft.build),
           simulator: draft.rigId === SIMULATOR ? draft.kind : '',
           simulator_seed: draft.rigId === SIMULATOR ? (draft.seed ?? 0) : 0,
         },

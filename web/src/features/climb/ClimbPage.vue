@@ -25,7 +25,7 @@ const campaign = useStageCampaign()
 const openForm = useOpenRunForm()
 const openLive = useOpenLive()
 const workloadId = useRouteQuery('workload')
-const fitting = useRouteQuery('fitting')
+const build = useRouteQuery('build')
 const route = useRoute()
 const router = useRouter()
 const knob = computed(() => (typeof route.query.knob === 'string' ? route.query.knob : undefined))
@@ -34,7 +34,7 @@ const { data: climbed } = useClimb(
   () => campaign.value.id,
   () => climbQuestion(knob.value),
 )
-const { data, isPending, error, refetch } = useLadder(() => campaign.value.id, workloadId, fitting)
+const { data, isPending, error, refetch } = useLadder(() => campaign.value.id, workloadId, build)
 
 const workload = computed(() => campaign.value.workloads.find((one) => one.id === data.value?.workload_id))
 const rungs = computed(() => data.value?.ladder.rungs ?? [])
@@ -57,7 +57,7 @@ const adding = ref(false)
 const lastGood = computed(
   () => rungs.value.find((rung) => rung.summary && rung.failures + rung.failures_elsewhere === 0) ?? rungs.value.at(-1),
 )
-const earlierFitting = computed(() => data.value && data.value.fitting_number !== data.value.present_fitting_number)
+const earlierBuild = computed(() => data.value && data.value.build_number !== data.value.present_build_number)
 
 useShortcut('r', () => (adding.value = true))
 useShortcut('ArrowUp', () => move(-1))
@@ -92,10 +92,10 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
           :chosen="climbed.climb.knob.key"
           @choose="choose"
         />
-        <label v-if="data.fitting_numbers.length > 1" class="quiet">
-          Fitting
-          <select :value="data.fitting_number" @change="fitting = Number(($event.target as HTMLSelectElement).value)">
-            <option v-for="number in data.fitting_numbers" :key="number">{{ number }}</option>
+        <label v-if="data.build_numbers.length > 1" class="quiet">
+          Build
+          <select :value="data.build_number" @change="build = Number(($event.target as HTMLSelectElement).value)">
+            <option v-for="number in data.build_numbers" :key="number">{{ number }}</option>
           </select>
         </label>
         <label class="quiet">
@@ -110,9 +110,9 @@ const toggle = (rung: Rung): void => void (openId.value = openId.value === rung.
         </label>
         <AButton @click="adding = true">Add a rung <KeyCap>r</KeyCap></AButton>
       </div>
-      <p v-if="earlierFitting" class="caution note">
-        These runs were made under fitting {{ data.fitting_number }}; the rig is now at fitting {{ data.present_fitting_number }}.
-        Gains here hold for fitting {{ data.fitting_number }} only.
+      <p v-if="earlierBuild" class="caution note">
+        These runs were made under build {{ data.build_number }}; the rig is now at build {{ data.present_build_number }}. Gains
+        here hold for build {{ data.build_number }} only.
       </p>
       <p v-if="workload.cap_fps" class="caution note">
         This workload is capped at {{ workload.cap_fps }} fps: near the cap a faster setting cannot show its gain. Look at the

@@ -19,7 +19,7 @@ const campaign = useStageCampaign()
 const { data: goal } = useGoal(() => campaign.value.id)
 const { data, isPending, error, refetch } = useVersus(
   () => campaign.value.id,
-  () => ({ reference: undefined, candidates: [String(props.settingId)], holm: false, looks: true, referenceFitting: undefined }),
+  () => ({ reference: undefined, candidates: [String(props.settingId)], holm: false, looks: true, referenceBuild: undefined }),
 )
 const judged = computed(() => goal.value?.goal.judged.find((one) => one.setting_id === props.settingId))
 const point = computed(() => props.climb.curve.find((one) => one.value === props.value))

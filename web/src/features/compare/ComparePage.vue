@@ -32,7 +32,7 @@ const choice = computed<Choice>(() => ({
     .filter(Boolean),
   holm: route.query.holm !== 'off',
   looks: route.query.looks !== 'off',
-  referenceFitting: route.query.from ? Number(route.query.from) : undefined,
+  referenceBuild: route.query.from ? Number(route.query.from) : undefined,
 }))
 const { data, isPending, error, refetch } = useVersus(() => campaign.value.id, choice)
 const versus = computed(() => data.value?.versus)
@@ -50,8 +50,8 @@ const sideChoices = computed(() => {
     const own = side.campaign_id === campaign.value.id
     const name = own ? 'This campaign' : `${side.rig_name}: ${side.campaign_name}`
     const group = groups.get(name) ?? { label: name, options: [] }
-    const fitting = side.key.includes('@') ? `, fitting ${side.fitting_number}` : ''
-    group.options.push({ value: side.key, label: `${own ? '' : `${side.rig_name}: `}${side.title}${fitting}` })
+    const build = side.key.includes('@') ? `, build ${side.build_number}` : ''
+    group.options.push({ value: side.key, label: `${own ? '' : `${side.rig_name}: `}${side.title}${build}` })
     groups.set(name, group)
   }
   const known = new Set((sides.value ?? []).map((side) => side.key))
@@ -99,13 +99,13 @@ const inTime = computed(() => [
             @change="(id) => set({ reference: Number(id) })"
           />
         </label>
-        <label v-if="campaign.fittings.length > 1">
-          <span class="field-name">measured under fitting</span>
+        <label v-if="campaign.builds.length > 1">
+          <span class="field-name">measured under build</span>
           <ASelect
-            :value="versus.reference_fitting_number ?? undefined"
+            :value="versus.reference_build_number ?? undefined"
             style="width: 90px"
-            :options="campaign.fittings.map((fitting) => ({ value: fitting.number, label: String(fitting.number) }))"
-            @change="(number) => set({ from: number === versus?.fitting_number ? undefined : Number(number) })"
+            :options="campaign.builds.map((build) => ({ value: build.number, label: String(build.number) }))"
+            @change="(number) => set({ from: number === versus?.build_number ? undefined : Number(number) })"
           />
         </label>
         <label class="grow">

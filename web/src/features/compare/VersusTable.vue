@@ -25,9 +25,9 @@ const judged = (candidate: Versus['candidates'][number]) =>
   candidate.goal_applies ? goal.value?.goal.judged.find((one) => one.setting_id === candidate.setting_id) : undefined
 /** The goal is always judged against stock as it is now, whatever the table is compared with. */
 const goalAgainst = computed(() => {
-  const { reference_is_goals, fitting_number, reference_fitting_number } = props.versus
+  const { reference_is_goals, build_number, reference_build_number } = props.versus
   if (reference_is_goals) return ''
-  return fitting_number === reference_fitting_number ? ', against stock' : `, against stock of fitting ${fitting_number}`
+  return build_number === reference_build_number ? ', against stock' : `, against stock of build ${build_number}`
 })
 const targetsOf = (workload: string): VersusRow[] =>
   rows.value.filter((row) => row.kind === 'target' && row.workload === workload)
@@ -169,7 +169,7 @@ const noiseWords = computed(() =>
               >
             </template>
             <span v-else class="quiet">{{
-              candidate.campaign_id === campaign.id ? `judged in fitting ${versus.fitting_number} only` : 'not of this campaign'
+              candidate.campaign_id === campaign.id ? `judged in build ${versus.build_number} only` : 'not of this campaign'
             }}</span>
           </td>
         </tr>

@@ -101,7 +101,7 @@ function money(target: Versus['targets'][number], isMain: boolean, campaign: Cam
   return `${plain(target.value.per_unit)} ${campaign.currency} for each ${unit}${more}. `
 }
 
-/** Fairness and fitting in a few words. */
+/** Fairness and build in a few words. */
 export const fairWords = (candidate: Versus['candidates'][number], versus: Versus): string =>
   `${candidate.fairness.grade === 'fair' ? 'Fair' : candidate.fairness.grade === 'not fair' ? 'Not fair' : 'Fair with reservations'}, ` +
   (!(candidate.fairness.grade === 'not fair' && candidate.rig_name !== versus.reference_rig_name) &&
@@ -112,9 +112,9 @@ export const fairWords = (candidate: Versus['candidates'][number], versus: Versu
         .join(', ')}.`
     : candidate.rig_name !== versus.reference_rig_name
       ? 'another rig, see the reasons.'
-      : versus.reference_fitting_number === candidate.fitting_number
-        ? 'same fitting.'
-        : `fitting ${versus.reference_fitting_number} against ${candidate.fitting_number}.`)
+      : versus.reference_build_number === candidate.build_number
+        ? 'same build.'
+        : `build ${versus.reference_build_number} against ${candidate.build_number}.`)
 
 /** The comparison for a forum or a note: one table, then every result as a sentence. */
 export function asMarkdown(versus: Versus, rows: VersusRow[]): string {

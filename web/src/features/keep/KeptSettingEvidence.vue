@@ -22,7 +22,7 @@ interface Evidence {
   hours: number
   failures: number
   runs: string[]
-  fitting: number | null
+  build: number | null
   workloads: string[]
   instruments: string[]
   conditions: { name: string; state: string }[]
@@ -57,7 +57,7 @@ const open = computed(() => evidence.value.conditions.filter((one) => one.state 
     </p>
     <p class="quiet small">
       {{ evidence.goal.charAt(0).toUpperCase() + evidence.goal.slice(1) }}:
-      {{ evidence.standing === 'stock' ? 'kept at stock' : evidence.standing || 'not judged' }}. Fitting {{ evidence.fitting }};
+      {{ evidence.standing === 'stock' ? 'kept at stock' : evidence.standing || 'not judged' }}. Build {{ evidence.build }};
       {{ evidence.workloads.join(', ') || 'no workload'
       }}{{ evidence.instruments.length ? `; watts read by ${evidence.instruments.map((one) => `“${one}”`).join(', ')}` : '' }};
       Trelvo {{ evidence.version }}.

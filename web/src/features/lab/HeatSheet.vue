@@ -28,7 +28,7 @@ const columns: Column<HeatLog>[] = [
   { key: 'started', title: 'Run', value: (one) => one.started_at },
   bound('workload', (one) => one.workload),
   { key: 'setting', title: 'Setting', value: (one) => one.setting },
-  bound('fitting', (one) => one.fitting),
+  bound('build', (one) => one.build),
   { key: 'lasted', title: 'Lasted', unit: 's', number: true, value: (one) => one.lasts_s, text: (one) => number(one.lasts_s, 0) },
   { key: 'power', title: 'Power', unit: 'W', number: true, value: (one) => one.power_w, text: (one) => number(one.power_w, 0) },
   {
@@ -72,9 +72,9 @@ const apart = (of: Interval): { of: Interval; word: string } =>
             <HeatChart :trace="data.trace" :limit-c="data.limit_c" />
             <p class="quiet told">
               <template v-if="data.trace.learnt_from"
-                >Knows {{ counted(data.trace.learnt_from, 'earlier log') }} of this fitting.</template
+                >Knows {{ counted(data.trace.learnt_from, 'earlier log') }} of this build.</template
               >
-              <template v-else>No earlier log of this fitting to learn from.</template>
+              <template v-else>No earlier log of this build to learn from.</template>
               <template v-if="data.trace.told.length">
                 It would have said
                 <template v-for="(one, index) in data.trace.told" :key="one.after_min"
@@ -117,16 +117,16 @@ const apart = (of: Interval): { of: Interval; word: string } =>
           </section>
         </div>
         <section class="block">
-          <h2>Coolers and fittings</h2>
+          <h2>Coolers and builds</h2>
           <p class="quiet">
             Degrees the part stands above the room for each watt. Where the fan was read: with the fan at
-            {{ number(data.reference_fan, 0) }} %, so that fittings compare at the same fan.
+            {{ number(data.reference_fan, 0) }} %, so that builds compare at the same fan.
           </p>
-          <p v-if="data.fittings.length === 0" class="quiet">It takes a log with the part’s power, and the room’s temperature.</p>
-          <table v-else class="ledger" data-test="fittings">
+          <p v-if="data.builds.length === 0" class="quiet">It takes a log with the part’s power, and the room’s temperature.</p>
+          <table v-else class="ledger" data-test="builds">
             <tbody>
-              <tr v-for="one in data.fittings" :key="`${one.number} ${one.fan_read}`">
-                <td class="quiet">fitting {{ one.number }}</td>
+              <tr v-for="one in data.builds" :key="`${one.number} ${one.fan_read}`">
+                <td class="quiet">build {{ one.number }}</td>
                 <td>{{ one.cooling }}</td>
                 <td class="number"><IntervalFigure :of="one.resistance" unit="°C/W" :decimals="3" /></td>
                 <td class="quiet">
@@ -137,7 +137,7 @@ const apart = (of: Interval): { of: Interval; word: string } =>
           </table>
           <ul v-if="data.differences.length" class="differences">
             <li v-for="one in data.differences" :key="`${one.newer} ${one.older} ${one.difference.same_fan}`">
-              Fitting {{ one.newer }} against fitting {{ one.older }} at {{ number(one.power_w, 0) }} W:
+              Build {{ one.newer }} against build {{ one.older }} at {{ number(one.power_w, 0) }} W:
               <IntervalFigure :of="apart(one.difference.cooler_c).of" unit="°C" /> {{ apart(one.difference.cooler_c).word }},
               {{ one.difference.told
               }}<template v-if="!one.difference.same_fan">; the fan was not read in both, so this may be the fan</template>.
@@ -167,7 +167,7 @@ const apart = (of: Interval): { of: Interval; word: string } =>
           >
             <template #started="{ row: one }">
               <RouterLink :to="{ query: { ...$route.query, log: one.run_id } }">{{ one.workload }}</RouterLink>
-              <div class="quiet small when">{{ moment(one.started_at) }}, fitting {{ one.fitting }}</div>
+              <div class="quiet small when">{{ moment(one.started_at) }}, build {{ one.build }}</div>
             </template>
             <template #settles="{ row: one }">
               <IntervalFigure v-if="settled(one)" :of="one.settles_c!" unit="" />

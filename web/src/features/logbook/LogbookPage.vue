@@ -177,7 +177,7 @@ const filtered = computed(() => Object.keys(route.query).some((name) => !['page'
       >
       <template #campaign="{ row: run }">
         <RouterLink :to="{ name: 'campaign', params: { id: run.campaign_id } }">{{ run.campaign }}</RouterLink>
-        <span class="quiet note">{{ run.rig }}, fitting {{ run.fitting }}</span>
+        <span class="quiet note">{{ run.rig }}, build {{ run.build }}</span>
       </template>
       <template #workload="{ row: run }"
         >{{ run.workload }} <span class="quiet">{{ run.options }}</span></template

@@ -4,9 +4,9 @@ import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
 import { whyOf } from '../../api/client'
-import { useAddFitting, useRenameRig } from '../../api/rigs'
-import { emptyFitting, fittingLike, withoutEmptyParts } from '../campaigns/drafts'
-import FittingEditor from '../campaigns/FittingEditor.vue'
+import { useAddBuild, useRenameRig } from '../../api/rigs'
+import { emptyBuild, buildLike, withoutEmptyParts } from '../campaigns/drafts'
+import BuildEditor from '../campaigns/BuildEditor.vue'
 import { day } from '../../ui/words/format'
 import ProblemList from '../../ui/ProblemList.vue'
 import TextField from '../../ui/TextField.vue'
@@ -23,17 +23,17 @@ import SideSheet from '../../ui/SideSheet.vue'
 import TermWord from '../../ui/TermWord.vue'
 
 const campaign = useStageCampaign()
-const present = computed(() => campaign.value.fittings.at(-1))
-const earlier = computed(() => campaign.value.fittings.slice(0, -1).reverse())
+const present = computed(() => campaign.value.builds.at(-1))
+const earlier = computed(() => campaign.value.builds.slice(0, -1).reverse())
 
-const { mutateAsync, isPending } = useAddFitting()
+const { mutateAsync, isPending } = useAddBuild()
 const { problems, take, clear } = useProblems()
 const editing = ref(false)
-const draft = ref(emptyFitting())
+const draft = ref(emptyBuild())
 
 function begin(): void {
   clear()
-  draft.value = present.value ? fittingLike(present.value) : emptyFitting()
+  draft.value = present.value ? buildLike(present.value) : emptyBuild()
   editing.value = true
 }
 async function add(): Promise<void> {
@@ -61,15 +61,15 @@ async function rename(): Promise<void> {
     void message.error(whyOf(trouble))
   }
 }
-const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =>
+const lines = (build: NonNullable<typeof present.value>): [string, string][] =>
   (
     [
-      ['Cooling', fitting.cooling],
-      ['Case or bench', fitting.enclosure],
-      ['Driver', fitting.driver],
-      ['Firmware', fitting.firmware],
-      ['System', fitting.system],
-      ['Note', fitting.note],
+      ['Cooling', build.cooling],
+      ['Case or bench', build.enclosure],
+      ['Driver', build.driver],
+      ['Firmware', build.firmware],
+      ['System', build.system],
+      ['Note', build.note],
     ] as [string, string | undefined][]
   ).filter((line): line is [string, string] => !!line[1])
 </script>
@@ -78,7 +78,7 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
   <div class="two">
     <section>
       <div class="head">
-        <h2>{{ campaign.rig_name }}, fitting {{ present?.number }}</h2>
+        <h2>{{ campaign.rig_name }}, build {{ present?.number }}</h2>
         <span class="acts">
           <RouterLink :to="{ name: 'rig', params: { id: campaign.rig_id } }"
             ><AButton size="small" type="text">Journal</AButton></RouterLink
@@ -93,8 +93,8 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
         <AButton size="small" @click="naming = false">Cancel</AButton>
       </form>
       <p class="quiet">
-        Since {{ present ? day(present.since) : '–' }}. A <TermWord term="Fitting">fitting</TermWord> is never changed, only
-        followed by the next; results are compared within one.
+        Since {{ present ? day(present.since) : '–' }}. A <TermWord term="Build">build</TermWord> is never changed, only followed
+        by the next; results are compared within one.
       </p>
       <table v-if="present" class="ledger">
         <tbody>
@@ -110,11 +110,11 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
           </tr>
         </tbody>
       </table>
-      <details v-for="fitting in earlier" :key="fitting.id" class="earlier">
-        <summary>Fitting {{ fitting.number }}, from {{ day(fitting.since) }}</summary>
+      <details v-for="build in earlier" :key="build.id" class="earlier">
+        <summary>Build {{ build.number }}, from {{ day(build.since) }}</summary>
         <table class="ledger">
           <tbody>
-            <tr v-for="[name, text] in lines(fitting)" :key="name">
+            <tr v-for="[name, text] in lines(build)" :key="name">
               <td class="quiet">{{ name }}</td>
               <td>{{ text }}</td>
             </tr>
@@ -132,15 +132,15 @@ const lines = (fitting: NonNullable<typeof present.value>): [string, string][] =
       <EndOfCampaign />
     </section>
   </div>
-  <SideSheet v-model:open="editing" title="The rig has changed: its next fitting" :width="720">
+  <SideSheet v-model:open="editing" title="The rig has changed: its next build" :width="720">
     <p class="quiet lead">
-      Change what is different now. Runs made so far stay with fitting {{ present?.number }}; the baseline will be stale until
-      stock has been measured again.
+      Change what is different now. Runs made so far stay with build {{ present?.number }}; the baseline will be stale until stock
+      has been measured again.
     </p>
-    <FittingEditor v-model="draft" />
+    <BuildEditor v-model="draft" />
     <ProblemList :problems="problems" title="Not saved:" class="trouble" />
     <AButton type="primary" class="trouble" :loading="isPending" @click="add"
-      >Begin fitting {{ (present?.number ?? 0) + 1 }}</AButton
+      >Begin build {{ (present?.number ?? 0) + 1 }}</AButton
     >
   </SideSheet>
 </template>

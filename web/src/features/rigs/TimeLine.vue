@@ -1,4 +1,4 @@
-<!-- The years of a rig in lanes: fittings, campaigns, what was kept and used, failures, journal; what is under the pointer in words. -->
+<!-- The years of a rig in lanes: builds, campaigns, what was kept and used, failures, journal; what is under the pointer in words. -->
 <script setup lang="ts">
 import { useElementSize, useNow } from '@vueuse/core'
 import { computed, ref } from 'vue'
@@ -10,7 +10,7 @@ import { day } from '../../ui/words/format'
 const props = defineProps<{ events: RigEvent[] }>()
 const router = useRouter()
 const lanes: { kind: RigEvent['kind']; name: string }[] = [
-  { kind: 'fitting', name: 'Fittings' },
+  { kind: 'build', name: 'Builds' },
   { kind: 'campaign', name: 'Campaigns' },
   { kind: 'kept', name: 'Kept' },
   { kind: 'in use', name: 'In use' },

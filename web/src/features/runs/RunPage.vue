@@ -78,7 +78,7 @@ const own = computed(() => {
         <p>
           <OutcomeMark :outcome="run.outcome" :set-aside="!!run.set_aside_at" bare />{{ ' '
           }}<strong>{{ outcomeFacts(run.outcome).short }}</strong> – {{ outcomeFacts(run.outcome).meaning }}.
-          {{ moment(run.started_at) }}, fitting {{ run.fitting_number }}<span v-if="run.fan">, fan {{ run.fan }}</span
+          {{ moment(run.started_at) }}, build {{ run.build_number }}<span v-if="run.fan">, fan {{ run.fan }}</span
           >.
         </p>
         <p v-if="run.set_aside_reason" class="caution">Set aside: {{ run.set_aside_reason }}</p>

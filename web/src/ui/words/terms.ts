@@ -2,7 +2,7 @@
 export const terms: [string, string][] = [
   ['Rig', 'The machine being tuned.'],
   [
-    'Fitting',
+    'Build',
     'How a rig is put together at one time: parts, driver, firmware, system, cooling, enclosure. It is never changed, only followed by the next.',
   ],
   ['Specimen', 'One physical chip or card, with its own luck.'],
@@ -17,7 +17,7 @@ export const terms: [string, string][] = [
   ],
   ['Figure', 'One number of a run: quantity, part, statistic, and the instrument that read it.'],
   ['Instrument', 'Where a reading was taken: the part’s own report, a clamp, a meter at the wall.'],
-  ['Side', 'One of the things compared: rig, fitting, setting and options, from any campaign.'],
+  ['Side', 'One of the things compared: rig, build, setting and options, from any campaign.'],
   ['TestSuite', 'The workloads that a proof asks for; some may be there for the proof alone.'],
   ['Edge', 'Where failures reach one an hour; margin is the distance below it.'],
   ['Hold line', 'The furthest value that fails no more often than you accept, as sure as you want to be.'],

@@ -6,7 +6,7 @@ from tests.drafts import run_draft
 from tests.moment import NOW
 from trelvo.core.base.knobs import Knob
 from trelvo.logbook.commands.campaigns import WorkloadDraft, create_campaign
-from trelvo.logbook.commands.rigs import FittingDraft, PartDraft, create_rig
+from trelvo.logbook.commands.rigs import BuildDraft, PartDraft, create_rig
 from trelvo.logbook.commands.runs import log_run
 from trelvo.logbook.commands.settings import add_setting
 
@@ -19,7 +19,7 @@ MILL = WorkloadDraft("Salt mill", "nothing", "", True, 30, kind="stress test", p
 @pytest.fixture
 def both(db):
     parts = (PartDraft("Graphics card", "Card"), PartDraft("Processor", "Chip"))
-    rig = create_rig("Desk", FittingDraft(parts=parts), NOW)
+    rig = create_rig("Desk", BuildDraft(parts=parts), NOW)
     campaign = create_campaign(rig, "Both", "speed", "", [CARD, CHIP], [PICTURES, MILL], NOW)
     pictures, mill = campaign.workloads.order_by("position")
     stock = campaign.settings.get(fingerprint="")

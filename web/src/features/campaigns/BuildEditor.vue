@@ -1,20 +1,20 @@
 <script setup lang="ts">
 import { Button as AButton, Input as AInput } from 'ant-design-vue'
 
-import type { FittingIn } from '../../api/rigs'
+import type { BuildIn } from '../../api/rigs'
 import TextField from '../../ui/TextField.vue'
 
-const fitting = defineModel<Required<FittingIn>>({ required: true })
+const build = defineModel<Required<BuildIn>>({ required: true })
 
-const add = (): void => void fitting.value.parts.push({ role: '', name: '', specimen: '' })
-const remove = (index: number): void => void fitting.value.parts.splice(index, 1)
+const add = (): void => void build.value.parts.push({ role: '', name: '', specimen: '' })
+const remove = (index: number): void => void build.value.parts.splice(index, 1)
 </script>
 
 <template>
   <div class="grid">
     <div class="parts">
       <span class="field-name">Parts</span>
-      <div v-for="(part, index) in fitting.parts" :key="index" class="part">
+      <div v-for="(part, index) in build.parts" :key="index" class="part">
         <AInput
           v-model:value="part.role"
           placeholder="what it is"
@@ -37,12 +37,12 @@ const remove = (index: number): void => void fitting.value.parts.splice(index, 1
       </div>
       <AButton size="small" @click="add">Add a part</AButton>
     </div>
-    <TextField v-model="fitting.cooling" label="Cooling" :most="200" />
-    <TextField v-model="fitting.enclosure" label="Case or open bench" :most="200" />
-    <TextField v-model="fitting.driver" label="Driver" :most="120" />
-    <TextField v-model="fitting.firmware" label="Firmware" :most="120" />
-    <TextField v-model="fitting.system" label="Operating system" :most="120" />
-    <TextField v-model="fitting.note" label="Note" :most="4000" />
+    <TextField v-model="build.cooling" label="Cooling" :most="200" />
+    <TextField v-model="build.enclosure" label="Case or open bench" :most="200" />
+    <TextField v-model="build.driver" label="Driver" :most="120" />
+    <TextField v-model="build.firmware" label="Firmware" :most="120" />
+    <TextField v-model="build.system" label="Operating system" :most="120" />
+    <TextField v-model="build.note" label="Note" :most="4000" />
   </div>
 </template>
 
