@@ -46,7 +46,7 @@ def test_a_watt_moved_on_machines_made_otherwise(benchmark, kind, plan):
 
 
 def simulator(load):
-    """Foretold gains of a graphics cap that pays, against what a run with it then gave; by specimen."""
+    """Predicted gains of a graphics cap that pays, against what a run with it then gave; by specimen."""
     found, truth, held = [], [], []
     for seed in range(SPECIMENS):
         bench = Bench(draw_rig("loft", seed), 23.0, np.random.default_rng(seed), step_s=0.5)
@@ -76,10 +76,10 @@ def simulator(load):
 
 
 @pytest.mark.parametrize("load", ["Small dome"])
-def test_a_graphics_cap_foretold_then_run(benchmark, load):
+def test_a_graphics_cap_predicted_then_run(benchmark, load):
     found, truth, held = benchmark.pedantic(simulator, (load,), rounds=1)
     print(
-        f"budget, simulator, {load}: {found.size} of {SPECIMENS} told a cap that pays; foretold {found.mean():+.1%}, run "
+        f"budget, simulator, {load}: {found.size} of {SPECIMENS} told a cap that pays; predicted {found.mean():+.1%}, run "
         f"{truth.mean():+.1%} (least {truth.min():+.1%}), held {held.mean():.0%}"
     )
     assert found.size >= SPECIMENS // 2

@@ -1,4 +1,4 @@
-"""Final temperatures foretold from the first minutes: errors and coverage on 500 rigs; ./run.py bench heat."""
+"""Final temperatures predicted from the first minutes: errors and coverage on 500 rigs; ./run.py bench heat."""
 
 import numpy as np
 import pytest

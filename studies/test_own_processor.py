@@ -1,4 +1,4 @@
-"""This machine's own processor, where it shows its temperature: loaded for twenty minutes, its end foretold from the first ones;
+"""This machine's own processor, where it shows its temperature: loaded for twenty minutes, its end predicted from the first ones;
 ./run.py bench own_processor."""
 
 import os
@@ -24,7 +24,7 @@ def hottest(sensors):
 def test_its_end_from_the_first_minutes(benchmark):
     sensors = MachineSensors()
     if hottest(sensors) is None:
-        pytest.skip("this machine shows no temperature, so its own traces cannot be foretold")
+        pytest.skip("this machine shows no temperature, so its own traces cannot be predicted")
 
     def warmed():
         busy = [subprocess.Popen([sys.executable, "-c", BUSY]) for _ in range(os.cpu_count() or 1)]

@@ -1,11 +1,11 @@
-"""Watts of settings not tried, foretold from five rungs on the simulator; ./run.py bench power."""
+"""Watts of settings not tried, predicted from five rungs on the simulator; ./run.py bench power."""
 
 import numpy as np
 import pytest
 
 from trelvo.core.base.knobs import Knob
 from trelvo.core.laws.power_model import PowerPoint, fit_power
-from trelvo.core.laws.power_prediction import fit_model, foretell
+from trelvo.core.laws.power_prediction import fit_model, predict
 from trelvo.simulator.bench import Bench
 from trelvo.simulator.rigs import draw_rig
 
@@ -39,7 +39,7 @@ LAPTOP_UNTRIED = [{"voltage": -75}, {"voltage": -75, "cap": 30}, {"cap": 20}, {"
 
 
 def study(kind, load, tried, untried):
-    """Errors and whether the interval held them, of settings that were foretold; the same of their clocks; how many were not."""
+    """Errors and whether the interval held them, of settings that were predicted; the same of their clocks; how many were not."""
     errors, held, silent = [], [], 0
     clocks, clocks_held = [], []
     for seed in range(SPECIMENS):
@@ -73,8 +73,8 @@ def study(kind, load, tried, untried):
         ]
         model = fit_model(fit_power(points), points, dict(enumerate(tried)), knobs)
         for number, values in enumerate(untried):
-            truth, foretold = run(100 + number, values), foretell(model, 1, values)
-            found, clock = foretold.power_w, foretold.core_mhz
+            truth, predicted = run(100 + number, values), predict(model, 1, values)
+            found, clock = predicted.power_w, predicted.core_mhz
             if truth and found and clock:
                 clocks.append(clock.value / truth.core_mhz - 1)
                 clocks_held.append(clock.low <= truth.core_mhz <= clock.high)
@@ -96,7 +96,7 @@ def study(kind, load, tried, untried):
 def test_untried_settings_within_four_percent(benchmark, kind, load, tried, untried):
     errors, held, clocks, clocks_held, silent = benchmark.pedantic(study, (kind, load, tried, untried), rounds=1)
     print(
-        f"power, {kind}, {load}: {errors.size} foretold, {silent} not told; within 4 % {np.mean(np.abs(errors) < 0.04):.0%}, "
+        f"power, {kind}, {load}: {errors.size} predicted, {silent} not told; within 4 % {np.mean(np.abs(errors) < 0.04):.0%}, "
         f"coverage {held.mean():.0%}, mean error {errors.mean():+.1%}; clock off by {np.median(np.abs(clocks)):.2%} (middle), "
         f"coverage {clocks_held.mean():.0%}"
     )

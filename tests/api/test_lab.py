@@ -116,29 +116,29 @@ def test_the_law_of_the_wall_and_what_a_year_costs(client, wall):
     assert {one["saved"]["half_kwh"] for one in unsure} == {0}
 
 
-def test_an_untried_setting_is_foretold_with_its_heat(client, wall):
+def test_an_untried_setting_is_predicted_with_its_heat(client, wall):
     gorge = wall.workloads.get(workload__name="Gorge flythrough")
 
-    def foretell(values, workload=gorge.pk):
-        return client.post(f"/api/campaigns/{wall.pk}/foretell", {"values": values, "workload_id": workload}, **JSON)
+    def predict(values, workload=gorge.pk):
+        return client.post(f"/api/campaigns/{wall.pk}/predict", {"values": values, "workload_id": workload}, **JSON)
 
-    found = foretell({"power": 75}).json()
+    found = predict({"power": 75}).json()
     assert found["held"]
     assert found["power_w"]["value"] == pytest.approx(0.75 * 174, rel=0.03)
     assert found["temp_c"]["low"] < found["temp_c"]["value"] < found["temp_c"]["high"]
-    assert "off the grid" in foretell({"core": 7}).content.decode() or foretell({"core": 7}).status_code == 422
-    assert foretell({"nonsense": 1}).status_code == 422
-    assert foretell({}, 999_999).status_code == 404
+    assert "off the grid" in predict({"core": 7}).content.decode() or predict({"core": 7}).status_code == 422
+    assert predict({"nonsense": 1}).status_code == 422
+    assert predict({}, 999_999).status_code == 404
 
 
 def test_where_no_law_is_known_the_answer_says_why(client, wall, campaign, stock, gorge):
     body = {"values": {"core": 15}, "workload_id": gorge.pk}
-    nothing = client.post(f"/api/campaigns/{campaign.pk}/foretell", body, **JSON)
+    nothing = client.post(f"/api/campaigns/{campaign.pk}/predict", body, **JSON)
     assert nothing.status_code == 200
     assert nothing.json()["power_w"] is None
     assert [problem["code"] for problem in nothing.json()["why"]] == ["no_power_read"]
     tables = wall.test_suite.get(workload__name="Kiln")
-    assert client.post(f"/api/campaigns/{wall.pk}/foretell", {"values": {}, "workload_id": tables.pk}, **JSON).json()[
+    assert client.post(f"/api/campaigns/{wall.pk}/predict", {"values": {}, "workload_id": tables.pk}, **JSON).json()[
         "power_w"
     ]
 
@@ -318,7 +318,7 @@ def test_the_budget_says_who_gets_what_and_which_split_pays(client, loft):
     assert at_28["whole_w"] == pytest.approx(at_28["first_w"] + at_28["second_w"] + at_28["rest_w"])
     limit = rows["power cap 28 W"]["part_limit"]
     assert limit["values"] == {"cap": 28, "graphics": limit["watts"]}
-    # what was then run, with a little less for the graphics, is faster as foretold
+    # what was then run, with a little less for the graphics, is faster as predicted
     tried = rows["power cap 28 W, graphics’ own cap 11 W"]
     assert tried["part_limit"] is None
     assert rows["power cap 28 W"]["ratio"] + 0.02 < tried["ratio"] < limit["ratio"]["high"]
@@ -489,7 +489,7 @@ def open_and_send(campaign, setting, workload, minutes, truth=None, room_c=22.0)
     return live.run_id, end
 
 
-def test_a_live_run_foretells_where_it_settles(client, campaign, stock, gorge):
+def test_a_live_run_predicts_where_it_settles(client, campaign, stock, gorge):
     run_id, end = open_and_send(campaign, stock, gorge, 12)
     found = client.get(f"/api/live/{run_id}/heat").json()
     assert found["settles_c"]["low"] <= end <= found["settles_c"]["high"]

@@ -1,4 +1,4 @@
-"""The laboratory in the browser: laws from runs, a setting foretold and tried, heat while a run goes on."""
+"""The laboratory in the browser: laws from runs, a setting predicted and tried, heat while a run goes on."""
 
 import re
 
@@ -49,7 +49,7 @@ def figure(word, value):
     return {"quantity": quantity, "part": "tuned part", "statistic": "mean", "value": value}
 
 
-def test_a_setting_is_foretold_and_becomes_a_rung(page, lab_server, campaign):
+def test_a_setting_is_predicted_and_becomes_a_rung(page, lab_server, campaign):
     page.goto(f"{lab_server.address}/campaigns/{campaign['id']}/climb")
     page.get_by_test_id("next-title").wait_for()
     page.keyboard.press("i")
@@ -57,8 +57,8 @@ def test_a_setting_is_foretold_and_becomes_a_rung(page, lab_server, campaign):
     page.get_by_test_id("law").get_by_text("do not follow clock and voltage").wait_for()
     assert page.get_by_test_id("power-rungs").locator("tbody tr").count() == 4
     page.get_by_label("Voltage", exact=True).fill("-100")
-    foretold = page.get_by_test_id("foretold")
-    foretold.get_by_text(re.compile(r"^14[3-7] ± \d+ W$")).wait_for()
+    predicted = page.get_by_test_id("predicted")
+    predicted.get_by_text(re.compile(r"^14[3-7] ± \d+ W$")).wait_for()
     page.get_by_role("button", name="Try this one").click()
     page.wait_for_url(re.compile(r"/climb\?rung=\d+"))
     settings = lab_server.ask(f"/api/campaigns/{campaign['id']}/settings")

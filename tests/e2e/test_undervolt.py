@@ -1,4 +1,4 @@
-"""A card undervolted by the curve: the lab's pairs, what it foretells, the step that keeps; held against the best there is."""
+"""A card undervolted by the curve: the lab's pairs, what it predicts, the step that keeps; held against the best there is."""
 
 import re
 
@@ -54,8 +54,8 @@ def test_a_card_is_undervolted_by_the_curve(page, server):
     take_step(page)
     pairs = pairs_run(page, server, screen, api)
     assert 5 <= pairs <= 30
-    foretold = foretold_run(page, server, screen, api)
-    assert foretold >= 1
+    predicted = predicted_run(page, server, screen, api)
+    assert predicted >= 1
     page.goto(f"{screen}/climb")
     acts = 0
     while acts < BY_BUTTON and not step_said(page).startswith("Keep"):
@@ -113,8 +113,8 @@ def run_pair(server, api, plane):
     run_out(Over(server), int(api.rsplit("/", 1)[1]), setting_id, plane["load_id"], pair["minutes"])
 
 
-def foretold_run(page, server, screen, api):
-    """Runs what is foretold to keep the speed for less, while anything is; how many settings."""
+def predicted_run(page, server, screen, api):
+    """Runs what is predicted to keep the speed for less, while anything is; how many settings."""
     for count in range(4):
         page.goto(f"{screen}/lab")
         page.get_by_text("Squares: a lower power limit").wait_for()

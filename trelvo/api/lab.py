@@ -1,4 +1,4 @@
-"""The laboratory: models fitted from a campaign's runs and logs, and what they foretell."""
+"""The laboratory: models fitted from a campaign's runs and logs, and what they predict."""
 
 from collections.abc import Sequence
 from typing import Annotated, Any
@@ -22,7 +22,7 @@ from trelvo.core.lab.droop import DroopView, droop_view
 from trelvo.core.lab.heat import HeatView, heat_view
 from trelvo.core.lab.heat_logs import HeatNow, heat_now
 from trelvo.core.lab.power import PowerView, power_view
-from trelvo.core.lab.predicted import ForetoldView, foretold_view
+from trelvo.core.lab.predicted import PredictedView, predicted_view
 from trelvo.core.lab.response import ResponseView, response_view
 from trelvo.core.lab.sweep import SweepView, SweepWish, sweep_view
 from trelvo.core.laws.heat import Interval
@@ -77,7 +77,7 @@ def show_heat(
 
 @router.get("/live/{int:run_id}/heat", response={200: HeatNow, 404: Problems, 422: Problems})
 def show_heat_now(request: HttpRequest, run_id: int) -> Any:
-    """What a run that goes on foretells of its temperature."""
+    """What a run that goes on predicts of its temperature."""
     live = get_object_or_404(LiveRun.objects.select_related("run"), run_id=run_id)
     case, rig = found_rig(live.run.campaign_id)
     run = one_of(case.campaign.runs, run_id)
@@ -91,7 +91,7 @@ def show_held_back(request: HttpRequest, series_id: int) -> Any:
     return held_back_in(get_object_or_404(series, pk=series_id, kind=Series.Kind.TELEMETRY))
 
 
-class ForetellIn(Schema):
+class PredictIn(Schema):
     """values: by knob key, what stands at stock left out"""
 
     values: dict[str, float] = Field(default_factory=dict, max_length=20)
@@ -114,12 +114,12 @@ def show_power(
     return power_view(case, workload_id, setting_id, hours_a_day, price)
 
 
-@router.post("/campaigns/{int:campaign_id}/foretell", response={200: ForetoldView, 404: Problems, 422: Problems})
-def foretell_setting(request: HttpRequest, campaign_id: int, body: ForetellIn) -> Any:
+@router.post("/campaigns/{int:campaign_id}/predict", response={200: PredictedView, 404: Problems, 422: Problems})
+def predict_setting(request: HttpRequest, campaign_id: int, body: PredictIn) -> Any:
     """What a setting not yet tried would reach, draw and heat up to under a workload. Stores nothing."""
     case, rig = found_rig(campaign_id)
     variant = one_of(case.campaign.known_variants, body.workload_id)
-    return foretold_view(case, rig, _logs(rig), checked_values(case.campaign.knobs, body.values), variant)
+    return predicted_view(case, rig, _logs(rig), checked_values(case.campaign.knobs, body.values), variant)
 
 
 @router.get("/campaigns/{int:campaign_id}/response", response={200: ResponseView, 404: Problems, 422: Problems})

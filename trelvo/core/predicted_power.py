@@ -8,14 +8,14 @@ from trelvo.core.base.runs import RunFacts
 from trelvo.core.case import Case
 from trelvo.core.laws.heat import Interval
 from trelvo.core.laws.power_model import PowerPoint, fit_power
-from trelvo.core.laws.power_prediction import Model, fit_model, foretell
+from trelvo.core.laws.power_prediction import Model, fit_model, predict
 from trelvo.core.memo import on_snapshot
 from trelvo.core.problems import Problem, Refused
 
 
 @dataclass(frozen=True)
 class Read:
-    """What power is known: every run with it, the points of the law, the law with what foretells the knobs' part in it."""
+    """What power is known: every run with it, the points of the law, the law with what predicts the knobs' part in it."""
 
     facts: tuple[RunFacts, ...]
     points: tuple[PowerPoint, ...]
@@ -54,4 +54,4 @@ def predicted_power(case: Case, values: Mapping[str, float], variant_id: int) ->
     model = read_power(case).model
     if model is None or variant_id not in model.law.workloads or not model.law.fits:
         return None
-    return foretell(model, variant_id, values).power_w
+    return predict(model, variant_id, values).power_w

@@ -250,7 +250,7 @@ TEMPLATES: Mapping[str, str | Callable[..., str]] = {
     "predicted_near_limit": "{predicted:.0f} {unit} are predicted, near the limit of {limit:g} {unit}.",
     # The laboratory
     "limit_without_knob": "A power limit that no knob here turns",
-    "limit_not_seen_to_hold": "{knob} has not been seen to hold; below the lowest value tried, nothing is foretold.",
+    "limit_not_seen_to_hold": "{knob} has not been seen to hold; below the lowest value tried, nothing is predicted.",
     "limit_held_at": lambda knob, settings: (
         f"{knob} held the part at {settings or 'none'} of {'the settings tried' if settings else 'them'}."
     ),

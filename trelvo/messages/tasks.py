@@ -97,7 +97,7 @@ TEMPLATES: Mapping[str, str | Callable[..., str]] = {
     "setting_worth_by_goal": "What {setting} is worth by the goal.",
     "another_instrument_reads": "Another instrument is in use now and has no reading there yet, so the gain of {setting} is unknown.",
     "draws_less_by_the_laws": "Nobody has run it yet. By the laws fitted to the runs it draws {watts:.0f} W ({low_w:.0f} to {high_w:.0f} W) where {best} draws {drawn_w:.0f} W, at {percent:.1f} % of stock’s speed.",
-    "whether_it_saves": "Whether it saves what is foretold.",
+    "whether_it_saves": "Whether it saves what is predicted.",
     "prove_setting": _prove,
     "best_so_far": lambda item, approach: (
         f"It is the best so far that may meet the goal. {item}; {approach if approach.startswith('by ') else f'by {approach}'}."

@@ -13,7 +13,7 @@ _BENCH = (
     "POST /api/account/password",
     "POST /api/account/sign-out-everywhere",
     "POST /api/campaigns/{campaign_id}/cautions",
-    "POST /api/campaigns/{campaign_id}/foretell",
+    "POST /api/campaigns/{campaign_id}/predict",
     "POST /api/campaigns/{campaign_id}/goal/try",
     "POST /api/campaigns/{campaign_id}/live",
     "POST /api/campaigns/{campaign_id}/queue",

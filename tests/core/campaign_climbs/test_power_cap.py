@@ -23,7 +23,7 @@ def test_power_is_proportional_to_the_limit_until_it_is_measured():
     # measured within and nearly used up: the nearest to stock of those
     assert value_for_budget(CAP, {45: 47.2, 33: 34.1, 30: 31.0}, 35) == 33
     assert value_for_budget(CAP, {45: 30.0}, 35) == 45
-    # still too much where it was foretold to be enough: at least a step further
+    # still too much where it was predicted to be enough: at least a step further
     assert value_for_budget(CAP, {45: 47.2, 33: 35.05}, 35) == 32
     assert value_for_budget(CAP, {}, 35) is None
 

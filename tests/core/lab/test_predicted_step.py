@@ -4,7 +4,7 @@ import pytest
 
 from tests.core.goal.made import bench, setting
 from trelvo.core.goal.judging import judge_settings
-from trelvo.core.lab.predicted_step import ForetoldPower, ForetoldSetting
+from trelvo.core.lab.predicted_step import PredictedPower, PredictedSetting
 from trelvo.core.laws.heat import Interval
 from trelvo.core.message import message
 from trelvo.core.next_step.rules import KnobAdvice, ProofItem, Situation, next_step
@@ -12,7 +12,7 @@ from trelvo.core.terms import terms_from
 
 STOCK = setting(1, "stock", [100, 100.4, 99.7], [170, 170.6, 169.8])
 LOWER = setting(2, "voltage −50 mV", [100.1, 100.2, 99.9], [158, 158.2, 157.9], holds=0.95)
-CAPPED = ForetoldSetting(
+CAPPED = PredictedSetting(
     "power limit 85 %, voltage −50 mV",
     {"power": 85.0, "voltage": -50.0},
     None,
@@ -41,7 +41,7 @@ PROOF = ProofItem(2, "mixed load", False, message("both_to_see"), 3, "Ferry", 15
 DRAWN_W = {1: 170.0, 2: 158.0}
 
 
-def step_with(*foretold, **more):
+def step_with(*predicted, **more):
     judged = judge_settings(terms_from("efficiency", {"lows_too": False}), STOCK, [STOCK, LOWER], bench(STOCK, LOWER))
     begun = Situation(
         stock_id=1,
@@ -51,7 +51,7 @@ def step_with(*foretold, **more):
         knobs=[KNOB],
         proof=PROOF,
         runs_at={(pk, one): 3 for pk in (1, 2) for one in (1, 2)},
-        foretold=ForetoldPower(foretold, DRAWN_W),
+        predicted=PredictedPower(predicted, DRAWN_W),
     )
     return next_step(replace(begun, **more))
 
@@ -111,6 +111,6 @@ def test_where_nothing_meets_the_goal_it_is_held_against_stock():
     found = step_with(CAPPED, judged=[], proof=None)
     assert (found.step.why.params["best"], found.step.why.params["drawn_w"]) == (message("at_stock"), 170.0)
     assert (
-        step_with(CAPPED, judged=[], proof=None, foretold=ForetoldPower([CAPPED], {})).step.title.code
+        step_with(CAPPED, judged=[], proof=None, predicted=PredictedPower([CAPPED], {})).step.title.code
         == "keep_stock_then"
     )

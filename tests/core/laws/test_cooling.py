@@ -11,7 +11,7 @@ from trelvo.core.laws.cooling import (
     by_build,
     compare,
     cooler_needs,
-    foretold,
+    predicted,
     use_ladder,
 )
 from trelvo.core.laws.heat import Interval
@@ -75,7 +75,7 @@ def test_coolers_as_loud_as_each_other():
 
 
 def test_another_room_and_another_power():
-    found = foretold(about(0.2), 150.0, 35.0)
+    found = predicted(about(0.2), 150.0, 35.0)
     assert found.value == pytest.approx(35 + 30)
     assert found.low < found.value < found.high
 

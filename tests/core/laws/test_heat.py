@@ -102,7 +102,7 @@ def test_a_fan_that_follows_the_temperature_is_followed_to_its_end():
     assert settles.value == pytest.approx(temp[-1], abs=0.8)
 
 
-def test_what_is_no_warming_is_not_foretold():
+def test_what_is_no_warming_is_not_predicted():
     rng = np.random.default_rng(7)
     trace, _ = warming(Truth(), 15, rng)
     swings = trace.temp_c + 6 * np.sin(trace.time_s / 40)

@@ -9,7 +9,7 @@ from trelvo.core.laws.energy import joules, yearly
 from trelvo.core.laws.heat import Interval
 from trelvo.core.laws.linear_model import fit_line
 from trelvo.core.laws.power_model import PowerPoint, fit_power
-from trelvo.core.laws.power_prediction import fit_model, foretell, knob_costs
+from trelvo.core.laws.power_prediction import fit_model, knob_costs, predict
 from trelvo.core.laws.untried import Untried, scaling, speed_at, worth_trying
 from trelvo.core.problems import Refused
 
@@ -105,19 +105,19 @@ def model_of(rungs, limit_w=None, known=None, seed=4):
     return fit_model(fit_power(points), points, dict(enumerate(rungs)), KNOBS, known)
 
 
-def test_an_untried_setting_is_foretold_within_four_percent():
+def test_an_untried_setting_is_predicted_within_four_percent():
     model = model_of([{}, {"voltage": -25}, {"voltage": -50}, {"core": 60}])
     for values in ({"voltage": -75}, {"core": 90, "voltage": -50}, {"core": -60}):
-        found, truth = foretell(model, 1, values), at(0, values)
+        found, truth = predict(model, 1, values), at(0, values)
         assert found.power_w.value == pytest.approx(truth.power_w, rel=0.04)
         assert found.power_w.low <= truth.power_w <= found.power_w.high
         assert found.core_mhz.value == pytest.approx(truth.core_mhz, rel=0.01)
 
 
-def test_a_limit_that_was_seen_to_hold_is_foretold():
+def test_a_limit_that_was_seen_to_hold_is_predicted():
     model = model_of([{}, {"power": 90}, {"power": 80}, {"voltage": -25}], limit_w=160)
     assert model.cap.shown
-    found = foretell(model, 1, {"power": 70})
+    found = predict(model, 1, {"power": 70})
     assert found.held
     assert found.power_w.value == pytest.approx(0.7 * 160, rel=0.02)
     assert found.core_mhz.value == pytest.approx(at(0, {"power": 70}, limit_w=160).core_mhz, rel=0.03)
@@ -125,12 +125,12 @@ def test_a_limit_that_was_seen_to_hold_is_foretold():
 
 def test_a_limit_that_nobody_has_seen_hold_is_not_guessed():
     model = model_of([{}, {"voltage": -25}, {"voltage": -50}])
-    found = foretell(model, 1, {"power": 80})
+    found = predict(model, 1, {"power": 80})
     assert found.power_w is None
     assert [problem.code for problem in found.why] == ["limit_not_seen_to_hold"]
     # where its watts are known, it is
     known = model_of([{}, {"voltage": -25}, {"voltage": -50}], known=180.0)
-    assert foretell(known, 1, {"power": 60}).power_w.value == pytest.approx(108, rel=0.05)
+    assert predict(known, 1, {"power": 60}).power_w.value == pytest.approx(108, rel=0.05)
 
 
 def test_what_a_step_costs():
@@ -209,10 +209,10 @@ def test_a_limit_that_no_knob_turns_is_seen_where_different_settings_draw_the_sa
     assert model.cap.knob is None
     assert model.held == {0, 1, 2, 3}
     # a little less voltage is turned into clock, not into watts
-    found = foretell(model, 1, {"voltage": -15})
+    found = predict(model, 1, {"voltage": -15})
     assert found.held
     assert found.power_w.value == pytest.approx(150, rel=0.01)
-    far = foretell(model, 1, {"core": -300, "voltage": -105})
+    far = predict(model, 1, {"core": -300, "voltage": -105})
     assert not far.held
     assert far.power_w.value == pytest.approx(watts(2000, 0.895), rel=0.03)
     # the limit is no knob, so it has no price
@@ -225,15 +225,15 @@ def test_settings_that_draw_nearly_the_same_by_chance_are_no_limit():
     assert fit_model(fit_power(points), points, dict(enumerate(rungs)), (CORE, VOLT)).cap is None
 
 
-def test_a_limit_on_one_part_alone_is_not_foretold():
+def test_a_limit_on_one_part_alone_is_not_predicted():
     own = Knob("graphics", "Graphics' own cap", "W", 45, 1, 4, 45, -1, "power limit", "graphics")
     rungs = [{}, {"core": 60}, {"voltage": -30}, {"graphics": 10}]
     points = [at(i, {k: v for k, v in values.items() if k != "graphics"}) for i, values in enumerate(rungs)]
     model = fit_model(fit_power(points), points, dict(enumerate(rungs)), (CORE, VOLT, own))
     assert model.cap is None
-    assert foretell(model, 1, {"graphics": 12}).power_w is None
-    assert foretell(model, 1, {"graphics": 12}).why[0].code == "told_by_the_budget"
-    assert foretell(model, 1, {"voltage": -10}).power_w is not None
+    assert predict(model, 1, {"graphics": 12}).power_w is None
+    assert predict(model, 1, {"graphics": 12}).why[0].code == "told_by_the_budget"
+    assert predict(model, 1, {"voltage": -10}).power_w is not None
 
 
 STARVED = [{}, {"voltage": -20}, {"voltage": -40}, {"voltage": -20, "core": 30}, {"voltage": -20, "power": 90}]
@@ -245,7 +245,7 @@ def test_where_the_limit_held_every_run_the_part_is_followed_along_its_own_curve
     # the made part's voltage follows its clock by 0.6 of it
     assert model.curve.slope == pytest.approx(0.6, abs=0.1)
     for values in ({"voltage": -30}, {"power": 85}, {"power": 88, "voltage": -35}, {"core": -15, "voltage": -20}):
-        found, truth = foretell(model, 1, values), at(0, values, limit_w=140)
+        found, truth = predict(model, 1, values), at(0, values, limit_w=140)
         assert found.held
         assert found.power_w.low <= truth.power_w <= found.power_w.high
         assert found.core_mhz.low <= truth.core_mhz <= found.core_mhz.high
@@ -257,13 +257,13 @@ def test_what_such_a_part_would_reach_without_its_limit_is_not_told():
     # so low a clock, and so low a voltage, the limit no longer holds
     for values in ({"core": -750}, {"voltage": -180}):
         assert at(0, values, limit_w=140).power_w < 130
-        found = foretell(model, 1, values)
+        found = predict(model, 1, values)
         assert (found.power_w, found.core_mhz) == (None, None)
         assert [problem.code for problem in found.why] == ["unlimited_not_seen"]
-    assert foretell(model, 1, {"power": 10}).why[0].code == "limit_below_least_draw"
+    assert predict(model, 1, {"power": 10}).why[0].code == "limit_below_least_draw"
     free = model_of([*STARVED, {"core": -700}], limit_w=140)
     assert free.free
-    assert foretell(free, 1, {"core": -750}).power_w.value == pytest.approx(watts(1550, 1.0), rel=0.04)
+    assert predict(free, 1, {"core": -750}).power_w.value == pytest.approx(watts(1550, 1.0), rel=0.04)
 
 
 def test_a_voltage_knob_in_volts_moves_as_much_as_one_in_millivolts():
@@ -271,11 +271,11 @@ def test_a_voltage_knob_in_volts_moves_as_much_as_one_in_millivolts():
     rungs = [{}, {"volt": 0.975}, {"volt": 0.95}, {"core": 60}]
     points = [at(i, {"voltage": (one.get("volt", 1.0) - 1) * 1000, **one}) for i, one in enumerate(rungs)]
     model = fit_model(fit_power(points), points, dict(enumerate(rungs)), (LIMIT, CORE, volts))
-    assert foretell(model, 1, {"volt": 0.9}).voltage_v.value == pytest.approx(0.9, abs=0.005)
-    assert foretell(model, 1, {"volt": 0.9}).power_w.value == pytest.approx(watts(2300, 0.9), rel=0.03)
+    assert predict(model, 1, {"volt": 0.9}).voltage_v.value == pytest.approx(0.9, abs=0.005)
+    assert predict(model, 1, {"volt": 0.9}).power_w.value == pytest.approx(watts(2300, 0.9), rel=0.03)
 
 
-def test_a_workload_that_is_clear_of_the_limit_is_foretold_where_it_holds_others():
+def test_a_workload_that_is_clear_of_the_limit_is_predicted_where_it_holds_others():
 
     def light_at(setting, volt):
         return PowerPoint(setting, 2, 2300.0, volt, watts(2300, volt, factor=25))
@@ -284,11 +284,11 @@ def test_a_workload_that_is_clear_of_the_limit_is_foretold_where_it_holds_others
     heavy = [at(i, values, limit_w=140) for i, values in enumerate(STARVED) for _ in range(2)]
     model = fit_model(fit_power([*heavy, *light]), [*heavy, *light], dict(enumerate(STARVED)), KNOBS)
     assert model.free == {2}
-    found = foretell(model, 2, {"voltage": -60})
+    found = predict(model, 2, {"voltage": -60})
     assert not found.held
     assert found.core_mhz.value == pytest.approx(2300, rel=0.01)
     assert found.power_w.value == pytest.approx(light_at(0, 0.94).power_w, rel=0.04)
-    assert foretell(model, 1, {"voltage": -30}).held
+    assert predict(model, 1, {"voltage": -30}).held
 
 
 def unlike(setting, values, limit_w=150):
@@ -309,11 +309,11 @@ def unlike(setting, values, limit_w=150):
 @pytest.mark.parametrize(
     "values", [{"power": 85}, {"power": 70}, {"power": 60}, {"voltage": -30, "power": 85}, {"voltage": -50}]
 )
-def test_a_starved_part_that_is_made_otherwise_is_foretold_too(values):
+def test_a_starved_part_that_is_made_otherwise_is_predicted_too(values):
     rungs = [{}, {"voltage": -20}, {"voltage": -40}, {"voltage": -20, "power": 90}, {"power": 80}]
     points = [unlike(i, one) for i, one in enumerate(rungs) for _ in range(2)]
     model = fit_model(fit_power(points), points, dict(enumerate(rungs)), KNOBS)
-    found, truth = foretell(model, 1, values), unlike(0, values)
+    found, truth = predict(model, 1, values), unlike(0, values)
     assert found.power_w.low <= truth.power_w <= found.power_w.high
     assert found.core_mhz.low <= truth.core_mhz <= found.core_mhz.high
     assert found.core_mhz.value == pytest.approx(truth.core_mhz, rel=0.006)

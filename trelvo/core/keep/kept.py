@@ -14,7 +14,7 @@ from trelvo.core.prove.staleness import DECADES_A_KELVIN
 from trelvo.core.registry.goals import GoalWord
 
 SAID_SURE = 0.95
-# Further than this above the warmest room of the proof nothing is foretold.
+# Further than this above the warmest room of the proof nothing is predicted.
 MOST_WARMER_K = 15
 
 

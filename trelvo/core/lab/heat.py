@@ -1,4 +1,4 @@
-"""The laboratory's heat: what each log foretells, what the cooler is worth, and what a limit asks of it."""
+"""The laboratory's heat: what each log predicts, what the cooler is worth, and what a limit asks of it."""
 
 from collections import defaultdict
 from collections.abc import Sequence
@@ -61,7 +61,7 @@ class HeatLog:
 
 @dataclass(frozen=True)
 class Told:
-    """What the log would have foretold, had it ended after so many minutes."""
+    """What the log would have predicted, had it ended after so many minutes."""
 
     after_min: float
     settles_c: Interval
@@ -69,7 +69,7 @@ class Told:
 
 @dataclass(frozen=True)
 class HeatTrace:
-    """The log that is looked at: readings thinned, the fit with what it foretells, what was told when.
+    """The log that is looked at: readings thinned, the fit with what it predicts, what was told when.
 
     learnt_from: earlier logs of the same build that the forecast knows
     """

@@ -30,7 +30,7 @@ class HeatNow:
 
 @dataclass(frozen=True)
 class Logged:
-    """A kept log with its run and campaign, and what it foretells by itself."""
+    """A kept log with its run and campaign, and what it predicts by itself."""
 
     header: LogHeader
     case: Case
@@ -125,7 +125,7 @@ def learnt_from(before: Sequence[Logged]) -> Belief | None:
 
 
 def heat_now(campaigns: Sequence[Case], logs: Logs, run: Run, own: PartLog) -> HeatNow:
-    """What a run that goes on foretells, knowing the build's earlier logs. own: its readings so far"""
+    """What a run that goes on predicts, knowing the build's earlier logs. own: its readings so far"""
     logged, _ = logged_heat(campaigns, logs)
     before = earlier_of(run.build_id, [one for one in logged if one.header.run_id != run.id])
     case = next(case for case in campaigns if run in case.campaign.runs)

@@ -8,9 +8,9 @@ from trelvo.core.campaign import Variant
 from trelvo.core.case import Case
 from trelvo.core.lab.heat import coolings_of
 from trelvo.core.lab.heat_logs import logged_heat
-from trelvo.core.laws.cooling import by_build, foretold
+from trelvo.core.laws.cooling import by_build, predicted
 from trelvo.core.laws.heat import Interval
-from trelvo.core.laws.power_prediction import foretell
+from trelvo.core.laws.power_prediction import predict
 from trelvo.core.logs.kept import Logs
 from trelvo.core.message import Message
 from trelvo.core.predicted_power import read_power
@@ -20,7 +20,7 @@ from trelvo.core.watch.safety_limits import predicted_breaches
 
 
 @dataclass(frozen=True)
-class ForetoldView:
+class PredictedView:
     """What a setting not tried would reach and draw; temp_c: where it would settle with the build's cooler;
     safety limits: safety limits that it would or may break"""
 
@@ -35,9 +35,9 @@ class ForetoldView:
     safety_limits: tuple[Message, ...]
 
 
-def foretold_view(
+def predicted_view(
     case: Case, rig: Sequence[Case], logs: Logs, values: Mapping[str, float], variant: Variant
-) -> ForetoldView:
+) -> PredictedView:
     """A setting not tried, under one workload; where nothing can be told, why."""
     read = read_power(case)
     title = describe_setting(case.campaign.knobs, values)
@@ -47,7 +47,7 @@ def foretold_view(
     elif read.model and not read.model.law.fits:
         why = (Problem("power", "power_law_does_not_fit"),)
     if read.model is None or why:
-        return ForetoldView(
+        return PredictedView(
             title=title,
             core_mhz=None,
             voltage_v=None,
@@ -58,13 +58,13 @@ def foretold_view(
             room_c=None,
             safety_limits=(),
         )
-    found = foretell(read.model, variant.id, values)
+    found = predict(read.model, variant.id, values)
     temp, room = _settles(case, rig, logs, found.power_w)
     told: dict[Quantity, Interval | None] = {"temperature": temp, "power": found.power_w}
     beyond = predicted_breaches(
         case.campaign.safety_limits, {name: (one.value, one.high) for name, one in told.items() if one}
     )
-    return ForetoldView(
+    return PredictedView(
         title=title,
         core_mhz=found.core_mhz,
         voltage_v=found.voltage_v,
@@ -84,7 +84,7 @@ def _settles(
     own, room = _cooling_of(case, rig, logs)
     if own is None or power is None or room is None:
         return None, room
-    return foretold(own, power.value, room), room
+    return predicted(own, power.value, room), room
 
 
 def _cooling_of(case: Case, rig: Sequence[Case], logs: Logs) -> tuple[Interval | None, float | None]:

@@ -9,7 +9,7 @@ from trelvo.core.task import Task, once_with
 
 
 @dataclass(frozen=True)
-class ForetoldSetting:
+class PredictedSetting:
     """What the laws say of a setting. setting_id: None where it is no rung yet
 
     power_w: mean over the workloads; ratio: speed against stock; meets_speed: whether that is as much as the goal asks for
@@ -24,13 +24,13 @@ class ForetoldSetting:
 
 
 @dataclass(frozen=True)
-class ForetoldPower:
-    """Settings foretold, the thriftiest that keeps the speed first. drawn_w: of each setting measured, as the same law has it"""
+class PredictedPower:
+    """Settings predicted, the thriftiest that keeps the speed first. drawn_w: of each setting measured, as the same law has it"""
 
-    settings: Sequence[ForetoldSetting] = ()
+    settings: Sequence[PredictedSetting] = ()
     drawn_w: Mapping[int, float] = field(default_factory=dict)
 
-    def better_than(self, setting_id: int, smallest_gain: float) -> tuple[ForetoldSetting, float] | None:
+    def better_than(self, setting_id: int, smallest_gain: float) -> tuple[PredictedSetting, float] | None:
         """The first that keeps the speed and surely draws less than a setting, as far as matters; with what that one draws."""
         drawn = self.drawn_w.get(setting_id)
         if drawn is None:
@@ -45,8 +45,8 @@ class ForetoldPower:
         )
 
 
-def foretold_task(
-    foretold: ForetoldPower,
+def predicted_task(
+    predicted: PredictedPower,
     best_id: int,
     best: str | Message,
     smallest_gain: float,
@@ -56,9 +56,9 @@ def foretold_task(
 ) -> Task | None:
     """Every workload once at a setting that should beat the best so far; None where none surely does.
 
-    Whether it holds was asked before it was foretold; a law that was wrong about one such setting is less sure of the next.
+    Whether it holds was asked before it was predicted; a law that was wrong about one such setting is less sure of the next.
     """
-    found = foretold.better_than(best_id, smallest_gain)
+    found = predicted.better_than(best_id, smallest_gain)
     if found is None:
         return None
     one, drawn = found

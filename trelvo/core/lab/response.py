@@ -13,8 +13,8 @@ from trelvo.core.base.runs import mean_of
 from trelvo.core.case import Case
 from trelvo.core.goal.judging import Judged
 from trelvo.core.goal.service import goal_view
-from trelvo.core.lab.predicted_step import ForetoldPower, ForetoldSetting
-from trelvo.core.lab.untried import foretold_power
+from trelvo.core.lab.predicted_step import PredictedPower, PredictedSetting
+from trelvo.core.lab.untried import predicted_power
 from trelvo.core.laws.response import (
     EqualPower,
     EqualSpeed,
@@ -44,13 +44,13 @@ class WayView:
 @dataclass(frozen=True)
 class ResponseView:
     """stock_w: mean power at stock over the workloads that count; equal_speed, equal_power: both ways,
-    first the cap; untried: foretold settings that would beat these; least_speed: what the goal keeps"""
+    first the cap; untried: predicted settings that would beat these; least_speed: what the goal keeps"""
 
     stock_w: float | None
     ways: list[WayView]
     equal_speed: list[EqualSpeed]
     equal_power: list[EqualPower]
-    untried: list[ForetoldSetting]
+    untried: list[PredictedSetting]
     least_speed: float | None
 
 
@@ -76,7 +76,7 @@ def response_view(case: Case) -> ResponseView:
     # always the same draws, so that the answer changes only with what is known
     cap, volts = response(ways["cap the power"], np.random.default_rng(1)), ways["hold a voltage"]
     found = [WayView(way, some, cap if way == "cap the power" else None) for way, some in ways.items() if some]
-    untried = list(foretold_of(case).settings)
+    untried = list(predicted_of(case).settings)
     if cap is None or not volts:
         return ResponseView(stock_w, found, [], [], untried, least)
     xs = sorted({*_round_watts(cap), *(float(round(one.x)) for one in volts[:MOST_OWN])}, reverse=True)
@@ -84,11 +84,11 @@ def response_view(case: Case) -> ResponseView:
 
 
 @on_snapshot
-def foretold_of(case: Case) -> ForetoldPower:
+def predicted_of(case: Case) -> PredictedPower:
     """Settings not yet run that should beat those that were."""
     places = _places(case)
     measured = [one for some in places.by_way.values() for one in some] if places else []
-    return foretold_power(case, measured, places.everywhere) if places else ForetoldPower()
+    return predicted_power(case, measured, places.everywhere) if places else PredictedPower()
 
 
 def _places(case: Case) -> Places | None:

@@ -10,36 +10,36 @@ from trelvo.core.base.runs import mean_of
 from trelvo.core.case import Case
 from trelvo.core.climb.edge_plane import edge_line
 from trelvo.core.lab.plane import Seen, seen_plane
-from trelvo.core.lab.predicted_step import ForetoldPower, ForetoldSetting
+from trelvo.core.lab.predicted_step import PredictedPower, PredictedSetting
 from trelvo.core.laws.heat import Interval
-from trelvo.core.laws.power_prediction import Foretold, Model, foretell
+from trelvo.core.laws.power_prediction import Model, Predicted, predict
 from trelvo.core.laws.response import ResponsePlace
 from trelvo.core.laws.untried import Untried, scaling, speed_at, worth_trying
 from trelvo.core.predicted_power import Read, read_power
 
 # So many values of each knob are looked at, and so many settings told.
 VALUES, MOST = 7, 4
-# A power limit is foretold to keep the speed with this chance: one that keeps it by a hair takes days to show.
+# A power limit is predicted to keep the speed with this chance: one that keeps it by a hair takes days to show.
 PROBABLY = 0.8
 # At so many voltages the highest clock that should hold, and the next few below it.
 VOLTAGES, CLOCKS = 16, 4
 
 
-def foretold_power(case: Case, places: Sequence[ResponsePlace], everywhere: Set[int]) -> ForetoldPower:
-    """Foretold settings that beat what was measured, the thriftiest that keeps the goal's speed first. None without a law.
+def predicted_power(case: Case, places: Sequence[ResponsePlace], everywhere: Set[int]) -> PredictedPower:
+    """Predicted settings that beat what was measured, the thriftiest that keeps the goal's speed first. None without a law.
 
     places: the settings measured in speed and power, stock among them; everywhere: those that were run in every workload
     """
     read = read_power(case)
     model = read.model
     if model is None or not model.law.fits:
-        return ForetoldPower()
+        return PredictedPower()
     workloads = [one.id for one in case.campaign.workloads if one.id in model.law.workloads]
     clocks = _clock_ratios(case, read)
     shown = [one for one in places if one.setting_id in clocks]
     if not workloads or not shown:
-        return ForetoldPower()
-    stocks = {workload: foretell(model, workload, {}) for workload in workloads}
+        return PredictedPower()
+    stocks = {workload: predict(model, workload, {}) for workload in workloads}
     line = scaling([clocks[one.setting_id] for one in shown], [one.ratio for one in shown])
     # a rung that was made and not run, or broken off half way, is still to be tried
     failed = {run.setting_id for run in case.campaign.runs if run.failed}
@@ -48,8 +48,8 @@ def foretold_power(case: Case, places: Sequence[ResponsePlace], everywhere: Set[
     least = case.terms.least_speed or 1.0
 
     def told(values: dict[str, float]) -> Untried | None:
-        foretold = _foretold(model, stocks, values)
-        return Untried(values, foretold[0], speed_at(line, foretold[1])) if foretold else None
+        predicted = _predicted(model, stocks, values)
+        return Untried(values, predicted[0], speed_at(line, predicted[1])) if predicted else None
 
     wishes = _wishes(case)
     wishes += [lower for values in wishes if (lower := _lowest_cap(case, values, told, least)) is not None]
@@ -58,14 +58,14 @@ def foretold_power(case: Case, places: Sequence[ResponsePlace], everywhere: Set[
     values_of = {one.id: one.values for one in case.campaign.settings}
     drawn_w = {}
     for one in places:
-        law = _foretold(model, stocks, values_of[one.setting_id])
+        law = _predicted(model, stocks, values_of[one.setting_id])
         drawn_w[one.setting_id] = min(one.x, law[0].value) if law else one.x
     # what has failed there beats nothing
     measured = [(drawn_w[one.setting_id], one.ratio) for one in places if one.setting_id not in failed]
     marks = {one.fingerprint: one.id for one in case.campaign.settings}
-    return ForetoldPower(
+    return PredictedPower(
         [
-            ForetoldSetting(
+            PredictedSetting(
                 describe_setting(case.campaign.knobs, one.values),
                 one.values,
                 marks.get(fingerprint(one.values)),
@@ -90,17 +90,17 @@ def _clock_ratios(case: Case, read: Read) -> dict[int, float]:
     return {pk: ratio for pk, ratio in ratios.items() if ratio is not None}
 
 
-def _foretold(
-    model: Model, stocks: Mapping[int, Foretold], values: Mapping[str, float]
+def _predicted(
+    model: Model, stocks: Mapping[int, Predicted], values: Mapping[str, float]
 ) -> tuple[Interval, Interval] | None:
     """Mean watts over the workloads, and clock against stock; None where any of them cannot be told.
 
-    stocks: what is foretold of stock, by workload
+    stocks: what is predicted of stock, by workload
     """
     watts: list[Interval] = []
     ratios: list[Interval] = []
     for workload, stock in stocks.items():
-        there = foretell(model, workload, values)
+        there = predict(model, workload, values)
         if there.power_w is None or there.core_mhz is None or stock.core_mhz is None:
             return None
         watts.append(there.power_w)

@@ -148,7 +148,7 @@ def _at_fan(resistance: Interval, fan: float) -> Interval:
     return Interval(value, value - wide, value + wide)
 
 
-def foretold(resistance: Interval, power_w: float, room_c: float) -> Interval:
+def predicted(resistance: Interval, power_w: float, room_c: float) -> Interval:
     """Where the part settles at another power in another room, at the same fan, °C."""
     rise = resistance.value * power_w
     wide = Z * math.hypot(_sd(resistance) * power_w, POWER_SHARE * rise, ROOM_SD_C)
@@ -215,7 +215,7 @@ def cooler_needs(ladder: Sequence[UseStep], limit_c: float, room_c: float, own: 
     found = []
     for use in ladder:
         needed = max(limit_c - room_c, 0.0) / use.power_w
-        settles = foretold(own, use.power_w, room_c) if own else None
+        settles = predicted(own, use.power_w, room_c) if own else None
         verdict: Verdict | None = None
         if settles:
             verdict = (

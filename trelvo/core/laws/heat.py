@@ -60,7 +60,7 @@ class Interval:
 
 @dataclass(frozen=True)
 class Way:
-    """How the temperature goes, for drawing: fitted up to the log's end, foretold beyond (low and high apart there).
+    """How the temperature goes, for drawing: fitted up to the log's end, predicted beyond (low and high apart there).
     time_s, temp_c,
     low_c, high_c: n"""
 
@@ -285,7 +285,7 @@ def _gap(weighed: Weighed, read: _Read, power: float, air: float) -> Numbers:
 
 
 def _way(weighed: Weighed, read: _Read, settles: Interval, gap: Numbers) -> Way:
-    """What is foretold opens in the measure in which it nears its end; close to the last reading it is as sure as that."""
+    """What is predicted opens in the measure in which it nears its end; close to the last reading it is as sure as that."""
     bins, fitted = read.bins, weighed.fitted
     past = np.einsum("p,pnk,pk->n", fitted.weights, weighed.columns, fitted.means)
     settled = float(AHEAD_S[np.argmax(gap <= WITHIN_C)]) if (gap <= WITHIN_C).any() else DRAWN_AHEAD_S

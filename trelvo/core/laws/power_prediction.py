@@ -73,7 +73,7 @@ class PowerCap:
 
 @dataclass(frozen=True)
 class Model:
-    """All that foretells a part's power from its knobs. held: settings whose runs the limit held; apart: limits of single
+    """All that predicts a part's power from its knobs. held: settings whose runs the limit held; apart: limits of single
     parts within it, of which the law knows nothing
 
     curve: what a limit walks the part along; free: workloads with a run that it did not hold: of the others it is not known what
@@ -90,7 +90,7 @@ class Model:
 
 
 @dataclass(frozen=True)
-class Foretold:
+class Predicted:
     """What a setting would reach and draw under a workload. held: by the power limit; why: what is missing to tell the
     rest"""
 
@@ -245,41 +245,41 @@ def _believed(of: Mapping[Role, tuple[float, float]], knob: Knob) -> tuple[float
 _NO_LINE = Line(np.empty(0), np.empty((0, 0)), 0.0, 0)
 
 
-def foretell(model: Model, workload_id: int, values: Mapping[str, float]) -> Foretold:
+def predict(model: Model, workload_id: int, values: Mapping[str, float]) -> Predicted:
     """Clock, voltage and watts at a setting. values: by knob key, stock left out. KeyError for a workload that the law
     lacks"""
     if alone := [knob.name for knob in model.apart if values.get(knob.key, knob.stock) != knob.stock]:
-        return Foretold(None, None, None, False, (Problem("power", "told_by_the_budget", {"knob": alone[0]}),))
+        return Predicted(None, None, None, False, (Problem("power", "told_by_the_budget", {"knob": alone[0]}),))
     law, row = model.law, model.reached.row(workload_id, values)
     clock, volt = model.reached.clock.at(row), model.reached.voltage.at(row)
     free = _free_power(law, workload_id, clock, volt)
     knob = model.cap.knob if model.cap else None
     if model.cap and knob and not model.cap.shown and model.cap.value(values) < model.cap.tried:
         why = (Problem("power", "limit_not_seen_to_hold", {"knob": knob.name}),)
-        return Foretold(None, None, None, False, why)
+        return Predicted(None, None, None, False, why)
     cap = model.cap.at(values) if model.cap and model.cap.shown else None
     if cap is not None and workload_id not in model.free:
         return _walked(model, workload_id, values, cap, None)
     if cap is None or free.value <= cap.value:
         high = min(free.high, max(cap.high, free.value)) if cap else free.high
-        return Foretold(clock, volt, Interval(free.value, free.low, high), False)
+        return Predicted(clock, volt, Interval(free.value, free.low, high), False)
     return _walked(model, workload_id, values, cap, clock)
 
 
 def _walked(
     model: Model, workload_id: int, values: Mapping[str, float], cap: Interval, free: Interval | None
-) -> Foretold:
+) -> Predicted:
     """Where the limit holds: clock and voltage come down together along the part's own curve. free: the clock without it, where
     that is known"""
     added = _added(values, model.reached.knobs)
     found = model.curve.walked_to(model.law, workload_id, cap, *added, free.value if free else None)
     if found is None and cap.value <= model.law.base_w.value:
         why = (Problem("power", "limit_below_least_draw"),)
-        return Foretold(None, None, None, False, why)
+        return Predicted(None, None, None, False, why)
     if found is None:
         why = (Problem("power", "unlimited_not_seen"),)
-        return Foretold(None, None, None, False, why)
-    return Foretold(found.core_mhz, found.voltage_v, found.power_w, True)
+        return Predicted(None, None, None, False, why)
+    return Predicted(found.core_mhz, found.voltage_v, found.power_w, True)
 
 
 def _free_power(law: PowerLaw, workload_id: int, clock: Interval, volt: Interval) -> Interval:
@@ -306,12 +306,12 @@ class KnobCost:
 
 def knob_costs(model: Model, workload_id: int, values: Mapping[str, float]) -> list[KnobCost]:
     """The price of one step of every knob from a setting; of those that a law speaks of and whose range allows it."""
-    here = foretell(model, workload_id, values)
+    here = predict(model, workload_id, values)
     found: list[KnobCost] = []
     for knob in [*model.reached.knobs, *([model.cap.knob] if model.cap and model.cap.knob else [])]:
         by = knob.step * knob.away
         there = values.get(knob.key, knob.stock) + by
-        then = foretell(model, workload_id, {**values, knob.key: there})
+        then = predict(model, workload_id, {**values, knob.key: there})
         if knob.low <= there <= knob.high and here.power_w and here.core_mhz and then.power_w and then.core_mhz:
             watts, mhz = then.power_w.value - here.power_w.value, then.core_mhz.value - here.core_mhz.value
             found.append(KnobCost(knob.key, knob.name, by, knob.unit, watts, mhz))

@@ -1,4 +1,4 @@
-"""Settings not yet tried, foretold: how speed follows the clock reached, and which of them would beat all others."""
+"""Settings not yet tried, predicted: how speed follows the clock reached, and which of them would beat all others."""
 
 import math
 from collections.abc import Sequence
@@ -13,14 +13,14 @@ from trelvo.core.laws.linear_model import Line, fit_line
 # Percent of speed for a percent of clock, believed before any setting. Common practice: nearly so much where the part limits.
 SCALING = (0.75, 0.2)
 USUAL_SCATTER = 0.004
-# Two foretold settings closer together in speed than this are one choice.
+# Two predicted settings closer together in speed than this are one choice.
 APART = 0.01
 SURE_DEVIATIONS = float(special.ndtri((1 + SURE) / 2))
 
 
 @dataclass(frozen=True)
 class Untried:
-    """A setting with what is foretold of it: mean power over the workloads, speed against stock as a ratio."""
+    """A setting with what is predicted of it: mean power over the workloads, speed against stock as a ratio."""
 
     values: dict[str, float]
     power_w: Interval

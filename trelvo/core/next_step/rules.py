@@ -8,7 +8,7 @@ from trelvo.core.campaign_climbs.left_to_find import is_worth, what_is_left
 from trelvo.core.compare.conditions import MOST_TOLD_RUNS, Condition
 from trelvo.core.goal.judging import Judged
 from trelvo.core.keep.kept_step import KeptNow, kept_task
-from trelvo.core.lab.predicted_step import ForetoldPower, foretold_task
+from trelvo.core.lab.predicted_step import PredictedPower, predicted_task
 from trelvo.core.message import Message, message
 from trelvo.core.task import Task, once_with
 
@@ -112,7 +112,7 @@ class Situation:
     missing: what the description lacks; smallest_gain: relative, the least that matters; workloads: names by id
     minutes: how long each workload runs, by id; kept: names of kept settings by the setting that they keep
     in_use: kept settings that are in use, as they stand now; loads: ids by name of all that a run can be made with
-    foretold: settings not yet run that should draw less, where less power is what the goal is for
+    predicted: settings not yet run that should draw less, where less power is what the goal is for
     """
 
     missing: Sequence[Message] = ()
@@ -130,7 +130,7 @@ class Situation:
     kept: Mapping[int, str] = field(default_factory=dict)
     in_use: Sequence[KeptNow] = ()
     loads: Mapping[str, int] = field(default_factory=dict)
-    foretold: ForetoldPower = field(default_factory=ForetoldPower)
+    predicted: PredictedPower = field(default_factory=PredictedPower)
 
 
 def next_step(situation: Situation) -> NextStep:
@@ -196,9 +196,9 @@ def _of_the_campaign(situation: Situation) -> list[Task]:
     if at_hold:
         steps.append(at_hold)
     steps += climbs[:1]
-    if (foretold := _foretold(situation, best)) is not None:
+    if (predicted := _predicted(situation, best)) is not None:
         # while a knob has something left to find it is another way to go on
-        steps.insert(1, foretold)
+        steps.insert(1, predicted)
     if best is not None:
         steps += _with_best(situation, best)
         met = situation.judged[0]
@@ -310,11 +310,11 @@ def _at_the_hold(situation: Situation) -> Task | None:
     return None
 
 
-def _foretold(situation: Situation, best: Judged | None) -> Task | None:
+def _predicted(situation: Situation, best: Judged | None) -> Task | None:
     """The runs at a setting that should draw less than the best so far, or than stock where nothing meets the goal."""
     best_id, title = (best.setting_id, best.title) if best else (situation.stock_id, message("at_stock"))
     known = (situation.workloads, situation.minutes, situation.runs_at)
-    return foretold_task(situation.foretold, best_id, title, situation.smallest_gain, *known)
+    return predicted_task(situation.predicted, best_id, title, situation.smallest_gain, *known)
 
 
 def worth_climbing(situation: Situation) -> list[KnobAdvice]:

@@ -15,7 +15,7 @@ from trelvo.core.goal.judging import Judged
 from trelvo.core.goal.service import goal_view
 from trelvo.core.keep.kept_step import KeptNow
 from trelvo.core.keep.kept_view import kept_now
-from trelvo.core.lab.response import foretold_of
+from trelvo.core.lab.response import predicted_of
 from trelvo.core.message import message
 from trelvo.core.next_step.rules import (
     KnobAdvice,
@@ -84,7 +84,7 @@ def _situation_of(case: Case, standing: Standing, minutes: float | None, far_ahe
     # with more settings than are judged, not all figures are at hand
     if goal.terms.improve != "power" or goal.left_out:
         return found
-    return replace(found, foretold=foretold_of(case))
+    return replace(found, predicted=predicted_of(case))
 
 
 def _in_use(case: Case, now: datetime) -> list[KeptNow]:

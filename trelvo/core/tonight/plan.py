@@ -18,7 +18,7 @@ from trelvo.core.climb.stability import fewer_than
 from trelvo.core.climb.trials import Trial
 from trelvo.core.goal.judging import Judged
 from trelvo.core.keep.kept_step import check_title
-from trelvo.core.lab.predicted_step import ForetoldPower
+from trelvo.core.lab.predicted_step import PredictedPower
 from trelvo.core.message import Message, message
 from trelvo.core.next_step.rules import (
     KnobAdvice,
@@ -383,7 +383,7 @@ def _with_best(situation: Situation, best: Judged, proof: Sequence[ProofAhead]) 
     works = []
     if situation.proof and situation.proof.setting_id == best.setting_id and not situation.proof.proved:
         works = [_proof(message("prove_item", setting=best.title, item=one.item), one) for one in proof]
-    clear = replace(situation, unanswered=(), short=(), in_use=(), knobs=(), proof=None, foretold=ForetoldPower())
+    clear = replace(situation, unanswered=(), short=(), in_use=(), knobs=(), proof=None, predicted=PredictedPower())
     step = next_step(clear).step
     if step.act == "compare":
         lengths = tuple(situation.minutes.get(one, 0.0) for one in step.workload_ids) * step.runs

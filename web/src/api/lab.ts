@@ -42,7 +42,7 @@ export const useBudget = (campaignId: MaybeRefOrGetter<number>) =>
       answered(client.GET('/api/campaigns/{campaign_id}/budget', { params: { path: { campaign_id: toValue(campaignId) } } })),
   })
 
-/** What a run that goes on foretells of its temperature; asked again as it goes, while it is wanted. */
+/** What a run that goes on predicts of its temperature; asked again as it goes, while it is wanted. */
 export const useHeatNow = (runId: MaybeRefOrGetter<number>, everyMs: MaybeRefOrGetter<number | false>) =>
   useQuery({
     queryKey: ['heat-now', () => toValue(runId)],
@@ -64,7 +64,7 @@ export const useHeldBack = (seriesId: MaybeRefOrGetter<number>, wanted: MaybeRef
 
 export type BudgetView = Schemas['BudgetView']
 export type PowerView = Schemas['PowerView']
-export type ForetoldView = Schemas['ForetoldView']
+export type PredictedView = Schemas['PredictedView']
 export type ResponseView = Schemas['ResponseView']
 export type CurveView = Schemas['CurveView']
 export type PlaneView = Schemas['PlaneView']
@@ -100,15 +100,15 @@ export const usePower = (campaignId: MaybeRefOrGetter<number>, asked: MaybeRefOr
   })
 
 /** What a setting not yet tried would reach, draw and heat up to. */
-export const useForetold = (
+export const usePredicted = (
   campaignId: MaybeRefOrGetter<number>,
   wish: MaybeRefOrGetter<{ values: Record<string, number>; workload_id: number } | undefined>,
 ) =>
   useQuery({
-    queryKey: ['foretold', () => toValue(campaignId), () => toValue(wish)],
+    queryKey: ['predicted', () => toValue(campaignId), () => toValue(wish)],
     queryFn: () =>
       answered(
-        client.POST('/api/campaigns/{campaign_id}/foretell', {
+        client.POST('/api/campaigns/{campaign_id}/predict', {
           params: { path: { campaign_id: toValue(campaignId) } },
           body: toValue(wish)!,
         }),

@@ -644,26 +644,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/campaigns/{campaign_id}/foretell": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Foretell Setting
-         * @description What a setting not yet tried would reach, draw and heat up to under a workload. Stores nothing.
-         */
-        post: operations["trelvo_api_lab_foretell_setting"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/campaigns/{campaign_id}/goal": {
         parameters: {
             query?: never;
@@ -888,6 +868,26 @@ export interface paths {
         get: operations["trelvo_api_lab_show_power"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{campaign_id}/predict": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Predict Setting
+         * @description What a setting not yet tried would reach, draw and heat up to under a workload. Stores nothing.
+         */
+        post: operations["trelvo_api_lab_predict_setting"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1953,7 +1953,7 @@ export interface paths {
         };
         /**
          * Show Heat Now
-         * @description What a run that goes on foretells of its temperature.
+         * @description What a run that goes on predicts of its temperature.
          */
         get: operations["trelvo_api_lab_show_heat_now"];
         put?: never;
@@ -5302,59 +5302,6 @@ export interface components {
             minutes: components["schemas"]["Minutes"];
         };
         /**
-         * ForetellIn
-         * @description values: by knob key, what stands at stock left out
-         */
-        ForetellIn: {
-            /** Values */
-            values?: {
-                [key: string]: number;
-            };
-            /** Workload Id */
-            workload_id: number;
-        };
-        /**
-         * ForetoldSetting
-         * @description What the laws say of a setting. setting_id: None where it is no rung yet
-         *
-         *     power_w: mean over the workloads; ratio: speed against stock; meets_speed: whether that is as much as the goal asks for
-         */
-        ForetoldSetting: {
-            /** Meets Speed */
-            meets_speed: boolean;
-            power_w: components["schemas"]["Interval"];
-            ratio: components["schemas"]["Interval"];
-            /** Setting Id */
-            setting_id: number | null;
-            /** Title */
-            title: string;
-            /** Values */
-            values: {
-                [key: string]: number;
-            };
-        };
-        /**
-         * ForetoldView
-         * @description What a setting not tried would reach and draw; temp_c: where it would settle with the build's cooler;
-         *     safety limits: safety limits that it would or may break
-         */
-        ForetoldView: {
-            core_mhz: components["schemas"]["Interval"] | null;
-            /** Held */
-            held: boolean;
-            power_w: components["schemas"]["Interval"] | null;
-            /** Room C */
-            room_c: number | null;
-            /** Safety Limits */
-            safety_limits: components["schemas"]["MessageText"][];
-            temp_c: components["schemas"]["Interval"] | null;
-            /** Title */
-            title: string;
-            voltage_v: components["schemas"]["Interval"] | null;
-            /** Why */
-            why: components["schemas"]["Problem"][];
-        };
-        /**
          * FurtherWorkload
          * @description A workload that is there already, or a new one.
          */
@@ -5666,7 +5613,7 @@ export interface components {
         };
         /**
          * HeatTrace
-         * @description The log that is looked at: readings thinned, the fit with what it foretells, what was told when.
+         * @description The log that is looked at: readings thinned, the fit with what it predicts, what was told when.
          *
          *     learnt_from: earlier logs of the same build that the forecast knows
          */
@@ -7742,6 +7689,59 @@ export interface components {
             truth: components["schemas"]["Truth"] | null;
         };
         /**
+         * PredictIn
+         * @description values: by knob key, what stands at stock left out
+         */
+        PredictIn: {
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
+            /** Workload Id */
+            workload_id: number;
+        };
+        /**
+         * PredictedSetting
+         * @description What the laws say of a setting. setting_id: None where it is no rung yet
+         *
+         *     power_w: mean over the workloads; ratio: speed against stock; meets_speed: whether that is as much as the goal asks for
+         */
+        PredictedSetting: {
+            /** Meets Speed */
+            meets_speed: boolean;
+            power_w: components["schemas"]["Interval"];
+            ratio: components["schemas"]["Interval"];
+            /** Setting Id */
+            setting_id: number | null;
+            /** Title */
+            title: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * PredictedView
+         * @description What a setting not tried would reach and draw; temp_c: where it would settle with the build's cooler;
+         *     safety limits: safety limits that it would or may break
+         */
+        PredictedView: {
+            core_mhz: components["schemas"]["Interval"] | null;
+            /** Held */
+            held: boolean;
+            power_w: components["schemas"]["Interval"] | null;
+            /** Room C */
+            room_c: number | null;
+            /** Safety Limits */
+            safety_limits: components["schemas"]["MessageText"][];
+            temp_c: components["schemas"]["Interval"] | null;
+            /** Title */
+            title: string;
+            voltage_v: components["schemas"]["Interval"] | null;
+            /** Why */
+            why: components["schemas"]["Problem"][];
+        };
+        /**
          * Prefilled
          * @description The fields of a claim that a pasted line fills in for certain; texts as they stand in it.
          */
@@ -8154,7 +8154,7 @@ export interface components {
         /**
          * ResponseView
          * @description stock_w: mean power at stock over the workloads that count; equal_speed, equal_power: both ways,
-         *     first the cap; untried: foretold settings that would beat these; least_speed: what the goal keeps
+         *     first the cap; untried: predicted settings that would beat these; least_speed: what the goal keeps
          */
         ResponseView: {
             /** Equal Power */
@@ -8166,7 +8166,7 @@ export interface components {
             /** Stock W */
             stock_w: number | null;
             /** Untried */
-            untried: components["schemas"]["ForetoldSetting"][];
+            untried: components["schemas"]["PredictedSetting"][];
             /** Ways */
             ways: components["schemas"]["WayView"][];
         };
@@ -9775,7 +9775,7 @@ export interface components {
         };
         /**
          * Told
-         * @description What the log would have foretold, had it ended after so many minutes.
+         * @description What the log would have predicted, had it ended after so many minutes.
          */
         Told: {
             /** After Min */
@@ -13968,113 +13968,6 @@ export interface operations {
             };
         };
     };
-    trelvo_api_lab_foretell_setting: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                campaign_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ForetellIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ForetoldView"];
-                };
-            };
-            /** @description The request cannot be read. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Nobody is signed in, or the token is not known. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description This account may not do it, or another page asked. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description This address is not asked in this way. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description The body stopped on its way. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description More than is taken in one piece. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-            /** @description Nothing can be written now; try again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problems"];
-                };
-            };
-        };
-    };
     trelvo_api_goal_show_goal: {
         parameters: {
             query?: never;
@@ -15376,6 +15269,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PowerView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This account may not do it, or another page asked. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description This address is not asked in this way. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description The body stopped on its way. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description More than is taken in one piece. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Nothing can be written now; try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    trelvo_api_lab_predict_setting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                campaign_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PredictIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PredictedView"];
                 };
             };
             /** @description The request cannot be read. */

@@ -125,7 +125,7 @@ const option = computed<EChartsOption>(() => {
 })
 const says = computed(
   () =>
-    `Rings passed, crosses failed. Dashed: what holds (once in ${hoursWords(props.plane.accepted_h)} at most, ${number(100 * props.plane.sure, 0)} % sure), foretold where nothing was run.`,
+    `Rings passed, crosses failed. Dashed: what holds (once in ${hoursWords(props.plane.accepted_h)} at most, ${number(100 * props.plane.sure, 0)} % sure), predicted where nothing was run.`,
 )
 </script>
 

@@ -142,7 +142,7 @@ const option = computed<EChartsOption>(() => {
 <template>
   <DataChart
     name="speed against power"
-    says="Squares: a lower power limit, with the curve between them and its band. Diamonds: a lower voltage. Circles: neither. Dashed: not tried, foretold."
+    says="Squares: a lower power limit, with the curve between them and its band. Diamonds: a lower voltage. Circles: neither. Dashed: not tried, predicted."
     :option="option"
     :height="360"
     :headers="['way', 'setting', 'W', 'speed ratio', 'deviation']"

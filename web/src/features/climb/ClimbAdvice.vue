@@ -9,7 +9,7 @@ import { type Campaign, testable } from '../../api/campaigns'
 import { useBenchOptions } from '../../api/live'
 import { speed } from '../live/speed'
 import { type StrategyStep, useClimb, usePlan } from '../../api/climb'
-import { useForetold } from '../../api/lab'
+import { usePredicted } from '../../api/lab'
 import { useAddSetting } from '../../api/settings'
 import { counted, glued, knobValue, number } from '../../ui/words/format'
 import { useShortcut } from '../../composables/keys'
@@ -80,7 +80,7 @@ const wish = computed(() => {
   const values = { ...base, [knob.key]: step.value.advice.value }
   return { values, workload_id: step.value.advice.load_id ?? props.workloadId }
 })
-const { data: foretold, error: unforetold } = useForetold(() => props.campaign.id, wish)
+const { data: predicted, error: unpredicted } = usePredicted(() => props.campaign.id, wish)
 const turn = computed(() => data.value?.knobs.find((one) => one.key === climb.value?.knob.key))
 /** Whether the campaign's next step is this very test: then its own button, above, is the one to press. */
 const ofTheStep = computed(() => {
@@ -128,11 +128,11 @@ useShortcut('t', () => void follow())
           {{ headline(step) }}<template v-if="loadOf(step)"> with {{ loadOf(step) }}</template>
         </p>
         <p>{{ glued(step.advice.reason.text) }}</p>
-        <p v-if="wish && foretold?.power_w && !unforetold" data-test="test-foretold">
-          Foretold: <IntervalFigure :of="foretold.power_w" unit="W" :decimals="0" /><template v-if="foretold.temp_c"
-            >, settles at <IntervalFigure :of="foretold.temp_c" unit="°C" :decimals="0" /></template
+        <p v-if="wish && predicted?.power_w && !unpredicted" data-test="test-predicted">
+          Predicted: <IntervalFigure :of="predicted.power_w" unit="W" :decimals="0" /><template v-if="predicted.temp_c"
+            >, settles at <IntervalFigure :of="predicted.temp_c" unit="°C" :decimals="0" /></template
           >.
-          <span v-for="one in foretold.safety_limits" :key="one.text" class="warning">{{ one.text }} </span>
+          <span v-for="one in predicted.safety_limits" :key="one.text" class="warning">{{ one.text }} </span>
         </p>
         <p v-if="turn?.to_find_says">{{ glued(turn.to_find_says.text) }}</p>
         <p v-if="!climb.fits && step.strategy !== 'adaptive'" class="caution">

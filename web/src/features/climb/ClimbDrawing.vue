@@ -52,13 +52,13 @@ const smallTicks = computed(() => {
   return Array.from({ length: steps + 1 }, (_, index) => knob.value.stock + index * knob.value.step * knob.value.away)
 })
 
-/** The chance to hold as an outline: measured part and the part that only its shape foretells. */
+/** The chance to hold as an outline: measured part and the part that only its shape predicts. */
 const curve = computed(() => props.climb.curve.filter((point) => within(point.value)))
 const x = (holds: number): number => band.value.from + holds * (band.value.to - band.value.from)
 const outline = (points: ClimbView['curve']): string =>
   points.map((point, index) => `${index ? 'L' : 'M'}${x(point.holds).toFixed(1)} ${y(point.value).toFixed(1)}`).join('')
 const tried = computed(() => curve.value.filter((point) => away(point.value) <= away(props.climb.tested_to) + 1e-9))
-const foretold = computed(() => curve.value.filter((point) => away(point.value) >= away(props.climb.tested_to) - 1e-9))
+const predicted = computed(() => curve.value.filter((point) => away(point.value) >= away(props.climb.tested_to) - 1e-9))
 const area = computed(() => {
   const points = tried.value
   if (points.length < 2) return ''
@@ -204,7 +204,7 @@ function csv(): void {
       <!-- the chance to hold -->
       <path :d="area" class="area" />
       <path :d="outline(tried)" class="curve" />
-      <path :d="outline(foretold)" class="curve foretold" />
+      <path :d="outline(predicted)" class="curve predicted" />
       <!-- the ladder's two safety limits and its scale -->
       <line class="safety-limit" :x1="SAFETY_LIMIT" :x2="SAFETY_LIMIT" :y1="TOP - 8" :y2="bottom + 8" />
       <line class="safety-limit" :x1="SAFETY_LIMIT + 14" :x2="SAFETY_LIMIT + 14" :y1="TOP - 8" :y2="bottom + 8" />
@@ -283,7 +283,7 @@ function csv(): void {
       </g>
     </svg>
     <figcaption>
-      <span class="quiet">{{ says }} <template v-if="foretold.length > 1">Dashed: nothing was tried there yet.</template></span>
+      <span class="quiet">{{ says }} <template v-if="predicted.length > 1">Dashed: nothing was tried there yet.</template></span>
       <span class="ways">
         <AButton size="small" type="text" @click="csv">CSV</AButton>
         <AButton size="small" type="text" @click="saveSvg(svg, name)">SVG</AButton>
@@ -332,7 +332,7 @@ text {
   stroke: var(--petrol);
   stroke-width: 2;
 }
-.foretold {
+.predicted {
   stroke-dasharray: 4 4;
 }
 .hold,

@@ -101,8 +101,8 @@ const columns = computed<Column<BudgetRow>[]>(() => [
             <p v-if="law?.why.length" class="caution">{{ inOneText(law.why) }}</p>
             <template v-else-if="law?.first_share">
               <p v-if="!law.fits" class="warning">
-                Speed and watts lie {{ number(100 * law.misfit, 1) }} % from the law: it does not fit, so nothing is foretold from
-                it.
+                Speed and watts lie {{ number(100 * law.misfit, 1) }} % from the law: it does not fit, so nothing is predicted
+                from it.
               </p>
               <p v-else>
                 The processor decides <em class="figure">{{ share(law.first_share.value, 0) }}</em>
@@ -124,7 +124,7 @@ const columns = computed<Column<BudgetRow>[]>(() => [
             </p>
             <p class="quiet small">
               Fitted from how speed went with the watts of both. A watt more for one part is a watt less for the other. Nothing is
-              foretold beyond what a part was seen to draw; a better split only where it surely is.
+              predicted beyond what a part was seen to draw; a better split only where it surely is.
             </p>
           </section>
         </div>

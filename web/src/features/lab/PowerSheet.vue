@@ -4,7 +4,7 @@ import { refDebounced } from '@vueuse/core'
 import { Button as AButton } from 'ant-design-vue'
 import { computed, reactive, ref } from 'vue'
 
-import { useForetold, usePower } from '../../api/lab'
+import { usePredicted, usePower } from '../../api/lab'
 import { inOneText, problemsOf } from '../../api/client'
 import { useStageCampaign } from '../../composables/useStageCampaign'
 import ChoiceField from '../../ui/ChoiceField.vue'
@@ -50,7 +50,7 @@ const wish = computed(() => {
     ? { values, workload_id: chosen.value }
     : undefined
 })
-const { data: foretold, error: trouble } = useForetold(() => campaign.value.id, refDebounced(wish, 400))
+const { data: predicted, error: trouble } = usePredicted(() => campaign.value.id, refDebounced(wish, 400))
 const problems = computed(() => (trouble.value ? problemsOf(trouble.value) : []))
 const { tryIt, trying, failed } = useTryIt(campaign)
 
@@ -103,7 +103,7 @@ const columns: Column<PowerRung>[] = [
             >The law lies {{ number(100 * data.misfit, 1) }} % from {{ counted(data.readings, 'reading') }} ({{
               data.read_by
             }})<template v-if="data.leaks">, leakage with heat counted</template
-            ><template v-if="!data.fits">: it does not fit, so nothing is foretold from it</template>.</span
+            ><template v-if="!data.fits">: it does not fit, so nothing is predicted from it</template>.</span
           >
           {{ ' ' }}<span v-if="data.limit_says" class="quiet">{{ data.limit_says.text }}</span>
         </p>
@@ -154,35 +154,35 @@ const columns: Column<PowerRung>[] = [
                 />
               </div>
               <p v-for="one in problems" :key="one.where" class="warning">{{ one.what }} {{ one.todo }}</p>
-              <div v-if="wish && foretold && !problems.length" data-test="foretold">
-                <p v-if="foretold.why.length" class="caution">{{ inOneText(foretold.why) }}</p>
+              <div v-if="wish && predicted && !problems.length" data-test="predicted">
+                <p v-if="predicted.why.length" class="caution">{{ inOneText(predicted.why) }}</p>
                 <table v-else class="ledger">
                   <tbody>
                     <tr>
                       <td>Core clock reached</td>
                       <td class="number">
-                        <IntervalFigure v-if="foretold.core_mhz" :of="foretold.core_mhz" unit="MHz" :decimals="0" />
+                        <IntervalFigure v-if="predicted.core_mhz" :of="predicted.core_mhz" unit="MHz" :decimals="0" />
                       </td>
                     </tr>
                     <tr>
                       <td>Voltage reached</td>
                       <td class="number">
-                        <IntervalFigure v-if="foretold.voltage_v" :of="foretold.voltage_v" unit="V" :decimals="3" />
+                        <IntervalFigure v-if="predicted.voltage_v" :of="predicted.voltage_v" unit="V" :decimals="3" />
                       </td>
                     </tr>
                     <tr>
-                      <td>Power<span v-if="foretold.held" class="quiet">, held by the limit</span></td>
+                      <td>Power<span v-if="predicted.held" class="quiet">, held by the limit</span></td>
                       <td class="number">
-                        <IntervalFigure v-if="foretold.power_w" :of="foretold.power_w" unit="W" :decimals="0" />
+                        <IntervalFigure v-if="predicted.power_w" :of="predicted.power_w" unit="W" :decimals="0" />
                       </td>
                     </tr>
-                    <tr v-if="foretold.temp_c">
-                      <td>Settles at, room {{ number(foretold.room_c, 0) }} °C</td>
-                      <td class="number"><IntervalFigure :of="foretold.temp_c" unit="°C" :decimals="0" /></td>
+                    <tr v-if="predicted.temp_c">
+                      <td>Settles at, room {{ number(predicted.room_c, 0) }} °C</td>
+                      <td class="number"><IntervalFigure :of="predicted.temp_c" unit="°C" :decimals="0" /></td>
                     </tr>
                   </tbody>
                 </table>
-                <p v-for="one in foretold.safety_limits" :key="one.text" class="warning">{{ one.text }}</p>
+                <p v-for="one in predicted.safety_limits" :key="one.text" class="warning">{{ one.text }}</p>
                 <p class="quiet small">Whether it holds, the climb tells; this does not.</p>
                 <p>
                   <AButton type="primary" :loading="trying" @click="tryIt(wish.values)">Try this one</AButton>

@@ -83,7 +83,7 @@ const missing = computed(() =>
           </table>
           <p v-if="failed || notRun" class="warning">{{ failed || notRun }}</p>
           <p class="quiet small">
-            Foretold from the laws of power and clock, and from what should hold by the edge; none beaten by another or by what
+            Predicted from the laws of power and clock, and from what should hold by the edge; none beaten by another or by what
             was measured<template v-if="data.least_speed != null"
               >, first the thriftiest that keeps {{ share(data.least_speed, 0) }} of stock’s speed</template
             >.
