@@ -8,7 +8,7 @@ from django.db import connection
 from trelvo.logbook.models import ChangeToken
 
 _OF_RUN = "(SELECT campaign_id FROM logbook_run WHERE id = {row}.run_id)"
-_OF_KEPT_SETTING = "(SELECT campaign_id FROM logbook_kept_setting WHERE id = {row}.kept_setting_id)"
+_OF_KEPT_SETTING = "(SELECT campaign_id FROM logbook_keptsetting WHERE id = {row}.kept_setting_id)"
 _OF_BUILD = "(SELECT rig_id FROM logbook_build WHERE id = {row}.build_id)"
 _OF_CAMPAIGN = "(SELECT rig_id FROM logbook_campaign WHERE id = {row}.campaign_id)"
 _CAMPAIGN = ("campaign", "{row}.campaign_id")
@@ -25,7 +25,8 @@ WATCHED = {
     "cautionyes": (_CAMPAIGN,),
     "run": (_CAMPAIGN,),
     "figure": (("campaign", _OF_RUN),),
-    "kept_setting": (_CAMPAIGN,),
+    "series": (("campaign", _OF_RUN),),
+    "keptsetting": (_CAMPAIGN,),
     "inuse": (("campaign", _OF_KEPT_SETTING),),
     "useentry": (("campaign", _OF_KEPT_SETTING),),
     "build": (("rig", "{row}.rig_id"),),
@@ -37,7 +38,7 @@ WATCHED = {
 }
 # What no snapshot holds: benches at work, logs, marks, and what is remembered for forms.
 NOT_WATCHED = {
-    "benchaccount", "benchtoken", "live_run", "chunk", "queue", "queue_item", "columnmapping", "practice", "mark", "series",
+    "benchaccount", "benchtoken", "live_run", "chunk", "queue", "queue_item", "columnmapping", "practice", "mark",
     "changetoken", "campaignsummary", "rig",
 }  # fmt: skip
 _SIDES = {"INSERT": ("NEW",), "UPDATE": ("OLD", "NEW"), "DELETE": ("OLD",)}

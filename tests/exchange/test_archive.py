@@ -7,6 +7,7 @@ import json
 import re
 import tracemalloc
 import zipfile
+from datetime import UTC, datetime
 from pathlib import Path
 
 import frictionless
@@ -25,6 +26,7 @@ from trelvo.logbook.commands.journal import write_entry
 from trelvo.logbook.commands.runs import log_run, set_aside
 from trelvo.logbook.models import Campaign, JournalEntry, KeptSetting, Rig, Run
 
+KEPT = Path(__file__).parents[1] / "kept"
 DOCS = Path(__file__).parents[2] / "docs" / "formats.md"
 
 
@@ -187,7 +189,7 @@ def spoilt(file, table, old, new):
         ({"data/../../x.csv": b"x"}, "file", "foreign_file"),
         ({"data/runs.csv": None}, "file", "member_missing"),
         ({"datapackage.json": b"{"}, "datapackage.json", "member_not_json"),
-        ({"datapackage.json": b'{"trelvo": {"format": "other"}}'}, "datapackage.json", "not_a_archive"),
+        ({"datapackage.json": b'{"trelvo": {"format": "other"}}'}, "datapackage.json", "not_an_archive"),
         (
             {"datapackage.json": json.dumps({"trelvo": {"format": "trelvo-package", "version": 9}}).encode()},
             "datapackage.json",
@@ -324,3 +326,21 @@ def test_over_the_api(client, story, now):
     assert "dome-hold-72" in alone["Content-Disposition"]
     alone.close()
     assert client.get("/api/archive.zip?campaign_id=9999").status_code == 404
+
+
+def test_an_archive_of_version_1_keeps_everything_under_the_names_of_today(db):
+    now = datetime(2027, 1, 1, tzinfo=UTC)
+    archive = read_archive(io.BytesIO((KEPT / "archive-version-1.zip").read_bytes()), now)
+    plan = import_archive(archive, now)
+    assert [one.state for one in plan.campaigns] == ["new", "new"]
+    loft, desk = Campaign.objects.get(name__contains="Loft"), Campaign.objects.get(name__contains="desk")
+    assert (loft.runs.count(), desk.runs.count()) == (26, 10)
+    assert [(one.kind, one.limit) for one in loft.safety_limits.all()] == [("temperature", 95.0), ("hours", 4.0)]
+    assert desk.way == {"strategy": "adaptive", "cautious": False, "largest_steps": {}, "approach": "mixed load"}
+    (kept,) = desk.kept_settings.all()
+    assert kept.build == desk.runs.first().build
+    assert set(kept.evidence) >= {"approaches", "build"}
+    assert [entry.outcome for entry in kept.entries.all()] == ["", "program crash"]
+    # written again and read again, it is the same
+    again = read_archive(packed(now), now)
+    assert {one.state for one in plan_of(again).campaigns} == {"there already"}

@@ -26,8 +26,8 @@ LINES = {
     "1% 84  0.1% 61  low 84": ["gorge 99 1% 84 0.1% 61 ok", "gorge 99 low 84 ok"],
     "12min 1.5h 90sec": [f"gorge 84 {word} ok" for word in ("12min", "1.5h", "90sec")],
     "room 24 noise 38 41dB fan 60 1450rpm": ["gorge 84 room 24 noise 38 fan 60 1450rpm ok", "gorge 84 41dB ok"],
-    "ok odd closed down nostart safety limit stopped lost": [
-        "gorge 84 ok", *(f"gorge {word}" for word in ("odd", "closed", "down", "nostart", "safety_limit", "stopped", "lost")),
+    "ok odd closed down nostart safety stopped lost": [
+        "gorge 84 ok", *(f"gorge {word}" for word in ("odd", "closed", "down", "nostart", "safety", "stopped", "lost")),
     ],
     "# words": ["gorge 84 ok # side panel off"],
 }  # fmt: skip

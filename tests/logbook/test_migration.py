@@ -22,7 +22,29 @@ from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign, Run, Variant
 
 KEPT = Path(__file__).parents[1] / "kept"
-ANSWERS = json.loads(gzip.decompress((KEPT / "version-1.answers.json.gz").read_bytes()))
+# Words that had another form then: in names of fields, and as values.
+FIELDS_NOW = {"fitting": "build", "schools": "approaches", "school": "approach", "battery": "test_suite"}
+VALUES_NOW = {
+    "odd numbers": "artifacts",
+    "program closed": "program crash",
+    "machine down": "system crash",
+    "stopped by a guard rail": "safety limit",
+    "contact lost": "connection lost",
+    "halving": "bisection",
+}
+
+
+def in_todays_words(said):
+    """An answer of then with the fields and values of today."""
+    if isinstance(said, dict):
+        names = {name: re.sub("|".join(FIELDS_NOW), lambda word: FIELDS_NOW[word[0]], name) for name in said}
+        return {names[name]: in_todays_words(value) for name, value in said.items()}
+    if isinstance(said, list):
+        return [in_todays_words(one) for one in said]
+    return VALUES_NOW.get(said, said) if isinstance(said, str) else said
+
+
+ANSWERS = in_todays_words(json.loads(gzip.decompress((KEPT / "version-1.answers.json.gz").read_bytes())))
 SAME = ("baseline",)
 # What is concluded from runs that drift, remember each other or lie on different days follows better rules today.
 CONCLUDED = {"gain", "axis_low", "axis_high", "efficiency_ratio", "comparison", "verdict", "sentence", "adjusted_p"}

@@ -7,6 +7,7 @@ import orjson
 from pydantic import ValidationError
 
 from trelvo.core.problems import Problem, Refused
+from trelvo.exchange.archive.earlier_terms import document_of_today
 from trelvo.exchange.archive.earlier_versions import from_earlier
 from trelvo.exchange.archive.entries import CampaignDocument
 from trelvo.exchange.field_problems import field_problem
@@ -26,6 +27,7 @@ def from_json(data: bytes) -> CampaignDocument:
     raw = from_earlier(raw, VERSION)
     if raw.get("version") != VERSION:
         raise Refused(Problem("version", "file_of_newer_version", {"found": raw.get("version"), "known": VERSION}))
+    raw = document_of_today(raw)
     try:
         return CampaignDocument.model_validate({name: raw[name] for name in raw if name not in OF_THE_FILE})
     except ValidationError as trouble:

@@ -7,7 +7,7 @@ import re
 import zipfile
 import zlib
 from collections import defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import IO, Any
@@ -17,6 +17,7 @@ import orjson
 from pydantic import ValidationError
 
 from trelvo.core.problems import Problem, Refused
+from trelvo.exchange.archive import earlier_terms
 from trelvo.exchange.archive.checks import check_document
 from trelvo.exchange.archive.entries import CampaignDocument, RigEntry
 from trelvo.exchange.archive.json_file import from_json
@@ -67,10 +68,10 @@ def _from_zip(file: IO[bytes], now: datetime) -> Archive:
         raise Refused(Problem("file", "not_a_zip_file")) from trouble
     with package:
         _bounds(package)
-        _format(package)
+        version = _version(package)
         room = _Room()
-        tables = {spec.name: _table(package, spec.name, columns_of(spec), room) for spec in TABLES}
-        links = _table(package, "campaign_workloads", LINKS, room)
+        tables = {spec.name: _table(package, version, spec.name, columns_of(spec), room) for spec in TABLES}
+        links = _table(package, version, "campaign_workloads", LINKS, room)
         for name, rows in tables.items():
             _check_uids(name, rows)
         for row in tables["series"]:
@@ -138,25 +139,28 @@ def _read(package: zipfile.ZipFile, name: str, most: int = MOST_TABLE_BYTES) -> 
     return content
 
 
-def _format(package: zipfile.ZipFile) -> None:
+def _version(package: zipfile.ZipFile) -> int:
+    """The version of the archive. Raises Refused where it is none, or one that is not known here."""
     try:
-        told = orjson.loads(_read(package, "datapackage.json", 4 * 1024**2))
+        described = orjson.loads(_read(package, "datapackage.json", 4 * 1024**2))
     except orjson.JSONDecodeError as trouble:
         raise Refused(Problem("datapackage.json", "member_not_json", {"reason": trouble})) from trouble
-    own = told.get("trelvo") if isinstance(told, dict) else None
+    own = described.get("trelvo") if isinstance(described, dict) else None
     if not isinstance(own, dict) or own.get("format") != FORMAT:
-        raise Refused(Problem("datapackage.json", "not_a_archive"))
-    if own.get("version") != VERSION:
-        raise Refused(
-            Problem("datapackage.json", "archive_of_other_version", {"found": own.get("version"), "known": VERSION})
-        )
+        raise Refused(Problem("datapackage.json", "not_an_archive"))
+    version = own.get("version")
+    if not isinstance(version, int) or not 1 <= version <= VERSION:
+        raise Refused(Problem("datapackage.json", "archive_of_other_version", {"found": version, "known": VERSION}))
+    return version
 
 
-def _table(package: zipfile.ZipFile, name: str, columns: Sequence[Column], room: _Room) -> list[Row]:
-    path = f"data/{name}.csv"
+def _table(package: zipfile.ZipFile, version: int, name: str, columns: Sequence[Column], room: _Room) -> list[Row]:
+    first = version == 1
+    path = f"data/{earlier_terms.TABLES.get(name, name) if first else name}.csv"
+    renamed = earlier_terms.COLUMNS if first else {}
     try:
         with package.open(path) as file, io.TextIOWrapper(file, "utf-8-sig", newline="") as text:
-            rows = _rows(csv.reader(_lines(text, path)), path, columns, room)
+            rows = _rows(csv.reader(_lines(text, path)), path, columns, room, renamed)
     except KeyError as trouble:
         raise Refused(Problem("file", "member_missing", {"file": path})) from trouble
     except UnicodeDecodeError as trouble:
@@ -168,6 +172,9 @@ def _table(package: zipfile.ZipFile, name: str, columns: Sequence[Column], room:
     for number, row in enumerate(rows, start=2):
         if ORDER in row and not re.fullmatch(r"\d{1,9}", str(row[ORDER])):
             raise Refused(Problem(path, "not_a_rank", {"line": number, "found": str(row[ORDER])[:40]}))
+    for column, today in earlier_terms.CELLS.get(name, {}).items() if first else ():
+        for row in rows:
+            row[column] = today(row[column])
     return rows
 
 
@@ -196,9 +203,11 @@ def _lines(text: IO[str], path: str) -> Iterator[str]:
         yield line
 
 
-def _rows(reader: Iterator[list[str]], path: str, columns: Sequence[Column], room: _Room) -> list[Row]:
-    """The rows of a table, read line by line."""
-    headers = next(reader, [])
+def _rows(
+    reader: Iterator[list[str]], path: str, columns: Sequence[Column], room: _Room, renamed: Mapping[str, str]
+) -> list[Row]:
+    """The rows of a table, read line by line. renamed: columns that have another name today"""
+    headers = [renamed.get(name, name) for name in next(reader, [])]
     wanted = [one.name for one in columns]
     if sorted(headers) != sorted(wanted):
         lacks = ", ".join(sorted(set(wanted) - set(headers))) or "none"

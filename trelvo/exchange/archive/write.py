@@ -23,7 +23,7 @@ from trelvo.exchange.archive.tables import ORDER, ROLES, TABLES, Column, Row, Ro
 from trelvo.logbook.cases import case_alone
 from trelvo.logbook.models import Campaign, Rig
 
-FORMAT, VERSION = "trelvo-package", 1
+FORMAT, VERSION = "trelvo-package", 2
 # Which workloads a campaign measures, proves with besides, and has retired.
 LINKS = [
     Column("campaign", "string", False), Column("workload", "string", False), Column("role", "string", False),

@@ -57,7 +57,7 @@ WORDINGS: dict[str, Wording] = {
         "Trelvo did not write this file.", "Choose an archive (zip) or a campaign file (JSON) that Trelvo wrote."
     ),
     "not_a_database": Wording("{file} is no database.", "Choose a copy that Trelvo has made."),
-    "not_a_archive": Wording("Trelvo did not write this archive.", "Choose one that it wrote."),
+    "not_an_archive": Wording("Trelvo did not write this archive.", "Choose one that it wrote."),
     "not_a_rank": Wording("Line {line}: {found} is no rank.", "Correct the line."),
     "not_a_uid": Wording("Line {line}: “{found}” is not a uid.", "Export it again."),
     "not_a_zip_file": Wording(
