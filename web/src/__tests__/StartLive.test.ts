@@ -18,7 +18,7 @@ const CAUTIONS = {
   first: 'Makers’ limits come first.',
   cautions: [{ said_at: null, caution: { key: 'volts', title: 'More voltage', why: '', before_knobs: ['voltage'] } }],
 }
-const campaign = { id: 1, testSuite: [], workloads: [{ id: 5, name: 'Kiln', minutes: 5, retired: null }] } as unknown as Campaign
+const campaign = { id: 1, test_suite: [], workloads: [{ id: 5, name: 'Kiln', minutes: 5, retired: null }] } as unknown as Campaign
 const answer = (data: unknown) => ({ data, response: new Response(null, { status: 200 }) })
 
 /** The form, opened by its preset on a setting that turns the voltage; its settings come when they are let. */

@@ -26,7 +26,7 @@ const past = computed(() => (keptSettings.value ?? []).filter((one) => one.taken
 
 <template>
   <section v-if="live.length" aria-label="Kept settings" class="kept" data-test="kept-settings">
-    <KeptSettingCard v-for="one in live" :key="one.id" :keptSetting="one" :campaign="campaign" />
+    <KeptSettingCard v-for="one in live" :key="one.id" :kept-setting="one" :campaign="campaign" />
   </section>
   <LoadState :pending="isPending" :error="error" what="What may be kept" @again="refetch">
     <template v-if="keep">

@@ -116,7 +116,7 @@ async function giveUp(): Promise<void> {
         {{ change.says.text }} <span class="quiet">since {{ day(change.since) }}; touches {{ change.touches }}</span>
       </li>
     </ul>
-    <FailureSearch v-if="keptSetting.open_failure" :keptSetting="keptSetting" :failure="keptSetting.open_failure" />
+    <FailureSearch v-if="keptSetting.open_failure" :kept-setting="keptSetting" :failure="keptSetting.open_failure" />
     <p v-for="one in keptSetting.past_failures" :key="one.entry_id" class="quiet small">
       {{ day(one.at) }}: {{ one.outcome }}{{ one.workload ? ` in ${one.workload}` : '' }}; it was {{ one.verdict }}.
     </p>
@@ -138,7 +138,7 @@ async function giveUp(): Promise<void> {
           Holds as wished up to a room of about {{ number(keptSetting.warmest_c, 0) }} °C.
         </p>
       </section>
-      <KeptSettingEvidence :keptSetting="keptSetting" />
+      <KeptSettingEvidence :kept-setting="keptSetting" />
     </div>
     <footer>
       <template v-if="inUse">
@@ -162,8 +162,8 @@ async function giveUp(): Promise<void> {
       <p>What it rests on, its hours and its failures stay in the logbook.</p>
       <TextField v-model="reason" label="Why" hint="fails in the new show" :most="400" class="why" />
     </AModal>
-    <SimulatorUse v-if="keptSetting.simulator && inUse && campaign" :keptSetting="keptSetting" :campaign="campaign" />
-    <UseForm v-model:what="logging" :keptSetting="keptSetting" :campaign="campaign" />
+    <SimulatorUse v-if="keptSetting.simulator && inUse && campaign" :kept-setting="keptSetting" :campaign="campaign" />
+    <UseForm v-model:what="logging" :kept-setting="keptSetting" :campaign="campaign" />
   </article>
 </template>
 

@@ -48,7 +48,7 @@ const print = (): void => window.print()
             }}. If it does not start, switch it off, wait, and start it at its defaults.
           </p>
         </section>
-        <KeptSettingEvidence :keptSetting="keptSetting" />
+        <KeptSettingEvidence :kept-setting="keptSetting" />
         <p v-if="keptSetting.warmest_c !== null">
           Holds as wished up to a room of about {{ number(keptSetting.warmest_c, 0) }} °C.
         </p>

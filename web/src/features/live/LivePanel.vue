@@ -137,7 +137,7 @@ useShortcut('m', () => void openNote())
       :name="strip.name"
       :unit="strip.unit"
       :channels="strip.channels"
-      :safetyLimits="strip.safetyLimits"
+      :safety-limits="strip.safetyLimits"
       :planned-s="Math.max(standing.planned_s, standing.elapsed_s)"
     />
     <AButton v-if="hidden > 0" type="text" @click="more = !more">{{
@@ -145,7 +145,7 @@ useShortcut('m', () => void openNote())
     }}</AButton>
     <div class="below">
       <MarkList :marks="live.marks" />
-      <SafetyLimitList :safetyLimits="live.safety_limits" :unwatched="live.unwatched" />
+      <SafetyLimitList :safety-limits="live.safety_limits" :unwatched="live.unwatched" />
     </div>
     <EndRun v-model:open="crashing" :run-id="live.run_id" />
   </section>

@@ -255,7 +255,7 @@ const filtered = computed(() => Object.keys(route.query).some((name) => !['page'
     display: grid;
     grid-template-columns: 1fr 1fr;
   }
-  .filters > * {
+  .filters > :not(.visually-hidden) {
     width: 100%;
     min-width: 0;
   }

@@ -90,7 +90,7 @@ async function remove(entry: Entry): Promise<void> {
           </template>
           <h2>Kept on this rig</h2>
           <p v-if="keptSettings?.length === 0" class="quiet">Nothing is kept yet: a campaign ends with it, on its page Keep.</p>
-          <KeptSettingCard v-for="one in keptSettings" :key="one.id" :keptSetting="one" class="kept" />
+          <KeptSettingCard v-for="one in keptSettings" :key="one.id" :kept-setting="one" class="kept" />
         </section>
       </div>
       <JournalForm v-model:open="writing" :rig-id="page.id" :entry="correcting" />
